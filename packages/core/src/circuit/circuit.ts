@@ -1,0 +1,120 @@
+import type { Bench, TerminalRef } from '../bench/index.js';
+import type { ContactSpec, Device, MechanismSpec, MotorPlate } from '../catalogue/index.js';
+
+/** Index of a terminal in `Circuit.terminals`. */
+export type TerminalIndex = number & { readonly __index: 'terminal' };
+/** Index of a mechanism in `Circuit.mechanisms` and in a mechanical state. */
+export type MechanismIndex = number & { readonly __index: 'mechanism' };
+
+/** What every mechanism is doing: one state number each, in the order of `Circuit.mechanisms`. */
+export type MechanicalState = Uint8Array;
+
+export interface Mechanism extends MechanismSpec {
+  readonly index: MechanismIndex;
+  readonly device: Device;
+  /** State number to electrical class: states of one class conduct alike. */
+  readonly classOf: readonly number[];
+  readonly classes: number;
+}
+
+/** A conductor that is always there: a wire, a device's inner link. */
+export interface Conductor {
+  readonly a: TerminalIndex;
+  readonly b: TerminalIndex;
+  /** Index into `bench.wires`, or −1 for an inner link. */
+  readonly wire: number;
+  readonly tag: string;
+  /** Relative resistance, used only to share current between parallel paths, ohms. */
+  readonly ohms: number;
+}
+
+/** A contact, conducting by the state of its mechanism. */
+export interface Switch {
+  readonly a: TerminalIndex;
+  readonly b: TerminalIndex;
+  readonly mechanism: MechanismIndex;
+  readonly closedIn: readonly boolean[];
+  readonly spec: ContactSpec;
+  readonly tag: string;
+}
+
+/** An EMF behind its source impedance, between two terminals. */
+export interface Source {
+  readonly terminal: TerminalIndex;
+  readonly reference: TerminalIndex;
+  readonly re: number;
+  readonly im: number;
+  readonly frequency: number;
+  readonly ohms: number;
+  readonly henries: number;
+  readonly currentLimit: number;
+  readonly conductor: string;
+  readonly mechanism: MechanismIndex;
+  readonly liveIn: readonly boolean[];
+  readonly tag: string;
+}
+
+export interface Coil {
+  readonly tag: string;
+  readonly a: TerminalIndex;
+  readonly b: TerminalIndex;
+  readonly mechanism: MechanismIndex;
+  /** The winding's own mechanism: intact or burnt. */
+  readonly winding: MechanismIndex;
+  readonly voltage: number;
+  readonly kind: 'ac' | 'dc';
+  readonly inrush: Impedance;
+  readonly sealed: Impedance;
+}
+
+export interface Lamp {
+  readonly tag: string;
+  readonly a: TerminalIndex;
+  readonly b: TerminalIndex;
+  readonly mechanism: MechanismIndex;
+  readonly voltage: number;
+  readonly ohms: number;
+}
+
+export interface Impedance {
+  readonly ohms: number;
+  readonly henries: number;
+}
+
+export interface FixedLoad extends Impedance {
+  readonly tag: string;
+  readonly a: TerminalIndex;
+  readonly b: TerminalIndex;
+}
+
+export interface Motor {
+  readonly tag: string;
+  /** Ends of windings U, V, W; −1 stands for the inner star point. */
+  readonly windings: readonly (readonly [number, number])[];
+  readonly plate: MotorPlate;
+  readonly connection: 'open' | 'star' | 'delta';
+  /** Terminals that a line can reach. */
+  readonly terminals: readonly TerminalIndex[];
+  readonly earth: TerminalIndex;
+}
+
+/** A bench as a circuit: terminals joined by conductors and switches, loads and sources between them. */
+export interface Circuit {
+  readonly bench: Bench;
+  readonly terminals: readonly TerminalRef[];
+  readonly indexOf: ReadonlyMap<string, TerminalIndex>;
+  readonly conductors: readonly Conductor[];
+  readonly switches: readonly Switch[];
+  readonly mechanisms: readonly Mechanism[];
+  readonly mechanismOf: ReadonlyMap<string, MechanismIndex>;
+  readonly sources: readonly Source[];
+  readonly coils: readonly Coil[];
+  readonly lamps: readonly Lamp[];
+  readonly loads: readonly FixedLoad[];
+  readonly motors: readonly Motor[];
+  /** Armatures of which one in, or moving in, keeps the others out. */
+  readonly interlocks: readonly (readonly MechanismIndex[])[];
+  readonly frequencies: readonly number[];
+  /** The mechanical state of a fresh bench: supply on, nothing operated. */
+  readonly initial: MechanicalState;
+}

@@ -1,0 +1,7 @@
+/** A bench compiled to nodes, switches, loads and sources. */
+export * from './circuit.js';
+export { compile, sealedIn } from './compile.js';
+export { UnionFind } from './union-find.js';
+export { wiredTogether } from './wiring.js';
+export * from './stimulus.js';
+export * from './mechanics.js';

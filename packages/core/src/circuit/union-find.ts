@@ -1,0 +1,28 @@
+/** Disjoint sets over 0 … n − 1 with path halving and union by index (Tarjan 1975). */
+export class UnionFind {
+  readonly parent: Int32Array;
+
+  constructor(n: number | Int32Array) {
+    this.parent = typeof n === 'number' ? Int32Array.from({ length: n }, (_, k) => k) : n.slice();
+  }
+
+  find(k: number): number {
+    const { parent } = this;
+    let root = k;
+    for (;;) {
+      const up = parent[root] as number;
+      if (up === root) return root;
+      const upper = parent[up] as number;
+      parent[root] = upper;
+      root = upper;
+    }
+  }
+
+  /** Joins two sets; the smaller root index stays root. */
+  union(a: number, b: number): void {
+    const ra = this.find(a);
+    const rb = this.find(b);
+    if (ra < rb) this.parent[rb] = ra;
+    else if (rb < ra) this.parent[ra] = rb;
+  }
+}

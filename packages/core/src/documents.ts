@@ -1,0 +1,146 @@
+/** Reads documents: schema first, then what must fit together; every problem with its JSON path. */
+import { z } from 'zod';
+import { benchProblems, wireProblems, type Bench, type Problem } from './bench/index.js';
+import { benchSchema } from './bench/schema.js';
+import { compile } from './circuit/index.js';
+import { observerOf, scriptProblems, type Script } from './simulation/index.js';
+import { scriptSchema } from './simulation/schema.js';
+import type { Exercise } from './marking/index.js';
+import { exerciseSchema } from './marking/schema.js';
+
+export { benchSchema, deviceSchema, editSchema, wireSchema } from './bench/schema.js';
+export { scriptSchema, stepSchema } from './simulation/schema.js';
+export { exerciseSchema, rulesSchema } from './marking/schema.js';
+
+export type Read<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problems: readonly Problem[] };
+
+export type DocumentKind = 'bench' | 'script' | 'exercise' | 'report';
+
+/** A zod path in the notation of messages: `devices[3].options.coil.voltage`. */
+export function jsonPath(path: readonly PropertyKey[]): string {
+  let text = '';
+  for (const key of path) {
+    if (typeof key === 'number') text += `[${key}]`;
+    else if (/^[A-Za-z_][\w-]*$/.test(String(key))) text += text ? `.${String(key)}` : String(key);
+    else text += `[${JSON.stringify(String(key))}]`;
+  }
+  return text;
+}
+
+function valueAt(root: unknown, path: readonly PropertyKey[]): unknown {
+  let value = root;
+  for (const key of path) {
+    if (typeof value !== 'object' || value === null) return undefined;
+    value = (value as Record<PropertyKey, unknown>)[key];
+  }
+  return value;
+}
+
+function quoted(value: unknown): string {
+  if (value === undefined) return 'missing';
+  const text = JSON.stringify(value) ?? String(value);
+  return text.length > 60 ? `${text.slice(0, 57)}…` : text;
+}
+
+/** One issue of a schema in the words of our messages. */
+function inWords(issue: z.core.$ZodIssue, root: unknown): Problem[] {
+  const value = valueAt(root, issue.path);
+  const path = jsonPath(issue.path) || '(document)';
+  const is = value === undefined ? 'is missing' : `is ${quoted(value)}`;
+  switch (issue.code) {
+    case 'unrecognized_keys':
+      return issue.keys.map((key) => ({ path: jsonPath([...issue.path, key]), message: 'unknown key' }));
+    case 'invalid_type':
+      return [{ path, message: value === undefined ? 'is missing' : `must be ${article(issue.expected)}, ${is}` }];
+    case 'too_small':
+      return [{ path, message: `must be ${issue.inclusive === false ? 'above' : 'at least'} ${String(issue.minimum)}${unitOf(issue.origin)}, ${sizeOf(value, is)}` }];
+    case 'too_big':
+      return [{ path, message: `must be ${issue.inclusive === false ? 'below' : 'at most'} ${String(issue.maximum)}${unitOf(issue.origin)}, ${sizeOf(value, is)}` }];
+    case 'invalid_value':
+      return [{ path, message: `must be ${issue.values.map((v) => JSON.stringify(v)).join(' or ')}, ${is}` }];
+    case 'invalid_union': {
+      if ('discriminator' in issue && typeof issue.discriminator === 'string') {
+        const key = [...issue.path];
+        if (key.at(-1) !== issue.discriminator) key.push(issue.discriminator);
+        const found = valueAt(root, key);
+        return [{ path: jsonPath(key), message: found === undefined ? 'is missing' : `unknown ${issue.discriminator} ${quoted(found)}` }];
+      }
+      return [{ path, message: `is not of any form known here, ${is}` }];
+    }
+    case 'invalid_format':
+      return [{ path, message: `${issue.message.startsWith('must') ? issue.message : 'has the wrong form'}, ${is}` }];
+    default:
+      return [{ path, message: issue.message }];
+  }
+}
+
+const article = (word: string) => (/^[aeiou]/.test(word) ? `an ${word}` : `a ${word}`);
+const unitOf = (origin: string) => (origin === 'string' ? ' characters long' : origin === 'array' ? ' items long' : '');
+const sizeOf = (value: unknown, is: string) => (Array.isArray(value) || (typeof value === 'string' && value.length > 20) ? `is ${value.length}` : is);
+
+/** Reads any value through a schema, with problems in words. */
+export function readWith<T>(schema: z.ZodType<T>, value: unknown): Read<T> {
+  const read = schema.safeParse(value);
+  if (read.success) return { ok: true, value: read.data };
+  const problems = read.error.issues.flatMap((issue) => inWords(issue, value));
+  return { ok: false, problems: problems.length > 0 ? problems : [{ path: '(document)', message: 'cannot be read' }] };
+}
+
+function refuse<T>(problems: readonly Problem[]): Read<T> {
+  return { ok: false, problems };
+}
+
+export function readBench(value: unknown): Read<Bench> {
+  const read = readWith(benchSchema, value);
+  if (!read.ok) return read;
+  const problems = benchProblems(read.value);
+  return problems.length > 0 ? refuse(problems) : read;
+}
+
+export function readScript(value: unknown): Read<Script> {
+  return readWith(scriptSchema, value);
+}
+
+/** Reads an exercise and checks that its reference, behaviours and observed values fit its board. */
+export function readExercise(value: unknown): Read<Exercise> {
+  const read = readWith(exerciseSchema, value);
+  if (!read.ok) return read;
+  const exercise = read.value;
+  const problems = [...benchProblems(exercise.bench, 'bench'), ...wireProblems(exercise.reference, exercise.bench, 'reference')];
+  if (problems.length > 0) return refuse(problems);
+  const circuit = compile(exercise.bench);
+  exercise.observe.forEach((what, k) => {
+    const outcome = observerOf(circuit, what);
+    if ('problem' in outcome) problems.push({ path: `observe[${k}]`, message: outcome.problem });
+    else if (outcome.observer.timed || outcome.observer.numeric) {
+      problems.push({ path: `observe[${k}]`, message: `"${what}" changes continuously and cannot be compared in settled states` });
+    }
+  });
+  const ids = new Set<string>();
+  exercise.behaviours.forEach((behaviour, k) => {
+    problems.push(...scriptProblems(circuit, behaviour.steps, `behaviours[${k}].steps`));
+    if (ids.has(behaviour.id)) problems.push({ path: `behaviours[${k}].id`, message: `"${behaviour.id}" stands twice` });
+    ids.add(behaviour.id);
+  });
+  return problems.length > 0 ? refuse(problems) : read;
+}
+
+/** Reads a document of any kind by what it says it is. */
+export function readDocument(value: unknown): Read<{ kind: DocumentKind }> {
+  const stated = typeof value === 'object' && value !== null ? (value as { contactum?: unknown }).contactum : undefined;
+  const kindOnly = <T>(read: Read<T>, kind: DocumentKind): Read<{ kind: DocumentKind }> => (read.ok ? { ok: true, value: { kind } } : read);
+  switch (stated) {
+    case 'bench/1':
+      return kindOnly(readBench(value), 'bench');
+    case 'script/1':
+      return kindOnly(readScript(value), 'script');
+    case 'exercise/1':
+      return kindOnly(readExercise(value), 'exercise');
+    case 'report/1':
+      return kindOnly(readWith(z.looseObject({ contactum: z.literal('report/1'), score: z.number(), max: z.number(), passed: z.boolean(), criteria: z.array(z.unknown()) }), value), 'report');
+    case undefined:
+      return refuse([{ path: 'contactum', message: 'is missing' }]);
+    default:
+      return refuse([{ path: 'contactum', message: `unknown kind or version ${quoted(stated)}` }]);
+  }
+}

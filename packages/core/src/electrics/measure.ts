@@ -1,0 +1,305 @@
+import { sealedIn, UnionFind, type Circuit, type MechanicalState, type Motor, type TerminalIndex } from '../circuit/index.js';
+import { BURNT, SUPPLY_OPEN } from '../catalogue/index.js';
+import { windingAdmittances, type Complex } from '../machines/index.js';
+import { METER_OHMS } from '../tolerances.js';
+import type { Electrical, Potentials } from './electrical.js';
+import { ComplexSystem } from './linear.js';
+import type { Solver } from './solver.js';
+
+export interface Reading {
+  readonly value: number;
+  readonly unit: 'V' | 'A' | 'Ω';
+  /** Degrees to the supply's L1 (or L), for a single AC frequency; otherwise null. */
+  readonly angle: number | null;
+}
+
+/** RMS volts between two terminals through a 10 MΩ meter; DC keeps its sign. */
+export function readVolts(solver: Solver, state: MechanicalState, a: TerminalIndex, b: TerminalIndex, slips?: readonly number[]): Reading {
+  const electrical = solver.solve(state, slips, { a, b, ohms: METER_OHMS });
+  const at = (terminal: TerminalIndex) => electrical.node[solver.base[terminal] as number] as number;
+  return phasorReading(electrical.potentials, at(a), at(b), 'V');
+}
+
+function phasorReading(potentials: readonly Potentials[], a: number, b: number, unit: 'V' | 'A'): Reading {
+  const parts = potentials.map(({ frequency, re, im }) => ({
+    frequency,
+    re: (re[a] as number) - (re[b] as number),
+    im: (im[a] as number) - (im[b] as number),
+  }));
+  return combine(parts, unit);
+}
+
+function combine(parts: readonly { frequency: number; re: number; im: number }[], unit: 'V' | 'A'): Reading {
+  const value = Math.sqrt(parts.reduce((sum, { re, im }) => sum + re * re + im * im, 0));
+  const present = parts.filter(({ re, im }) => Math.hypot(re, im) > 1e-9 * Math.max(value, 1e-9));
+  const only = present.length === 1 ? present[0] : undefined;
+  if (!only || value === 0) return { value, unit, angle: null };
+  if (only.frequency === 0) return { value: only.re, unit, angle: null };
+  return { value, unit, angle: (Math.atan2(only.im, only.re) * 180) / Math.PI };
+}
+
+/** Currents that devices draw from the wiring at each terminal, RMS phasors, at one network frequency. */
+export function terminalDraw(solver: Solver, state: MechanicalState, electrical: Electrical, network: Potentials, slips?: readonly number[]): { re: Float64Array; im: Float64Array } {
+  const { circuit } = solver;
+  const re = new Float64Array(circuit.terminals.length);
+  const im = new Float64Array(circuit.terminals.length);
+  const at = (terminal: number) => electrical.node[solver.base[terminal] as number] as number;
+  const omega = 2 * Math.PI * network.frequency;
+  const draw = (a: number, b: number, current: Complex) => {
+    if (a >= 0) {
+      (re[a] as number) += current.re;
+      (im[a] as number) += current.im;
+    }
+    if (b >= 0) {
+      (re[b] as number) -= current.re;
+      (im[b] as number) -= current.im;
+    }
+  };
+  const through = (a: number, b: number, ohms: number, henries: number, emf: Complex = { re: 0, im: 0 }): Complex => {
+    const x = omega * henries;
+    const r = Math.max(ohms, Math.abs(x) > 1e-6 ? 0 : 1e-6);
+    const d = r * r + x * x;
+    const vr = (network.re[at(a)] as number) - (network.re[at(b)] as number) - emf.re;
+    const vi = (network.im[at(a)] as number) - (network.im[at(b)] as number) - emf.im;
+    return { re: (vr * r + vi * x) / d, im: (vi * r - vr * x) / d };
+  };
+  for (const coil of circuit.coils) {
+    if (state[coil.winding] === BURNT) continue;
+    const kind = circuit.mechanisms[coil.mechanism]?.kind ?? 'armature';
+    const { ohms, henries } = sealedIn(kind, state[coil.mechanism] as number) ? coil.sealed : coil.inrush;
+    draw(coil.a, coil.b, through(coil.a, coil.b, ohms, henries));
+  }
+  for (const lamp of circuit.lamps) if (state[lamp.mechanism] !== BURNT) draw(lamp.a, lamp.b, through(lamp.a, lamp.b, lamp.ohms, 0));
+  for (const load of circuit.loads) draw(load.a, load.b, through(load.a, load.b, load.ohms, load.henries));
+  circuit.motors.forEach((motor, k) => {
+    const field = electrical.motors[k];
+    const machine = solver.motors[k];
+    if (!field || !machine || network.frequency === 0) return;
+    const row = windingAdmittances(machine, slips?.[k] ?? 1);
+    motor.windings.forEach(([a, b], w) => {
+      let cr = 0;
+      let ci = 0;
+      field.windingVolts.forEach((v, j) => {
+        const y = row[(j - w + 3) % 3] as Complex;
+        cr += y.re * v.re - y.im * v.im;
+        ci += y.re * v.im + y.im * v.re;
+      });
+      draw(a, b, { re: cr, im: ci });
+    });
+  });
+  // Sources deliver what the rest of their node draws; the balance is left to the node's own terminals.
+  circuit.sources.forEach((source) => {
+    if (!source.liveIn[state[source.mechanism] as number] || at(source.terminal) === at(source.reference)) return;
+    const emf = source.frequency === network.frequency ? { re: source.re, im: source.im } : { re: 0, im: 0 };
+    const ohms = Math.max(source.ohms, source.frequency === 0 ? 1e-3 : 1e-6);
+    if (Number.isFinite(source.currentLimit)) {
+      const current = through(source.terminal, source.reference, ohms, source.henries, emf);
+      const size = Math.hypot(current.re, current.im);
+      const k = size > source.currentLimit ? source.currentLimit / size : 1;
+      draw(source.terminal, source.reference, { re: current.re * k, im: current.im * k });
+    } else draw(source.terminal, source.reference, through(source.terminal, source.reference, ohms, source.henries, emf));
+  });
+  return { re, im };
+}
+
+/** Line current of a motor: the largest that its windings draw from any one node, RMS amperes. */
+export function lineAmps(solver: Solver, electrical: Electrical, draw: { re: Float64Array; im: Float64Array }, motor: Motor): number {
+  const byNode = new Map<number, { re: number; im: number }>();
+  for (const terminal of motor.terminals) {
+    const node = electrical.node[solver.base[terminal] as number] as number;
+    const sum = byNode.get(node) ?? { re: 0, im: 0 };
+    sum.re += draw.re[terminal] as number;
+    sum.im += draw.im[terminal] as number;
+    byNode.set(node, sum);
+  }
+  return Math.max(0, ...[...byNode.values()].map(({ re, im }) => Math.hypot(re, im)));
+}
+
+/** Contact resistance that shares current between parallel closed contacts, ohms. */
+const CONTACT_OHMS = 0.002;
+
+/** Every way that carries current inside nodes of a contact state. */
+function waysOf(circuit: Circuit, state: MechanicalState): Way[] {
+  const ways: Way[] = circuit.conductors.map(({ a, b, ohms, wire }) => ({ a, b, ohms, external: wire >= 0 }));
+  for (const { a, b, mechanism, closedIn } of circuit.switches) {
+    if (closedIn[state[mechanism] as number]) ways.push({ a, b, ohms: CONTACT_OHMS, external: false });
+  }
+  const earthed = circuit.bench.devices
+    .filter(({ type }) => type === 'supply-3n' || type === 'supply-1n')
+    .flatMap(({ tag }) => [circuit.indexOf.get(`${tag}:N`), circuit.indexOf.get(`${tag}:PE`)])
+    .filter((terminal) => terminal !== undefined);
+  for (const terminal of earthed.slice(1)) ways.push({ a: earthed[0] as TerminalIndex, b: terminal, ohms: 1e-4, external: false });
+  return ways;
+}
+
+/**
+ * Weights with which the draws of a node's terminals make the current from a to b through the inner link
+ * between them: one solution of the node's own resistances, good for every draw in the same contact state.
+ */
+export function linkWeights(circuit: Circuit, state: MechanicalState, a: TerminalIndex, b: TerminalIndex): { terminals: number[]; weights: number[] } {
+  const ways = waysOf(circuit, state);
+  const link = ways.find((way) => !way.external && way.a === a && way.b === b);
+  const sets = new UnionFind(circuit.terminals.length);
+  for (const way of ways) sets.union(way.a, way.b);
+  const members = circuit.terminals.map((_, k) => k).filter((k) => sets.find(k) === sets.find(a));
+  const place = new Map(members.map((terminal, k) => [terminal, k - 1]));
+  const system = new ComplexSystem();
+  system.reset(members.length - 1);
+  for (const way of ways) {
+    const pa = place.get(way.a);
+    const pb = place.get(way.b);
+    if (pa !== undefined && pb !== undefined) system.admittance(pa, pb, 1 / way.ohms, 0);
+  }
+  if (!link) return { terminals: [], weights: [] };
+  system.inject(place.get(a) as number, -1 / link.ohms, 0);
+  system.inject(place.get(b) as number, 1 / link.ohms, 0);
+  if (!system.solve()) return { terminals: [], weights: [] };
+  return { terminals: members, weights: members.map((terminal) => ((place.get(terminal) as number) < 0 ? 0 : (system.xRe[place.get(terminal) as number] as number))) };
+}
+
+/** A way inside one node: a wire, an inner link or a closed contact. */
+interface Way {
+  readonly a: number;
+  readonly b: number;
+  readonly ohms: number;
+  readonly external: boolean;
+}
+
+/** Current through every wire, link and closed contact, shared between parallel ways by their small resistances. */
+export class WireCurrents {
+  private readonly ways: readonly Way[];
+  private readonly flows: { frequency: number; re: Float64Array; im: Float64Array }[] = [];
+
+  constructor(
+    private readonly solver: Solver,
+    state: MechanicalState,
+    electrical: Electrical = solver.at(state),
+    slips?: readonly number[],
+  ) {
+    this.ways = waysOf(solver.circuit, state);
+    for (const network of electrical.potentials) {
+      const draw = terminalDraw(solver, state, electrical, network, slips);
+      this.flows.push({ frequency: network.frequency, ...this.share(draw) });
+    }
+  }
+
+  /** Potentials inside each node by a nodal solution over its ways; flow from a to b in each way. */
+  private share(draw: { re: Float64Array; im: Float64Array }): { re: Float64Array; im: Float64Array } {
+    const n = this.solver.circuit.terminals.length;
+    const sets = new UnionFind(n);
+    for (const { a, b } of this.ways) sets.union(a, b);
+    const members = new Map<number, number[]>();
+    for (let k = 0; k < n; k += 1) {
+      const root = sets.find(k);
+      const list = members.get(root);
+      if (list) list.push(k);
+      else members.set(root, [k]);
+    }
+    const vRe = new Float64Array(n);
+    const vIm = new Float64Array(n);
+    for (const list of members.values()) {
+      if (list.length < 2) continue;
+      const place = new Map(list.map((terminal, k) => [terminal, k - 1]));
+      const system = new ComplexSystem();
+      system.reset(list.length - 1);
+      for (const { a, b, ohms } of this.ways) {
+        const pa = place.get(a);
+        const pb = place.get(b);
+        if (pa !== undefined && pb !== undefined) system.admittance(pa, pb, 1 / ohms, 0);
+      }
+      for (const terminal of list) system.inject(place.get(terminal) as number, -(draw.re[terminal] as number), -(draw.im[terminal] as number));
+      if (!system.solve()) continue;
+      for (const terminal of list) {
+        const k = place.get(terminal) as number;
+        if (k < 0) continue;
+        vRe[terminal] = system.xRe[k] as number;
+        vIm[terminal] = system.xIm[k] as number;
+      }
+    }
+    const re = Float64Array.from(this.ways, ({ a, b, ohms }) => ((vRe[a] as number) - (vRe[b] as number)) / ohms);
+    const im = Float64Array.from(this.ways, ({ a, b, ohms }) => ((vIm[a] as number) - (vIm[b] as number)) / ohms);
+    return { re, im };
+  }
+
+  /** Amperes that the wires carry into a terminal; 0 where no wire ends. */
+  into(terminal: TerminalIndex): Reading {
+    return this.sum((way) => (way.external ? (way.b === terminal ? 1 : way.a === terminal ? -1 : 0) : 0));
+  }
+
+  private sum(sign: (way: Way) => number): Reading {
+    const parts = this.flows.map(({ frequency, re, im }) => {
+      const total = { frequency, re: 0, im: 0 };
+      this.ways.forEach((way, k) => {
+        const s = sign(way);
+        if (s === 0) return;
+        total.re += s * (re[k] as number);
+        total.im += s * (im[k] as number);
+      });
+      return total;
+    });
+    return combine(parts, 'A');
+  }
+}
+
+/**
+ * Ohms between two terminals at DC with every supply switched off and disconnected; Infinity where
+ * nothing joins them. Coils, lamps and windings show their DC resistance.
+ */
+export function readOhms(solver: Solver, state: MechanicalState, a: TerminalIndex, b: TerminalIndex): Reading {
+  const { circuit } = solver;
+  const sets = new UnionFind(circuit.terminals.length);
+  for (const way of circuit.conductors) sets.union(way.a, way.b);
+  for (const { a: p, b: q, mechanism, closedIn } of circuit.switches) {
+    if (circuit.mechanisms[mechanism]?.kind !== 'supply' && closedIn[state[mechanism] as number]) sets.union(p, q);
+  }
+  if (sets.find(a) === sets.find(b)) return { value: 0, unit: 'Ω', angle: null };
+  const resistors: { a: number; b: number; ohms: number }[] = [];
+  let extra = circuit.terminals.length;
+  for (const coil of circuit.coils) {
+    if (state[coil.winding] !== BURNT) resistors.push({ a: sets.find(coil.a), b: sets.find(coil.b), ohms: coil.inrush.ohms });
+  }
+  for (const lamp of circuit.lamps) if (state[lamp.mechanism] !== BURNT) resistors.push({ a: sets.find(lamp.a), b: sets.find(lamp.b), ohms: lamp.ohms });
+  for (const load of circuit.loads) resistors.push({ a: sets.find(load.a), b: sets.find(load.b), ohms: Math.max(load.ohms, 1e-6) });
+  circuit.motors.forEach((motor, k) => {
+    const star = extra;
+    extra += 1;
+    const r1 = solver.motors[k]?.r1 ?? 1;
+    for (const [p, q] of motor.windings) resistors.push({ a: p < 0 ? star : sets.find(p), b: q < 0 ? star : sets.find(q), ohms: Math.max(r1, 1e-3) });
+  });
+  const reach = new UnionFind(extra);
+  for (const r of resistors) reach.union(r.a, r.b);
+  const ra = sets.find(a);
+  const rb = sets.find(b);
+  if (reach.find(ra) !== reach.find(rb)) return { value: Number.POSITIVE_INFINITY, unit: 'Ω', angle: null };
+  const place = new Map<number, number>([[rb, -1]]);
+  const rank = (k: number) => {
+    if (reach.find(k) === reach.find(ra) && !place.has(k)) place.set(k, place.size - 1);
+  };
+  for (const r of resistors) {
+    rank(r.a);
+    rank(r.b);
+  }
+  const system = new ComplexSystem();
+  system.reset(place.size - 1);
+  for (const r of resistors) {
+    const pa = place.get(r.a);
+    const pb = place.get(r.b);
+    if (pa !== undefined && pb !== undefined && pa !== pb) system.admittance(pa, pb, 1 / r.ohms, 0);
+  }
+  const probe = place.get(ra) as number;
+  system.inject(probe, 1, 0);
+  if (!system.solve()) return { value: Number.POSITIVE_INFINITY, unit: 'Ω', angle: null };
+  return { value: system.xRe[probe] as number, unit: 'Ω', angle: null };
+}
+
+/** RMS volts of a terminal to earth, or to the reference of its own supply; 0 where it floats. */
+export function potentialOf(solver: Solver, electrical: Electrical, terminal: TerminalIndex): number {
+  const node = electrical.node[solver.base[terminal] as number] as number;
+  if (!electrical.defined[electrical.island[node] as number]) return 0;
+  return Math.sqrt(electrical.potentials.reduce((sum, { re, im }) => sum + (re[node] as number) ** 2 + (im[node] as number) ** 2, 0));
+}
+
+/** True while any supply of the bench is switched on. */
+export function anySupplyOn(circuit: Circuit, state: MechanicalState): boolean {
+  return circuit.mechanisms.some(({ kind, index }) => kind === 'supply' && ((state[index] as number) & SUPPLY_OPEN) === 0);
+}

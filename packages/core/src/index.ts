@@ -1,0 +1,11 @@
+/**
+ * Everything that Contactum computes, without parsers (see `documents.ts`). Reading order: catalogue,
+ * bench, circuit, electrics, machines, simulation, proof, marking.
+ */
+export * from './catalogue/index.js';
+export * from './bench/index.js';
+export * from './circuit/index.js';
+export * from './electrics/index.js';
+export * from './simulation/index.js';
+export * from './proof/index.js';
+export * from './marking/index.js';

@@ -1,0 +1,91 @@
+import type { Bench, TerminalRef, Wire } from '../bench/index.js';
+import type { Step } from '../simulation/index.js';
+
+export const FAMILIES = ['first-circuits', 'seal-in', 'jogging', 'reversing', 'star-delta', 'other'] as const;
+export type Family = (typeof FAMILIES)[number];
+
+export interface Behaviour {
+  readonly id: string;
+  readonly title: string;
+  readonly points: number;
+  readonly steps: readonly Step[];
+}
+
+/** House rules; one that is absent is off. */
+export interface Rules {
+  readonly overloadPosition?: 'line' | 'coil' | 'either' | undefined;
+  readonly coilReturnUnswitched?: boolean | undefined;
+  readonly fusedControl?: boolean | undefined;
+  readonly earthBonded?: boolean | undefined;
+  readonly maxWiresPerTerminal?: number | undefined;
+}
+
+/** Points of each part, and the score from which an attempt passes. */
+export interface Marks {
+  readonly behaviour: number;
+  readonly safety: number;
+  readonly rules: number;
+  readonly workmanship: number;
+  readonly pass: number;
+}
+
+export interface ExerciseFault {
+  readonly id: string;
+  readonly title: string;
+  readonly fault: Readonly<Record<string, unknown>>;
+}
+
+/** A bench without the student's wires, one correct wiring of it, and what is asked of any wiring. */
+export interface Exercise {
+  readonly contactum: 'exercise/1';
+  readonly id: string;
+  readonly title: string;
+  readonly family: Family;
+  readonly brief: string;
+  readonly bench: Bench;
+  readonly reference: readonly Wire[];
+  readonly observe: readonly string[];
+  readonly behaviours: readonly Behaviour[];
+  readonly rules: Rules;
+  readonly marks: Marks;
+  readonly faults: readonly ExerciseFault[];
+}
+
+/** The exercise's board with its reference wiring. */
+export function referenceBench(exercise: Exercise): Bench {
+  return { ...exercise.bench, wires: [...exercise.bench.wires, ...exercise.reference] };
+}
+
+const wireKey = ({ from, to }: { from: TerminalRef; to: TerminalRef }) => (from < to ? `${from}|${to}` : `${to}|${from}`);
+
+/**
+ * The exercise's own board with a candidate's wires and settings on it. Devices are the exercise's;
+ * fitted wires are there whether the candidate names them or not. Returns what does not fit instead
+ * where the candidate is not a wiring of this board.
+ */
+export function candidateBench(exercise: Exercise, candidate: Bench): { bench: Bench } | { problems: { path: string; message: string }[] } {
+  const problems: { path: string; message: string }[] = [];
+  const given = new Map(candidate.devices.map((device, i) => [device.tag, { device, i }]));
+  for (const device of exercise.bench.devices) {
+    const found = given.get(device.tag);
+    if (!found) problems.push({ path: 'devices', message: `"${device.tag}" of the exercise is missing` });
+    else if (found.device.type !== device.type) {
+      problems.push({ path: `devices[${found.i}].type`, message: `"${device.tag}" is a ${device.type} in the exercise, not a ${found.device.type}` });
+    } else if (JSON.stringify(found.device.options) !== JSON.stringify(device.options)) {
+      problems.push({ path: `devices[${found.i}].options`, message: `the options of "${device.tag}" are not those of the exercise` });
+    }
+    given.delete(device.tag);
+  }
+  for (const { device, i } of given.values()) problems.push({ path: `devices[${i}].tag`, message: `"${device.tag}" is not a device of the exercise` });
+  if (problems.length > 0) return { problems };
+  const devices = exercise.bench.devices.map((device) => {
+    const own = candidate.devices.find(({ tag }) => tag === device.tag);
+    return { ...device, settings: own?.settings ?? device.settings } as typeof device;
+  });
+  const own = [...candidate.wires];
+  for (const wire of exercise.bench.wires) {
+    const k = own.findIndex((other) => wireKey(other) === wireKey(wire));
+    if (k >= 0) own.splice(k, 1);
+  }
+  return { bench: { ...exercise.bench, title: candidate.title, devices, wires: [...exercise.bench.wires, ...own] } };
+}

@@ -1,0 +1,138 @@
+import { BURNT, type Device } from '../catalogue/index.js';
+import type { Circuit, Mechanism, MechanicalState, Motor, TerminalIndex } from '../circuit/index.js';
+import { WireCurrents, readOhms, readVolts, type Electrical, type MotorConnection, type Solver } from '../electrics/index.js';
+import { LAMP_DIM, LAMP_LIT, STANDSTILL } from '../tolerances.js';
+import { stateName, type Simulation } from './simulation.js';
+
+/** A moment of a bench: what the proof sees of a settled state, or what a run has reached. */
+export interface Moment {
+  readonly solver: Solver;
+  readonly state: MechanicalState;
+  readonly electrical: Electrical;
+  /** Present only in a run in time. */
+  readonly simulation?: Simulation;
+}
+
+export interface Observer {
+  readonly what: string;
+  /** Needs a shaft or heat, which only a run in time has. */
+  readonly timed: boolean;
+  /** Volts and ohms are continuous; the rest are words. */
+  readonly numeric: boolean;
+  read(moment: Moment): string | number;
+}
+
+type Outcome = { readonly observer: Observer } | { readonly problem: string };
+
+/** Resolves what an expectation or an `observe` list names on this bench. */
+export function observerOf(circuit: Circuit, what: string): Outcome {
+  const meter = /^(volts|amps|ohms)\(\s*([^\s,()]+)\s*(?:,\s*([^\s,()]+)\s*)?\)$/.exec(what);
+  if (meter) return meterObserver(circuit, what, meter[1] as 'volts' | 'amps' | 'ohms', meter[2] ?? '', meter[3]);
+  const contact = /^([^\s:]+):([^\s:-]+-[^\s:-]+)$/.exec(what);
+  if (contact) return contactObserver(circuit, what, contact[1] ?? '', contact[2] ?? '');
+  const device = circuit.bench.devices.find(({ tag }) => tag === what);
+  if (device) return deviceObserver(circuit, device);
+  const dot = what.lastIndexOf('.');
+  const motor = circuit.motors.findIndex(({ tag }) => tag === what.slice(0, dot));
+  if (dot > 0 && motor >= 0) return motorObserver(circuit, motor, what, what.slice(dot + 1));
+  return { problem: `"${what}" is nothing that can be observed on this bench` };
+}
+
+function meterObserver(circuit: Circuit, what: string, mode: 'volts' | 'amps' | 'ohms', first: string, second: string | undefined): Outcome {
+  const a = circuit.indexOf.get(first);
+  const b = second === undefined ? undefined : circuit.indexOf.get(second);
+  if (a === undefined) return { problem: `"${first}" is not a terminal of this bench` };
+  if (mode === 'amps') {
+    if (second !== undefined) return { problem: 'amps() takes one terminal' };
+    return numeric(what, false, ({ solver, state, electrical, simulation }) => {
+      const slips = simulation?.slips;
+      return new WireCurrents(solver, state, slips ? solver.solve(state, slips) : electrical, slips).into(a).value;
+    });
+  }
+  if (b === undefined) return { problem: second === undefined ? `${mode}() takes two terminals` : `"${second}" is not a terminal of this bench` };
+  if (mode === 'ohms') return numeric(what, false, ({ solver, state }) => readOhms(solver, state, a, b).value);
+  return numeric(what, false, ({ solver, state, simulation }) => readVolts(solver, state, a, b, simulation?.slips).value);
+}
+
+function numeric(what: string, timed: boolean, read: Observer['read']): Outcome {
+  return { observer: { what, timed, numeric: true, read } };
+}
+
+function worded(what: string, timed: boolean, read: Observer['read']): Outcome {
+  return { observer: { what, timed, numeric: false, read } };
+}
+
+function contactObserver(circuit: Circuit, what: string, tag: string, name: string): Outcome {
+  const contact = circuit.switches.find((s) => s.tag === tag && s.spec.name === name);
+  if (!contact) return { problem: `${tag} has no contact ${name}` };
+  return worded(what, false, ({ state }) => (contact.closedIn[state[contact.mechanism] as number] ? 'closed' : 'open'));
+}
+
+function deviceObserver(circuit: Circuit, device: Device): Outcome {
+  const { tag } = device;
+  const lamp = circuit.lamps.findIndex((l) => l.tag === tag);
+  if (lamp >= 0) {
+    const { mechanism, voltage } = circuit.lamps[lamp] as { mechanism: number; voltage: number };
+    return worded(tag, false, ({ state, electrical }) => {
+      if (state[mechanism] === BURNT) return 'burnt';
+      const perUnit = (electrical.lampVolts[lamp] as number) / voltage;
+      return perUnit >= LAMP_LIT ? 'lit' : perUnit >= LAMP_DIM ? 'dim' : 'dark';
+    });
+  }
+  const index = circuit.mechanismOf.get(tag);
+  const mechanism = index === undefined ? undefined : (circuit.mechanisms[index] as Mechanism);
+  if (index === undefined || !mechanism) return { problem: `"${tag}" has no state to observe` };
+  return worded(tag, false, ({ state, simulation }) => {
+    if (mechanism.kind === 'armature' && simulation?.isChattering(index)) return 'chattering';
+    return stateName(mechanism, state[index] as number) ?? 'turning';
+  });
+}
+
+function motorObserver(circuit: Circuit, k: number, what: string, aspect: string): Outcome {
+  const motor = circuit.motors[k] as Motor;
+  switch (aspect) {
+    case 'driven':
+      return worded(what, false, ({ electrical }) => electrical.motors[k]?.driven ?? 'none');
+    case 'connection':
+      return worded(what, false, ({ solver, electrical }) => connectionOf(motor, solver, electrical));
+    case 'turning':
+      return worded(what, true, ({ simulation, solver }) => {
+        const speed = simulation?.shafts[k]?.speed ?? 0;
+        if (Math.abs(speed) < STANDSTILL * (solver.motors[k]?.synchronous ?? 1)) return 'stopped';
+        return speed > 0 ? 'forward' : 'reverse';
+      });
+    case 'speed':
+      return numeric(what, true, ({ simulation }) => (Math.abs(simulation?.shafts[k]?.speed ?? 0) * 60) / (2 * Math.PI));
+    case 'current':
+      return numeric(what, true, ({ simulation }) => simulation?.shafts[k]?.amps ?? 0);
+    default:
+      return { problem: `a motor has driven, turning, connection, speed and current, not "${aspect}"` };
+  }
+}
+
+/** How the six winding ends are joined now (delta links for clockwise by IEC 60034-8, from memory: U1-W2, V1-U2, W1-V2). */
+function connectionOf(motor: Motor, solver: Solver, electrical: Electrical): MotorConnection {
+  if (motor.connection !== 'open') return motor.connection;
+  const node = (terminal: number) => electrical.node[solver.base[terminal as TerminalIndex] as number] as number;
+  const [u, v, w] = motor.windings.map(([start, finish]) => [node(start), node(finish)] as const);
+  if (!u || !v || !w) return 'open';
+  const [u1, u2] = u;
+  const [v1, v2] = v;
+  const [w1, w2] = w;
+  const distinct = (...nodes: number[]) => new Set(nodes).size === nodes.length;
+  if (distinct(u1, u2, v1, v2, w1, w2)) return 'open';
+  if (u2 === v2 && v2 === w2 && distinct(u1, v1, w1, u2)) return 'star';
+  if (u1 === v1 && v1 === w1 && distinct(u2, v2, w2, u1)) return 'star';
+  if (u1 === w2 && v1 === u2 && w1 === v2 && distinct(u1, v1, w1)) return 'delta';
+  if (u1 === v2 && v1 === w2 && w1 === u2 && distinct(u1, v1, w1)) return 'delta';
+  return 'other';
+}
+
+/** Every device with a state worth observing: contactors, relays, lamps, and motors' fields. */
+export function observableByDefault(circuit: Circuit): string[] {
+  return circuit.bench.devices.flatMap(({ tag, type }) => {
+    if (type === 'contactor' || type === 'relay' || type === 'lamp' || type === 'buzzer') return [tag];
+    return type === 'motor-3' ? [`${tag}.driven`] : [];
+  });
+}
+

@@ -1,0 +1,86 @@
+import type { Bench, Problem } from '../bench/index.js';
+import { compile, stimulusProblem, type Circuit } from '../circuit/index.js';
+import { Solver } from '../electrics/index.js';
+import { observerOf, type Observer } from './observe.js';
+import { isExpectation, type Expected, type Step } from './script.js';
+import { Simulation, type Incident, type TraceEvent } from './simulation.js';
+
+export interface Mismatch {
+  /** Index of the step. */
+  readonly step: number;
+  readonly what: string;
+  readonly expected: Expected;
+  readonly actual: string | number;
+}
+
+export interface RunResult {
+  readonly ok: boolean;
+  readonly mismatches: readonly Mismatch[];
+  readonly events: readonly TraceEvent[];
+  readonly incidents: readonly Incident[];
+}
+
+/** What in a script does not fit the bench, with its path from the list of steps. */
+export function scriptProblems(circuit: Circuit, steps: readonly Step[], path = 'steps'): Problem[] {
+  const problems: Problem[] = [];
+  steps.forEach((step, k) => {
+    if (!isExpectation(step)) {
+      const problem = stimulusProblem(circuit, step);
+      if (problem) problems.push({ path: `${path}[${k}].${problem.key}`, message: problem.message });
+      return;
+    }
+    for (const [what, expected] of Object.entries(step.expect)) {
+      const outcome = observerOf(circuit, what);
+      const at = `${path}[${k}].expect["${what}"]`;
+      if ('problem' in outcome) problems.push({ path: at, message: outcome.problem });
+      else if (outcome.observer.numeric === (typeof expected === 'string')) {
+        problems.push({ path: at, message: outcome.observer.numeric ? 'must be a number or a range' : 'must be a word' });
+      }
+    }
+  });
+  return problems;
+}
+
+/** Runs steps on a fresh bench with the supply on. The steps must fit the bench (`scriptProblems`). */
+export function runSteps(solver: Solver, steps: readonly Step[]): RunResult {
+  const simulation = new Simulation(solver);
+  const observers = new Map<string, Observer>();
+  const mismatches: Mismatch[] = [];
+  steps.forEach((step, k) => {
+    if (!isExpectation(step)) {
+      simulation.apply(step);
+      if (!('wait' in step)) simulation.settle();
+      return;
+    }
+    const moment = { solver, state: simulation.state, electrical: simulation.solution, simulation };
+    for (const [what, expected] of Object.entries(step.expect)) {
+      const actual = observer(solver.circuit, observers, what).read(moment);
+      if (!meets(actual, expected)) mismatches.push({ step: k, what, expected, actual });
+    }
+  });
+  return { ok: mismatches.length === 0, mismatches, events: simulation.events, incidents: simulation.incidents };
+}
+
+/** Compiles a bench and runs steps on it. */
+export function run(bench: Bench, steps: readonly Step[]): RunResult {
+  return runSteps(new Solver(compile(bench)), steps);
+}
+
+function observer(circuit: Circuit, known: Map<string, Observer>, what: string): Observer {
+  const kept = known.get(what);
+  if (kept) return kept;
+  const outcome = observerOf(circuit, what);
+  if ('problem' in outcome) throw new Error(outcome.problem);
+  known.set(what, outcome.observer);
+  return outcome.observer;
+}
+
+/** Relative tolerance of a number expected exactly. */
+const EXACT = 1e-6;
+
+function meets(actual: string | number, expected: Expected): boolean {
+  if (typeof expected === 'string') return actual === expected;
+  if (typeof actual !== 'number') return false;
+  if (typeof expected === 'number') return Math.abs(actual - expected) <= EXACT * Math.max(1, Math.abs(expected));
+  return (expected.min === undefined || actual >= expected.min) && (expected.max === undefined || actual <= expected.max);
+}

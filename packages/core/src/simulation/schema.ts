@@ -1,0 +1,80 @@
+import { z } from 'zod';
+import { tag } from '../bench/schema.js';
+import type { Stimulus } from '../circuit/index.js';
+import type { Script, Step } from './script.js';
+
+const phase = z.enum(['L1', 'L2', 'L3', 'L', '+']);
+const seconds = z.number().nonnegative().max(100_000);
+
+const single = [
+  z.strictObject({ press: tag }),
+  z.strictObject({ release: tag }),
+  z.strictObject({ turn: tag, to: z.string().max(24) }),
+  z.strictObject({ open: tag }),
+  z.strictObject({ close: tag }),
+  z.strictObject({ lose: tag, phase }),
+  z.strictObject({ restore: tag, phase }),
+  z.strictObject({ trip: tag }),
+  z.strictObject({ reset: tag }),
+  z.strictObject({
+    set: z.string().regex(/^[^\s.]+\.[a-zA-Z]+$/, 'must be written TAG.setting'),
+    to: z.union([z.number().finite(), z.string().max(24), z.boolean()]),
+  }),
+  z.strictObject({ elapse: tag }),
+] as const;
+
+const range = z
+  .strictObject({ min: z.number().finite().optional(), max: z.number().finite().optional() })
+  .refine(({ min, max }) => min !== undefined || max !== undefined, 'a range needs min or max')
+  .refine(({ min, max }) => min === undefined || max === undefined || min <= max, 'min is above max');
+
+const expectation = z.strictObject({
+  expect: z.record(z.string().max(120), z.union([z.string().max(40), z.number().finite(), range])).refine((e) => Object.keys(e).length > 0, 'names nothing'),
+});
+
+const VERBS: Record<string, z.ZodType> = {
+  press: single[0],
+  release: single[1],
+  turn: single[2],
+  open: single[3],
+  close: single[4],
+  lose: single[5],
+  restore: single[6],
+  trip: single[7],
+  reset: single[8],
+  set: single[9],
+  elapse: single[10],
+  wait: z.strictObject({ wait: seconds }),
+  expect: expectation,
+};
+
+/** Reads one step by its verb, so that an error speaks of the step meant and not of every alternative. */
+function byVerb<T>(verbs: Record<string, z.ZodType>, what: string): z.ZodType<T> {
+  return z.unknown().transform((value, context): T => {
+    if (typeof value !== 'object' || value === null || Array.isArray(value)) {
+      context.addIssue({ code: 'custom', message: `must be ${what}` });
+      return z.NEVER;
+    }
+    const verb = Object.keys(value).find((key) => key in verbs);
+    const schema = verb === undefined ? undefined : verbs[verb];
+    if (!schema) {
+      context.addIssue({ code: 'custom', message: `must be ${what}; known are ${Object.keys(verbs).join(', ')}` });
+      return z.NEVER;
+    }
+    const read = schema.safeParse(value);
+    if (read.success) return read.data as T;
+    for (const issue of read.error.issues) context.addIssue({ ...issue } as never);
+    return z.NEVER;
+  }) as unknown as z.ZodType<T>;
+}
+
+const instant = byVerb<Stimulus>(Object.fromEntries(Object.entries(VERBS).filter(([verb]) => !['wait', 'expect', 'elapse'].includes(verb))), 'a stimulus');
+VERBS.together = z.strictObject({ together: z.array(instant).min(1).max(8) });
+
+export const stepSchema = byVerb<Step>(VERBS, 'a stimulus or an expectation');
+export const stepsSchema = z.array(stepSchema).max(1000);
+
+export const scriptSchema: z.ZodType<Script> = z.strictObject({
+  contactum: z.literal('script/1'),
+  steps: stepsSchema,
+});

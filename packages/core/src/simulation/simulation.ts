@@ -1,0 +1,671 @@
+import {
+  ARRIVING,
+  BURNT,
+  INTACT,
+  LETTING_GO,
+  OPERATED,
+  REST,
+  RETURNING,
+  SUPPLY_TRIPPED,
+  TIMER_PAUSE,
+  SUPPLY_OPEN,
+  TRIPPED,
+  type Device,
+} from '../catalogue/index.js';
+import {
+  actOn,
+  arrive,
+  isHeldOut,
+  isMoving,
+  isTiming,
+  react,
+  runOut,
+  type Circuit,
+  type Mechanism,
+  type MechanicalState,
+  type Stimulus,
+  type TerminalIndex,
+} from '../circuit/index.js';
+import { coilVoltageFault, coilWants, describeShort, lineAmps, linkWeights, potentialOf, terminalDraw, type Driven, type Electrical, type ShortFound, type Solver } from '../electrics/index.js';
+import { breakerClearing, fuseClearing, heatAfter, heaterTimeConstant, motorTorque, secondsToTrip, type InductionMotor } from '../machines/index.js';
+import {
+  CHATTER_MOVES,
+  COIL_BURN_OVERVOLTAGE,
+  COIL_BURN_SECONDS,
+  LAMP_BURNS,
+  OVERLOAD_RESET_HEAT,
+  SETTLE_LIMIT,
+  STALL_SECONDS,
+  STANDSTILL,
+  TOUCH_VOLTS,
+  TRAVEL,
+} from '../tolerances.js';
+
+export type IncidentKind =
+  | 'phase-to-phase'
+  | 'phase-to-neutral'
+  | 'phase-to-earth'
+  | 'dc-short'
+  | 'coil-overvoltage'
+  | 'coil-burnt'
+  | 'lamp-burnt'
+  | 'chatter'
+  | 'overload-trip'
+  | 'breaker-trip'
+  | 'fuse-blown'
+  | 'single-phasing'
+  | 'stall'
+  | 'plugging'
+  | 'live-earth';
+
+/** Something that a real bench would suffer. */
+export interface Incident {
+  readonly t: number;
+  readonly kind: IncidentKind;
+  readonly where: readonly string[];
+}
+
+/** A change of what a device is doing. */
+export interface TraceEvent {
+  readonly t: number;
+  readonly what: string;
+  readonly state: string;
+}
+
+interface Shaft {
+  /** rad/s, positive forward. */
+  speed: number;
+  /** Speed settled under the present torque balance: nothing to integrate. */
+  steady: boolean;
+  load: number;
+  driven: Driven;
+  stalledSince: number;
+  stallTold: boolean;
+  /** Largest line current, RMS amperes. */
+  amps: number;
+}
+
+interface Heaters {
+  readonly heat: number[];
+  amps: number[];
+  dial: number;
+  reset: 'manual' | 'auto';
+  tripAt: number;
+}
+
+const NEVER = Number.POSITIVE_INFINITY;
+/** Largest change of slip in one step of the shaft, and shortest step, seconds. */
+const SLIP_STEP = 0.04;
+const SHORTEST_STEP = 0.0005;
+/** Acceleration, per unit of synchronous speed a second, under which a shaft is steady. */
+const STEADY_ACCELERATION = 0.002;
+const REACTIONS_LIMIT = 200;
+
+/**
+ * A circuit in time. Armatures, plungers and timers make events; between events only shafts and heaters
+ * change. Deterministic: the same circuit and stimuli give the same trace.
+ */
+export class Simulation {
+  t = 0;
+  readonly state: MechanicalState;
+  readonly events: TraceEvent[] = [];
+  readonly incidents: Incident[] = [];
+  readonly shafts: Shaft[];
+  private readonly circuit: Circuit;
+  private electrical: Electrical;
+  private readonly deadline: Float64Array;
+  private readonly heaters = new Map<number, Heaters>();
+  private readonly delays = new Map<number, number>();
+  private readonly moves: number[][];
+  private readonly chatterTold = new Set<number>();
+  private readonly told = new Set<string>();
+  private readonly coilStress: Float64Array;
+  private readonly lampBurnt = new Set<string>();
+  private readonly weights = new Map<string, PoleWeights[]>();
+  private torqueStale = true;
+
+  /** Starts from a fresh bench, or from a given mechanical state; settles before it returns. */
+  constructor(
+    readonly solver: Solver,
+    from?: MechanicalState,
+  ) {
+    this.circuit = solver.circuit;
+    this.state = (from ?? this.circuit.initial).slice();
+    this.deadline = new Float64Array(this.circuit.mechanisms.length).fill(NEVER);
+    this.moves = this.circuit.mechanisms.map(() => []);
+    this.coilStress = new Float64Array(this.circuit.coils.length).fill(NEVER);
+    this.shafts = this.circuit.motors.map((motor) => ({
+      speed: 0,
+      steady: true,
+      load: loadOf(this.circuit.bench.devices.find(({ tag }) => tag === motor.tag)),
+      driven: 'none',
+      stalledSince: NEVER,
+      stallTold: false,
+      amps: 0,
+    }));
+    for (const { index, device } of this.circuit.mechanisms) {
+      if (device.type === 'overload' && this.circuit.mechanismOf.get(device.tag) === index) {
+        this.heaters.set(index, { heat: [0, 0, 0], amps: [0, 0, 0], dial: device.settings.dial, reset: device.settings.reset, tripAt: NEVER });
+      }
+      if (device.type === 'timer' || device.type === 'star-delta-timer') this.delays.set(index, device.settings.delay);
+    }
+    this.electrical = solver.at(this.state);
+    this.settleReactions();
+    this.settle();
+  }
+
+  /** Does one thing to the bench and starts what follows from it; time does not pass. */
+  apply(stimulus: Stimulus): void {
+    if ('wait' in stimulus) return this.advance(this.t + stimulus.wait);
+    if ('elapse' in stimulus) return this.elapse(stimulus.elapse);
+    const list = 'together' in stimulus ? stimulus.together : [stimulus];
+    for (const one of list) {
+      if ('set' in one) this.set(one.set, one.to);
+      else if (!('reset' in one) || this.mayReset(one.reset)) this.act(one);
+    }
+    this.settleReactions();
+  }
+
+  /** Time runs until no armature, plunger or contact is moving, 0.3 s at the most. */
+  settle(): void {
+    const limit = this.t + SETTLE_LIMIT;
+    while (this.anythingMoving()) {
+      const next = this.nextDeadline();
+      if (next > limit) {
+        this.advance(limit);
+        return;
+      }
+      this.advance(next);
+    }
+  }
+
+  /** Runs to a later moment. */
+  advance(to: number): void {
+    while (this.t < to) {
+      const next = Math.min(to, this.nextDeadline());
+      this.runShaftsTo(next);
+      this.reachDeadlines();
+    }
+  }
+
+  /** The present electrical solution, rotors at rest: what coils decide by. */
+  get solution(): Electrical {
+    return this.electrical;
+  }
+
+  /** Slip of every motor now, per unit. */
+  get slips(): number[] {
+    return this.shafts.map(({ speed }, k) => 1 - speed / (this.solver.motors[k]?.synchronous ?? 1));
+  }
+
+  /** True while this armature changes place too often to be called in or out. */
+  isChattering(mechanism: number): boolean {
+    const recent = this.moves[mechanism]?.filter((t) => t > this.t - SETTLE_LIMIT - 1e-9) ?? [];
+    return recent.length >= CHATTER_MOVES;
+  }
+
+  /** Heat of an overload's hottest pole, per unit of trip. */
+  heatOf(mechanism: number): number {
+    return Math.max(0, ...(this.heaters.get(mechanism)?.heat ?? []));
+  }
+
+  isLampBurnt(tag: string): boolean {
+    return this.lampBurnt.has(tag);
+  }
+
+  // ── what a person does ────────────────────────────────────────────────────────────────────────
+
+  private act(stimulus: Stimulus): void {
+    const before = this.state.slice();
+    // What moves because a person acts again is not chatter.
+    for (const list of this.moves) list.length = 0;
+    this.chatterTold.clear();
+    actOn(this.circuit, this.state, stimulus);
+    this.noteChanges(before);
+  }
+
+  private set(target: string, to: number | string | boolean): void {
+    const dot = target.lastIndexOf('.');
+    const tag = target.slice(0, dot);
+    const setting = target.slice(dot + 1);
+    const motor = this.circuit.motors.findIndex((m) => m.tag === tag);
+    const shaft = this.shafts[motor];
+    if (shaft && typeof to === 'number') {
+      shaft.load = to;
+      this.wakeShafts();
+    }
+    const index = this.circuit.mechanismOf.get(tag);
+    if (index === undefined) return;
+    const heaters = this.heaters.get(index);
+    if (heaters && setting === 'dial' && typeof to === 'number') heaters.dial = to;
+    if (heaters && setting === 'reset') heaters.reset = to === 'auto' ? 'auto' : 'manual';
+    if (this.delays.has(index) && typeof to === 'number') this.delays.set(index, to);
+    this.refreshCurrents();
+  }
+
+  private mayReset(tag: string): boolean {
+    const index = this.circuit.mechanismOf.get(tag);
+    const heaters = index === undefined ? undefined : this.heaters.get(index);
+    return !heaters || Math.max(...heaters.heat) < 1;
+  }
+
+  private elapse(tag: string): void {
+    const index = this.circuit.mechanismOf.get(tag);
+    const mechanism = index === undefined ? undefined : this.circuit.mechanisms[index];
+    if (index === undefined || !mechanism) return;
+    while (isTiming(mechanism, this.state[index] as number)) this.advance(Math.min(this.deadline[index] as number, this.t + 3600));
+  }
+
+  // ── reactions without time ────────────────────────────────────────────────────────────────────
+
+  /** Shorts open what protects them; coils move their armatures; until nothing changes at this instant. */
+  private settleReactions(): void {
+    for (let round = 0; round < REACTIONS_LIMIT; round += 1) {
+      this.electrical = this.solver.at(this.state);
+      const before = this.state.slice();
+      if (this.electrical.shorts.length > 0) this.clearShort();
+      else this.moveArmatures();
+      this.noteChanges(before);
+      if (before.every((value, k) => value === this.state[k])) break;
+    }
+    this.watchLoads();
+    this.wakeShafts();
+    this.refreshCurrents();
+  }
+
+  private moveArmatures(): void {
+    const { circuit, electrical, state } = this;
+    circuit.coils.forEach((coil, k) => {
+      const mechanism = circuit.mechanisms[coil.mechanism] as Mechanism;
+      const now = state[coil.mechanism] as number;
+      const next = react(mechanism, now, coilWants(circuit, electrical, state, k));
+      if (next === ARRIVING && mechanism.kind === 'armature' && isHeldOut(circuit, state, coil.mechanism)) return;
+      state[coil.mechanism] = next;
+    });
+  }
+
+  /** A short opens the nearest protection that clears it first; without any, the supply itself trips. */
+  private clearShort(): void {
+    const { circuit, state } = this;
+    const found = describeShort(this.solver, state, this.electrical.shorts[0] as { a: number; b: number });
+    this.incident(found.kind, [...found.path]);
+    const amps = prospectiveAmps(this.solver, found);
+    let fastest: { tag: string; seconds: number; fuse: boolean } | null = null;
+    for (const tag of found.through) {
+      const device = circuit.bench.devices.find((d) => d.tag === tag);
+      const seconds =
+        device?.type === 'fuse'
+          ? fuseClearing(device.options.rating, device.options.class, amps)
+          : device?.type === 'breaker'
+            ? breakerClearing(device.options.rating, device.options.curve, amps)
+            : NEVER;
+      if (seconds < (fastest?.seconds ?? NEVER)) fastest = { tag, seconds, fuse: device?.type === 'fuse' };
+    }
+    if (fastest) {
+      const index = circuit.mechanismOf.get(fastest.tag);
+      if (index !== undefined) state[index] = TRIPPED;
+      this.incident(fastest.fuse ? 'fuse-blown' : 'breaker-trip', [fastest.tag]);
+      return;
+    }
+    const supplies = new Set(found.joined.map((ref) => ref.slice(0, ref.indexOf(':'))));
+    for (const tag of supplies) {
+      const index = circuit.mechanismOf.get(tag);
+      if (index === undefined) continue;
+      state[index] = (state[index] as number) | SUPPLY_TRIPPED;
+      this.incident('breaker-trip', [tag]);
+    }
+  }
+
+  /** Overvolted coils and lamps, live earths, and the field of each motor. */
+  private watchLoads(): void {
+    const { circuit, electrical, state } = this;
+    circuit.coils.forEach((coil, k) => {
+      const volts = electrical.coilVolts[k] as number;
+      const over = (coilVoltageFault(coil, volts) ?? 0) > 1;
+      this.once(over, `over ${coil.tag}`, 'coil-overvoltage', [coil.tag]);
+      const mechanism = circuit.mechanisms[coil.mechanism] as Mechanism;
+      const blocked = coil.kind === 'ac' && mechanism.kind === 'armature' && state[coil.mechanism] === REST && coilWants(circuit, electrical, state, k);
+      const stressed = volts > COIL_BURN_OVERVOLTAGE * coil.voltage || blocked;
+      if (!stressed) this.coilStress[k] = NEVER;
+      else if (this.coilStress[k] === NEVER) this.coilStress[k] = this.t + COIL_BURN_SECONDS;
+    });
+    circuit.lamps.forEach((lamp, k) => {
+      if ((electrical.lampVolts[k] as number) <= LAMP_BURNS * lamp.voltage) return;
+      const before = state.slice();
+      state[lamp.mechanism] = BURNT;
+      this.lampBurnt.add(lamp.tag);
+      this.incident('lamp-burnt', [lamp.tag]);
+      this.noteChanges(before);
+      this.electrical = this.solver.at(state);
+    });
+    circuit.motors.forEach((motor, k) => {
+      const earth = motor.earth;
+      this.once(potentialOf(this.solver, this.electrical, earth) > TOUCH_VOLTS, `earth ${motor.tag}`, 'live-earth', [`${motor.tag}:PE`]);
+      const shaft = this.shafts[k] as Shaft;
+      const driven = this.electrical.motors[k]?.driven ?? 'none';
+      if (driven === shaft.driven) return;
+      shaft.driven = driven;
+      this.events.push({ t: this.t, what: `${motor.tag}.driven`, state: driven });
+      if (driven === 'single-phase') this.incident('single-phasing', [motor.tag]);
+      const against = (driven === 'forward' && shaft.speed < 0) || (driven === 'reverse' && shaft.speed > 0);
+      const synchronous = this.solver.motors[k]?.synchronous ?? 1;
+      if (against && Math.abs(shaft.speed) > 0.2 * synchronous) this.incident('plugging', [motor.tag]);
+    });
+  }
+
+  private once(now: boolean, key: string, kind: IncidentKind, where: string[]): void {
+    if (!now) this.told.delete(key);
+    else if (!this.told.has(key)) {
+      this.told.add(key);
+      this.incident(kind, where);
+    }
+  }
+
+  private incident(kind: IncidentKind, where: string[]): void {
+    this.incidents.push({ t: this.t, kind, where });
+  }
+
+  // ── time ──────────────────────────────────────────────────────────────────────────────────────
+
+  /** Gives every mechanism that changed its state the moment at which it will arrive, and writes the trace. */
+  private noteChanges(before: MechanicalState): void {
+    this.circuit.mechanisms.forEach((mechanism, k) => {
+      const now = this.state[k] as number;
+      if (now === before[k]) return;
+      if (isMoving(mechanism, now)) this.deadline[k] = this.t + travelTime(mechanism, now, before[k] as number, (this.deadline[k] as number) - this.t);
+      else if (isTiming(mechanism, now)) this.deadline[k] = this.t + (this.delays.get(k) ?? 0);
+      else this.deadline[k] = NEVER;
+      if (mechanism.kind === 'armature' && (now === ARRIVING || now === RETURNING)) this.noteMove(k, mechanism);
+      const name = stateName(mechanism, now);
+      if (name !== null && name !== stateName(mechanism, before[k] as number)) this.events.push({ t: this.t, what: mechanism.device.tag, state: name });
+    });
+  }
+
+  private noteMove(k: number, { device }: Mechanism): void {
+    const recent = (this.moves[k] ?? []).filter((t) => t > this.t - SETTLE_LIMIT);
+    recent.push(this.t);
+    this.moves[k] = recent;
+    if (recent.length >= CHATTER_MOVES) {
+      if (this.chatterTold.has(k)) return;
+      this.chatterTold.add(k);
+      this.incident('chatter', [device.tag]);
+      this.events.push({ t: this.t, what: device.tag, state: 'chattering' });
+    } else this.chatterTold.delete(k);
+  }
+
+  private anythingMoving(): boolean {
+    return this.circuit.mechanisms.some((mechanism, k) => isMoving(mechanism, this.state[k] as number));
+  }
+
+  private nextDeadline(): number {
+    let next = NEVER;
+    for (const at of this.deadline) next = Math.min(next, at);
+    for (const { tripAt } of this.heaters.values()) next = Math.min(next, tripAt);
+    for (const at of this.coilStress) next = Math.min(next, at);
+    for (const shaft of this.shafts) if (!shaft.stallTold) next = Math.min(next, shaft.stalledSince + STALL_SECONDS);
+    return next;
+  }
+
+  /** Everything whose time has come; mechanisms in the order of their deadlines, then of the bench. */
+  private reachDeadlines(): void {
+    const due = this.t + 1e-12;
+    const before = this.state.slice();
+    let changed = false;
+    this.circuit.mechanisms.forEach((mechanism, k) => {
+      if ((this.deadline[k] as number) > due) return;
+      const now = this.state[k] as number;
+      this.state[k] = isTiming(mechanism, now) ? runOut(mechanism) : arrive(mechanism, now);
+      this.deadline[k] = NEVER;
+      changed = true;
+    });
+    for (const [k, heaters] of this.heaters) {
+      if (heaters.tripAt > due) continue;
+      heaters.tripAt = NEVER;
+      const tripped = this.state[k] === OPERATED;
+      if (tripped && heaters.reset === 'auto') this.state[k] = RETURNING;
+      else if (this.state[k] === REST) {
+        this.state[k] = ARRIVING;
+        this.incident('overload-trip', [this.circuit.mechanisms[k]?.device.tag ?? '']);
+      }
+      changed = true;
+    }
+    this.circuit.coils.forEach((coil, k) => {
+      if ((this.coilStress[k] as number) > due) return;
+      this.coilStress[k] = NEVER;
+      this.state[coil.winding] = BURNT;
+      this.incident('coil-burnt', [coil.tag]);
+      changed = true;
+    });
+    this.shafts.forEach((shaft, k) => {
+      if (shaft.stallTold || shaft.stalledSince + STALL_SECONDS > due) return;
+      shaft.stallTold = true;
+      this.incident('stall', [this.circuit.motors[k]?.tag ?? '']);
+    });
+    if (!changed) return;
+    this.noteChanges(before);
+    this.settleReactions();
+  }
+
+  // ── shafts and heaters ────────────────────────────────────────────────────────────────────────
+
+  private wakeShafts(): void {
+    this.torqueStale = true;
+    for (const shaft of this.shafts) shaft.steady = false;
+  }
+
+  /** Integrates shafts and heaters to a moment at which no contact changes before. */
+  private runShaftsTo(to: number): void {
+    while (this.t < to) {
+      const span = to - this.t;
+      const torques = this.shafts.every(({ steady }) => steady) ? null : this.torques();
+      let step = span;
+      const acceleration = this.shafts.map((shaft, k) => {
+        if (!torques) return 0;
+        const machine = this.solver.motors[k] as InductionMotor;
+        const a = accelerationOf(machine, shaft, torques[k] as number);
+        const perUnit = Math.abs(a) / machine.synchronous;
+        if (perUnit > STEADY_ACCELERATION) step = Math.min(step, Math.max(SHORTEST_STEP, SLIP_STEP / perUnit));
+        return a;
+      });
+      this.shafts.forEach((shaft, k) => {
+        const a = acceleration[k] as number;
+        const machine = this.solver.motors[k] as InductionMotor;
+        const perUnit = Math.abs(a) / machine.synchronous;
+        if (!torques || perUnit <= STEADY_ACCELERATION) {
+          shaft.steady = true;
+          return;
+        }
+        this.stepShaft(shaft, machine, k, a, step);
+      });
+      this.heat(step);
+      this.t = step === span ? to : this.t + step;
+      if (torques) this.refreshCurrents();
+      if ([...this.heaters.values()].some(({ tripAt }) => tripAt <= this.t)) return;
+    }
+  }
+
+  /** One step of the shaft by Heun's method; a load never turns a shaft backwards through zero. */
+  private stepShaft(shaft: Shaft, machine: InductionMotor, k: number, a: number, step: number): void {
+    const before = shaft.speed;
+    shaft.speed = before + a * step;
+    const torque = this.torques()[k] as number;
+    const ahead = accelerationOf(machine, shaft, torque);
+    const mean = (a + ahead) / 2;
+    // Near balance the two slopes oppose each other: the shaft has reached its speed within this step.
+    const next = a * ahead < 0 ? before + (a * step * Math.abs(a)) / (Math.abs(a) + Math.abs(ahead)) : before + mean * step;
+    shaft.speed = before !== 0 && next * before < 0 && shaft.driven === 'none' ? 0 : next;
+    if (Math.abs(shaft.speed) < STANDSTILL * 0.1 * machine.synchronous && shaft.driven === 'none') shaft.speed = 0;
+    this.torqueStale = true;
+  }
+
+  private torques(): number[] {
+    const slips = this.slips;
+    const { motors } = this.solver.solve(this.state, slips);
+    return motors.map(({ positive, negative }, k) => motorTorque(this.solver.motors[k] as InductionMotor, positive, negative, slips[k] as number));
+  }
+
+  /** Line currents, heaters' trip moments and stalls, at the present speeds. */
+  private refreshCurrents(): void {
+    if (this.shafts.length === 0) return;
+    if (!this.torqueStale && this.shafts.every(({ steady }) => steady)) return;
+    const anyDriven = this.electrical.motors.some(({ driven }) => driven !== 'none');
+    const { slips } = this;
+    const running = anyDriven ? this.solver.solve(this.state, slips) : null;
+    const network = running?.potentials.find(({ frequency }) => frequency > 0);
+    const draw = running && network ? terminalDraw(this.solver, this.state, running, network, slips) : null;
+    this.torqueStale = false;
+    this.shafts.forEach((shaft, k) => {
+      const motor = this.circuit.motors[k];
+      shaft.amps = draw && running && motor ? lineAmps(this.solver, running, draw, motor) : 0;
+      const machine = this.solver.motors[k] as InductionMotor;
+      const stalled = shaft.driven !== 'none' && Math.abs(shaft.speed) < STANDSTILL * 10 * machine.synchronous;
+      if (!stalled) {
+        shaft.stalledSince = NEVER;
+        shaft.stallTold = false;
+      } else if (shaft.stalledSince === NEVER) shaft.stalledSince = this.t;
+    });
+    for (const [k, heaters] of this.heaters) {
+      heaters.amps = draw ? this.poleWeights(k).map(({ terminals, weights }) => weighted(draw, terminals, weights)) : [0, 0, 0];
+      this.planTrip(k, heaters);
+    }
+  }
+
+  /** How the draws at terminals make the current of each pole of an overload, in the present contact state. */
+  private poleWeights(k: number): PoleWeights[] {
+    const key = `${k} ${this.solver.contactKey(this.state)}`;
+    const kept = this.weights.get(key);
+    if (kept) return kept;
+    const { tag } = (this.circuit.mechanisms[k] as Mechanism).device;
+    const found = POLES.map(([a, b]) => linkWeights(this.circuit, this.state, this.circuit.indexOf.get(`${tag}:${a}`) as TerminalIndex, this.circuit.indexOf.get(`${tag}:${b}`) as TerminalIndex));
+    this.weights.set(key, found);
+    return found;
+  }
+
+  private planTrip(k: number, heaters: Heaters): void {
+    const { device } = this.circuit.mechanisms[k] as Mechanism;
+    if (device.type !== 'overload') return;
+    const state = this.state[k];
+    if (state === OPERATED) {
+      const hottest = Math.max(...heaters.heat);
+      heaters.tripAt = heaters.reset === 'auto' ? this.t + coolingSeconds(hottest, device.options.class) : NEVER;
+      return;
+    }
+    const dial = effectiveDial(heaters, device.options.phaseLossSensitive);
+    const seconds = heaters.heat.map((heat, pole) => secondsToTrip(heat, heaters.amps[pole] as number, dial, device.options.class));
+    heaters.tripAt = this.t + Math.min(...seconds);
+  }
+
+  private heat(seconds: number): void {
+    for (const [k, heaters] of this.heaters) {
+      const { device } = this.circuit.mechanisms[k] as Mechanism;
+      if (device.type !== 'overload') continue;
+      const dial = effectiveDial(heaters, device.options.phaseLossSensitive);
+      heaters.heat.forEach((heat, pole) => {
+        heaters.heat[pole] = heatAfter(heat, heaters.amps[pole] as number, dial, device.options.class, seconds);
+      });
+    }
+  }
+}
+
+interface PoleWeights {
+  readonly terminals: readonly number[];
+  readonly weights: readonly number[];
+}
+
+function weighted({ re, im }: { re: Float64Array; im: Float64Array }, terminals: readonly number[], weights: readonly number[]): number {
+  let sumRe = 0;
+  let sumIm = 0;
+  terminals.forEach((terminal, k) => {
+    sumRe += (re[terminal] as number) * (weights[k] as number);
+    sumIm += (im[terminal] as number) * (weights[k] as number);
+  });
+  return Math.hypot(sumRe, sumIm);
+}
+
+const POLES = [
+  ['1', '2'],
+  ['3', '4'],
+  ['5', '6'],
+] as const;
+
+/** A phase-loss sensitive relay trips lower when one pole is without current ([S] IEC 60947-4-1, from memory: 1.15 times). */
+function effectiveDial({ amps, dial }: Heaters, sensitive: boolean): number {
+  const [low = 0, , high = 0] = [...amps].sort((a, b) => a - b);
+  return sensitive && high > 0.2 * dial && low < 0.1 * high ? dial / 1.05 : dial;
+}
+
+function coolingSeconds(heat: number, tripClass: '10A' | '10' | '20' | '30'): number {
+  return heat <= OVERLOAD_RESET_HEAT ? 0 : heaterTimeConstant(tripClass) * Math.log(heat / OVERLOAD_RESET_HEAT);
+}
+
+/** Torque balance over inertia; a load torque holds a shaft that the motor cannot move. */
+function accelerationOf(machine: InductionMotor, shaft: Shaft, torque: number): number {
+  const load = shaft.load * machine.ratedTorque;
+  if (Math.abs(shaft.speed) < STANDSTILL * 0.1 * machine.synchronous) {
+    const drive = Math.abs(torque) > load ? torque - Math.sign(torque) * load : 0;
+    return drive / machine.inertia;
+  }
+  const friction = 0.02 * machine.ratedTorque * (shaft.speed / machine.synchronous);
+  return (torque - Math.sign(shaft.speed) * load - friction) / machine.inertia;
+}
+
+/** Fault current between the joined conductors, amperes, from the supply's own impedance. */
+function prospectiveAmps(solver: Solver, found: ShortFound): number {
+  const [a, b] = found.joined.map((ref) => solver.conductors.find(({ tag, name }) => `${tag}:${name}` === ref));
+  if (!a || !b) return NEVER;
+  const ohms = [a, b].reduce((sum, { source }) => {
+    const spec = solver.circuit.sources[source];
+    return spec ? sum + Math.hypot(spec.ohms, 2 * Math.PI * spec.frequency * spec.henries) : sum;
+  }, 0);
+  const amps = Math.hypot(a.re - b.re, a.im - b.im) / Math.max(ohms, 1e-3);
+  const limits = [a, b].map(({ source }) => solver.circuit.sources[source]?.currentLimit ?? NEVER);
+  return Math.min(amps, ...limits);
+}
+
+function loadOf(device: Device | undefined): number {
+  return device?.type === 'motor-3' ? device.settings.load : 0;
+}
+
+/** Seconds until a mechanism that has just begun a move arrives; a reversed move has only the way back before it. */
+function travelTime(mechanism: Mechanism, now: number, before: number, left: number): number {
+  switch (mechanism.kind) {
+    case 'armature': {
+      if (now === LETTING_GO) return TRAVEL.dropLag;
+      if (now === ARRIVING) return before === RETURNING ? Math.max(TRAVEL.pullIn * (1 - left / TRAVEL.dropTravel), 0.001) : TRAVEL.pullIn;
+      return before === ARRIVING ? Math.max(TRAVEL.dropTravel * (1 - left / TRAVEL.pullIn), 0.001) : TRAVEL.dropTravel;
+    }
+    case 'selector':
+      return TRAVEL.selector;
+    case 'trip':
+      return TRAVEL.trip;
+    case 'timer':
+      return now === TIMER_PAUSE && mechanism.device.type === 'star-delta-timer' ? mechanism.device.options.pause : TRAVEL.timerContact;
+    default:
+      return TRAVEL.plunger;
+  }
+}
+
+const TIMER_NAMES = ['idle', 'timing', 'done', 'timing', 'idle', 'timing'];
+
+/** What a mechanism is doing, in the words of the script format; null while it is between two states. */
+export function stateName({ kind, device, positions }: Mechanism, state: number): string | null {
+  switch (kind) {
+    case 'armature':
+      return state === OPERATED || state === LETTING_GO ? 'in' : 'out';
+    case 'timer':
+      return TIMER_NAMES[state] ?? 'idle';
+    case 'plunger':
+    case 'latch':
+      return state === OPERATED ? 'pressed' : state === REST ? 'released' : state === ARRIVING ? 'released' : 'pressed';
+    case 'trip':
+      return state === OPERATED ? 'tripped' : state === RETURNING ? 'tripped' : 'healthy';
+    case 'selector':
+      return positions?.[state] ?? null;
+    case 'switchgear':
+      return state === TRIPPED ? (device.type === 'fuse' ? 'blown' : 'tripped') : state === REST ? 'closed' : 'open';
+    case 'supply':
+      return (state & SUPPLY_TRIPPED) !== 0 ? 'tripped' : (state & SUPPLY_OPEN) !== 0 ? 'open' : 'closed';
+    case 'filament':
+      return state === INTACT ? null : 'burnt';
+  }
+}

@@ -1,0 +1,82 @@
+/**
+ * Every threshold of the engine, with its unit and its reason.
+ * [S] a published standard quoted from memory, [P] common practice without a source, [A] arithmetic.
+ */
+
+/** Per unit of rated coil voltage at which an armature pulls in. [S] IEC 60947-4-1, 8.2.1.2 (from memory): 85 to 110 %. */
+export const PICK_UP = 0.85;
+
+/** Per unit of rated coil voltage below which a closed armature lets go. [S] IEC 60947-4-1 (from memory): 20 to 75 % AC. */
+export const DROP_OUT = 0.5;
+
+/** Per unit of rated coil voltage above which a coil is overvolted. [S] IEC 60947-4-1 (from memory): 110 %. */
+export const OVERVOLTAGE = 1.1;
+
+/** Per unit of rated coil voltage from which a coil counts as energised. [S] lowest drop-out voltage of IEC 60947-4-1 (from memory). */
+export const ENERGISED = 0.2;
+
+/** Relative slack on every per-unit limit, so that a value exactly on a limit is inside it. [A] */
+export const LIMIT_SLACK = 1e-6;
+
+/** Per unit of rated lamp voltage from which a lamp is lit, from which it glows dim, and above which it burns out. [P] */
+export const LAMP_LIT = 0.8;
+export const LAMP_DIM = 0.2;
+export const LAMP_BURNS = 1.3;
+
+/** Per unit of rated winding voltage below which a motor is not driven. [P] */
+export const DRIVEN = 0.1;
+
+/** Ratio of the weaker to the stronger sequence voltage from which a field is called single-phase; equal sequences are a pulsating field. [A] */
+export const SINGLE_PHASE = 2 / 3;
+
+/** RMS volts from which a terminal counts as live. [S] IEC 60364-4-41 (from memory): touch voltage limit 50 V AC; extra-low DC boards use their own scale. */
+export const LIVE_VOLTS = 5;
+export const TOUCH_VOLTS = 50;
+
+/** Input resistance of the voltmeter, ohms. [P] */
+export const METER_OHMS = 10e6;
+
+/** Volts, relative to the largest, under which two supply conductors have the same potential. [A] */
+export const SAME_POTENTIAL = 1e-6;
+
+/** Scaled pivot under which a network matrix is singular. [A] */
+export const PIVOT = 1e-13;
+
+/** Resistance of one metre of connecting lead used only to share current between parallel paths, ohms. [P] 1 mm2 copper. */
+export const LEAD_OHMS = 0.018;
+
+/** Seconds. The travel of mechanisms; a drop-out lag is shorter than any armature's travel. [P] */
+export const TRAVEL = {
+  plunger: 0.008,
+  selector: 0.02,
+  trip: 0.002,
+  pullIn: 0.014,
+  dropLag: 0.004,
+  dropTravel: 0.006,
+  timerContact: 0.003,
+} as const;
+
+/** Longest time, seconds, that a stimulus may take to settle before the next step of a script. */
+export const SETTLE_LIMIT = 0.3;
+
+/** Armature moves within SETTLE_LIMIT from which an armature chatters. [P] */
+export const CHATTER_MOVES = 5;
+
+/** Seconds at which an overvolted coil (over 1.5 times) or a held-open AC armature burns its coil. [P] */
+export const COIL_BURN_SECONDS = 20;
+export const COIL_BURN_OVERVOLTAGE = 1.5;
+
+/** Inertia constant of motor and driven machine, seconds: stored energy per rated power. [P] */
+export const INERTIA_SECONDS = 0.25;
+
+/** Per unit of synchronous speed under which a shaft stands still. [P] */
+export const STANDSTILL = 0.005;
+
+/** Seconds of drive without turning that make a stall. [P] */
+export const STALL_SECONDS = 2;
+
+/** Ultimate trip of a thermal overload relay, per unit of the dial. [S] between 1.05 and 1.2 by IEC 60947-4-1 (from memory). */
+export const OVERLOAD_ULTIMATE = 1.13;
+
+/** Per unit of ultimate heat to which a tripped overload must cool before it resets by itself. [P] */
+export const OVERLOAD_RESET_HEAT = 0.6;
