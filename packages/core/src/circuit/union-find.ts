@@ -3,7 +3,12 @@ export class UnionFind {
   readonly parent: Int32Array;
 
   constructor(n: number | Int32Array) {
-    this.parent = typeof n === 'number' ? Int32Array.from({ length: n }, (_, k) => k) : n.slice();
+    if (typeof n !== 'number') {
+      this.parent = n.slice();
+      return;
+    }
+    this.parent = new Int32Array(n);
+    for (let k = 1; k < n; k += 1) this.parent[k] = k;
   }
 
   find(k: number): number {

@@ -54,7 +54,10 @@ export class ComplexSystem {
   solve(): boolean {
     const { size: n, re, im, xRe, xIm } = this;
     let largest = 0;
-    for (let k = 0; k < n * n; k += 1) largest = Math.max(largest, Math.abs(re[k] as number), Math.abs(im[k] as number));
+    for (let k = 0; k < n * n; k += 1) {
+      const size = Math.abs(re[k] as number) + Math.abs(im[k] as number);
+      if (size > largest) largest = size;
+    }
     for (let p = 0; p < n; p += 1) {
       let best = p;
       let bestSize = -1;

@@ -47,20 +47,35 @@ export function grade(exercise: Exercise, candidate: Bench): Report {
   const score = addPoints(criteria.map(({ points }) => points));
   const max = addPoints(criteria.map(({ max: most }) => most));
   const whole = marks.behaviour + marks.safety + marks.rules + marks.workmanship;
-  const safe = proof.properties.every(({ holds }) => holds);
+  // A part that has nothing to judge on this exercise lowers what can be scored, and the pass mark with it.
+  const pass = whole > 0 ? (marks.pass * max) / whole : 0;
   return {
     contactum: 'report/1',
     exercise: exercise.id,
     marker: MARKER_VERSION,
     score,
     max,
-    passed: wired && safe && max > 0 && score * whole >= marks.pass * max,
+    pass,
+    passed: wired && passes(score, pass, proof.properties),
     criteria,
     properties: proof.properties,
     proof: { complete: proof.complete, states: proof.states },
     equivalence,
     incidents: trials.flatMap(({ behaviour, result }) => result.incidents.map((incident): ReportIncident => ({ ...incident, behaviour: behaviour.id }))),
   };
+}
+
+/** A failed safety property never passes, whatever the points. */
+function passes(score: number, pass: number, properties: readonly Property[]): boolean {
+  return score >= pass && properties.every(({ holds }) => holds);
+}
+
+/** The mark as an instructor leaves it: some criteria with other points. */
+export function resultWith(report: Report, changes: readonly { part: Part; criterion: string; to: number }[]): { score: number; max: number; passed: boolean; changed: boolean } {
+  const points = report.criteria.map((criterion) => changes.findLast((change) => change.part === criterion.part && change.criterion === criterion.id)?.to ?? criterion.points);
+  const score = addPoints(points);
+  const passed = changes.length === 0 ? report.passed : passes(score, report.pass, report.properties);
+  return { score, max: report.max, passed, changed: changes.length > 0 };
 }
 
 interface Judged {

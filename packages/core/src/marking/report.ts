@@ -35,6 +35,8 @@ export interface Report {
   readonly marker: string;
   readonly score: number;
   readonly max: number;
+  /** Score from which a safe attempt passes. */
+  readonly pass: number;
   readonly passed: boolean;
   readonly criteria: readonly Criterion[];
   readonly properties: readonly Property[];

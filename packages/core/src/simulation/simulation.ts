@@ -122,6 +122,7 @@ export class Simulation {
   private readonly coilStress: Float64Array;
   private readonly lampBurnt = new Set<string>();
   private readonly weights = new Map<string, PoleWeights[]>();
+  private present: { readonly key: number | string; readonly slips: readonly number[]; readonly electrical: Electrical } | null = null;
   private torqueStale = true;
 
   /** Starts from a fresh bench, or from a given mechanical state; settles before it returns. */
@@ -498,9 +499,20 @@ export class Simulation {
     this.torqueStale = true;
   }
 
+  /** The solution at the present slips; solved once for each contact state and set of speeds. */
+  private running(): Electrical {
+    const key = this.solver.contactKey(this.state);
+    const { slips } = this;
+    const known = this.present;
+    if (known && known.key === key && known.slips.every((slip, k) => slip === slips[k])) return known.electrical;
+    const electrical = this.solver.solve(this.state, slips);
+    this.present = { key, slips, electrical };
+    return electrical;
+  }
+
   private torques(): number[] {
-    const slips = this.slips;
-    const { motors } = this.solver.solve(this.state, slips);
+    const { slips } = this;
+    const { motors } = this.running();
     return motors.map(({ positive, negative }, k) => motorTorque(this.solver.motors[k] as InductionMotor, positive, negative, slips[k] as number));
   }
 
@@ -510,7 +522,7 @@ export class Simulation {
     if (!this.torqueStale && this.shafts.every(({ steady }) => steady)) return;
     const anyDriven = this.electrical.motors.some(({ driven }) => driven !== 'none');
     const { slips } = this;
-    const running = anyDriven ? this.solver.solve(this.state, slips) : null;
+    const running = anyDriven ? this.running() : null;
     const network = running?.potentials.find(({ frequency }) => frequency > 0);
     const draw = running && network ? terminalDraw(this.solver, this.state, running, network, slips) : null;
     this.torqueStale = false;

@@ -1,0 +1,29 @@
+import { readFileSync } from 'node:fs';
+import type { Read } from '@contactum/core/documents';
+
+/** Unusable input or arguments: one line on standard error, exit status 2. */
+export class Unusable extends Error {}
+
+/** Reads a JSON file through a document reader; a problem names the file and the JSON path. */
+export function readFile<T>(file: string, read: (value: unknown) => Read<T>): T {
+  const document = read(parse(file));
+  if (document.ok) return document.value;
+  const [first] = document.problems;
+  const more = document.problems.length - 1;
+  throw new Unusable(`${file}: ${first?.path ?? '(document)'}: ${first?.message ?? 'cannot be read'}${more > 0 ? ` (and ${more} more)` : ''}`);
+}
+
+function parse(file: string): unknown {
+  let text: string;
+  try {
+    text = readFileSync(file, 'utf8');
+  } catch (error) {
+    const code = (error as NodeJS.ErrnoException).code;
+    throw new Unusable(`${file}: (document): ${code === 'ENOENT' ? 'there is no such file' : `cannot be opened (${code ?? 'unknown'})`}`);
+  }
+  try {
+    return JSON.parse(text);
+  } catch (error) {
+    throw new Unusable(`${file}: (document): is not JSON: ${(error as Error).message}`);
+  }
+}

@@ -1,0 +1,225 @@
+import { parseArgs } from 'node:util';
+import {
+  Simulation,
+  Solver,
+  WireCurrents,
+  candidateBench,
+  compare,
+  compareProblems,
+  compile,
+  describeStimulus,
+  grade,
+  isExpectation,
+  prove,
+  readOhms,
+  readVolts,
+  run,
+  scriptProblems,
+  type Bench,
+  type Problem,
+  type Reading,
+  type Script,
+  type Stimulus,
+  type TerminalIndex,
+} from '@contactum/core';
+import { readBench, readDocument, readExercise, readScript } from '@contactum/core/documents';
+import { Unusable, readFile } from './input.js';
+
+/** What a command found: the JSON value, the words for a person, and whether what was asked holds. */
+interface Answer {
+  readonly holds: boolean;
+  readonly json: unknown;
+  readonly words: string;
+}
+
+const USAGE = `usage: contactum <command> [--json]
+  check DOCUMENT
+  run BENCH SCRIPT
+  prove BENCH
+  compare REFERENCE CANDIDATE [--observe A,B]
+  grade EXERCISE BENCH
+  measure BENCH --mode volts|ohms --between A B [--script S]
+  measure BENCH --mode amps --at A [--script S]`;
+
+const OPTIONS = {
+  json: { type: 'boolean' },
+  observe: { type: 'string' },
+  mode: { type: 'string' },
+  between: { type: 'string', multiple: true },
+  at: { type: 'string' },
+  script: { type: 'string' },
+  help: { type: 'boolean', short: 'h' },
+} as const;
+
+type Values = { json?: boolean; observe?: string; mode?: string; between?: string[]; at?: string; script?: string; help?: boolean };
+
+/** Runs the command line; returns the exit status. */
+export function main(argv: readonly string[], out: (text: string) => void, complain: (text: string) => void): number {
+  try {
+    const { values, positionals } = readArguments(argv);
+    if (values.help || positionals.length === 0) {
+      if (values.help) {
+        out(USAGE);
+        return 0;
+      }
+      throw new Unusable(USAGE.split('\n')[0] ?? '');
+    }
+    const [command = '', ...files] = positionals;
+    const answer = perform(command, files, values);
+    out(values.json ? JSON.stringify(answer.json) : answer.words);
+    return answer.holds ? 0 : 1;
+  } catch (error) {
+    if (!(error instanceof Unusable)) throw error;
+    complain(error.message);
+    return 2;
+  }
+}
+
+/** `--between A B` takes two values, which `parseArgs` does not know; it is rewritten to two options. */
+function readArguments(argv: readonly string[]): { values: Values; positionals: string[] } {
+  const rewritten: string[] = [];
+  for (let k = 0; k < argv.length; k += 1) {
+    const word = argv[k] as string;
+    const [a, b] = [argv[k + 1], argv[k + 2]];
+    if (word === '--between' && a !== undefined && b !== undefined && !b.startsWith('--')) {
+      rewritten.push('--between', a, '--between', b);
+      k += 2;
+    } else rewritten.push(word);
+  }
+  try {
+    const { values, positionals } = parseArgs({ args: rewritten, options: OPTIONS, allowPositionals: true });
+    return { values: values as Values, positionals };
+  } catch (error) {
+    throw new Unusable(`arguments: ${(error as Error).message}`);
+  }
+}
+
+function perform(command: string, files: readonly string[], values: Values): Answer {
+  const need = (count: number, names: string): void => {
+    if (files.length !== count) throw new Unusable(`arguments: ${command} takes ${names}`);
+  };
+  const [first = '', second = ''] = files;
+  switch (command) {
+    case 'check': {
+      need(1, 'DOCUMENT');
+      const { kind } = readFile(first, readDocument);
+      return { holds: true, json: { ok: true, kind }, words: `${first}: a valid ${kind}` };
+    }
+    case 'run':
+      need(2, 'BENCH SCRIPT');
+      return runCommand(readFile(first, readBench), second);
+    case 'prove':
+      need(1, 'BENCH');
+      return proveCommand(readFile(first, readBench));
+    case 'compare':
+      need(2, 'REFERENCE CANDIDATE');
+      return compareCommand(first, second, values.observe);
+    case 'grade':
+      need(2, 'EXERCISE BENCH');
+      return gradeCommand(first, second);
+    case 'measure':
+      need(1, 'BENCH');
+      return measureCommand(first, values);
+    default:
+      throw new Unusable(`arguments: unknown command "${command}"; known are check, run, prove, compare, grade, measure`);
+  }
+}
+
+function fitting(file: string, problems: readonly Problem[]): void {
+  const [problem] = problems;
+  if (problem) throw new Unusable(`${file}: ${problem.path}: ${problem.message}`);
+}
+
+function fittingScript(bench: Bench, file: string): Script {
+  const script = readFile(file, readScript);
+  fitting(file, scriptProblems(compile(bench), script.steps));
+  return script;
+}
+
+function runCommand(bench: Bench, scriptFile: string): Answer {
+  const result = run(bench, fittingScript(bench, scriptFile).steps);
+  const { ok, mismatches, events, incidents } = result;
+  const words = [
+    ...mismatches.map(({ step, what, expected, actual }) => `step ${step}: ${what} should be ${JSON.stringify(expected)}, is ${String(actual)}`),
+    ...incidents.map(({ t, kind, where }) => `${t.toFixed(3)} s: ${kind} at ${where.join(', ')}`),
+    ok ? 'as expected' : `${mismatches.length} not as expected`,
+  ];
+  return { holds: ok, json: { ok, mismatches, events, incidents }, words: words.join('\n') };
+}
+
+const inWords = (steps: readonly Stimulus[]) => (steps.length > 0 ? steps.map(describeStimulus).join(', ') : 'at once');
+
+function proveCommand(bench: Bench): Answer {
+  const proof = prove(bench);
+  const words = proof.properties.map(({ id, holds, trace, found }) => (holds ? `holds  ${id}` : `fails  ${id}: ${inWords(trace)}: ${found}`));
+  words.push(`${proof.states} situations tried${proof.complete ? ', all there are' : '; the search was stopped'}`);
+  return { holds: proof.complete && proof.properties.every(({ holds }) => holds), json: proof, words: words.join('\n') };
+}
+
+function compareCommand(referenceFile: string, candidateFile: string, observe: string | undefined): Answer {
+  const reference = readFile(referenceFile, readBench);
+  const candidate = readFile(candidateFile, readBench);
+  const what = observe?.split(',').map((name) => name.trim()).filter(Boolean);
+  fitting('--observe', compareProblems(reference, candidate, what));
+  const result = compare(reference, candidate, what ? { observe: what } : {});
+  const { counterexample } = result;
+  const words = counterexample
+    ? `not equivalent: ${inWords(counterexample.steps)}: expected ${JSON.stringify(counterexample.expected)}, got ${JSON.stringify(counterexample.actual)}`
+    : result.equivalent
+      ? `equivalent in ${result.pairs} pairs of situations`
+      : 'not decided: the search was stopped';
+  return { holds: result.equivalent, json: result, words };
+}
+
+function gradeCommand(exerciseFile: string, benchFile: string): Answer {
+  const exercise = readFile(exerciseFile, readExercise);
+  const fitted = candidateBench(exercise, readFile(benchFile, readBench));
+  if ('problems' in fitted) fitting(benchFile, fitted.problems);
+  const report = grade(exercise, 'bench' in fitted ? fitted.bench : exercise.bench);
+  const words = report.criteria.map(({ part, title, points, max, evidence }) => `${points} of ${max}  ${part}: ${title}${evidence ? `: ${evidence.found}` : ''}`);
+  words.push(`${report.score} of ${report.max}, ${report.passed ? 'passed' : 'not passed'}`);
+  return { holds: report.passed, json: report, words: words.join('\n') };
+}
+
+function measureCommand(file: string, { mode, between, at, script }: Values): Answer {
+  const bench = readFile(file, readBench);
+  const circuit = compile(bench);
+  const terminal = (name: string): TerminalIndex => {
+    const index = circuit.indexOf.get(name);
+    if (index === undefined) throw new Unusable(`arguments: "${name}" is not a terminal of ${file}`);
+    return index;
+  };
+  const pair = (): [TerminalIndex, TerminalIndex] => {
+    if (between?.length !== 2) throw new Unusable(`arguments: --mode ${mode ?? ''} takes --between A B`);
+    return [terminal(between[0] ?? ''), terminal(between[1] ?? '')];
+  };
+  if (mode !== 'volts' && mode !== 'ohms' && mode !== 'amps') throw new Unusable('arguments: --mode is volts, ohms or amps');
+  const probes = mode === 'amps' ? null : pair();
+  if (mode === 'amps' && at === undefined) throw new Unusable('arguments: --mode amps takes --at A');
+  const clamp = mode === 'amps' ? terminal(at ?? '') : null;
+
+  const solver = new Solver(circuit);
+  const simulation = new Simulation(solver);
+  if (script !== undefined) {
+    for (const step of fittingScript(bench, script).steps) {
+      if (isExpectation(step)) continue;
+      simulation.apply(step);
+      if (!('wait' in step)) simulation.settle();
+    }
+  }
+  // Ohms are read on a dead board: every supply off, and what that releases released.
+  if (mode === 'ohms') {
+    for (const { kind, device } of circuit.mechanisms) if (kind === 'supply') simulation.apply({ open: device.tag });
+    simulation.settle();
+  }
+  const { state, slips } = simulation;
+  let reading: Reading;
+  if (clamp !== null) reading = new WireCurrents(solver, state, solver.solve(state, slips), slips).into(clamp);
+  else {
+    const [a, b] = probes as [TerminalIndex, TerminalIndex];
+    reading = mode === 'volts' ? readVolts(solver, state, a, b, slips) : readOhms(solver, state, a, b);
+  }
+  const { value, unit, angle } = reading;
+  const number = Number.isFinite(value) ? String(Number(value.toPrecision(6))) : 'no connection';
+  return { holds: true, json: { value, unit, angle }, words: Number.isFinite(value) ? `${number} ${unit}${angle === null ? '' : ` at ${angle.toFixed(1)}°`}` : number };
+}

@@ -1,0 +1,3 @@
+/** What crosses HTTP between browser and server. */
+export * from './requests.js';
+export type * from './responses.js';

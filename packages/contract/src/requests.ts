@@ -1,0 +1,40 @@
+import { z } from 'zod';
+import { editSchema } from '@contactum/core/documents';
+
+/** What a browser may send. Unknown keys are refused; an error names the JSON path. */
+
+export const signInRequest = z.strictObject({
+  login: z.string().min(1).max(60),
+  password: z.string().min(1).max(200),
+});
+
+export const assignRequest = z.strictObject({
+  exerciseId: z.string().min(1).max(60),
+  dueAt: z.iso.datetime({ offset: true }).nullable().default(null),
+});
+
+/** One entry of an attempt's log: an edit of the wiring, or the board's supply switched. */
+export const logEntryRequest = z.strictObject({
+  seq: z.int().min(1).max(100_000),
+  entry: z.discriminatedUnion('kind', [
+    z.strictObject({ kind: z.literal('edit'), edit: editSchema }),
+    z.strictObject({ kind: z.literal('supply'), on: z.boolean() }),
+  ]),
+});
+
+export const emptyRequest = z.strictObject({});
+
+export const remarkRequest = z.strictObject({ text: z.string().trim().min(1).max(2000) });
+
+export const pointsRequest = z.strictObject({
+  criterion: z.string().min(1).max(80),
+  part: z.enum(['behaviour', 'safety', 'rules', 'workmanship']),
+  points: z.number().min(0).max(1000),
+  reason: z.string().trim().min(3, 'needs a reason of at least three letters').max(500),
+});
+
+export type SignInRequest = z.infer<typeof signInRequest>;
+export type AssignRequest = z.infer<typeof assignRequest>;
+export type LogEntryRequest = z.infer<typeof logEntryRequest>;
+export type RemarkRequest = z.infer<typeof remarkRequest>;
+export type PointsRequest = z.infer<typeof pointsRequest>;

@@ -1,0 +1,165 @@
+import type { Behaviour, Bench, Edit, Exercise, Family, Marks, Part, Problem, Report, Rules } from '@contactum/core';
+
+/** What the server answers. */
+
+export type Role = 'instructor' | 'student';
+
+export interface Person {
+  readonly id: string;
+  readonly login: string;
+  readonly name: string;
+  readonly role: Role;
+}
+
+export type AttemptState = 'open' | 'handed-in' | 'marked';
+
+export interface AttemptSummary {
+  readonly id: string;
+  readonly number: number;
+  readonly state: AttemptState;
+  readonly startedAt: string;
+  readonly handedInAt: string | null;
+  readonly result: Result | null;
+}
+
+/** A mark as it stands, with the instructor's changes in it. */
+export interface Result {
+  readonly score: number;
+  readonly max: number;
+  readonly passed: boolean;
+  readonly changed: boolean;
+}
+
+/** An exercise set to a class, as one student sees it. */
+export interface AssignmentForStudent {
+  readonly id: string;
+  readonly className: string;
+  readonly setAt: string;
+  readonly dueAt: string | null;
+  readonly attempts: readonly AttemptSummary[];
+}
+
+export interface AssignmentForInstructor {
+  readonly id: string;
+  readonly classId: string;
+  readonly className: string;
+  readonly setAt: string;
+  readonly dueAt: string | null;
+  readonly students: number;
+  readonly handedIn: number;
+}
+
+export interface ExerciseSummary {
+  readonly id: string;
+  readonly title: string;
+  readonly family: Family;
+  readonly brief: string;
+  readonly devices: number;
+  /** Devices only: the board for a thumbnail drawing. */
+  readonly bench: Bench;
+  readonly assigned: readonly AssignmentForStudent[];
+  readonly set: readonly AssignmentForInstructor[];
+}
+
+/** An exercise without its answer: no reference wiring, no faults, no steps of behaviours. */
+export interface ExerciseForStudent {
+  readonly id: string;
+  readonly title: string;
+  readonly family: Family;
+  readonly brief: string;
+  readonly bench: Bench;
+  readonly behaviours: readonly Pick<Behaviour, 'id' | 'title' | 'points'>[];
+  readonly rules: Rules;
+  readonly marks: Marks;
+}
+
+export interface ExerciseForInstructor {
+  readonly exercise: Exercise;
+  readonly set: readonly AssignmentForInstructor[];
+}
+
+export type LogEntry =
+  | { readonly seq: number; readonly at: string; readonly kind: 'edit'; readonly edit: Edit }
+  | { readonly seq: number; readonly at: string; readonly kind: 'supply'; readonly on: boolean };
+
+export interface AttemptView {
+  readonly attempt: AttemptSummary;
+  readonly className: string;
+  readonly exercise: ExerciseForStudent;
+  readonly log: readonly LogEntry[];
+}
+
+export interface PointChange {
+  readonly id: string;
+  readonly part: Part;
+  readonly criterion: string;
+  readonly from: number;
+  readonly to: number;
+  readonly reason: string;
+  readonly by: string;
+  readonly at: string;
+}
+
+export interface Remark {
+  readonly id: string;
+  readonly text: string;
+  readonly by: string;
+  readonly at: string;
+}
+
+/** A marked attempt: report, the instructor's changes and remarks, and the wiring that was marked. */
+export interface Slip {
+  readonly attempt: AttemptSummary;
+  readonly student: { readonly id: string; readonly name: string };
+  readonly className: string;
+  readonly classId: string;
+  readonly exercise: { readonly id: string; readonly title: string };
+  readonly bench: Bench;
+  readonly report: Report | null;
+  readonly result: Result | null;
+  readonly changes: readonly PointChange[];
+  readonly remarks: readonly Remark[];
+}
+
+export interface ClassSummary {
+  readonly id: string;
+  readonly name: string;
+  readonly students: number;
+  readonly assignments: number;
+}
+
+/** The mark book of a class: a row a student, a column an assignment. */
+export interface MarkBook {
+  readonly id: string;
+  readonly name: string;
+  readonly assignments: readonly { readonly id: string; readonly exerciseId: string; readonly title: string; readonly dueAt: string | null }[];
+  readonly students: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly cells: readonly (MarkCell | null)[];
+  }[];
+  /** By assignment: what the class loses points for, most frequent first. */
+  readonly losses: readonly (readonly { readonly part: Part; readonly title: string; readonly attempts: number }[])[];
+}
+
+/** The best marked attempt of a student, or the one under way. */
+export interface MarkCell {
+  readonly attemptId: string;
+  readonly attempts: number;
+  readonly state: AttemptState;
+  readonly result: Result | null;
+}
+
+export type ErrorType =
+  | 'invalid'
+  | 'unauthenticated'
+  | 'forbidden'
+  | 'not-found'
+  | 'conflict'
+  | 'too-large'
+  | 'too-many'
+  | 'internal';
+
+export interface ErrorResponse {
+  readonly error: { readonly type: ErrorType; readonly message: string; readonly problems?: readonly Problem[]; readonly lastSeq?: number };
+}

@@ -1,0 +1,141 @@
+import { Model } from 'objection';
+import type { Edit, Exercise, Part, Report } from '@contactum/core';
+import type { AttemptState, Role } from '@contactum/contract';
+
+/** Rows as the code sees them. Every model is bound to a database when it is queried (`Model.query(knex)`). */
+
+export class PersonModel extends Model {
+  static override tableName = 'people';
+  declare id: string;
+  declare login: string;
+  declare name: string;
+  declare role: Role;
+  declare password: string;
+}
+
+export class ClassModel extends Model {
+  static override tableName = 'classes';
+  declare id: string;
+  declare name: string;
+  declare instructorId: string;
+  declare members?: PersonModel[];
+
+  static override get relationMappings() {
+    return {
+      members: {
+        relation: Model.ManyToManyRelation,
+        modelClass: PersonModel,
+        join: { from: 'classes.id', through: { from: 'class_members.classId', to: 'class_members.studentId' }, to: 'people.id' },
+      },
+    };
+  }
+}
+
+export class ExerciseModel extends Model {
+  static override tableName = 'exercises';
+  static override jsonAttributes = ['document'];
+  declare id: string;
+  declare document: Exercise;
+  declare position: number;
+}
+
+export class AssignmentModel extends Model {
+  static override tableName = 'assignments';
+  static override jsonAttributes = ['document'];
+  declare id: string;
+  declare classId: string;
+  declare exerciseId: string;
+  declare document: Exercise;
+  declare setBy: string;
+  declare setAt: Date;
+  declare dueAt: Date | null;
+  declare class?: ClassModel;
+  declare attempts?: AttemptModel[];
+
+  static override get relationMappings() {
+    return {
+      class: { relation: Model.BelongsToOneRelation, modelClass: ClassModel, join: { from: 'assignments.classId', to: 'classes.id' } },
+      attempts: { relation: Model.HasManyRelation, modelClass: AttemptModel, join: { from: 'assignments.id', to: 'attempts.assignmentId' } },
+    };
+  }
+}
+
+export class AttemptModel extends Model {
+  static override tableName = 'attempts';
+  declare id: string;
+  declare assignmentId: string;
+  declare studentId: string;
+  declare number: number;
+  declare state: AttemptState;
+  declare startedAt: Date;
+  declare handedInAt: Date | null;
+  declare assignment?: AssignmentModel;
+  declare student?: PersonModel;
+  declare marking?: MarkingModel;
+  declare changes?: PointChangeModel[];
+  declare remarks?: RemarkModel[];
+
+  static override get relationMappings() {
+    return {
+      assignment: { relation: Model.BelongsToOneRelation, modelClass: AssignmentModel, join: { from: 'attempts.assignmentId', to: 'assignments.id' } },
+      student: { relation: Model.BelongsToOneRelation, modelClass: PersonModel, join: { from: 'attempts.studentId', to: 'people.id' } },
+      marking: { relation: Model.HasOneRelation, modelClass: MarkingModel, join: { from: 'attempts.id', to: 'markings.attemptId' } },
+      changes: { relation: Model.HasManyRelation, modelClass: PointChangeModel, join: { from: 'attempts.id', to: 'point_changes.attemptId' } },
+      remarks: { relation: Model.HasManyRelation, modelClass: RemarkModel, join: { from: 'attempts.id', to: 'remarks.attemptId' } },
+    };
+  }
+}
+
+export type LogBody = { readonly edit: Edit } | { readonly on: boolean };
+
+export class LogModel extends Model {
+  static override tableName = 'attempt_log';
+  static override jsonAttributes = ['body'];
+  static override idColumn = ['attemptId', 'seq'];
+  declare attemptId: string;
+  declare seq: number;
+  declare kind: 'edit' | 'supply';
+  declare body: LogBody;
+  declare at: Date;
+}
+
+export class MarkingModel extends Model {
+  static override tableName = 'markings';
+  static override jsonAttributes = ['report'];
+  static override idColumn = 'attemptId';
+  declare attemptId: string;
+  declare report: Report;
+  declare markedAt: Date;
+}
+
+export class PointChangeModel extends Model {
+  static override tableName = 'point_changes';
+  declare id: string;
+  declare attemptId: string;
+  declare part: Part;
+  declare criterion: string;
+  declare before: number;
+  declare after: number;
+  declare reason: string;
+  declare authorId: string;
+  declare at: Date;
+  declare author?: PersonModel;
+
+  static override get relationMappings() {
+    return { author: { relation: Model.BelongsToOneRelation, modelClass: PersonModel, join: { from: 'point_changes.authorId', to: 'people.id' } } };
+  }
+}
+
+export class RemarkModel extends Model {
+  static override tableName = 'remarks';
+  declare id: string;
+  declare attemptId: string;
+  declare text: string;
+  declare authorId: string;
+  declare at: Date;
+  declare author?: PersonModel;
+
+  static override get relationMappings() {
+    return { author: { relation: Model.BelongsToOneRelation, modelClass: PersonModel, join: { from: 'remarks.authorId', to: 'people.id' } } };
+  }
+}

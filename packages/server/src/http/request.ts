@@ -1,0 +1,64 @@
+import type { Request, RequestHandler, Response } from 'express';
+import type { z } from 'zod';
+import { readWith } from '@contactum/core/documents';
+import type { Person } from '@contactum/contract';
+import { Refusal, notFound } from './errors.js';
+
+declare module 'express-session' {
+  interface SessionData {
+    person: Person;
+  }
+}
+
+/** Reads a request's body through a schema; a refusal names the JSON path. */
+export function bodyOf<T>(request: Request, schema: z.ZodType<T>): T {
+  const read = readWith(schema, (request.body as unknown) ?? {});
+  if (read.ok) return read.value;
+  const [first] = read.problems;
+  throw new Refusal('invalid', `${first?.path ?? ''}: ${first?.message ?? 'cannot be read'}`, { problems: read.problems });
+}
+
+const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i;
+
+/** An id from the address; one that cannot be an id names nothing. */
+export function idOf(request: Request, what: string, name = 'id'): string {
+  const id = request.params[name];
+  if (typeof id !== 'string' || !UUID.test(id)) throw notFound(what);
+  return id;
+}
+
+export function personOf(request: Request): Person {
+  const { person } = request.session;
+  if (!person) throw new Refusal('unauthenticated', 'Sign in first.');
+  return person;
+}
+
+export function instructorOf(request: Request): Person {
+  const person = personOf(request);
+  if (person.role !== 'instructor') throw new Refusal('forbidden', 'Only instructors may do this.');
+  return person;
+}
+
+export function studentOf(request: Request): Person {
+  const person = personOf(request);
+  if (person.role !== 'student') throw new Refusal('forbidden', 'Only students may do this.');
+  return person;
+}
+
+/** A request that changes something must come from our own pages. */
+export const sameOriginOnly: RequestHandler = (request, _response, next) => {
+  const { origin, host } = request.headers;
+  const safe = request.method === 'GET' || request.method === 'HEAD' || request.method === 'OPTIONS';
+  if (!safe && origin !== undefined && hostOf(origin) !== host) throw new Refusal('forbidden', 'The request came from another site.');
+  next();
+};
+
+function hostOf(origin: string): string | null {
+  try {
+    return new URL(origin).host;
+  } catch {
+    return null;
+  }
+}
+
+export type Handler = (request: Request, response: Response) => Promise<void>;

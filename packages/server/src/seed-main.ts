@@ -1,0 +1,11 @@
+import { readConfig } from './config.js';
+import { migrate, openDatabase } from './database/database.js';
+import { seedDemo } from './demo/seed.js';
+import { loadExercises } from './exercises.js';
+
+const config = readConfig(process.env);
+const database = openDatabase(config.databaseUrl);
+await migrate(database);
+const seeded = await seedDemo(database, await loadExercises(database, config.exercises), new Date());
+process.stdout.write(seeded ? 'seeded\n' : 'kept\n');
+await database.destroy();
