@@ -1,0 +1,96 @@
+import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type {
+  AssignmentForInstructor,
+  AttemptSummary,
+  AttemptView,
+  ClassSummary,
+  ExerciseForInstructor,
+  ExerciseSummary,
+  MarkBook,
+  Person,
+  PointsRequest,
+  Slip,
+} from '@contactum/contract';
+import { ApiError, ask } from './client.js';
+
+export const queryClient = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 5_000,
+      retry: (count, error) => error instanceof ApiError && (error.status === 0 || error.status >= 500) && count < 3,
+    },
+  },
+});
+
+export const useSession = () => useQuery({ queryKey: ['session'], queryFn: () => ask<Person | null>('GET', '/session'), staleTime: 60_000 });
+export const useExercises = () => useQuery({ queryKey: ['exercises'], queryFn: () => ask<ExerciseSummary[]>('GET', '/exercises') });
+export const useExercise = (id: string) => useQuery({ queryKey: ['exercise', id], queryFn: () => ask<ExerciseForInstructor>('GET', `/exercises/${encodeURIComponent(id)}`) });
+export const useClasses = (enabled = true) => useQuery({ queryKey: ['classes'], queryFn: () => ask<ClassSummary[]>('GET', '/classes'), enabled });
+export const useMarkBook = (id: string | undefined) =>
+  useQuery({ queryKey: ['marks', id], queryFn: () => ask<MarkBook>('GET', `/classes/${id ?? ''}/marks`), enabled: id !== undefined, refetchInterval: 10_000 });
+export const useAttempt = (id: string) => useQuery({ queryKey: ['attempt', id], queryFn: () => ask<AttemptView>('GET', `/attempts/${id}`), staleTime: 0, gcTime: 0 });
+
+/** A slip; asked again every half second until it is marked. */
+export const useSlip = (id: string) =>
+  useQuery({
+    queryKey: ['slip', id],
+    queryFn: () => ask<Slip>('GET', `/attempts/${id}/slip`),
+    refetchInterval: ({ state }) => (state.data && state.data.attempt.state === 'handed-in' ? 500 : false),
+  });
+
+export function useSignIn() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: { login: string; password: string }) => ask<Person>('POST', '/session', body),
+    onSuccess: (person) => {
+      client.clear();
+      client.setQueryData(['session'], person);
+    },
+  });
+}
+
+export function useSignOut() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: () => ask('DELETE', '/session'),
+    onSettled: () => {
+      client.clear();
+      client.setQueryData(['session'], null);
+    },
+  });
+}
+
+export function useAssign() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ classId, ...body }: { classId: string; exerciseId: string; dueAt: string | null }) => ask<AssignmentForInstructor>('POST', `/classes/${classId}/assignments`, body),
+    onSuccess: (_, { exerciseId }) => Promise.all([client.invalidateQueries({ queryKey: ['exercises'] }), client.invalidateQueries({ queryKey: ['exercise', exerciseId] }), client.invalidateQueries({ queryKey: ['marks'] })]),
+  });
+}
+
+export const useOpenAttempt = () => {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (assignmentId: string) => ask<AttemptSummary>('POST', `/assignments/${assignmentId}/attempts`, {}),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['exercises'] }),
+  });
+};
+
+export const useHandIn = () => {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (attemptId: string) => ask<AttemptSummary>('POST', `/attempts/${attemptId}/hand-in`, {}),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['exercises'] }),
+  });
+};
+
+export function useSlipChanges(id: string) {
+  const client = useQueryClient();
+  const keep = (slip: Slip) => {
+    client.setQueryData(['slip', id], slip);
+    return client.invalidateQueries({ queryKey: ['marks'] });
+  };
+  const remark = useMutation({ mutationFn: (text: string) => ask<Slip>('POST', `/attempts/${id}/remarks`, { text }), onSuccess: keep });
+  const points = useMutation({ mutationFn: (body: PointsRequest) => ask<Slip>('POST', `/attempts/${id}/points`, body), onSuccess: keep });
+  return { remark, points };
+}

@@ -1,0 +1,63 @@
+import { lazy, useEffect, useState } from 'react';
+import { QueryClientProvider } from '@tanstack/react-query';
+import { App as AntApp, ConfigProvider, Result, Spin } from 'antd';
+import { BrowserRouter, Link, Navigate, Route, Routes } from 'react-router';
+import { queryClient, useSession } from './api/queries.js';
+import { Shell } from './shell/Shell.js';
+import { SignIn } from './shell/SignIn.js';
+import { dark, light } from './theme.js';
+
+const ExercisesPage = lazy(() => import('./exercises/ExercisesPage.js').then((m) => ({ default: m.ExercisesPage })));
+const ExercisePage = lazy(() => import('./exercises/ExercisePage.js').then((m) => ({ default: m.ExercisePage })));
+const BenchPage = lazy(() => import('./bench/BenchPage.js').then((m) => ({ default: m.BenchPage })));
+const SlipPage = lazy(() => import('./slip/SlipPage.js').then((m) => ({ default: m.SlipPage })));
+const MarkBookPage = lazy(() => import('./marks/MarkBookPage.js').then((m) => ({ default: m.MarkBookPage })));
+
+const DARK_KEY = 'contactum.dark';
+
+/** Theme, data and addresses around everything. */
+export function Root() {
+  const [isDark, setDark] = useState(() => localStorage.getItem(DARK_KEY) === 'yes');
+  useEffect(() => {
+    localStorage.setItem(DARK_KEY, isDark ? 'yes' : 'no');
+    document.documentElement.dataset.theme = isDark ? 'dark' : 'light';
+  }, [isDark]);
+  return (
+    <ConfigProvider theme={isDark ? dark : light}>
+      <AntApp className="app">
+        <QueryClientProvider client={queryClient}>
+          <BrowserRouter>
+            <Places isDark={isDark} onDark={() => setDark((now) => !now)} />
+          </BrowserRouter>
+        </QueryClientProvider>
+      </AntApp>
+    </ConfigProvider>
+  );
+}
+
+function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
+  const session = useSession();
+  if (session.isPending) return <Spin className="waiting" aria-label="Opening Contactum" />;
+  if (session.isError) return <Result status="warning" title="The server cannot be reached." subTitle="Check that it is running, then reload this page." />;
+  const person = session.data;
+  if (!person) return <SignIn />;
+  const instructor = person.role === 'instructor';
+  return (
+    <Routes>
+      <Route element={<Shell person={person} dark={isDark} onDark={onDark} />}>
+        <Route index element={<Navigate to="/exercises" replace />} />
+        <Route path="exercises" element={<ExercisesPage person={person} />} />
+        <Route path="slip/:id" element={<SlipPage person={person} />} />
+        {instructor && <Route path="exercises/:id" element={<ExercisePage />} />}
+        {instructor && <Route path="marks/:classId?" element={<MarkBookPage />} />}
+        {!instructor && <Route path="bench/:id" element={<BenchPage />} />}
+        <Route
+          path="*"
+          element={
+            <Result status="404" title="There is nothing at this address." extra={<Link to="/exercises">To the exercises</Link>} />
+          }
+        />
+      </Route>
+    </Routes>
+  );
+}

@@ -1,0 +1,56 @@
+import { createStore } from 'zustand/vanilla';
+import type { Bench, Incident, Stimulus, TraceEvent } from '@contactum/core';
+import type { Frame, FromWorker, Shape, ToWorker } from '../workers/protocol.js';
+
+/** What the running bench shows. Painted straight to the drawing by subscribers; React reads only what changes rarely. */
+export interface LiveState {
+  readonly shape: Shape | null;
+  readonly frame: Frame | null;
+  readonly supplyOn: boolean;
+  /** Every event since the page was opened, for the chart; the oldest are forgotten. */
+  readonly events: readonly TraceEvent[];
+  readonly incidents: readonly Incident[];
+}
+
+const KEPT_EVENTS = 2000;
+
+export interface LiveBench {
+  readonly store: ReturnType<typeof createLiveStore>;
+  load(bench: Bench, options?: { supplyOn?: boolean; fresh?: boolean }): void;
+  act(stimulus: Stimulus): void;
+  clearIncidents(): void;
+  close(): void;
+}
+
+const createLiveStore = () => createStore<LiveState>(() => ({ shape: null, frame: null, supplyOn: false, events: [], incidents: [] }));
+
+/** Starts a worker for one board. */
+export function startLiveBench(): LiveBench {
+  const worker = new Worker(new URL('../workers/bench.worker.ts', import.meta.url), { type: 'module' });
+  const store = createLiveStore();
+  const send = (message: ToWorker) => worker.postMessage(message);
+  worker.onmessage = ({ data }: MessageEvent<FromWorker>) => {
+    if (data.kind === 'shape') {
+      store.setState({ shape: data.shape });
+      return;
+    }
+    const { frame } = data;
+    const { events, incidents } = store.getState();
+    store.setState({
+      frame,
+      supplyOn: frame.supplyOn,
+      events: frame.events.length > 0 ? [...events, ...frame.events].slice(-KEPT_EVENTS) : events,
+      incidents: frame.incidents.length > 0 ? [...incidents, ...frame.incidents] : incidents,
+    });
+  };
+  return {
+    store,
+    load: (bench, { supplyOn = false, fresh = false } = {}) => {
+      if (fresh) store.setState({ events: [], incidents: [] });
+      send({ kind: 'load', bench, supplyOn, fresh });
+    },
+    act: (stimulus) => send({ kind: 'do', stimulus }),
+    clearIncidents: () => store.setState({ incidents: [] }),
+    close: () => worker.terminate(),
+  };
+}

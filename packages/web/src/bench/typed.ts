@@ -1,0 +1,90 @@
+import type { Bench, Stimulus, TerminalRef } from '@contactum/core';
+import { terminalsOf } from '@contactum/core';
+import { LEAD_COLOURS } from '../board/colours.js';
+
+/** One typed line, understood. */
+export type Command =
+  | { readonly kind: 'connect'; readonly from: TerminalRef; readonly to: TerminalRef; readonly colour?: string }
+  | { readonly kind: 'cut'; readonly index: number }
+  | { readonly kind: 'move'; readonly index: number; readonly end: 'from' | 'to'; readonly to: TerminalRef }
+  | { readonly kind: 'do'; readonly stimulus: Stimulus }
+  | { readonly kind: 'supply'; readonly on: boolean }
+  | { readonly kind: 'undo' | 'redo' }
+  | { readonly kind: 'wrong'; readonly text: string };
+
+export const TYPED_HELP = 'KM1 13 > S2 13 lays a lead. Also: KM1 13 > S2 13 red, cut KM1 13 > S2 13, move KM1 13 > S2 13 to S2 14, undo, redo, on, off, press S2, let go S2, trip F2, reset F2.';
+
+const wrong = (text: string): Command => ({ kind: 'wrong', text });
+
+/** `KM1 13`, `KM1:13` or `km1.13`, matched to a terminal of the bench whatever the case. */
+function terminal(bench: Bench, text: string): TerminalRef | null {
+  const wanted = text.trim().replace(/[\s:.]+/, ':').toLowerCase();
+  return terminalsOf(bench).find((ref) => ref.toLowerCase() === wanted) ?? null;
+}
+
+function pair(bench: Bench, text: string): { from: TerminalRef; to: TerminalRef } | string {
+  const [a = '', b = '', ...rest] = text.split(/\s*(?:>|->|→)\s*/);
+  if (!b || rest.length > 0) return `Write two terminals with > between them, as in KM1 13 > S2 13.`;
+  const from = terminal(bench, a);
+  const to = terminal(bench, b);
+  if (!from) return `“${a.trim()}” is not a terminal of this board.`;
+  if (!to) return `“${b.trim()}” is not a terminal of this board.`;
+  return { from, to };
+}
+
+function wireIndex(bench: Bench, from: TerminalRef, to: TerminalRef): number {
+  return bench.wires.findLastIndex((wire) => (wire.from === from && wire.to === to) || (wire.from === to && wire.to === from));
+}
+
+/** Reads a typed line on this bench. */
+export function readTyped(bench: Bench, line: string): Command {
+  const text = line.trim();
+  const word = text.toLowerCase();
+  if (word === 'undo' || word === 'redo') return { kind: word };
+  if (word === 'on' || word === 'off') return { kind: 'supply', on: word === 'on' };
+  const stimulus = readStimulus(bench, text);
+  if (stimulus) return stimulus;
+
+  const cut = /^(?:cut|remove)\s+(.+)$/i.exec(text);
+  const move = /^move\s+(.+?)\s+to\s+(.+)$/i.exec(text);
+  const body = cut?.[1] ?? move?.[1] ?? text;
+  const { lead, colour } = splitColour(body);
+  const ends = pair(bench, lead);
+  if (typeof ends === 'string') return wrong(ends);
+  if (!cut && !move) return { kind: 'connect', ...ends, ...(colour ? { colour } : {}) };
+  const index = wireIndex(bench, ends.from, ends.to);
+  if (index < 0) return wrong(`There is no lead from ${ends.from.replace(':', ' ')} to ${ends.to.replace(':', ' ')}.`);
+  if (cut) return { kind: 'cut', index };
+  const to = terminal(bench, move?.[2] ?? '');
+  if (!to) return wrong(`“${move?.[2] ?? ''}” is not a terminal of this board.`);
+  // The end that was written last is the one that moves.
+  const end = bench.wires[index]?.to === ends.to ? 'to' : 'from';
+  return { kind: 'move', index, end, to };
+}
+
+function splitColour(text: string): { lead: string; colour?: string } {
+  const lower = text.toLowerCase();
+  // Longest name first: "light blue" before "blue".
+  const names = LEAD_COLOURS.flatMap(({ name, code }) => [{ word: name, name }, { word: code.toLowerCase(), name }]).sort((a, b) => b.word.length - a.word.length);
+  for (const { word, name } of names) if (lower.endsWith(` ${word}`)) return { lead: text.slice(0, -word.length - 1).trim(), colour: name };
+  return { lead: text };
+}
+
+const VERBS: readonly { readonly pattern: RegExp; readonly make: (tag: string) => Stimulus }[] = [
+  { pattern: /^press\s+(\S+)$/i, make: (press) => ({ press }) },
+  { pattern: /^(?:let go|release)\s+(\S+)$/i, make: (release) => ({ release }) },
+  { pattern: /^trip\s+(\S+)$/i, make: (trip) => ({ trip }) },
+  { pattern: /^reset\s+(\S+)$/i, make: (reset) => ({ reset }) },
+  { pattern: /^open\s+(\S+)$/i, make: (open) => ({ open }) },
+  { pattern: /^close\s+(\S+)$/i, make: (close) => ({ close }) },
+];
+
+function readStimulus(bench: Bench, text: string): Command | null {
+  for (const { pattern, make } of VERBS) {
+    const tag = pattern.exec(text)?.[1];
+    if (tag === undefined) continue;
+    const device = bench.devices.find((d) => d.tag.toLowerCase() === tag.toLowerCase());
+    return device ? { kind: 'do', stimulus: make(device.tag) } : wrong(`There is no ${tag} on this board.`);
+  }
+  return null;
+}

@@ -1,0 +1,119 @@
+import { useEffect, useLayoutEffect, useMemo, useRef, type ReactNode, type Ref } from 'react';
+import type { Bench } from '@contactum/core';
+import type { LiveBench } from '../bench/live.js';
+import { leadColour } from './colours.js';
+import { DeviceView } from './DeviceView.js';
+import { leadPath, planBoard, type BoardPlan } from './geometry.js';
+import type { Act } from './Handle.js';
+import { Painter } from './painter.js';
+import './board.css';
+
+export interface BoardProps {
+  readonly bench: Bench;
+  readonly plan?: BoardPlan;
+  readonly live?: LiveBench | undefined;
+  readonly act?: Act | undefined;
+  /** Terminals to point at: what met in a short, where a rule is broken. */
+  readonly marked?: readonly string[];
+  readonly selected?: number | null;
+  readonly label: string;
+  readonly svgRef?: Ref<SVGSVGElement>;
+  readonly onSetting?: ((tag: string) => void) | undefined;
+  /** Drawn above the leads, such as the lead that follows the pointer. */
+  readonly overlay?: ReactNode;
+  readonly handlers?: React.SVGProps<SVGSVGElement>;
+  readonly className?: string;
+}
+
+/** The trainer board as a drawing: plates, terminals, leads. It shows a bench; what can be done with it is its parent's. */
+export function Board({ bench, plan: given, live, act, marked = [], selected = null, label, svgRef, onSetting, overlay, handlers, className }: BoardProps) {
+  const own = useMemo(() => given ?? planBoard(bench), [given, bench]);
+  const root = useRef<SVGSVGElement | null>(null);
+  const painter = usePainter(root, live, bench);
+  const attach = (element: SVGSVGElement | null) => {
+    root.current = element;
+    if (typeof svgRef === 'function') svgRef(element);
+    else if (svgRef) svgRef.current = element;
+  };
+  // Leads drawn just now do not know yet whether they are live.
+  useLayoutEffect(() => {
+    const frame = live?.store.getState().frame;
+    if (frame) painter.current?.paintLeads(frame);
+  }, [bench.wires, live, painter]);
+
+  return (
+    <svg ref={attach} className={`board ${className ?? ''}`} viewBox={`0 0 ${own.width} ${own.height}`} role={handlers ? 'application' : act ? 'group' : 'img'} aria-label={label} {...handlers}>
+      <rect className="panel" x={0} y={0} width={own.width} height={own.height} rx={6} />
+      {own.devices.map((place) => (
+        <DeviceView key={place.device.tag} place={place} act={act} onSetting={onSetting} />
+      ))}
+      <Leads bench={bench} plan={own} selected={selected} />
+      <g>
+        {[...own.terminal.values()].map((terminal) => (
+          <g key={terminal.ref} className="terminal" data-terminal={terminal.ref} data-marked={marked.includes(terminal.ref) ? 'yes' : undefined}>
+            <circle className="screw" cx={terminal.x} cy={terminal.y} r={7} />
+            <line className="slit" x1={terminal.x - 4} y1={terminal.y} x2={terminal.x + 4} y2={terminal.y} />
+            <text className="terminal-name" x={terminal.x + 9.5} y={terminal.y + (terminal.side === 'top' ? 9 : -1)}>
+              {terminal.name}
+            </text>
+          </g>
+        ))}
+      </g>
+      {overlay}
+    </svg>
+  );
+}
+
+function Leads({ bench, plan, selected }: { bench: Bench; plan: BoardPlan; selected: number | null }) {
+  return (
+    <g className="leads">
+      {bench.wires.map((wire, k) => {
+        const from = plan.terminal.get(wire.from);
+        const to = plan.terminal.get(wire.to);
+        if (!from || !to) return null;
+        const d = leadPath(from, to, k);
+        const colour = leadColour(wire.colour);
+        return (
+          <g key={k} className="lead" data-lead={k} data-lead-from={wire.from} data-selected={selected === k ? 'yes' : undefined}>
+            <path className="lead-glow" d={d} />
+            <path className="lead-edge" d={d} />
+            <path className="lead-core" d={d} stroke={colour.paint} />
+            {colour.stripe && <path className="lead-stripe" d={d} stroke={colour.stripe} />}
+            <path className="lead-hit" d={d}>
+              <title>{`${wire.from} to ${wire.to}, ${colour.name}${wire.area ? `, ${wire.area} mm²` : ''}`}</title>
+            </path>
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+/** Subscribes to the running bench without rendering. */
+function usePainter(root: { current: SVGSVGElement | null }, live: LiveBench | undefined, bench: Bench) {
+  const painter = useRef<Painter | null>(null);
+  const { devices } = bench;
+  useEffect(() => {
+    if (!live) return undefined;
+    const positions = (tag: string): readonly string[] => {
+      const device = devices.find((d) => d.tag === tag);
+      return device?.type === 'selector' ? device.options.positions : [];
+    };
+    let shape = live.store.getState().shape;
+    const make = () => {
+      painter.current = root.current && shape ? new Painter(root.current, shape, positions) : null;
+    };
+    make();
+    const paint = () => {
+      const state = live.store.getState();
+      if (state.shape !== shape) {
+        shape = state.shape;
+        make();
+      }
+      if (state.frame) painter.current?.paint(state.frame);
+    };
+    paint();
+    return live.store.subscribe(paint);
+  }, [live, devices, root]);
+  return painter;
+}

@@ -1,0 +1,113 @@
+import type { Frame, Shape } from '../workers/protocol.js';
+
+/**
+ * Writes what changes many times a second straight to the drawing's elements, without React. Elements
+ * are found once by their data attributes; each frame touches only what differs from the one before.
+ */
+export class Painter {
+  private readonly terminals: (SVGElement | null)[];
+  private readonly pilots: (SVGElement | null)[];
+  private readonly blades: (SVGElement | null)[];
+  private readonly devices: { group: SVGElement | null; text: SVGElement | null; knob: SVGElement | null }[];
+  private readonly lamps: { group: SVGElement | null; text: SVGElement | null }[];
+  private readonly motors: { group: SVGElement | null; shaft: SVGElement | null; text: SVGElement | null }[];
+  private readonly index: Map<string, number>;
+  private last: Frame | null = null;
+  private angles: number[];
+  private readonly still: boolean;
+
+  constructor(
+    private readonly root: SVGSVGElement,
+    private readonly shape: Shape,
+    private readonly positions: (tag: string) => readonly string[],
+  ) {
+    const find = (selector: string) => root.querySelector<SVGElement>(selector);
+    const group = (tag: string) => find(`[data-device="${CSS.escape(tag)}"]`);
+    this.terminals = shape.terminals.map((ref) => find(`[data-terminal="${CSS.escape(ref)}"]`));
+    this.pilots = shape.terminals.map((ref) => find(`[data-pilot="${CSS.escape(ref)}"]`));
+    this.blades = shape.contacts.map((ref) => find(`[data-blade="${CSS.escape(ref)}"]`));
+    this.devices = shape.devices.map((tag) => {
+      const g = group(tag);
+      return { group: g, text: g?.querySelector('[data-text]') ?? null, knob: g?.querySelector('[data-knob]') ?? null };
+    });
+    this.lamps = shape.lamps.map((tag) => {
+      const g = group(tag);
+      return { group: g, text: g?.querySelector('[data-text]') ?? null };
+    });
+    this.motors = shape.motors.map((tag) => {
+      const g = group(tag);
+      return { group: g, shaft: g?.querySelector('[data-shaft]') ?? null, text: g?.querySelector('[data-text]') ?? null };
+    });
+    this.index = new Map(shape.terminals.map((ref, k) => [ref, k]));
+    this.angles = shape.motors.map(() => 0);
+    this.still = window.matchMedia('(prefers-reduced-motion: reduce)').matches;
+  }
+
+  paint(frame: Frame): void {
+    const { last } = this;
+    if (frame.live.length !== this.terminals.length) return;
+    let liveChanged = last === null;
+    this.terminals.forEach((element, k) => {
+      const now = frame.live[k];
+      if (last && last.live[k] === now) return;
+      liveChanged = true;
+      element?.setAttribute('data-live', String(now));
+      this.pilots[k]?.setAttribute('data-live', String(now));
+    });
+    if (liveChanged) this.paintLeads(frame);
+    this.blades.forEach((element, k) => {
+      if (!last || last.closed[k] !== frame.closed[k]) element?.setAttribute('data-closed', String(frame.closed[k]));
+    });
+    this.devices.forEach(({ group, text, knob }, k) => {
+      const state = frame.states[k] ?? '';
+      if (last && last.states[k] === state) return;
+      group?.setAttribute('data-state', state);
+      if (text) text.textContent = group?.dataset.supply === 'yes' ? SUPPLY_WORDS[state] ?? state : state;
+      if (knob) knob.style.transform = `rotate(${this.knobAngle(this.shape.devices[k] ?? '', state)}deg)`;
+    });
+    this.lamps.forEach(({ group, text }, k) => {
+      const state = frame.lamps[k] ?? 'dark';
+      if (last && last.lamps[k] === state) return;
+      group?.setAttribute('data-state', state);
+      if (text) text.textContent = state;
+    });
+    this.paintMotors(frame, last);
+    this.last = frame;
+  }
+
+  /** Leads are live with the terminal that they come from; drawn anew after the wiring has changed. */
+  paintLeads(frame: Frame): void {
+    for (const lead of this.root.querySelectorAll<SVGElement>('[data-lead-from]')) {
+      const k = this.index.get(lead.dataset.leadFrom ?? '');
+      lead.setAttribute('data-live', k === undefined ? '0' : String(frame.live[k]));
+    }
+  }
+
+  private paintMotors(frame: Frame, last: Frame | null): void {
+    const seconds = last ? Math.min(frame.t - last.t, 0.1) : 0;
+    this.motors.forEach(({ group, shaft, text }, k) => {
+      const motor = frame.motors[k];
+      if (!motor) return;
+      const before = last?.motors[k];
+      if (shaft && motor.rpm !== 0 && !this.still) {
+        // Slowed down forty times, so that the eye can follow the direction.
+        this.angles[k] = ((this.angles[k] ?? 0) + (motor.rpm / 60) * 360 * seconds * 0.025) % 360;
+        shaft.style.transform = `rotate(${this.angles[k] ?? 0}deg)`;
+      }
+      if (before && before.rpm === motor.rpm && before.driven === motor.driven && before.amps === motor.amps) return;
+      const turning = Math.abs(motor.rpm) < 5 ? 'stopped' : motor.rpm > 0 ? 'forward' : 'reverse';
+      group?.setAttribute('data-turning', turning);
+      group?.setAttribute('data-driven', motor.driven);
+      if (text) text.textContent = turning === 'stopped' ? (motor.driven === 'none' ? 'stopped' : 'hums') : `${Math.round(Math.abs(motor.rpm))} rpm`;
+    });
+  }
+
+  private knobAngle(tag: string, state: string): number {
+    const positions = this.positions(tag);
+    if (positions.length === 0) return state === 'closed' ? 90 : state === 'tripped' ? 45 : 0;
+    const k = Math.max(0, positions.indexOf(state));
+    return positions.length === 1 ? 0 : -45 + (90 * k) / (positions.length - 1);
+  }
+}
+
+const SUPPLY_WORDS: Readonly<Record<string, string>> = { closed: 'on', open: 'off' };

@@ -1,0 +1,156 @@
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { Button } from 'antd';
+import { CaretRightOutlined, ReloadOutlined, StepForwardOutlined } from '@ant-design/icons';
+import { useStore } from 'zustand';
+import { describeStimulus, type Stimulus } from '@contactum/core';
+import type { Slip } from '@contactum/contract';
+import { Board } from '../board/Board.js';
+import type { Act } from '../board/Handle.js';
+import { isShort, sentence } from '../bench/IncidentBanner.js';
+import { startLiveBench, type LiveBench } from '../bench/live.js';
+import { StripChart } from '../bench/StripChart.js';
+
+/** What can be shown of a lost point: steps on a fresh board, or places in the wiring. */
+export interface Proof {
+  readonly key: string;
+  readonly title: string;
+  readonly steps: readonly Stimulus[];
+  readonly found: string;
+  readonly where: readonly string[];
+  /** Nothing moves: the wiring itself shows it. */
+  readonly still?: boolean;
+}
+
+/** Pause between two steps, so that the eye can follow. */
+const PACE_MS = 1100;
+
+/** The marked board beside the slip; plays a proof step by step, and can be worked freely. */
+export function Replay({ slip, proof, onClose }: { slip: Slip; proof: Proof | null; onClose: () => void }) {
+  const [live, setLive] = useState<LiveBench | null>(null);
+  useEffect(() => {
+    const bench = startLiveBench();
+    setLive(bench);
+    return () => bench.close();
+  }, []);
+  return live ? <Stage slip={slip} proof={proof} live={live} onClose={onClose} /> : <section className="slip-board" />;
+}
+
+function Stage({ slip, proof, live, onClose }: { slip: Slip; proof: Proof | null; live: LiveBench; onClose: () => void }) {
+  const [done, setDone] = useState(0);
+  const [playing, setPlaying] = useState(false);
+  const steps = proof?.steps ?? [];
+  const { bench } = slip;
+  const stage = useRef<HTMLElement | null>(null);
+
+  const restart = () => {
+    live.load(bench, { supplyOn: proof !== null && !proof.still, fresh: true });
+    setDone(0);
+  };
+
+  useEffect(() => {
+    live.load(bench, { supplyOn: proof !== null && !proof.still, fresh: true });
+    setDone(0);
+    setPlaying(proof !== null && !proof.still);
+    if (proof) stage.current?.scrollIntoView({ block: 'nearest' });
+  }, [proof, live, bench]);
+
+  useEffect(() => {
+    if (!playing || done >= steps.length) {
+      if (playing && done >= steps.length) setPlaying(false);
+      return undefined;
+    }
+    const timer = setTimeout(() => {
+      const step = steps[done];
+      if (step) live.act(step);
+      setDone(done + 1);
+    }, PACE_MS);
+    return () => clearTimeout(timer);
+  }, [playing, done, steps, live]);
+
+  const incidents = useStore(live.store, (state) => state.incidents);
+  const supplyOn = useStore(live.store, (state) => state.supplyOn);
+  const shorted = incidents.findLast(({ kind }) => isShort(kind));
+  const act = useMemo<Act>(
+    () => ({
+      give: live.act,
+      stateOf: (tag) => {
+        const { shape, frame } = live.store.getState();
+        return frame?.states[shape?.devices.indexOf(tag) ?? -1] ?? '';
+      },
+    }),
+    [live],
+  );
+  const marked = useMemo(() => {
+    const places = proof?.still ? proof.where : (shorted?.where ?? []);
+    // A device named without a terminal: all its terminals.
+    return places.flatMap((place) => (place.includes(':') ? [place] : bench.wires.flatMap(({ from, to }) => [from, to]).filter((ref) => ref.startsWith(`${place}:`))));
+  }, [proof, shorted, bench]);
+
+  return (
+    <section className="slip-board" ref={stage} aria-label="The board as it was handed in">
+      <header className="replay-head">
+        {proof ? (
+          <>
+            <div>
+              <h2>{proof.title}</h2>
+              <p>{proof.found}</p>
+            </div>
+            <span className="replay-acts">
+              {!proof.still && (
+                <>
+                  <Button
+                    icon={playing ? <ReloadOutlined /> : <CaretRightOutlined />}
+                    onClick={() => {
+                      restart();
+                      setPlaying(true);
+                    }}
+                  >
+                    Play again
+                  </Button>
+                  <Button
+                    icon={<StepForwardOutlined />}
+                    aria-label="Next step"
+                    disabled={playing || done >= steps.length}
+                    onClick={() => {
+                      const step = steps[done];
+                      if (step) live.act(step);
+                      setDone(done + 1);
+                    }}
+                  />
+                </>
+              )}
+              <Button type="text" onClick={onClose}>
+                Close
+              </Button>
+            </span>
+          </>
+        ) : (
+          <>
+            <div>
+              <h2>The board as it was handed in</h2>
+              <p>Press Replay beside a lost point, or switch the supply on and work it yourself.</p>
+            </div>
+            <Button onClick={() => bench.devices.filter(({ type }) => type.startsWith('supply')).forEach(({ tag }) => live.act(supplyOn ? { open: tag } : { close: tag }))}>{supplyOn ? 'Supply off' : 'Supply on'}</Button>
+          </>
+        )}
+      </header>
+      {proof && !proof.still && (
+        <ol className="replay-steps" aria-label="Steps">
+          {steps.length === 0 && <li data-now="yes">as soon as the supply is on</li>}
+          {steps.map((step, k) => (
+            <li key={k} data-done={k < done ? 'yes' : undefined} data-now={k === done - 1 ? 'yes' : undefined}>
+              {describeStimulus(step)}
+            </li>
+          ))}
+        </ol>
+      )}
+      <div className="replay-board">
+        <Board bench={bench} live={live} act={act} marked={marked} label={`Board with ${bench.wires.length} leads`} />
+      </div>
+      <p className="replay-incident" role="status">
+        {incidents.slice(-2).map(sentence).join(' ')}
+      </p>
+      <StripChart bench={bench} live={live} />
+    </section>
+  );
+}

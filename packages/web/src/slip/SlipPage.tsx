@@ -1,0 +1,204 @@
+import { useState } from 'react';
+import { Alert, Button, Form, Input, InputNumber, Modal, Spin } from 'antd';
+import dayjs from 'dayjs';
+import { Link, useParams } from 'react-router';
+import type { Criterion, Part, Report, Step, Stimulus } from '@contactum/core';
+import { describeStimulus } from '@contactum/core';
+import type { Person, Slip } from '@contactum/contract';
+import { useSlip, useSlipChanges } from '../api/queries.js';
+import { Replay, type Proof } from './Replay.js';
+
+const PARTS: Readonly<Record<Part, string>> = { behaviour: 'Behaviour', safety: 'Safety', rules: 'House rules', workmanship: 'Workmanship' };
+
+/** One attempt: every point, why each lost one was lost, and its proof played on the board. */
+export function SlipPage({ person }: { person: Person }) {
+  const { id = '' } = useParams();
+  const query = useSlip(id);
+  const [proof, setProof] = useState<Proof | null>(null);
+  if (query.isPending) return <Spin className="waiting" />;
+  if (query.isError) return <Alert className="page" type="error" showIcon title={query.error.message} />;
+  const slip = query.data;
+  if (!slip.report) {
+    return (
+      <main className="page">
+        <h1>{slip.exercise.title}</h1>
+        {slip.attempt.state === 'open' ? <p>This attempt has not been handed in yet. Its board has {slip.bench.wires.length} leads.</p> : <p><Spin size="small" /> Handed in. Every order of working it is being tried …</p>}
+      </main>
+    );
+  }
+  return <MarkedSlip slip={slip} report={slip.report} person={person} proof={proof} onProof={setProof} />;
+}
+
+function MarkedSlip({ slip, report, person, proof, onProof }: { slip: Slip; report: Report; person: Person; proof: Proof | null; onProof: (proof: Proof | null) => void }) {
+  const [changing, setChanging] = useState<Criterion | null>(null);
+  const result = slip.result ?? { score: report.score, max: report.max, passed: report.passed, changed: false };
+  const failedSafety = report.properties.filter(({ holds }) => !holds);
+  return (
+    <main className="slip">
+      <section className="slip-list">
+        <p className="crumb">
+          {person.role === 'instructor' ? <Link to={`/marks/${slip.classId}`}>{slip.className}</Link> : <Link to="/exercises">Exercises</Link>}
+        </p>
+        <h1>{slip.exercise.title}</h1>
+        <p className="quiet">
+          {slip.student.name} · attempt {slip.attempt.number} · handed in {dayjs(slip.attempt.handedInAt).format('D MMM YYYY, HH:mm')}
+        </p>
+        <div className={`verdict ${result.passed ? 'passed' : 'failed'}`}>
+          <span className="score">
+            {result.score}
+            <small> of {result.max}</small>
+          </span>
+          <span>
+            <strong>{result.passed ? 'Passed' : 'Not passed'}</strong>
+            {failedSafety.length > 0 && <span>: a failed safety property never passes, whatever the points</span>}
+            {result.changed && <span> · marker gave {report.score}</span>}
+          </span>
+        </div>
+        <p className="quiet">{report.proof.complete ? `All ${report.proof.states} situations this board can be in were tried.` : `The search was stopped at ${report.proof.states} situations.`}</p>
+        <Equivalence report={report} onProof={onProof} />
+        {(Object.keys(PARTS) as Part[]).map((part) => {
+          const list = report.criteria.filter((criterion) => criterion.part === part);
+          return list.length === 0 ? null : (
+            <section key={part} aria-label={PARTS[part]}>
+              <h2>{PARTS[part]}</h2>
+              <ul className="criteria">
+                {list.map((criterion) => (
+                  <CriterionRow key={criterion.id} criterion={criterion} slip={slip} shown={proof?.key === `${part} ${criterion.id}`} onProof={onProof} onChange={person.role === 'instructor' ? () => setChanging(criterion) : undefined} />
+                ))}
+              </ul>
+            </section>
+          );
+        })}
+        <Remarks slip={slip} person={person} />
+      </section>
+      <Replay slip={slip} proof={proof} onClose={() => onProof(null)} />
+      {changing && <ChangePoints slip={slip} criterion={changing} onClose={() => setChanging(null)} />}
+    </main>
+  );
+}
+
+const stimuliOf = (steps: readonly Step[] | undefined): Stimulus[] => (steps ?? []).flatMap((step) => ('expect' in step ? [] : [step]));
+
+function Equivalence({ report, onProof }: { report: Report; onProof: (proof: Proof) => void }) {
+  const { equivalent, counterexample, pairs } = report.equivalence;
+  if (equivalent) return <Alert type="success" showIcon title={`Does the same as the reference in all ${pairs} situations.`} />;
+  if (!counterexample) return <Alert type="warning" showIcon title="Whether it does the same as the reference was not decided." />;
+  const show = (values: Readonly<Record<string, string | number>>) => Object.entries(values).map(([what, value]) => `${what} ${value}`).join(', ');
+  return (
+    <Alert
+      type="warning"
+      showIcon
+      title="Does not do the same as the reference."
+      description={
+        <>
+          {counterexample.steps.length > 0 ? `After ${counterexample.steps.map(describeStimulus).join(', ')}: ` : 'At once: '}
+          reference {show(counterexample.expected)}; this board {show(counterexample.actual)}.
+        </>
+      }
+      action={
+        <Button size="small" onClick={() => onProof({ key: 'equivalence', title: 'Where it differs from the reference', steps: counterexample.steps, found: `Reference: ${show(counterexample.expected)}. This board: ${show(counterexample.actual)}.`, where: [] })}>
+          Replay
+        </Button>
+      }
+    />
+  );
+}
+
+function CriterionRow({ criterion, slip, shown, onProof, onChange }: { criterion: Criterion; slip: Slip; shown: boolean; onProof: (proof: Proof) => void; onChange: (() => void) | undefined }) {
+  const { part, id, title, points, max, evidence } = criterion;
+  const change = slip.changes.findLast((one) => one.part === part && one.criterion === id);
+  const steps = stimuliOf(evidence?.steps);
+  return (
+    <li className={evidence ? 'lost' : 'kept'} data-shown={shown ? 'yes' : undefined}>
+      <span className="sign" aria-label={evidence ? 'lost' : 'kept'}>
+        {evidence ? '✕' : '✓'}
+      </span>
+      <div className="criterion-text">
+        <strong>{title}</strong>
+        {evidence && (
+          <p>
+            {evidence.steps && (steps.length > 0 ? <span className="sequence">{steps.map(describeStimulus).join(' → ')}: </span> : <span className="sequence">at rest: </span>)}
+            {evidence.found}
+          </p>
+        )}
+        {change && (
+          <p className="quiet">
+            Changed from {change.from} to {change.to} by {change.by}: {change.reason}
+          </p>
+        )}
+        <span className="criterion-acts">
+          {evidence && (evidence.steps !== undefined || (evidence.where?.length ?? 0) > 0) && (
+            <Button size="small" onClick={() => onProof({ key: `${part} ${id}`, title, steps, found: evidence.found, where: evidence.where ?? [], still: evidence.steps === undefined })}>
+              {evidence.steps === undefined ? 'Show on the board' : 'Replay'}
+            </Button>
+          )}
+          {onChange && (
+            <Button size="small" type="text" onClick={onChange}>
+              Change points
+            </Button>
+          )}
+        </span>
+      </div>
+      <span className="criterion-points">
+        {change ? change.to : points}
+        <small> of {max}</small>
+      </span>
+    </li>
+  );
+}
+
+function Remarks({ slip, person }: { slip: Slip; person: Person }) {
+  const { remark } = useSlipChanges(slip.attempt.id);
+  const [text, setText] = useState('');
+  return (
+    <section aria-label="Remarks">
+      <h2>Remarks</h2>
+      {slip.remarks.length === 0 && <p className="quiet">No remark.</p>}
+      {slip.remarks.map((one) => (
+        <blockquote key={one.id}>
+          <p>{one.text}</p>
+          <footer className="quiet">
+            {one.by}, {dayjs(one.at).format('D MMM YYYY, HH:mm')}
+          </footer>
+        </blockquote>
+      ))}
+      {person.role === 'instructor' && (
+        <div className="remark-form">
+          <Input.TextArea aria-label="New remark" rows={2} maxLength={2000} value={text} placeholder="What should this student look at?" onChange={({ target }) => setText(target.value)} />
+          <Button disabled={text.trim() === ''} loading={remark.isPending} onClick={() => remark.mutate(text.trim(), { onSuccess: () => setText('') })}>
+            Add remark
+          </Button>
+          {remark.isError && <Alert type="error" showIcon title={remark.error.message} />}
+        </div>
+      )}
+    </section>
+  );
+}
+
+function ChangePoints({ slip, criterion, onClose }: { slip: Slip; criterion: Criterion; onClose: () => void }) {
+  const { points } = useSlipChanges(slip.attempt.id);
+  const [form] = Form.useForm<{ points: number; reason: string }>();
+  const now = slip.changes.findLast((one) => one.part === criterion.part && one.criterion === criterion.id)?.to ?? criterion.points;
+  return (
+    <Modal
+      open
+      title={`Change points: ${criterion.title}`}
+      okText="Change"
+      confirmLoading={points.isPending}
+      onCancel={onClose}
+      onOk={() => void form.validateFields().then((values) => points.mutate({ part: criterion.part, criterion: criterion.id, ...values }, { onSuccess: onClose }))}
+    >
+      <Form form={form} layout="vertical" requiredMark={false} initialValues={{ points: now, reason: '' }}>
+        <Form.Item label={`Points, at most ${criterion.max}`} name="points" rules={[{ required: true, message: 'Type the points.' }]}>
+          <InputNumber min={0} max={criterion.max} step={0.5} autoFocus />
+        </Form.Item>
+        <Form.Item label="Reason (the student reads it)" name="reason" rules={[{ required: true, min: 3, message: 'Give a reason.' }]}>
+          <Input.TextArea rows={2} maxLength={500} />
+        </Form.Item>
+      </Form>
+      {criterion.part === 'safety' && <p className="quiet">Points do not turn a failed safety property into a pass.</p>}
+      {points.isError && <Alert type="error" showIcon title={points.error.message} />}
+    </Modal>
+  );
+}
+

@@ -1,0 +1,50 @@
+import { theme, type ThemeConfig } from 'antd';
+
+/** Colours that the style sheet and the chart use by name; the same as the custom properties in styles.css. */
+export const TOKENS = {
+  paper: '#f4f1ea',
+  panel: '#e7e2d6',
+  table: '#2e3438',
+  ink: '#1d2327',
+  quiet: '#5d666b',
+  rule: '#cbc4b4',
+  accent: '#0f6b6f',
+  live: '#e2a400',
+  wrong: '#b3261e',
+  proved: '#2f7d4f',
+} as const;
+
+const shared: ThemeConfig = {
+  token: {
+    fontFamily: "'Barlow', sans-serif",
+    fontFamilyCode: "'IBM Plex Mono', monospace",
+    fontSize: 15,
+    borderRadius: 4,
+    colorPrimary: TOKENS.accent,
+    colorInfo: TOKENS.accent,
+    colorLink: TOKENS.accent,
+    colorError: TOKENS.wrong,
+    colorSuccess: TOKENS.proved,
+    colorWarning: '#8a6400',
+    boxShadow: 'none',
+    boxShadowSecondary: '0 2px 12px rgb(29 35 39 / 18%)',
+    wireframe: false,
+  },
+  components: {
+    Button: { primaryShadow: 'none', defaultShadow: 'none', dangerShadow: 'none', fontWeight: 500 },
+    Table: { headerBg: TOKENS.panel, cellPaddingBlockSM: 6 },
+  },
+};
+
+export const light: ThemeConfig = {
+  ...shared,
+  token: { ...shared.token, colorBgBase: '#fbf9f4', colorBgLayout: TOKENS.paper, colorBgContainer: '#fbf9f4', colorTextBase: TOKENS.ink, colorBorder: '#a9a294', colorBorderSecondary: TOKENS.rule, colorTextSecondary: TOKENS.quiet, colorTextDescription: TOKENS.quiet, colorTextPlaceholder: '#6b7378' },
+};
+
+/** For dim labs. */
+export const dark: ThemeConfig = {
+  ...shared,
+  algorithm: theme.darkAlgorithm,
+  token: { ...shared.token, colorPrimary: '#3aa6a9', colorLink: '#6cc4c6', colorBgBase: '#1b1f22', colorTextBase: '#ece8de' },
+  components: { ...shared.components, Table: { ...shared.components?.Table, headerBg: '#262c30' } },
+};
