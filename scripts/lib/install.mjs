@@ -44,12 +44,16 @@ function ensureDebian(name, present, prepare = () => {}) {
 }
 
 export function ensurePostgres(findBinaries) {
-  ensureDebian('postgresql', () => findBinaries() !== null, () => {
-    // Debian would start a cluster of its own; this project keeps one on loopback instead.
-    const folder = '/etc/postgresql-common/createcluster.d';
-    mkdirSync(folder, { recursive: true });
-    writeFileSync(join(folder, 'no-main.conf'), 'create_main_cluster = false\n');
-  });
+  ensureDebian(
+    'postgresql',
+    () => findBinaries() !== null,
+    () => {
+      // Debian would start a cluster of its own; this project keeps one on loopback instead.
+      const folder = '/etc/postgresql-common/createcluster.d';
+      mkdirSync(folder, { recursive: true });
+      writeFileSync(join(folder, 'no-main.conf'), 'create_main_cluster = false\n');
+    },
+  );
 }
 
 export const CHROMIUM = '/usr/bin/chromium';

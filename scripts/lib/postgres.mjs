@@ -9,7 +9,11 @@ import { Plain, hash, isRoot } from './paths.mjs';
 export function findBinaries() {
   const has = (folder) => ['initdb', 'pg_ctl', 'postgres'].every((name) => existsSync(join(folder, name)));
   const base = '/usr/lib/postgresql';
-  const versions = existsSync(base) ? readdirSync(base).filter((v) => /^\d+$/.test(v)).sort((a, b) => Number(b) - Number(a)) : [];
+  const versions = existsSync(base)
+    ? readdirSync(base)
+        .filter((v) => /^\d+$/.test(v))
+        .sort((a, b) => Number(b) - Number(a))
+    : [];
   for (const folder of [...versions.map((v) => join(base, v, 'bin')), ...(process.env.PATH ?? '').split(':')]) {
     if (folder && has(folder)) return folder;
   }
@@ -80,7 +84,8 @@ export async function startCluster(home) {
   mkdirSync(folder, { recursive: true });
   const data = join(folder, 'postgres');
   const secretFile = join(folder, 'cluster.json');
-  const pg = (name, args) => spawnSync(join(bin, name), args, { ...who, cwd: '/', encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'], env: { PATH: process.env.PATH, LC_ALL: 'C.UTF-8' } });
+  const pg = (name, args) =>
+    spawnSync(join(bin, name), args, { ...who, cwd: '/', encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'], env: { PATH: process.env.PATH, LC_ALL: 'C.UTF-8' } });
   const must = (name, args) => {
     const done = pg(name, args);
     if (done.status !== 0) throw new Plain(`PostgreSQL's ${name} failed:\n${done.stderr || done.stdout}`);
@@ -109,7 +114,12 @@ export async function startCluster(home) {
     const settings = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories= -c max_connections=120 -c log_min_messages=warning`;
     const log = join(data, 'server.log');
     // The log file takes the place of inherited pipes, which a daemon would hold open.
-    const started = spawnSync(join(bin, 'pg_ctl'), ['-w', '-D', data, '-o', settings, '-l', log, 'start'], { ...who, cwd: '/', stdio: 'ignore', env: { PATH: process.env.PATH, LC_ALL: 'C.UTF-8' } });
+    const started = spawnSync(join(bin, 'pg_ctl'), ['-w', '-D', data, '-o', settings, '-l', log, 'start'], {
+      ...who,
+      cwd: '/',
+      stdio: 'ignore',
+      env: { PATH: process.env.PATH, LC_ALL: 'C.UTF-8' },
+    });
     if (started.status === 0) {
       let stopped = false;
       return {

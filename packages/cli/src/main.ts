@@ -88,7 +88,7 @@ function readArguments(argv: readonly string[]): { values: Values; positionals: 
   }
   try {
     const { values, positionals } = parseArgs({ args: rewritten, options: OPTIONS, allowPositionals: true });
-    return { values: values as Values, positionals };
+    return { values: values, positionals };
   } catch (error) {
     throw new Unusable(`arguments: ${(error as Error).message}`);
   }
@@ -159,7 +159,10 @@ function proveCommand(bench: Bench): Answer {
 function compareCommand(referenceFile: string, candidateFile: string, observe: string | undefined): Answer {
   const reference = readFile(referenceFile, readBench);
   const candidate = readFile(candidateFile, readBench);
-  const what = observe?.split(',').map((name) => name.trim()).filter(Boolean);
+  const what = observe
+    ?.split(',')
+    .map((name) => name.trim())
+    .filter(Boolean);
   fitting('--observe', compareProblems(reference, candidate, what));
   const result = compare(reference, candidate, what ? { observe: what } : {});
   const { counterexample } = result;

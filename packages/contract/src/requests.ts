@@ -16,10 +16,7 @@ export const assignRequest = z.strictObject({
 /** One entry of an attempt's log: an edit of the wiring, or the board's supply switched. */
 export const logEntryRequest = z.strictObject({
   seq: z.int().min(1).max(100_000),
-  entry: z.discriminatedUnion('kind', [
-    z.strictObject({ kind: z.literal('edit'), edit: editSchema }),
-    z.strictObject({ kind: z.literal('supply'), on: z.boolean() }),
-  ]),
+  entry: z.discriminatedUnion('kind', [z.strictObject({ kind: z.literal('edit'), edit: editSchema }), z.strictObject({ kind: z.literal('supply'), on: z.boolean() })]),
 });
 
 export const emptyRequest = z.strictObject({});

@@ -150,15 +150,7 @@ export interface MarkCell {
   readonly result: Result | null;
 }
 
-export type ErrorType =
-  | 'invalid'
-  | 'unauthenticated'
-  | 'forbidden'
-  | 'not-found'
-  | 'conflict'
-  | 'too-large'
-  | 'too-many'
-  | 'internal';
+export type ErrorType = 'invalid' | 'unauthenticated' | 'forbidden' | 'not-found' | 'conflict' | 'too-large' | 'too-many' | 'internal';
 
 export interface ErrorResponse {
   readonly error: { readonly type: ErrorType; readonly message: string; readonly problems?: readonly Problem[]; readonly lastSeq?: number };

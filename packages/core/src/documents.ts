@@ -38,7 +38,7 @@ function valueAt(root: unknown, path: readonly PropertyKey[]): unknown {
 
 function quoted(value: unknown): string {
   if (value === undefined) return 'missing';
-  const text = JSON.stringify(value) ?? String(value);
+  const text = JSON.stringify(value);
   return text.length > 60 ? `${text.slice(0, 57)}…` : text;
 }
 
@@ -137,7 +137,10 @@ export function readDocument(value: unknown): Read<{ kind: DocumentKind }> {
     case 'exercise/1':
       return kindOnly(readExercise(value), 'exercise');
     case 'report/1':
-      return kindOnly(readWith(z.looseObject({ contactum: z.literal('report/1'), score: z.number(), max: z.number(), passed: z.boolean(), criteria: z.array(z.unknown()) }), value), 'report');
+      return kindOnly(
+        readWith(z.looseObject({ contactum: z.literal('report/1'), score: z.number(), max: z.number(), passed: z.boolean(), criteria: z.array(z.unknown()) }), value),
+        'report',
+      );
     case undefined:
       return refuse([{ path: 'contactum', message: 'is missing' }]);
     default:

@@ -12,7 +12,10 @@ export function forStudent(exercise: Exercise): ExerciseForStudent {
 
 export function resultOf(attempt: AttemptModel): Result | null {
   if (!attempt.marking) return null;
-  return resultWith(attempt.marking.report, (attempt.changes ?? []).map(({ part, criterion, after }) => ({ part, criterion, to: after })));
+  return resultWith(
+    attempt.marking.report,
+    (attempt.changes ?? []).map(({ part, criterion, after }) => ({ part, criterion, to: after })),
+  );
 }
 
 export function summaryOf(attempt: AttemptModel): AttemptSummary {
@@ -92,7 +95,7 @@ export async function appendEntry(database: Knex, id: string, student: Person, {
     if (seq !== log.length + 1) throw new Refusal('conflict', `The next entry is ${log.length + 1}, not ${seq}.`, { lastSeq: log.length });
     if (entry.kind === 'edit') {
       if (supplyIsOn(log)) throw new Refusal('conflict', 'The supply is on. Switch it off before you change the wiring.', { lastSeq: log.length });
-      const applied = applyEdit(wiredBench(exercise, log), entry.edit as Edit, exercise.bench.wires.length);
+      const applied = applyEdit(wiredBench(exercise, log), entry.edit, exercise.bench.wires.length);
       if (!applied.ok) throw new Refusal('invalid', `entry.edit: ${applied.reason}`, { problems: [{ path: 'entry.edit', message: applied.reason }], lastSeq: log.length });
     }
     await LogModel.query(trx).insert({ attemptId: id, seq, kind: entry.kind, body });
@@ -113,7 +116,7 @@ export async function handIn(database: Knex, id: string, student: Person): Promi
   return database.transaction(async (trx) => {
     const attempt = await lockOwnAttempt(trx, id, student);
     if (attempt.state !== 'open') return attempt;
-    const patched = await AttemptModel.query(trx).patchAndFetchById(id, { state: 'handed-in', handedInAt: trx.fn.now() as unknown as Date });
+    const patched = await AttemptModel.query(trx).patchAndFetchById(id, { state: 'handed-in', handedInAt: trx.fn.now() });
     return patched;
   });
 }
@@ -136,9 +139,16 @@ export async function slipOf(database: Knex, id: string, person: Person): Promis
     bench: wiredBench(assignment.document, await logOf(database, id)),
     report: attempt.marking?.report ?? null,
     result: resultOf(attempt),
-    changes: byTime(attempt.changes).map(
-      ({ id: change, part, criterion, before, after, reason, author, at }): PointChange => ({ id: change, part, criterion, from: before, to: after, reason, by: author?.name ?? '', at: at.toISOString() }),
-    ),
+    changes: byTime(attempt.changes).map(({ id: change, part, criterion, before, after, reason, author, at }): PointChange => ({
+      id: change,
+      part,
+      criterion,
+      from: before,
+      to: after,
+      reason,
+      by: author?.name ?? '',
+      at: at.toISOString(),
+    })),
     remarks: byTime(attempt.remarks).map(({ id: remark, text, author, at }) => ({ id: remark, text, by: author?.name ?? '', at: at.toISOString() })),
   };
 }

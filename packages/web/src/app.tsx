@@ -51,12 +51,7 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
         {instructor && <Route path="exercises/:id" element={<ExercisePage />} />}
         {instructor && <Route path="marks/:classId?" element={<MarkBookPage />} />}
         {!instructor && <Route path="bench/:id" element={<BenchPage />} />}
-        <Route
-          path="*"
-          element={
-            <Result status="404" title="There is nothing at this address." extra={<Link to="/exercises">To the exercises</Link>} />
-          }
-        />
+        <Route path="*" element={<Result status="404" title="There is nothing at this address." extra={<Link to="/exercises">To the exercises</Link>} />} />
       </Route>
     </Routes>
   );

@@ -38,7 +38,26 @@ const shared: ThemeConfig = {
 
 export const light: ThemeConfig = {
   ...shared,
-  token: { ...shared.token, colorBgBase: '#fbf9f4', colorBgLayout: TOKENS.paper, colorBgContainer: '#fbf9f4', colorTextBase: TOKENS.ink, colorBorder: '#a9a294', colorBorderSecondary: TOKENS.rule, colorTextSecondary: TOKENS.quiet, colorTextDescription: TOKENS.quiet, colorTextPlaceholder: '#6b7378' },
+  token: {
+    ...shared.token,
+    colorBgBase: '#fbf9f4',
+    colorBgLayout: TOKENS.paper,
+    colorBgContainer: '#fbf9f4',
+    colorTextBase: TOKENS.ink,
+    colorBorder: '#a9a294',
+    colorBorderSecondary: TOKENS.rule,
+    colorTextSecondary: TOKENS.quiet,
+    colorTextDescription: TOKENS.quiet,
+    colorTextPlaceholder: '#6b7378',
+    colorWarningBg: '#f8eecb',
+    colorWarningBorder: '#d8b44a',
+    colorErrorBg: '#f8e1dd',
+    colorErrorBorder: '#d9877f',
+    colorSuccessBg: '#e0eee2',
+    colorSuccessBorder: '#8dbb9b',
+    colorInfoBg: '#dfeceb',
+    colorInfoBorder: '#7fb3b3',
+  },
 };
 
 /** For dim labs. */

@@ -110,7 +110,13 @@ function contactProblems(device: Device): Problem[] {
   const problems: Problem[] = [];
   const declared = declaredContacts(device);
   const reserved = new Set(
-    device.type === 'contactor' ? ['1', '2', '3', '4', '5', '6', 'A1', 'A2'] : device.type === 'timer' ? ['A1', 'A2', '15', '16', '18'] : device.type === 'relay' ? ['A1', 'A2'] : [],
+    device.type === 'contactor'
+      ? ['1', '2', '3', '4', '5', '6', 'A1', 'A2']
+      : device.type === 'timer'
+        ? ['A1', 'A2', '15', '16', '18']
+        : device.type === 'relay'
+          ? ['A1', 'A2']
+          : [],
   );
   const names = new Set<string>();
   declared.forEach(({ name, path }) => {
@@ -126,8 +132,7 @@ function contactProblems(device: Device): Problem[] {
 }
 
 function declaredContacts(device: Device): { name: string; path: string }[] {
-  const list = (texts: readonly string[], key: string) =>
-    texts.map((text, k) => ({ name: readContact(text).name, path: `options.${key}[${k}]` }));
+  const list = (texts: readonly string[], key: string) => texts.map((text, k) => ({ name: readContact(text).name, path: `options.${key}[${k}]` }));
   switch (device.type) {
     case 'contactor':
       return list(device.options.aux, 'aux');

@@ -72,9 +72,7 @@ export function describeEdit(edit: Edit): string {
     case 'cut':
       return `Removed ${lead(edit.wire)}`;
     case 'move':
-      return edit.from.from === edit.to.from && edit.from.to === edit.to.to
-        ? `Recoloured ${lead(edit.to)}`
-        : `Moved ${lead(edit.from)}: now ${lead(edit.to)}`;
+      return edit.from.from === edit.to.from && edit.from.to === edit.to.to ? `Recoloured ${lead(edit.to)}` : `Moved ${lead(edit.from)}: now ${lead(edit.to)}`;
     case 'set':
       return `Set ${edit.device} ${edit.setting} to ${String(edit.to)}`;
   }

@@ -2,16 +2,14 @@ import { z } from 'zod';
 import type { Device } from '../catalogue/index.js';
 import type { Bench, TerminalRef, Wire } from './bench.js';
 
-const positive = z.number().positive().finite();
-const nonNegative = z.number().nonnegative().finite();
+const positive = z.number().positive();
+const nonNegative = z.number().nonnegative();
 const poles = z.int().min(1).max(3);
 const coil = z.strictObject({ voltage: positive, kind: z.enum(['ac', 'dc']) });
 const contactText = z.string().regex(/^(NO|NC) [^\s:-]+-[^\s:-]+$/, 'must be written like "NO 13-14" or "NC 21-22"');
 const contactName = z.string().regex(/^[^\s:-]+-[^\s:-]+$/, 'must be written like "13-14"');
 const text = (max: number) => z.string().max(max);
-export const tag = z
-  .string()
-  .regex(/^[A-Za-z0-9+.=_-]{1,24}$/, 'must be a designation of up to 24 letters, digits, and . _ = + -');
+export const tag = z.string().regex(/^[A-Za-z0-9+.=_-]{1,24}$/, 'must be a designation of up to 24 letters, digits, and . _ = + -');
 
 export const terminalRef = z
   .string()
@@ -20,7 +18,7 @@ export const terminalRef = z
   .transform((ref) => ref as TerminalRef);
 
 const duty = z.enum(['start', 'stop', 'emergency-stop', 'forward', 'reverse', 'jog', 'limit']);
-const at = z.tuple([z.number().finite(), z.number().finite()]);
+const at = z.tuple([z.number(), z.number()]);
 const empty = z.strictObject({}).default({});
 
 const plate = z.strictObject({
@@ -51,51 +49,33 @@ function device<T extends string, O extends z.ZodType, S extends z.ZodType>(type
 
 const closed = z.strictObject({ closed: z.boolean().default(true) }).default({ closed: true });
 
-const signal = z
-  .strictObject({ voltage: positive.default(230), kind: z.enum(['ac', 'dc']).default('ac'), colour: text(24).optional() })
-  .default({ voltage: 230, kind: 'ac' });
+const signal = z.strictObject({ voltage: positive.default(230), kind: z.enum(['ac', 'dc']).default('ac'), colour: text(24).optional() }).default({ voltage: 230, kind: 'ac' });
 
 const raw = z.discriminatedUnion('type', [
   device(
     'supply-3n',
-    z
-      .strictObject({ lineVoltage: positive.default(400), frequency: positive.default(50), prospectiveCurrent: positive.default(3000), ...sourceImpedance })
-      .default(supplyDefaults),
+    z.strictObject({ lineVoltage: positive.default(400), frequency: positive.default(50), prospectiveCurrent: positive.default(3000), ...sourceImpedance }).default(supplyDefaults),
     empty,
   ),
   device(
     'supply-1n',
-    z
-      .strictObject({ voltage: positive.default(230), frequency: positive.default(50), prospectiveCurrent: positive.default(1000), ...sourceImpedance })
-      .default(singleDefaults),
+    z.strictObject({ voltage: positive.default(230), frequency: positive.default(50), prospectiveCurrent: positive.default(1000), ...sourceImpedance }).default(singleDefaults),
     empty,
   ),
-  device(
-    'supply-dc',
-    z.strictObject({ voltage: positive.default(24), currentLimit: positive.default(5) }).default({ voltage: 24, currentLimit: 5 }),
-    empty,
-  ),
+  device('supply-dc', z.strictObject({ voltage: positive.default(24), currentLimit: positive.default(5) }).default({ voltage: 24, currentLimit: 5 }), empty),
   device(
     'breaker',
-    z
-      .strictObject({ poles: poles.default(3), rating: positive.default(10), curve: z.enum(['B', 'C', 'D']).default('C') })
-      .default({ poles: 3, rating: 10, curve: 'C' }),
+    z.strictObject({ poles: poles.default(3), rating: positive.default(10), curve: z.enum(['B', 'C', 'D']).default('C') }).default({ poles: 3, rating: 10, curve: 'C' }),
     closed,
   ),
   device(
     'fuse',
-    z
-      .strictObject({ poles: poles.default(1), rating: positive.default(2), class: z.enum(['gG', 'aM']).default('gG') })
-      .default({ poles: 1, rating: 2, class: 'gG' }),
+    z.strictObject({ poles: poles.default(1), rating: positive.default(2), class: z.enum(['gG', 'aM']).default('gG') }).default({ poles: 1, rating: 2, class: 'gG' }),
     z.strictObject({ fitted: z.boolean().default(true) }).default({ fitted: true }),
   ),
   device('disconnector', z.strictObject({ poles: poles.default(3) }).default({ poles: 3 }), closed),
   device('contactor', z.strictObject({ coil, aux: z.array(contactText).max(16).default(['NO 13-14']) }), empty),
-  device(
-    'relay',
-    z.strictObject({ base: z.enum(['octal-8', 'octal-11']).optional(), contacts: z.array(contactText).max(16).default([]), coil }),
-    empty,
-  ),
+  device('relay', z.strictObject({ base: z.enum(['octal-8', 'octal-11']).optional(), contacts: z.array(contactText).max(16).default([]), coil }), empty),
   device(
     'overload',
     z.strictObject({
@@ -115,7 +95,10 @@ const raw = z.discriminatedUnion('type', [
     'selector',
     z.strictObject({
       positions: z.array(text(24).min(1)).min(2).max(6).default(['off', 'on']),
-      contacts: z.array(z.strictObject({ terminals: contactName, closedIn: z.array(text(24)).min(1) })).min(1).max(12),
+      contacts: z
+        .array(z.strictObject({ terminals: contactName, closedIn: z.array(text(24)).min(1) }))
+        .min(1)
+        .max(12),
     }),
     z.strictObject({ position: text(24).optional() }).default({}),
   ),
@@ -134,11 +117,7 @@ const raw = z.discriminatedUnion('type', [
     z.strictObject({ function: z.enum(['on-delay', 'off-delay']).default('on-delay'), coil, instant: z.array(contactText).max(8).default([]) }),
     z.strictObject({ delay: positive.default(10) }).default({ delay: 10 }),
   ),
-  device(
-    'star-delta-timer',
-    z.strictObject({ coil, pause: nonNegative.default(0.05) }),
-    z.strictObject({ delay: positive.default(10) }).default({ delay: 10 }),
-  ),
+  device('star-delta-timer', z.strictObject({ coil, pause: nonNegative.default(0.05) }), z.strictObject({ delay: positive.default(10) }).default({ delay: 10 })),
   device('lamp', signal, empty),
   device('buzzer', signal, empty),
   device(
@@ -150,11 +129,7 @@ const raw = z.discriminatedUnion('type', [
     }),
     z.strictObject({ load: nonNegative.default(0.3) }).default({ load: 0.3 }),
   ),
-  device(
-    'impedance',
-    z.strictObject({ ohms: nonNegative.default(100), henries: nonNegative.default(0) }).default({ ohms: 100, henries: 0 }),
-    empty,
-  ),
+  device('impedance', z.strictObject({ ohms: nonNegative.default(100), henries: nonNegative.default(0) }).default({ ohms: 100, henries: 0 }), empty),
   device('terminal-strip', z.strictObject({ count: z.int().min(1).max(60).default(12) }).default({ count: 12 }), empty),
   device('busbar', z.strictObject({ count: z.int().min(1).max(60).default(12) }).default({ count: 12 }), empty),
 ]);
@@ -191,10 +166,13 @@ export const benchSchema: z.ZodType<Bench> = z.strictObject({
   title: text(200).default(''),
   devices: z.array(deviceSchema).max(120),
   wires: wiresSchema.default([]),
-  interlocks: z.array(z.strictObject({ kind: z.literal('mechanical'), between: z.array(tag).min(2).max(8) })).max(20).default([]),
+  interlocks: z
+    .array(z.strictObject({ kind: z.literal('mechanical'), between: z.array(tag).min(2).max(8) }))
+    .max(20)
+    .default([]),
 });
 
-const settingValue = z.union([z.number().finite(), text(24), z.boolean()]);
+const settingValue = z.union([z.number(), text(24), z.boolean()]);
 const index = z.int().min(0).max(600);
 
 export const editSchema = z.discriminatedUnion('do', [

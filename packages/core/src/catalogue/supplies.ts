@@ -22,18 +22,16 @@ const unlimited = (...names: string[]) => names.map((name) => ({ name, conductor
 export function supply3n(device: DeviceOf<'supply-3n'>): Anatomy {
   const { options } = device;
   const volts = options.lineVoltage / Math.sqrt(3);
-  const sources = ['L1', 'L2', 'L3'].map(
-    (conductor, k): SourceSpec => ({
-      terminal: conductor,
-      reference: 'N',
-      conductor,
-      volts,
-      angle: [0, -120, 120][k] ?? 0,
-      frequency: options.frequency,
-      ...impedance(options, volts),
-      liveIn: liveUnless(1 << k),
-    }),
-  );
+  const sources = ['L1', 'L2', 'L3'].map((conductor, k): SourceSpec => ({
+    terminal: conductor,
+    reference: 'N',
+    conductor,
+    volts,
+    angle: [0, -120, 120][k] ?? 0,
+    frequency: options.frequency,
+    ...impedance(options, volts),
+    liveIn: liveUnless(1 << k),
+  }));
   return {
     ...BARE,
     terminals: unlimited('L1', 'L2', 'L3', 'N', 'PE'),

@@ -1,15 +1,4 @@
-import {
-  BARE,
-  CLOSED,
-  OPEN,
-  REST,
-  contactEnds,
-  contactTerminals,
-  movingContacts,
-  screws,
-  type Anatomy,
-  type ContactSpec,
-} from './anatomy.js';
+import { BARE, CLOSED, OPEN, REST, contactEnds, contactTerminals, movingContacts, screws, type Anatomy, type ContactSpec } from './anatomy.js';
 import type { DeviceOf } from './device.js';
 
 const POLES = ['1-2', '3-4', '5-6'];
@@ -46,7 +35,13 @@ export function contactor(device: DeviceOf<'contactor'>): Anatomy {
     ...BARE,
     terminals: screws(...POLES.flatMap(contactEnds), 'A1', 'A2', ...contactTerminals(aux)),
     mechanism: { kind: 'armature', states: 5, initial: REST },
-    contacts: [...movingContacts(POLES.map((pole) => `NO ${pole}`), 'pole'), ...movingContacts(aux, 'aux')],
+    contacts: [
+      ...movingContacts(
+        POLES.map((pole) => `NO ${pole}`),
+        'pole',
+      ),
+      ...movingContacts(aux, 'aux'),
+    ],
     coil: { ...coil, a: 'A1', b: 'A2' },
   };
 }
@@ -73,10 +68,7 @@ export function relay(device: DeviceOf<'relay'>): Anatomy {
 
 /** Thermal overload relay: three heaters in the line, NC 95-96 and NO 97-98 on one trip bar. */
 export function overload(): Anatomy {
-  const trip: ContactSpec[] = [
-    ...movingContacts(['NC 95-96'], 'overload-nc'),
-    ...movingContacts(['NO 97-98'], 'overload-no'),
-  ];
+  const trip: ContactSpec[] = [...movingContacts(['NC 95-96'], 'overload-nc'), ...movingContacts(['NO 97-98'], 'overload-no')];
   return {
     ...BARE,
     terminals: screws(...POLES.flatMap(contactEnds), '95', '96', '97', '98'),

@@ -2,19 +2,7 @@ import { splitRef, terminalRef, type Bench, type TerminalRef } from '../bench/in
 import { BURNT, INTACT, LETTING_GO, OPERATED, TIMER_DONE, TIMER_TIMING, anatomy, type Anatomy, type Device, type MechanismSpec } from '../catalogue/index.js';
 import { coilImpedances } from '../machines/index.js';
 import { LEAD_OHMS } from '../tolerances.js';
-import type {
-  Circuit,
-  Coil,
-  Conductor,
-  FixedLoad,
-  Lamp,
-  Mechanism,
-  MechanismIndex,
-  Motor,
-  Source,
-  Switch,
-  TerminalIndex,
-} from './circuit.js';
+import type { Circuit, Coil, Conductor, FixedLoad, Lamp, Mechanism, MechanismIndex, Motor, Source, Switch, TerminalIndex } from './circuit.js';
 
 /**
  * Compiles a valid bench to its circuit. Throws on a wire to a terminal that does not exist, which a

@@ -39,7 +39,13 @@ function combine(parts: readonly { frequency: number; re: number; im: number }[]
 }
 
 /** Currents that devices draw from the wiring at each terminal, RMS phasors, at one network frequency. */
-export function terminalDraw(solver: Solver, state: MechanicalState, electrical: Electrical, network: Potentials, slips?: readonly number[]): { re: Float64Array; im: Float64Array } {
+export function terminalDraw(
+  solver: Solver,
+  state: MechanicalState,
+  electrical: Electrical,
+  network: Potentials,
+  slips?: readonly number[],
+): { re: Float64Array; im: Float64Array } {
   const { circuit } = solver;
   const re = new Float64Array(circuit.terminals.length);
   const im = new Float64Array(circuit.terminals.length);

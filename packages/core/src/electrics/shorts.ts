@@ -61,7 +61,7 @@ function shortestPath(circuit: Circuit, state: MechanicalState, from: TerminalIn
   }
   const terminals: number[] = [];
   const through: string[] = [];
-  for (let k: number = to; k >= 0; ) {
+  for (let k: number = to; k >= 0;) {
     terminals.unshift(k);
     const step = came.get(k);
     if (!step) return { terminals: [from, to], through: [] };

@@ -111,11 +111,7 @@ export function windingAdmittances(motor: InductionMotor, slip: number): readonl
   const y1 = sequenceAdmittance(motor, slip);
   const y2 = sequenceAdmittance(motor, 2 - slip);
   const third = (sum: Complex) => scale(sum, 1 / 3);
-  return [
-    third(add(y0, add(y1, y2))),
-    third(add(y0, add(mul(A, y1), mul(A2, y2)))),
-    third(add(y0, add(mul(A2, y1), mul(A, y2)))),
-  ];
+  return [third(add(y0, add(y1, y2))), third(add(y0, add(mul(A, y1), mul(A2, y2)))), third(add(y0, add(mul(A2, y1), mul(A, y2))))];
 }
 
 /** Air-gap watts of one winding at a sequence voltage and slip. */

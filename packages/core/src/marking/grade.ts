@@ -38,8 +38,16 @@ export function grade(exercise: Exercise, candidate: Bench): Report {
 
   const { marks } = exercise;
   const criteria: Criterion[] = [
-    ...share('behaviour', marks.behaviour, trials.map(({ behaviour, result }) => ({ id: behaviour.id, title: behaviour.title, weight: behaviour.points, broken: behaviourEvidence(behaviour.steps, result) }))),
-    ...share('safety', marks.safety, proof.properties.map((property) => ({ id: property.id, title: PROPERTY_TITLES[property.id], weight: 1, broken: safetyEvidence(property) }))),
+    ...share(
+      'behaviour',
+      marks.behaviour,
+      trials.map(({ behaviour, result }) => ({ id: behaviour.id, title: behaviour.title, weight: behaviour.points, broken: behaviourEvidence(behaviour.steps, result) })),
+    ),
+    ...share(
+      'safety',
+      marks.safety,
+      proof.properties.map((property) => ({ id: property.id, title: PROPERTY_TITLES[property.id], weight: 1, broken: safetyEvidence(property) })),
+    ),
     ...share('rules', marks.rules, judgeRules(circuit, exercise.rules).map(weighed)),
     ...share('workmanship', marks.workmanship, judgeWorkmanship(candidate, exercise.rules).map(weighed)),
   ].map((criterion) => (wired ? criterion : { ...criterion, points: 0, evidence: criterion.evidence ?? { found: 'nothing is wired' } }));
@@ -88,7 +96,10 @@ interface Judged {
 const weighed = ({ id, title, broken }: RuleVerdict): Judged => ({ id, title, weight: 1, broken });
 
 function share(part: Part, total: number, judged: readonly Judged[]): Criterion[] {
-  const shares = sharePoints(total, judged.map(({ weight }) => weight));
+  const shares = sharePoints(
+    total,
+    judged.map(({ weight }) => weight),
+  );
   return judged.map(({ id, title, broken }, k) => {
     const max = shares[k] as number;
     return { id, part, title, points: broken ? 0 : max, max, evidence: broken };
@@ -100,7 +111,9 @@ function behaviourEvidence(steps: readonly Step[], result: RunResult): Evidence 
   const first = result.mismatches[0];
   if (!first) return null;
   const mismatches = result.mismatches.filter(({ step }) => step === first.step);
-  const found = mismatches.map(({ what, expected, actual }) => `${what} should be ${typeof expected === 'object' ? rangeText(expected) : String(expected)} and is ${readable(actual)}`).join('; ');
+  const found = mismatches
+    .map(({ what, expected, actual }) => `${what} should be ${typeof expected === 'object' ? rangeText(expected) : String(expected)} and is ${readable(actual)}`)
+    .join('; ');
   return { found, steps: steps.slice(0, first.step + 1).filter((step) => !isExpectation(step)), mismatches };
 }
 
@@ -114,4 +127,3 @@ function rangeText({ min, max }: { min?: number | undefined; max?: number | unde
 function safetyEvidence({ holds, trace, found }: Property): Evidence | null {
   return holds ? null : { found, steps: trace };
 }
-

@@ -94,14 +94,20 @@ function overloadPosition(circuit: Circuit, wanted: 'line' | 'coil' | 'either'):
   const wired = new Set(circuit.conductors.filter(({ wire }) => wire >= 0).flatMap(({ a, b }) => [a as number, b as number]));
   const unwired = contacts.filter(({ a, b }) => !wired.has(a) || !wired.has(b));
   if (unwired.length > 0) {
-    return { found: `${unwired.map(({ tag, spec }) => `${tag} ${spec.name}`).join(', ')} is not in the control circuit`, where: unwired.flatMap(({ tag, spec }) => [`${tag}:${spec.a}`, `${tag}:${spec.b}`]) };
+    return {
+      found: `${unwired.map(({ tag, spec }) => `${tag} ${spec.name}`).join(', ')} is not in the control circuit`,
+      where: unwired.flatMap(({ tag, spec }) => [`${tag}:${spec.a}`, `${tag}:${spec.b}`]),
+    };
   }
   if (wanted === 'either') return null;
   const atCoilEnd = contacts.filter(({ a, b }) => (reaches(closed, a) && !reaches(bare, a)) || (reaches(closed, b) && !reaches(bare, b)));
   const wrong = contacts.filter((contact) => atCoilEnd.includes(contact) !== (wanted === 'coil'));
   if (wrong.length === 0) return null;
   const place = wanted === 'coil' ? 'at the line end' : 'between coil and neutral';
-  return { found: `${wrong.map(({ tag, spec }) => `${tag} ${spec.name}`).join(', ')} stands ${place}`, where: wrong.flatMap(({ tag, spec }) => [`${tag}:${spec.a}`, `${tag}:${spec.b}`]) };
+  return {
+    found: `${wrong.map(({ tag, spec }) => `${tag} ${spec.name}`).join(', ')} stands ${place}`,
+    where: wrong.flatMap(({ tag, spec }) => [`${tag}:${spec.a}`, `${tag}:${spec.b}`]),
+  };
 }
 
 /** With every contact closed but the fuses taken out, no coil may still be reached by a line conductor. */

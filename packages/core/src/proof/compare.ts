@@ -34,7 +34,9 @@ export function compareProblems(reference: Bench, candidate: Bench, observe: rea
     [reference, candidate].flatMap((bench) => {
       const outcome = observerOf(compile(bench), what);
       if ('problem' in outcome) return [{ path: `observe[${k}]`, message: outcome.problem }];
-      return outcome.observer.timed || outcome.observer.numeric ? [{ path: `observe[${k}]`, message: `"${what}" changes continuously and cannot be compared in settled states` }] : [];
+      return outcome.observer.timed || outcome.observer.numeric
+        ? [{ path: `observe[${k}]`, message: `"${what}" changes continuously and cannot be compared in settled states` }]
+        : [];
     }),
   );
 }
@@ -132,7 +134,8 @@ class Side {
     const outcomes: Outcomes = new Map();
     const put = (shown: string) => {
       let states = outcomes.get(shown);
-      if (!states) outcomes.set(shown, (states = new Map()));
+      states ??= new Map<string, MechanicalState>();
+      outcomes.set(shown, states);
       return states;
     };
     for (const { ends, short, chatter } of settlings) {

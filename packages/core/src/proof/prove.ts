@@ -4,17 +4,7 @@ import { compile, describeStimulus, wiredTogether, type Circuit, type Mechanical
 import { Solver, describeShort, isIn } from '../electrics/index.js';
 import { Transitions, type Settling } from './transitions.js';
 
-export const PROPERTY_IDS = [
-  'no-short',
-  'stop-drops',
-  'estop-holds',
-  'overload-drops',
-  'no-self-start',
-  'coil-voltage',
-  'no-chatter',
-  'no-race',
-  'earth-bonded',
-] as const;
+export const PROPERTY_IDS = ['no-short', 'stop-drops', 'estop-holds', 'overload-drops', 'no-self-start', 'coil-voltage', 'no-chatter', 'no-race', 'earth-bonded'] as const;
 export type PropertyId = (typeof PROPERTY_IDS)[number];
 
 export interface Property {
@@ -224,4 +214,3 @@ function judgedProperties(circuit: Circuit): Set<PropertyId> {
   when(circuit.motors.length > 0, 'earth-bonded');
   return judged;
 }
-

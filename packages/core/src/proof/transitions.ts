@@ -1,17 +1,5 @@
 import { ARRIVING, LETTING_GO, REST, type Duty } from '../catalogue/index.js';
-import {
-  actOn,
-  arrive,
-  isMoving,
-  isTiming,
-  react,
-  runOut,
-  type Circuit,
-  type Mechanism,
-  type MechanicalState,
-  type MechanismIndex,
-  type Stimulus,
-} from '../circuit/index.js';
+import { actOn, arrive, isMoving, isTiming, react, runOut, type Circuit, type Mechanism, type MechanicalState, type MechanismIndex, type Stimulus } from '../circuit/index.js';
 import { coilVoltageFault, coilWants, type Short, type Solver } from '../electrics/index.js';
 
 /** A mechanical state as a map key. */
@@ -169,17 +157,17 @@ export class Transitions {
     const electrical = this.solver.at(state);
     let next: MechanicalState | null = null;
     const rivals: MechanismIndex[] = [];
-    circuit.coils.forEach((coil, k) => {
+    for (const [k, coil] of circuit.coils.entries()) {
       const now = state[coil.mechanism] as number;
       const to = react(circuit.mechanisms[coil.mechanism] as Mechanism, now, coilWants(circuit, electrical, state, k));
-      if (to === now) return;
+      if (to === now) continue;
       if (to === ARRIVING && circuit.interlocks.some((group) => group.includes(coil.mechanism))) {
         rivals.push(coil.mechanism);
-        return;
+        continue;
       }
       next ??= state.slice();
       next[coil.mechanism] = to;
-    });
+    }
     if (next) return [next];
     // Mechanically interlocked armatures: whichever starts first keeps the others out.
     const free = rivals.filter((one) => circuit.interlocks.every((group) => !group.includes(one) || group.every((other) => other === one || state[other] === REST)));
@@ -223,7 +211,9 @@ export class Transitions {
     }
     const stuck = situations.filter((_, k) => !canEnd[k]);
     if (stuck.length === 0) return null;
-    const tags = this.circuit.mechanisms.filter(({ index, kind }) => kind === 'armature' && new Set(stuck.map(({ state }) => state[index])).size > 1).map(({ device }) => device.tag);
+    const tags = this.circuit.mechanisms
+      .filter(({ index, kind }) => kind === 'armature' && new Set(stuck.map(({ state }) => state[index])).size > 1)
+      .map(({ device }) => device.tag);
     return tags.length > 0 ? tags : ['a coil'];
   }
 }

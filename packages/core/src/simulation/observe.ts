@@ -135,4 +135,3 @@ export function observableByDefault(circuit: Circuit): string[] {
     return type === 'motor-3' ? [`${tag}.driven`] : [];
   });
 }
-

@@ -18,18 +18,18 @@ const single = [
   z.strictObject({ reset: tag }),
   z.strictObject({
     set: z.string().regex(/^[^\s.]+\.[a-zA-Z]+$/, 'must be written TAG.setting'),
-    to: z.union([z.number().finite(), z.string().max(24), z.boolean()]),
+    to: z.union([z.number(), z.string().max(24), z.boolean()]),
   }),
   z.strictObject({ elapse: tag }),
 ] as const;
 
 const range = z
-  .strictObject({ min: z.number().finite().optional(), max: z.number().finite().optional() })
+  .strictObject({ min: z.number().optional(), max: z.number().optional() })
   .refine(({ min, max }) => min !== undefined || max !== undefined, 'a range needs min or max')
   .refine(({ min, max }) => min === undefined || max === undefined || min <= max, 'min is above max');
 
 const expectation = z.strictObject({
-  expect: z.record(z.string().max(120), z.union([z.string().max(40), z.number().finite(), range])).refine((e) => Object.keys(e).length > 0, 'names nothing'),
+  expect: z.record(z.string().max(120), z.union([z.string().max(40), z.number(), range])).refine((e) => Object.keys(e).length > 0, 'names nothing'),
 });
 
 const VERBS: Record<string, z.ZodType> = {
@@ -63,9 +63,9 @@ function byVerb<T>(verbs: Record<string, z.ZodType>, what: string): z.ZodType<T>
     }
     const read = schema.safeParse(value);
     if (read.success) return read.data as T;
-    for (const issue of read.error.issues) context.addIssue({ ...issue } as never);
+    for (const issue of read.error.issues) context.addIssue({ ...issue });
     return z.NEVER;
-  }) as unknown as z.ZodType<T>;
+  });
 }
 
 const instant = byVerb<Stimulus>(Object.fromEntries(Object.entries(VERBS).filter(([verb]) => !['wait', 'expect', 'elapse'].includes(verb))), 'a stimulus');

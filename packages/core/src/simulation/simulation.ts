@@ -1,17 +1,4 @@
-import {
-  ARRIVING,
-  BURNT,
-  INTACT,
-  LETTING_GO,
-  OPERATED,
-  REST,
-  RETURNING,
-  SUPPLY_TRIPPED,
-  TIMER_PAUSE,
-  SUPPLY_OPEN,
-  TRIPPED,
-  type Device,
-} from '../catalogue/index.js';
+import { ARRIVING, BURNT, INTACT, LETTING_GO, OPERATED, REST, RETURNING, SUPPLY_TRIPPED, TIMER_PAUSE, SUPPLY_OPEN, TRIPPED, type Device } from '../catalogue/index.js';
 import {
   actOn,
   arrive,
@@ -26,7 +13,19 @@ import {
   type Stimulus,
   type TerminalIndex,
 } from '../circuit/index.js';
-import { coilVoltageFault, coilWants, describeShort, lineAmps, linkWeights, potentialOf, terminalDraw, type Driven, type Electrical, type ShortFound, type Solver } from '../electrics/index.js';
+import {
+  coilVoltageFault,
+  coilWants,
+  describeShort,
+  lineAmps,
+  linkWeights,
+  potentialOf,
+  terminalDraw,
+  type Driven,
+  type Electrical,
+  type ShortFound,
+  type Solver,
+} from '../electrics/index.js';
 import { breakerClearing, fuseClearing, heatAfter, heaterTimeConstant, motorTorque, secondsToTrip, type InductionMotor } from '../machines/index.js';
 import {
   CHATTER_MOVES,
@@ -157,8 +156,14 @@ export class Simulation {
 
   /** Does one thing to the bench and starts what follows from it; time does not pass. */
   apply(stimulus: Stimulus): void {
-    if ('wait' in stimulus) return this.advance(this.t + stimulus.wait);
-    if ('elapse' in stimulus) return this.elapse(stimulus.elapse);
+    if ('wait' in stimulus) {
+      this.advance(this.t + stimulus.wait);
+      return;
+    }
+    if ('elapse' in stimulus) {
+      this.elapse(stimulus.elapse);
+      return;
+    }
     const list = 'together' in stimulus ? stimulus.together : [stimulus];
     for (const one of list) {
       if ('set' in one) this.set(one.set, one.to);
@@ -548,7 +553,9 @@ export class Simulation {
     const kept = this.weights.get(key);
     if (kept) return kept;
     const { tag } = (this.circuit.mechanisms[k] as Mechanism).device;
-    const found = POLES.map(([a, b]) => linkWeights(this.circuit, this.state, this.circuit.indexOf.get(`${tag}:${a}`) as TerminalIndex, this.circuit.indexOf.get(`${tag}:${b}`) as TerminalIndex));
+    const found = POLES.map(([a, b]) =>
+      linkWeights(this.circuit, this.state, this.circuit.indexOf.get(`${tag}:${a}`) as TerminalIndex, this.circuit.indexOf.get(`${tag}:${b}`) as TerminalIndex),
+    );
     this.weights.set(key, found);
     return found;
   }

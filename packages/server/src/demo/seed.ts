@@ -25,7 +25,9 @@ export async function seedDemo(database: Knex, exercises: readonly Exercise[], n
     const random = seeded(SEED);
     // One derivation for all demo accounts: they share one published password.
     const password = await hashPassword(PASSWORD);
-    const instructor = await PersonModel.query(trx).insert({ ...INSTRUCTOR, role: 'instructor', password }).returning('*');
+    const instructor = await PersonModel.query(trx)
+      .insert({ ...INSTRUCTOR, role: 'instructor', password })
+      .returning('*');
     for (const [c, group] of CLASSES.entries()) {
       const row = await ClassModel.query(trx).insert({ name: group.name, instructorId: instructor.id }).returning('*');
       const students = [];
@@ -80,7 +82,13 @@ async function studentWork(work: Work): Promise<void> {
   }
 }
 
-async function storeAttempt({ trx, exercise, assignmentId, studentId, instructorId, random, now }: Work, number: number, start: Date, wires: readonly Wire[], unfinished: boolean): Promise<Date> {
+async function storeAttempt(
+  { trx, exercise, assignmentId, studentId, instructorId, random, now }: Work,
+  number: number,
+  start: Date,
+  wires: readonly Wire[],
+  unfinished: boolean,
+): Promise<Date> {
   const attempt = await AttemptModel.query(trx).insert({ assignmentId, studentId, number, state: 'open', startedAt: start }).returning('*');
   const locked = exercise.bench.wires.length;
   let at = start.getTime();
@@ -96,7 +104,12 @@ async function storeAttempt({ trx, exercise, assignmentId, studentId, instructor
   await MarkingModel.query(trx).insert({ attemptId: attempt.id, report, markedAt: handedInAt });
   await AttemptModel.query(trx).findById(attempt.id).patch({ state: 'marked', handedInAt });
   if (!report.passed && random() < 0.25) {
-    await RemarkModel.query(trx).insert({ attemptId: attempt.id, authorId: instructorId, text: 'Play the proof on the board, then show me where the current goes.', at: handedInAt });
+    await RemarkModel.query(trx).insert({
+      attemptId: attempt.id,
+      authorId: instructorId,
+      text: 'Play the proof on the board, then show me where the current goes.',
+      at: handedInAt,
+    });
   }
   return handedInAt;
 }

@@ -46,8 +46,7 @@ export type Slip = (wires: readonly Wire[], random: () => number) => Wire[];
 const joins = (wire: Wire, ref: string) => wire.from === ref || wire.to === ref;
 const other = (wire: Wire, ref: string) => (wire.from === ref ? wire.to : wire.from);
 const without = (ref: string) => (wires: readonly Wire[]) => wires.filter((wire) => !joins(wire, ref));
-const moved = (from: string, to: TerminalRef) => (wires: readonly Wire[]) =>
-  wires.map((wire) => (joins(wire, from) ? { ...wire, from: other(wire, from), to } : wire));
+const moved = (from: string, to: TerminalRef) => (wires: readonly Wire[]) => wires.map((wire) => (joins(wire, from) ? { ...wire, from: other(wire, from), to } : wire));
 
 function swapped(a: TerminalRef, b: TerminalRef): Slip {
   const place = (ref: TerminalRef) => (ref === a ? b : ref === b ? a : ref);

@@ -35,7 +35,7 @@ export function attemptRoutes(database: Knex, marker: Marker): Router {
   router.post('/attempts/:id/log', async (request, response) => {
     const student = studentOf(request);
     const id = idOf(request, 'attempt');
-    const entry = bodyOf(request, logEntryRequest) as LogEntryRequest;
+    const entry = bodyOf<LogEntryRequest>(request, logEntryRequest);
     response.status(201).json(await appendEntry(database, id, student, entry));
   });
 
@@ -66,9 +66,11 @@ export function attemptRoutes(database: Knex, marker: Marker): Router {
     const { part, criterion, points, reason } = bodyOf(request, pointsRequest);
     const slip = await slipOf(database, id, instructor);
     const row = slip.report?.criteria.find((c) => c.part === part && c.id === criterion);
-    if (!row) throw new Refusal('invalid', `criterion: "${criterion}" is not a criterion of this slip`, { problems: [{ path: 'criterion', message: 'is not a criterion of this slip' }] });
+    if (!row)
+      throw new Refusal('invalid', `criterion: "${criterion}" is not a criterion of this slip`, { problems: [{ path: 'criterion', message: 'is not a criterion of this slip' }] });
     const after = Math.round(points * 10) / 10;
-    if (after > row.max) throw new Refusal('invalid', `points: must be at most ${row.max}, is ${points}`, { problems: [{ path: 'points', message: `must be at most ${row.max}` }] });
+    if (after > row.max)
+      throw new Refusal('invalid', `points: must be at most ${row.max}, is ${points}`, { problems: [{ path: 'points', message: `must be at most ${row.max}` }] });
     const before = slip.changes.findLast((change) => change.part === part && change.criterion === criterion)?.to ?? row.points;
     await PointChangeModel.query(database).insert({ attemptId: id, part, criterion, before, after, reason, authorId: instructor.id });
     response.status(201).json(await slipOf(database, id, instructor));

@@ -51,18 +51,28 @@ export function classRoutes(database: Knex): Router {
     });
     // A spreadsheet must not run what a cell begins with.
     const csv = papa.unparse(rows, { escapeFormulae: true, newline: '\r\n' });
-    response.type('text/csv; charset=utf-8').attachment(`${book.name.replace(/[^\w -]+/g, '')} marks.csv`).send(`\uFEFF${csv}\r\n`);
+    response
+      .type('text/csv; charset=utf-8')
+      .attachment(`${book.name.replace(/[^\w -]+/g, '')} marks.csv`)
+      .send(`\uFEFF${csv}\r\n`);
   });
 
   return router;
 }
 
 async function markBook(database: Knex, classId: string, instructor: Person): Promise<{ book: MarkBook; attempts: AttemptModel[] }> {
-  const group = await ClassModel.query(database).findById(classId).where({ instructorId: instructor.id }).withGraphFetched('members(byName)').modifiers({ byName: (query) => query.orderBy('name') });
+  const group = await ClassModel.query(database)
+    .findById(classId)
+    .where({ instructorId: instructor.id })
+    .withGraphFetched('members(byName)')
+    .modifiers({ byName: (query) => void query.orderBy('name') });
   if (!group) throw notFound('class');
   const assignments = await AssignmentModel.query(database).where({ classId }).orderBy('setAt');
   const attempts = await AttemptModel.query(database)
-    .whereIn('assignmentId', assignments.map(({ id }) => id))
+    .whereIn(
+      'assignmentId',
+      assignments.map(({ id }) => id),
+    )
     .withGraphFetched('[assignment, student, marking, changes, remarks]')
     .orderBy('handedInAt');
   const book: MarkBook = {

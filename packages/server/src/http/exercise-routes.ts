@@ -15,18 +15,16 @@ export function exerciseRoutes(database: Knex): Router {
     const exercises = await ExerciseModel.query(database).orderBy('position');
     const assigned = person.role === 'student' ? await assignedTo(database, person) : new Map<string, AssignmentForStudent[]>();
     const set = person.role === 'instructor' ? await setBy(database, person) : new Map<string, AssignmentForInstructor[]>();
-    const summaries = exercises.map(
-      ({ id, document }): ExerciseSummary => ({
-        id,
-        title: document.title,
-        family: document.family,
-        brief: document.brief,
-        devices: document.bench.devices.length,
-        bench: document.bench,
-        assigned: assigned.get(id) ?? [],
-        set: set.get(id) ?? [],
-      }),
-    );
+    const summaries = exercises.map(({ id, document }): ExerciseSummary => ({
+      id,
+      title: document.title,
+      family: document.family,
+      brief: document.brief,
+      devices: document.bench.devices.length,
+      bench: document.bench,
+      assigned: assigned.get(id) ?? [],
+      set: set.get(id) ?? [],
+    }));
     response.json(summaries);
   });
 
@@ -58,7 +56,7 @@ export function exerciseRoutes(database: Knex): Router {
       .onConflict(['classId', 'exerciseId'])
       .ignore()
       .returning('*');
-    if (!inserted?.id) throw new Refusal('conflict', `“${exercise.document.title}” is already set to ${group.name}.`);
+    if (!(inserted as AssignmentModel | undefined)?.id) throw new Refusal('conflict', `“${exercise.document.title}” is already set to ${group.name}.`);
     const [row] = (await setBy(database, instructor)).get(exerciseId)?.filter(({ id }) => id === inserted.id) ?? [];
     response.status(201).json(row);
   });
@@ -83,7 +81,7 @@ async function assignedTo(database: Knex, student: Person): Promise<Map<string, 
   const assignments = await AssignmentModel.query(database)
     .whereIn('classId', database('class_members').select('class_id').where('student_id', student.id))
     .withGraphFetched('[class, attempts(own).[marking, changes]]')
-    .modifiers({ own: (query) => query.where({ studentId: student.id }).orderBy('number') })
+    .modifiers({ own: (query) => void query.where({ studentId: student.id }).orderBy('number') })
     .orderBy('setAt');
   return grouped(
     assignments.map(({ id, exerciseId, class: group, setAt, dueAt, attempts }) => ({

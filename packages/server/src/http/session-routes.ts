@@ -7,6 +7,12 @@ import { verifyPassword } from '../security/passwords.js';
 import { Refusal } from './errors.js';
 import { bodyOf, personOf } from './request.js';
 
+/** The name that a sign-in tries, as far as it has one. */
+function loginIn(body: unknown): string {
+  const login = typeof body === 'object' && body !== null && 'login' in body ? body.login : '';
+  return typeof login === 'string' ? login.trim().toLowerCase() : '';
+}
+
 /** Signing in and out. */
 export function sessionRoutes(database: Knex, failuresAMinute: number): Router {
   const router = Router();
@@ -16,7 +22,7 @@ export function sessionRoutes(database: Knex, failuresAMinute: number): Router {
     skipSuccessfulRequests: true,
     standardHeaders: 'draft-8',
     legacyHeaders: false,
-    keyGenerator: (request) => `${request.socket.remoteAddress ?? ''} ${String((request.body as { login?: unknown } | undefined)?.login ?? '').toLowerCase()}`,
+    keyGenerator: (request) => `${request.socket.remoteAddress ?? ''} ${loginIn(request.body)}`,
     handler: () => {
       throw new Refusal('too-many', 'Too many wrong sign-ins. Wait a minute and try again.');
     },

@@ -38,14 +38,17 @@ export const useSlip = (id: string) =>
     refetchInterval: ({ state }) => (state.data && state.data.attempt.state === 'handed-in' ? 500 : false),
   });
 
+/** Another person sees nothing of what was fetched for the last one. */
+function become(client: QueryClient, person: Person | null): void {
+  client.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'session' });
+  client.setQueryData(['session'], person);
+}
+
 export function useSignIn() {
   const client = useQueryClient();
   return useMutation({
     mutationFn: (body: { login: string; password: string }) => ask<Person>('POST', '/session', body),
-    onSuccess: (person) => {
-      client.clear();
-      client.setQueryData(['session'], person);
-    },
+    onSuccess: (person) => become(client, person),
   });
 }
 
@@ -53,18 +56,21 @@ export function useSignOut() {
   const client = useQueryClient();
   return useMutation({
     mutationFn: () => ask('DELETE', '/session'),
-    onSettled: () => {
-      client.clear();
-      client.setQueryData(['session'], null);
-    },
+    onSettled: () => become(client, null),
   });
 }
 
 export function useAssign() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: ({ classId, ...body }: { classId: string; exerciseId: string; dueAt: string | null }) => ask<AssignmentForInstructor>('POST', `/classes/${classId}/assignments`, body),
-    onSuccess: (_, { exerciseId }) => Promise.all([client.invalidateQueries({ queryKey: ['exercises'] }), client.invalidateQueries({ queryKey: ['exercise', exerciseId] }), client.invalidateQueries({ queryKey: ['marks'] })]),
+    mutationFn: ({ classId, ...body }: { classId: string; exerciseId: string; dueAt: string | null }) =>
+      ask<AssignmentForInstructor>('POST', `/classes/${classId}/assignments`, body),
+    onSuccess: (_, { exerciseId }) =>
+      Promise.all([
+        client.invalidateQueries({ queryKey: ['exercises'] }),
+        client.invalidateQueries({ queryKey: ['exercise', exerciseId] }),
+        client.invalidateQueries({ queryKey: ['marks'] }),
+      ]),
   });
 }
 

@@ -72,7 +72,9 @@ function Workplace({ view, live, store }: { view: AttemptView; live: LiveBench; 
   // What the server knows of the supply follows what the bench says, however it was switched.
   useEffect(() => {
     let before = live.store.getState().supplyOn;
-    return live.store.subscribe(({ supplyOn: now }) => {
+    return live.store.subscribe(({ supplyOn: now, incidents: list }, { incidents: known }) => {
+      const last = list.at(-1);
+      if (last && list !== known) setSpoken(sentence(last));
       if (now === before) return;
       before = now;
       store.actions.noteSupply(now);
@@ -80,11 +82,6 @@ function Workplace({ view, live, store }: { view: AttemptView; live: LiveBench; 
       if (now) store.actions.patch({ from: null, moving: null, selected: null, message: null });
     });
   }, [live, store]);
-
-  useEffect(() => {
-    const last = incidents.at(-1);
-    if (last) setSpoken(sentence(last));
-  }, [incidents]);
 
   const act = useMemo<Act>(
     () => ({
@@ -168,7 +165,18 @@ function Workplace({ view, live, store }: { view: AttemptView; live: LiveBench; 
         <div className="bench-board">
           <WiringBoard store={store} live={live} act={act} marked={shorted?.where ?? []} onSetting={setSetting} announce={setSpoken} />
           <div className="bench-notes">
-            {stale && <Alert type="error" showIcon title="This board was changed in another window." action={<Button size="small" onClick={() => window.location.reload()}>Open it again</Button>} />}
+            {stale && (
+              <Alert
+                type="error"
+                showIcon
+                title="This board was changed in another window."
+                action={
+                  <Button size="small" onClick={() => window.location.reload()}>
+                    Open it again
+                  </Button>
+                }
+              />
+            )}
             {message && <Alert type="warning" showIcon closable={{ onClose: () => store.actions.patch({ message: null }) }} title={message.text} />}
             <IncidentBanner incidents={incidents} onClose={live.clearIncidents} />
           </div>
@@ -195,11 +203,33 @@ function Workplace({ view, live, store }: { view: AttemptView; live: LiveBench; 
   );
 }
 
-function SettingDialog({ tag, knob, value, onSet, onClose }: { tag: string; knob: { setting: string; unit: string; min: number; max: number }; value: number; onSet: (value: number) => void; onClose: () => void }) {
+function SettingDialog({
+  tag,
+  knob,
+  value,
+  onSet,
+  onClose,
+}: {
+  tag: string;
+  knob: { setting: string; unit: string; min: number; max: number };
+  value: number;
+  onSet: (value: number) => void;
+  onClose: () => void;
+}) {
   const [next, setNext] = useState<number | null>(value);
   return (
     <Modal open title={`${tag} ${knob.setting}`} okText="Set" onOk={() => next !== null && onSet(next)} okButtonProps={{ disabled: next === null }} onCancel={onClose} width={360}>
-      <InputNumber aria-label={`${knob.setting} in ${knob.unit}`} value={next} min={knob.min} max={knob.max} step={0.1} suffix={knob.unit} onChange={setNext} autoFocus style={{ width: 160 }} />
+      <InputNumber
+        aria-label={`${knob.setting} in ${knob.unit}`}
+        value={next}
+        min={knob.min}
+        max={knob.max}
+        step={0.1}
+        suffix={knob.unit}
+        onChange={setNext}
+        autoFocus
+        style={{ width: 160 }}
+      />
       <p className="quiet">
         From {knob.min} to {knob.max} {knob.unit}.
       </p>

@@ -9,7 +9,12 @@ import type { BenchStore } from './store.js';
 const RULE_WORDS: readonly { readonly key: keyof Rules; readonly text: (value: unknown) => string }[] = [
   {
     key: 'overloadPosition',
-    text: (value) => (value === 'line' ? 'Overload contact at the line end, before Stop.' : value === 'coil' ? 'Overload contact between coil and neutral.' : 'Overload contact before Stop or after the coil: both are accepted.'),
+    text: (value) =>
+      value === 'line'
+        ? 'Overload contact at the line end, before Stop.'
+        : value === 'coil'
+          ? 'Overload contact between coil and neutral.'
+          : 'Overload contact before Stop or after the coil: both are accepted.',
   },
   { key: 'coilReturnUnswitched', text: () => 'The coil’s return goes straight to the neutral; only the overload contact may lie in it.' },
   { key: 'fusedControl', text: () => 'The control circuit is fed through a fuse.' },
@@ -18,7 +23,21 @@ const RULE_WORDS: readonly { readonly key: keyof Rules; readonly text: (value: u
 ];
 
 /** The sheet beside the board: what is asked, the devices, the leads laid so far, and handing in. */
-export function JobSheet({ exercise, store, busy, onHandIn, attemptNumber, className }: { exercise: ExerciseForStudent; store: BenchStore; busy: boolean; onHandIn: () => void; attemptNumber: number; className: string }) {
+export function JobSheet({
+  exercise,
+  store,
+  busy,
+  onHandIn,
+  attemptNumber,
+  className,
+}: {
+  exercise: ExerciseForStudent;
+  store: BenchStore;
+  busy: boolean;
+  onHandIn: () => void;
+  attemptNumber: number;
+  className: string;
+}) {
   const wires = useStore(store, (state) => state.bench.wires);
   const locked = useStore(store, (state) => state.locked);
   const selected = useStore(store, (state) => state.selected);
@@ -54,7 +73,8 @@ export function JobSheet({ exercise, store, busy, onHandIn, attemptNumber, class
                   })}
                 </ul>
                 <p className="caution">
-                  <strong>On a real board:</strong> isolate, lock off and prove dead before you touch it. Nobody energises before the instructor says so. A pass here does not make real hardware safe; local codes and a licensed person decide.
+                  <strong>On a real board:</strong> isolate, lock off and prove dead before you touch it. Nobody energises before the instructor says so. A pass here does not make
+                  real hardware safe; local codes and a licensed person decide.
                 </p>
               </div>
             ),
@@ -89,7 +109,12 @@ export function JobSheet({ exercise, store, busy, onHandIn, attemptNumber, class
                   <ol className="lead-list">
                     {wires.map((wire, k) => (
                       <li key={k} data-selected={selected === k ? 'yes' : undefined}>
-                        <button type="button" className="lead-pick" aria-pressed={selected === k} onClick={() => store.actions.patch({ selected: selected === k ? null : k, from: null, moving: null })}>
+                        <button
+                          type="button"
+                          className="lead-pick"
+                          aria-pressed={selected === k}
+                          onClick={() => store.actions.patch({ selected: selected === k ? null : k, from: null, moving: null })}
+                        >
                           <span className="swatch" style={{ background: leadColour(wire.colour).paint }} />
                           <span className="mono">
                             {wire.from.replace(':', ' ')} – {wire.to.replace(':', ' ')}
@@ -112,7 +137,14 @@ export function JobSheet({ exercise, store, busy, onHandIn, attemptNumber, class
         ]}
       />
       <footer>
-        <Popconfirm title="Hand in this board?" description="It is marked at once and cannot be changed afterwards." okText="Hand in" cancelText="Keep wiring" onConfirm={onHandIn} disabled={busy}>
+        <Popconfirm
+          title="Hand in this board?"
+          description="It is marked at once and cannot be changed afterwards."
+          okText="Hand in"
+          cancelText="Keep wiring"
+          onConfirm={onHandIn}
+          disabled={busy}
+        >
           <Button type="primary" block loading={busy}>
             Hand in
           </Button>

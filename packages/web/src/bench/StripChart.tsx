@@ -23,6 +23,9 @@ interface Mark {
 }
 
 const ACTIVE = new Set(['in', 'pressed', 'lit', 'tripped', 'timing', 'done', 'forward', 'reverse', 'single-phase', 'chattering', 'closed', 'dim', 'burnt', 'blown']);
+/** States in the words of a person at the bench. */
+const WORDS: Readonly<Record<string, string>> = { none: 'not driven', 'single-phase': 'two lines only' };
+
 const WRONG = new Set(['tripped', 'chattering', 'single-phase', 'burnt', 'blown']);
 
 function rowsOf(bench: Bench): Row[] {
@@ -54,7 +57,7 @@ export function StripChart({ bench, live }: { bench: Bench; live: LiveBench }) {
       // What has run off the paper is forgotten, but for the value that it began with.
       while (list.length > 2 && (list[1]?.t ?? t) < t - WINDOW) list.shift();
       const cell = values.current[k];
-      if (cell) cell.textContent = value;
+      if (cell) cell.textContent = WORDS[value] ?? value;
     };
     const take = (frame: Frame) => {
       const shape = live.store.getState().shape;
@@ -82,7 +85,7 @@ export function StripChart({ bench, live }: { bench: Bench; live: LiveBench }) {
       pen.clearRect(0, 0, width, height);
       const start = Math.max(0, t - WINDOW);
       const x = scaleLinear([start, start + WINDOW], [0, width]);
-      pen.font = "500 11px Barlow, sans-serif";
+      pen.font = '500 11px Barlow, sans-serif';
       pen.textBaseline = 'middle';
       for (const tick of x.ticks(10)) {
         pen.fillStyle = '#d6cfbf';

@@ -79,7 +79,13 @@ export function Toolbar({ store, live, onTyped, onSupply }: { store: BenchStore;
       <span className="stored" role="status" data-state={saveError ? 'wrong' : unsaved > 0 ? 'busy' : 'stored'}>
         {saveError ? 'Not stored, trying again' : unsaved > 0 ? 'Storing…' : 'Stored'}
       </span>
-      <Button className={`supply ${supplyOn ? 'on' : 'off'}`} type={supplyOn ? 'default' : 'primary'} icon={<PoweroffOutlined />} aria-pressed={supplyOn} onClick={() => onSupply(!supplyOn)}>
+      <Button
+        className={`supply ${supplyOn ? 'on' : 'off'}`}
+        type={supplyOn ? 'default' : 'primary'}
+        icon={<PoweroffOutlined />}
+        aria-pressed={supplyOn}
+        onClick={() => onSupply(!supplyOn)}
+      >
         {supplyOn ? 'Supply is on: switch off' : 'Supply is off: switch on'}
       </Button>
     </div>

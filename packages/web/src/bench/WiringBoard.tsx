@@ -16,7 +16,21 @@ const DRAG = 8;
 const ARROWS: Readonly<Record<string, readonly [number, number]>> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
 /** The board as it is wired: with the pointer (click and click, or drag) and with the keyboard. */
-export function WiringBoard({ store, live, act, marked, onSetting, announce }: { store: BenchStore; live: LiveBench; act: Act; marked: readonly string[]; onSetting: (tag: string) => void; announce: (text: string) => void }) {
+export function WiringBoard({
+  store,
+  live,
+  act,
+  marked,
+  onSetting,
+  announce,
+}: {
+  store: BenchStore;
+  live: LiveBench;
+  act: Act;
+  marked: readonly string[];
+  onSetting: (tag: string) => void;
+  announce: (text: string) => void;
+}) {
   const bench = useStore(store, (state) => state.bench);
   const from = useStore(store, (state) => state.from);
   const selected = useStore(store, (state) => state.selected);
@@ -192,7 +206,9 @@ export function WiringBoard({ store, live, act, marked, onSetting, announce }: {
       marked={marked}
       selected={selected}
       label={`Trainer board with ${bench.wires.length} leads. Arrow keys move between terminals, Enter lays a lead, L chooses a lead, M moves its end, Delete removes it.`}
-      svgRef={svg}
+      onSvg={(element) => {
+        svg.current = element;
+      }}
       onSetting={onSetting}
       className="wiring"
       handlers={{ tabIndex: 0, onPointerDown, onPointerMove, onPointerUp, onKeyDown }}
@@ -203,7 +219,23 @@ export function WiringBoard({ store, live, act, marked, onSetting, announce }: {
 
 const spell = (ref: string) => ref.replace(':', ' ');
 
-function Overlay({ plan, store, rubber, from, moving, cursor, selected }: { plan: BoardPlan; store: BenchStore; rubber: React.RefObject<SVGPathElement | null>; from: string | null; moving: { index: number; end: 'from' | 'to' } | null; cursor: string | null; selected: number | null }) {
+function Overlay({
+  plan,
+  store,
+  rubber,
+  from,
+  moving,
+  cursor,
+  selected,
+}: {
+  plan: BoardPlan;
+  store: BenchStore;
+  rubber: React.RefObject<SVGPathElement | null>;
+  from: string | null;
+  moving: { index: number; end: 'from' | 'to' } | null;
+  cursor: string | null;
+  selected: number | null;
+}) {
   const colour = useStore(store, (state) => state.colour);
   const wires = useStore(store, (state) => state.bench.wires);
   const held = moving ? wires[moving.index]?.colour : colour;

@@ -16,10 +16,10 @@ const KEPT_EVENTS = 2000;
 
 export interface LiveBench {
   readonly store: ReturnType<typeof createLiveStore>;
-  load(bench: Bench, options?: { supplyOn?: boolean; fresh?: boolean }): void;
-  act(stimulus: Stimulus): void;
-  clearIncidents(): void;
-  close(): void;
+  readonly load: (bench: Bench, options?: { supplyOn?: boolean; fresh?: boolean }) => void;
+  readonly act: (stimulus: Stimulus) => void;
+  readonly clearIncidents: () => void;
+  readonly close: () => void;
 }
 
 const createLiveStore = () => createStore<LiveState>(() => ({ shape: null, frame: null, supplyOn: false, events: [], incidents: [] }));

@@ -27,19 +27,19 @@ export interface BenchState {
 }
 
 export interface BenchActions {
-  connect(from: TerminalRef, to: TerminalRef): void;
-  cut(index: number): void;
-  moveEnd(index: number, end: 'from' | 'to', to: TerminalRef): void;
-  recolour(index: number, colour: string): void;
-  set(device: string, setting: string, to: number): void;
-  undo(): void;
-  redo(): void;
+  readonly connect: (from: TerminalRef, to: TerminalRef) => void;
+  readonly cut: (index: number) => void;
+  readonly moveEnd: (index: number, end: 'from' | 'to', to: TerminalRef) => void;
+  readonly recolour: (index: number, colour: string) => void;
+  readonly set: (device: string, setting: string, to: number) => void;
+  readonly undo: () => void;
+  readonly redo: () => void;
   /** Notes in the log that the supply was switched. */
-  noteSupply(on: boolean): void;
-  patch(state: Partial<BenchState>): void;
+  readonly noteSupply: (on: boolean) => void;
+  readonly patch: (state: Partial<BenchState>) => void;
   /** Resolves once everything is acknowledged; rejects where it cannot be. */
-  flush(): Promise<void>;
-  close(): void;
+  readonly flush: () => Promise<void>;
+  readonly close: () => void;
 }
 
 /** Conductor area that goes with the colour of the power or control circuit, mm2 (common practice, no source). */

@@ -12,13 +12,17 @@ export type Command =
   | { readonly kind: 'undo' | 'redo' }
   | { readonly kind: 'wrong'; readonly text: string };
 
-export const TYPED_HELP = 'KM1 13 > S2 13 lays a lead. Also: KM1 13 > S2 13 red, cut KM1 13 > S2 13, move KM1 13 > S2 13 to S2 14, undo, redo, on, off, press S2, let go S2, trip F2, reset F2.';
+export const TYPED_HELP =
+  'KM1 13 > S2 13 lays a lead. Also: KM1 13 > S2 13 red, cut KM1 13 > S2 13, move KM1 13 > S2 13 to S2 14, undo, redo, on, off, press S2, let go S2, trip F2, reset F2.';
 
 const wrong = (text: string): Command => ({ kind: 'wrong', text });
 
 /** `KM1 13`, `KM1:13` or `km1.13`, matched to a terminal of the bench whatever the case. */
 function terminal(bench: Bench, text: string): TerminalRef | null {
-  const wanted = text.trim().replace(/[\s:.]+/, ':').toLowerCase();
+  const wanted = text
+    .trim()
+    .replace(/[\s:.]+/, ':')
+    .toLowerCase();
   return terminalsOf(bench).find((ref) => ref.toLowerCase() === wanted) ?? null;
 }
 
@@ -65,7 +69,10 @@ export function readTyped(bench: Bench, line: string): Command {
 function splitColour(text: string): { lead: string; colour?: string } {
   const lower = text.toLowerCase();
   // Longest name first: "light blue" before "blue".
-  const names = LEAD_COLOURS.flatMap(({ name, code }) => [{ word: name, name }, { word: code.toLowerCase(), name }]).sort((a, b) => b.word.length - a.word.length);
+  const names = LEAD_COLOURS.flatMap(({ name, code }) => [
+    { word: name, name },
+    { word: code.toLowerCase(), name },
+  ]).sort((a, b) => b.word.length - a.word.length);
   for (const { word, name } of names) if (lower.endsWith(` ${word}`)) return { lead: text.slice(0, -word.length - 1).trim(), colour: name };
   return { lead: text };
 }

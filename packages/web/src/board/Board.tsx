@@ -1,4 +1,4 @@
-import { useEffect, useLayoutEffect, useMemo, useRef, type ReactNode, type Ref } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, type ReactNode } from 'react';
 import type { Bench } from '@contactum/core';
 import type { LiveBench } from '../bench/live.js';
 import { leadColour } from './colours.js';
@@ -17,7 +17,8 @@ export interface BoardProps {
   readonly marked?: readonly string[];
   readonly selected?: number | null;
   readonly label: string;
-  readonly svgRef?: Ref<SVGSVGElement>;
+  /** Told the drawing's element when it is there. */
+  readonly onSvg?: (element: SVGSVGElement | null) => void;
   readonly onSetting?: ((tag: string) => void) | undefined;
   /** Drawn above the leads, such as the lead that follows the pointer. */
   readonly overlay?: ReactNode;
@@ -26,14 +27,13 @@ export interface BoardProps {
 }
 
 /** The trainer board as a drawing: plates, terminals, leads. It shows a bench; what can be done with it is its parent's. */
-export function Board({ bench, plan: given, live, act, marked = [], selected = null, label, svgRef, onSetting, overlay, handlers, className }: BoardProps) {
+export function Board({ bench, plan: given, live, act, marked = [], selected = null, label, onSvg, onSetting, overlay, handlers, className }: BoardProps) {
   const own = useMemo(() => given ?? planBoard(bench), [given, bench]);
   const root = useRef<SVGSVGElement | null>(null);
   const painter = usePainter(root, live, bench);
   const attach = (element: SVGSVGElement | null) => {
     root.current = element;
-    if (typeof svgRef === 'function') svgRef(element);
-    else if (svgRef) svgRef.current = element;
+    onSvg?.(element);
   };
   // Leads drawn just now do not know yet whether they are live.
   useLayoutEffect(() => {
@@ -42,7 +42,14 @@ export function Board({ bench, plan: given, live, act, marked = [], selected = n
   }, [bench.wires, live, painter]);
 
   return (
-    <svg ref={attach} className={`board ${className ?? ''}`} viewBox={`0 0 ${own.width} ${own.height}`} role={handlers ? 'application' : act ? 'group' : 'img'} aria-label={label} {...handlers}>
+    <svg
+      ref={attach}
+      className={`board ${className ?? ''}`}
+      viewBox={`0 0 ${own.width} ${own.height}`}
+      role={handlers ? 'application' : act ? 'group' : 'img'}
+      aria-label={label}
+      {...handlers}
+    >
       <rect className="panel" x={0} y={0} width={own.width} height={own.height} rx={6} />
       {own.devices.map((place) => (
         <DeviceView key={place.device.tag} place={place} act={act} onSetting={onSetting} />

@@ -6,12 +6,13 @@ import { Handle, type Act } from './Handle.js';
 
 /** A device's plate: designation, handle, symbols between its terminals. What moves carries data attributes that the painter writes. */
 export const DeviceView = memo(function DeviceView({ place, act, onSetting }: { place: DevicePlace; act: Act | undefined; onSetting: ((tag: string) => void) | undefined }) {
-  const { device, x, y, width, height, head } = place;
+  const { device, x, y, width, height, head, headX } = place;
+  const ruleX = headX > x ? headX : headX + head - 4;
   return (
     <g className="device" data-device={device.tag} data-supply={device.type.startsWith('supply') ? 'yes' : undefined}>
       <rect className="plate" x={x} y={y} width={width} height={height} rx={4} />
-      <line className="plate-rule" x1={x + head - 4} y1={y + 8} x2={x + head - 4} y2={y + height - 8} />
-      <text className="tag" x={x + 9} y={y + 22}>
+      <line className="plate-rule" x1={ruleX} y1={y + 8} x2={ruleX} y2={y + height - 8} />
+      <text className="tag" x={headX + 9} y={y + 23}>
         {device.tag}
       </text>
       <Head place={place} act={act} onSetting={onSetting} />
@@ -25,10 +26,10 @@ export const DeviceView = memo(function DeviceView({ place, act, onSetting }: { 
 });
 
 function Linkage({ place }: { place: DevicePlace }) {
-  const { x, y, head, height, columns } = place;
+  const { x, y, headX, head, height, columns } = place;
   const contacts = columns.filter(({ kind }) => kind === 'contact');
-  const last = contacts.at(-1)?.x ?? x;
-  return <line className="linkage" x1={x + head} x2={last} y1={y + height / 2} y2={y + height / 2} />;
+  const [first, last] = [contacts[0]?.x ?? x, contacts.at(-1)?.x ?? x];
+  return <line className="linkage" x1={headX > x ? first : headX + head} x2={headX > x ? headX : last} y1={y + height / 2} y2={y + height / 2} />;
 }
 
 /** The symbol between the two terminals of a column (after IEC 60617, from memory). */
@@ -115,7 +116,7 @@ const small = (x: number, y: number, text: string, className = 'role'): ReactNod
 );
 
 function Head({ place, act, onSetting }: { place: DevicePlace; act: Act | undefined; onSetting: ((tag: string) => void) | undefined }) {
-  const { device, x, y, head, height } = place;
+  const { device, y, head, headX: x, height } = place;
   const cx = x + (head - 4) / 2;
   const cy = y + height / 2 + 8;
   switch (device.type) {
@@ -194,7 +195,7 @@ function Head({ place, act, onSetting }: { place: DevicePlace; act: Act | undefi
     case 'overload':
       return (
         <>
-          <text className="state" x={x + 40} y={y + 22} data-text>
+          <text className="state" x={x + 9} y={y + 39} data-text>
             healthy
           </text>
           <Dial place={place} onSetting={onSetting} />
@@ -265,14 +266,14 @@ function Dial({ place, onSetting }: { place: DevicePlace; onSetting: ((tag: stri
   const { device, x, y } = place;
   if (device.type !== 'overload') return null;
   const [min, max] = device.options.range;
-  const cx = x + 24;
-  const cy = y + 54;
+  const cx = x + 22;
+  const cy = y + 60;
   const angle = -120 + (240 * (device.settings.dial - min)) / Math.max(max - min, 0.01);
   const body = (
     <>
-      <circle className="bezel" cx={cx} cy={cy} r={15} />
+      <circle className="bezel" cx={cx} cy={cy} r={14} />
       <line className="pointer" x1={cx} y1={cy} x2={cx} y2={cy - 12} transform={`rotate(${angle} ${cx} ${cy})`} />
-      <text className="role" x={x + 44} y={y + 58}>
+      <text className="role" x={x + 41} y={y + 65}>
         {device.settings.dial} A
       </text>
     </>
@@ -337,4 +338,3 @@ function Body({ place }: { place: DevicePlace }) {
   }
   return null;
 }
-

@@ -2,8 +2,8 @@ import { anatomy, type Bench, type ContactSpec, type Device } from '@contactum/c
 
 /** Where everything of a board is drawn, in board millimetres. No drawing happens here. */
 
-export const COLUMN = 34;
-export const DEVICE_HEIGHT = 104;
+export const COLUMN = 44;
+export const DEVICE_HEIGHT = 106;
 const SUPPLY_HEIGHT = 86;
 const EDGE = 15;
 
@@ -34,7 +34,8 @@ export interface DevicePlace {
   readonly y: number;
   readonly width: number;
   readonly height: number;
-  /** Width of the cell with designation and handle. */
+  /** Left edge and width of the cell with designation and handle. */
+  readonly headX: number;
   readonly head: number;
   readonly terminals: readonly TerminalPlace[];
   readonly columns: readonly ColumnPlace[];
@@ -47,24 +48,12 @@ export interface BoardPlan {
   readonly terminal: ReadonlyMap<string, TerminalPlace>;
 }
 
-const HEADS: Partial<Record<Device['type'], number>> = {
-  overload: 78,
-  contactor: 56,
-  relay: 56,
-  breaker: 56,
-  'motor-3': 64,
-  'supply-3n': 74,
-  'supply-1n': 74,
-  'supply-dc': 74,
-  timer: 62,
-  'star-delta-timer': 62,
-  pushbutton: 66,
-  estop: 66,
-  selector: 66,
-  'limit-switch': 66,
-  lamp: 62,
-  buzzer: 62,
-};
+/** Width of the cell with designation and handle; the same for all, so that poles stand under poles. */
+const HEAD = 80;
+/** Room to the right of the last column for its terminal names. */
+const TAIL = 10;
+/** Controls stand right of the power circuit: their terminals face it and the hand is on the far side. */
+const HEAD_RIGHT: readonly Device['type'][] = ['pushbutton', 'estop', 'selector', 'limit-switch', 'lamp', 'buzzer', 'fuse'];
 
 interface Builder {
   terminals: { name: string; dx: number; side: 'top' | 'bottom' }[];
@@ -103,11 +92,21 @@ function placeRow(build: Builder, names: readonly string[], side: 'top' | 'botto
 /** Size of a device and the places of its terminals. */
 export function placeDevice(device: Device, x: number, y: number): DevicePlace {
   const body = anatomy(device);
-  const head = HEADS[device.type] ?? 56;
-  const build: Builder = { terminals: [], columns: [], dx: head + COLUMN / 2 };
+  const right = HEAD_RIGHT.includes(device.type);
+  const build: Builder = { terminals: [], columns: [], dx: (right ? 0 : HEAD) + COLUMN / 2 };
   const supply = device.type.startsWith('supply');
-  if (supply) placeRow(build, body.terminals.map(({ name }) => name), 'bottom');
-  else if (body.motor || device.type === 'busbar' || device.type === 'terminal-strip') placeRow(build, body.terminals.map(({ name }) => name), 'top');
+  if (supply)
+    placeRow(
+      build,
+      body.terminals.map(({ name }) => name),
+      'bottom',
+    );
+  else if (body.motor || device.type === 'busbar' || device.type === 'terminal-strip')
+    placeRow(
+      build,
+      body.terminals.map(({ name }) => name),
+      'top',
+    );
   else {
     for (const [a, b] of body.links) placePair(build, 'heater', a, b);
     placeContacts(build, body.contacts);
@@ -120,9 +119,10 @@ export function placeDevice(device: Device, x: number, y: number): DevicePlace {
     device,
     x,
     y,
-    width: build.dx - COLUMN / 2 + 4,
+    width: build.dx - COLUMN / 2 + TAIL + (right ? HEAD : 0),
     height,
-    head,
+    headX: right ? x + build.dx - COLUMN / 2 + TAIL : x,
+    head: HEAD,
     terminals: build.terminals.map(({ name, dx, side }) => ({ ref: `${device.tag}:${name}`, name, side, x: x + dx, y: y + (side === 'top' ? EDGE : height - EDGE) })),
     columns: build.columns.map(({ kind, dx, topDx, contact }) => ({ kind, x: x + dx, topX: x + topDx, ...(contact ? { contact } : {}) })),
   };
@@ -167,8 +167,11 @@ export function leadPath(from: Point & { side?: 'top' | 'bottom' }, to: Point & 
   const out = (point: { side?: 'top' | 'bottom' }) => (point.side === 'top' ? -1 : point.side === 'bottom' ? 1 : 0);
   // Two terminals on the same side of two devices: the lead arcs over; opposite sides: it hangs between.
   const lean = Math.max(-1, Math.min(1, (to.x - from.x) / 220)) * (8 + (order % 3) * 5);
-  const c1 = { x: from.x + lean, y: from.y + out(from) * reach * 0.6 };
-  const c2 = { x: to.x - lean, y: to.y + out(to) * reach * 0.6 };
+  // A long lead down the board swings out to the right, clear of the devices that it passes.
+  const down = Math.abs(to.y - from.y);
+  const swing = down > 150 && Math.abs(to.x - from.x) < 190 ? Math.min(down * 0.55, 210) + (order % 5) * 9 : 0;
+  const c1 = { x: from.x + lean + swing, y: from.y + out(from) * reach * 0.6 };
+  const c2 = { x: to.x - lean + swing, y: to.y + out(to) * reach * 0.6 };
   const n = (value: number) => value.toFixed(1);
   return `M${n(from.x)} ${n(from.y)}C${n(c1.x)} ${n(c1.y)} ${n(c2.x)} ${n(c2.y)} ${n(to.x)} ${n(to.y)}`;
 }
@@ -206,4 +209,3 @@ export function terminalTowards(plan: BoardPlan, ref: string, dx: number, dy: nu
   }
   return best;
 }
-

@@ -62,7 +62,7 @@ export class Painter {
       const state = frame.states[k] ?? '';
       if (last && last.states[k] === state) return;
       group?.setAttribute('data-state', state);
-      if (text) text.textContent = group?.dataset.supply === 'yes' ? SUPPLY_WORDS[state] ?? state : state;
+      if (text) text.textContent = group?.dataset.supply === 'yes' ? (SUPPLY_WORDS[state] ?? state) : state;
       if (knob) knob.style.transform = `rotate(${this.knobAngle(this.shape.devices[k] ?? '', state)}deg)`;
     });
     this.lamps.forEach(({ group, text }, k) => {

@@ -38,7 +38,8 @@ export function ExercisePage() {
               <ul className="must">
                 {set.map((one) => (
                   <li key={one.id}>
-                    <Link to={`/marks/${one.classId}`}>{one.className}</Link>: {one.handedIn} of {one.students} handed in{one.dueAt ? `, due ${dayjs(one.dueAt).format('D MMM YYYY')}` : ''}
+                    <Link to={`/marks/${one.classId}`}>{one.className}</Link>: {one.handedIn} of {one.students} handed in
+                    {one.dueAt ? `, due ${dayjs(one.dueAt).format('D MMM YYYY')}` : ''}
                   </li>
                 ))}
               </ul>
@@ -64,7 +65,9 @@ export function ExercisePage() {
 }
 
 const expectedWords = (expected: Expected): string =>
-  typeof expected === 'object' ? `${expected.min === undefined ? '' : `at least ${expected.min}`}${expected.min !== undefined && expected.max !== undefined ? ' and ' : ''}${expected.max === undefined ? '' : `at most ${expected.max}`}` : String(expected);
+  typeof expected === 'object'
+    ? `${expected.min === undefined ? '' : `at least ${expected.min}`}${expected.min !== undefined && expected.max !== undefined ? ' and ' : ''}${expected.max === undefined ? '' : `at most ${expected.max}`}`
+    : String(expected);
 
 /** Steps in a sentence each. */
 export function StepList({ steps }: { steps: readonly Step[] }) {
@@ -204,17 +207,19 @@ function AssignDialog({ open, exercise, taken, onClose }: { open: boolean; exerc
       okText="Set it"
       confirmLoading={assign.isPending}
       onCancel={onClose}
-      onOk={() => void form.validateFields().then(({ classId, due }) =>
-        assign.mutate(
-          { classId, exerciseId: exercise.id, dueAt: due ? due.endOf('day').toISOString() : null },
-          {
-            onSuccess: ({ className }) => {
-              message.success(`Set to ${className}. The students see it now.`);
-              onClose();
+      onOk={() =>
+        void form.validateFields().then(({ classId, due }) =>
+          assign.mutate(
+            { classId, exerciseId: exercise.id, dueAt: due ? due.endOf('day').toISOString() : null },
+            {
+              onSuccess: ({ className }) => {
+                message.success(`Set to ${className}. The students see it now.`);
+                onClose();
+              },
             },
-          },
-        ),
-      )}
+          ),
+        )
+      }
       destroyOnHidden
     >
       <Form form={form} layout="vertical" requiredMark={false} preserve={false}>
@@ -222,7 +227,11 @@ function AssignDialog({ open, exercise, taken, onClose }: { open: boolean; exerc
           <Select
             loading={classes.isPending}
             placeholder="Choose a class"
-            options={(classes.data ?? []).map(({ id, name, students }) => ({ value: id, label: `${name} (${students} students)${taken.includes(id) ? ', already set' : ''}`, disabled: taken.includes(id) }))}
+            options={(classes.data ?? []).map(({ id, name, students }) => ({
+              value: id,
+              label: `${name} (${students} students)${taken.includes(id) ? ', already set' : ''}`,
+              disabled: taken.includes(id),
+            }))}
           />
         </Form.Item>
         <Form.Item label="Due (may be left empty)" name="due">

@@ -24,16 +24,18 @@ export function ExercisesPage({ person }: { person: Person }) {
   return (
     <main className="page">
       <h1>Exercises</h1>
-      {families.map(({ family, list }) => (
-        <section key={family} aria-labelledby={`family-${family}`}>
-          <h2 id={`family-${family}`}>{FAMILY_NAMES[family]}</h2>
-          <div className="exercise-list">
-            {list.map((exercise) => (
-              <ExerciseCard key={exercise.id} exercise={exercise} person={person} />
-            ))}
-          </div>
-        </section>
-      ))}
+      <div className="families">
+        {families.map(({ family, list }) => (
+          <section key={family} className={list.length > 1 ? 'wide' : undefined} aria-labelledby={`family-${family}`}>
+            <h2 id={`family-${family}`}>{FAMILY_NAMES[family]}</h2>
+            <div className="exercise-list">
+              {list.map((exercise) => (
+                <ExerciseCard key={exercise.id} exercise={exercise} person={person} />
+              ))}
+            </div>
+          </section>
+        ))}
+      </div>
     </main>
   );
 }
@@ -104,7 +106,11 @@ function StudentAssignment({ assignment }: { assignment: AssignmentForStudent })
         )}
       </div>
       {last?.state !== 'handed-in' && (
-        <Button type={marked.some(({ result }) => result?.passed) ? 'default' : 'primary'} loading={open.isPending} onClick={() => open.mutate(assignment.id, { onSuccess: ({ id }) => void navigate(`/bench/${id}`) })}>
+        <Button
+          type={marked.some(({ result }) => result?.passed) ? 'default' : 'primary'}
+          loading={open.isPending}
+          onClick={() => open.mutate(assignment.id, { onSuccess: ({ id }) => void navigate(`/bench/${id}`) })}
+        >
           {words}
         </Button>
       )}

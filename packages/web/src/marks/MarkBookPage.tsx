@@ -19,7 +19,13 @@ export function MarkBookPage() {
       <div className="page-head">
         <h1>Mark book</h1>
         <span className="page-acts">
-          <Select aria-label="Class" value={chosen ?? null} style={{ minWidth: 200 }} options={classes.data.map(({ id, name }) => ({ value: id, label: name }))} onChange={(id) => void navigate(`/marks/${id}`)} />
+          <Select
+            aria-label="Class"
+            value={chosen ?? null}
+            style={{ minWidth: 200 }}
+            options={classes.data.map(({ id, name }) => ({ value: id, label: name }))}
+            onChange={(id) => void navigate(`/marks/${id}`)}
+          />
           <Button icon={<DownloadOutlined />} {...(chosen ? { href: `/api/classes/${chosen}/marks.csv`, download: true } : { disabled: true })}>
             Export CSV
           </Button>
@@ -35,7 +41,16 @@ export function MarkBookPage() {
 type Row = MarkBook['students'][number];
 
 function Book({ book }: { book: MarkBook }) {
-  if (book.assignments.length === 0) return <Empty description={<>Nothing is set to {book.name} yet. <Link to="/exercises">Choose an exercise</Link></>} />;
+  if (book.assignments.length === 0)
+    return (
+      <Empty
+        description={
+          <>
+            Nothing is set to {book.name} yet. <Link to="/exercises">Choose an exercise</Link>
+          </>
+        }
+      />
+    );
   const columns: NonNullable<TableProps<Row>['columns']> = [
     { title: 'Student', dataIndex: 'name', key: 'name', width: 190, sorter: (a, b) => a.name.localeCompare(b.name), rowScope: 'row' },
     ...book.assignments.map((assignment, k) => ({

@@ -32,33 +32,31 @@ export function Replay({ slip, proof, onClose }: { slip: Slip; proof: Proof | nu
     setLive(bench);
     return () => bench.close();
   }, []);
-  return live ? <Stage slip={slip} proof={proof} live={live} onClose={onClose} /> : <section className="slip-board" />;
+  return live ? <Stage key={proof?.key ?? ''} slip={slip} proof={proof} live={live} onClose={onClose} /> : <section className="slip-board" />;
 }
 
 function Stage({ slip, proof, live, onClose }: { slip: Slip; proof: Proof | null; live: LiveBench; onClose: () => void }) {
-  const [done, setDone] = useState(0);
-  const [playing, setPlaying] = useState(false);
-  const steps = proof?.steps ?? [];
   const { bench } = slip;
+  const moves = proof !== null && !proof.still;
+  const steps = useMemo(() => proof?.steps ?? [], [proof]);
+  const [done, setDone] = useState(0);
+  const [asked, setAsked] = useState(moves);
+  const playing = asked && done < steps.length;
   const stage = useRef<HTMLElement | null>(null);
 
   const restart = () => {
-    live.load(bench, { supplyOn: proof !== null && !proof.still, fresh: true });
+    live.load(bench, { supplyOn: moves, fresh: true });
     setDone(0);
+    setAsked(true);
   };
 
   useEffect(() => {
-    live.load(bench, { supplyOn: proof !== null && !proof.still, fresh: true });
-    setDone(0);
-    setPlaying(proof !== null && !proof.still);
-    if (proof) stage.current?.scrollIntoView({ block: 'nearest' });
-  }, [proof, live, bench]);
+    live.load(bench, { supplyOn: moves, fresh: true });
+    if (moves) stage.current?.scrollIntoView({ block: 'nearest' });
+  }, [moves, live, bench]);
 
   useEffect(() => {
-    if (!playing || done >= steps.length) {
-      if (playing && done >= steps.length) setPlaying(false);
-      return undefined;
-    }
+    if (!playing) return undefined;
     const timer = setTimeout(() => {
       const step = steps[done];
       if (step) live.act(step);
@@ -98,13 +96,7 @@ function Stage({ slip, proof, live, onClose }: { slip: Slip; proof: Proof | null
             <span className="replay-acts">
               {!proof.still && (
                 <>
-                  <Button
-                    icon={playing ? <ReloadOutlined /> : <CaretRightOutlined />}
-                    onClick={() => {
-                      restart();
-                      setPlaying(true);
-                    }}
-                  >
+                  <Button icon={playing ? <ReloadOutlined /> : <CaretRightOutlined />} onClick={restart}>
                     Play again
                   </Button>
                   <Button
@@ -130,7 +122,9 @@ function Stage({ slip, proof, live, onClose }: { slip: Slip; proof: Proof | null
               <h2>The board as it was handed in</h2>
               <p>Press Replay beside a lost point, or switch the supply on and work it yourself.</p>
             </div>
-            <Button onClick={() => bench.devices.filter(({ type }) => type.startsWith('supply')).forEach(({ tag }) => live.act(supplyOn ? { open: tag } : { close: tag }))}>{supplyOn ? 'Supply off' : 'Supply on'}</Button>
+            <Button onClick={() => bench.devices.filter(({ type }) => type.startsWith('supply')).forEach(({ tag }) => live.act(supplyOn ? { open: tag } : { close: tag }))}>
+              {supplyOn ? 'Supply off' : 'Supply on'}
+            </Button>
           </>
         )}
       </header>

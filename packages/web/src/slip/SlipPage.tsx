@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { EditOutlined } from '@ant-design/icons';
 import { Alert, Button, Form, Input, InputNumber, Modal, Spin } from 'antd';
 import dayjs from 'dayjs';
 import { Link, useParams } from 'react-router';
@@ -22,7 +23,13 @@ export function SlipPage({ person }: { person: Person }) {
     return (
       <main className="page">
         <h1>{slip.exercise.title}</h1>
-        {slip.attempt.state === 'open' ? <p>This attempt has not been handed in yet. Its board has {slip.bench.wires.length} leads.</p> : <p><Spin size="small" /> Handed in. Every order of working it is being tried …</p>}
+        {slip.attempt.state === 'open' ? (
+          <p>This attempt has not been handed in yet. Its board has {slip.bench.wires.length} leads.</p>
+        ) : (
+          <p>
+            <Spin size="small" /> Handed in. Every order of working it is being tried …
+          </p>
+        )}
       </main>
     );
   }
@@ -36,9 +43,7 @@ function MarkedSlip({ slip, report, person, proof, onProof }: { slip: Slip; repo
   return (
     <main className="slip">
       <section className="slip-list">
-        <p className="crumb">
-          {person.role === 'instructor' ? <Link to={`/marks/${slip.classId}`}>{slip.className}</Link> : <Link to="/exercises">Exercises</Link>}
-        </p>
+        <p className="crumb">{person.role === 'instructor' ? <Link to={`/marks/${slip.classId}`}>{slip.className}</Link> : <Link to="/exercises">Exercises</Link>}</p>
         <h1>{slip.exercise.title}</h1>
         <p className="quiet">
           {slip.student.name} · attempt {slip.attempt.number} · handed in {dayjs(slip.attempt.handedInAt).format('D MMM YYYY, HH:mm')}
@@ -54,7 +59,9 @@ function MarkedSlip({ slip, report, person, proof, onProof }: { slip: Slip; repo
             {result.changed && <span> · marker gave {report.score}</span>}
           </span>
         </div>
-        <p className="quiet">{report.proof.complete ? `All ${report.proof.states} situations this board can be in were tried.` : `The search was stopped at ${report.proof.states} situations.`}</p>
+        <p className="quiet">
+          {report.proof.complete ? `All ${report.proof.states} situations this board can be in were tried.` : `The search was stopped at ${report.proof.states} situations.`}
+        </p>
         <Equivalence report={report} onProof={onProof} />
         {(Object.keys(PARTS) as Part[]).map((part) => {
           const list = report.criteria.filter((criterion) => criterion.part === part);
@@ -63,7 +70,14 @@ function MarkedSlip({ slip, report, person, proof, onProof }: { slip: Slip; repo
               <h2>{PARTS[part]}</h2>
               <ul className="criteria">
                 {list.map((criterion) => (
-                  <CriterionRow key={criterion.id} criterion={criterion} slip={slip} shown={proof?.key === `${part} ${criterion.id}`} onProof={onProof} onChange={person.role === 'instructor' ? () => setChanging(criterion) : undefined} />
+                  <CriterionRow
+                    key={criterion.id}
+                    criterion={criterion}
+                    slip={slip}
+                    shown={proof?.key === `${part} ${criterion.id}`}
+                    onProof={onProof}
+                    onChange={person.role === 'instructor' ? () => setChanging(criterion) : undefined}
+                  />
                 ))}
               </ul>
             </section>
@@ -83,7 +97,10 @@ function Equivalence({ report, onProof }: { report: Report; onProof: (proof: Pro
   const { equivalent, counterexample, pairs } = report.equivalence;
   if (equivalent) return <Alert type="success" showIcon title={`Does the same as the reference in all ${pairs} situations.`} />;
   if (!counterexample) return <Alert type="warning" showIcon title="Whether it does the same as the reference was not decided." />;
-  const show = (values: Readonly<Record<string, string | number>>) => Object.entries(values).map(([what, value]) => `${what} ${value}`).join(', ');
+  const show = (values: Readonly<Record<string, string | number>>) =>
+    Object.entries(values)
+      .map(([what, value]) => `${what} ${value}`)
+      .join(', ');
   return (
     <Alert
       type="warning"
@@ -96,7 +113,18 @@ function Equivalence({ report, onProof }: { report: Report; onProof: (proof: Pro
         </>
       }
       action={
-        <Button size="small" onClick={() => onProof({ key: 'equivalence', title: 'Where it differs from the reference', steps: counterexample.steps, found: `Reference: ${show(counterexample.expected)}. This board: ${show(counterexample.actual)}.`, where: [] })}>
+        <Button
+          size="small"
+          onClick={() =>
+            onProof({
+              key: 'equivalence',
+              title: 'Where it differs from the reference',
+              steps: counterexample.steps,
+              found: `Reference: ${show(counterexample.expected)}. This board: ${show(counterexample.actual)}.`,
+              where: [],
+            })
+          }
+        >
           Replay
         </Button>
       }
@@ -104,7 +132,19 @@ function Equivalence({ report, onProof }: { report: Report; onProof: (proof: Pro
   );
 }
 
-function CriterionRow({ criterion, slip, shown, onProof, onChange }: { criterion: Criterion; slip: Slip; shown: boolean; onProof: (proof: Proof) => void; onChange: (() => void) | undefined }) {
+function CriterionRow({
+  criterion,
+  slip,
+  shown,
+  onProof,
+  onChange,
+}: {
+  criterion: Criterion;
+  slip: Slip;
+  shown: boolean;
+  onProof: (proof: Proof) => void;
+  onChange: (() => void) | undefined;
+}) {
   const { part, id, title, points, max, evidence } = criterion;
   const change = slip.changes.findLast((one) => one.part === part && one.criterion === id);
   const steps = stimuliOf(evidence?.steps);
@@ -128,13 +168,11 @@ function CriterionRow({ criterion, slip, shown, onProof, onChange }: { criterion
         )}
         <span className="criterion-acts">
           {evidence && (evidence.steps !== undefined || (evidence.where?.length ?? 0) > 0) && (
-            <Button size="small" onClick={() => onProof({ key: `${part} ${id}`, title, steps, found: evidence.found, where: evidence.where ?? [], still: evidence.steps === undefined })}>
+            <Button
+              size="small"
+              onClick={() => onProof({ key: `${part} ${id}`, title, steps, found: evidence.found, where: evidence.where ?? [], still: evidence.steps === undefined })}
+            >
               {evidence.steps === undefined ? 'Show on the board' : 'Replay'}
-            </Button>
-          )}
-          {onChange && (
-            <Button size="small" type="text" onClick={onChange}>
-              Change points
             </Button>
           )}
         </span>
@@ -142,6 +180,7 @@ function CriterionRow({ criterion, slip, shown, onProof, onChange }: { criterion
       <span className="criterion-points">
         {change ? change.to : points}
         <small> of {max}</small>
+        {onChange && <Button size="small" type="text" icon={<EditOutlined />} aria-label={`Change points of ${title}`} title="Change points" onClick={onChange} />}
       </span>
     </li>
   );
@@ -164,7 +203,14 @@ function Remarks({ slip, person }: { slip: Slip; person: Person }) {
       ))}
       {person.role === 'instructor' && (
         <div className="remark-form">
-          <Input.TextArea aria-label="New remark" rows={2} maxLength={2000} value={text} placeholder="What should this student look at?" onChange={({ target }) => setText(target.value)} />
+          <Input.TextArea
+            aria-label="New remark"
+            rows={2}
+            maxLength={2000}
+            value={text}
+            placeholder="What should this student look at?"
+            onChange={({ target }) => setText(target.value)}
+          />
           <Button disabled={text.trim() === ''} loading={remark.isPending} onClick={() => remark.mutate(text.trim(), { onSuccess: () => setText('') })}>
             Add remark
           </Button>
@@ -201,4 +247,3 @@ function ChangePoints({ slip, criterion, onClose }: { slip: Slip; criterion: Cri
     </Modal>
   );
 }
-

@@ -3,8 +3,7 @@ import type { Bench, Incident, Stimulus, TraceEvent } from '@contactum/core';
 /** What the page asks of the worker that runs the bench. */
 export type ToWorker =
   /** A board to run from rest; handles that stay put (selectors, tripped relays, breakers) stay as they were. */
-  | { readonly kind: 'load'; readonly bench: Bench; readonly supplyOn: boolean; readonly fresh: boolean }
-  | { readonly kind: 'do'; readonly stimulus: Stimulus };
+  { readonly kind: 'load'; readonly bench: Bench; readonly supplyOn: boolean; readonly fresh: boolean } | { readonly kind: 'do'; readonly stimulus: Stimulus };
 
 /** Names in the order in which frames list their values. */
 export interface Shape {
