@@ -1,4 +1,4 @@
-import { ARRIVING, LETTING_GO, REST, type Duty } from '../catalogue/index.js';
+import { ARRIVING, LETTING_GO, REST, RETURNING, type Duty } from '../catalogue/index.js';
 import { actOn, arrive, isMoving, isTiming, react, runOut, type Circuit, type Mechanism, type MechanicalState, type MechanismIndex, type Stimulus } from '../circuit/index.js';
 import { coilVoltageFault, coilWants, type Short, type Solver } from '../electrics/index.js';
 
@@ -160,7 +160,8 @@ export class Transitions {
     for (const [k, coil] of circuit.coils.entries()) {
       const now = state[coil.mechanism] as number;
       const to = react(circuit.mechanisms[coil.mechanism] as Mechanism, now, coilWants(circuit, electrical, state, k));
-      if (to === now) continue;
+      // An armature that loses its coil on the way in may fall back or still be carried in: see arrivals.
+      if (to === now || (now === ARRIVING && to === RETURNING)) continue;
       if (to === ARRIVING && circuit.interlocks.some((group) => group.includes(coil.mechanism))) {
         rivals.push(coil.mechanism);
         continue;
@@ -179,7 +180,7 @@ export class Transitions {
     });
   }
 
-  /** One successor for each mechanism that may be the next to arrive. */
+  /** Successors for each mechanism that may be the next to arrive. */
   private arrivals(state: MechanicalState): MechanicalState[] {
     const { mechanisms } = this.circuit;
     const lettingGo = mechanisms.some(({ kind, index }) => kind === 'armature' && state[index] === LETTING_GO);
@@ -189,11 +190,20 @@ export class Transitions {
       if (!isMoving(mechanism, now)) continue;
       // The lag of an armature that lets go is shorter than the travel of one that pulls in.
       if (lettingGo && mechanism.kind === 'armature' && now === ARRIVING) continue;
-      const next = state.slice();
-      next[mechanism.index] = arrive(mechanism, now);
-      successors.push(next);
+      const step = (to: number) => {
+        const next = state.slice();
+        next[mechanism.index] = to;
+        successors.push(next);
+      };
+      step(arrive(mechanism, now));
+      if (mechanism.kind === 'armature' && now === ARRIVING && !this.wants(mechanism.index, state)) step(RETURNING);
     }
     return successors;
+  }
+
+  private wants(armature: MechanismIndex, state: MechanicalState): boolean {
+    const k = this.circuit.coils.findIndex(({ mechanism }) => mechanism === armature);
+    return coilWants(this.circuit, this.solver.at(state), state, k);
   }
 
   /** Armatures that move in a situation from which no end can be reached; null where there is none. */

@@ -569,6 +569,10 @@ export class Simulation {
       heaters.tripAt = heaters.reset === 'auto' ? this.t + coolingSeconds(hottest, device.options.class) : NEVER;
       return;
     }
+    if (state !== REST) {
+      heaters.tripAt = NEVER;
+      return;
+    }
     const dial = effectiveDial(heaters, device.options.phaseLossSensitive);
     const seconds = heaters.heat.map((heat, pole) => secondsToTrip(heat, heaters.amps[pole] as number, dial, device.options.class));
     heaters.tripAt = this.t + Math.min(...seconds);

@@ -1,0 +1,21 @@
+/** Unit and server tests; the real interface is tried by Playwright in e2e/. */
+const shared = {
+  testEnvironment: 'node',
+  testEnvironmentOptions: { customExportConditions: ['@contactum/source', 'node', 'node-addons'] },
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
+  transform: {
+    '^.+\\.tsx?$': ['@swc/jest', { module: { type: 'es6' }, jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } } }],
+  },
+};
+
+const project = (name, more = {}) => ({ ...shared, displayName: name, rootDir: `packages/${name}`, testMatch: ['<rootDir>/test/**/*.test.ts'], ...more });
+
+export default {
+  projects: [
+    project('core'),
+    project('cli'),
+    project('web'),
+    project('server', { globalSetup: '<rootDir>/test/cluster-setup.mjs', globalTeardown: '<rootDir>/test/cluster-teardown.mjs' }),
+  ],
+};

@@ -1,0 +1,98 @@
+import { readFileSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { compile, Solver, type Bench, type Exercise, type Script, type TerminalIndex } from '@contactum/core';
+import { readBench, readExercise, readScript, type Read } from '@contactum/core/documents';
+
+export const FIXTURES = join(import.meta.dirname, 'fixtures');
+
+/** The value of a document that must be readable. */
+export function must<T>(read: Read<T>): T {
+  if (!read.ok) throw new Error(read.problems.map(({ path, message }) => `${path}: ${message}`).join('; '));
+  return read.value;
+}
+
+export interface Case {
+  readonly name: string;
+  readonly command: string;
+  readonly bench: Bench;
+  readonly reference?: Bench;
+  readonly script?: Script;
+  readonly exercise?: Exercise;
+  readonly observe?: string[];
+  readonly want: Record<string, unknown>;
+}
+
+/** Conformance cases of the document format. */
+export function readCases(): Case[] {
+  const folder = join(FIXTURES, 'cases');
+  return readdirSync(folder).map((file) => {
+    const raw = JSON.parse(readFileSync(join(folder, file), 'utf8')) as Record<string, unknown>;
+    return {
+      name: file,
+      command: raw.command as string,
+      bench: must(readBench(raw.bench)),
+      want: raw.want as Record<string, unknown>,
+      ...(raw.reference ? { reference: must(readBench(raw.reference)) } : {}),
+      ...(raw.script ? { script: must(readScript(raw.script)) } : {}),
+      ...(raw.exercise ? { exercise: must(readExercise(raw.exercise)) } : {}),
+      ...(raw.observe ? { observe: (raw.observe as string).split(',') } : {}),
+    };
+  });
+}
+
+export function exercises(): Exercise[] {
+  const folder = join(import.meta.dirname, '..', 'exercises');
+  return readdirSync(folder).map((file) => must(readExercise(JSON.parse(readFileSync(join(folder, file), 'utf8')))));
+}
+
+export function exercise(id: string): Exercise {
+  const found = exercises().find((one) => one.id === id);
+  if (!found) throw new Error(`no exercise ${id}`);
+  return found;
+}
+
+/** A bench written shortly: devices as documents, wires as `A:1>B:2 …`. */
+export function bench(devices: readonly object[], wires: string, more: object = {}): Bench {
+  return must(
+    readBench({
+      contactum: 'bench/1',
+      devices,
+      wires: wires
+        .trim()
+        .split(/\s+/)
+        .filter(Boolean)
+        .map((pair) => ({ from: pair.split('>')[0], to: pair.split('>')[1] })),
+      ...more,
+    }),
+  );
+}
+
+/** The same board with other wires: `cut` removes, `add` appends. */
+export function rewire(board: Bench, cut: string, add = ''): Bench {
+  const gone = cut.split(/\s+/).filter(Boolean);
+  for (const pair of gone) if (!board.wires.some(({ from, to }) => `${from}>${to}` === pair)) throw new Error(`no wire ${pair}`);
+  const added = bench(
+    board.devices.map((device) => ({ ...device })),
+    add,
+  ).wires;
+  return { ...board, wires: [...board.wires.filter(({ from, to }) => !gone.includes(`${from}>${to}`)), ...added] };
+}
+
+export const solverOf = (board: Bench): Solver => new Solver(compile(board));
+
+export function terminal(solver: Solver, ref: string): TerminalIndex {
+  const index = solver.circuit.indexOf.get(ref);
+  if (index === undefined) throw new Error(`no terminal ${ref}`);
+  return index;
+}
+
+/** Numbers in [0, 1) from a seed (mulberry32). */
+export function seeded(seed: number): () => number {
+  let a = seed >>> 0;
+  return () => {
+    a = (a + 0x6d2b79f5) >>> 0;
+    let t = Math.imul(a ^ (a >>> 15), 1 | a);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
+}

@@ -1,0 +1,113 @@
+import { expect, test } from '@jest/globals';
+import { Simulation, type MotorPlate } from '@contactum/core';
+import { abs, breakerClearing, fitMotor, fuseClearing, heatAfter, motorTorque, scale, secondsToTrip, sequenceAdmittance, type TripClass } from '../src/machines/index.js';
+import { bench, solverOf } from './help.js';
+
+const PLATE: MotorPlate = {
+  kW: 1.5,
+  voltage: 400,
+  connection: 'star',
+  frequency: 50,
+  speed: 1420,
+  current: 3.4,
+  cosPhi: 0.8,
+  startCurrentRatio: 5.5,
+  startTorqueRatio: 2.2,
+  breakdownTorqueRatio: 2.6,
+  serviceFactor: 1,
+};
+
+test('a fitted motor gives back its plate: rated torque, current, power factor, starting and breakdown values', () => {
+  for (const plate of [PLATE, { ...PLATE, kW: 7.5, connection: 'delta' as const, speed: 1460, current: 14.8, cosPhi: 0.84, startCurrentRatio: 7, startTorqueRatio: 2.4, breakdownTorqueRatio: 3 }]) {
+    const motor = fitMotor(plate);
+    const volts = motor.windingVolts;
+    const rated = scale(sequenceAdmittance(motor, motor.ratedSlip), volts);
+    expect(motorTorque(motor, volts, 0, motor.ratedSlip) / motor.ratedTorque).toBeCloseTo(1, 2);
+    expect(abs(rated) / motor.windingAmps).toBeCloseTo(1, 1);
+    expect(rated.re / abs(rated)).toBeCloseTo(plate.cosPhi, 1);
+    expect(abs(scale(sequenceAdmittance(motor, 1), volts)) / motor.windingAmps / plate.startCurrentRatio).toBeGreaterThan(0.85);
+    expect(abs(scale(sequenceAdmittance(motor, 1), volts)) / motor.windingAmps / plate.startCurrentRatio).toBeLessThan(1.15);
+    expect(motorTorque(motor, volts, 0, 1) / motor.ratedTorque / plate.startTorqueRatio).toBeCloseTo(1, 1);
+    const peak = Math.max(...Array.from({ length: 200 }, (_, k) => motorTorque(motor, volts, 0, (k + 1) / 200)));
+    expect(peak / motor.ratedTorque / plate.breakdownTorqueRatio).toBeGreaterThan(0.9);
+    expect(peak / motor.ratedTorque / plate.breakdownTorqueRatio).toBeLessThan(1.1);
+  }
+});
+
+test('two lines alone give equal sequences and no starting torque (symmetrical components)', () => {
+  const motor = fitMotor(PLATE);
+  expect(motorTorque(motor, 100, 100, 1)).toBeCloseTo(0, 9);
+});
+
+test('in star the line current and the torque are a third of delta’s (arithmetic)', () => {
+  const devices = [
+    { tag: 'G1', type: 'supply-3n', options: { lineVoltage: 400, sourceOhms: 0.0001 } },
+    { tag: 'M1', type: 'motor-3', options: { leads: 6, plate: { ...PLATE, connection: 'delta' } }, settings: { load: 100 } },
+  ];
+  const lines = 'G1:L1>M1:U1 G1:L2>M1:V1 G1:L3>M1:W1 G1:PE>M1:PE';
+  const held = (links: string) => {
+    const simulation = new Simulation(solverOf(bench(devices, `${lines} ${links}`)));
+    simulation.advance(0.05);
+    return simulation.shafts[0]?.amps ?? 0;
+  };
+  const star = held('M1:U2>M1:V2 M1:V2>M1:W2');
+  const delta = held('M1:U1>M1:W2 M1:V1>M1:U2 M1:W1>M1:V2');
+  expect(delta / star).toBeCloseTo(3, 2);
+});
+
+test('an exchanged pair of lines turns the shaft the other way; it reaches the plate speed at rated load', () => {
+  const devices = [
+    { tag: 'G1', type: 'supply-3n', options: {} },
+    { tag: 'M1', type: 'motor-3', options: { leads: 3, plate: PLATE }, settings: { load: 1 } },
+  ];
+  const run = (wires: string) => {
+    const simulation = new Simulation(solverOf(bench(devices, wires)));
+    simulation.advance(5);
+    return ((simulation.shafts[0]?.speed ?? 0) * 60) / (2 * Math.PI);
+  };
+  const forward = run('G1:L1>M1:U G1:L2>M1:V G1:L3>M1:W G1:PE>M1:PE');
+  expect(Math.abs(forward - 1420)).toBeLessThan(8);
+  expect(run('G1:L2>M1:U G1:L1>M1:V G1:L3>M1:W G1:PE>M1:PE')).toBeCloseTo(-forward, 3);
+});
+
+test('overload trip times lie in the bands of IEC 60947-4-1 (from memory)', () => {
+  // Class: seconds at 7.2 times from cold, and the limit at 1.5 times from hot.
+  const bands: Record<TripClass, [number, number, number]> = { '10A': [2, 10, 120], '10': [4, 10, 240], '20': [6, 20, 480], '30': [9, 30, 720] };
+  for (const [name, [least, most, hot]] of Object.entries(bands)) {
+    const tripClass = name as TripClass;
+    const cold = secondsToTrip(0, 7.2, 1, tripClass);
+    expect(cold).toBeGreaterThan(least);
+    expect(cold).toBeLessThan(most);
+    const warm = heatAfter(0, 1, 1, tripClass, 7200);
+    expect(secondsToTrip(warm, 1.5, 1, tripClass)).toBeLessThan(hot);
+    expect(secondsToTrip(warm, 1.05, 1, tripClass)).toBe(Number.POSITIVE_INFINITY);
+    expect(secondsToTrip(warm, 1.2, 1, tripClass)).toBeLessThan(7200);
+  }
+});
+
+test('a 10 A motor that draws 15 to 16 A trips its relay, at rated load it never does (common practice, no source)', () => {
+  const plate = { ...PLATE, kW: 4.5, current: 10, speed: 1430 };
+  const board = (load: number) =>
+    bench(
+      [
+        { tag: 'G1', type: 'supply-3n', options: {} },
+        { tag: 'F2', type: 'overload', options: { range: [8, 12] }, settings: { dial: 10 } },
+        { tag: 'M1', type: 'motor-3', options: { leads: 3, plate }, settings: { load } },
+      ],
+      'G1:L1>F2:1 G1:L2>F2:3 G1:L3>F2:5 F2:2>M1:U F2:4>M1:V F2:6>M1:W G1:PE>M1:PE',
+    );
+  const heavy = new Simulation(solverOf(board(1.55)));
+  heavy.advance(20);
+  expect(heavy.shafts[0]?.amps).toBeGreaterThan(14.5);
+  expect(heavy.shafts[0]?.amps).toBeLessThan(16.5);
+  heavy.advance(600);
+  expect(heavy.incidents.map(({ kind }) => kind)).toContain('overload-trip');
+  const rated = new Simulation(solverOf(board(1)));
+  rated.advance(3600);
+  expect(rated.incidents).toEqual([]);
+});
+
+test('a control fuse clears a dead short before the motor breaker does, and a breaker ignores its rated current', () => {
+  expect(fuseClearing(2, 'gG', 3000)).toBeLessThan(breakerClearing(16, 'D', 3000));
+  expect(breakerClearing(16, 'D', 16)).toBe(Number.POSITIVE_INFINITY);
+});
