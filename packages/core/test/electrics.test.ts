@@ -84,7 +84,13 @@ describe('by hand', () => {
   });
 
   test('the DC supply gives no more than its limit', () => {
-    const board = bench([{ tag: 'G2', type: 'supply-dc', options: { voltage: 24, currentLimit: 2 } }, { tag: 'Z1', type: 'impedance', options: { ohms: 3 } }], 'G2:+>Z1:1 Z1:2>G2:-');
+    const board = bench(
+      [
+        { tag: 'G2', type: 'supply-dc', options: { voltage: 24, currentLimit: 2 } },
+        { tag: 'Z1', type: 'impedance', options: { ohms: 3 } },
+      ],
+      'G2:+>Z1:1 Z1:2>G2:-',
+    );
     expect(volts(board, 'G2:+', 'G2:-').value).toBeCloseTo(6, 2);
   });
 });

@@ -18,7 +18,10 @@ const PLATE: MotorPlate = {
 };
 
 test('a fitted motor gives back its plate: rated torque, current, power factor, starting and breakdown values', () => {
-  for (const plate of [PLATE, { ...PLATE, kW: 7.5, connection: 'delta' as const, speed: 1460, current: 14.8, cosPhi: 0.84, startCurrentRatio: 7, startTorqueRatio: 2.4, breakdownTorqueRatio: 3 }]) {
+  for (const plate of [
+    PLATE,
+    { ...PLATE, kW: 7.5, connection: 'delta' as const, speed: 1460, current: 14.8, cosPhi: 0.84, startCurrentRatio: 7, startTorqueRatio: 2.4, breakdownTorqueRatio: 3 },
+  ]) {
     const motor = fitMotor(plate);
     const volts = motor.windingVolts;
     const rated = scale(sequenceAdmittance(motor, motor.ratedSlip), volts);

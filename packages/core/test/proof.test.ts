@@ -43,7 +43,11 @@ describe('wrong boards fail in what is wrong with them, and in nothing else', ()
       bench(control([{ tag: 'KM2', type: 'contactor', options: { coil: { voltage: 230, kind: 'ac' } } }]), 'G1:L>S2:13 S2:14>KM1:A1 KM1:A2>KM2:A1 KM2:A2>G1:N'),
       ['coil-voltage'],
     ],
-    ['24 V coil on 230 V', bench(control([{ tag: 'K1', type: 'relay', options: { contacts: ['NO 13-14'], coil: { voltage: 24, kind: 'ac' } } }]), `${SEAL} S2:14>K1:A1 K1:A2>G1:N`), ['coil-voltage']],
+    [
+      '24 V coil on 230 V',
+      bench(control([{ tag: 'K1', type: 'relay', options: { contacts: ['NO 13-14'], coil: { voltage: 24, kind: 'ac' } } }]), `${SEAL} S2:14>K1:A1 K1:A2>G1:N`),
+      ['coil-voltage'],
+    ],
   ];
   for (const [name, board, ids] of wrong) test(name, () => expect(failures(board)).toEqual(ids));
 });
@@ -53,7 +57,9 @@ describe('what each kind of interlock is worth', () => {
   test('a mechanical interlock alone prevents the short', () => expect(failures(mechanical)).toEqual([]));
 
   test('push-button interlock alone holds while the contactors are whole, since a dropped armature leaves before another arrives', () => {
-    const devices = harrow.devices.map((device) => (device.tag === 'S2' || device.tag === 'S3' ? { ...device, options: { contacts: ['NO 13-14', 'NC 21-22'] } } : device)) as Bench['devices'];
+    const devices = harrow.devices.map((device) =>
+      device.tag === 'S2' || device.tag === 'S3' ? { ...device, options: { contacts: ['NO 13-14', 'NC 21-22'] } } : device,
+    ) as Bench['devices'];
     const board = rewire({ ...NO_INTERLOCK, devices }, 'S2:14>KM1:A1 S3:14>KM2:A1', 'S2:14>S3:21 S3:22>KM1:A1 S3:14>S2:21 S2:22>KM2:A1');
     expect(failures(board)).toEqual([]);
   });
@@ -85,7 +91,15 @@ describe('emergency stop, selectors, limit switches', () => {
   });
 
   test('a property with nothing to judge is left out', () => {
-    const ids = prove(bench([{ tag: 'G1', type: 'supply-dc' }, { tag: 'H1', type: 'lamp', options: { voltage: 24, kind: 'dc' } }], 'G1:+>H1:X1 H1:X2>G1:-')).properties.map(({ id }) => id);
+    const ids = prove(
+      bench(
+        [
+          { tag: 'G1', type: 'supply-dc' },
+          { tag: 'H1', type: 'lamp', options: { voltage: 24, kind: 'dc' } },
+        ],
+        'G1:+>H1:X1 H1:X2>G1:-',
+      ),
+    ).properties.map(({ id }) => id);
     expect(ids).toEqual(['no-short']);
   });
 });
@@ -135,7 +149,11 @@ describe('equivalence', () => {
 
   test('a motor that turns the other way is not the same', () => {
     const swapped = rewire(pump, 'G1:L1>Q1:1 G1:L2>Q1:3', 'G1:L1>Q1:3 G1:L2>Q1:1');
-    expect(compare(pump, swapped, { observe }).counterexample).toMatchObject({ steps: [{ press: 'S2' }], expected: { 'M1.driven': 'forward' }, actual: { 'M1.driven': 'reverse' } });
+    expect(compare(pump, swapped, { observe }).counterexample).toMatchObject({
+      steps: [{ press: 'S2' }],
+      expected: { 'M1.driven': 'forward' },
+      actual: { 'M1.driven': 'reverse' },
+    });
   });
 });
 

@@ -13,19 +13,29 @@ export interface ShortFound {
   readonly through: readonly string[];
 }
 
-/** Names a short and finds its path by breadth-first search over wires, links and closed contacts. */
-export function describeShort(solver: Solver, state: MechanicalState, short: Short): ShortFound {
+/**
+ * Names the nearest of the shorts in a contact state: for each pair of conductors the shortest joining path
+ * by breadth-first search over wires, links and closed contacts, and of these the shortest.
+ */
+export function describeShort(solver: Solver, state: MechanicalState, shorts: readonly Short[]): ShortFound {
   const { circuit, conductors } = solver;
-  const from = conductors[short.a];
-  const to = conductors[short.b];
-  if (!from || !to) throw new Error('a short names conductors that do not exist');
-  const found = shortestPath(circuit, state, from.terminal, to.terminal);
-  return {
-    kind: kindOf(from.name, to.name),
-    joined: [`${from.tag}:${from.name}`, `${to.tag}:${to.name}`],
-    path: found.terminals.map((terminal) => circuit.terminals[terminal] as string),
-    through: found.through,
-  };
+  const found = shorts.flatMap((short): ShortFound[] => {
+    const from = conductors[short.a];
+    const to = conductors[short.b];
+    const way = from && to && shortestPath(circuit, state, from.terminal, to.terminal);
+    if (!way) return [];
+    return [
+      {
+        kind: kindOf(from.name, to.name),
+        joined: [`${from.tag}:${from.name}`, `${to.tag}:${to.name}`],
+        path: way.terminals.map((terminal) => circuit.terminals[terminal] as string),
+        through: way.through,
+      },
+    ];
+  });
+  const [nearest] = found.sort((a, b) => a.path.length - b.path.length);
+  if (!nearest) throw new Error('a short without a path that joins it');
+  return nearest;
 }
 
 function kindOf(a: string, b: string): ShortKind {
@@ -41,7 +51,7 @@ interface Edge {
   readonly tag: string;
 }
 
-function shortestPath(circuit: Circuit, state: MechanicalState, from: TerminalIndex, to: TerminalIndex): { terminals: number[]; through: string[] } {
+function shortestPath(circuit: Circuit, state: MechanicalState, from: TerminalIndex, to: TerminalIndex): { terminals: number[]; through: string[] } | null {
   const edges: Edge[][] = circuit.terminals.map(() => []);
   const join = (a: number, b: number, tag: string) => {
     edges[a]?.push({ to: b, tag });
@@ -64,7 +74,7 @@ function shortestPath(circuit: Circuit, state: MechanicalState, from: TerminalIn
   for (let k: number = to; k >= 0;) {
     terminals.unshift(k);
     const step = came.get(k);
-    if (!step) return { terminals: [from, to], through: [] };
+    if (!step) return null;
     if (step.tag && through[0] !== step.tag) through.unshift(step.tag);
     k = step.from;
   }

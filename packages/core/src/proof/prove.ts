@@ -98,7 +98,7 @@ class Search {
   /** Judges where one stimulus led and keeps the situations that are new. */
   private take(settling: Settling, from: Reached | null, by: Stimulus | null): void {
     if (settling.short && !this.violations.has('no-short')) {
-      const { kind, joined, path } = describeShort(this.solver, settling.short.state, settling.short.short);
+      const { kind, joined, path } = describeShort(this.solver, settling.short.state, settling.short.shorts);
       this.violate('no-short', from, by, `${kind} short: ${joined[0]} meets ${joined[1]} through ${path.slice(1, -1).join(', ')}`);
     }
     if (settling.coilFault && !this.violations.has('coil-voltage')) {

@@ -10,7 +10,7 @@ export interface Settling {
   /** Settled states, each once, in order of discovery. */
   readonly ends: readonly { readonly key: string; readonly state: MechanicalState }[];
   /** First contact state on the way that joins two potentials. */
-  readonly short: { readonly state: MechanicalState; readonly short: Short } | null;
+  readonly short: { readonly state: MechanicalState; readonly shorts: readonly Short[] } | null;
   /** First coil on the way that is energised outside its limits. */
   readonly coilFault: { readonly coil: number; readonly perUnit: number } | null;
   /** Tags of armatures that move for ever, from a situation out of which no order leads to rest. */
@@ -116,7 +116,7 @@ export class Transitions {
     for (const here of situations) {
       const electrical = this.solver.at(here.state);
       if (electrical.shorts.length > 0) {
-        short ??= { state: here.state, short: electrical.shorts[0] as Short };
+        short ??= { state: here.state, shorts: electrical.shorts };
         here.ended = true;
         continue;
       }

@@ -293,7 +293,7 @@ export class Simulation {
   /** A short opens the nearest protection that clears it first; without any, the supply itself trips. */
   private clearShort(): void {
     const { circuit, state } = this;
-    const found = describeShort(this.solver, state, this.electrical.shorts[0] as { a: number; b: number });
+    const found = describeShort(this.solver, state, this.electrical.shorts);
     this.incident(found.kind, [...found.path]);
     const amps = prospectiveAmps(this.solver, found);
     let fastest: { tag: string; seconds: number; fuse: boolean } | null = null;

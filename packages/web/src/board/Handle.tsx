@@ -33,12 +33,16 @@ function toggled(device: Device, state: string): Stimulus | null {
   }
 }
 
+/** A hand is never quicker than a plunger: the shortest push, milliseconds. */
+const SHORTEST_PUSH = 80;
+
 /**
  * What a hand works on a device. A push-button is held by holding pointer, Space or Enter; with Shift it
  * stays held until it is touched again, so that two can be held at once.
  */
 export function Handle({ act, device, verb, label, children }: { act: Act | undefined; device: Device; verb: Verb; label: string; children: ReactNode }) {
   const held = useRef(false);
+  const pushedAt = useRef(0);
   if (!act) return <g>{children}</g>;
   const { tag } = device;
   const press = (sticky: boolean) => {
@@ -48,10 +52,14 @@ export function Handle({ act, device, verb, label, children }: { act: Act | unde
       return;
     }
     held.current = sticky;
+    pushedAt.current = performance.now();
     act.give({ press: tag });
   };
   const letGo = () => {
-    if (!held.current && act.stateOf(tag) !== '') act.give({ release: tag });
+    if (held.current || act.stateOf(tag) === '') return;
+    const early = pushedAt.current + SHORTEST_PUSH - performance.now();
+    if (early <= 0) act.give({ release: tag });
+    else setTimeout(() => act.give({ release: tag }), early);
   };
   const once = () => {
     const stimulus: Stimulus | null = verb === 'trip' ? { trip: tag } : verb === 'reset' ? { reset: tag } : toggled(device, act.stateOf(tag));

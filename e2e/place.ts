@@ -1,0 +1,103 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, type Locator, type Page } from '@playwright/test';
+
+export const PASSWORD = 'tidewater';
+
+interface Wire {
+  readonly from: string;
+  readonly to: string;
+  readonly colour?: string;
+}
+
+/** The reference wiring of a shipped exercise. */
+export function reference(id: string): Wire[] {
+  const file = join(import.meta.dirname, '..', 'packages', 'core', 'exercises', `${id}.exercise.json`);
+  return (JSON.parse(readFileSync(file, 'utf8')) as { reference: Wire[] }).reference;
+}
+
+export async function signIn(page: Page, login: string): Promise<void> {
+  await page.goto('/');
+  await page.getByLabel('Name').fill(login);
+  await page.getByLabel('Password').fill(PASSWORD);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('heading', { name: 'Exercises', level: 1 })).toBeVisible();
+}
+
+export async function signOut(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Sign out' }).click();
+  await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
+}
+
+/** Nothing serious or critical by axe on what is shown. */
+export async function accessible(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
+  expect(serious.map(({ id, nodes }) => `${id}: ${nodes.map(({ target }) => target.join(' ')).join(', ')}`)).toEqual([]);
+}
+
+/** One board on the page: its terminals, handles, what it shows. */
+export class BoardOnPage {
+  constructor(readonly page: Page) {}
+
+  terminal(ref: string): Locator {
+    return this.page.locator(`[data-terminal="${ref}"] .screw`);
+  }
+
+  handle(tag: string, verb: string): Locator {
+    return this.page.locator(`[data-handle="${tag} ${verb}"]`);
+  }
+
+  device(tag: string): Locator {
+    return this.page.locator(`[data-device="${tag}"]`);
+  }
+
+  get leads(): Locator {
+    return this.page.locator('[data-lead]');
+  }
+
+  async centre(locator: Locator): Promise<{ x: number; y: number }> {
+    const box = await locator.boundingBox();
+    if (!box) throw new Error('not on the page');
+    return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+  }
+
+  /** Click, and click. */
+  async click(from: string, to: string): Promise<void> {
+    for (const ref of [from, to]) {
+      const { x, y } = await this.centre(this.terminal(ref));
+      await this.page.mouse.click(x, y);
+    }
+  }
+
+  /** Press at one place, let go at another. */
+  async drag(from: Locator, to: Locator): Promise<void> {
+    const a = await this.centre(from);
+    const b = await this.centre(to);
+    await this.page.mouse.move(a.x, a.y);
+    await this.page.mouse.down();
+    await this.page.mouse.move((a.x + b.x) / 2, (a.y + b.y) / 2, { steps: 4 });
+    await this.page.mouse.move(b.x, b.y, { steps: 4 });
+    await this.page.mouse.up();
+  }
+
+  async type(line: string): Promise<void> {
+    const input = this.page.getByLabel(/^Type a lead/);
+    await input.fill(line);
+    await input.press('Enter');
+  }
+
+  /** Holds a button down for a moment. */
+  async push(tag: string, milliseconds = 150): Promise<void> {
+    const { x, y } = await this.centre(this.handle(tag, 'push'));
+    await this.page.mouse.move(x, y);
+    await this.page.mouse.down();
+    await this.page.waitForTimeout(milliseconds);
+    await this.page.mouse.up();
+  }
+
+  async shows(tag: string, state: string): Promise<void> {
+    await expect(this.device(tag)).toHaveAttribute('data-state', state);
+  }
+}

@@ -1,0 +1,113 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { spawnSync } from 'node:child_process';
+import { afterAll, expect, test } from '@jest/globals';
+import { main } from '../src/main.js';
+import { readCases } from '../../core/test/help.js';
+
+const folder = mkdtempSync(join(tmpdir(), 'contactum-cli-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+
+function file(name: string, value: unknown): string {
+  const path = join(folder, name);
+  writeFileSync(path, typeof value === 'string' ? value : JSON.stringify(value));
+  return path;
+}
+
+function command(...argv: string[]): { status: number; out: string; error: string } {
+  let out = '';
+  let error = '';
+  const status = main(
+    argv,
+    (text) => (out += text),
+    (text) => (error += text),
+  );
+  return { status, out, error };
+}
+
+/** Runs a command with --json: exactly one JSON value and nothing else. */
+function json(...argv: string[]): { status: number; value: Record<string, unknown> } {
+  const { status, out, error } = command(...argv, '--json');
+  expect(error).toBe('');
+  return { status, value: JSON.parse(out) as Record<string, unknown> };
+}
+
+const cases = Object.fromEntries(readCases().map((one) => [one.name.replace('.json', ''), one]));
+const benchOf = (name: string) => file(`${name}.bench.json`, cases[name]?.bench);
+
+test('run, prove, compare and grade answer with their JSON and the exit status of what they found', () => {
+  const script = file('seal.script.json', cases['run-seal-ref']?.script);
+  expect(json('run', benchOf('run-seal-ref'), script)).toMatchObject({ status: 0, value: { ok: true, mismatches: [], incidents: [] } });
+  const wrong = json('run', benchOf('run-seal-momentary'), script);
+  expect(wrong).toMatchObject({ status: 1, value: { ok: false } });
+  expect((wrong.value.mismatches as unknown[])[0]).toEqual({ step: 2, what: 'KM1', expected: 'in', actual: 'out' });
+
+  const proof = json('prove', benchOf('prove-rev-none'));
+  expect(proof).toMatchObject({ status: 1, value: { complete: true } });
+  expect((proof.value.properties as { id: string; holds: boolean; trace: unknown[] }[]).find(({ id }) => id === 'no-short')).toMatchObject({
+    holds: false,
+    trace: [{ together: [{ press: 'S2' }, { press: 'S3' }] }],
+  });
+
+  const reference = file('reference.bench.json', cases['compare-seal-stop-bypassed']?.reference);
+  const differs = json('compare', reference, benchOf('compare-seal-stop-bypassed'), '--observe', 'KM1,M1.driven');
+  expect(differs).toMatchObject({
+    status: 1,
+    value: { equivalent: false, counterexample: { steps: [{ press: 'S2' }, { press: 'S1' }], expected: { KM1: 'out' }, actual: { KM1: 'in' } } },
+  });
+
+  const exercise = file('seal.exercise.json', cases['grade-seal-ref']?.exercise);
+  expect(json('grade', exercise, benchOf('grade-seal-ref'))).toMatchObject({
+    status: 0,
+    value: { contactum: 'report/1', score: 100, max: 100, passed: true, equivalence: { equivalent: true, counterexample: null } },
+  });
+  expect(json('check', exercise)).toEqual({ status: 0, value: { ok: true, kind: 'exercise' } });
+  expect(command('grade', exercise, benchOf('grade-seal-ref')).out).toContain('100 of 100, passed');
+});
+
+test('measure reads volts, amps and ohms, after a script where one is given', () => {
+  const bench = benchOf('prove-seal-ref');
+  const running = file('running.script.json', { contactum: 'script/1', steps: [{ press: 'S2' }, { release: 'S2' }, { wait: 3 }] });
+  const volts = json('measure', bench, '--mode', 'volts', '--between', 'G1:L1', 'G1:L2').value as { value: number; unit: string; angle: number };
+  expect(volts).toMatchObject({ unit: 'V' });
+  expect(volts.value).toBeCloseTo(400, 2);
+  expect(volts.angle).toBeCloseTo(30, 6);
+  expect(json('measure', bench, '--mode', 'amps', '--at', 'M1:U').value).toEqual({ value: 0, unit: 'A', angle: null });
+  const amps = json('measure', bench, '--mode', 'amps', '--at', 'M1:U', '--script', running).value as { value: number };
+  expect(amps.value).toBeGreaterThan(1.5);
+  expect(amps.value).toBeLessThan(3.4);
+  expect(json('measure', bench, '--mode', 'ohms', '--between', 'S1:21', 'S1:22').value).toMatchObject({ value: 0, unit: 'Ω' });
+  // Dead board: what the supply held in has dropped out, and nothing joins the two ends (no number: null).
+  expect(json('measure', bench, '--mode', 'ohms', '--between', 'KM1:13', 'KM1:14', '--script', running).value).toEqual({ value: null, unit: 'Ω', angle: null });
+});
+
+test('unusable input: exit 2 and one line that names file and JSON path', () => {
+  const bench = benchOf('prove-seal-ref');
+  const table: [string[], RegExp][] = [
+    [[], /^usage: /],
+    [['shake', bench], /^arguments: unknown command "shake"/],
+    [['run', bench], /^arguments: run takes BENCH SCRIPT$/],
+    [['run', join(folder, 'none.json'), bench], /none\.json: \(document\): there is no such file$/],
+    [['check', file('text.json', '{ "contactum": ')], /text\.json: \(document\): is not JSON/],
+    [['check', file('kind.json', { contactum: 'bench/9' })], /kind\.json: contactum: unknown kind or version "bench\/9"$/],
+    [['prove', file('type.json', { contactum: 'bench/1', devices: [{ tag: 'A', type: 'turbine' }] })], /type\.json: devices\[0\]\.type: unknown type "turbine"$/],
+    [['run', bench, file('press.json', { contactum: 'script/1', steps: [{ press: 'S7' }] })], /press\.json: steps\[0\]\.press: "S7" is not a device of this bench$/],
+    [['compare', bench, bench, '--observe', 'KM9'], /^--observe: observe\[0\]: "KM9" is nothing/],
+    [['measure', bench, '--mode', 'volts', '--between', 'G1:L1', 'G1:L9'], /^arguments: "G1:L9" is not a terminal/],
+    [['measure', bench, '--mode', 'watts'], /^arguments: --mode is volts, ohms or amps$/],
+    [['run', bench, bench, '--loud'], /^arguments: Unknown option '--loud'/],
+  ];
+  for (const [argv, line] of table) {
+    const { status, out, error } = command(...argv);
+    expect({ argv, status, out }).toEqual({ argv, status: 2, out: '' });
+    expect(error).toMatch(line);
+    expect(error).not.toContain('\n');
+  }
+});
+
+test('the installed command runs from its bundle', () => {
+  const bin = join(import.meta.dirname, '..', 'bin', 'contactum.mjs');
+  const done = spawnSync(process.execPath, [bin, 'check', benchOf('prove-seal-ref'), '--json'], { encoding: 'utf8' });
+  expect({ status: done.status, out: done.stdout, error: done.stderr }).toEqual({ status: 0, out: '{"ok":true,"kind":"bench"}\n', error: '' });
+});

@@ -1,0 +1,146 @@
+import { describe, expect, test } from '@jest/globals';
+import { Simulation, referenceBench, run, type Bench, type Step } from '@contactum/core';
+import { bench, exercise, rewire, solverOf } from './help.js';
+
+const pump = referenceBench(exercise('brine-pump-three-wire'));
+const harrow = referenceBench(exercise('salt-harrow-electrical-interlock'));
+const kinds = (board: Bench, steps: Step[]) => run(board, steps).incidents.map(({ kind }) => kind);
+
+describe('incidents', () => {
+  test('a short in the control circuit blows the control fuse, not the motor breaker; what met is named', () => {
+    const result = run(rewire(pump, '', 'KM1:A1>G1:N'), [
+      { press: 'S2' },
+      { expect: { F1: 'blown', Q1: 'closed', KM1: 'out' } },
+      { release: 'S2' },
+      { reset: 'F1' },
+      { expect: { F1: 'closed' } },
+    ]);
+    expect(result.mismatches).toEqual([]);
+    expect(result.incidents.map(({ kind }) => kind)).toEqual(['phase-to-neutral', 'fuse-blown']);
+    expect(result.incidents[0]?.where).toEqual(expect.arrayContaining(['G1:L1', 'F1:1', 'S2:13', 'S2:14', 'KM1:A1', 'G1:N']));
+  });
+
+  test('a short before every protection trips the supply itself', () => {
+    expect(run(rewire(pump, '', 'G1:L1>G1:PE'), [{ expect: { G1: 'tripped' } }])).toMatchObject({
+      ok: true,
+      incidents: [{ kind: 'phase-to-earth' }, { kind: 'breaker-trip', where: ['G1'] }],
+    });
+    const dc = bench(
+      [
+        { tag: 'G2', type: 'supply-dc' },
+        { tag: 'S1', type: 'pushbutton' },
+      ],
+      'G2:+>S1:13 S1:14>G2:-',
+    );
+    expect(kinds(dc, [{ press: 'S1' }])).toEqual(['dc-short', 'breaker-trip']);
+  });
+
+  test('phase to phase through two contactors opens the breaker', () => {
+    const board = rewire(harrow, 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1', 'S2:14>KM1:A1 S3:14>KM2:A1');
+    expect(run(board, [{ press: 'S2' }, { release: 'S2' }, { press: 'S3' }, { expect: { Q1: 'tripped' } }]).mismatches).toEqual([]);
+    expect(kinds(board, [{ press: 'S2' }, { release: 'S2' }, { press: 'S3' }])).toEqual(['phase-to-phase', 'breaker-trip', 'plugging'].slice(0, 2));
+  });
+
+  test('lamps burn, coils are overvolted, armatures chatter, a lost line leaves a single-phase field', () => {
+    const g = { tag: 'G1', type: 'supply-1n' };
+    expect(run(bench([g, { tag: 'H1', type: 'lamp', options: { voltage: 24 } }], 'G1:L>H1:X1 H1:X2>G1:N'), [{ expect: { H1: 'burnt' } }])).toMatchObject({
+      ok: true,
+      incidents: [{ kind: 'lamp-burnt', where: ['H1'] }],
+    });
+    const k = (voltage: number) => ({ tag: 'K1', type: 'relay', options: { contacts: ['NC 21-22'], coil: { voltage, kind: 'ac' } } });
+    expect(kinds(bench([g, k(110)], 'G1:L>K1:A1 K1:A2>G1:N'), [{ wait: 30 }])).toEqual(['coil-overvoltage', 'coil-burnt']);
+    expect(run(bench([g, k(230)], 'G1:L>K1:21 K1:22>K1:A1 K1:A2>G1:N'), [{ wait: 1 }, { expect: { K1: 'chattering' } }])).toMatchObject({
+      ok: true,
+      incidents: [{ kind: 'chatter' }],
+    });
+    const lost: Step[] = [
+      { press: 'S2' },
+      { release: 'S2' },
+      { wait: 2 },
+      { lose: 'G1', phase: 'L3' },
+      { expect: { 'M1.driven': 'single-phase', KM1: 'in', 'M1.turning': 'forward' } },
+    ];
+    expect(run(pump, lost)).toMatchObject({ ok: true, incidents: [{ kind: 'single-phasing' }] });
+  });
+
+  test('with the push-buttons interlocked the motor is driven against its turning', () => {
+    const devices = harrow.devices.map((device) =>
+      device.tag === 'S2' || device.tag === 'S3' ? { ...device, options: { contacts: ['NO 13-14', 'NC 21-22'] } } : device,
+    ) as Bench['devices'];
+    const board = rewire({ ...harrow, devices }, 'S2:14>KM2:21 S3:14>KM1:21', 'S2:14>S3:21 S3:22>KM2:21 S3:14>S2:21 S2:22>KM1:21');
+    const result = run(board, [
+      { press: 'S2' },
+      { release: 'S2' },
+      { wait: 1 },
+      { press: 'S3' },
+      { release: 'S3' },
+      { expect: { 'M1.driven': 'reverse', 'M1.turning': 'forward' } },
+      { wait: 2 },
+      { expect: { 'M1.turning': 'reverse' } },
+    ]);
+    expect(result.mismatches).toEqual([]);
+    expect(result.incidents.map(({ kind }) => kind)).toEqual(['plugging']);
+  });
+
+  test('a coil that its mechanical interlock holds out hums until it burns', () => {
+    const board = rewire({ ...harrow, interlocks: [{ kind: 'mechanical', between: ['KM1', 'KM2'] }] }, 'S3:14>KM1:21 KM1:22>KM2:A1', 'S3:14>KM2:A1');
+    const result = run(board, [{ press: 'S2' }, { release: 'S2' }, { press: 'S3' }, { expect: { KM1: 'in', KM2: 'out', Q1: 'closed' } }, { wait: 25 }, { expect: { KM2: 'out' } }]);
+    expect(result.mismatches).toEqual([]);
+    expect(result.incidents.map(({ kind, where }) => [kind, ...where])).toEqual([['coil-burnt', 'KM2']]);
+  });
+});
+
+test('a run in time: order of contacts, times of armatures, and the same trace each time', () => {
+  const steps: Step[] = [{ press: 'S2' }, { release: 'S2' }, { wait: 1 }, { press: 'S1' }];
+  const first = run(pump, steps);
+  expect(first.events.map(({ what, state }) => `${what} ${state}`)).toEqual([
+    'S2 pressed',
+    'KM1 in',
+    'M1.driven forward',
+    'S2 released',
+    'KM1 out',
+    'M1.driven none',
+    'S1 pressed',
+  ]);
+  const at = (what: string, state: string) => first.events.find((event) => event.what === what && event.state === state)?.t ?? Number.NaN;
+  // A small contactor closes in 10 to 30 ms (common practice, no source).
+  expect(at('KM1', 'in') - at('S2', 'pressed')).toBeGreaterThan(0.01);
+  expect(at('KM1', 'in') - at('S2', 'pressed')).toBeLessThan(0.03);
+  expect(run(pump, steps)).toEqual(first);
+});
+
+test('an overload with its dial too low trips on its own, resets only when it has cooled, and starts nothing', () => {
+  const simulation = new Simulation(solverOf(pump));
+  const give = (...steps: Parameters<typeof simulation.apply>[0][]) => {
+    for (const step of steps) {
+      simulation.apply(step);
+      if (!('wait' in step)) simulation.settle();
+    }
+  };
+  const state = (tag: string) => simulation.state[simulation.solver.circuit.mechanismOf.get(tag) as number];
+  give({ set: 'F2.dial', to: 2.5 }, { set: 'M1.load', to: 1.4 }, { press: 'S2' }, { release: 'S2' }, { wait: 900 });
+  expect(simulation.incidents.map(({ kind }) => kind)).toEqual(['overload-trip']);
+  expect([state('F2'), state('KM1')]).toEqual([1, 0]);
+  give({ wait: 600 }, { reset: 'F2' });
+  expect([state('F2'), state('KM1')]).toEqual([0, 0]);
+});
+
+test('a star-delta start with a timer elapses into delta', () => {
+  const result = run(
+    bench(
+      [
+        { tag: 'G1', type: 'supply-1n' },
+        { tag: 'KT1', type: 'timer', options: { coil: { voltage: 230, kind: 'ac' } }, settings: { delay: 10 } },
+      ],
+      'G1:L>KT1:A1 KT1:A2>G1:N',
+    ),
+    [
+      { expect: { KT1: 'timing', 'KT1:15-16': 'closed' } },
+      { elapse: 'KT1' },
+      { expect: { KT1: 'done', 'KT1:15-18': 'closed' } },
+      { open: 'G1' },
+      { expect: { KT1: 'idle', 'KT1:15-16': 'closed' } },
+    ],
+  );
+  expect(result.mismatches).toEqual([]);
+});

@@ -1,0 +1,129 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { join } from 'node:path';
+import pg from 'pg';
+import type { Wire } from '@contactum/core';
+import { openDatabase } from '../src/database/database.js';
+import { ClassModel, PersonModel } from '../src/database/models.js';
+import { hashPassword } from '../src/security/passwords.js';
+
+const PACKAGE = join(import.meta.dirname, '..');
+export const PASSWORD = 'low water';
+
+/** A database of its own in the test cluster. */
+export async function freshDatabase(): Promise<string> {
+  const url = process.env.TEST_CLUSTER_URL;
+  if (!url) throw new Error('the test cluster is not running');
+  const name = `test_${randomUUID().replaceAll('-', '')}`;
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  await client.query(`create database ${name}`);
+  await client.end();
+  return url.replace(/\/[^/]*$/, `/${name}`);
+}
+
+export interface Server {
+  readonly base: string;
+  readonly process: ChildProcess;
+  kill(signal: NodeJS.Signals): Promise<void>;
+}
+
+/** Starts the built server as a process of its own. */
+export async function startProcess(databaseUrl: string, more: Record<string, string> = {}): Promise<Server> {
+  const child = spawn(process.execPath, [join(PACKAGE, 'dist', 'main.mjs')], {
+    env: {
+      ...process.env,
+      NODE_OPTIONS: '',
+      DATABASE_URL: databaseUrl,
+      PORT: '0',
+      SESSION_SECRET: 'a secret of the tests',
+      EXERCISES: join(PACKAGE, '..', 'core', 'exercises'),
+      LOG_LEVEL: 'error',
+      ...more,
+    },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  const port = await new Promise<string>((resolve, reject) => {
+    child.stdout.on('data', (chunk: Buffer) => {
+      const found = /listening (\d+)/.exec(String(chunk));
+      if (found?.[1]) resolve(found[1]);
+    });
+    child.once('exit', (code) => reject(new Error(`the server ended with ${code}`)));
+  });
+  return {
+    base: `http://127.0.0.1:${port}`,
+    process: child,
+    kill: (signal) =>
+      new Promise((resolve) => {
+        child.once('exit', () => resolve());
+        child.kill(signal);
+      }),
+  };
+}
+
+/** One instructor, a second one, and two students in the first one's class. */
+export async function people(databaseUrl: string): Promise<{ classId: string }> {
+  const database = openDatabase(databaseUrl);
+  const password = await hashPassword(PASSWORD);
+  const add = (login: string, role: 'instructor' | 'student') =>
+    PersonModel.query(database)
+      .insert({ login, name: `Person ${login}`, role, password })
+      .returning('*');
+  const [first] = [await add('first', 'instructor'), await add('second', 'instructor')];
+  const students = [await add('ann', 'student'), await add('ben', 'student')];
+  const group = await ClassModel.query(database).insert({ name: '=Class 1', instructorId: first.id }).returning('*');
+  await database('class_members').insert(students.map(({ id }) => ({ class_id: group.id, student_id: id })));
+  await database.destroy();
+  return { classId: group.id };
+}
+
+/** A browser's worth of requests: keeps its session. */
+export class Client {
+  private cookie = '';
+
+  constructor(readonly base: string) {}
+
+  async ask(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<{ status: number; body: any; headers: Headers }> {
+    const response = await fetch(`${this.base}/api${path}`, {
+      method,
+      headers: { ...(body === undefined ? {} : { 'content-type': 'application/json' }), ...(this.cookie ? { cookie: this.cookie } : {}), ...headers },
+      ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
+    });
+    const set = response.headers.getSetCookie()[0];
+    if (set) this.cookie = set.split(';')[0] ?? '';
+    const text = await response.text();
+    let value: unknown = text;
+    try {
+      value = JSON.parse(text);
+    } catch {
+      // CSV and empty answers stay as they are.
+    }
+    return { status: response.status, body: value, headers: response.headers };
+  }
+
+  async signIn(login: string, password = PASSWORD): Promise<this> {
+    const { status } = await this.ask('POST', '/session', { login, password });
+    if (status !== 201) throw new Error(`sign-in of ${login}: ${status}`);
+    return this;
+  }
+}
+
+export const connect = (seq: number, wire: Wire, index = seq - 1) => ({ seq, entry: { kind: 'edit', edit: { do: 'connect', index, wire } } });
+
+/** Wires a whole board, entry by entry. */
+export async function wire(client: Client, attemptId: string, wires: readonly Wire[]): Promise<void> {
+  for (const [k, one] of wires.entries()) {
+    const { status, body } = await client.ask('POST', `/attempts/${attemptId}/log`, connect(k + 1, one));
+    if (status !== 201) throw new Error(JSON.stringify(body));
+  }
+}
+
+/** Waits until a slip is marked. */
+export async function marked(client: Client, attemptId: string): Promise<any> {
+  for (let k = 0; k < 200; k += 1) {
+    const { body } = await client.ask('GET', `/attempts/${attemptId}/slip`);
+    if (body.attempt?.state === 'marked') return body;
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+  throw new Error('not marked within 10 s');
+}

@@ -1,0 +1,82 @@
+import { describe, expect, test } from '@jest/globals';
+import { referenceBench } from '@contactum/core';
+import { exercise } from '../../core/test/help.js';
+import { leadPath, planBoard, terminalNear, terminalTowards } from '../src/board/geometry.js';
+import { readTyped } from '../src/bench/typed.js';
+
+const bench = referenceBench(exercise('brine-pump-three-wire'));
+
+describe('typed wiring', () => {
+  const last = bench.wires.length - 1;
+  const table: [string, object][] = [
+    ['KM1 13 > S2 13', { kind: 'connect', from: 'KM1:13', to: 'S2:13' }],
+    ['km1:13->s2.13 light blue', { kind: 'connect', from: 'KM1:13', to: 'S2:13', colour: 'light blue' }],
+    ['KM1 13 > S2 13 BU', { kind: 'connect', from: 'KM1:13', to: 'S2:13', colour: 'light blue' }],
+    ['cut G1 N > KM1 A2', { kind: 'cut', index: last }],
+    ['move KM1 A2 > G1 N to G1 PE', { kind: 'move', index: last, end: 'to', to: 'G1:PE' }],
+    ['move G1 N > KM1 A2 to KM1 22', { kind: 'move', index: last, end: 'from', to: 'KM1:22' }],
+    ['undo', { kind: 'undo' }],
+    ['off', { kind: 'supply', on: false }],
+    ['let go s2', { kind: 'do', stimulus: { release: 'S2' } }],
+    ['KM1 99 > S2 13', { kind: 'wrong', text: '“KM1 99” is not a terminal of this board.' }],
+    ['KM1 13', { kind: 'wrong', text: 'Write two terminals with > between them, as in KM1 13 > S2 13.' }],
+    ['cut KM1 13 > KM1 22', { kind: 'wrong', text: 'There is no lead from KM1 13 to KM1 22.' }],
+    ['press S9', { kind: 'wrong', text: 'There is no S9 on this board.' }],
+  ];
+  for (const [line, command] of table) test(line, () => expect(readTyped(bench, line)).toEqual(command));
+});
+
+describe('the plan of a board', () => {
+  const plan = planBoard(bench);
+
+  test('every terminal has a place of its own, inside its device and inside the board', () => {
+    const seen = new Set<string>();
+    for (const place of plan.devices) {
+      for (const { x, y, ref } of place.terminals) {
+        expect(seen.has(`${x},${y}`)).toBe(false);
+        seen.add(`${x},${y}`);
+        expect({ ref, inside: x > place.x && x < place.x + place.width && y > place.y && y < place.y + place.height && x < plan.width && y < plan.height }).toEqual({
+          ref,
+          inside: true,
+        });
+      }
+    }
+    // Far enough apart to be told apart by a finger: 24 px at the design size.
+    const points = [...plan.terminal.values()];
+    for (const [k, one] of points.entries()) for (const other of points.slice(k + 1)) expect(Math.hypot(one.x - other.x, one.y - other.y)).toBeGreaterThan(28);
+  });
+
+  test('devices do not overlap, on any shipped board', () => {
+    for (const id of ['button-lamp-no', 'brine-pump-three-wire', 'salt-harrow-electrical-interlock']) {
+      const { devices } = planBoard(exercise(id).bench);
+      for (const [k, a] of devices.entries()) {
+        for (const b of devices.slice(k + 1)) {
+          const apart = a.x + a.width <= b.x || b.x + b.width <= a.x || a.y + a.height <= b.y || b.y + b.height <= a.y;
+          expect({ a: a.device.tag, b: b.device.tag, apart }).toMatchObject({ apart: true });
+        }
+      }
+    }
+  });
+
+  test('the arrow keys reach every terminal from every other one', () => {
+    const from = [...plan.terminal.keys()][0] ?? '';
+    const reached = new Set([from]);
+    for (const ref of reached)
+      for (const [dx, dy] of [
+        [1, 0],
+        [-1, 0],
+        [0, 1],
+        [0, -1],
+      ] as const)
+        reached.add(terminalTowards(plan, ref, dx, dy));
+    expect(reached.size).toBe(plan.terminal.size);
+  });
+
+  test('the pointer takes the nearest terminal within reach, and a lead ends where it is put', () => {
+    const s2 = plan.terminal.get('S2:13');
+    if (!s2) throw new Error('no S2:13');
+    expect(terminalNear(plan, { x: s2.x + 6, y: s2.y - 5 }, 15)?.ref).toBe('S2:13');
+    expect(terminalNear(plan, { x: s2.x + 20, y: s2.y + 20 }, 15)).toBeNull();
+    expect(leadPath({ x: 1, y: 2 }, { x: 30, y: 40 })).toMatch(/^M1\.0 2\.0C.* 30\.0 40\.0$/);
+  });
+});

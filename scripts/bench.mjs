@@ -1,0 +1,206 @@
+/**
+ * `npm run bench`: the speeds that Contactum promises, measured in the real thing: the engine as a bundle, the server as a
+ * process over PostgreSQL, the browser application in Chromium. Prints each figure beside what it must be.
+ */
+import { randomUUID } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { cpus } from 'node:os';
+import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { buildServer, buildWeb } from './lib/build.mjs';
+import { CHROMIUM, checkNode, ensureChromium, ensurePackages, ensurePostgres } from './lib/install.mjs';
+import { ROOT, dataFolder, tellAndExit } from './lib/paths.mjs';
+import { ensureDatabase, findBinaries, startCluster } from './lib/postgres.mjs';
+import { halt, launch, seed, serverEnvironment } from './lib/server.mjs';
+
+const CASES = join(ROOT, 'packages', 'core', 'test', 'fixtures', 'cases');
+const rows = [];
+
+const quantile = (list, q) => [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * q))];
+
+function report(figure, value, unit, limit) {
+  const good = value <= limit;
+  rows.push({ figure, measured: `${value.toFixed(value < 10 ? 2 : 0)} ${unit}`, 'must be': `under ${limit} ${unit}`, verdict: good ? 'met' : 'MISSED' });
+}
+
+/** Milliseconds of each of `rounds` calls after a warm-up. */
+function times(work, rounds = 200, warm = 50) {
+  for (let k = 0; k < warm; k += 1) work();
+  return Array.from({ length: rounds }, () => {
+    const begun = performance.now();
+    work();
+    return performance.now() - begun;
+  });
+}
+
+async function engine() {
+  const { build } = await import('esbuild');
+  const outfile = join(ROOT, '.cache', 'bench', 'engine.mjs');
+  await build({
+    stdin: { contents: "export * from '@contactum/core'; export { readBench, readScript } from '@contactum/core/documents';", resolveDir: join(ROOT, 'packages', 'cli'), loader: 'ts' },
+    outfile,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    conditions: ['@contactum/source'],
+    logLevel: 'error',
+  });
+  const core = await import(outfile);
+  const value = (read) => {
+    if (!read.ok) throw new Error(JSON.stringify(read.problems));
+    return read.value;
+  };
+  const load = (name) => JSON.parse(readFileSync(join(CASES, name), 'utf8'));
+  const seal = load('run-seal-ref.json');
+  const [bench, script] = [value(core.readBench(seal.bench)), value(core.readScript(seal.script))];
+  report('run of the seal-in script, median of 200', quantile(times(() => core.run(bench, script.steps)), 0.5), 'ms', 5);
+  const reversing = value(core.readBench(load('prove-rev-electrical.json').bench));
+  report('prove of the reversing board, complete, median of 200', quantile(times(() => core.prove(reversing)), 0.5), 'ms', 100);
+}
+
+/** A signed-in session over HTTP. */
+async function session(base, login) {
+  const response = await fetch(`${base}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ login, password: 'tidewater' }) });
+  const cookie = response.headers.getSetCookie()[0].split(';')[0];
+  return async (method, path, body) => {
+    const answer = await fetch(`${base}/api${path}`, { method, headers: { cookie, ...(body ? { 'content-type': 'application/json' } : {}) }, ...(body ? { body: JSON.stringify(body) } : {}) });
+    return answer.json();
+  };
+}
+
+/** Two hundred attempts, one after another: from handing in until the slip is there. */
+async function grading(base, databaseUrl) {
+  const { default: pg } = await import('pg');
+  const client = new pg.Client({ connectionString: databaseUrl });
+  await client.connect();
+  const exercise = JSON.parse(readFileSync(join(ROOT, 'packages', 'core', 'exercises', 'salt-harrow-electrical-interlock.exercise.json'), 'utf8'));
+  const { rows: found } = await client.query(
+    "select a.id, p.id as student from assignments a join class_members m on m.class_id = a.class_id join people p on p.id = m.student_id where a.exercise_id = $1 and p.login = 'skerry'",
+    [exercise.id],
+  );
+  const { id: assignment, student } = found[0];
+  const ask = await session(base, 'skerry');
+  const taken = [];
+  for (let k = 0; k < 210; k += 1) {
+    const attempt = randomUUID();
+    await client.query("insert into attempts (id, assignment_id, student_id, number, state) values ($1, $2, $3, $4, 'open')", [attempt, assignment, student, 1000 + k]);
+    const wires = exercise.reference.filter((_, n) => k % 3 !== 0 || n !== k % exercise.reference.length);
+    const entries = wires.map((wire, n) => [n + 1, JSON.stringify({ edit: { do: 'connect', index: n, wire } })]);
+    await client.query("insert into attempt_log (attempt_id, seq, kind, body) select $1, seq, 'edit', body::jsonb from unnest($2::int[], $3::text[]) as e(seq, body)", [
+      attempt,
+      entries.map(([seq]) => seq),
+      entries.map(([, body]) => body),
+    ]);
+    const begun = performance.now();
+    await ask('POST', `/attempts/${attempt}/hand-in`, {});
+    for (;;) {
+      const slip = await ask('GET', `/attempts/${attempt}/slip`);
+      if (slip.report) break;
+      await new Promise((resolve) => setTimeout(resolve, 5));
+    }
+    if (k >= 10) taken.push(performance.now() - begun);
+  }
+  await client.end();
+  report('grading one attempt on the server, hand-in to slip, p95 of 200', quantile(taken, 0.95), 'ms', 250);
+}
+
+async function browser(base) {
+  const { chromium } = await import('@playwright/test');
+  const instance = await chromium.launch({
+    executablePath: CHROMIUM,
+    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+  });
+  try {
+    const page = await (await instance.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+    await page.goto(base);
+    const id = await page.evaluate(async () => {
+      const post = (path, body) => fetch(`/api${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }).then((answer) => answer.json());
+      await post('/session', { login: 'brine', password: 'tidewater' });
+      const exercises = await fetch('/api/exercises').then((answer) => answer.json());
+      const harrow = exercises.find((one) => one.id === 'salt-harrow-electrical-interlock');
+      const attempt = await post(`/assignments/${harrow.assigned[0].id}/attempts`, {});
+      const log = (await fetch(`/api/attempts/${attempt.id}`).then((answer) => answer.json())).log;
+      // Sixty leads on the board.
+      const poles = ['1', '2', '3', '4', '5', '6'];
+      for (let k = log.length; k < 60; k += 1) {
+        const wire = { from: `KM1:${poles[k % 6]}`, to: `KM2:${poles[(k * 5 + 1) % 6]}`, colour: 'red' };
+        await post(`/attempts/${attempt.id}/log`, { seq: k + 1, entry: { kind: 'edit', edit: { do: 'connect', index: k, wire } } });
+      }
+      return attempt.id;
+    });
+    const scripts = new Map();
+    page.on('response', async (response) => {
+      const url = response.url();
+      if (url.endsWith('.js')) scripts.set(url, await response.body().catch(() => Buffer.alloc(0)));
+    });
+    await page.goto(`${base}/bench/${id}`);
+    await page.locator('[data-lead]').nth(59).waitFor();
+    await page.waitForTimeout(1000);
+    const bytes = [...scripts.values()].reduce((sum, body) => sum + gzipSync(body).length, 0);
+    report(`JavaScript of the Bench's first load, gzip, ${scripts.size} files`, bytes / 1000, 'kB', 450);
+
+    const at = async (ref) => {
+      const box = await page.locator(`[data-terminal="${ref}"] .screw`).boundingBox();
+      return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+    };
+    const from = await at('F1:1');
+    await page.mouse.click(from.x, from.y);
+    // Frames while the lead follows the pointer, for three seconds of dragging.
+    const frames = page.evaluate(
+      () =>
+        new Promise((resolve) => {
+          const rubber = document.querySelector('.rubber');
+          const stamps = [];
+          let moved = 0;
+          let before = '';
+          const begun = performance.now();
+          const tick = (now) => {
+            stamps.push(now);
+            const d = rubber.getAttribute('d');
+            if (d !== before) moved += 1;
+            before = d;
+            if (now - begun < 3000) requestAnimationFrame(tick);
+            else resolve({ gaps: stamps.slice(1).map((stamp, k) => stamp - stamps[k]), moved });
+          };
+          requestAnimationFrame(tick);
+        }),
+    );
+    const begun = performance.now();
+    for (let k = 0; performance.now() - begun < 2900; k += 1) await page.mouse.move(from.x + 200 * Math.sin(k / 9), from.y + 150 + 140 * Math.cos(k / 7));
+    const { gaps, moved } = await frames;
+    const settled = gaps.slice(5);
+    report('frame while dragging with 60 leads, median', quantile(settled, 0.5), 'ms', 17);
+    report('frame while dragging with 60 leads, longest', Math.max(...settled), 'ms', 32);
+    rows.push({ figure: 'frames in which the lead had moved', measured: `${moved} of ${gaps.length + 1}`, 'must be': '', verdict: '' });
+  } finally {
+    await instance.close();
+  }
+}
+
+const cleanup = [];
+try {
+  checkNode();
+  ensurePackages();
+  ensurePostgres(findBinaries);
+  ensureChromium();
+  await buildServer();
+  await buildWeb();
+  console.log(`Processor: ${cpus()[0]?.model ?? 'unknown'}, ${cpus().length} cores; Node.js ${process.versions.node}`);
+  await engine();
+  const cluster = await startCluster(dataFolder('bench'));
+  cleanup.push(() => cluster.stop());
+  const databaseUrl = await ensureDatabase(cluster, `bench_${randomUUID().replaceAll('-', '')}`);
+  const env = serverEnvironment({ databaseUrl, sessionSecret: cluster.sessionSecret, port: 0 });
+  seed(env);
+  const { child, port } = await launch(env);
+  cleanup.push(() => halt(child));
+  const base = `http://127.0.0.1:${port}`;
+  await grading(base, databaseUrl);
+  await browser(base);
+  console.table(rows);
+  for (const undo of cleanup.reverse()) await undo();
+  process.exit(rows.some(({ verdict }) => verdict === 'MISSED') ? 1 : 0);
+} catch (error) {
+  for (const undo of cleanup.reverse()) await undo();
+  tellAndExit(error);
+}
