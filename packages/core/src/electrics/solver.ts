@@ -42,6 +42,7 @@ export class Solver {
   private readonly keyed: boolean;
   private readonly kept = new Map<number | string, Electrical>();
   private readonly system = new ComplexSystem();
+  private restAdmittances: (readonly [Complex, Complex, Complex])[] | null = null;
 
   constructor(readonly circuit: Circuit) {
     const sets = new UnionFind(circuit.terminals.length);
@@ -99,6 +100,12 @@ export class Solver {
   /** How many contact states have been solved. */
   get solved(): number {
     return this.kept.size;
+  }
+
+  /** Winding admittances with the rotor at rest: always the same. */
+  private atRest(k: number): readonly [Complex, Complex, Complex] {
+    this.restAdmittances ??= this.motors.map((motor) => windingAdmittances(motor, 1));
+    return this.restAdmittances[k] as readonly [Complex, Complex, Complex];
   }
 
   /** Base nodes joined into nodes by the contacts that are closed. */
@@ -159,7 +166,7 @@ export class Solver {
     const windingNodes = circuit.motors.map((motor, k) =>
       motor.windings.map(([start, finish]) => [start < 0 ? starPoint[k] : at(start), finish < 0 ? starPoint[k] : at(finish)] as [number, number]),
     );
-    const admittances = this.motors.map((motor, k) => windingAdmittances(motor, slips?.[k] ?? 1));
+    const admittances = this.motors.map((motor, k) => (slips ? windingAdmittances(motor, slips[k] ?? 1) : this.atRest(k)));
     const earthNode = this.earth >= 0 ? (node[this.earth] as number) : -1;
 
     const islands = new UnionFind(nodes);
@@ -190,31 +197,37 @@ export class Solver {
     });
 
     // Reference node of each island: earth, else a live source's reference, else its first node (nothing drives it).
-    const reference = new Map<number, number>();
-    const defined = new Set<number>();
+    const reference = new Int32Array(nodes).fill(-1);
+    const definedRoot = new Uint8Array(nodes);
     if (earthNode >= 0) {
-      reference.set(islands.find(earthNode), earthNode);
-      defined.add(islands.find(earthNode));
+      const root = islands.find(earthNode);
+      reference[root] = earthNode;
+      definedRoot[root] = 1;
     }
     for (const { b } of sources) {
       const root = islands.find(b);
-      if (!reference.has(root)) reference.set(root, b);
-      defined.add(root);
+      if ((reference[root] as number) < 0) reference[root] = b;
+      definedRoot[root] = 1;
     }
     // A motor's windings are coupled without being joined: an open winding is induced on by the others.
-    const coupled = new UnionFind(islands.parent);
+    const coupled = windingNodes.length > 0 ? new UnionFind(islands.parent) : islands;
     for (const windings of windingNodes) for (const [a] of windings) coupled.union(a, windings[0]?.[0] ?? a);
-    const driven = new Set(sources.map(({ b }) => coupled.find(b)));
+    const driven = new Uint8Array(nodes);
+    for (const { b } of sources) driven[coupled.find(b)] = 1;
     const unknown = new Int32Array(nodes).fill(-1);
     let n = 0;
     const island = new Int32Array(nodes);
-    const islandNumber = new Map<number, number>();
+    const defined: boolean[] = [];
+    const islandOf = new Int32Array(nodes).fill(-1);
     for (let k = 0; k < nodes; k += 1) {
       const root = islands.find(k);
-      if (!islandNumber.has(root)) islandNumber.set(root, islandNumber.size);
-      island[k] = islandNumber.get(root) as number;
-      if (!reference.has(root)) reference.set(root, k);
-      if (driven.has(coupled.find(k)) && reference.get(root) !== k) unknown[k] = n++;
+      if ((islandOf[root] as number) < 0) {
+        islandOf[root] = defined.length;
+        defined.push(definedRoot[root] === 1);
+      }
+      island[k] = islandOf[root] as number;
+      if ((reference[root] as number) < 0) reference[root] = k;
+      if (driven[coupled.find(k)] === 1 && reference[root] !== k) unknown[k] = n++;
     }
 
     const potentials: Potentials[] = [];
@@ -265,7 +278,7 @@ export class Solver {
       shorts,
       potentials,
       island,
-      defined: [...islandNumber.keys()].map((root) => defined.has(root)),
+      defined,
       coilVolts: Float64Array.from(circuit.coils, (coil) => (state[coil.winding] === BURNT ? 0 : volts(coil.a, coil.b))),
       lampVolts: Float64Array.from(circuit.lamps, (lamp) => (state[lamp.mechanism] === BURNT ? 0 : volts(lamp.a, lamp.b))),
       motors: circuit.motors.map((_, k) => motorField(this.motors[k] as InductionMotor, windingNodes[k] ?? [], potentials)),

@@ -32,8 +32,19 @@ export interface InductionMotor {
 
 const BISECTIONS = 80;
 
+/** Fits already made; a plate is never changed, only replaced. */
+const fits = new WeakMap<MotorPlate, InductionMotor>();
+
 /** Fits the equivalent circuit to a plate: rated slip, current and power factor; starting current and torque; breakdown torque. */
 export function fitMotor(plate: MotorPlate): InductionMotor {
+  const known = fits.get(plate);
+  if (known) return known;
+  const motor = fit(plate);
+  fits.set(plate, motor);
+  return motor;
+}
+
+function fit(plate: MotorPlate): InductionMotor {
   const synchronousRpm = synchronousSpeed(plate.frequency, plate.speed);
   if (synchronousRpm === null) throw new Error(`no pole count fits ${plate.speed} rpm at ${plate.frequency} Hz`);
   const synchronous = (synchronousRpm * 2 * Math.PI) / 60;

@@ -94,7 +94,7 @@ interface Heaters {
 
 const NEVER = Number.POSITIVE_INFINITY;
 /** Largest change of slip in one step of the shaft, and shortest step, seconds. */
-const SLIP_STEP = 0.04;
+const SLIP_STEP = 0.06;
 const SHORTEST_STEP = 0.0005;
 /** Acceleration, per unit of synchronous speed a second, under which a shaft is steady. */
 const STEADY_ACCELERATION = 0.002;

@@ -42,7 +42,8 @@ export function WiringBoard({
   const svg = useRef<SVGSVGElement | null>(null);
   const rubber = useRef<SVGPathElement | null>(null);
   const gesture = useRef<{ readonly x: number; readonly y: number; readonly at: string } | null>(null);
-  const hovered = useRef<Element | null>(null);
+  const ring = useRef<SVGCircleElement | null>(null);
+  const hovered = useRef<string | null>(null);
   const { actions } = store;
 
   const boardPoint = (event: { clientX: number; clientY: number }): Point => {
@@ -70,13 +71,15 @@ export function WiringBoard({
     path.setAttribute('d', leadPath(start, near ?? point));
   };
 
+  /** Rings the terminal that the pointer would take. On the sheet too: the board itself is not painted again. */
   const hover = (point: Point) => {
     const near = terminalNear(plan, point, REACH);
-    const element = near ? (svg.current?.querySelector(`[data-terminal="${CSS.escape(near.ref)}"]`) ?? null) : null;
-    if (element === hovered.current) return;
-    hovered.current?.removeAttribute('data-hover');
-    element?.setAttribute('data-hover', 'yes');
-    hovered.current = element;
+    if ((near?.ref ?? null) === hovered.current) return;
+    hovered.current = near?.ref ?? null;
+    ring.current?.setAttribute('visibility', near ? 'visible' : 'hidden');
+    if (!near) return;
+    ring.current?.setAttribute('cx', String(near.x));
+    ring.current?.setAttribute('cy', String(near.y));
   };
 
   /** Puts down what is held at a terminal, or takes up a new lead there. */
@@ -210,35 +213,29 @@ export function WiringBoard({
         svg.current = element;
       }}
       onSetting={onSetting}
-      className="wiring"
+      className={from !== null || moving !== null ? 'wiring laying' : 'wiring'}
       handlers={{ tabIndex: 0, onPointerDown, onPointerMove, onPointerUp, onKeyDown }}
-      overlay={<Overlay plan={plan} store={store} rubber={rubber} from={from} moving={moving} cursor={cursor} selected={selected} />}
+      overlay={<Overlay plan={plan} store={store} from={from} cursor={cursor} selected={selected} />}
+      sheet={<Rubber store={store} path={rubber} ring={ring} shown={from !== null || moving !== null} />}
     />
   );
 }
 
 const spell = (ref: string) => ref.replace(':', ' ');
 
-function Overlay({
-  plan,
-  store,
-  rubber,
-  from,
-  moving,
-  cursor,
-  selected,
-}: {
-  plan: BoardPlan;
-  store: BenchStore;
-  rubber: React.RefObject<SVGPathElement | null>;
-  from: string | null;
-  moving: { index: number; end: 'from' | 'to' } | null;
-  cursor: string | null;
-  selected: number | null;
-}) {
-  const colour = useStore(store, (state) => state.colour);
+/** The lead that follows the pointer; its shape is written by the pointer itself. */
+function Rubber({ store, path, ring, shown }: { store: BenchStore; path: React.RefObject<SVGPathElement | null>; ring: React.RefObject<SVGCircleElement | null>; shown: boolean }) {
+  const colour = useStore(store, ({ moving, bench, colour: next }) => (moving ? bench.wires[moving.index]?.colour : next));
+  return (
+    <>
+      <circle ref={ring} className="hover-ring" r={9.5} visibility="hidden" />
+      <path ref={path} className="rubber" stroke={leadColour(colour).paint} style={{ display: shown ? undefined : 'none' }} />
+    </>
+  );
+}
+
+function Overlay({ plan, store, from, cursor, selected }: { plan: BoardPlan; store: BenchStore; from: string | null; cursor: string | null; selected: number | null }) {
   const wires = useStore(store, (state) => state.bench.wires);
-  const held = moving ? wires[moving.index]?.colour : colour;
   const cursorPlace = cursor ? plan.terminal.get(cursor) : undefined;
   const fromPlace = from ? plan.terminal.get(from) : undefined;
   const chosen = selected === null ? undefined : wires[selected];
@@ -248,7 +245,6 @@ function Overlay({
       {ends.map(({ end, place }) => place && <circle key={end} className="lead-end" data-end={end} cx={place.x} cy={place.y} r={9} />)}
       {fromPlace && <circle className="cursor-ring" cx={fromPlace.x} cy={fromPlace.y} r={13} style={{ strokeDasharray: 'none' }} />}
       {cursorPlace && <circle className="cursor-ring keyboard" cx={cursorPlace.x} cy={cursorPlace.y} r={13} />}
-      <path ref={rubber} className="rubber" stroke={leadColour(held).paint} style={{ display: from || moving ? undefined : 'none' }} />
     </g>
   );
 }

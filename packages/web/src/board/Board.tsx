@@ -20,14 +20,16 @@ export interface BoardProps {
   /** Told the drawing's element when it is there. */
   readonly onSvg?: (element: SVGSVGElement | null) => void;
   readonly onSetting?: ((tag: string) => void) | undefined;
-  /** Drawn above the leads, such as the lead that follows the pointer. */
+  /** Drawn above the leads and reached by the pointer: ends of a chosen lead, the keyboard's cursor. */
   readonly overlay?: ReactNode;
+  /** A sheet of its own above the board: what moves with the pointer is painted there and nothing else with it. */
+  readonly sheet?: ReactNode;
   readonly handlers?: React.SVGProps<SVGSVGElement>;
   readonly className?: string;
 }
 
 /** The trainer board as a drawing: plates, terminals, leads. It shows a bench; what can be done with it is its parent's. */
-export function Board({ bench, plan: given, live, act, marked = [], selected = null, label, onSvg, onSetting, overlay, handlers, className }: BoardProps) {
+export function Board({ bench, plan: given, live, act, marked = [], selected = null, label, onSvg, onSetting, overlay, sheet, handlers, className }: BoardProps) {
   const own = useMemo(() => given ?? planBoard(bench), [given, bench]);
   const root = useRef<SVGSVGElement | null>(null);
   const painter = usePainter(root, live, bench);
@@ -41,15 +43,9 @@ export function Board({ bench, plan: given, live, act, marked = [], selected = n
     if (frame) painter.current?.paintLeads(frame);
   }, [bench.wires, live, painter]);
 
-  return (
-    <svg
-      ref={attach}
-      className={`board ${className ?? ''}`}
-      viewBox={`0 0 ${own.width} ${own.height}`}
-      role={handlers ? 'application' : act ? 'group' : 'img'}
-      aria-label={label}
-      {...handlers}
-    >
+  const viewBox = `0 0 ${own.width} ${own.height}`;
+  const drawing = (
+    <svg ref={attach} className={`board ${className ?? ''}`} viewBox={viewBox} role={handlers ? 'application' : act ? 'group' : 'img'} aria-label={label} {...handlers}>
       <rect className="panel" x={0} y={0} width={own.width} height={own.height} rx={6} />
       {own.devices.map((place) => (
         <DeviceView key={place.device.tag} place={place} act={act} onSetting={onSetting} />
@@ -68,6 +64,15 @@ export function Board({ bench, plan: given, live, act, marked = [], selected = n
       </g>
       {overlay}
     </svg>
+  );
+  if (sheet === undefined) return drawing;
+  return (
+    <div className="board-stack">
+      {drawing}
+      <svg className="board board-sheet" viewBox={viewBox} aria-hidden="true">
+        {sheet}
+      </svg>
+    </div>
   );
 }
 
