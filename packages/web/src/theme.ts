@@ -64,6 +64,14 @@ export const light: ThemeConfig = {
 export const dark: ThemeConfig = {
   ...shared,
   algorithm: theme.darkAlgorithm,
-  token: { ...shared.token, colorPrimary: '#3aa6a9', colorLink: '#6cc4c6', colorBgBase: '#1b1f22', colorTextBase: '#ece8de' },
+  token: {
+    ...shared.token,
+    colorPrimary: '#3aa6a9',
+    colorLink: '#6cc4c6',
+    colorBgBase: '#1b1f22',
+    colorTextBase: '#ece8de',
+    colorTextPlaceholder: '#98a1a6',
+    colorBorder: '#5a646a',
+  },
   components: { ...shared.components, Table: { ...shared.components?.Table, headerBg: '#262c30' } },
 };

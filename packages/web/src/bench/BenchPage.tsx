@@ -54,7 +54,6 @@ function Workplace({ view, live, store }: { view: AttemptView; live: LiveBench; 
   const message = useStore(store, (state) => state.message);
   const stale = useStore(store, (state) => state.stale);
   const incidents = useStore(live.store, (state) => state.incidents);
-  const supplyOn = useStore(live.store, (state) => state.supplyOn);
   const [spoken, setSpoken] = useState('');
   const [setting, setSetting] = useState<string | null>(null);
   const { message: toast } = App.useApp();
@@ -145,9 +144,9 @@ function Workplace({ view, live, store }: { view: AttemptView; live: LiveBench; 
   };
 
   const submit = () => {
-    if (supplyOn) switchSupply(false);
-    store.actions
-      .flush()
+    switchSupply(false);
+    supplyOff(live)
+      .then(() => store.actions.flush())
       .then(() => handIn.mutateAsync(view.attempt.id))
       .then(() => navigate(`/slip/${view.attempt.id}`))
       .catch((error: unknown) => toast.error((error as Error).message));
@@ -201,6 +200,19 @@ function Workplace({ view, live, store }: { view: AttemptView; live: LiveBench; 
       )}
     </div>
   );
+}
+
+/** Resolves when the bench itself says that its supply is off, which the log must hold before it is closed. */
+function supplyOff(live: LiveBench): Promise<void> {
+  if (!live.store.getState().supplyOn) return Promise.resolve();
+  return new Promise((resolve) => {
+    const unsubscribe = live.store.subscribe(({ supplyOn }) => {
+      if (supplyOn) return;
+      unsubscribe();
+      // The page's own subscriber writes the log; it was there before this one.
+      resolve();
+    });
+  });
 }
 
 function SettingDialog({

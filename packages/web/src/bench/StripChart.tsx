@@ -14,6 +14,7 @@ interface Row {
   readonly tag: string;
   /** Where in a frame its value stands. */
   readonly source: 'state' | 'lamp' | 'motor';
+  readonly words: Readonly<Record<string, string>>;
 }
 
 /** A row's values in time: each from its moment until the next. */
@@ -25,15 +26,17 @@ interface Mark {
 const ACTIVE = new Set(['in', 'pressed', 'lit', 'tripped', 'timing', 'done', 'forward', 'reverse', 'single-phase', 'chattering', 'closed', 'dim', 'burnt', 'blown']);
 /** States in the words of a person at the bench. */
 const WORDS: Readonly<Record<string, string>> = { none: 'not driven', 'single-phase': 'two lines only' };
+const SUPPLY_WORDS: Readonly<Record<string, string>> = { closed: 'on', open: 'off' };
 
 const WRONG = new Set(['tripped', 'chattering', 'single-phase', 'burnt', 'blown']);
 
 function rowsOf(bench: Bench): Row[] {
   const rows: Row[] = [];
   for (const { tag, type } of bench.devices) {
-    if (type === 'lamp' || type === 'buzzer') rows.push({ tag, source: 'lamp' });
-    else if (type === 'motor-3') rows.push({ tag, source: 'motor' });
-    else if (!['fuse', 'terminal-strip', 'busbar', 'impedance', 'disconnector'].includes(type)) rows.push({ tag, source: 'state' });
+    if (type === 'lamp' || type === 'buzzer') rows.push({ tag, source: 'lamp', words: WORDS });
+    else if (type === 'motor-3') rows.push({ tag, source: 'motor', words: WORDS });
+    else if (!['fuse', 'terminal-strip', 'busbar', 'impedance', 'disconnector'].includes(type))
+      rows.push({ tag, source: 'state', words: type.startsWith('supply') ? SUPPLY_WORDS : WORDS });
   }
   return rows;
 }
@@ -57,7 +60,7 @@ export function StripChart({ bench, live }: { bench: Bench; live: LiveBench }) {
       // What has run off the paper is forgotten, but for the value that it began with.
       while (list.length > 2 && (list[1]?.t ?? t) < t - WINDOW) list.shift();
       const cell = values.current[k];
-      if (cell) cell.textContent = WORDS[value] ?? value;
+      if (cell) cell.textContent = rows[k]?.words[value] ?? value;
     };
     const take = (frame: Frame) => {
       const shape = live.store.getState().shape;
@@ -91,7 +94,7 @@ export function StripChart({ bench, live }: { bench: Bench; live: LiveBench }) {
         pen.fillStyle = '#d6cfbf';
         pen.fillRect(x(tick), 0, 1, rows.length * ROW);
         pen.fillStyle = TOKENS.quiet;
-        pen.textAlign = tick === 0 ? 'left' : 'center';
+        pen.textAlign = x(tick) < 10 ? 'left' : x(tick) > width - 14 ? 'right' : 'center';
         pen.fillText(`${tick} s`, x(tick), rows.length * ROW + AXIS / 2);
       }
       marks.forEach((list, k) => {
@@ -106,10 +109,11 @@ export function StripChart({ bench, live }: { bench: Bench; live: LiveBench }) {
           pen.fillStyle = WRONG.has(value) ? TOKENS.wrong : value === 'reverse' ? '#3b5f8a' : value === 'closed' ? '#b9933a' : TOKENS.accent;
           pen.fillRect(left, middle - 5, Math.max(right - left, 1.5), 10);
           // A word only where the bar has room for it: colour alone says nothing.
-          if (right - left > pen.measureText(value).width + 10) {
+          const word = rows[k]?.words[value] ?? value;
+          if (right - left > pen.measureText(word).width + 10) {
             pen.fillStyle = '#ffffff';
             pen.textAlign = 'left';
-            pen.fillText(value, left + 5, middle + 0.5);
+            pen.fillText(word, left + 5, middle + 0.5);
           }
         });
       });

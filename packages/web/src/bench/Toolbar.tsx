@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import { PoweroffOutlined, RedoOutlined, UndoOutlined } from '@ant-design/icons';
+import { PoweroffOutlined, QuestionCircleOutlined, RedoOutlined, UndoOutlined } from '@ant-design/icons';
 import { Button, Input, Tooltip, type InputRef } from 'antd';
 import { useStore } from 'zustand';
 import { LEAD_COLOURS } from '../board/colours.js';
@@ -63,19 +63,22 @@ export function Toolbar({ store, live, onTyped, onSupply }: { store: BenchStore;
       <Tooltip title="Redo (Ctrl+Y)">
         <Button icon={<RedoOutlined />} aria-label="Redo" disabled={redo === 0 || supplyOn} onClick={actions.redo} />
       </Tooltip>
-      <Tooltip title={TYPED_HELP} trigger="focus" placement="bottomLeft" styles={{ root: { maxWidth: 420 } }}>
-        <Input
-          ref={input}
-          className="typed mono"
-          value={line}
-          placeholder="KM1 13 > S2 13"
-          aria-label="Type a lead, for example KM1 13 > S2 13"
-          onChange={({ target }) => setLine(target.value)}
-          onPressEnter={() => {
-            if (line.trim() && onTyped(line)) setLine('');
-          }}
-        />
-      </Tooltip>
+      <Input
+        ref={input}
+        className="typed mono"
+        value={line}
+        placeholder="KM1 13 > S2 13"
+        aria-label="Type a lead, for example KM1 13 > S2 13"
+        suffix={
+          <Tooltip title={TYPED_HELP} placement="bottomRight" styles={{ root: { maxWidth: 420 } }}>
+            <QuestionCircleOutlined aria-label={TYPED_HELP} tabIndex={0} />
+          </Tooltip>
+        }
+        onChange={({ target }) => setLine(target.value)}
+        onPressEnter={() => {
+          if (line.trim() && onTyped(line)) setLine('');
+        }}
+      />
       <span className="stored" role="status" data-state={saveError ? 'wrong' : unsaved > 0 ? 'busy' : 'stored'}>
         {saveError ? 'Not stored, trying again' : unsaved > 0 ? 'Storing…' : 'Stored'}
       </span>

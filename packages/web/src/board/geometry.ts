@@ -160,6 +160,9 @@ export function planBoard(bench: Bench): BoardPlan {
   };
 }
 
+/** Board millimetres right of which controls stand. */
+const CONTROLS_FROM = 560;
+
 /** A hanging lead from one terminal to another (or to the pointer), as an SVG path. Leads of one terminal fan out by their order. */
 export function leadPath(from: Point & { side?: 'top' | 'bottom' }, to: Point & { side?: 'top' | 'bottom' }, order = 0): string {
   const distance = Math.hypot(to.x - from.x, to.y - from.y);
@@ -167,9 +170,11 @@ export function leadPath(from: Point & { side?: 'top' | 'bottom' }, to: Point & 
   const out = (point: { side?: 'top' | 'bottom' }) => (point.side === 'top' ? -1 : point.side === 'bottom' ? 1 : 0);
   // Two terminals on the same side of two devices: the lead arcs over; opposite sides: it hangs between.
   const lean = Math.max(-1, Math.min(1, (to.x - from.x) / 220)) * (8 + (order % 3) * 5);
-  // A long lead down the board swings out to the right, clear of the devices that it passes.
+  // A long lead down the board swings out, clear of the devices that it passes: to the right beside the
+  // power circuit, to the left beside the controls, whose buttons stand on their right.
   const down = Math.abs(to.y - from.y);
-  const swing = down > 150 && Math.abs(to.x - from.x) < 190 ? Math.min(down * 0.55, 210) + (order % 5) * 9 : 0;
+  const aside = Math.min(from.x, to.x) > CONTROLS_FROM ? -1 : 1;
+  const swing = down > 100 && Math.abs(to.x - from.x) < 190 ? aside * (Math.min(down * 0.5, 118) + (order % 4) * 7) : 0;
   const c1 = { x: from.x + lean + swing, y: from.y + out(from) * reach * 0.6 };
   const c2 = { x: to.x - lean + swing, y: to.y + out(to) * reach * 0.6 };
   const n = (value: number) => value.toFixed(1);
