@@ -1,5 +1,7 @@
 /** `npm start`: installs what is missing, starts database and server, and says where to go. */
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
+import { join } from 'node:path';
 import { ensurePackages, ensurePostgres, checkNode } from './lib/install.mjs';
 import { dataFolder, tellAndExit, Plain } from './lib/paths.mjs';
 import { findBinaries, startCluster, ensureDatabase } from './lib/postgres.mjs';
@@ -24,6 +26,28 @@ async function choosePort() {
   throw new Plain(`Ports ${PREFERRED_PORT} to ${PREFERRED_PORT + 19} are all taken.`);
 }
 
+/** True where this process still runs and is one of ours. */
+function runs(pid, script) {
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(script);
+  } catch {
+    return false;
+  }
+}
+
+/** One start for each data folder: two would pull the database from under each other. What a killed start left is ended. */
+function claim(file) {
+  if (existsSync(file)) {
+    const { start, server, url } = JSON.parse(readFileSync(file, 'utf8'));
+    if (start !== process.pid && runs(start, 'start.mjs')) throw new Plain(url ? `Contactum is already running: ${url}` : 'Contactum is already being started.');
+    if (server && runs(server, 'main.mjs')) process.kill(server, 'SIGKILL');
+  }
+  const note = (more) => writeFileSync(file, JSON.stringify({ start: process.pid, ...more }), { mode: 0o600 });
+  note({});
+  cleanup.push(() => rmSync(file, { force: true }));
+  return note;
+}
+
 const cleanup = [];
 let ending = false;
 async function end(code) {
@@ -40,12 +64,15 @@ try {
   ensurePostgres(findBinaries);
   const { buildServer, buildWeb } = await import('./lib/build.mjs');
   const { launch, halt, seed, serverEnvironment } = await import('./lib/server.mjs');
-  const [cluster] = await Promise.all([startCluster(dataFolder('live')), buildServer().then(buildWeb)]);
+  const home = dataFolder('live');
+  const note = claim(join(home, 'running.json'));
+  const [cluster] = await Promise.all([startCluster(home), buildServer().then(buildWeb)]);
   cleanup.push(() => cluster.stop());
   const env = serverEnvironment({ databaseUrl: await ensureDatabase(cluster, 'contactum'), sessionSecret: cluster.sessionSecret, port: await choosePort() });
   seed(env);
   const { child, port } = await launch(env);
   cleanup.push(() => halt(child));
+  note({ server: child.pid, url: `http://localhost:${port}` });
   child.once('exit', () => void end(1));
   console.log(`
 Contactum is running: http://localhost:${port}
