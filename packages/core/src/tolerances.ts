@@ -80,3 +80,7 @@ export const OVERLOAD_ULTIMATE = 1.13;
 
 /** Per unit of ultimate heat to which a tripped overload must cool before it resets by itself. [P] */
 export const OVERLOAD_RESET_HEAT = 0.6;
+
+/** Smallest series resistance of an impedance or AC source, and of a DC source, ohms: ideal ones stay solvable. [A] */
+export const LEAST_OHMS = 1e-6;
+export const LEAST_DC_SOURCE_OHMS = 1e-3;

@@ -1,7 +1,7 @@
 import { sealedIn, UnionFind, type Circuit, type MechanicalState, type Motor, type TerminalIndex } from '../circuit/index.js';
 import { BURNT, SUPPLY_OPEN } from '../catalogue/index.js';
 import { windingAdmittances, type Complex } from '../machines/index.js';
-import { METER_OHMS } from '../tolerances.js';
+import { LEAST_DC_SOURCE_OHMS, LEAST_OHMS, METER_OHMS } from '../tolerances.js';
 import type { Electrical, Potentials } from './electrical.js';
 import { ComplexSystem } from './linear.js';
 import type { Solver } from './solver.js';
@@ -63,7 +63,7 @@ export function terminalDraw(
   };
   const through = (a: number, b: number, ohms: number, henries: number, emf: Complex = { re: 0, im: 0 }): Complex => {
     const x = omega * henries;
-    const r = Math.max(ohms, Math.abs(x) > 1e-6 ? 0 : 1e-6);
+    const r = Math.max(ohms, Math.abs(x) > LEAST_OHMS ? 0 : LEAST_OHMS);
     const d = r * r + x * x;
     const vr = (network.re[at(a)] as number) - (network.re[at(b)] as number) - emf.re;
     const vi = (network.im[at(a)] as number) - (network.im[at(b)] as number) - emf.im;
@@ -97,7 +97,7 @@ export function terminalDraw(
   circuit.sources.forEach((source) => {
     if (!source.liveIn[state[source.mechanism] as number] || at(source.terminal) === at(source.reference)) return;
     const emf = source.frequency === network.frequency ? { re: source.re, im: source.im } : { re: 0, im: 0 };
-    const ohms = Math.max(source.ohms, source.frequency === 0 ? 1e-3 : 1e-6);
+    const ohms = Math.max(source.ohms, source.frequency === 0 ? LEAST_DC_SOURCE_OHMS : LEAST_OHMS);
     if (Number.isFinite(source.currentLimit)) {
       const current = through(source.terminal, source.reference, ohms, source.henries, emf);
       const size = Math.hypot(current.re, current.im);
@@ -265,7 +265,7 @@ export function readOhms(solver: Solver, state: MechanicalState, a: TerminalInde
     if (state[coil.winding] !== BURNT) resistors.push({ a: sets.find(coil.a), b: sets.find(coil.b), ohms: coil.inrush.ohms });
   }
   for (const lamp of circuit.lamps) if (state[lamp.mechanism] !== BURNT) resistors.push({ a: sets.find(lamp.a), b: sets.find(lamp.b), ohms: lamp.ohms });
-  for (const load of circuit.loads) resistors.push({ a: sets.find(load.a), b: sets.find(load.b), ohms: Math.max(load.ohms, 1e-6) });
+  for (const load of circuit.loads) resistors.push({ a: sets.find(load.a), b: sets.find(load.b), ohms: Math.max(load.ohms, LEAST_OHMS) });
   circuit.motors.forEach((motor, k) => {
     const star = extra;
     extra += 1;

@@ -1,13 +1,9 @@
 import { UnionFind, sealedIn, type Circuit, type MechanicalState, type TerminalIndex } from '../circuit/index.js';
 import { BURNT } from '../catalogue/index.js';
 import { A, A2, abs, add, fitMotor, mul, scale, windingAdmittances, type Complex, type InductionMotor } from '../machines/index.js';
-import { DRIVEN, SAME_POTENTIAL, SINGLE_PHASE } from '../tolerances.js';
+import { DRIVEN, LEAST_DC_SOURCE_OHMS, LEAST_OHMS, SAME_POTENTIAL, SINGLE_PHASE } from '../tolerances.js';
 import type { Driven, Electrical, MotorField, Potentials, Short } from './electrical.js';
 import { ComplexSystem } from './linear.js';
-
-/** Smallest series impedance of a source and of an impedance, ohms; keeps ideal ones solvable. */
-const LEAST_OHMS = 1e-6;
-const DC_SOURCE_OHMS = 1e-3;
 
 /** A supply terminal with a known EMF to its reference. */
 export interface SupplyConductor {
@@ -247,7 +243,7 @@ export class Solver {
       for (const { k, a, b } of sources) {
         const source = circuit.sources[k];
         if (!source) continue;
-        const ohms = Math.max(source.ohms, source.frequency === 0 ? DC_SOURCE_OHMS : LEAST_OHMS);
+        const ohms = Math.max(source.ohms, source.frequency === 0 ? LEAST_DC_SOURCE_OHMS : LEAST_OHMS);
         const x = omega * source.henries;
         const d = ohms * ohms + x * x;
         const yRe = ohms / d;
@@ -293,7 +289,7 @@ export class Solver {
       if (!source || source.frequency !== 0) continue;
       const va = (unknown[a] as number) < 0 ? 0 : (this.system.xRe[unknown[a] as number] as number);
       const vb = (unknown[b] as number) < 0 ? 0 : (this.system.xRe[unknown[b] as number] as number);
-      const amps = Math.abs((source.re - (va - vb)) / Math.max(source.ohms, DC_SOURCE_OHMS));
+      const amps = Math.abs((source.re - (va - vb)) / Math.max(source.ohms, LEAST_DC_SOURCE_OHMS));
       if (amps > source.currentLimit) factor = Math.min(factor, source.currentLimit / amps);
     }
     return factor;

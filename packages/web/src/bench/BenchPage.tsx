@@ -1,15 +1,15 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { Alert, App, Button, InputNumber, Modal, Result, Spin } from 'antd';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { settableOn, type Stimulus } from '@contactum/core';
 import type { AttemptView } from '@contactum/contract';
 import { useAttempt, useHandIn } from '../api/queries.js';
-import type { Act } from '../board/Handle.js';
 import { IncidentBanner, isShort, sentence } from './IncidentBanner.js';
 import { JobSheet } from './JobSheet.js';
 import { startLiveBench, type LiveBench } from './live.js';
 import { StripChart } from './StripChart.js';
+import { useAct } from './use-act.js';
 import { createBenchStore, type BenchStore } from './store.js';
 import { Toolbar } from './Toolbar.js';
 import { readTyped } from './typed.js';
@@ -82,16 +82,7 @@ function Workplace({ view, live, store }: { view: AttemptView; live: LiveBench; 
     });
   }, [live, store]);
 
-  const act = useMemo<Act>(
-    () => ({
-      give: live.act,
-      stateOf: (tag) => {
-        const { shape, frame } = live.store.getState();
-        return frame?.states[shape?.devices.indexOf(tag) ?? -1] ?? '';
-      },
-    }),
-    [live],
-  );
+  const act = useAct(live);
 
   const switchSupply = useCallback(
     (on: boolean) => {

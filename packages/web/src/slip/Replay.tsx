@@ -5,8 +5,8 @@ import { useStore } from 'zustand';
 import { describeStimulus, type Stimulus } from '@contactum/core';
 import type { Slip } from '@contactum/contract';
 import { Board } from '../board/Board.js';
-import type { Act } from '../board/Handle.js';
 import { isShort, sentence } from '../bench/IncidentBanner.js';
+import { useAct } from '../bench/use-act.js';
 import { startLiveBench, type LiveBench } from '../bench/live.js';
 import { StripChart } from '../bench/StripChart.js';
 
@@ -68,16 +68,7 @@ function Stage({ slip, proof, live, onClose }: { slip: Slip; proof: Proof | null
   const incidents = useStore(live.store, (state) => state.incidents);
   const supplyOn = useStore(live.store, (state) => state.supplyOn);
   const shorted = incidents.findLast(({ kind }) => isShort(kind));
-  const act = useMemo<Act>(
-    () => ({
-      give: live.act,
-      stateOf: (tag) => {
-        const { shape, frame } = live.store.getState();
-        return frame?.states[shape?.devices.indexOf(tag) ?? -1] ?? '';
-      },
-    }),
-    [live],
-  );
+  const act = useAct(live);
   const marked = useMemo(() => {
     const places = proof?.still ? proof.where : (shorted?.where ?? []);
     // A device named without a terminal: all its terminals.
