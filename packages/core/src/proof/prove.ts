@@ -101,6 +101,8 @@ class Search {
       const { kind, joined, path } = describeShort(this.solver, settling.short.state, settling.short.shorts);
       this.violate('no-short', from, by, `${kind} short: ${joined[0]} meets ${joined[1]} through ${path.slice(1, -1).join(', ')}`);
     }
+    // Two pressed at one instant are tried for shorts alone: one after the other leads everywhere else.
+    if (by && 'together' in by) return;
     if (settling.coilFault && !this.violations.has('coil-voltage')) {
       const coil = this.circuit.coils[settling.coilFault.coil];
       const percent = Math.round(settling.coilFault.perUnit * 100);
@@ -109,7 +111,7 @@ class Search {
     if (settling.chatter && !this.violations.has('no-chatter')) {
       this.violate('no-chatter', from, by, `${settling.chatter.join(', ')} never comes to rest`);
     }
-    if (settling.ends.length > 1 && by && !('together' in by) && !this.violations.has('no-race') && this.startsHeld(settling.ends[0]?.state) <= 1) {
+    if (settling.ends.length > 1 && by && !this.violations.has('no-race') && this.startsHeld(settling.ends[0]?.state) <= 1) {
       const ends = settling.ends.map(({ state }) => `{ ${this.armaturesIn(state)} }`);
       this.violate('no-race', from, by, `ends with ${[...new Set(ends)].join(' or ')}, as one or another is quicker`);
     }
