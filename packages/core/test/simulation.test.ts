@@ -144,3 +144,63 @@ test('a star-delta start with a timer elapses into delta', () => {
   );
   expect(result.mismatches).toEqual([]);
 });
+
+describe('transformer, single-phase motor, brake', () => {
+  const us = { tag: 'G1', type: 'supply-3n', options: { lineVoltage: 480, frequency: 60 } };
+  const t1 = { tag: 'T1', type: 'transformer', options: { primaryVoltage: 480, secondaryVoltage: 120, va: 100 } };
+  const f1 = { tag: 'F1', type: 'fuse', options: { rating: 2 } };
+  const control = bench(
+    [us, t1, f1, { tag: 'K1', type: 'relay', options: { base: 'octal-8', coil: { voltage: 120, kind: 'ac' } } }, { tag: 'S1', type: 'pushbutton' }],
+    'G1:L1>T1:H1 G1:L2>T1:H2 T1:X1>F1:1 F1:2>S1:13 S1:14>K1:2 K1:7>T1:X2 T1:X2>G1:PE',
+  );
+
+  test('a control transformer feeds a 120 V coil; its secondary, shorted, blows its own fuse', () => {
+    const steps: Step[] = [
+      { expect: { 'volts(T1:X1, T1:X2)': { min: 119.9, max: 120.1 }, 'volts(T1:X1, G1:N)': { min: 119.9, max: 120.1 } } },
+      { press: 'S1' },
+      { expect: { K1: 'in' } },
+    ];
+    expect(run(control, steps).mismatches).toEqual([]);
+    expect(kinds(rewire(control, '', 'K1:2>T1:X2'), [{ press: 'S1' }])).toEqual(['phase-to-neutral', 'fuse-blown']);
+    expect(run(rewire(control, '', 'T1:X1>T1:X2'), [{ expect: { G1: 'tripped' } }]).ok).toBe(true);
+  });
+
+  test('an unearthed secondary floats: nothing to earth, all of it across', () => {
+    const floating = rewire(control, 'T1:X2>G1:PE');
+    expect(run(floating, [{ press: 'S1' }, { expect: { K1: 'in', 'volts(T1:X1, G1:PE)': { max: 0.01 }, 'volts(T1:X1, T1:X2)': { min: 119 } } }]).mismatches).toEqual([]);
+  });
+
+  test('a loaded secondary drops by about its 6 % at rated load', () => {
+    const loaded = bench([us, t1, { tag: 'Z1', type: 'impedance', options: { ohms: 144 } }], 'G1:L1>T1:H1 G1:L2>T1:H2 T1:X1>Z1:1 Z1:2>T1:X2');
+    const result = run(loaded, [
+      { expect: { 'volts(T1:X1, T1:X2)': { min: 112.5, max: 113.5 }, 'amps(Z1:1)': { min: 0.78, max: 0.79 }, 'amps(T1:H1)': { min: 0.194, max: 0.198 } } },
+    ]);
+    expect(result.mismatches).toEqual([]);
+  });
+
+  test('a single-phase motor turns forward and reaches its plate speed at rated load', () => {
+    const motor = { tag: 'M1', type: 'motor-1', options: { plate: { kW: 0.55, voltage: 230, frequency: 50, speed: 1420, current: 4 } }, settings: { load: 1 } };
+    const board = bench([{ tag: 'G1', type: 'supply-1n' }, motor], 'G1:L>M1:U1 M1:U2>G1:N M1:PE>G1:PE');
+    expect(
+      run(board, [{ wait: 8 }, { expect: { 'M1.driven': 'forward', 'M1.turning': 'forward', 'M1.speed': { min: 1410, max: 1430 }, 'M1.current': { min: 3.5, max: 4.5 } } }])
+        .mismatches,
+    ).toEqual([]);
+  });
+
+  test('a spring-applied brake stops the shaft and holds it until its coil releases it', () => {
+    const devices = [...pump.devices.map((device) => ({ ...device })), { tag: 'YB1', type: 'brake', options: { coil: { voltage: 400, kind: 'ac' }, motor: 'M1' } }];
+    const wires = pump.wires.map(({ from, to }) => `${from}>${to}`).join(' ');
+    const coast = (board: Bench) => {
+      const simulation = new Simulation(solverOf(board));
+      for (const step of [{ press: 'S2' }, { release: 'S2' }, { wait: 2 }, { press: 'S1' }, { wait: 0.25 }]) {
+        simulation.apply(step);
+        if (!('wait' in step)) simulation.settle();
+      }
+      return simulation.shafts[0]?.speed ?? 0;
+    };
+    const braked = coast(bench(devices, `${wires} KM1:2>YB1:B1 KM1:4>YB1:B2`));
+    expect(braked).toBeLessThan(coast(pump) - 20);
+    // Without its coil the brake holds the motor, which stalls.
+    expect(kinds(bench(devices, wires), [{ set: 'M1.load', to: 1 }, { press: 'S2' }, { release: 'S2' }, { wait: 3 }])).toContain('stall');
+  });
+});

@@ -79,7 +79,7 @@ function deviceProblems(device: Device, bench: Bench): Problem[] {
     }
     case 'limit-switch': {
       const motor = device.options.travel?.motor;
-      if (motor !== undefined && !bench.devices.some((d) => d.tag === motor && d.type === 'motor-3')) {
+      if (motor !== undefined && !bench.devices.some((d) => d.tag === motor && (d.type === 'motor-3' || d.type === 'motor-1'))) {
         problems.push({ path: 'options.travel.motor', message: `"${motor}" is not a motor of this bench` });
       }
       break;
@@ -89,6 +89,14 @@ function deviceProblems(device: Device, bench: Bench): Problem[] {
         problems.push({ path: 'options.contacts', message: `a relay on base ${device.options.base} has the contacts of its base` });
       }
       break;
+    case 'brake': {
+      const { motor } = device.options;
+      if (!bench.devices.some((d) => d.tag === motor && (d.type === 'motor-3' || d.type === 'motor-1'))) {
+        problems.push({ path: 'options.motor', message: `"${motor}" is not a motor of this bench` });
+      }
+      break;
+    }
+    case 'motor-1':
     case 'motor-3': {
       const { plate } = device.options;
       const synchronous = synchronousSpeed(plate.frequency, plate.speed);

@@ -74,6 +74,19 @@ const raw = z.discriminatedUnion('type', [
     z.strictObject({ fitted: z.boolean().default(true) }).default({ fitted: true }),
   ),
   device('disconnector', z.strictObject({ poles: poles.default(3) }).default({ poles: 3 }), closed),
+  device(
+    'transformer',
+    z
+      .strictObject({ primaryVoltage: positive.default(400), secondaryVoltage: positive.default(230), va: positive.default(100) })
+      .default({ primaryVoltage: 400, secondaryVoltage: 230, va: 100 }),
+    empty,
+  ),
+  device(
+    'motor-1',
+    z.strictObject({ plate: z.strictObject({ kW: positive, voltage: positive.default(230), frequency: positive.default(50), speed: positive, current: positive }) }),
+    z.strictObject({ load: nonNegative.default(0.3) }).default({ load: 0.3 }),
+  ),
+  device('brake', z.strictObject({ coil, motor: tag }), empty),
   device('contactor', z.strictObject({ coil, aux: z.array(contactText).max(16).default(['NO 13-14']) }), empty),
   device('relay', z.strictObject({ base: z.enum(['octal-8', 'octal-11']).optional(), contacts: z.array(contactText).max(16).default([]), coil }), empty),
   device(

@@ -96,7 +96,15 @@ export interface MotorSpec {
   /** Winding ends U, V, W: start and finish; a name with a star in front is internal to the motor. */
   readonly windings: readonly (readonly [string, string])[];
   readonly plate: MotorPlate;
-  readonly connection: 'open' | 'star' | 'delta';
+  readonly connection: 'open' | 'star' | 'delta' | 'single';
+}
+
+export interface TransformerSpec {
+  readonly primary: readonly [string, string];
+  readonly secondary: readonly [string, string];
+  readonly primaryVoltage: number;
+  readonly secondaryVoltage: number;
+  readonly va: number;
 }
 
 /** The whole of a device as the circuit compiler sees it. */
@@ -111,6 +119,7 @@ export interface Anatomy {
   readonly lamp?: LampSpec;
   readonly impedance?: { readonly a: string; readonly b: string; readonly ohms: number; readonly henries: number };
   readonly motor?: MotorSpec;
+  readonly transformer?: TransformerSpec;
   readonly earthTerminal?: string;
 }
 

@@ -39,6 +39,15 @@ export interface MotorPlate {
   readonly serviceFactor: number;
 }
 
+/** What the plate of a single-phase motor gives. */
+export interface SinglePhasePlate {
+  readonly kW: number;
+  readonly voltage: number;
+  readonly frequency: number;
+  readonly speed: number;
+  readonly current: number;
+}
+
 interface SourceImpedance {
   readonly prospectiveCurrent: number;
   readonly sourceOhms?: number | undefined;
@@ -52,6 +61,7 @@ export interface OptionsByType {
   breaker: { readonly poles: number; readonly rating: number; readonly curve: 'B' | 'C' | 'D' };
   fuse: { readonly poles: number; readonly rating: number; readonly class: 'gG' | 'aM' };
   disconnector: { readonly poles: number };
+  transformer: { readonly primaryVoltage: number; readonly secondaryVoltage: number; readonly va: number };
   contactor: { readonly coil: CoilRating; readonly aux: readonly ContactText[] };
   relay: {
     readonly base?: 'octal-8' | 'octal-11' | undefined;
@@ -83,6 +93,8 @@ export interface OptionsByType {
     readonly internal: 'star' | 'delta';
     readonly plate: MotorPlate;
   };
+  'motor-1': { readonly plate: SinglePhasePlate };
+  brake: { readonly coil: CoilRating; readonly motor: string };
   impedance: { readonly ohms: number; readonly henries: number };
   'terminal-strip': { readonly count: number };
   busbar: { readonly count: number };
@@ -95,6 +107,7 @@ export interface SettingsByType {
   breaker: { readonly closed: boolean };
   fuse: { readonly fitted: boolean };
   disconnector: { readonly closed: boolean };
+  transformer: object;
   contactor: object;
   relay: object;
   overload: { readonly dial: number; readonly reset: 'manual' | 'auto' };
@@ -107,6 +120,8 @@ export interface SettingsByType {
   lamp: object;
   buzzer: object;
   'motor-3': { readonly load: number };
+  'motor-1': { readonly load: number };
+  brake: object;
   impedance: object;
   'terminal-strip': object;
   busbar: object;

@@ -5,7 +5,7 @@
 import type { Anatomy } from './anatomy.js';
 import { estop, limitSwitch, pushbutton, selector } from './controls.js';
 import type { Device, DeviceOf, DeviceType } from './device.js';
-import { buzzer, busbar, impedance, lamp, motor3, terminalStrip } from './loads.js';
+import { brake, buzzer, busbar, impedance, lamp, motor1, motor3, terminalStrip, transformer } from './loads.js';
 import { supply1n, supply3n, supplyDc } from './supplies.js';
 import { breaker, contactor, disconnector, fuse, overload, relay } from './switchgear.js';
 import { starDeltaTimer, timer } from './timers.js';
@@ -23,6 +23,7 @@ const CATALOGUE: { readonly [T in DeviceType]: (device: DeviceOf<T>) => Anatomy 
   breaker,
   fuse,
   disconnector,
+  transformer,
   contactor,
   relay,
   overload,
@@ -35,6 +36,8 @@ const CATALOGUE: { readonly [T in DeviceType]: (device: DeviceOf<T>) => Anatomy 
   lamp,
   buzzer,
   'motor-3': motor3,
+  'motor-1': motor1,
+  brake,
   impedance,
   'terminal-strip': terminalStrip,
   busbar,

@@ -1,4 +1,4 @@
-import { BARE, INTACT, screws, type Anatomy } from './anatomy.js';
+import { BARE, INTACT, REST, screws, type Anatomy } from './anatomy.js';
 import type { DeviceOf } from './device.js';
 
 /** Watts of a panel lamp or buzzer; common practice, no source. */
@@ -53,6 +53,29 @@ export function motor3(device: DeviceOf<'motor-3'>): Anatomy {
           ['W', 'U'],
         ];
   return { ...BARE, terminals: screws('U', 'V', 'W', 'PE'), earthTerminal: 'PE', motor: { windings, plate, connection: internal } };
+}
+
+/** Efficiency and starting values of small capacitor motors, per unit; common practice, no source. */
+const SINGLE_PHASE_MOTOR = { efficiency: 0.7, startCurrentRatio: 4.5, startTorqueRatio: 1.2, breakdownTorqueRatio: 2 };
+
+/** Single-phase capacitor motor: one winding between U1 and U2 that makes a forward field. */
+export function motor1(device: DeviceOf<'motor-1'>): Anatomy {
+  const { kW, voltage, frequency, speed, current } = device.options.plate;
+  const { efficiency, ...ratios } = SINGLE_PHASE_MOTOR;
+  const cosPhi = Math.min(0.95, (kW * 1000) / (efficiency * voltage * current));
+  // Fitted as one third of a three-phase machine, whose winding has the whole voltage.
+  const plate = { kW: 3 * kW, voltage, connection: 'delta', frequency, speed, current: current * Math.sqrt(3), cosPhi, serviceFactor: 1, ...ratios } as const;
+  return { ...BARE, terminals: screws('U1', 'U2', 'PE'), earthTerminal: 'PE', motor: { windings: [['U1', 'U2']], plate, connection: 'single' } };
+}
+
+/** Two galvanically separate windings. */
+export function transformer(device: DeviceOf<'transformer'>): Anatomy {
+  return { ...BARE, terminals: screws('H1', 'H2', 'X1', 'X2'), transformer: { primary: ['H1', 'H2'], secondary: ['X1', 'X2'], ...device.options } };
+}
+
+/** Spring-applied, released by its coil. */
+export function brake(device: DeviceOf<'brake'>): Anatomy {
+  return { ...BARE, terminals: screws('B1', 'B2'), mechanism: { kind: 'armature', states: 5, initial: REST }, coil: { ...device.options.coil, a: 'B1', b: 'B2' } };
 }
 
 /** Each terminal is a place of its own, for four conductors. */

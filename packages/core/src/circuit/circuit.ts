@@ -92,10 +92,26 @@ export interface Motor {
   /** Ends of windings U, V, W; −1 stands for the inner star point. */
   readonly windings: readonly (readonly [number, number])[];
   readonly plate: MotorPlate;
-  readonly connection: 'open' | 'star' | 'delta';
+  readonly connection: 'open' | 'star' | 'delta' | 'single';
   /** Terminals that a line can reach. */
   readonly terminals: readonly TerminalIndex[];
   readonly earth: TerminalIndex;
+}
+
+/** Ideal ratio with all its impedance on the secondary side. */
+export interface Transformer {
+  readonly tag: string;
+  readonly primary: readonly [TerminalIndex, TerminalIndex];
+  readonly secondary: readonly [TerminalIndex, TerminalIndex];
+  readonly primaryVoltage: number;
+  readonly secondaryVoltage: number;
+  /** Primary volts per secondary volt. */
+  readonly ratio: number;
+  /** Series impedance seen from the secondary. */
+  readonly series: Impedance;
+  /** Winding resistances at DC, ohms. */
+  readonly primaryOhms: number;
+  readonly secondaryOhms: number;
 }
 
 /** A bench as a circuit: terminals joined by conductors and switches, loads and sources between them. */
@@ -112,6 +128,7 @@ export interface Circuit {
   readonly lamps: readonly Lamp[];
   readonly loads: readonly FixedLoad[];
   readonly motors: readonly Motor[];
+  readonly transformers: readonly Transformer[];
   /** Armatures of which one in, or moving in, keeps the others out. */
   readonly interlocks: readonly (readonly MechanismIndex[])[];
   readonly frequencies: readonly number[];

@@ -1,8 +1,8 @@
 import { splitRef, terminalRef, type Bench, type TerminalRef } from '../bench/index.js';
 import { BURNT, INTACT, LETTING_GO, OPERATED, TIMER_DONE, TIMER_TIMING, anatomy, type Anatomy, type Device, type MechanismSpec } from '../catalogue/index.js';
-import { coilImpedances } from '../machines/index.js';
+import { coilImpedances, transformerImpedance } from '../machines/index.js';
 import { LEAD_OHMS } from '../tolerances.js';
-import type { Circuit, Coil, Conductor, FixedLoad, Lamp, Mechanism, MechanismIndex, Motor, Source, Switch, TerminalIndex } from './circuit.js';
+import type { Circuit, Coil, Conductor, FixedLoad, Lamp, Mechanism, MechanismIndex, Motor, Source, Switch, TerminalIndex, Transformer } from './circuit.js';
 
 /**
  * Compiles a valid bench to its circuit. Throws on a wire to a terminal that does not exist, which a
@@ -44,6 +44,7 @@ export function compile(bench: Bench): Circuit {
   const lamps: Lamp[] = [];
   const loads: FixedLoad[] = [];
   const motors: Motor[] = [];
+  const transformers: Transformer[] = [];
 
   const addMechanism = (device: Device, spec: MechanismSpec, body: Anatomy): MechanismIndex => {
     const index = mechanisms.length as MechanismIndex;
@@ -99,6 +100,18 @@ export function compile(bench: Bench): Circuit {
       const { a, b, ohms, henries } = body.impedance;
       loads.push({ tag, a: at(tag, a), b: at(tag, b), ohms, henries });
     }
+    if (body.transformer) {
+      const { primary, secondary, primaryVoltage, secondaryVoltage, va } = body.transformer;
+      const ends = ([a, b]: readonly [string, string]) => [at(tag, a), at(tag, b)] as const;
+      transformers.push({
+        tag,
+        primary: ends(primary),
+        secondary: ends(secondary),
+        primaryVoltage,
+        secondaryVoltage,
+        ...transformerImpedance(primaryVoltage, secondaryVoltage, va),
+      });
+    }
     if (body.motor && body.earthTerminal) {
       const { windings, plate, connection } = body.motor;
       motors.push({
@@ -132,6 +145,7 @@ export function compile(bench: Bench): Circuit {
     lamps,
     loads,
     motors,
+    transformers,
     interlocks,
     frequencies: [...new Set(sources.map(({ frequency }) => frequency))].sort((a, b) => a - b),
     initial: Uint8Array.from(mechanisms, ({ initial }) => initial),

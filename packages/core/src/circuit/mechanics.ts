@@ -170,6 +170,7 @@ export function stimulusProblem(circuit: Circuit, stimulus: Stimulus): { key: st
 const SETTINGS: Readonly<Record<string, Readonly<Record<string, 'number' | 'reset'>>>> = {
   overload: { dial: 'number', reset: 'reset' },
   'motor-3': { load: 'number' },
+  'motor-1': { load: 'number' },
   timer: { delay: 'number' },
   'star-delta-timer': { delay: 'number' },
 };

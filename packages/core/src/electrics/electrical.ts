@@ -2,7 +2,7 @@ import type { Complex } from '../machines/index.js';
 
 /** The field that a motor's winding voltages make, rotor at rest. */
 export type Driven = 'none' | 'forward' | 'reverse' | 'single-phase';
-export type MotorConnection = 'open' | 'star' | 'delta' | 'other';
+export type MotorConnection = 'open' | 'star' | 'delta' | 'single' | 'other';
 
 export type ShortKind = 'phase-to-phase' | 'phase-to-neutral' | 'phase-to-earth' | 'dc-short';
 
@@ -25,6 +25,8 @@ export interface Electrical {
   readonly node: Int32Array;
   readonly nodes: number;
   readonly shorts: readonly Short[];
+  /** Transformers whose secondary terminals are joined while the primary has voltage. */
+  readonly shortedTransformers: readonly number[];
   readonly potentials: readonly Potentials[];
   /** Island of each node; nodes of different islands have no defined voltage between them. */
   readonly island: Int32Array;

@@ -1,7 +1,7 @@
 /** The nodal solution of a circuit for one contact state, the shorts in it, and what instruments read. */
 export * from './electrical.js';
 export { Solver, rmsBetween } from './solver.js';
-export { describeShort, type ShortFound } from './shorts.js';
+export { describeShort, isShorted, type ShortFound } from './shorts.js';
 export { WireCurrents, anySupplyOn, lineAmps, linkWeights, potentialOf, terminalDraw, readOhms, readVolts, type Reading } from './measure.js';
 export * from './coils.js';
 export { ComplexSystem } from './linear.js';

@@ -1,6 +1,6 @@
 import { sealedIn, UnionFind, type Circuit, type MechanicalState, type Motor, type TerminalIndex } from '../circuit/index.js';
 import { BURNT, SUPPLY_OPEN } from '../catalogue/index.js';
-import { windingAdmittances, type Complex } from '../machines/index.js';
+import type { Complex } from '../machines/index.js';
 import { LEAST_DC_SOURCE_OHMS, LEAST_OHMS, METER_OHMS } from '../tolerances.js';
 import type { Electrical, Potentials } from './electrical.js';
 import { ComplexSystem } from './linear.js';
@@ -81,18 +81,32 @@ export function terminalDraw(
     const field = electrical.motors[k];
     const machine = solver.motors[k];
     if (!field || !machine || network.frequency === 0) return;
-    const row = windingAdmittances(machine, slips?.[k] ?? 1);
+    const row = solver.admittances(machine, k, slips?.[k] ?? 1);
+    const n = motor.windings.length;
     motor.windings.forEach(([a, b], w) => {
       let cr = 0;
       let ci = 0;
       field.windingVolts.forEach((v, j) => {
-        const y = row[(j - w + 3) % 3] as Complex;
+        const y = row[(j - w + n) % n] as Complex;
         cr += y.re * v.re - y.im * v.im;
         ci += y.re * v.im + y.im * v.re;
       });
       draw(a, b, { re: cr, im: ci });
     });
   });
+  for (const { primary, secondary, ratio, series, primaryOhms, secondaryOhms } of circuit.transformers) {
+    if (network.frequency === 0) {
+      draw(...primary, through(...primary, primaryOhms, 0));
+      draw(...secondary, through(...secondary, secondaryOhms, 0));
+      continue;
+    }
+    const [h1, h2] = primary;
+    const emf = { re: ((network.re[at(h1)] as number) - (network.re[at(h2)] as number)) / ratio, im: ((network.im[at(h1)] as number) - (network.im[at(h2)] as number)) / ratio };
+    // The current into X1 is what the secondary takes up; the primary draws its opposite by the ratio.
+    const current = through(...secondary, series.ohms, series.henries, emf);
+    draw(...secondary, current);
+    draw(...primary, { re: -current.re / ratio, im: -current.im / ratio });
+  }
   // Sources deliver what the rest of their node draws; the balance is left to the node's own terminals.
   circuit.sources.forEach((source) => {
     if (!source.liveIn[state[source.mechanism] as number] || at(source.terminal) === at(source.reference)) return;
@@ -266,6 +280,9 @@ export function readOhms(solver: Solver, state: MechanicalState, a: TerminalInde
   }
   for (const lamp of circuit.lamps) if (state[lamp.mechanism] !== BURNT) resistors.push({ a: sets.find(lamp.a), b: sets.find(lamp.b), ohms: lamp.ohms });
   for (const load of circuit.loads) resistors.push({ a: sets.find(load.a), b: sets.find(load.b), ohms: Math.max(load.ohms, LEAST_OHMS) });
+  for (const { primary, secondary, primaryOhms, secondaryOhms } of circuit.transformers) {
+    resistors.push({ a: sets.find(primary[0]), b: sets.find(primary[1]), ohms: primaryOhms }, { a: sets.find(secondary[0]), b: sets.find(secondary[1]), ohms: secondaryOhms });
+  }
   circuit.motors.forEach((motor, k) => {
     const star = extra;
     extra += 1;

@@ -1,6 +1,6 @@
-import { UnionFind, sealedIn, type Circuit, type MechanicalState, type TerminalIndex } from '../circuit/index.js';
+import { UnionFind, sealedIn, type Circuit, type MechanicalState, type TerminalIndex, type Transformer } from '../circuit/index.js';
 import { BURNT } from '../catalogue/index.js';
-import { A, A2, abs, add, fitMotor, mul, scale, windingAdmittances, type Complex, type InductionMotor } from '../machines/index.js';
+import { A, A2, abs, add, fitMotor, mul, scale, sequenceAdmittance, windingAdmittances, type Complex, type InductionMotor } from '../machines/index.js';
 import { DRIVEN, LEAST_DC_SOURCE_OHMS, LEAST_OHMS, SAME_POTENTIAL, SINGLE_PHASE } from '../tolerances.js';
 import type { Driven, Electrical, MotorField, Potentials, Short } from './electrical.js';
 import { ComplexSystem } from './linear.js';
@@ -18,6 +18,9 @@ export interface SupplyConductor {
   /** Index of its source, or −1 for an earthed or reference conductor. */
   readonly source: number;
 }
+
+/** Per unit of rated primary voltage from which a shorted secondary is a short circuit. */
+const SECONDARY_LIVE = 0.1;
 
 const STANDSTILL_CACHE_LIMIT = 200_000;
 
@@ -98,9 +101,16 @@ export class Solver {
     return this.kept.size;
   }
 
+  /** Admittances between a motor's windings; a single-phase motor has one winding and a forward field. */
+  admittances(motor: InductionMotor, k: number, slip: number): readonly [Complex, Complex, Complex] {
+    if (this.circuit.motors[k]?.connection !== 'single') return windingAdmittances(motor, slip);
+    const none = { re: 0, im: 0 };
+    return [sequenceAdmittance(motor, slip), none, none];
+  }
+
   /** Winding admittances with the rotor at rest: always the same. */
   private atRest(k: number): readonly [Complex, Complex, Complex] {
-    this.restAdmittances ??= this.motors.map((motor) => windingAdmittances(motor, 1));
+    this.restAdmittances ??= this.motors.map((motor, n) => this.admittances(motor, n, 1));
     return this.restAdmittances[k] as readonly [Complex, Complex, Complex];
   }
 
@@ -162,7 +172,7 @@ export class Solver {
     const windingNodes = circuit.motors.map((motor, k) =>
       motor.windings.map(([start, finish]) => [start < 0 ? starPoint[k] : at(start), finish < 0 ? starPoint[k] : at(finish)] as [number, number]),
     );
-    const admittances = this.motors.map((motor, k) => (slips ? windingAdmittances(motor, slips[k] ?? 1) : this.atRest(k)));
+    const admittances = this.motors.map((motor, k) => (slips ? this.admittances(motor, k, slips[k] ?? 1) : this.atRest(k)));
     const earthNode = this.earth >= 0 ? (node[this.earth] as number) : -1;
 
     const islands = new UnionFind(nodes);
@@ -182,6 +192,12 @@ export class Solver {
     for (const { a, b, ohms, henries } of circuit.loads) load(at(a), at(b), ohms, henries);
     if (meter) load(at(meter.a), at(meter.b), meter.ohms, 0);
     for (const windings of windingNodes) for (const [a, b] of windings) islands.union(a, b);
+    const transformers = circuit.transformers.map((transformer) => {
+      const [h1, h2, x1, x2] = [...transformer.primary, ...transformer.secondary].map(at) as [number, number, number, number];
+      islands.union(h1, h2);
+      islands.union(x1, x2);
+      return { transformer, h1, h2, x1, x2 };
+    });
     const sources: { k: number; a: number; b: number }[] = [];
     circuit.sources.forEach((source, k) => {
       if (!this.isLive(k, state)) return;
@@ -206,7 +222,13 @@ export class Solver {
       definedRoot[root] = 1;
     }
     // A motor's windings are coupled without being joined: an open winding is induced on by the others.
-    const coupled = windingNodes.length > 0 ? new UnionFind(islands.parent) : islands;
+    const coupled = windingNodes.length + transformers.length > 0 ? new UnionFind(islands.parent) : islands;
+    // A secondary that is not earthed is read against its second terminal.
+    for (const { h1, x1, x2 } of transformers) {
+      const root = islands.find(x2);
+      if ((reference[root] as number) < 0) reference[root] = x2;
+      coupled.union(h1, x1);
+    }
     for (const windings of windingNodes) for (const [a] of windings) coupled.union(a, windings[0]?.[0] ?? a);
     const driven = new Uint8Array(nodes);
     for (const { b } of sources) driven[coupled.find(b)] = 1;
@@ -240,6 +262,14 @@ export class Solver {
         const row = admittances[k];
         if (row) stampMotor(system, windings, unknown, frequency === 0 ? dcAdmittances(this.motors[k]) : row);
       });
+      for (const { transformer, h1, h2, x1, x2 } of transformers) {
+        if (frequency === 0) {
+          system.admittance(unknown[h1] as number, unknown[h2] as number, 1 / transformer.primaryOhms, 0);
+          system.admittance(unknown[x1] as number, unknown[x2] as number, 1 / transformer.secondaryOhms, 0);
+          continue;
+        }
+        stampTransformer(system, transformer, omega, [unknown[h1], unknown[h2], unknown[x1], unknown[x2]] as [number, number, number, number]);
+      }
       for (const { k, a, b } of sources) {
         const source = circuit.sources[k];
         if (!source) continue;
@@ -272,6 +302,9 @@ export class Solver {
       node,
       nodes,
       shorts,
+      shortedTransformers: transformers.flatMap(({ transformer, h1, h2, x1, x2 }, k) =>
+        x1 === x2 && rmsBetween(potentials, h1, h2) > SECONDARY_LIVE * transformer.primaryVoltage ? [k] : [],
+      ),
       potentials,
       island,
       defined,
@@ -337,6 +370,16 @@ function stamp(system: ComplexSystem, a: number, b: number, ohms: number, reacta
   system.admittance(a, b, r / d, -reactance / d);
 }
 
+/** I = ((V(H1) − V(H2)) / ratio − (V(X1) − V(X2))) / Z leaves at X1 and enters at H1, divided by the ratio. */
+function stampTransformer(system: ComplexSystem, { ratio, series }: Transformer, omega: number, nodes: readonly [number, number, number, number]): void {
+  const x = omega * series.henries;
+  const d = series.ohms * series.ohms + x * x;
+  const weights = [1 / ratio, -1 / ratio, -1, 1];
+  weights.forEach((row, r) => {
+    weights.forEach((column, c) => system.add(nodes[r] as number, nodes[c] as number, (row * column * series.ohms) / d, (-row * column * x) / d));
+  });
+}
+
 /** A winding at DC is its resistance alone. */
 function dcAdmittances(motor: InductionMotor | undefined): readonly [Complex, Complex, Complex] {
   const none = { re: 0, im: 0 };
@@ -345,9 +388,10 @@ function dcAdmittances(motor: InductionMotor | undefined): readonly [Complex, Co
 
 /** Current in winding w is Σ y(w, v) V(v); winding v runs between its two nodes. */
 function stampMotor(system: ComplexSystem, windings: readonly (readonly [number, number])[], unknown: Int32Array, row: readonly [Complex, Complex, Complex]): void {
-  for (let w = 0; w < 3; w += 1) {
-    for (let v = 0; v < 3; v += 1) {
-      const y = row[(v - w + 3) % 3] as Complex;
+  const n = windings.length;
+  for (let w = 0; w < n; w += 1) {
+    for (let v = 0; v < n; v += 1) {
+      const y = row[(v - w + n) % n] as Complex;
       const [wa, wb] = windings[w] as readonly [number, number];
       const [va, vb] = windings[v] as readonly [number, number];
       const ra = unknown[wa] as number;
@@ -381,6 +425,7 @@ function motorField(machine: InductionMotor, windings: readonly (readonly [numbe
     re: (network.re[a] as number) - (network.re[b] as number),
     im: (network.im[a] as number) - (network.im[b] as number),
   }));
+  if (windings.length === 1) return { positive: abs(u), negative: 0, driven: fieldName(abs(u), 0, machine.windingVolts), windingVolts: [u] };
   const positive = abs(scale(add(u, add(mul(A, v), mul(A2, w))), 1 / 3));
   const negative = abs(scale(add(u, add(mul(A2, v), mul(A, w))), 1 / 3));
   return { positive, negative, driven: fieldName(positive, negative, machine.windingVolts), windingVolts: [u, v, w] };

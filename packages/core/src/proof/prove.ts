@@ -98,7 +98,7 @@ class Search {
   /** Judges where one stimulus led and keeps the situations that are new. */
   private take(settling: Settling, from: Reached | null, by: Stimulus | null): void {
     if (settling.short && !this.violations.has('no-short')) {
-      const { kind, joined, path } = describeShort(this.solver, settling.short.state, settling.short.shorts);
+      const { kind, joined, path } = describeShort(this.solver, settling.short.state, settling.short.electrical);
       this.violate('no-short', from, by, `${kind} short: ${joined[0]} meets ${joined[1]} through ${path.slice(1, -1).join(', ')}`);
     }
     // Two pressed at one instant are tried for shorts alone: one after the other leads everywhere else.

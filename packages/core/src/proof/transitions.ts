@@ -1,6 +1,6 @@
 import { ARRIVING, LETTING_GO, REST, RETURNING, type Duty } from '../catalogue/index.js';
 import { actOn, arrive, isMoving, isTiming, react, runOut, type Circuit, type Mechanism, type MechanicalState, type MechanismIndex, type Stimulus } from '../circuit/index.js';
-import { coilVoltageFault, coilWants, type Short, type Solver } from '../electrics/index.js';
+import { coilVoltageFault, coilWants, isShorted, type Electrical, type Solver } from '../electrics/index.js';
 
 /** A mechanical state as a map key. */
 export const keyOf = (state: MechanicalState): string => String.fromCharCode(...state);
@@ -10,7 +10,7 @@ export interface Settling {
   /** Settled states, each once, in order of discovery. */
   readonly ends: readonly { readonly key: string; readonly state: MechanicalState }[];
   /** First contact state on the way that joins two potentials. */
-  readonly short: { readonly state: MechanicalState; readonly shorts: readonly Short[] } | null;
+  readonly short: { readonly state: MechanicalState; readonly electrical: Electrical } | null;
   /** First coil on the way that is energised outside its limits. */
   readonly coilFault: { readonly coil: number; readonly perUnit: number } | null;
   /** Tags of armatures that move for ever, from a situation out of which no order leads to rest. */
@@ -115,8 +115,8 @@ export class Transitions {
     let coilFault: Settling['coilFault'] = null;
     for (const here of situations) {
       const electrical = this.solver.at(here.state);
-      if (electrical.shorts.length > 0) {
-        short ??= { state: here.state, shorts: electrical.shorts };
+      if (isShorted(electrical)) {
+        short ??= { state: here.state, electrical };
         here.ended = true;
         continue;
       }

@@ -132,6 +132,6 @@ function connectionOf(motor: Motor, solver: Solver, electrical: Electrical): Mot
 export function observableByDefault(circuit: Circuit): string[] {
   return circuit.bench.devices.flatMap(({ tag, type }) => {
     if (type === 'contactor' || type === 'relay' || type === 'lamp' || type === 'buzzer') return [tag];
-    return type === 'motor-3' ? [`${tag}.driven`] : [];
+    return type === 'motor-3' || type === 'motor-1' ? [`${tag}.driven`] : [];
   });
 }

@@ -17,13 +17,14 @@ import {
   coilVoltageFault,
   coilWants,
   describeShort,
+  isIn,
+  isShorted,
   lineAmps,
   linkWeights,
   potentialOf,
   terminalDraw,
   type Driven,
   type Electrical,
-  type ShortFound,
   type Solver,
 } from '../electrics/index.js';
 import { breakerClearing, fuseClearing, heatAfter, heaterTimeConstant, motorTorque, secondsToTrip, type InductionMotor } from '../machines/index.js';
@@ -71,12 +72,17 @@ export interface TraceEvent {
   readonly state: string;
 }
 
+/** Torque of a spring-applied brake, per unit of its motor's rated torque. Common practice, no source. */
+const BRAKE_TORQUE = 1.5;
+
 interface Shaft {
   /** rad/s, positive forward. */
   speed: number;
   /** Speed settled under the present torque balance: nothing to integrate. */
   steady: boolean;
   load: number;
+  /** Mechanism of the brake on this shaft, or −1. */
+  readonly brake: number;
   driven: Driven;
   stalledSince: number;
   stallTold: boolean;
@@ -138,6 +144,7 @@ export class Simulation {
       speed: 0,
       steady: true,
       load: loadOf(this.circuit.bench.devices.find(({ tag }) => tag === motor.tag)),
+      brake: this.circuit.mechanisms.findIndex(({ device, kind }) => device.type === 'brake' && kind === 'armature' && device.options.motor === motor.tag),
       driven: 'none',
       stalledSince: NEVER,
       stallTold: false,
@@ -269,7 +276,7 @@ export class Simulation {
     for (let round = 0; round < REACTIONS_LIMIT; round += 1) {
       this.electrical = this.solver.at(this.state);
       const before = this.state.slice();
-      if (this.electrical.shorts.length > 0) this.clearShort();
+      if (isShorted(this.electrical)) this.clearShort();
       else this.moveArmatures();
       this.noteChanges(before);
       if (before.every((value, k) => value === this.state[k])) break;
@@ -293,11 +300,10 @@ export class Simulation {
   /** A short opens the nearest protection that clears it first; without any, the supply itself trips. */
   private clearShort(): void {
     const { circuit, state } = this;
-    const found = describeShort(this.solver, state, this.electrical.shorts);
+    const found = describeShort(this.solver, state, this.electrical);
     this.incident(found.kind, [...found.path]);
-    const amps = prospectiveAmps(this.solver, found);
     let fastest: { tag: string; seconds: number; fuse: boolean } | null = null;
-    for (const tag of found.through) {
+    for (const { tag, amps } of found.through) {
       const device = circuit.bench.devices.find((d) => d.tag === tag);
       const seconds =
         device?.type === 'fuse'
@@ -313,8 +319,7 @@ export class Simulation {
       this.incident(fastest.fuse ? 'fuse-blown' : 'breaker-trip', [fastest.tag]);
       return;
     }
-    const supplies = new Set(found.joined.map((ref) => ref.slice(0, ref.indexOf(':'))));
-    for (const tag of supplies) {
+    for (const tag of found.supplies) {
       const index = circuit.mechanismOf.get(tag);
       if (index === undefined) continue;
       state[index] = (state[index] as number) | SUPPLY_TRIPPED;
@@ -468,7 +473,7 @@ export class Simulation {
       const acceleration = this.shafts.map((shaft, k) => {
         if (!torques) return 0;
         const machine = this.solver.motors[k] as InductionMotor;
-        const a = accelerationOf(machine, shaft, torques[k] as number);
+        const a = accelerationOf(machine, shaft, torques[k] as number, this.opposing(shaft));
         const perUnit = Math.abs(a) / machine.synchronous;
         if (perUnit > STEADY_ACCELERATION) step = Math.min(step, Math.max(SHORTEST_STEP, SLIP_STEP / perUnit));
         return a;
@@ -495,7 +500,7 @@ export class Simulation {
     const before = shaft.speed;
     shaft.speed = before + a * step;
     const torque = this.torques()[k] as number;
-    const ahead = accelerationOf(machine, shaft, torque);
+    const ahead = accelerationOf(machine, shaft, torque, this.opposing(shaft));
     const mean = (a + ahead) / 2;
     // Near balance the two slopes oppose each other: the shaft has reached its speed within this step.
     const next = a * ahead < 0 ? before + (a * step * Math.abs(a)) / (Math.abs(a) + Math.abs(ahead)) : before + mean * step;
@@ -513,6 +518,11 @@ export class Simulation {
     const electrical = this.solver.solve(this.state, slips);
     this.present = { key, slips, electrical };
     return electrical;
+  }
+
+  /** Load and brake against a shaft, per unit of rated torque. */
+  private opposing({ load, brake }: Shaft): number {
+    return brake >= 0 && !isIn(this.state[brake] as number) ? load + BRAKE_TORQUE : load;
   }
 
   private torques(): number[] {
@@ -622,8 +632,8 @@ function coolingSeconds(heat: number, tripClass: '10A' | '10' | '20' | '30'): nu
 }
 
 /** Torque balance over inertia; a load torque holds a shaft that the motor cannot move. */
-function accelerationOf(machine: InductionMotor, shaft: Shaft, torque: number): number {
-  const load = shaft.load * machine.ratedTorque;
+function accelerationOf(machine: InductionMotor, shaft: Shaft, torque: number, opposing: number): number {
+  const load = opposing * machine.ratedTorque;
   if (Math.abs(shaft.speed) < STANDSTILL * 0.1 * machine.synchronous) {
     const drive = Math.abs(torque) > load ? torque - Math.sign(torque) * load : 0;
     return drive / machine.inertia;
@@ -632,21 +642,8 @@ function accelerationOf(machine: InductionMotor, shaft: Shaft, torque: number): 
   return (torque - Math.sign(shaft.speed) * load - friction) / machine.inertia;
 }
 
-/** Fault current between the joined conductors, amperes, from the supply's own impedance. */
-function prospectiveAmps(solver: Solver, found: ShortFound): number {
-  const [a, b] = found.joined.map((ref) => solver.conductors.find(({ tag, name }) => `${tag}:${name}` === ref));
-  if (!a || !b) return NEVER;
-  const ohms = [a, b].reduce((sum, { source }) => {
-    const spec = solver.circuit.sources[source];
-    return spec ? sum + Math.hypot(spec.ohms, 2 * Math.PI * spec.frequency * spec.henries) : sum;
-  }, 0);
-  const amps = Math.hypot(a.re - b.re, a.im - b.im) / Math.max(ohms, 1e-3);
-  const limits = [a, b].map(({ source }) => solver.circuit.sources[source]?.currentLimit ?? NEVER);
-  return Math.min(amps, ...limits);
-}
-
 function loadOf(device: Device | undefined): number {
-  return device?.type === 'motor-3' ? device.settings.load : 0;
+  return device?.type === 'motor-3' || device?.type === 'motor-1' ? device.settings.load : 0;
 }
 
 /** Seconds until a mechanism that has just begun a move arrives; a reversed move has only the way back before it. */

@@ -34,8 +34,8 @@ function rowsOf(bench: Bench): Row[] {
   const rows: Row[] = [];
   for (const { tag, type } of bench.devices) {
     if (type === 'lamp' || type === 'buzzer') rows.push({ tag, source: 'lamp', words: WORDS });
-    else if (type === 'motor-3') rows.push({ tag, source: 'motor', words: WORDS });
-    else if (!['fuse', 'terminal-strip', 'busbar', 'impedance', 'disconnector'].includes(type))
+    else if (type === 'motor-3' || type === 'motor-1') rows.push({ tag, source: 'motor', words: WORDS });
+    else if (!['fuse', 'terminal-strip', 'busbar', 'impedance', 'disconnector', 'transformer'].includes(type))
       rows.push({ tag, source: 'state', words: type.startsWith('supply') ? SUPPLY_WORDS : WORDS });
   }
   return rows;

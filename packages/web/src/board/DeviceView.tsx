@@ -223,6 +223,7 @@ function Head({ place, act, onSetting }: { place: DevicePlace; act: Act | undefi
           </text>
         </>
       );
+    case 'brake':
     case 'contactor':
     case 'relay':
       return (
@@ -247,6 +248,7 @@ function Head({ place, act, onSetting }: { place: DevicePlace; act: Act | undefi
           <circle className="glass" data-glass cx={cx} cy={cy + 4} r={15} fill={capColour(device.options.colour)} />
         </>
       );
+    case 'motor-1':
     case 'motor-3':
       return (
         <>
@@ -298,7 +300,16 @@ function Dial({ place, onSetting }: { place: DevicePlace; onSetting: ((tag: stri
 
 function Body({ place }: { place: DevicePlace }) {
   const { device, x, y, width, head } = place;
-  if (device.type === 'motor-3') {
+  if (device.type === 'transformer') {
+    const cx = (Math.min(...place.terminals.map((t) => t.x)) + Math.max(...place.terminals.map((t) => t.x))) / 2;
+    return (
+      <g>
+        <circle className="symbol" cx={cx} cy={y + 44} r={15} />
+        <circle className="symbol" cx={cx} cy={y + 63} r={15} />
+      </g>
+    );
+  }
+  if (device.type === 'motor-3' || device.type === 'motor-1') {
     const cx = x + head + (width - head) / 2 - 4;
     const cy = y + 66;
     return (
@@ -313,7 +324,7 @@ function Body({ place }: { place: DevicePlace }) {
           M
         </text>
         <text className="motor-phases" x={cx} y={cy + 14}>
-          3~
+          {device.type === 'motor-1' ? '1~' : '3~'}
         </text>
         <path className="turn-arrow" data-arrow d={`M${cx + 38} ${cy + 12}a40 40 0 0 0 0 -26l-5 3m5 -3l2 6`} style={{ transformOrigin: `${cx}px ${cy}px` }} />
       </g>

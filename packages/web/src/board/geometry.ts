@@ -108,6 +108,11 @@ export function placeDevice(device: Device, x: number, y: number): DevicePlace {
       'top',
     );
   else {
+    if (body.transformer) {
+      const { primary, secondary } = body.transformer;
+      primary.forEach((name, k) => build.terminals.push({ name, dx: build.dx + k * COLUMN, side: 'top' }, { name: secondary[k] ?? '', dx: build.dx + k * COLUMN, side: 'bottom' }));
+      build.dx += 2 * COLUMN;
+    }
     for (const [a, b] of body.links) placePair(build, 'heater', a, b);
     placeContacts(build, body.contacts);
     if (body.coil) placePair(build, 'coil', body.coil.a, body.coil.b);

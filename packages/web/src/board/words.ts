@@ -17,6 +17,7 @@ const TYPES: Readonly<Record<Device['type'], string>> = {
   breaker: 'Breaker',
   fuse: 'Fuse',
   disconnector: 'Isolator',
+  transformer: 'Transformer',
   contactor: 'Contactor',
   relay: 'Relay',
   overload: 'Overload',
@@ -29,6 +30,8 @@ const TYPES: Readonly<Record<Device['type'], string>> = {
   lamp: 'Lamp',
   buzzer: 'Buzzer',
   'motor-3': 'Motor',
+  'motor-1': 'Motor',
+  brake: 'Brake',
   impedance: 'Impedance',
   'terminal-strip': 'Terminals',
   busbar: 'Busbar',
@@ -54,6 +57,9 @@ export function ratingOf(device: Device): string {
       return `${device.options.curve} ${device.options.rating} A`;
     case 'fuse':
       return `${device.options.class} ${device.options.rating} A`;
+    case 'transformer':
+      return `${device.options.primaryVoltage}/${device.options.secondaryVoltage} V ${device.options.va} VA`;
+    case 'brake':
     case 'contactor':
     case 'relay':
     case 'star-delta-timer':
@@ -65,6 +71,7 @@ export function ratingOf(device: Device): string {
     case 'lamp':
     case 'buzzer':
       return `${device.options.voltage} V ${device.options.kind.toUpperCase()}`;
+    case 'motor-1':
     case 'motor-3':
       return `${device.options.plate.kW} kW ${device.options.plate.voltage} V`;
     case 'impedance':
