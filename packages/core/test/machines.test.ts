@@ -110,6 +110,54 @@ test('a 10 A motor that draws 15 to 16 A trips its relay, at rated load it never
   expect(rated.incidents).toEqual([]);
 });
 
+test('breakers release in the bands of IEC 60898-1 (from memory)', () => {
+  for (const [curve, least, most] of [
+    ['B', 3, 5],
+    ['C', 5, 10],
+    ['D', 10, 20],
+  ] as const) {
+    expect(breakerClearing(10, curve, 10 * most)).toBeLessThan(0.1);
+    expect(breakerClearing(10, curve, 10 * least)).toBeGreaterThan(0.1);
+    expect(breakerClearing(10, curve, 11.3)).toBe(Number.POSITIVE_INFINITY);
+    expect(breakerClearing(10, curve, 14.5)).toBeLessThan(3600);
+    // 2.55 times: 1 to 60 s.
+    expect(breakerClearing(10, curve, 25.5)).toBeGreaterThan(1);
+    expect(breakerClearing(10, curve, 25.5)).toBeLessThan(60);
+  }
+});
+
+test('gG links: 1.25 times is carried, 1.6 times melts within an hour (IEC 60269-1, from memory), and more melts sooner', () => {
+  expect(fuseClearing(10, 'gG', 12.5)).toBe(Number.POSITIVE_INFINITY);
+  expect(fuseClearing(10, 'gG', 16)).toBeLessThan(3600);
+  const times = [16, 25, 50, 100, 400].map((amps) => fuseClearing(10, 'gG', amps));
+  expect([...times].sort((a, b) => b - a)).toEqual(times);
+  // An aM link lets a motor start through that melts a gG link of its rating.
+  expect(fuseClearing(10, 'aM', 60)).toBe(Number.POSITIVE_INFINITY);
+  expect(fuseClearing(10, 'gG', 60)).toBeLessThan(2);
+});
+
+test('a breaker and a fuse open by themselves on an overload, each after its own time', () => {
+  const board = (device: object, ohms: number) =>
+    bench(
+      [{ tag: 'G1', type: 'supply-1n' }, device, { tag: 'Z1', type: 'impedance', options: { ohms } }],
+      `G1:L>${(device as { tag: string }).tag}:1 ${(device as { tag: string }).tag}:2>Z1:1 Z1:2>G1:N`,
+    );
+  const opened = (device: object, ohms: number, seconds: number) => {
+    const simulation = new Simulation(solverOf(board(device, ohms)));
+    simulation.advance(seconds);
+    return simulation.incidents.map(({ kind, t }) => [kind, Math.round(t)]);
+  };
+  const q = { tag: 'Q1', type: 'breaker', options: { poles: 1, rating: 10 } };
+  expect(opened(q, 230 / 11, 7200)).toEqual([]);
+  const [[kind, t] = []] = opened(q, 230 / 20, 7200);
+  expect(kind).toBe('breaker-trip');
+  expect(t).toBeGreaterThan(5);
+  expect(t).toBeLessThan(600);
+  const f = { tag: 'F1', type: 'fuse', options: { rating: 2 } };
+  expect(opened(f, 230 / 2, 7200)).toEqual([]);
+  expect(opened(f, 230 / 5, 7200).map(([what]) => what)).toEqual(['fuse-blown']);
+});
+
 test('a control fuse clears a dead short before the motor breaker does, and a breaker ignores its rated current', () => {
   expect(fuseClearing(2, 'gG', 3000)).toBeLessThan(breakerClearing(16, 'D', 3000));
   expect(breakerClearing(16, 'D', 16)).toBe(Number.POSITIVE_INFINITY);

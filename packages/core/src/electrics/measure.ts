@@ -152,29 +152,38 @@ function waysOf(circuit: Circuit, state: MechanicalState): Way[] {
   return ways;
 }
 
-/**
- * Weights with which the draws of a node's terminals make the current from a to b through the inner link
- * between them: one solution of the node's own resistances, good for every draw in the same contact state.
- */
-export function linkWeights(circuit: Circuit, state: MechanicalState, a: TerminalIndex, b: TerminalIndex): { terminals: number[]; weights: number[] } {
-  const ways = waysOf(circuit, state);
-  const link = ways.find((way) => !way.external && way.a === a && way.b === b);
-  const sets = new UnionFind(circuit.terminals.length);
-  for (const way of ways) sets.union(way.a, way.b);
-  const members = circuit.terminals.map((_, k) => k).filter((k) => sets.find(k) === sets.find(a));
-  const place = new Map(members.map((terminal, k) => [terminal, k - 1]));
-  const system = new ComplexSystem();
-  system.reset(members.length - 1);
-  for (const way of ways) {
-    const pa = place.get(way.a);
-    const pb = place.get(way.b);
-    if (pa !== undefined && pb !== undefined) system.admittance(pa, pb, 1 / way.ohms, 0);
+/** How current divides inside the nodes of one contact state. */
+export class NodeWays {
+  private readonly ways: readonly Way[];
+  private readonly sets: UnionFind;
+
+  constructor(circuit: Circuit, state: MechanicalState) {
+    this.ways = waysOf(circuit, state);
+    this.sets = new UnionFind(circuit.terminals.length);
+    for (const way of this.ways) this.sets.union(way.a, way.b);
   }
-  if (!link) return { terminals: [], weights: [] };
-  system.inject(place.get(a) as number, -1 / link.ohms, 0);
-  system.inject(place.get(b) as number, 1 / link.ohms, 0);
-  if (!system.solve()) return { terminals: [], weights: [] };
-  return { terminals: members, weights: members.map((terminal) => ((place.get(terminal) as number) < 0 ? 0 : (system.xRe[place.get(terminal) as number] as number))) };
+
+  /**
+   * Weights with which the draws of a node's terminals make the current from a to b through the inner link or
+   * contact between them: one solution of the node's own resistances, good for every draw in this contact state.
+   * Nothing where the link is open.
+   */
+  weights(a: TerminalIndex, b: TerminalIndex): { terminals: number[]; weights: number[] } {
+    const link = this.ways.find((way) => !way.external && way.a === a && way.b === b);
+    if (!link) return { terminals: [], weights: [] };
+    const root = this.sets.find(a);
+    const place = new Map<number, number>();
+    const inside = this.ways.filter((way) => this.sets.find(way.a) === root);
+    for (const way of inside) for (const end of [way.a, way.b]) if (!place.has(end)) place.set(end, place.size - 1);
+    const system = new ComplexSystem();
+    system.reset(place.size - 1);
+    for (const way of inside) system.admittance(place.get(way.a) as number, place.get(way.b) as number, 1 / way.ohms, 0);
+    system.inject(place.get(a) as number, -1 / link.ohms, 0);
+    system.inject(place.get(b) as number, 1 / link.ohms, 0);
+    if (!system.solve()) return { terminals: [], weights: [] };
+    const terminals = [...place.keys()];
+    return { terminals, weights: [...place.values()].map((k) => (k < 0 ? 0 : (system.xRe[k] as number))) };
+  }
 }
 
 /** A way inside one node: a wire, an inner link or a closed contact. */

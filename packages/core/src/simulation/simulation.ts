@@ -1,45 +1,9 @@
 import { ARRIVING, BURNT, INTACT, LETTING_GO, OPERATED, REST, RETURNING, SUPPLY_TRIPPED, TIMER_PAUSE, SUPPLY_OPEN, TRIPPED, type Device } from '../catalogue/index.js';
-import {
-  actOn,
-  arrive,
-  isHeldOut,
-  isMoving,
-  isTiming,
-  react,
-  runOut,
-  type Circuit,
-  type Mechanism,
-  type MechanicalState,
-  type Stimulus,
-  type TerminalIndex,
-} from '../circuit/index.js';
-import {
-  coilVoltageFault,
-  coilWants,
-  describeShort,
-  isIn,
-  isShorted,
-  lineAmps,
-  linkWeights,
-  potentialOf,
-  terminalDraw,
-  type Driven,
-  type Electrical,
-  type Solver,
-} from '../electrics/index.js';
-import { breakerClearing, fuseClearing, heatAfter, heaterTimeConstant, motorTorque, secondsToTrip, type InductionMotor } from '../machines/index.js';
-import {
-  CHATTER_MOVES,
-  COIL_BURN_OVERVOLTAGE,
-  COIL_BURN_SECONDS,
-  LAMP_BURNS,
-  OVERLOAD_RESET_HEAT,
-  SETTLE_LIMIT,
-  STALL_SECONDS,
-  STANDSTILL,
-  TOUCH_VOLTS,
-  TRAVEL,
-} from '../tolerances.js';
+import { actOn, arrive, isHeldOut, isMoving, isTiming, react, runOut, type Circuit, type Mechanism, type MechanicalState, type Stimulus } from '../circuit/index.js';
+import { coilVoltageFault, coilWants, describeShort, isIn, isShorted, lineAmps, potentialOf, terminalDraw, type Driven, type Electrical, type Solver } from '../electrics/index.js';
+import { breakerClearing, fuseClearing, motorTorque, type InductionMotor } from '../machines/index.js';
+import { Thermal } from './thermal.js';
+import { CHATTER_MOVES, COIL_BURN_OVERVOLTAGE, COIL_BURN_SECONDS, LAMP_BURNS, SETTLE_LIMIT, STALL_SECONDS, STANDSTILL, TOUCH_VOLTS, TRAVEL } from '../tolerances.js';
 
 export type IncidentKind =
   | 'phase-to-phase'
@@ -90,14 +54,6 @@ interface Shaft {
   amps: number;
 }
 
-interface Heaters {
-  readonly heat: number[];
-  amps: number[];
-  dial: number;
-  reset: 'manual' | 'auto';
-  tripAt: number;
-}
-
 const NEVER = Number.POSITIVE_INFINITY;
 /** Largest change of slip in one step of the shaft, and shortest step, seconds. */
 const SLIP_STEP = 0.06;
@@ -119,14 +75,13 @@ export class Simulation {
   private readonly circuit: Circuit;
   private electrical: Electrical;
   private readonly deadline: Float64Array;
-  private readonly heaters = new Map<number, Heaters>();
+  private readonly thermal: Thermal;
   private readonly delays = new Map<number, number>();
   private readonly moves: number[][];
   private readonly chatterTold = new Set<number>();
   private readonly told = new Set<string>();
   private readonly coilStress: Float64Array;
   private readonly lampBurnt = new Set<string>();
-  private readonly weights = new Map<string, PoleWeights[]>();
   private present: { readonly key: number | string; readonly slips: readonly number[]; readonly electrical: Electrical } | null = null;
   private torqueStale = true;
 
@@ -150,10 +105,8 @@ export class Simulation {
       stallTold: false,
       amps: 0,
     }));
+    this.thermal = new Thermal(solver);
     for (const { index, device } of this.circuit.mechanisms) {
-      if (device.type === 'overload' && this.circuit.mechanismOf.get(device.tag) === index) {
-        this.heaters.set(index, { heat: [0, 0, 0], amps: [0, 0, 0], dial: device.settings.dial, reset: device.settings.reset, tripAt: NEVER });
-      }
       if (device.type === 'timer' || device.type === 'star-delta-timer') this.delays.set(index, device.settings.delay);
     }
     this.electrical = solver.at(this.state);
@@ -219,7 +172,7 @@ export class Simulation {
 
   /** Heat of an overload's hottest pole, per unit of trip. */
   heatOf(mechanism: number): number {
-    return Math.max(0, ...(this.heaters.get(mechanism)?.heat ?? []));
+    return this.thermal.heatOf(mechanism);
   }
 
   isLampBurnt(tag: string): boolean {
@@ -229,6 +182,7 @@ export class Simulation {
   // ── what a person does ────────────────────────────────────────────────────────────────────────
 
   private act(stimulus: Stimulus): void {
+    if ('reset' in stimulus) this.thermal.renew(this.circuit.mechanismOf.get(stimulus.reset) ?? -1);
     const before = this.state.slice();
     // What moves because a person acts again is not chatter.
     for (const list of this.moves) list.length = 0;
@@ -249,17 +203,14 @@ export class Simulation {
     }
     const index = this.circuit.mechanismOf.get(tag);
     if (index === undefined) return;
-    const heaters = this.heaters.get(index);
-    if (heaters && setting === 'dial' && typeof to === 'number') heaters.dial = to;
-    if (heaters && setting === 'reset') heaters.reset = to === 'auto' ? 'auto' : 'manual';
+    this.thermal.set(index, setting, to);
     if (this.delays.has(index) && typeof to === 'number') this.delays.set(index, to);
     this.refreshCurrents();
   }
 
   private mayReset(tag: string): boolean {
     const index = this.circuit.mechanismOf.get(tag);
-    const heaters = index === undefined ? undefined : this.heaters.get(index);
-    return !heaters || Math.max(...heaters.heat) < 1;
+    return index === undefined || this.circuit.mechanisms[index]?.kind !== 'trip' || this.thermal.heatOf(index) < 1;
   }
 
   private elapse(tag: string): void {
@@ -411,7 +362,7 @@ export class Simulation {
   private nextDeadline(): number {
     let next = NEVER;
     for (const at of this.deadline) next = Math.min(next, at);
-    for (const { tripAt } of this.heaters.values()) next = Math.min(next, tripAt);
+    next = Math.min(next, this.thermal.next);
     for (const at of this.coilStress) next = Math.min(next, at);
     for (const shaft of this.shafts) if (!shaft.stallTold) next = Math.min(next, shaft.stalledSince + STALL_SECONDS);
     return next;
@@ -429,16 +380,18 @@ export class Simulation {
       this.deadline[k] = NEVER;
       changed = true;
     });
-    for (const [k, heaters] of this.heaters) {
-      if (heaters.tripAt > due) continue;
-      heaters.tripAt = NEVER;
-      const tripped = this.state[k] === OPERATED;
-      if (tripped && heaters.reset === 'auto') this.state[k] = RETURNING;
-      else if (this.state[k] === REST) {
-        this.state[k] = ARRIVING;
-        this.incident('overload-trip', [this.circuit.mechanisms[k]?.device.tag ?? '']);
-      }
+    for (const { device, mechanism } of this.thermal.due(due)) {
       changed = true;
+      if (device.type === 'overload') {
+        if (this.state[mechanism] === OPERATED) this.state[mechanism] = RETURNING;
+        else {
+          this.state[mechanism] = ARRIVING;
+          this.incident('overload-trip', [device.tag]);
+        }
+        continue;
+      }
+      this.state[mechanism] = TRIPPED;
+      this.incident(device.type === 'fuse' ? 'fuse-blown' : 'breaker-trip', [device.tag]);
     }
     this.circuit.coils.forEach((coil, k) => {
       if ((this.coilStress[k] as number) > due) return;
@@ -488,10 +441,10 @@ export class Simulation {
         }
         this.stepShaft(shaft, machine, k, a, step);
       });
-      this.heat(step);
+      this.thermal.advance(step);
       this.t = step === span ? to : this.t + step;
       if (torques) this.refreshCurrents();
-      if ([...this.heaters.values()].some(({ tripAt }) => tripAt <= this.t)) return;
+      if (this.thermal.next <= this.t) return;
     }
   }
 
@@ -531,19 +484,19 @@ export class Simulation {
     return motors.map(({ positive, negative }, k) => motorTorque(this.solver.motors[k] as InductionMotor, positive, negative, slips[k] as number));
   }
 
-  /** Line currents, heaters' trip moments and stalls, at the present speeds. */
+  /** Line currents, what they heat, and stalls, at the present speeds. */
   private refreshCurrents(): void {
-    if (this.shafts.length === 0) return;
     if (!this.torqueStale && this.shafts.every(({ steady }) => steady)) return;
-    const anyDriven = this.electrical.motors.some(({ driven }) => driven !== 'none');
-    const { slips } = this;
-    const running = anyDriven ? this.running() : null;
-    const network = running?.potentials.find(({ frequency }) => frequency > 0);
-    const draw = running && network ? terminalDraw(this.solver, this.state, running, network, slips) : null;
     this.torqueStale = false;
+    const { slips } = this;
+    const driven = this.electrical.motors.some((field) => field.driven !== 'none');
+    const running = driven ? this.running() : this.electrical;
+    const network = running.potentials.find(({ frequency }) => frequency > 0) ?? running.potentials[0];
+    const draw = network ? terminalDraw(this.solver, this.state, running, network, slips) : null;
+    this.thermal.refresh(this.state, draw, this.t);
     this.shafts.forEach((shaft, k) => {
       const motor = this.circuit.motors[k];
-      shaft.amps = draw && running && motor ? lineAmps(this.solver, running, draw, motor) : 0;
+      shaft.amps = draw && motor ? lineAmps(this.solver, running, draw, motor) : 0;
       const machine = this.solver.motors[k] as InductionMotor;
       const stalled = shaft.driven !== 'none' && Math.abs(shaft.speed) < STANDSTILL * 10 * machine.synchronous;
       if (!stalled) {
@@ -551,84 +504,7 @@ export class Simulation {
         shaft.stallTold = false;
       } else if (shaft.stalledSince === NEVER) shaft.stalledSince = this.t;
     });
-    for (const [k, heaters] of this.heaters) {
-      heaters.amps = draw ? this.poleWeights(k).map(({ terminals, weights }) => weighted(draw, terminals, weights)) : [0, 0, 0];
-      this.planTrip(k, heaters);
-    }
   }
-
-  /** How the draws at terminals make the current of each pole of an overload, in the present contact state. */
-  private poleWeights(k: number): PoleWeights[] {
-    const key = `${k} ${this.solver.contactKey(this.state)}`;
-    const kept = this.weights.get(key);
-    if (kept) return kept;
-    const { tag } = (this.circuit.mechanisms[k] as Mechanism).device;
-    const found = POLES.map(([a, b]) =>
-      linkWeights(this.circuit, this.state, this.circuit.indexOf.get(`${tag}:${a}`) as TerminalIndex, this.circuit.indexOf.get(`${tag}:${b}`) as TerminalIndex),
-    );
-    this.weights.set(key, found);
-    return found;
-  }
-
-  private planTrip(k: number, heaters: Heaters): void {
-    const { device } = this.circuit.mechanisms[k] as Mechanism;
-    if (device.type !== 'overload') return;
-    const state = this.state[k];
-    if (state === OPERATED) {
-      const hottest = Math.max(...heaters.heat);
-      heaters.tripAt = heaters.reset === 'auto' ? this.t + coolingSeconds(hottest, device.options.class) : NEVER;
-      return;
-    }
-    if (state !== REST) {
-      heaters.tripAt = NEVER;
-      return;
-    }
-    const dial = effectiveDial(heaters, device.options.phaseLossSensitive);
-    const seconds = heaters.heat.map((heat, pole) => secondsToTrip(heat, heaters.amps[pole] as number, dial, device.options.class));
-    heaters.tripAt = this.t + Math.min(...seconds);
-  }
-
-  private heat(seconds: number): void {
-    for (const [k, heaters] of this.heaters) {
-      const { device } = this.circuit.mechanisms[k] as Mechanism;
-      if (device.type !== 'overload') continue;
-      const dial = effectiveDial(heaters, device.options.phaseLossSensitive);
-      heaters.heat.forEach((heat, pole) => {
-        heaters.heat[pole] = heatAfter(heat, heaters.amps[pole] as number, dial, device.options.class, seconds);
-      });
-    }
-  }
-}
-
-interface PoleWeights {
-  readonly terminals: readonly number[];
-  readonly weights: readonly number[];
-}
-
-function weighted({ re, im }: { re: Float64Array; im: Float64Array }, terminals: readonly number[], weights: readonly number[]): number {
-  let sumRe = 0;
-  let sumIm = 0;
-  terminals.forEach((terminal, k) => {
-    sumRe += (re[terminal] as number) * (weights[k] as number);
-    sumIm += (im[terminal] as number) * (weights[k] as number);
-  });
-  return Math.hypot(sumRe, sumIm);
-}
-
-const POLES = [
-  ['1', '2'],
-  ['3', '4'],
-  ['5', '6'],
-] as const;
-
-/** A phase-loss sensitive relay trips lower when one pole is without current ([S] IEC 60947-4-1, from memory: 1.15 times). */
-function effectiveDial({ amps, dial }: Heaters, sensitive: boolean): number {
-  const [low = 0, , high = 0] = [...amps].sort((a, b) => a - b);
-  return sensitive && high > 0.2 * dial && low < 0.1 * high ? dial / 1.05 : dial;
-}
-
-function coolingSeconds(heat: number, tripClass: '10A' | '10' | '20' | '30'): number {
-  return heat <= OVERLOAD_RESET_HEAT ? 0 : heaterTimeConstant(tripClass) * Math.log(heat / OVERLOAD_RESET_HEAT);
 }
 
 /** Torque balance over inertia; a load torque holds a shaft that the motor cannot move. */

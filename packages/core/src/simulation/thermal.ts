@@ -1,0 +1,172 @@
+import { OPERATED, REST, contactEnds, type Device, type DeviceOf } from '../catalogue/index.js';
+import type { MechanicalState, MechanismIndex, TerminalIndex } from '../circuit/index.js';
+import { NodeWays, type Solver } from '../electrics/index.js';
+import { breakerClearing, breakerHeatAfter, fuseClearing, fuseWearAfter, heatAfter, heaterTimeConstant, secondsToTrip, type TripClass } from '../machines/index.js';
+import { OVERLOAD_RESET_HEAT } from '../tolerances.js';
+
+const NEVER = Number.POSITIVE_INFINITY;
+
+/** What the devices of a moment draw at each terminal: RMS phasors at the network frequency. */
+export interface Draw {
+  readonly re: Float64Array;
+  readonly im: Float64Array;
+}
+
+type HeatedDevice = DeviceOf<'overload'> | DeviceOf<'breaker'> | DeviceOf<'fuse'>;
+
+interface Heated {
+  readonly device: HeatedDevice;
+  readonly mechanism: MechanismIndex;
+  readonly poles: readonly (readonly [TerminalIndex, TerminalIndex])[];
+  /** Per pole, per unit of release. */
+  readonly heat: number[];
+  amps: number[];
+  dial: number;
+  reset: 'manual' | 'auto';
+  /** Moment at which it will release (or, tripped and automatic, reset) at the present currents. */
+  at: number;
+}
+
+/** Everything that currents heat: overload relays, breakers, fuses. Currents are those of the present contact state. */
+export class Thermal {
+  private readonly items: Heated[];
+  /** Of the contact state looked at last. */
+  private ways: { readonly key: number | string; readonly ways: NodeWays } | null = null;
+  private readonly weights = new Map<string, { terminals: readonly number[]; weights: readonly number[] }[]>();
+
+  constructor(private readonly solver: Solver) {
+    const { circuit } = solver;
+    this.items = circuit.mechanisms.flatMap(({ device, index }): Heated[] => {
+      if (!isHeated(device) || circuit.mechanismOf.get(device.tag) !== index) return [];
+      const names = device.type === 'overload' ? POLES : POLES.slice(0, device.options.poles);
+      const poles = names.map((name) => contactEnds(name).map((terminal) => circuit.indexOf.get(`${device.tag}:${terminal}`)) as [TerminalIndex, TerminalIndex]);
+      const settings = device.type === 'overload' ? device.settings : { dial: 0, reset: 'manual' as const };
+      return [{ device, mechanism: index, poles, heat: poles.map(() => 0), amps: poles.map(() => 0), ...settings, at: NEVER }];
+    });
+  }
+
+  /** The earliest moment at which anything releases or resets by itself. */
+  get next(): number {
+    let next = NEVER;
+    for (const { at } of this.items) if (at < next) next = at;
+    return next;
+  }
+
+  /** Devices whose moment has come. */
+  due(t: number): { readonly device: HeatedDevice; readonly mechanism: MechanismIndex }[] {
+    return this.items.filter(({ at }) => at <= t);
+  }
+
+  heatOf(mechanism: number): number {
+    return Math.max(0, ...(this.items.find((item) => item.mechanism === mechanism)?.heat ?? []));
+  }
+
+  set(mechanism: number, setting: string, to: number | string | boolean): void {
+    const item = this.items.find((one) => one.mechanism === mechanism);
+    if (item && setting === 'dial' && typeof to === 'number') item.dial = to;
+    if (item && setting === 'reset') item.reset = to === 'auto' ? 'auto' : 'manual';
+  }
+
+  /** A replaced fuse link is a new one. */
+  renew(mechanism: number): void {
+    this.items.find((one) => one.mechanism === mechanism && one.device.type === 'fuse')?.heat.fill(0);
+  }
+
+  /** Takes the currents of a moment and foresees from them what will release, and when. */
+  refresh(state: MechanicalState, draw: Draw | null, t: number): void {
+    const most = draw ? largest(draw) : 0;
+    for (const item of this.items) {
+      item.amps = draw && most > leastToFeel(item) ? this.poleWeights(item, state).map((pole) => weighted(draw, pole.terminals, pole.weights)) : item.amps.map(() => 0);
+      item.at = t + secondsLeft(item, state[item.mechanism] ?? REST);
+    }
+  }
+
+  /** Lets the present currents flow for some seconds. */
+  advance(seconds: number): void {
+    for (const item of this.items) {
+      item.heat.forEach((heat, pole) => {
+        item.heat[pole] = heatLater(item, heat, item.amps[pole] as number, seconds);
+      });
+    }
+  }
+
+  /** How the draws at terminals make the current of each pole, in the present contact state. */
+  private poleWeights({ mechanism, poles }: Heated, state: MechanicalState) {
+    const key = `${mechanism} ${this.solver.contactKey(state)}`;
+    const kept = this.weights.get(key);
+    if (kept) return kept;
+    const ways = this.ways?.key === this.solver.contactKey(state) ? this.ways.ways : new NodeWays(this.solver.circuit, state);
+    this.ways = { key: this.solver.contactKey(state), ways };
+    const found = poles.map(([a, b]) => ways.weights(a, b));
+    this.weights.set(key, found);
+    return found;
+  }
+}
+
+const POLES = ['1-2', '3-4', '5-6'];
+
+function isHeated(device: Device): device is HeatedDevice {
+  return device.type === 'overload' || device.type === 'breaker' || device.type === 'fuse';
+}
+
+/** Amperes below which the present current changes nothing about a device: its currents need not be worked out. */
+function leastToFeel({ device, heat }: Heated): number {
+  if (device.type === 'overload' || heat.some((one) => one > 0.01)) return 0;
+  return device.options.rating * 0.5;
+}
+
+function largest({ re, im }: Draw): number {
+  let most = 0;
+  for (let k = 0; k < re.length; k += 1) most = Math.max(most, Math.hypot(re[k] as number, im[k] as number));
+  return most;
+}
+
+function weighted({ re, im }: Draw, terminals: readonly number[], weights: readonly number[]): number {
+  let sumRe = 0;
+  let sumIm = 0;
+  terminals.forEach((terminal, k) => {
+    sumRe += (re[terminal] as number) * (weights[k] as number);
+    sumIm += (im[terminal] as number) * (weights[k] as number);
+  });
+  return Math.hypot(sumRe, sumIm);
+}
+
+/** A phase-loss sensitive relay trips lower when one pole is without current ([S] IEC 60947-4-1, from memory: 1.15 times). */
+function effectiveDial({ device, amps, dial }: Heated): number {
+  if (device.type !== 'overload' || !device.options.phaseLossSensitive) return dial;
+  const [low = 0, , high = 0] = [...amps].sort((a, b) => a - b);
+  return high > 0.2 * dial && low < 0.1 * high ? dial / 1.05 : dial;
+}
+
+function secondsLeft(item: Heated, state: number): number {
+  const { device, heat, amps } = item;
+  if (device.type === 'overload') {
+    if (state === OPERATED) return item.reset === 'auto' ? coolingSeconds(Math.max(...heat), device.options.class) : NEVER;
+    if (state !== REST) return NEVER;
+    const dial = effectiveDial(item);
+    return Math.min(...heat.map((one, pole) => secondsToTrip(one, amps[pole] as number, dial, device.options.class)));
+  }
+  if (state !== REST) return NEVER;
+  if (device.type === 'breaker') {
+    const { rating, curve } = device.options;
+    return Math.min(...heat.map((one, pole) => breakerClearing(rating, curve, amps[pole] as number, one)));
+  }
+  const { rating, class: fuseClass } = device.options;
+  return Math.min(...heat.map((wear, pole) => Math.max(0, 1 - wear) * fuseClearing(rating, fuseClass, amps[pole] as number)));
+}
+
+function heatLater(item: Heated, heat: number, amps: number, seconds: number): number {
+  const { device } = item;
+  switch (device.type) {
+    case 'overload':
+      return heatAfter(heat, amps, effectiveDial(item), device.options.class, seconds);
+    case 'breaker':
+      return breakerHeatAfter(heat, device.options.rating, amps, seconds);
+    case 'fuse':
+      return fuseWearAfter(heat, device.options.rating, device.options.class, amps, seconds);
+  }
+}
+
+function coolingSeconds(heat: number, tripClass: TripClass): number {
+  return heat <= OVERLOAD_RESET_HEAT ? 0 : heaterTimeConstant(tripClass) * Math.log(heat / OVERLOAD_RESET_HEAT);
+}
