@@ -12,6 +12,9 @@ export const DROP_OUT = 0.5;
 /** Per unit of rated coil voltage above which a coil is overvolted. [S] IEC 60947-4-1 (from memory): 110 %. */
 export const OVERVOLTAGE = 1.1;
 
+/** Part of its AC voltage at which an AC coil pulls in on DC, which only its resistance opposes. [P] */
+export const AC_COIL_ON_DC = 0.4;
+
 /** Per unit of rated coil voltage from which a coil counts as energised. [S] lowest drop-out voltage of IEC 60947-4-1 (from memory). */
 export const ENERGISED = 0.2;
 

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { Simulation, referenceBench, run, type Bench, type Step } from '@contactum/core';
+import { Simulation, prove, referenceBench, run, type Bench, type Step } from '@contactum/core';
 import { bench, exercise, rewire, solverOf } from './help.js';
 
 const pump = referenceBench(exercise('brine-pump-three-wire'));
@@ -203,4 +203,19 @@ describe('transformer, single-phase motor, brake', () => {
     // Without its coil the brake holds the motor, which stalls.
     expect(kinds(bench(devices, wires), [{ set: 'M1.load', to: 1 }, { press: 'S2' }, { release: 'S2' }, { wait: 3 }])).toContain('stall');
   });
+});
+
+test('coils on the wrong kind of current: AC on DC pulls in and burns, DC on AC only hums; the proof names both', () => {
+  const board = (kind: 'ac' | 'dc', supply: object, ends: [string, string]) =>
+    bench([supply, { tag: 'K1', type: 'relay', options: { contacts: ['NO 13-14'], coil: { voltage: 24, kind } } }], `${ends[0]}>K1:A1 K1:A2>${ends[1]}`);
+  const onDc = board('ac', { tag: 'G2', type: 'supply-dc' }, ['G2:+', 'G2:-']);
+  expect(run(onDc, [{ expect: { K1: 'in' } }, { wait: 30 }, { expect: { K1: 'out' } }])).toMatchObject({ ok: true, incidents: [{ kind: 'coil-burnt', where: ['K1'] }] });
+  const onAc = board('dc', { tag: 'G1', type: 'supply-1n', options: { voltage: 24 } }, ['G1:L', 'G1:N']);
+  expect(run(onAc, [{ expect: { K1: 'out' } }]).ok).toBe(true);
+  for (const [wrong, found] of [
+    [onDc, 'coil K1 has 100 % DC of its 24 V AC'],
+    [onAc, 'coil K1 has 100 % AC of its 24 V DC'],
+  ] as const) {
+    expect(prove(wrong).properties.find(({ id }) => id === 'coil-voltage')).toMatchObject({ holds: false, found });
+  }
 });

@@ -1,22 +1,46 @@
 import { OPERATED, LETTING_GO, REST } from '../catalogue/index.js';
 import { sealedIn, type Circuit, type Coil, type MechanicalState } from '../circuit/index.js';
-import { DROP_OUT, ENERGISED, LIMIT_SLACK, OVERVOLTAGE, PICK_UP } from '../tolerances.js';
+import { AC_COIL_ON_DC, DROP_OUT, ENERGISED, LIMIT_SLACK, OVERVOLTAGE, PICK_UP } from '../tolerances.js';
 import type { Electrical } from './electrical.js';
 
-/** What each coil asks of its armature: in at 85 % of its voltage, and once in, out below the drop-out. */
+/**
+ * What each coil asks of its armature: in at 85 % of its voltage, and once in, out below the drop-out. A DC coil on AC
+ * only hums. An AC coil on DC has its resistance alone against the voltage: it draws many times its sealed current, pulls
+ * in at a fraction of its rating, and burns.
+ */
 export function coilWants(circuit: Circuit, electrical: Electrical, state: MechanicalState, k: number): boolean {
   const coil = circuit.coils[k] as Coil;
-  const volts = electrical.coilVolts[k] as number;
   const kind = circuit.mechanisms[coil.mechanism]?.kind ?? 'armature';
-  const limit = sealedIn(kind, state[coil.mechanism] as number) ? DROP_OUT : PICK_UP;
-  return volts >= limit * coil.voltage * (1 - LIMIT_SLACK);
+  const sealed = sealedIn(kind, state[coil.mechanism] as number);
+  const { ac, dc } = coilParts(electrical, k);
+  const limit = (sealed ? DROP_OUT : PICK_UP) * coil.voltage * (1 - LIMIT_SLACK);
+  if (coil.kind === 'dc') return dc >= limit;
+  return ac >= limit || dc >= limit * AC_COIL_ON_DC;
 }
 
-/** Per unit of its rating where an energised coil is outside 85 to 110 %; null where all is well. */
-export function coilVoltageFault(coil: Coil, volts: number): number | null {
-  const perUnit = volts / coil.voltage;
+/** AC and DC parts of a coil's volts. */
+function coilParts(electrical: Electrical, k: number): { ac: number; dc: number } {
+  const dc = electrical.coilDcVolts[k] as number;
+  const total = electrical.coilVolts[k] as number;
+  return { ac: Math.sqrt(Math.max(total * total - dc * dc, 0)), dc };
+}
+
+export interface CoilFault {
+  /** Volts across the coil, per unit of its rating. */
+  readonly perUnit: number;
+  /** Energised by the other kind of current. */
+  readonly wrongKind: boolean;
+}
+
+/** What is wrong with the voltage of an energised coil: outside 85 to 110 % or of the wrong kind; null where all is well. */
+export function coilVoltageFault(circuit: Circuit, electrical: Electrical, k: number): CoilFault | null {
+  const coil = circuit.coils[k] as Coil;
+  const { ac, dc } = coilParts(electrical, k);
+  const [own, other] = coil.kind === 'ac' ? [ac, dc] : [dc, ac];
+  if (other >= ENERGISED * coil.voltage) return { perUnit: other / coil.voltage, wrongKind: true };
+  const perUnit = own / coil.voltage;
   if (perUnit < ENERGISED) return null;
-  return perUnit < PICK_UP - LIMIT_SLACK || perUnit > OVERVOLTAGE + LIMIT_SLACK ? perUnit : null;
+  return perUnit < PICK_UP - LIMIT_SLACK || perUnit > OVERVOLTAGE + LIMIT_SLACK ? { perUnit, wrongKind: false } : null;
 }
 
 /** True where the armature is in: fully operated, or letting go with its contacts still made. */

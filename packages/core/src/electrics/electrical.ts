@@ -32,9 +32,11 @@ export interface Electrical {
   readonly island: Int32Array;
   /** By island: joined to earth or to a live source. */
   readonly defined: readonly boolean[];
-  /** RMS volts across each coil, lamp, in circuit order. */
+  /** RMS volts across each coil and lamp, all frequencies together, in circuit order. */
   readonly coilVolts: Float64Array;
   readonly lampVolts: Float64Array;
+  /** The DC part of each coil's volts. */
+  readonly coilDcVolts: Float64Array;
   readonly motors: readonly MotorField[];
 }
 

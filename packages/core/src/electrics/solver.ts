@@ -298,6 +298,7 @@ export class Solver {
     }
 
     const volts = (a: TerminalIndex, b: TerminalIndex) => rmsBetween(potentials, at(a), at(b));
+    const dc = potentials.filter(({ frequency }) => frequency === 0);
     return {
       node,
       nodes,
@@ -309,6 +310,7 @@ export class Solver {
       island,
       defined,
       coilVolts: Float64Array.from(circuit.coils, (coil) => (state[coil.winding] === BURNT ? 0 : volts(coil.a, coil.b))),
+      coilDcVolts: Float64Array.from(circuit.coils, (coil) => (state[coil.winding] === BURNT ? 0 : rmsBetween(dc, at(coil.a), at(coil.b)))),
       lampVolts: Float64Array.from(circuit.lamps, (lamp) => (state[lamp.mechanism] === BURNT ? 0 : volts(lamp.a, lamp.b))),
       motors: circuit.motors.map((_, k) => motorField(this.motors[k] as InductionMotor, windingNodes[k] ?? [], potentials)),
     };

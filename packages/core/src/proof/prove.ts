@@ -106,7 +106,8 @@ class Search {
     if (settling.coilFault && !this.violations.has('coil-voltage')) {
       const coil = this.circuit.coils[settling.coilFault.coil];
       const percent = Math.round(settling.coilFault.perUnit * 100);
-      this.violate('coil-voltage', from, by, `coil ${coil?.tag ?? ''} has ${percent} % of its ${coil?.voltage ?? 0} V`);
+      const kind = settling.coilFault.wrongKind ? (coil?.kind === 'ac' ? ' DC' : ' AC') : '';
+      this.violate('coil-voltage', from, by, `coil ${coil?.tag ?? ''} has ${percent} %${kind} of its ${coil?.voltage ?? 0} V ${(coil?.kind ?? '').toUpperCase()}`);
     }
     if (settling.chatter && !this.violations.has('no-chatter')) {
       this.violate('no-chatter', from, by, `${settling.chatter.join(', ')} never comes to rest`);

@@ -1,6 +1,6 @@
 import { ARRIVING, LETTING_GO, REST, RETURNING, type Duty } from '../catalogue/index.js';
 import { actOn, arrive, isMoving, isTiming, react, runOut, type Circuit, type Mechanism, type MechanicalState, type MechanismIndex, type Stimulus } from '../circuit/index.js';
-import { coilVoltageFault, coilWants, isShorted, type Electrical, type Solver } from '../electrics/index.js';
+import { coilVoltageFault, coilWants, isShorted, type CoilFault, type Electrical, type Solver } from '../electrics/index.js';
 
 /** A mechanical state as a map key. */
 export const keyOf = (state: MechanicalState): string => String.fromCharCode(...state);
@@ -12,7 +12,7 @@ export interface Settling {
   /** First contact state on the way that joins two potentials. */
   readonly short: { readonly state: MechanicalState; readonly electrical: Electrical } | null;
   /** First coil on the way that is energised outside its limits. */
-  readonly coilFault: { readonly coil: number; readonly perUnit: number } | null;
+  readonly coilFault: ({ readonly coil: number } & CoilFault) | null;
   /** Tags of armatures that move for ever, from a situation out of which no order leads to rest. */
   readonly chatter: readonly string[] | null;
 }
@@ -120,7 +120,7 @@ export class Transitions {
         here.ended = true;
         continue;
       }
-      coilFault ??= this.coilFault(electrical.coilVolts);
+      coilFault ??= this.coilFault(electrical);
       const successors = this.reactions(here.state) ?? this.arrivals(here.state);
       if (successors.length === 0) {
         here.ended = true;
@@ -143,10 +143,10 @@ export class Transitions {
     return settling;
   }
 
-  private coilFault(coilVolts: Float64Array): Settling['coilFault'] {
-    for (const [k, coil] of this.circuit.coils.entries()) {
-      const perUnit = coilVoltageFault(coil, coilVolts[k] as number);
-      if (perUnit !== null) return { coil: k, perUnit };
+  private coilFault(electrical: Electrical): Settling['coilFault'] {
+    for (const coil of this.circuit.coils.keys()) {
+      const fault = coilVoltageFault(this.circuit, electrical, coil);
+      if (fault) return { coil, ...fault };
     }
     return null;
   }

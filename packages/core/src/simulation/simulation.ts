@@ -283,11 +283,13 @@ export class Simulation {
     const { circuit, electrical, state } = this;
     circuit.coils.forEach((coil, k) => {
       const volts = electrical.coilVolts[k] as number;
-      const over = (coilVoltageFault(coil, volts) ?? 0) > 1;
+      const fault = coilVoltageFault(circuit, electrical, k);
+      const over = (fault?.perUnit ?? 0) > 1;
       this.once(over, `over ${coil.tag}`, 'coil-overvoltage', [coil.tag]);
       const mechanism = circuit.mechanisms[coil.mechanism] as Mechanism;
       const blocked = coil.kind === 'ac' && mechanism.kind === 'armature' && state[coil.mechanism] === REST && coilWants(circuit, electrical, state, k);
-      const stressed = volts > COIL_BURN_OVERVOLTAGE * coil.voltage || blocked;
+      const direct = coil.kind === 'ac' && fault?.wrongKind === true;
+      const stressed = volts > COIL_BURN_OVERVOLTAGE * coil.voltage || blocked || direct;
       if (!stressed) this.coilStress[k] = NEVER;
       else if (this.coilStress[k] === NEVER) this.coilStress[k] = this.t + COIL_BURN_SECONDS;
     });
