@@ -219,3 +219,30 @@ test('coils on the wrong kind of current: AC on DC pulls in and burns, DC on AC 
     expect(prove(wrong).properties.find(({ id }) => id === 'coil-voltage')).toMatchObject({ holds: false, found });
   }
 });
+
+test('limit switches that the load reaches: it stops at each end by itself and leaves it only the other way', () => {
+  const limit = (tag: string, end: string) => ({ tag, type: 'limit-switch', duty: 'limit', options: { travel: { motor: 'M1', end } } });
+  const devices = [...harrow.devices.map((device) => ({ ...device })), limit('B1', 'forward'), limit('B2', 'reverse')];
+  const wires = rewire(harrow, 'S2:14>KM2:21 S3:14>KM1:21').wires.map(({ from, to }) => `${from}>${to}`);
+  const board = bench(devices, `${wires.join(' ')} S2:14>B1:21 B1:22>KM2:21 S3:14>B2:21 B2:22>KM1:21`);
+  const result = run(board, [
+    { press: 'S2' },
+    { release: 'S2' },
+    { wait: 3 },
+    { expect: { KM1: 'in', B1: 'released' } },
+    { wait: 3 },
+    { expect: { KM1: 'out', B1: 'pressed', 'M1.driven': 'none' } },
+    { press: 'S2' },
+    { release: 'S2' },
+    { expect: { KM1: 'out' } },
+    { press: 'S3' },
+    { release: 'S3' },
+    { expect: { KM2: 'in' } },
+    { wait: 2 },
+    { expect: { B1: 'released', B2: 'released' } },
+    { wait: 10 },
+    { expect: { KM2: 'out', B2: 'pressed', 'M1.turning': 'stopped' } },
+  ]);
+  expect(result.mismatches).toEqual([]);
+  expect(result.incidents).toEqual([]);
+});

@@ -3,6 +3,7 @@ import { actOn, arrive, isHeldOut, isMoving, isTiming, react, runOut, type Circu
 import { coilVoltageFault, coilWants, describeShort, isIn, isShorted, lineAmps, potentialOf, terminalDraw, type Driven, type Electrical, type Solver } from '../electrics/index.js';
 import { breakerClearing, fuseClearing, motorTorque, type InductionMotor } from '../machines/index.js';
 import { Thermal } from './thermal.js';
+import { Travel } from './travel.js';
 import { CHATTER_MOVES, COIL_BURN_OVERVOLTAGE, COIL_BURN_SECONDS, LAMP_BURNS, SETTLE_LIMIT, STALL_SECONDS, STANDSTILL, TOUCH_VOLTS, TRAVEL } from '../tolerances.js';
 
 export type IncidentKind =
@@ -76,6 +77,7 @@ export class Simulation {
   private electrical: Electrical;
   private readonly deadline: Float64Array;
   private readonly thermal: Thermal;
+  private readonly travel: Travel;
   private readonly delays = new Map<number, number>();
   private readonly moves: number[][];
   private readonly chatterTold = new Set<number>();
@@ -106,6 +108,7 @@ export class Simulation {
       amps: 0,
     }));
     this.thermal = new Thermal(solver);
+    this.travel = new Travel(this.circuit, solver.motors);
     for (const { index, device } of this.circuit.mechanisms) {
       if (device.type === 'timer' || device.type === 'star-delta-timer') this.delays.set(index, device.settings.delay);
     }
@@ -424,7 +427,8 @@ export class Simulation {
     while (this.t < to) {
       const span = to - this.t;
       const torques = this.shafts.every(({ steady }) => steady) ? null : this.torques();
-      let step = span;
+      const before = this.shafts.map(({ speed }) => speed);
+      let step = Math.min(span, this.travel.secondsToSwitch(before));
       const acceleration = this.shafts.map((shaft, k) => {
         if (!torques) return 0;
         const machine = this.solver.motors[k] as InductionMotor;
@@ -444,10 +448,24 @@ export class Simulation {
         this.stepShaft(shaft, machine, k, a, step);
       });
       this.thermal.advance(step);
+      const mean = this.shafts.map(({ speed }, k) => (speed + (before[k] as number)) / 2);
+      const reached = this.travel.move(step, mean);
       this.t = step === span ? to : this.t + step;
+      if (reached.length > 0) {
+        this.workSwitches(reached);
+        return;
+      }
       if (torques) this.refreshCurrents();
       if (this.thermal.next <= this.t) return;
     }
+  }
+
+  /** Limit switches that a load has reached or left. */
+  private workSwitches(reached: ReturnType<Travel['move']>): void {
+    const before = this.state.slice();
+    for (const { mechanism, pressed } of reached) this.state[mechanism] = pressed ? ARRIVING : RETURNING;
+    this.noteChanges(before);
+    this.settleReactions();
   }
 
   /** One step of the shaft by Heun's method; a load never turns a shaft backwards through zero. */
