@@ -1,32 +1,85 @@
 /**
- * Makes packages/core/test/fixtures/ngspice/values.json anew: runs every deck there through ngspice (Debian's
- * package) and keeps what it prints for the lines `*@ what = expression hertz`. The decks are written by hand.
+ * Makes the values of packages/core/test/fixtures/ngspice anew with ngspice (Debian's package). `values.json`: what it prints
+ * for the lines `*@ what = expression hertz` of the decks there, which are written by hand. `exported.json`: RMS volts of every
+ * terminal of the boards in `exported.mjs`, from decks that `toSpice` writes.
  */
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { build } from 'esbuild';
+import { exportedBoards } from '../packages/core/test/fixtures/ngspice/exported.mjs';
 import { ROOT } from './lib/paths.mjs';
 
 const folder = join(ROOT, 'packages', 'core', 'test', 'fixtures', 'ngspice');
 const scratch = mkdtempSync(join(tmpdir(), 'decks-'));
+
+/** Runs a deck with control lines and returns the numbers printed as answer0, answer1, … */
+function ask(name, deck, questions) {
+  const commands = questions.flatMap(({ expression, hertz }, k) => [hertz === 0 ? 'op' : `ac lin 1 ${hertz} ${hertz}`, `let answer${k} = ${expression}`, `print answer${k}`]);
+  const run = join(scratch, `${name.replace(/\W+/g, '-')}.cir`);
+  writeFileSync(run, deck.replace(/^\.end\s*$/m, ['.control', 'set numdgt=9', ...commands, 'quit', '.endc', '.end'].join('\n')));
+  const done = spawnSync('ngspice', ['-b', run], { encoding: 'utf8' });
+  return questions.map((_, k) => {
+    const found = new RegExp(`answer${k} = (\\S+)`).exec(done.stdout);
+    if (!found) throw new Error(`${name}: ngspice gave no value for ${questions[k].expression}\n${done.stdout}\n${done.stderr}`);
+    return Number(found[1].split(',')[0]);
+  });
+}
+
 const values = {};
 for (const file of readdirSync(folder).filter((name) => name.endsWith('.cir'))) {
   const deck = readFileSync(join(folder, file), 'utf8');
   const asked = [...deck.matchAll(/^\*@ (.+?) = (.+) (\d+)$/gm)].map(([, what, expression, hertz]) => ({ what, expression, hertz: Number(hertz) }));
-  const commands = asked.flatMap(({ expression, hertz }, k) => [hertz === 0 ? 'op' : `ac lin 1 ${hertz} ${hertz}`, `let answer${k} = ${expression}`, `print answer${k}`]);
-  const control = ['.control', 'set numdgt=9', ...commands, 'quit', '.endc', '.end'].join('\n');
-  const run = join(scratch, file);
-  writeFileSync(run, deck.replace(/^\.end\s*$/m, control));
-  const done = spawnSync('ngspice', ['-b', run], { encoding: 'utf8' });
-  values[file.replace('.cir', '')] = Object.fromEntries(
-    asked.map(({ what }, k) => {
-      const found = new RegExp(`answer${k} = (\\S+)`).exec(done.stdout);
-      if (!found) throw new Error(`${file}: ngspice gave no value for ${what}\n${done.stdout}\n${done.stderr}`);
-      return [what, Number(found[1].split(',')[0])];
-    }),
-  );
+  const answers = ask(file, deck, asked);
+  values[file.replace('.cir', '')] = Object.fromEntries(asked.map(({ what }, k) => [what, answers[k]]));
 }
-rmSync(scratch, { recursive: true });
 writeFileSync(join(folder, 'values.json'), `${JSON.stringify(values, null, 2)}\n`);
-console.log(`${Object.keys(values).length} decks, ${Object.values(values).reduce((n, v) => n + Object.keys(v).length, 0)} values`);
+
+const bundle = join(scratch, 'core.mjs');
+await build({
+  stdin: {
+    contents: "export * from '@contactum/core'; export { readBench, readExercise } from '@contactum/core/documents';",
+    resolveDir: join(ROOT, 'packages', 'cli'),
+    loader: 'ts',
+  },
+  outfile: bundle,
+  bundle: true,
+  platform: 'node',
+  format: 'esm',
+  conditions: ['@contactum/source'],
+  logLevel: 'error',
+});
+const core = await import(bundle);
+const must = (read) => {
+  if (!read.ok) throw new Error(JSON.stringify(read.problems));
+  return read.value;
+};
+const exported = {};
+for (const { name, bench, steps } of exportedBoards((id) =>
+  must(core.readExercise(JSON.parse(readFileSync(join(ROOT, 'packages', 'core', 'exercises', `${id}.exercise.json`), 'utf8')))),
+)) {
+  const solver = new core.Solver(core.compile(must(core.readBench(bench))));
+  const { circuit } = solver;
+  if (core.isShorted(solver.at(circuit.initial))) continue;
+  const simulation = new core.Simulation(solver);
+  for (const step of steps) {
+    simulation.apply(step);
+    simulation.settle();
+  }
+  // What is lost or burnt on the way is part of the state; a board that trips tells nothing more.
+  const hertz = circuit.frequencies.at(-1);
+  const questions = circuit.terminals.flatMap((ref, terminal) => {
+    const node = core.nodeName(circuit, terminal);
+    return node === '0' ? [] : [{ ref, expression: hertz === 0 ? `v(${node})` : `mag(v(${node}))`, hertz }];
+  });
+  const deck = core.toSpice(circuit, simulation.state, name);
+  const nodes = new Set(deck.split(/\s+/));
+  const known = questions.filter(({ expression }) => nodes.has(/\((n_\w+)\)/.exec(expression)[1]));
+  const answers = ask(name, deck, known);
+  exported[name] = Object.fromEntries(known.map(({ ref }, k) => [ref, Number(answers[k].toPrecision(7))]));
+}
+writeFileSync(join(folder, 'exported.json'), `${JSON.stringify(exported)}\n`);
+rmSync(scratch, { recursive: true });
+const count = (sets) => Object.values(sets).reduce((n, set) => n + Object.keys(set).length, 0);
+console.log(`${Object.keys(values).length} decks by hand, ${count(values)} values; ${Object.keys(exported).length} exported, ${count(exported)} values`);

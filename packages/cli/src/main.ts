@@ -15,6 +15,7 @@ import {
   readVolts,
   run,
   scriptProblems,
+  toSpice,
   type Bench,
   type Problem,
   type Reading,
@@ -39,7 +40,8 @@ const USAGE = `usage: contactum <command> [--json]
   compare REFERENCE CANDIDATE [--observe A,B]
   grade EXERCISE BENCH
   measure BENCH --mode volts|ohms --between A B [--script S]
-  measure BENCH --mode amps --at A [--script S]`;
+  measure BENCH --mode amps --at A [--script S]
+  export BENCH --to spice [--script S]`;
 
 const OPTIONS = {
   json: { type: 'boolean' },
@@ -48,10 +50,11 @@ const OPTIONS = {
   between: { type: 'string', multiple: true },
   at: { type: 'string' },
   script: { type: 'string' },
+  to: { type: 'string' },
   help: { type: 'boolean', short: 'h' },
 } as const;
 
-type Values = { json?: boolean; observe?: string; mode?: string; between?: string[]; at?: string; script?: string; help?: boolean };
+type Values = { json?: boolean; observe?: string; mode?: string; between?: string[]; at?: string; script?: string; to?: string; help?: boolean };
 
 /** Runs the command line; returns the exit status. */
 export function main(argv: readonly string[], out: (text: string) => void, complain: (text: string) => void): number {
@@ -120,8 +123,11 @@ function perform(command: string, files: readonly string[], values: Values): Ans
     case 'measure':
       need(1, 'BENCH');
       return measureCommand(first, values);
+    case 'export':
+      need(1, 'BENCH');
+      return exportCommand(first, values);
     default:
-      throw new Unusable(`arguments: unknown command "${command}"; known are check, run, prove, compare, grade, measure`);
+      throw new Unusable(`arguments: unknown command "${command}"; known are check, run, prove, compare, grade, measure, export`);
   }
 }
 
@@ -184,6 +190,26 @@ function gradeCommand(exerciseFile: string, benchFile: string): Answer {
   return { holds: report.passed, json: report, words: words.join('\n') };
 }
 
+/** A fresh bench with the supply on, worked by a script where one is given. */
+function worked(solver: Solver, bench: Bench, script: string | undefined): Simulation {
+  const simulation = new Simulation(solver);
+  if (script === undefined) return simulation;
+  for (const step of fittingScript(bench, script).steps) {
+    if (isExpectation(step)) continue;
+    simulation.apply(step);
+    if (!('wait' in step)) simulation.settle();
+  }
+  return simulation;
+}
+
+function exportCommand(file: string, { to, script }: Values): Answer {
+  const bench = readFile(file, readBench);
+  if (to !== 'spice') throw new Unusable('arguments: --to is spice');
+  const circuit = compile(bench);
+  const deck = toSpice(circuit, worked(new Solver(circuit), bench, script).state);
+  return { holds: true, json: { format: 'spice', text: deck }, words: deck.trimEnd() };
+}
+
 function measureCommand(file: string, { mode, between, at, script }: Values): Answer {
   const bench = readFile(file, readBench);
   const circuit = compile(bench);
@@ -202,14 +228,7 @@ function measureCommand(file: string, { mode, between, at, script }: Values): An
   const clamp = mode === 'amps' ? terminal(at ?? '') : null;
 
   const solver = new Solver(circuit);
-  const simulation = new Simulation(solver);
-  if (script !== undefined) {
-    for (const step of fittingScript(bench, script).steps) {
-      if (isExpectation(step)) continue;
-      simulation.apply(step);
-      if (!('wait' in step)) simulation.settle();
-    }
-  }
+  const simulation = worked(solver, bench, script);
   // Ohms are read on a dead board: every supply off, and what that releases released.
   if (mode === 'ohms') {
     for (const { kind, device } of circuit.mechanisms) if (kind === 'supply') simulation.apply({ open: device.tag });

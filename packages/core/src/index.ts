@@ -9,3 +9,4 @@ export * from './electrics/index.js';
 export * from './simulation/index.js';
 export * from './proof/index.js';
 export * from './marking/index.js';
+export * from './formats/index.js';

@@ -1,9 +1,23 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
-import { Solver, UnionFind, WireCurrents, compile, observerOf, readOhms, readVolts, type Bench, type MechanicalState } from '@contactum/core';
+import {
+  Simulation,
+  Solver,
+  UnionFind,
+  WireCurrents,
+  compile,
+  observerOf,
+  potentialOf,
+  readOhms,
+  readVolts,
+  type Bench,
+  type MechanicalState,
+  type Stimulus,
+} from '@contactum/core';
 import { readBench } from '@contactum/core/documents';
-import { FIXTURES, bench, exercises, must, seeded, solverOf, terminal } from './help.js';
+import { exportedBoards } from './fixtures/ngspice/exported.mjs';
+import { FIXTURES, bench, exercise, exercises, must, seeded, solverOf, terminal } from './help.js';
 
 const DECKS = join(FIXTURES, 'ngspice');
 const VALUES = JSON.parse(readFileSync(join(DECKS, 'values.json'), 'utf8')) as Record<string, Record<string, number>>;
@@ -138,4 +152,34 @@ test('random wirings: where union–find decides, nodal analysis agrees (seeds 1
     }
   }
   expect(decided).toBeGreaterThan(500);
+});
+
+describe('steady state against ngspice, from exported decks in which ngspice joins the nodes itself', () => {
+  const known = JSON.parse(readFileSync(join(DECKS, 'exported.json'), 'utf8')) as Record<string, Record<string, number>>;
+  const boards = (exportedBoards(exercise) as { name: string; bench: unknown; steps: Stimulus[] }[]).filter(({ name }) => name in known);
+
+  test('there are at least forty of them', () => expect(boards.length).toBeGreaterThanOrEqual(40));
+
+  for (const { name, bench: document, steps } of boards) {
+    test(name, () => {
+      const solver = solverOf(must(readBench(document)));
+      const simulation = new Simulation(solver);
+      for (const step of steps) {
+        simulation.apply(step);
+        simulation.settle();
+      }
+      const electrical = solver.solve(simulation.state);
+      const scale = Math.max(...Object.values(known[name] ?? {}));
+      const wrong = Object.entries(known[name] ?? {}).flatMap(([ref, volts]) => {
+        const index = terminal(solver, ref);
+        const node = electrical.node[solver.base[index] as number] as number;
+        // What floats has no voltage of its own; ngspice ties it down through a gigohm.
+        if (!electrical.defined[electrical.island[node] as number]) return [];
+        const read = potentialOf(solver, electrical, index);
+        // 0.1 % of the value, and 0.01 % of the highest voltage for what is next to nothing.
+        return Math.abs(read - volts) <= 1e-3 * volts + 1e-4 * scale ? [] : [`${ref}: ${read.toFixed(4)} for ${volts}`];
+      });
+      expect(wrong).toEqual([]);
+    });
+  }
 });

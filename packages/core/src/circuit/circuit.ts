@@ -109,6 +109,8 @@ export interface Transformer {
   readonly ratio: number;
   /** Series impedance seen from the secondary. */
   readonly series: Impedance;
+  /** Across the primary. */
+  readonly magnetising: Impedance;
   /** Winding resistances at DC, ohms. */
   readonly primaryOhms: number;
   readonly secondaryOhms: number;

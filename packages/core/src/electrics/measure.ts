@@ -94,7 +94,7 @@ export function terminalDraw(
       draw(a, b, { re: cr, im: ci });
     });
   });
-  for (const { primary, secondary, ratio, series, primaryOhms, secondaryOhms } of circuit.transformers) {
+  for (const { primary, secondary, ratio, series, magnetising, primaryOhms, secondaryOhms } of circuit.transformers) {
     if (network.frequency === 0) {
       draw(...primary, through(...primary, primaryOhms, 0));
       draw(...secondary, through(...secondary, secondaryOhms, 0));
@@ -104,6 +104,7 @@ export function terminalDraw(
     const emf = { re: ((network.re[at(h1)] as number) - (network.re[at(h2)] as number)) / ratio, im: ((network.im[at(h1)] as number) - (network.im[at(h2)] as number)) / ratio };
     // The current into X1 is what the secondary takes up; the primary draws its opposite by the ratio.
     const current = through(...secondary, series.ohms, series.henries, emf);
+    draw(...primary, through(...primary, magnetising.ohms, magnetising.henries));
     draw(...secondary, current);
     draw(...primary, { re: -current.re / ratio, im: -current.im / ratio });
   }

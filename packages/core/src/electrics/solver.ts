@@ -268,6 +268,7 @@ export class Solver {
           system.admittance(unknown[x1] as number, unknown[x2] as number, 1 / transformer.secondaryOhms, 0);
           continue;
         }
+        stamp(system, unknown[h1] as number, unknown[h2] as number, transformer.magnetising.ohms, omega * transformer.magnetising.henries, LEAST_OHMS);
         stampTransformer(system, transformer, omega, [unknown[h1], unknown[h2], unknown[x1], unknown[x2]] as [number, number, number, number]);
       }
       for (const { k, a, b } of sources) {

@@ -1,0 +1,2 @@
+/** Reading and writing open formats. */
+export { nodeName, toSpice } from './spice.js';
