@@ -3,7 +3,8 @@
  * process over PostgreSQL, the browser application in Chromium. Prints each figure beside what it must be.
  */
 import { randomUUID } from 'node:crypto';
-import { readFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { existsSync, readFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
@@ -21,6 +22,10 @@ const quantile = (list, q) => [...list].sort((a, b) => a - b)[Math.min(list.leng
 function report(figure, value, unit, limit) {
   const good = value <= limit;
   rows.push({ figure, measured: `${value.toFixed(value < 10 ? 2 : 0)} ${unit}`, 'must be': `under ${limit} ${unit}`, verdict: good ? 'met' : 'MISSED' });
+}
+
+function atLeast(figure, value, unit, limit) {
+  rows.push({ figure, measured: `${value.toFixed(0)} ${unit}`, 'must be': `at least ${limit} ${unit}`, verdict: value >= limit ? 'met' : 'MISSED' });
 }
 
 /** Milliseconds of each of `rounds` calls after a warm-up. */
@@ -76,6 +81,75 @@ async function engine() {
     'ms',
     100,
   );
+  engineInTime(core, value(core.readBench(load('run-sd-ref.json').bench)));
+}
+
+/** The engine in time: a start against ngspice's transient in the same run, steady running, many benches at once. */
+function engineInTime(core, starDelta) {
+  const solver = new core.Solver(core.compile(starDelta));
+  const start = () => {
+    const simulation = new core.Simulation(solver);
+    simulation.apply({ press: 'S2' });
+    simulation.settle();
+    simulation.apply({ release: 'S2' });
+    simulation.advance(12);
+    return simulation;
+  };
+  const ours = quantile(times(start, 30, 10), 0.5);
+  const deck = join(ROOT, 'packages', 'core', 'test', 'fixtures', 'ngspice', 'transient', 'star-delta-start.cir');
+  if (existsSync(deck) && spawnSync('sh', ['-c', 'command -v ngspice']).status === 0) {
+    const begun = performance.now();
+    const { status } = spawnSync('ngspice', ['-b', deck], { stdio: 'ignore' });
+    const theirs = performance.now() - begun;
+    if (status === 0) atLeast(`star-delta start of 12 s against ngspice (${ours.toFixed(1)} ms, ${(theirs / 1000).toFixed(1)} s)`, theirs / ours, 'times', 200);
+  }
+
+  const running = start();
+  report(
+    'one hour of simulated running, median',
+    quantile(
+      times(() => running.advance(running.t + 3600), 20, 3),
+      0.5,
+    ),
+    'ms',
+    200,
+  );
+
+  // Thirty devices, running steadily, looked at thirty times a second as a live bench is.
+  const lamps = Array.from({ length: 19 }, (_, k) => `H${k + 1}`);
+  const large = {
+    ...starDelta,
+    devices: [...starDelta.devices, ...lamps.map((tag) => ({ tag, type: 'lamp', options: { voltage: 230, kind: 'ac' }, settings: {} }))],
+    wires: [
+      ...starDelta.wires,
+      ...lamps.flatMap((tag) => [
+        { from: 'KM1:14', to: `${tag}:X1` },
+        { from: `${tag}:X2`, to: 'G1:N' },
+      ]),
+    ],
+  };
+  const live = new core.Simulation(new core.Solver(core.compile(large)));
+  live.apply({ press: 'S2' });
+  live.settle();
+  live.advance(20);
+  const begun = performance.now();
+  const from = live.t;
+  while (live.t < from + 2000) live.advance(live.t + 1 / 30);
+  atLeast(`simulated seconds a second, ${large.devices.length} devices, steady, in steps of a thirtieth`, (live.t - from) / ((performance.now() - begun) / 1000), 's', 5000);
+
+  // Two hundred benches, thirty updates a second each, for ten seconds; each is pressed every three seconds.
+  const benches = Array.from({ length: 200 }, start);
+  const cpu = process.cpuUsage();
+  for (let k = 0; k < 300; k += 1) {
+    benches.forEach((simulation, n) => {
+      const control = n % 2 ? 'S1' : 'S2';
+      if ((k + n) % 90 === 0) simulation.apply({ press: control });
+      if ((k + n) % 90 === 6) simulation.apply({ release: control });
+      simulation.advance(simulation.t + 1 / 30);
+    });
+  }
+  const { user, system } = process.cpuUsage(cpu);
+  report('200 live benches at 30 updates a second', (user + system) / 1e6 / 10, 'of a core', 0.5);
 }
 
 /** A signed-in session over HTTP. */
@@ -223,6 +297,10 @@ try {
   await buildWeb();
   console.log(`Processor: ${cpus()[0]?.model ?? 'unknown'}, ${cpus().length} cores; Node.js ${process.versions.node}`);
   await engine();
+  if (process.argv.includes('--engine')) {
+    console.table(rows);
+    process.exit(rows.some(({ verdict }) => verdict === 'MISSED') ? 1 : 0);
+  }
   const cluster = await startCluster(dataFolder('bench'));
   cleanup.push(() => cluster.stop());
   const databaseUrl = await ensureDatabase(cluster, `bench_${randomUUID().replaceAll('-', '')}`);

@@ -141,15 +141,15 @@ const CONTACT_OHMS = 0.002;
 
 /** Every way that carries current inside nodes of a contact state. */
 function waysOf(circuit: Circuit, state: MechanicalState): Way[] {
-  const ways: Way[] = circuit.conductors.map(({ a, b, ohms, wire }) => ({ a, b, ohms, external: wire >= 0 }));
-  for (const { a, b, mechanism, closedIn } of circuit.switches) {
-    if (closedIn[state[mechanism] as number]) ways.push({ a, b, ohms: CONTACT_OHMS, external: false });
+  const ways: Way[] = circuit.conductors.map(({ a, b, ohms, wire }, k) => ({ a, b, ohms, external: wire >= 0, id: k }));
+  for (const [k, { a, b, mechanism, closedIn }] of circuit.switches.entries()) {
+    if (closedIn[state[mechanism] as number]) ways.push({ a, b, ohms: CONTACT_OHMS, external: false, id: circuit.conductors.length + k });
   }
   const earthed = circuit.bench.devices
     .filter(({ type }) => type === 'supply-3n' || type === 'supply-1n')
     .flatMap(({ tag }) => [circuit.indexOf.get(`${tag}:N`), circuit.indexOf.get(`${tag}:PE`)])
     .filter((terminal) => terminal !== undefined);
-  for (const terminal of earthed.slice(1)) ways.push({ a: earthed[0] as TerminalIndex, b: terminal, ohms: 1e-4, external: false });
+  for (const terminal of earthed.slice(1)) ways.push({ a: earthed[0] as TerminalIndex, b: terminal, ohms: 1e-4, external: false, id: -1 });
   return ways;
 }
 
@@ -157,11 +157,29 @@ function waysOf(circuit: Circuit, state: MechanicalState): Way[] {
 export class NodeWays {
   private readonly ways: readonly Way[];
   private readonly sets: UnionFind;
+  private readonly groups = new Map<number, number[]>();
 
   constructor(circuit: Circuit, state: MechanicalState) {
     this.ways = waysOf(circuit, state);
     this.sets = new UnionFind(circuit.terminals.length);
     for (const way of this.ways) this.sets.union(way.a, way.b);
+    this.ways.forEach((way, k) => {
+      const root = this.sets.find(way.a);
+      const group = this.groups.get(root);
+      if (group) group.push(k);
+      else this.groups.set(root, [k]);
+    });
+  }
+
+  /** The ways inside a terminal's node: where they are the same, so are the weights. */
+  signature(terminal: TerminalIndex): string {
+    return this.inside(terminal)
+      .map((k) => this.ways[k]?.id)
+      .join();
+  }
+
+  private inside(terminal: TerminalIndex): readonly number[] {
+    return this.groups.get(this.sets.find(terminal)) ?? [];
   }
 
   /**
@@ -172,9 +190,8 @@ export class NodeWays {
   weights(a: TerminalIndex, b: TerminalIndex): { terminals: number[]; weights: number[] } {
     const link = this.ways.find((way) => !way.external && way.a === a && way.b === b);
     if (!link) return { terminals: [], weights: [] };
-    const root = this.sets.find(a);
     const place = new Map<number, number>();
-    const inside = this.ways.filter((way) => this.sets.find(way.a) === root);
+    const inside = this.inside(a).map((k) => this.ways[k] as Way);
     for (const way of inside) for (const end of [way.a, way.b]) if (!place.has(end)) place.set(end, place.size - 1);
     const system = new ComplexSystem();
     system.reset(place.size - 1);
@@ -193,6 +210,8 @@ interface Way {
   readonly b: number;
   readonly ohms: number;
   readonly external: boolean;
+  /** The same conductor or contact in every contact state. */
+  readonly id: number;
 }
 
 /** Current through every wire, link and closed contact, shared between parallel ways by their small resistances. */

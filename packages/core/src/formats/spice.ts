@@ -1,3 +1,4 @@
+import { splitRef } from '../bench/index.js';
 import { BURNT } from '../catalogue/index.js';
 import { sealedIn, type Circuit, type Impedance, type MechanicalState } from '../circuit/index.js';
 import { fitMotor, inverse, sequenceAdmittance } from '../machines/index.js';
@@ -67,7 +68,7 @@ export function toSpice(circuit: Circuit, state: MechanicalState, title = circui
 /** Node of a terminal in the deck: 0 where it is the reference. */
 export function nodeName(circuit: Circuit, terminal: number): string {
   const ref = circuit.terminals[terminal] ?? '';
-  const [tag = '', name = ''] = [ref.slice(0, ref.indexOf(':')), ref.slice(ref.indexOf(':') + 1)];
+  const { tag, terminal: name } = splitRef(ref);
   const type = circuit.bench.devices.find((device) => device.tag === tag)?.type ?? '';
   if ((type === 'supply-3n' || type === 'supply-1n') && EARTHED.has(name)) return '0';
   const firstDc = circuit.bench.devices.find((device) => device.type === 'supply-dc')?.tag;

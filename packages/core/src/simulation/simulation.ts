@@ -57,7 +57,7 @@ interface Shaft {
 
 const NEVER = Number.POSITIVE_INFINITY;
 /** Largest change of slip in one step of the shaft, and shortest step, seconds. */
-const SLIP_STEP = 0.06;
+const SLIP_STEP = 0.08;
 const SHORTEST_STEP = 0.0005;
 /** Acceleration, per unit of synchronous speed a second, under which a shaft is steady. */
 const STEADY_ACCELERATION = 0.002;
@@ -426,6 +426,11 @@ export class Simulation {
   private runShaftsTo(to: number): void {
     while (this.t < to) {
       const span = to - this.t;
+      if (this.travel.still && this.shafts.every(({ steady }) => steady)) {
+        this.thermal.advance(span);
+        this.t = to;
+        return;
+      }
       const torques = this.shafts.every(({ steady }) => steady) ? null : this.torques();
       const before = this.shafts.map(({ speed }) => speed);
       let step = Math.min(span, this.travel.secondsToSwitch(before));

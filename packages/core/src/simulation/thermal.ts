@@ -27,12 +27,20 @@ interface Heated {
   at: number;
 }
 
+interface Shares {
+  readonly terminals: readonly number[];
+  readonly weights: readonly number[];
+}
+
 /** Everything that currents heat: overload relays, breakers, fuses. Currents are those of the present contact state. */
 export class Thermal {
   private readonly items: Heated[];
   /** Of the contact state looked at last. */
   private ways: { readonly key: number | string; readonly ways: NodeWays } | null = null;
-  private readonly weights = new Map<string, { terminals: readonly number[]; weights: readonly number[] }[]>();
+  /** Seconds for which the present currents have flowed since heat was worked out. */
+  private pending = 0;
+  private readonly weights = new Map<string, Shares[]>();
+  private readonly shares = new Map<string, Shares>();
 
   constructor(private readonly solver: Solver) {
     const { circuit } = solver;
@@ -58,10 +66,12 @@ export class Thermal {
   }
 
   heatOf(mechanism: number): number {
+    this.flow();
     return Math.max(0, ...(this.items.find((item) => item.mechanism === mechanism)?.heat ?? []));
   }
 
   set(mechanism: number, setting: string, to: number | string | boolean): void {
+    this.flow();
     const item = this.items.find((one) => one.mechanism === mechanism);
     if (item && setting === 'dial' && typeof to === 'number') item.dial = to;
     if (item && setting === 'reset') item.reset = to === 'auto' ? 'auto' : 'manual';
@@ -69,11 +79,13 @@ export class Thermal {
 
   /** A replaced fuse link is a new one. */
   renew(mechanism: number): void {
+    this.flow();
     this.items.find((one) => one.mechanism === mechanism && one.device.type === 'fuse')?.heat.fill(0);
   }
 
   /** Takes the currents of a moment and foresees from them what will release, and when. */
   refresh(state: MechanicalState, draw: Draw | null, t: number): void {
+    this.flow();
     const most = draw ? largest(draw) : 0;
     for (const item of this.items) {
       item.amps = draw && most > leastToFeel(item) ? this.poleWeights(item, state).map((pole) => weighted(draw, pole.terminals, pole.weights)) : item.amps.map(() => 0);
@@ -81,8 +93,15 @@ export class Thermal {
     }
   }
 
-  /** Lets the present currents flow for some seconds. */
+  /** Lets the present currents flow for some seconds: worked out in one step when the currents change or are asked for. */
   advance(seconds: number): void {
+    this.pending += seconds;
+  }
+
+  private flow(): void {
+    const seconds = this.pending;
+    this.pending = 0;
+    if (seconds === 0) return;
     for (const item of this.items) {
       item.heat.forEach((heat, pole) => {
         item.heat[pole] = heatLater(item, heat, item.amps[pole] as number, seconds);
@@ -91,15 +110,26 @@ export class Thermal {
   }
 
   /** How the draws at terminals make the current of each pole, in the present contact state. */
-  private poleWeights({ mechanism, poles }: Heated, state: MechanicalState) {
+  private poleWeights({ mechanism, poles }: Heated, state: MechanicalState): Shares[] {
     const key = `${mechanism} ${this.solver.contactKey(state)}`;
     const kept = this.weights.get(key);
     if (kept) return kept;
-    const ways = this.ways?.key === this.solver.contactKey(state) ? this.ways.ways : new NodeWays(this.solver.circuit, state);
-    this.ways = { key: this.solver.contactKey(state), ways };
-    const found = poles.map(([a, b]) => ways.weights(a, b));
+    const ways = this.waysIn(state);
+    // Contacts elsewhere change nothing inside a pole's own node.
+    const found = poles.map(([a, b], k) => {
+      const inside = `${mechanism}.${k} ${ways.signature(a)}`;
+      const known = this.shares.get(inside) ?? ways.weights(a, b);
+      this.shares.set(inside, known);
+      return known;
+    });
     this.weights.set(key, found);
     return found;
+  }
+
+  private waysIn(state: MechanicalState): NodeWays {
+    const key = this.solver.contactKey(state);
+    if (this.ways?.key !== key) this.ways = { key, ways: new NodeWays(this.solver.circuit, state) };
+    return this.ways.ways;
   }
 }
 
@@ -117,8 +147,11 @@ function leastToFeel({ device, heat }: Heated): number {
 
 function largest({ re, im }: Draw): number {
   let most = 0;
-  for (let k = 0; k < re.length; k += 1) most = Math.max(most, Math.hypot(re[k] as number, im[k] as number));
-  return most;
+  for (let k = 0; k < re.length; k += 1) {
+    const square = (re[k] as number) ** 2 + (im[k] as number) ** 2;
+    if (square > most) most = square;
+  }
+  return Math.sqrt(most);
 }
 
 function weighted({ re, im }: Draw, terminals: readonly number[], weights: readonly number[]): number {

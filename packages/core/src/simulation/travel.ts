@@ -31,6 +31,11 @@ export class Travel {
     });
   }
 
+  /** True where no load moves between switches. */
+  get still(): boolean {
+    return this.paths.length === 0;
+  }
+
   /** Seconds until the next switch is reached or left at these speeds; Infinity where none is. */
   secondsToSwitch(speeds: readonly number[]): number {
     let next = Number.POSITIVE_INFINITY;
