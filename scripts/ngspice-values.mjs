@@ -1,7 +1,7 @@
 /**
  * Makes the values of packages/core/test/fixtures/ngspice anew with ngspice (Debian's package). `values.json`: what it prints
  * for the lines `*@ what = expression hertz` of the decks there, which are written by hand. `exported.json`: RMS volts of every
- * terminal of the boards in `exported.mjs`, from decks that `toSpice` writes.
+ * terminal of the boards in `exported.mjs`, from decks that `toSpice` writes. `transient/values.json`: event times of starts in time, by hand.
  */
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
@@ -35,6 +35,15 @@ for (const file of readdirSync(folder).filter((name) => name.endsWith('.cir'))) 
   values[file.replace('.cir', '')] = Object.fromEntries(asked.map(({ what }, k) => [what, answers[k]]));
 }
 writeFileSync(join(folder, 'values.json'), `${JSON.stringify(values, null, 2)}\n`);
+
+const transient = {};
+for (const file of readdirSync(join(folder, 'transient')).filter((name) => name.endsWith('.cir'))) {
+  const { stdout } = spawnSync('ngspice', ['-b', join(folder, 'transient', file)], { encoding: 'utf8' });
+  transient[file.replace('.cir', '')] = Object.fromEntries(
+    [...stdout.matchAll(/^(\w+)\s+=\s+(\S+)/gm)].filter(([, name]) => /^(km\d|speed)/.test(name)).map(([, name, value]) => [name, Number(value)]),
+  );
+}
+writeFileSync(join(folder, 'transient', 'values.json'), `${JSON.stringify(transient, null, 2)}\n`);
 
 const bundle = join(scratch, 'core.mjs');
 await build({

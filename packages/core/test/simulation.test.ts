@@ -1,6 +1,8 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import { Simulation, prove, referenceBench, run, type Bench, type Step } from '@contactum/core';
-import { bench, exercise, rewire, solverOf } from './help.js';
+import { FIXTURES, bench, exercise, readCases, rewire, solverOf } from './help.js';
 
 const pump = referenceBench(exercise('brine-pump-three-wire'));
 const harrow = referenceBench(exercise('salt-harrow-electrical-interlock'));
@@ -245,4 +247,37 @@ test('limit switches that the load reaches: it stops at each end by itself and l
   ]);
   expect(result.mismatches).toEqual([]);
   expect(result.incidents).toEqual([]);
+});
+
+describe('starts in time against ngspice transients (decks written by hand in fixtures/ngspice/transient)', () => {
+  const known = JSON.parse(readFileSync(join(FIXTURES, 'ngspice', 'transient', 'values.json'), 'utf8')) as Record<string, Record<string, number>>;
+  const at = (simulation: Simulation, what: string, state: string) => simulation.events.find((event) => event.what === what && event.state === state)?.t ?? Number.NaN;
+
+  test('seal-in: pulls in, holds when let go, drops out on Stop', () => {
+    const simulation = new Simulation(solverOf(pump));
+    simulation.apply({ press: 'S2' });
+    simulation.advance(0.06);
+    simulation.apply({ release: 'S2' });
+    simulation.advance(0.2);
+    simulation.apply({ press: 'S1' });
+    simulation.advance(0.3);
+    const values = known['seal-in'] ?? {};
+    expect(Math.abs(at(simulation, 'KM1', 'in') - (values.km1_in ?? 0))).toBeLessThan(0.001);
+    // The trace names an armature out when it leaves; ngspice tells when its contact opens: the same moment.
+    expect(Math.abs(at(simulation, 'KM1', 'out') - (values.km1_out ?? 0))).toBeLessThan(0.001);
+  });
+
+  test('star-delta: main and star, ten seconds, delta; the speed that the shaft has reached', () => {
+    const board = readCases().find(({ name }) => name === 'run-sd-ref.json')?.bench as Bench;
+    const simulation = new Simulation(solverOf(board));
+    simulation.apply({ press: 'S2' });
+    simulation.advance(0.06);
+    simulation.apply({ release: 'S2' });
+    simulation.advance(11.9);
+    const values = known['star-delta-start'] ?? {};
+    const times = { km1_in: at(simulation, 'KM1', 'in'), km2_in: at(simulation, 'KM2', 'in'), km2_out: at(simulation, 'KM2', 'out'), km3_in: at(simulation, 'KM3', 'in') };
+    for (const [name, t] of Object.entries(times)) expect({ name, apart: Math.abs(t - (values[name] ?? 0)) < 0.001 }).toEqual({ name, apart: true });
+    const speed = (simulation.shafts[0]?.speed ?? 0) / (simulation.solver.motors[0]?.synchronous ?? 1);
+    expect(Math.abs(speed / (values.speed ?? 0) - 1)).toBeLessThan(0.005);
+  });
 });

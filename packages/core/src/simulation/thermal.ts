@@ -32,6 +32,14 @@ interface Shares {
   readonly weights: readonly number[];
 }
 
+/** How current divides, by contact state and by what lies inside a pole's node; as lasting as the solver's own solutions. */
+interface KeptShares {
+  readonly byState: Map<string, Shares[]>;
+  readonly shares: Map<string, Shares>;
+}
+
+const keptBySolver = new WeakMap<Solver, KeptShares>();
+
 /** Everything that currents heat: overload relays, breakers, fuses. Currents are those of the present contact state. */
 export class Thermal {
   private readonly items: Heated[];
@@ -39,11 +47,12 @@ export class Thermal {
   private ways: { readonly key: number | string; readonly ways: NodeWays } | null = null;
   /** Seconds for which the present currents have flowed since heat was worked out. */
   private pending = 0;
-  private readonly weights = new Map<string, Shares[]>();
-  private readonly shares = new Map<string, Shares>();
+  private readonly kept: KeptShares;
 
   constructor(private readonly solver: Solver) {
     const { circuit } = solver;
+    this.kept = keptBySolver.get(solver) ?? { byState: new Map(), shares: new Map() };
+    keptBySolver.set(solver, this.kept);
     this.items = circuit.mechanisms.flatMap(({ device, index }): Heated[] => {
       if (!isHeated(device) || circuit.mechanismOf.get(device.tag) !== index) return [];
       const names = device.type === 'overload' ? POLES : POLES.slice(0, device.options.poles);
@@ -112,17 +121,17 @@ export class Thermal {
   /** How the draws at terminals make the current of each pole, in the present contact state. */
   private poleWeights({ mechanism, poles }: Heated, state: MechanicalState): Shares[] {
     const key = `${mechanism} ${this.solver.contactKey(state)}`;
-    const kept = this.weights.get(key);
+    const kept = this.kept.byState.get(key);
     if (kept) return kept;
     const ways = this.waysIn(state);
     // Contacts elsewhere change nothing inside a pole's own node.
     const found = poles.map(([a, b], k) => {
       const inside = `${mechanism}.${k} ${ways.signature(a)}`;
-      const known = this.shares.get(inside) ?? ways.weights(a, b);
-      this.shares.set(inside, known);
+      const known = this.kept.shares.get(inside) ?? ways.weights(a, b);
+      this.kept.shares.set(inside, known);
       return known;
     });
-    this.weights.set(key, found);
+    this.kept.byState.set(key, found);
     return found;
   }
 
