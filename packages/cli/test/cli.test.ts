@@ -82,6 +82,18 @@ test('measure reads volts, amps and ohms, after a script where one is given', ()
   expect(json('measure', bench, '--mode', 'ohms', '--between', 'KM1:13', 'KM1:14', '--script', running).value).toEqual({ value: null, unit: 'Ω', angle: null });
 });
 
+test('export writes a SPICE deck of the contact state that a script leaves', () => {
+  const script = file('held.script.json', { contactum: 'script/1', steps: [{ press: 'S2' }] });
+  const deck = command('export', benchOf('prove-seal-ref'), '--to', 'spice', '--script', script);
+  expect(deck).toMatchObject({ status: 0, error: '' });
+  expect(deck.out).toMatch(/^\* Seal-in, overload at the line end\n/);
+  expect(deck.out).toContain('.end');
+  // The main poles are closed while Start is held, and only then.
+  expect(deck.out).toMatch(/n_km1_1 n_km1_2 /);
+  expect(command('export', benchOf('prove-seal-ref'), '--to', 'spice').out).not.toMatch(/n_km1_1 n_km1_2 /);
+  expect(command('export', benchOf('prove-seal-ref'), '--to', 'pictures')).toMatchObject({ status: 2, error: 'arguments: --to is spice' });
+});
+
 test('unusable input: exit 2 and one line that names file and JSON path', () => {
   const bench = benchOf('prove-seal-ref');
   const table: [string[], RegExp][] = [

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
-import { Simulation, prove, referenceBench, run, type Bench, type Step } from '@contactum/core';
+import { Simulation, WireCurrents, prove, referenceBench, run, type Bench, type Step } from '@contactum/core';
 import { FIXTURES, bench, exercise, readCases, rewire, solverOf } from './help.js';
 
 const pump = referenceBench(exercise('brine-pump-three-wire'));
@@ -279,5 +279,161 @@ describe('starts in time against ngspice transients (decks written by hand in fi
     for (const [name, t] of Object.entries(times)) expect({ name, apart: Math.abs(t - (values[name] ?? 0)) < 0.001 }).toEqual({ name, apart: true });
     const speed = (simulation.shafts[0]?.speed ?? 0) / (simulation.solver.motors[0]?.synchronous ?? 1);
     expect(Math.abs(speed / (values.speed ?? 0) - 1)).toBeLessThan(0.005);
+  });
+});
+
+describe('motors in every wiring', () => {
+  const plate = { kW: 1.5, voltage: 400, connection: 'delta', speed: 1420, current: 3.4, cosPhi: 0.8, startCurrentRatio: 5.5, startTorqueRatio: 2.2, breakdownTorqueRatio: 2.6 };
+  const devices = [
+    { tag: 'G1', type: 'supply-3n', options: { lineVoltage: 400, sourceOhms: 0.001 } },
+    { tag: 'M1', type: 'motor-3', options: { leads: 6, plate }, settings: { load: 0.2 } },
+  ];
+  const lines = 'G1:L1>M1:U1 G1:L2>M1:V1 G1:L3>M1:W1 G1:PE>M1:PE';
+  const wired = (links: string) => bench(devices, `${lines} ${links}`);
+  const after = (links: string, seconds: number, expect: Record<string, string | { min?: number; max?: number }>) => run(wired(links), [{ wait: seconds }, { expect }]).mismatches;
+
+  test('star, delta, open; delta linked the other way is a delta too; two exchanged lines turn it back', () => {
+    expect(after('M1:U2>M1:V2 M1:V2>M1:W2', 3, { 'M1.connection': 'star', 'M1.driven': 'forward', 'M1.turning': 'forward' })).toEqual([]);
+    expect(after('M1:U1>M1:W2 M1:V1>M1:U2 M1:W1>M1:V2', 3, { 'M1.connection': 'delta', 'M1.driven': 'forward', 'M1.speed': { min: 1440, max: 1500 } })).toEqual([]);
+    expect(after('M1:U1>M1:V2 M1:V1>M1:W2 M1:W1>M1:U2', 3, { 'M1.connection': 'delta', 'M1.driven': 'forward' })).toEqual([]);
+    expect(after('', 1, { 'M1.connection': 'open', 'M1.driven': 'none', 'M1.turning': 'stopped', 'M1.current': 0 })).toEqual([]);
+    const back = bench(devices, 'G1:L2>M1:U1 G1:L1>M1:V1 G1:L3>M1:W1 G1:PE>M1:PE M1:U2>M1:V2 M1:V2>M1:W2');
+    expect(run(back, [{ wait: 3 }, { expect: { 'M1.driven': 'reverse', 'M1.turning': 'reverse' } }]).mismatches).toEqual([]);
+  });
+
+  test('a reversed winding in star makes a field of both directions and draws more than twice the current', () => {
+    const amps = (links: string) => {
+      const simulation = new Simulation(solverOf(wired(links)));
+      simulation.advance(3);
+      return simulation.shafts[0]?.amps ?? 0;
+    };
+    const wrong = bench(devices, 'G1:L1>M1:U2 G1:L2>M1:V1 G1:L3>M1:W1 G1:PE>M1:PE M1:U1>M1:V2 M1:V2>M1:W2');
+    const simulation = new Simulation(solverOf(wrong));
+    simulation.advance(3);
+    expect(simulation.shafts[0]?.amps).toBeGreaterThan(2 * amps('M1:U2>M1:V2 M1:V2>M1:W2'));
+    const field = simulation.solution.motors[0];
+    expect(Math.min(field?.positive ?? 0, field?.negative ?? 0)).toBeGreaterThan(20);
+  });
+
+  test('a line lost while running: it runs on, draws more, and the relay trips; from rest it only hums', () => {
+    const steps: Step[] = [
+      { press: 'S2' },
+      { release: 'S2' },
+      { wait: 3 },
+      { lose: 'G1', phase: 'L2' },
+      { wait: 5 },
+      { expect: { KM1: 'in', 'M1.turning': 'forward', 'M1.driven': 'single-phase' } },
+      { wait: 900 },
+      { expect: { F2: 'tripped', KM1: 'out' } },
+    ];
+    const loaded = { ...pump, devices: pump.devices.map((device) => (device.tag === 'M1' ? { ...device, settings: { load: 0.9 } } : device)) as Bench['devices'] };
+    const result = run(loaded, steps);
+    expect(result.mismatches).toEqual([]);
+    expect(result.incidents.map(({ kind }) => kind)).toEqual(['single-phasing', 'overload-trip']);
+    const rest = run(pump, [
+      { lose: 'G1', phase: 'L2' },
+      { press: 'S2' },
+      { release: 'S2' },
+      { wait: 2.5 },
+      { expect: { KM1: 'in', 'M1.turning': 'stopped', 'M1.driven': 'single-phase', 'M1.current': { min: 10 } } },
+    ]);
+    expect(rest.mismatches).toEqual([]);
+    expect(rest.incidents.map(({ kind }) => kind)).toEqual(['single-phasing', 'stall']);
+  });
+
+  test('slip: a motor of four poles at 60 Hz that runs at 1763 rpm slips by 2.06 % (arithmetic)', () => {
+    expect((1 - 1763 / 1800) * 100).toBeCloseTo(2.06, 2);
+    const simulation = new Simulation(
+      solverOf(
+        bench(
+          [
+            { tag: 'G1', type: 'supply-3n', options: { lineVoltage: 460, frequency: 60 } },
+            { tag: 'M1', type: 'motor-3', options: { leads: 3, plate: { ...plate, connection: 'star', voltage: 460, frequency: 60, speed: 1763 } }, settings: { load: 1 } },
+          ],
+          'G1:L1>M1:U G1:L2>M1:V G1:L3>M1:W G1:PE>M1:PE',
+        ),
+      ),
+    );
+    simulation.advance(6);
+    expect((simulation.slips[0] ?? 0) * 100).toBeCloseTo(2.06, 1);
+  });
+
+  test('a relay in the winding leg carries 0.58 of the line current (arithmetic: 1/√3)', () => {
+    const leg = bench(
+      [...devices, { tag: 'F2', type: 'overload', options: { range: [1, 4] }, settings: { dial: 4 } }],
+      'G1:L1>F2:1 G1:L2>F2:3 G1:L3>F2:5 F2:2>M1:U1 F2:4>M1:V1 F2:6>M1:W1 G1:L1>M1:W2 G1:L2>M1:U2 G1:L3>M1:V2 G1:PE>M1:PE',
+    );
+    const solver = solverOf(leg);
+    const simulation = new Simulation(solver);
+    simulation.advance(4);
+    const currents = new WireCurrents(solver, simulation.state, solver.solve(simulation.state, simulation.slips), simulation.slips);
+    const into = (ref: string) => currents.into(solver.circuit.indexOf.get(ref) as never).value;
+    expect(into('F2:1') / (simulation.shafts[0]?.amps ?? 1)).toBeCloseTo(1 / Math.sqrt(3), 3);
+  });
+
+  test('voltage on a frame that is not earthed is an incident', () => {
+    expect(kinds(rewire(pump, 'G1:PE>M1:PE', 'KM1:2>M1:PE'), [{ press: 'S2' }])).toEqual(['live-earth']);
+  });
+});
+
+describe('timers', () => {
+  const coil = { voltage: 230, kind: 'ac' };
+  test('off-delay: closes at once, opens its time after release', () => {
+    const board = bench(
+      [
+        { tag: 'G1', type: 'supply-1n' },
+        { tag: 'S1', type: 'pushbutton' },
+        { tag: 'KT1', type: 'timer', options: { function: 'off-delay', coil, instant: ['NO 23-24'] }, settings: { delay: 3 } },
+      ],
+      'G1:L>S1:13 S1:14>KT1:A1 KT1:A2>G1:N',
+    );
+    const result = run(board, [
+      { expect: { KT1: 'idle', 'KT1:15-18': 'open' } },
+      { press: 'S1' },
+      { expect: { KT1: 'done', 'KT1:15-18': 'closed', 'KT1:23-24': 'closed' } },
+      { release: 'S1' },
+      { expect: { KT1: 'timing', 'KT1:15-18': 'closed', 'KT1:23-24': 'open' } },
+      { wait: 2.9 },
+      { expect: { 'KT1:15-18': 'closed' } },
+      { elapse: 'KT1' },
+      { expect: { KT1: 'idle', 'KT1:15-18': 'open', 'KT1:15-16': 'closed' } },
+    ]);
+    expect(result.mismatches).toEqual([]);
+  });
+
+  test('star-delta: star at once, its time, a pause, delta', () => {
+    const board = bench(
+      [
+        { tag: 'G1', type: 'supply-1n' },
+        { tag: 'KT1', type: 'star-delta-timer', options: { coil, pause: 0.1 }, settings: { delay: 5 } },
+      ],
+      'G1:L>KT1:A1 KT1:A2>G1:N',
+    );
+    const result = run(board, [
+      { expect: { KT1: 'timing', 'KT1:17-18': 'closed', 'KT1:17-28': 'open' } },
+      { wait: 5.05 },
+      { expect: { 'KT1:17-18': 'open', 'KT1:17-28': 'open' } },
+      { wait: 0.1 },
+      { expect: { KT1: 'done', 'KT1:17-18': 'open', 'KT1:17-28': 'closed' } },
+      { open: 'G1' },
+      { expect: { KT1: 'idle', 'KT1:17-28': 'open' } },
+    ]);
+    expect(result.mismatches).toEqual([]);
+  });
+
+  test('an overload set to reset by itself closes again when it has cooled', () => {
+    const auto = { ...pump, devices: pump.devices.map((device) => (device.tag === 'F2' ? { ...device, settings: { dial: 3.4, reset: 'auto' } } : device)) as Bench['devices'] };
+    expect(run(auto, [{ trip: 'F2' }, { wait: 1 }, { expect: { F2: 'healthy' } }]).mismatches).toEqual([]);
+    const hot = run(auto, [
+      { set: 'F2.dial', to: 2.5 },
+      { set: 'M1.load', to: 1.5 },
+      { press: 'S2' },
+      { release: 'S2' },
+      { wait: 400 },
+      { expect: { KM1: 'out' } },
+      { wait: 600 },
+      { expect: { F2: 'healthy', KM1: 'out' } },
+    ]);
+    expect(hot.mismatches).toEqual([]);
   });
 });
