@@ -437,3 +437,41 @@ describe('timers', () => {
     expect(hot.mismatches).toEqual([]);
   });
 });
+
+test('coil limits of IEC 60947-4-1 (from memory): in from 85 %, holds to half, out below', () => {
+  const km = { tag: 'KM1', type: 'contactor', options: { coil: { voltage: 230, kind: 'ac' } } };
+  const fed = (voltage: number) => bench([{ tag: 'G1', type: 'supply-1n', options: { voltage, sourceOhms: 0.001 } }, km], 'G1:L>KM1:A1 KM1:A2>G1:N');
+  for (const [perUnit, state] of [
+    [0.84, 'out'],
+    [0.86, 'in'],
+    [1.1, 'in'],
+  ] as const)
+    expect(run(fed(230 * perUnit), [{ expect: { KM1: state } }]).mismatches).toEqual([]);
+  expect(kinds(fed(230 * 1.09), [{ wait: 60 }])).toEqual([]);
+  expect(kinds(fed(230 * 1.12), [{ wait: 1 }])).toEqual(['coil-overvoltage']);
+  // S1 puts a resistor in series with the sealed coil (6612 Ω at cos φ 0.3): 60 % of its voltage is left, or 40 %.
+  const sagging = (ohms: number) =>
+    bench(
+      [
+        { tag: 'G1', type: 'supply-1n', options: { voltage: 230 } },
+        { tag: 'S1', type: 'pushbutton', options: { contacts: ['NC 21-22'] } },
+        { tag: 'Z1', type: 'impedance', options: { ohms } },
+        km,
+      ],
+      'G1:L>S1:21 S1:22>KM1:A1 S1:21>Z1:1 Z1:2>S1:22 KM1:A2>G1:N',
+    );
+  expect(run(sagging(7051), [{ press: 'S1' }, { expect: { KM1: 'in', 'volts(KM1:A1, KM1:A2)': { min: 137, max: 139 } } }]).mismatches).toEqual([]);
+  expect(run(sagging(13295), [{ press: 'S1' }, { expect: { KM1: 'out' } }, { release: 'S1' }, { expect: { KM1: 'in' } }]).mismatches).toEqual([]);
+});
+
+test('a single-phase motor whose current is looped through all three poles of its relay does not look like a lost line', () => {
+  const board = bench(
+    [
+      { tag: 'G1', type: 'supply-1n' },
+      { tag: 'F2', type: 'overload', options: { range: [3, 6] }, settings: { dial: 4.2 } },
+      { tag: 'M1', type: 'motor-1', options: { plate: { kW: 0.55, voltage: 230, frequency: 50, speed: 1420, current: 4 } }, settings: { load: 1 } },
+    ],
+    'G1:L>F2:1 F2:2>F2:3 F2:4>F2:5 F2:6>M1:U1 M1:U2>G1:N M1:PE>G1:PE',
+  );
+  expect(run(board, [{ wait: 3600 }, { expect: { F2: 'healthy', 'M1.turning': 'forward' } }])).toMatchObject({ ok: true, incidents: [] });
+});

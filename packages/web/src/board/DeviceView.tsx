@@ -48,7 +48,6 @@ function Column({ column, place }: { column: ColumnPlace; place: DevicePlace }) 
   switch (kind) {
     case 'contact': {
       const type = place.device.type;
-      const protective = type === 'breaker' || type === 'disconnector';
       if (type === 'fuse') {
         return (
           <g>
@@ -59,11 +58,15 @@ function Column({ column, place }: { column: ColumnPlace; place: DevicePlace }) 
         );
       }
       const normally = contact?.normally ?? 'open';
+      // A selector's contact is drawn as its handle stands.
+      const standing = place.device.type === 'selector' ? place.device.options.positions.indexOf(place.device.settings.position) : -1;
+      const closed = standing < 0 ? undefined : contact?.closedIn[standing] ? '1' : '0';
       return (
         <g>
           {leads}
           {normally === 'closed' && <line className="symbol" x1={x} y1={upper} x2={x + 9} y2={upper} />}
-          {protective && <path className="symbol" d={`M${x - 4} ${upper - 4}l8 8m0 -8l-8 8`} />}
+          {type === 'disconnector' && <line className="symbol" x1={x - 6} y1={upper} x2={x + 6} y2={upper} />}
+          {type === 'breaker' && <path className="symbol" d={`M${x - 4} ${upper - 4}l8 8m0 -8l-8 8`} />}
           <line
             className={`symbol blade ${normally}`}
             x1={x}
@@ -72,6 +75,7 @@ function Column({ column, place }: { column: ColumnPlace; place: DevicePlace }) 
             y2={upper}
             style={{ transformOrigin: `${x}px ${lower}px` }}
             data-blade={`${place.device.tag}:${contact?.name ?? ''}`}
+            data-closed={closed}
           />
         </g>
       );
@@ -135,7 +139,7 @@ function Head({ place, act, onSetting }: { place: DevicePlace; act: Act | undefi
         <>
           {small(x + 9, y + height - 9, 'Emergency')}
           <Handle act={act} device={device} verb="latch" label={`${device.tag} emergency stop`}>
-            <circle className="bezel" cx={cx} cy={cy} r={23} fill="#e5b92f" />
+            <circle className="bezel" cx={cx} cy={cy} r={23} style={{ fill: capColour('yellow') }} />
             <circle className="cap" data-cap cx={cx} cy={cy} r={17} fill={capColour('red')} />
           </Handle>
         </>
@@ -221,6 +225,13 @@ function Head({ place, act, onSetting }: { place: DevicePlace; act: Act | undefi
           <text className="state" x={x + 9} y={y + height - 9} data-text>
             idle
           </text>
+        </>
+      );
+    case 'transformer':
+      return (
+        <>
+          {small(x + 9, y + 39, `${device.options.primaryVoltage}/${device.options.secondaryVoltage} V`)}
+          {small(x + 9, y + 54, `${device.options.va} VA`)}
         </>
       );
     case 'brake':
