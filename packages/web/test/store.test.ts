@@ -1,0 +1,109 @@
+import { afterEach, describe, expect, jest, test } from '@jest/globals';
+import { foldEdits, type Edit } from '@contactum/core';
+import type { AttemptView } from '@contactum/contract';
+import { exercise } from '../../core/test/help.js';
+import { createBenchStore } from '../src/bench/store.js';
+
+const pump = exercise('brine-pump-three-wire');
+const view = (log: AttemptView['log'] = []): AttemptView => ({
+  attempt: { id: 'a', number: 1, state: 'open', startedAt: '', handedInAt: null, result: null },
+  className: '',
+  exercise: { ...pump, behaviours: [] },
+  log,
+});
+
+const realFetch = globalThis.fetch;
+afterEach(() => {
+  globalThis.fetch = realFetch;
+});
+
+/** A server that keeps what it acknowledges, and fails as it is told to. */
+function server(fail: (n: number) => 'down' | number | null = () => null) {
+  const kept: { seq: number; entry: { kind: string; edit?: Edit } }[] = [];
+  let calls = 0;
+  globalThis.fetch = jest.fn((_url: unknown, init?: { body?: unknown }) => {
+    calls += 1;
+    const how = fail(calls);
+    if (how === 'down') return Promise.reject(new TypeError('no network'));
+    if (how !== null) return Promise.resolve(new Response(JSON.stringify({ error: { type: 'conflict', message: 'changed elsewhere' } }), { status: how }));
+    const entry = JSON.parse(String(init?.body)) as (typeof kept)[number];
+    kept.push(entry);
+    return Promise.resolve(new Response(JSON.stringify({ seq: entry.seq }), { status: 201 }));
+  }) as unknown as typeof fetch;
+  return kept;
+}
+
+const edits = (kept: ReturnType<typeof server>) => kept.flatMap(({ entry }) => (entry.edit ? [entry.edit] : []));
+
+describe('the store of one attempt', () => {
+  test('edits, undo and redo are shown at once and stored in order: the log folds to the board', async () => {
+    const kept = server();
+    const { actions, getState } = createBenchStore(view(), () => false);
+    actions.connect('G1:L1', 'Q1:1');
+    actions.connect('G1:L2', 'Q1:5');
+    actions.moveEnd(1, 'to', 'Q1:3');
+    actions.recolour(0, 'brown');
+    actions.set('F2', 'dial', 3.1);
+    actions.undo();
+    actions.undo();
+    actions.redo();
+    actions.cut(1);
+    await actions.flush();
+    expect(kept.map(({ seq }) => seq)).toEqual([1, 2, 3, 4, 5, 6, 7, 8, 9]);
+    expect(foldEdits(pump.bench, edits(kept))).toEqual(getState().bench);
+    expect(getState().bench.wires).toEqual([{ from: 'G1:L1', to: 'Q1:1', colour: 'brown', area: 2.5 }]);
+    expect(getState()).toMatchObject({ unsaved: 0, saveError: null, stale: false });
+  });
+
+  test('opened again, what was undone can still be redone', async () => {
+    const kept = server();
+    const first = createBenchStore(view(), () => false);
+    first.actions.connect('G1:L1', 'Q1:1');
+    first.actions.connect('G1:L2', 'Q1:3');
+    first.actions.undo();
+    await first.actions.flush();
+    const log = kept.map(({ seq, entry }) => ({ seq, at: '', kind: 'edit' as const, edit: entry.edit as Edit }));
+    const again = createBenchStore(view(log), () => false);
+    expect([again.getState().undo.length, again.getState().redo.length]).toEqual([1, 1]);
+    again.actions.redo();
+    await again.actions.flush();
+    expect(again.getState().bench.wires).toHaveLength(2);
+    expect(kept.at(-1)?.seq).toBe(4);
+  });
+
+  test('while the network is down nothing is dropped, and it says so', async () => {
+    const kept = server((n) => (n <= 2 ? 'down' : null));
+    const { actions, getState, subscribe } = createBenchStore(view(), () => false);
+    const told: (string | null)[] = [];
+    subscribe(({ saveError }) => told.push(saveError));
+    actions.connect('G1:L1', 'Q1:1');
+    actions.connect('G1:L2', 'Q1:3');
+    await actions.flush();
+    expect(kept.map(({ seq }) => seq)).toEqual([1, 2]);
+    expect(told.some((text) => text?.includes('cannot be reached'))).toBe(true);
+    expect(getState()).toMatchObject({ unsaved: 0, saveError: null });
+  });
+
+  test('a board changed elsewhere is not written over', async () => {
+    const kept = server((n) => (n === 2 ? 409 : null));
+    const { actions, getState } = createBenchStore(view(), () => false);
+    actions.connect('G1:L1', 'Q1:1');
+    actions.connect('G1:L2', 'Q1:3');
+    await expect(actions.flush()).rejects.toThrow('changed elsewhere');
+    expect(getState().stale).toBe(true);
+    actions.connect('G1:L3', 'Q1:5');
+    expect(getState().bench.wires).toHaveLength(2);
+    expect(kept).toHaveLength(1);
+  });
+
+  test('with the supply on, and where a terminal is joined to itself, nothing is changed and a reason is given', () => {
+    server();
+    const live = createBenchStore(view(), () => true);
+    live.actions.connect('G1:L1', 'Q1:1');
+    expect(live.getState().bench.wires).toEqual([]);
+    expect(live.getState().message?.text).toMatch(/^The supply is on\./);
+    const dead = createBenchStore(view(), () => false);
+    dead.actions.connect('Q1:1', 'Q1:1');
+    expect(dead.getState().message?.text).toBe('A lead needs two different terminals');
+  });
+});
