@@ -37,7 +37,7 @@ describe('wrong wirings lose points for what is wrong', () => {
   const board = referenceBench(pump);
   const wrong: [string, Exercise, Bench, string[], boolean][] = [
     ['no seal-in', pump, rewire(board, 'KM1:14>KM1:A1'), ['behaviour holds', 'behaviour stops', 'behaviour overload', 'behaviour supply-loss'], false],
-    ['overload contact left out', pump, rewire(board, 'F1:2>F2:95 F2:96>S1:21', 'F1:2>S1:21'), ['behaviour overload', 'safety overload-drops', 'rules overload-position'], false],
+    ['overload contact left out', pump, rewire(board, 'F1:2>F2:95 F2:96>S1:21', 'F1:2>S1:21'), ['behaviour overload', 'safety overload-drops'], false],
     ['no fuse', pump, rewire(board, 'Q1:2>F1:1 F1:2>F2:95', 'Q1:2>F2:95'), ['rules fused-control'], true],
     [
       'coil switched in the neutral',
@@ -92,6 +92,8 @@ test('house rules decide between the schools', () => {
   expect(lost(mark(rule('coil'), coilEnd))).toEqual([]);
   expect(lost(mark(rule('line'), coilEnd))).toEqual(['rules overload-position']);
   expect(lost(mark(rule('line'), referenceBench(pump)))).toEqual([]);
+  const none = rewire(referenceBench(pump), 'F1:2>F2:95 F2:96>S1:21', 'F1:2>S1:21');
+  expect(lost(mark(rule('line'), none))).toContain('rules overload-position');
 });
 
 test('a candidate of another board is refused with its place', () => {

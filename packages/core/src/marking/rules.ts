@@ -17,8 +17,9 @@ const PROTECTIVE = new Set(['fuse', 'breaker', 'disconnector']);
 /** House rules of the exercise, each judged on the wiring alone. */
 export function judgeRules(circuit: Circuit, rules: Rules): RuleVerdict[] {
   const verdicts: RuleVerdict[] = [];
-  if (rules.overloadPosition !== undefined) {
-    const title = { line: 'Overload contact at the line end', coil: 'Overload contact between coil and neutral', either: 'Overload contact in the control circuit' };
+  // "either" accepts both schools: that the contact works at all is the safety property's to judge.
+  if (rules.overloadPosition === 'line' || rules.overloadPosition === 'coil') {
+    const title = { line: 'Overload contact at the line end', coil: 'Overload contact between coil and neutral' };
     verdicts.push({ id: 'overload-position', title: title[rules.overloadPosition], broken: overloadPosition(circuit, rules.overloadPosition) });
   }
   if (rules.coilReturnUnswitched) {
@@ -84,7 +85,7 @@ function coilReturn(circuit: Circuit): Evidence | null {
   };
 }
 
-function overloadPosition(circuit: Circuit, wanted: 'line' | 'coil' | 'either'): Evidence | null {
+function overloadPosition(circuit: Circuit, wanted: 'line' | 'coil'): Evidence | null {
   const contacts = circuit.switches.filter(isOverloadNc);
   if (contacts.length === 0) return null;
   const bare = wiredTogether(circuit, (contact) => isProtective(circuit, contact));
@@ -99,7 +100,6 @@ function overloadPosition(circuit: Circuit, wanted: 'line' | 'coil' | 'either'):
       where: unwired.flatMap(({ tag, spec }) => [`${tag}:${spec.a}`, `${tag}:${spec.b}`]),
     };
   }
-  if (wanted === 'either') return null;
   const atCoilEnd = contacts.filter(({ a, b }) => (reaches(closed, a) && !reaches(bare, a)) || (reaches(closed, b) && !reaches(bare, b)));
   const wrong = contacts.filter((contact) => atCoilEnd.includes(contact) !== (wanted === 'coil'));
   if (wrong.length === 0) return null;
