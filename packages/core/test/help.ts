@@ -86,13 +86,4 @@ export function terminal(solver: Solver, ref: string): TerminalIndex {
   return index;
 }
 
-/** Numbers in [0, 1) from a seed (mulberry32). */
-export function seeded(seed: number): () => number {
-  let a = seed >>> 0;
-  return () => {
-    a = (a + 0x6d2b79f5) >>> 0;
-    let t = Math.imul(a ^ (a >>> 15), 1 | a);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}
+export { seeded } from './fixtures/seeded.mjs';

@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import type { Knex } from 'knex';
 import { applyEdit, foldEdits, resultWith, type Bench, type Edit, type Exercise } from '@contactum/core';
 import type { AttemptSummary, ExerciseForStudent, LogEntry, LogEntryRequest, Person, PointChange, Result, Slip } from '@contactum/contract';
@@ -88,7 +89,7 @@ export async function appendEntry(database: Knex, id: string, student: Person, {
     const body: LogBody = entry.kind === 'edit' ? { edit: entry.edit as Edit } : { on: entry.on };
     const present = log[seq - 1];
     if (present) {
-      if (present.kind === entry.kind && sameValue(present.body, body)) return { seq };
+      if (present.kind === entry.kind && isDeepStrictEqual(present.body, body)) return { seq };
       throw new Refusal('conflict', `Entry ${seq} is already something else; another window has changed this board.`, { lastSeq: log.length });
     }
     if (attempt.state !== 'open') throw new Refusal('conflict', 'This attempt has been handed in.', { lastSeq: log.length });
@@ -101,14 +102,6 @@ export async function appendEntry(database: Knex, id: string, student: Person, {
     await LogModel.query(trx).insert({ attemptId: id, seq, kind: entry.kind, body });
     return { seq };
   });
-}
-
-/** Equal as JSON, whatever the order of keys. */
-function sameValue(a: unknown, b: unknown): boolean {
-  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return a === b;
-  const keys = (value: object) => Object.keys(value).filter((key) => (value as Record<string, unknown>)[key] !== undefined);
-  const [ka, kb] = [keys(a), keys(b)];
-  return ka.length === kb.length && ka.every((key) => sameValue((a as Record<string, unknown>)[key], (b as Record<string, unknown>)[key]));
 }
 
 /** Closes an attempt for marking; a second call changes nothing. */

@@ -1,4 +1,4 @@
-import { RELAY_BASES, anatomy, readContact, synchronousSpeed, type Device } from '../catalogue/index.js';
+import { anatomy, readContact, synchronousSpeed, type Device } from '../catalogue/index.js';
 import { terminalRef, type Bench, type Problem, type Wire } from './bench.js';
 
 /** What a schema cannot say of a bench: tags, terminals, contacts and references that must fit together. */
@@ -114,7 +114,6 @@ function deviceProblems(device: Device, bench: Bench): Problem[] {
 }
 
 function contactProblems(device: Device): Problem[] {
-  if (device.type === 'relay' && device.options.base && !(device.options.base in RELAY_BASES)) return [];
   const problems: Problem[] = [];
   const declared = declaredContacts(device);
   const reserved = new Set(

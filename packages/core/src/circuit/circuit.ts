@@ -134,6 +134,8 @@ export interface Circuit {
   /** Armatures of which one in, or moving in, keeps the others out. */
   readonly interlocks: readonly (readonly MechanismIndex[])[];
   readonly frequencies: readonly number[];
+  /** N and PE of every AC supply: one node, earthed at the source. */
+  readonly earthed: readonly TerminalIndex[];
   /** The mechanical state of a fresh bench: supply on, nothing operated. */
   readonly initial: MechanicalState;
 }

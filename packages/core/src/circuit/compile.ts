@@ -1,8 +1,23 @@
 import { splitRef, terminalRef, type Bench, type TerminalRef } from '../bench/index.js';
 import { BURNT, INTACT, LETTING_GO, OPERATED, TIMER_DONE, TIMER_TIMING, anatomy, type Anatomy, type Device, type MechanismSpec } from '../catalogue/index.js';
 import { coilImpedances, transformerImpedance } from '../machines/index.js';
-import { LEAD_OHMS } from '../tolerances.js';
-import type { Circuit, Coil, Conductor, FixedLoad, Lamp, Mechanism, MechanismIndex, Motor, Source, Switch, TerminalIndex, Transformer } from './circuit.js';
+import { LEAD_OHMS, LEAST_DC_SOURCE_OHMS, LEAST_OHMS } from '../tolerances.js';
+import type {
+  Circuit,
+  Coil,
+  Conductor,
+  FixedLoad,
+  Impedance,
+  Lamp,
+  MechanicalState,
+  Mechanism,
+  MechanismIndex,
+  Motor,
+  Source,
+  Switch,
+  TerminalIndex,
+  Transformer,
+} from './circuit.js';
 
 /**
  * Compiles a valid bench to its circuit. Throws on a wire to a terminal that does not exist, which a
@@ -70,7 +85,7 @@ export function compile(bench: Bench): Circuit {
           re: source.volts * Math.cos(angle),
           im: source.volts * Math.sin(angle),
           frequency: source.frequency,
-          ohms: source.ohms,
+          ohms: Math.max(source.ohms, source.frequency === 0 ? LEAST_DC_SOURCE_OHMS : LEAST_OHMS),
           henries: source.henries,
           currentLimit: source.currentLimit ?? Number.POSITIVE_INFINITY,
           conductor: source.conductor,
@@ -147,15 +162,27 @@ export function compile(bench: Bench): Circuit {
     motors,
     transformers,
     interlocks,
+    earthed: bench.devices.flatMap(({ tag, type }) => (type === 'supply-3n' || type === 'supply-1n' ? ['N', 'PE'].map((name) => at(tag, name)) : [])),
     frequencies: [...new Set(sources.map(({ frequency }) => frequency))].sort((a, b) => a - b),
     initial: Uint8Array.from(mechanisms, ({ initial }) => initial),
   };
 }
 
 /** True in the states in which a coil's magnetic circuit is closed, so that it draws its sealed current. */
-export function sealedIn(kind: MechanismSpec['kind'], state: number): boolean {
+function sealedIn(kind: MechanismSpec['kind'], state: number): boolean {
   if (kind === 'timer') return state === TIMER_TIMING || state === TIMER_DONE;
   return state === OPERATED || state === LETTING_GO;
+}
+
+/** What a coil puts into the circuit: its sealed or its inrush impedance; nothing once it has burnt. */
+export function coilImpedance(circuit: Pick<Circuit, 'mechanisms'>, coil: Coil, state: MechanicalState): Impedance | null {
+  if (state[coil.winding] === BURNT) return null;
+  return isSealed(circuit, coil, state) ? coil.sealed : coil.inrush;
+}
+
+/** True while a coil's own armature or timer has closed its magnetic circuit. */
+export function isSealed(circuit: Pick<Circuit, 'mechanisms'>, coil: Coil, state: MechanicalState): boolean {
+  return sealedIn(circuit.mechanisms[coil.mechanism]?.kind ?? 'armature', state[coil.mechanism] as number);
 }
 
 /** Groups a mechanism's states by what they conduct, numbered from 0 in order of appearance. */

@@ -1,6 +1,6 @@
 /** A bench compiled to nodes, switches, loads and sources. */
 export * from './circuit.js';
-export { compile, sealedIn } from './compile.js';
+export { coilImpedance, compile, isSealed } from './compile.js';
 export { UnionFind } from './union-find.js';
 export { wiredTogether } from './wiring.js';
 export * from './stimulus.js';

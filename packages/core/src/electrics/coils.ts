@@ -1,5 +1,5 @@
-import { OPERATED, LETTING_GO, REST } from '../catalogue/index.js';
-import { sealedIn, type Circuit, type Coil, type MechanicalState } from '../circuit/index.js';
+import { OPERATED, LETTING_GO } from '../catalogue/index.js';
+import { isSealed, type Circuit, type Coil, type MechanicalState } from '../circuit/index.js';
 import { AC_COIL_ON_DC, DROP_OUT, ENERGISED, LIMIT_SLACK, OVERVOLTAGE, PICK_UP } from '../tolerances.js';
 import type { Electrical } from './electrical.js';
 
@@ -10,10 +10,8 @@ import type { Electrical } from './electrical.js';
  */
 export function coilWants(circuit: Circuit, electrical: Electrical, state: MechanicalState, k: number): boolean {
   const coil = circuit.coils[k] as Coil;
-  const kind = circuit.mechanisms[coil.mechanism]?.kind ?? 'armature';
-  const sealed = sealedIn(kind, state[coil.mechanism] as number);
   const { ac, dc } = coilParts(electrical, k);
-  const limit = (sealed ? DROP_OUT : PICK_UP) * coil.voltage * (1 - LIMIT_SLACK);
+  const limit = (isSealed(circuit, coil, state) ? DROP_OUT : PICK_UP) * coil.voltage * (1 - LIMIT_SLACK);
   if (coil.kind === 'dc') return dc >= limit;
   return ac >= limit || dc >= limit * AC_COIL_ON_DC;
 }
@@ -45,4 +43,3 @@ export function coilVoltageFault(circuit: Circuit, electrical: Electrical, k: nu
 
 /** True where the armature is in: fully operated, or letting go with its contacts still made. */
 export const isIn = (state: number): boolean => state === OPERATED || state === LETTING_GO;
-export const isOut = (state: number): boolean => state === REST;

@@ -1,7 +1,7 @@
-import { sealedIn, UnionFind, type Circuit, type MechanicalState, type Motor, type TerminalIndex } from '../circuit/index.js';
+import { UnionFind, coilImpedance, type Circuit, type MechanicalState, type Motor, type TerminalIndex } from '../circuit/index.js';
 import { BURNT, SUPPLY_OPEN } from '../catalogue/index.js';
 import type { Complex } from '../machines/index.js';
-import { LEAST_DC_SOURCE_OHMS, LEAST_OHMS, METER_OHMS } from '../tolerances.js';
+import { LEAST_OHMS, LIVE_VOLTS, METER_OHMS } from '../tolerances.js';
 import type { Electrical, Potentials } from './electrical.js';
 import { ComplexSystem } from './linear.js';
 import type { Solver } from './solver.js';
@@ -70,10 +70,8 @@ export function terminalDraw(
     return { re: (vr * r + vi * x) / d, im: (vi * r - vr * x) / d };
   };
   for (const coil of circuit.coils) {
-    if (state[coil.winding] === BURNT) continue;
-    const kind = circuit.mechanisms[coil.mechanism]?.kind ?? 'armature';
-    const { ohms, henries } = sealedIn(kind, state[coil.mechanism] as number) ? coil.sealed : coil.inrush;
-    draw(coil.a, coil.b, through(coil.a, coil.b, ohms, henries));
+    const impedance = coilImpedance(circuit, coil, state);
+    if (impedance) draw(coil.a, coil.b, through(coil.a, coil.b, impedance.ohms, impedance.henries));
   }
   for (const lamp of circuit.lamps) if (state[lamp.mechanism] !== BURNT) draw(lamp.a, lamp.b, through(lamp.a, lamp.b, lamp.ohms, 0));
   for (const load of circuit.loads) draw(load.a, load.b, through(load.a, load.b, load.ohms, load.henries));
@@ -112,13 +110,10 @@ export function terminalDraw(
   circuit.sources.forEach((source) => {
     if (!source.liveIn[state[source.mechanism] as number] || at(source.terminal) === at(source.reference)) return;
     const emf = source.frequency === network.frequency ? { re: source.re, im: source.im } : { re: 0, im: 0 };
-    const ohms = Math.max(source.ohms, source.frequency === 0 ? LEAST_DC_SOURCE_OHMS : LEAST_OHMS);
-    if (Number.isFinite(source.currentLimit)) {
-      const current = through(source.terminal, source.reference, ohms, source.henries, emf);
-      const size = Math.hypot(current.re, current.im);
-      const k = size > source.currentLimit ? source.currentLimit / size : 1;
-      draw(source.terminal, source.reference, { re: current.re * k, im: current.im * k });
-    } else draw(source.terminal, source.reference, through(source.terminal, source.reference, ohms, source.henries, emf));
+    const current = through(source.terminal, source.reference, source.ohms, source.henries, emf);
+    const size = Math.hypot(current.re, current.im);
+    const k = size > source.currentLimit ? source.currentLimit / size : 1;
+    draw(source.terminal, source.reference, { re: current.re * k, im: current.im * k });
   });
   return { re, im };
 }
@@ -145,17 +140,13 @@ function waysOf(circuit: Circuit, state: MechanicalState): Way[] {
   for (const [k, { a, b, mechanism, closedIn }] of circuit.switches.entries()) {
     if (closedIn[state[mechanism] as number]) ways.push({ a, b, ohms: CONTACT_OHMS, external: false, id: circuit.conductors.length + k });
   }
-  const earthed = circuit.bench.devices
-    .filter(({ type }) => type === 'supply-3n' || type === 'supply-1n')
-    .flatMap(({ tag }) => [circuit.indexOf.get(`${tag}:N`), circuit.indexOf.get(`${tag}:PE`)])
-    .filter((terminal) => terminal !== undefined);
-  for (const terminal of earthed.slice(1)) ways.push({ a: earthed[0] as TerminalIndex, b: terminal, ohms: 1e-4, external: false, id: -1 });
+  for (const terminal of circuit.earthed.slice(1)) ways.push({ a: circuit.earthed[0] as TerminalIndex, b: terminal, ohms: 1e-4, external: false, id: -1 });
   return ways;
 }
 
 /** How current divides inside the nodes of one contact state. */
 export class NodeWays {
-  private readonly ways: readonly Way[];
+  readonly ways: readonly Way[];
   private readonly sets: UnionFind;
   private readonly groups = new Map<number, number[]>();
 
@@ -182,6 +173,21 @@ export class NodeWays {
     return this.groups.get(this.sets.find(terminal)) ?? [];
   }
 
+  /** For each node: the unknown of each of its terminals (−1 is its reference), and its conductances. */
+  *systems(): Generator<NodeSystem> {
+    for (const inside of this.groups.values()) yield this.system(inside);
+  }
+
+  private system(inside: readonly number[]): NodeSystem {
+    const place = new Map<number, number>();
+    const ways = inside.map((k) => this.ways[k] as Way);
+    for (const { a, b } of ways) for (const end of [a, b]) if (!place.has(end)) place.set(end, place.size - 1);
+    const system = new ComplexSystem();
+    system.reset(place.size - 1);
+    for (const { a, b, ohms } of ways) system.admittance(place.get(a) as number, place.get(b) as number, 1 / ohms, 0);
+    return { place, system };
+  }
+
   /**
    * Weights with which the draws of a node's terminals make the current from a to b through the inner link or
    * contact between them: one solution of the node's own resistances, good for every draw in this contact state.
@@ -190,18 +196,18 @@ export class NodeWays {
   weights(a: TerminalIndex, b: TerminalIndex): { terminals: number[]; weights: number[] } {
     const link = this.ways.find((way) => !way.external && way.a === a && way.b === b);
     if (!link) return { terminals: [], weights: [] };
-    const place = new Map<number, number>();
-    const inside = this.inside(a).map((k) => this.ways[k] as Way);
-    for (const way of inside) for (const end of [way.a, way.b]) if (!place.has(end)) place.set(end, place.size - 1);
-    const system = new ComplexSystem();
-    system.reset(place.size - 1);
-    for (const way of inside) system.admittance(place.get(way.a) as number, place.get(way.b) as number, 1 / way.ohms, 0);
+    const { place, system } = this.system(this.inside(a));
     system.inject(place.get(a) as number, -1 / link.ohms, 0);
     system.inject(place.get(b) as number, 1 / link.ohms, 0);
     if (!system.solve()) return { terminals: [], weights: [] };
     const terminals = [...place.keys()];
     return { terminals, weights: [...place.values()].map((k) => (k < 0 ? 0 : (system.xRe[k] as number))) };
   }
+}
+
+interface NodeSystem {
+  readonly place: ReadonlyMap<number, number>;
+  readonly system: ComplexSystem;
 }
 
 /** A way inside one node: a wire, an inner link or a closed contact. */
@@ -219,55 +225,12 @@ export class WireCurrents {
   private readonly ways: readonly Way[];
   private readonly flows: { frequency: number; re: Float64Array; im: Float64Array }[] = [];
 
-  constructor(
-    private readonly solver: Solver,
-    state: MechanicalState,
-    electrical: Electrical = solver.at(state),
-    slips?: readonly number[],
-  ) {
-    this.ways = waysOf(solver.circuit, state);
+  constructor(solver: Solver, state: MechanicalState, electrical: Electrical = solver.at(state), slips?: readonly number[]) {
+    const node = new NodeWays(solver.circuit, state);
+    this.ways = node.ways;
     for (const network of electrical.potentials) {
-      const draw = terminalDraw(solver, state, electrical, network, slips);
-      this.flows.push({ frequency: network.frequency, ...this.share(draw) });
+      this.flows.push({ frequency: network.frequency, ...share(node, terminalDraw(solver, state, electrical, network, slips)) });
     }
-  }
-
-  /** Potentials inside each node by a nodal solution over its ways; flow from a to b in each way. */
-  private share(draw: { re: Float64Array; im: Float64Array }): { re: Float64Array; im: Float64Array } {
-    const n = this.solver.circuit.terminals.length;
-    const sets = new UnionFind(n);
-    for (const { a, b } of this.ways) sets.union(a, b);
-    const members = new Map<number, number[]>();
-    for (let k = 0; k < n; k += 1) {
-      const root = sets.find(k);
-      const list = members.get(root);
-      if (list) list.push(k);
-      else members.set(root, [k]);
-    }
-    const vRe = new Float64Array(n);
-    const vIm = new Float64Array(n);
-    for (const list of members.values()) {
-      if (list.length < 2) continue;
-      const place = new Map(list.map((terminal, k) => [terminal, k - 1]));
-      const system = new ComplexSystem();
-      system.reset(list.length - 1);
-      for (const { a, b, ohms } of this.ways) {
-        const pa = place.get(a);
-        const pb = place.get(b);
-        if (pa !== undefined && pb !== undefined) system.admittance(pa, pb, 1 / ohms, 0);
-      }
-      for (const terminal of list) system.inject(place.get(terminal) as number, -(draw.re[terminal] as number), -(draw.im[terminal] as number));
-      if (!system.solve()) continue;
-      for (const terminal of list) {
-        const k = place.get(terminal) as number;
-        if (k < 0) continue;
-        vRe[terminal] = system.xRe[k] as number;
-        vIm[terminal] = system.xIm[k] as number;
-      }
-    }
-    const re = Float64Array.from(this.ways, ({ a, b, ohms }) => ((vRe[a] as number) - (vRe[b] as number)) / ohms);
-    const im = Float64Array.from(this.ways, ({ a, b, ohms }) => ((vIm[a] as number) - (vIm[b] as number)) / ohms);
-    return { re, im };
   }
 
   /** Amperes that the wires carry into a terminal; 0 where no wire ends. */
@@ -288,6 +251,23 @@ export class WireCurrents {
     });
     return combine(parts, 'A');
   }
+}
+
+/** Potentials inside each node by a nodal solution over its ways; flow from a to b in each way. */
+function share(node: NodeWays, draw: { re: Float64Array; im: Float64Array }): { re: Float64Array; im: Float64Array } {
+  const vRe = new Float64Array(draw.re.length);
+  const vIm = new Float64Array(draw.im.length);
+  for (const { place, system } of node.systems()) {
+    for (const [terminal, k] of place) system.inject(k, -(draw.re[terminal] as number), -(draw.im[terminal] as number));
+    if (!system.solve()) continue;
+    for (const [terminal, k] of place) {
+      if (k < 0) continue;
+      vRe[terminal] = system.xRe[k] as number;
+      vIm[terminal] = system.xIm[k] as number;
+    }
+  }
+  const flow = (v: Float64Array) => Float64Array.from(node.ways, ({ a, b, ohms }) => ((v[a] as number) - (v[b] as number)) / ohms);
+  return { re: flow(vRe), im: flow(vIm) };
 }
 
 /**
@@ -350,6 +330,9 @@ export function potentialOf(solver: Solver, electrical: Electrical, terminal: Te
   if (!electrical.defined[electrical.island[node] as number]) return 0;
   return Math.sqrt(electrical.potentials.reduce((sum, { re, im }) => sum + (re[node] as number) ** 2 + (im[node] as number) ** 2, 0));
 }
+
+/** True where a terminal glows: live to earth, or to the reference of its own supply. */
+export const isLive = (solver: Solver, electrical: Electrical, terminal: TerminalIndex): boolean => potentialOf(solver, electrical, terminal) > LIVE_VOLTS;
 
 /** True while any supply of the bench is switched on. */
 export function anySupplyOn(circuit: Circuit, state: MechanicalState): boolean {

@@ -1,7 +1,8 @@
-import { UnionFind, sealedIn, type Circuit, type MechanicalState, type TerminalIndex, type Transformer } from '../circuit/index.js';
+import { splitRef } from '../bench/index.js';
+import { UnionFind, coilImpedance, type Circuit, type MechanicalState, type TerminalIndex, type Transformer } from '../circuit/index.js';
 import { BURNT } from '../catalogue/index.js';
 import { A, A2, abs, add, fitMotor, mul, scale, sequenceAdmittance, windingAdmittances, type Complex, type InductionMotor } from '../machines/index.js';
-import { DRIVEN, LEAST_DC_SOURCE_OHMS, LEAST_OHMS, SAME_POTENTIAL, SINGLE_PHASE } from '../tolerances.js';
+import { DRIVEN, LEAST_OHMS, SAME_POTENTIAL, SINGLE_PHASE } from '../tolerances.js';
 import type { Driven, Electrical, MotorField, Potentials, Short } from './electrical.js';
 import { ComplexSystem } from './linear.js';
 
@@ -46,7 +47,7 @@ export class Solver {
   constructor(readonly circuit: Circuit) {
     const sets = new UnionFind(circuit.terminals.length);
     for (const { a, b } of circuit.conductors) sets.union(a, b);
-    const earthed = earthedTerminals(circuit);
+    const { earthed } = circuit;
     for (const terminal of earthed) sets.union(earthed[0] as number, terminal);
     const number = new Map<number, number>();
     this.base = Int32Array.from(circuit.terminals, (_, terminal) => {
@@ -94,11 +95,6 @@ export class Solver {
     if (this.kept.size >= STANDSTILL_CACHE_LIMIT) this.kept.clear();
     this.kept.set(key, solved);
     return solved;
-  }
-
-  /** How many contact states have been solved. */
-  get solved(): number {
-    return this.kept.size;
   }
 
   /** Admittances between a motor's windings; a single-phase motor has one winding and a forward field. */
@@ -183,10 +179,8 @@ export class Solver {
       loads.push({ a, b, ohms, henries });
     };
     for (const coil of circuit.coils) {
-      if (state[coil.winding] === BURNT) continue;
-      const kind = circuit.mechanisms[coil.mechanism]?.kind ?? 'armature';
-      const { ohms, henries } = sealedIn(kind, state[coil.mechanism] as number) ? coil.sealed : coil.inrush;
-      load(at(coil.a), at(coil.b), ohms, henries);
+      const impedance = coilImpedance(circuit, coil, state);
+      if (impedance) load(at(coil.a), at(coil.b), impedance.ohms, impedance.henries);
     }
     for (const lamp of circuit.lamps) if (state[lamp.mechanism] !== BURNT) load(at(lamp.a), at(lamp.b), lamp.ohms, 0);
     for (const { a, b, ohms, henries } of circuit.loads) load(at(a), at(b), ohms, henries);
@@ -257,7 +251,7 @@ export class Solver {
       const omega = 2 * Math.PI * frequency;
       const { system } = this;
       system.reset(n);
-      for (const { a, b, ohms, henries } of loads) stamp(system, unknown[a] as number, unknown[b] as number, ohms, omega * henries, LEAST_OHMS);
+      for (const { a, b, ohms, henries } of loads) stamp(system, unknown[a] as number, unknown[b] as number, ohms, omega * henries);
       windingNodes.forEach((windings, k) => {
         const row = admittances[k];
         if (row) stampMotor(system, windings, unknown, frequency === 0 ? dcAdmittances(this.motors[k]) : row);
@@ -268,13 +262,13 @@ export class Solver {
           system.admittance(unknown[x1] as number, unknown[x2] as number, 1 / transformer.secondaryOhms, 0);
           continue;
         }
-        stamp(system, unknown[h1] as number, unknown[h2] as number, transformer.magnetising.ohms, omega * transformer.magnetising.henries, LEAST_OHMS);
+        stamp(system, unknown[h1] as number, unknown[h2] as number, transformer.magnetising.ohms, omega * transformer.magnetising.henries);
         stampTransformer(system, transformer, omega, [unknown[h1], unknown[h2], unknown[x1], unknown[x2]] as [number, number, number, number]);
       }
       for (const { k, a, b } of sources) {
         const source = circuit.sources[k];
         if (!source) continue;
-        const ohms = Math.max(source.ohms, source.frequency === 0 ? LEAST_DC_SOURCE_OHMS : LEAST_OHMS);
+        const { ohms } = source;
         const x = omega * source.henries;
         const d = ohms * ohms + x * x;
         const yRe = ohms / d;
@@ -325,23 +319,11 @@ export class Solver {
       if (!source || source.frequency !== 0) continue;
       const va = (unknown[a] as number) < 0 ? 0 : (this.system.xRe[unknown[a] as number] as number);
       const vb = (unknown[b] as number) < 0 ? 0 : (this.system.xRe[unknown[b] as number] as number);
-      const amps = Math.abs((source.re - (va - vb)) / Math.max(source.ohms, LEAST_DC_SOURCE_OHMS));
+      const amps = Math.abs((source.re - (va - vb)) / source.ohms);
       if (amps > source.currentLimit) factor = Math.min(factor, source.currentLimit / amps);
     }
     return factor;
   }
-}
-
-function earthedTerminals(circuit: Circuit): TerminalIndex[] {
-  const earthed: TerminalIndex[] = [];
-  for (const device of circuit.bench.devices) {
-    if (device.type !== 'supply-3n' && device.type !== 'supply-1n') continue;
-    for (const name of ['N', 'PE']) {
-      const terminal = circuit.indexOf.get(`${device.tag}:${name}`);
-      if (terminal !== undefined) earthed.push(terminal);
-    }
-  }
-  return earthed;
 }
 
 function supplyConductors(circuit: Circuit, base: Int32Array): SupplyConductor[] {
@@ -355,20 +337,17 @@ function supplyConductors(circuit: Circuit, base: Int32Array): SupplyConductor[]
     group: source.frequency === 0 ? source.tag : 'ac',
     source: k,
   }));
-  for (const device of circuit.bench.devices) {
-    const names = device.type === 'supply-3n' || device.type === 'supply-1n' ? ['N', 'PE'] : device.type === 'supply-dc' ? ['-'] : [];
-    for (const name of names) {
-      const terminal = circuit.indexOf.get(`${device.tag}:${name}`);
-      if (terminal === undefined) continue;
-      const group = device.type === 'supply-dc' ? device.tag : 'ac';
-      conductors.push({ terminal, base: base[terminal] as number, re: 0, im: 0, name, tag: device.tag, group, source: -1 });
-    }
-  }
+  const add = (terminal: TerminalIndex, group: string) => {
+    const { tag, terminal: name } = splitRef(circuit.terminals[terminal] ?? '');
+    conductors.push({ terminal, base: base[terminal] as number, re: 0, im: 0, name, tag, group, source: -1 });
+  };
+  for (const terminal of circuit.earthed) add(terminal, 'ac');
+  for (const { frequency, reference, tag } of circuit.sources) if (frequency === 0) add(reference, tag);
   return conductors;
 }
 
-function stamp(system: ComplexSystem, a: number, b: number, ohms: number, reactance: number, least: number): void {
-  const r = Math.max(ohms, Math.abs(reactance) > least ? 0 : least);
+function stamp(system: ComplexSystem, a: number, b: number, ohms: number, reactance: number): void {
+  const r = Math.max(ohms, Math.abs(reactance) > LEAST_OHMS ? 0 : LEAST_OHMS);
   const d = r * r + reactance * reactance;
   system.admittance(a, b, r / d, -reactance / d);
 }

@@ -1,6 +1,6 @@
 import { splitRef } from '../bench/index.js';
 import { BURNT } from '../catalogue/index.js';
-import { sealedIn, type Circuit, type Impedance, type MechanicalState } from '../circuit/index.js';
+import { coilImpedance, type Circuit, type Impedance, type MechanicalState } from '../circuit/index.js';
 import { fitMotor, inverse, sequenceAdmittance } from '../machines/index.js';
 
 /** Resistance that stands for a lead or a closed contact, ohms: small against every load, large against rounding. */
@@ -39,12 +39,11 @@ export function toSpice(circuit: Circuit, state: MechanicalState, title = circui
     const degrees = (Math.atan2(source.im, source.re) * 180) / Math.PI;
     const value = source.frequency === 0 ? `dc ${source.re}` : `dc 0 ac ${volts} ${degrees}`;
     lines.push(`${next('v')} ${inner} ${node(source.reference)} ${value}`);
-    series(inner, node(source.terminal), { ohms: Math.max(source.ohms, source.frequency === 0 ? 1e-3 : JOINT), henries: source.henries });
+    series(inner, node(source.terminal), { ohms: Math.max(source.ohms, JOINT), henries: source.henries });
   });
   for (const coil of circuit.coils) {
-    if (state[coil.winding] === BURNT) continue;
-    const kind = circuit.mechanisms[coil.mechanism]?.kind ?? 'armature';
-    series(node(coil.a), node(coil.b), sealedIn(kind, state[coil.mechanism] as number) ? coil.sealed : coil.inrush);
+    const impedance = coilImpedance(circuit, coil, state);
+    if (impedance) series(node(coil.a), node(coil.b), impedance);
   }
   for (const lamp of circuit.lamps) if (state[lamp.mechanism] !== BURNT) series(node(lamp.a), node(lamp.b), { ohms: lamp.ohms, henries: 0 });
   for (const load of circuit.loads) series(node(load.a), node(load.b), load);

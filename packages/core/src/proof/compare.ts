@@ -30,9 +30,10 @@ const MAX_PAIRS = 200_000;
 
 /** Reasons why what is to be observed cannot be compared on these benches. */
 export function compareProblems(reference: Bench, candidate: Bench, observe: readonly string[] | undefined): Problem[] {
+  const circuits = [compile(reference), compile(candidate)];
   return (observe ?? []).flatMap((what, k) =>
-    [reference, candidate].flatMap((bench) => {
-      const outcome = observerOf(compile(bench), what);
+    circuits.flatMap((circuit) => {
+      const outcome = observerOf(circuit, what);
       if ('problem' in outcome) return [{ path: `observe[${k}]`, message: outcome.problem }];
       return outcome.observer.timed || outcome.observer.numeric
         ? [{ path: `observe[${k}]`, message: `"${what}" changes continuously and cannot be compared in settled states` }]

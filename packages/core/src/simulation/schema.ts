@@ -6,23 +6,6 @@ import type { Script, Step } from './script.js';
 const phase = z.enum(['L1', 'L2', 'L3', 'L', '+']);
 const seconds = z.number().nonnegative().max(100_000);
 
-const single = [
-  z.strictObject({ press: tag }),
-  z.strictObject({ release: tag }),
-  z.strictObject({ turn: tag, to: z.string().max(24) }),
-  z.strictObject({ open: tag }),
-  z.strictObject({ close: tag }),
-  z.strictObject({ lose: tag, phase }),
-  z.strictObject({ restore: tag, phase }),
-  z.strictObject({ trip: tag }),
-  z.strictObject({ reset: tag }),
-  z.strictObject({
-    set: z.string().regex(/^[^\s.]+\.[a-zA-Z]+$/, 'must be written TAG.setting'),
-    to: z.union([z.number(), z.string().max(24), z.boolean()]),
-  }),
-  z.strictObject({ elapse: tag }),
-] as const;
-
 const range = z
   .strictObject({ min: z.number().optional(), max: z.number().optional() })
   .refine(({ min, max }) => min !== undefined || max !== undefined, 'a range needs min or max')
@@ -33,17 +16,20 @@ const expectation = z.strictObject({
 });
 
 const VERBS: Record<string, z.ZodType> = {
-  press: single[0],
-  release: single[1],
-  turn: single[2],
-  open: single[3],
-  close: single[4],
-  lose: single[5],
-  restore: single[6],
-  trip: single[7],
-  reset: single[8],
-  set: single[9],
-  elapse: single[10],
+  press: z.strictObject({ press: tag }),
+  release: z.strictObject({ release: tag }),
+  turn: z.strictObject({ turn: tag, to: z.string().max(24) }),
+  open: z.strictObject({ open: tag }),
+  close: z.strictObject({ close: tag }),
+  lose: z.strictObject({ lose: tag, phase }),
+  restore: z.strictObject({ restore: tag, phase }),
+  trip: z.strictObject({ trip: tag }),
+  reset: z.strictObject({ reset: tag }),
+  set: z.strictObject({
+    set: z.string().regex(/^[^\s.]+\.[a-zA-Z]+$/, 'must be written TAG.setting'),
+    to: z.union([z.number(), z.string().max(24), z.boolean()]),
+  }),
+  elapse: z.strictObject({ elapse: tag }),
   wait: z.strictObject({ wait: seconds }),
   expect: expectation,
 };

@@ -1,8 +1,8 @@
 import { ARRIVING, BURNT, INTACT, LETTING_GO, OPERATED, REST, RETURNING, SUPPLY_TRIPPED, TIMER_PAUSE, SUPPLY_OPEN, TRIPPED, type Device } from '../catalogue/index.js';
 import { actOn, arrive, isHeldOut, isMoving, isTiming, react, runOut, type Circuit, type Mechanism, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import { coilVoltageFault, coilWants, describeShort, isIn, isShorted, lineAmps, potentialOf, terminalDraw, type Driven, type Electrical, type Solver } from '../electrics/index.js';
-import { breakerClearing, fuseClearing, motorTorque, type InductionMotor } from '../machines/index.js';
-import { Thermal } from './thermal.js';
+import { motorTorque, type InductionMotor } from '../machines/index.js';
+import { Thermal, clearing } from './thermal.js';
 import { Travel } from './travel.js';
 import { CHATTER_MOVES, COIL_BURN_OVERVOLTAGE, COIL_BURN_SECONDS, LAMP_BURNS, SETTLE_LIMIT, STALL_SECONDS, STANDSTILL, TOUCH_VOLTS, TRAVEL } from '../tolerances.js';
 
@@ -83,7 +83,6 @@ export class Simulation {
   private readonly chatterTold = new Set<number>();
   private readonly told = new Set<string>();
   private readonly coilStress: Float64Array;
-  private readonly lampBurnt = new Set<string>();
   private present: { readonly key: number | string; readonly slips: readonly number[]; readonly electrical: Electrical } | null = null;
   private torqueStale = true;
 
@@ -178,10 +177,6 @@ export class Simulation {
     return this.thermal.heatOf(mechanism);
   }
 
-  isLampBurnt(tag: string): boolean {
-    return this.lampBurnt.has(tag);
-  }
-
   // ── what a person does ────────────────────────────────────────────────────────────────────────
 
   private act(stimulus: Stimulus): void {
@@ -200,15 +195,11 @@ export class Simulation {
     const setting = target.slice(dot + 1);
     const motor = this.circuit.motors.findIndex((m) => m.tag === tag);
     const shaft = this.shafts[motor];
-    if (shaft && typeof to === 'number') {
-      shaft.load = to;
-      this.wakeShafts();
-    }
+    if (shaft && typeof to === 'number') shaft.load = to;
     const index = this.circuit.mechanismOf.get(tag);
     if (index === undefined) return;
     this.thermal.set(index, setting, to);
     if (this.delays.has(index) && typeof to === 'number') this.delays.set(index, to);
-    this.refreshCurrents();
   }
 
   private mayReset(tag: string): boolean {
@@ -256,21 +247,14 @@ export class Simulation {
     const { circuit, state } = this;
     const found = describeShort(this.solver, state, this.electrical);
     this.incident(found.kind, [...found.path]);
-    let fastest: { tag: string; seconds: number; fuse: boolean } | null = null;
+    let fastest: { device: Device; seconds: number } | null = null;
     for (const { tag, amps } of found.through) {
       const device = circuit.bench.devices.find((d) => d.tag === tag);
-      const seconds =
-        device?.type === 'fuse'
-          ? fuseClearing(device.options.rating, device.options.class, amps)
-          : device?.type === 'breaker'
-            ? breakerClearing(device.options.rating, device.options.curve, amps)
-            : NEVER;
-      if (seconds < (fastest?.seconds ?? NEVER)) fastest = { tag, seconds, fuse: device?.type === 'fuse' };
+      const seconds = clearing(device, amps);
+      if (device && seconds < (fastest?.seconds ?? NEVER)) fastest = { device, seconds };
     }
     if (fastest) {
-      const index = circuit.mechanismOf.get(fastest.tag);
-      if (index !== undefined) state[index] = TRIPPED;
-      this.incident(fastest.fuse ? 'fuse-blown' : 'breaker-trip', [fastest.tag]);
+      this.open(fastest.device);
       return;
     }
     for (const tag of found.supplies) {
@@ -279,6 +263,13 @@ export class Simulation {
       state[index] = (state[index] as number) | SUPPLY_TRIPPED;
       this.incident('breaker-trip', [tag]);
     }
+  }
+
+  /** A breaker trips or a fuse blows. */
+  private open({ tag, type }: Device): void {
+    const index = this.circuit.mechanismOf.get(tag);
+    if (index !== undefined) this.state[index] = TRIPPED;
+    this.incident(type === 'fuse' ? 'fuse-blown' : 'breaker-trip', [tag]);
   }
 
   /** Overvolted coils and lamps, live earths, and the field of each motor. */
@@ -300,7 +291,6 @@ export class Simulation {
       if ((electrical.lampVolts[k] as number) <= LAMP_BURNS * lamp.voltage) return;
       const before = state.slice();
       state[lamp.mechanism] = BURNT;
-      this.lampBurnt.add(lamp.tag);
       this.incident('lamp-burnt', [lamp.tag]);
       this.noteChanges(before);
       this.electrical = this.solver.at(state);
@@ -395,8 +385,7 @@ export class Simulation {
         }
         continue;
       }
-      this.state[mechanism] = TRIPPED;
-      this.incident(device.type === 'fuse' ? 'fuse-blown' : 'breaker-trip', [device.tag]);
+      this.open(device);
     }
     this.circuit.coils.forEach((coil, k) => {
       if ((this.coilStress[k] as number) > due) return;
@@ -426,12 +415,13 @@ export class Simulation {
   private runShaftsTo(to: number): void {
     while (this.t < to) {
       const span = to - this.t;
-      if (this.travel.still && this.shafts.every(({ steady }) => steady)) {
+      const steady = this.shafts.every((shaft) => shaft.steady);
+      if (this.travel.still && steady) {
         this.thermal.advance(span);
         this.t = to;
         return;
       }
-      const torques = this.shafts.every(({ steady }) => steady) ? null : this.torques();
+      const torques = steady ? null : this.torques();
       const before = this.shafts.map(({ speed }) => speed);
       let step = Math.min(span, this.travel.secondsToSwitch(before));
       const acceleration = this.shafts.map((shaft, k) => {

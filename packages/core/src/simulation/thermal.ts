@@ -189,12 +189,14 @@ function secondsLeft(item: Heated, state: number): number {
     return Math.min(...heat.map((one, pole) => secondsToTrip(one, amps[pole] as number, dial, device.options.class)));
   }
   if (state !== REST) return NEVER;
-  if (device.type === 'breaker') {
-    const { rating, curve } = device.options;
-    return Math.min(...heat.map((one, pole) => breakerClearing(rating, curve, amps[pole] as number, one)));
-  }
-  const { rating, class: fuseClass } = device.options;
-  return Math.min(...heat.map((wear, pole) => Math.max(0, 1 - wear) * fuseClearing(rating, fuseClass, amps[pole] as number)));
+  return Math.min(...heat.map((one, pole) => clearing(device, amps[pole] as number, one)));
+}
+
+/** Seconds until a breaker or fuse opens at a steady current, from the heat that it has; Infinity where it never does, and for anything else. */
+export function clearing(device: Device | undefined, amps: number, heat = 0): number {
+  if (device?.type === 'breaker') return breakerClearing(device.options.rating, device.options.curve, amps, heat);
+  if (device?.type === 'fuse') return Math.max(0, 1 - heat) * fuseClearing(device.options.rating, device.options.class, amps);
+  return NEVER;
 }
 
 function heatLater(item: Heated, heat: number, amps: number, seconds: number): number {

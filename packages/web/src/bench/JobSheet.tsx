@@ -3,7 +3,7 @@ import { useStore } from 'zustand';
 import type { ExerciseForStudent } from '@contactum/contract';
 import type { Rules } from '@contactum/core';
 import { leadColour } from '../board/colours.js';
-import { ratingOf, typeName } from '../board/words.js';
+import { DeviceTable } from '../board/DeviceTable.js';
 import type { BenchStore } from './store.js';
 
 const RULE_WORDS: readonly { readonly key: keyof Rules; readonly text: (value: unknown) => string }[] = [
@@ -84,17 +84,7 @@ export function JobSheet({
             label: 'Devices',
             children: (
               <div className="job-scroll">
-                <table className="plain">
-                  <tbody>
-                    {exercise.bench.devices.map((device) => (
-                      <tr key={device.tag}>
-                        <th scope="row">{device.tag}</th>
-                        <td>{typeName(device)}</td>
-                        <td>{ratingOf(device)}</td>
-                      </tr>
-                    ))}
-                  </tbody>
-                </table>
+                <DeviceTable devices={exercise.bench.devices} />
               </div>
             ),
           },

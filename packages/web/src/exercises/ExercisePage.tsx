@@ -6,7 +6,7 @@ import { describeStimulus, isExpectation, referenceBench, type Exercise, type Ex
 import { useAssign, useClasses, useExercise } from '../api/queries.js';
 import { Board } from '../board/Board.js';
 import { leadColour } from '../board/colours.js';
-import { ratingOf, roleOf, typeName } from '../board/words.js';
+import { DeviceTable } from '../board/DeviceTable.js';
 
 /** One exercise for its instructor: brief, devices, reference, behaviours, rules; and setting it to a class. */
 export function ExercisePage() {
@@ -48,7 +48,7 @@ export function ExercisePage() {
           <Tabs
             items={[
               { key: 'behaviours', label: `Behaviours (${exercise.behaviours.length})`, children: <Behaviours exercise={exercise} /> },
-              { key: 'devices', label: `Devices (${exercise.bench.devices.length})`, children: <Devices exercise={exercise} /> },
+              { key: 'devices', label: `Devices (${exercise.bench.devices.length})`, children: <DeviceTable devices={exercise.bench.devices} full /> },
               { key: 'leads', label: `Reference (${exercise.reference.length})`, children: <ReferenceList exercise={exercise} /> },
               { key: 'rules', label: 'Rules and marks', children: <RulesAndMarks exercise={exercise} /> },
             ]}
@@ -98,31 +98,6 @@ function Behaviours({ exercise }: { exercise: Exercise }) {
         </details>
       ))}
     </div>
-  );
-}
-
-function Devices({ exercise }: { exercise: Exercise }) {
-  return (
-    <table className="plain">
-      <thead>
-        <tr>
-          <th>Tag</th>
-          <th>Device</th>
-          <th>Rating</th>
-          <th>Duty</th>
-        </tr>
-      </thead>
-      <tbody>
-        {exercise.bench.devices.map((device) => (
-          <tr key={device.tag}>
-            <th scope="row">{device.tag}</th>
-            <td>{typeName(device)}</td>
-            <td>{ratingOf(device)}</td>
-            <td>{device.duty ? roleOf(device) : ''}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
   );
 }
 

@@ -6,8 +6,8 @@ import {
   Solver,
   anySupplyOn,
   compile,
+  isLive,
   observerOf,
-  potentialOf,
   stateName,
   type Bench,
   type Circuit,
@@ -22,8 +22,6 @@ import type { Frame, FromWorker, ToWorker } from './protocol.js';
 const FRAME_MS = 1000 / 30;
 /** Longest stretch that is caught up after the page was asleep, seconds. */
 const LONGEST_STEP = 1;
-/** Volts from which a terminal glows; low enough for a 24 V board. */
-const GLOWS = 5;
 /** Handles that stay where they were when a board is wired again. */
 const STAYS: readonly MechanismKind[] = ['latch', 'selector', 'switchgear', 'trip'];
 
@@ -83,7 +81,7 @@ function frame({ circuit, solver, simulation, lamps, origin, events, incidents }
   const late = <T extends { readonly t: number }>(list: readonly T[], from: number) => list.slice(from).map((one) => ({ ...one, t: one.t + origin }));
   return {
     t: clock,
-    live: Uint8Array.from(circuit.terminals, (_, k) => (potentialOf(solver, solution, k as TerminalIndex) > GLOWS ? 1 : 0)),
+    live: Uint8Array.from(circuit.terminals, (_, k) => (isLive(solver, solution, k as TerminalIndex) ? 1 : 0)),
     closed: Uint8Array.from(circuit.switches, ({ closedIn, mechanism }) => (closedIn[state[mechanism] as number] ? 1 : 0)),
     states: deviceMechanisms(circuit).map((mechanism) =>
       mechanism.kind === 'armature' && simulation.isChattering(mechanism.index) ? 'chattering' : (stateName(mechanism, state[mechanism.index] as number) ?? ''),

@@ -1,0 +1,30 @@
+import type { Device } from '@contactum/core';
+import { ratingOf, roleOf, typeName } from './words.js';
+
+/** The devices of a board: tag, kind, rating; with headings and duties where there is room. */
+export function DeviceTable({ devices, full = false }: { devices: readonly Device[]; full?: boolean }) {
+  return (
+    <table className="plain">
+      {full && (
+        <thead>
+          <tr>
+            <th>Tag</th>
+            <th>Device</th>
+            <th>Rating</th>
+            <th>Duty</th>
+          </tr>
+        </thead>
+      )}
+      <tbody>
+        {devices.map((device) => (
+          <tr key={device.tag}>
+            <th scope="row">{device.tag}</th>
+            <td>{typeName(device)}</td>
+            <td>{ratingOf(device)}</td>
+            {full && <td>{device.duty ? roleOf(device) : ''}</td>}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
