@@ -10,7 +10,7 @@ const CORE = {
   circuit: ['catalogue', 'machines', 'bench'],
   electrics: ['catalogue', 'machines', 'bench', 'circuit'],
   simulation: ['catalogue', 'machines', 'bench', 'circuit', 'electrics'],
-  proof: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation'],
+  proof: ['catalogue', 'machines', 'bench', 'circuit', 'electrics', 'simulation'],
   formats: ['catalogue', 'machines', 'bench', 'circuit'],
   marking: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'proof'],
 };

@@ -133,6 +133,8 @@ export interface Circuit {
   readonly transformers: readonly Transformer[];
   /** Armatures of which one in, or moving in, keeps the others out. */
   readonly interlocks: readonly (readonly MechanismIndex[])[];
+  /** Armatures that cannot leave rest, whatever their coils ask. */
+  readonly jammed: readonly MechanismIndex[];
   readonly frequencies: readonly number[];
   /** N and PE of every AC supply: one node, earthed at the source. */
   readonly earthed: readonly TerminalIndex[];

@@ -162,6 +162,7 @@ export function compile(bench: Bench): Circuit {
     motors,
     transformers,
     interlocks,
+    jammed: [],
     earthed: bench.devices.flatMap(({ tag, type }) => (type === 'supply-3n' || type === 'supply-1n' ? ['N', 'PE'].map((name) => at(tag, name)) : [])),
     frequencies: [...new Set(sources.map(({ frequency }) => frequency))].sort((a, b) => a - b),
     initial: Uint8Array.from(mechanisms, ({ initial }) => initial),

@@ -93,7 +93,7 @@ export function runOut(mechanism: Mechanism): number {
 
 /** True where a mechanical interlock keeps this armature from leaving rest. */
 export function isHeldOut(circuit: Circuit, state: MechanicalState, armature: MechanismIndex): boolean {
-  return circuit.interlocks.some((group) => group.includes(armature) && group.some((other) => other !== armature && state[other] !== REST));
+  return circuit.jammed.includes(armature) || circuit.interlocks.some((group) => group.includes(armature) && group.some((other) => other !== armature && state[other] !== REST));
 }
 
 const PHASE_BIT: Readonly<Record<string, number>> = { L1: 1, L2: 2, L3: 4, L: 1, '+': 1 };

@@ -3,24 +3,33 @@ import { isSealed, type Circuit, type Coil, type MechanicalState } from '../circ
 import { AC_COIL_ON_DC, DROP_OUT, ENERGISED, LIMIT_SLACK, OVERVOLTAGE, PICK_UP } from '../tolerances.js';
 import type { Electrical } from './electrical.js';
 
+/** RMS volts across a coil, the AC and the DC part. */
+export interface CoilVolts {
+  readonly ac: number;
+  readonly dc: number;
+}
+
+export function coilVolts(electrical: Electrical, k: number): CoilVolts {
+  const dc = electrical.coilDcVolts[k] as number;
+  const total = electrical.coilVolts[k] as number;
+  return { ac: Math.sqrt(Math.max(total * total - dc * dc, 0)), dc };
+}
+
 /**
- * What each coil asks of its armature: in at 85 % of its voltage, and once in, out below the drop-out. A DC coil on AC
+ * What a coil asks of its armature: in at 85 % of its voltage, and once in, out below the drop-out. A DC coil on AC
  * only hums. An AC coil on DC has its resistance alone against the voltage: it draws many times its sealed current, pulls
  * in at a fraction of its rating, and burns.
  */
-export function coilWants(circuit: Circuit, electrical: Electrical, state: MechanicalState, k: number): boolean {
-  const coil = circuit.coils[k] as Coil;
-  const { ac, dc } = coilParts(electrical, k);
-  const limit = (isSealed(circuit, coil, state) ? DROP_OUT : PICK_UP) * coil.voltage * (1 - LIMIT_SLACK);
+export function pulls(coil: Coil, sealed: boolean, { ac, dc }: CoilVolts): boolean {
+  const limit = (sealed ? DROP_OUT : PICK_UP) * coil.voltage * (1 - LIMIT_SLACK);
   if (coil.kind === 'dc') return dc >= limit;
   return ac >= limit || dc >= limit * AC_COIL_ON_DC;
 }
 
-/** AC and DC parts of a coil's volts. */
-function coilParts(electrical: Electrical, k: number): { ac: number; dc: number } {
-  const dc = electrical.coilDcVolts[k] as number;
-  const total = electrical.coilVolts[k] as number;
-  return { ac: Math.sqrt(Math.max(total * total - dc * dc, 0)), dc };
+/** What each coil asks of its armature in one state of a circuit. */
+export function coilWants(circuit: Circuit, electrical: Electrical, state: MechanicalState, k: number): boolean {
+  const coil = circuit.coils[k] as Coil;
+  return pulls(coil, isSealed(circuit, coil, state), coilVolts(electrical, k));
 }
 
 export interface CoilFault {
@@ -31,14 +40,17 @@ export interface CoilFault {
 }
 
 /** What is wrong with the voltage of an energised coil: outside 85 to 110 % or of the wrong kind; null where all is well. */
-export function coilVoltageFault(circuit: Circuit, electrical: Electrical, k: number): CoilFault | null {
-  const coil = circuit.coils[k] as Coil;
-  const { ac, dc } = coilParts(electrical, k);
+export function voltageFault(coil: Coil, { ac, dc }: CoilVolts): CoilFault | null {
   const [own, other] = coil.kind === 'ac' ? [ac, dc] : [dc, ac];
   if (other >= ENERGISED * coil.voltage) return { perUnit: other / coil.voltage, wrongKind: true };
   const perUnit = own / coil.voltage;
   if (perUnit < ENERGISED) return null;
   return perUnit < PICK_UP - LIMIT_SLACK || perUnit > OVERVOLTAGE + LIMIT_SLACK ? { perUnit, wrongKind: false } : null;
+}
+
+/** What is wrong with the voltage of a coil in one solution. */
+export function coilVoltageFault(circuit: Circuit, electrical: Electrical, k: number): CoilFault | null {
+  return voltageFault(circuit.coils[k] as Coil, coilVolts(electrical, k));
 }
 
 /** True where the armature is in: fully operated, or letting go with its contacts still made. */

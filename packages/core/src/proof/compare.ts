@@ -2,7 +2,7 @@ import type { Bench, Problem } from '../bench/index.js';
 import { compile, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import { observableByDefault, observerOf, type Observer } from '../simulation/index.js';
-import { Transitions, type Settling } from './transitions.js';
+import { Exploration, type Choice } from './exploration.js';
 
 export type Observation = Readonly<Record<string, string | number>>;
 
@@ -51,47 +51,51 @@ export function compare(reference: Bench, candidate: Bench, options: CompareOpti
   return compareCircuits(new Solver(compile(reference)), new Solver(compile(candidate)), options);
 }
 
-type StateSet = ReadonlyMap<string, MechanicalState>;
-
 interface Pair {
-  readonly reference: StateSet;
-  readonly candidate: StateSet;
+  readonly reference: readonly number[];
+  readonly candidate: readonly number[];
   readonly parent: Pair | null;
   readonly by: Stimulus | null;
 }
 
 export function compareCircuits(reference: Solver, candidate: Solver, { observe, maxPairs = MAX_PAIRS }: CompareOptions = {}): Comparison {
   const what = observe && observe.length > 0 ? observe : observableByDefault(reference.circuit);
-  const left = new Side(reference, what);
-  const right = new Side(candidate, what);
-  const seen = new Set<string>();
+  const shown = new Shown();
+  const left = new Side(reference, what, shown);
+  const right = new Side(candidate, what, shown);
+  const stimuli = new Map<string, Stimulus>();
+  for (const { stimulus } of [...left.exploration.choices, ...right.exploration.choices]) stimuli.set(JSON.stringify(stimulus), stimulus);
+  const seen = new Set<number | string>();
   const queue: Pair[] = [];
   let counterexample: Counterexample | null = null;
 
+  const put = (one: readonly number[], other: readonly number[], parent: Pair | null, by: Stimulus | null): void => {
+    const [a, b] = [one[0] as number, other[0] as number];
+    const key = one.length === 1 && other.length === 1 && a < LARGE && b < LARGE ? a * LARGE + b : `${one.join('|')}#${other.join('|')}`;
+    if (seen.has(key)) return;
+    seen.add(key);
+    queue.push({ reference: one, candidate: other, parent, by });
+  };
+
   /** Compares two sets of outcomes by what they show; queues the pairs that show the same. */
   const meet = (a: Outcomes, b: Outcomes, parent: Pair | null, by: Stimulus | null): boolean => {
-    for (const shown of new Set([...a.keys(), ...b.keys()])) {
-      const one = a.get(shown);
-      const other = b.get(shown);
+    for (const what of new Set([...a.keys(), ...b.keys()])) {
+      const one = a.get(what);
+      const other = b.get(what);
       if (!one || !other) {
-        counterexample = difference(one ? shown : closest(a), other ? shown : closest(b), trail(parent, by));
+        counterexample = difference(shown.text(one ? what : closest(a)), shown.text(other ? what : closest(b)), trail(parent, by));
         return false;
       }
-      if (one.size === 0 || other.size === 0) continue;
-      const key = `${[...one.keys()].sort().join('|')}#${[...other.keys()].sort().join('|')}`;
-      if (seen.has(key)) continue;
-      seen.add(key);
-      queue.push({ reference: one, candidate: other, parent, by });
+      if (one.length > 0 && other.length > 0) put(one, other, parent, by);
     }
     return true;
   };
 
   if (!meet(left.start(), right.start(), null, null)) return { equivalent: false, complete: true, pairs: 1, counterexample };
   for (const here of queue) {
-    const stimuli = new Map<string, Stimulus>();
-    for (const stimulus of [...left.stimuli(here.reference), ...right.stimuli(here.candidate)]) stimuli.set(JSON.stringify(stimulus), stimulus);
-    for (const stimulus of stimuli.values()) {
-      if (!meet(left.after(here.reference, stimulus), right.after(here.candidate, stimulus), here, stimulus)) {
+    for (const [key, stimulus] of stimuli) {
+      if (!left.admits(here.reference, key) && !right.admits(here.candidate, key)) continue;
+      if (!meet(left.after(here.reference, key), right.after(here.candidate, key), here, stimulus)) {
         return { equivalent: false, complete: true, pairs: queue.length, counterexample };
       }
     }
@@ -100,60 +104,126 @@ export function compareCircuits(reference: Solver, candidate: Solver, { observe,
   return { equivalent: true, complete: true, pairs: queue.length, counterexample: null };
 }
 
-/** By what is shown: the states that show it. A short or an endless chatter ends a bench, and leaves no state. */
-type Outcomes = Map<string, Map<string, MechanicalState>>;
+/** Situation numbers under this make one number of a pair. */
+const LARGE = 2 ** 26;
+
+/** By what is shown: the settled situations that show it. A short or an endless chatter ends a bench, and leaves none. */
+type Outcomes = Map<number, number[]>;
+
+/** What can be seen, each text once, by number. */
+class Shown {
+  private readonly numbers = new Map<string, number>();
+  private readonly texts: string[] = [];
+
+  number(shown: Observation): number {
+    const text = JSON.stringify(shown);
+    const known = this.numbers.get(text);
+    if (known !== undefined) return known;
+    this.numbers.set(text, this.texts.length);
+    return this.texts.push(text) - 1;
+  }
+
+  text(number: number): string {
+    return this.texts[number] ?? '{}';
+  }
+}
 
 class Side {
-  private readonly transitions: Transitions;
+  readonly exploration: Exploration;
   private readonly observers: readonly Observer[];
+  private readonly choices = new Map<string, Choice[]>();
+  /** By situation: what it shows, plus one. */
+  private readonly seen: number[] = [];
 
   constructor(
     private readonly solver: Solver,
     what: readonly string[],
+    private readonly shown: Shown,
   ) {
-    this.transitions = new Transitions(solver);
+    this.exploration = new Exploration(solver);
     this.observers = what.map((name) => {
       const outcome = observerOf(solver.circuit, name);
       if ('problem' in outcome) throw new Error(outcome.problem);
       return outcome.observer;
     });
+    for (const choice of this.exploration.choices) {
+      const key = JSON.stringify(choice.stimulus);
+      const known = this.choices.get(key);
+      if (known) known.push(choice);
+      else this.choices.set(key, [choice]);
+    }
   }
 
   start(): Outcomes {
-    return this.sort([this.transitions.settle(this.solver.circuit.initial)]);
+    return this.sort([this.exploration.begin()]);
   }
 
-  stimuli(states: StateSet): Stimulus[] {
-    return [...states.values()].flatMap((state) => this.transitions.stimuli(state, false));
+  /** True where some of the situations admit a stimulus. */
+  admits(situations: readonly number[], key: string): boolean {
+    return situations.some((situation) => {
+      const state = this.exploration.state(situation);
+      return this.choice(state, key) !== undefined && !(this.choice(state, key)?.holds && this.exploration.held(state) >= this.exploration.heldLimit);
+    });
   }
 
-  after(states: StateSet, stimulus: Stimulus): Outcomes {
-    return this.sort([...states.values()].map((state) => this.transitions.after(state, stimulus)));
+  /** Where the situations lead; a stimulus that does nothing leaves a bench as it is. */
+  after(situations: readonly number[], key: string): Outcomes {
+    return this.sort(
+      situations.map((situation) => {
+        const state = this.exploration.state(situation);
+        const choice = this.choice(state, key);
+        if (choice) state[choice.mechanism] = choice.to;
+        return choice ? this.exploration.lead(state) : situation;
+      }),
+    );
   }
 
-  private sort(settlings: readonly Settling[]): Outcomes {
+  private choice(state: MechanicalState, key: string): Choice | undefined {
+    return this.choices.get(key)?.find(({ mechanism, when }) => state[mechanism] === when);
+  }
+
+  private sort(codes: readonly number[]): Outcomes {
     const outcomes: Outcomes = new Map();
-    const put = (shown: string) => {
-      let states = outcomes.get(shown);
-      states ??= new Map<string, MechanicalState>();
-      outcomes.set(shown, states);
-      return states;
+    const put = (number: number, situations: readonly number[]) => {
+      const known = outcomes.get(number);
+      if (!known) outcomes.set(number, [...situations]);
+      else for (const situation of situations) if (!known.includes(situation)) known.push(situation);
     };
-    for (const { ends, short, chatter } of settlings) {
-      if (short) put(JSON.stringify({ bench: 'short circuit' }));
-      if (chatter) put(JSON.stringify(Object.fromEntries(chatter.map((tag) => [tag, 'chattering']))));
-      for (const { key, state } of ends) put(this.shown(state)).set(key, state);
+    for (const code of codes) {
+      if (code >= 0) {
+        put(this.look(code), [code]);
+        continue;
+      }
+      const { ends, short, chatter } = this.exploration.outcome(code);
+      if (short) put(this.shown.number({ bench: 'short circuit' }), []);
+      if (chatter) put(this.shown.number(Object.fromEntries(chatter.map((tag) => [tag, 'chattering']))), []);
+      for (const end of ends) put(this.look(end), [end]);
     }
+    for (const situations of outcomes.values()) situations.sort((a, b) => a - b);
     return outcomes;
   }
 
-  private shown(state: MechanicalState): string {
-    const moment = { solver: this.solver, state, electrical: this.solver.at(state) };
-    return JSON.stringify(Object.fromEntries(this.observers.map((observer) => [observer.what, observer.read(moment)])));
+  private look(situation: number): number {
+    const known = this.seen[situation];
+    if (known !== undefined) return known;
+    const { solver, exploration } = this;
+    const state = exploration.state(situation);
+    // The whole solution is made only for what needs it; fields come from the decisions.
+    const moment = {
+      solver,
+      state,
+      get electrical() {
+        return solver.at(state);
+      },
+      drivenBy: (k: number) => exploration.decisions.driven(k, state),
+    };
+    const number = this.shown.number(Object.fromEntries(this.observers.map((observer) => [observer.what, observer.read(moment)])));
+    this.seen[situation] = number;
+    return number;
   }
 }
 
-const closest = (outcomes: Outcomes): string => outcomes.keys().next().value ?? '{}';
+const closest = (outcomes: Outcomes): number => outcomes.keys().next().value ?? -1;
 
 function difference(expected: string, actual: string, steps: readonly Stimulus[]): Counterexample {
   const one = JSON.parse(expected) as Record<string, string>;

@@ -1,4 +1,5 @@
 /** Every order in which a bench can be worked: safety properties, and equivalence with a shortest counterexample. */
 export * from './prove.js';
 export * from './compare.js';
-export { Transitions, keyOf, type Settling } from './transitions.js';
+export { Decisions, PULLS_IN, STAYS_IN, BAD_VOLTAGE } from './decisions.js';
+export { Exploration, type Choice, type Outcome } from './exploration.js';

@@ -1,8 +1,8 @@
 import { splitRef, type Bench } from '../bench/index.js';
-import { OPERATED, REST, type Duty } from '../catalogue/index.js';
+import { ARRIVING, OPERATED, REST, type Duty } from '../catalogue/index.js';
 import { compile, describeStimulus, wiredTogether, type Circuit, type MechanicalState, type Stimulus } from '../circuit/index.js';
-import { Solver, describeShort, isIn } from '../electrics/index.js';
-import { Transitions, type Settling } from './transitions.js';
+import { Solver, coilVoltageFault, describeShort, isIn, isShorted } from '../electrics/index.js';
+import { Exploration, type Choice, type PairChoice } from './exploration.js';
 
 export const PROPERTY_IDS = ['no-short', 'stop-drops', 'estop-holds', 'overload-drops', 'no-self-start', 'coil-voltage', 'no-chatter', 'no-race', 'earth-bonded'] as const;
 export type PropertyId = (typeof PROPERTY_IDS)[number];
@@ -20,68 +20,110 @@ export interface Proof {
   readonly complete: boolean;
   /** Settled situations that were reached. */
   readonly states: number;
+  /** All situations that were tried, those on the way between two settled ones included. */
+  readonly situations: number;
   readonly properties: readonly Property[];
 }
 
 export interface ProofOptions {
-  /** Most settled situations to reach before the search stops and says so. */
-  readonly maxStates?: number;
+  /** Most situations to try before the search stops and says so. */
+  readonly maxSituations?: number;
+  /** Properties to decide; all that have something to judge by default. */
+  readonly properties?: readonly PropertyId[];
+  /** A short circuit that protection clears (an earth fault's) ends a way without being a violation. */
+  readonly isCleared?: (state: MechanicalState) => boolean;
 }
 
-const MAX_STATES = 200_000;
+const MAX_SITUATIONS = 4_000_000;
 const START_DUTIES: readonly (Duty | undefined)[] = ['start', 'forward', 'reverse', 'jog'];
-
-interface Reached {
-  readonly state: MechanicalState;
-  readonly parent: Reached | null;
-  readonly by: Stimulus | null;
-  readonly driven: readonly string[];
-}
 
 /** Tries every order in which the bench can be worked, breadth first, and decides the properties of the format. */
 export function prove(bench: Bench, options: ProofOptions = {}): Proof {
   return proveCircuit(new Solver(compile(bench)), options);
 }
 
-export function proveCircuit(solver: Solver, { maxStates = MAX_STATES }: ProofOptions = {}): Proof {
-  const search = new Search(solver, maxStates);
+export function proveCircuit(solver: Solver, options: ProofOptions = {}): Proof {
+  const search = new Search(solver, options);
   search.run();
   return search.result();
 }
 
+/** What a proof tried, in words. */
+export function describeProof({ complete, states, situations }: Pick<Proof, 'complete' | 'states'> & { readonly situations?: number }): string {
+  const number = (n: number) => n.toLocaleString('en-GB').replaceAll(',', '\u202f');
+  if (!complete) return `the search stopped after ${number(states)} situations at rest; what was not reached is not decided`;
+  const between = situations === undefined ? '' : `, and the ${number(situations - states)} moments between them,`;
+  return states === 1 ? 'the one situation that this board can be in was tried' : `all ${number(states)} situations this board can be in${between} were tried`;
+}
+
+/** No stimulus: the bench as it is switched on. */
+const FRESH = -1;
+
 class Search {
   private readonly circuit: Circuit;
-  private readonly transitions: Transitions;
+  private readonly exploration: Exploration;
   private readonly judged: Set<PropertyId>;
   private readonly violations = new Map<PropertyId, { trace: Stimulus[]; found: string }>();
-  private readonly reached = new Map<string, Reached>();
-  private readonly queue: Reached[] = [];
+  /** Settled situations in order of discovery; from which place in this list, and by which choice, each was reached. */
+  private readonly queue: number[] = [];
+  private readonly parent: number[] = [];
+  private readonly by: number[] = [];
+  private readonly running: boolean[] = [];
+  private reached = new Uint8Array(1024);
   private readonly stops: readonly { tag: string; mechanism: number; duty: Duty | undefined }[];
   private readonly overloads: readonly { tag: string; mechanism: number }[];
+  private readonly maxSituations: number;
+  private readonly isCleared: ((state: MechanicalState) => boolean) | undefined;
+  private readonly arrived: MechanicalState;
   private complete = true;
 
   constructor(
     private readonly solver: Solver,
-    private readonly maxStates: number,
+    { maxSituations = MAX_SITUATIONS, properties, isCleared }: ProofOptions,
   ) {
+    this.maxSituations = maxSituations;
+    this.isCleared = isCleared;
     this.circuit = solver.circuit;
-    this.transitions = new Transitions(solver);
-    this.stops = this.transitions.controls.filter(({ duty }) => duty === 'stop' || duty === 'emergency-stop');
+    this.arrived = this.circuit.initial.slice();
+    this.exploration = new Exploration(solver);
+    this.stops = this.exploration.controls.filter(({ duty }) => duty === 'stop' || duty === 'emergency-stop');
     this.overloads = this.circuit.mechanisms.filter(({ kind }) => kind === 'trip').map(({ device, index }) => ({ tag: device.tag, mechanism: index }));
-    this.judged = judgedProperties(this.circuit);
+    const judged = judgedProperties(this.circuit);
+    this.judged = properties ? new Set(properties.filter((id) => judged.has(id))) : judged;
   }
 
   run(): void {
     if (this.judged.has('earth-bonded')) this.checkEarth();
-    this.take(this.transitions.settle(this.circuit.initial), null, null);
-    for (const here of this.queue) {
-      for (const stimulus of this.transitions.stimuli(here.state, true)) {
-        this.take(this.transitions.after(here.state, stimulus), here, stimulus);
+    const { exploration } = this;
+    const { choices, pairs } = exploration;
+    this.take(this.exploration.begin(), this.circuit.initial, FRESH, FRESH);
+    const state = this.circuit.initial.slice();
+    for (let here = 0; here < this.queue.length; here += 1) {
+      exploration.situations.read(this.queue[here] as number, state);
+      const held = exploration.held(state);
+      for (let k = 0; k < choices.length; k += 1) {
+        const { mechanism, when, to, holds } = choices[k] as Choice;
+        if (state[mechanism] !== when || (holds && held >= exploration.heldLimit)) continue;
+        state[mechanism] = to;
+        this.take(exploration.lead(state), state, here, k);
+        state[mechanism] = when;
       }
-      if (this.queue.length > this.maxStates) {
+      if (held === 0) this.takePairs(pairs, state, here);
+      if (exploration.situations.count > this.maxSituations) {
         this.complete = false;
         return;
       }
+    }
+  }
+
+  /** Two pressed at one instant are tried for shorts alone: one after the other leads everywhere else. */
+  private takePairs(pairs: readonly PairChoice[], state: MechanicalState, here: number): void {
+    if (!this.judged.has('no-short') || this.violations.has('no-short')) return;
+    for (const { stimulus, mechanisms } of pairs) {
+      for (const mechanism of mechanisms) state[mechanism] = ARRIVING;
+      const code = this.exploration.lead(state);
+      if (code < 0 && this.exploration.outcome(code).short) this.findShort(state, here, stimulus);
+      for (const mechanism of mechanisms) state[mechanism] = REST;
     }
   }
 
@@ -92,81 +134,132 @@ class Search {
       const decided = this.complete || id === 'earth-bonded';
       return { id, holds: decided, trace: [], found: decided ? '' : `not decided: the search stopped at ${this.queue.length} situations` };
     });
-    return { complete: this.complete, states: this.queue.length, properties };
+    return { complete: this.complete, states: this.queue.length, situations: this.exploration.situations.count, properties };
   }
 
   /** Judges where one stimulus led and keeps the situations that are new. */
-  private take(settling: Settling, from: Reached | null, by: Stimulus | null): void {
-    if (settling.short && !this.violations.has('no-short')) {
-      const { kind, joined, path } = describeShort(this.solver, settling.short.state, settling.short.electrical);
-      this.violate('no-short', from, by, `${kind} short: ${joined[0]} meets ${joined[1]} through ${path.slice(1, -1).join(', ')}`);
+  private take(code: number, started: MechanicalState, from: number, choice: number): void {
+    if (code >= 0) {
+      this.arrive(code, from, choice);
+      return;
     }
-    // Two pressed at one instant are tried for shorts alone: one after the other leads everywhere else.
-    if (by && 'together' in by) return;
-    if (settling.coilFault && !this.violations.has('coil-voltage')) {
-      const coil = this.circuit.coils[settling.coilFault.coil];
-      const percent = Math.round(settling.coilFault.perUnit * 100);
-      const kind = settling.coilFault.wrongKind ? (coil?.kind === 'ac' ? ' DC' : ' AC') : '';
-      this.violate('coil-voltage', from, by, `coil ${coil?.tag ?? ''} has ${percent} %${kind} of its ${coil?.voltage ?? 0} V ${(coil?.kind ?? '').toUpperCase()}`);
+    const { ends, short, badVoltage, chatter } = this.exploration.outcome(code);
+    const by = this.stimulus(choice);
+    if (short && this.open('no-short')) this.findShort(started, from, by);
+    if (badVoltage && this.open('coil-voltage')) this.findVoltage(started, from, by);
+    if (chatter && this.open('no-chatter')) this.violate('no-chatter', from, by, `${chatter.join(', ')} never comes to rest`);
+    if (ends.length > 1 && by && this.open('no-race')) {
+      const states = ends.map((end) => this.exploration.state(end));
+      if (this.startsHeld(states[0] as MechanicalState) <= 1) {
+        const armatures = states.map((state) => `{ ${this.armaturesIn(state)} }`);
+        this.violate('no-race', from, by, `ends with ${[...new Set(armatures)].join(' or ')}, as one or another is quicker`);
+      }
     }
-    if (settling.chatter && !this.violations.has('no-chatter')) {
-      this.violate('no-chatter', from, by, `${settling.chatter.join(', ')} never comes to rest`);
-    }
-    if (settling.ends.length > 1 && by && !this.violations.has('no-race') && this.startsHeld(settling.ends[0]?.state) <= 1) {
-      const ends = settling.ends.map(({ state }) => `{ ${this.armaturesIn(state)} }`);
-      this.violate('no-race', from, by, `ends with ${[...new Set(ends)].join(' or ')}, as one or another is quicker`);
-    }
-    for (const { key, state } of settling.ends) {
-      const driven = this.drivenIn(state);
-      this.judgeSettled(state, driven, from, by);
-      this.judgeStart(state, driven, from, by);
-      if (this.reached.has(key)) continue;
-      const reached: Reached = { state, parent: from, by, driven };
-      this.reached.set(key, reached);
-      this.queue.push(reached);
-    }
+    for (const end of ends) this.arrive(end, from, choice);
   }
 
-  private judgeSettled(state: MechanicalState, driven: readonly string[], from: Reached | null, by: Stimulus | null): void {
-    if (driven.length === 0) return;
+  private arrive(end: number, from: number, choice: number): void {
+    const known = end < this.reached.length && this.reached[end] === 1;
+    const starter = from >= 0 && this.running[from] === false && this.open('no-self-start') && this.isStarter(choice);
+    if (known && !starter) return;
+    const state = this.arrived;
+    this.exploration.situations.read(end, state);
+    const running = this.isRunning(state);
+    if (running) {
+      if (!known) this.judgeSettled(state, from, choice);
+      if (starter && this.startsHeld(state) === 0 && !this.unnamedHeld(state)) {
+        const by = this.stimulus(choice) as Stimulus;
+        this.violate('no-self-start', from, by, `${this.drivenIn(state).join(', ')} by ${describeStimulus(by)}`);
+      }
+    }
+    if (known) return;
+    if (end >= this.reached.length) {
+      const grown = new Uint8Array(Math.max(end + 1, 2 * this.reached.length));
+      grown.set(this.reached);
+      this.reached = grown;
+    }
+    this.reached[end] = 1;
+    this.queue.push(end);
+    this.parent.push(from);
+    this.by.push(choice);
+    this.running.push(running);
+  }
+
+  /** The return of the supply, a stop or emergency stop released, a reset: none of them may start anything. */
+  private isStarter(choice: number): boolean {
+    const by = this.stimulus(choice);
+    return by !== null && ('close' in by || 'reset' in by || ('release' in by && this.stops.some(({ tag }) => tag === by.release)));
+  }
+
+  private judgeSettled(state: MechanicalState, from: number, choice: number): void {
     for (const { tag, mechanism, duty } of this.stops) {
       if (state[mechanism] !== OPERATED) continue;
       const id = duty === 'stop' ? 'stop-drops' : 'estop-holds';
-      if (!this.violations.has(id)) this.violate(id, from, by, `${driven.join(', ')} while ${tag} is ${duty === 'stop' ? 'held' : 'set'}`);
+      if (this.open(id)) this.violate(id, from, this.stimulus(choice), `${this.drivenIn(state).join(', ')} while ${tag} is ${duty === 'stop' ? 'held' : 'set'}`);
     }
     for (const { tag, mechanism } of this.overloads) {
-      if (state[mechanism] === OPERATED && !this.violations.has('overload-drops')) {
-        this.violate('overload-drops', from, by, `${driven.join(', ')} while ${tag} is tripped`);
+      if (state[mechanism] === OPERATED && this.open('overload-drops')) {
+        this.violate('overload-drops', from, this.stimulus(choice), `${this.drivenIn(state).join(', ')} while ${tag} is tripped`);
       }
     }
   }
 
-  /** The return of the supply, a stop or emergency stop released, a reset: none of them may start anything. */
-  private judgeStart(state: MechanicalState, driven: readonly string[], from: Reached | null, by: Stimulus | null): void {
-    if (!from || !by || from.driven.length > 0 || driven.length === 0 || this.violations.has('no-self-start')) return;
-    const released = 'release' in by && this.stops.some(({ tag }) => tag === by.release);
-    if (!('close' in by) && !('reset' in by) && !released) return;
-    if (this.startsHeld(state) > 0 || this.unnamedHeld(state)) return;
-    this.violate('no-self-start', from, by, `${driven.join(', ')} by ${describeStimulus(by)}`);
+  private findShort(started: MechanicalState, from: number, by: Stimulus | null): void {
+    const { decisions } = this.exploration;
+    const at = this.exploration.firstOnTheWay(started, (state) => decisions.shorted(state) && !this.isCleared?.(state));
+    if (!at) return;
+    const { kind, joined, path } = describeShort(this.solver, at, this.solver.at(at));
+    this.violate('no-short', from, by, `${kind} short: ${joined[0]} meets ${joined[1]} through ${path.slice(1, -1).join(', ')}`);
   }
 
-  private startsHeld(state: MechanicalState | undefined): number {
-    if (!state) return 0;
-    return this.transitions.buttons.filter(({ mechanism, duty }) => state[mechanism] !== REST && START_DUTIES.includes(duty)).length;
+  private findVoltage(started: MechanicalState, from: number, by: Stimulus | null): void {
+    const { circuit } = this;
+    const faultOf = (state: MechanicalState) => {
+      const electrical = this.solver.at(state);
+      if (isShorted(electrical)) return null;
+      for (const [k, coil] of circuit.coils.entries()) {
+        const fault = coilVoltageFault(circuit, electrical, k);
+        if (fault) return { coil, ...fault };
+      }
+      return null;
+    };
+    const at = this.exploration.firstOnTheWay(started, (state) => faultOf(state) !== null);
+    const fault = at && faultOf(at);
+    if (!fault) return;
+    const { coil, perUnit, wrongKind } = fault;
+    const kind = wrongKind ? (coil.kind === 'ac' ? ' DC' : ' AC') : '';
+    this.violate('coil-voltage', from, by, `coil ${coil.tag} has ${Math.round(perUnit * 100)} %${kind} of its ${coil.voltage} V ${coil.kind.toUpperCase()}`);
   }
 
-  /** A button without a duty is held: nothing can be said of what it asks for. */
+  private open(id: PropertyId): boolean {
+    return this.judged.has(id) && !this.violations.has(id);
+  }
+
+  private stimulus(choice: number): Stimulus | null {
+    return this.exploration.choices[choice]?.stimulus ?? null;
+  }
+
+  private startsHeld(state: MechanicalState): number {
+    return this.exploration.buttons.filter(({ mechanism, duty }) => state[mechanism] !== REST && START_DUTIES.includes(duty)).length;
+  }
+
   private unnamedHeld(state: MechanicalState): boolean {
-    return this.transitions.buttons.some(({ mechanism, duty }) => duty === undefined && state[mechanism] !== REST);
+    return this.exploration.buttons.some(({ mechanism, duty }) => duty === undefined && state[mechanism] !== REST);
   }
 
-  /** What runs: motors that are driven, or on a bench without motors the contactors and relays that are in. */
+  /** A motor is driven, or on a bench without motors a contactor or relay is in. */
+  private isRunning(state: MechanicalState): boolean {
+    const { motors, coils } = this.circuit;
+    if (motors.length === 0) return coils.some(({ mechanism }) => isIn(state[mechanism] as number));
+    for (let k = 0; k < motors.length; k += 1) if (this.exploration.decisions.isDriven(k, state)) return true;
+    return false;
+  }
+
   private drivenIn(state: MechanicalState): string[] {
     const { motors } = this.circuit;
     if (motors.length === 0) return this.circuit.coils.filter(({ mechanism }) => isIn(state[mechanism] as number)).map(({ tag }) => `${tag} is in`);
-    const fields = this.solver.at(state).motors;
     return motors.flatMap(({ tag }, k) => {
-      const driven = fields[k]?.driven ?? 'none';
+      const driven = this.exploration.decisions.driven(k, state);
       return driven === 'none' ? [] : [`${tag} is driven ${driven}`];
     });
   }
@@ -176,9 +269,9 @@ class Search {
     return tags.length > 0 ? `${tags.join(', ')} in` : 'nothing in';
   }
 
-  private violate(id: PropertyId, from: Reached | null, by: Stimulus | null, found: string): void {
+  private violate(id: PropertyId, from: number, by: Stimulus | null, found: string): void {
     const trace: Stimulus[] = by ? [by] : [];
-    for (let step = from; step?.by; step = step.parent) trace.unshift(step.by);
+    for (let at = from; at >= 0 && (this.by[at] as number) >= 0; at = this.parent[at] as number) trace.unshift(this.stimulus(this.by[at] as number) as Stimulus);
     this.violations.set(id, { trace, found });
   }
 

@@ -1,6 +1,6 @@
 import { BURNT, type Device } from '../catalogue/index.js';
 import type { Circuit, Mechanism, MechanicalState, Motor, TerminalIndex } from '../circuit/index.js';
-import { WireCurrents, readOhms, readVolts, type Electrical, type MotorConnection, type Solver } from '../electrics/index.js';
+import { WireCurrents, readOhms, readVolts, type Driven, type Electrical, type MotorConnection, type Solver } from '../electrics/index.js';
 import { LAMP_DIM, LAMP_LIT, STANDSTILL } from '../tolerances.js';
 import { stateName, type Simulation } from './simulation.js';
 
@@ -9,6 +9,8 @@ export interface Moment {
   readonly solver: Solver;
   readonly state: MechanicalState;
   readonly electrical: Electrical;
+  /** The field of a motor, where it is known without the whole solution. */
+  readonly drivenBy?: (motor: number) => Driven;
   /** Present only in a run in time. */
   readonly simulation?: Simulation;
 }
@@ -73,9 +75,9 @@ function deviceObserver(circuit: Circuit, device: Device): Outcome {
   const lamp = circuit.lamps.findIndex((l) => l.tag === tag);
   if (lamp >= 0) {
     const { mechanism, voltage } = circuit.lamps[lamp] as { mechanism: number; voltage: number };
-    return worded(tag, false, ({ state, electrical }) => {
-      if (state[mechanism] === BURNT) return 'burnt';
-      const perUnit = (electrical.lampVolts[lamp] as number) / voltage;
+    return worded(tag, false, (moment) => {
+      if (moment.state[mechanism] === BURNT) return 'burnt';
+      const perUnit = (moment.electrical.lampVolts[lamp] as number) / voltage;
       return perUnit >= LAMP_LIT ? 'lit' : perUnit >= LAMP_DIM ? 'dim' : 'dark';
     });
   }
@@ -92,7 +94,7 @@ function motorObserver(circuit: Circuit, k: number, what: string, aspect: string
   const motor = circuit.motors[k] as Motor;
   switch (aspect) {
     case 'driven':
-      return worded(what, false, ({ electrical }) => electrical.motors[k]?.driven ?? 'none');
+      return worded(what, false, (moment) => moment.drivenBy?.(k) ?? moment.electrical.motors[k]?.driven ?? 'none');
     case 'connection':
       return worded(what, false, ({ solver, electrical }) => connectionOf(motor, solver, electrical));
     case 'turning':
