@@ -87,3 +87,23 @@ export const OVERLOAD_RESET_HEAT = 0.6;
 /** Smallest series resistance of an impedance or AC source, and of a DC source, ohms: ideal ones stay solvable. [A] */
 export const LEAST_OHMS = 1e-6;
 export const LEAST_DC_SOURCE_OHMS = 1e-3;
+
+/** Overload dial per unit of the current that its poles carry. Lower bound and IEC upper bound [P]: set to the plate. NEC [S] 430.32(A)(1) (from memory): 115 %, or 125 % for a service factor of 1.15 and more. */
+export const DIAL_LEAST = 0.95;
+export const DIAL_MOST_IEC = 1.05;
+export const DIAL_MOST_NEC = 1.15;
+export const DIAL_MOST_NEC_SERVICE = 1.25;
+
+/** Amperes that a copper conductor of an area in mm2 carries in conduit. [S] IEC 60204-1, table 6, method B1, 40 °C (from memory). */
+export const CONDUCTOR_AMPS: readonly (readonly [area: number, amps: number])[] = [
+  [0.75, 8.6],
+  [1, 10.3],
+  [1.5, 13.5],
+  [2.5, 18.3],
+  [4, 25],
+  [6, 32],
+  [10, 44],
+  [16, 60],
+  [25, 77],
+  [35, 97],
+];

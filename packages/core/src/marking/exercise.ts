@@ -11,14 +11,50 @@ export interface Behaviour {
   readonly steps: readonly Step[];
 }
 
+export const INTERLOCK_KINDS = ['electrical', 'mechanical', 'push-button'] as const;
+export type InterlockKind = (typeof INTERLOCK_KINDS)[number];
+
 /** House rules; one that is absent is off. */
 export interface Rules {
   readonly overloadPosition?: 'line' | 'coil' | 'either' | undefined;
   readonly coilReturnUnswitched?: boolean | undefined;
   readonly fusedControl?: boolean | undefined;
+  readonly stopUpstream?: boolean | undefined;
+  readonly emergencyStopFirst?: boolean | undefined;
+  readonly interlocks?: readonly InterlockKind[] | undefined;
+  readonly noPoleSealing?: boolean | undefined;
+  readonly neutralUnswitched?: boolean | undefined;
   readonly earthBonded?: boolean | undefined;
+  readonly secondaryEarthed?: boolean | undefined;
+  readonly overloadDial?: boolean | undefined;
+  /** Seconds between which every timer must be set. */
+  readonly timerSetting?: { readonly min?: number | undefined; readonly max?: number | undefined } | undefined;
+  /** Auxiliary contacts of contactors and relays that must be left without wires. */
+  readonly freeContacts?: number | undefined;
   readonly maxWiresPerTerminal?: number | undefined;
+  /** Colours of wires by potential: IEC 60204-1 or NFPA 79. */
+  readonly wireColours?: 'iec' | 'us' | undefined;
+  /** Every conductor carries what its protection lets through. */
+  readonly areaByProtection?: boolean | undefined;
+  /** Every wire numbered; one number a potential. */
+  readonly ferruleNumbers?: boolean | undefined;
 }
+
+/** Work practice that is judged from the log of an attempt; what is absent is not judged. */
+export interface Practice {
+  /** Continuity measured with the supply off before it is first switched on. */
+  readonly deadTest?: boolean | undefined;
+  /** Switched on only after the instructor's permission. */
+  readonly permission?: boolean | undefined;
+  /** Incidents that cost nothing; every further one costs half of what is left. */
+  readonly incidents?: number | undefined;
+  /** Minutes from the first edit to handing in; over twice as long earns nothing. */
+  readonly minutes?: number | undefined;
+  readonly wiringOrder?: 'power-first' | 'control-first' | undefined;
+}
+
+/** When the repair of a wiring is shown to its student. */
+export type RepairFor = 'never' | 'marked';
 
 /** Points of each part, and the score from which an attempt passes. */
 export interface Marks {
@@ -47,6 +83,9 @@ export interface Exercise {
   readonly observe: readonly string[];
   readonly behaviours: readonly Behaviour[];
   readonly rules: Rules;
+  readonly practice?: Practice | undefined;
+  /** Instructors always see the repair. */
+  readonly repair?: RepairFor | undefined;
   readonly marks: Marks;
   readonly faults: readonly ExerciseFault[];
 }
@@ -88,4 +127,12 @@ export function candidateBench(exercise: Exercise, candidate: Bench): { bench: B
     if (k >= 0) own.splice(k, 1);
   }
   return { bench: { ...exercise.bench, title: candidate.title, devices, wires: [...exercise.bench.wires, ...own] } };
+}
+
+/** Version of an exercise: eight hexadecimal digits that change with anything in it that a mark rests on (FNV-1a, 32 bits). */
+export function exerciseVersion({ bench, reference, observe, behaviours, rules, practice, marks }: Exercise): string {
+  const text = JSON.stringify([bench, reference, observe, behaviours, rules, practice ?? null, marks]);
+  let hash = 0x811c9dc5;
+  for (let k = 0; k < text.length; k += 1) hash = Math.imul(hash ^ text.charCodeAt(k), 0x01000193);
+  return (hash >>> 0).toString(16).padStart(8, '0');
 }

@@ -3,10 +3,12 @@ import { compile } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import { compareCircuits, proveCircuit, type Property, type PropertyId } from '../proof/index.js';
 import { isExpectation, runSteps, type RunResult, type Step } from '../simulation/index.js';
-import { referenceBench, type Exercise } from './exercise.js';
-import { addPoints, sharePoints } from './points.js';
+import { exerciseVersion, referenceBench, type Exercise } from './exercise.js';
+import { addPoints, partOf, sharePoints } from './points.js';
 import { MARKER_VERSION, type Criterion, type Evidence, type Part, type Report, type ReportIncident } from './report.js';
-import { judgeRules, judgeWorkmanship, type RuleVerdict } from './rules.js';
+import { judgePractice, type WorkEvent } from './practice.js';
+import { judgeRules, type RuleVerdict } from './rules.js';
+import { judgeWorkmanship } from './workmanship.js';
 
 const PROPERTY_TITLES: Readonly<Record<PropertyId, string>> = {
   'no-short': 'No order of working it makes a short circuit',
@@ -23,12 +25,17 @@ const PROPERTY_TITLES: Readonly<Record<PropertyId, string>> = {
 /** Title of a safety property. */
 export const propertyTitle = (id: PropertyId): string => PROPERTY_TITLES[id];
 
+export interface GradeOptions {
+  /** What was done at the bench, in order; without it work practice is not judged. */
+  readonly log?: readonly WorkEvent[];
+}
+
 /**
  * Marks one wiring of an exercise's board: behaviours on a fresh bench each, safety properties over every
  * order of working, house rules and workmanship on the wiring, and equivalence to the reference. The
  * candidate is the exercise's board with the student's wires (`candidateBench`).
  */
-export function grade(exercise: Exercise, candidate: Bench): Report {
+export function grade(exercise: Exercise, candidate: Bench, { log }: GradeOptions = {}): Report {
   const circuit = compile(candidate);
   const solver = new Solver(circuit);
   const wired = candidate.wires.length > exercise.bench.wires.length;
@@ -41,7 +48,13 @@ export function grade(exercise: Exercise, candidate: Bench): Report {
     ...share(
       'behaviour',
       marks.behaviour,
-      trials.map(({ behaviour, result }) => ({ id: behaviour.id, title: behaviour.title, weight: behaviour.points, broken: behaviourEvidence(behaviour.steps, result) })),
+      trials.map(({ behaviour, result }) => ({
+        id: behaviour.id,
+        title: behaviour.title,
+        weight: behaviour.points,
+        broken: behaviourEvidence(behaviour.steps, result),
+        kept: reachedPart(behaviour.steps, result),
+      })),
     ),
     ...share(
       'safety',
@@ -49,7 +62,11 @@ export function grade(exercise: Exercise, candidate: Bench): Report {
       proof.properties.map((property) => ({ id: property.id, title: PROPERTY_TITLES[property.id], weight: 1, broken: safetyEvidence(property) })),
     ),
     ...share('rules', marks.rules, judgeRules(circuit, exercise.rules).map(weighed)),
-    ...share('workmanship', marks.workmanship, judgeWorkmanship(candidate, exercise.rules).map(weighed)),
+    ...share(
+      'workmanship',
+      marks.workmanship,
+      [...judgeWorkmanship(circuit, exercise.rules), ...(log && exercise.practice ? judgePractice(exercise.practice, log, exercise.bench) : [])].map(weighed),
+    ),
   ].map((criterion) => (wired ? criterion : { ...criterion, points: 0, evidence: criterion.evidence ?? { found: 'nothing is wired' } }));
 
   const score = addPoints(criteria.map(({ points }) => points));
@@ -60,6 +77,7 @@ export function grade(exercise: Exercise, candidate: Bench): Report {
   return {
     contactum: 'report/1',
     exercise: exercise.id,
+    exerciseVersion: exerciseVersion(exercise),
     marker: MARKER_VERSION,
     score,
     max,
@@ -67,7 +85,7 @@ export function grade(exercise: Exercise, candidate: Bench): Report {
     passed: wired && passes(score, pass, proof.properties),
     criteria,
     properties: proof.properties,
-    proof: { complete: proof.complete, states: proof.states },
+    proof: { complete: proof.complete, states: proof.states, situations: proof.situations },
     equivalence,
     incidents: trials.flatMap(({ behaviour, result }) => result.incidents.map((incident): ReportIncident => ({ ...incident, behaviour: behaviour.id }))),
   };
@@ -91,18 +109,19 @@ interface Judged {
   readonly title: string;
   readonly weight: number;
   readonly broken: Evidence | null;
+  readonly kept?: number;
 }
 
-const weighed = ({ id, title, broken }: RuleVerdict): Judged => ({ id, title, weight: 1, broken });
+const weighed = (verdict: RuleVerdict): Judged => ({ ...verdict, weight: 1 });
 
 function share(part: Part, total: number, judged: readonly Judged[]): Criterion[] {
   const shares = sharePoints(
     total,
     judged.map(({ weight }) => weight),
   );
-  return judged.map(({ id, title, broken }, k) => {
+  return judged.map(({ id, title, broken, kept = 0 }, k) => {
     const max = shares[k] as number;
-    return { id, part, title, points: broken ? 0 : max, max, evidence: broken };
+    return { id, part, title, points: broken ? partOf(max, kept) : max, max, evidence: broken };
   });
 }
 
@@ -115,6 +134,13 @@ function behaviourEvidence(steps: readonly Step[], result: RunResult): Evidence 
     .map(({ what, expected, actual }) => `${what} should be ${typeof expected === 'object' ? rangeText(expected) : String(expected)} and is ${readable(actual)}`)
     .join('; ');
   return { found, steps: steps.slice(0, first.step + 1).filter((step) => !isExpectation(step)), mismatches };
+}
+
+/** A behaviour that goes right up to some later expectation keeps the part of its expectations that came before. */
+function reachedPart(steps: readonly Step[], { mismatches }: RunResult): number {
+  const first = mismatches[0]?.step ?? steps.length;
+  const expectations = steps.filter(isExpectation).length;
+  return steps.slice(0, first).filter(isExpectation).length / Math.max(1, expectations);
 }
 
 const readable = (value: string | number) => (typeof value === 'number' ? String(Number(value.toPrecision(4))) : value);

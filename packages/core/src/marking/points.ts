@@ -26,3 +26,6 @@ export function sharePoints(total: number, weights: readonly number[]): number[]
 export function addPoints(points: readonly number[]): number {
   return points.reduce((sum, p) => sum + Math.round(p * TENTHS), 0) / TENTHS;
 }
+
+/** A part of some points, rounded down to whole tenths. */
+export const partOf = (points: number, part: number): number => Math.floor(points * part * TENTHS + 1e-9) / TENTHS;

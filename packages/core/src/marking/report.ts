@@ -32,6 +32,8 @@ export interface ReportIncident extends Incident {
 export interface Report {
   readonly contactum: 'report/1';
   readonly exercise: string;
+  /** Fingerprint of the exercise that was marked by: another one may ask for something else. */
+  readonly exerciseVersion: string;
   readonly marker: string;
   readonly score: number;
   readonly max: number;
@@ -40,10 +42,10 @@ export interface Report {
   readonly passed: boolean;
   readonly criteria: readonly Criterion[];
   readonly properties: readonly Property[];
-  readonly proof: { readonly complete: boolean; readonly states: number };
+  readonly proof: { readonly complete: boolean; readonly states: number; readonly situations: number };
   readonly equivalence: { readonly equivalent: boolean; readonly complete: boolean; readonly pairs: number; readonly counterexample: Counterexample | null };
   readonly incidents: readonly ReportIncident[];
 }
 
 /** Version of the marker: a report made by another one may judge otherwise. */
-export const MARKER_VERSION = 'contactum-marker/1';
+export const MARKER_VERSION = 'contactum-marker/2';

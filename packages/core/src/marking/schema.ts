@@ -1,17 +1,39 @@
 import { z } from 'zod';
 import { benchSchema, wiresSchema } from '../bench/schema.js';
 import { stepsSchema } from '../simulation/schema.js';
-import { FAMILIES, type Exercise } from './exercise.js';
+import { FAMILIES, INTERLOCK_KINDS, type Exercise } from './exercise.js';
 
 const id = z.string().regex(/^[a-z0-9][a-z0-9-]{0,59}$/, 'must be lower-case letters, digits and hyphens');
 const points = z.number().nonnegative().max(1000);
 
+const on = z.boolean().optional();
+
 export const rulesSchema = z.strictObject({
   overloadPosition: z.enum(['line', 'coil', 'either']).optional(),
-  coilReturnUnswitched: z.boolean().optional(),
-  fusedControl: z.boolean().optional(),
-  earthBonded: z.boolean().optional(),
+  coilReturnUnswitched: on,
+  fusedControl: on,
+  stopUpstream: on,
+  emergencyStopFirst: on,
+  interlocks: z.array(z.enum(INTERLOCK_KINDS)).max(3).optional(),
+  noPoleSealing: on,
+  neutralUnswitched: on,
+  earthBonded: on,
+  secondaryEarthed: on,
+  overloadDial: on,
+  timerSetting: z.strictObject({ min: z.number().nonnegative().optional(), max: z.number().positive().optional() }).optional(),
+  freeContacts: z.int().min(0).max(40).optional(),
   maxWiresPerTerminal: z.int().min(1).max(8).optional(),
+  wireColours: z.enum(['iec', 'us']).optional(),
+  areaByProtection: on,
+  ferruleNumbers: on,
+});
+
+export const practiceSchema = z.strictObject({
+  deadTest: on,
+  permission: on,
+  incidents: z.int().min(0).max(100).optional(),
+  minutes: z.number().positive().max(10_000).optional(),
+  wiringOrder: z.enum(['power-first', 'control-first']).optional(),
 });
 
 export const exerciseSchema: z.ZodType<Exercise> = z.strictObject({
@@ -25,6 +47,8 @@ export const exerciseSchema: z.ZodType<Exercise> = z.strictObject({
   observe: z.array(z.string().min(1).max(60)).max(60).default([]),
   behaviours: z.array(z.strictObject({ id, title: z.string().min(1).max(200), points, steps: stepsSchema })).max(60),
   rules: rulesSchema.default({}),
+  practice: practiceSchema.optional(),
+  repair: z.enum(['never', 'marked']).optional(),
   marks: z
     .strictObject({ behaviour: points, safety: points, rules: points, workmanship: points, pass: points })
     .default({ behaviour: 50, safety: 30, rules: 10, workmanship: 10, pass: 60 }),
