@@ -11,6 +11,7 @@ const CORE = {
   electrics: ['catalogue', 'machines', 'bench', 'circuit'],
   simulation: ['catalogue', 'machines', 'bench', 'circuit', 'electrics'],
   proof: ['catalogue', 'machines', 'bench', 'circuit', 'electrics', 'simulation'],
+  faults: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'proof'],
   formats: ['catalogue', 'machines', 'bench', 'circuit'],
   marking: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'proof'],
 };

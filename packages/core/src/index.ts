@@ -9,4 +9,5 @@ export * from './electrics/index.js';
 export * from './simulation/index.js';
 export * from './proof/index.js';
 export * from './marking/index.js';
+export * from './faults/index.js';
 export * from './formats/index.js';

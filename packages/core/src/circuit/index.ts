@@ -5,3 +5,4 @@ export { UnionFind } from './union-find.js';
 export { wiredTogether } from './wiring.js';
 export * from './stimulus.js';
 export * from './mechanics.js';
+export * from './faults.js';

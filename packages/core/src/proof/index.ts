@@ -3,3 +3,5 @@ export * from './prove.js';
 export * from './compare.js';
 export { Decisions, PULLS_IN, STAYS_IN, BAD_VOLTAGE } from './decisions.js';
 export { Exploration, type Choice, type Outcome } from './exploration.js';
+export * from './tolerance.js';
+export { isFixed } from './network.js';

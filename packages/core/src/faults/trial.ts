@@ -1,0 +1,446 @@
+import type { Bench } from '../bench/index.js';
+import { OPERATED, TIMER_DONE, TIMER_IDLE } from '../catalogue/index.js';
+import { UnionFind, compile, type Circuit, type MechanicalState, type Mechanism, type MechanismIndex } from '../circuit/index.js';
+import { Solver, pulls, type Driven } from '../electrics/index.js';
+import { isFixed } from '../proof/index.js';
+import { LAMP_LIT } from '../tolerances.js';
+
+/** What a right wiring must do at one moment of the exercise: everything that moves is where the reference has it. */
+export interface Checkpoint {
+  /** One state for each way in which what nobody observes may stand; one of them must fit. */
+  readonly states: readonly MechanicalState[];
+  /** By coil that is observed: its armature is in; null where it is not observed. */
+  readonly coils: readonly (boolean | null)[];
+  readonly lamps: readonly (boolean | null)[];
+  /** Field of each motor, and its positive-sequence winding volts. */
+  readonly motors: readonly Field[];
+}
+
+export interface Field {
+  readonly driven: Driven;
+  readonly positive: number;
+  /** No conductor reaches any of its ends. */
+  readonly dead: boolean;
+}
+
+/**
+ * The moment after something was done and before any armature has moved: at least one of the armatures that will move
+ * must be asked to by its coil.
+ */
+export interface Departure {
+  readonly state: MechanicalState;
+  readonly moves: readonly { readonly coil: number; readonly in: boolean }[];
+  /** Coils that nobody observes: one of them may be what moves first. */
+  readonly unobserved: readonly number[];
+}
+
+/** What a wiring fails to do at a checkpoint: two pins that must not meet, or a load that should or should not have its voltage. */
+export type Failing =
+  | { readonly kind: 'short'; readonly state: MechanicalState; readonly from: number; readonly to: number }
+  | { readonly kind: 'live'; readonly state: MechanicalState; readonly ends: readonly number[] }
+  | { readonly kind: 'dead'; readonly state: MechanicalState; readonly ends: readonly number[] }
+  | { readonly kind: 'earth'; readonly from: number };
+
+/** A wire between two pins. */
+export interface PinWire {
+  readonly a: number;
+  readonly b: number;
+}
+
+/** Per unit by which the positive-sequence voltage of a right wiring may differ from the reference's. */
+const SAME_FIELD = 0.1;
+
+interface Load {
+  readonly a: number;
+  readonly b: number;
+}
+
+/**
+ * A board as the search for repairs sees it: pins are terminals with what always joins them (inner links, wires that stay,
+ * switchgear that nobody works), and a wiring is a set of wires between pins. Judges a wiring at checkpoints by the
+ * conductors that closed contacts hold; where loads in series share a voltage it does not judge, and says that all is well.
+ */
+export class Trial {
+  readonly circuit: Circuit;
+  readonly pins: number;
+  readonly pinOf: Int32Array;
+  readonly contacts: readonly { readonly a: number; readonly b: number; readonly mechanism: number; readonly closedIn: readonly boolean[] }[];
+  private readonly loads: readonly Load[];
+  private readonly coilLoads: readonly Load[];
+  private readonly lampLoads: readonly Load[];
+  readonly motorEnds: readonly (readonly number[])[];
+  private readonly potentials: readonly { readonly re: number; readonly im: number }[];
+  private readonly ties: readonly { readonly pin: number; readonly potential: number; readonly supply: number }[];
+  private readonly earthPotential: number;
+  private readonly earthPins: readonly number[];
+  private readonly bondedPins: readonly number[];
+  private readonly fields = new Map<string, Omit<Field, 'dead'>>();
+  private readonly solver: Solver;
+  private readonly sets: UnionFind;
+  private readonly held: Int32Array;
+  private readonly cameFrom: Int32Array;
+  private readonly cameBy: Int32Array;
+  private readonly queue: Int32Array;
+  private readonly usable: boolean;
+  private readonly transformers: readonly {
+    readonly primary: readonly [number, number];
+    readonly secondary: readonly [number, number];
+    readonly primaryVoltage: number;
+    readonly potential: number;
+  }[];
+
+  constructor(bench: Bench) {
+    this.solver = new Solver(compile(bench));
+    const { circuit } = this.solver;
+    this.circuit = circuit;
+    const joined = new UnionFind(circuit.terminals.length);
+    for (const { a, b } of circuit.conductors) joined.union(a, b);
+    const contacts = circuit.switches.filter(({ a, b, mechanism, closedIn }) => {
+      if (!isFixed(circuit.mechanisms[mechanism] as Mechanism)) return true;
+      if (closedIn[circuit.initial[mechanism] as number]) joined.union(a, b);
+      return false;
+    });
+    const number = new Map<number, number>();
+    this.pinOf = Int32Array.from(circuit.terminals, (_, k) => {
+      const root = joined.find(k);
+      if (!number.has(root)) number.set(root, number.size);
+      return number.get(root) as number;
+    });
+    this.pins = number.size;
+    const pin = (terminal: number): number => this.pinOf[terminal] as number;
+    this.contacts = contacts.map(({ a, b, mechanism, closedIn }) => ({ a: pin(a), b: pin(b), mechanism, closedIn }));
+    this.coilLoads = circuit.coils.map(({ a, b }) => ({ a: pin(a), b: pin(b) }));
+    this.lampLoads = circuit.lamps.map(({ a, b }) => ({ a: pin(a), b: pin(b) }));
+    this.motorEnds = circuit.motors.map(({ terminals }) => terminals.map(pin));
+    this.loads = [
+      ...this.coilLoads,
+      ...this.lampLoads,
+      ...circuit.loads.map(({ a, b }) => ({ a: pin(a), b: pin(b) })),
+      ...this.motorEnds.flatMap((ends) => ends.slice(1).map((b) => ({ a: ends[0] as number, b }))),
+      ...circuit.transformers.flatMap(({ primary, secondary }) => [primary, secondary].map(([a, b]) => ({ a: pin(a), b: pin(b) }))),
+    ];
+    const potentials: { re: number; im: number }[] = [];
+    this.ties = this.solver.conductors.map(({ terminal, re, im, source }) => {
+      let potential = potentials.findIndex((p) => Math.hypot(p.re - re, p.im - im) < 1e-6 * Math.max(1, Math.hypot(re, im)));
+      if (potential < 0) potential = potentials.push({ re, im }) - 1;
+      return { pin: pin(terminal), potential, supply: source < 0 ? -1 : (circuit.sources[source]?.mechanism ?? -1) };
+    });
+    this.potentials = potentials;
+    this.earthPotential = this.ties.find(({ supply }) => supply < 0)?.potential ?? 0;
+    this.earthPins = circuit.motors.map(({ earth }) => pin(earth));
+    this.bondedPins = circuit.terminals.flatMap((ref, k) => (ref.endsWith(':PE') && circuit.earthed.includes(k as never) ? [pin(k)] : []));
+    this.sets = new UnionFind(this.pins);
+    this.held = new Int32Array(this.pins);
+    this.cameFrom = new Int32Array(this.pins);
+    this.cameBy = new Int32Array(this.pins);
+    this.queue = new Int32Array(this.pins);
+    // Several supplies are beyond what conductors alone can tell.
+    this.usable = new Set(circuit.sources.map(({ tag }) => tag)).size === 1;
+    this.transformers = circuit.transformers.map(({ primary, secondary, primaryVoltage, secondaryVoltage }) => ({
+      primary: [pin(primary[0]), pin(primary[1])],
+      secondary: [pin(secondary[0]), pin(secondary[1])],
+      primaryVoltage,
+      potential: potentials.push({ re: secondaryVoltage, im: 0 }) - 1,
+    }));
+  }
+
+  /** What a wiring fails to do at a checkpoint, one answer for each way in which the unobserved may stand: one of them must be cured. Empty where nothing is found. */
+  failing(wires: readonly PinWire[], { states, coils, lamps, motors }: Checkpoint): Failing[] {
+    if (!this.usable) return [];
+    const found: Failing[] = [];
+    for (const state of states) {
+      const failing = this.failingIn(wires, state, coils, lamps, motors);
+      if (!failing) return [];
+      found.push(failing);
+    }
+    return found;
+  }
+
+  /** What none of the armatures that must move is asked to do; empty where one is, or where it cannot be told. */
+  staying(wires: readonly PinWire[], { state, moves, unobserved }: Departure): Failing[] {
+    if (!this.usable || this.hold(wires, state)) return [];
+    const change = (coil: number): { coil: number; in: boolean } => ({ coil, in: !isHeld(this.circuit, state, this.circuit.coils[coil]?.mechanism as MechanismIndex) });
+    const failing: Failing[] = [];
+    for (const { coil, in: goesIn } of [...moves, ...unobserved.map(change)]) {
+      const has = this.asks(coil, !goesIn);
+      if (has === null || has === goesIn) return [];
+      const { a, b } = this.coilLoads[coil] as Load;
+      failing.push({ kind: goesIn ? 'dead' : 'live', state, ends: [a, b] });
+    }
+    return failing;
+  }
+
+  /** What coil k asks of an armature that is in or not, by the conductors that are held now; null where loads share its voltage. */
+  private asks(k: number, sealed: boolean): boolean | null {
+    const coil = this.circuit.coils[k];
+    const load = this.coilLoads[k];
+    const volts = coil && load ? this.voltsAcross(load.a, load.b) : null;
+    if (!coil || volts === null) return null;
+    const dc = this.circuit.sources[0]?.frequency === 0;
+    return pulls(coil, sealed, dc ? { ac: 0, dc: volts } : { ac: volts, dc: 0 });
+  }
+
+  /** A motor frame that no wire joins to the supply's PE. */
+  unearthed(wires: readonly PinWire[]): Failing | null {
+    const { sets } = this;
+    reset(sets);
+    for (const { a, b } of wires) sets.union(a, b);
+    for (const from of this.earthPins) if (!this.bondedPins.some((bonded) => sets.find(bonded) === sets.find(from))) return { kind: 'earth', from };
+    return null;
+  }
+
+  get bonded(): readonly number[] {
+    return this.bondedPins;
+  }
+
+  /** Pins joined by wires and by the contacts that are closed. */
+  private join(wires: readonly PinWire[], state: MechanicalState): void {
+    const { sets, contacts } = this;
+    reset(sets);
+    for (let k = 0; k < wires.length; k += 1) {
+      const { a, b } = wires[k] as PinWire;
+      sets.union(a, b);
+    }
+    for (let k = 0; k < contacts.length; k += 1) {
+      const contact = contacts[k] as Trial['contacts'][number];
+      if (contact.closedIn[state[contact.mechanism] as number]) sets.union(contact.a, contact.b);
+    }
+  }
+
+  private failingIn(
+    wires: readonly PinWire[],
+    state: MechanicalState,
+    coils: readonly (boolean | null)[],
+    lamps: readonly (boolean | null)[],
+    motors: readonly Field[],
+  ): Failing | null {
+    const short = this.hold(wires, state);
+    if (short) return short;
+    for (const [k, { a, b }] of this.coilLoads.entries()) {
+      const mechanism = this.circuit.coils[k]?.mechanism as MechanismIndex;
+      const sealed = coils[k] ?? isHeld(this.circuit, state, mechanism);
+      const has = this.asks(k, sealed);
+      if (has !== null && has !== sealed) return { kind: has ? 'live' : 'dead', state, ends: [a, b] };
+    }
+    for (const [k, { a, b }] of this.lampLoads.entries()) {
+      const wanted = lamps[k] ?? null;
+      if (wanted === null) continue;
+      const volts = this.voltsAcross(a, b);
+      if (volts === null) continue;
+      const lit = volts >= LAMP_LIT * (this.circuit.lamps[k]?.voltage ?? 0);
+      if (lit !== wanted) return { kind: lit ? 'live' : 'dead', state, ends: [a, b] };
+    }
+    for (const [k, wanted] of motors.entries()) {
+      // A motor that the reference cuts off at every end is cut off.
+      const liveEnd = wanted.dead ? this.motorEnds[k]?.find((end) => (this.held[this.sets.find(end)] as number) >= 0) : undefined;
+      if (liveEnd !== undefined) return { kind: 'live', state, ends: [liveEnd] };
+      const field = this.field(k);
+      // A line's place taken by the neutral still turns the motor, but with another field.
+      if (field === null || (field.driven === wanted.driven && Math.abs(field.positive - wanted.positive) <= SAME_FIELD * Math.max(wanted.positive, 1))) continue;
+      const ends = this.motorEnds[k] ?? [];
+      return { kind: wanted.driven === 'none' ? 'live' : 'dead', state, ends };
+    }
+    return null;
+  }
+
+  /** Joins a wiring in a state and marks what the live conductors hold; a short circuit where two meet. */
+  private hold(wires: readonly PinWire[], state: MechanicalState): Failing | null {
+    const { sets, held } = this;
+    this.join(wires, state);
+    held.fill(-1);
+    const met = new Map<number, number>();
+    const tie = (pin: number, potential: number): Failing | null => {
+      const root = sets.find(pin);
+      const other = held[root] as number;
+      if (other >= 0 && other !== potential) return { kind: 'short', state, from: met.get(root) ?? pin, to: pin };
+      held[root] = potential;
+      met.set(root, pin);
+      return null;
+    };
+    let live = false;
+    for (const { pin, potential, supply } of this.ties) {
+      if (supply >= 0 && state[supply] !== 0) continue;
+      live ||= supply >= 0;
+      const short = tie(pin, potential);
+      if (short) return short;
+    }
+    if (!live) return null;
+    for (const { primary, secondary, primaryVoltage, potential } of this.transformers) {
+      const [h1, h2] = primary.map((pin) => held[sets.find(pin)] as number) as [number, number];
+      const volts = h1 < 0 || h2 < 0 ? 0 : this.difference(h1, h2);
+      if (Math.abs(volts - primaryVoltage) > SAME_FIELD * primaryVoltage) return { kind: 'dead', state, ends: primary };
+      // Whichever side is earthed stands for the reference; where none is, the second.
+      const [x1, x2] = secondary;
+      const [far, near] = held[sets.find(x1)] === this.earthPotential ? [x2, x1] : [x1, x2];
+      const short = ((held[sets.find(near)] as number) < 0 ? tie(near, this.earthPotential) : null) ?? tie(far, potential);
+      if (short) return short;
+    }
+    return null;
+  }
+
+  /** Volts across a load between two pins; null where other loads share them. */
+  private voltsAcross(a: number, b: number): number | null {
+    const { sets, held } = this;
+    const [one, other] = [sets.find(a), sets.find(b)];
+    if (one === other) return 0;
+    const [p, q] = [held[one] as number, held[other] as number];
+    if (p >= 0 && q >= 0) return this.difference(p, q);
+    const reached = new Set<number>([p, q].filter((potential) => potential >= 0));
+    const crossed = this.flood(
+      [one, other].filter((root) => (held[root] as number) < 0),
+      a,
+      b,
+      reached,
+    );
+    if (reached.size <= 1) return 0;
+    return crossed ? null : 0;
+  }
+
+  /** Adds the potentials that loads other than the one between two pins reach from open nodes; true where one is reached, or the other end. */
+  private flood(from: readonly number[], a: number, b: number, reached: Set<number>): boolean {
+    const { sets, held } = this;
+    const seen = new Set(from);
+    const queue = [...from];
+    let crossed = false;
+    for (const root of queue) {
+      for (const load of this.loads) {
+        if ((load.a === a && load.b === b) || (load.a === b && load.b === a)) continue;
+        const [x, y] = [sets.find(load.a), sets.find(load.b)];
+        if (x === y || (x !== root && y !== root)) continue;
+        const to = x === root ? y : x;
+        if ((held[to] as number) >= 0) {
+          reached.add(held[to] as number);
+          crossed = true;
+        } else if (!seen.has(to)) {
+          seen.add(to);
+          queue.push(to);
+        }
+      }
+    }
+    return crossed;
+  }
+
+  private difference(p: number, q: number): number {
+    const [one, other] = [this.potentials[p], this.potentials[q]];
+    return one && other ? Math.hypot(one.re - other.re, one.im - other.im) : 0;
+  }
+
+  /** The field of a motor by the conductors on its ends; null where other loads hang on an open end. */
+  private field(k: number): Omit<Field, 'dead'> | null {
+    const { sets, held } = this;
+    const ends = this.motorEnds[k] ?? [];
+    const label = new Map<number, string>();
+    const pattern = ends.map((end) => {
+      const root = sets.find(end);
+      if ((held[root] as number) >= 0) return String(held[root]);
+      if (!label.has(root)) label.set(root, `n${label.size}`);
+      return label.get(root) as string;
+    });
+    for (const root of label.keys()) {
+      const others = this.loads.some(({ a, b }) => {
+        const [x, y] = [sets.find(a), sets.find(b)];
+        return x !== y && (x === root || y === root) && !(ends.includes(a) && ends.includes(b));
+      });
+      if (others) return null;
+    }
+    const key = `${k} ${pattern.join()}`;
+    const known = this.fields.get(key);
+    if (known) return known;
+    const field = this.solveField(k, pattern);
+    this.fields.set(key, field);
+    return field;
+  }
+
+  /** The whole solution for a motor alone, its ends joined to conductors and to each other as a pattern says. */
+  private solveField(k: number, pattern: readonly string[]): Omit<Field, 'dead'> {
+    const { circuit } = this;
+    const motor = circuit.motors[k];
+    if (!motor) return { driven: 'none', positive: 0 };
+    const conductors = motor.terminals.flatMap((terminal, n) => {
+      const own = pattern[n] as string;
+      const tie = own.startsWith('n') ? undefined : this.solver.conductors.find((_, c) => this.ties[c]?.potential === Number(own));
+      const first = pattern.indexOf(own);
+      const to = tie ? tie.terminal : first < n ? motor.terminals[first] : undefined;
+      return to === undefined ? [] : [{ a: terminal, b: to, wire: -1, tag: '', ohms: 1 }];
+    });
+    const alone: Circuit = { ...circuit, conductors, switches: [], coils: [], lamps: [], loads: [], transformers: [] };
+    const field = new Solver(alone).solve(circuit.initial).motors[k];
+    return { driven: field?.driven ?? 'none', positive: field?.positive ?? 0 };
+  }
+
+  /** Numbers of the pins' nodes under some wires alone: two wirings of one signature are one circuit. */
+  nets(wires: readonly PinWire[]): Int32Array {
+    reset(this.sets);
+    for (const { a, b } of wires) this.sets.union(a, b);
+    return this.roots();
+  }
+
+  private roots(): Int32Array {
+    const roots = new Int32Array(this.pins);
+    for (let pin = 0; pin < roots.length; pin += 1) roots[pin] = this.sets.find(pin);
+    return roots;
+  }
+
+  /** True where no live conductor reaches any end of a motor. */
+  isCutOff(wires: readonly PinWire[], state: MechanicalState, motor: number): boolean {
+    this.hold(wires, state);
+    return (this.motorEnds[motor] ?? []).every((end) => (this.held[this.sets.find(end)] as number) < 0);
+  }
+
+  /** Roots of the pins' nodes with the contacts of a state closed. */
+  nodes(wires: readonly PinWire[], state: MechanicalState): Int32Array {
+    this.join(wires, state);
+    return this.roots();
+  }
+
+  /** Pins that the live supplies of a state, earth, and transformers hold. */
+  tiedPins(state: MechanicalState): { pin: number }[] {
+    const secondary = this.transformers.flatMap(({ secondary: pins }) => pins.map((pin) => ({ pin })));
+    return [...this.ties.filter(({ supply }) => supply < 0 || state[supply] === 0), ...secondary];
+  }
+
+  /** Wires on a shortest way between pins and goals through wires and closed contacts; null where there is none. */
+  wiresOnWay(wires: readonly PinWire[], state: MechanicalState, from: number, goals: readonly number[]): number[] | null {
+    const { cameFrom, cameBy, queue } = this;
+    const closed = this.contacts.filter(({ mechanism, closedIn }) => closedIn[state[mechanism] as number]);
+    cameBy.fill(UNREACHED);
+    cameBy[from] = NO_WIRE;
+    cameFrom[from] = -1;
+    queue[0] = from;
+    let count = 1;
+    const reach = (here: number, { a, b }: PinWire, wire: number): void => {
+      const to = a === here ? b : b === here ? a : here;
+      if (cameBy[to] !== UNREACHED) return;
+      cameBy[to] = wire;
+      cameFrom[to] = here;
+      queue[count] = to;
+      count += 1;
+    };
+    for (let order = 0; order < count; order += 1) {
+      const here = queue[order] as number;
+      if (goals.includes(here)) {
+        const found: number[] = [];
+        for (let at = here; at >= 0; at = cameFrom[at] as number) if ((cameBy[at] as number) >= 0) found.push(cameBy[at] as number);
+        return found;
+      }
+      for (let k = 0; k < wires.length; k += 1) reach(here, wires[k] as PinWire, k);
+      for (const contact of closed) reach(here, contact, NO_WIRE);
+    }
+    return null;
+  }
+}
+
+const UNREACHED = -2;
+const NO_WIRE = -1;
+
+/** True where a coil must be energised for its mechanism to stay as it is. */
+function isHeld(circuit: Circuit, state: MechanicalState, mechanism: MechanismIndex): boolean {
+  const now = state[mechanism] as number;
+  const { kind, device } = circuit.mechanisms[mechanism] as Mechanism;
+  if (kind !== 'timer') return now === OPERATED;
+  return device.type === 'timer' && device.options.function === 'off-delay' ? now === TIMER_DONE : now !== TIMER_IDLE;
+}
+
+function reset(sets: UnionFind): void {
+  for (let k = 0; k < sets.parent.length; k += 1) sets.parent[k] = k;
+}
