@@ -1,10 +1,12 @@
 import { conductorsByTerminal, splitRef, type Bench, type TerminalRef, type Wire } from '../bench/index.js';
-import { OPERATED, REST, TIMER_DONE, TIMER_IDLE, TIMER_TIMING, anatomy } from '../catalogue/index.js';
-import { compile, isMoving, type Circuit, type MechanicalState, type Stimulus } from '../circuit/index.js';
+import { anatomy } from '../catalogue/index.js';
+import { type Circuit, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import { Solver, isShorted } from '../electrics/index.js';
 import { proveCircuit } from '../proof/index.js';
-import { Simulation, isExpectation, runSteps, type Step } from '../simulation/index.js';
-import { ENERGISED, LAMP_LIT } from '../tolerances.js';
+import { Simulation, isExpectation, runSteps, type Mismatch, type Step } from '../simulation/index.js';
+import { ENERGISED } from '../tolerances.js';
+import { Candidate, isPut, put, signature, take, type Answer } from './candidate.js';
+import { storyOf } from './story.js';
 import { Trial, type Checkpoint, type Departure, type Failing, type PinWire } from './trial.js';
 
 /** One change of a wiring. */
@@ -51,7 +53,11 @@ const MOST = 3;
 const LIST = 24;
 const EFFORT = 3_000_000;
 /** Failings that are compared for the fewest answers. */
-const COMPARED = 8;
+const COMPARED = 12;
+/** Per unit by which the voltage of a load in a right wiring may differ from its rating. */
+const NEAR_RATING = 0.2;
+/** Expected values that need a voltage. */
+const WANTS_POWER: ReadonlySet<unknown> = new Set(['in', 'lit', 'forward', 'reverse', 'timing', 'done', 'star', 'delta']);
 /** Circuits that a terminal belongs to. */
 const POWER = 1;
 const CONTROL = 2;
@@ -74,75 +80,8 @@ export function repair(task: RepairTask, { most = MOST, list = LIST, stop = () =
   return { found: false, repairs: [], more: false, searched: most, tried: search.tried, stopped: false };
 }
 
-interface Taken {
-  /** Index among the wires of the bench. */
-  readonly wire: number;
-  /** Its end that was moved elsewhere: the added wire that stands for it, or −1. */
-  readonly moved: number;
-}
-
-/** What can be done to a wiring on the way: its kth wire taken away (as the added wire `moved`), or a wire put in (as the kth one taken away). */
-type Answer = { readonly take: number; readonly moved: number } | { readonly put: PinWire; readonly as: number };
-
-/** A wiring on the way, and how it was reached. */
-class Node {
-  constructor(
-    private readonly trial: Trial,
-    readonly wires: readonly PinWire[],
-    /** Which wire of the bench each is; −1 − n for the nth added one. */
-    readonly names: readonly number[],
-    readonly taken: readonly Taken[],
-    readonly added: readonly PinWire[],
-    /** Edits that are left. */
-    readonly left: number,
-    private kept?: Int32Array,
-  ) {}
-
-  /** Net of each pin under the wires alone. */
-  get nets(): Int32Array {
-    this.kept ??= this.trial.nets(this.wires);
-    return this.kept;
-  }
-
-  after(answer: Answer): Node {
-    return 'take' in answer ? this.without(answer.take, answer.moved) : this.with(answer.put, answer.as);
-  }
-
-  /** Without the kth wire, which stands for a move to the added wire `moved`, or costs an edit. */
-  private without(k: number, moved: number): Node {
-    const taken = [...this.taken, { wire: this.names[k] as number, moved }];
-    return new Node(this.trial, this.wires.toSpliced(k, 1), this.names.toSpliced(k, 1), taken, this.added, moved < 0 ? this.left - 1 : this.left);
-  }
-
-  /** With one more wire, which is the moved end of the kth wire taken away, or costs an edit where k is −1. */
-  private with(wire: PinWire, k: number): Node {
-    const { nets } = this;
-    const [a, b] = [nets[wire.a] as number, nets[wire.b] as number];
-    const joined = nets.slice();
-    for (let pin = 0; pin < joined.length; pin += 1) if (joined[pin] === b) joined[pin] = a;
-    const taken = k < 0 ? this.taken : this.taken.with(k, { wire: (this.taken[k] as Taken).wire, moved: this.added.length });
-    return new Node(this.trial, [...this.wires, wire], [...this.names, -1 - this.added.length], taken, [...this.added, wire], k < 0 ? this.left - 1 : this.left, joined);
-  }
-
-  /** A wiring and what can still be done to it; the order in which it was reached does not matter. */
-  get key(): string {
-    const free = this.taken.filter(({ moved }) => moved < 0).map(({ wire }) => wire);
-    const spare = this.added.filter((_, n) => !this.taken.some(({ moved }) => moved === n)).length;
-    return `${signature(this.nets)}|${this.left}|${spare}|${free.sort((x, y) => x - y).join()}`;
-  }
-}
-
-/** The same for all wirings that are one circuit. */
-function signature(nets: Int32Array): string {
-  const first = new Int32Array(nets.length).fill(-1);
-  let text = '';
-  for (let pin = 0; pin < nets.length; pin += 1) {
-    const net = nets[pin] as number;
-    if ((first[net] as number) < 0) first[net] = pin;
-    text += String.fromCharCode(33 + (first[net] as number));
-  }
-  return text;
-}
+/** How a whole wiring fails: at a checkpoint, or in a sequence. */
+type Refusal = { readonly failing: readonly Failing[] } | { readonly trace: readonly Step[]; readonly mismatches: readonly Mismatch[] };
 
 class Search {
   tried = 0;
@@ -156,10 +95,12 @@ class Search {
   /** Potentials of the reference: of two repairs the one nearer to it is shown first. */
   private readonly wanted: Int32Array;
   private readonly locked: ReadonlySet<number>;
-  /** By wiring: the sequence in which the whole of it fails, or null where it passes. */
-  private readonly traces = new Map<string, readonly Step[] | null>();
+  /** By wiring: how the whole of it fails, or null where it passes. */
+  private readonly verdicts = new Map<string, Refusal | null>();
   private seen = new Set<string>();
   private found = new Map<string, { edits: RepairEdit[]; weight: number }>();
+  /** The order in which moments are looked at: what refused a wiring last comes first. */
+  private readonly order: number[];
 
   constructor(
     private readonly task: RepairTask,
@@ -177,9 +118,10 @@ class Search {
     this.wanted = this.trial.nets(wanted);
     this.kindOfPin = new Uint8Array(this.trial.pins);
     for (const ref of this.trial.circuit.terminals) this.kindOfPin[pin(ref)] = (this.kindOfPin[pin(ref)] as number) | circuitOf(task.bench, ref);
-    const story = storyOf(task, (state, motor) => this.trial.isCutOff(wanted, state, motor));
+    const story = storyOf(task, (state, motor) => this.trial.tiedEnds(wanted, state, motor));
     this.checkpoints = story.checkpoints;
     this.departures = story.departures;
+    this.order = [...this.checkpoints, ...this.departures].map((_, k) => k);
   }
 
   /** All repairs of exactly this many edits, where fewer do not do. */
@@ -187,166 +129,186 @@ class Search {
     this.seen = new Set();
     this.found = new Map();
     this.more = false;
-    this.visit(
-      new Node(
-        this.trial,
-        this.own,
-        this.own.map((_, k) => k),
-        [],
-        [],
-        cost,
-      ),
-    );
+    this.visit(new Candidate(this.trial, this.own, [], [], cost));
     return [...this.found.values()].sort((a, b) => a.weight - b.weight).map(({ edits }) => edits);
   }
 
-  private visit(node: Node): void {
+  private visit(node: Candidate): void {
     if (this.stopped || this.more) return;
     const { key } = node;
     if (this.seen.has(key)) return;
     this.seen.add(key);
     this.tried += 1;
-    if (this.tried > this.effort || ((this.tried & 255) === 0 && this.stop())) {
+    if (this.tried > this.effort || ((this.tried & 63) === 0 && this.stop())) {
       this.stopped = true;
       return;
     }
     const branches = this.branches(node);
     if (branches === null) {
-      if (node.left === 0 || node.taken.length + node.added.length === 0) this.keep(node);
+      if (node.left === 0) this.keep(node);
       return;
     }
-    for (const answer of branches) this.visit(node.after(answer));
+    for (const answer of branches) for (const next of node.after(answer)) if (next.left >= 0) this.visit(next);
   }
 
   /** What to try next; null where the wiring passes. */
-  private branches(node: Node): Answer[] | null {
-    let best: Answer[] | null = null;
-    let count = 0;
-    // The failing with the fewest answers leads; a few are enough to choose from.
+  private branches(node: Candidate): readonly Answer[] | null {
+    const most = 2 * node.left + node.free + node.spare;
+    const sets: (readonly Answer[])[] = [];
     for (const failing of this.failings(node)) {
-      count += 1;
-      const next = failing.flatMap((one) => this.answers(node, one));
-      if (best === null || next.length < best.length) best = next;
-      if (next.length === 0 || count === COMPARED) break;
+      if (most === 0) return [];
+      const set = failing.flatMap((one) => this.answers(node, one));
+      if (set.length === 0) return [];
+      sets.push(set);
+      if (sets.length === COMPARED) break;
     }
-    if (best) return best;
-    const verdict = this.verdict(node);
-    if (verdict === true) return null;
-    if (verdict === false) return [];
-    // A proof or a trial of the whole failed: one of the wires that fed a coil or a motor on the way must go.
-    return this.removals(node, verdict);
+    if (sets.length > 0) return narrowed(node, sets, most);
+    const refusal = this.verdict(node);
+    return refusal && this.cures(node, refusal);
   }
 
   /** Each thing that a wiring fails to do, as alternatives of which one must be cured. */
-  private *failings({ wires }: Node): Generator<readonly Failing[]> {
-    const { trial } = this;
+  private *failings({ wires }: Candidate): Generator<readonly Failing[]> {
+    const { trial, order } = this;
     const earth = trial.unearthed(wires);
     if (earth) yield [earth];
-    for (const checkpoint of this.checkpoints) {
-      const failing = trial.failing(wires, checkpoint);
-      if (failing.length > 0) yield failing;
-    }
-    for (const departure of this.departures) {
-      const staying = trial.staying(wires, departure);
-      if (staying.length > 0) yield staying;
+    for (let k = 0; k < order.length; k += 1) {
+      const moment = order[k] as number;
+      const failing =
+        moment < this.checkpoints.length
+          ? trial.failing(wires, this.checkpoints[moment] as Checkpoint)
+          : trial.staying(wires, this.departures[moment - this.checkpoints.length] as Departure);
+      if (failing.length === 0) continue;
+      if (k > 0) order.unshift(...order.splice(k, 1));
+      yield failing;
     }
   }
 
-  private answers(node: Node, failing: Failing): Answer[] {
+  private answers(node: Candidate, failing: Failing): Answer[] {
     const { trial } = this;
     switch (failing.kind) {
       case 'short':
         return this.removals(node, trial.wiresOnWay(node.wires, failing.state, failing.from, [failing.to]) ?? []);
       case 'live':
-        return this.removals(node, this.feeding(node.wires, failing.state, failing.ends));
+        return this.removals(node, this.feeding(node.wires, failing.state, failing.ends, failing.shared));
       case 'earth': {
         const { nets } = node;
         return this.additions(node, [nets[failing.from] as number], new Set(trial.bonded.map((pin) => nets[pin] as number)));
       }
       case 'dead':
-        return this.feed(node, failing.state, failing.ends);
+        return [
+          ...this.feed(node, failing.state, failing.ends, failing.wants),
+          ...(failing.shared ? this.removals(node, this.feeding(node.wires, failing.state, failing.ends, true)) : []),
+        ];
     }
   }
 
   /** Wires that carry a potential to some pins. */
-  private feeding(wires: readonly PinWire[], state: MechanicalState, ends: readonly number[]): number[] {
+  private feeding(wires: readonly PinWire[], state: MechanicalState, ends: readonly number[], shared = false): number[] {
     const goals = this.trial.tiedPins(state).map(({ pin }) => pin);
-    return [...new Set(ends.flatMap((end) => this.trial.wiresOnWay(wires, state, end, goals) ?? []))];
+    return [...new Set(ends.flatMap((end) => this.trial.wiresOnWay(wires, state, end, goals, shared) ?? []))];
   }
 
-  /** A load has no voltage, or the wrong one: its open ends must be joined to something, or what feeds it wrongly must go. */
-  private feed(node: Node, state: MechanicalState, ends: readonly number[]): Answer[] {
+  /** A load has no voltage, or the wrong one. Wires that are taken away never feed anything, so what is open must be joined to something. */
+  private feed(node: Candidate, state: MechanicalState, ends: readonly number[], wants: number): Answer[] {
+    return ends.length > 2 ? this.feedMotor(node, state, ends, wants) : this.feedLoad(node, state, ends as readonly [number, number], wants);
+  }
+
+  private feedLoad(node: Candidate, state: MechanicalState, ends: readonly [number, number], volts: number): Answer[] {
     const { trial } = this;
-    const nodes = trial.nodes(node.wires, state);
-    const tied = new Set(trial.tiedPins(state).map(({ pin }) => nodes[pin] as number));
-    const roots = ends.map((end) => nodes[end] as number);
-    const isMotor = ends.length > 2;
-    // A winding's end that meets nothing carries no current; one that meets other ends may be a star point.
-    const open = [...new Set(roots)].filter((root) => !tied.has(root) && (!isMotor || roots.indexOf(root) === roots.lastIndexOf(root)));
+    const puts = node.left + node.free;
+    const { nodes, held } = trial.potentialsIn(node.wires, state);
+    const [one, other] = [nodes[ends[0]] as number, nodes[ends[1]] as number];
+    // Ends that are joined must be parted and one of them fed anew; so must ends on one potential.
+    if (one === other) return puts === 0 ? [] : this.removals(node, trial.wiresOnWay(node.wires, state, ends[0], [ends[1]]) ?? []);
+    const open = [one, other].filter((root) => (held[root] as number) < 0);
     const [root] = open;
-    if (root === undefined) return [...this.openNodes(node, nodes, roots, tied), ...this.removals(node, this.feeding(node.wires, state, ends))];
-    // Every open end must be fed in the end, so it is enough to begin with one of them; with nothing left but that, only
-    // what holds a potential (or another winding) helps.
-    const last = this.additionsLeft(node) <= (isMotor ? 1 : open.length);
-    return this.join(node, nodes, root, (to) => !last || tied.has(to) || (isMotor && roots.includes(to)));
+    if (root === undefined) return puts === 0 ? [] : this.removals(node, this.feeding(node.wires, state, ends));
+    if (open.length > puts) return [];
+    // With nothing left but that, only a potential that gives the load its voltage helps.
+    const against = open.length === 2 ? -1 : (held[root === one ? other : one] as number);
+    const fits = (potential: number) => against < 0 || Math.abs(trial.volts(potential, against) - volts) <= NEAR_RATING * volts;
+    return this.join(node, nodes, root, (to, nets) => ((held[to] as number) >= 0 ? puts > 1 || fits(held[to] as number) : open.length < puts && nets > 1));
   }
 
-  /** Joins of nodes in which several winding ends meet and no conductor does. */
-  private openNodes(node: Node, nodes: Int32Array, roots: readonly number[], tied: ReadonlySet<number>): Answer[] {
-    return [...new Set(roots)].filter((root) => !tied.has(root)).flatMap((root) => this.join(node, nodes, root, (to) => tied.has(to) || roots.includes(to)));
-  }
-
-  private join(node: Node, nodes: Int32Array, root: number, admits: (to: number) => boolean): Answer[] {
-    const to = new Set<number>();
-    const { nets } = node;
-    for (let pin = 0; pin < nets.length; pin += 1) {
-      const other = nodes[pin] as number;
-      if (other !== root && admits(other)) to.add(nets[pin] as number);
+  private feedMotor(node: Candidate, state: MechanicalState, ends: readonly number[], wants: number): Answer[] {
+    const puts = node.left + node.free;
+    const { nodes, held } = this.trial.potentialsIn(node.wires, state);
+    const roots = ends.map((end) => nodes[end] as number);
+    const open = [...new Set(roots.filter((root) => (held[root] as number) < 0))];
+    const tied = roots.filter((root) => (held[root] as number) >= 0).length;
+    if (tied < wants) {
+      // One wire ties one group of ends more.
+      const groups = open.map((root) => roots.filter((other) => other === root).length).sort((x, y) => y - x);
+      let [needed, reached] = [0, tied];
+      while (reached < wants && needed < groups.length) reached += groups[needed++] as number;
+      if (reached < wants || needed > puts) return [];
+      const admits = (to: number, nets: number) => (held[to] as number) >= 0 || (needed < puts && nets > 1);
+      // Where every end must be tied it is enough to begin with one.
+      return (wants === ends.length ? open.slice(0, 1) : open).flatMap((root) => this.join(node, nodes, root, admits));
     }
-    return this.additions(node, netsIn(nodes, node.nets, root), to);
+    const removals = open.length === 0 && wants === ends.length && puts === 0 ? [] : this.removals(node, this.feeding(node.wires, state, ends));
+    if (puts === 0) return removals;
+    return [...removals, ...open.flatMap((root) => this.join(node, nodes, root, (to, nets) => (held[to] as number) >= 0 || roots.includes(to) || (puts > 1 && nets > 1)))];
   }
 
-  /** Wires that can still be added: one an edit, and one for each wire that was taken away and not yet put elsewhere. */
-  private additionsLeft({ left, taken }: Node): number {
-    return left + taken.filter(({ moved }) => moved < 0).length;
+  /**
+   * Wires from a node to those that are admitted, by their root and how many nets they are. To go on from an open node of
+   * one net is the same as to go there at once, so none need begin with it.
+   */
+  private join(node: Candidate, nodes: Int32Array, root: number, admits: (to: number, nets: number) => boolean): Answer[] {
+    const { nets } = node;
+    const byNode = new Map<number, Set<number>>();
+    for (let pin = 0; pin < nets.length; pin += 1) {
+      const to = nodes[pin] as number;
+      const known = byNode.get(to);
+      if (known) known.add(nets[pin] as number);
+      else byNode.set(to, new Set([nets[pin] as number]));
+    }
+    const to = new Set<number>();
+    for (const [other, members] of byNode) if (other !== root && admits(other, members.size)) for (const net of members) to.add(net);
+    return this.additions(node, [...(byNode.get(root) ?? [])], to);
   }
 
-  private removals(node: Node, wires: readonly number[]): Answer[] {
-    const spare = node.added.flatMap((wire, n) => (node.taken.some(({ moved }) => moved === n) ? [] : [{ wire, n }]));
-    return wires.flatMap((k): Answer[] => {
+  /** Taking away one of the wires on a way. */
+  private removals(node: Candidate, way: readonly number[]): Answer[] {
+    if (node.left === 0 && node.spare === 0) return [];
+    const { nets } = node;
+    // With no edit left a wire must turn out to be one that was put in, moved: the two then meet.
+    const meeting = node.left > 0 ? null : new Set(node.spareWires.map(({ a }) => nets[a]));
+    // What stays is the instructor's; what was just added is not taken away again.
+    return node.partOf(way).flatMap((k): Answer[] => {
       const name = node.names[k] as number;
-      // What stays is the instructor's; what was just added is not taken away again.
       if (name < 0 || this.locked.has(name)) return [];
-      // A wire that was added before may turn out to be this one, moved.
-      const moved = spare.find(({ wire, n }) => this.isMove(node, k, wire, n))?.n ?? -1;
-      return moved >= 0 || node.left > 0 ? [{ take: k, moved }] : [];
+      return meeting === null || meeting.has(nets[(node.wires[k] as PinWire).a]) ? [take(k, name)] : [];
     });
   }
 
-  /** True where the nth added wire keeps an end of the kth wire when that is taken away. */
-  private isMove({ wires, names }: Node, k: number, added: PinWire, n: number): boolean {
-    const nets = this.trial.nets(wires.filter((_, i) => i !== k && names[i] !== -1 - n));
-    const { a, b } = wires[k] as PinWire;
-    return [a, b].some((end) => nets[end] === nets[added.a] || nets[end] === nets[added.b]);
-  }
-
-  /** A wire from one of some potentials to one of others: as the moved end of a wire that was taken away, or as a new one. */
-  private additions(node: Node, from: readonly number[], to: ReadonlySet<number>): Answer[] {
+  /** A wire from one of some potentials to one of others. */
+  private additions(node: Candidate, from: readonly number[], to: ReadonlySet<number>): Answer[] {
+    if (node.left === 0 && node.free === 0) return [];
     const { nets } = node;
-    const next: Answer[] = [];
-    const free = node.taken.flatMap(({ wire, moved }, k) => (moved < 0 ? [{ k, ends: this.own[wire] as PinWire }] : []));
-    if (free.length === 0 && node.left === 0) return next;
     const kinds = this.kindsOf(nets);
+    const next: Answer[] = [];
+    // With no edit left only the moved end of a wire that was taken away can be put in.
+    const moved = node.left > 0 ? null : new Set(node.freeWires.flatMap(({ a, b }) => [nets[a] as number, nets[b] as number]));
     for (const a of from) {
       for (const b of to) {
+        if (moved !== null && !moved.has(a) && !moved.has(b)) continue;
         // Nobody mends a motor's lead through a push button: power is joined to power, control to control, earth to earth.
-        if (a === b || ((kinds[a] as number) & (kinds[b] as number)) === 0) continue;
-        const movable = free.filter(({ ends }) => [ends.a, ends.b].some((end) => nets[end] === a || nets[end] === b));
-        for (const { k } of movable) next.push({ put: { a, b }, as: k });
-        if (movable.length === 0 && node.left > 0) next.push({ put: { a, b }, as: -1 });
+        if (a !== b && ((kinds[a] as number) & (kinds[b] as number)) !== 0) next.push(put(a, b, this.trial.pins));
       }
     }
     return next;
+  }
+
+  /** True where each wire that was put in joins what belongs together without it. */
+  private joinsAlike({ wires, names, added }: Candidate): boolean {
+    return added.every(({ a, b }, n) => {
+      const nets = this.trial.nets(wires.filter((_, k) => names[k] !== -1 - n));
+      const kinds = this.kindsOf(nets);
+      return ((kinds[nets[a] as number] as number) & (kinds[nets[b] as number] as number)) !== 0;
+    });
   }
 
   /** By net: POWER, CONTROL and EARTH, by the terminals in it. */
@@ -356,32 +318,54 @@ class Search {
     return kinds;
   }
 
-  /** True where a wiring passes; otherwise the wires that fed what it should not have, or false where nothing leads on. */
-  private verdict({ wires, nets }: Node): boolean | readonly number[] {
+  /** How the whole of a wiring fails; null where it passes. */
+  private verdict({ wires, nets }: Candidate): Refusal | null {
     const key = signature(nets);
-    let trace = this.traces.get(key);
-    const solver = new Solver(this.circuitOf(wires));
-    if (trace === undefined) {
-      const proof = proveCircuit(solver);
-      const broken = proof.properties.find(({ holds }) => !holds);
-      trace = broken ? broken.trace : proof.complete ? this.failedBehaviour(solver) : [];
-      this.traces.set(key, trace);
+    let refusal = this.verdicts.get(key);
+    if (refusal === undefined) {
+      refusal = this.tryWhole(new Solver(this.circuitOf(wires)));
+      this.verdicts.set(key, refusal);
     }
-    if (trace === null) return true;
-    const feeding = this.fedAlong(solver, wires, trace);
-    return feeding.length > 0 ? feeding : false;
+    return refusal;
   }
 
-  private failedBehaviour(solver: Solver): readonly Step[] | null {
+  private tryWhole(solver: Solver): Refusal | null {
+    for (const checkpoint of this.checkpoints) {
+      const failing = this.trial.failingExactly(solver, checkpoint);
+      if (failing.length > 0) return { failing };
+    }
     for (const steps of this.task.behaviours) {
       const { mismatches } = runSteps(solver, steps);
-      if (mismatches[0]) return steps.slice(0, mismatches[0].step + 1);
+      if (mismatches[0]) return { trace: steps.slice(0, mismatches[0].step + 1), mismatches };
     }
-    return null;
+    const proof = proveCircuit(solver);
+    const broken = proof.properties.find(({ holds }) => !holds);
+    if (broken) return { trace: broken.trace, mismatches: [] };
+    return proof.complete ? null : { failing: [] };
   }
 
-  /** Wires that feed coils and motors at any moment of a sequence. */
-  private fedAlong(solver: Solver, wires: readonly PinWire[], steps: readonly (Step | Stimulus)[]): number[] {
+  /** What could cure a wiring that fails as a whole. */
+  private cures(node: Candidate, refusal: Refusal): Answer[] {
+    if ('failing' in refusal) return refusal.failing.flatMap((one) => this.answers(node, one));
+    // A trial or a proof failed: one of the wires that fed a coil or a motor on the way must go, or what stayed dead be fed.
+    const { fed, state } = this.fedAlong(new Solver(this.circuitOf(node.wires)), node.wires, refusal.trace);
+    const dead = refusal.mismatches.flatMap(({ what, expected }) => (WANTS_POWER.has(expected) ? this.endsOf(what) : []));
+    return [...this.removals(node, fed), ...dead.flatMap(({ ends, wants }) => this.feed(node, state, ends, wants))];
+  }
+
+  /** Pins of what an expectation names (a coil, a lamp or a motor) and what it wants there. */
+  private endsOf(what: string): { ends: readonly number[]; wants: number }[] {
+    const { circuit, pinOf } = this.trial;
+    const tag = what.replace(/[.:].*/, '');
+    const loads = [...circuit.coils, ...circuit.lamps].filter((load) => load.tag === tag);
+    return [
+      ...loads.map(({ a, b, voltage }) => ({ ends: [pinOf[a] as number, pinOf[b] as number], wants: voltage })),
+      ...circuit.motors.flatMap((motor, k) => (motor.tag === tag ? [{ ends: this.trial.motorEnds[k] ?? [], wants: 3 }] : [])),
+    ];
+  }
+
+  /** Wires that feed coils and motors at any moment of a sequence, and the state in which it ends. */
+  private fedAlong(solver: Solver, wires: readonly PinWire[], steps: readonly (Step | Stimulus)[]): { fed: number[]; state: MechanicalState } {
     const { circuit } = solver;
     const simulation = new Simulation(solver);
     const found = new Set<number>();
@@ -403,7 +387,7 @@ class Search {
       if (!('wait' in step)) simulation.settle();
       look();
     }
-    return [...found];
+    return { fed: [...found], state: simulation.state };
   }
 
   private circuitOf(wires: readonly PinWire[]): Circuit {
@@ -422,8 +406,8 @@ class Search {
     return count;
   }
 
-  private keep(node: Node): void {
-    const edits = this.editsOf(node);
+  private keep(node: Candidate): void {
+    const edits = this.joinsAlike(node) ? this.editsOf(node) : null;
     if (!edits) return;
     const key = edits
       .map((edit) => JSON.stringify(edit))
@@ -438,7 +422,7 @@ class Search {
   }
 
   /** The edits of a node at terminals that take another conductor. */
-  private editsOf({ wires, names, taken, added }: Node): RepairEdit[] | null {
+  private editsOf({ wires, names, taken, moves, added }: Candidate): RepairEdit[] | null {
     const { bench } = this.task;
     const kept = names.flatMap((name) => (name >= 0 ? [bench.wires[name] as Wire] : []));
     const count = conductorsByTerminal(kept);
@@ -451,8 +435,9 @@ class Search {
     };
     const take = (ref: TerminalRef) => count.set(ref, (count.get(ref) ?? 0) + 1);
     const edits: RepairEdit[] = [];
-    for (const { wire, moved } of taken) {
+    for (const [k, wire] of taken.entries()) {
       const own = bench.wires[wire] as Wire;
+      const moved = moves[k] as number;
       if (moved < 0) {
         edits.push({ remove: own });
         continue;
@@ -469,7 +454,7 @@ class Search {
       edits.push({ move: own, to: keepsFrom ? { ...own, to: other } : { ...own, from: other } });
     }
     added.forEach(({ a, b }, n) => {
-      if (taken.some(({ moved }) => moved === n)) return;
+      if (moves.includes(n)) return;
       const from = pick(a);
       take(from);
       const to = pick(b, from);
@@ -527,83 +512,26 @@ function circuitOf(bench: Bench, ref: TerminalRef): number {
   }
 }
 
+/**
+ * The failing with the fewest answers leads. Each failing must be answered: where more of them share no answer than edits
+ * are left nothing leads on, and where one thing can still be done it must answer them all.
+ */
+function narrowed({ left, free, spare }: Candidate, sets: readonly (readonly Answer[])[], most: number): readonly Answer[] {
+  const sorted = [...sets].sort((x, y) => x.length - y.length);
+  const first = sorted[0] as readonly Answer[];
+  if (most === 1) return first.filter(({ key }) => sorted.every((set) => set.some((answer) => answer.key === key)));
+  const used = new Set<number>();
+  let [puts, takes, all] = [0, 0, 0];
+  for (const set of sorted) {
+    if (set.some(({ key }) => used.has(key))) continue;
+    for (const { key } of set) used.add(key);
+    all += 1;
+    if (set.every(isPut)) puts += 1;
+    else if (!set.some(isPut)) takes += 1;
+    if (puts > left + free || takes > left + spare || all > most) return [];
+  }
+  return first;
+}
+
 /** Moving a wire disturbs less than taking one away and putting another in. */
 const weightOf = (edits: readonly RepairEdit[]): number => edits.reduce((sum, edit) => sum + ('remove' in edit ? 1 : 'move' in edit ? 2 : 3), 0);
-
-function netsIn(nodes: Int32Array, nets: Int32Array, root: number): number[] {
-  const found = new Set<number>();
-  nodes.forEach((node, pin) => {
-    if (node === root) found.add(nets[pin] as number);
-  });
-  return [...found];
-}
-
-/** The settled moments of the behaviours, as the reference goes through them, and what sets off each change between them. */
-function storyOf(
-  { reference, behaviours, observe }: RepairTask,
-  isCutOff: (state: MechanicalState, motor: number) => boolean,
-): { checkpoints: Checkpoint[]; departures: Departure[] } {
-  const solver = new Solver(compile(reference));
-  const { circuit } = solver;
-  const named = new Set([...observe, ...behaviours.flatMap((steps) => steps.flatMap((step) => (isExpectation(step) ? Object.keys(step.expect) : [])))]);
-  const unobserved = circuit.coils.flatMap(({ tag }, k) => (named.has(tag) ? [] : [k]));
-  const free = unobserved.map((k) => circuit.coils[k]?.mechanism as number);
-  const checkpoints = new Map<string, Checkpoint>();
-  const departures = new Map<string, Departure>();
-  const isSettled = (state: MechanicalState) => !circuit.mechanisms.some((mechanism) => isMoving(mechanism, state[mechanism.index] as number));
-  const take = (state: MechanicalState): void => {
-    const key = String.fromCharCode(...state);
-    if (checkpoints.has(key) || !isSettled(state)) return;
-    const electrical = solver.at(state);
-    if (isShorted(electrical)) return;
-    checkpoints.set(key, {
-      states: variants(circuit, state.slice(), free),
-      coils: circuit.coils.map(({ tag, mechanism }) => (named.has(tag) ? state[mechanism] === OPERATED : null)),
-      lamps: circuit.lamps.map(({ tag, voltage }, k) => (named.has(tag) ? (electrical.lampVolts[k] as number) >= LAMP_LIT * voltage : null)),
-      motors: electrical.motors.map(({ driven, positive }, k) => ({ driven, positive, dead: isCutOff(state, k) })),
-    });
-  };
-  const depart = (before: MechanicalState, after: MechanicalState): void => {
-    if (!isSettled(before) || !isSettled(after)) return;
-    const state = before.slice();
-    for (const { index, kind } of circuit.mechanisms) {
-      if (kind !== 'armature' && (kind !== 'timer' || before[index] === TIMER_TIMING)) state[index] = after[index] as number;
-    }
-    const moves = circuit.coils.flatMap(({ tag, mechanism }, coil) => {
-      const goesIn = after[mechanism] === OPERATED;
-      return named.has(tag) && circuit.mechanisms[mechanism]?.kind === 'armature' && goesIn !== (before[mechanism] === OPERATED) ? [{ coil, in: goesIn }] : [];
-    });
-    const key = String.fromCharCode(...state);
-    if (moves.length > 0 && !departures.has(key)) departures.set(key, { state, moves, unobserved });
-  };
-  take(new Simulation(solver).state);
-  for (const steps of behaviours) {
-    const simulation = new Simulation(solver);
-    for (const step of steps) {
-      if (isExpectation(step)) continue;
-      const before = simulation.state.slice();
-      simulation.apply(step);
-      if (!('wait' in step)) simulation.settle();
-      take(simulation.state);
-      depart(before, simulation.state);
-    }
-  }
-  return { checkpoints: [...checkpoints.values()], departures: [...departures.values()] };
-}
-
-/** A state with every way in which what nobody observes may stand; the reference's own way first. */
-function variants(circuit: Circuit, state: MechanicalState, free: readonly number[]): MechanicalState[] {
-  let states = [state];
-  for (const mechanism of free) {
-    const rests = circuit.mechanisms[mechanism]?.kind === 'timer' ? [TIMER_IDLE, TIMER_TIMING, TIMER_DONE] : [REST, OPERATED];
-    states = states.flatMap((one) => {
-      const own = one[mechanism] as number;
-      return [own, ...rests.filter((rest) => rest !== own)].map((rest) => {
-        const other = one.slice();
-        other[mechanism] = rest;
-        return other;
-      });
-    });
-  }
-  return states.slice(0, 27);
-}

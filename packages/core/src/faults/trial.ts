@@ -1,7 +1,7 @@
 import type { Bench } from '../bench/index.js';
-import { OPERATED, TIMER_DONE, TIMER_IDLE } from '../catalogue/index.js';
+import { OPERATED, REST, TIMER_DONE, TIMER_IDLE, TIMER_TIMING } from '../catalogue/index.js';
 import { UnionFind, compile, type Circuit, type MechanicalState, type Mechanism, type MechanismIndex } from '../circuit/index.js';
-import { Solver, pulls, type Driven } from '../electrics/index.js';
+import { Solver, coilVolts, isShorted, pulls, type Driven, type Electrical } from '../electrics/index.js';
 import { isFixed } from '../proof/index.js';
 import { LAMP_LIT } from '../tolerances.js';
 
@@ -19,8 +19,8 @@ export interface Checkpoint {
 export interface Field {
   readonly driven: Driven;
   readonly positive: number;
-  /** No conductor reaches any of its ends. */
-  readonly dead: boolean;
+  /** Of its ends, how many a live conductor holds. */
+  readonly tied: number;
 }
 
 /**
@@ -34,11 +34,14 @@ export interface Departure {
   readonly unobserved: readonly number[];
 }
 
-/** What a wiring fails to do at a checkpoint: two pins that must not meet, or a load that should or should not have its voltage. */
+/**
+ * What a wiring fails to do at a checkpoint: two pins that must not meet, or a load that should or should not have its
+ * voltage, by conductors alone or shared with other loads. `wants` is a coil's or lamp's rated voltage, or how many ends of
+ * a motor live conductors must hold.
+ */
 export type Failing =
   | { readonly kind: 'short'; readonly state: MechanicalState; readonly from: number; readonly to: number }
-  | { readonly kind: 'live'; readonly state: MechanicalState; readonly ends: readonly number[] }
-  | { readonly kind: 'dead'; readonly state: MechanicalState; readonly ends: readonly number[] }
+  | { readonly kind: 'live' | 'dead'; readonly state: MechanicalState; readonly ends: readonly number[]; readonly wants: number; readonly shared?: boolean }
   | { readonly kind: 'earth'; readonly from: number };
 
 /** A wire between two pins. */
@@ -74,7 +77,7 @@ export class Trial {
   private readonly earthPotential: number;
   private readonly earthPins: readonly number[];
   private readonly bondedPins: readonly number[];
-  private readonly fields = new Map<string, Omit<Field, 'dead'>>();
+  private readonly fields = new Map<string, Omit<Field, 'tied'>>();
   private readonly solver: Solver;
   private readonly sets: UnionFind;
   private readonly held: Int32Array;
@@ -156,18 +159,39 @@ export class Trial {
     return found;
   }
 
-  /** What none of the armatures that must move is asked to do; empty where one is, or where it cannot be told. */
-  staying(wires: readonly PinWire[], { state, moves, unobserved }: Departure): Failing[] {
-    if (!this.usable || this.hold(wires, state)) return [];
-    const change = (coil: number): { coil: number; in: boolean } => ({ coil, in: !isHeld(this.circuit, state, this.circuit.coils[coil]?.mechanism as MechanismIndex) });
-    const failing: Failing[] = [];
-    for (const { coil, in: goesIn } of [...moves, ...unobserved.map(change)]) {
-      const has = this.asks(coil, !goesIn);
-      if (has === null || has === goesIn) return [];
+  /** Where the armatures that must move come to a stand before they have all moved, what none of the rest is asked to do; empty where they do not, or where it cannot be told. */
+  staying(wires: readonly PinWire[], { state: before, moves, unobserved }: Departure): Failing[] {
+    if (!this.usable) return [];
+    const { circuit } = this;
+    const state = before.slice();
+    const change = (coil: number): { coil: number; in: boolean } => ({ coil, in: !isHeld(circuit, state, circuit.coils[coil]?.mechanism as MechanismIndex) });
+    const wrong = (at: MechanicalState, coil: number, goesIn: boolean): Failing => {
       const { a, b } = this.coilLoads[coil] as Load;
-      failing.push({ kind: goesIn ? 'dead' : 'live', state, ends: [a, b] });
+      return { kind: goesIn ? 'dead' : 'live', state: at, ends: [a, b], wants: circuit.coils[coil]?.voltage ?? 0 };
+    };
+    // What nobody observes may move on the way, or rather should not have.
+    const aside: Failing[] = [];
+    let rest = [...moves, ...unobserved.map(change)];
+    while (rest.some((move) => moves.includes(move))) {
+      if (this.hold(wires, state)) return [];
+      const asked: typeof rest = [];
+      for (const move of rest) {
+        const has = this.asks(move.coil, !move.in);
+        if (has === null) return [];
+        if (has === move.in) asked.push(move);
+      }
+      if (asked.length === 0) {
+        return [...rest.map(({ coil, in: goesIn }) => wrong(state, coil, goesIn)), ...aside];
+      }
+      const then = state.slice();
+      for (const { coil, in: goesIn } of asked) {
+        const mechanism = circuit.coils[coil]?.mechanism as MechanismIndex;
+        if (unobserved.includes(coil)) aside.push(wrong(then, coil, !goesIn));
+        state[mechanism] = movedTo(circuit.mechanisms[mechanism] as Mechanism, goesIn);
+      }
+      rest = rest.filter((move) => !asked.includes(move));
     }
-    return failing;
+    return [];
   }
 
   /** What coil k asks of an armature that is in or not, by the conductors that are held now; null where loads share its voltage. */
@@ -178,6 +202,40 @@ export class Trial {
     if (!coil || volts === null) return null;
     const dc = this.circuit.sources[0]?.frequency === 0;
     return pulls(coil, sealed, dc ? { ac: 0, dc: volts } : { ac: volts, dc: 0 });
+  }
+
+  /** What a whole wiring fails to do at a checkpoint by the solution of its circuit; as `failing`. */
+  failingExactly(solver: Solver, { states, coils, lamps, motors }: Checkpoint): Failing[] {
+    const found: Failing[] = [];
+    for (const state of states) {
+      const failing = this.failingSolved(solver.at(state), state, coils, lamps, motors);
+      if (!failing) return [];
+      found.push(failing);
+    }
+    return found;
+  }
+
+  private failingSolved(electrical: Electrical, state: MechanicalState, coils: Checkpoint['coils'], lamps: Checkpoint['lamps'], motors: readonly Field[]): Failing | null {
+    const { circuit } = this;
+    if (isShorted(electrical)) return null;
+    const wrong = (has: boolean, ends: readonly number[], wants: number): Failing => ({ kind: has ? 'live' : 'dead', state, ends, wants, shared: true });
+    for (const [k, coil] of circuit.coils.entries()) {
+      const sealed = coils[k] ?? isHeld(circuit, state, coil.mechanism);
+      const has = pulls(coil, sealed, coilVolts(electrical, k));
+      const { a, b } = this.coilLoads[k] as Load;
+      if (has !== sealed) return wrong(has, [a, b], coil.voltage);
+    }
+    for (const [k, { voltage }] of circuit.lamps.entries()) {
+      const lit = (electrical.lampVolts[k] as number) >= LAMP_LIT * voltage;
+      const { a, b } = this.lampLoads[k] as Load;
+      if (lit !== (lamps[k] ?? lit)) return wrong(lit, [a, b], voltage);
+    }
+    for (const [k, wanted] of motors.entries()) {
+      const field = electrical.motors[k];
+      if (field && (field.driven !== wanted.driven || Math.abs(field.positive - wanted.positive) > SAME_FIELD * Math.max(wanted.positive, 1)))
+        return wrong(wanted.driven === 'none', this.motorEnds[k] ?? [], wanted.tied);
+    }
+    return null;
   }
 
   /** A motor frame that no wire joins to the supply's PE. */
@@ -220,7 +278,7 @@ export class Trial {
       const mechanism = this.circuit.coils[k]?.mechanism as MechanismIndex;
       const sealed = coils[k] ?? isHeld(this.circuit, state, mechanism);
       const has = this.asks(k, sealed);
-      if (has !== null && has !== sealed) return { kind: has ? 'live' : 'dead', state, ends: [a, b] };
+      if (has !== null && has !== sealed) return { kind: has ? 'live' : 'dead', state, ends: [a, b], wants: this.circuit.coils[k]?.voltage ?? 0 };
     }
     for (const [k, { a, b }] of this.lampLoads.entries()) {
       const wanted = lamps[k] ?? null;
@@ -228,17 +286,17 @@ export class Trial {
       const volts = this.voltsAcross(a, b);
       if (volts === null) continue;
       const lit = volts >= LAMP_LIT * (this.circuit.lamps[k]?.voltage ?? 0);
-      if (lit !== wanted) return { kind: lit ? 'live' : 'dead', state, ends: [a, b] };
+      if (lit !== wanted) return { kind: lit ? 'live' : 'dead', state, ends: [a, b], wants: this.circuit.lamps[k]?.voltage ?? 0 };
     }
     for (const [k, wanted] of motors.entries()) {
       // A motor that the reference cuts off at every end is cut off.
-      const liveEnd = wanted.dead ? this.motorEnds[k]?.find((end) => (this.held[this.sets.find(end)] as number) >= 0) : undefined;
-      if (liveEnd !== undefined) return { kind: 'live', state, ends: [liveEnd] };
+      const liveEnd = wanted.tied === 0 ? this.motorEnds[k]?.find((end) => (this.held[this.sets.find(end)] as number) >= 0) : undefined;
+      if (liveEnd !== undefined) return { kind: 'live', state, ends: [liveEnd], wants: 0 };
       const field = this.field(k);
       // A line's place taken by the neutral still turns the motor, but with another field.
       if (field === null || (field.driven === wanted.driven && Math.abs(field.positive - wanted.positive) <= SAME_FIELD * Math.max(wanted.positive, 1))) continue;
       const ends = this.motorEnds[k] ?? [];
-      return { kind: wanted.driven === 'none' ? 'live' : 'dead', state, ends };
+      return { kind: wanted.driven === 'none' ? 'live' : 'dead', state, ends, wants: wanted.tied };
     }
     return null;
   }
@@ -268,7 +326,7 @@ export class Trial {
     for (const { primary, secondary, primaryVoltage, potential } of this.transformers) {
       const [h1, h2] = primary.map((pin) => held[sets.find(pin)] as number) as [number, number];
       const volts = h1 < 0 || h2 < 0 ? 0 : this.difference(h1, h2);
-      if (Math.abs(volts - primaryVoltage) > SAME_FIELD * primaryVoltage) return { kind: 'dead', state, ends: primary };
+      if (Math.abs(volts - primaryVoltage) > SAME_FIELD * primaryVoltage) return { kind: 'dead', state, ends: primary, wants: primaryVoltage };
       // Whichever side is earthed stands for the reference; where none is, the second.
       const [x1, x2] = secondary;
       const [far, near] = held[sets.find(x1)] === this.earthPotential ? [x2, x1] : [x1, x2];
@@ -326,7 +384,7 @@ export class Trial {
   }
 
   /** The field of a motor by the conductors on its ends; null where other loads hang on an open end. */
-  private field(k: number): Omit<Field, 'dead'> | null {
+  private field(k: number): Omit<Field, 'tied'> | null {
     const { sets, held } = this;
     const ends = this.motorEnds[k] ?? [];
     const label = new Map<number, string>();
@@ -352,7 +410,7 @@ export class Trial {
   }
 
   /** The whole solution for a motor alone, its ends joined to conductors and to each other as a pattern says. */
-  private solveField(k: number, pattern: readonly string[]): Omit<Field, 'dead'> {
+  private solveField(k: number, pattern: readonly string[]): Omit<Field, 'tied'> {
     const { circuit } = this;
     const motor = circuit.motors[k];
     if (!motor) return { driven: 'none', positive: 0 };
@@ -381,16 +439,21 @@ export class Trial {
     return roots;
   }
 
-  /** True where no live conductor reaches any end of a motor. */
-  isCutOff(wires: readonly PinWire[], state: MechanicalState, motor: number): boolean {
+  /** Of a motor's ends, how many live conductors hold. */
+  tiedEnds(wires: readonly PinWire[], state: MechanicalState, motor: number): number {
     this.hold(wires, state);
-    return (this.motorEnds[motor] ?? []).every((end) => (this.held[this.sets.find(end)] as number) < 0);
+    return (this.motorEnds[motor] ?? []).filter((end) => (this.held[this.sets.find(end)] as number) >= 0).length;
   }
 
-  /** Roots of the pins' nodes with the contacts of a state closed. */
-  nodes(wires: readonly PinWire[], state: MechanicalState): Int32Array {
-    this.join(wires, state);
-    return this.roots();
+  /** Roots of the pins' nodes with the contacts of a state closed, and by root the potential that holds it, or −1. */
+  potentialsIn(wires: readonly PinWire[], state: MechanicalState): { nodes: Int32Array; held: Int32Array } {
+    this.hold(wires, state);
+    return { nodes: this.roots(), held: this.held.slice() };
+  }
+
+  /** Volts between two potentials. */
+  volts(p: number, q: number): number {
+    return this.difference(p, q);
   }
 
   /** Pins that the live supplies of a state, earth, and transformers hold. */
@@ -399,8 +462,8 @@ export class Trial {
     return [...this.ties.filter(({ supply }) => supply < 0 || state[supply] === 0), ...secondary];
   }
 
-  /** Wires on a shortest way between pins and goals through wires and closed contacts; null where there is none. */
-  wiresOnWay(wires: readonly PinWire[], state: MechanicalState, from: number, goals: readonly number[]): number[] | null {
+  /** Wires on a shortest way between pins and goals through wires and closed contacts, and through loads where told so; null where there is none. */
+  wiresOnWay(wires: readonly PinWire[], state: MechanicalState, from: number, goals: readonly number[], shared = false): number[] | null {
     const { cameFrom, cameBy, queue } = this;
     const closed = this.contacts.filter(({ mechanism, closedIn }) => closedIn[state[mechanism] as number]);
     cameBy.fill(UNREACHED);
@@ -425,6 +488,7 @@ export class Trial {
       }
       for (let k = 0; k < wires.length; k += 1) reach(here, wires[k] as PinWire, k);
       for (const contact of closed) reach(here, contact, NO_WIRE);
+      if (shared && order > 0) for (const load of this.loads) reach(here, load, NO_WIRE);
     }
     return null;
   }
@@ -439,6 +503,13 @@ function isHeld(circuit: Circuit, state: MechanicalState, mechanism: MechanismIn
   const { kind, device } = circuit.mechanisms[mechanism] as Mechanism;
   if (kind !== 'timer') return now === OPERATED;
   return device.type === 'timer' && device.options.function === 'off-delay' ? now === TIMER_DONE : now !== TIMER_IDLE;
+}
+
+/** Where a mechanism stands as soon as its coil has moved it. */
+function movedTo({ kind, device }: Mechanism, goesIn: boolean): number {
+  if (kind !== 'timer') return goesIn ? OPERATED : REST;
+  if (device.type === 'timer' && device.options.function === 'off-delay') return goesIn ? TIMER_DONE : TIMER_IDLE;
+  return goesIn ? TIMER_TIMING : TIMER_IDLE;
 }
 
 function reset(sets: UnionFind): void {

@@ -134,8 +134,8 @@ function usesOf(circuit: Circuit): (terminal: number) => Set<Use> {
   circuit.terminals.forEach((ref, k) => {
     const { tag, terminal } = splitRef(ref);
     const device = circuit.bench.devices.find((d) => d.tag === tag);
-    const body = device && anatomy(device);
-    if (!body || !device) return;
+    if (!device) return;
+    const body = anatomy(device);
     if (device.type.startsWith('supply-')) {
       if (terminal === 'N') add(k, 'neutral');
       else if (device.type === 'supply-dc') add(k, 'control-dc');

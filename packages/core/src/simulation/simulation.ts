@@ -61,7 +61,7 @@ const SLIP_STEP = 0.08;
 const SHORTEST_STEP = 0.0005;
 /** Acceleration, per unit of synchronous speed a second, under which a shaft is steady. */
 const STEADY_ACCELERATION = 0.002;
-const REACTIONS_LIMIT = 200;
+const REACTIONS_LIMIT = 40;
 
 /**
  * A circuit in time. Armatures, plungers and timers make events; between events only shafts and heaters
@@ -339,7 +339,7 @@ export class Simulation {
   }
 
   private noteMove(k: number, { device }: Mechanism): void {
-    const recent = (this.moves[k] ?? []).filter((t) => t > this.t - SETTLE_LIMIT);
+    const recent = (this.moves[k] ?? []).slice(1 - CHATTER_MOVES).filter((t) => t > this.t - SETTLE_LIMIT);
     recent.push(this.t);
     this.moves[k] = recent;
     if (recent.length >= CHATTER_MOVES) {

@@ -1,0 +1,51 @@
+/** Deterministic numbers in [0, 1) from a seed (mulberry32). */
+export function seeded(seed) {
+  let state = seed >>> 0;
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let t = Math.imul(state ^ (state >>> 15), state | 1);
+    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
+}
+
+/**
+ * The reference wiring of an exercise with some wires wrong: each is left out (one in four) or has an end on another
+ * terminal of the board. `fails` tells whether a wiring fails; wirings that pass all the same are drawn anew.
+ */
+export function breakage(core, exercise, wrong, random, fails) {
+  const reference = core.referenceBench(exercise);
+  const locked = exercise.bench.wires.length;
+  const terminals = core.compile(reference).terminals;
+  const pick = (list) => list[Math.floor(random() * list.length)];
+  for (;;) {
+    const wires = [...reference.wires];
+    const chosen = new Set();
+    while (chosen.size < wrong) chosen.add(locked + Math.floor(random() * (wires.length - locked)));
+    const what = [];
+    for (const k of chosen) {
+      const wire = wires[k];
+      if (random() < 0.25) {
+        what.push(`${wire.from}>${wire.to} missing`);
+        wires[k] = null;
+        continue;
+      }
+      const end = random() < 0.5 ? 'from' : 'to';
+      const other = end === 'from' ? wire.to : wire.from;
+      const to = pick(terminals.filter((ref) => ref !== wire[end] && ref !== other));
+      what.push(`${wire.from}>${wire.to} ${end} on ${to}`);
+      wires[k] = { ...wire, [end]: to };
+    }
+    const bench = { ...reference, wires: wires.filter(Boolean) };
+    if (fails(bench)) return { bench, what };
+  }
+}
+
+/** What `repair` is asked for an exercise and a wiring of its board. */
+export const repairTask = (core, exercise, bench) => ({
+  bench,
+  locked: exercise.bench.wires.length,
+  reference: core.referenceBench(exercise),
+  behaviours: exercise.behaviours.map(({ steps }) => steps),
+  observe: exercise.observe,
+});
