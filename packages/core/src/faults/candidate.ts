@@ -65,17 +65,9 @@ export class Candidate {
     return this.moves.filter((n) => n < 0).length;
   }
 
-  /** Wires put in that may still turn out to be a wire of the board, moved. */
-  get spare(): number {
-    return this.added.length - this.taken.length + this.free;
-  }
-
-  get freeWires(): PinWire[] {
-    return this.taken.filter((_, k) => (this.moves[k] as number) < 0).map((name) => this.own[name] as PinWire);
-  }
-
-  get spareWires(): PinWire[] {
-    return this.added.filter((_, n) => !this.moves.includes(n));
+  /** Wires of the board that were taken away. */
+  get takenWires(): PinWire[] {
+    return this.taken.map((name) => this.own[name] as PinWire);
   }
 
   /**
@@ -84,20 +76,41 @@ export class Candidate {
    */
   after(answer: Answer): Candidate[] {
     if ('put' in answer) return [new Candidate(this.trial, this.own, this.taken, [...this.added, answer.put], this.budget)];
-    const name = this.names[answer.take] as number;
-    const taken = [...this.taken, name].sort((x, y) => x - y);
+    return this.meanings(this.names[answer.take] as number, this.added).map((added) => this.with([...this.taken, this.names[answer.take] as number], added));
+  }
+
+  /** The wirings in which the kth wire became one more that is put in. */
+  moved(k: number, wire: PinWire): { readonly wires: PinWire[]; readonly candidate: () => Candidate }[] {
+    const name = this.names[k] as number;
+    const kept = this.wires.slice(0, this.wires.length - this.added.length).toSpliced(k, 1);
+    return this.meanings(name, [...this.added, wire]).map((added) => ({ wires: [...kept, ...added], candidate: () => this.with([...this.taken, name], added) }));
+  }
+
+  private with(taken: readonly number[], added: readonly PinWire[]): Candidate {
+    return new Candidate(
+      this.trial,
+      this.own,
+      [...taken].sort((x, y) => x - y),
+      added,
+      this.budget,
+    );
+  }
+
+  /** Where wires that were put in may be meant when a wire of the board is taken away from between two places. */
+  private meanings(name: number, wires: readonly PinWire[]): (readonly PinWire[])[] {
     const { a, b } = this.own[name] as PinWire;
     const nets = this.boardNets();
-    const without = this.trial.nets(this.own.filter((_, k) => !taken.includes(k)));
-    let variants: (readonly PinWire[])[] = [this.added];
-    if (without[a] !== without[b]) {
-      const places = (end: number): number[] => (nets[end] === nets[a] ? [a, b] : [end]);
-      for (let n = 0; n < this.added.length; n += 1) {
-        const wire = this.added[n] as PinWire;
-        variants = variants.flatMap((added) => places(wire.a).flatMap((from) => places(wire.b).flatMap((to) => (from === to ? [] : [added.with(n, { a: from, b: to })]))));
-      }
+    const touches = wires.some((wire) => nets[wire.a] === nets[a] || nets[wire.b] === nets[a]);
+    if (!touches) return [wires];
+    const without = this.trial.nets(this.own.filter((_, k) => k !== name && !this.taken.includes(k)));
+    if (without[a] === without[b]) return [wires];
+    const places = (end: number): number[] => (nets[end] === nets[a] ? [a, b] : [end]);
+    let variants: (readonly PinWire[])[] = [wires];
+    for (let n = 0; n < wires.length; n += 1) {
+      const wire = wires[n] as PinWire;
+      variants = variants.flatMap((added) => places(wire.a).flatMap((from) => places(wire.b).flatMap((to) => (from === to ? [] : [added.with(n, { a: from, b: to })]))));
     }
-    return variants.map((added) => new Candidate(this.trial, this.own, taken, added, this.budget));
+    return variants;
   }
 
   /** Wires of the board that are part of a way: those on it, and those that share a net with an end of an added wire on it. */
@@ -119,7 +132,7 @@ export class Candidate {
 
   /** A wiring and what can still be done to it; the order in which it was reached does not matter. */
   get key(): string {
-    return `${signature(this.nets)}|${this.left}|${this.spare}|${this.taken.join()}`;
+    return `${signature(this.nets)}|${this.left}|${this.taken.join()}`;
   }
 
   /** Nets under the wires of the board that are left. */

@@ -17,7 +17,7 @@ export interface Repair {
   readonly found: boolean;
   /** All repairs of the fewest edits; the first is shown first. */
   readonly repairs: readonly (readonly RepairEdit[])[];
-  /** More of the same length exist than are listed. */
+  /** More of the same length may exist than are listed. */
   readonly more: boolean;
   /** Edits up to which every repair was looked for. */
   readonly searched: number;
@@ -47,13 +47,17 @@ export interface RepairOptions {
   readonly stop?: () => boolean;
   /** Most wirings to look at. */
   readonly effort?: number;
+  /** Most wirings to look at for further repairs once one is found. */
+  readonly listing?: number;
 }
 
 const MOST = 3;
 const LIST = 24;
-const EFFORT = 3_000_000;
+const EFFORT = 1_000_000;
+const LISTING = 60_000;
 /** Failings that are compared for the fewest answers. */
-const COMPARED = 12;
+const COMPARED = 40;
+const COMPARED_LAST = 2;
 /** Per unit by which the voltage of a load in a right wiring may differ from its rating. */
 const NEAR_RATING = 0.2;
 /** Expected values that need a voltage. */
@@ -69,19 +73,18 @@ const EARTH = 4;
  * do says which wires or potentials an edit must touch, so only such edits are tried, one deeper at a time. What no
  * checkpoint refuses is proved and tried in full.
  */
-export function repair(task: RepairTask, { most = MOST, list = LIST, stop = () => false, effort = EFFORT }: RepairOptions = {}): Repair {
-  const search = new Search(task, list, stop, effort);
+export function repair(task: RepairTask, { most = MOST, list = LIST, stop = () => false, effort = EFFORT, listing = LISTING }: RepairOptions = {}): Repair {
+  const search = new Search(task, list, stop, effort, listing);
   for (let cost = 0; cost <= most; cost += 1) {
     const repairs = search.look(cost);
-    if (repairs.length > 0 || search.stopped) {
-      return { found: repairs.length > 0, repairs, more: search.more, searched: search.stopped ? Math.max(0, cost - 1) : cost, tried: search.tried, stopped: search.stopped };
-    }
+    const { more, tried, stopped } = search;
+    if (repairs.length > 0 || stopped) return { found: repairs.length > 0, repairs, more, searched: stopped ? Math.max(0, cost - 1) : cost, tried, stopped };
   }
   return { found: false, repairs: [], more: false, searched: most, tried: search.tried, stopped: false };
 }
 
 /** How a whole wiring fails: at a checkpoint, or in a sequence. */
-type Refusal = { readonly failing: readonly Failing[] } | { readonly trace: readonly Step[]; readonly mismatches: readonly Mismatch[] };
+type Refusal = { readonly failing: readonly Failing[] } | { readonly trace: readonly Step[]; readonly mismatches: readonly Mismatch[]; readonly anywhere?: boolean };
 
 class Search {
   tried = 0;
@@ -98,6 +101,11 @@ class Search {
   /** By wiring: how the whole of it fails, or null where it passes. */
   private readonly verdicts = new Map<string, Refusal | null>();
   private seen = new Set<string>();
+  /** Only what leads towards the reference is tried. */
+  private towards = false;
+  private visits = 0;
+  /** Wirings tried when the first repair was found. */
+  private foundAt = 0;
   private found = new Map<string, { edits: RepairEdit[]; weight: number }>();
   /** The order in which moments are looked at: what refused a wiring last comes first. */
   private readonly order: number[];
@@ -107,6 +115,7 @@ class Search {
     private readonly list: number,
     private readonly stop: () => boolean,
     private readonly effort: number,
+    private readonly listing: number,
   ) {
     this.trial = new Trial({ ...task.bench, wires: task.bench.wires.slice(0, task.locked) });
     const { indexOf } = this.trial.circuit;
@@ -126,10 +135,14 @@ class Search {
 
   /** All repairs of exactly this many edits, where fewer do not do. */
   look(cost: number): RepairEdit[][] {
-    this.seen = new Set();
     this.found = new Map();
     this.more = false;
-    this.visit(new Candidate(this.trial, this.own, [], [], cost));
+    // What leads towards the reference is tried first: it finds most repairs at once.
+    for (const towards of [true, false]) {
+      this.seen = new Set();
+      this.towards = towards;
+      this.visit(new Candidate(this.trial, this.own, [], [], cost));
+    }
     return [...this.found.values()].sort((a, b) => a.weight - b.weight).map(({ edits }) => edits);
   }
 
@@ -139,36 +152,134 @@ class Search {
     if (this.seen.has(key)) return;
     this.seen.add(key);
     this.tried += 1;
-    if (this.tried > this.effort || ((this.tried & 63) === 0 && this.stop())) {
+    this.visits += 1;
+    if (this.found.size === 0) this.foundAt = this.tried;
+    if (this.tried - this.foundAt > this.listing) {
+      this.more = true;
+      return;
+    }
+    if (this.tried > this.effort || ((this.visits & 15) === 0 && this.stop())) {
       this.stopped = true;
       return;
     }
-    const branches = this.branches(node);
-    if (branches === null) {
+    const next = this.children(node);
+    if (next === null) {
       if (node.left === 0) this.keep(node);
       return;
     }
-    for (const answer of branches) for (const next of node.after(answer)) if (next.left >= 0) this.visit(next);
+    for (const child of next) if (child.left >= 0) this.visit(child);
   }
 
-  /** What to try next; null where the wiring passes. */
-  private branches(node: Candidate): readonly Answer[] | null {
-    const most = 2 * node.left + node.free + node.spare;
-    const sets: (readonly Answer[])[] = [];
-    for (const failing of this.failings(node)) {
+  /** What a wiring leads to; null where it passes. */
+  private children(node: Candidate): readonly Candidate[] | null {
+    const most = 2 * node.left + node.free;
+    const sets: Map<number, Answer>[] = [];
+    let compared = 0;
+    for (const failing of this.failings(node.wires)) {
       if (most === 0) return [];
-      const set = failing.flatMap((one) => this.answers(node, one));
-      if (set.length === 0) return [];
+      const set = new Map(failing.flatMap((one) => this.answers(node, one)).map((answer) => [answer.key, answer]));
+      // With one thing left to do it must answer all failings.
+      const before = most === 1 ? sets.pop() : undefined;
+      if (before) for (const key of set.keys()) if (!before.has(key)) set.delete(key);
+      if (set.size === 0) return [];
       sets.push(set);
-      if (sets.length === COMPARED) break;
+      compared += 1;
+      if (compared === (most === 1 ? COMPARED_LAST : COMPARED)) break;
     }
-    if (sets.length > 0) return narrowed(node, sets, most);
-    const refusal = this.verdict(node);
-    return refusal && this.cures(node, refusal);
+    const answers = sets.length > 0 ? null : this.cures(node);
+    if (sets.length === 0 && answers === null) return null;
+    if (answers) return answers.flatMap((answer) => node.after(answer));
+    if (most === 1) return [...(sets[0] as Map<number, Answer>).values()].flatMap((answer) => this.last(node, answer));
+    if (node.left === 1 && node.free === 0) return this.lastEdit(node, sets);
+    if (node.left === 0 && node.free === 2) return this.lastTwo(node, sets);
+    return this.narrowed(node, sets, most).flatMap((answer) => node.after(answer));
+  }
+
+  /** The last thing that can be done, where no checkpoint refuses what it leads to. */
+  private last(node: Candidate, answer: Answer): Candidate[] {
+    return 'put' in answer && this.refuses([...node.wires, answer.put]) ? [] : node.after(answer);
+  }
+
+  /** The last edit: a wire taken away, put in or moved, which must answer all failings. */
+  private lastEdit(node: Candidate, sets: Map<number, Answer>[]): Candidate[] {
+    sets.sort((x, y) => x.size - y.size);
+    const next: Candidate[] = [];
+    const move = (k: number, wire: PinWire): void => {
+      for (const { wires, candidate } of node.moved(k, wire)) if (!this.refuses(wires)) next.push(candidate());
+    };
+    for (const answer of (sets[0] as Map<number, Answer>).values()) {
+      const rest = sets.filter((set) => !set.has(answer.key));
+      if (rest.length === 0) next.push(...('put' in answer ? this.last(node, answer) : node.after(answer)));
+      if ('put' in answer) {
+        for (const k of this.beside(node, answer.put)) if (rest.every((set) => set.has(node.names[k] as number))) move(k, answer.put);
+      } else if (rest[0]) {
+        const net = node.nets[(node.wires[answer.take] as PinWire).a];
+        for (const [key, other] of rest[0]) if ('put' in other && (net === other.put.a || net === other.put.b) && rest.every((set) => set.has(key))) move(answer.take, other.put);
+      }
+    }
+    return next;
+  }
+
+  /** The last two wires to be put in, which must answer all failings. */
+  private lastTwo(node: Candidate, sets: Map<number, Answer>[]): Candidate[] {
+    sets.sort((x, y) => x.size - y.size);
+    const next: Candidate[] = [];
+    for (const answer of (sets[0] as Map<number, Answer>).values()) {
+      if (!('put' in answer)) continue;
+      const rest = sets.filter((set) => !set.has(answer.key));
+      if (!rest[0]) next.push(...node.after(answer));
+      else
+        for (const [key, other] of rest[0])
+          if ('put' in other && rest.every((set) => set.has(key)) && !this.refuses([...node.wires, answer.put, other.put]))
+            next.push(...node.after(answer).flatMap((one) => one.after(other)));
+    }
+    return next;
+  }
+
+  /** Wires of the board that may go and share a potential with a wire that is put in. */
+  private *beside({ names, wires, nets }: Candidate, { a, b }: PinWire): Generator<number> {
+    for (let k = 0; k < names.length; k += 1) {
+      const name = names[k] as number;
+      if (!this.mayGo(name)) continue;
+      const net = nets[(wires[k] as PinWire).a];
+      if (net === a || net === b) yield k;
+    }
+  }
+
+  /** True where a checkpoint refuses a wiring. */
+  private refuses(wires: readonly PinWire[]): boolean {
+    this.tried += 1;
+    return !(this.failings(wires).next().done ?? false);
+  }
+
+  /**
+   * The failing with the fewest answers leads. Each failing must be answered, so of those answers only the ones remain after
+   * which what is left can still answer all the others. A wire may also be put in as the moved end of one that is still
+   * there: that one is then taken away first.
+   */
+  private narrowed(node: Candidate, sets: Map<number, Answer>[], most: number): Answer[] {
+    sets.sort((x, y) => x.size - y.size);
+    const next = new Map<number, Answer>();
+    const { left, nets } = node;
+    const free = node.takenWires.flatMap(({ a, b }) => [nets[a] as number, nets[b] as number]);
+    // With no edit left after it only moved ends can be put in.
+    const fits = (k: number) => (left > 1 ? null : new Set([...free, nets[(node.wires[k] as PinWire).a] as number]));
+    for (const answer of (sets[0] as Map<number, Answer>).values()) {
+      const rest = sets.filter((set) => !set.has(answer.key));
+      if (isEnough(node, rest, most - 1, 'take' in answer ? fits(answer.take) : null)) next.set(answer.key, answer);
+      if (!('put' in answer) || left === 0) continue;
+      for (const k of this.beside(node, answer.put)) {
+        const name = node.names[k] as number;
+        if (next.has(name)) continue;
+        const others = rest.filter((set) => !set.has(name));
+        if (isEnough(node, others, most - 2, fits(k))) next.set(name, take(k, name));
+      }
+    }
+    return [...next.values()];
   }
 
   /** Each thing that a wiring fails to do, as alternatives of which one must be cured. */
-  private *failings({ wires }: Candidate): Generator<readonly Failing[]> {
+  private *failings(wires: readonly PinWire[]): Generator<readonly Failing[]> {
     const { trial, order } = this;
     const earth = trial.unearthed(wires);
     if (earth) yield [earth];
@@ -188,7 +299,7 @@ class Search {
     const { trial } = this;
     switch (failing.kind) {
       case 'short':
-        return this.removals(node, trial.wiresOnWay(node.wires, failing.state, failing.from, [failing.to]) ?? []);
+        return this.removals(node, [...new Set(failing.ways.flatMap(([from, to]) => trial.wiresOnWay(node.wires, failing.state, from, [to]) ?? []))]);
       case 'live':
         return this.removals(node, this.feeding(node.wires, failing.state, failing.ends, failing.shared));
       case 'earth': {
@@ -265,23 +376,29 @@ class Search {
       if (known) known.add(nets[pin] as number);
       else byNode.set(to, new Set([nets[pin] as number]));
     }
+    // A net that may yet be parted counts as more than one.
+    const parting = new Set<number>();
+    if (node.left > 0) node.names.forEach((name, k) => name >= 0 && !this.locked.has(name) && parting.add(nets[(node.wires[k] as PinWire).a] as number));
+    const size = (members: ReadonlySet<number>): number => members.size + (parting.size > 0 && [...members].some((net) => parting.has(net)) ? 1 : 0);
     const to = new Set<number>();
-    for (const [other, members] of byNode) if (other !== root && admits(other, members.size)) for (const net of members) to.add(net);
+    for (const [other, members] of byNode) if (other !== root && admits(other, size(members))) for (const net of members) to.add(net);
     return this.additions(node, [...(byNode.get(root) ?? [])], to);
   }
 
   /** Taking away one of the wires on a way. */
   private removals(node: Candidate, way: readonly number[]): Answer[] {
-    if (node.left === 0 && node.spare === 0) return [];
-    const { nets } = node;
-    // With no edit left a wire must turn out to be one that was put in, moved: the two then meet.
-    const meeting = node.left > 0 ? null : new Set(node.spareWires.map(({ a }) => nets[a]));
-    // What stays is the instructor's; what was just added is not taken away again.
+    if (node.left === 0) return [];
     return node.partOf(way).flatMap((k): Answer[] => {
       const name = node.names[k] as number;
-      if (name < 0 || this.locked.has(name)) return [];
-      return meeting === null || meeting.has(nets[(node.wires[k] as PinWire).a]) ? [take(k, name)] : [];
+      return this.mayGo(name) ? [take(k, name)] : [];
     });
+  }
+
+  /** What stays is the instructor's, and what was just put in. */
+  private mayGo(name: number): boolean {
+    if (name < 0 || this.locked.has(name)) return false;
+    const { a, b } = this.own[name] as PinWire;
+    return !this.towards || this.wanted[a] !== this.wanted[b];
   }
 
   /** A wire from one of some potentials to one of others. */
@@ -290,16 +407,27 @@ class Search {
     const { nets } = node;
     const kinds = this.kindsOf(nets);
     const next: Answer[] = [];
+    const alike = this.towards ? this.alike(nets) : null;
     // With no edit left only the moved end of a wire that was taken away can be put in.
-    const moved = node.left > 0 ? null : new Set(node.freeWires.flatMap(({ a, b }) => [nets[a] as number, nets[b] as number]));
+    const moved = node.left > 0 ? null : new Set(node.takenWires.flatMap(({ a, b }) => [nets[a] as number, nets[b] as number]));
     for (const a of from) {
       for (const b of to) {
         if (moved !== null && !moved.has(a) && !moved.has(b)) continue;
         // Nobody mends a motor's lead through a push button: power is joined to power, control to control, earth to earth.
-        if (a !== b && ((kinds[a] as number) & (kinds[b] as number)) !== 0) next.push(put(a, b, this.trial.pins));
+        if (a !== b && ((kinds[a] as number) & (kinds[b] as number)) !== 0 && (alike?.(a, b) ?? true)) next.push(put(a, b, this.trial.pins));
       }
     }
     return next;
+  }
+
+  /** Whether two nets hold pins that the reference joins. */
+  private alike(nets: Int32Array): (a: number, b: number) => boolean {
+    const wanted = new Map<number, Set<number>>();
+    nets.forEach((net, pin) => {
+      const known = wanted.get(net) ?? new Set();
+      wanted.set(net, known.add(this.wanted[pin] as number));
+    });
+    return (a, b) => [...(wanted.get(a) ?? [])].some((potential) => wanted.get(b)?.has(potential));
   }
 
   /** True where each wire that was put in joins what belongs together without it. */
@@ -340,14 +468,24 @@ class Search {
     }
     const proof = proveCircuit(solver);
     const broken = proof.properties.find(({ holds }) => !holds);
-    if (broken) return { trace: broken.trace, mismatches: [] };
+    if (broken) return { trace: broken.trace, mismatches: [], anywhere: broken.id === 'no-race' || broken.id === 'no-chatter' };
     return proof.complete ? null : { failing: [] };
   }
 
-  /** What could cure a wiring that fails as a whole. */
-  private cures(node: Candidate, refusal: Refusal): Answer[] {
+  /** What could cure a wiring that fails as a whole; null where it passes. */
+  private cures(node: Candidate): Answer[] | null {
+    const refusal = this.verdict(node);
+    if (!refusal) return null;
     if ('failing' in refusal) return refusal.failing.flatMap((one) => this.answers(node, one));
     // A trial or a proof failed: one of the wires that fed a coil or a motor on the way must go, or what stayed dead be fed.
+    // What hangs on which armature is quicker may hang on any wire of the control circuit.
+    if (refusal.anywhere) {
+      const kinds = this.kindsOf(node.nets);
+      return this.removals(
+        node,
+        node.wires.flatMap(({ a }, k) => ((kinds[node.nets[a] as number] as number) & CONTROL ? [k] : [])),
+      );
+    }
     const { fed, state } = this.fedAlong(new Solver(this.circuitOf(node.wires)), node.wires, refusal.trace);
     const dead = refusal.mismatches.flatMap(({ what, expected }) => (WANTS_POWER.has(expected) ? this.endsOf(what) : []));
     return [...this.removals(node, fed), ...dead.flatMap(({ ends, wants }) => this.feed(node, state, ends, wants))];
@@ -433,7 +571,7 @@ class Search {
       const candidates = this.trial.circuit.terminals.filter((ref, k) => ref !== not && nets[this.trial.pinOf[k] as number] === net);
       return candidates.sort((x, y) => room(x) - room(y) || (count.get(x) ?? 0) - (count.get(y) ?? 0))[0] as TerminalRef;
     };
-    const take = (ref: TerminalRef) => count.set(ref, (count.get(ref) ?? 0) + 1);
+    const fill = (ref: TerminalRef) => count.set(ref, (count.get(ref) ?? 0) + 1);
     const edits: RepairEdit[] = [];
     for (const [k, wire] of taken.entries()) {
       const own = bench.wires[wire] as Wire;
@@ -443,22 +581,22 @@ class Search {
         continue;
       }
       const { a, b } = added[moved] as PinWire;
-      const [from, to] = [own.from, own.to].map((ref) => nets[this.pin(ref)] as number) as [number, number];
-      const goes = [nets[a] as number, nets[b] as number];
-      const keepsFrom = goes.includes(from);
-      if (!keepsFrom && !goes.includes(to)) return null;
+      // One end stays where it is: it meets the added wire there, at the wire's own end or through others.
+      const others = this.trial.nets(wires.filter((_, at) => names[at] !== -1 - moved));
+      const meets = (ref: TerminalRef, end: number): boolean => others[this.pin(ref)] === others[end];
+      const keepsFrom = meets(own.from, a) || meets(own.from, b);
       const stays = keepsFrom ? own.from : own.to;
-      const other = pick(nets[a] === nets[this.pin(stays)] ? b : a, stays);
-      take(other);
-      take(stays);
+      const other = pick(meets(stays, a) ? b : a, stays);
+      fill(other);
+      fill(stays);
       edits.push({ move: own, to: keepsFrom ? { ...own, to: other } : { ...own, from: other } });
     }
     added.forEach(({ a, b }, n) => {
       if (moves.includes(n)) return;
       const from = pick(a);
-      take(from);
+      fill(from);
       const to = pick(b, from);
-      take(to);
+      fill(to);
       edits.push({ add: { from, to, ...this.style(from, to) } });
     });
     return edits;
@@ -513,24 +651,37 @@ function circuitOf(bench: Bench, ref: TerminalRef): number {
 }
 
 /**
- * The failing with the fewest answers leads. Each failing must be answered: where more of them share no answer than edits
- * are left nothing leads on, and where one thing can still be done it must answer them all.
+ * True where some failings can be answered by so many things done: failings that share no answer need one each. Where
+ * only moved ends can be put in, they go to some nets.
  */
-function narrowed({ left, free, spare }: Candidate, sets: readonly (readonly Answer[])[], most: number): readonly Answer[] {
-  const sorted = [...sets].sort((x, y) => x.length - y.length);
-  const first = sorted[0] as readonly Answer[];
-  if (most === 1) return first.filter(({ key }) => sorted.every((set) => set.some((answer) => answer.key === key)));
+function isEnough({ left, free }: Candidate, sets: readonly ReadonlyMap<number, Answer>[], most: number, fits: ReadonlySet<number> | null): boolean {
+  if (sets.length === 0) return true;
+  if (most === 0) return false;
+  if (most === 1) {
+    const [first, ...others] = sets as [ReadonlyMap<number, Answer>, ...ReadonlyMap<number, Answer>[]];
+    for (const [key, answer] of first) {
+      if (fits !== null && (!('put' in answer) || (!fits.has(answer.put.a) && !fits.has(answer.put.b)))) continue;
+      if (others.every((set) => set.has(key))) return true;
+    }
+    return false;
+  }
   const used = new Set<number>();
   let [puts, takes, all] = [0, 0, 0];
-  for (const set of sorted) {
-    if (set.some(({ key }) => used.has(key))) continue;
-    for (const { key } of set) used.add(key);
+  for (const set of sets) {
+    let [isFresh, hasPut, hasTake] = [true, false, false];
+    for (const [key, answer] of set) {
+      isFresh &&= !used.has(key);
+      if (isPut(answer)) hasPut = true;
+      else hasTake = true;
+    }
+    if (!isFresh) continue;
+    for (const key of set.keys()) used.add(key);
     all += 1;
-    if (set.every(isPut)) puts += 1;
-    else if (!set.some(isPut)) takes += 1;
-    if (puts > left + free || takes > left + spare || all > most) return [];
+    if (!hasTake) puts += 1;
+    else if (!hasPut) takes += 1;
+    if (puts > left + free || takes > left || all > most) return false;
   }
-  return first;
+  return true;
 }
 
 /** Moving a wire disturbs less than taking one away and putting another in. */

@@ -36,11 +36,11 @@ export interface Departure {
 
 /**
  * What a wiring fails to do at a checkpoint: two pins that must not meet, or a load that should or should not have its
- * voltage, by conductors alone or shared with other loads. `wants` is a coil's or lamp's rated voltage, or how many ends of
+ * voltage, by conductors alone or shared with other loads. A short circuit goes along some ways, one of which must be cut. `wants` is a coil's or lamp's rated voltage, or how many ends of
  * a motor live conductors must hold.
  */
 export type Failing =
-  | { readonly kind: 'short'; readonly state: MechanicalState; readonly from: number; readonly to: number }
+  | { readonly kind: 'short'; readonly state: MechanicalState; readonly ways: readonly (readonly [number, number])[] }
   | { readonly kind: 'live' | 'dead'; readonly state: MechanicalState; readonly ends: readonly number[]; readonly wants: number; readonly shared?: boolean }
   | { readonly kind: 'earth'; readonly from: number };
 
@@ -77,10 +77,15 @@ export class Trial {
   private readonly earthPotential: number;
   private readonly earthPins: readonly number[];
   private readonly bondedPins: readonly number[];
+  private readonly closedIn = new WeakMap<MechanicalState, readonly PinWire[]>();
   private readonly fields = new Map<string, Omit<Field, 'tied'>>();
   private readonly solver: Solver;
   private readonly sets: UnionFind;
+  /** Every pin by itself. */
+  private readonly apart: Int32Array;
   private readonly held: Int32Array;
+  /** By root of a held node: the pin by which it was held first. */
+  private readonly met: Int32Array;
   private readonly cameFrom: Int32Array;
   private readonly cameBy: Int32Array;
   private readonly queue: Int32Array;
@@ -133,7 +138,9 @@ export class Trial {
     this.earthPins = circuit.motors.map(({ earth }) => pin(earth));
     this.bondedPins = circuit.terminals.flatMap((ref, k) => (ref.endsWith(':PE') && circuit.earthed.includes(k as never) ? [pin(k)] : []));
     this.sets = new UnionFind(this.pins);
+    this.apart = Int32Array.from({ length: this.pins }, (_, k) => k);
     this.held = new Int32Array(this.pins);
+    this.met = new Int32Array(this.pins);
     this.cameFrom = new Int32Array(this.pins);
     this.cameBy = new Int32Array(this.pins);
     this.queue = new Int32Array(this.pins);
@@ -163,7 +170,7 @@ export class Trial {
   staying(wires: readonly PinWire[], { state: before, moves, unobserved }: Departure): Failing[] {
     if (!this.usable) return [];
     const { circuit } = this;
-    const state = before.slice();
+    let state = before;
     const change = (coil: number): { coil: number; in: boolean } => ({ coil, in: !isHeld(circuit, state, circuit.coils[coil]?.mechanism as MechanismIndex) });
     const wrong = (at: MechanicalState, coil: number, goesIn: boolean): Failing => {
       const { a, b } = this.coilLoads[coil] as Load;
@@ -183,7 +190,8 @@ export class Trial {
       if (asked.length === 0) {
         return [...rest.map(({ coil, in: goesIn }) => wrong(state, coil, goesIn)), ...aside];
       }
-      const then = state.slice();
+      const then = state;
+      state = state.slice();
       for (const { coil, in: goesIn } of asked) {
         const mechanism = circuit.coils[coil]?.mechanism as MechanismIndex;
         if (unobserved.includes(coil)) aside.push(wrong(then, coil, !goesIn));
@@ -241,7 +249,7 @@ export class Trial {
   /** A motor frame that no wire joins to the supply's PE. */
   unearthed(wires: readonly PinWire[]): Failing | null {
     const { sets } = this;
-    reset(sets);
+    sets.parent.set(this.apart);
     for (const { a, b } of wires) sets.union(a, b);
     for (const from of this.earthPins) if (!this.bondedPins.some((bonded) => sets.find(bonded) === sets.find(from))) return { kind: 'earth', from };
     return null;
@@ -253,16 +261,27 @@ export class Trial {
 
   /** Pins joined by wires and by the contacts that are closed. */
   private join(wires: readonly PinWire[], state: MechanicalState): void {
-    const { sets, contacts } = this;
-    reset(sets);
+    const { sets } = this;
+    sets.parent.set(this.apart);
     for (let k = 0; k < wires.length; k += 1) {
       const { a, b } = wires[k] as PinWire;
       sets.union(a, b);
     }
-    for (let k = 0; k < contacts.length; k += 1) {
-      const contact = contacts[k] as Trial['contacts'][number];
-      if (contact.closedIn[state[contact.mechanism] as number]) sets.union(contact.a, contact.b);
+    const closed = this.closed(state);
+    for (let k = 0; k < closed.length; k += 1) {
+      const { a, b } = closed[k] as PinWire;
+      sets.union(a, b);
     }
+  }
+
+  /** Contacts that are closed in a state. */
+  private closed(state: MechanicalState): readonly PinWire[] {
+    let closed = this.closedIn.get(state);
+    if (!closed) {
+      closed = this.contacts.filter(({ mechanism, closedIn }) => closedIn[state[mechanism] as number]);
+      this.closedIn.set(state, closed);
+    }
+    return closed;
   }
 
   private failingIn(
@@ -306,21 +325,17 @@ export class Trial {
     const { sets, held } = this;
     this.join(wires, state);
     held.fill(-1);
-    const met = new Map<number, number>();
-    const tie = (pin: number, potential: number): Failing | null => {
-      const root = sets.find(pin);
-      const other = held[root] as number;
-      if (other >= 0 && other !== potential) return { kind: 'short', state, from: met.get(root) ?? pin, to: pin };
-      held[root] = potential;
-      met.set(root, pin);
-      return null;
-    };
+    const { met, ties } = this;
     let live = false;
-    for (const { pin, potential, supply } of this.ties) {
+    for (let k = 0; k < ties.length; k += 1) {
+      const { pin, potential, supply } = ties[k] as Trial['ties'][number];
       if (supply >= 0 && state[supply] !== 0) continue;
       live ||= supply >= 0;
-      const short = tie(pin, potential);
-      if (short) return short;
+      const root = sets.find(pin);
+      const other = held[root] as number;
+      if (other >= 0 && other !== potential) return { kind: 'short', state, ways: [[met[root] as number, pin]] };
+      held[root] = potential;
+      met[root] = pin;
     }
     if (!live) return null;
     for (const { primary, secondary, primaryVoltage, potential } of this.transformers) {
@@ -330,8 +345,14 @@ export class Trial {
       // Whichever side is earthed stands for the reference; where none is, the second.
       const [x1, x2] = secondary;
       const [far, near] = held[sets.find(x1)] === this.earthPotential ? [x2, x1] : [x1, x2];
-      const short = ((held[sets.find(near)] as number) < 0 ? tie(near, this.earthPotential) : null) ?? tie(far, potential);
-      if (short) return short;
+      const [nearRoot, farRoot] = [sets.find(near), sets.find(far)];
+      if (nearRoot === farRoot) return { kind: 'short', state, ways: [[near, far]] };
+      if ((held[farRoot] as number) >= 0 && held[farRoot] !== potential) {
+        const ways = [[far, met[farRoot] as number] as const, ...((held[nearRoot] as number) >= 0 ? [[near, met[nearRoot] as number] as const] : [])];
+        return { kind: 'short', state, ways };
+      }
+      if ((held[nearRoot] as number) < 0) [held[nearRoot], met[nearRoot]] = [this.earthPotential, near];
+      [held[farRoot], met[farRoot]] = [potential, far];
     }
     return null;
   }
@@ -428,7 +449,7 @@ export class Trial {
 
   /** Numbers of the pins' nodes under some wires alone: two wirings of one signature are one circuit. */
   nets(wires: readonly PinWire[]): Int32Array {
-    reset(this.sets);
+    this.sets.parent.set(this.apart);
     for (const { a, b } of wires) this.sets.union(a, b);
     return this.roots();
   }
@@ -465,7 +486,7 @@ export class Trial {
   /** Wires on a shortest way between pins and goals through wires and closed contacts, and through loads where told so; null where there is none. */
   wiresOnWay(wires: readonly PinWire[], state: MechanicalState, from: number, goals: readonly number[], shared = false): number[] | null {
     const { cameFrom, cameBy, queue } = this;
-    const closed = this.contacts.filter(({ mechanism, closedIn }) => closedIn[state[mechanism] as number]);
+    const closed = this.closed(state);
     cameBy.fill(UNREACHED);
     cameBy[from] = NO_WIRE;
     cameFrom[from] = -1;
@@ -510,8 +531,4 @@ function movedTo({ kind, device }: Mechanism, goesIn: boolean): number {
   if (kind !== 'timer') return goesIn ? OPERATED : REST;
   if (device.type === 'timer' && device.options.function === 'off-delay') return goesIn ? TIMER_DONE : TIMER_IDLE;
   return goesIn ? TIMER_TIMING : TIMER_IDLE;
-}
-
-function reset(sets: UnionFind): void {
-  for (let k = 0; k < sets.parent.length; k += 1) sets.parent[k] = k;
 }
