@@ -13,7 +13,7 @@ const CORE = {
   proof: ['catalogue', 'machines', 'bench', 'circuit', 'electrics', 'simulation'],
   faults: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'proof'],
   formats: ['catalogue', 'machines', 'bench', 'circuit'],
-  marking: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'proof'],
+  marking: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'proof', 'faults'],
 };
 
 /** Which package may import which other ones. */

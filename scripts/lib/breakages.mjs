@@ -40,12 +40,3 @@ export function breakage(core, exercise, wrong, random, fails) {
     if (fails(bench)) return { bench, what };
   }
 }
-
-/** What `repair` is asked for an exercise and a wiring of its board. */
-export const repairTask = (core, exercise, bench) => ({
-  bench,
-  locked: exercise.bench.wires.length,
-  reference: core.referenceBench(exercise),
-  behaviours: exercise.behaviours.map(({ steps }) => steps),
-  observe: exercise.observe,
-});

@@ -7,21 +7,27 @@ import {
   compare,
   compareProblems,
   compile,
+  describeProof,
   describeStimulus,
   grade,
   isExpectation,
   prove,
   readOhms,
   readVolts,
+  repair,
+  repairTask,
   run,
   scriptProblems,
   toSpice,
   type Bench,
+  type Exercise,
   type Problem,
   type Reading,
+  type RepairEdit,
   type Script,
   type Stimulus,
   type TerminalIndex,
+  type Wire,
 } from '@contactum/core';
 import { readBench, readDocument, readExercise, readScript } from '@contactum/core/documents';
 import { Unusable, readFile } from './input.js';
@@ -39,6 +45,7 @@ const USAGE = `usage: contactum <command> [--json]
   prove BENCH
   compare REFERENCE CANDIDATE [--observe A,B]
   grade EXERCISE BENCH
+  repair EXERCISE BENCH [--most N]
   measure BENCH --mode volts|ohms --between A B [--script S]
   measure BENCH --mode amps --at A [--script S]
   export BENCH --to spice [--script S]`;
@@ -51,10 +58,11 @@ const OPTIONS = {
   at: { type: 'string' },
   script: { type: 'string' },
   to: { type: 'string' },
+  most: { type: 'string' },
   help: { type: 'boolean', short: 'h' },
 } as const;
 
-type Values = { json?: boolean; observe?: string; mode?: string; between?: string[]; at?: string; script?: string; to?: string; help?: boolean };
+type Values = { json?: boolean; observe?: string; mode?: string; between?: string[]; at?: string; script?: string; to?: string; most?: string; help?: boolean };
 
 /** Runs the command line; returns the exit status. */
 export function main(argv: readonly string[], out: (text: string) => void, complain: (text: string) => void): number {
@@ -120,6 +128,9 @@ function perform(command: string, files: readonly string[], values: Values): Ans
     case 'grade':
       need(2, 'EXERCISE BENCH');
       return gradeCommand(first, second);
+    case 'repair':
+      need(2, 'EXERCISE BENCH');
+      return repairCommand(first, second, values.most);
     case 'measure':
       need(1, 'BENCH');
       return measureCommand(first, values);
@@ -127,7 +138,7 @@ function perform(command: string, files: readonly string[], values: Values): Ans
       need(1, 'BENCH');
       return exportCommand(first, values);
     default:
-      throw new Unusable(`arguments: unknown command "${command}"; known are check, run, prove, compare, grade, measure, export`);
+      throw new Unusable(`arguments: unknown command "${command}"; known are check, run, prove, compare, grade, repair, measure, export`);
   }
 }
 
@@ -158,7 +169,7 @@ const inWords = (steps: readonly Stimulus[]) => (steps.length > 0 ? steps.map(de
 function proveCommand(bench: Bench): Answer {
   const proof = prove(bench);
   const words = proof.properties.map(({ id, holds, trace, found }) => (holds ? `holds  ${id}` : `fails  ${id}: ${inWords(trace)}: ${found}`));
-  words.push(`${proof.states} situations tried${proof.complete ? ', all there are' : '; the search was stopped'}`);
+  words.push(describeProof(proof));
   return { holds: proof.complete && proof.properties.every(({ holds }) => holds), json: proof, words: words.join('\n') };
 }
 
@@ -180,14 +191,54 @@ function compareCommand(referenceFile: string, candidateFile: string, observe: s
   return { holds: result.equivalent, json: result, words };
 }
 
-function gradeCommand(exerciseFile: string, benchFile: string): Answer {
+/** An exercise and its board with the wires of a bench. */
+function candidate(exerciseFile: string, benchFile: string): { exercise: Exercise; bench: Bench } {
   const exercise = readFile(exerciseFile, readExercise);
   const fitted = candidateBench(exercise, readFile(benchFile, readBench));
   if ('problems' in fitted) fitting(benchFile, fitted.problems);
-  const report = grade(exercise, 'bench' in fitted ? fitted.bench : exercise.bench);
+  return { exercise, bench: 'bench' in fitted ? fitted.bench : exercise.bench };
+}
+
+function gradeCommand(exerciseFile: string, benchFile: string): Answer {
+  const { exercise, bench } = candidate(exerciseFile, benchFile);
+  const report = grade(exercise, bench);
   const words = report.criteria.map(({ part, title, points, max, evidence }) => `${points} of ${max}  ${part}: ${title}${evidence ? `: ${evidence.found}` : ''}`);
+  const faults = report.tolerance;
+  if (faults) {
+    const lost = faults.faults.filter((fault) => fault.lost.length > 0);
+    words.push(
+      ...lost.map(({ title, lost: properties }) => `fault  ${title}: ${properties.map(({ id, trace, found }) => `${id} no longer holds: ${inWords(trace)}: ${found}`).join('; ')}`),
+    );
+    words.push(`${faults.survived} of ${faults.faults.length} single faults leave every safety property that holds as it is`);
+  }
   words.push(`${report.score} of ${report.max}, ${report.passed ? 'passed' : 'not passed'}`);
   return { holds: report.passed, json: report, words: words.join('\n') };
+}
+
+const wireInWords = ({ from, to }: Wire) => `${from} to ${to}`;
+
+function editInWords(edit: RepairEdit): string {
+  if ('remove' in edit) return `remove ${wireInWords(edit.remove)}`;
+  if ('add' in edit) return `add ${wireInWords(edit.add)}`;
+  return `move ${wireInWords(edit.move)} so that it joins ${wireInWords(edit.to)}`;
+}
+
+function repairCommand(exerciseFile: string, benchFile: string, most: string | undefined): Answer {
+  const { exercise, bench } = candidate(exerciseFile, benchFile);
+  const bound = most === undefined ? 3 : Number(most);
+  if (!Number.isInteger(bound) || bound < 0 || bound > 5) throw new Unusable('arguments: --most is a whole number from 0 to 5');
+  const result = repair(repairTask(exercise, bench), { most: bound });
+  const { found, repairs, more, searched, stopped } = result;
+  const [edits = []] = repairs;
+  const words = !found
+    ? [`no repair was found within ${searched} edits${stopped ? '; the search was stopped there' : ''}`]
+    : edits.length === 0
+      ? ['nothing to repair: the wiring behaves rightly and holds every safety property']
+      : [
+          `${edits.length === 1 ? 'one edit repairs' : `${edits.length} edits repair`} the wiring; ${more ? 'at least ' : ''}${repairs.length} ${repairs.length === 1 ? 'way' : 'ways'}:`,
+          ...repairs.map((one) => `  ${one.map(editInWords).join('; ')}`),
+        ];
+  return { holds: found, json: { found, edits, repairs, more, searched, stopped }, words: words.join('\n') };
 }
 
 /** A fresh bench with the supply on, worked by a script where one is given. */

@@ -13,15 +13,25 @@ export const assignRequest = z.strictObject({
   dueAt: z.iso.datetime({ offset: true }).nullable().default(null),
 });
 
-/** One entry of an attempt's log: an edit of the wiring, or the board's supply switched. */
+const terminal = z.string().regex(/^[^:\s]{1,30}:[^:\s]{1,10}$/, 'must be a terminal such as KM1:A1');
+
+/** One entry of an attempt's log: an edit of the wiring, the board's supply switched, a reading with the supply off, an incident. */
 export const logEntryRequest = z.strictObject({
   seq: z.int().min(1).max(100_000),
-  entry: z.discriminatedUnion('kind', [z.strictObject({ kind: z.literal('edit'), edit: editSchema }), z.strictObject({ kind: z.literal('supply'), on: z.boolean() })]),
+  entry: z.discriminatedUnion('kind', [
+    z.strictObject({ kind: z.literal('edit'), edit: editSchema }),
+    z.strictObject({ kind: z.literal('supply'), on: z.boolean() }),
+    z.strictObject({ kind: z.literal('dead-test'), from: terminal, to: terminal }),
+    z.strictObject({ kind: z.literal('incident'), incident: z.string().min(1).max(60) }),
+  ]),
 });
 
 export const emptyRequest = z.strictObject({});
 
 export const remarkRequest = z.strictObject({ text: z.string().trim().min(1).max(2000) });
+
+/** Marking an attempt again: by the exercise as it was when it was set, or as it is now. */
+export const markAgainRequest = z.strictObject({ exercise: z.enum(['set', 'now']) });
 
 export const pointsRequest = z.strictObject({
   criterion: z.string().min(1).max(80),
@@ -34,4 +44,5 @@ export type SignInRequest = z.infer<typeof signInRequest>;
 export type AssignRequest = z.infer<typeof assignRequest>;
 export type LogEntryRequest = z.infer<typeof logEntryRequest>;
 export type RemarkRequest = z.infer<typeof remarkRequest>;
+export type MarkAgainRequest = z.infer<typeof markAgainRequest>;
 export type PointsRequest = z.infer<typeof pointsRequest>;

@@ -1,4 +1,4 @@
-import type { Behaviour, Bench, Edit, Exercise, Family, Marks, Part, Problem, Report, Rules } from '@contactum/core';
+import type { Behaviour, Bench, Edit, Exercise, Family, Marks, Part, Practice, Problem, Repair, Report, Rules } from '@contactum/core';
 
 /** What the server answers. */
 
@@ -70,6 +70,7 @@ export interface ExerciseForStudent {
   readonly bench: Bench;
   readonly behaviours: readonly Pick<Behaviour, 'id' | 'title' | 'points'>[];
   readonly rules: Rules;
+  readonly practice: Practice | null;
   readonly marks: Marks;
 }
 
@@ -80,13 +81,17 @@ export interface ExerciseForInstructor {
 
 export type LogEntry =
   | { readonly seq: number; readonly at: string; readonly kind: 'edit'; readonly edit: Edit }
-  | { readonly seq: number; readonly at: string; readonly kind: 'supply'; readonly on: boolean };
+  | { readonly seq: number; readonly at: string; readonly kind: 'supply'; readonly on: boolean }
+  | { readonly seq: number; readonly at: string; readonly kind: 'dead-test'; readonly from: string; readonly to: string }
+  | { readonly seq: number; readonly at: string; readonly kind: 'incident'; readonly incident: string };
 
 export interface AttemptView {
   readonly attempt: AttemptSummary;
   readonly className: string;
   readonly exercise: ExerciseForStudent;
   readonly log: readonly LogEntry[];
+  /** When the instructor last gave permission to energise. */
+  readonly permittedAt: string | null;
 }
 
 export interface PointChange {
@@ -119,7 +124,18 @@ export interface Slip {
   readonly result: Result | null;
   readonly changes: readonly PointChange[];
   readonly remarks: readonly Remark[];
+  readonly markedAt: string | null;
+  /** What it was given before it was last marked again. */
+  readonly former: { readonly markedAt: string; readonly report: Report } | null;
+  readonly permittedAt: string | null;
+  /** The reader may see the repair. */
+  readonly mayRepair: boolean;
+  /** The reference wiring, for instructors. */
+  readonly reference: Bench | null;
 }
+
+/** The fewest edits that make a handed-in wiring pass. */
+export type RepairView = Repair;
 
 export interface ClassSummary {
   readonly id: string;

@@ -1,14 +1,14 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { Knex } from 'knex';
-import { applyEdit, foldEdits, resultWith, type Bench, type Edit, type Exercise } from '@contactum/core';
+import { applyEdit, compile, foldEdits, referenceBench, resultWith, type Bench, type Edit, type Exercise, type WorkEvent } from '@contactum/core';
 import type { AttemptSummary, ExerciseForStudent, LogEntry, LogEntryRequest, Person, PointChange, Result, Slip } from '@contactum/contract';
 import { AssignmentModel, AttemptModel, LogModel, type LogBody } from './database/models.js';
 import { Refusal, notFound } from './http/errors.js';
 
 /** An exercise with its answer taken out. */
 export function forStudent(exercise: Exercise): ExerciseForStudent {
-  const { id, title, family, brief, bench, behaviours, rules, marks } = exercise;
-  return { id, title, family, brief, bench, rules, marks, behaviours: behaviours.map((b) => ({ id: b.id, title: b.title, points: b.points })) };
+  const { id, title, family, brief, bench, behaviours, rules, practice, marks } = exercise;
+  return { id, title, family, brief, bench, rules, practice: practice ?? null, marks, behaviours: behaviours.map((b) => ({ id: b.id, title: b.title, points: b.points })) };
 }
 
 export function resultOf(attempt: AttemptModel): Result | null {
@@ -50,7 +50,9 @@ export async function logOf(database: Knex, attemptId: string): Promise<LogModel
 export function logEntries(log: readonly LogModel[]): LogEntry[] {
   return log.map(({ seq, at, body }) => {
     const when = { seq, at: at.toISOString() };
-    return isEditBody(body) ? { ...when, kind: 'edit', edit: body.edit } : { ...when, kind: 'supply', on: body.on };
+    if (isEditBody(body)) return { ...when, kind: 'edit', edit: body.edit };
+    if ('on' in body) return { ...when, kind: 'supply', on: body.on };
+    return 'incident' in body ? { ...when, kind: 'incident', incident: body.incident } : { ...when, kind: 'dead-test', ...body };
   });
 }
 
@@ -79,6 +81,47 @@ async function lockOwnAttempt(trx: Knex, id: string, student: Person): Promise<A
   return attempt;
 }
 
+function bodyOf(entry: LogEntryRequest['entry']): LogBody {
+  switch (entry.kind) {
+    case 'edit':
+      return { edit: entry.edit as Edit };
+    case 'supply':
+      return { on: entry.on };
+    case 'dead-test':
+      return { from: entry.from, to: entry.to };
+    case 'incident':
+      return { incident: entry.incident };
+  }
+}
+
+function noTerminal(key: string, ref: string): Refusal {
+  const message = `"${ref}" is not a terminal of this board`;
+  return new Refusal('invalid', `entry.${key}: ${message}`, { problems: [{ path: `entry.${key}`, message }] });
+}
+
+/** What was done at the bench in an attempt, with the instructor's permissions among it by their time. */
+export function workEvents(attempt: AttemptModel, log: readonly LogModel[]): WorkEvent[] {
+  const begun = attempt.startedAt.getTime();
+  const seconds = (at: Date) => (at.getTime() - begun) / 1000;
+  const events: WorkEvent[] = [
+    ...logEntries(log).map((entry): WorkEvent => {
+      const t = seconds(new Date(entry.at));
+      if (entry.kind === 'edit') return { t, kind: 'edit', edit: entry.edit };
+      if (entry.kind === 'supply') return { t, kind: 'supply', on: entry.on };
+      return entry.kind === 'incident' ? { t, kind: 'incident', incident: entry.incident } : { t, kind: 'dead-test', from: entry.from, to: entry.to };
+    }),
+    ...(attempt.permissions ?? []).map(({ at }): WorkEvent => ({ t: seconds(at), kind: 'permission' })),
+  ];
+  events.sort((a, b) => a.t - b.t);
+  return attempt.handedInAt ? [...events, { t: seconds(attempt.handedInAt), kind: 'hand-in' }] : events;
+}
+
+/** When the instructor last gave permission. */
+export function permittedAt(attempt: AttemptModel): string | null {
+  const times = (attempt.permissions ?? []).map(({ at }) => at.getTime());
+  return times.length > 0 ? new Date(Math.max(...times)).toISOString() : null;
+}
+
 /** Appends one entry to the log before it is acknowledged. The same entry sent twice is taken once. */
 export async function appendEntry(database: Knex, id: string, student: Person, { seq, entry }: LogEntryRequest): Promise<{ seq: number }> {
   return database.transaction(async (trx) => {
@@ -86,7 +129,7 @@ export async function appendEntry(database: Knex, id: string, student: Person, {
     const exercise = attempt.assignment?.document;
     if (!exercise) throw notFound('attempt');
     const log = await logOf(trx, id);
-    const body: LogBody = entry.kind === 'edit' ? { edit: entry.edit as Edit } : { on: entry.on };
+    const body = bodyOf(entry);
     const present = log[seq - 1];
     if (present) {
       if (present.kind === entry.kind && isDeepStrictEqual(present.body, body)) return { seq };
@@ -98,6 +141,10 @@ export async function appendEntry(database: Knex, id: string, student: Person, {
       if (supplyIsOn(log)) throw new Refusal('conflict', 'The supply is on. Switch it off before you change the wiring.', { lastSeq: log.length });
       const applied = applyEdit(wiredBench(exercise, log), entry.edit, exercise.bench.wires.length);
       if (!applied.ok) throw new Refusal('invalid', `entry.edit: ${applied.reason}`, { problems: [{ path: 'entry.edit', message: applied.reason }], lastSeq: log.length });
+    }
+    if (entry.kind === 'dead-test') {
+      if (supplyIsOn(log)) throw new Refusal('conflict', 'The supply is on. A dead test is made with it off.', { lastSeq: log.length });
+      for (const key of ['from', 'to'] as const) if (!compile(exercise.bench).indexOf.has(entry[key])) throw noTerminal(key, entry[key]);
     }
     await LogModel.query(trx).insert({ attemptId: id, seq, kind: entry.kind, body });
     return { seq };
@@ -114,9 +161,14 @@ export async function handIn(database: Knex, id: string, student: Person): Promi
   });
 }
 
+function formerOf({ former }: AttemptModel): Slip['former'] {
+  const last = [...(former ?? [])].sort((a, b) => b.markedAt.getTime() - a.markedAt.getTime())[0];
+  return last ? { markedAt: last.markedAt.toISOString(), report: last.report } : null;
+}
+
 /** A slip with everything on it, for its student or for the instructor of its class. */
 export async function slipOf(database: Knex, id: string, person: Person): Promise<Slip> {
-  const attempt = await AttemptModel.query(database).findById(id).withGraphFetched('[assignment.class, student, marking, changes.author, remarks.author]');
+  const attempt = await AttemptModel.query(database).findById(id).withGraphFetched('[assignment.class, student, marking, former, permissions, changes.author, remarks.author]');
   const assignment = attempt?.assignment;
   const group = assignment?.class;
   if (!attempt || !assignment || !group || !attempt.student) throw notFound('attempt');
@@ -143,5 +195,10 @@ export async function slipOf(database: Knex, id: string, person: Person): Promis
       at: at.toISOString(),
     })),
     remarks: byTime(attempt.remarks).map(({ id: remark, text, author, at }) => ({ id: remark, text, by: author?.name ?? '', at: at.toISOString() })),
+    markedAt: attempt.marking?.markedAt.toISOString() ?? null,
+    former: formerOf(attempt),
+    permittedAt: permittedAt(attempt),
+    mayRepair: attempt.state === 'marked' && (person.role === 'instructor' || assignment.document.repair === 'marked'),
+    reference: person.role === 'instructor' ? referenceBench(assignment.document) : null,
   };
 }

@@ -11,6 +11,7 @@ const ExercisesPage = lazy(() => import('./exercises/ExercisesPage.js').then((m)
 const ExercisePage = lazy(() => import('./exercises/ExercisePage.js').then((m) => ({ default: m.ExercisePage })));
 const BenchPage = lazy(() => import('./bench/BenchPage.js').then((m) => ({ default: m.BenchPage })));
 const SlipPage = lazy(() => import('./slip/SlipPage.js').then((m) => ({ default: m.SlipPage })));
+const ComparePage = lazy(() => import('./slip/ComparePage.js').then((m) => ({ default: m.ComparePage })));
 const MarkBookPage = lazy(() => import('./marks/MarkBookPage.js').then((m) => ({ default: m.MarkBookPage })));
 
 const DARK_KEY = 'contactum.dark';
@@ -49,6 +50,7 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
         <Route path="exercises" element={<ExercisesPage person={person} />} />
         <Route path="slip/:id" element={<SlipPage person={person} />} />
         {instructor && <Route path="exercises/:id" element={<ExercisePage />} />}
+        {instructor && <Route path="compare/:id" element={<ComparePage />} />}
         {instructor && <Route path="marks/:classId?" element={<MarkBookPage />} />}
         {!instructor && <Route path="bench/:id" element={<BenchPage />} />}
         <Route path="*" element={<Result status="404" title="There is nothing at this address." extra={<Link to="/exercises">To the exercises</Link>} />} />

@@ -464,7 +464,7 @@ class Search {
     }
     for (const steps of this.task.behaviours) {
       const { mismatches } = runSteps(solver, steps);
-      if (mismatches[0]) return { trace: steps.slice(0, mismatches[0].step + 1), mismatches };
+      if (mismatches[0]) return { trace: steps.slice(0, mismatches[0].step + 1), mismatches, anywhere: mismatches.some(({ actual }) => actual === 'chattering') };
     }
     const proof = proveCircuit(solver);
     const broken = proof.properties.find(({ holds }) => !holds);

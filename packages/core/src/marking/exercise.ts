@@ -1,3 +1,4 @@
+import type { RepairTask } from '../faults/index.js';
 import type { Bench, TerminalRef, Wire } from '../bench/index.js';
 import type { Step } from '../simulation/index.js';
 
@@ -93,6 +94,17 @@ export interface Exercise {
 /** The exercise's board with its reference wiring. */
 export function referenceBench(exercise: Exercise): Bench {
   return { ...exercise.bench, wires: [...exercise.bench.wires, ...exercise.reference] };
+}
+
+/** What the search for repairs is asked for an exercise and a wiring of its board. */
+export function repairTask(exercise: Exercise, bench: Bench): RepairTask {
+  return {
+    bench,
+    locked: exercise.bench.wires.length,
+    reference: referenceBench(exercise),
+    behaviours: exercise.behaviours.map(({ steps }) => steps),
+    observe: exercise.observe,
+  };
 }
 
 const wireKey = ({ from, to }: { from: TerminalRef; to: TerminalRef }) => (from < to ? `${from}|${to}` : `${to}|${from}`);

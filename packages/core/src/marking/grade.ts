@@ -1,7 +1,7 @@
 import type { Bench } from '../bench/index.js';
 import { compile } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
-import { compareCircuits, proveCircuit, type Property, type PropertyId } from '../proof/index.js';
+import { compareCircuits, proveCircuit, tolerance, type Property, type PropertyId } from '../proof/index.js';
 import { isExpectation, runSteps, type RunResult, type Step } from '../simulation/index.js';
 import { exerciseVersion, referenceBench, type Exercise } from './exercise.js';
 import { addPoints, partOf, sharePoints } from './points.js';
@@ -28,6 +28,8 @@ export const propertyTitle = (id: PropertyId): string => PROPERTY_TITLES[id];
 export interface GradeOptions {
   /** What was done at the bench, in order; without it work practice is not judged. */
   readonly log?: readonly WorkEvent[];
+  /** Whether to try every single fault as well; true by default. */
+  readonly faults?: boolean;
 }
 
 /**
@@ -35,7 +37,7 @@ export interface GradeOptions {
  * order of working, house rules and workmanship on the wiring, and equivalence to the reference. The
  * candidate is the exercise's board with the student's wires (`candidateBench`).
  */
-export function grade(exercise: Exercise, candidate: Bench, { log }: GradeOptions = {}): Report {
+export function grade(exercise: Exercise, candidate: Bench, { log, faults = true }: GradeOptions = {}): Report {
   const circuit = compile(candidate);
   const solver = new Solver(circuit);
   const wired = candidate.wires.length > exercise.bench.wires.length;
@@ -88,6 +90,7 @@ export function grade(exercise: Exercise, candidate: Bench, { log }: GradeOption
     proof: { complete: proof.complete, states: proof.states, situations: proof.situations },
     equivalence,
     incidents: trials.flatMap(({ behaviour, result }) => result.incidents.map((incident): ReportIncident => ({ ...incident, behaviour: behaviour.id }))),
+    tolerance: wired && faults ? tolerance(circuit, proof) : null,
   };
 }
 

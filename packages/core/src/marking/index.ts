@@ -1,3 +1,4 @@
+export * from './difference.js';
 /** Exercises and the marking of a wiring: points, and the proof of every point lost. */
 export * from './exercise.js';
 export * from './report.js';

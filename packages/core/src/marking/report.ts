@@ -1,4 +1,4 @@
-import type { Counterexample, Property } from '../proof/index.js';
+import type { Counterexample, Property, Tolerance } from '../proof/index.js';
 import type { Incident, Mismatch, Step } from '../simulation/index.js';
 
 export type Part = 'behaviour' | 'safety' | 'rules' | 'workmanship';
@@ -45,7 +45,9 @@ export interface Report {
   readonly proof: { readonly complete: boolean; readonly states: number; readonly situations: number };
   readonly equivalence: { readonly equivalent: boolean; readonly complete: boolean; readonly pairs: number; readonly counterexample: Counterexample | null };
   readonly incidents: readonly ReportIncident[];
+  /** What single faults take from the board's safety; null where it was not asked for or nothing is wired. */
+  readonly tolerance: Tolerance | null;
 }
 
 /** Version of the marker: a report made by another one may judge otherwise. */
-export const MARKER_VERSION = 'contactum-marker/2';
+export const MARKER_VERSION = 'contactum-marker/3';

@@ -72,6 +72,8 @@ export class AttemptModel extends Model {
   declare assignment?: AssignmentModel;
   declare student?: PersonModel;
   declare marking?: MarkingModel;
+  declare former?: FormerMarkingModel[];
+  declare permissions?: PermissionModel[];
   declare changes?: PointChangeModel[];
   declare remarks?: RemarkModel[];
 
@@ -80,13 +82,15 @@ export class AttemptModel extends Model {
       assignment: { relation: Model.BelongsToOneRelation, modelClass: AssignmentModel, join: { from: 'attempts.assignmentId', to: 'assignments.id' } },
       student: { relation: Model.BelongsToOneRelation, modelClass: PersonModel, join: { from: 'attempts.studentId', to: 'people.id' } },
       marking: { relation: Model.HasOneRelation, modelClass: MarkingModel, join: { from: 'attempts.id', to: 'markings.attemptId' } },
+      former: { relation: Model.HasManyRelation, modelClass: FormerMarkingModel, join: { from: 'attempts.id', to: 'former_markings.attemptId' } },
+      permissions: { relation: Model.HasManyRelation, modelClass: PermissionModel, join: { from: 'attempts.id', to: 'permissions.attemptId' } },
       changes: { relation: Model.HasManyRelation, modelClass: PointChangeModel, join: { from: 'attempts.id', to: 'point_changes.attemptId' } },
       remarks: { relation: Model.HasManyRelation, modelClass: RemarkModel, join: { from: 'attempts.id', to: 'remarks.attemptId' } },
     };
   }
 }
 
-export type LogBody = { readonly edit: Edit } | { readonly on: boolean };
+export type LogBody = { readonly edit: Edit } | { readonly on: boolean } | { readonly from: string; readonly to: string } | { readonly incident: string };
 
 export class LogModel extends Model {
   static override tableName = 'attempt_log';
@@ -94,7 +98,7 @@ export class LogModel extends Model {
   static override idColumn = ['attemptId', 'seq'];
   declare attemptId: string;
   declare seq: number;
-  declare kind: 'edit' | 'supply';
+  declare kind: 'edit' | 'supply' | 'dead-test' | 'incident';
   declare body: LogBody;
   declare at: Date;
 }
@@ -106,6 +110,23 @@ export class MarkingModel extends Model {
   declare attemptId: string;
   declare report: Report;
   declare markedAt: Date;
+}
+
+export class FormerMarkingModel extends Model {
+  static override tableName = 'former_markings';
+  static override jsonAttributes = ['report'];
+  declare id: string;
+  declare attemptId: string;
+  declare report: Report;
+  declare markedAt: Date;
+}
+
+export class PermissionModel extends Model {
+  static override tableName = 'permissions';
+  declare id: string;
+  declare attemptId: string;
+  declare authorId: string;
+  declare at: Date;
 }
 
 export class PointChangeModel extends Model {

@@ -10,11 +10,12 @@ const DAY = 24 * 3600 * 1000;
 const MINUTE = 60 * 1000;
 const SEED = 1848;
 
-/** When each exercise was set, days ago; the last one to class 1B only today, and that class is at work. */
+/** When each exercise was set, days ago; the interlock to class 1B only today, and that class is at work. What was set today to the others is not begun. */
 const PLAN = [
   { exercise: 'button-lamp-no', daysAgo: 20 },
   { exercise: 'brine-pump-three-wire', daysAgo: 13 },
   { exercise: 'salt-harrow-electrical-interlock', daysAgo: 6 },
+  { exercise: 'brine-pump-emergency-stop', daysAgo: 0 },
 ] as const;
 
 /** Fills an empty database with the college; does nothing where anybody is already there. */
@@ -65,7 +66,7 @@ interface Work {
 /** One student's attempts at one exercise: mostly right at last, some wrong first, some not begun. */
 async function studentWork(work: Work): Promise<void> {
   const { exercise, inSession, random, setAt, now } = work;
-  if (random() < (inSession ? 0.25 : 0.08)) return;
+  if (setAt.getTime() >= now.getTime() || random() < (inSession ? 0.25 : 0.08)) return;
   const slips = SLIPS[exercise.id] ?? [];
   let start = new Date(setAt.getTime() + (inSession ? 10 * MINUTE : DAY * (1 + 3 * random())));
   for (let number = 1; number <= 3; number += 1) {

@@ -1,8 +1,9 @@
 import { Router } from 'express';
+import { candidateBench } from '@contactum/core';
 import type { Knex } from 'knex';
-import { emptyRequest, logEntryRequest, pointsRequest, remarkRequest, type AttemptView, type LogEntryRequest } from '@contactum/contract';
-import { appendEntry, forStudent, handIn, logEntries, logOf, openAttempt, slipOf, summaryOf } from '../attempts.js';
-import { AttemptModel, PointChangeModel, RemarkModel } from '../database/models.js';
+import { emptyRequest, logEntryRequest, markAgainRequest, pointsRequest, remarkRequest, type AttemptView, type LogEntryRequest, type RepairView } from '@contactum/contract';
+import { appendEntry, forStudent, handIn, logEntries, logOf, openAttempt, permittedAt, slipOf, summaryOf } from '../attempts.js';
+import { AttemptModel, ExerciseModel, PermissionModel, PointChangeModel, RemarkModel } from '../database/models.js';
 import type { Marker } from '../marking/queue.js';
 import { Refusal, notFound } from './errors.js';
 import { bodyOf, idOf, instructorOf, personOf, studentOf } from './request.js';
@@ -21,13 +22,14 @@ export function attemptRoutes(database: Knex, marker: Marker): Router {
   router.get('/attempts/:id', async (request, response) => {
     const student = studentOf(request);
     const id = idOf(request, 'attempt');
-    const attempt = await AttemptModel.query(database).findById(id).where({ studentId: student.id }).withGraphFetched('[assignment.class, marking, changes]');
+    const attempt = await AttemptModel.query(database).findById(id).where({ studentId: student.id }).withGraphFetched('[assignment.class, marking, changes, permissions]');
     if (!attempt?.assignment) throw notFound('attempt');
     const view: AttemptView = {
       attempt: summaryOf(attempt),
       className: attempt.assignment.class?.name ?? '',
       exercise: forStudent(attempt.assignment.document),
       log: logEntries(await logOf(database, id)),
+      permittedAt: permittedAt(attempt),
     };
     response.json(view);
   });
@@ -49,6 +51,52 @@ export function attemptRoutes(database: Knex, marker: Marker): Router {
 
   router.get('/attempts/:id/slip', async (request, response) => {
     response.json(await slipOf(database, idOf(request, 'attempt'), personOf(request)));
+  });
+
+  router.post('/attempts/:id/permission', async (request, response) => {
+    const instructor = instructorOf(request);
+    const id = idOf(request, 'attempt');
+    bodyOf(request, emptyRequest);
+    const slip = await slipOf(database, id, instructor);
+    if (slip.attempt.state !== 'open') throw new Refusal('conflict', 'This attempt has been handed in; there is nothing to energise.');
+    await PermissionModel.query(database).insert({ attemptId: id, authorId: instructor.id });
+    response.status(201).json(await slipOf(database, id, instructor));
+  });
+
+  router.post('/attempts/:id/mark-again', async (request, response) => {
+    const instructor = instructorOf(request);
+    const id = idOf(request, 'attempt');
+    const { exercise: which } = bodyOf(request, markAgainRequest);
+    const slip = await slipOf(database, id, instructor);
+    if (slip.attempt.state !== 'marked') throw new Refusal('conflict', 'This attempt is not marked yet.');
+    const attempt = await AttemptModel.query(database).findById(id).withGraphFetched('assignment');
+    const set = attempt?.assignment?.document;
+    const now = which === 'now' ? (await ExerciseModel.query(database).findById(slip.exercise.id))?.document : undefined;
+    const exercise = now ?? set;
+    if (!exercise) throw notFound('attempt');
+    // The board of the exercise may have changed since; a wiring of another board cannot be marked by it.
+    const fitted = candidateBench(exercise, slip.bench);
+    const problem = 'problems' in fitted ? fitted.problems[0] : undefined;
+    if (problem) throw new Refusal('conflict', `The board has changed since this attempt: ${problem.path}: ${problem.message}. Mark it by the exercise as it was set.`);
+    await marker.markAgain(id, exercise);
+    response.status(201).json(await slipOf(database, id, instructor));
+  });
+
+  router.get('/attempts/:id/repair', async (request, response) => {
+    const id = idOf(request, 'attempt');
+    const slip = await slipOf(database, id, personOf(request));
+    if (!slip.mayRepair) throw new Refusal('forbidden', 'This exercise does not show its repair.');
+    const attempt = await AttemptModel.query(database).findById(id).withGraphFetched('assignment');
+    const exercise = attempt?.assignment?.document;
+    if (!exercise) throw notFound('attempt');
+    const waiting = new AbortController();
+    response.on('close', () => waiting.abort());
+    try {
+      const view: RepairView = await marker.repair(exercise, slip.bench, waiting.signal);
+      response.json(view);
+    } catch (error) {
+      if (!waiting.signal.aborted) throw error;
+    }
   });
 
   router.post('/attempts/:id/remarks', async (request, response) => {

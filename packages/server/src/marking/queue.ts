@@ -2,21 +2,26 @@ import type { Knex } from 'knex';
 import PgBoss from 'pg-boss';
 import { Piscina } from 'piscina';
 import type { Logger } from 'pino';
-import type { Bench, Exercise, Report } from '@contactum/core';
-import { logOf, wiredBench } from '../attempts.js';
-import { AttemptModel, MarkingModel } from '../database/models.js';
+import type { Bench, Exercise, Repair, Report, WorkEvent } from '@contactum/core';
+import { logOf, wiredBench, workEvents } from '../attempts.js';
+import { AttemptModel, FormerMarkingModel, MarkingModel } from '../database/models.js';
 
 const QUEUE = 'mark';
 
 export interface MarkingTask {
   readonly exercise: Exercise;
   readonly bench: Bench;
+  readonly log: readonly WorkEvent[];
 }
 
 /** Marks attempts in worker threads, fed by a queue in the database. */
 export interface Marker {
   /** Puts a handed-in attempt into the queue. */
   enqueue(attemptId: string): Promise<void>;
+  /** Marks an attempt that is marked already once more, by an exercise, and keeps what it was given before. */
+  markAgain(attemptId: string, exercise: Exercise): Promise<void>;
+  /** Looks for the repairs of a wiring; ends the search where the signal says so. */
+  repair(exercise: Exercise, bench: Bench, signal: AbortSignal): Promise<Repair>;
   stop(): Promise<void>;
 }
 
@@ -35,14 +40,17 @@ export async function startMarker({ database, databaseUrl, worker, workerArgumen
   boss.on('error', (error) => log.error({ err: error }, 'queue'));
   await boss.start();
   await boss.createQueue(QUEUE, { name: QUEUE, policy: 'standard', retryLimit: 3, retryDelay: 2, expireInSeconds: 120 });
-  const pool = new Piscina<MarkingTask, Report>({ filename: worker.href, minThreads: threads, maxThreads: threads, execArgv: [...process.execArgv, ...workerArguments] });
+  const execArgv = [...process.execArgv, ...workerArguments];
+  const pool = new Piscina<MarkingTask, Report>({ filename: worker.href, minThreads: threads, maxThreads: threads, execArgv });
+  // A thread of its own: a long search never holds up marking.
+  const searches = new Piscina<Omit<MarkingTask, 'log'>, Repair>({ filename: worker.href, minThreads: 0, maxThreads: 1, idleTimeout: 30_000, execArgv });
 
   const mark = async (attemptId: string): Promise<void> => {
-    const attempt = await AttemptModel.query(database).findById(attemptId).withGraphFetched('assignment');
+    const attempt = await AttemptModel.query(database).findById(attemptId).withGraphFetched('[assignment, permissions]');
     if (!attempt?.assignment || attempt.state !== 'handed-in') return;
     const exercise = attempt.assignment.document;
-    const bench = wiredBench(exercise, await logOf(database, attemptId));
-    const report = await pool.run({ exercise, bench });
+    const log = await logOf(database, attemptId);
+    const report = await pool.run({ exercise, bench: wiredBench(exercise, log), log: workEvents(attempt, log) });
     await database.transaction(async (trx) => {
       const changed = await AttemptModel.query(trx).findById(attemptId).where({ state: 'handed-in' }).patch({ state: 'marked' });
       if (changed > 0) await MarkingModel.query(trx).insert({ attemptId, report });
@@ -68,9 +76,22 @@ export async function startMarker({ database, databaseUrl, worker, workerArgumen
 
   return {
     enqueue,
+    async markAgain(attemptId, exercise) {
+      const attempt = await AttemptModel.query(database).findById(attemptId).where({ state: 'marked' }).withGraphFetched('[assignment, permissions]');
+      if (!attempt?.assignment) return;
+      const log = await logOf(database, attemptId);
+      const report = await pool.run({ exercise, bench: wiredBench(exercise, log), log: workEvents(attempt, log) });
+      await database.transaction(async (trx) => {
+        const marking = await MarkingModel.query(trx).findById(attemptId).forUpdate();
+        if (!marking) return;
+        await FormerMarkingModel.query(trx).insert({ attemptId, report: marking.report, markedAt: marking.markedAt });
+        await MarkingModel.query(trx).findById(attemptId).patch({ report, markedAt: new Date() });
+      });
+    },
+    repair: (exercise, bench, signal) => searches.run({ exercise, bench }, { name: 'search', signal }),
     async stop() {
       await boss.stop({ graceful: true, timeout: 10_000 });
-      await pool.destroy();
+      await Promise.all([pool.destroy(), searches.destroy()]);
     },
   };
 }

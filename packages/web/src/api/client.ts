@@ -13,14 +13,16 @@ export class ApiError extends Error {
 }
 
 /** Asks the server; throws an `ApiError` with words that can be shown. */
-export async function ask<T>(method: 'GET' | 'POST' | 'DELETE', path: string, body?: unknown): Promise<T> {
+export async function ask<T>(method: 'GET' | 'POST' | 'DELETE', path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
   let response: Response;
   try {
     response = await fetch(`/api${path}`, {
       method,
+      ...(signal ? { signal } : {}),
       ...(body === undefined ? {} : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
     });
-  } catch {
+  } catch (error) {
+    if (signal?.aborted) throw error;
     throw new ApiError(0, 'offline', 'The server cannot be reached. Check the network; what is not stored yet will be sent again.');
   }
   if (response.status === 204) return undefined as T;

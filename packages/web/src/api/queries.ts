@@ -9,6 +9,7 @@ import type {
   MarkBook,
   Person,
   PointsRequest,
+  RepairView,
   Slip,
 } from '@contactum/contract';
 import { ApiError, ask } from './client.js';
@@ -30,12 +31,26 @@ export const useMarkBook = (id: string | undefined) =>
   useQuery({ queryKey: ['marks', id], queryFn: () => ask<MarkBook>('GET', `/classes/${id ?? ''}/marks`), enabled: id !== undefined, refetchInterval: 10_000 });
 export const useAttempt = (id: string) => useQuery({ queryKey: ['attempt', id], queryFn: () => ask<AttemptView>('GET', `/attempts/${id}`), staleTime: 0, gcTime: 0 });
 
+/** When permission to energise was last given; asked again while the student works. */
+export const usePermission = (id: string) =>
+  useQuery({ queryKey: ['permission', id], queryFn: () => ask<AttemptView>('GET', `/attempts/${id}`).then(({ permittedAt }) => permittedAt), refetchInterval: 4_000 });
+
 /** A slip; asked again every half second until it is marked. */
 export const useSlip = (id: string) =>
   useQuery({
     queryKey: ['slip', id],
     queryFn: () => ask<Slip>('GET', `/attempts/${id}/slip`),
     refetchInterval: ({ state }) => (state.data && state.data.attempt.state === 'handed-in' ? 500 : false),
+  });
+
+/** The repair of a marked wiring, looked for once it is asked for; leaving the page or cancelling ends the search. */
+export const useRepair = (id: string, wanted: boolean) =>
+  useQuery({
+    queryKey: ['repair', id],
+    queryFn: ({ signal }) => ask<RepairView>('GET', `/attempts/${id}/repair`, undefined, signal),
+    enabled: wanted,
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
   });
 
 /** Another person sees nothing of what was fetched for the last one. */
@@ -98,5 +113,10 @@ export function useSlipChanges(id: string) {
   };
   const remark = useMutation({ mutationFn: (text: string) => ask<Slip>('POST', `/attempts/${id}/remarks`, { text }), onSuccess: keep });
   const points = useMutation({ mutationFn: (body: PointsRequest) => ask<Slip>('POST', `/attempts/${id}/points`, body), onSuccess: keep });
-  return { remark, points };
+  const permit = useMutation({ mutationFn: () => ask<Slip>('POST', `/attempts/${id}/permission`, {}), onSuccess: keep });
+  const markAgain = useMutation({
+    mutationFn: (exercise: 'set' | 'now') => ask<Slip>('POST', `/attempts/${id}/mark-again`, { exercise }),
+    onSuccess: keep,
+  });
+  return { remark, points, permit, markAgain };
 }

@@ -11,6 +11,7 @@ import { startLiveBench, type LiveBench } from './live.js';
 import { StripChart } from './StripChart.js';
 import { useAct } from './use-act.js';
 import { createBenchStore, type BenchStore } from './store.js';
+import { PracticeBar } from './PracticeBar.js';
 import { Toolbar } from './Toolbar.js';
 import { readTyped } from './typed.js';
 import { WiringBoard } from './WiringBoard.js';
@@ -74,6 +75,7 @@ function Workplace({ view, live, store }: { view: AttemptView; live: LiveBench; 
     return live.store.subscribe(({ supplyOn: now, incidents: list }, { incidents: known }) => {
       const last = list.at(-1);
       if (last && list !== known) setSpoken(sentence(last));
+      for (const { kind } of list.slice(known.length)) store.actions.noteIncident(kind);
       if (now === before) return;
       before = now;
       store.actions.noteSupply(now);
@@ -152,6 +154,7 @@ function Workplace({ view, live, store }: { view: AttemptView; live: LiveBench; 
       <JobSheet exercise={exercise} store={store} busy={handIn.isPending} onHandIn={submit} attemptNumber={view.attempt.number} className={view.className} />
       <main className="bench-main">
         <Toolbar store={store} live={live} onTyped={typed} onSupply={switchSupply} />
+        <PracticeBar view={view} store={store} live={live} />
         <div className="bench-board">
           <WiringBoard store={store} live={live} act={act} marked={shorted?.where ?? []} onSetting={setSetting} announce={setSpoken} />
           <div className="bench-notes">

@@ -1,26 +1,10 @@
 import { Button, Popconfirm, Tabs } from 'antd';
 import { useStore } from 'zustand';
 import type { ExerciseForStudent } from '@contactum/contract';
-import type { Rules } from '@contactum/core';
+import { practiceWords, ruleWords } from '../exercises/rule-words.js';
 import { leadColour } from '../board/colours.js';
 import { DeviceTable } from '../board/DeviceTable.js';
 import type { BenchStore } from './store.js';
-
-const RULE_WORDS: readonly { readonly key: keyof Rules; readonly text: (value: unknown) => string }[] = [
-  {
-    key: 'overloadPosition',
-    text: (value) =>
-      value === 'line'
-        ? 'Overload contact at the line end, before Stop.'
-        : value === 'coil'
-          ? 'Overload contact between coil and neutral.'
-          : 'Overload contact before Stop or after the coil: both are accepted.',
-  },
-  { key: 'coilReturnUnswitched', text: () => 'The coil’s return goes straight to the neutral; only the overload contact may lie in it.' },
-  { key: 'fusedControl', text: () => 'The control circuit is fed through a fuse.' },
-  { key: 'earthBonded', text: () => 'Every frame is joined to the supply’s PE.' },
-  { key: 'maxWiresPerTerminal', text: (value) => `At most ${String(value)} conductors on a terminal.` },
-];
 
 /** The sheet beside the board: what is asked, the devices, the leads laid so far, and handing in. */
 export function JobSheet({
@@ -39,6 +23,7 @@ export function JobSheet({
   className: string;
 }) {
   const wires = useStore(store, (state) => state.bench.wires);
+  const practice = practiceWords(exercise.practice ?? undefined);
   const locked = useStore(store, (state) => state.locked);
   const selected = useStore(store, (state) => state.selected);
   return (
@@ -67,11 +52,20 @@ export function JobSheet({
                 </ul>
                 <h2>House rules</h2>
                 <ul className="must">
-                  {RULE_WORDS.flatMap(({ key, text }) => {
-                    const value = exercise.rules[key];
-                    return value === undefined || value === false ? [] : [<li key={key}>{text(value)}</li>];
-                  })}
+                  {ruleWords(exercise.rules).map((text) => (
+                    <li key={text}>{text}</li>
+                  ))}
                 </ul>
+                {practice.length > 0 && (
+                  <>
+                    <h2>Work practice</h2>
+                    <ul className="must">
+                      {practice.map((text) => (
+                        <li key={text}>{text}</li>
+                      ))}
+                    </ul>
+                  </>
+                )}
                 <p className="caution">
                   <strong>On a real board:</strong> isolate, lock off and prove dead before you touch it. Nobody energises before the instructor says so. A pass here does not make
                   real hardware safe; local codes and a licensed person decide.

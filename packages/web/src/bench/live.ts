@@ -1,5 +1,5 @@
 import { createStore } from 'zustand/vanilla';
-import type { Bench, Incident, Stimulus, TraceEvent } from '@contactum/core';
+import type { Bench, Fault, Incident, Stimulus, TraceEvent } from '@contactum/core';
 import type { Frame, FromWorker, Shape, ToWorker } from '../workers/protocol.js';
 
 /** What the running bench shows. Painted straight to the drawing by subscribers; React reads only what changes rarely. */
@@ -16,8 +16,10 @@ const KEPT_EVENTS = 2000;
 
 export interface LiveBench {
   readonly store: ReturnType<typeof createLiveStore>;
-  readonly load: (bench: Bench, options?: { supplyOn?: boolean; fresh?: boolean }) => void;
+  readonly load: (bench: Bench, options?: { supplyOn?: boolean; fresh?: boolean; fault?: Fault | undefined }) => void;
   readonly act: (stimulus: Stimulus) => void;
+  /** Ohms between two terminals, read with the supply off; Infinity where nothing joins them. */
+  readonly ohms: (from: string, to: string) => Promise<number>;
   readonly clearIncidents: () => void;
   readonly close: () => void;
 }
@@ -28,10 +30,15 @@ const createLiveStore = () => createStore<LiveState>(() => ({ shape: null, frame
 export function startLiveBench(): LiveBench {
   const worker = new Worker(new URL('../workers/bench.worker.ts', import.meta.url), { type: 'module' });
   const store = createLiveStore();
+  const readings: ((value: number) => void)[] = [];
   const send = (message: ToWorker) => worker.postMessage(message);
   worker.onmessage = ({ data }: MessageEvent<FromWorker>) => {
     if (data.kind === 'shape') {
       store.setState({ shape: data.shape });
+      return;
+    }
+    if (data.kind === 'ohms') {
+      readings.shift()?.(data.value);
       return;
     }
     const { frame } = data;
@@ -45,11 +52,16 @@ export function startLiveBench(): LiveBench {
   };
   return {
     store,
-    load: (bench, { supplyOn = false, fresh = false } = {}) => {
+    load: (bench, { supplyOn = false, fresh = false, fault } = {}) => {
       if (fresh) store.setState({ events: [], incidents: [] });
-      send({ kind: 'load', bench, supplyOn, fresh });
+      send({ kind: 'load', bench, supplyOn, fresh, fault });
     },
     act: (stimulus) => send({ kind: 'do', stimulus }),
+    ohms: (from, to) =>
+      new Promise((resolve) => {
+        readings.push(resolve);
+        send({ kind: 'ohms', from, to });
+      }),
     clearIncidents: () => store.setState({ incidents: [] }),
     close: () => worker.terminate(),
   };

@@ -19,6 +19,10 @@ export interface BenchState {
   readonly cursor: TerminalRef | null;
   readonly colour: string;
   readonly message: { readonly kind: 'info' | 'wrong'; readonly text: string } | null;
+  /** Tested dead since the wiring was last changed. */
+  readonly tested: boolean;
+  /** When the wiring was last changed; what was permitted before does not hold any more. */
+  readonly editedAt: number;
   /** Entries not yet acknowledged by the server. */
   readonly unsaved: number;
   readonly saveError: string | null;
@@ -38,6 +42,8 @@ export interface BenchActions {
   readonly noteSupply: (on: boolean) => void;
   readonly patch: (state: Partial<BenchState>) => void;
   /** Resolves once everything is acknowledged; rejects where it cannot be. */
+  readonly noteDeadTest: (from: TerminalRef, to: TerminalRef) => void;
+  readonly noteIncident: (incident: string) => void;
   readonly flush: () => Promise<void>;
   readonly close: () => void;
 }
@@ -63,6 +69,8 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean) {
     cursor: null,
     colour: 'black',
     message: null,
+    tested: testedDead(view.log),
+    editedAt: Math.max(0, ...view.log.flatMap((entry) => (entry.kind === 'edit' ? [Date.parse(entry.at)] : []))),
     unsaved: 0,
     saveError: null,
     stale: false,
@@ -122,7 +130,7 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean) {
       say(capital(applied.reason));
       return false;
     }
-    store.setState({ bench: applied.bench, message: null });
+    store.setState({ bench: applied.bench, message: null, tested: false, editedAt: Date.now() });
     enqueue({ kind: 'edit', edit: edit as never });
     return true;
   };
@@ -171,6 +179,11 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean) {
       if (next && perform(next)) store.setState(({ undo }) => ({ redo: redo.slice(0, -1), undo: [...undo, next], selected: null, from: null, moving: null }));
     },
     noteSupply: (on) => enqueue({ kind: 'supply', on }),
+    noteDeadTest: (from, to) => {
+      enqueue({ kind: 'dead-test', from, to });
+      store.setState({ tested: true });
+    },
+    noteIncident: (incident) => enqueue({ kind: 'incident', incident }),
     patch: (state) => store.setState(state),
     async flush() {
       if (sending) await sending;
@@ -183,6 +196,8 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean) {
   };
   return { ...store, actions };
 }
+
+const testedDead = (log: AttemptView['log']): boolean => log.findLastIndex(({ kind }) => kind === 'dead-test') > log.findLastIndex(({ kind }) => kind === 'edit');
 
 /** Undo and redo as they stood: an entry that takes back the one before it was an undo. */
 function history(edits: readonly Edit[]): { undo: Edit[]; redo: Edit[] } {

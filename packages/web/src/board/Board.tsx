@@ -16,6 +16,8 @@ export interface BoardProps {
   /** Terminals to point at: what met in a short, where a rule is broken. */
   readonly marked?: readonly string[];
   readonly selected?: number | null;
+  /** By lead: taken away or put in by a repair. */
+  readonly edits?: ReadonlyMap<number, 'gone' | 'new'>;
   readonly label: string;
   /** Told the drawing's element when it is there. */
   readonly onSvg?: (element: SVGSVGElement | null) => void;
@@ -29,7 +31,7 @@ export interface BoardProps {
 }
 
 /** The trainer board as a drawing: plates, terminals, leads. It shows a bench; what can be done with it is its parent's. */
-export function Board({ bench, plan: given, live, act, marked = [], selected = null, label, onSvg, onSetting, overlay, sheet, handlers, className }: BoardProps) {
+export function Board({ bench, plan: given, live, act, marked = [], selected = null, edits, label, onSvg, onSetting, overlay, sheet, handlers, className }: BoardProps) {
   const own = useMemo(() => given ?? planBoard(bench), [given, bench]);
   const root = useRef<SVGSVGElement | null>(null);
   const painter = usePainter(root, live, bench);
@@ -50,7 +52,7 @@ export function Board({ bench, plan: given, live, act, marked = [], selected = n
       {own.devices.map((place) => (
         <DeviceView key={place.device.tag} place={place} act={act} onSetting={onSetting} />
       ))}
-      <Leads bench={bench} plan={own} selected={selected} />
+      <Leads bench={bench} plan={own} selected={selected} edits={edits} />
       <g>
         {[...own.terminal.values()].map((terminal) => (
           <g key={terminal.ref} className="terminal" data-terminal={terminal.ref} data-marked={marked.includes(terminal.ref) ? 'yes' : undefined}>
@@ -76,7 +78,7 @@ export function Board({ bench, plan: given, live, act, marked = [], selected = n
   );
 }
 
-function Leads({ bench, plan, selected }: { bench: Bench; plan: BoardPlan; selected: number | null }) {
+function Leads({ bench, plan, selected, edits }: { bench: Bench; plan: BoardPlan; selected: number | null; edits: ReadonlyMap<number, 'gone' | 'new'> | undefined }) {
   return (
     <g className="leads">
       {bench.wires.map((wire, k) => {
@@ -86,7 +88,7 @@ function Leads({ bench, plan, selected }: { bench: Bench; plan: BoardPlan; selec
         const d = leadPath(from, to, k);
         const colour = leadColour(wire.colour);
         return (
-          <g key={k} className="lead" data-lead={k} data-lead-from={wire.from} data-selected={selected === k ? 'yes' : undefined}>
+          <g key={k} className="lead" data-lead={k} data-lead-from={wire.from} data-selected={selected === k ? 'yes' : undefined} data-edit={edits?.get(k)}>
             <path className="lead-glow" d={d} />
             <path className="lead-edge" d={d} />
             <path className="lead-core" d={d} stroke={colour.paint} />

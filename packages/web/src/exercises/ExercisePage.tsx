@@ -1,3 +1,5 @@
+import { exerciseVersion } from '@contactum/core';
+import { practiceWords, ruleWords } from './rule-words.js';
 import { useState } from 'react';
 import { Alert, App, Button, DatePicker, Form, Modal, Select, Spin, Tabs } from 'antd';
 import dayjs, { type Dayjs } from 'dayjs';
@@ -130,6 +132,7 @@ function ReferenceList({ exercise }: { exercise: Exercise }) {
 
 function RulesAndMarks({ exercise }: { exercise: Exercise }) {
   const { marks, rules } = exercise;
+  const practice = practiceWords(exercise.practice);
   return (
     <>
       <table className="plain">
@@ -146,29 +149,29 @@ function RulesAndMarks({ exercise }: { exercise: Exercise }) {
           </tr>
         </tbody>
       </table>
-      <table className="plain">
-        <tbody>
-          {Object.entries(rules)
-            .filter(([, value]) => value !== undefined)
-            .map(([rule, value]) => (
-              <tr key={rule}>
-                <th scope="row">{RULE_NAMES[rule] ?? rule}</th>
-                <td>{value === true ? 'required' : value === false ? 'off' : String(value)}</td>
-              </tr>
+      <h2>House rules</h2>
+      <ul>
+        {ruleWords(rules).map((text) => (
+          <li key={text}>{text}</li>
+        ))}
+      </ul>
+      {practice.length > 0 && (
+        <>
+          <h2>Work practice</h2>
+          <ul>
+            {practice.map((text) => (
+              <li key={text}>{text}</li>
             ))}
-        </tbody>
-      </table>
+          </ul>
+        </>
+      )}
+      <p>{exercise.repair === 'marked' ? 'Students may see the repair of their wiring once it is marked.' : 'The repair of a wiring is shown to instructors only.'}</p>
+      <p className="quiet">
+        Version <span className="mono">{exerciseVersion(exercise)}</span>
+      </p>
     </>
   );
 }
-
-const RULE_NAMES: Readonly<Record<string, string>> = {
-  overloadPosition: 'Overload contact',
-  coilReturnUnswitched: 'Coil return unswitched',
-  fusedControl: 'Fused control circuit',
-  earthBonded: 'Earth bonded',
-  maxWiresPerTerminal: 'Conductors on a terminal, at most',
-};
 
 function AssignDialog({ open, exercise, taken, onClose }: { open: boolean; exercise: Exercise; taken: readonly string[]; onClose: () => void }) {
   const classes = useClasses(open);

@@ -2,13 +2,14 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { Button } from 'antd';
 import { CaretRightOutlined, ReloadOutlined, StepForwardOutlined } from '@ant-design/icons';
 import { useStore } from 'zustand';
-import { describeStimulus, type Stimulus } from '@contactum/core';
+import { describeStimulus, type Fault, type RepairEdit, type Stimulus } from '@contactum/core';
 import type { Slip } from '@contactum/contract';
 import { Board } from '../board/Board.js';
 import { isShort, sentence } from '../bench/IncidentBanner.js';
 import { useAct } from '../bench/use-act.js';
 import { startLiveBench, type LiveBench } from '../bench/live.js';
 import { StripChart } from '../bench/StripChart.js';
+import { withRepair } from './repair-view.js';
 
 /** What can be shown of a lost point: steps on a fresh board, or places in the wiring. */
 export interface Proof {
@@ -19,41 +20,45 @@ export interface Proof {
   readonly where: readonly string[];
   /** Nothing moves: the wiring itself shows it. */
   readonly still?: boolean;
+  /** The fault that the board is given first. */
+  readonly fault?: Fault;
 }
 
 /** Pause between two steps, so that the eye can follow. */
 const PACE_MS = 1100;
 
 /** The marked board beside the slip; plays a proof step by step, and can be worked freely. */
-export function Replay({ slip, proof, onClose }: { slip: Slip; proof: Proof | null; onClose: () => void }) {
+export function Replay({ slip, proof, repair, onClose }: { slip: Slip; proof: Proof | null; repair: readonly RepairEdit[] | null; onClose: () => void }) {
   const [live, setLive] = useState<LiveBench | null>(null);
   useEffect(() => {
     const bench = startLiveBench();
     setLive(bench);
     return () => bench.close();
   }, []);
-  return live ? <Stage key={proof?.key ?? ''} slip={slip} proof={proof} live={live} onClose={onClose} /> : <section className="slip-board" />;
+  return live ? <Stage key={proof?.key ?? ''} slip={slip} proof={proof} repair={repair} live={live} onClose={onClose} /> : <section className="slip-board" />;
 }
 
-function Stage({ slip, proof, live, onClose }: { slip: Slip; proof: Proof | null; live: LiveBench; onClose: () => void }) {
+function Stage({ slip, proof, repair, live, onClose }: { slip: Slip; proof: Proof | null; repair: readonly RepairEdit[] | null; live: LiveBench; onClose: () => void }) {
   const { bench } = slip;
   const moves = proof !== null && !proof.still;
+  const fault = proof?.fault;
   const steps = useMemo(() => proof?.steps ?? [], [proof]);
   const [done, setDone] = useState(0);
   const [asked, setAsked] = useState(moves);
   const playing = asked && done < steps.length;
+  const drawn = useMemo(() => withRepair(bench, repair), [bench, repair]);
   const stage = useRef<HTMLElement | null>(null);
 
   const restart = () => {
-    live.load(bench, { supplyOn: moves, fresh: true });
+    live.load(bench, { supplyOn: moves, fresh: true, fault });
     setDone(0);
     setAsked(true);
   };
 
   useEffect(() => {
-    live.load(bench, { supplyOn: moves, fresh: true });
+    live.load(bench, { supplyOn: moves, fresh: true, fault });
     if (moves) stage.current?.scrollIntoView({ block: 'nearest' });
-  }, [moves, live, bench]);
+  }, [moves, live, bench, fault]);
 
   useEffect(() => {
     if (!playing) return undefined;
@@ -130,7 +135,7 @@ function Stage({ slip, proof, live, onClose }: { slip: Slip; proof: Proof | null
         </ol>
       )}
       <div className="replay-board">
-        <Board bench={bench} live={live} act={act} marked={marked} label={`Board with ${bench.wires.length} leads`} />
+        <Board bench={drawn.bench} edits={drawn.edits} live={live} act={act} marked={marked} label={`Board with ${bench.wires.length} leads`} />
       </div>
       <p className="replay-incident" role="status">
         {incidents.slice(-2).map(sentence).join(' ')}

@@ -4,10 +4,14 @@ import { Alert, Button, Form, Input, InputNumber, Modal, Spin } from 'antd';
 import dayjs from 'dayjs';
 import { Link, useParams } from 'react-router';
 import type { Criterion, Part, Report, Step, Stimulus } from '@contactum/core';
-import { describeStimulus } from '@contactum/core';
+import { describeProof, describeStimulus, type RepairEdit } from '@contactum/core';
+import { capital } from '../bench/store.js';
 import type { Person, Slip } from '@contactum/contract';
 import { useSlip, useSlipChanges } from '../api/queries.js';
+import { RepairSection } from './RepairSection.js';
 import { Replay, type Proof } from './Replay.js';
+import { ToleranceTable } from './ToleranceTable.js';
+import { Version } from './Version.js';
 
 const PARTS: Readonly<Record<Part, string>> = { behaviour: 'Behaviour', safety: 'Safety', rules: 'House rules', workmanship: 'Workmanship' };
 
@@ -24,7 +28,7 @@ export function SlipPage({ person }: { person: Person }) {
       <main className="page">
         <h1>{slip.exercise.title}</h1>
         {slip.attempt.state === 'open' ? (
-          <p>This attempt has not been handed in yet. Its board has {slip.bench.wires.length} leads.</p>
+          <OpenAttempt slip={slip} person={person} />
         ) : (
           <p>
             <Spin size="small" /> Handed in. Every order of working it is being tried …
@@ -36,8 +40,34 @@ export function SlipPage({ person }: { person: Person }) {
   return <MarkedSlip slip={slip} report={slip.report} person={person} proof={proof} onProof={setProof} />;
 }
 
+/** An attempt under way, as its instructor sees it. */
+function OpenAttempt({ slip, person }: { slip: Slip; person: Person }) {
+  const { permit } = useSlipChanges(slip.attempt.id);
+  return (
+    <>
+      <p>
+        {slip.student.name}, {slip.className}. This attempt has not been handed in yet. Its board has {slip.bench.wires.length} leads.
+      </p>
+      {person.role === 'instructor' && (
+        <>
+          <p>
+            {slip.permittedAt
+              ? `Permission to energise was given at ${dayjs(slip.permittedAt).format('HH:mm:ss')}; it holds until the wiring is changed.`
+              : 'No permission to energise has been given.'}
+          </p>
+          <Button loading={permit.isPending} onClick={() => permit.mutate()}>
+            Give permission to energise
+          </Button>
+          {permit.isError && <Alert type="error" showIcon title={permit.error.message} />}
+        </>
+      )}
+    </>
+  );
+}
+
 function MarkedSlip({ slip, report, person, proof, onProof }: { slip: Slip; report: Report; person: Person; proof: Proof | null; onProof: (proof: Proof | null) => void }) {
   const [changing, setChanging] = useState<Criterion | null>(null);
+  const [shown, setShown] = useState<readonly RepairEdit[] | null>(null);
   const result = slip.result ?? { score: report.score, max: report.max, passed: report.passed, changed: false };
   const failedSafety = report.properties.filter(({ holds }) => !holds);
   return (
@@ -48,6 +78,11 @@ function MarkedSlip({ slip, report, person, proof, onProof }: { slip: Slip; repo
         <p className="quiet">
           {slip.student.name} · attempt {slip.attempt.number} · handed in {dayjs(slip.attempt.handedInAt).format('D MMM YYYY, HH:mm')}
         </p>
+        {person.role === 'instructor' && (
+          <p>
+            <Link to={`/compare/${slip.attempt.id}`}>Beside the reference</Link>
+          </p>
+        )}
         <div className={`verdict ${result.passed ? 'passed' : 'failed'}`}>
           <span className="score">
             {result.score}
@@ -59,9 +94,7 @@ function MarkedSlip({ slip, report, person, proof, onProof }: { slip: Slip; repo
             {result.changed && <span> · marker gave {report.score}</span>}
           </span>
         </div>
-        <p className="quiet">
-          {report.proof.complete ? `All ${report.proof.states} situations this board can be in were tried.` : `The search was stopped at ${report.proof.states} situations.`}
-        </p>
+        <p className="quiet">{capital(describeProof(report.proof))}.</p>
         <Equivalence report={report} onProof={onProof} />
         {(Object.keys(PARTS) as Part[]).map((part) => {
           const list = report.criteria.filter((criterion) => criterion.part === part);
@@ -83,9 +116,12 @@ function MarkedSlip({ slip, report, person, proof, onProof }: { slip: Slip; repo
             </section>
           );
         })}
+        <ToleranceTable report={report} shown={proof?.key ?? ''} onProof={onProof} />
+        {slip.mayRepair && <RepairSection slip={slip} onShow={setShown} />}
         <Remarks slip={slip} person={person} />
+        <Version slip={slip} report={report} person={person} />
       </section>
-      <Replay slip={slip} proof={proof} onClose={() => onProof(null)} />
+      <Replay slip={slip} proof={proof} repair={proof ? null : shown} onClose={() => onProof(null)} />
       {changing && <ChangePoints slip={slip} criterion={changing} onClose={() => setChanging(null)} />}
     </main>
   );
@@ -95,7 +131,7 @@ const stimuliOf = (steps: readonly Step[] | undefined): Stimulus[] => (steps ?? 
 
 function Equivalence({ report, onProof }: { report: Report; onProof: (proof: Proof) => void }) {
   const { equivalent, counterexample, pairs } = report.equivalence;
-  if (equivalent) return <Alert type="success" showIcon title={`Does the same as the reference in all ${pairs} situations.`} />;
+  if (equivalent) return <Alert type="success" showIcon title={`Does the same as the reference in all ${pairs.toLocaleString('en-GB')} pairs of situations.`} />;
   if (!counterexample) return <Alert type="warning" showIcon title="Whether it does the same as the reference was not decided." />;
   const show = (values: Readonly<Record<string, string | number>>) =>
     Object.entries(values)

@@ -8,9 +8,12 @@ import {
   compile,
   isLive,
   observerOf,
+  readOhms,
   stateName,
+  withFault,
   type Bench,
   type Circuit,
+  type Fault,
   type MechanismKind,
   type Observer,
   type TerminalIndex,
@@ -43,8 +46,10 @@ let idleFrames = 0;
 
 const post = (message: FromWorker) => self.postMessage(message);
 
-function load(bench: Bench, supplyOn: boolean, fresh: boolean): void {
-  const circuit = compile(bench);
+function load(bench: Bench, supplyOn: boolean, fresh: boolean, fault: Fault | undefined): void {
+  const sound = compile(bench);
+  const faulty = fault ? withFault(sound, fault) : null;
+  const circuit = faulty && 'circuit' in faulty ? faulty.circuit : sound;
   const solver = new Solver(circuit);
   const state = circuit.initial.slice();
   for (const { kind, index, device } of circuit.mechanisms) {
@@ -104,6 +109,14 @@ function tell(): void {
   post({ kind: 'frame', frame: now });
 }
 
+/** Ohms between two terminals of the board with every supply off. */
+function ohmsBetween(from: string, to: string): number {
+  if (!running) return Number.POSITIVE_INFINITY;
+  const { circuit, solver, simulation } = running;
+  const [a, b] = [circuit.indexOf.get(from), circuit.indexOf.get(to)];
+  return a === undefined || b === undefined ? Number.POSITIVE_INFINITY : readOhms(solver, simulation.state, a, b).value;
+}
+
 /** Brings the bench up to the present moment. */
 function catchUp(): void {
   const now = performance.now();
@@ -116,7 +129,8 @@ function catchUp(): void {
 
 self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
   catchUp();
-  if (data.kind === 'load') load(data.bench, data.supplyOn, data.fresh);
+  if (data.kind === 'load') load(data.bench, data.supplyOn, data.fresh, data.fault);
+  else if (data.kind === 'ohms') post({ kind: 'ohms', value: ohmsBetween(data.from, data.to) });
   else if (running) {
     running.simulation.apply(data.stimulus);
     // A simulation may have let time pass (a wait, a timer run out).

@@ -1,0 +1,67 @@
+import { useState } from 'react';
+import { Alert, Button, Spin } from 'antd';
+import { useQueryClient } from '@tanstack/react-query';
+import type { RepairEdit } from '@contactum/core';
+import type { RepairView, Slip } from '@contactum/contract';
+import { useRepair } from '../api/queries.js';
+import { describeEdit } from './repair-view.js';
+
+/** The fewest edits that make the wiring pass: looked for when asked, all equally short ones listed, each shown on the board. */
+export function RepairSection({ slip, onShow }: { slip: Slip; onShow: (repair: readonly RepairEdit[] | null) => void }) {
+  const [asked, setAsked] = useState(false);
+  const query = useRepair(slip.attempt.id, asked);
+  const client = useQueryClient();
+  const [chosen, setChosen] = useState<number | null>(null);
+  const cancel = (): void => {
+    setAsked(false);
+    void client.cancelQueries({ queryKey: ['repair', slip.attempt.id] });
+  };
+  const show = (k: number | null): void => {
+    setChosen(k);
+    onShow(k === null ? null : (query.data?.repairs[k] ?? null));
+  };
+  return (
+    <section aria-label="Repair">
+      <h2>Repair</h2>
+      {!query.data && !query.isFetching && <Button onClick={() => setAsked(true)}>Find the fewest edits that make it pass</Button>}
+      {query.isFetching && (
+        <p role="status">
+          <Spin size="small" /> Edits of the wiring are being tried, one deeper at a time …{' '}
+          <Button size="small" onClick={cancel}>
+            Stop
+          </Button>
+        </p>
+      )}
+      {query.isError && <Alert type="error" showIcon title={query.error.message} />}
+      {query.data && <Found view={query.data} chosen={chosen} onChoose={show} />}
+    </section>
+  );
+}
+
+function Found({ view, chosen, onChoose }: { view: RepairView; chosen: number | null; onChoose: (k: number | null) => void }) {
+  const { found, repairs, more, searched, stopped } = view;
+  if (!found)
+    return (
+      <p>{stopped ? `The search was stopped. No repair of up to ${searched} edits exists; longer ones were not all tried.` : `No repair was found within ${searched} edits.`}</p>
+    );
+  const count = repairs[0]?.length ?? 0;
+  if (count === 0) return <p>Nothing to repair: it behaves rightly and holds every safety property.</p>;
+  return (
+    <>
+      <p>
+        {count === 1 ? 'One edit is enough' : `${count} edits are enough, and no fewer`}.{' '}
+        {repairs.length === 1 && !more ? 'There is one way.' : `${more ? 'Some of the' : 'All'} ${repairs.length} ways${more ? '; there may be more' : ''}:`}
+      </p>
+      <ol className="repairs">
+        {repairs.map((repair, k) => (
+          <li key={k} data-shown={chosen === k ? 'yes' : undefined}>
+            <button type="button" aria-pressed={chosen === k} onClick={() => onChoose(chosen === k ? null : k)}>
+              {repair.map((edit) => describeEdit(edit)).join('. ')}.
+            </button>
+          </li>
+        ))}
+      </ol>
+      <p className="quiet">Choose one to see it on the board: what goes is dashed, what comes is bright. A repair that passes here still has to be checked on the real board.</p>
+    </>
+  );
+}
