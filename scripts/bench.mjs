@@ -4,12 +4,14 @@
  */
 import { randomUUID } from 'node:crypto';
 import { spawnSync } from 'node:child_process';
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
+import { breakage, seeded } from './lib/breakages.mjs';
 import { buildServer, buildWeb } from './lib/build.mjs';
 import { CHROMIUM, checkNode, ensureChromium, ensurePackages, ensurePostgres } from './lib/install.mjs';
+import { largeBoard, largePromela } from './lib/large-board.mjs';
 import { ROOT, dataFolder, tellAndExit } from './lib/paths.mjs';
 import { ensureDatabase, findBinaries, startCluster } from './lib/postgres.mjs';
 import { halt, launch, seed, serverEnvironment } from './lib/server.mjs';
@@ -43,7 +45,7 @@ async function engine() {
   const outfile = join(ROOT, '.cache', 'bench', 'engine.mjs');
   await build({
     stdin: {
-      contents: "export * from '@contactum/core'; export { readBench, readScript } from '@contactum/core/documents';",
+      contents: "export * from '@contactum/core'; export { readBench, readExercise, readScript } from '@contactum/core/documents';",
       resolveDir: join(ROOT, 'packages', 'cli'),
       loader: 'ts',
     },
@@ -81,7 +83,103 @@ async function engine() {
     'ms',
     100,
   );
+  const folder = join(ROOT, 'packages', 'core', 'exercises');
+  const exercises = readdirSync(folder).map((file) => value(core.readExercise(JSON.parse(readFileSync(join(folder, file), 'utf8')))));
+  proofs(core, exercises);
+  againstSpin(core, (starters) => value(core.readBench(largeBoard(starters))));
+  grades(core, exercises);
+  repairs(core, exercises);
   engineInTime(core, value(core.readBench(load('run-sd-ref.json').bench)));
+}
+
+/** Proof and equivalence of every shipped board; the slowest board counts. */
+function proofs(core, exercises) {
+  let [prove, compare] = [0, 0];
+  for (const exercise of exercises) {
+    const bench = core.referenceBench(exercise);
+    const median = (work) => quantile(times(work, 9, 3), 0.5);
+    prove = Math.max(
+      prove,
+      median(() => core.prove(bench)),
+    );
+    compare = Math.max(
+      compare,
+      median(() => core.compare(bench, bench, { observe: exercise.observe })),
+    );
+  }
+  report(`prove, slowest of ${exercises.length} shipped boards`, prove, 'ms', 60);
+  report(`compare, slowest of ${exercises.length} shipped boards`, compare, 'ms', 60);
+}
+
+/** Situations a second on a large board against SPIN's compiled verifier on a model of the same board. */
+function againstSpin(core, board) {
+  if (spawnSync('sh', ['-c', 'command -v spin && command -v gcc']).status !== 0) {
+    rows.push({ figure: 'situations a second against SPIN', measured: 'spin or gcc is not installed', 'must be': 'at least 1 times', verdict: 'not measured' });
+    return;
+  }
+  for (const starters of [4, 5]) {
+    const place = join(ROOT, '.cache', 'bench', `spin-${starters}`);
+    mkdirSync(place, { recursive: true });
+    writeFileSync(join(place, 'board.pml'), largePromela(starters));
+    const run = (command, args) => spawnSync(command, args, { cwd: place, encoding: 'utf8' });
+    run('spin', ['-a', 'board.pml']);
+    run('gcc', ['-O2', '-DSAFETY', '-o', 'pan', 'pan.c']);
+    const bench = board(starters);
+    core.prove(board(3));
+    core.prove(bench);
+    let [theirs, ours, states, situations] = [0, 0, 0, 0];
+    for (let round = 0; round < 3; round += 1) {
+      const begun = performance.now();
+      const told = run('./pan', ['-m2000000', '-w22']).stdout;
+      const seconds = (performance.now() - begun) / 1000;
+      states = Number(/(\d+) states, stored/.exec(told)?.[1] ?? Number.NaN);
+      // Its own rate, which leaves out its start.
+      theirs = Math.max(theirs, Number(/rate +([\d.]+) states/.exec(told)?.[1] ?? states / seconds));
+      const from = performance.now();
+      const proof = core.prove(bench);
+      situations = proof.situations;
+      ours = Math.max(ours, situations / ((performance.now() - from) / 1000));
+    }
+    const thousands = (n) => `${Math.round(n / 1000)} k`;
+    const figure = `${starters} starters: ${situations} situations at ${thousands(ours)}/s against SPIN's ${states} at ${thousands(theirs)}/s, best of 3 each`;
+    const ratio = ours / theirs;
+    rows.push({ figure, measured: `${ratio.toFixed(2)} times`, 'must be': 'at least 1 times', verdict: ratio >= 1 ? 'met' : 'MISSED' });
+  }
+}
+
+/** Whole reports with tolerance: each reference, and each with one wire wrong. */
+function grades(core, exercises) {
+  const taken = [];
+  for (const exercise of exercises) {
+    const random = seeded(5);
+    const boards = [core.referenceBench(exercise), ...Array.from({ length: 4 }, () => breakage(core, exercise, 1, random, () => true).bench)];
+    for (const bench of boards) taken.push(...times(() => core.grade(exercise, bench), 3, 1));
+  }
+  report(`grade with tolerance, p95 of ${taken.length}`, quantile(taken, 0.95), 'ms', 400);
+}
+
+/** Repair of boards with one, two and three wires wrong; every one must be found within as many edits. */
+function repairs(core, exercises) {
+  for (const [wrong, each, seconds] of [
+    [1, 12, 0.3],
+    [2, 8, 3],
+    [3, 4, 20],
+  ]) {
+    const taken = [];
+    let missed = 0;
+    for (const exercise of exercises) {
+      const random = seeded(100 + wrong);
+      for (let k = 0; k < each; k += 1) {
+        const fails = (bench) => !core.repair(core.repairTask(exercise, bench), { most: 0 }).found;
+        const { bench } = breakage(core, exercise, wrong, random, fails);
+        const begun = performance.now();
+        if (!core.repair(core.repairTask(exercise, bench), { most: wrong }).found) missed += 1;
+        taken.push((performance.now() - begun) / 1000);
+      }
+    }
+    const longest = Math.max(...taken).toFixed(1);
+    report(`repair of ${wrong} wrong, p95 of ${taken.length} (longest ${longest} s, not found ${missed})`, quantile(taken, 0.95), 's', seconds);
+  }
 }
 
 /** The engine in time: a start against ngspice's transient in the same run, steady running, many benches at once. */
@@ -198,8 +296,49 @@ async function grading(base, databaseUrl) {
     }
     if (k >= 10) taken.push(performance.now() - begun);
   }
-  await client.end();
   report('grading one attempt on the server, hand-in to slip, p95 of 200', quantile(taken, 0.95), 'ms', 250);
+  await allAtOnce({ base, client, exercise, assignment, student, ask });
+  await client.end();
+}
+
+/** Two hundred hand-ins at one moment: until the last is marked, and how long the exercises page waits meanwhile. */
+async function allAtOnce({ base, client, exercise, assignment, student, ask }) {
+  const attempts = [];
+  for (let k = 0; k < 200; k += 1) {
+    const attempt = randomUUID();
+    attempts.push(attempt);
+    await client.query("insert into attempts (id, assignment_id, student_id, number, state) values ($1, $2, $3, $4, 'open')", [attempt, assignment, student, 5000 + k]);
+    const wires = exercise.reference.filter((_, n) => n !== k % exercise.reference.length);
+    const bodies = wires.map((wire, n) => JSON.stringify({ edit: { do: 'connect', index: n, wire } }));
+    await client.query("insert into attempt_log (attempt_id, seq, kind, body) select $1, seq, 'edit', body::jsonb from unnest($2::int[], $3::text[]) as e(seq, body)", [
+      attempt,
+      bodies.map((_, n) => n + 1),
+      bodies,
+    ]);
+  }
+  const page = await session(base, 'osier');
+  const waits = [];
+  let marked = false;
+  const looking = (async () => {
+    while (!marked) {
+      const begun = performance.now();
+      await page('GET', '/exercises');
+      waits.push(performance.now() - begun);
+      await new Promise((resolve) => setTimeout(resolve, 25));
+    }
+  })();
+  const begun = performance.now();
+  await Promise.all(attempts.map((attempt) => ask('POST', `/attempts/${attempt}/hand-in`, {})));
+  for (;;) {
+    const { rows: left } = await client.query("select count(*)::int as n from attempts where id = any($1) and state <> 'marked'", [attempts]);
+    if (left[0].n === 0) break;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  const seconds = (performance.now() - begun) / 1000;
+  marked = true;
+  await looking;
+  report('200 hand-ins at one moment, until the last is marked', seconds, 's', 40);
+  report(`the interface meanwhile, p95 of ${waits.length} requests (longest ${Math.max(...waits).toFixed(0)} ms)`, quantile(waits, 0.95), 'ms', 200);
 }
 
 async function browser(base) {

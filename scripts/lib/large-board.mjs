@@ -34,3 +34,82 @@ export function largeBoard(starters = 4) {
   }
   return { contactum: 'bench/1', title: `${starters} reversing starters, one Stop`, devices, wires };
 }
+
+/**
+ * The same board for SPIN: every situation on the way is a state, coils decide first, then whatever moves arrives; an
+ * armature that lets go leaves before one that pulls in arrives. It asserts that no two contactors of a starter are in at once while the supply is on.
+ */
+export function largePromela(starters = 4) {
+  const all = Array.from({ length: starters }, (_, k) => k + 1);
+  const moving = ['stop', ...all.flatMap((n) => [`f${n}`, `a${n}`, `b${n}`, `p${n}`, `q${n}`])];
+  const buttons = ['stop', ...all.flatMap((n) => [`p${n}`, `q${n}`])];
+  const held = buttons.map((name) => `(${name} != 0)`).join(' + ');
+  const armatures = all.flatMap((n) => [
+    [`a${n}`, `FORWARD${n}`],
+    [`b${n}`, `REVERSE${n}`],
+  ]);
+  const moves = (name) => `(${name} == 1 || ${name} == 3 || ${name} == 4)`;
+  return `byte ${moving.join(', ')};
+bool supply = 1;
+#define NC(m) (m == 0)
+#define NO(m) (m == 2 || m == 4)
+#define FED (supply && NC(stop))
+${all
+  .map(
+    (n) => `#define FORWARD${n} (FED && NC(f${n}) && (NO(p${n}) || NO(a${n})) && NC(b${n}))
+#define REVERSE${n} (FED && NC(f${n}) && (NO(q${n}) || NO(b${n})) && NC(a${n}))`,
+  )
+  .join('\n')}
+#define RESTS (!(${moving.map(moves).join(' || ')}))
+#define HELD (${held})
+#define LETGO (${armatures.map(([name]) => `${name} == 4`).join(' || ')})
+inline react(x, wanted) {
+  if
+  :: wanted && (x == 0 || x == 3) -> x = 1; changed = 1
+  :: wanted && x == 4 -> x = 2; changed = 1
+  :: !wanted && x == 2 -> x = 4; changed = 1
+  :: else -> skip
+  fi
+}
+inline arrive(x) {
+  if
+  :: x == 1 -> x = 2
+  :: x == 3 -> x = 0
+  :: x == 4 -> x = 3
+  fi
+}
+byte changed, u, v;
+inline decide() {
+  do
+  :: true -> changed = 0;
+${all.map((n) => `     u = FORWARD${n}; v = REVERSE${n}; react(a${n}, u); react(b${n}, v);`).join('\n')}
+     if
+     :: changed == 0 -> break
+     :: else -> skip
+     fi
+  od;
+  changed = 0; u = 0; v = 0;
+${all.map((n) => `  assert(!(supply && NO(a${n}) && NO(b${n})));`).join('\n')}
+}
+active proctype board() {
+  do
+${moving
+  .filter((name) => !/^[ab]/.test(name))
+  .map((name) => `  :: d_step { ${moves(name)} -> arrive(${name}); decide() }`)
+  .join('\n')}
+${armatures
+  .map(
+    ([name, fed]) => `  :: d_step { (${name} == 3 || ${name} == 4) -> arrive(${name}); decide() }
+  :: d_step { ${name} == 1 && !LETGO -> ${name} = 2; decide() }
+  :: d_step { ${name} == 1 && !LETGO && !${fed} -> ${name} = 3; decide() }`,
+  )
+  .join('\n')}
+${buttons.map((name) => `  :: d_step { RESTS && ${name} == 0 && HELD < 2 -> ${name} = 1; decide() }\n  :: d_step { RESTS && ${name} == 2 -> ${name} = 3; decide() }`).join('\n')}
+${buttons.flatMap((one, k) => buttons.slice(k + 1).map((other) => `  :: d_step { RESTS && HELD == 0 -> ${one} = 1; ${other} = 1; decide() }`)).join('\n')}
+${all.map((n) => `  :: d_step { RESTS && f${n} == 0 -> f${n} = 1; decide() }\n  :: d_step { RESTS && f${n} == 2 -> f${n} = 3; decide() }`).join('\n')}
+  :: d_step { RESTS && supply -> supply = 0; decide() }
+  :: d_step { RESTS && !supply -> supply = 1; decide() }
+  od
+}
+`;
+}

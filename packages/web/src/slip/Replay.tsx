@@ -9,7 +9,7 @@ import { isShort, sentence } from '../bench/IncidentBanner.js';
 import { useAct } from '../bench/use-act.js';
 import { startLiveBench, type LiveBench } from '../bench/live.js';
 import { StripChart } from '../bench/StripChart.js';
-import { withRepair } from './repair-view.js';
+import { describeEdit, withRepair } from './repair-view.js';
 
 /** What can be shown of a lost point: steps on a fresh board, or places in the wiring. */
 export interface Proof {
@@ -115,8 +115,8 @@ function Stage({ slip, proof, repair, live, onClose }: { slip: Slip; proof: Proo
         ) : (
           <>
             <div>
-              <h2>The board as it was handed in</h2>
-              <p>Press Replay beside a lost point, or switch the supply on and work it yourself.</p>
+              <h2>{repair ? 'The board as it was handed in, and what would repair it' : 'The board as it was handed in'}</h2>
+              <p>{repair ? repair.map((edit) => describeEdit(edit)).join('. ') : 'Press Replay beside a lost point, or switch the supply on and work it yourself.'}</p>
             </div>
             <Button onClick={() => bench.devices.filter(({ type }) => type.startsWith('supply')).forEach(({ tag }) => live.act(supplyOn ? { open: tag } : { close: tag }))}>
               {supplyOn ? 'Supply off' : 'Supply on'}

@@ -117,7 +117,15 @@ function MarkedSlip({ slip, report, person, proof, onProof }: { slip: Slip; repo
           );
         })}
         <ToleranceTable report={report} shown={proof?.key ?? ''} onProof={onProof} />
-        {slip.mayRepair && <RepairSection slip={slip} onShow={setShown} />}
+        {slip.mayRepair && (
+          <RepairSection
+            slip={slip}
+            onShow={(repair) => {
+              setShown(repair);
+              onProof(null);
+            }}
+          />
+        )}
         <Remarks slip={slip} person={person} />
         <Version slip={slip} report={report} person={person} />
       </section>
