@@ -15,6 +15,7 @@ test.beforeAll(async () => {
 });
 
 test('an exercise from setting it to the mark', async ({ page }) => {
+  let firstSlip = '';
   const faults: string[] = [];
   page.on('pageerror', (error) => faults.push(error.message));
 
@@ -158,6 +159,7 @@ test('an exercise from setting it to the mark', async ({ page }) => {
     await page.getByRole('button', { name: 'Hand in' }).click();
     await page.getByRole('tooltip').getByRole('button', { name: 'Hand in' }).click();
     await expect(page.getByText('Not passed')).toBeVisible({ timeout: 20_000 });
+    firstSlip = page.url();
     await expect(page.getByText('Does not do the same as the reference.')).toBeVisible();
     await expect(page.getByText('After press S2, let go S2: reference KM1 in, M1.driven forward; this board KM1 out, M1.driven none.')).toBeVisible();
     const loss = page.locator('.criteria li', { hasText: 'Holds after Start is let go' });
@@ -205,7 +207,7 @@ test('an exercise from setting it to the mark', async ({ page }) => {
     await page.getByRole('tooltip').getByRole('button', { name: 'Hand in' }).click();
     await expect(page.getByText('Passed', { exact: true })).toBeVisible({ timeout: 20_000 });
     await expect(page.locator('.score')).toHaveText('100 of 100');
-    await expect(page.getByText(/All \d+ situations this board can be in were tried\./)).toBeVisible();
+    await expect(page.getByText(/All \d+ situations this board can be in, and the [\d\s]+ moments between them, were tried\./)).toBeVisible();
     await signOut(page);
   });
 
@@ -235,6 +237,30 @@ test('an exercise from setting it to the mark', async ({ page }) => {
     await page.getByRole('link', { name: 'Export CSV' }).click();
     const csv = readFileSync(await (await download).path(), 'utf8');
     expect(csv).toMatch(/Pan Fitters 1A,Ebba Skerry,skerry,"Brine pump, three-wire",\d,marked,[^,]+,98,100,yes,yes,Neat\. Now the same/);
+    await signOut(page);
+  });
+
+  await test.step('the instructor lays the first attempt beside the reference, plays where it differs, and sees the repair', async () => {
+    await signIn(page, 'brack');
+    await page.goto(firstSlip);
+    await page.getByRole('button', { name: /^Replay F2:95-96 does not open/ }).click();
+    await expect(page.locator('.replay-head h2')).toContainText('With F2:95-96 does not open');
+    await page.getByRole('link', { name: 'Beside the reference' }).click();
+    await page.getByRole('button', { name: 'Play on both' }).click();
+    const [asWired, reference] = [page.locator('.compare-side').nth(0), page.locator('.compare-side').nth(1)];
+    await expect(page.locator('.replay-steps li').last()).toHaveAttribute('data-done', 'yes', { timeout: 15_000 });
+    await expect(asWired.locator('[data-device="KM1"]')).toHaveAttribute('data-state', 'out');
+    await expect(reference.locator('[data-device="KM1"]')).toHaveAttribute('data-state', 'in');
+    await page.getByRole('tab', { name: 'Repair' }).click();
+    await page.getByRole('button', { name: 'Find the fewest edits that make it pass' }).click();
+    await page.locator('.repairs button').first().click();
+    await expect(asWired.locator('[data-edit="new"]')).toHaveCount(1);
+    await page.getByRole('button', { name: 'Run it repaired' }).click();
+    await page.getByRole('button', { name: 'Both supplies on' }).click();
+    await accessible(page);
+    await page.getByRole('link', { name: 'Marking slip' }).click();
+    await page.getByRole('button', { name: 'Mark again by the exercise as it is now' }).click();
+    await expect(page.locator('.difference')).toContainText('every point is the same');
     await signOut(page);
   });
 

@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { spawnSync } from 'node:child_process';
@@ -92,6 +92,24 @@ test('export writes a SPICE deck of the contact state that a script leaves', () 
   expect(deck.out).toMatch(/n_km1_1 n_km1_2 /);
   expect(command('export', benchOf('prove-seal-ref'), '--to', 'spice').out).not.toMatch(/n_km1_1 n_km1_2 /);
   expect(command('export', benchOf('prove-seal-ref'), '--to', 'pictures')).toMatchObject({ status: 2, error: 'arguments: --to is spice' });
+});
+
+test('repair lists the fewest edits and says when there are none within its bound', () => {
+  const folderOf = join(import.meta.dirname, '..', '..', 'core', 'exercises', 'brine-pump-three-wire.exercise.json');
+  const exercise = JSON.parse(readFileSync(folderOf, 'utf8')) as { bench: object; reference: { from: string; to: string }[] };
+  const board = (wires: object[]) => file('board.json', { ...exercise.bench, wires });
+  const wrong = board(exercise.reference.map((wire) => (wire.to === 'KM1:13' ? { ...wire, from: 'F2:96' } : wire)));
+  const words = command('repair', folderOf, wrong);
+  expect(words.status).toBe(0);
+  expect(words.out).toMatch(/^one edit repairs the wiring; \d+ ways?:/);
+  expect(words.out).toMatch(/move F2:96 to KM1:13 so that it joins (S1:22|S2:13) to KM1:13/);
+  const json = JSON.parse(command('repair', folderOf, wrong, '--json').out) as { found: boolean; edits: object[]; repairs: object[][] };
+  expect(json).toMatchObject({ found: true, edits: [{ move: { from: 'F2:96', to: 'KM1:13' } }] });
+  expect(json.repairs[0]).toEqual(json.edits);
+  expect(JSON.parse(command('repair', folderOf, board(exercise.reference), '--json').out)).toMatchObject({ found: true, edits: [] });
+  const none = command('repair', folderOf, board(exercise.reference.slice(0, 12)), '--most', '1');
+  expect(none).toMatchObject({ status: 1, out: 'no repair was found within 1 edits' });
+  expect(command('repair', folderOf, wrong, '--most', 'many')).toMatchObject({ status: 2, error: 'arguments: --most is a whole number from 0 to 5' });
 });
 
 test('unusable input: exit 2 and one line that names file and JSON path', () => {

@@ -79,7 +79,7 @@ export async function people(databaseUrl: string): Promise<{ classId: string }> 
 
 /** A browser's worth of requests: keeps its session. */
 export class Client {
-  private cookie = '';
+  cookie = '';
 
   constructor(readonly base: string) {}
 

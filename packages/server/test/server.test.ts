@@ -174,6 +174,51 @@ test('the log takes each entry once, in order; wiring with the supply on is refu
   expect((await ben.ask('GET', `/attempts/${id}`)).body.log.map((e: { kind: string }) => e.kind)).toEqual(['edit', 'supply', 'supply', 'edit']);
 });
 
+test('dead test, permission and incidents are logged and judged; marking again keeps what was given before; the repair is found', async () => {
+  const set = await first.ask('POST', `/classes/${classId}/assignments`, { exerciseId: 'brine-pump-emergency-stop' });
+  const exercise = (await first.ask('GET', '/exercises/brine-pump-emergency-stop')).body.exercise as { reference: { from: `${string}:${string}`; to: `${string}:${string}` }[] };
+  const id = (await ann.ask('POST', `/assignments/${set.body.id as string}/attempts`, {})).body.id as string;
+  // All wires but the earth's.
+  const wires = exercise.reference.filter(({ to }) => to !== 'M1:PE');
+  let seq = 0;
+  const log = (entry: object) => ann.ask('POST', `/attempts/${id}/log`, { seq: (seq += 1), entry });
+  for (const [k, wire] of wires.entries()) expect((await log({ kind: 'edit', edit: { do: 'connect', index: k, wire } })).status).toBe(201);
+  const nowhere = await ann.ask('POST', `/attempts/${id}/log`, { seq: seq + 1, entry: { kind: 'dead-test', from: 'G1:L1', to: 'G1:L9' } });
+  expect(nowhere).toMatchObject({ status: 400, body: { error: { message: 'entry.to: "G1:L9" is not a terminal of this board' } } });
+  expect((await log({ kind: 'dead-test', from: 'G1:L1', to: 'G1:PE' })).status).toBe(201);
+  expect((await ann.ask('POST', `/attempts/${id}/permission`, {})).status).toBe(403);
+  expect((await second.ask('POST', `/attempts/${id}/permission`, {})).status).toBe(404);
+  expect((await first.ask('POST', `/attempts/${id}/mark-again`, { exercise: 'now' })).status).toBe(409);
+  expect((await ann.ask('GET', `/attempts/${id}/repair`)).status).toBe(403);
+  const permitted = await first.ask('POST', `/attempts/${id}/permission`, {});
+  expect(permitted.body.permittedAt).toMatch(/^\d{4}-/);
+  await log({ kind: 'supply', on: true });
+  await log({ kind: 'incident', incident: 'fuse-blown' });
+  await log({ kind: 'supply', on: false });
+  expect((await ann.ask('GET', `/attempts/${id}`)).body).toMatchObject({ permittedAt: permitted.body.permittedAt as unknown });
+  await ann.ask('POST', `/attempts/${id}/hand-in`, {});
+  const slip = await marked(ann, id);
+  expect(slip.reference).toBeNull();
+  const criteria = Object.fromEntries((slip.report?.criteria ?? []).map((one) => [one.id, one.points === one.max]));
+  expect(criteria).toMatchObject({ 'dead-test': true, permission: true, incidents: false, 'earth-bonded': false });
+  expect(slip.report?.tolerance?.faults.length).toBeGreaterThan(30);
+
+  const again = await first.ask('POST', `/attempts/${id}/mark-again`, { exercise: 'set' });
+  expect(again).toMatchObject({ status: 201, body: { former: { report: { score: slip.report?.score } }, report: { score: slip.report?.score } } });
+  expect(again.body.reference.wires).toHaveLength(exercise.reference.length);
+  expect((await first.ask('POST', `/attempts/${id}/permission`, {})).status).toBe(409);
+  for (const client of [ann, first]) {
+    const repair = await client.ask('GET', `/attempts/${id}/repair`);
+    expect(repair.body).toMatchObject({ found: true, repairs: [[{ add: { from: 'M1:PE', to: 'G1:PE' } }]], more: false });
+  }
+  // Somebody who stops waiting ends the search; the next one is answered.
+  const waiting = new AbortController();
+  const asked = fetch(`${server.base}/api/attempts/${id}/repair`, { signal: waiting.signal, headers: { cookie: first.cookie } });
+  setTimeout(() => waiting.abort(), 5);
+  await expect(asked).rejects.toThrow();
+  expect((await first.ask('GET', `/attempts/${id}/repair`)).status).toBe(200);
+}, 60_000);
+
 test('a student who opens twice at one moment gets one attempt', async () => {
   const ids = await Promise.all([open(ben), open(ben), open(ben)]);
   expect(new Set(ids).size).toBe(1);

@@ -1,0 +1,206 @@
+import { describe, expect, test } from '@jest/globals';
+import {
+  exerciseVersion,
+  grade,
+  judgePractice,
+  referenceBench,
+  reportDifference,
+  type Bench,
+  type Edit,
+  type Exercise,
+  type Practice,
+  type Rules,
+  type Wire,
+  type WorkEvent,
+} from '@contactum/core';
+import { exercise, rewire } from './help.js';
+
+const pump = exercise('brine-pump-three-wire');
+const estop = exercise('brine-pump-emergency-stop');
+const american = exercise('brine-pump-control-transformer');
+const harrow = exercise('salt-harrow-electrical-interlock');
+const mechanical = exercise('salt-harrow-mechanical-interlock');
+const crossed = exercise('salt-harrow-push-button-interlock');
+const blower = exercise('blower-star-delta-timer');
+
+/** Criteria of rules and workmanship that lose points, by one set of rules. */
+function broken(one: Exercise, rules: Rules, board: Bench): string[] {
+  const report = grade({ ...one, rules }, board, { faults: false });
+  for (const { evidence, points, max } of report.criteria) expect(evidence === null).toBe(points === max);
+  return report.criteria.flatMap(({ part, id, points, max }) => ((part === 'rules' || part === 'workmanship') && points < max ? [id] : []));
+}
+
+const right = referenceBench;
+const settings = (board: Bench, tag: string, set: object): Bench =>
+  ({ ...board, devices: board.devices.map((device) => (device.tag === tag ? { ...device, settings: { ...device.settings, ...set } } : device)) }) as Bench;
+const wires = (board: Bench, change: (wire: Wire, k: number) => Wire): Bench => ({ ...board, wires: board.wires.map(change) });
+
+/** Common practice, no source, unless a rule names its standard: a wiring that keeps each rule and one that breaks it. */
+const table: [string, Exercise, Rules, Bench, Bench][] = [
+  [
+    'coil return unswitched',
+    pump,
+    { coilReturnUnswitched: true },
+    right(pump),
+    rewire(right(pump), 'S1:22>S2:13 S2:13>KM1:13 S2:14>KM1:A1 KM1:14>KM1:A1 KM1:A2>G1:N', 'S1:22>KM1:A1 KM1:A2>S2:13 S2:13>KM1:13 KM1:14>S2:14 S2:14>G1:N'),
+  ],
+  ['fused control', pump, { fusedControl: true }, right(pump), rewire(right(pump), 'F1:2>F2:95', 'Q1:2>F2:95')],
+  [
+    'stop upstream of start',
+    pump,
+    { stopUpstream: true },
+    right(pump),
+    rewire(right(pump), 'F2:96>S1:21 S1:22>S2:13 S2:14>KM1:A1 KM1:14>KM1:A1', 'F2:96>S2:13 S2:14>S1:21 S1:22>KM1:A1 KM1:14>S1:21'),
+  ],
+  [
+    'emergency stop upstream of everything',
+    estop,
+    { emergencyStopFirst: true },
+    right(estop),
+    rewire(right(estop), 'F1:2>F2:95 F2:96>S0:11 S0:12>S1:21 S1:22>S2:13', 'F1:2>F2:95 F2:96>S1:21 S1:22>S0:11 S0:12>S2:13'),
+  ],
+  ['electrical interlock', harrow, { interlocks: ['electrical'] }, right(harrow), rewire(right(harrow), '', 'KM2:21>KM2:22')],
+  ['mechanical interlock', mechanical, { interlocks: ['mechanical'] }, right(mechanical), { ...right(mechanical), interlocks: [] }],
+  ['push-button interlock', crossed, { interlocks: ['push-button'] }, right(crossed), rewire(right(crossed), '', 'S3:21>S3:22')],
+  ['no sealing through a power pole', pump, { noPoleSealing: true }, right(pump), rewire(right(pump), 'S2:13>KM1:13 KM1:14>KM1:A1', 'KM1:2>KM1:A1')],
+  ['neutral not from a switched pole', pump, { neutralUnswitched: true }, right(pump), rewire(right(pump), 'Q1:6>KM1:5 KM1:6>F2:5 KM1:A2>G1:N', 'G1:N>KM1:5 KM1:6>KM1:A2')],
+  ['earth bonded everywhere', pump, { earthBonded: true }, right(pump), rewire(right(pump), 'G1:PE>M1:PE')],
+  ['transformer secondary earthed', american, { secondaryEarthed: true }, right(american), rewire(right(american), 'T1:X2>G1:PE')],
+  ['conductors per terminal', pump, { maxWiresPerTerminal: 2 }, right(pump), rewire(right(pump), 'KM1:14>KM1:A1', 'KM1:14>S2:14 S2:14>KM1:A1')],
+  ['overload dial by the plate', pump, { overloadDial: true }, settings(right(pump), 'F2', { dial: 3.4 }), settings(right(pump), 'F2', { dial: 4 })],
+  ['timer setting', blower, { timerSetting: { min: 5, max: 15 } }, right(blower), settings(right(blower), 'KT1', { delay: 30 })],
+  ['free contacts', harrow, { freeContacts: 0 }, right(harrow), right(harrow)],
+  [
+    'conductor area by protection',
+    pump,
+    { areaByProtection: true },
+    wires(right(pump), (wire) => ({ ...wire, area: 2.5 })),
+    wires(right(pump), (wire) => (wire.to === 'KM1:3' ? { ...wire, area: 0.75 } : { ...wire, area: 2.5 })),
+  ],
+];
+
+describe('each house rule can be kept and can be broken, alone', () => {
+  test.each(table.filter(([name]) => name !== 'free contacts'))('%s', (_name, one, rules, kept, wrong) => {
+    const lost = broken(one, rules, kept);
+    expect(lost).toEqual([]);
+    expect(broken(one, rules, wrong).length).toBeGreaterThan(0);
+    // A rule that is off says nothing.
+    expect(grade({ ...one, rules: {} }, wrong, { faults: false }).criteria.filter(({ part }) => part === 'rules')).toEqual([]);
+  });
+
+  test('free contacts: as many as are asked for are left, or not', () => {
+    const used = right(harrow);
+    expect(broken(harrow, { freeContacts: 0 }, used)).toEqual([]);
+    expect(broken(harrow, { freeContacts: 9 }, used).length).toBe(1);
+  });
+
+  test('ferrule numbers: one number a potential', () => {
+    const board = right(pump);
+    const numbers = new Map<string, string>();
+    // Numbered by hand: each wire by the terminal that its potential begins at.
+    const roots = new Map<string, string>();
+    const find = (ref: string): string => {
+      const up = roots.get(ref) ?? ref;
+      return up === ref ? ref : find(up);
+    };
+    const links = ['1', '3', '5'].map((n) => ({ from: `F2:${n}`, to: `F2:${Number(n) + 1}` }));
+    for (const { from, to } of [...links, ...board.wires]) roots.set(find(to), find(from));
+    const number = (ref: string) => {
+      const root = find(ref);
+      if (!numbers.has(root)) numbers.set(root, String(numbers.size + 1));
+      return numbers.get(root) as string;
+    };
+    const numbered = wires(board, (wire) => ({ ...wire, number: number(wire.from) }));
+    expect(broken(pump, { ferruleNumbers: true }, numbered)).toEqual([]);
+    const twice = wires(numbered, (wire) => (wire.to === 'S2:13' ? { ...wire, number: '77' } : wire));
+    expect(broken(pump, { ferruleNumbers: true }, twice)).toHaveLength(1);
+    expect(broken(pump, { ferruleNumbers: true }, board)).toHaveLength(1);
+  });
+
+  test('colours by potential: IEC 60204-1:2016, 13.2.4 and NFPA 79:2021, 13.2 (both from memory)', () => {
+    const iec = (wire: Wire): Wire => ({
+      ...wire,
+      colour: [wire.from, wire.to].some((ref) => ref.endsWith(':PE'))
+        ? 'green-yellow'
+        : [wire.from, wire.to].some((ref) => ref === 'G1:N')
+          ? 'light blue'
+          : /^(G1:L|Q1:|M1:|F2:[1-6]$|KM1:[1-6]$)/.test(wire.from) && !wire.to.startsWith('F1')
+            ? 'black'
+            : 'red',
+    });
+    const board = wires(right(pump), iec);
+    expect(broken(pump, { wireColours: 'iec' }, board)).toEqual([]);
+    expect(
+      broken(
+        pump,
+        { wireColours: 'iec' },
+        wires(board, (wire) => (wire.to === 'M1:V' ? { ...wire, colour: 'blue' } : wire)),
+      ).length,
+    ).toBeGreaterThan(0);
+    expect(broken(american, { wireColours: 'us' }, right(american))).toEqual([]);
+    expect(
+      broken(
+        american,
+        { wireColours: 'us' },
+        wires(right(american), (wire) => (wire.from === 'S1:22' ? { ...wire, colour: 'black' } : wire)),
+      ).length,
+    ).toBeGreaterThan(0);
+  });
+});
+
+describe('work practice from the log', () => {
+  const wire: Wire = { from: 'G1:L1', to: 'Q1:1' };
+  const edit: Edit = { do: 'connect', index: 0, wire };
+  const log = (...events: [number, string][]): WorkEvent[] =>
+    events.map(([t, what]): WorkEvent => {
+      if (what === 'edit') return { t, kind: 'edit', edit };
+      if (what === 'on' || what === 'off') return { t, kind: 'supply', on: what === 'on' };
+      if (what === 'test') return { t, kind: 'dead-test', from: 'G1:L1', to: 'G1:PE' };
+      if (what === 'permission') return { t, kind: 'permission' };
+      return what === 'hand in' ? { t, kind: 'hand-in' } : { t, kind: 'incident', incident: what };
+    });
+  const verdict = (practice: Practice, events: WorkEvent[]) => judgePractice(practice, events, pump.bench).map(({ id, broken: why, kept }) => [id, why === null, kept ?? 0]);
+
+  const cases: [string, Practice, WorkEvent[], boolean, number][] = [
+    ['tested, then on', { deadTest: true }, log([0, 'edit'], [5, 'test'], [9, 'on']), true, 0],
+    ['on without a test', { deadTest: true }, log([0, 'edit'], [9, 'on'], [11, 'test']), false, 0],
+    ['changed after the test', { deadTest: true }, log([0, 'test'], [3, 'edit'], [9, 'on']), false, 0],
+    ['with permission', { permission: true }, log([0, 'edit'], [5, 'permission'], [9, 'on']), true, 0],
+    ['permission before the last change', { permission: true }, log([0, 'permission'], [3, 'edit'], [9, 'on']), false, 0],
+    ['on again after a change', { permission: true }, log([0, 'permission'], [3, 'on'], [5, 'off'], [6, 'edit'], [9, 'on']), false, 0],
+    ['one incident too many keeps half', { incidents: 0 }, log([0, 'on'], [1, 'fuse-blown']), false, 0.5],
+    ['two too many keep a quarter', { incidents: 0 }, log([0, 'on'], [1, 'fuse-blown'], [2, 'chatter']), false, 0.25],
+    ['within what is allowed', { incidents: 2 }, log([0, 'on'], [1, 'fuse-blown'], [2, 'chatter']), true, 0],
+    ['in time', { minutes: 10 }, log([0, 'edit'], [590, 'hand in']), true, 0],
+    ['half over time keeps half', { minutes: 10 }, log([0, 'edit'], [900, 'hand in']), false, 0.5],
+  ];
+  test.each(cases)('%s', (_name, practice, events, kept, part) => expect(verdict(practice, events)).toEqual([[expect.any(String), kept, part]]));
+
+  test('power first, where the exercise asks for an order', () => {
+    const connect = (t: number, from: Wire['from'], to: Wire['to'], index: number): WorkEvent => ({ t, kind: 'edit', edit: { do: 'connect', index, wire: { from, to } } });
+    const power = (t: number, index: number) => connect(t, 'Q1:2', 'KM1:1', index);
+    const control = (t: number, index: number) => connect(t, 'S1:22', 'S2:13', index);
+    expect(verdict({ wiringOrder: 'power-first' }, [power(0, 0), control(1, 1)])).toMatchObject([['wiring-order', true, 0]]);
+    expect(verdict({ wiringOrder: 'power-first' }, [control(0, 0), power(1, 1)])).toMatchObject([['wiring-order', false, expect.any(Number)]]);
+    expect(verdict({ wiringOrder: 'control-first' }, [control(0, 0), power(1, 1)])).toMatchObject([['wiring-order', true, 0]]);
+  });
+
+  test('practice is judged where there is a log, and its points add up with the rest', () => {
+    const asked: Exercise = { ...pump, practice: { deadTest: true, permission: true, incidents: 0 } };
+    const with_ = grade(asked, right(pump), { log: log([0, 'edit'], [9, 'on']), faults: false });
+    expect(with_.criteria.filter(({ points, max }) => points < max).map(({ id }) => id)).toEqual(['dead-test', 'permission']);
+    expect(with_.max).toBe(grade(asked, right(pump), { faults: false }).max);
+  });
+});
+
+test('a report names the exercise’s version, and two markings differ in what they differ in', () => {
+  const board = rewire(right(pump), 'F1:2>F2:95', 'Q1:2>F2:95');
+  const strict = { ...pump, rules: { ...pump.rules, noPoleSealing: true } };
+  const [before, after] = [grade({ ...pump, rules: {} }, board), grade(strict, board)];
+  expect([before.exerciseVersion, after.exerciseVersion]).toEqual([exerciseVersion({ ...pump, rules: {} }), exerciseVersion(strict)]);
+  expect(exerciseVersion({ ...pump, title: 'Another title' })).toBe(exerciseVersion(pump));
+  const difference = reportDifference(before, after);
+  expect(difference).toMatchObject({ exerciseChanged: true, markerChanged: false });
+  expect(difference.criteria.find(({ id }) => id === 'fused-control')).toMatchObject({ before: null, after: 0 });
+  expect(reportDifference(after, after)).toMatchObject({ criteria: [], exerciseChanged: false });
+});
