@@ -1,5 +1,27 @@
 import { describe, expect, test } from '@jest/globals';
-import { Simulation, Solver, compare, compile, describeStimulus, observerOf, prove, referenceBench, run, type Bench, type PropertyId, type Stimulus } from '@contactum/core';
+import {
+  BAD_VOLTAGE,
+  Decisions,
+  PULLS_IN,
+  STAYS_IN,
+  SUPPLY_OPEN,
+  Simulation,
+  Solver,
+  coilVolts,
+  compare,
+  compile,
+  describeStimulus,
+  isShorted,
+  observerOf,
+  prove,
+  pulls,
+  referenceBench,
+  run,
+  voltageFault,
+  type Bench,
+  type PropertyId,
+  type Stimulus,
+} from '@contactum/core';
 import { bench, exercise, exercises, rewire, seeded } from './help.js';
 
 const pump = referenceBench(exercise('brine-pump-three-wire'));
@@ -163,6 +185,41 @@ test('every violation’s trace shows it when it is run in time', () => {
   const bypassed = rewire(pump, 'S2:13>KM1:13', 'F2:96>KM1:13');
   const stop = prove(bypassed).properties.find(({ id }) => id === 'stop-drops');
   expect(run(bypassed, [...(stop?.trace ?? []), { expect: { S1: 'pressed', 'M1.driven': 'forward' } }]).ok).toBe(true);
+});
+
+test('in random states the kept decisions say what the whole solution says (seeds 1 to 12, all boards)', () => {
+  let [shorts, asked] = [0, 0];
+  const boards = [...exercises().map(referenceBench), NO_INTERLOCK, rewire(pump, 'KM1:A2>G1:N', 'KM1:A2>G1:L2'), rewire(harrow, 'KM1:A2>G1:N', 'KM1:A2>KM2:A2')];
+  for (const [n, board] of boards.entries()) {
+    const solver = new Solver(compile(board));
+    const { circuit } = solver;
+    const decisions = new Decisions(solver);
+    const random = seeded(n + 1);
+    for (let k = 0; k < 150; k += 1) {
+      const state = circuit.initial.slice();
+      // Mostly near rest; the proof burns no coil, works no breaker, and loses whole supplies.
+      for (const { index, kind, states } of circuit.mechanisms)
+        if (kind !== 'filament' && kind !== 'switchgear' && random() < 0.4) state[index] = kind === 'supply' ? SUPPLY_OPEN : Math.floor(random() * states);
+      const electrical = solver.at(state);
+      const regions = Array.from({ length: decisions.regions }, (_, r) => decisions.isShort(decisions.ask(decisions.shortAt + r, state), state));
+      expect(regions.some(Boolean)).toBe(isShorted(electrical));
+      if (isShorted(electrical)) {
+        shorts += 1;
+        continue;
+      }
+      circuit.coils.forEach((coil, c) => {
+        const bits = decisions.coilBits(c, decisions.ask(c, state), state);
+        const volts = coilVolts(electrical, c);
+        expect([(bits & PULLS_IN) !== 0, (bits & STAYS_IN) !== 0, (bits & BAD_VOLTAGE) !== 0]).toEqual([
+          pulls(coil, false, volts),
+          pulls(coil, true, volts),
+          voltageFault(coil, volts) !== null,
+        ]);
+        asked += 1;
+      });
+    }
+  }
+  expect(Math.min(shorts, asked)).toBeGreaterThan(10);
 });
 
 /** A random thing a person might do next; at most two buttons are held, as in the proof. */
