@@ -21,6 +21,9 @@ export function PracticeBar({ view, store, live }: { view: AttemptView; store: B
   );
 }
 
+/** A terminal is found as it is spoken, "KM1 13", or as it is written, "KM1:13". */
+const finds = (text: string, option: { label: string } | undefined): boolean => option?.label.toLowerCase().includes(text.trim().replace(':', ' ').toLowerCase()) ?? false;
+
 function DeadTest({ view, store, live }: { view: AttemptView; store: BenchStore; live: LiveBench }) {
   const tested = useStore(store, (state) => state.tested);
   const supplyOn = useStore(live.store, (state) => state.supplyOn);
@@ -40,8 +43,8 @@ function DeadTest({ view, store, live }: { view: AttemptView; store: BenchStore;
   return (
     <span className="practice-part" data-done={tested ? 'yes' : undefined}>
       <span className="practice-state">{tested ? '✓ Tested dead' : '○ Test dead'}</span>
-      <Select aria-label="Dead test from" size="small" showSearch placeholder="from" value={from} options={options} onChange={setFrom} />
-      <Select aria-label="Dead test to" size="small" showSearch placeholder="to" value={to} options={options} onChange={setTo} />
+      <Select aria-label="Dead test from" size="small" showSearch={{ filterOption: finds }} placeholder="from" value={from} options={options} onChange={setFrom} />
+      <Select aria-label="Dead test to" size="small" showSearch={{ filterOption: finds }} placeholder="to" value={to} options={options} onChange={setTo} />
       <Button size="small" disabled={supplyOn || !from || !to || from === to} onClick={read}>
         Read ohms
       </Button>

@@ -224,7 +224,7 @@ function Side({
         <Board bench={drawn} {...(edits ? { edits } : {})} live={live} act={act} marked={shorted?.where ?? []} label={title} />
       </div>
       <p className="replay-incident" role="status">
-        {incidents.slice(-1).map(sentence).join(' ')}
+        {incidents.slice(-2).map(sentence).join(' ')}
       </p>
       <StripChart bench={bench} live={live} />
     </section>
