@@ -264,6 +264,35 @@ test('an exercise from setting it to the mark', async ({ page }) => {
     await signOut(page);
   });
 
+  await test.step('before switching on: a dead test, and the instructor’s permission', async () => {
+    await signIn(page, 'skerry');
+    await page.locator('.exercise-card', { hasText: 'Brine pump, emergency stop' }).getByRole('button').click();
+    await expect(page.getByText('Ask your instructor for permission')).toBeVisible();
+    await board.type('G1 L1 > Q1 1');
+    await page.getByLabel('Dead test from').click();
+    await page.keyboard.type('Q1 1');
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'Read ohms' }).click();
+    await expect(page.getByText('no connection')).toBeVisible();
+    await expect(page.getByText('✓ Tested dead')).toBeVisible();
+    await accessible(page);
+    const attempt = page.url().split('/').at(-1) ?? '';
+    await signOut(page);
+    await signIn(page, 'brack');
+    await page.goto(`/slip/${attempt}`);
+    await page.getByRole('button', { name: 'Give permission to energise' }).click();
+    await expect(page.getByText(/^Permission to energise was given at/)).toBeVisible();
+    await signOut(page);
+    await signIn(page, 'skerry');
+    await page.goto(`/bench/${attempt}`);
+    await expect(page.getByText(/^✓ Permission given at/)).toBeVisible();
+    await expect(page.getByText('✓ Tested dead')).toBeVisible();
+    await board.type('cut G1 L1 > Q1 1');
+    await expect(page.getByText('Ask your instructor for permission')).toBeVisible();
+    await expect(page.getByText('○ Test dead')).toBeVisible();
+    await signOut(page);
+  });
+
   await test.step('a student finds nothing at an instructor’s address', async () => {
     await signIn(page, 'osier');
     for (const address of ['/exercises/brine-pump-three-wire', '/marks']) {

@@ -435,7 +435,7 @@ try {
   await buildServer();
   await buildWeb();
   console.log(`Processor: ${cpus()[0]?.model ?? 'unknown'}, ${cpus().length} cores; Node.js ${process.versions.node}`);
-  await engine();
+  if (!process.argv.includes('--server')) await engine();
   if (process.argv.includes('--engine')) {
     console.table(rows);
     process.exit(rows.some(({ verdict }) => verdict === 'MISSED') ? 1 : 0);

@@ -57,18 +57,24 @@ export async function startMarker({ database, databaseUrl, worker, workerArgumen
     });
   };
 
-  const workIds = await Promise.all(
+  const workIds: string[] = [];
+  // A worker looks again at once instead of at its next poll.
+  const wake = (): void => workIds.forEach((id) => boss.notifyWorker(id));
+  const started = await Promise.all(
     Array.from({ length: threads }, () =>
       boss.work<{ attemptId: string }>(QUEUE, { batchSize: 1, pollingIntervalSeconds: 1 }, async ([job]) => {
         if (job) await mark(job.data.attemptId);
+        wake();
       }),
     ),
   );
 
+  workIds.push(...started);
+
   const enqueue = async (attemptId: string): Promise<void> => {
     await boss.send(QUEUE, { attemptId });
-    // This process looks at once; another one finds the job at its next poll.
-    for (const id of workIds) boss.notifyWorker(id);
+    // Another process finds the job at its next poll.
+    wake();
   };
 
   const left = await AttemptModel.query(database).where({ state: 'handed-in' }).select('id');
