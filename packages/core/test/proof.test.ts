@@ -160,6 +160,17 @@ describe('equivalence', () => {
     expect(compare(pump, pole, { observe })).toMatchObject({ equivalent: true });
   });
 
+  test('the main contactor from Start or through star, and either kind of timer, are the same', () => {
+    const observe = ['KM1', 'KM2', 'KM3', 'M1.driven', 'M1.connection'];
+    const [fromStart, throughStar, timer] = ['main-from-start', 'main-through-star', 'timer'].map((school) => referenceBench(exercise(`blower-star-delta-${school}`))) as [
+      Bench,
+      Bench,
+      Bench,
+    ];
+    for (const other of [throughStar, timer]) expect(compare(fromStart, other, { observe })).toMatchObject({ equivalent: true, complete: true });
+    expect(compare(fromStart, rewire(throughStar, 'KM3:A2>G1:N'), { observe })).toMatchObject({ equivalent: false });
+  });
+
   test('a shortest counterexample, and it can be replayed on both boards', () => {
     const momentary = rewire(pump, 'KM1:14>KM1:A1');
     const { equivalent, counterexample } = compare(pump, momentary, { observe });
