@@ -39,6 +39,14 @@ describe('single faults', () => {
     }
   });
 
+  test('what the interlock of a star-delta starter is worth: without it a stuck timer contact shorts the lines', () => {
+    const blower = referenceBench(exercise('blower-star-delta-timer'));
+    const without = rewire(blower, 'KT1:18>KM3:21 KM3:22>KM2:A1 KT1:28>KM2:21 KM2:22>KM3:A1', 'KT1:18>KM2:A1 KT1:28>KM3:A1');
+    const shorts = (board: Bench) => lostBy(board).filter((line) => line.includes('no-short'));
+    expect(shorts(blower)).toEqual([]);
+    expect(shorts(without)).toEqual(['contact-stuck-closed KT1:17-18: no-short', 'contact-stuck-closed KT1:17-28: no-short']);
+  });
+
   test('a welded pole holds the interlock: its mirror contact stays open (IEC 60947-4-1 annex F, from memory)', () => {
     const board = referenceBench(electrical);
     const faulty = withFault(compile(board), { kind: 'contact-stuck-closed', place: 'KM1:1-2' });
