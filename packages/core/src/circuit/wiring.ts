@@ -8,3 +8,8 @@ export function wiredTogether(circuit: Circuit, through: (contact: Switch) => bo
   for (const contact of circuit.switches) if (through(contact)) sets.union(contact.a, contact.b);
   return sets;
 }
+
+/** Terminals on which a wire ends. */
+export function wiredTerminals(circuit: Circuit): Set<number> {
+  return new Set(circuit.conductors.filter(({ wire }) => wire >= 0).flatMap(({ a, b }) => [a as number, b as number]));
+}

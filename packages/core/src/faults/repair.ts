@@ -1,6 +1,6 @@
 import { conductorsByTerminal, splitRef, type Bench, type TerminalRef, type Wire } from '../bench/index.js';
 import { anatomy } from '../catalogue/index.js';
-import { type Circuit, type MechanicalState, type Stimulus } from '../circuit/index.js';
+import type { Circuit, MechanicalState, Stimulus, TerminalIndex } from '../circuit/index.js';
 import { Solver, isShorted } from '../electrics/index.js';
 import { proveCircuit } from '../proof/index.js';
 import { Simulation, isExpectation, runSteps, type Mismatch, type Step } from '../simulation/index.js';
@@ -97,7 +97,8 @@ class Search {
   private readonly kindOfPin: Uint8Array;
   /** Potentials of the reference: of two repairs the one nearer to it is shown first. */
   private readonly wanted: Int32Array;
-  private readonly locked: ReadonlySet<number>;
+  /** By pin: one of its terminals. */
+  private readonly terminalOf: TerminalIndex[];
   /** By wiring: how the whole of it fails, or null where it passes. */
   private readonly verdicts = new Map<string, Refusal | null>();
   private seen = new Set<string>();
@@ -118,15 +119,18 @@ class Search {
     private readonly listing: number,
   ) {
     this.trial = new Trial({ ...task.bench, wires: task.bench.wires.slice(0, task.locked) });
-    const { indexOf } = this.trial.circuit;
-    const pin = (ref: string) => this.trial.pinOf[indexOf.get(ref) as number] as number;
-    this.own = task.bench.wires.map(({ from, to }) => ({ a: pin(from), b: pin(to) }));
-    this.locked = new Set(task.bench.wires.slice(0, task.locked).map((_, k) => k));
-    const pinned = (wire: Wire): PinWire => ({ a: pin(wire.from), b: pin(wire.to) });
+    const { circuit, pinOf } = this.trial;
+    const pinned = ({ from, to }: Wire): PinWire => ({ a: this.trial.pin(from), b: this.trial.pin(to) });
+    this.own = task.bench.wires.map(pinned);
     const wanted = task.reference.wires.map(pinned);
     this.wanted = this.trial.nets(wanted);
+    this.terminalOf = new Array<TerminalIndex>(this.trial.pins);
     this.kindOfPin = new Uint8Array(this.trial.pins);
-    for (const ref of this.trial.circuit.terminals) this.kindOfPin[pin(ref)] = (this.kindOfPin[pin(ref)] as number) | circuitOf(task.bench, ref);
+    circuit.terminals.forEach((ref, terminal) => {
+      const pin = pinOf[terminal] as number;
+      this.terminalOf[pin] ??= terminal as TerminalIndex;
+      this.kindOfPin[pin] = (this.kindOfPin[pin] as number) | circuitOf(task.bench, ref);
+    });
     const story = storyOf(task, (state, motor) => this.trial.tiedEnds(wanted, state, motor));
     this.checkpoints = story.checkpoints;
     this.departures = story.departures;
@@ -174,22 +178,17 @@ class Search {
   private children(node: Candidate): readonly Candidate[] | null {
     const most = 2 * node.left + node.free;
     const sets: Map<number, Answer>[] = [];
-    let compared = 0;
     for (const failing of this.failings(node.wires)) {
       if (most === 0) return [];
       const set = new Map(failing.flatMap((one) => this.answers(node, one)).map((answer) => [answer.key, answer]));
-      // With one thing left to do it must answer all failings.
-      const before = most === 1 ? sets.pop() : undefined;
-      if (before) for (const key of set.keys()) if (!before.has(key)) set.delete(key);
       if (set.size === 0) return [];
       sets.push(set);
-      compared += 1;
-      if (compared === (most === 1 ? COMPARED_LAST : COMPARED)) break;
+      if (sets.length === (most === 1 ? COMPARED_LAST : COMPARED)) break;
     }
-    const answers = sets.length > 0 ? null : this.cures(node);
-    if (sets.length === 0 && answers === null) return null;
-    if (answers) return answers.flatMap((answer) => node.after(answer));
-    if (most === 1) return [...(sets[0] as Map<number, Answer>).values()].flatMap((answer) => this.last(node, answer));
+    const [first, ...others] = sets;
+    if (!first) return this.cures(node)?.flatMap((answer) => node.after(answer)) ?? null;
+    // One thing that is left to do must answer all failings.
+    if (most === 1) return [...first.values()].filter(({ key }) => others.every((set) => set.has(key))).flatMap((answer) => this.last(node, answer));
     if (node.left === 1 && node.free === 0) return this.lastEdit(node, sets);
     if (node.left === 0 && node.free === 2) return this.lastTwo(node, sets);
     return this.narrowed(node, sets, most).flatMap((answer) => node.after(answer));
@@ -316,7 +315,7 @@ class Search {
 
   /** Wires that carry a potential to some pins. */
   private feeding(wires: readonly PinWire[], state: MechanicalState, ends: readonly number[], shared = false): number[] {
-    const goals = this.trial.tiedPins(state).map(({ pin }) => pin);
+    const goals = this.trial.tiedPins(state);
     return [...new Set(ends.flatMap((end) => this.trial.wiresOnWay(wires, state, end, goals, shared) ?? []))];
   }
 
@@ -378,7 +377,7 @@ class Search {
     }
     // A net that may yet be parted counts as more than one.
     const parting = new Set<number>();
-    if (node.left > 0) node.names.forEach((name, k) => name >= 0 && !this.locked.has(name) && parting.add(nets[(node.wires[k] as PinWire).a] as number));
+    if (node.left > 0) node.names.forEach((name, k) => name >= this.task.locked && parting.add(nets[(node.wires[k] as PinWire).a] as number));
     const size = (members: ReadonlySet<number>): number => members.size + (parting.size > 0 && [...members].some((net) => parting.has(net)) ? 1 : 0);
     const to = new Set<number>();
     for (const [other, members] of byNode) if (other !== root && admits(other, size(members))) for (const net of members) to.add(net);
@@ -396,7 +395,7 @@ class Search {
 
   /** What stays is the instructor's, and what was just put in. */
   private mayGo(name: number): boolean {
-    if (name < 0 || this.locked.has(name)) return false;
+    if (name < this.task.locked) return false;
     const { a, b } = this.own[name] as PinWire;
     return !this.towards || this.wanted[a] !== this.wanted[b];
   }
@@ -529,10 +528,8 @@ class Search {
   }
 
   private circuitOf(wires: readonly PinWire[]): Circuit {
-    const { circuit, pinOf } = this.trial;
-    const terminalOf = new Map<number, number>();
-    pinOf.forEach((pin, terminal) => terminalOf.has(pin) || terminalOf.set(pin, terminal));
-    const at = (pin: number) => terminalOf.get(pin) as Circuit['conductors'][number]['a'];
+    const { circuit } = this.trial;
+    const at = (pin: number) => this.terminalOf[pin] as TerminalIndex;
     return { ...circuit, conductors: [...circuit.conductors, ...wires.map(({ a, b }, wire) => ({ a: at(a), b: at(b), wire, tag: '', ohms: 0.02 }))] };
   }
 
@@ -583,7 +580,7 @@ class Search {
       const { a, b } = added[moved] as PinWire;
       // One end stays where it is: it meets the added wire there, at the wire's own end or through others.
       const others = this.trial.nets(wires.filter((_, at) => names[at] !== -1 - moved));
-      const meets = (ref: TerminalRef, end: number): boolean => others[this.pin(ref)] === others[end];
+      const meets = (ref: TerminalRef, end: number): boolean => others[this.trial.pin(ref)] === others[end];
       const keepsFrom = meets(own.from, a) || meets(own.from, b);
       const stays = keepsFrom ? own.from : own.to;
       const other = pick(meets(stays, a) ? b : a, stays);
@@ -606,10 +603,6 @@ class Search {
   private style(from: TerminalRef, to: TerminalRef): Pick<Wire, 'colour' | 'area'> {
     const like = [...this.task.reference.wires, ...this.task.bench.wires].find((wire) => [wire.from, wire.to].some((ref) => ref === from || ref === to));
     return { ...(like?.colour === undefined ? {} : { colour: like.colour }), ...(like?.area === undefined ? {} : { area: like.area }) };
-  }
-
-  private pin(ref: TerminalRef): number {
-    return this.trial.pinOf[this.trial.circuit.indexOf.get(ref) as number] as number;
   }
 
   private roomOf(ref: TerminalRef): number {

@@ -1,6 +1,6 @@
 import type { Bench } from '../bench/index.js';
 import { OPERATED, REST, TIMER_DONE, TIMER_IDLE, TIMER_TIMING } from '../catalogue/index.js';
-import { UnionFind, compile, type Circuit, type MechanicalState, type Mechanism, type MechanismIndex } from '../circuit/index.js';
+import { UnionFind, compile, type Circuit, type Coil, type Lamp, type MechanicalState, type Mechanism, type MechanismIndex } from '../circuit/index.js';
 import { Solver, coilVolts, isShorted, pulls, type Driven, type Electrical } from '../electrics/index.js';
 import { isFixed } from '../proof/index.js';
 import { LAMP_LIT } from '../tolerances.js';
@@ -36,8 +36,8 @@ export interface Departure {
 
 /**
  * What a wiring fails to do at a checkpoint: two pins that must not meet, or a load that should or should not have its
- * voltage, by conductors alone or shared with other loads. A short circuit goes along some ways, one of which must be cut. `wants` is a coil's or lamp's rated voltage, or how many ends of
- * a motor live conductors must hold.
+ * voltage, by conductors alone or shared with other loads. A short circuit goes along some ways, one of which must be cut.
+ * `wants` is a coil's or lamp's rated voltage, or how many ends of a motor live conductors must hold.
  */
 export type Failing =
   | { readonly kind: 'short'; readonly state: MechanicalState; readonly ways: readonly (readonly [number, number])[] }
@@ -58,6 +58,18 @@ interface Load {
   readonly b: number;
 }
 
+/** What can be seen of a wiring in one state; null where it cannot be told. */
+interface Seen {
+  /** Loads may share a voltage. */
+  readonly shared: boolean;
+  /** What coil k asks of an armature that is in or not. */
+  readonly asks: (k: number, sealed: boolean) => boolean | null;
+  readonly lampVolts: (k: number) => number | null;
+  /** An end of motor k that a live conductor holds. */
+  readonly liveEnd: (k: number) => number | undefined;
+  readonly field: (k: number) => Omit<Field, 'tied'> | null;
+}
+
 /**
  * A board as the search for repairs sees it: pins are terminals with what always joins them (inner links, wires that stay,
  * switchgear that nobody works), and a wiring is a set of wires between pins. Judges a wiring at checkpoints by the
@@ -76,7 +88,18 @@ export class Trial {
   private readonly ties: readonly { readonly pin: number; readonly potential: number; readonly supply: number }[];
   private readonly earthPotential: number;
   private readonly earthPins: readonly number[];
-  private readonly bondedPins: readonly number[];
+  /** Pins of the supplies' PE. */
+  readonly bonded: readonly number[];
+  private readonly byConductors: Seen = {
+    shared: false,
+    asks: (k, sealed) => this.asks(k, sealed),
+    lampVolts: (k) => {
+      const { a, b } = this.lampLoads[k] as Load;
+      return this.voltsAcross(a, b);
+    },
+    liveEnd: (k) => this.motorEnds[k]?.find((end) => (this.held[this.sets.find(end)] as number) >= 0),
+    field: (k) => this.field(k),
+  };
   private readonly closedIn = new WeakMap<MechanicalState, readonly PinWire[]>();
   private readonly fields = new Map<string, Omit<Field, 'tied'>>();
   private readonly solver: Solver;
@@ -136,7 +159,7 @@ export class Trial {
     this.potentials = potentials;
     this.earthPotential = this.ties.find(({ supply }) => supply < 0)?.potential ?? 0;
     this.earthPins = circuit.motors.map(({ earth }) => pin(earth));
-    this.bondedPins = circuit.terminals.flatMap((ref, k) => (ref.endsWith(':PE') && circuit.earthed.includes(k as never) ? [pin(k)] : []));
+    this.bonded = circuit.terminals.flatMap((ref, k) => (ref.endsWith(':PE') && circuit.earthed.includes(k as never) ? [pin(k)] : []));
     this.sets = new UnionFind(this.pins);
     this.apart = Int32Array.from({ length: this.pins }, (_, k) => k);
     this.held = new Int32Array(this.pins);
@@ -155,15 +178,58 @@ export class Trial {
   }
 
   /** What a wiring fails to do at a checkpoint, one answer for each way in which the unobserved may stand: one of them must be cured. Empty where nothing is found. */
-  failing(wires: readonly PinWire[], { states, coils, lamps, motors }: Checkpoint): Failing[] {
+  failing(wires: readonly PinWire[], checkpoint: Checkpoint): Failing[] {
     if (!this.usable) return [];
-    const found: Failing[] = [];
-    for (const state of states) {
-      const failing = this.failingIn(wires, state, coils, lamps, motors);
-      if (!failing) return [];
-      found.push(failing);
+    return unlessOneFits(checkpoint.states, (state) => this.hold(wires, state) ?? this.judge(state, checkpoint, this.byConductors));
+  }
+
+  /** The same of a whole wiring by the solution of its circuit. */
+  failingExactly(solver: Solver, checkpoint: Checkpoint): Failing[] {
+    return unlessOneFits(checkpoint.states, (state) => {
+      const electrical = solver.at(state);
+      return isShorted(electrical) ? null : this.judge(state, checkpoint, this.bySolution(electrical));
+    });
+  }
+
+  private judge(state: MechanicalState, { coils, lamps, motors }: Checkpoint, seen: Seen): Failing | null {
+    const { circuit } = this;
+    const { shared } = seen;
+    for (let k = 0; k < circuit.coils.length; k += 1) {
+      const { mechanism, voltage } = circuit.coils[k] as Coil;
+      const sealed = coils[k] ?? isHeld(circuit, state, mechanism);
+      const has = seen.asks(k, sealed);
+      const { a, b } = this.coilLoads[k] as Load;
+      if (has !== null && has !== sealed) return { kind: has ? 'live' : 'dead', state, ends: [a, b], wants: voltage, shared };
     }
-    return found;
+    for (let k = 0; k < circuit.lamps.length; k += 1) {
+      const wanted = lamps[k] ?? null;
+      const volts = wanted === null ? null : seen.lampVolts(k);
+      if (volts === null) continue;
+      const { voltage } = circuit.lamps[k] as Lamp;
+      const lit = volts >= LAMP_LIT * voltage;
+      const { a, b } = this.lampLoads[k] as Load;
+      if (lit !== wanted) return { kind: lit ? 'live' : 'dead', state, ends: [a, b], wants: voltage, shared };
+    }
+    for (const [k, wanted] of motors.entries()) {
+      // A motor that the reference cuts off at every end is cut off.
+      const liveEnd = wanted.tied === 0 ? seen.liveEnd(k) : undefined;
+      if (liveEnd !== undefined) return { kind: 'live', state, ends: [liveEnd], wants: 0, shared };
+      const field = seen.field(k);
+      // A line's place taken by the neutral still turns the motor, but with another field.
+      if (field === null || (field.driven === wanted.driven && Math.abs(field.positive - wanted.positive) <= SAME_FIELD * Math.max(wanted.positive, 1))) continue;
+      return { kind: wanted.driven === 'none' ? 'live' : 'dead', state, ends: this.motorEnds[k] ?? [], wants: wanted.tied, shared };
+    }
+    return null;
+  }
+
+  private bySolution(electrical: Electrical): Seen {
+    return {
+      shared: true,
+      asks: (k, sealed) => pulls(this.circuit.coils[k] as Coil, sealed, coilVolts(electrical, k)),
+      lampVolts: (k) => electrical.lampVolts[k] as number,
+      liveEnd: () => undefined,
+      field: (k) => electrical.motors[k] ?? null,
+    };
   }
 
   /** Where the armatures that must move come to a stand before they have all moved, what none of the rest is asked to do; empty where they do not, or where it cannot be told. */
@@ -212,51 +278,13 @@ export class Trial {
     return pulls(coil, sealed, dc ? { ac: 0, dc: volts } : { ac: volts, dc: 0 });
   }
 
-  /** What a whole wiring fails to do at a checkpoint by the solution of its circuit; as `failing`. */
-  failingExactly(solver: Solver, { states, coils, lamps, motors }: Checkpoint): Failing[] {
-    const found: Failing[] = [];
-    for (const state of states) {
-      const failing = this.failingSolved(solver.at(state), state, coils, lamps, motors);
-      if (!failing) return [];
-      found.push(failing);
-    }
-    return found;
-  }
-
-  private failingSolved(electrical: Electrical, state: MechanicalState, coils: Checkpoint['coils'], lamps: Checkpoint['lamps'], motors: readonly Field[]): Failing | null {
-    const { circuit } = this;
-    if (isShorted(electrical)) return null;
-    const wrong = (has: boolean, ends: readonly number[], wants: number): Failing => ({ kind: has ? 'live' : 'dead', state, ends, wants, shared: true });
-    for (const [k, coil] of circuit.coils.entries()) {
-      const sealed = coils[k] ?? isHeld(circuit, state, coil.mechanism);
-      const has = pulls(coil, sealed, coilVolts(electrical, k));
-      const { a, b } = this.coilLoads[k] as Load;
-      if (has !== sealed) return wrong(has, [a, b], coil.voltage);
-    }
-    for (const [k, { voltage }] of circuit.lamps.entries()) {
-      const lit = (electrical.lampVolts[k] as number) >= LAMP_LIT * voltage;
-      const { a, b } = this.lampLoads[k] as Load;
-      if (lit !== (lamps[k] ?? lit)) return wrong(lit, [a, b], voltage);
-    }
-    for (const [k, wanted] of motors.entries()) {
-      const field = electrical.motors[k];
-      if (field && (field.driven !== wanted.driven || Math.abs(field.positive - wanted.positive) > SAME_FIELD * Math.max(wanted.positive, 1)))
-        return wrong(wanted.driven === 'none', this.motorEnds[k] ?? [], wanted.tied);
-    }
-    return null;
-  }
-
   /** A motor frame that no wire joins to the supply's PE. */
   unearthed(wires: readonly PinWire[]): Failing | null {
     const { sets } = this;
     sets.parent.set(this.apart);
     for (const { a, b } of wires) sets.union(a, b);
-    for (const from of this.earthPins) if (!this.bondedPins.some((bonded) => sets.find(bonded) === sets.find(from))) return { kind: 'earth', from };
+    for (const from of this.earthPins) if (!this.bonded.some((bonded) => sets.find(bonded) === sets.find(from))) return { kind: 'earth', from };
     return null;
-  }
-
-  get bonded(): readonly number[] {
-    return this.bondedPins;
   }
 
   /** Pins joined by wires and by the contacts that are closed. */
@@ -284,42 +312,6 @@ export class Trial {
     return closed;
   }
 
-  private failingIn(
-    wires: readonly PinWire[],
-    state: MechanicalState,
-    coils: readonly (boolean | null)[],
-    lamps: readonly (boolean | null)[],
-    motors: readonly Field[],
-  ): Failing | null {
-    const short = this.hold(wires, state);
-    if (short) return short;
-    for (const [k, { a, b }] of this.coilLoads.entries()) {
-      const mechanism = this.circuit.coils[k]?.mechanism as MechanismIndex;
-      const sealed = coils[k] ?? isHeld(this.circuit, state, mechanism);
-      const has = this.asks(k, sealed);
-      if (has !== null && has !== sealed) return { kind: has ? 'live' : 'dead', state, ends: [a, b], wants: this.circuit.coils[k]?.voltage ?? 0 };
-    }
-    for (const [k, { a, b }] of this.lampLoads.entries()) {
-      const wanted = lamps[k] ?? null;
-      if (wanted === null) continue;
-      const volts = this.voltsAcross(a, b);
-      if (volts === null) continue;
-      const lit = volts >= LAMP_LIT * (this.circuit.lamps[k]?.voltage ?? 0);
-      if (lit !== wanted) return { kind: lit ? 'live' : 'dead', state, ends: [a, b], wants: this.circuit.lamps[k]?.voltage ?? 0 };
-    }
-    for (const [k, wanted] of motors.entries()) {
-      // A motor that the reference cuts off at every end is cut off.
-      const liveEnd = wanted.tied === 0 ? this.motorEnds[k]?.find((end) => (this.held[this.sets.find(end)] as number) >= 0) : undefined;
-      if (liveEnd !== undefined) return { kind: 'live', state, ends: [liveEnd], wants: 0 };
-      const field = this.field(k);
-      // A line's place taken by the neutral still turns the motor, but with another field.
-      if (field === null || (field.driven === wanted.driven && Math.abs(field.positive - wanted.positive) <= SAME_FIELD * Math.max(wanted.positive, 1))) continue;
-      const ends = this.motorEnds[k] ?? [];
-      return { kind: wanted.driven === 'none' ? 'live' : 'dead', state, ends, wants: wanted.tied };
-    }
-    return null;
-  }
-
   /** Joins a wiring in a state and marks what the live conductors hold; a short circuit where two meet. */
   private hold(wires: readonly PinWire[], state: MechanicalState): Failing | null {
     const { sets, held } = this;
@@ -340,7 +332,7 @@ export class Trial {
     if (!live) return null;
     for (const { primary, secondary, primaryVoltage, potential } of this.transformers) {
       const [h1, h2] = primary.map((pin) => held[sets.find(pin)] as number) as [number, number];
-      const volts = h1 < 0 || h2 < 0 ? 0 : this.difference(h1, h2);
+      const volts = h1 < 0 || h2 < 0 ? 0 : this.volts(h1, h2);
       if (Math.abs(volts - primaryVoltage) > SAME_FIELD * primaryVoltage) return { kind: 'dead', state, ends: primary, wants: primaryVoltage };
       // Whichever side is earthed stands for the reference; where none is, the second.
       const [x1, x2] = secondary;
@@ -363,7 +355,7 @@ export class Trial {
     const [one, other] = [sets.find(a), sets.find(b)];
     if (one === other) return 0;
     const [p, q] = [held[one] as number, held[other] as number];
-    if (p >= 0 && q >= 0) return this.difference(p, q);
+    if (p >= 0 && q >= 0) return this.volts(p, q);
     const reached = new Set<number>([p, q].filter((potential) => potential >= 0));
     const crossed = this.flood(
       [one, other].filter((root) => (held[root] as number) < 0),
@@ -399,7 +391,8 @@ export class Trial {
     return crossed;
   }
 
-  private difference(p: number, q: number): number {
+  /** Volts between two potentials. */
+  volts(p: number, q: number): number {
     const [one, other] = [this.potentials[p], this.potentials[q]];
     return one && other ? Math.hypot(one.re - other.re, one.im - other.im) : 0;
   }
@@ -472,15 +465,14 @@ export class Trial {
     return { nodes: this.roots(), held: this.held.slice() };
   }
 
-  /** Volts between two potentials. */
-  volts(p: number, q: number): number {
-    return this.difference(p, q);
+  /** Pins that the live supplies of a state, earth, and transformers hold. */
+  tiedPins(state: MechanicalState): number[] {
+    return [...this.ties.flatMap(({ pin, supply }) => (supply < 0 || state[supply] === 0 ? [pin] : [])), ...this.transformers.flatMap(({ secondary }) => secondary)];
   }
 
-  /** Pins that the live supplies of a state, earth, and transformers hold. */
-  tiedPins(state: MechanicalState): { pin: number }[] {
-    const secondary = this.transformers.flatMap(({ secondary: pins }) => pins.map((pin) => ({ pin })));
-    return [...this.ties.filter(({ supply }) => supply < 0 || state[supply] === 0), ...secondary];
+  /** The pin of a terminal. */
+  pin(ref: string): number {
+    return this.pinOf[this.circuit.indexOf.get(ref) as number] as number;
   }
 
   /** Wires on a shortest way between pins and goals through wires and closed contacts, and through loads where told so; null where there is none. */
@@ -513,6 +505,17 @@ export class Trial {
     }
     return null;
   }
+}
+
+/** What is found in each of some states; nothing where one of them fits. */
+function unlessOneFits(states: readonly MechanicalState[], judge: (state: MechanicalState) => Failing | null): Failing[] {
+  const found: Failing[] = [];
+  for (const state of states) {
+    const failing = judge(state);
+    if (!failing) return [];
+    found.push(failing);
+  }
+  return found;
 }
 
 const UNREACHED = -2;

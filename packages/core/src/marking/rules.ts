@@ -1,6 +1,6 @@
 import { splitRef } from '../bench/index.js';
 import { OPERATED, REST, type Device, type Duty } from '../catalogue/index.js';
-import { wiredTogether, type Circuit, type Coil, type MechanicalState, type Switch, type TerminalIndex, type UnionFind } from '../circuit/index.js';
+import { wiredTerminals, wiredTogether, type Circuit, type Coil, type MechanicalState, type Switch, type TerminalIndex, type UnionFind } from '../circuit/index.js';
 import { Solver, coilWants, isShorted } from '../electrics/index.js';
 import { unbondedEarths } from '../proof/index.js';
 import { DIAL_LEAST, DIAL_MOST_IEC, DIAL_MOST_NEC, DIAL_MOST_NEC_SERVICE } from '../tolerances.js';
@@ -96,11 +96,6 @@ function isReturn(circuit: Circuit, ref: string): boolean {
   const { tag, terminal } = splitRef(ref);
   const type = circuit.bench.devices.find((d) => d.tag === tag)?.type ?? '';
   return (type === 'supply-dc' && terminal === '-') || (type.startsWith('supply-') && terminal === 'N');
-}
-
-/** Terminals on which a wire ends. */
-function wiredTerminals(circuit: Circuit): Set<number> {
-  return new Set(circuit.conductors.filter(({ wire }) => wire >= 0).flatMap(({ a, b }) => [a as number, b as number]));
 }
 
 const deviceOfSwitch = (circuit: Circuit, { mechanism }: Switch): Device => circuit.mechanisms[mechanism]?.device as Device;

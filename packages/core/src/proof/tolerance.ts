@@ -1,5 +1,5 @@
 import { splitRef } from '../bench/index.js';
-import { describeFault, withFault, wiredTogether, type Circuit, type Fault, type MechanicalState } from '../circuit/index.js';
+import { describeFault, withFault, wiredTerminals, wiredTogether, type Circuit, type Fault, type MechanicalState } from '../circuit/index.js';
 import { Solver, describeShort } from '../electrics/index.js';
 import { proveCircuit, type Proof, type Property, type PropertyId } from './prove.js';
 
@@ -67,7 +67,7 @@ function judge(circuit: Circuit, fault: Fault, properties: readonly PropertyId[]
 
 /** Every single fault that is worth trying on a board; what no wire reaches cannot fail. */
 export function credibleFaults(circuit: Circuit): Fault[] {
-  const wired = new Set(circuit.conductors.filter(({ wire }) => wire >= 0).flatMap(({ a, b }) => [a as number, b as number]));
+  const wired = wiredTerminals(circuit);
   const contacts = circuit.switches.filter(({ a, b, mechanism }) => wired.has(a) && wired.has(b) && circuit.mechanisms[mechanism]?.kind !== 'switchgear');
   const place = ({ tag, spec }: (typeof contacts)[number]) => `${tag}:${spec.name}`;
   const pole = contacts.filter(({ spec }) => spec.role === 'pole');
@@ -88,7 +88,7 @@ function controlPotentials(circuit: Circuit): string[] {
   const sets = wiredTogether(circuit);
   const held = new Set([...circuit.earthed, ...circuit.sources.map(({ terminal }) => terminal)].map((k) => sets.find(k)));
   const ends = [...circuit.coils.flatMap(({ a, b }) => [a, b]), ...circuit.switches.filter(({ spec }) => spec.role !== 'pole').flatMap(({ a, b }) => [a, b])];
-  const wired = new Set(circuit.conductors.filter(({ wire }) => wire >= 0).flatMap(({ a, b }) => [a as number, b as number]));
+  const wired = wiredTerminals(circuit);
   const seen = new Set<number>();
   return ends.flatMap((end) => {
     const root = sets.find(end);
