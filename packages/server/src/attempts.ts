@@ -2,7 +2,7 @@ import { isDeepStrictEqual } from 'node:util';
 import type { Knex } from 'knex';
 import { applyEdit, compile, foldEdits, referenceBench, resultWith, type Bench, type Edit, type Exercise, type WorkEvent } from '@contactum/core';
 import type { AttemptSummary, ExerciseForStudent, LogEntry, LogEntryRequest, Person, PointChange, Result, Slip } from '@contactum/contract';
-import { AssignmentModel, AttemptModel, LogModel, type LogBody } from './database/models.js';
+import { AssignmentModel, AttemptModel, LogModel, type ClassModel, type LogBody, type PersonModel } from './database/models.js';
 import { Refusal, notFound } from './http/errors.js';
 
 /** An exercise with its answer taken out. */
@@ -144,7 +144,8 @@ export async function appendEntry(database: Knex, id: string, student: Person, {
     }
     if (entry.kind === 'dead-test') {
       if (supplyIsOn(log)) throw new Refusal('conflict', 'The supply is on. A dead test is made with it off.', { lastSeq: log.length });
-      for (const key of ['from', 'to'] as const) if (!compile(exercise.bench).indexOf.has(entry[key])) throw noTerminal(key, entry[key]);
+      const { indexOf } = compile(exercise.bench);
+      for (const key of ['from', 'to'] as const) if (!indexOf.has(entry[key])) throw noTerminal(key, entry[key]);
     }
     await LogModel.query(trx).insert({ attemptId: id, seq, kind: entry.kind, body });
     return { seq };
@@ -166,22 +167,45 @@ function formerOf({ former }: AttemptModel): Slip['former'] {
   return last ? { markedAt: last.markedAt.toISOString(), report: last.report } : null;
 }
 
-/** A slip with everything on it, for its student or for the instructor of its class. */
-export async function slipOf(database: Knex, id: string, person: Person): Promise<Slip> {
+interface Readable {
+  readonly attempt: AttemptModel;
+  readonly student: PersonModel;
+  readonly group: ClassModel;
+  readonly exercise: Exercise;
+}
+
+/** An attempt with what belongs to it, for its student or for the instructor of its class; for anybody else there is none. */
+async function readable(database: Knex, id: string, person: Person): Promise<Readable> {
   const attempt = await AttemptModel.query(database).findById(id).withGraphFetched('[assignment.class, student, marking, former, permissions, changes.author, remarks.author]');
   const assignment = attempt?.assignment;
   const group = assignment?.class;
-  if (!attempt || !assignment || !group || !attempt.student) throw notFound('attempt');
+  const student = attempt?.student;
+  if (!attempt || !assignment || !group || !student) throw notFound('attempt');
   const own = person.role === 'student' ? attempt.studentId === person.id : group.instructorId === person.id;
   if (!own) throw notFound('attempt');
+  return { attempt, student, group, exercise: assignment.document };
+}
+
+const mayRepair = (attempt: AttemptModel, exercise: Exercise, person: Person): boolean =>
+  attempt.state === 'marked' && (person.role === 'instructor' || exercise.repair === 'marked');
+
+/** An attempt's exercise as it was set and the wiring so far, without what else is on its slip. */
+export async function workOf(database: Knex, id: string, person: Person): Promise<{ exercise: Exercise; bench: Bench; isMarked: boolean; mayRepair: boolean }> {
+  const { attempt, exercise } = await readable(database, id, person);
+  return { exercise, bench: wiredBench(exercise, await logOf(database, id)), isMarked: attempt.state === 'marked', mayRepair: mayRepair(attempt, exercise, person) };
+}
+
+/** A slip with everything on it, for its student or for the instructor of its class. */
+export async function slipOf(database: Knex, id: string, person: Person): Promise<Slip> {
+  const { attempt, student, group, exercise } = await readable(database, id, person);
   const byTime = <T extends { at: Date }>(rows: readonly T[] | undefined) => [...(rows ?? [])].sort((a, b) => a.at.getTime() - b.at.getTime());
   return {
     attempt: summaryOf(attempt),
-    student: { id: attempt.student.id, name: attempt.student.name },
+    student: { id: student.id, name: student.name },
     className: group.name,
     classId: group.id,
-    exercise: { id: assignment.document.id, title: assignment.document.title },
-    bench: wiredBench(assignment.document, await logOf(database, id)),
+    exercise: { id: exercise.id, title: exercise.title },
+    bench: wiredBench(exercise, await logOf(database, id)),
     report: attempt.marking?.report ?? null,
     result: resultOf(attempt),
     changes: byTime(attempt.changes).map(({ id: change, part, criterion, before, after, reason, author, at }): PointChange => ({
@@ -198,7 +222,7 @@ export async function slipOf(database: Knex, id: string, person: Person): Promis
     markedAt: attempt.marking?.markedAt.toISOString() ?? null,
     former: formerOf(attempt),
     permittedAt: permittedAt(attempt),
-    mayRepair: attempt.state === 'marked' && (person.role === 'instructor' || assignment.document.repair === 'marked'),
-    reference: person.role === 'instructor' ? referenceBench(assignment.document) : null,
+    mayRepair: mayRepair(attempt, exercise, person),
+    reference: person.role === 'instructor' ? referenceBench(exercise) : null,
   };
 }

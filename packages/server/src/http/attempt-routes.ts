@@ -2,7 +2,7 @@ import { Router } from 'express';
 import { candidateBench } from '@contactum/core';
 import type { Knex } from 'knex';
 import { emptyRequest, logEntryRequest, markAgainRequest, pointsRequest, remarkRequest, type AttemptView, type LogEntryRequest, type RepairView } from '@contactum/contract';
-import { appendEntry, forStudent, handIn, logEntries, logOf, openAttempt, permittedAt, slipOf, summaryOf } from '../attempts.js';
+import { appendEntry, forStudent, handIn, logEntries, logOf, openAttempt, permittedAt, slipOf, summaryOf, workOf } from '../attempts.js';
 import { AttemptModel, ExerciseModel, PermissionModel, PointChangeModel, RemarkModel } from '../database/models.js';
 import type { Marker } from '../marking/queue.js';
 import { Refusal, notFound } from './errors.js';
@@ -67,15 +67,12 @@ export function attemptRoutes(database: Knex, marker: Marker): Router {
     const instructor = instructorOf(request);
     const id = idOf(request, 'attempt');
     const { exercise: which } = bodyOf(request, markAgainRequest);
-    const slip = await slipOf(database, id, instructor);
-    if (slip.attempt.state !== 'marked') throw new Refusal('conflict', 'This attempt is not marked yet.');
-    const attempt = await AttemptModel.query(database).findById(id).withGraphFetched('assignment');
-    const set = attempt?.assignment?.document;
-    const now = which === 'now' ? (await ExerciseModel.query(database).findById(slip.exercise.id))?.document : undefined;
+    const { exercise: set, bench, isMarked } = await workOf(database, id, instructor);
+    if (!isMarked) throw new Refusal('conflict', 'This attempt is not marked yet.');
+    const now = which === 'now' ? (await ExerciseModel.query(database).findById(set.id))?.document : undefined;
     const exercise = now ?? set;
-    if (!exercise) throw notFound('attempt');
     // The board of the exercise may have changed since; a wiring of another board cannot be marked by it.
-    const fitted = candidateBench(exercise, slip.bench);
+    const fitted = candidateBench(exercise, bench);
     const problem = 'problems' in fitted ? fitted.problems[0] : undefined;
     if (problem) throw new Refusal('conflict', `The board has changed since this attempt: ${problem.path}: ${problem.message}. Mark it by the exercise as it was set.`);
     await marker.markAgain(id, exercise);
@@ -84,15 +81,12 @@ export function attemptRoutes(database: Knex, marker: Marker): Router {
 
   router.get('/attempts/:id/repair', async (request, response) => {
     const id = idOf(request, 'attempt');
-    const slip = await slipOf(database, id, personOf(request));
-    if (!slip.mayRepair) throw new Refusal('forbidden', 'This exercise does not show its repair.');
-    const attempt = await AttemptModel.query(database).findById(id).withGraphFetched('assignment');
-    const exercise = attempt?.assignment?.document;
-    if (!exercise) throw notFound('attempt');
+    const { exercise, bench, mayRepair } = await workOf(database, id, personOf(request));
+    if (!mayRepair) throw new Refusal('forbidden', 'This exercise does not show its repair.');
     const waiting = new AbortController();
     response.on('close', () => waiting.abort());
     try {
-      const view: RepairView = await marker.repair(exercise, slip.bench, waiting.signal);
+      const view: RepairView = await marker.repair(exercise, bench, waiting.signal);
       response.json(view);
     } catch (error) {
       if (!waiting.signal.aborted) throw error;

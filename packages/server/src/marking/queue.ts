@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import PgBoss from 'pg-boss';
 import { Piscina } from 'piscina';
 import type { Logger } from 'pino';
+import type { AttemptState } from '@contactum/contract';
 import type { Bench, Exercise, Repair, Report, WorkEvent } from '@contactum/core';
 import { logOf, wiredBench, workEvents } from '../attempts.js';
 import { AttemptModel, FormerMarkingModel, MarkingModel } from '../database/models.js';
@@ -45,12 +46,18 @@ export async function startMarker({ database, databaseUrl, worker, workerArgumen
   // A thread of its own: a long search never holds up marking.
   const searches = new Piscina<Omit<MarkingTask, 'log'>, Repair>({ filename: worker.href, minThreads: 0, maxThreads: 1, idleTimeout: 30_000, execArgv });
 
-  const mark = async (attemptId: string): Promise<void> => {
-    const attempt = await AttemptModel.query(database).findById(attemptId).withGraphFetched('[assignment, permissions]');
-    if (!attempt?.assignment || attempt.state !== 'handed-in') return;
-    const exercise = attempt.assignment.document;
+  /** The report of an attempt in a state, by its own exercise or another; null where it is not in that state. */
+  const reportOn = async (attemptId: string, state: AttemptState, by?: Exercise): Promise<Report | null> => {
+    const attempt = await AttemptModel.query(database).findById(attemptId).where({ state }).withGraphFetched('[assignment, permissions]');
+    if (!attempt?.assignment) return null;
+    const exercise = by ?? attempt.assignment.document;
     const log = await logOf(database, attemptId);
-    const report = await pool.run({ exercise, bench: wiredBench(exercise, log), log: workEvents(attempt, log) });
+    return pool.run({ exercise, bench: wiredBench(exercise, log), log: workEvents(attempt, log) });
+  };
+
+  const mark = async (attemptId: string): Promise<void> => {
+    const report = await reportOn(attemptId, 'handed-in');
+    if (!report) return;
     await database.transaction(async (trx) => {
       const changed = await AttemptModel.query(trx).findById(attemptId).where({ state: 'handed-in' }).patch({ state: 'marked' });
       if (changed > 0) await MarkingModel.query(trx).insert({ attemptId, report });
@@ -83,10 +90,8 @@ export async function startMarker({ database, databaseUrl, worker, workerArgumen
   return {
     enqueue,
     async markAgain(attemptId, exercise) {
-      const attempt = await AttemptModel.query(database).findById(attemptId).where({ state: 'marked' }).withGraphFetched('[assignment, permissions]');
-      if (!attempt?.assignment) return;
-      const log = await logOf(database, attemptId);
-      const report = await pool.run({ exercise, bench: wiredBench(exercise, log), log: workEvents(attempt, log) });
+      const report = await reportOn(attemptId, 'marked', exercise);
+      if (!report) return;
       await database.transaction(async (trx) => {
         const marking = await MarkingModel.query(trx).findById(attemptId).forUpdate();
         if (!marking) return;
