@@ -1,14 +1,13 @@
-import { exerciseVersion } from '@contactum/core';
-import { practiceWords, ruleWords } from './rule-words.js';
 import { useState } from 'react';
 import { Alert, App, Button, DatePicker, Form, Modal, Select, Spin, Tabs } from 'antd';
 import dayjs, { type Dayjs } from 'dayjs';
 import { Link, useParams } from 'react-router';
-import { describeStimulus, isExpectation, referenceBench, type Exercise, type Expected, type Step } from '@contactum/core';
+import { describeStimulus, exerciseVersion, isExpectation, referenceBench, type Exercise, type Expected, type Step } from '@contactum/core';
 import { useAssign, useClasses, useExercise } from '../api/queries.js';
 import { Board } from '../board/Board.js';
 import { leadColour } from '../board/colours.js';
 import { DeviceTable } from '../board/DeviceTable.js';
+import { practiceWords, ruleWords } from './rule-words.js';
 
 /** One exercise for its instructor: brief, devices, reference, behaviours, rules; and setting it to a class. */
 export function ExercisePage() {

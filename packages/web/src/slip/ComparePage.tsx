@@ -1,9 +1,9 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { CaretRightOutlined, StepForwardOutlined } from '@ant-design/icons';
 import { Alert, Button, Select, Spin, Tabs } from 'antd';
 import { Link, useParams } from 'react-router';
 import { useStore } from 'zustand';
-import { describeStimulus, type Bench, type RepairEdit, type Report, type Stimulus } from '@contactum/core';
+import type { Bench, RepairEdit, Report, Stimulus } from '@contactum/core';
 import type { Slip } from '@contactum/contract';
 import { useSlip } from '../api/queries.js';
 import { Board } from '../board/Board.js';
@@ -13,9 +13,7 @@ import { StripChart } from '../bench/StripChart.js';
 import { useAct } from '../bench/use-act.js';
 import { RepairSection } from './RepairSection.js';
 import { repaired, withRepair } from './repair-view.js';
-
-/** Pause between two steps, so that the eye can follow both boards. */
-const PACE_MS = 1100;
+import { StepList, stimuliOf, usePlayback, valuesInWords } from './steps.js';
 
 interface Sequence {
   readonly key: string;
@@ -45,21 +43,15 @@ function Benches({ slip, report, reference }: { slip: Slip; report: Report; refe
   return pair ? <Comparison slip={slip} report={report} reference={reference} pair={pair} /> : <Spin className="waiting" />;
 }
 
-const inWords = (values: Readonly<Record<string, string | number>>): string =>
-  Object.entries(values)
-    .map(([what, value]) => `${what} ${value}`)
-    .join(', ');
-
 /** What can be played: where it differs from the reference, and the proof of every lost point that is a sequence. */
 function sequencesOf(report: Report): Sequence[] {
   const { counterexample } = report.equivalence;
   const lost = report.criteria.flatMap(({ part, id, title, evidence }): Sequence[] => {
-    const steps = evidence?.steps?.flatMap((step) => ('expect' in step ? [] : [step]));
-    return evidence && steps ? [{ key: `${part} ${id}`, title, steps, found: evidence.found }] : [];
+    return evidence?.steps ? [{ key: `${part} ${id}`, title, steps: stimuliOf(evidence.steps), found: evidence.found }] : [];
   });
   if (!counterexample) return lost;
   const { steps, expected, actual } = counterexample;
-  return [{ key: 'difference', title: 'Where it differs from the reference', steps, found: `Reference: ${inWords(expected)}. As wired: ${inWords(actual)}.` }, ...lost];
+  return [{ key: 'difference', title: 'Where it differs from the reference', steps, found: `Reference: ${valuesInWords(expected)}. As wired: ${valuesInWords(actual)}.` }, ...lost];
 }
 
 function Comparison({ slip, report, reference, pair }: { slip: Slip; report: Report; reference: Bench; pair: readonly [LiveBench, LiveBench] }) {
@@ -67,55 +59,43 @@ function Comparison({ slip, report, reference, pair }: { slip: Slip; report: Rep
   const [key, setKey] = useState(sequences[0]?.key ?? '');
   const sequence = sequences.find((one) => one.key === key);
   const steps = useMemo(() => sequence?.steps ?? [], [sequence]);
-  const [done, setDone] = useState(0);
-  const [playing, setPlaying] = useState(false);
+  const actOnBoth = useCallback((step: Stimulus) => pair.forEach((live) => live.act(step)), [pair]);
+  const { done, playing, ended, play, stepOn, rewind } = usePlayback(steps, actOnBoth);
   const [repair, setRepair] = useState<readonly RepairEdit[] | null>(null);
   const [runsRepaired, setRunsRepaired] = useState(false);
   const drawn = useMemo(() => withRepair(slip.bench, repair), [slip.bench, repair]);
   const wired = useMemo(() => (repair && runsRepaired ? repaired(slip.bench, repair) : slip.bench), [slip.bench, repair, runsRepaired]);
   const supplyOn = useStore(pair[1].store, (state) => state.supplyOn);
 
-  const fresh = (on: boolean): void => {
-    pair[0].load(wired, { supplyOn: on, fresh: true });
-    pair[1].load(reference, { supplyOn: on, fresh: true });
-    setDone(0);
-  };
-  useEffect(() => {
-    pair[0].load(wired, { fresh: true });
-    pair[1].load(reference, { fresh: true });
-  }, [pair, wired, reference]);
+  const load = useCallback(
+    (on: boolean): void => {
+      pair[0].load(wired, { supplyOn: on, fresh: true });
+      pair[1].load(reference, { supplyOn: on, fresh: true });
+    },
+    [pair, wired, reference],
+  );
+  useEffect(() => load(false), [load]);
 
-  const runs = playing && done < steps.length;
-  useEffect(() => {
-    if (!runs) return undefined;
-    const timer = setTimeout(() => {
-      const step = steps[done];
-      if (step) pair.forEach((live) => live.act(step));
-      setDone(done + 1);
-    }, PACE_MS);
-    return () => clearTimeout(timer);
-  }, [runs, done, steps, pair]);
-
-  const play = (): void => {
-    fresh(true);
-    setPlaying(true);
+  const switchBoth = (on: boolean): void => {
+    load(on);
+    rewind();
   };
-  const stepOn = (): void => {
-    if (done === 0) fresh(true);
-    const step = steps[done];
-    if (step) pair.forEach((live) => live.act(step));
-    setDone(done + 1);
+  const playBoth = (): void => {
+    load(true);
+    play();
+  };
+  const stepBoth = (): void => {
+    if (done === 0) load(true);
+    stepOn();
   };
   const choose = (next: string): void => {
     setKey(next);
-    setPlaying(false);
-    fresh(false);
+    switchBoth(false);
   };
   const showRepair = (next: readonly RepairEdit[] | null): void => {
     setRepair(next);
     setRunsRepaired(false);
-    setPlaying(false);
-    setDone(0);
+    rewind();
   };
 
   const asWired = runsRepaired ? 'repaired' : 'as wired';
@@ -154,19 +134,12 @@ function Comparison({ slip, report, reference, pair }: { slip: Slip; report: Rep
                         onChange={choose}
                         popupMatchSelectWidth={false}
                       />
-                      <Button type="primary" icon={<CaretRightOutlined />} onClick={play}>
+                      <Button type="primary" icon={<CaretRightOutlined />} onClick={playBoth}>
                         Play on both
                       </Button>
-                      <Button icon={<StepForwardOutlined />} aria-label="Next step" title="Next step" disabled={runs || done >= steps.length} onClick={stepOn} />
+                      <Button icon={<StepForwardOutlined />} aria-label="Next step" title="Next step" disabled={playing || ended} onClick={stepBoth} />
                     </div>
-                    <ol className="replay-steps" aria-label="Steps">
-                      {steps.length === 0 && <li data-now="yes">as soon as the supply is on</li>}
-                      {steps.map((step, k) => (
-                        <li key={k} data-done={k < done ? 'yes' : undefined} data-now={k === done - 1 ? 'yes' : undefined}>
-                          {describeStimulus(step)}
-                        </li>
-                      ))}
-                    </ol>
+                    <StepList steps={steps} done={done} />
                     <p>{sequence?.found}</p>
                   </div>
                 ),
@@ -187,11 +160,11 @@ function Comparison({ slip, report, reference, pair }: { slip: Slip; report: Rep
             },
           ]}
         />
-        <Button onClick={() => fresh(!supplyOn)}>{supplyOn ? 'Both supplies off' : 'Both supplies on'}</Button>
+        <Button onClick={() => switchBoth(!supplyOn)}>{supplyOn ? 'Both supplies off' : 'Both supplies on'}</Button>
       </header>
       <div className="compare-boards">
-        <Side title={`${slip.student.name}, ${asWired}: ${wired.wires.length} leads`} drawn={drawn.bench} edits={drawn.edits} bench={wired} live={pair[0]} pair={pair} />
-        <Side title={`Reference: ${reference.wires.length} leads`} drawn={reference} bench={reference} live={pair[1]} pair={pair} />
+        <Side title={`${slip.student.name}, ${asWired}: ${wired.wires.length} leads`} drawn={drawn.bench} edits={drawn.edits} bench={wired} live={pair[0]} onAct={actOnBoth} />
+        <Side title={`Reference: ${reference.wires.length} leads`} drawn={reference} bench={reference} live={pair[1]} onAct={actOnBoth} />
       </div>
     </main>
   );
@@ -203,19 +176,19 @@ function Side({
   edits,
   bench,
   live,
-  pair,
+  onAct,
 }: {
   title: string;
   drawn: Bench;
   edits?: ReadonlyMap<number, 'gone' | 'new'>;
   bench: Bench;
   live: LiveBench;
-  pair: readonly LiveBench[];
+  onAct: (stimulus: Stimulus) => void;
 }) {
   const incidents = useStore(live.store, (state) => state.incidents);
   const shorted = incidents.findLast(({ kind }) => isShort(kind));
   // One hand works both boards.
-  const both = useMemo((): LiveBench => ({ ...live, act: (stimulus) => pair.forEach((one) => one.act(stimulus)) }), [live, pair]);
+  const both = useMemo((): LiveBench => ({ ...live, act: onAct }), [live, onAct]);
   const act = useAct(both);
   return (
     <section className="compare-side" aria-label={title}>

@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { Button } from 'antd';
 import { CaretRightOutlined, ReloadOutlined, StepForwardOutlined } from '@ant-design/icons';
 import { useStore } from 'zustand';
-import { describeStimulus, type Fault, type RepairEdit, type Stimulus } from '@contactum/core';
+import type { Fault, RepairEdit, Stimulus } from '@contactum/core';
 import type { Slip } from '@contactum/contract';
 import { Board } from '../board/Board.js';
 import { isShort, sentence } from '../bench/IncidentBanner.js';
@@ -10,6 +10,7 @@ import { useAct } from '../bench/use-act.js';
 import { startLiveBench, type LiveBench } from '../bench/live.js';
 import { StripChart } from '../bench/StripChart.js';
 import { describeEdit, withRepair } from './repair-view.js';
+import { StepList, usePlayback } from './steps.js';
 
 /** What can be shown of a lost point: steps on a fresh board, or places in the wiring. */
 export interface Proof {
@@ -23,9 +24,6 @@ export interface Proof {
   /** The fault that the board is given first. */
   readonly fault?: Fault;
 }
-
-/** Pause between two steps, so that the eye can follow. */
-const PACE_MS = 1100;
 
 /** The marked board beside the slip; plays a proof step by step, and can be worked freely. */
 export function Replay({ slip, proof, repair, onClose }: { slip: Slip; proof: Proof | null; repair: readonly RepairEdit[] | null; onClose: () => void }) {
@@ -43,16 +41,13 @@ function Stage({ slip, proof, repair, live, onClose }: { slip: Slip; proof: Proo
   const moves = proof !== null && !proof.still;
   const fault = proof?.fault;
   const steps = useMemo(() => proof?.steps ?? [], [proof]);
-  const [done, setDone] = useState(0);
-  const [asked, setAsked] = useState(moves);
-  const playing = asked && done < steps.length;
+  const { done, playing, ended, play, stepOn } = usePlayback(steps, live.act, moves);
   const drawn = useMemo(() => withRepair(bench, repair), [bench, repair]);
   const stage = useRef<HTMLElement | null>(null);
 
   const restart = () => {
     live.load(bench, { supplyOn: moves, fresh: true, fault });
-    setDone(0);
-    setAsked(true);
+    play();
   };
 
   useEffect(() => {
@@ -60,22 +55,12 @@ function Stage({ slip, proof, repair, live, onClose }: { slip: Slip; proof: Proo
     if (moves) stage.current?.scrollIntoView({ block: 'nearest' });
   }, [moves, live, bench, fault]);
 
-  useEffect(() => {
-    if (!playing) return undefined;
-    const timer = setTimeout(() => {
-      const step = steps[done];
-      if (step) live.act(step);
-      setDone(done + 1);
-    }, PACE_MS);
-    return () => clearTimeout(timer);
-  }, [playing, done, steps, live]);
-
   const incidents = useStore(live.store, (state) => state.incidents);
   const supplyOn = useStore(live.store, (state) => state.supplyOn);
   const shorted = incidents.findLast(({ kind }) => isShort(kind));
   const act = useAct(live);
   // A short circuit that hangs on which armature is quicker need not show in every run.
-  const otherOrder = moves && proof.found.includes(' short: ') && asked && done >= steps.length && !shorted;
+  const otherOrder = moves && proof.found.includes(' short: ') && ended && !shorted;
   const marked = useMemo(() => {
     const places = proof?.still ? proof.where : (shorted?.where ?? []);
     // A device named without a terminal: all its terminals.
@@ -97,16 +82,7 @@ function Stage({ slip, proof, repair, live, onClose }: { slip: Slip; proof: Proo
                   <Button icon={playing ? <ReloadOutlined /> : <CaretRightOutlined />} onClick={restart}>
                     Play again
                   </Button>
-                  <Button
-                    icon={<StepForwardOutlined />}
-                    aria-label="Next step"
-                    disabled={playing || done >= steps.length}
-                    onClick={() => {
-                      const step = steps[done];
-                      if (step) live.act(step);
-                      setDone(done + 1);
-                    }}
-                  />
+                  <Button icon={<StepForwardOutlined />} aria-label="Next step" disabled={playing || ended} onClick={stepOn} />
                 </>
               )}
               <Button type="text" onClick={onClose}>
@@ -126,16 +102,7 @@ function Stage({ slip, proof, repair, live, onClose }: { slip: Slip; proof: Proo
           </>
         )}
       </header>
-      {proof && !proof.still && (
-        <ol className="replay-steps" aria-label="Steps">
-          {steps.length === 0 && <li data-now="yes">as soon as the supply is on</li>}
-          {steps.map((step, k) => (
-            <li key={k} data-done={k < done ? 'yes' : undefined} data-now={k === done - 1 ? 'yes' : undefined}>
-              {describeStimulus(step)}
-            </li>
-          ))}
-        </ol>
-      )}
+      {proof && !proof.still && <StepList steps={steps} done={done} />}
       <div className="replay-board">
         <Board bench={drawn.bench} edits={drawn.edits} live={live} act={act} marked={marked} label={`Board with ${bench.wires.length} leads`} />
       </div>

@@ -3,7 +3,7 @@ import { EditOutlined } from '@ant-design/icons';
 import { Alert, Button, Form, Input, InputNumber, Modal, Spin } from 'antd';
 import dayjs from 'dayjs';
 import { Link, useParams } from 'react-router';
-import type { Criterion, Part, Report, Step, Stimulus } from '@contactum/core';
+import type { Criterion, Part, Report } from '@contactum/core';
 import { describeProof, describeStimulus, type RepairEdit } from '@contactum/core';
 import { capital } from '../bench/store.js';
 import type { Person, Slip } from '@contactum/contract';
@@ -11,6 +11,7 @@ import { useSlip, useSlipChanges } from '../api/queries.js';
 import { RepairSection } from './RepairSection.js';
 import { Replay, type Proof } from './Replay.js';
 import { ToleranceTable } from './ToleranceTable.js';
+import { Sequence, stimuliOf, valuesInWords } from './steps.js';
 import { Version } from './Version.js';
 
 const PARTS: Readonly<Record<Part, string>> = { behaviour: 'Behaviour', safety: 'Safety', rules: 'House rules', workmanship: 'Workmanship' };
@@ -135,16 +136,10 @@ function MarkedSlip({ slip, report, person, proof, onProof }: { slip: Slip; repo
   );
 }
 
-const stimuliOf = (steps: readonly Step[] | undefined): Stimulus[] => (steps ?? []).flatMap((step) => ('expect' in step ? [] : [step]));
-
 function Equivalence({ report, onProof }: { report: Report; onProof: (proof: Proof) => void }) {
   const { equivalent, counterexample, pairs } = report.equivalence;
   if (equivalent) return <Alert type="success" showIcon title={`Does the same as the reference in all ${pairs.toLocaleString('en-GB')} pairs of situations.`} />;
   if (!counterexample) return <Alert type="warning" showIcon title="Whether it does the same as the reference was not decided." />;
-  const show = (values: Readonly<Record<string, string | number>>) =>
-    Object.entries(values)
-      .map(([what, value]) => `${what} ${value}`)
-      .join(', ');
   return (
     <Alert
       type="warning"
@@ -153,7 +148,7 @@ function Equivalence({ report, onProof }: { report: Report; onProof: (proof: Pro
       description={
         <>
           {counterexample.steps.length > 0 ? `After ${counterexample.steps.map(describeStimulus).join(', ')}: ` : 'At once: '}
-          reference {show(counterexample.expected)}; this board {show(counterexample.actual)}.
+          reference {valuesInWords(counterexample.expected)}; this board {valuesInWords(counterexample.actual)}.
         </>
       }
       action={
@@ -164,7 +159,7 @@ function Equivalence({ report, onProof }: { report: Report; onProof: (proof: Pro
               key: 'equivalence',
               title: 'Where it differs from the reference',
               steps: counterexample.steps,
-              found: `Reference: ${show(counterexample.expected)}. This board: ${show(counterexample.actual)}.`,
+              found: `Reference: ${valuesInWords(counterexample.expected)}. This board: ${valuesInWords(counterexample.actual)}.`,
               where: [],
             })
           }
@@ -191,7 +186,7 @@ function CriterionRow({
 }) {
   const { part, id, title, points, max, evidence } = criterion;
   const change = slip.changes.findLast((one) => one.part === part && one.criterion === id);
-  const steps = stimuliOf(evidence?.steps);
+  const steps = stimuliOf(evidence?.steps ?? []);
   return (
     <li className={evidence ? 'lost' : 'kept'} data-shown={shown ? 'yes' : undefined}>
       <span className="sign" aria-label={evidence ? 'lost' : 'kept'}>
@@ -201,7 +196,7 @@ function CriterionRow({
         <strong>{title}</strong>
         {evidence && (
           <p>
-            {evidence.steps && (steps.length > 0 ? <span className="sequence">{steps.map(describeStimulus).join(' → ')}: </span> : <span className="sequence">at rest: </span>)}
+            {evidence.steps && <Sequence steps={steps} />}
             {evidence.found}
           </p>
         )}

@@ -1,6 +1,7 @@
 import { Button } from 'antd';
-import { describeStimulus, propertyTitle, type FaultVerdict, type Property, type Report } from '@contactum/core';
+import { propertyTitle, type FaultVerdict, type Property, type Report } from '@contactum/core';
 import type { Proof } from './Replay.js';
+import { Sequence } from './steps.js';
 
 /** What each single fault would take from the board's safety, and by which sequence. */
 export function ToleranceTable({ report, shown, onProof }: { report: Report; shown: string; onProof: (proof: Proof) => void }) {
@@ -52,7 +53,7 @@ function LostProperty({ verdict, property, shown, onProof }: { verdict: FaultVer
   return (
     <div className="fault-lost" data-shown={shown === key ? 'yes' : undefined}>
       <span>
-        <span className="sequence">{trace.length > 0 ? `${trace.map(describeStimulus).join(' → ')}: ` : 'at rest: '}</span>
+        <Sequence steps={trace} />
         {found}
       </span>
       <Button
