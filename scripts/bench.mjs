@@ -8,7 +8,8 @@ import { existsSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
-import { breakage, seeded } from './lib/breakages.mjs';
+import { seeded } from '../packages/core/test/fixtures/seeded.mjs';
+import { breakage } from './lib/breakages.mjs';
 import { buildServer, buildWeb } from './lib/build.mjs';
 import { CHROMIUM, checkNode, ensureChromium, ensurePackages, ensurePostgres } from './lib/install.mjs';
 import { largeBoard, largePromela } from './lib/large-board.mjs';

@@ -1,14 +1,3 @@
-/** Deterministic numbers in [0, 1) from a seed (mulberry32). */
-export function seeded(seed) {
-  let state = seed >>> 0;
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let t = Math.imul(state ^ (state >>> 15), state | 1);
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}
-
 /**
  * The reference wiring of an exercise with some wires wrong: each is left out (one in four) or has an end on another
  * terminal of the board. `fails` tells whether a wiring fails; wirings that pass all the same are drawn anew.
