@@ -42,15 +42,15 @@ function Found({ view, chosen, onChoose }: { view: RepairView; chosen: number | 
   const { found, repairs, more, searched, stopped } = view;
   if (!found)
     return (
-      <p>{stopped ? `The search was stopped. No repair of up to ${searched} edits exists; longer ones were not all tried.` : `No repair was found within ${searched} edits.`}</p>
+      <p>{stopped ? `The search was stopped. No repair of up to ${searched} edits was found; longer ones were not all tried.` : `No repair was found within ${searched} edits.`}</p>
     );
   const count = repairs[0]?.length ?? 0;
   if (count === 0) return <p>Nothing to repair: it behaves rightly and holds every safety property.</p>;
   return (
     <>
       <p>
-        {count === 1 ? 'One edit is enough' : `${count} edits are enough, and no fewer`}.{' '}
-        {repairs.length === 1 && !more ? 'There is one way.' : `${more ? 'Some of the' : 'All'} ${repairs.length} ways${more ? '; there may be more' : ''}:`}
+        {count === 1 ? 'One edit is enough' : `${count} edits are enough; fewer were not found to do`}.{' '}
+        {repairs.length === 1 && !more ? 'One way was found.' : `${more ? 'Some of the' : 'All'} ${repairs.length} ways${more ? '; there may be more' : ''}:`}
       </p>
       <ol className="repairs">
         {repairs.map((repair, k) => (
