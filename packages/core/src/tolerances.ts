@@ -57,7 +57,13 @@ export const TRAVEL = {
   dropLag: 0.004,
   dropTravel: 0.006,
   timerContact: 0.003,
+  /** An armature that turns back on its way: in again, longer than any lag; and out again. */
+  leastPullIn: 0.0055,
+  leastFall: 0.001,
 } as const;
+
+/** Width of the band in which the travels of like devices lie, per unit. [P] */
+export const TRAVEL_SPREAD = 0.1;
 
 /** Longest time, seconds, that a stimulus may take to settle before the next step of a script. */
 export const SETTLE_LIMIT = 0.3;
@@ -83,6 +89,9 @@ export const OVERLOAD_ULTIMATE = 1.13;
 
 /** Per unit of ultimate heat to which a tripped overload must cool before it resets by itself. [P] */
 export const OVERLOAD_RESET_HEAT = 0.6;
+
+/** Shortest time, seconds, after which an overload that is set to automatic resets by itself, cold ones that were tripped by hand included. [P] */
+export const OVERLOAD_LEAST_RESET = 0.5;
 
 /** Smallest series resistance of an impedance or AC source, and of a DC source, ohms: ideal ones stay solvable. [A] */
 export const LEAST_OHMS = 1e-6;

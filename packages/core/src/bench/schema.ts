@@ -9,7 +9,12 @@ const coil = z.strictObject({ voltage: positive, kind: z.enum(['ac', 'dc']) });
 const contactText = z.string().regex(/^(NO|NC) [^\s:-]+-[^\s:-]+$/, 'must be written like "NO 13-14" or "NC 21-22"');
 const contactName = z.string().regex(/^[^\s:-]+-[^\s:-]+$/, 'must be written like "13-14"');
 const text = (max: number) => z.string().max(max);
-export const tag = z.string().regex(/^[A-Za-z0-9+.=_-]{1,24}$/, 'must be a designation of up to 24 letters, digits, and . _ = + -');
+export const tag = z
+  .string()
+  .regex(/^[A-Za-z0-9+.=_-]{1,24}$/, 'must be a designation of up to 24 letters, digits, and . _ = + -')
+  .refine((text) => text !== 'bench', '"bench" means the whole board and is no tag');
+/** Longest setting of a timer, seconds: a day. */
+const delay = z.number().nonnegative().max(86_400);
 
 export const terminalRef = z
   .string()
@@ -128,9 +133,9 @@ const raw = z.discriminatedUnion('type', [
   device(
     'timer',
     z.strictObject({ function: z.enum(['on-delay', 'off-delay']).default('on-delay'), coil, instant: z.array(contactText).max(8).default([]) }),
-    z.strictObject({ delay: positive.default(10) }).default({ delay: 10 }),
+    z.strictObject({ delay: delay.default(10) }).default({ delay: 10 }),
   ),
-  device('star-delta-timer', z.strictObject({ coil, pause: nonNegative.default(0.05) }), z.strictObject({ delay: positive.default(10) }).default({ delay: 10 })),
+  device('star-delta-timer', z.strictObject({ coil, pause: delay.default(0.05) }), z.strictObject({ delay: delay.default(10) }).default({ delay: 10 })),
   device('lamp', signal, empty),
   device('buzzer', signal, empty),
   device(

@@ -145,8 +145,10 @@ const PHASES: Readonly<Record<string, readonly string[]>> = { 'supply-3n': ['L1'
 
 /** Why a stimulus cannot be given to a circuit's bench, and under which key; null where it can. */
 export function stimulusProblem(circuit: Circuit, stimulus: Stimulus): { key: string; message: string } | null {
+  const unknown = (stimulus.first ?? []).findIndex((tag) => !circuit.mechanismOf.has(tag));
+  if (unknown >= 0) return { key: `first[${unknown}]`, message: `"${stimulus.first?.[unknown] ?? ''}" is nothing that moves on this bench` };
   for (const [verb, types] of Object.entries(ACCEPTS)) {
-    if (!(verb in stimulus)) continue;
+    if (!Object.hasOwn(stimulus, verb)) continue;
     const tag = (stimulus as unknown as Record<string, string>)[verb] ?? '';
     const device = circuit.bench.devices.find((d) => d.tag === tag);
     if (!device) return { key: verb, message: `"${tag}" is not a device of this bench` };
@@ -167,6 +169,9 @@ export function stimulusProblem(circuit: Circuit, stimulus: Stimulus): { key: st
   return null;
 }
 
+/** Longest setting of a timer, seconds: a day. */
+const LONGEST_DELAY = 86_400;
+
 const SETTINGS: Readonly<Record<string, Readonly<Record<string, 'number' | 'reset'>>>> = {
   overload: { dial: 'number', reset: 'reset' },
   'motor-3': { load: 'number' },
@@ -179,9 +184,12 @@ function settingProblem(circuit: Circuit, { set, to }: { set: string; to: number
   const dot = set.lastIndexOf('.');
   const device = circuit.bench.devices.find((d) => d.tag === set.slice(0, dot));
   if (!device) return { key: 'set', message: `"${set.slice(0, dot)}" is not a device of this bench` };
-  const kind = SETTINGS[device.type]?.[set.slice(dot + 1)];
-  if (!kind) return { key: 'set', message: `a ${device.type} has no setting "${set.slice(dot + 1)}" that can be changed in a run` };
+  const setting = set.slice(dot + 1);
+  const known = SETTINGS[device.type] ?? {};
+  const kind = Object.hasOwn(known, setting) ? known[setting] : undefined;
+  if (!kind) return { key: 'set', message: `a ${device.type} has no setting "${setting}" that can be changed in a run` };
   if (kind === 'number' && (typeof to !== 'number' || to < 0)) return { key: 'to', message: `must be a number of at least 0, is ${String(to)}` };
+  if (setting === 'delay' && (to as number) > LONGEST_DELAY) return { key: 'to', message: `must be at most ${LONGEST_DELAY} s, is ${String(to)}` };
   if (kind === 'reset' && to !== 'manual' && to !== 'auto') return { key: 'to', message: `must be manual or auto, is ${String(to)}` };
   if (device.type === 'overload' && kind === 'number') {
     const [min, max] = device.options.range;

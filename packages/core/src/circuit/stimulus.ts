@@ -1,5 +1,11 @@
-/** One thing done to a bench, in the shape in which scripts, traces and counterexamples write it. */
-export type Stimulus =
+/**
+ * One thing done to a bench, in the shape in which scripts, traces and counterexamples write it. `first` names armatures
+ * and plungers in the order in which they arrive where several move together, one name an arrival; what is not named
+ * arrives by its own travel time.
+ */
+export type Stimulus = Act & { readonly first?: readonly string[] | undefined };
+
+type Act =
   | { readonly press: string }
   | { readonly release: string }
   | { readonly turn: string; readonly to: string }
@@ -25,6 +31,12 @@ export function targetOf(stimulus: Stimulus): string | null {
 
 /** A stimulus in plain words. */
 export function describeStimulus(stimulus: Stimulus): string {
+  const { first = [] } = stimulus;
+  const order = first.filter((tag, k) => first.indexOf(tag) === k);
+  return order.length < 2 ? describeAct(stimulus) : `${describeAct(stimulus)} (${order.join(' before ')})`;
+}
+
+function describeAct(stimulus: Act): string {
   if ('press' in stimulus) return `press ${stimulus.press}`;
   if ('release' in stimulus) return `let go ${stimulus.release}`;
   if ('turn' in stimulus) return `turn ${stimulus.turn} to ${stimulus.to}`;

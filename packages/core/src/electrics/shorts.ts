@@ -111,6 +111,8 @@ function waysBetween(circuit: Circuit, state: MechanicalState): Edges {
     edges[b]?.push({ to: a, tag });
   };
   for (const { a, b } of circuit.conductors) join(a, b, '');
+  // N and PE are one node at the source.
+  for (const terminal of circuit.earthed.slice(1)) join(circuit.earthed[0] as number, terminal, '');
   for (const { a, b, mechanism, closedIn, tag } of circuit.switches) if (closedIn[state[mechanism] as number]) join(a, b, tag);
   return edges;
 }

@@ -95,16 +95,17 @@ export class Network {
     };
     circuit.coils.forEach(({ a, b, mechanism }, k) => load(spot(a), spot(b), k, mechanism));
     for (const { a, b } of [...circuit.lamps, ...circuit.loads]) load(spot(a), spot(b));
-    // Windings are coupled: what reaches one end of a motor or a transformer reaches all.
+    // Windings are coupled: what reaches one end of a motor or a transformer reaches all, whatever holds another end. So each
+    // hangs on a spot of its own, its core, which no conductor ever holds.
+    const couple = (ends: readonly number[]) => {
+      const core = spots++;
+      for (const end of new Set(ends)) load(core, end);
+    };
     for (const { windings } of circuit.motors) {
       const star = windings.some(([a, b]) => a < 0 || b < 0) ? spots++ : -1;
-      const ends = windings.flat().map((end) => (end < 0 ? star : spot(end)));
-      for (const end of ends.slice(1)) load(ends[0] as number, end);
+      couple(windings.flat().map((end) => (end < 0 ? star : spot(end))));
     }
-    for (const { primary, secondary } of circuit.transformers) {
-      const ends = [...primary, ...secondary].map(spot);
-      for (const end of ends.slice(1)) load(ends[0] as number, end);
-    }
+    for (const { primary, secondary } of circuit.transformers) couple([...primary, ...secondary].map(spot));
     this.loads = loads;
     this.spots = spots;
     const store = () => new Int32Array(spots);

@@ -1,7 +1,7 @@
 import { BURNT, type Device } from '../catalogue/index.js';
 import type { Circuit, Mechanism, MechanicalState, Motor, TerminalIndex } from '../circuit/index.js';
 import { WireCurrents, readOhms, readVolts, type Driven, type Electrical, type MotorConnection, type Solver } from '../electrics/index.js';
-import { LAMP_DIM, LAMP_LIT, STANDSTILL } from '../tolerances.js';
+import { DRIVEN, LAMP_DIM, LAMP_LIT, STANDSTILL } from '../tolerances.js';
 import { stateName, type Simulation } from './simulation.js';
 
 /** A moment of a bench: what the proof sees of a settled state, or what a run has reached. */
@@ -28,6 +28,7 @@ type Outcome = { readonly observer: Observer } | { readonly problem: string };
 
 /** Resolves what an expectation or an `observe` list names on this bench. */
 export function observerOf(circuit: Circuit, what: string): Outcome {
+  if (what === 'bench') return worded(what, false, ({ simulation }) => (simulation?.hasShorted ? 'short' : 'sound'));
   const meter = /^(volts|amps|ohms)\(\s*([^\s,()]+)\s*(?:,\s*([^\s,()]+)\s*)?\)$/.exec(what);
   if (meter) return meterObserver(circuit, what, meter[1] as 'volts' | 'amps' | 'ohms', meter[2] ?? '', meter[3]);
   const contact = /^([^\s:]+):([^\s:-]+-[^\s:-]+)$/.exec(what);
@@ -85,7 +86,7 @@ function deviceObserver(circuit: Circuit, device: Device): Outcome {
   const mechanism = index === undefined ? undefined : (circuit.mechanisms[index] as Mechanism);
   if (index === undefined || !mechanism) return { problem: `"${tag}" has no state to observe` };
   return worded(tag, false, ({ state, simulation }) => {
-    if (mechanism.kind === 'armature' && simulation?.isChattering(index)) return 'chattering';
+    if (simulation?.isChattering(index)) return 'chattering';
     return stateName(mechanism, state[index] as number) ?? 'turning';
   });
 }
@@ -112,8 +113,11 @@ function motorObserver(circuit: Circuit, k: number, what: string, aspect: string
   }
 }
 
-/** How the six winding ends are joined now (delta links for clockwise by IEC 60034-8, from memory: U1-W2, V1-U2, W1-V2). */
+/** How the winding ends of a motor that is fed are joined now; `open` where no winding has a voltage (delta links for clockwise by IEC 60034-8, from memory: U1-W2, V1-U2, W1-V2). */
 function connectionOf(motor: Motor, solver: Solver, electrical: Electrical): MotorConnection {
+  const field = electrical.motors[solver.circuit.motors.indexOf(motor)];
+  const least = DRIVEN * (solver.motors[solver.circuit.motors.indexOf(motor)]?.windingVolts ?? 1);
+  if (!field?.windingVolts.some(({ re, im }) => Math.hypot(re, im) >= least)) return 'open';
   if (motor.connection !== 'open') return motor.connection;
   const node = (terminal: number) => electrical.node[solver.base[terminal as TerminalIndex] as number] as number;
   const [u, v, w] = motor.windings.map(([start, finish]) => [node(start), node(finish)] as const);

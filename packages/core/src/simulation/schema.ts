@@ -4,7 +4,10 @@ import type { Stimulus } from '../circuit/index.js';
 import type { Script, Step } from './script.js';
 
 const phase = z.enum(['L1', 'L2', 'L3', 'L', '+']);
-const seconds = z.number().nonnegative().max(100_000);
+/** Longest time of one step, seconds: a day. */
+const seconds = z.number().nonnegative().max(86_400);
+/** Order of arrival of what moves together. */
+const first = z.array(tag).max(200).optional();
 
 const range = z
   .strictObject({ min: z.number().optional(), max: z.number().optional() })
@@ -16,21 +19,22 @@ const expectation = z.strictObject({
 });
 
 const VERBS: Record<string, z.ZodType> = {
-  press: z.strictObject({ press: tag }),
-  release: z.strictObject({ release: tag }),
-  turn: z.strictObject({ turn: tag, to: z.string().max(24) }),
-  open: z.strictObject({ open: tag }),
-  close: z.strictObject({ close: tag }),
-  lose: z.strictObject({ lose: tag, phase }),
-  restore: z.strictObject({ restore: tag, phase }),
-  trip: z.strictObject({ trip: tag }),
-  reset: z.strictObject({ reset: tag }),
+  press: z.strictObject({ press: tag, first }),
+  release: z.strictObject({ release: tag, first }),
+  turn: z.strictObject({ turn: tag, to: z.string().max(24), first }),
+  open: z.strictObject({ open: tag, first }),
+  close: z.strictObject({ close: tag, first }),
+  lose: z.strictObject({ lose: tag, phase, first }),
+  restore: z.strictObject({ restore: tag, phase, first }),
+  trip: z.strictObject({ trip: tag, first }),
+  reset: z.strictObject({ reset: tag, first }),
   set: z.strictObject({
-    set: z.string().regex(/^[^\s.]+\.[a-zA-Z]+$/, 'must be written TAG.setting'),
+    set: z.string().regex(/^[^\s]+\.[a-zA-Z]+$/, 'must be written TAG.setting'),
     to: z.union([z.number(), z.string().max(24), z.boolean()]),
+    first,
   }),
-  elapse: z.strictObject({ elapse: tag }),
-  wait: z.strictObject({ wait: seconds }),
+  elapse: z.strictObject({ elapse: tag, first }),
+  wait: z.strictObject({ wait: seconds, first }),
   expect: expectation,
 };
 
@@ -41,7 +45,7 @@ function byVerb<T>(verbs: Record<string, z.ZodType>, what: string): z.ZodType<T>
       context.addIssue({ code: 'custom', message: `must be ${what}` });
       return z.NEVER;
     }
-    const verb = Object.keys(value).find((key) => key in verbs);
+    const verb = Object.keys(value).find((key) => Object.hasOwn(verbs, key));
     const schema = verb === undefined ? undefined : verbs[verb];
     if (!schema) {
       context.addIssue({ code: 'custom', message: `must be ${what}; known are ${Object.keys(verbs).join(', ')}` });
@@ -55,7 +59,7 @@ function byVerb<T>(verbs: Record<string, z.ZodType>, what: string): z.ZodType<T>
 }
 
 const instant = byVerb<Stimulus>(Object.fromEntries(Object.entries(VERBS).filter(([verb]) => !['wait', 'expect', 'elapse'].includes(verb))), 'a stimulus');
-VERBS.together = z.strictObject({ together: z.array(instant).min(1).max(8) });
+VERBS.together = z.strictObject({ together: z.array(instant).min(1).max(8), first });
 
 export const stepSchema = byVerb<Step>(VERBS, 'a stimulus or an expectation');
 export const stepsSchema = z.array(stepSchema).max(1000);

@@ -4,7 +4,7 @@ import { coilVoltageFault, coilWants, describeShort, isIn, isShorted, lineAmps, 
 import { motorTorque, type InductionMotor } from '../machines/index.js';
 import { Thermal, clearing } from './thermal.js';
 import { Travel } from './travel.js';
-import { CHATTER_MOVES, COIL_BURN_OVERVOLTAGE, COIL_BURN_SECONDS, LAMP_BURNS, SETTLE_LIMIT, STALL_SECONDS, STANDSTILL, TOUCH_VOLTS, TRAVEL } from '../tolerances.js';
+import { CHATTER_MOVES, COIL_BURN_OVERVOLTAGE, COIL_BURN_SECONDS, LAMP_BURNS, SETTLE_LIMIT, STALL_SECONDS, STANDSTILL, TOUCH_VOLTS, TRAVEL, TRAVEL_SPREAD } from '../tolerances.js';
 
 export type IncidentKind =
   | 'phase-to-phase'
@@ -62,6 +62,16 @@ const SHORTEST_STEP = 0.0005;
 /** Acceleration, per unit of synchronous speed a second, under which a shaft is steady. */
 const STEADY_ACCELERATION = 0.002;
 const REACTIONS_LIMIT = 40;
+/** Time between two arrivals of which one is held back until the other has come, seconds. */
+const ORDER_GAP = 1e-5;
+
+/** Shafts between two moments: speeds in rad/s. */
+interface Glide {
+  readonly from: number;
+  readonly to: number;
+  readonly speedsFrom: readonly number[];
+  readonly speedsTo: readonly number[];
+}
 
 /**
  * A circuit in time. Armatures, plungers and timers make events; between events only shafts and heaters
@@ -83,6 +93,13 @@ export class Simulation {
   private readonly chatterTold = new Set<number>();
   private readonly told = new Set<string>();
   private readonly coilStress: Float64Array;
+  /** By timer: when it may answer its coil again after it has turned twice at one instant. */
+  private readonly again: Float64Array;
+  private readonly turns: { t: number; count: number }[];
+  /** What is still to arrive in the order that the present stimulus names. */
+  private order: number[] = [];
+  private shorted = false;
+  private glide: Glide | null = null;
   private present: { readonly key: number | string; readonly slips: readonly number[]; readonly electrical: Electrical } | null = null;
   private torqueStale = true;
 
@@ -94,6 +111,8 @@ export class Simulation {
     this.circuit = solver.circuit;
     this.state = (from ?? this.circuit.initial).slice();
     this.deadline = new Float64Array(this.circuit.mechanisms.length).fill(NEVER);
+    this.again = new Float64Array(this.circuit.mechanisms.length).fill(NEVER);
+    this.turns = this.circuit.mechanisms.map(() => ({ t: -1, count: 0 }));
     this.moves = this.circuit.mechanisms.map(() => []);
     this.coilStress = new Float64Array(this.circuit.coils.length).fill(NEVER);
     this.shafts = this.circuit.motors.map((motor) => ({
@@ -116,8 +135,10 @@ export class Simulation {
     this.settle();
   }
 
-  /** Does one thing to the bench and starts what follows from it; time does not pass. */
+  /** Does one thing to the bench and starts what follows from it; time does not pass, but in a wait and while a timer runs out. */
   apply(stimulus: Stimulus): void {
+    this.shorted = false;
+    this.order = orderOf(stimulus).flatMap((tag) => this.circuit.mechanismOf.get(tag) ?? []);
     if ('wait' in stimulus) {
       this.advance(this.t + stimulus.wait);
       return;
@@ -126,6 +147,7 @@ export class Simulation {
       this.elapse(stimulus.elapse);
       return;
     }
+    this.cutGlide();
     const list = 'together' in stimulus ? stimulus.together : [stimulus];
     for (const one of list) {
       if ('set' in one) this.set(one.set, one.to);
@@ -139,21 +161,25 @@ export class Simulation {
     const limit = this.t + SETTLE_LIMIT;
     while (this.anythingMoving()) {
       const next = this.nextDeadline();
-      if (next > limit) {
-        this.advance(limit);
-        return;
-      }
-      this.advance(next);
+      this.advance(Math.min(next, limit));
+      if (next > limit) return;
     }
   }
 
-  /** Runs to a later moment. */
+  /** Runs to a later moment. What happens, and when, does not depend on how a time is divided into calls. */
   advance(to: number): void {
-    while (this.t < to) {
-      const next = Math.min(to, this.nextDeadline());
-      this.runShaftsTo(next);
-      this.reachDeadlines();
+    for (;;) {
+      this.arrange();
+      if (this.t < to && !this.glide) this.beginGlide();
+      const next = Math.min(to, this.nextDeadline(), this.glide?.to ?? NEVER);
+      if (next > this.t) this.flowTo(next);
+      if (!this.reachDeadlines() && this.t >= to) return;
     }
+  }
+
+  /** True once a short circuit has happened since the last stimulus began. */
+  get hasShorted(): boolean {
+    return this.shorted;
   }
 
   /** The present electrical solution, rotors at rest: what coils decide by. */
@@ -222,7 +248,10 @@ export class Simulation {
       this.electrical = this.solver.at(this.state);
       const before = this.state.slice();
       if (isShorted(this.electrical)) this.clearShort();
-      else this.moveArmatures();
+      else {
+        this.watchCoils();
+        this.moveArmatures();
+      }
       this.noteChanges(before);
       if (before.every((value, k) => value === this.state[k])) break;
     }
@@ -237,15 +266,31 @@ export class Simulation {
       const mechanism = circuit.mechanisms[coil.mechanism] as Mechanism;
       const now = state[coil.mechanism] as number;
       const next = react(mechanism, now, coilWants(circuit, electrical, state, k));
+      if (next === now || this.mustWait(mechanism)) return;
       if (next === ARRIVING && mechanism.kind === 'armature' && isHeldOut(circuit, state, coil.mechanism)) return;
+      // One that is named among what arrives is carried in although its coil is lost on the way.
+      if (now === ARRIVING && next === RETURNING && this.order.includes(coil.mechanism)) return;
       state[coil.mechanism] = next;
     });
+  }
+
+  /** A timer whose own contacts cut its coil at one instant answers again after the travel of its relay. */
+  private mustWait({ kind, index }: Mechanism): boolean {
+    if (kind !== 'timer') return false;
+    if ((this.again[index] as number) !== NEVER) return true;
+    const turn = this.turns[index] as { t: number; count: number };
+    if (turn.t !== this.t) Object.assign(turn, { t: this.t, count: 0 });
+    turn.count += 1;
+    if (turn.count <= 2) return false;
+    this.again[index] = this.t + TRAVEL.pullIn;
+    return true;
   }
 
   /** A short opens the nearest protection that clears it first; without any, the supply itself trips. */
   private clearShort(): void {
     const { circuit, state } = this;
     const found = describeShort(this.solver, state, this.electrical);
+    this.shorted = true;
     this.incident(found.kind, [...found.path]);
     let fastest: { device: Device; seconds: number } | null = null;
     for (const { tag, amps } of found.through) {
@@ -272,14 +317,28 @@ export class Simulation {
     this.incident(type === 'fuse' ? 'fuse-blown' : 'breaker-trip', [tag]);
   }
 
-  /** Overvolted coils and lamps, live earths, and the field of each motor. */
+  /** Coils that are energised outside their limits, also between two moves of one instant. */
+  private watchCoils(): void {
+    const { circuit, electrical } = this;
+    circuit.coils.forEach(({ tag, a, b }, k) => {
+      const fault = coilVoltageFault(circuit, electrical, k);
+      this.once((fault?.perUnit ?? 0) > 1, `over ${tag}`, 'coil-overvoltage', [tag]);
+      const key = `volts ${tag}`;
+      if (!fault) this.told.delete(key);
+      else if (!this.told.has(key)) {
+        this.told.add(key);
+        const [from, to] = [a, b].map((end) => circuit.terminals[end] as string);
+        this.note(`volts(${from ?? ''}, ${to ?? ''})`, `${(electrical.coilVolts[k] as number).toFixed(1)} V`);
+      }
+    });
+  }
+
+  /** Coils and lamps that will burn, live earths, and the field of each motor. */
   private watchLoads(): void {
     const { circuit, electrical, state } = this;
     circuit.coils.forEach((coil, k) => {
       const volts = electrical.coilVolts[k] as number;
       const fault = coilVoltageFault(circuit, electrical, k);
-      const over = (fault?.perUnit ?? 0) > 1;
-      this.once(over, `over ${coil.tag}`, 'coil-overvoltage', [coil.tag]);
       const mechanism = circuit.mechanisms[coil.mechanism] as Mechanism;
       const blocked = coil.kind === 'ac' && mechanism.kind === 'armature' && state[coil.mechanism] === REST && coilWants(circuit, electrical, state, k);
       const direct = coil.kind === 'ac' && fault?.wrongKind === true;
@@ -302,11 +361,14 @@ export class Simulation {
       const driven = this.electrical.motors[k]?.driven ?? 'none';
       if (driven === shaft.driven) return;
       shaft.driven = driven;
-      this.events.push({ t: this.t, what: `${motor.tag}.driven`, state: driven });
-      if (driven === 'single-phase') this.incident('single-phasing', [motor.tag]);
+      // What chatters is told once, with what follows from it.
+      const chatters = this.chatterTold.size > 0;
+      if (!chatters) this.note(`${motor.tag}.driven`, driven);
+      if (driven === 'single-phase' && !(chatters && this.told.has(`single ${motor.tag}`))) this.incident('single-phasing', [motor.tag]);
+      if (driven === 'single-phase') this.told.add(`single ${motor.tag}`);
       const against = (driven === 'forward' && shaft.speed < 0) || (driven === 'reverse' && shaft.speed > 0);
       const synchronous = this.solver.motors[k]?.synchronous ?? 1;
-      if (against && Math.abs(shaft.speed) > 0.2 * synchronous) this.incident('plugging', [motor.tag]);
+      if (against && !chatters && Math.abs(shaft.speed) > 0.2 * synchronous) this.incident('plugging', [motor.tag]);
     });
   }
 
@@ -322,6 +384,10 @@ export class Simulation {
     this.incidents.push({ t: this.t, kind, where });
   }
 
+  private note(what: string, state: string): void {
+    this.events.push({ t: this.t, what, state });
+  }
+
   // ── time ──────────────────────────────────────────────────────────────────────────────────────
 
   /** Gives every mechanism that changed its state the moment at which it will arrive, and writes the trace. */
@@ -332,9 +398,10 @@ export class Simulation {
       if (isMoving(mechanism, now)) this.deadline[k] = this.t + travelTime(mechanism, now, before[k] as number, (this.deadline[k] as number) - this.t);
       else if (isTiming(mechanism, now)) this.deadline[k] = this.t + (this.delays.get(k) ?? 0);
       else this.deadline[k] = NEVER;
-      if (mechanism.kind === 'armature' && (now === ARRIVING || now === RETURNING)) this.noteMove(k, mechanism);
+      const begins = mechanism.kind === 'armature' ? now === ARRIVING || now === RETURNING : isTiming(mechanism, now);
+      if (begins) this.noteMove(k, mechanism);
       const name = stateName(mechanism, now);
-      if (name !== null && name !== stateName(mechanism, before[k] as number)) this.events.push({ t: this.t, what: mechanism.device.tag, state: name });
+      if (name !== null && name !== stateName(mechanism, before[k] as number) && !this.chatterTold.has(k)) this.note(mechanism.device.tag, name);
     });
   }
 
@@ -346,12 +413,12 @@ export class Simulation {
       if (this.chatterTold.has(k)) return;
       this.chatterTold.add(k);
       this.incident('chatter', [device.tag]);
-      this.events.push({ t: this.t, what: device.tag, state: 'chattering' });
+      this.note(device.tag, 'chattering');
     } else this.chatterTold.delete(k);
   }
 
   private anythingMoving(): boolean {
-    return this.circuit.mechanisms.some((mechanism, k) => isMoving(mechanism, this.state[k] as number));
+    return this.circuit.mechanisms.some((mechanism, k) => isMoving(mechanism, this.state[k] as number) || (this.again[k] as number) !== NEVER);
   }
 
   private nextDeadline(): number {
@@ -359,17 +426,50 @@ export class Simulation {
     for (const at of this.deadline) next = Math.min(next, at);
     next = Math.min(next, this.thermal.next);
     for (const at of this.coilStress) next = Math.min(next, at);
+    for (const at of this.again) next = Math.min(next, at);
     for (const shaft of this.shafts) if (!shaft.stallTold) next = Math.min(next, shaft.stalledSince + STALL_SECONDS);
     return next;
   }
 
-  /** Everything whose time has come; mechanisms in the order of their deadlines, then of the bench. */
-  private reachDeadlines(): void {
+  /**
+   * Keeps the order of arrival: of what is named, the next one arrives before the rest of it; and an armature never
+   * arrives while another one that lets go has not parted, since the lag of the one is shorter than the travel of the other.
+   */
+  private arrange(): void {
+    const { deadline, order, circuit, state } = this;
+    const moves = (k: number) => isMoving(circuit.mechanisms[k] as Mechanism, state[k] as number);
+    const isArmature = (k: number, doing: number) => state[k] === doing && circuit.mechanisms[k]?.kind === 'armature';
+    const [head] = order;
+    if (head !== undefined && moves(head)) {
+      const at = deadline[head] as number;
+      const held = [...new Set(order)].filter(
+        (k) => k !== head && moves(k) && (deadline[k] as number) <= at && !(isArmature(head, ARRIVING) && isArmature(k, LETTING_GO)),
+      );
+      const shift = at - Math.min(...held.map((k) => deadline[k] as number)) + ORDER_GAP;
+      for (const k of held) deadline[k] = (deadline[k] as number) + shift;
+    }
+    let parted = -1;
+    for (const { mechanism: k } of circuit.coils) if (isArmature(k, LETTING_GO)) parted = Math.max(parted, deadline[k] as number);
+    if (parted < 0) return;
+    for (const { mechanism: k } of circuit.coils) {
+      if (isArmature(k, ARRIVING) && (deadline[k] as number) <= parted) deadline[k] = parted + ORDER_GAP * (1 + k);
+    }
+  }
+
+  /** Everything whose time has come, in the order of the bench; false where nothing was due. */
+  private reachDeadlines(): boolean {
     const due = this.t + 1e-12;
     const before = this.state.slice();
     let changed = false;
+    let told = false;
     this.circuit.mechanisms.forEach((mechanism, k) => {
+      if ((this.again[k] as number) <= due) {
+        this.again[k] = NEVER;
+        changed = true;
+      }
       if ((this.deadline[k] as number) > due) return;
+      const place = this.order.indexOf(k);
+      if (place >= 0) this.order.splice(place, 1);
       const now = this.state[k] as number;
       this.state[k] = isTiming(mechanism, now) ? runOut(mechanism) : arrive(mechanism, now);
       this.deadline[k] = NEVER;
@@ -397,11 +497,14 @@ export class Simulation {
     this.shafts.forEach((shaft, k) => {
       if (shaft.stallTold || shaft.stalledSince + STALL_SECONDS > due) return;
       shaft.stallTold = true;
+      told = true;
       this.incident('stall', [this.circuit.motors[k]?.tag ?? '']);
     });
-    if (!changed) return;
+    if (!changed) return told;
+    this.cutGlide();
     this.noteChanges(before);
     this.settleReactions();
+    return true;
   }
 
   // ── shafts and heaters ────────────────────────────────────────────────────────────────────────
@@ -411,56 +514,83 @@ export class Simulation {
     for (const shaft of this.shafts) shaft.steady = false;
   }
 
-  /** Integrates shafts and heaters to a moment at which no contact changes before. */
-  private runShaftsTo(to: number): void {
-    while (this.t < to) {
-      const span = to - this.t;
-      const steady = this.shafts.every((shaft) => shaft.steady);
-      if (this.travel.still && steady) {
-        this.thermal.advance(span);
-        this.t = to;
-        return;
+  /**
+   * Begins a step of the shafts and of the loads that they move. Its length hangs on the state alone, never on how long
+   * somebody waits; what happens on the way cuts it.
+   */
+  private beginGlide(): void {
+    const steady = this.shafts.every((shaft) => shaft.steady);
+    if (this.travel.still && steady) return;
+    const torques = steady ? null : this.torques();
+    const from = this.shafts.map(({ speed }) => speed);
+    let step = Math.min(this.nextDeadline() - this.t, this.travel.secondsToSwitch(from));
+    const acceleration = this.shafts.map((shaft, k) => {
+      if (!torques) return 0;
+      const machine = this.solver.motors[k] as InductionMotor;
+      const a = accelerationOf(machine, shaft, torques[k] as number, this.opposing(shaft));
+      const perUnit = Math.abs(a) / machine.synchronous;
+      if (perUnit <= STEADY_ACCELERATION) {
+        shaft.steady = true;
+        return 0;
       }
-      const torques = steady ? null : this.torques();
-      const before = this.shafts.map(({ speed }) => speed);
-      let step = Math.min(span, this.travel.secondsToSwitch(before));
-      const acceleration = this.shafts.map((shaft, k) => {
-        if (!torques) return 0;
-        const machine = this.solver.motors[k] as InductionMotor;
-        const a = accelerationOf(machine, shaft, torques[k] as number, this.opposing(shaft));
-        const perUnit = Math.abs(a) / machine.synchronous;
-        if (perUnit > STEADY_ACCELERATION) step = Math.min(step, Math.max(SHORTEST_STEP, SLIP_STEP / perUnit));
-        return a;
-      });
+      step = Math.min(step, Math.max(SHORTEST_STEP, SLIP_STEP / perUnit));
+      return a;
+    });
+    if (step <= 0) return;
+    if (acceleration.some((a) => a !== 0)) {
       this.shafts.forEach((shaft, k) => {
-        const a = acceleration[k] as number;
-        const machine = this.solver.motors[k] as InductionMotor;
-        const perUnit = Math.abs(a) / machine.synchronous;
-        if (!torques || perUnit <= STEADY_ACCELERATION) {
-          shaft.steady = true;
-          return;
-        }
-        this.stepShaft(shaft, machine, k, a, step);
+        if (acceleration[k] !== 0) this.stepShaft(shaft, this.solver.motors[k] as InductionMotor, k, acceleration[k] as number, step);
       });
-      this.thermal.advance(step);
-      const mean = this.shafts.map(({ speed }, k) => (speed + (before[k] as number)) / 2);
-      const reached = this.travel.move(step, mean);
-      this.t = step === span ? to : this.t + step;
-      if (reached.length > 0) {
-        this.workSwitches(reached);
-        return;
-      }
-      if (torques) this.refreshCurrents();
-      if (this.thermal.next <= this.t) return;
-    }
+    } else if (this.travel.still) return;
+    const to = this.shafts.map(({ speed }) => speed);
+    this.glide = { from: this.t, to: this.t + step, speedsFrom: from, speedsTo: to };
+    this.shafts.forEach((shaft, k) => (shaft.speed = from[k] as number));
   }
 
-  /** Limit switches that a load has reached or left. */
-  private workSwitches(reached: ReturnType<Travel['move']>): void {
+  /** Lets time pass to a moment before which nothing happens. */
+  private flowTo(to: number): void {
+    this.thermal.advance(to - this.t);
+    this.t = to;
+    const { glide } = this;
+    if (!glide) return;
+    if (to < glide.to) {
+      this.placeShafts(glide);
+      return;
+    }
+    const unsteady = this.shafts.some(({ steady }) => !steady);
+    if (this.endGlide()) this.settleReactions();
+    else if (unsteady) this.refreshCurrents();
+  }
+
+  /** Speeds at the present moment of a step. */
+  private placeShafts({ from, to, speedsFrom, speedsTo }: Glide): void {
+    const part = Number.isFinite(to) ? Math.min(1, (this.t - from) / (to - from)) : 0;
+    this.shafts.forEach((shaft, k) => {
+      const [a, b] = [speedsFrom[k] as number, speedsTo[k] as number];
+      shaft.speed = part === 1 ? b : a + (b - a) * part;
+    });
+  }
+
+  /** Ends a step where it is; true where a load has reached or left a switch on it. */
+  private endGlide(): boolean {
+    const { glide } = this;
+    if (!glide) return false;
+    this.glide = null;
+    this.placeShafts(glide);
+    const mean = this.shafts.map(({ speed }, k) => (speed + (glide.speedsFrom[k] as number)) / 2);
+    const reached = this.travel.move(this.t - glide.from, mean);
+    if (reached.length === 0) return false;
     const before = this.state.slice();
     for (const { mechanism, pressed } of reached) this.state[mechanism] = pressed ? ARRIVING : RETURNING;
     this.noteChanges(before);
-    this.settleReactions();
+    return true;
+  }
+
+  /** Something happens before a step has ended: the shafts are where they are. */
+  private cutGlide(): void {
+    if (!this.glide) return;
+    this.endGlide();
+    this.torqueStale = true;
   }
 
   /** One step of the shaft by Heun's method; a load never turns a shaft backwards through zero. */
@@ -537,22 +667,34 @@ function loadOf(device: Device | undefined): number {
   return device?.type === 'motor-3' || device?.type === 'motor-1' ? device.settings.load : 0;
 }
 
+/** Order of arrival that a stimulus names, what it is made of included. */
+const orderOf = (stimulus: Stimulus): readonly string[] => [...(stimulus.first ?? []), ...('together' in stimulus ? stimulus.together.flatMap(orderOf) : [])];
+
+/**
+ * What a device's own travel is, per unit of its kind's: no two are alike. Multiples of the golden ratio fall as far apart
+ * as can be (Knuth, TAOCP 3, 6.4, from memory).
+ */
+const ownTravel = ({ index }: Mechanism): number => 1 + TRAVEL_SPREAD * (((index * GOLDEN_RATIO) % 1) - 0.5);
+const GOLDEN_RATIO = (Math.sqrt(5) - 1) / 2;
+
 /** Seconds until a mechanism that has just begun a move arrives; a reversed move has only the way back before it. */
 function travelTime(mechanism: Mechanism, now: number, before: number, left: number): number {
+  const own = ownTravel(mechanism);
   switch (mechanism.kind) {
     case 'armature': {
-      if (now === LETTING_GO) return TRAVEL.dropLag;
-      if (now === ARRIVING) return before === RETURNING ? Math.max(TRAVEL.pullIn * (1 - left / TRAVEL.dropTravel), 0.001) : TRAVEL.pullIn;
-      return before === ARRIVING ? Math.max(TRAVEL.dropTravel * (1 - left / TRAVEL.pullIn), 0.001) : TRAVEL.dropTravel;
+      const [pullIn, dropTravel] = [own * TRAVEL.pullIn, own * TRAVEL.dropTravel];
+      if (now === LETTING_GO) return own * TRAVEL.dropLag;
+      if (now === ARRIVING) return before === RETURNING ? Math.max(pullIn * (1 - left / dropTravel), own * TRAVEL.leastPullIn) : pullIn;
+      return before === ARRIVING ? Math.max(dropTravel * (1 - left / pullIn), own * TRAVEL.leastFall) : dropTravel;
     }
     case 'selector':
-      return TRAVEL.selector;
+      return own * TRAVEL.selector;
     case 'trip':
-      return TRAVEL.trip;
+      return own * TRAVEL.trip;
     case 'timer':
-      return now === TIMER_PAUSE && mechanism.device.type === 'star-delta-timer' ? mechanism.device.options.pause : TRAVEL.timerContact;
+      return Math.max(own * TRAVEL.timerContact, now === TIMER_PAUSE && mechanism.device.type === 'star-delta-timer' ? mechanism.device.options.pause : 0);
     default:
-      return TRAVEL.plunger;
+      return own * TRAVEL.plunger;
   }
 }
 

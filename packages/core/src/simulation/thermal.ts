@@ -2,7 +2,7 @@ import { OPERATED, REST, contactEnds, type Device, type DeviceOf } from '../cata
 import type { MechanicalState, MechanismIndex, TerminalIndex } from '../circuit/index.js';
 import { NodeWays, type Solver } from '../electrics/index.js';
 import { breakerClearing, breakerHeatAfter, fuseClearing, fuseWearAfter, heatAfter, heaterTimeConstant, secondsToTrip, type TripClass } from '../machines/index.js';
-import { OVERLOAD_RESET_HEAT } from '../tolerances.js';
+import { OVERLOAD_LEAST_RESET, OVERLOAD_RESET_HEAT } from '../tolerances.js';
 
 const NEVER = Number.POSITIVE_INFINITY;
 
@@ -23,6 +23,8 @@ interface Heated {
   amps: number[];
   dial: number;
   reset: 'manual' | 'auto';
+  /** Moment at which it was found released; NEVER while it is not. */
+  releasedAt: number;
   /** Moment at which it will release (or, tripped and automatic, reset) at the present currents. */
   at: number;
 }
@@ -58,7 +60,7 @@ export class Thermal {
       const names = device.type === 'overload' ? POLES : POLES.slice(0, device.options.poles);
       const poles = names.map((name) => contactEnds(name).map((terminal) => circuit.indexOf.get(`${device.tag}:${terminal}`)) as [TerminalIndex, TerminalIndex]);
       const settings = device.type === 'overload' ? device.settings : { dial: 0, reset: 'manual' as const };
-      return [{ device, mechanism: index, poles, heat: poles.map(() => 0), amps: poles.map(() => 0), ...settings, at: NEVER }];
+      return [{ device, mechanism: index, poles, heat: poles.map(() => 0), amps: poles.map(() => 0), ...settings, releasedAt: NEVER, at: NEVER }];
     });
   }
 
@@ -98,7 +100,12 @@ export class Thermal {
     const most = draw ? largest(draw) : 0;
     for (const item of this.items) {
       item.amps = draw && most > leastToFeel(item) ? this.poleWeights(item, state).map((pole) => weighted(draw, pole.terminals, pole.weights)) : item.amps.map(() => 0);
-      item.at = t + secondsLeft(item, state[item.mechanism] ?? REST);
+      const now = state[item.mechanism] ?? REST;
+      if (now !== OPERATED) item.releasedAt = NEVER;
+      else if (item.releasedAt === NEVER) item.releasedAt = t;
+      item.at = t + secondsLeft(item, now);
+      // Whoever presses the test button lets go of it; no bimetal returns within an armature's lag.
+      if (now === OPERATED && item.device.type === 'overload') item.at = Math.max(item.at, item.releasedAt + OVERLOAD_LEAST_RESET);
     }
   }
 
