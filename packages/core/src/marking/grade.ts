@@ -20,6 +20,7 @@ const PROPERTY_TITLES: Readonly<Record<PropertyId, string>> = {
   'no-chatter': 'Every armature comes to rest',
   'no-race': 'No outcome hangs on which armature is quicker',
   'earth-bonded': 'Motor frames are earthed',
+  'full-phases': 'A driven motor has all three lines',
 };
 
 /** Title of a safety property. */

@@ -1,9 +1,11 @@
 import type { Bench, Problem } from '../bench/index.js';
 import { compile, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
-import { observableByDefault, observerOf, type Observer } from '../simulation/index.js';
-import { Exploration, type Choice } from './exploration.js';
+import { observableByDefault, observerOf, type Observer, type Simulation } from '../simulation/index.js';
+import { directed, worked, type Leg, type Shows } from './directed.js';
+import { Exploration, SearchBound, type Choice } from './exploration.js';
 
+/** What is seen at one moment, by its name; every entry can be expected by a script. */
 export type Observation = Readonly<Record<string, string | number>>;
 
 export interface Counterexample {
@@ -67,7 +69,6 @@ export function compareCircuits(reference: Solver, candidate: Solver, { observe,
   for (const { stimulus } of [...left.exploration.choices, ...right.exploration.choices]) stimuli.set(JSON.stringify(stimulus), stimulus);
   const seen = new Set<number | string>();
   const queue: Pair[] = [];
-  let counterexample: Counterexample | null = null;
 
   const put = (one: readonly number[], other: readonly number[], parent: Pair | null, by: Stimulus | null): void => {
     const [a, b] = [one[0] as number, other[0] as number];
@@ -77,31 +78,81 @@ export function compareCircuits(reference: Solver, candidate: Solver, { observe,
     queue.push({ reference: one, candidate: other, parent, by });
   };
 
-  /** Compares two sets of outcomes by what they show; queues the pairs that show the same. */
-  const meet = (a: Outcomes, b: Outcomes, parent: Pair | null, by: Stimulus | null): boolean => {
-    for (const what of new Set([...a.keys(), ...b.keys()])) {
-      const one = a.get(what);
-      const other = b.get(what);
-      if (!one || !other) {
-        counterexample = difference(shown.text(one ? what : closest(a)), shown.text(other ? what : closest(b)), trail(parent, by));
-        return false;
-      }
+  /** Compares two sets of outcomes by what they show; queues the pairs that show the same, or tells what only one of them shows. */
+  const meet = (a: Outcomes, b: Outcomes, parent: Pair | null, by: Stimulus | null): Difference | null => {
+    for (const number of new Set([...a.keys(), ...b.keys()])) {
+      const one = a.get(number);
+      const other = b.get(number);
+      if (!one || !other) return { number, isOfReference: one !== undefined, elsewhere: closest(one ? b : a), parent, by };
       if (one.length > 0 && other.length > 0) put(one, other, parent, by);
     }
-    return true;
+    return null;
   };
+  const result = (difference: Difference | null, complete: boolean): Comparison => ({
+    equivalent: !difference && complete,
+    complete,
+    pairs: Math.max(1, queue.length),
+    counterexample: difference && counterexampleOf(difference, left, right, shown),
+  });
 
-  if (!meet(left.start(), right.start(), null, null)) return { equivalent: false, complete: true, pairs: 1, counterexample };
-  for (const here of queue) {
-    for (const [key, stimulus] of stimuli) {
-      if (!left.admits(here.reference, key) && !right.admits(here.candidate, key)) continue;
-      if (!meet(left.after(here.reference, key), right.after(here.candidate, key), here, stimulus)) {
-        return { equivalent: false, complete: true, pairs: queue.length, counterexample };
+  try {
+    const atOnce = meet(left.start(), right.start(), null, null);
+    if (atOnce) return result(atOnce, true);
+    for (const here of queue) {
+      for (const [key, stimulus] of stimuli) {
+        if (!left.admits(here.reference, key) && !right.admits(here.candidate, key)) continue;
+        const difference = meet(left.after(here.reference, key), right.after(here.candidate, key), here, stimulus);
+        if (difference) return result(difference, true);
       }
+      if (queue.length > maxPairs) return result(null, false);
     }
-    if (queue.length > maxPairs) return { equivalent: false, complete: false, pairs: queue.length, counterexample: null };
+    return result(null, true);
+  } catch (error) {
+    if (!(error instanceof SearchBound)) throw error;
+    return result(null, false);
   }
-  return { equivalent: true, complete: true, pairs: queue.length, counterexample: null };
+}
+
+/** What one of the two can show after a sequence and the other cannot. */
+interface Difference {
+  readonly number: number;
+  readonly isOfReference: boolean;
+  /** Something that the other can show instead. */
+  readonly elsewhere: number;
+  readonly parent: Pair | null;
+  readonly by: Stimulus | null;
+}
+
+/** The difference as a script, and what both benches show when they are worked by it in time. */
+function counterexampleOf({ number, isOfReference, elsewhere, parent, by }: Difference, left: Side, right: Side, shown: Shown): Counterexample {
+  const pairs: Pair[] = [];
+  for (let pair = parent; pair; pair = pair.parent) pairs.unshift(pair);
+  const stimuli = [...pairs.slice(1).map((pair) => pair.by as Stimulus), ...(by ? [by] : [])];
+  const shows: Shows = (_, steps) => difference(left, right, steps) !== null;
+  for (const side of isOfReference ? [left, right] : [right, left]) {
+    const sets = pairs.map((pair) => (side === left ? pair.reference : pair.candidate));
+    const legs = side.legs(sets, stimuli, (side === left) === isOfReference ? number : elsewhere);
+    const found = legs && difference(left, right, directed(side.solver, side.exploration, legs, shows).steps);
+    if (found) return found;
+  }
+  const [expected, actual] = (isOfReference ? [number, elsewhere] : [elsewhere, number]).map((one) => shown.observation(one)) as [Observation, Observation];
+  return { steps: stimuli, ...unlike(expected, actual) };
+}
+
+/** What two benches show differently after the same steps in time; null where they show the same. */
+function difference(left: Side, right: Side, steps: readonly Stimulus[]): Counterexample | null {
+  const simulations = [left, right].map((side) => ({ side, simulation: worked(side.solver, steps) }));
+  const chattering = simulations.flatMap(({ simulation }) => simulation.solver.circuit.mechanisms.flatMap(({ index, device }) => (simulation.isChattering(index) ? [device.tag] : [])));
+  const [expected, actual] = simulations.map(({ side, simulation }) => side.see(simulation, chattering)) as [Observation, Observation];
+  const seen = unlike(expected, actual);
+  return Object.keys(seen.expected).length > 0 ? { steps, ...seen } : null;
+}
+
+/** What both show, and show differently. */
+function unlike(one: Observation, other: Observation): Pick<Counterexample, 'expected' | 'actual'> {
+  const differs = Object.keys(one).filter((what) => what in other && one[what] !== other[what]);
+  const pick = (from: Observation) => Object.fromEntries(differs.map((what) => [what, from[what] as string]));
+  return { expected: pick(one), actual: pick(other) };
 }
 
 /** Situation numbers under this make one number of a pair. */
@@ -123,8 +174,8 @@ class Shown {
     return this.texts.push(text) - 1;
   }
 
-  text(number: number): string {
-    return this.texts[number] ?? '{}';
+  observation(number: number): Observation {
+    return JSON.parse(this.texts[number] ?? '{}') as Observation;
   }
 }
 
@@ -136,7 +187,7 @@ class Side {
   private readonly seen: number[] = [];
 
   constructor(
-    private readonly solver: Solver,
+    readonly solver: Solver,
     what: readonly string[],
     private readonly shown: Shown,
   ) {
@@ -195,8 +246,8 @@ class Side {
         continue;
       }
       const { ends, short, chatter } = this.exploration.outcome(code);
-      if (short) put(this.shown.number({ bench: 'short circuit' }), []);
-      if (chatter) put(this.shown.number(Object.fromEntries(chatter.map((tag) => [tag, 'chattering']))), []);
+      if (short) put(this.shown.number(SHORT), []);
+      if (chatter) put(this.shown.number(chattering(chatter)), []);
       for (const end of ends) put(this.look(end), [end]);
     }
     for (const situations of outcomes.values()) situations.sort((a, b) => a - b);
@@ -217,24 +268,55 @@ class Side {
       },
       drivenBy: (k: number) => exploration.decisions.driven(k, state),
     };
-    const number = this.shown.number(Object.fromEntries(this.observers.map((observer) => [observer.what, observer.read(moment)])));
+    const number = this.shown.number({ ...Object.fromEntries(this.observers.map((observer) => [observer.what, observer.read(moment)])), bench: 'sound' });
     this.seen[situation] = number;
     return number;
   }
+
+  /** What is observed on this bench when it is worked in time, and what some armatures and timers do. */
+  see(simulation: Simulation, tags: readonly string[]): Observation {
+    const moment = { solver: this.solver, state: simulation.state, electrical: simulation.solution, simulation };
+    const more = ['bench', ...tags].flatMap((name) => {
+      const outcome = observerOf(this.solver.circuit, name);
+      return 'observer' in outcome ? [outcome.observer] : [];
+    });
+    return Object.fromEntries([...this.observers, ...more].map((observer) => [observer.what, observer.read(moment)]));
+  }
+
+  /** A way through sets of settled situations to one that shows what is looked for; null where there is none. */
+  legs(sets: readonly (readonly number[])[], stimuli: readonly Stimulus[], shows: number): Leg[] | null {
+    const legs: Leg[] = [];
+    const keys = stimuli.map((stimulus) => JSON.stringify(stimulus));
+    let goal: Leg['goal'] | null = null;
+    let next = -1;
+    for (let k = stimuli.length - 1; k >= 0; k -= 1) {
+      const key = keys[k] as string;
+      const last = k === stimuli.length - 1;
+      const from = (sets[k] ?? []).find((situation) => {
+        const outcomes = this.after([situation], key);
+        return last ? outcomes.has(shows) : [...outcomes.values()].some((ends) => ends.includes(next));
+      });
+      if (from === undefined) return null;
+      if (last) goal = this.goalOf(shows, this.after([from], key).get(shows) ?? []);
+      const started = this.exploration.state(from);
+      const choice = this.choice(started, key);
+      if (choice) started[choice.mechanism] = choice.to;
+      const end = next;
+      legs.unshift({ stimulus: stimuli[k] as Stimulus, started, goal: last ? (goal as Leg['goal']) : (state) => this.exploration.situations.numberOf(state) === end });
+      next = from;
+    }
+    return legs;
+  }
+
+  /** Tells a state that shows something: one of some settled situations, a short circuit, or no end of chatter. */
+  private goalOf(shows: number, ends: readonly number[]): Leg['goal'] {
+    const { exploration } = this;
+    if (ends.length > 0) return (state) => ends.includes(exploration.situations.numberOf(state));
+    return shows === this.shown.number(SHORT) ? (state) => exploration.decisions.shorted(state) : (state) => exploration.isEndless(state);
+  }
 }
+
+const SHORT: Observation = { bench: 'short' };
+const chattering = (tags: readonly string[]): Observation => Object.fromEntries(tags.map((tag) => [tag, 'chattering']));
 
 const closest = (outcomes: Outcomes): number => outcomes.keys().next().value ?? -1;
-
-function difference(expected: string, actual: string, steps: readonly Stimulus[]): Counterexample {
-  const one = JSON.parse(expected) as Record<string, string>;
-  const other = JSON.parse(actual) as Record<string, string>;
-  const differs = [...new Set([...Object.keys(one), ...Object.keys(other)])].filter((what) => one[what] !== other[what]);
-  const pick = (from: Record<string, string>) => Object.fromEntries(differs.flatMap((what) => (what in from ? [[what, from[what] as string]] : [])));
-  return { steps, expected: pick(one), actual: pick(other) };
-}
-
-function trail(parent: Pair | null, by: Stimulus | null): Stimulus[] {
-  const steps: Stimulus[] = by ? [by] : [];
-  for (let pair = parent; pair?.by; pair = pair.parent) steps.unshift(pair.by);
-  return steps;
-}

@@ -40,6 +40,19 @@ export interface PairChoice {
   readonly mechanisms: readonly [MechanismIndex, MechanismIndex];
 }
 
+/** The search met its bound: what it has found so far is not all there is. */
+export class SearchBound extends Error {}
+
+/** One move on a way between situations: what arrived, or what fell back instead of arriving. */
+export interface Arrival {
+  readonly mechanism: MechanismIndex;
+  readonly fellBack: boolean;
+}
+
+/** Situations that one stimulus may lead through, and all together. */
+const MOST_IN_ONE = 300_000;
+const MOST = 4_000_000;
+
 /** Marks of situations under this are not results: not looked at, or (from PENDING up) on the way, with their order. */
 const UNSEEN = -0x7fffffff;
 const PENDING = -0x7ffffffe;
@@ -72,6 +85,7 @@ export class Exploration {
     readonly solver: Solver,
     /** Most momentary buttons held at once. */
     readonly heldLimit = 2,
+    private readonly most = MOST,
   ) {
     this.circuit = solver.circuit;
     this.decisions = new Decisions(solver);
@@ -115,21 +129,46 @@ export class Exploration {
     return code >= 0 ? { ends: [code], short: false, badVoltage: false, chatter: null } : (this.outcomes[-1 - code] as Outcome);
   }
 
-  /** The first situation that a state can pass through and that a test finds; breadth first. */
-  firstOnTheWay(state: MechanicalState, test: (state: MechanicalState) => boolean): MechanicalState | null {
+  /** True where no order leads from a state to rest. */
+  isEndless(state: MechanicalState): boolean {
+    const { ends, short, chatter } = this.outcome(this.lead(state));
+    return ends.length === 0 && !short && chatter !== null;
+  }
+
+  /** True where some coil was energised in any situation that was met. */
+  get hasEnergised(): boolean {
+    return this.moves.hasEnergised;
+  }
+
+  /** The first situation that a state can pass through and that a test finds, and what arrives on the way there; breadth first. */
+  wayTo(state: MechanicalState, test: (state: MechanicalState) => boolean): { readonly state: MechanicalState; readonly arrivals: readonly Arrival[] } | null {
     const queue = [this.situations.numberOf(state)];
-    const seen = new Set(queue);
+    const cameFrom = new Map<number, number>([[queue[0] as number, -1]]);
     for (const number of queue) {
       const here = this.state(number);
-      if (test(here)) return here;
+      if (test(here)) return { state: here, arrivals: this.arrivalsOn(number, cameFrom) };
       this.moves.from(number, 0);
       for (const to of this.moves.successors.slice(0, this.moves.end)) {
-        if (seen.has(to)) continue;
-        seen.add(to);
+        if (cameFrom.has(to)) continue;
+        cameFrom.set(to, number);
         queue.push(to);
       }
     }
     return null;
+  }
+
+  private arrivalsOn(end: number, cameFrom: ReadonlyMap<number, number>): Arrival[] {
+    const arrivals: Arrival[] = [];
+    for (let to = end, from = cameFrom.get(end) ?? -1; from >= 0; to = from, from = cameFrom.get(to) ?? -1) {
+      const [before, after] = [this.state(from), this.state(to)];
+      const changed = this.circuit.mechanisms.filter(({ index }) => before[index] !== after[index]);
+      const [only] = changed;
+      if (!only || changed.length > 1 || !isMoving(only, before[only.index] as number)) continue;
+      const now = after[only.index] as number;
+      if (now === arrive(only, before[only.index] as number)) arrivals.unshift({ mechanism: only.index, fellBack: false });
+      else if (now === RETURNING && before[only.index] === ARRIVING) arrivals.unshift({ mechanism: only.index, fellBack: true });
+    }
+    return arrivals;
   }
 
   private resolve(start: number): number {
@@ -145,8 +184,10 @@ export class Exploration {
     let end = 0;
     let order = 0;
     let next = start;
+    const bound = Math.min(this.most, situations.count + MOST_IN_ONE);
     for (;;) {
       if (next >= 0) {
+        if (situations.count > bound) throw new SearchBound();
         const flags = moves.from(next, end);
         order += 1;
         situations.setMark(next, PENDING + order);
@@ -238,8 +279,8 @@ export class Exploration {
 
   private endless(members: readonly number[]): number {
     const states = members.map((number) => this.state(number));
-    const tags = this.circuit.mechanisms.filter(({ index, kind }) => kind === 'armature' && new Set(states.map((state) => state[index])).size > 1).map(({ device }) => device.tag);
-    return this.intern({ ends: [], short: false, badVoltage: false, chatter: tags.length > 0 ? tags.sort() : ['a coil'] });
+    const tags = this.circuit.mechanisms.filter(({ index, kind }) => (kind === 'armature' || kind === 'timer') && new Set(states.map((state) => state[index])).size > 1).map(({ device }) => device.tag);
+    return this.intern({ ends: [], short: false, badVoltage: false, chatter: tags.sort() });
   }
 }
 
@@ -273,6 +314,7 @@ function choicesOf(mechanism: Mechanism): Choice[] {
 
 /** One move at a time: coil decisions, then arrivals. Everything that depends on a mechanism's state alone is tabulated. */
 class Moves {
+  hasEnergised = false;
   /** Numbers of following situations; the last call wrote from its `begin` up to `end`. */
   successors = new Int32Array(1024);
   end = 0;
@@ -394,6 +436,7 @@ class Moves {
 
   private takeCoil(k: number, bits: number): void {
     const now = this.situations.state[this.armatureOf[k] as number] as number;
+    if (bits !== 0) this.hasEnergised = true;
     const wants = (bits & ((this.wantsBit[k] as Uint8Array)[now] as number)) !== 0 ? 1 : 0;
     const to = ((wants === 1 ? this.energised[k] : this.released[k]) as Uint8Array)[now] as number;
     // An armature that loses its coil on the way in may fall back or still be carried in: see arrivals.

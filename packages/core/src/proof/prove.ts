@@ -1,17 +1,23 @@
 import { splitRef, type Bench } from '../bench/index.js';
-import { ARRIVING, OPERATED, REST, type Duty } from '../catalogue/index.js';
-import { compile, describeStimulus, wiredTogether, type Circuit, type MechanicalState, type Stimulus } from '../circuit/index.js';
+import { ARRIVING, CLOSED, OPERATED, REST, type Duty } from '../catalogue/index.js';
+import { compile, describeStimulus, wiredTerminals, wiredTogether, type Circuit, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import { Solver, coilVoltageFault, describeShort, isIn, isShorted } from '../electrics/index.js';
-import { Exploration, type Choice, type PairChoice } from './exploration.js';
+import type { Simulation } from '../simulation/index.js';
+import { directed, type Leg, type Shows } from './directed.js';
+import { Exploration, SearchBound, type Choice, type PairChoice } from './exploration.js';
 
-export const PROPERTY_IDS = ['no-short', 'stop-drops', 'estop-holds', 'overload-drops', 'no-self-start', 'coil-voltage', 'no-chatter', 'no-race', 'earth-bonded'] as const;
+export const PROPERTY_IDS = ['no-short', 'stop-drops', 'estop-holds', 'overload-drops', 'no-self-start', 'coil-voltage', 'no-chatter', 'no-race', 'earth-bonded', 'full-phases'] as const;
 export type PropertyId = (typeof PROPERTY_IDS)[number];
 
 export interface Property {
   readonly id: PropertyId;
   readonly holds: boolean;
-  /** The shortest sequence that shows the violation; empty where it holds or shows at once. */
+  /** Something on this wiring put it to the test: nothing stops that never ran. */
+  readonly tested: boolean;
+  /** The shortest sequence that shows the violation, as a script; empty where it holds or shows at once. */
   readonly trace: readonly Stimulus[];
+  /** The same sequence with the other order of arrival, where the violation is that the two end differently. */
+  readonly otherwise?: readonly Stimulus[];
   /** What was found, in words. */
   readonly found: string;
 }
@@ -63,7 +69,11 @@ class Search {
   private readonly circuit: Circuit;
   private readonly exploration: Exploration;
   private readonly judged: Set<PropertyId>;
-  private readonly violations = new Map<PropertyId, { trace: Stimulus[]; found: string }>();
+  private readonly violations = new Map<PropertyId, { trace: readonly Stimulus[]; found: string; otherwise?: readonly Stimulus[] }>();
+  /** Something ran; a three-phase motor was driven. */
+  private hasRun = false;
+  private hasDriven = false;
+  private shortedAtOnce = false;
   /** Settled situations in order of discovery; from which place in this list, and by which choice, each was reached. */
   private readonly queue: number[] = [];
   private readonly parent: number[] = [];
@@ -85,7 +95,7 @@ class Search {
     this.isCleared = isCleared;
     this.circuit = solver.circuit;
     this.arrived = this.circuit.initial.slice();
-    this.exploration = new Exploration(solver);
+    this.exploration = new Exploration(solver, undefined, maxSituations);
     this.stops = this.exploration.controls.filter(({ duty }) => duty === 'stop' || duty === 'emergency-stop');
     this.overloads = this.circuit.mechanisms.filter(({ kind }) => kind === 'trip').map(({ device, index }) => ({ tag: device.tag, mechanism: index }));
     const judged = judgedProperties(this.circuit);
@@ -93,10 +103,20 @@ class Search {
   }
 
   run(): void {
-    if (this.judged.has('earth-bonded')) this.checkEarth();
+    try {
+      this.explore();
+    } catch (error) {
+      if (!(error instanceof SearchBound)) throw error;
+      this.complete = false;
+    }
+  }
+
+  private explore(): void {
     const { exploration } = this;
     const { choices, pairs } = exploration;
     this.take(this.exploration.begin(), this.circuit.initial, FRESH, FRESH);
+    this.shortedAtOnce = this.queue.length === 0 && this.violations.has('no-short');
+    if (this.judged.has('earth-bonded') && !this.shortedAtOnce) this.checkEarth();
     const state = this.circuit.initial.slice();
     for (let here = 0; here < this.queue.length; here += 1) {
       exploration.situations.read(this.queue[here] as number, state);
@@ -130,11 +150,32 @@ class Search {
   result(): Proof {
     const properties = PROPERTY_IDS.filter((id) => this.judged.has(id)).map((id): Property => {
       const violation = this.violations.get(id);
-      if (violation) return { id, holds: false, ...violation };
+      if (violation) return { id, holds: false, tested: true, ...violation };
+      const tested = this.isTested(id);
       const decided = this.complete || id === 'earth-bonded';
-      return { id, holds: decided, trace: [], found: decided ? '' : `not decided: the search stopped at ${this.queue.length} situations` };
+      return { id, holds: decided, tested, trace: [], found: decided ? '' : `not decided: the search stopped at ${this.queue.length} situations` };
     });
     return { complete: this.complete, states: this.queue.length, situations: this.exploration.situations.count, properties };
+  }
+
+  /** Whether the wiring gave a property anything to judge. */
+  private isTested(id: PropertyId): boolean {
+    if (this.shortedAtOnce) return id === 'no-short';
+    const wired = wiredTerminals(this.circuit);
+    switch (id) {
+      case 'no-short':
+        return this.circuit.sources.some(({ terminal }) => wired.has(terminal));
+      case 'earth-bonded':
+        return true;
+      case 'full-phases':
+        return this.hasDriven;
+      case 'coil-voltage':
+      case 'no-chatter':
+      case 'no-race':
+        return this.exploration.hasEnergised;
+      default:
+        return this.hasRun;
+    }
   }
 
   /** Judges where one stimulus led and keeps the situations that are new. */
@@ -147,14 +188,12 @@ class Search {
     const by = this.stimulus(choice);
     if (short && this.open('no-short')) this.findShort(started, from, by);
     if (badVoltage && this.open('coil-voltage')) this.findVoltage(started, from, by);
-    if (chatter && this.open('no-chatter')) this.violate('no-chatter', from, by, `${chatter.join(', ')} never comes to rest`);
-    if (ends.length > 1 && by && this.open('no-race')) {
-      const states = ends.map((end) => this.exploration.state(end));
-      if (this.startsHeld(states[0] as MechanicalState) <= 1) {
-        const armatures = states.map((state) => `{ ${this.armaturesIn(state)} }`);
-        this.violate('no-race', from, by, `ends with ${[...new Set(armatures)].join(' or ')}, as one or another is quicker`);
-      }
+    if (chatter && this.open('no-chatter')) {
+      const shows = (simulation: Simulation) => simulation.incidents.some(({ kind }) => kind === 'chatter');
+      const goal = (state: MechanicalState) => this.exploration.isEndless(state);
+      this.violate('no-chatter', from, by && { stimulus: by, started: started.slice(), goal }, `${chatter.join(', ') || 'a coil'} never comes to rest`, shows);
     }
+    if (ends.length > 1 && by && this.open('no-race')) this.findRace(ends, started, from, by);
     for (const end of ends) this.arrive(end, from, choice);
   }
 
@@ -166,10 +205,11 @@ class Search {
     this.exploration.situations.read(end, state);
     const running = this.isRunning(state);
     if (running) {
+      this.hasRun = true;
       if (!known) this.judgeSettled(state, from, choice);
       if (starter && this.startsHeld(state) === 0 && !this.unnamedHeld(state)) {
         const by = this.stimulus(choice) as Stimulus;
-        this.violate('no-self-start', from, by, `${this.drivenIn(state).join(', ')} by ${describeStimulus(by)}`);
+        this.violateSettled('no-self-start', state, from, choice, `${this.drivenIn(state).join(', ')} by ${describeStimulus(by)}`);
       }
     }
     if (known) return;
@@ -195,21 +235,39 @@ class Search {
     for (const { tag, mechanism, duty } of this.stops) {
       if (state[mechanism] !== OPERATED) continue;
       const id = duty === 'stop' ? 'stop-drops' : 'estop-holds';
-      if (this.open(id)) this.violate(id, from, this.stimulus(choice), `${this.drivenIn(state).join(', ')} while ${tag} is ${duty === 'stop' ? 'held' : 'set'}`);
+      if (this.open(id)) this.violateSettled(id, state, from, choice, `${this.drivenIn(state).join(', ')} while ${tag} is ${duty === 'stop' ? 'held' : 'set'}`);
     }
     for (const { tag, mechanism } of this.overloads) {
       if (state[mechanism] === OPERATED && this.open('overload-drops')) {
-        this.violate('overload-drops', from, this.stimulus(choice), `${this.drivenIn(state).join(', ')} while ${tag} is tripped`);
+        this.violateSettled('overload-drops', state, from, choice, `${this.drivenIn(state).join(', ')} while ${tag} is tripped`);
       }
     }
+    this.judgePhases(state, from, choice);
+  }
+
+  /** A three-phase motor that is fed with every protection closed and every line there has a turning field. */
+  private judgePhases(state: MechanicalState, from: number, choice: number): void {
+    if (this.hasDriven && !this.open('full-phases')) return;
+    this.circuit.motors.forEach(({ tag, windings }, k) => {
+      if (windings.length < 3) return;
+      const driven = this.exploration.decisions.driven(k, state);
+      if (driven !== 'none') this.hasDriven = true;
+      if (driven !== 'single-phase' || !this.open('full-phases')) return;
+      const whole = this.circuit.mechanisms.every(({ kind, index, device }) => (kind === 'switchgear' && device.type !== 'disconnector' ? state[index] === CLOSED : kind !== 'supply' || state[index] === 0));
+      if (!whole) return;
+      const shows = (simulation: Simulation) => simulation.solution.motors[k]?.driven === 'single-phase';
+      this.violateSettled('full-phases', state, from, choice, `${tag} is driven by two lines alone: it hums and does not start`, shows);
+    });
   }
 
   private findShort(started: MechanicalState, from: number, by: Stimulus | null): void {
     const { decisions } = this.exploration;
-    const at = this.exploration.firstOnTheWay(started, (state) => decisions.shorted(state) && !this.isCleared?.(state));
+    const goal = (state: MechanicalState) => decisions.shorted(state) && !this.isCleared?.(state);
+    const at = this.exploration.wayTo(started, goal)?.state;
     if (!at) return;
     const { kind, joined, path } = describeShort(this.solver, at, this.solver.at(at));
-    this.violate('no-short', from, by, `${kind} short: ${joined[0]} meets ${joined[1]} through ${path.slice(1, -1).join(', ')}`);
+    const leg = by && { stimulus: by, started: started.slice(), goal };
+    this.violate('no-short', from, leg, `${kind} short: ${joined[0]} meets ${joined[1]} through ${path.slice(1, -1).join(', ')}`, (simulation) => simulation.hasShorted);
   }
 
   private findVoltage(started: MechanicalState, from: number, by: Stimulus | null): void {
@@ -223,12 +281,32 @@ class Search {
       }
       return null;
     };
-    const at = this.exploration.firstOnTheWay(started, (state) => faultOf(state) !== null);
+    const goal = (state: MechanicalState) => faultOf(state) !== null;
+    const at = this.exploration.wayTo(started, goal)?.state;
     const fault = at && faultOf(at);
     if (!fault) return;
     const { coil, perUnit, wrongKind } = fault;
     const kind = wrongKind ? (coil.kind === 'ac' ? ' DC' : ' AC') : '';
-    this.violate('coil-voltage', from, by, `coil ${coil.tag} has ${Math.round(perUnit * 100)} %${kind} of its ${coil.voltage} V ${coil.kind.toUpperCase()}`);
+    const text = `coil ${coil.tag} has ${Math.round(perUnit * 100)} %${kind} of its ${coil.voltage} V ${coil.kind.toUpperCase()}`;
+    const shows = (simulation: Simulation) => simulation.events.some(({ what }) => what.startsWith(`volts(${circuit.terminals[coil.a] as string},`));
+    this.violate('coil-voltage', from, by && { stimulus: by, started: started.slice(), goal }, text, shows);
+  }
+
+  /** One stimulus, at most one start held, and two ends: told with the order that the devices' own travel would not take. */
+  private findRace(ends: readonly number[], started: MechanicalState, from: number, by: Stimulus): void {
+    const states = ends.map((end) => this.exploration.state(end));
+    if (this.startsHeld(states[0] as MechanicalState) > 1) return;
+    const armatures = states.map((state) => `{ ${this.armaturesIn(state)} }`);
+    const found = `ends with ${[...new Set(armatures)].join(' or ')}, as one or another is quicker`;
+    const to = (state: MechanicalState): Leg => ({ stimulus: by, started: started.slice(), goal: (other) => isSame(state, other) });
+    const before = this.legs(from);
+    const tried = states.map((state) => {
+      const leg = to(state);
+      return directed(this.solver, this.exploration, [...before, leg], (simulation) => leg.goal(simulation.state));
+    });
+    const plain = tried.find(({ steps }) => steps.at(-1)?.first === undefined) ?? tried[0];
+    const other = tried.find((one) => one !== plain && one.shown) ?? tried.find((one) => one !== plain);
+    this.violations.set('no-race', { trace: other?.steps ?? [], found, ...(plain ? { otherwise: plain.steps } : {}) });
   }
 
   private open(id: PropertyId): boolean {
@@ -269,10 +347,42 @@ class Search {
     return tags.length > 0 ? `${tags.join(', ')} in` : 'nothing in';
   }
 
-  private violate(id: PropertyId, from: number, by: Stimulus | null, found: string): void {
-    const trace: Stimulus[] = by ? [by] : [];
-    for (let at = from; at >= 0 && (this.by[at] as number) >= 0; at = this.parent[at] as number) trace.unshift(this.stimulus(this.by[at] as number) as Stimulus);
-    this.violations.set(id, { trace, found });
+  /** A violation in a settled situation: some motor driven (without a motor, some armature in), or what `shows` tells. */
+  private violateSettled(id: PropertyId, state: MechanicalState, from: number, choice: number, found: string, shows: Shows = (simulation) => this.runs(simulation)): void {
+    const end = state.slice();
+    const leg = this.legOf(from, choice, (other) => isSame(end, other));
+    this.violate(id, from, leg, found, shows);
+  }
+
+  private violate(id: PropertyId, from: number, last: Leg | null, found: string, shows: Shows): void {
+    const legs = last ? [...this.legs(from), last] : [];
+    const { steps } = legs.length > 0 ? directed(this.solver, this.exploration, legs, shows) : { steps: [] };
+    this.violations.set(id, { trace: steps, found });
+  }
+
+  /** The steps by which a situation was reached, from the first. */
+  private legs(place: number): Leg[] {
+    const legs: Leg[] = [];
+    for (let at = place; at >= 0 && (this.by[at] as number) >= 0; at = this.parent[at] as number) {
+      const end = this.exploration.state(this.queue[at] as number);
+      const leg = this.legOf(this.parent[at] as number, this.by[at] as number, (state) => isSame(end, state));
+      if (leg) legs.unshift(leg);
+    }
+    return legs;
+  }
+
+  private legOf(from: number, choice: number, goal: Leg['goal']): Leg | null {
+    const { stimulus, mechanism, to } = this.exploration.choices[choice] ?? {};
+    if (!stimulus || mechanism === undefined || to === undefined || from < 0) return null;
+    const started = this.exploration.state(this.queue[from] as number);
+    started[mechanism] = to;
+    return { stimulus, started, goal };
+  }
+
+  private runs(simulation: Simulation): boolean {
+    const { motors, coils } = this.circuit;
+    if (motors.length === 0) return coils.some(({ mechanism }) => isIn(simulation.state[mechanism] as number));
+    return simulation.solution.motors.some(({ driven }) => driven !== 'none');
   }
 
   private checkEarth(): void {
@@ -280,6 +390,8 @@ class Search {
     if (loose.length > 0) this.violations.set('earth-bonded', { trace: [], found: `${loose.join(', ')} not joined to the supply's PE` });
   }
 }
+
+const isSame = (one: MechanicalState, other: MechanicalState): boolean => one.every((state, k) => state === other[k]);
 
 /** PE terminals of motors that no wire joins to a supply's PE. */
 export function unbondedEarths(circuit: Circuit): string[] {
@@ -308,5 +420,9 @@ function judgedProperties(circuit: Circuit): Set<PropertyId> {
   when(coils, 'no-chatter');
   when(coils, 'no-race');
   when(circuit.motors.length > 0, 'earth-bonded');
+  when(
+    circuit.motors.some(({ windings }) => windings.length === 3),
+    'full-phases',
+  );
   return judged;
 }

@@ -103,10 +103,11 @@ export class Simulation {
   private present: { readonly key: number | string; readonly slips: readonly number[]; readonly electrical: Electrical } | null = null;
   private torqueStale = true;
 
-  /** Starts from a fresh bench, or from a given mechanical state; settles before it returns. */
+  /** Starts from a fresh bench, or from a given mechanical state; settles before it returns. Mechanics alone leave shafts and heat out. */
   constructor(
     readonly solver: Solver,
     from?: MechanicalState,
+    private readonly mechanicsAlone = false,
   ) {
     this.circuit = solver.circuit;
     this.state = (from ?? this.circuit.initial).slice();
@@ -520,7 +521,7 @@ export class Simulation {
    */
   private beginGlide(): void {
     const steady = this.shafts.every((shaft) => shaft.steady);
-    if (this.travel.still && steady) return;
+    if ((this.travel.still && steady) || this.mechanicsAlone) return;
     const torques = steady ? null : this.torques();
     const from = this.shafts.map(({ speed }) => speed);
     let step = Math.min(this.nextDeadline() - this.t, this.travel.secondsToSwitch(from));
@@ -631,7 +632,7 @@ export class Simulation {
 
   /** Line currents, what they heat, and stalls, at the present speeds. */
   private refreshCurrents(): void {
-    if (!this.torqueStale && this.shafts.every(({ steady }) => steady)) return;
+    if (this.mechanicsAlone || (!this.torqueStale && this.shafts.every(({ steady }) => steady))) return;
     this.torqueStale = false;
     const { slips } = this;
     const driven = this.electrical.motors.some((field) => field.driven !== 'none');

@@ -1,0 +1,89 @@
+import type { MechanicalState, Stimulus } from '../circuit/index.js';
+import type { Solver } from '../electrics/index.js';
+import { Simulation } from '../simulation/index.js';
+import type { Arrival, Exploration } from './exploration.js';
+
+/** One step of a sequence as the search took it: what was done, and where that led. */
+export interface Leg {
+  readonly stimulus: Stimulus;
+  /** The state in which the stimulus has begun. */
+  readonly started: MechanicalState;
+  /** The situation that the search went on from, or in which it found what it claims. */
+  readonly goal: (state: MechanicalState) => boolean;
+}
+
+/** Whether a bench worked in time shows what a search claims. */
+export type Shows = (simulation: Simulation, steps: readonly Stimulus[]) => boolean;
+
+/** A timer set so short that nothing gets hot before it has run out, seconds; longer than several stimuli take. */
+const SHORT_DELAY = 2;
+/** And one so long that it does not run out before another. */
+const LONG_DELAY = 600;
+
+/**
+ * The script of a sequence that a search found, so that it shows in time what the search found without: where that hangs
+ * on which armature is quicker, a stimulus names the order of arrival; where heat would come between, or one timer
+ * before another, the timers are set for it. The plainest script that shows it is taken.
+ */
+export function directed(solver: Solver, exploration: Exploration, legs: readonly Leg[], shows: Shows): { readonly steps: Stimulus[]; readonly shown: boolean } {
+  const steps = ordered(solver, exploration, legs, shows);
+  const timers = [...new Set(steps.flatMap((step) => ('elapse' in step ? [step.elapse] : [])))];
+  if (shows(worked(solver, steps), steps)) return { steps, shown: true };
+  for (const settings of timers.length > 0 ? timerSettings(solver, timers) : []) {
+    const set = [...settings, ...steps];
+    if (shows(worked(solver, set), set)) return { steps: set, shown: true };
+  }
+  return { steps, shown: false };
+}
+
+/** A fresh bench worked by some steps, as a run works it. */
+export function worked(solver: Solver, steps: readonly Stimulus[], mechanicsAlone = false): Simulation {
+  const simulation = new Simulation(solver, undefined, mechanicsAlone);
+  for (const step of steps) {
+    simulation.apply(step);
+    if (!('wait' in step)) simulation.settle();
+  }
+  return simulation;
+}
+
+function ordered(solver: Solver, exploration: Exploration, legs: readonly Leg[], shows: Shows): Stimulus[] {
+  const steps: Stimulus[] = [];
+  legs.forEach(({ stimulus, started, goal }, k) => {
+    const last = k === legs.length - 1;
+    const reaches = (step: Stimulus): boolean => {
+      const so = [...steps, step];
+      const simulation = worked(solver, so, true);
+      return goal(simulation.state) || (last && shows(simulation, so));
+    };
+    if (reaches(stimulus)) {
+      steps.push(stimulus);
+      return;
+    }
+    const way = exploration.wayTo(started, goal);
+    const variants = way ? namings(exploration, way.arrivals).map((first): Stimulus => ({ ...stimulus, first })) : [];
+    steps.push(variants.find(reaches) ?? variants[0] ?? stimulus);
+  });
+  return steps;
+}
+
+/** Ways of naming an order of arrival, the shortest first: what falls back must not be named, or it would be carried in. */
+function namings(exploration: Exploration, arrivals: readonly Arrival[]): string[][] {
+  const tag = (mechanism: number) => exploration.circuit.mechanisms[mechanism]?.device.tag ?? '';
+  const fallen = new Set(arrivals.flatMap(({ mechanism, fellBack }) => (fellBack ? [mechanism] : [])));
+  const all = arrivals.filter(({ fellBack }) => !fellBack).map(({ mechanism }) => mechanism);
+  const standing = all.filter((mechanism) => !fallen.has(mechanism));
+  const once = (list: readonly number[]) => list.filter((mechanism, k) => list.indexOf(mechanism) === k);
+  return [once(standing), standing, once(all), all].map((list) => list.map(tag)).filter((list) => list.length > 0);
+}
+
+/** Settings before the first step with which timers run out in the order of a sequence, nothing gets hot, or both. */
+function timerSettings(solver: Solver, timers: readonly string[]): Stimulus[][] {
+  const others = solver.circuit.mechanisms.flatMap(({ kind, device }) => (kind === 'timer' && !timers.includes(device.tag) ? [device.tag] : []));
+  const set = (tag: string, seconds: number): Stimulus => ({ set: `${tag}.delay`, to: seconds });
+  const long = others.map((tag) => set(tag, LONG_DELAY));
+  return [
+    timers.map((tag) => set(tag, SHORT_DELAY)),
+    [...timers.map((tag, k) => set(tag, SHORT_DELAY * (k + 1))), ...long],
+    [...timers.map((tag, k) => set(tag, SHORT_DELAY * 10 ** k)), ...long],
+  ];
+}
