@@ -2,7 +2,7 @@ import type { Bench, Problem } from '../bench/index.js';
 import { compile, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import { observableByDefault, observerOf, type Observer, type Simulation } from '../simulation/index.js';
-import { directed, worked, type Leg, type Shows } from './directed.js';
+import { directed, powered, worked, type Leg, type Shows } from './directed.js';
 import { Exploration, SearchBound, type Choice } from './exploration.js';
 
 /** What is seen at one moment, by its name; every entry can be expected by a script. */
@@ -129,6 +129,8 @@ function counterexampleOf({ number, isOfReference, elsewhere, parent, by }: Diff
   for (let pair = parent; pair; pair = pair.parent) pairs.unshift(pair);
   const stimuli = [...pairs.slice(1).map((pair) => pair.by as Stimulus), ...(by ? [by] : [])];
   const shows: Shows = (_, steps) => difference(left, right, steps) !== null;
+  const plain = difference(left, right, stimuli);
+  if (plain) return plain;
   for (const side of isOfReference ? [left, right] : [right, left]) {
     const sets = pairs.map((pair) => (side === left ? pair.reference : pair.candidate));
     const legs = side.legs(sets, stimuli, (side === left) === isOfReference ? number : elsewhere);
@@ -284,7 +286,11 @@ class Side {
   }
 
   /** A way through sets of settled situations to one that shows what is looked for; null where there is none. */
-  legs(sets: readonly (readonly number[])[], stimuli: readonly Stimulus[], shows: number): Leg[] | null {
+  legs(sets: readonly (readonly number[])[], stimuli: readonly Stimulus[], shows: number): { readonly root: MechanicalState; readonly legs: Leg[] } | null {
+    if (stimuli.length === 0) {
+      const ends = this.start().get(shows);
+      return ends ? { root: worked(this.solver, [], true).state, legs: powered(this.solver, this.goalOf(shows, ends)) } : null;
+    }
     const legs: Leg[] = [];
     const keys = stimuli.map((stimulus) => JSON.stringify(stimulus));
     let goal: Leg['goal'] | null = null;
@@ -305,7 +311,7 @@ class Side {
       legs.unshift({ stimulus: stimuli[k] as Stimulus, started, goal: last ? (goal as Leg['goal']) : (state) => this.exploration.situations.numberOf(state) === end });
       next = from;
     }
-    return legs;
+    return next < 0 ? null : { root: this.exploration.state(next), legs };
   }
 
   /** Tells a state that shows something: one of some settled situations, a short circuit, or no end of chatter. */

@@ -1,4 +1,5 @@
-import type { MechanicalState, Stimulus } from '../circuit/index.js';
+import { TRIPPED } from '../catalogue/index.js';
+import { isMoving, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
 import { Simulation } from '../simulation/index.js';
 import type { Arrival, Exploration } from './exploration.js';
@@ -17,6 +18,8 @@ export type Shows = (simulation: Simulation, steps: readonly Stimulus[]) => bool
 
 /** A timer set so short that nothing gets hot before it has run out, seconds; longer than several stimuli take. */
 const SHORT_DELAY = 2;
+/** Delays that end before a fuse clears what would burn later. */
+const SHORTER_DELAYS = [0.1, 0.03, 0.01, 0] as const;
 /** And one so long that it does not run out before another. */
 const LONG_DELAY = 600;
 
@@ -25,16 +28,42 @@ const LONG_DELAY = 600;
  * on which armature is quicker, a stimulus names the order of arrival; where heat would come between, or one timer
  * before another, the timers are set for it. The plainest script that shows it is taken.
  */
-export function directed(solver: Solver, exploration: Exploration, legs: readonly Leg[], shows: Shows): { readonly steps: Stimulus[]; readonly shown: boolean } {
-  const steps = ordered(solver, exploration, legs, shows);
+export function directed(
+  solver: Solver,
+  exploration: Exploration,
+  { root, legs }: { readonly root: MechanicalState; readonly legs: readonly Leg[] },
+  shows: Shows,
+): { readonly steps: Stimulus[]; readonly shown: boolean } {
+  const atOnce = worked(solver, [], true).state;
+  const steps = ordered(solver, exploration, isSame(atOnce, root) ? legs : [...powered(solver, (state) => isSame(state, root)), ...legs], shows);
+  const plain = worked(solver, steps);
+  if (shows(plain, steps)) return { steps, shown: true };
   const timers = [...new Set(steps.flatMap((step) => ('elapse' in step ? [step.elapse] : [])))];
-  if (shows(worked(solver, steps), steps)) return { steps, shown: true };
-  for (const settings of timers.length > 0 ? timerSettings(solver, timers) : []) {
-    const set = [...settings, ...steps];
-    if (shows(worked(solver, set), set)) return { steps: set, shown: true };
-  }
-  return { steps, shown: false };
+  const blown = plain.solver.circuit.mechanisms.filter(({ kind, index }) => kind === 'switchgear' && plain.state[index] === TRIPPED);
+  const variants = [
+    ...(timers.length > 0 ? timerSettings(solver, timers).map((settings) => [...settings, ...steps]) : []),
+    // What a fuse or breaker has ended shows again for a moment when it is put back.
+    ...(blown.length > 0 ? [[...steps, ...blown.map(({ device }): Stimulus => ({ reset: device.tag }))]] : []),
+  ];
+  const found = variants.find((variant) => shows(worked(solver, variant), variant));
+  return { steps: found ?? steps, shown: found !== undefined };
 }
+
+/** Switching off and on again, so that a bench comes on in a certain one of the ways in which it may. */
+export function powered(solver: Solver, goal: Leg['goal']): Leg[] {
+  const supplies = solver.circuit.mechanisms.filter(({ kind }) => kind === 'supply');
+  const off = supplies.map(({ device }): Stimulus => ({ open: device.tag }));
+  const started = worked(solver, off, true).state;
+  return [
+    ...off.map((stimulus): Leg => ({ stimulus, started, goal: () => true })),
+    ...supplies.map(({ device, index }, k): Leg => {
+      started[index] = 0;
+      return { stimulus: { close: device.tag }, started: started.slice(), goal: k === supplies.length - 1 ? goal : () => true };
+    }),
+  ];
+}
+
+export const isSame = (one: MechanicalState, other: MechanicalState): boolean => one.every((state, k) => state === other[k]);
 
 /** A fresh bench worked by some steps, as a run works it. */
 export function worked(solver: Solver, steps: readonly Stimulus[], mechanicsAlone = false): Simulation {
@@ -60,20 +89,26 @@ function ordered(solver: Solver, exploration: Exploration, legs: readonly Leg[],
       return;
     }
     const way = exploration.wayTo(started, goal);
-    const variants = way ? namings(exploration, way.arrivals).map((first): Stimulus => ({ ...stimulus, first })) : [];
+    const variants = way ? namings(exploration, way).map((first): Stimulus => ({ ...stimulus, first })) : [];
     steps.push(variants.find(reaches) ?? variants[0] ?? stimulus);
   });
   return steps;
 }
 
-/** Ways of naming an order of arrival, the shortest first: what falls back must not be named, or it would be carried in. */
-function namings(exploration: Exploration, arrivals: readonly Arrival[]): string[][] {
-  const tag = (mechanism: number) => exploration.circuit.mechanisms[mechanism]?.device.tag ?? '';
-  const fallen = new Set(arrivals.flatMap(({ mechanism, fellBack }) => (fellBack ? [mechanism] : [])));
-  const all = arrivals.filter(({ fellBack }) => !fellBack).map(({ mechanism }) => mechanism);
+/**
+ * Ways of naming an order of arrival, the shortest first: what falls back must not be named, or it would be carried in;
+ * what has not arrived when the goal is reached comes last.
+ */
+function namings(exploration: Exploration, { state, arrivals }: { readonly state: MechanicalState; readonly arrivals: readonly Arrival[] }): string[][] {
+  const { mechanisms } = exploration.circuit;
+  const tag = (mechanism: number) => mechanisms[mechanism]?.device.tag ?? '';
+  const fallen = new Set<number>(arrivals.flatMap(({ mechanism, fellBack }) => (fellBack ? [mechanism] : [])));
+  const all: number[] = arrivals.filter(({ fellBack }) => !fellBack).map(({ mechanism }) => mechanism);
   const standing = all.filter((mechanism) => !fallen.has(mechanism));
+  const under: number[] = mechanisms.flatMap((mechanism): number[] => (isMoving(mechanism, state[mechanism.index] as number) ? [mechanism.index] : []));
   const once = (list: readonly number[]) => list.filter((mechanism, k) => list.indexOf(mechanism) === k);
-  return [once(standing), standing, once(all), all].map((list) => list.map(tag)).filter((list) => list.length > 0);
+  const lists = [once([...standing, ...under]), [...standing, ...under], once([...all, ...under]), [...all, ...under], once(standing), standing];
+  return lists.map((list) => list.map(tag)).filter((list) => list.length > 0);
 }
 
 /** Settings before the first step with which timers run out in the order of a sequence, nothing gets hot, or both. */
@@ -83,6 +118,7 @@ function timerSettings(solver: Solver, timers: readonly string[]): Stimulus[][] 
   const long = others.map((tag) => set(tag, LONG_DELAY));
   return [
     timers.map((tag) => set(tag, SHORT_DELAY)),
+    ...SHORTER_DELAYS.map((delay) => timers.map((tag) => set(tag, delay))),
     [...timers.map((tag, k) => set(tag, SHORT_DELAY * (k + 1))), ...long],
     [...timers.map((tag, k) => set(tag, SHORT_DELAY * 10 ** k)), ...long],
   ];

@@ -3,7 +3,7 @@ import { ARRIVING, CLOSED, OPERATED, REST, type Duty } from '../catalogue/index.
 import { compile, describeStimulus, wiredTerminals, wiredTogether, type Circuit, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import { Solver, coilVoltageFault, describeShort, isIn, isShorted } from '../electrics/index.js';
 import type { Simulation } from '../simulation/index.js';
-import { directed, type Leg, type Shows } from './directed.js';
+import { directed, isSame, type Leg, type Shows } from './directed.js';
 import { Exploration, SearchBound, type Choice, type PairChoice } from './exploration.js';
 
 export const PROPERTY_IDS = ['no-short', 'stop-drops', 'estop-holds', 'overload-drops', 'no-self-start', 'coil-voltage', 'no-chatter', 'no-race', 'earth-bonded', 'full-phases'] as const;
@@ -116,6 +116,8 @@ class Search {
     const { choices, pairs } = exploration;
     this.take(this.exploration.begin(), this.circuit.initial, FRESH, FRESH);
     this.shortedAtOnce = this.queue.length === 0 && this.violations.has('no-short');
+    // Nothing else is judged of a bench that is shorted as its supply comes on.
+    if (this.shortedAtOnce) for (const id of PROPERTY_IDS) if (id !== 'no-short') this.violations.delete(id);
     if (this.judged.has('earth-bonded') && !this.shortedAtOnce) this.checkEarth();
     const state = this.circuit.initial.slice();
     for (let here = 0; here < this.queue.length; here += 1) {
@@ -302,7 +304,7 @@ class Search {
     const before = this.legs(from);
     const tried = states.map((state) => {
       const leg = to(state);
-      return directed(this.solver, this.exploration, [...before, leg], (simulation) => leg.goal(simulation.state));
+      return directed(this.solver, this.exploration, { root: before.root, legs: [...before.legs, leg] }, (simulation) => leg.goal(simulation.state));
     });
     const plain = tried.find(({ steps }) => steps.at(-1)?.first === undefined) ?? tried[0];
     const other = tried.find((one) => one !== plain && one.shown) ?? tried.find((one) => one !== plain);
@@ -355,20 +357,21 @@ class Search {
   }
 
   private violate(id: PropertyId, from: number, last: Leg | null, found: string, shows: Shows): void {
-    const legs = last ? [...this.legs(from), last] : [];
-    const { steps } = legs.length > 0 ? directed(this.solver, this.exploration, legs, shows) : { steps: [] };
+    const before = this.legs(from);
+    const { steps } = last ? directed(this.solver, this.exploration, { root: before.root, legs: [...before.legs, last] }, shows) : { steps: [] };
     this.violations.set(id, { trace: steps, found });
   }
 
-  /** The steps by which a situation was reached, from the first. */
-  private legs(place: number): Leg[] {
+  /** The situation in which the bench came on, and the steps by which a later one was reached from it. */
+  private legs(place: number): { readonly root: MechanicalState; readonly legs: Leg[] } {
     const legs: Leg[] = [];
-    for (let at = place; at >= 0 && (this.by[at] as number) >= 0; at = this.parent[at] as number) {
+    let at = place;
+    for (; at >= 0 && (this.by[at] as number) >= 0; at = this.parent[at] as number) {
       const end = this.exploration.state(this.queue[at] as number);
       const leg = this.legOf(this.parent[at] as number, this.by[at] as number, (state) => isSame(end, state));
       if (leg) legs.unshift(leg);
     }
-    return legs;
+    return { root: this.exploration.state(this.queue[Math.max(at, 0)] as number), legs };
   }
 
   private legOf(from: number, choice: number, goal: Leg['goal']): Leg | null {
@@ -390,8 +393,6 @@ class Search {
     if (loose.length > 0) this.violations.set('earth-bonded', { trace: [], found: `${loose.join(', ')} not joined to the supply's PE` });
   }
 }
-
-const isSame = (one: MechanicalState, other: MechanicalState): boolean => one.every((state, k) => state === other[k]);
 
 /** PE terminals of motors that no wire joins to a supply's PE. */
 export function unbondedEarths(circuit: Circuit): string[] {

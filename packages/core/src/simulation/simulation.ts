@@ -1,5 +1,5 @@
 import { ARRIVING, BURNT, INTACT, LETTING_GO, OPERATED, REST, RETURNING, SUPPLY_TRIPPED, TIMER_PAUSE, SUPPLY_OPEN, TRIPPED, type Device } from '../catalogue/index.js';
-import { actOn, arrive, isHeldOut, isMoving, isTiming, react, runOut, type Circuit, type Mechanism, type MechanicalState, type Stimulus } from '../circuit/index.js';
+import { actOn, arrive, isHeldOut, isMoving, isTiming, react, runOut, type Circuit, type Coil, type Mechanism, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import { coilVoltageFault, coilWants, describeShort, isIn, isShorted, lineAmps, potentialOf, terminalDraw, type Driven, type Electrical, type Solver } from '../electrics/index.js';
 import { motorTorque, type InductionMotor } from '../machines/index.js';
 import { Thermal, clearing } from './thermal.js';
@@ -262,17 +262,23 @@ export class Simulation {
   }
 
   private moveArmatures(): void {
-    const { circuit, electrical, state } = this;
-    circuit.coils.forEach((coil, k) => {
+    const { circuit, electrical, state, order } = this;
+    const ask = (coil: Coil, k: number): void => {
       const mechanism = circuit.mechanisms[coil.mechanism] as Mechanism;
       const now = state[coil.mechanism] as number;
       const next = react(mechanism, now, coilWants(circuit, electrical, state, k));
       if (next === now || this.mustWait(mechanism)) return;
       if (next === ARRIVING && mechanism.kind === 'armature' && isHeldOut(circuit, state, coil.mechanism)) return;
       // One that is named among what arrives is carried in although its coil is lost on the way.
-      if (now === ARRIVING && next === RETURNING && this.order.includes(coil.mechanism)) return;
+      if (now === ARRIVING && next === RETURNING && order.includes(coil.mechanism)) return;
       state[coil.mechanism] = next;
-    });
+    };
+    // Of armatures that keep each other out the one that is named first starts.
+    for (const named of order) {
+      const k = circuit.coils.findIndex(({ mechanism }) => mechanism === named);
+      if (k >= 0) ask(circuit.coils[k] as Coil, k);
+    }
+    circuit.coils.forEach(ask);
   }
 
   /** A timer whose own contacts cut its coil at one instant answers again after the travel of its relay. */
