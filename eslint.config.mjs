@@ -10,10 +10,11 @@ const CORE = {
   circuit: ['catalogue', 'machines', 'bench'],
   electrics: ['catalogue', 'machines', 'bench', 'circuit'],
   simulation: ['catalogue', 'machines', 'bench', 'circuit', 'electrics'],
+  live: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation'],
   proof: ['catalogue', 'machines', 'bench', 'circuit', 'electrics', 'simulation'],
   faults: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'proof'],
   formats: ['catalogue', 'machines', 'bench', 'circuit'],
-  marking: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'proof', 'faults'],
+  marking: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'live', 'proof', 'faults'],
 };
 
 /** Which package may import which other ones. */

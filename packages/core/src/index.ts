@@ -7,6 +7,7 @@ export * from './bench/index.js';
 export * from './circuit/index.js';
 export * from './electrics/index.js';
 export * from './simulation/index.js';
+export * from './live/index.js';
 export * from './proof/index.js';
 export * from './marking/index.js';
 export * from './faults/index.js';

@@ -1,6 +1,6 @@
 import type { RepairTask } from '../faults/index.js';
 import type { Bench, TerminalRef, Wire } from '../bench/index.js';
-import type { Step } from '../simulation/index.js';
+import type { Range, Step } from '../simulation/index.js';
 
 export const FAMILIES = ['first-circuits', 'seal-in', 'jogging', 'reversing', 'star-delta', 'other'] as const;
 export type Family = (typeof FAMILIES)[number];
@@ -9,6 +9,8 @@ export interface Behaviour {
   readonly id: string;
   readonly title: string;
   readonly points: number;
+  /** An attempt passes only when every essential behaviour is right; true unless it says false. */
+  readonly essential?: boolean | undefined;
   readonly steps: readonly Step[];
 }
 
@@ -41,10 +43,18 @@ export interface Rules {
   readonly ferruleNumbers?: boolean | undefined;
 }
 
+/** One reading of a dead test: between two terminals with some buttons held, and what a right wiring shows there. */
+export interface DeadTest {
+  readonly between: readonly [TerminalRef, TerminalRef];
+  readonly hold: readonly string[];
+  /** Ohms where it is a range. */
+  readonly expect: 'open' | 'closed' | Range;
+}
+
 /** Work practice that is judged from the log of an attempt; what is absent is not judged. */
 export interface Practice {
-  /** Continuity measured with the supply off before it is first switched on. */
-  readonly deadTest?: boolean | undefined;
+  /** Readings with the supply off before it is first switched on: any that tells something of the wiring, or those of a table. */
+  readonly deadTest?: boolean | readonly DeadTest[] | undefined;
   /** Switched on only after the instructor's permission. */
   readonly permission?: boolean | undefined;
   /** Incidents that cost nothing; every further one costs half of what is left. */

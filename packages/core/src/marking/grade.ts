@@ -2,8 +2,8 @@ import type { Bench } from '../bench/index.js';
 import { compile } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import { compareCircuits, proveCircuit, tolerance, type Property, type PropertyId } from '../proof/index.js';
-import { isExpectation, runSteps, type RunResult, type Step } from '../simulation/index.js';
-import { exerciseVersion, referenceBench, type Exercise } from './exercise.js';
+import { isExpectation, observableByDefault, runSteps, type RunResult, type Step } from '../simulation/index.js';
+import { exerciseVersion, referenceBench, type Behaviour, type Exercise } from './exercise.js';
 import { addPoints, partOf, sharePoints } from './points.js';
 import { MARKER_VERSION, type Criterion, type Evidence, type Part, type Report, type ReportIncident } from './report.js';
 import { judgePractice, type WorkEvent } from './practice.js';
@@ -41,71 +41,121 @@ export interface GradeOptions {
 export function grade(exercise: Exercise, candidate: Bench, { log, faults = true }: GradeOptions = {}): Report {
   const circuit = compile(candidate);
   const solver = new Solver(circuit);
+  const reference = new Solver(compile(referenceBench(exercise)));
   const wired = candidate.wires.length > exercise.bench.wires.length;
-  const trials = exercise.behaviours.map((behaviour) => ({ behaviour, result: runSteps(solver, behaviour.steps) }));
+  const trials = tryBehaviours(exercise, solver, reference);
   const proof = proveCircuit(solver);
-  const equivalence = compareCircuits(new Solver(compile(referenceBench(exercise))), solver, { observe: exercise.observe });
+  const equivalence = compareCircuits(reference, solver, { observe: exercise.observe });
 
   const { marks } = exercise;
-  const criteria: Criterion[] = [
-    ...share(
-      'behaviour',
-      marks.behaviour,
-      trials.map(({ behaviour, result }) => ({
-        id: behaviour.id,
-        title: behaviour.title,
-        weight: behaviour.points,
-        broken: behaviourEvidence(behaviour.steps, result),
-        kept: reachedPart(behaviour.steps, result),
-      })),
-    ),
-    ...share(
-      'safety',
-      marks.safety,
-      proof.properties.map((property) => ({ id: property.id, title: PROPERTY_TITLES[property.id], weight: 1, broken: safetyEvidence(property) })),
-    ),
-    ...share('rules', marks.rules, judgeRules(circuit, exercise.rules).map(weighed)),
-    ...share(
-      'workmanship',
-      marks.workmanship,
-      [...judgeWorkmanship(circuit, exercise.rules), ...(log && exercise.practice ? judgePractice(exercise.practice, log, exercise.bench) : [])].map(weighed),
-    ),
-  ].map((criterion) => (wired ? criterion : { ...criterion, points: 0, evidence: criterion.evidence ?? { found: 'nothing is wired' } }));
-
-  const score = addPoints(criteria.map(({ points }) => points));
-  const max = addPoints(criteria.map(({ max: most }) => most));
-  const whole = marks.behaviour + marks.safety + marks.rules + marks.workmanship;
-  // A part that has nothing to judge on this exercise lowers what can be scored, and the pass mark with it.
-  const pass = whole > 0 ? (marks.pass * max) / whole : 0;
+  const judged: Readonly<Record<Part, readonly Judged[]>> = {
+    behaviour: trials.map(({ behaviour, result, idle }) => ({
+      id: behaviour.id,
+      title: behaviour.title,
+      weight: behaviour.points,
+      essential: behaviour.essential ?? true,
+      broken: behaviourEvidence(behaviour.steps, result) ?? (idle ? { found: 'nothing moved on the way; where nothing starts there is nothing to see' } : null),
+      kept: idle ? 0 : reachedPart(behaviour.steps, result),
+    })),
+    safety: proof.properties.map((property) => ({ id: property.id, title: PROPERTY_TITLES[property.id], weight: 1, broken: safetyEvidence(property) })),
+    rules: judgeRules(circuit, exercise.rules).map(weighed),
+    workmanship: [
+      ...judgeWorkmanship(circuit, exercise.rules),
+      ...(log && exercise.practice ? judgePractice(exercise.practice, log, { board: exercise.bench, reference: reference.circuit.bench }) : []),
+    ].map(weighed),
+  };
+  // A part that has nothing to judge on this exercise gives its marks to the others in proportion.
+  const parts = PARTS.filter((part) => judged[part].length > 0);
+  const whole = addPoints(PARTS.map((part) => marks[part]));
+  const totals = sharePoints(
+    whole,
+    parts.map((part) => marks[part]),
+  );
+  const criteria = parts
+    .flatMap((part, k) => share(part, totals[k] as number, judged[part]))
+    .map((criterion) => (wired ? criterion : { ...criterion, points: 0, evidence: criterion.evidence ?? NOTHING_WIRED }));
+  const result = resultOf(criteria);
+  const verdict = { criteria, properties: proof.properties, pass: marks.pass, ...result };
+  const reason = wired ? reasonAgainst(verdict) : NOTHING_WIRED.found;
   return {
     contactum: 'report/1',
     exercise: exercise.id,
     exerciseVersion: exerciseVersion(exercise),
     marker: MARKER_VERSION,
-    score,
-    max,
-    pass,
-    passed: wired && passes(score, pass, proof.properties),
+    ...result,
+    max: whole,
+    pass: marks.pass,
+    passed: reason === null,
+    reason,
     criteria,
     properties: proof.properties,
     proof: { complete: proof.complete, states: proof.states, situations: proof.situations },
     equivalence,
-    incidents: trials.flatMap(({ behaviour, result }) => result.incidents.map((incident): ReportIncident => ({ ...incident, behaviour: behaviour.id }))),
-    tolerance: wired && faults ? tolerance(circuit, proof) : null,
+    incidents: trials.flatMap(({ behaviour, result: { incidents } }) => incidents.map((incident): ReportIncident => ({ ...incident, behaviour: behaviour.id }))),
+    // What cannot be proved whole is not proved again for every fault.
+    tolerance: wired && faults && proof.complete ? tolerance(circuit, proof) : null,
   };
 }
 
-/** A failed safety property never passes, whatever the points. */
-function passes(score: number, pass: number, properties: readonly Property[]): boolean {
-  return score >= pass && properties.every(({ holds }) => holds);
+const PARTS: readonly Part[] = ['behaviour', 'safety', 'rules', 'workmanship'];
+const NOTHING_WIRED: Evidence = { found: 'nothing is wired' };
+
+interface Trial {
+  readonly behaviour: Behaviour;
+  readonly result: RunResult;
+  /** Nothing that is observed ever moves on this wiring, where something does on the reference. */
+  readonly idle: boolean;
 }
 
-/** The mark as an instructor leaves it: some criteria with other points. */
-export function resultWith(report: Report, changes: readonly { part: Part; criterion: string; to: number }[]): { score: number; max: number; passed: boolean; changed: boolean } {
-  const points = report.criteria.map((criterion) => changes.findLast((change) => change.part === criterion.part && change.criterion === criterion.id)?.to ?? criterion.points);
-  const score = addPoints(points);
-  const passed = changes.length === 0 ? report.passed : passes(score, report.pass, report.properties);
-  return { score, max: report.max, passed, changed: changes.length > 0 };
+function tryBehaviours({ behaviours, observe }: Exercise, solver: Solver, reference: Solver): Trial[] {
+  const watch = observe.length > 0 ? observe : observableByDefault(reference.circuit);
+  // Words of settled moments need no shafts, but where a load works a switch.
+  const mechanicsAlone = !reference.circuit.bench.devices.some((device) => device.type === 'limit-switch' && device.options.travel !== undefined);
+  return behaviours.map((behaviour) => {
+    const result = runSteps(solver, behaviour.steps, { watch });
+    const idle = result.moved.length === 0 && runSteps(reference, behaviour.steps, { watch, mechanicsAlone }).moved.length > 0;
+    return { behaviour, result, idle };
+  });
+}
+
+/** Score and share: safety, rules and workmanship count at the share that was earned of the behaviour. */
+function resultOf(criteria: readonly Criterion[]): { score: number; share: number } {
+  const sum = (of: (criterion: Criterion) => number, test: (criterion: Criterion) => boolean) => addPoints(criteria.filter(test).map(of));
+  const isBehaviour = ({ part }: Criterion) => part === 'behaviour';
+  const most = sum(({ max }) => max, isBehaviour);
+  const earned = sum(({ points }) => points, isBehaviour);
+  const others = sum(
+    ({ points }) => points,
+    (criterion) => !isBehaviour(criterion),
+  );
+  const part = most > 0 ? earned / most : 1;
+  return { score: Math.round((earned + part * others) * 10) / 10, share: Math.round(part * 1e4) / 1e4 };
+}
+
+/** Why an attempt does not pass, in one line: a failed safety property, an essential behaviour that is not right, or too few points. */
+function reasonAgainst({ criteria, properties, score, pass }: Pick<Report, 'criteria' | 'properties' | 'score' | 'pass'>): string | null {
+  const unsafe = properties.find(({ holds }) => !holds);
+  if (unsafe) return `“${PROPERTY_TITLES[unsafe.id]}” does not hold: ${unsafe.found}`;
+  const wrong = criteria.find(({ essential, evidence }) => essential === true && evidence !== null);
+  if (wrong) return `“${wrong.title}” is not right: ${wrong.evidence?.found ?? ''}`;
+  return score >= pass ? null : `${score} points; ${pass} are needed`;
+}
+
+/** The mark as an instructor leaves it: some criteria with other points. Full points given to a behaviour say that it is right; a failed safety property never passes. */
+export function resultWith(
+  report: Report,
+  changes: readonly { part: Part; criterion: string; to: number }[],
+): { score: number; max: number; passed: boolean; changed: boolean; reason: string | null } {
+  const { score, max, passed, reason } = report;
+  if (changes.length === 0) return { score, max, passed, reason, changed: false };
+  const criteria = report.criteria.map((criterion) => {
+    const points = changes.findLast((change) => change.part === criterion.part && change.criterion === criterion.id)?.to;
+    if (points === undefined) return criterion;
+    return { ...criterion, points, evidence: points >= criterion.max ? null : criterion.evidence };
+  });
+  const result = resultOf(criteria);
+  const against = reasonAgainst({ ...report, ...result, criteria });
+  return { score: result.score, max, passed: against === null, reason: against, changed: true };
 }
 
 interface Judged {
@@ -114,6 +164,7 @@ interface Judged {
   readonly weight: number;
   readonly broken: Evidence | null;
   readonly kept?: number;
+  readonly essential?: boolean;
 }
 
 const weighed = (verdict: RuleVerdict): Judged => ({ ...verdict, weight: 1 });
@@ -123,9 +174,9 @@ function share(part: Part, total: number, judged: readonly Judged[]): Criterion[
     total,
     judged.map(({ weight }) => weight),
   );
-  return judged.map(({ id, title, broken, kept = 0 }, k) => {
+  return judged.map(({ id, title, broken, kept = 0, essential }, k) => {
     const max = shares[k] as number;
-    return { id, part, title, points: broken ? partOf(max, kept) : max, max, evidence: broken };
+    return { id, part, title, points: broken ? partOf(max, kept) : max, max, ...(essential === undefined ? {} : { essential }), evidence: broken };
   });
 }
 
@@ -154,6 +205,7 @@ function rangeText({ min, max }: { min?: number | undefined; max?: number | unde
   return max === undefined ? `at least ${min}` : `${min} to ${max}`;
 }
 
-function safetyEvidence({ holds, trace, found }: Property): Evidence | null {
-  return holds ? null : { found, steps: trace };
+function safetyEvidence({ holds, tested, trace, found, otherwise }: Property): Evidence | null {
+  if (!holds) return { found, steps: trace, ...(otherwise ? { otherwise } : {}) };
+  return tested ? null : { found: 'was never put to the test: nothing ran on this wiring' };
 }

@@ -8,6 +8,8 @@ export interface Evidence {
   readonly found: string;
   /** Shortest steps that show it on a fresh bench; absent where it shows in the wiring itself. */
   readonly steps?: readonly Step[];
+  /** The same with another order of arrival, which ends otherwise. */
+  readonly otherwise?: readonly Step[];
   readonly mismatches?: readonly Mismatch[];
   /** Terminals or devices to look at. */
   readonly where?: readonly string[];
@@ -19,6 +21,8 @@ export interface Criterion {
   readonly title: string;
   readonly points: number;
   readonly max: number;
+  /** Of a behaviour: an attempt does not pass without it. */
+  readonly essential?: boolean;
   /** Null where nothing was lost. */
   readonly evidence: Evidence | null;
 }
@@ -36,7 +40,12 @@ export interface Report {
   readonly exerciseVersion: string;
   readonly marker: string;
   readonly score: number;
+  /** The sum of the exercise's four marks. */
   readonly max: number;
+  /** Part of the behaviour's points that was earned, 0 to 1: safety, rules and workmanship count at it. */
+  readonly share: number;
+  /** Why it is not passed, in one line; null where it is. */
+  readonly reason: string | null;
   /** Score from which a safe attempt passes. */
   readonly pass: number;
   readonly passed: boolean;
@@ -50,4 +59,4 @@ export interface Report {
 }
 
 /** Version of the marker: a report made by another one may judge otherwise. */
-export const MARKER_VERSION = 'contactum-marker/3';
+export const MARKER_VERSION = 'contactum-marker/4';

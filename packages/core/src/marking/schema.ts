@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { benchSchema, wiresSchema } from '../bench/schema.js';
+import { benchSchema, tag, terminalRef, wiresSchema } from '../bench/schema.js';
 import { stepsSchema } from '../simulation/schema.js';
 import { FAMILIES, INTERLOCK_KINDS, type Exercise } from './exercise.js';
 
@@ -28,8 +28,15 @@ export const rulesSchema = z.strictObject({
   ferruleNumbers: on,
 });
 
+const ohms = z.number().nonnegative();
+const deadTest = z.strictObject({
+  between: z.tuple([terminalRef, terminalRef]),
+  hold: z.array(tag).max(4).default([]),
+  expect: z.union([z.enum(['open', 'closed']), z.strictObject({ min: ohms.optional(), max: ohms.optional() })]),
+});
+
 export const practiceSchema = z.strictObject({
-  deadTest: on,
+  deadTest: z.union([z.boolean(), z.array(deadTest).min(1).max(60)]).optional(),
   permission: on,
   incidents: z.int().min(0).max(100).optional(),
   minutes: z.number().positive().max(10_000).optional(),
@@ -41,11 +48,12 @@ export const exerciseSchema: z.ZodType<Exercise> = z.strictObject({
   id,
   title: z.string().min(1).max(200),
   family: z.enum(FAMILIES),
+  task: z.literal('wire').optional(),
   brief: z.string().max(8000).default(''),
   bench: benchSchema,
   reference: wiresSchema,
   observe: z.array(z.string().min(1).max(60)).max(60).default([]),
-  behaviours: z.array(z.strictObject({ id, title: z.string().min(1).max(200), points, steps: stepsSchema })).max(60),
+  behaviours: z.array(z.strictObject({ id, title: z.string().min(1).max(200), points, essential: on, steps: stepsSchema })).max(60),
   rules: rulesSchema.default({}),
   practice: practiceSchema.optional(),
   repair: z.enum(['never', 'marked']).optional(),

@@ -18,6 +18,15 @@ export interface RunResult {
   readonly mismatches: readonly Mismatch[];
   readonly events: readonly TraceEvent[];
   readonly incidents: readonly Incident[];
+  /** Of what was watched: what any stimulus left otherwise than the fresh bench has it. */
+  readonly moved: readonly string[];
+}
+
+export interface RunOptions {
+  /** Observed values of which to tell whether they ever move. */
+  readonly watch?: readonly string[];
+  /** Shafts and heat are left out. */
+  readonly mechanicsAlone?: boolean;
 }
 
 /** What in a script does not fit the bench, with its path from the list of steps. */
@@ -42,23 +51,28 @@ export function scriptProblems(circuit: Circuit, steps: readonly Step[], path = 
 }
 
 /** Runs steps on a fresh bench with the supply on. The steps must fit the bench (`scriptProblems`). */
-export function runSteps(solver: Solver, steps: readonly Step[]): RunResult {
-  const simulation = new Simulation(solver);
+export function runSteps(solver: Solver, steps: readonly Step[], { watch = [], mechanicsAlone = false }: RunOptions = {}): RunResult {
+  const simulation = new Simulation(solver, undefined, mechanicsAlone);
   const observers = new Map<string, Observer>();
   const mismatches: Mismatch[] = [];
+  const now = () => ({ solver, state: simulation.state, electrical: simulation.solution, simulation });
+  const look = () => watch.map((what) => observer(solver.circuit, observers, what).read(now()));
+  const atRest = look();
+  const moved = new Set<string>();
   steps.forEach((step, k) => {
     if (!isExpectation(step)) {
       simulation.apply(step);
       if (!('wait' in step)) simulation.settle();
+      if (moved.size < watch.length) look().forEach((value, n) => value !== atRest[n] && moved.add(watch[n] as string));
       return;
     }
-    const moment = { solver, state: simulation.state, electrical: simulation.solution, simulation };
+    const moment = now();
     for (const [what, expected] of Object.entries(step.expect)) {
       const actual = observer(solver.circuit, observers, what).read(moment);
       if (!meets(actual, expected)) mismatches.push({ step: k, what, expected, actual });
     }
   });
-  return { ok: mismatches.length === 0, mismatches, events: simulation.events, incidents: simulation.incidents };
+  return { ok: mismatches.length === 0, mismatches, events: simulation.events, incidents: simulation.incidents, moved: [...moved] };
 }
 
 /** Compiles a bench and runs steps on it. */

@@ -1,0 +1,2 @@
+/** A bench that a person works now. */
+export { LiveBench, type LoadOptions } from './live-bench.js';
