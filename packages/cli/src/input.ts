@@ -2,7 +2,12 @@ import { readFileSync } from 'node:fs';
 import type { Read } from '@contactum/core/documents';
 
 /** Unusable input or arguments: one line on standard error, exit status 2. */
-export class Unusable extends Error {}
+export class Unusable extends Error {
+  constructor(message: string) {
+    // Names in a document may hold anything; the message stays one line.
+    super(message.replace(/[\u0000-\u001f\u007f\u0085\u2028\u2029]+/g, ' '));
+  }
+}
 
 /** Reads a JSON file through a document reader; a problem names the file and the JSON path. */
 export function readFile<T>(file: string, read: (value: unknown) => Read<T>): T {

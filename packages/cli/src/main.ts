@@ -168,7 +168,7 @@ const inWords = (steps: readonly Stimulus[]) => (steps.length > 0 ? steps.map(de
 
 function proveCommand(bench: Bench): Answer {
   const proof = prove(bench);
-  const words = proof.properties.map(({ id, holds, trace, found }) => (holds ? `holds  ${id}` : `fails  ${id}: ${inWords(trace)}: ${found}`));
+  const words = proof.properties.map(({ id, holds, tested, trace, found }) => (holds ? `holds  ${id}${tested ? '' : ': never put to the test'}` : `fails  ${id}: ${inWords(trace)}: ${found}`));
   words.push(describeProof(proof));
   return { holds: proof.complete && proof.properties.every(({ holds }) => holds), json: proof, words: words.join('\n') };
 }
@@ -211,7 +211,8 @@ function gradeCommand(exerciseFile: string, benchFile: string): Answer {
     );
     words.push(`${faults.survived} of ${faults.faults.length} single faults leave every safety property that holds as it is`);
   }
-  words.push(`${report.score} of ${report.max}, ${report.passed ? 'passed' : 'not passed'}`);
+  if (report.share < 1) words.push(`safety, rules and workmanship count at ${Math.round(report.share * 1000) / 10} %, the share that was earned of the behaviour`);
+  words.push(`${report.score} of ${report.max}, ${report.reason === null ? 'passed' : `not passed: ${report.reason}`}`);
   return { holds: report.passed, json: report, words: words.join('\n') };
 }
 

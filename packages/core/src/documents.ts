@@ -78,8 +78,25 @@ const article = (word: string) => (/^[aeiou]/.test(word) ? `an ${word}` : `a ${w
 const unitOf = (origin: string) => (origin === 'string' ? ' characters long' : origin === 'array' ? ' items long' : '');
 const sizeOf = (value: unknown, is: string) => (Array.isArray(value) || (typeof value === 'string' && value.length > 20) ? `is ${value.length}` : is);
 
+/** Deepest nesting of a document; ours need no more than ten levels. */
+const DEEPEST = 64;
+
+/** Where a value is nested deeper than any document of ours; found without recursion, which such a value would end. */
+function tooDeep(root: unknown): Problem | null {
+  let level: { readonly value: object; readonly path: string }[] = typeof root === 'object' && root !== null ? [{ value: root, path: '' }] : [];
+  for (let depth = 1; level.length > 0; depth += 1) {
+    if (depth > DEEPEST) return { path: (level[0]?.path ?? '').slice(0, 60) || '(document)', message: `is nested more than ${DEEPEST} levels deep` };
+    level = level.flatMap(({ value, path }) =>
+      Object.entries(value).flatMap(([key, inner]: [string, unknown]) => (typeof inner === 'object' && inner !== null ? [{ value: inner, path: jsonPath([...(path ? [path] : []), key]) }] : [])),
+    );
+  }
+  return null;
+}
+
 /** Reads any value through a schema, with problems in words. */
 export function readWith<T>(schema: z.ZodType<T>, value: unknown): Read<T> {
+  const deep = tooDeep(value);
+  if (deep) return { ok: false, problems: [deep] };
   const read = schema.safeParse(value);
   if (read.success) return { ok: true, value: read.data };
   const problems = read.error.issues.flatMap((issue) => inWords(issue, value));

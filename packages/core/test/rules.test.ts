@@ -2,16 +2,12 @@ import { describe, expect, test } from '@jest/globals';
 import {
   exerciseVersion,
   grade,
-  judgePractice,
   referenceBench,
   reportDifference,
   type Bench,
-  type Edit,
   type Exercise,
-  type Practice,
   type Rules,
   type Wire,
-  type WorkEvent,
 } from '@contactum/core';
 import { exercise, rewire } from './help.js';
 
@@ -145,51 +141,6 @@ describe('each house rule can be kept and can be broken, alone', () => {
         wires(right(american), (wire) => (wire.from === 'S1:22' ? { ...wire, colour: 'black' } : wire)),
       ).length,
     ).toBeGreaterThan(0);
-  });
-});
-
-describe('work practice from the log', () => {
-  const wire: Wire = { from: 'G1:L1', to: 'Q1:1' };
-  const edit: Edit = { do: 'connect', index: 0, wire };
-  const log = (...events: [number, string][]): WorkEvent[] =>
-    events.map(([t, what]): WorkEvent => {
-      if (what === 'edit') return { t, kind: 'edit', edit };
-      if (what === 'on' || what === 'off') return { t, kind: 'supply', on: what === 'on' };
-      if (what === 'test') return { t, kind: 'dead-test', from: 'G1:L1', to: 'G1:PE' };
-      if (what === 'permission') return { t, kind: 'permission' };
-      return what === 'hand in' ? { t, kind: 'hand-in' } : { t, kind: 'incident', incident: what };
-    });
-  const verdict = (practice: Practice, events: WorkEvent[]) => judgePractice(practice, events, pump.bench).map(({ id, broken: why, kept }) => [id, why === null, kept ?? 0]);
-
-  const cases: [string, Practice, WorkEvent[], boolean, number][] = [
-    ['tested, then on', { deadTest: true }, log([0, 'edit'], [5, 'test'], [9, 'on']), true, 0],
-    ['on without a test', { deadTest: true }, log([0, 'edit'], [9, 'on'], [11, 'test']), false, 0],
-    ['changed after the test', { deadTest: true }, log([0, 'test'], [3, 'edit'], [9, 'on']), false, 0],
-    ['with permission', { permission: true }, log([0, 'edit'], [5, 'permission'], [9, 'on']), true, 0],
-    ['permission before the last change', { permission: true }, log([0, 'permission'], [3, 'edit'], [9, 'on']), false, 0],
-    ['on again after a change', { permission: true }, log([0, 'permission'], [3, 'on'], [5, 'off'], [6, 'edit'], [9, 'on']), false, 0],
-    ['one incident too many keeps half', { incidents: 0 }, log([0, 'on'], [1, 'fuse-blown']), false, 0.5],
-    ['two too many keep a quarter', { incidents: 0 }, log([0, 'on'], [1, 'fuse-blown'], [2, 'chatter']), false, 0.25],
-    ['within what is allowed', { incidents: 2 }, log([0, 'on'], [1, 'fuse-blown'], [2, 'chatter']), true, 0],
-    ['in time', { minutes: 10 }, log([0, 'edit'], [590, 'hand in']), true, 0],
-    ['half over time keeps half', { minutes: 10 }, log([0, 'edit'], [900, 'hand in']), false, 0.5],
-  ];
-  test.each(cases)('%s', (_name, practice, events, kept, part) => expect(verdict(practice, events)).toEqual([[expect.any(String), kept, part]]));
-
-  test('power first, where the exercise asks for an order', () => {
-    const connect = (t: number, from: Wire['from'], to: Wire['to'], index: number): WorkEvent => ({ t, kind: 'edit', edit: { do: 'connect', index, wire: { from, to } } });
-    const power = (t: number, index: number) => connect(t, 'Q1:2', 'KM1:1', index);
-    const control = (t: number, index: number) => connect(t, 'S1:22', 'S2:13', index);
-    expect(verdict({ wiringOrder: 'power-first' }, [power(0, 0), control(1, 1)])).toMatchObject([['wiring-order', true, 0]]);
-    expect(verdict({ wiringOrder: 'power-first' }, [control(0, 0), power(1, 1)])).toMatchObject([['wiring-order', false, expect.any(Number)]]);
-    expect(verdict({ wiringOrder: 'control-first' }, [control(0, 0), power(1, 1)])).toMatchObject([['wiring-order', true, 0]]);
-  });
-
-  test('practice is judged where there is a log, and its points add up with the rest', () => {
-    const asked: Exercise = { ...pump, practice: { deadTest: true, permission: true, incidents: 0 } };
-    const with_ = grade(asked, right(pump), { log: log([0, 'edit'], [9, 'on']), faults: false });
-    expect(with_.criteria.filter(({ points, max }) => points < max).map(({ id }) => id)).toEqual(['dead-test', 'permission']);
-    expect(with_.max).toBe(grade(asked, right(pump), { faults: false }).max);
   });
 });
 
