@@ -5,10 +5,7 @@ const shared = {
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
   transform: {
-    '^.+\\.tsx?$': [
-      '@swc/jest',
-      { module: { type: 'es6' }, jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } } },
-    ],
+    '^.+\\.tsx?$': '<rootDir>/../../scripts/jest-transform.mjs',
   },
 };
 

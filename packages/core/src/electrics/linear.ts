@@ -1,5 +1,8 @@
 import { PIVOT } from '../tolerances.js';
 
+/** Looked up once: elimination calls it for every entry. */
+const { abs } = Math;
+
 /**
  * Dense complex linear system of growing size, reused from solution to solution: entries in two arrays,
  * row after row. Solved in place by Gaussian elimination with partial pivoting.
@@ -55,7 +58,7 @@ export class ComplexSystem {
     const { size: n, re, im, xRe, xIm } = this;
     let largest = 0;
     for (let k = 0; k < n * n; k += 1) {
-      const size = Math.abs(re[k] as number) + Math.abs(im[k] as number);
+      const size = abs(re[k] as number) + abs(im[k] as number);
       if (size > largest) largest = size;
     }
     for (let p = 0; p < n; p += 1) {
@@ -63,7 +66,7 @@ export class ComplexSystem {
       let bestSize = -1;
       for (let row = p; row < n; row += 1) {
         const k = row * n + p;
-        const size = Math.abs(re[k] as number) + Math.abs(im[k] as number);
+        const size = abs(re[k] as number) + abs(im[k] as number);
         if (size > bestSize) {
           best = row;
           bestSize = size;

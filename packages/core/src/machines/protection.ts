@@ -8,7 +8,8 @@
 const MAGNETIC = { B: 5, C: 10, D: 20 } as const;
 const MAGNETIC_SECONDS = 0.008;
 const BIMETAL_ULTIMATE = 1.28;
-const BIMETAL_SECONDS = 69;
+/** Time constant of a breaker's bimetal, seconds. */
+export const BIMETAL_SECONDS = 69;
 
 export type BreakerCurve = keyof typeof MAGNETIC;
 
@@ -33,7 +34,7 @@ const FUSES = {
   aM: { least: 6.3, melting: 12, slope: 4e6, power: 7 },
 } as const;
 /** Time in which a fuse link that has not melted cools, seconds. */
-const FUSE_COOLS = 30;
+export const FUSE_COOLS = 30;
 
 export type FuseClass = keyof typeof FUSES;
 

@@ -2,7 +2,7 @@ import { TRIPPED } from '../catalogue/index.js';
 import { isMoving, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
 import { Simulation } from '../simulation/index.js';
-import type { Arrival, Exploration } from './exploration.js';
+import type { Exploration, Way } from './exploration.js';
 
 /** One step of a sequence as the search took it: what was done, and where that led. */
 export interface Leg {
@@ -99,15 +99,17 @@ function ordered(solver: Solver, exploration: Exploration, legs: readonly Leg[],
  * Ways of naming an order of arrival, the shortest first: what falls back must not be named, or it would be carried in;
  * what has not arrived when the goal is reached comes last.
  */
-function namings(exploration: Exploration, { state, arrivals }: { readonly state: MechanicalState; readonly arrivals: readonly Arrival[] }): string[][] {
+function namings(exploration: Exploration, { state, arrivals, moving }: Way): string[][] {
   const { mechanisms } = exploration.circuit;
   const tag = (mechanism: number) => mechanisms[mechanism]?.device.tag ?? '';
   const fallen = new Set<number>(arrivals.flatMap(({ mechanism, fellBack }) => (fellBack ? [mechanism] : [])));
   const all: number[] = arrivals.filter(({ fellBack }) => !fellBack).map(({ mechanism }) => mechanism);
   const standing = all.filter((mechanism) => !fallen.has(mechanism));
   const under: number[] = mechanisms.flatMap((mechanism): number[] => (isMoving(mechanism, state[mechanism.index] as number) ? [mechanism.index] : []));
+  // What was under way and turned back has come later than all that arrived.
+  const late: number[] = moving.filter((mechanism) => !under.includes(mechanism) && !arrivals.some((arrival) => arrival.mechanism === mechanism));
   const once = (list: readonly number[]) => list.filter((mechanism, k) => list.indexOf(mechanism) === k);
-  const lists = [once([...standing, ...under]), [...standing, ...under], once([...all, ...under]), [...all, ...under], once(standing), standing];
+  const lists = [once([...standing, ...under, ...late]), [...standing, ...under, ...late], once([...standing, ...under]), [...standing, ...under], once([...all, ...under]), [...all, ...under], once(standing), standing];
   return lists.map((list) => list.map(tag)).filter((list) => list.length > 0);
 }
 

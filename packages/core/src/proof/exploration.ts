@@ -49,6 +49,13 @@ export interface Arrival {
   readonly fellBack: boolean;
 }
 
+/** A way from a state to another: what arrived on it in order, and all that was under way. */
+export interface Way {
+  readonly state: MechanicalState;
+  readonly arrivals: readonly Arrival[];
+  readonly moving: readonly MechanismIndex[];
+}
+
 /** Situations that one stimulus may lead through, and all together. */
 const MOST_IN_ONE = 300_000;
 const MOST = 4_000_000;
@@ -141,12 +148,12 @@ export class Exploration {
   }
 
   /** The first situation that a state can pass through and that a test finds, and what arrives on the way there; breadth first. */
-  wayTo(state: MechanicalState, test: (state: MechanicalState) => boolean): { readonly state: MechanicalState; readonly arrivals: readonly Arrival[] } | null {
+  wayTo(state: MechanicalState, test: (state: MechanicalState) => boolean): Way | null {
     const queue = [this.situations.numberOf(state)];
     const cameFrom = new Map<number, number>([[queue[0] as number, -1]]);
     for (const number of queue) {
       const here = this.state(number);
-      if (test(here)) return { state: here, arrivals: this.arrivalsOn(number, cameFrom) };
+      if (test(here)) return { state: here, ...this.movesOn(number, cameFrom) };
       this.moves.from(number, 0);
       for (const to of this.moves.successors.slice(0, this.moves.end)) {
         if (cameFrom.has(to)) continue;
@@ -157,8 +164,13 @@ export class Exploration {
     return null;
   }
 
-  private arrivalsOn(end: number, cameFrom: ReadonlyMap<number, number>): Arrival[] {
+  private movesOn(end: number, cameFrom: ReadonlyMap<number, number>): Pick<Way, 'arrivals' | 'moving'> {
     const arrivals: Arrival[] = [];
+    const moving = new Set<MechanismIndex>();
+    for (let at = end; at >= 0; at = cameFrom.get(at) ?? -1) {
+      const state = this.state(at);
+      for (const mechanism of this.circuit.mechanisms) if (isMoving(mechanism, state[mechanism.index] as number)) moving.add(mechanism.index);
+    }
     for (let to = end, from = cameFrom.get(end) ?? -1; from >= 0; to = from, from = cameFrom.get(to) ?? -1) {
       const [before, after] = [this.state(from), this.state(to)];
       const changed = this.circuit.mechanisms.filter(({ index }) => before[index] !== after[index]);
@@ -168,7 +180,7 @@ export class Exploration {
       if (now === arrive(only, before[only.index] as number)) arrivals.unshift({ mechanism: only.index, fellBack: false });
       else if (now === RETURNING && before[only.index] === ARRIVING) arrivals.unshift({ mechanism: only.index, fellBack: true });
     }
-    return arrivals;
+    return { arrivals, moving: [...moving] };
   }
 
   private resolve(start: number): number {

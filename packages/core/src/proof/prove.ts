@@ -3,7 +3,7 @@ import { ARRIVING, CLOSED, OPERATED, REST, type Duty } from '../catalogue/index.
 import { compile, describeStimulus, wiredTerminals, wiredTogether, type Circuit, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import { Solver, coilVoltageFault, describeShort, isIn, isShorted } from '../electrics/index.js';
 import type { Simulation } from '../simulation/index.js';
-import { directed, isSame, type Leg, type Shows } from './directed.js';
+import { directed, isSame, powered, worked, type Leg, type Shows } from './directed.js';
 import { Exploration, SearchBound, type Choice, type PairChoice } from './exploration.js';
 
 export const PROPERTY_IDS = ['no-short', 'stop-drops', 'estop-holds', 'overload-drops', 'no-self-start', 'coil-voltage', 'no-chatter', 'no-race', 'earth-bonded', 'full-phases'] as const;
@@ -193,7 +193,7 @@ class Search {
     if (chatter && this.open('no-chatter')) {
       const shows = (simulation: Simulation) => simulation.incidents.some(({ kind }) => kind === 'chatter');
       const goal = (state: MechanicalState) => this.exploration.isEndless(state);
-      this.violate('no-chatter', from, by && { stimulus: by, started: started.slice(), goal }, `${chatter.join(', ') || 'a coil'} never comes to rest`, shows);
+      this.violate('no-chatter', from, { stimulus: by, started: started.slice(), goal }, `${chatter.join(', ') || 'a coil'} never comes to rest`, shows);
     }
     if (ends.length > 1 && by && this.open('no-race')) this.findRace(ends, started, from, by);
     for (const end of ends) this.arrive(end, from, choice);
@@ -268,7 +268,7 @@ class Search {
     const at = this.exploration.wayTo(started, goal)?.state;
     if (!at) return;
     const { kind, joined, path } = describeShort(this.solver, at, this.solver.at(at));
-    const leg = by && { stimulus: by, started: started.slice(), goal };
+    const leg = { stimulus: by, started: started.slice(), goal };
     this.violate('no-short', from, leg, `${kind} short: ${joined[0]} meets ${joined[1]} through ${path.slice(1, -1).join(', ')}`, (simulation) => simulation.hasShorted);
   }
 
@@ -291,7 +291,7 @@ class Search {
     const kind = wrongKind ? (coil.kind === 'ac' ? ' DC' : ' AC') : '';
     const text = `coil ${coil.tag} has ${Math.round(perUnit * 100)} %${kind} of its ${coil.voltage} V ${coil.kind.toUpperCase()}`;
     const shows = (simulation: Simulation) => simulation.events.some(({ what }) => what.startsWith(`volts(${circuit.terminals[coil.a] as string},`));
-    this.violate('coil-voltage', from, by && { stimulus: by, started: started.slice(), goal }, text, shows);
+    this.violate('coil-voltage', from, { stimulus: by, started: started.slice(), goal }, text, shows);
   }
 
   /** One stimulus, at most one start held, and two ends: told with the order that the devices' own travel would not take. */
@@ -352,14 +352,18 @@ class Search {
   /** A violation in a settled situation: some motor driven (without a motor, some armature in), or what `shows` tells. */
   private violateSettled(id: PropertyId, state: MechanicalState, from: number, choice: number, found: string, shows: Shows = (simulation) => this.runs(simulation)): void {
     const end = state.slice();
-    const leg = this.legOf(from, choice, (other) => isSame(end, other));
-    this.violate(id, from, leg, found, shows);
+    const goal = (other: MechanicalState) => isSame(end, other);
+    this.violate(id, from, this.legOf(from, choice, goal) ?? { stimulus: null, started: end, goal }, found, shows);
   }
 
-  private violate(id: PropertyId, from: number, last: Leg | null, found: string, shows: Shows): void {
+  private violate(id: PropertyId, from: number, { stimulus, started, goal }: Omit<Leg, 'stimulus'> & { readonly stimulus: Stimulus | null }, found: string, shows: Shows): void {
+    const { solver, exploration } = this;
     const before = this.legs(from);
-    const { steps } = last ? directed(this.solver, this.exploration, { root: before.root, legs: [...before.legs, last] }, shows) : { steps: [] };
-    this.violations.set(id, { trace: steps, found });
+    let way = { root: before.root, legs: stimulus ? [...before.legs, { stimulus, started, goal }] : [] };
+    // What shows as the supply comes on, in one of the ways in which it may, shows when it is switched off and on again.
+    const atOnce = worked(solver, []);
+    if (!stimulus && !shows(atOnce, [])) way = { root: worked(solver, [], true).state, legs: powered(solver, goal) };
+    this.violations.set(id, { trace: way.legs.length > 0 ? directed(solver, exploration, way, shows).steps : [], found });
   }
 
   /** The situation in which the bench came on, and the steps by which a later one was reached from it. */

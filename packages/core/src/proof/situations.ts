@@ -1,6 +1,9 @@
 import type { Circuit, MechanicalState } from '../circuit/index.js';
 import { isFixed } from './network.js';
 
+/** Looked up once: a search calls them for every situation. */
+const { clz32, imul } = Math;
+
 const WORD = 32;
 /** A place of the table holds a situation's number plus one in its lower 24 bits, and bits of its hash above. */
 const LARGEST = 0xffffff;
@@ -116,7 +119,7 @@ export class Situations {
       let difference = now ^ (current[w] as number);
       current[w] = now;
       while (difference !== 0) {
-        const k = fieldAt[(w << 5) + 31 - Math.clz32(difference)] as number;
+        const k = fieldAt[(w << 5) + 31 - clz32(difference)] as number;
         const s = shift[k] as number;
         const m = mask[k] as number;
         const mechanism = mechanisms[k] as number;
@@ -137,7 +140,7 @@ export class Situations {
     for (let w = 0; w < words; w += 1) {
       let bits = (current[w] as number) & (restless[w] as number);
       while (bits !== 0) {
-        const k = fieldAt[(w << 5) + 31 - Math.clz32(bits)] as number;
+        const k = fieldAt[(w << 5) + 31 - clz32(bits)] as number;
         found[count] = mechanisms[k] as number;
         count += 1;
         bits &= ~((mask[k] as number) << (shift[k] as number));
@@ -217,9 +220,9 @@ export class Situations {
 function home(words: Int32Array, base: number, count: number): number {
   let hash = 0;
   for (let w = 0; w < count; w += 1) {
-    hash = Math.imul(hash ^ (words[base + w] as number), SPREAD);
+    hash = imul(hash ^ (words[base + w] as number), SPREAD);
     hash ^= hash >>> 15;
   }
-  hash = Math.imul(hash, GOLDEN);
+  hash = imul(hash, GOLDEN);
   return hash ^ (hash >>> 15);
 }

@@ -62,6 +62,10 @@ const SHORTEST_STEP = 0.0005;
 /** Acceleration, per unit of synchronous speed a second, under which a shaft is steady. */
 const STEADY_ACCELERATION = 0.002;
 const REACTIONS_LIMIT = 40;
+/** Seconds of chatter that are worth passing over; how like two cycles must be: seconds, and per unit of synchronous speed. */
+const SKIPPED_FROM = 2;
+const SAME_CYCLE = 1e-7;
+const STEADY_CYCLE = 1e-3;
 /** Time between two arrivals of which one is held back until the other has come, seconds. */
 const ORDER_GAP = 1e-5;
 
@@ -100,6 +104,8 @@ export class Simulation {
   private order: number[] = [];
   private shorted = false;
   private glide: Glide | null = null;
+  /** The bench when what chatters last began a cycle. */
+  private cycle: { readonly t: number; readonly key: string; readonly clocks: readonly number[]; readonly speeds: readonly number[]; readonly heats: readonly (readonly number[])[] } | null = null;
   private present: { readonly key: number | string; readonly slips: readonly number[]; readonly electrical: Electrical } | null = null;
   private torqueStale = true;
 
@@ -175,6 +181,7 @@ export class Simulation {
       const next = Math.min(to, this.nextDeadline(), this.glide?.to ?? NEVER);
       if (next > this.t) this.flowTo(next);
       if (!this.reachDeadlines() && this.t >= to) return;
+      if (this.chatterTold.size > 0 && to - this.t > SKIPPED_FROM) this.skipCycles(to);
     }
   }
 
@@ -202,6 +209,34 @@ export class Simulation {
   /** Heat of an overload's hottest pole, per unit of trip. */
   heatOf(mechanism: number): number {
     return this.thermal.heatOf(mechanism);
+  }
+
+  /** What chatters does the same over and over: whole cycles that change nothing but heat are passed over at once. */
+  private skipCycles(to: number): void {
+    const [leader] = this.chatterTold;
+    const { t, state } = this;
+    if (leader === undefined || this.moves[leader]?.at(-1) !== t || this.cycle?.t === t) return;
+    const clocks = [...this.deadline, ...this.again, ...this.coilStress, ...this.shafts.map(({ stalledSince }) => stalledSince + STALL_SECONDS)];
+    const now = { t, key: state.join(), clocks, speeds: this.shafts.map(({ speed }) => speed), heats: this.thermal.heats };
+    const before = this.cycle;
+    this.cycle = now;
+    if (before?.key !== now.key) return;
+    const period = t - before.t;
+    const far = clocks.filter((at, k) => at === before.clocks[k] && at !== NEVER);
+    const alike = clocks.every((at, k) => at === before.clocks[k] || Math.abs(at - (before.clocks[k] as number) - period) < SAME_CYCLE);
+    const steady = now.speeds.every((speed, k) => Math.abs(speed - (before.speeds[k] as number)) <= STEADY_CYCLE * (this.solver.motors[k]?.synchronous ?? 1));
+    if (period <= 0 || !alike || !steady) return;
+    const times = Math.min(Math.floor((Math.min(to, ...far) - t) / period) - 1, this.thermal.repeatable(before.heats, period, state, t));
+    if (times < 1) return;
+    const later = period * times;
+    const shift = (list: Float64Array) => list.forEach((at, k) => (list[k] = at !== NEVER && !far.includes(at) ? at + later : at));
+    for (const list of [this.deadline, this.again, this.coilStress]) shift(list);
+    for (const shaft of this.shafts) if (!far.includes(shaft.stalledSince + STALL_SECONDS)) shaft.stalledSince += later;
+    this.moves.forEach((list) => list.forEach((at, k) => (list[k] = at + later)));
+    if (this.glide) this.glide = { ...this.glide, from: this.glide.from + later, to: this.glide.to + later };
+    this.thermal.repeat(before.heats, period, times);
+    this.t = t + later;
+    this.cycle = null;
   }
 
   // ── what a person does ────────────────────────────────────────────────────────────────────────

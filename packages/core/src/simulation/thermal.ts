@@ -1,7 +1,7 @@
 import { OPERATED, REST, contactEnds, type Device, type DeviceOf } from '../catalogue/index.js';
 import type { MechanicalState, MechanismIndex, TerminalIndex } from '../circuit/index.js';
 import { NodeWays, type Solver } from '../electrics/index.js';
-import { breakerClearing, breakerHeatAfter, fuseClearing, fuseWearAfter, heatAfter, heaterTimeConstant, secondsToTrip, type TripClass } from '../machines/index.js';
+import { BIMETAL_SECONDS, FUSE_COOLS, breakerClearing, breakerHeatAfter, fuseClearing, fuseWearAfter, heatAfter, heaterTimeConstant, secondsToTrip, type TripClass } from '../machines/index.js';
 import { OVERLOAD_LEAST_RESET, OVERLOAD_RESET_HEAT } from '../tolerances.js';
 
 const NEVER = Number.POSITIVE_INFINITY;
@@ -114,6 +114,43 @@ export class Thermal {
     this.pending += seconds;
   }
 
+  /** Heat of every pole now. */
+  get heats(): readonly (readonly number[])[] {
+    this.flow();
+    return this.items.map(({ heat }) => [...heat]);
+  }
+
+  /**
+   * How often a cycle of currents of some seconds may be repeated before anything releases or resets by itself, from the
+   * heats one cycle ago. Heat goes to a fixed point by the same factor in every cycle.
+   */
+  repeatable(before: readonly (readonly number[])[], period: number, state: MechanicalState, t: number): number {
+    this.flow();
+    let most = NEVER;
+    this.items.forEach((item, k) => {
+      if (state[item.mechanism] === OPERATED) most = Math.min(most, Math.floor((item.at - t) / period) - 1);
+      const a = Math.exp(-period / timeConstant(item));
+      item.heat.forEach((now, pole) => {
+        const goal = fixedPoint(before[k]?.[pole] ?? now, now, a);
+        if (goal > 1 && now < 1) most = Math.min(most, Math.floor(Math.log((goal - 1) / (goal - now)) / Math.log(a)) - 1);
+      });
+    });
+    return most;
+  }
+
+  /** Repeats a cycle of currents some times at once. */
+  repeat(before: readonly (readonly number[])[], period: number, times: number): void {
+    this.flow();
+    this.items.forEach((item, k) => {
+      const a = Math.exp(-period / timeConstant(item));
+      item.heat.forEach((now, pole) => {
+        const goal = fixedPoint(before[k]?.[pole] ?? now, now, a);
+        item.heat[pole] = goal + (now - goal) * a ** times;
+      });
+      item.at += period * times;
+    });
+  }
+
   private flow(): void {
     const seconds = this.pending;
     this.pending = 0;
@@ -178,6 +215,14 @@ function weighted({ re, im }: Draw, terminals: readonly number[], weights: reado
     sumIm += (im[terminal] as number) * (weights[k] as number);
   });
   return Math.hypot(sumRe, sumIm);
+}
+
+/** Where heat ends that goes from one value to another in a cycle, and on by the same factor. */
+const fixedPoint = (before: number, now: number, factor: number): number => (now - factor * before) / (1 - factor);
+
+/** Seconds in which a device forgets 63 % of its heat. */
+function timeConstant({ device }: Heated): number {
+  return device.type === 'overload' ? heaterTimeConstant(device.options.class) : device.type === 'breaker' ? BIMETAL_SECONDS : FUSE_COOLS;
 }
 
 /** A phase-loss sensitive relay trips lower when one pole is without current ([S] IEC 60947-4-1, from memory: 1.15 times). */
