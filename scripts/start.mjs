@@ -1,5 +1,5 @@
 /** `npm start`: installs what is missing, starts database and server, and says where to go. */
-import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { ensurePackages, ensurePostgres, checkNode } from './lib/install.mjs';
@@ -17,8 +17,11 @@ function isFree(port) {
 }
 
 async function choosePort() {
-  const wanted = process.env.PORT ? Number(process.env.PORT) : undefined;
-  if (wanted !== undefined) {
+  const { PORT } = process.env;
+  if (PORT !== undefined) {
+    const wanted = Number(PORT);
+    if (!/^\d+$/.test(PORT) || wanted < 1 || wanted > 65535) throw new Plain(`PORT is a number from 1 to 65535, not "${PORT}".`);
+    if (wanted < 1024 && process.getuid?.() !== 0) throw new Plain(`Port ${wanted} may be opened by root alone. Take one from 1024 on: PORT=4190 npm start`);
     if (!(await isFree(wanted))) throw new Plain(`Port ${wanted} is taken. Choose another one: PORT=4190 npm start`);
     return wanted;
   }
@@ -35,19 +38,34 @@ function runs(pid, script) {
   }
 }
 
+/** What an earlier start noted; nothing where its file is damaged, as after a full disk. */
+function noted(file) {
+  try {
+    return JSON.parse(readFileSync(file, 'utf8')) ?? {};
+  } catch {
+    return {};
+  }
+}
+
 /** One start for each data folder: two would pull the database from under each other. What a killed start left is ended. */
 function claim(file) {
-  if (existsSync(file)) {
-    const { start, server, url } = JSON.parse(readFileSync(file, 'utf8'));
-    if (start !== process.pid && runs(start, 'start.mjs')) throw new Plain(url ? `Contactum is already running: ${url}` : 'Contactum is already being started.');
-    if (server && runs(server, 'main.mjs')) process.kill(server, 'SIGKILL');
-  }
-  const note = (more) => writeFileSync(file, JSON.stringify({ start: process.pid, ...more }), { mode: 0o600 });
+  const { start, server, url } = noted(file);
+  if (start && start !== process.pid && runs(start, 'start.mjs')) throw new Plain(url ? `Contactum is already running: ${url}` : 'Contactum is already being started.');
+  if (server && runs(server, 'main.mjs')) endGroup(server);
+  const note = (more) => {
+    try {
+      writeFileSync(file, JSON.stringify({ start: process.pid, ...more }), { mode: 0o600 });
+    } catch (error) {
+      throw new Plain(`${file} cannot be written (${error.code}). Give yourself write access to its folder.`);
+    }
+  };
   note({});
   cleanup.push(() => rmSync(file, { force: true }));
   return note;
 }
 
+/** Of the server's part, which is there once the packages are. */
+let launch, halt, endGroup;
 const cleanup = [];
 let ending = false;
 async function end(code) {
@@ -58,33 +76,97 @@ async function end(code) {
 }
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void end(0));
 
+const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
+const FIRST_PAUSE = 200;
+const LONGEST_PAUSE = 10_000;
+const WATCH = 500;
+
+/** Starts the database again whenever it has died, after pauses that grow while it goes on dying. */
+async function watchDatabase(cluster) {
+  let next = FIRST_PAUSE;
+  while (!ending) {
+    await pause(WATCH);
+    if (ending || cluster.isAlive()) continue;
+    console.log('The database has died; starting it again …');
+    if (await cluster.revive()) {
+      console.log('The database is back.');
+      next = FIRST_PAUSE;
+    } else {
+      console.log(`The database does not start; trying again in ${(next / 1000).toFixed(1)} s.`);
+      await pause(next);
+      next = Math.min(LONGEST_PAUSE, next * 2);
+    }
+  }
+}
+
+/** Keeps a server running: one that dies as a whole is started again at its own port. */
+async function keepServer(env, note) {
+  let next = FIRST_PAUSE;
+  let child = null;
+  cleanup.push(() => child && halt(child));
+  const begin = async () => {
+    const running = await launch(env, (line) => console.log(`The server: ${line}`));
+    child = running.child;
+    note({ server: child.pid, url: `http://localhost:${running.port}` });
+    const begun = Date.now();
+    child.once('exit', (code, signal) => {
+      endGroup(running.child.pid);
+      if (ending) return;
+      next = Date.now() - begun > 30_000 ? FIRST_PAUSE : Math.min(LONGEST_PAUSE, next * 2);
+      console.log(`The server has died (${signal ?? `exit ${code}`}); starting it again in ${(next / 1000).toFixed(1)} s …`);
+      void again();
+    });
+    return running.port;
+  };
+  const again = async () => {
+    await pause(next);
+    if (ending) return;
+    try {
+      await begin();
+      console.log('The server is back.');
+    } catch (error) {
+      next = Math.min(LONGEST_PAUSE, next * 2);
+      console.log(`${error.message} Trying again in ${(next / 1000).toFixed(1)} s …`);
+      void again();
+    }
+  };
+  return begin();
+}
+
 try {
   checkNode();
   ensurePackages();
   ensurePostgres(findBinaries);
   const { buildServer, buildWeb } = await import('./lib/build.mjs');
-  const { launch, halt, seed, serverEnvironment } = await import('./lib/server.mjs');
+  const { launch: start, halt: end_, endGroup: endAll, seed, serverEnvironment } = await import('./lib/server.mjs');
+  [launch, halt, endGroup] = [start, end_, endAll];
   const home = dataFolder('live');
   const note = claim(join(home, 'running.json'));
+  const port = await choosePort();
   const [cluster] = await Promise.all([startCluster(home), buildServer().then(buildWeb)]);
   cleanup.push(() => cluster.stop());
-  const env = serverEnvironment({ databaseUrl: await ensureDatabase(cluster, 'contactum'), sessionSecret: cluster.sessionSecret, port: await choosePort() });
+  const env = serverEnvironment({
+    databaseUrl: await ensureDatabase(cluster, 'contactum'),
+    sessionSecret: cluster.sessionSecret,
+    port,
+    WEB_PROCESSES: process.env.WEB_PROCESSES ?? '2',
+    LOG_FILE: process.env.LOG_FILE ?? join(home, 'logs', 'contactum.log'),
+  });
   seed(env);
-  const { child, port } = await launch(env);
-  cleanup.push(() => halt(child));
-  note({ server: child.pid, url: `http://localhost:${port}` });
-  child.once('exit', () => void end(1));
+  const opened = await keepServer(env, note);
+  void watchDatabase(cluster);
   console.log(`
-Contactum is running: http://localhost:${port}
+Contactum is running: http://localhost:${opened}
 
 Demo accounts of Saltmarsh Technical College (password for all: tidewater)
   instructor  brack
   student     skerry   (class Pan Fitters 1A)
   student     osier    (class Pan Fitters 1B, at work now)
 
-Stop with Ctrl-C.
+Logs are in ${join(home, 'logs')}. Stop with Ctrl-C.
 `);
 } catch (error) {
+  ending = true;
   for (const undo of cleanup.reverse()) await undo();
   tellAndExit(error);
 }

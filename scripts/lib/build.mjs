@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { ROOT } from './paths.mjs';
+import { Plain, ROOT } from './paths.mjs';
 
 function fingerprint(folders) {
   const digest = createHash('sha256');
@@ -18,6 +18,15 @@ function fingerprint(folders) {
   for (const folder of folders) walk(join(ROOT, folder));
   digest.update(readFileSync(join(ROOT, 'package-lock.json')));
   return digest.digest('hex');
+}
+
+/** A build that fails is told in one line; what is wrong stands above it. */
+async function built(name, work) {
+  try {
+    await work();
+  } catch (error) {
+    throw new Plain(`Building ${name} failed: ${String(error?.message ?? error).split('\n')[0]}`);
+  }
 }
 
 /** Does the work only when what it is made of has changed since last time. */
@@ -39,19 +48,21 @@ export async function buildServer() {
     const { build } = await import('esbuild');
     const entry = (name) => join(ROOT, 'packages', 'server', 'src', name);
     const { dependencies } = JSON.parse(readFileSync(join(ROOT, 'packages', 'server', 'package.json'), 'utf8'));
-    await build({
-      entryPoints: { main: entry('main.ts'), seed: entry('seed-main.ts'), worker: entry('marking/worker.ts') },
-      outdir: SERVER_DIST,
-      outExtension: { '.js': '.mjs' },
-      bundle: true,
-      platform: 'node',
-      format: 'esm',
-      target: 'node20',
-      conditions: ['@contactum/source'],
-      external: Object.keys(dependencies).filter((name) => !name.startsWith('@contactum/')),
-      sourcemap: true,
-      logLevel: 'error',
-    });
+    await built('the server', () =>
+      build({
+        entryPoints: { main: entry('main.ts'), seed: entry('seed-main.ts'), worker: entry('marking/worker.ts') },
+        outdir: SERVER_DIST,
+        outExtension: { '.js': '.mjs' },
+        bundle: true,
+        platform: 'node',
+        format: 'esm',
+        target: 'node20',
+        conditions: ['@contactum/source'],
+        external: Object.keys(dependencies).filter((name) => !name.startsWith('@contactum/')),
+        sourcemap: true,
+        logLevel: 'error',
+      }),
+    );
   });
 }
 
@@ -59,6 +70,6 @@ export async function buildWeb() {
   const web = join(ROOT, 'packages', 'web');
   await whenStale('the browser application', ['packages/core/src', 'packages/contract/src', 'packages/web/src'], join(WEB_DIST, 'index.html'), async () => {
     const { build } = await import('vite');
-    await build({ root: web, configFile: join(web, 'vite.config.ts'), logLevel: 'error' });
+    await built('the browser application', () => build({ root: web, configFile: join(web, 'vite.config.ts'), logLevel: 'error' }));
   });
 }

@@ -16,23 +16,43 @@ export function serverEnvironment({ databaseUrl, sessionSecret, port, ...more })
   };
 }
 
+/** Ends every process of a group that a killed one left. */
+export function endGroup(pid, signal = 'SIGKILL') {
+  try {
+    process.kill(-pid, signal);
+  } catch {
+    // Already gone.
+  }
+}
+
 /** Fills an empty database with the demo college. */
 export function seed(env) {
   const done = spawnSync(process.execPath, [join(SERVER_DIST, 'seed.mjs')], { env, encoding: 'utf8', stdio: ['ignore', 'pipe', 'inherit'] });
   if (done.status !== 0) throw new Plain('Loading the demo data failed.');
 }
 
-/** Starts the server and waits until it listens; resolves to its process and port. */
-export function launch(env) {
-  const child = spawn(process.execPath, [join(SERVER_DIST, 'main.mjs')], { env, stdio: ['ignore', 'pipe', 'inherit'], detached: true });
+/** Starts the server and waits until it listens; resolves to its process and port. What it says of its own processes goes to `say`. */
+export function launch(env, say = () => {}) {
+  const child = spawn(process.execPath, [join(SERVER_DIST, 'main.mjs')], { env, stdio: ['ignore', 'pipe', 'pipe'], detached: true });
   return new Promise((resolve, reject) => {
+    let wrong = '';
+    child.stderr.on('data', (chunk) => {
+      wrong = (wrong + chunk).slice(-2000);
+      process.stderr.write(chunk);
+    });
     let text = '';
     child.stdout.on('data', (chunk) => {
       text += chunk;
-      const found = /listening (\d+)/.exec(text);
-      if (found) resolve({ child, port: Number(found[1]) });
+      const lines = text.split('\n');
+      text = lines.pop() ?? '';
+      for (const line of lines) {
+        const found = /^listening (\d+)$/.exec(line);
+        if (found) resolve({ child, port: Number(found[1]) });
+        else say(line);
+      }
     });
-    child.once('exit', (code) => reject(new Plain(`The server stopped at once (exit ${code}).`)));
+    child.once('error', (error) => reject(new Plain(`The server cannot be started: ${error.message}`)));
+    child.once('exit', (code) => reject(new Plain(`The server stopped at once (exit ${code})${wrong ? `: ${wrong.trim().split('\n').at(-1)}` : ''}.`)));
   });
 }
 

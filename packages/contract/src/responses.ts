@@ -1,4 +1,4 @@
-import type { Behaviour, Bench, Edit, Exercise, Family, Marks, Part, Practice, Problem, Repair, Report, Rules } from '@contactum/core';
+import type { Behaviour, Bench, DeadTest, Edit, Exercise, Family, Marks, Part, Practice, Problem, Repair, Report, Rules, Stimulus } from '@contactum/core';
 
 /** What the server answers. */
 
@@ -11,7 +11,8 @@ export interface Person {
   readonly role: Role;
 }
 
-export type AttemptState = 'open' | 'handed-in' | 'marked';
+/** `failed`: it could not be marked, and its slip says why. */
+export type AttemptState = 'open' | 'handed-in' | 'marked' | 'failed';
 
 export interface AttemptSummary {
   readonly id: string;
@@ -28,6 +29,8 @@ export interface Result {
   readonly max: number;
   readonly passed: boolean;
   readonly changed: boolean;
+  /** Why it is not passed, in one line. */
+  readonly reason: string | null;
 }
 
 /** An exercise set to a class, as one student sees it. */
@@ -71,6 +74,8 @@ export interface ExerciseForStudent {
   readonly behaviours: readonly Pick<Behaviour, 'id' | 'title' | 'points'>[];
   readonly rules: Rules;
   readonly practice: Practice | null;
+  /** What the dead test asks for, without what is to be read. */
+  readonly deadTests: readonly Pick<DeadTest, 'between' | 'hold'>[];
   readonly marks: Marks;
 }
 
@@ -82,8 +87,8 @@ export interface ExerciseForInstructor {
 export type LogEntry =
   | { readonly seq: number; readonly at: string; readonly kind: 'edit'; readonly edit: Edit }
   | { readonly seq: number; readonly at: string; readonly kind: 'supply'; readonly on: boolean }
-  | { readonly seq: number; readonly at: string; readonly kind: 'dead-test'; readonly from: string; readonly to: string }
-  | { readonly seq: number; readonly at: string; readonly kind: 'incident'; readonly incident: string };
+  | { readonly seq: number; readonly at: string; readonly kind: 'act'; readonly stimulus: Stimulus }
+  | { readonly seq: number; readonly at: string; readonly kind: 'reading'; readonly from: string; readonly to: string };
 
 export interface AttemptView {
   readonly attempt: AttemptSummary;
@@ -92,6 +97,8 @@ export interface AttemptView {
   readonly log: readonly LogEntry[];
   /** When the instructor last gave permission to energise. */
   readonly permittedAt: string | null;
+  /** Entries of the log that were there when it was given. */
+  readonly permittedAfter: number;
 }
 
 export interface PointChange {
@@ -120,6 +127,8 @@ export interface Slip {
   readonly classId: string;
   readonly exercise: { readonly id: string; readonly title: string };
   readonly bench: Bench;
+  /** Why it could not be marked. */
+  readonly failure: string | null;
   readonly report: Report | null;
   readonly result: Result | null;
   readonly changes: readonly PointChange[];
@@ -134,8 +143,16 @@ export interface Slip {
   readonly reference: Bench | null;
 }
 
-/** The fewest edits that make a handed-in wiring pass. */
-export type RepairView = Repair;
+/** The search for the fewest edits that make a handed-in wiring pass: how far it is, and what it found. */
+export interface RepairView {
+  readonly state: 'waiting' | 'running' | 'done' | 'stopped' | 'failed';
+  /** Searches before it. */
+  readonly before: number;
+  /** Edits up to which it looks now, and wirings that it has looked at. */
+  readonly edits: number;
+  readonly tried: number;
+  readonly result: Repair | null;
+}
 
 export interface ClassSummary {
   readonly id: string;
@@ -166,7 +183,7 @@ export interface MarkCell {
   readonly result: Result | null;
 }
 
-export type ErrorType = 'invalid' | 'unauthenticated' | 'forbidden' | 'not-found' | 'conflict' | 'too-large' | 'too-many' | 'internal';
+export type ErrorType = 'invalid' | 'unauthenticated' | 'forbidden' | 'not-found' | 'conflict' | 'too-large' | 'too-many' | 'unavailable' | 'internal';
 
 export interface ErrorResponse {
   readonly error: { readonly type: ErrorType; readonly message: string; readonly problems?: readonly Problem[]; readonly lastSeq?: number };

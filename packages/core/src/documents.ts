@@ -9,7 +9,7 @@ import type { Exercise } from './marking/index.js';
 import { exerciseSchema } from './marking/schema.js';
 
 export { benchSchema, deviceSchema, editSchema, wireSchema } from './bench/schema.js';
-export { scriptSchema, stepSchema } from './simulation/schema.js';
+export { actSchema, scriptSchema, stepSchema } from './simulation/schema.js';
 export { exerciseSchema, rulesSchema } from './marking/schema.js';
 
 export type Read<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problems: readonly Problem[] };
@@ -87,7 +87,9 @@ function tooDeep(root: unknown): Problem | null {
   for (let depth = 1; level.length > 0; depth += 1) {
     if (depth > DEEPEST) return { path: (level[0]?.path ?? '').slice(0, 60) || '(document)', message: `is nested more than ${DEEPEST} levels deep` };
     level = level.flatMap(({ value, path }) =>
-      Object.entries(value).flatMap(([key, inner]: [string, unknown]) => (typeof inner === 'object' && inner !== null ? [{ value: inner, path: jsonPath([...(path ? [path] : []), key]) }] : [])),
+      Object.entries(value).flatMap(([key, inner]: [string, unknown]) =>
+        typeof inner === 'object' && inner !== null ? [{ value: inner, path: jsonPath([...(path ? [path] : []), key]) }] : [],
+      ),
     );
   }
   return null;

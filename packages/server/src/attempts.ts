@@ -1,14 +1,17 @@
-import { isDeepStrictEqual } from 'node:util';
 import type { Knex } from 'knex';
-import { applyEdit, compile, foldEdits, referenceBench, resultWith, type Bench, type Edit, type Exercise, type WorkEvent } from '@contactum/core';
-import type { AttemptSummary, ExerciseForStudent, LogEntry, LogEntryRequest, Person, PointChange, Result, Slip } from '@contactum/contract';
-import { AssignmentModel, AttemptModel, LogModel, type ClassModel, type LogBody, type PersonModel } from './database/models.js';
-import { Refusal, notFound } from './http/errors.js';
+import { deadTestsOf, referenceBench, resultWith, type Bench, type Exercise, type WorkEvent } from '@contactum/core';
+import type { AttemptState, AttemptSummary, ExerciseForStudent, LogEntry, Person, PointChange, Result, Slip } from '@contactum/contract';
+import { AssignmentModel, AttemptModel, LogModel, type ClassModel, type PersonModel } from './database/models.js';
+import { notFound } from './http/errors.js';
+import type { Journal } from './journal.js';
 
 /** An exercise with its answer taken out. */
 export function forStudent(exercise: Exercise): ExerciseForStudent {
   const { id, title, family, brief, bench, behaviours, rules, practice, marks } = exercise;
-  return { id, title, family, brief, bench, rules, practice: practice ?? null, marks, behaviours: behaviours.map((b) => ({ id: b.id, title: b.title, points: b.points })) };
+  // What is to be read at a dead test is for the student to know.
+  const deadTests = practice ? deadTestsOf(practice, referenceBench(exercise)).map(({ between, hold }) => ({ between, hold })) : [];
+  const asked = practice ? { ...practice, ...(practice.deadTest === undefined ? {} : { deadTest: deadTests.length > 0 }) } : null;
+  return { id, title, family, brief, bench, rules, practice: asked, deadTests, marks, behaviours: behaviours.map((b) => ({ id: b.id, title: b.title, points: b.points })) };
 }
 
 export function resultOf(attempt: AttemptModel): Result | null {
@@ -30,29 +33,17 @@ export function summaryOf(attempt: AttemptModel): AttemptSummary {
   };
 }
 
-const isEditBody = (body: LogBody): body is Extract<LogBody, { edit: Edit }> => 'edit' in body;
-
-/** The bench that an attempt's log has led to. */
-export function wiredBench(exercise: Exercise, log: readonly LogModel[]): Bench {
-  const edits = log.flatMap(({ body }) => (isEditBody(body) ? [body.edit] : []));
-  return foldEdits(exercise.bench, edits, exercise.bench.wires.length);
-}
-
-function supplyIsOn(log: readonly LogModel[]): boolean {
-  const last = log.findLast(({ kind }) => kind === 'supply');
-  return last !== undefined && 'on' in last.body && last.body.on;
-}
-
 export async function logOf(database: Knex, attemptId: string): Promise<LogModel[]> {
   return LogModel.query(database).where({ attemptId }).orderBy('seq');
 }
 
 export function logEntries(log: readonly LogModel[]): LogEntry[] {
-  return log.map(({ seq, at, body }) => {
+  return log.flatMap(({ seq, at, body }): LogEntry[] => {
     const when = { seq, at: at.toISOString() };
-    if (isEditBody(body)) return { ...when, kind: 'edit', edit: body.edit };
-    if ('on' in body) return { ...when, kind: 'supply', on: body.on };
-    return 'incident' in body ? { ...when, kind: 'incident', incident: body.incident } : { ...when, kind: 'dead-test', ...body };
+    if ('edit' in body) return [{ ...when, kind: 'edit', edit: body.edit }];
+    if ('on' in body) return [{ ...when, kind: 'supply', on: body.on }];
+    if ('stimulus' in body) return [{ ...when, kind: 'act', stimulus: body.stimulus }];
+    return 'from' in body ? [{ ...when, kind: 'reading', from: body.from, to: body.to }] : [];
   });
 }
 
@@ -66,7 +57,7 @@ export async function openAttempt(database: Knex, assignmentId: string, student:
     // One attempt at a time, also when two browsers ask at the same moment.
     await trx.raw('select pg_advisory_xact_lock(hashtextextended(?, 0))', [`${assignmentId} ${student.id}`]);
     const last = await AttemptModel.query(trx).where({ assignmentId, studentId: student.id }).orderBy('number', 'desc').first();
-    if (last && last.state !== 'marked') return { attempt: last, created: false };
+    if (last && (last.state === 'open' || last.state === 'handed-in')) return { attempt: last, created: false };
     const attempt = await AttemptModel.query(trx)
       .insert({ assignmentId, studentId: student.id, number: (last?.number ?? 0) + 1, state: 'open' })
       .returning('*');
@@ -74,92 +65,34 @@ export async function openAttempt(database: Knex, assignmentId: string, student:
   });
 }
 
-/** The student's own attempt, locked for change; anybody else's does not exist for them. */
-async function lockOwnAttempt(trx: Knex, id: string, student: Person): Promise<AttemptModel> {
-  const attempt = await AttemptModel.query(trx).findById(id).where({ studentId: student.id }).forUpdate().withGraphFetched('assignment');
-  if (!attempt) throw notFound('attempt');
-  return attempt;
-}
-
-function bodyOf(entry: LogEntryRequest['entry']): LogBody {
-  switch (entry.kind) {
-    case 'edit':
-      return { edit: entry.edit as Edit };
-    case 'supply':
-      return { on: entry.on };
-    case 'dead-test':
-      return { from: entry.from, to: entry.to };
-    case 'incident':
-      return { incident: entry.incident };
-  }
-}
-
-function noTerminal(key: string, ref: string): Refusal {
-  const message = `"${ref}" is not a terminal of this board`;
-  return new Refusal('invalid', `entry.${key}: ${message}`, { problems: [{ path: `entry.${key}`, message }] });
-}
-
-/** What was done at the bench in an attempt, with the instructor's permissions among it by their time. */
+/** What was done at the bench in an attempt in the order of its log, with the instructor's permissions where they were given; times are the server's, and never run back. */
 export function workEvents(attempt: AttemptModel, log: readonly LogModel[]): WorkEvent[] {
   const begun = attempt.startedAt.getTime();
-  const seconds = (at: Date) => (at.getTime() - begun) / 1000;
-  const events: WorkEvent[] = [
-    ...logEntries(log).map((entry): WorkEvent => {
-      const t = seconds(new Date(entry.at));
-      if (entry.kind === 'edit') return { t, kind: 'edit', edit: entry.edit };
-      if (entry.kind === 'supply') return { t, kind: 'supply', on: entry.on };
-      return entry.kind === 'incident' ? { t, kind: 'incident', incident: entry.incident } : { t, kind: 'dead-test', from: entry.from, to: entry.to };
-    }),
-    ...(attempt.permissions ?? []).map(({ at }): WorkEvent => ({ t: seconds(at), kind: 'permission' })),
-  ];
-  events.sort((a, b) => a.t - b.t);
+  let latest = 0;
+  const seconds = (at: Date | string) => (latest = Math.max(latest, (new Date(at).getTime() - begun) / 1000));
+  const permissions = [...(attempt.permissions ?? [])].sort((a, b) => a.afterSeq - b.afterSeq || a.at.getTime() - b.at.getTime());
+  const events: WorkEvent[] = [];
+  const permit = (before: number): void => {
+    for (let next = permissions[0]; next && next.afterSeq < before; next = permissions[0]) {
+      events.push({ t: seconds(next.at), kind: 'permission' });
+      permissions.shift();
+    }
+  };
+  for (const { seq, at, ...entry } of logEntries(log)) {
+    permit(seq);
+    events.push({ t: seconds(at), ...entry });
+  }
+  permit(Number.POSITIVE_INFINITY);
   return attempt.handedInAt ? [...events, { t: seconds(attempt.handedInAt), kind: 'hand-in' }] : events;
 }
+
+/** Entries of the log that were there when permission was last given; −1 where it never was. */
+export const permittedAfter = (attempt: AttemptModel): number => Math.max(-1, ...(attempt.permissions ?? []).map(({ afterSeq }) => afterSeq));
 
 /** When the instructor last gave permission. */
 export function permittedAt(attempt: AttemptModel): string | null {
   const times = (attempt.permissions ?? []).map(({ at }) => at.getTime());
   return times.length > 0 ? new Date(Math.max(...times)).toISOString() : null;
-}
-
-/** Appends one entry to the log before it is acknowledged. The same entry sent twice is taken once. */
-export async function appendEntry(database: Knex, id: string, student: Person, { seq, entry }: LogEntryRequest): Promise<{ seq: number }> {
-  return database.transaction(async (trx) => {
-    const attempt = await lockOwnAttempt(trx, id, student);
-    const exercise = attempt.assignment?.document;
-    if (!exercise) throw notFound('attempt');
-    const log = await logOf(trx, id);
-    const body = bodyOf(entry);
-    const present = log[seq - 1];
-    if (present) {
-      if (present.kind === entry.kind && isDeepStrictEqual(present.body, body)) return { seq };
-      throw new Refusal('conflict', `Entry ${seq} is already something else; another window has changed this board.`, { lastSeq: log.length });
-    }
-    if (attempt.state !== 'open') throw new Refusal('conflict', 'This attempt has been handed in.', { lastSeq: log.length });
-    if (seq !== log.length + 1) throw new Refusal('conflict', `The next entry is ${log.length + 1}, not ${seq}.`, { lastSeq: log.length });
-    if (entry.kind === 'edit') {
-      if (supplyIsOn(log)) throw new Refusal('conflict', 'The supply is on. Switch it off before you change the wiring.', { lastSeq: log.length });
-      const applied = applyEdit(wiredBench(exercise, log), entry.edit, exercise.bench.wires.length);
-      if (!applied.ok) throw new Refusal('invalid', `entry.edit: ${applied.reason}`, { problems: [{ path: 'entry.edit', message: applied.reason }], lastSeq: log.length });
-    }
-    if (entry.kind === 'dead-test') {
-      if (supplyIsOn(log)) throw new Refusal('conflict', 'The supply is on. A dead test is made with it off.', { lastSeq: log.length });
-      const { indexOf } = compile(exercise.bench);
-      for (const key of ['from', 'to'] as const) if (!indexOf.has(entry[key])) throw noTerminal(key, entry[key]);
-    }
-    await LogModel.query(trx).insert({ attemptId: id, seq, kind: entry.kind, body });
-    return { seq };
-  });
-}
-
-/** Closes an attempt for marking; a second call changes nothing. */
-export async function handIn(database: Knex, id: string, student: Person): Promise<AttemptModel> {
-  return database.transaction(async (trx) => {
-    const attempt = await lockOwnAttempt(trx, id, student);
-    if (attempt.state !== 'open') return attempt;
-    const patched = await AttemptModel.query(trx).patchAndFetchById(id, { state: 'handed-in', handedInAt: trx.fn.now() });
-    return patched;
-  });
 }
 
 function formerOf({ former }: AttemptModel): Slip['former'] {
@@ -190,13 +123,13 @@ const mayRepair = (attempt: AttemptModel, exercise: Exercise, person: Person): b
   attempt.state === 'marked' && (person.role === 'instructor' || exercise.repair === 'marked');
 
 /** An attempt's exercise as it was set and the wiring so far, without what else is on its slip. */
-export async function workOf(database: Knex, id: string, person: Person): Promise<{ exercise: Exercise; bench: Bench; isMarked: boolean; mayRepair: boolean }> {
+export async function workOf(database: Knex, journal: Journal, id: string, person: Person): Promise<{ exercise: Exercise; bench: Bench; state: AttemptState; mayRepair: boolean }> {
   const { attempt, exercise } = await readable(database, id, person);
-  return { exercise, bench: wiredBench(exercise, await logOf(database, id)), isMarked: attempt.state === 'marked', mayRepair: mayRepair(attempt, exercise, person) };
+  return { exercise, bench: (await journal.boardOf(id)).bench, state: attempt.state, mayRepair: mayRepair(attempt, exercise, person) };
 }
 
 /** A slip with everything on it, for its student or for the instructor of its class. */
-export async function slipOf(database: Knex, id: string, person: Person): Promise<Slip> {
+export async function slipOf(database: Knex, journal: Journal, id: string, person: Person): Promise<Slip> {
   const { attempt, student, group, exercise } = await readable(database, id, person);
   const byTime = <T extends { at: Date }>(rows: readonly T[] | undefined) => [...(rows ?? [])].sort((a, b) => a.at.getTime() - b.at.getTime());
   return {
@@ -205,7 +138,8 @@ export async function slipOf(database: Knex, id: string, person: Person): Promis
     className: group.name,
     classId: group.id,
     exercise: { id: exercise.id, title: exercise.title },
-    bench: wiredBench(exercise, await logOf(database, id)),
+    bench: (await journal.boardOf(id)).bench,
+    failure: attempt.state === 'failed' ? (attempt.failure ?? 'it could not be marked') : null,
     report: attempt.marking?.report ?? null,
     result: resultOf(attempt),
     changes: byTime(attempt.changes).map(({ id: change, part, criterion, before, after, reason, author, at }): PointChange => ({

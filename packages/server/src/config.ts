@@ -1,43 +1,80 @@
 import { z } from 'zod';
 
+const flag = z
+  .enum(['0', '1'])
+  .default('0')
+  .transform((value) => value === '1');
+
+/** What a process is told by its environment; `docs/operation.md` lists it. */
 const schema = z.object({
   DATABASE_URL: z.string().min(1),
-  PORT: z.coerce.number().int().min(0).max(65535).default(4180),
-  SESSION_SECRET: z.string().min(16),
-  WEB_ROOT: z.string().optional(),
+  SESSION_SECRET: z.string().min(16, 'must be at least 16 characters long'),
   EXERCISES: z.string().min(1),
+  HOST: z.string().min(1).optional(),
+  PORT: z.coerce.number({ error: 'must be a number' }).int().min(0).max(65535).default(4180),
+  ALLOWED_HOSTS: z.string().default(''),
+  WEB_ROOT: z.string().optional(),
+  WEB_PROCESSES: z.coerce.number({ error: 'must be a number' }).int().min(0).max(32).default(0),
+  MARKING_THREADS: z.coerce.number({ error: 'must be a number' }).int().min(1).max(16).default(1),
+  REPAIR_SECONDS: z.coerce.number({ error: 'must be a number' }).min(1).max(3600).default(60),
+  SECURE_COOKIE: flag,
+  TRUST_PROXY: z.coerce.number({ error: 'must be a number' }).int().min(0).max(10).default(0),
+  SIGN_IN_LIMIT: z.coerce.number({ error: 'must be a number' }).int().min(1).default(10),
   LOG_LEVEL: z.enum(['silent', 'error', 'warn', 'info']).default('warn'),
-  MARKING_THREADS: z.coerce.number().int().min(1).max(16).default(1),
-  SIGN_IN_LIMIT: z.coerce.number().int().min(1).default(10),
+  LOG_FILE: z.string().optional(),
+  LOG_SCREEN: flag,
 });
 
-/** What the process is told by its environment. */
 export interface Config {
   readonly databaseUrl: string;
-  readonly port: number;
   readonly sessionSecret: string;
-  /** Folder of the built browser application; none serves the interface alone. */
-  readonly webRoot: string | undefined;
   /** Folder of the shipped exercises. */
   readonly exercises: string;
-  readonly logLevel: 'silent' | 'error' | 'warn' | 'info';
+  /** Address to listen on; all of the machine's where none is named. */
+  readonly host: string | undefined;
+  readonly port: number;
+  /** Names by which the server may be addressed besides localhost and plain addresses. */
+  readonly allowedHosts: readonly string[];
+  /** Folder of the built browser application; none serves the interface alone. */
+  readonly webRoot: string | undefined;
+  /** Web processes beside one for marking; 0 does everything in one. */
+  readonly webProcesses: number;
   readonly markingThreads: number;
-  /** Failed sign-ins a minute for one name from one address. */
+  readonly repairSeconds: number;
+  /** The session's cookie travels by HTTPS alone. */
+  readonly secureCookie: boolean;
+  /** Proxies in front of the server whose word on the sender's address counts. */
+  readonly trustProxy: number;
+  /** Wrong sign-ins a minute by one address for one name that cost no waiting. */
   readonly signInLimit: number;
+  readonly logLevel: 'silent' | 'error' | 'warn' | 'info';
+  readonly logFile: string | undefined;
+  readonly logScreen: boolean;
 }
 
+/** Reads the environment; throws one line that names every setting that is wrong. */
 export function readConfig(env: NodeJS.ProcessEnv): Config {
   const read = schema.safeParse(env);
   if (!read.success) throw new Error(read.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.message}`).join('; '));
   const { data } = read;
   return {
     databaseUrl: data.DATABASE_URL,
-    port: data.PORT,
     sessionSecret: data.SESSION_SECRET,
-    webRoot: data.WEB_ROOT,
     exercises: data.EXERCISES,
-    logLevel: data.LOG_LEVEL,
+    host: data.HOST,
+    port: data.PORT,
+    allowedHosts: data.ALLOWED_HOSTS.split(',')
+      .map((name) => name.trim().toLowerCase())
+      .filter(Boolean),
+    webRoot: data.WEB_ROOT,
+    webProcesses: data.WEB_PROCESSES,
     markingThreads: data.MARKING_THREADS,
+    repairSeconds: data.REPAIR_SECONDS,
+    secureCookie: data.SECURE_COOKIE,
+    trustProxy: data.TRUST_PROXY,
     signInLimit: data.SIGN_IN_LIMIT,
+    logLevel: data.LOG_LEVEL,
+    logFile: data.LOG_FILE,
+    logScreen: data.LOG_SCREEN,
   };
 }

@@ -1,14 +1,120 @@
-import { readConfig } from './config.js';
-import { startServer } from './server.js';
+import cluster, { type Worker as Process } from 'node:cluster';
+import { constants, setPriority } from 'node:os';
+import { readConfig, type Config } from './config.js';
+import { openLog } from './logging.js';
+import { prepare, startServer, startWeb, startWork } from './server.js';
 
-const running = await startServer(readConfig(process.env), { url: new URL('./worker.mjs', import.meta.url) });
-process.stdout.write(`listening ${running.port}\n`);
+/**
+ * The server's processes: one that answers and marks, or a first one that starts several that answer, one that marks with lower
+ * priority, and again whichever of them dies, after a pause that grows while it goes on dying.
+ */
+const worker = { url: new URL('./worker.mjs', import.meta.url) };
 
-let stopping = false;
-for (const signal of ['SIGINT', 'SIGTERM'] as const) {
-  process.on(signal, () => {
+const FIRST_PAUSE = 200;
+const LONGEST_PAUSE = 10_000;
+/** A process that has lived as long as this is started again at once, milliseconds. */
+const STEADY = 30_000;
+
+function settings(): Config {
+  try {
+    return readConfig(process.env);
+  } catch (error) {
+    process.stderr.write(`${(error as Error).message}\n`);
+    process.exit(2);
+  }
+}
+
+function endOn(stop: () => Promise<void>): void {
+  let stopping = false;
+  const end = () => {
     if (stopping) return;
     stopping = true;
-    void running.stop().then(() => process.exit(0));
+    void stop().then(() => process.exit(0));
+    setTimeout(() => process.exit(0), 10_000).unref();
+  };
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, end);
+  process.on('message', (message) => message === 'end' && end());
+}
+
+/** One plain line for what everybody may run into: a port, a database, a folder. */
+function tell(error: unknown): never {
+  const { code, message } = error as { code?: string; message: string };
+  const words =
+    code === 'EACCES'
+      ? 'The port may not be opened by this user; take one from 1024 on.'
+      : code === 'EADDRINUSE'
+        ? 'The port is taken.'
+        : code === 'ECONNREFUSED'
+          ? 'The database does not answer.'
+          : message;
+  process.stderr.write(`${words}\n`);
+  process.exit(1);
+}
+
+const config = settings();
+
+async function single(): Promise<void> {
+  const running = await startServer(config, worker, openLog(config, 'server'));
+  endOn(() => running.stop());
+  process.stdout.write(`listening ${running.port}\n`);
+}
+
+async function member(role: string): Promise<void> {
+  const log = openLog(config, role);
+  if (role === 'work') {
+    setPriority(0, constants.priority.PRIORITY_LOW);
+    const work = await startWork(config, worker, log);
+    endOn(() => work.stop());
+    process.send?.({ ready: role });
+    return;
+  }
+  const web = await startWeb(config, worker, log);
+  endOn(() => web.stop());
+  process.send?.({ ready: role, port: web.port });
+}
+
+async function first(): Promise<void> {
+  const log = openLog(config, 'first');
+  await prepare(config, log);
+  let ending = false;
+  let told = false;
+  let chosen = config.port;
+  const living = new Map<string, Process>();
+  const start = (role: string, pause: number): void => {
+    const begun = Date.now();
+    const one = cluster.fork({ CONTACTUM_ROLE: role, PORT: String(chosen) });
+    living.set(role, one);
+    one.on('message', (message: { ready?: string; port?: number }) => {
+      if (message.port === undefined) return;
+      chosen = message.port;
+      if (!told) process.stdout.write(`listening ${message.port}\n`);
+      told = true;
+    });
+    one.on('exit', (code, signal) => {
+      living.delete(role);
+      if (ending) return;
+      if (!told && code === 1) process.exit(1);
+      const next = Date.now() - begun > STEADY ? FIRST_PAUSE : Math.min(LONGEST_PAUSE, pause * 2);
+      log.warn({ role, code, signal, pause: next }, 'a process has died and is started again');
+      process.stdout.write(`restarting ${role}: it ended (${signal || `exit ${code}`}); trying again in ${(next / 1000).toFixed(1)} s\n`);
+      setTimeout(() => start(role, next), next);
+    });
+  };
+  for (let k = 1; k <= config.webProcesses; k += 1) start(`web-${k}`, FIRST_PAUSE / 2);
+  start('work', FIRST_PAUSE / 2);
+  endOn(async () => {
+    ending = true;
+    const gone = [...living.values()].map((one) => new Promise<void>((resolve) => one.once('exit', () => resolve())));
+    for (const one of living.values()) one.send('end');
+    await Promise.all(gone);
   });
+}
+
+const role = process.env.CONTACTUM_ROLE;
+try {
+  if (cluster.isWorker && role) await member(role);
+  else if (config.webProcesses === 0) await single();
+  else await first();
+} catch (error) {
+  tell(error);
 }

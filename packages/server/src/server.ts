@@ -1,12 +1,24 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { Knex } from 'knex';
-import { pino } from 'pino';
+import { Piscina } from 'piscina';
+import type { Logger } from 'pino';
+import type { Report } from '@contactum/core';
 import type { Config } from './config.js';
-import { migrate, openDatabase } from './database/database.js';
+import { migrate, openDatabase, openPool } from './database/database.js';
 import { loadExercises } from './exercises.js';
 import { createApp } from './http/app.js';
-import { startMarker } from './marking/queue.js';
+import { SessionStore } from './http/session-store.js';
+import { Journal } from './journal.js';
+import { startBackground } from './marking/background.js';
+import { Marking } from './marking/marking.js';
+import { Desk, openQueue } from './marking/queue.js';
+import type { MarkingTask } from './marking/worker.js';
+
+export interface Worker {
+  readonly url: URL;
+  readonly arguments?: readonly string[];
+}
 
 export interface Running {
   readonly port: number;
@@ -14,39 +26,99 @@ export interface Running {
   stop(): Promise<void>;
 }
 
-/** Opens the database, brings it up to date, starts marking, and listens. */
-export async function startServer(config: Config, worker: { url: URL; arguments?: readonly string[] }): Promise<Running> {
-  const log = pino({ level: config.logLevel });
+const HOUR = 3600_000;
+
+/** Brings the database up to date: once, before any process works with it. */
+export async function prepare(config: Config, log: Logger): Promise<void> {
   const database = openDatabase(config.databaseUrl);
-  await migrate(database);
-  await loadExercises(database, config.exercises);
-  const marker = await startMarker({
-    database,
-    databaseUrl: config.databaseUrl,
-    worker: worker.url,
-    workerArguments: worker.arguments ?? [],
-    threads: config.markingThreads,
-    log,
+  try {
+    await migrate(database);
+    await loadExercises(database, config.exercises);
+    const boss = await openQueue(config.databaseUrl, log, true);
+    await boss.stop({ graceful: false });
+  } finally {
+    await database.destroy();
+  }
+}
+
+/** A process that answers requests. */
+export async function startWeb(config: Config, worker: Worker, log: Logger): Promise<Running> {
+  const database = openDatabase(config.databaseUrl);
+  const pool = openPool(config.databaseUrl, log, 8);
+  const journal = new Journal(pool);
+  const boss = await openQueue(config.databaseUrl, log, false);
+  // For marking again while somebody waits; its thread lives as long as it is needed.
+  const threads = new Piscina<MarkingTask, Report>({
+    filename: worker.url.href,
+    minThreads: 0,
+    maxThreads: 1,
+    idleTimeout: 30_000,
+    execArgv: [...process.execArgv, ...(worker.arguments ?? [])],
   });
-  const app = createApp(config, database, marker, log);
-  const server = createServer(app.express);
-  await listen(server, config.port);
+  const marking = new Marking(database, journal, threads);
+  const app = createApp({ config, database, pool, journal, desk: new Desk(pool, boss), marking, log });
+  const server = createServer({ keepAliveTimeout: 65_000 }, app);
+  await listen(server, config);
+  const store = new SessionStore(pool);
+  const prune = setInterval(() => void store.prune().catch(() => undefined), HOUR);
   return {
     port: (server.address() as AddressInfo).port,
     database,
     async stop() {
-      server.closeAllConnections();
-      await new Promise((resolve) => server.close(resolve));
-      await marker.stop();
-      await app.close();
-      await database.destroy();
+      clearInterval(prune);
+      server.closeIdleConnections();
+      await new Promise<void>((resolve) => {
+        server.close(() => resolve());
+        setTimeout(() => server.closeAllConnections(), 3000).unref();
+      });
+      await boss.stop({ graceful: false });
+      await Promise.all([threads.destroy(), database.destroy(), pool.end()]);
     },
   };
 }
 
-function listen(server: Server, port: number): Promise<void> {
+/** A process that marks and searches. */
+export async function startWork(config: Config, worker: Worker, log: Logger): Promise<{ stop(): Promise<void> }> {
+  const database = openDatabase(config.databaseUrl);
+  const pool = openPool(config.databaseUrl, log, 4);
+  const background = await startBackground({
+    database,
+    pool,
+    journal: new Journal(pool),
+    databaseUrl: config.databaseUrl,
+    worker: worker.url,
+    workerArguments: worker.arguments ?? [],
+    threads: config.markingThreads,
+    searchSeconds: config.repairSeconds,
+    log,
+  });
+  return {
+    async stop() {
+      await background.stop();
+      await Promise.all([database.destroy(), pool.end()]);
+    },
+  };
+}
+
+/** Everything in one process. */
+export async function startServer(config: Config, worker: Worker, log: Logger): Promise<Running> {
+  await prepare(config, log);
+  const work = await startWork(config, worker, log);
+  const web = await startWeb(config, worker, log);
+  return {
+    ...web,
+    async stop() {
+      await Promise.all([web.stop(), work.stop()]);
+    },
+  };
+}
+
+function listen(server: Server, { host, port }: Config): Promise<void> {
   return new Promise((resolve, reject) => {
     server.once('error', reject);
-    server.listen(port, '127.0.0.1', () => resolve());
+    server.listen(host === undefined ? { port } : { port, host }, () => {
+      server.off('error', reject);
+      resolve();
+    });
   });
 }

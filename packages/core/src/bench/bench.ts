@@ -23,6 +23,9 @@ export interface Interlock {
   readonly between: readonly string[];
 }
 
+/** Most wires that a board takes. */
+export const MOST_WIRES = 600;
+
 /** A trainer board: its supply, its devices and its wires. */
 export interface Bench {
   readonly contactum: 'bench/1';

@@ -1,5 +1,5 @@
 import { anatomy, type Device } from '../catalogue/index.js';
-import { deviceOf, type Bench, type Wire } from './bench.js';
+import { MOST_WIRES, deviceOf, type Bench, type Wire } from './bench.js';
 
 /**
  * A change that a person makes to a bench. Edits are values: they can be applied, inverted and
@@ -22,6 +22,7 @@ const refuse = (reason: string): EditResult => ({ ok: false, reason });
 export function applyEdit(bench: Bench, edit: Edit, locked = 0): EditResult {
   switch (edit.do) {
     case 'connect': {
+      if (bench.wires.length >= MOST_WIRES) return refuse(`a board takes ${MOST_WIRES} leads at most`);
       if (edit.index < locked || edit.index > bench.wires.length) return refuse(`there is no place ${edit.index} for a wire`);
       const fault = wireFault(bench, edit.wire);
       if (fault) return refuse(fault);

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Device } from '../catalogue/index.js';
-import type { Bench, TerminalRef, Wire } from './bench.js';
+import { MOST_WIRES, type Bench, type TerminalRef, type Wire } from './bench.js';
 
 const positive = z.number().positive();
 const nonNegative = z.number().nonnegative();
@@ -177,7 +177,7 @@ export const wireSchema: z.ZodType<Wire> = z.strictObject({
   length: positive.optional(),
 });
 
-export const wiresSchema = z.array(wireSchema).max(600);
+export const wiresSchema = z.array(wireSchema).max(MOST_WIRES);
 
 export const benchSchema: z.ZodType<Bench> = z.strictObject({
   contactum: z.literal('bench/1'),
@@ -191,7 +191,7 @@ export const benchSchema: z.ZodType<Bench> = z.strictObject({
 });
 
 const settingValue = z.union([z.number(), text(24), z.boolean()]);
-const index = z.int().min(0).max(600);
+const index = z.int().min(0).max(MOST_WIRES);
 
 export const editSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('connect'), index, wire: wireSchema }),

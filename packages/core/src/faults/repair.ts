@@ -45,6 +45,8 @@ export interface RepairOptions {
   readonly list?: number;
   /** Called now and then; the search stops when it returns true. */
   readonly stop?: () => boolean;
+  /** Told now and then: edits up to which it looks, and wirings that it has looked at. */
+  readonly watch?: (progress: { readonly edits: number; readonly tried: number }) => void;
   /** Most wirings to look at. */
   readonly effort?: number;
   /** Most wirings to look at for further repairs once one is found. */
@@ -73,8 +75,11 @@ const EARTH = 4;
  * do says which wires or potentials an edit must touch, so only such edits are tried, one deeper at a time. What no
  * checkpoint refuses is proved and tried in full.
  */
-export function repair(task: RepairTask, { most = MOST, list = LIST, stop = () => false, effort = EFFORT, listing = LISTING }: RepairOptions = {}): Repair {
-  const search = new Search(task, list, stop, effort, listing);
+export function repair(
+  task: RepairTask,
+  { most = MOST, list = LIST, stop = () => false, watch = () => undefined, effort = EFFORT, listing = LISTING }: RepairOptions = {},
+): Repair {
+  const search = new Search(task, list, stop, watch, effort, listing);
   for (let cost = 0; cost <= most; cost += 1) {
     const repairs = search.look(cost);
     const { more, tried, stopped } = search;
@@ -105,6 +110,7 @@ class Search {
   /** Only what leads towards the reference is tried. */
   private towards = false;
   private visits = 0;
+  private edits = 0;
   /** Wirings tried when the first repair was found. */
   private foundAt = 0;
   private found = new Map<string, { edits: RepairEdit[]; weight: number }>();
@@ -115,6 +121,7 @@ class Search {
     private readonly task: RepairTask,
     private readonly list: number,
     private readonly stop: () => boolean,
+    private readonly watch: (progress: { readonly edits: number; readonly tried: number }) => void,
     private readonly effort: number,
     private readonly listing: number,
   ) {
@@ -141,6 +148,7 @@ class Search {
   look(cost: number): RepairEdit[][] {
     this.found = new Map();
     this.more = false;
+    this.edits = cost;
     // What leads towards the reference is tried first: it finds most repairs at once.
     for (const towards of [true, false]) {
       this.seen = new Set();
@@ -162,6 +170,7 @@ class Search {
       this.more = true;
       return;
     }
+    if ((this.visits & 63) === 0) this.watch({ edits: this.edits, tried: this.tried });
     if (this.tried > this.effort || ((this.visits & 15) === 0 && this.stop())) {
       this.stopped = true;
       return;

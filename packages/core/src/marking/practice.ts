@@ -54,12 +54,13 @@ export function replayWork(board: Bench, log: readonly WorkEvent[]): WorkFinding
   let bench = board;
   let permitted = false;
   let before = 0;
-  const reload = () => {
-    live.load(bench);
-    held.clear();
-  };
-  reload();
+  // A wiring is put on the bench when something is done with it: of a hundred edits in a row the last one counts.
+  let isLoaded = false;
   log.forEach((event, at) => {
+    if (!isLoaded && event.kind !== 'edit') {
+      live.load(bench);
+      isLoaded = true;
+    }
     live.advance(Math.min(LONGEST_PAUSE, Math.max(0, event.t - before)));
     before = Math.max(before, event.t);
     switch (event.kind) {
@@ -68,7 +69,8 @@ export function replayWork(board: Bench, log: readonly WorkEvent[]): WorkFinding
         if (!result.ok) throw new Error(`log[${at}]: ${result.reason}`);
         bench = result.bench;
         permitted = false;
-        reload();
+        isLoaded = false;
+        held.clear();
         break;
       }
       case 'supply':
@@ -203,7 +205,8 @@ function deadTest(tests: readonly DeadTest[], log: readonly WorkEvent[], { energ
   for (const test of tests) {
     const last = valid.findLast((reading) => isReadingOf(test, reading));
     if (!last) missing.push(testName(test));
-    else if (!isAsExpected(last.ohms, test.expect)) ignored.push(`${testName(test)} read ${Number.isFinite(last.ohms) ? `${Number(last.ohms.toPrecision(3))} Ω` : 'no connection'}`);
+    else if (!isAsExpected(last.ohms, test.expect))
+      ignored.push(`${testName(test)} read ${Number.isFinite(last.ohms) ? `${Number(last.ohms.toPrecision(3))} Ω` : 'no connection'}`);
   }
   const wrong = missing.length + ignored.length;
   if (wrong === 0) return { broken: null };

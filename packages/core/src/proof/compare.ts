@@ -144,7 +144,9 @@ function counterexampleOf({ number, isOfReference, elsewhere, parent, by }: Diff
 /** What two benches show differently after the same steps in time; null where they show the same. */
 function difference(left: Side, right: Side, steps: readonly Stimulus[]): Counterexample | null {
   const simulations = [left, right].map((side) => ({ side, simulation: worked(side.solver, steps) }));
-  const chattering = simulations.flatMap(({ simulation }) => simulation.solver.circuit.mechanisms.flatMap(({ index, device }) => (simulation.isChattering(index) ? [device.tag] : [])));
+  const chattering = simulations.flatMap(({ simulation }) =>
+    simulation.solver.circuit.mechanisms.flatMap(({ index, device }) => (simulation.isChattering(index) ? [device.tag] : [])),
+  );
   const [expected, actual] = simulations.map(({ side, simulation }) => side.see(simulation, chattering)) as [Observation, Observation];
   const seen = unlike(expected, actual);
   return Object.keys(seen.expected).length > 0 ? { steps, ...seen } : null;

@@ -109,7 +109,16 @@ function namings(exploration: Exploration, { state, arrivals, moving }: Way): st
   // What was under way and turned back has come later than all that arrived.
   const late: number[] = moving.filter((mechanism) => !under.includes(mechanism) && !arrivals.some((arrival) => arrival.mechanism === mechanism));
   const once = (list: readonly number[]) => list.filter((mechanism, k) => list.indexOf(mechanism) === k);
-  const lists = [once([...standing, ...under, ...late]), [...standing, ...under, ...late], once([...standing, ...under]), [...standing, ...under], once([...all, ...under]), [...all, ...under], once(standing), standing];
+  const lists = [
+    once([...standing, ...under, ...late]),
+    [...standing, ...under, ...late],
+    once([...standing, ...under]),
+    [...standing, ...under],
+    once([...all, ...under]),
+    [...all, ...under],
+    once(standing),
+    standing,
+  ];
   return lists.map((list) => list.map(tag)).filter((list) => list.length > 0);
 }
 

@@ -291,7 +291,9 @@ export class Exploration {
 
   private endless(members: readonly number[]): number {
     const states = members.map((number) => this.state(number));
-    const tags = this.circuit.mechanisms.filter(({ index, kind }) => (kind === 'armature' || kind === 'timer') && new Set(states.map((state) => state[index])).size > 1).map(({ device }) => device.tag);
+    const tags = this.circuit.mechanisms
+      .filter(({ index, kind }) => (kind === 'armature' || kind === 'timer') && new Set(states.map((state) => state[index])).size > 1)
+      .map(({ device }) => device.tag);
     return this.intern({ ends: [], short: false, badVoltage: false, chatter: tags.sort() });
   }
 }

@@ -6,7 +6,18 @@ import type { Simulation } from '../simulation/index.js';
 import { directed, isSame, powered, worked, type Leg, type Shows } from './directed.js';
 import { Exploration, SearchBound, type Choice, type PairChoice } from './exploration.js';
 
-export const PROPERTY_IDS = ['no-short', 'stop-drops', 'estop-holds', 'overload-drops', 'no-self-start', 'coil-voltage', 'no-chatter', 'no-race', 'earth-bonded', 'full-phases'] as const;
+export const PROPERTY_IDS = [
+  'no-short',
+  'stop-drops',
+  'estop-holds',
+  'overload-drops',
+  'no-self-start',
+  'coil-voltage',
+  'no-chatter',
+  'no-race',
+  'earth-bonded',
+  'full-phases',
+] as const;
 export type PropertyId = (typeof PROPERTY_IDS)[number];
 
 export interface Property {
@@ -255,7 +266,9 @@ class Search {
       const driven = this.exploration.decisions.driven(k, state);
       if (driven !== 'none') this.hasDriven = true;
       if (driven !== 'single-phase' || !this.open('full-phases')) return;
-      const whole = this.circuit.mechanisms.every(({ kind, index, device }) => (kind === 'switchgear' && device.type !== 'disconnector' ? state[index] === CLOSED : kind !== 'supply' || state[index] === 0));
+      const whole = this.circuit.mechanisms.every(({ kind, index, device }) =>
+        kind === 'switchgear' && device.type !== 'disconnector' ? state[index] === CLOSED : kind !== 'supply' || state[index] === 0,
+      );
       if (!whole) return;
       const shows = (simulation: Simulation) => simulation.solution.motors[k]?.driven === 'single-phase';
       this.violateSettled('full-phases', state, from, choice, `${tag} is driven by two lines alone: it hums and does not start`, shows);

@@ -61,6 +61,12 @@ function byVerb<T>(verbs: Record<string, z.ZodType>, what: string): z.ZodType<T>
 const instant = byVerb<Stimulus>(Object.fromEntries(Object.entries(VERBS).filter(([verb]) => !['wait', 'expect', 'elapse'].includes(verb))), 'a stimulus');
 VERBS.together = z.strictObject({ together: z.array(instant).min(1).max(8), first });
 
+/** What a hand does to a board at the moment: no settings, no waits. */
+export const actSchema: z.ZodType<Stimulus> = byVerb<Stimulus>(
+  Object.fromEntries(Object.entries(VERBS).filter(([verb]) => ['press', 'release', 'turn', 'open', 'close', 'trip', 'reset'].includes(verb))),
+  'something done by hand',
+);
+
 export const stepSchema = byVerb<Step>(VERBS, 'a stimulus or an expectation');
 export const stepsSchema = z.array(stepSchema).max(1000);
 

@@ -105,7 +105,13 @@ export class Simulation {
   private shorted = false;
   private glide: Glide | null = null;
   /** The bench when what chatters last began a cycle. */
-  private cycle: { readonly t: number; readonly key: string; readonly clocks: readonly number[]; readonly speeds: readonly number[]; readonly heats: readonly (readonly number[])[] } | null = null;
+  private cycle: {
+    readonly t: number;
+    readonly key: string;
+    readonly clocks: readonly number[];
+    readonly speeds: readonly number[];
+    readonly heats: readonly (readonly number[])[];
+  } | null = null;
   private present: { readonly key: number | string; readonly slips: readonly number[]; readonly electrical: Electrical } | null = null;
   private torqueStale = true;
 
@@ -484,9 +490,7 @@ export class Simulation {
     const [head] = order;
     if (head !== undefined && moves(head)) {
       const at = deadline[head] as number;
-      const held = [...new Set(order)].filter(
-        (k) => k !== head && moves(k) && (deadline[k] as number) <= at && !(isArmature(head, ARRIVING) && isArmature(k, LETTING_GO)),
-      );
+      const held = [...new Set(order)].filter((k) => k !== head && moves(k) && (deadline[k] as number) <= at && !(isArmature(head, ARRIVING) && isArmature(k, LETTING_GO)));
       const shift = at - Math.min(...held.map((k) => deadline[k] as number)) + ORDER_GAP;
       for (const k of held) deadline[k] = (deadline[k] as number) + shift;
     }

@@ -1,7 +1,18 @@
 import { OPERATED, REST, contactEnds, type Device, type DeviceOf } from '../catalogue/index.js';
 import type { MechanicalState, MechanismIndex, TerminalIndex } from '../circuit/index.js';
 import { NodeWays, type Solver } from '../electrics/index.js';
-import { BIMETAL_SECONDS, FUSE_COOLS, breakerClearing, breakerHeatAfter, fuseClearing, fuseWearAfter, heatAfter, heaterTimeConstant, secondsToTrip, type TripClass } from '../machines/index.js';
+import {
+  BIMETAL_SECONDS,
+  FUSE_COOLS,
+  breakerClearing,
+  breakerHeatAfter,
+  fuseClearing,
+  fuseWearAfter,
+  heatAfter,
+  heaterTimeConstant,
+  secondsToTrip,
+  type TripClass,
+} from '../machines/index.js';
 import { OVERLOAD_LEAST_RESET, OVERLOAD_RESET_HEAT } from '../tolerances.js';
 
 const NEVER = Number.POSITIVE_INFINITY;

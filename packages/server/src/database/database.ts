@@ -1,6 +1,7 @@
 import knex, { type Knex } from 'knex';
 import { knexSnakeCaseMappers } from 'objection';
 import pg from 'pg';
+import type { Logger } from 'pino';
 import { migrationSource } from './migrations.js';
 
 // NUMERIC columns here hold tenths of a point: exact as a JavaScript number.
@@ -10,12 +11,33 @@ export function openDatabase(url: string): Knex {
   return knex({
     client: 'pg',
     connection: url,
-    pool: { min: 0, max: 12 },
+    pool: { min: 0, max: 8 },
+    acquireConnectionTimeout: 8_000,
     ...knexSnakeCaseMappers(),
   });
+}
+
+/** Plain connections for what is asked many times a second. A connection that drops while it is idle is only noted. */
+export function openPool(url: string, log: Logger, max = 6): pg.Pool {
+  const pool = new pg.Pool({ connectionString: url, max, connectionTimeoutMillis: 8_000 });
+  pool.on('error', (error) => log.warn({ err: error }, 'an idle database connection was lost'));
+  return pool;
 }
 
 /** Brings the schema up to date; several processes may try at once, one of them does it. */
 export async function migrate(database: Knex): Promise<void> {
   await database.migrate.latest({ migrationSource });
+}
+
+/** SQLSTATE classes and codes of a database that is away, stopping or starting: 08 connection, 53300 too many, 57P01 to 57P03. */
+const AWAY = /^(08...|53300|57P0[123])$/;
+const AWAY_CODES: ReadonlySet<unknown> = new Set(['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT', 'ENOTFOUND']);
+const AWAY_WORDS = /Connection terminated|connection timeout|timeout exceeded when trying to connect|Timeout acquiring a connection|the database system is/i;
+
+/** True where an error says that the database cannot be reached now. */
+export function isAway(error: unknown): boolean {
+  if (typeof error !== 'object' || error === null) return false;
+  const { code, message, nativeError, cause } = error as { code?: unknown; message?: unknown; nativeError?: unknown; cause?: unknown };
+  if (typeof code === 'string' && (AWAY.test(code) || AWAY_CODES.has(code))) return true;
+  return (typeof message === 'string' && AWAY_WORDS.test(message)) || isAway(nativeError) || isAway(cause);
 }

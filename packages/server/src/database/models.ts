@@ -1,5 +1,5 @@
 import { Model } from 'objection';
-import type { Edit, Exercise, Part, Report } from '@contactum/core';
+import type { Edit, Exercise, Part, Report, Stimulus } from '@contactum/core';
 import type { AttemptState, Role } from '@contactum/contract';
 
 /** Rows as the code sees them. Every model is bound to a database when it is queried (`Model.query(knex)`). */
@@ -69,6 +69,11 @@ export class AttemptModel extends Model {
   declare state: AttemptState;
   declare startedAt: Date;
   declare handedInAt: Date | null;
+  /** Entries of its log. */
+  declare lastSeq: number;
+  declare supplyOn: boolean;
+  /** Why it could not be marked. */
+  declare failure: string | null;
   declare assignment?: AssignmentModel;
   declare student?: PersonModel;
   declare marking?: MarkingModel;
@@ -90,7 +95,13 @@ export class AttemptModel extends Model {
   }
 }
 
-export type LogBody = { readonly edit: Edit } | { readonly on: boolean } | { readonly from: string; readonly to: string } | { readonly incident: string };
+export type LogBody =
+  | { readonly edit: Edit }
+  | { readonly on: boolean }
+  | { readonly stimulus: Stimulus }
+  | { readonly from: string; readonly to: string }
+  /** Told by browsers of earlier versions; nothing rests on it. */
+  | { readonly incident: string };
 
 export class LogModel extends Model {
   static override tableName = 'attempt_log';
@@ -98,7 +109,7 @@ export class LogModel extends Model {
   static override idColumn = ['attemptId', 'seq'];
   declare attemptId: string;
   declare seq: number;
-  declare kind: 'edit' | 'supply' | 'dead-test' | 'incident';
+  declare kind: 'edit' | 'supply' | 'act' | 'reading' | 'dead-test' | 'incident';
   declare body: LogBody;
   declare at: Date;
 }
@@ -127,6 +138,8 @@ export class PermissionModel extends Model {
   declare attemptId: string;
   declare authorId: string;
   declare at: Date;
+  /** Entries of the log that were there when it was given. */
+  declare afterSeq: number;
 }
 
 export class PointChangeModel extends Model {

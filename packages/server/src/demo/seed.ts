@@ -1,6 +1,5 @@
 import type { Knex } from 'knex';
-import { grade, type Edit, type Exercise, type Wire } from '@contactum/core';
-import { wiredBench } from '../attempts.js';
+import { foldEdits, grade, type Edit, type Exercise, type Wire } from '@contactum/core';
 import { AssignmentModel, AttemptModel, ClassModel, LogModel, MarkingModel, PersonModel, RemarkModel } from '../database/models.js';
 import { hashPassword } from '../security/passwords.js';
 import { CLASSES, INSTRUCTOR, PASSWORD } from './people.js';
@@ -93,15 +92,16 @@ async function storeAttempt(
   const attempt = await AttemptModel.query(trx).insert({ assignmentId, studentId, number, state: 'open', startedAt: start }).returning('*');
   const locked = exercise.bench.wires.length;
   let at = start.getTime();
-  const log = wires.map((wire, k) => {
+  const edits = wires.map((wire, k): Edit => ({ do: 'connect', index: locked + k, wire }));
+  const log = edits.map((edit, k) => {
     at = Math.min(at + 1000 * (12 + 45 * random()), now.getTime() - MINUTE);
-    const edit: Edit = { do: 'connect', index: locked + k, wire };
     return LogModel.fromJson({ attemptId: attempt.id, seq: k + 1, kind: 'edit', body: { edit }, at: new Date(at) });
   });
   if (log.length > 0) await LogModel.query(trx).insert(log);
+  await AttemptModel.query(trx).findById(attempt.id).patch({ lastSeq: log.length });
   if (unfinished) return new Date(at);
   const handedInAt = new Date(Math.min(at + 2 * MINUTE, now.getTime() - 1000));
-  const report = grade(exercise, wiredBench(exercise, log));
+  const report = grade(exercise, foldEdits(exercise.bench, edits, locked));
   await MarkingModel.query(trx).insert({ attemptId: attempt.id, report, markedAt: handedInAt });
   await AttemptModel.query(trx).findById(attempt.id).patch({ state: 'marked', handedInAt });
   if (!report.passed && random() < 0.25) {

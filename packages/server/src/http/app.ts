@@ -1,35 +1,43 @@
 import { join } from 'node:path';
-import connectPgSimple from 'connect-pg-simple';
 import express, { type Express } from 'express';
 import session from 'express-session';
 import helmet from 'helmet';
 import type { Knex } from 'knex';
-import pg from 'pg';
+import type pg from 'pg';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { Config } from '../config.js';
-import type { Marker } from '../marking/queue.js';
+import type { Journal } from '../journal.js';
+import type { Marking } from '../marking/marking.js';
+import type { Desk } from '../marking/queue.js';
 import { attemptRoutes } from './attempt-routes.js';
 import { classRoutes } from './class-routes.js';
 import { errorHandler, unknownRoute } from './errors.js';
 import { exerciseRoutes } from './exercise-routes.js';
-import { sameOriginOnly } from './request.js';
+import { healthRoutes } from './health-routes.js';
+import { knownHostOnly, sameOriginOnly, wholeTextOnly } from './request.js';
 import { sessionRoutes } from './session-routes.js';
+import { SessionStore } from './session-store.js';
 
 /** Largest request body; a whole bench of 600 wires is far below it. */
 const BODY_LIMIT = '200kb';
 const SESSION_DAYS = 7;
 
-export interface App {
-  readonly express: Express;
-  close(): Promise<void>;
+export interface AppParts {
+  readonly config: Config;
+  readonly database: Knex;
+  readonly pool: pg.Pool;
+  readonly journal: Journal;
+  readonly desk: Desk;
+  readonly marking: Marking;
+  readonly log: Logger;
 }
 
 /** The application over one database: interface under /api, the browser's files beside it. */
-export function createApp(config: Config, database: Knex, marker: Marker, log: Logger): App {
+export function createApp({ config, database, pool, journal, desk, marking, log }: AppParts): Express {
   const app = express();
-  const pool = new pg.Pool({ connectionString: config.databaseUrl, max: 4 });
-  const PgStore = connectPgSimple(session);
+  app.set('trust proxy', config.trustProxy);
+  app.set('etag', false);
   app.disable('x-powered-by');
   app.use(
     helmet({
@@ -49,17 +57,20 @@ export function createApp(config: Config, database: Knex, marker: Marker, log: L
   );
   if (config.logLevel === 'info') app.use(pinoHttp({ logger: log }));
 
+  app.use(healthRoutes(pool));
+  app.use(knownHostOnly(config.allowedHosts));
   const api = express.Router();
   api.use(sameOriginOnly);
   api.use(express.json({ limit: BODY_LIMIT, strict: true }));
+  api.use(wholeTextOnly);
   api.use(
     session({
       name: 'contactum.session',
       secret: config.sessionSecret,
-      store: new PgStore({ pool, tableName: 'sessions', createTableIfMissing: true }),
+      store: new SessionStore(pool),
       resave: false,
       saveUninitialized: false,
-      cookie: { httpOnly: true, sameSite: 'strict', maxAge: SESSION_DAYS * 24 * 3600 * 1000 },
+      cookie: { httpOnly: true, sameSite: 'strict', secure: config.secureCookie, maxAge: SESSION_DAYS * 24 * 3600 * 1000 },
     }),
   );
   api.use((_request, response, next) => {
@@ -68,7 +79,7 @@ export function createApp(config: Config, database: Knex, marker: Marker, log: L
   });
   api.use('/session', sessionRoutes(database, config.signInLimit));
   api.use(exerciseRoutes(database));
-  api.use(attemptRoutes(database, marker));
+  api.use(attemptRoutes({ database, journal, desk, marking }));
   api.use(classRoutes(database));
   api.use(unknownRoute);
   app.use('/api', api);
@@ -77,11 +88,11 @@ export function createApp(config: Config, database: Knex, marker: Marker, log: L
     const { webRoot } = config;
     app.use('/assets', express.static(join(webRoot, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false, setHeaders: undefined }));
     app.use(express.static(webRoot, { index: false }));
-    app.get(/^\/(?!api\/).*/, (_request, response) => {
+    app.get(/^\/(?!api\/).*/, wholeTextOnly, (_request, response) => {
       response.setHeader('Cache-Control', 'no-cache');
       response.sendFile(join(webRoot, 'index.html'));
     });
   }
   app.use(errorHandler(log));
-  return { express: app, close: () => pool.end() };
+  return app;
 }

@@ -2,6 +2,7 @@ import type { ErrorRequestHandler, RequestHandler } from 'express';
 import type { Logger } from 'pino';
 import type { Problem } from '@contactum/core';
 import type { ErrorResponse, ErrorType } from '@contactum/contract';
+import { isAway } from '../database/database.js';
 
 const STATUS: Readonly<Record<ErrorType, number>> = {
   invalid: 400,
@@ -11,6 +12,7 @@ const STATUS: Readonly<Record<ErrorType, number>> = {
   conflict: 409,
   'too-large': 413,
   'too-many': 429,
+  unavailable: 503,
   internal: 500,
 };
 
@@ -31,6 +33,9 @@ export const unknownRoute: RequestHandler = () => {
   throw notFound('address');
 };
 
+/** Seconds after which a browser may ask again while the database is away. */
+const RETRY_SECONDS = '1';
+
 /** Last handler: a refusal in its own words, anything else as an internal error that tells nothing. */
 export function errorHandler(log: Logger): ErrorRequestHandler {
   return (error: unknown, _request, response, next) => {
@@ -40,17 +45,26 @@ export function errorHandler(log: Logger): ErrorRequestHandler {
     }
     const refusal = asRefusal(error);
     if (refusal.type === 'internal') log.error({ err: error }, 'request failed');
+    if (refusal.type === 'unavailable') response.setHeader('Retry-After', RETRY_SECONDS);
     const body: ErrorResponse = { error: { type: refusal.type, message: refusal.message, ...refusal.details } };
     response.status(STATUS[refusal.type]).json(body);
   };
 }
 
+/** Text that PostgreSQL cannot hold: NUL and broken encodings (SQLSTATE 22021, 22P05), or no value of its type (22P02). */
+const NO_VALUE: ReadonlySet<unknown> = new Set(['22021', '22P05', '22P02', '22003']);
+
 function asRefusal(error: unknown): Refusal {
   if (error instanceof Refusal) return error;
-  const type = (error as { type?: unknown }).type;
+  if (isAway(error)) return new Refusal('unavailable', 'The server cannot reach its database for a moment. Nothing was changed; try again.');
+  const { type, status, code, nativeError } = error as { type?: unknown; status?: unknown; code?: unknown; nativeError?: { code?: unknown } };
   if (type === 'entity.too.large') return new Refusal('too-large', 'The request is too large.');
   if (type === 'entity.parse.failed') return new Refusal('invalid', 'The request is not JSON.');
   if (type === 'charset.unsupported' || type === 'encoding.unsupported') return new Refusal('invalid', 'The request has an encoding that is not read here.');
   if (error instanceof URIError) return new Refusal('invalid', 'The address is malformed.');
+  if (NO_VALUE.has(code) || NO_VALUE.has(nativeError?.code)) return new Refusal('invalid', 'The request holds text that cannot be stored.');
+  if (status === 404) return notFound('file');
+  if (typeof status === 'number' && status >= 400 && status < 500) return new Refusal('invalid', 'The request cannot be read.');
+  if (typeof code === 'string' && code.startsWith('Z_')) return new Refusal('invalid', 'The request is not compressed as it says.');
   return new Refusal('internal', 'Something went wrong on the server. Nothing was changed; try again.');
 }

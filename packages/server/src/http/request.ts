@@ -45,6 +45,38 @@ export function studentOf(request: Request): Person {
   return person;
 }
 
+/** Plain addresses and the machine's own name: a page elsewhere cannot make a browser send them for its own name. */
+const PLAIN_HOST = /^(localhost|\d{1,3}(\.\d{1,3}){3}|\[[0-9a-f:.]+\])(:\d+)?$/i;
+
+/** The server answers to its own names alone. */
+export function knownHostOnly(allowed: readonly string[]): RequestHandler {
+  return (request, _response, next) => {
+    const host = request.headers.host ?? '';
+    if (!PLAIN_HOST.test(host) && !allowed.includes(host.toLowerCase().replace(/:\d+$/, ''))) {
+      throw new Refusal('invalid', 'The server does not go by this name. Add it to ALLOWED_HOSTS.');
+    }
+    next();
+  };
+}
+
+/** Text that no database column can hold, anywhere in an address or a body: NUL characters and halves of characters. */
+export const wholeTextOnly: RequestHandler = (request, _response, next) => {
+  if (!isWhole(decodeURIComponent(request.originalUrl))) throw new Refusal('invalid', 'The address holds characters that cannot be stored.');
+  const queue: unknown[] = [request.body];
+  for (const value of queue) {
+    if (typeof value === 'string' && !isWhole(value)) throw new Refusal('invalid', 'The request holds characters that cannot be stored.');
+    if (typeof value === 'object' && value !== null) {
+      for (const [key, inner] of Object.entries(value)) {
+        if (!isWhole(key)) throw new Refusal('invalid', 'The request holds characters that cannot be stored.');
+        queue.push(inner);
+      }
+    }
+  }
+  next();
+};
+
+const isWhole = (text: string): boolean => !text.includes('\u0000') && !/[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/.test(text);
+
 /** A request that changes something must come from our own pages. */
 export const sameOriginOnly: RequestHandler = (request, _response, next) => {
   const { origin, host } = request.headers;

@@ -1,45 +1,49 @@
-import { Router } from 'express';
-import { rateLimit } from 'express-rate-limit';
+import { Router, type Request } from 'express';
 import type { Knex } from 'knex';
-import { signInRequest, type Person } from '@contactum/contract';
+import { passwordRequest, signInRequest, type Person } from '@contactum/contract';
 import { PersonModel } from '../database/models.js';
-import { verifyPassword } from '../security/passwords.js';
+import { hashPassword, verifyPassword } from '../security/passwords.js';
+import { Throttle } from '../security/throttle.js';
 import { Refusal } from './errors.js';
 import { bodyOf, personOf } from './request.js';
-
-/** The name that a sign-in tries, as far as it has one. */
-function loginIn(body: unknown): string {
-  const login = typeof body === 'object' && body !== null && 'login' in body ? body.login : '';
-  return typeof login === 'string' ? login.trim().toLowerCase() : '';
-}
 
 /** Signing in and out. */
 export function sessionRoutes(database: Knex, failuresAMinute: number): Router {
   const router = Router();
-  const limiter = rateLimit({
-    windowMs: 60_000,
-    limit: failuresAMinute,
-    skipSuccessfulRequests: true,
-    standardHeaders: 'draft-8',
-    legacyHeaders: false,
-    keyGenerator: (request) => `${request.socket.remoteAddress ?? ''} ${loginIn(request.body)}`,
-    handler: () => {
-      throw new Refusal('too-many', 'Too many wrong sign-ins. Wait a minute and try again.');
-    },
-  });
+  const throttle = new Throttle({ pair: failuresAMinute, whole: 20 * failuresAMinute });
 
   router.get('/', (request, response) => {
     response.json(request.session.person ?? null);
   });
 
-  router.post('/', limiter, async (request, response) => {
-    const { login, password } = bodyOf(request, signInRequest);
-    const row = await PersonModel.query(database).findOne({ login: login.trim().toLowerCase() });
-    if (!(await verifyPassword(password, row?.password)) || !row) throw new Refusal('unauthenticated', 'The name or the password is wrong.');
+  router.post('/', async (request, response) => {
+    const { login: given, password } = bodyOf(request, signInRequest);
+    const login = given.trim().toLowerCase();
+    const address = request.ip ?? '';
+    if (!(await throttle.wait(address, login))) throw new Refusal('too-many', 'Too many sign-ins at once. Wait a moment and try again.');
+    const row = await PersonModel.query(database).findOne({ login });
+    if (!(await verifyPassword(password, row?.password)) || !row) {
+      throttle.failed(address, login);
+      throw new Refusal('unauthenticated', 'The name or the password is wrong.');
+    }
+    throttle.succeeded(address, login);
     const person: Person = { id: row.id, login: row.login, name: row.name, role: row.role };
-    await new Promise<void>((resolve, reject) => request.session.regenerate((error) => (error ? reject(error as Error) : resolve())));
-    request.session.person = person;
+    await beginSession(request, person);
     response.status(201).json(person);
+  });
+
+  /** One's own password; every session of it ends, and this one begins anew. */
+  router.post('/password', async (request, response) => {
+    const person = personOf(request);
+    const { password, next } = bodyOf(request, passwordRequest);
+    const row = await PersonModel.query(database).findById(person.id);
+    if (!(await verifyPassword(password, row?.password)))
+      throw new Refusal('invalid', 'password: is not your present password', { problems: [{ path: 'password', message: 'is not your present password' }] });
+    await PersonModel.query(database)
+      .findById(person.id)
+      .patch({ password: await hashPassword(next) });
+    await beginSession(request, person);
+    response.json(person);
   });
 
   router.delete('/', async (request, response) => {
@@ -49,4 +53,9 @@ export function sessionRoutes(database: Knex, failuresAMinute: number): Router {
   });
 
   return router;
+}
+
+async function beginSession(request: Request, person: Person): Promise<void> {
+  await new Promise<void>((resolve, reject) => request.session.regenerate((error) => (error ? reject(error as Error) : resolve())));
+  request.session.person = person;
 }

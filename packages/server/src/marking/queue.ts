@@ -1,108 +1,106 @@
-import type { Knex } from 'knex';
+import { createHash } from 'node:crypto';
 import PgBoss from 'pg-boss';
-import { Piscina } from 'piscina';
+import type pg from 'pg';
 import type { Logger } from 'pino';
-import type { AttemptState } from '@contactum/contract';
-import type { Bench, Exercise, Repair, Report, WorkEvent } from '@contactum/core';
-import { logOf, wiredBench, workEvents } from '../attempts.js';
-import { AttemptModel, FormerMarkingModel, MarkingModel } from '../database/models.js';
+import { exerciseVersion, type Bench, type Exercise, type Repair } from '@contactum/core';
+import type { AttemptState, RepairView } from '@contactum/contract';
+import { notFound } from '../http/errors.js';
 
-const QUEUE = 'mark';
+export const QUEUE = 'marking';
+/** What wakes the background process: it looks for work at once instead of at its next poll. */
+export const CHANNEL = 'contactum_work';
 
-export interface MarkingTask {
-  readonly exercise: Exercise;
-  readonly bench: Bench;
-  readonly log: readonly WorkEvent[];
-}
-
-/** Marks attempts in worker threads, fed by a queue in the database. */
-export interface Marker {
-  /** Puts a handed-in attempt into the queue. */
-  enqueue(attemptId: string): Promise<void>;
-  /** Marks an attempt that is marked already once more, by an exercise, and keeps what it was given before. */
-  markAgain(attemptId: string, exercise: Exercise): Promise<void>;
-  /** Looks for the repairs of a wiring; ends the search where the signal says so. */
-  repair(exercise: Exercise, bench: Bench, signal: AbortSignal): Promise<Repair>;
-  stop(): Promise<void>;
-}
-
-export interface MarkerOptions {
-  readonly database: Knex;
-  readonly databaseUrl: string;
-  readonly worker: URL;
-  readonly workerArguments?: readonly string[];
-  readonly threads: number;
-  readonly log: Logger;
-}
-
-/** Starts the queue and its workers, and takes up what an earlier process left unmarked. */
-export async function startMarker({ database, databaseUrl, worker, workerArguments = [], threads, log }: MarkerOptions): Promise<Marker> {
-  const boss = new PgBoss({ connectionString: databaseUrl, schema: 'jobs', max: 4 });
-  boss.on('error', (error) => log.error({ err: error }, 'queue'));
+/** Opens the queue of markings. Only one kind of process keeps it in order (`keeper`). */
+export async function openQueue(databaseUrl: string, log: Logger, keeper: boolean): Promise<PgBoss> {
+  const boss = new PgBoss({ connectionString: databaseUrl, schema: 'jobs', max: keeper ? 3 : 1, supervise: keeper, schedule: false, migrate: true });
+  boss.on('error', (error) => log.warn({ err: error }, 'queue'));
   await boss.start();
-  await boss.createQueue(QUEUE, { name: QUEUE, policy: 'standard', retryLimit: 3, retryDelay: 2, expireInSeconds: 120 });
-  const execArgv = [...process.execArgv, ...workerArguments];
-  const pool = new Piscina<MarkingTask, Report>({ filename: worker.href, minThreads: threads, maxThreads: threads, execArgv });
-  // A thread of its own: a long search never holds up marking.
-  const searches = new Piscina<Omit<MarkingTask, 'log'>, Repair>({ filename: worker.href, minThreads: 0, maxThreads: 1, idleTimeout: 30_000, execArgv });
+  await boss.createQueue(QUEUE, { name: QUEUE, policy: 'short', retryLimit: 3, retryDelay: 2, expireInSeconds: 120 });
+  return boss;
+}
 
-  /** The report of an attempt in a state, by its own exercise or another; null where it is not in that state. */
-  const reportOn = async (attemptId: string, state: AttemptState, by?: Exercise): Promise<Report | null> => {
-    const attempt = await AttemptModel.query(database).findById(attemptId).where({ state }).withGraphFetched('[assignment, permissions]');
-    if (!attempt?.assignment) return null;
-    const exercise = by ?? attempt.assignment.document;
-    const log = await logOf(database, attemptId);
-    return pool.run({ exercise, bench: wiredBench(exercise, log), log: workEvents(attempt, log) });
-  };
+/** What web processes hand over to the background: attempts to mark and wirings to repair. */
+export class Desk {
+  constructor(
+    private readonly pool: pg.Pool,
+    private readonly boss: PgBoss,
+  ) {}
 
-  const mark = async (attemptId: string): Promise<void> => {
-    const report = await reportOn(attemptId, 'handed-in');
-    if (!report) return;
-    await database.transaction(async (trx) => {
-      const changed = await AttemptModel.query(trx).findById(attemptId).where({ state: 'handed-in' }).patch({ state: 'marked' });
-      if (changed > 0) await MarkingModel.query(trx).insert({ attemptId, report });
-    });
-  };
+  /** Closes an open attempt and puts it into the queue, both or neither; of one that is closed already the state. */
+  async handIn(attemptId: string, studentId: string): Promise<AttemptState> {
+    const client = await this.pool.connect();
+    try {
+      await client.query('begin');
+      const { rows } = await client.query<{ state: AttemptState }>(
+        `select a.state from attempts a join assignments s on s.id = a.assignment_id join class_members m on m.class_id = s.class_id and m.student_id = a.student_id
+          where a.id = $1 and a.student_id = $2 for update of a`,
+        [attemptId, studentId],
+      );
+      const state = rows[0]?.state;
+      if (!state) throw notFound('attempt');
+      if (state === 'open') {
+        await client.query("update attempts set state = 'handed-in', handed_in_at = now() where id = $1", [attemptId]);
+        await this.boss.send(QUEUE, { attemptId }, { singletonKey: attemptId, db: { executeSql: (text: string, values: unknown[]) => client.query(text, values) } });
+        await client.query('select pg_notify($1, $2)', [CHANNEL, '']);
+      }
+      await client.query('commit');
+      return state === 'open' ? 'handed-in' : state;
+    } catch (error) {
+      await client.query('rollback').catch(() => undefined);
+      throw error;
+    } finally {
+      client.release();
+    }
+  }
 
-  const workIds: string[] = [];
-  // A worker looks again at once instead of at its next poll.
-  const wake = (): void => workIds.forEach((id) => boss.notifyWorker(id));
-  const started = await Promise.all(
-    Array.from({ length: threads }, () =>
-      boss.work<{ attemptId: string }>(QUEUE, { batchSize: 1, pollingIntervalSeconds: 1 }, async ([job]) => {
-        if (job) await mark(job.data.attemptId);
-        wake();
-      }),
-    ),
-  );
+  /** Asks for the repairs of a wiring: what is known of it, or a place in the queue. Another search that the same person had under way ends. */
+  async askRepair(attemptId: string, personId: string, exercise: Exercise, bench: Bench): Promise<RepairView> {
+    const wiring = wiringKey(exercise, bench);
+    const client = await this.pool.connect();
+    try {
+      await client.query('begin');
+      // One at a time for each person, also when two pages ask at the same moment.
+      await client.query('select pg_advisory_xact_lock(hashtextextended($1, 1))', [personId]);
+      await client.query("delete from repairs where state = 'failed' and wiring = $1", [wiring]);
+      await client.query("delete from repairs where person_id = $1 and wiring <> $2 and state in ('waiting', 'running')", [personId, wiring]);
+      await client.query("insert into repairs (wiring, attempt_id, person_id, state) values ($1, $2, $3, 'waiting') on conflict (wiring) do update set seen_at = now()", [
+        wiring,
+        attemptId,
+        personId,
+      ]);
+      await client.query('select pg_notify($1, $2)', [CHANNEL, '']);
+      await client.query('commit');
+    } catch (error) {
+      await client.query('rollback').catch(() => undefined);
+      throw error;
+    } finally {
+      client.release();
+    }
+    return (await this.repair(exercise, bench)) ?? { state: 'waiting', before: 0, edits: 0, tried: 0, result: null };
+  }
 
-  workIds.push(...started);
+  /** How far a search is; null where none was asked for. To ask keeps it going. */
+  async repair(exercise: Exercise, bench: Bench): Promise<RepairView | null> {
+    const { rows } = await this.pool.query<{ state: RepairView['state']; edits: number; tried: number; result: Repair | null; before: string }>(
+      `update repairs r set seen_at = now() where wiring = $1
+        returning state, edits, tried, result, (select count(*) from repairs o where o.state in ('waiting', 'running') and o.asked_at < r.asked_at) as before`,
+      [wiringKey(exercise, bench)],
+    );
+    const [row] = rows;
+    return row ? { state: row.state, before: row.state === 'waiting' ? Number(row.before) : 0, edits: row.edits, tried: row.tried, result: row.result } : null;
+  }
 
-  const enqueue = async (attemptId: string): Promise<void> => {
-    await boss.send(QUEUE, { attemptId });
-    // Another process finds the job at its next poll.
-    wake();
-  };
+  /** Ends a search that nobody needs any more. */
+  async cancelRepair(personId: string, exercise: Exercise, bench: Bench): Promise<void> {
+    await this.pool.query("delete from repairs where wiring = $1 and person_id = $2 and state in ('waiting', 'running')", [wiringKey(exercise, bench), personId]);
+  }
+}
 
-  const left = await AttemptModel.query(database).where({ state: 'handed-in' }).select('id');
-  for (const { id } of left) await enqueue(id);
-
-  return {
-    enqueue,
-    async markAgain(attemptId, exercise) {
-      const report = await reportOn(attemptId, 'marked', exercise);
-      if (!report) return;
-      await database.transaction(async (trx) => {
-        const marking = await MarkingModel.query(trx).findById(attemptId).forUpdate();
-        if (!marking) return;
-        await FormerMarkingModel.query(trx).insert({ attemptId, report: marking.report, markedAt: marking.markedAt });
-        await MarkingModel.query(trx).findById(attemptId).patch({ report, markedAt: new Date() });
-      });
-    },
-    repair: (exercise, bench, signal) => searches.run({ exercise, bench }, { name: 'search', signal }),
-    async stop() {
-      await boss.stop({ graceful: true, timeout: 10_000 });
-      await Promise.all([pool.destroy(), searches.destroy()]);
-    },
-  };
+/** The same for wirings that are the same to a repair: what the exercise asks, the wires and the settings. */
+function wiringKey(exercise: Exercise, bench: Bench): string {
+  const wires = bench.wires.map(({ from, to }) => `${from} ${to}`);
+  const settings = bench.devices.map(({ settings: own }) => own);
+  return createHash('sha256')
+    .update(JSON.stringify([exercise.id, exerciseVersion(exercise), wires, settings]))
+    .digest('base64url');
 }

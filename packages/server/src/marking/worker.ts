@@ -1,12 +1,32 @@
-import { grade, repair, repairTask, type Repair, type Report } from '@contactum/core';
-import type { MarkingTask } from './queue.js';
+import { grade, repair, repairTask, type Bench, type Exercise, type Repair, type Report, type WorkEvent } from '@contactum/core';
+
+export interface MarkingTask {
+  readonly exercise: Exercise;
+  readonly bench: Bench;
+  readonly log: readonly WorkEvent[];
+}
+
+export interface SearchTask {
+  readonly exercise: Exercise;
+  readonly bench: Bench;
+  /** Shared with who waits: edits up to which it looks, wirings looked at, and whether to stop. */
+  readonly progress: Int32Array;
+}
+
+export const [EDITS, TRIED, STOP] = [0, 1, 2] as const;
 
 /** Runs in a worker thread: marking is pure computation and must not hold up requests. */
 export default function mark({ exercise, bench, log }: MarkingTask): Report {
   return grade(exercise, bench, { log });
 }
 
-/** The fewest edits that make a wiring pass; its thread is ended when nobody waits for them any more. */
-export function search({ exercise, bench }: Omit<MarkingTask, 'log'>): Repair {
-  return repair(repairTask(exercise, bench));
+/** The fewest edits that make a wiring pass. */
+export function search({ exercise, bench, progress }: SearchTask): Repair {
+  return repair(repairTask(exercise, bench), {
+    stop: () => Atomics.load(progress, STOP) === 1,
+    watch: ({ edits, tried }) => {
+      Atomics.store(progress, EDITS, edits);
+      Atomics.store(progress, TRIED, tried);
+    },
+  });
 }

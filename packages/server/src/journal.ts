@@ -1,0 +1,263 @@
+import { isDeepStrictEqual } from 'node:util';
+import type pg from 'pg';
+import { applyEdit, compile, foldEdits, stimulusProblem, type Bench, type Circuit, type Edit, type Exercise, type SettingValue, type Wire } from '@contactum/core';
+import type { LogEntryRequest } from '@contactum/contract';
+import type { LogBody } from './database/models.js';
+import { Refusal, notFound } from './http/errors.js';
+
+/** A board as an attempt's log has left it after its entry `seq`. */
+interface Board {
+  readonly seq: number;
+  readonly bench: Bench;
+  readonly supplyOn: boolean;
+}
+
+/** What of an attempt never changes. */
+interface Ground {
+  readonly exercise: Exercise;
+  readonly circuit: Circuit;
+}
+
+interface Waiting {
+  readonly attemptId: string;
+  readonly studentId: string;
+  readonly seq: number;
+  readonly kind: LogEntryRequest['entry']['kind'];
+  readonly body: LogBody;
+  readonly supplyOn: boolean | null;
+  readonly done: (taken: boolean) => void;
+  readonly failed: (error: unknown) => void;
+}
+
+/** Boards that a process remembers. */
+const REMEMBERED = 2_000;
+/** Entries between two boards that are kept beside the log. */
+const KEPT_EVERY = 64;
+const MOST_AT_ONCE = 200;
+
+/**
+ * Takes the entries of logs. What an entry must fit is the board after the entry before it, which the process remembers, or
+ * reads from the board kept beside the log and the few entries after that; so no entry costs more than another. The entries
+ * of many attempts that wait at one moment are written by one statement, which takes an entry only as the next one of its open
+ * attempt, by the attempt's own student, who is still a member of the class: nothing is acknowledged that is not committed.
+ */
+export class Journal {
+  private readonly boards = new Map<string, Board>();
+  private readonly grounds = new Map<string, Ground>();
+  /** Attempts whose entries are looked at now: one after the other. */
+  private readonly turns = new Map<string, Promise<unknown>>();
+  private waiting: Waiting[] = [];
+  private writing = false;
+
+  constructor(private readonly pool: pg.Pool) {}
+
+  /** Appends one entry before it is acknowledged. The same entry sent twice is taken once. */
+  async append(attemptId: string, studentId: string, { seq, entry }: LogEntryRequest): Promise<{ seq: number }> {
+    const before = this.turns.get(attemptId) ?? Promise.resolve();
+    const turn = before.catch(() => undefined).then(() => this.take(attemptId, studentId, seq, entry));
+    this.turns.set(attemptId, turn);
+    try {
+      return await turn;
+    } finally {
+      if (this.turns.get(attemptId) === turn) this.turns.delete(attemptId);
+    }
+  }
+
+  private async take(attemptId: string, studentId: string, seq: number, entry: LogEntryRequest['entry']): Promise<{ seq: number }> {
+    const body = bodyOf(entry);
+    for (let fresh = false; ; fresh = true) {
+      const known = fresh ? undefined : this.boards.get(attemptId);
+      // What another process has taken meanwhile is read anew.
+      const board = known?.seq === seq - 1 ? known : await this.read(attemptId, studentId);
+      const ground = await this.ground(attemptId);
+      if (board.seq >= seq) return this.present(attemptId, seq, board.seq, entry.kind, body);
+      if (board.seq !== seq - 1) throw new Refusal('conflict', `The next entry is ${board.seq + 1}, not ${seq}.`, { lastSeq: board.seq });
+      const next = after(board, entry, ground);
+      const taken = await new Promise<boolean>((done, failed) => {
+        this.waiting.push({ attemptId, studentId, seq, kind: entry.kind, body, supplyOn: entry.kind === 'supply' ? entry.on : null, done, failed });
+        void this.write();
+      });
+      if (taken) {
+        this.remember(attemptId, next);
+        if (seq % KEPT_EVERY === 0) await this.keep(attemptId, next).catch(() => undefined);
+        return { seq };
+      }
+      this.boards.delete(attemptId);
+      if (fresh) throw await this.whyNot(attemptId, studentId);
+    }
+  }
+
+  /** Writes what waits, statement by statement: while one is under way the next one gathers. */
+  private async write(): Promise<void> {
+    if (this.writing) return;
+    this.writing = true;
+    while (this.waiting.length > 0) {
+      const attempts = new Set<string>();
+      const now: Waiting[] = [];
+      const later: Waiting[] = [];
+      for (const one of this.waiting) {
+        if (now.length >= MOST_AT_ONCE || attempts.has(one.attemptId)) later.push(one);
+        else now.push(one);
+        attempts.add(one.attemptId);
+      }
+      this.waiting = later;
+      try {
+        const { rows } = await this.pool.query<{ id: string }>({
+          name: 'journal',
+          text: TAKE,
+          values: [
+            now.map(({ attemptId }) => attemptId),
+            now.map(({ studentId }) => studentId),
+            now.map((one) => one.seq),
+            now.map(({ kind }) => kind),
+            now.map(({ body }) => JSON.stringify(body)),
+            now.map(({ supplyOn }) => supplyOn),
+          ],
+        });
+        const taken = new Set(rows.map(({ id }) => id));
+        for (const one of now) one.done(taken.has(one.attemptId));
+      } catch (error) {
+        for (const one of now) one.failed(error);
+      }
+    }
+    this.writing = false;
+  }
+
+  /** The board that an attempt's log has led to; it is the student's own, and the student a member of its class. */
+  private async read(attemptId: string, studentId: string): Promise<Board> {
+    const { rows } = await this.pool.query<{ state: string; lastSeq: number; seq: number | null }>(OWN, [attemptId, studentId]);
+    const [row] = rows;
+    if (!row) throw notFound('attempt');
+    const board = await this.boardOf(attemptId);
+    if (row.state === 'open') this.remember(attemptId, board);
+    return board;
+  }
+
+  /** The board of any attempt, from what is kept beside its log and the entries after that. */
+  async boardOf(attemptId: string): Promise<Board> {
+    const { exercise } = await this.ground(attemptId);
+    const { rows: kept } = await this.pool.query<{ seq: number; wires: Wire[]; settings: Record<string, Record<string, SettingValue>> }>(
+      'select seq, wires, settings from attempt_boards where attempt_id = $1',
+      [attemptId],
+    );
+    const [start] = kept;
+    return this.replay(attemptId, start ? { seq: start.seq, bench: restored(exercise, start), supplyOn: false } : { seq: 0, bench: exercise.bench, supplyOn: false }, exercise);
+  }
+
+  /** The same from the log alone: what is kept beside it must never differ. */
+  async rebuiltBoardOf(attemptId: string): Promise<Board> {
+    const { exercise } = await this.ground(attemptId);
+    return this.replay(attemptId, { seq: 0, bench: exercise.bench, supplyOn: false }, exercise);
+  }
+
+  private async replay(attemptId: string, from: Board, exercise: Exercise): Promise<Board> {
+    const { rows } = await this.pool.query<{ seq: number; edit: Edit | null }>(
+      "select seq, body->'edit' as edit from attempt_log where attempt_id = $1 and seq > $2 order by seq",
+      [attemptId, from.seq],
+    );
+    const edits = rows.flatMap(({ edit }) => (edit ? [edit] : []));
+    const { rows: state } = await this.pool.query<{ supply_on: boolean }>('select supply_on from attempts where id = $1', [attemptId]);
+    return { seq: rows.at(-1)?.seq ?? from.seq, bench: foldEdits(from.bench, edits, exercise.bench.wires.length), supplyOn: state[0]?.supply_on ?? false };
+  }
+
+  private async keep(attemptId: string, { seq, bench }: Board): Promise<void> {
+    const settings = Object.fromEntries(bench.devices.map(({ tag, settings: own }) => [tag, own]));
+    await this.pool.query({
+      name: 'journal-keep',
+      text: `insert into attempt_boards (attempt_id, seq, wires, settings) values ($1, $2, $3, $4)
+        on conflict (attempt_id) do update set seq = excluded.seq, wires = excluded.wires, settings = excluded.settings where attempt_boards.seq < excluded.seq`,
+      values: [attemptId, seq, JSON.stringify(bench.wires), JSON.stringify(settings)],
+    });
+  }
+
+  private async ground(attemptId: string): Promise<Ground> {
+    const known = this.grounds.get(attemptId);
+    if (known) return known;
+    const { rows } = await this.pool.query<{ document: Exercise }>('select s.document from attempts a join assignments s on s.id = a.assignment_id where a.id = $1', [attemptId]);
+    const exercise = rows[0]?.document;
+    if (!exercise) throw notFound('attempt');
+    const ground = { exercise, circuit: compile(exercise.bench) };
+    limited(this.grounds, attemptId, ground);
+    return ground;
+  }
+
+  private remember(attemptId: string, board: Board): void {
+    limited(this.boards, attemptId, board);
+  }
+
+  /** An entry whose number is taken: the same one sent again is acknowledged again. */
+  private async present(attemptId: string, seq: number, lastSeq: number, kind: string, body: LogBody): Promise<{ seq: number }> {
+    const { rows } = await this.pool.query<{ kind: string; body: LogBody }>('select kind, body from attempt_log where attempt_id = $1 and seq = $2', [attemptId, seq]);
+    const [row] = rows;
+    if (row?.kind === kind && isDeepStrictEqual(row.body, JSON.parse(JSON.stringify(body)))) return { seq };
+    throw new Refusal('conflict', `Entry ${seq} is already something else; another window has changed this board.`, { lastSeq });
+  }
+
+  private async whyNot(attemptId: string, studentId: string): Promise<Refusal> {
+    const { rows } = await this.pool.query<{ state: string; lastSeq: number }>(OWN, [attemptId, studentId]);
+    const [row] = rows;
+    if (!row) return notFound('attempt');
+    const lastSeq = row.lastSeq;
+    return row.state === 'open'
+      ? new Refusal('conflict', 'Another window has changed this board at the same moment.', { lastSeq })
+      : new Refusal('conflict', 'This attempt has been handed in.', { lastSeq });
+  }
+}
+
+const MEMBER = 'exists (select 1 from assignments s join class_members m on m.class_id = s.class_id where s.id = a.assignment_id and m.student_id = a.student_id)';
+const OWN = `select a.state, a.last_seq as "lastSeq" from attempts a where a.id = $1 and a.student_id = $2 and ${MEMBER}`;
+const TAKE = `with given as (select * from unnest($1::uuid[], $2::uuid[], $3::int[], $4::text[], $5::jsonb[], $6::boolean[]) as g(id, student_id, seq, kind, body, supply_on)),
+  moved as (update attempts a set last_seq = g.seq, supply_on = coalesce(g.supply_on, a.supply_on) from given g
+    where a.id = g.id and a.student_id = g.student_id and a.state = 'open' and a.last_seq = g.seq - 1 and ${MEMBER} returning a.id)
+  insert into attempt_log (attempt_id, seq, kind, body) select g.id, g.seq, g.kind, g.body from given g join moved m on m.id = g.id returning attempt_id as id`;
+
+/** Puts into a map that forgets its oldest entries. */
+function limited<V>(map: Map<string, V>, key: string, value: V): void {
+  map.delete(key);
+  map.set(key, value);
+  if (map.size > REMEMBERED) map.delete(map.keys().next().value as string);
+}
+
+/** The exercise's board with wires and settings that were kept. */
+function restored({ bench }: Exercise, { wires, settings }: { wires: readonly Wire[]; settings: Readonly<Record<string, Readonly<Record<string, SettingValue>>>> }): Bench {
+  const devices = bench.devices.map((device) => ({ ...device, settings: settings[device.tag] ?? device.settings }) as typeof device);
+  return { ...bench, devices, wires };
+}
+
+function bodyOf(entry: LogEntryRequest['entry']): LogBody {
+  switch (entry.kind) {
+    case 'edit':
+      return { edit: entry.edit as Edit };
+    case 'supply':
+      return { on: entry.on };
+    case 'act':
+      return { stimulus: entry.stimulus };
+    case 'reading':
+      return { from: entry.from, to: entry.to };
+  }
+}
+
+const invalid = (path: string, message: string, lastSeq: number) => new Refusal('invalid', `${path}: ${message}`, { problems: [{ path, message }], lastSeq });
+
+/** The board after one more entry, which must fit it. */
+function after(board: Board, entry: LogEntryRequest['entry'], { exercise, circuit }: Ground): Board {
+  const seq = board.seq + 1;
+  switch (entry.kind) {
+    case 'edit': {
+      if (board.supplyOn) throw new Refusal('conflict', 'The supply is on. Switch it off before you change the wiring.', { lastSeq: board.seq });
+      const applied = applyEdit(board.bench, entry.edit as Edit, exercise.bench.wires.length);
+      if (!applied.ok) throw invalid('entry.edit', applied.reason, board.seq);
+      return { ...board, seq, bench: applied.bench };
+    }
+    case 'supply':
+      return { ...board, seq, supplyOn: entry.on };
+    case 'act': {
+      const problem = stimulusProblem(circuit, entry.stimulus);
+      if (problem) throw invalid(`entry.stimulus.${problem.key}`, problem.message, board.seq);
+      return { ...board, seq };
+    }
+    case 'reading':
+      for (const key of ['from', 'to'] as const) if (!circuit.indexOf.has(entry[key])) throw invalid(`entry.${key}`, `"${entry[key]}" is not a terminal of this board`, board.seq);
+      return { ...board, seq };
+  }
+}

@@ -1,0 +1,190 @@
+import type { Knex } from 'knex';
+import pg from 'pg';
+import { Piscina } from 'piscina';
+import type { Logger } from 'pino';
+import type { Exercise, Repair, Report } from '@contactum/core';
+import { AttemptModel } from '../database/models.js';
+import { isAway } from '../database/database.js';
+import type { Journal } from '../journal.js';
+import { Marking } from './marking.js';
+import { CHANNEL, QUEUE, openQueue } from './queue.js';
+import { EDITS, STOP, TRIED, type MarkingTask, type SearchTask } from './worker.js';
+
+export interface BackgroundOptions {
+  readonly database: Knex;
+  readonly pool: pg.Pool;
+  readonly journal: Journal;
+  readonly databaseUrl: string;
+  readonly worker: URL;
+  readonly workerArguments?: readonly string[];
+  readonly threads: number;
+  /** Longest search for repairs, seconds. */
+  readonly searchSeconds: number;
+  readonly log: Logger;
+}
+
+const POLL_MS = 1_000;
+/** A search goes on as long as somebody asks for it this often, seconds. */
+const UNSEEN_SECONDS = 20;
+
+/** Marks attempts and looks for repairs, whatever asked for them; takes up what an earlier process left. */
+export async function startBackground(options: BackgroundOptions): Promise<{ stop(): Promise<void> }> {
+  const { database, pool, journal, databaseUrl, worker, workerArguments = [], threads, log } = options;
+  const execArgv = [...process.execArgv, ...workerArguments];
+  const markers = new Piscina<MarkingTask, Report>({ filename: worker.href, minThreads: threads, maxThreads: threads, execArgv });
+  const marking = new Marking(database, journal, markers);
+  const boss = await openQueue(databaseUrl, log, true);
+
+  const takeJob = async (attemptId: string, tries: number): Promise<void> => {
+    try {
+      await marking.mark(attemptId);
+    } catch (error) {
+      if (isAway(error)) throw error;
+      log.error({ err: error, attemptId }, 'marking failed');
+      // Once more, in case a thread was lost; what fails twice fails always.
+      if (tries < 1) throw error;
+      await marking.fail(attemptId, (error as Error).message);
+    }
+  };
+  const ids = await Promise.all(
+    Array.from({ length: threads }, () =>
+      boss.work<{ attemptId: string }>(QUEUE, { batchSize: 1, pollingIntervalSeconds: 1, includeMetadata: true }, async ([job]) => {
+        if (job) await takeJob(job.data.attemptId, job.retryCount);
+        wake();
+      }),
+    ),
+  );
+  const searches = new Searches(options, execArgv);
+  function wake(): void {
+    for (const id of ids) boss.notifyWorker(id);
+    searches.look();
+  }
+  const listener = listen(databaseUrl, log, wake);
+
+  const left = await AttemptModel.query(database).where({ state: 'handed-in' }).select('id');
+  for (const { id } of left) await boss.send(QUEUE, { attemptId: id }, { singletonKey: id });
+  await pool.query("update repairs set state = 'waiting' where state = 'running'");
+  wake();
+  const poll = setInterval(wake, POLL_MS);
+  return {
+    async stop() {
+      clearInterval(poll);
+      await listener.stop();
+      await boss.stop({ graceful: true, timeout: 10_000 });
+      await Promise.all([markers.destroy(), searches.stop()]);
+    },
+  };
+}
+
+/** Hears what other processes put into the queue; a lost connection is made anew. */
+function listen(databaseUrl: string, log: Logger, heard: () => void): { stop(): Promise<void> } {
+  let client: pg.Client | null = null;
+  let ended = false;
+  const connect = async (): Promise<void> => {
+    if (ended) return;
+    const own = new pg.Client({ connectionString: databaseUrl });
+    const again = () => {
+      if (client !== own) return;
+      client = null;
+      setTimeout(() => void connect(), 500);
+    };
+    client = own;
+    own.on('error', again);
+    own.on('end', again);
+    own.on('notification', heard);
+    try {
+      await own.connect();
+      await own.query(`listen ${CHANNEL}`);
+    } catch (error) {
+      log.warn({ err: error }, 'listening for work');
+      again();
+    }
+  };
+  void connect();
+  return {
+    async stop() {
+      ended = true;
+      const own = client;
+      client = null;
+      await own?.end().catch(() => undefined);
+    },
+  };
+}
+
+/** Searches for repairs, one after the other in the order of asking; nobody has two in the queue. */
+class Searches {
+  private readonly threads: Piscina<SearchTask, Repair>;
+  private busy = false;
+  private ended = false;
+
+  constructor(
+    private readonly options: BackgroundOptions,
+    execArgv: readonly string[],
+  ) {
+    this.threads = new Piscina<SearchTask, Repair>({ filename: options.worker.href, minThreads: 0, maxThreads: 1, idleTimeout: 30_000, execArgv: [...execArgv] });
+  }
+
+  look(): void {
+    if (this.busy || this.ended) return;
+    this.busy = true;
+    this.run()
+      .catch((error: unknown) => this.options.log.warn({ err: error }, 'searching for repairs'))
+      .finally(() => (this.busy = false));
+  }
+
+  async stop(): Promise<void> {
+    this.ended = true;
+    await this.threads.destroy();
+  }
+
+  private async run(): Promise<void> {
+    const { pool } = this.options;
+    while (!this.ended) {
+      const { rows } = await pool.query<{ id: string; attempt_id: string }>(
+        `update repairs set state = 'running' where id = (select id from repairs where state = 'waiting' order by asked_at limit 1 for update skip locked) returning id, attempt_id`,
+      );
+      const [next] = rows;
+      if (!next) return;
+      await this.search(next.id, next.attempt_id);
+    }
+  }
+
+  private async search(id: string, attemptId: string): Promise<void> {
+    const { pool, journal, searchSeconds, log } = this.options;
+    const progress = new Int32Array(new SharedArrayBuffer(12));
+    const begun = performance.now();
+    let late = false;
+    const watch = setInterval(() => {
+      late ||= performance.now() - begun > searchSeconds * 1000;
+      if (late) Atomics.store(progress, STOP, 1);
+      pool
+        .query(`update repairs set edits = $2, tried = $3 where id = $1 and seen_at > now() - interval '${UNSEEN_SECONDS} seconds'`, [id, progress[EDITS], progress[TRIED]])
+        // Nobody waits for it any more, or it was taken back.
+        .then(({ rowCount }) => rowCount === 0 && Atomics.store(progress, STOP, 1))
+        .catch(() => undefined);
+    }, 500);
+    try {
+      const { rows } = await pool.query<{ document: Exercise }>('select s.document from attempts a join assignments s on s.id = a.assignment_id where a.id = $1', [attemptId]);
+      const exercise = rows[0]?.document;
+      if (!exercise) return;
+      const { bench } = await journal.boardOf(attemptId);
+      const result = await this.threads.run({ exercise, bench, progress }, { name: 'search' });
+      // What nobody waited for is no answer; it is looked for anew when it is asked for again.
+      if (result.stopped && !late) await pool.query('delete from repairs where id = $1', [id]);
+      else
+        await pool.query('update repairs set state = $2, result = $3, edits = $4, tried = $5 where id = $1', [
+          id,
+          result.stopped ? 'stopped' : 'done',
+          JSON.stringify(result),
+          result.searched,
+          result.tried,
+        ]);
+    } catch (error) {
+      if (this.ended || isAway(error)) throw error;
+      log.error({ err: error, attemptId }, 'a search for repairs failed');
+      await pool.query("update repairs set state = 'failed' where id = $1", [id]);
+    } finally {
+      clearInterval(watch);
+    }
+  }
+}
