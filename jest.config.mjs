@@ -9,9 +9,14 @@ const shared = {
   },
 };
 
+/** Limits are against hanging, never a measure of speed: minutes, on however slow and busy a machine. */
+const HANGING = 300_000;
+
 const project = (name, more = {}) => ({ ...shared, displayName: name, rootDir: `packages/${name}`, testMatch: ['<rootDir>/test/**/*.test.ts'], ...more });
 
 export default {
+  maxWorkers: 2,
+  testTimeout: HANGING,
   projects: [
     project('core'),
     project('cli'),

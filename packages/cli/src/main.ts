@@ -168,7 +168,9 @@ const inWords = (steps: readonly Stimulus[]) => (steps.length > 0 ? steps.map(de
 
 function proveCommand(bench: Bench): Answer {
   const proof = prove(bench);
-  const words = proof.properties.map(({ id, holds, tested, trace, found }) => (holds ? `holds  ${id}${tested ? '' : ': never put to the test'}` : `fails  ${id}: ${inWords(trace)}: ${found}`));
+  const words = proof.properties.map(({ id, holds, tested, trace, found }) =>
+    holds ? `holds  ${id}${tested ? '' : ': never put to the test'}` : `fails  ${id}: ${inWords(trace)}: ${found}`,
+  );
   words.push(describeProof(proof));
   return { holds: proof.complete && proof.properties.every(({ holds }) => holds), json: proof, words: words.join('\n') };
 }

@@ -83,14 +83,12 @@ const DEEPEST = 64;
 
 /** Where a value is nested deeper than any document of ours; found without recursion, which such a value would end. */
 function tooDeep(root: unknown): Problem | null {
-  let level: { readonly value: object; readonly path: string }[] = typeof root === 'object' && root !== null ? [{ value: root, path: '' }] : [];
+  const inside = (value: unknown, top?: string) =>
+    typeof value === 'object' && value !== null ? Object.entries(value).map(([key, inner]: [string, unknown]) => ({ value: inner, top: top ?? key })) : [];
+  let level = inside(root);
   for (let depth = 1; level.length > 0; depth += 1) {
-    if (depth > DEEPEST) return { path: (level[0]?.path ?? '').slice(0, 60) || '(document)', message: `is nested more than ${DEEPEST} levels deep` };
-    level = level.flatMap(({ value, path }) =>
-      Object.entries(value).flatMap(([key, inner]: [string, unknown]) =>
-        typeof inner === 'object' && inner !== null ? [{ value: inner, path: jsonPath([...(path ? [path] : []), key]) }] : [],
-      ),
-    );
+    if (depth > DEEPEST) return { path: jsonPath([level[0]?.top ?? '']), message: `is nested more than ${DEEPEST} levels deep` };
+    level = level.flatMap(({ value, top }) => inside(value, top));
   }
   return null;
 }

@@ -42,7 +42,10 @@ describe('every event comes at the same moment however a time is divided (seeds 
         const random = seeded(seed);
         const steps = randomScript(board, random);
         const [whole, parts] = [runSteps(solver, steps), runSteps(solver, divided(steps, random))];
-        const told = ({ events, incidents }: typeof whole) => [...events.map(({ what, state }) => `${what} ${state}`), ...incidents.map(({ kind, where }) => `${kind} ${where.join()}`)];
+        const told = ({ events, incidents }: typeof whole) => [
+          ...events.map(({ what, state }) => `${what} ${state}`),
+          ...incidents.map(({ kind, where }) => `${kind} ${where.join()}`),
+        ];
         expect({ seed, told: told(parts) }).toEqual({ seed, told: told(whole) });
         [...whole.events, ...whole.incidents].forEach(({ t }, k) => expect(Math.abs(([...parts.events, ...parts.incidents][k]?.t ?? NaN) - t)).toBeLessThan(1e-6));
       }
@@ -68,13 +71,18 @@ const coil = { voltage: 230, kind: 'ac' };
 describe('nothing runs for ever', () => {
   test('an overload that resets by itself, tripped by hand while it runs', () => {
     const board = { ...pump, devices: pump.devices.map((device) => (device.tag === 'F2' ? { ...device, settings: { ...device.settings, reset: 'auto' } } : device)) } as Bench;
-    expect(run(board, [{ press: 'S2' }, { release: 'S2' }, { trip: 'F2' }, { expect: { KM1: 'out' } }, { wait: 2 }, { expect: { F2: 'healthy', KM1: 'out' } }]).mismatches).toEqual([]);
+    expect(run(board, [{ press: 'S2' }, { release: 'S2' }, { trip: 'F2' }, { expect: { KM1: 'out' } }, { wait: 2 }, { expect: { F2: 'healthy', KM1: 'out' } }]).mismatches).toEqual(
+      [],
+    );
   });
 
   test('timers without any time, and the longest', () => {
     const star = { tag: 'KT1', type: 'star-delta-timer', options: { coil, pause: 0 }, settings: { delay: 0 } };
     const board = bench([...control, star], 'G1:L>KT1:A1 KT1:A2>G1:N');
-    expect(run(board, [{ wait: 1 }, { expect: { KT1: 'done' } }, { set: 'KT1.delay', to: 0 }, { open: 'G1' }, { close: 'G1' }, { elapse: 'KT1' }, { expect: { KT1: 'done' } }]).mismatches).toEqual([]);
+    expect(
+      run(board, [{ wait: 1 }, { expect: { KT1: 'done' } }, { set: 'KT1.delay', to: 0 }, { open: 'G1' }, { close: 'G1' }, { elapse: 'KT1' }, { expect: { KT1: 'done' } }])
+        .mismatches,
+    ).toEqual([]);
     const read = (delay: number) => readBench({ contactum: 'bench/1', devices: [{ ...star, settings: { delay } }] });
     expect(read(86_400).ok).toBe(true);
     expect(read(1e12)).toMatchObject({ ok: false, problems: [{ path: 'devices[0].settings.delay' }] });
@@ -93,7 +101,14 @@ describe('nothing runs for ever', () => {
   test('an hour of chatter is told in a few lines', () => {
     const contactor = { tag: 'KM1', type: 'contactor', options: { coil, aux: ['NC 21-22'] } };
     const board = bench([...control, contactor], 'G1:L>S2:13 S2:14>KM1:21 KM1:22>KM1:A1 KM1:A2>G1:N');
-    const { mismatches, incidents, events } = run(board, [{ press: 'S2' }, { wait: 3600 }, { expect: { KM1: 'chattering' } }, { release: 'S2' }, { wait: 1 }, { expect: { KM1: 'out' } }]);
+    const { mismatches, incidents, events } = run(board, [
+      { press: 'S2' },
+      { wait: 3600 },
+      { expect: { KM1: 'chattering' } },
+      { release: 'S2' },
+      { wait: 1 },
+      { expect: { KM1: 'out' } },
+    ]);
     expect(mismatches).toEqual([]);
     expect(incidents.map(({ kind }) => kind)).toEqual(['chatter']);
     expect(events.length).toBeLessThan(20);
@@ -167,6 +182,9 @@ describe('a bench that is shorted as its supply comes on', () => {
 
 test('a motor that is not fed has no connection', () => {
   const blower = referenceBench(exercise('blower-star-delta-timer'));
-  expect(run(blower, [{ expect: { 'M1.connection': 'open' } }, { press: 'S2' }, { expect: { 'M1.connection': 'star' } }, { open: 'G1' }, { expect: { 'M1.connection': 'open' } }]).mismatches).toEqual([]);
+  expect(
+    run(blower, [{ expect: { 'M1.connection': 'open' } }, { press: 'S2' }, { expect: { 'M1.connection': 'star' } }, { open: 'G1' }, { expect: { 'M1.connection': 'open' } }])
+      .mismatches,
+  ).toEqual([]);
   expect(run(pump, [{ expect: { 'M1.connection': 'open' } }, { press: 'S2' }, { expect: { 'M1.connection': 'star' } }]).mismatches).toEqual([]);
 });

@@ -18,7 +18,9 @@ interface Mistake {
 
 const set = (tag: string, settings: object) => (board: Bench) =>
   ({ ...board, devices: board.devices.map((device) => (device.tag === tag ? { ...device, settings: { ...device.settings, ...settings } } : device)) }) as Bench;
-const recolour = (to: string, colour: string) => (board: Bench): Bench => ({ ...board, wires: board.wires.map((wire) => (wire.to === to ? { ...wire, colour } : wire)) });
+const recolour =
+  (to: string, colour: string) =>
+  (board: Bench): Bench => ({ ...board, wires: board.wires.map((wire) => (wire.to === to ? { ...wire, colour } : wire)) });
 
 /** Mistakes in the power circuit, the same wherever one motor with three leads hangs on F2. */
 const POWER: readonly Mistake[] = [
@@ -55,7 +57,12 @@ const MISTAKES: Readonly<Record<string, readonly Mistake[]>> = {
     { name: 'no seal-in', cut: 'KM1:14>KM1:A1', verdict: 'b' },
     { name: 'seal-in from before Stop', cut: 'S2:13>KM1:13', add: 'F2:96>KM1:13', verdict: 'bs' },
     { name: 'NC auxiliary in place of NO', cut: 'S2:13>KM1:13 KM1:14>KM1:A1', add: 'S2:13>KM1:21 KM1:22>KM1:A1', verdict: 'bs' },
-    { name: 'Stop and Start in each other’s place', cut: 'F2:96>S1:21 S1:22>S2:13 S2:14>KM1:A1 S2:13>KM1:13', add: 'F2:96>S2:13 S2:14>S1:21 S1:22>KM1:A1 S1:21>KM1:13', verdict: 'bs' },
+    {
+      name: 'Stop and Start in each other’s place',
+      cut: 'F2:96>S1:21 S1:22>S2:13 S2:14>KM1:A1 S2:13>KM1:13',
+      add: 'F2:96>S2:13 S2:14>S1:21 S1:22>KM1:A1 S1:21>KM1:13',
+      verdict: 'bs',
+    },
     { name: 'Start by-passed by a lead', cut: '', add: 'S2:13>S2:14', verdict: 'bs' },
     { name: 'overload contact left out', cut: 'F1:2>F2:95 F2:96>S1:21', add: 'F1:2>S1:21', verdict: 'bs' },
     { name: 'overload contact by-passed by the seal-in', cut: 'S2:13>KM1:13', add: 'F1:2>KM1:13', verdict: 'bs' },
@@ -63,7 +70,12 @@ const MISTAKES: Readonly<Record<string, readonly Mistake[]>> = {
     { name: 'coil’s return from the load side of an open pole', cut: 'KM1:A2>G1:N', add: 'KM1:A2>KM1:2', verdict: 'b' },
     { name: '230 V coil between two lines', cut: 'KM1:A2>G1:N', add: 'KM1:A2>G1:L2', verdict: 's' },
     { name: 'seal-in through another line’s power pole', cut: 'S2:13>KM1:13 KM1:14>KM1:A1', add: 'KM1:4>KM1:A1', verdict: 'bs' },
-    { name: 'coil switched in the neutral', cut: 'F2:96>S1:21 S1:22>S2:13 S2:14>KM1:A1 KM1:A2>G1:N S2:13>KM1:13 KM1:14>KM1:A1', add: 'F2:96>KM1:A1 KM1:A2>S2:14 S2:13>S1:22 S1:21>G1:N KM1:A2>KM1:13 KM1:14>S2:13', verdict: 'rules' },
+    {
+      name: 'coil switched in the neutral',
+      cut: 'F2:96>S1:21 S1:22>S2:13 S2:14>KM1:A1 KM1:A2>G1:N S2:13>KM1:13 KM1:14>KM1:A1',
+      add: 'F2:96>KM1:A1 KM1:A2>S2:14 S2:13>S1:22 S1:21>G1:N KM1:A2>KM1:13 KM1:14>S2:13',
+      verdict: 'rules',
+    },
     { name: 'three leads on one terminal', cut: 'KM1:14>KM1:A1', add: 'KM1:14>S2:14 S2:14>KM1:A1', verdict: 'workmanship' },
   ],
   'brine-pump-control-transformer': [
@@ -72,11 +84,22 @@ const MISTAKES: Readonly<Record<string, readonly Mistake[]>> = {
     { name: 'fuse in the earthed side', cut: 'T1:X1>F1:1 F1:2>S1:21 F2:96>T1:X2', add: 'T1:X1>S1:21 F2:96>F1:1 F1:2>T1:X2', verdict: 'rules' },
     { name: 'primary across one line and neutral', cut: 'Q1:4>T1:H2', add: 'T1:H2>G1:N', verdict: 'bs' },
     { name: 'no seal-in', cut: 'KM1:14>S2:14', verdict: 'b' },
-    { name: 'overload before Stop where the house wants it after the coil', cut: 'F1:2>S1:21 KM1:A2>F2:95 F2:96>T1:X2', add: 'F1:2>F2:95 F2:96>S1:21 KM1:A2>T1:X2', verdict: 'rules' },
+    {
+      name: 'overload before Stop where the house wants it after the coil',
+      cut: 'F1:2>S1:21 KM1:A2>F2:95 F2:96>T1:X2',
+      add: 'F1:2>F2:95 F2:96>S1:21 KM1:A2>T1:X2',
+      verdict: 'rules',
+    },
   ],
   'brine-pump-emergency-stop': [
     ...POWER,
-    { name: 'emergency stop in the Start branch alone', cut: 'F2:96>S0:11 S0:12>S1:21 S1:22>S2:13', add: 'F2:96>S1:21 S1:22>S0:11 S0:12>S2:13 S1:22>KM1:13', change: (board) => rewire(board, 'S2:13>KM1:13'), verdict: 'bs' },
+    {
+      name: 'emergency stop in the Start branch alone',
+      cut: 'F2:96>S0:11 S0:12>S1:21 S1:22>S2:13',
+      add: 'F2:96>S1:21 S1:22>S0:11 S0:12>S2:13 S1:22>KM1:13',
+      change: (board) => rewire(board, 'S2:13>KM1:13'),
+      verdict: 'bs',
+    },
     { name: 'emergency stop left out', cut: 'F2:96>S0:11 S0:12>S1:21', add: 'F2:96>S1:21', verdict: 'bs' },
     { name: 'Stop left out', cut: 'S0:12>S1:21 S1:22>S2:13', add: 'S0:12>S2:13', verdict: 'bs' },
     { name: 'no seal-in', cut: 'KM1:14>S2:14', verdict: 'b' },
@@ -104,13 +127,23 @@ const MISTAKES: Readonly<Record<string, readonly Mistake[]>> = {
     { name: 'all three lines moved on', cut: 'KM2:2>KM1:6 KM2:4>KM1:4 KM2:6>KM1:2', add: 'KM2:2>KM1:4 KM2:4>KM1:6 KM2:6>KM1:2', verdict: 'b' },
     { name: 'no interlock', cut: 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1', add: 'S2:14>KM1:A1 S3:14>KM2:A1', verdict: 'bs' },
     { name: 'interlock one way only', cut: 'S3:14>KM1:21 KM1:22>KM2:A1', add: 'S3:14>KM2:A1', verdict: 'bs' },
-    { name: 'each coil through its own NC contact', cut: 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1', add: 'S2:14>KM1:21 KM1:22>KM1:A1 S3:14>KM2:21 KM2:22>KM2:A1', verdict: 'bs' },
+    {
+      name: 'each coil through its own NC contact',
+      cut: 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1',
+      add: 'S2:14>KM1:21 KM1:22>KM1:A1 S3:14>KM2:21 KM2:22>KM2:A1',
+      verdict: 'bs',
+    },
     { name: 'each seal-in on the other’s contactor', cut: 'KM1:14>S2:14 KM2:14>S3:14', add: 'KM1:14>S3:14 KM2:14>S2:14', verdict: 'b' },
     { name: 'Stop in one direction’s rung alone', cut: 'S2:13>S3:13', add: 'F2:96>S3:13', verdict: 'bs' },
   ],
   'salt-harrow-mechanical-interlock': [
     ...POWER.filter(({ name }) => !name.startsWith('two motor')),
-    { name: 'interlock through the NO contacts that seal', cut: 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1', add: 'S2:14>KM2:13 KM2:14>KM1:A1 S3:14>KM1:13 KM1:14>KM2:A1', verdict: 'bs' },
+    {
+      name: 'interlock through the NO contacts that seal',
+      cut: 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1',
+      add: 'S2:14>KM2:13 KM2:14>KM1:A1 S3:14>KM1:13 KM1:14>KM2:A1',
+      verdict: 'bs',
+    },
     { name: 'no electrical interlock', cut: 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1', add: 'S2:14>KM1:A1 S3:14>KM2:A1', verdict: 'b' },
     { name: 'nothing exchanged', cut: 'KM2:2>KM1:6 KM2:6>KM1:2', add: 'KM2:2>KM1:2 KM2:6>KM1:6', verdict: 'b' },
     { name: 'overload in one direction’s rung alone', cut: 'S2:13>S3:13', add: 'F1:2>S3:13', verdict: 'bs' },

@@ -1,14 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import {
-  exerciseVersion,
-  grade,
-  referenceBench,
-  reportDifference,
-  type Bench,
-  type Exercise,
-  type Rules,
-  type Wire,
-} from '@contactum/core';
+import { exerciseVersion, grade, referenceBench, reportDifference, type Bench, type Exercise, type Rules, type Wire } from '@contactum/core';
 import { exercise, rewire } from './help.js';
 
 const pump = exercise('brine-pump-three-wire');

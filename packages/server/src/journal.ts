@@ -72,7 +72,15 @@ export class Journal {
       const ground = await this.ground(attemptId);
       if (board.seq >= seq) return this.present(attemptId, seq, board.seq, entry.kind, body);
       if (board.seq !== seq - 1) throw new Refusal('conflict', `The next entry is ${board.seq + 1}, not ${seq}.`, { lastSeq: board.seq });
-      const next = after(board, entry, ground);
+      let next: Board;
+      try {
+        next = after(board, entry, ground);
+      } catch (error) {
+        // Perhaps only what this process remembers does not take it.
+        if (board !== known) throw error;
+        this.boards.delete(attemptId);
+        continue;
+      }
       const taken = await new Promise<boolean>((done, failed) => {
         this.waiting.push({ attemptId, studentId, seq, kind: entry.kind, body, supplyOn: entry.kind === 'supply' ? entry.on : null, done, failed });
         void this.write();

@@ -118,12 +118,28 @@ export async function wire(client: Client, attemptId: string, wires: readonly Wi
   }
 }
 
-/** Waits until a slip is marked. */
-export async function marked(client: Client, attemptId: string): Promise<any> {
-  for (let k = 0; k < 200; k += 1) {
-    const { body } = await client.ask('GET', `/attempts/${attemptId}/slip`);
-    if (body.attempt?.state === 'marked') return body;
+/** Waits until something holds; only a hang ends it otherwise. */
+export async function until<T>(look: () => Promise<T | null | undefined | false>): Promise<T> {
+  for (;;) {
+    const found = await look();
+    if (found) return found;
     await new Promise((resolve) => setTimeout(resolve, 50));
   }
-  throw new Error('not marked within 10 s');
+}
+
+/** Waits until a slip is marked, or could not be. */
+export const marked = (client: Client, attemptId: string): Promise<any> =>
+  until(async () => {
+    const { body } = await client.ask('GET', `/attempts/${attemptId}/slip`);
+    return body.attempt?.state === 'marked' || body.attempt?.state === 'failed' ? body : null;
+  });
+
+/** The repair of a marked wiring, once its search has ended. */
+export async function repaired(client: Client, attemptId: string): Promise<any> {
+  const asked = await client.ask('POST', `/attempts/${attemptId}/repair`, {});
+  if (asked.status !== 202) return asked;
+  return until(async () => {
+    const answer = await client.ask('GET', `/attempts/${attemptId}/repair`);
+    return answer.body.state === 'done' || answer.body.state === 'stopped' ? answer : null;
+  });
 }

@@ -1,8 +1,9 @@
 import { lazy, useEffect, useState } from 'react';
 import { QueryClientProvider } from '@tanstack/react-query';
-import { App as AntApp, ConfigProvider, Result, Spin } from 'antd';
-import { BrowserRouter, Link, Navigate, Route, Routes } from 'react-router';
+import { App as AntApp, ConfigProvider, Spin } from 'antd';
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { queryClient, useSession } from './api/queries.js';
+import { Blank } from './shell/Blank.js';
 import { Shell } from './shell/Shell.js';
 import { SignIn } from './shell/SignIn.js';
 import { dark, light } from './theme.js';
@@ -39,7 +40,7 @@ export function Root() {
 function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
   const session = useSession();
   if (session.isPending) return <Spin className="waiting" aria-label="Opening Contactum" />;
-  if (session.isError) return <Result status="warning" title="The server cannot be reached." subTitle="Check that it is running, then reload this page." />;
+  if (session.isError) return <Blank title="The server cannot be reached.">Check that it is running, then reload this page.</Blank>;
   const person = session.data;
   if (!person) return <SignIn />;
   const instructor = person.role === 'instructor';
@@ -52,8 +53,8 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
         {instructor && <Route path="exercises/:id" element={<ExercisePage />} />}
         {instructor && <Route path="compare/:id" element={<ComparePage />} />}
         {instructor && <Route path="marks/:classId?" element={<MarkBookPage />} />}
-        {!instructor && <Route path="bench/:id" element={<BenchPage />} />}
-        <Route path="*" element={<Result status="404" title="There is nothing at this address." extra={<Link to="/exercises">To the exercises</Link>} />} />
+        {!instructor && <Route path="bench/:id" element={<BenchPage person={person} />} />}
+        <Route path="*" element={<Blank title="There is nothing at this address." act={{ text: 'To the exercises', to: '/exercises' }} />} />
       </Route>
     </Routes>
   );

@@ -2,14 +2,16 @@ import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import { foldEdits, type Edit } from '@contactum/core';
 import type { AttemptView } from '@contactum/contract';
 import { exercise } from '../../core/test/help.js';
-import { createBenchStore } from '../src/bench/store.js';
+import { createBenchStore, unsentKey } from '../src/bench/store.js';
 
 const pump = exercise('brine-pump-three-wire');
 const view = (log: AttemptView['log'] = []): AttemptView => ({
   attempt: { id: 'a', number: 1, state: 'open', startedAt: '', handedInAt: null, result: null },
   className: '',
-  exercise: { ...pump, behaviours: [] },
+  exercise: { ...pump, behaviours: [], practice: null, deadTests: [] },
   log,
+  permittedAt: null,
+  permittedAfter: -1,
 });
 
 const realFetch = globalThis.fetch;
@@ -105,5 +107,83 @@ describe('the store of one attempt', () => {
     const dead = createBenchStore(view(), () => false);
     dead.actions.connect('Q1:1', 'Q1:1');
     expect(dead.getState().message?.text).toBe('A lead needs two different terminals');
+  });
+
+  /** A browser's own storage. */
+  const storage = () => {
+    const held = new Map<string, string>();
+    return {
+      getItem: (key: string) => held.get(key) ?? null,
+      setItem: (key: string, value: string) => void held.set(key, value),
+      removeItem: (key: string) => void held.delete(key),
+    };
+  };
+
+  test('what the server has not acknowledged outlives the page, and is sent when it is opened again', async () => {
+    const keep = storage();
+    server(() => 'down');
+    const first = createBenchStore(view(), () => false, { keep });
+    first.actions.connect('G1:L1', 'Q1:1');
+    first.actions.connect('G1:L2', 'Q1:3');
+    first.actions.close();
+    const kept = server();
+    const again = createBenchStore(view(), () => false, { keep });
+    expect(again.getState()).toMatchObject({ unsaved: 2, bench: { wires: [{ to: 'Q1:1' }, { to: 'Q1:3' }] } });
+    await again.actions.flush();
+    expect(kept.map(({ seq }) => seq)).toEqual([1, 2]);
+    expect(keep.getItem(unsentKey('a'))).toBeNull();
+    // One of them had reached the server although its answer was lost.
+    keep.setItem(unsentKey('a'), JSON.stringify(kept));
+    const [one] = kept;
+    const third = createBenchStore(view([{ seq: 1, at: '', kind: 'edit', edit: one?.entry.edit as Edit }]), () => false, { keep });
+    expect(third.getState()).toMatchObject({ unsaved: 1, message: null });
+    expect(third.getState().bench.wires).toHaveLength(2);
+  });
+
+  test('what is kept and fits the board no more is left out, and said', () => {
+    const keep = storage();
+    server();
+    const cut = { seq: 1, entry: { kind: 'edit', edit: { do: 'cut', index: 0, wire: { from: 'G1:L1', to: 'Q1:1' } } } };
+    keep.setItem(unsentKey('a'), JSON.stringify([cut]));
+    expect(createBenchStore(view(), () => false, { keep }).getState()).toMatchObject({ unsaved: 0, message: { text: expect.stringMatching(/^1 changes kept/) as unknown } });
+    keep.setItem(unsentKey('a'), '{ damaged');
+    expect(createBenchStore(view(), () => false, { keep }).getState()).toMatchObject({ unsaved: 0, message: null });
+  });
+
+  test('a session that is over is said as what it is; signing in again sends the rest', async () => {
+    let over = true;
+    const kept = server(() => (over ? 401 : null));
+    const { actions, getState } = createBenchStore(view(), () => false, { keep: storage() });
+    actions.connect('G1:L1', 'Q1:1');
+    await expect(actions.flush()).rejects.toThrow();
+    expect(getState()).toMatchObject({ signedOut: true, stale: false, unsaved: 1 });
+    actions.connect('G1:L2', 'Q1:3');
+    over = false;
+    actions.resume();
+    await actions.flush();
+    expect(kept.map(({ seq }) => seq)).toEqual([1, 2]);
+    expect(getState()).toMatchObject({ signedOut: false, unsaved: 0 });
+  });
+
+  test('a second tab follows the first and changes nothing itself', () => {
+    server();
+    const follower = createBenchStore(view(), () => false, { following: true });
+    createBenchStore(view(), () => false, { onEntry: follower.actions.follow }).actions.connect('G1:L1', 'Q1:1');
+    expect(follower.getState().bench.wires).toMatchObject([{ from: 'G1:L1', to: 'Q1:1' }]);
+    follower.actions.connect('G1:L2', 'Q1:3');
+    expect(follower.getState()).toMatchObject({ unsaved: 0, message: { text: 'Another tab works on this board; this one follows it.' } });
+    expect(follower.getState().bench.wires).toHaveLength(1);
+  });
+
+  test('readings count with the buttons that were held, until the wiring is changed', () => {
+    server();
+    const { actions, getState } = createBenchStore(view(), () => false);
+    actions.noteAct({ press: 'S2' });
+    actions.noteReading('G1:L1', 'G1:N');
+    expect(getState().readings).toEqual([{ between: ['G1:L1', 'G1:N'], held: ['S2'] }]);
+    actions.connect('G1:L1', 'Q1:1');
+    expect(getState().readings).toEqual([]);
+    actions.noteReading('G1:L1', 'G1:N');
+    expect(getState().readings[0]?.held).toEqual([]);
   });
 });

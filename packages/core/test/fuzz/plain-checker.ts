@@ -87,7 +87,8 @@ export class PlainBoard {
     const positions = this.circuit.mechanisms[k]?.positions?.length ?? 0;
     if (kind === 'selector') return now >= positions ? [(now - positions) % positions] : [];
     if (kind === 'supply' || kind === 'switchgear' || kind === 'filament') return [];
-    if (kind === 'on-delay' || kind === 'off-delay' || kind === 'star-delta') return now === TIMER_TO_DONE || now === TIMER_PAUSE ? [TIMER_DONE] : now === TIMER_TO_IDLE ? [TIMER_IDLE] : [];
+    if (kind === 'on-delay' || kind === 'off-delay' || kind === 'star-delta')
+      return now === TIMER_TO_DONE || now === TIMER_PAUSE ? [TIMER_DONE] : now === TIMER_TO_IDLE ? [TIMER_IDLE] : [];
     if (now === ARRIVING) return kind === 'armature' && !wants ? [OPERATED, RETURNING] : [OPERATED];
     return now === RETURNING ? [REST] : now === LETTING_GO ? [RETURNING] : [];
   }
@@ -196,7 +197,8 @@ export function plainVerdicts(board: Bench): { readonly broken: Set<string>; rea
   const runs = (state: MechanicalState) =>
     circuit.motors.length > 0 ? plain.driven(state).some((field) => field !== 'none') : circuit.coils.some(({ mechanism }) => isIn(state, mechanism));
   const buttons = circuit.mechanisms.filter(({ device }) => device.type === 'pushbutton');
-  const startsHeld = (state: MechanicalState) => buttons.filter(({ index, device }) => state[index] !== REST && ['start', 'forward', 'reverse', 'jog'].includes(device.duty ?? '')).length;
+  const startsHeld = (state: MechanicalState) =>
+    buttons.filter(({ index, device }) => state[index] !== REST && ['start', 'forward', 'reverse', 'jog'].includes(device.duty ?? '')).length;
   const unnamedHeld = (state: MechanicalState) => buttons.some(({ index, device }) => state[index] !== REST && device.duty === undefined);
   const seen = new Map<string, MechanicalState>();
   let hasRun = false;
@@ -208,7 +210,8 @@ export function plainVerdicts(board: Bench): { readonly broken: Set<string>; rea
     for (const end of ends) {
       if (runs(end)) {
         hasRun = true;
-        const starter = by && ('close' in by || 'reset' in by || ('release' in by && ['stop', 'emergency-stop'].includes(board.devices.find(({ tag }) => tag === by.release)?.duty ?? '')));
+        const starter =
+          by && ('close' in by || 'reset' in by || ('release' in by && ['stop', 'emergency-stop'].includes(board.devices.find(({ tag }) => tag === by.release)?.duty ?? '')));
         if (starter && from && !runs(from) && startsHeld(end) === 0 && !unnamedHeld(end)) broken.add('no-self-start');
         circuit.mechanisms.forEach(({ kind, index }) => {
           if (end[index] !== OPERATED) return;
@@ -217,7 +220,9 @@ export function plainVerdicts(board: Bench): { readonly broken: Set<string>; rea
           if ((kind === 'plunger' || kind === 'latch') && duty === 'stop') broken.add('stop-drops');
           if ((kind === 'plunger' || kind === 'latch') && duty === 'emergency-stop') broken.add('estop-holds');
         });
-        const whole = circuit.mechanisms.every(({ kind, index, device }) => (kind !== 'switchgear' || device.type === 'disconnector' || end[index] === CLOSED) && (kind !== 'supply' || end[index] === 0));
+        const whole = circuit.mechanisms.every(
+          ({ kind, index, device }) => (kind !== 'switchgear' || device.type === 'disconnector' || end[index] === CLOSED) && (kind !== 'supply' || end[index] === 0),
+        );
         if (whole && plain.driven(end).some((field, k) => field === 'single-phase' && circuit.motors[k]?.windings.length === 3)) broken.add('full-phases');
       }
       if (!seen.has(key(end))) seen.set(key(end), end);
@@ -229,7 +234,8 @@ export function plainVerdicts(board: Bench): { readonly broken: Set<string>; rea
   for (const state of seen.values()) {
     for (const { stimulus, then } of plain.deeds(state)) take(plain.lead(then), state, stimulus);
     if (buttons.some(({ index }) => state[index] !== REST)) continue;
-    for (const [k, one] of buttons.entries()) for (const other of buttons.slice(k + 1)) if (plain.lead(state.with(one.index, ARRIVING).with(other.index, ARRIVING)).short) broken.add('no-short');
+    for (const [k, one] of buttons.entries())
+      for (const other of buttons.slice(k + 1)) if (plain.lead(state.with(one.index, ARRIVING).with(other.index, ARRIVING)).short) broken.add('no-short');
   }
   const joined = groups(board);
   for (const { tag, type } of board.devices) {

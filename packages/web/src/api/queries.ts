@@ -33,7 +33,11 @@ export const useAttempt = (id: string) => useQuery({ queryKey: ['attempt', id], 
 
 /** When permission to energise was last given; asked again while the student works. */
 export const usePermission = (id: string) =>
-  useQuery({ queryKey: ['permission', id], queryFn: () => ask<AttemptView>('GET', `/attempts/${id}`).then(({ permittedAt }) => permittedAt), refetchInterval: 4_000 });
+  useQuery({
+    queryKey: ['permission', id],
+    queryFn: () => ask<AttemptView>('GET', `/attempts/${id}`).then(({ permittedAt, permittedAfter }) => ({ permittedAt, permittedAfter })),
+    refetchInterval: 4_000,
+  });
 
 /** A slip; asked again every half second until it is marked. */
 export const useSlip = (id: string) =>
@@ -43,15 +47,21 @@ export const useSlip = (id: string) =>
     refetchInterval: ({ state }) => (state.data && state.data.attempt.state === 'handed-in' ? 500 : false),
   });
 
-/** The repair of a marked wiring, looked for once it is asked for; leaving the page or cancelling ends the search. */
+const isUnderWay = (view: RepairView | undefined): boolean => view?.state === 'waiting' || view?.state === 'running';
+
+/** The repair of a marked wiring, looked for once it is asked for; a search goes on while somebody asks how far it is. */
 export const useRepair = (id: string, wanted: boolean) =>
   useQuery({
     queryKey: ['repair', id],
-    queryFn: ({ signal }) => ask<RepairView>('GET', `/attempts/${id}/repair`, undefined, signal),
+    queryFn: ({ client, queryKey }) =>
+      isUnderWay(client.getQueryData<RepairView>(queryKey)) ? ask<RepairView>('GET', `/attempts/${id}/repair`) : ask<RepairView>('POST', `/attempts/${id}/repair`, {}),
     enabled: wanted,
     staleTime: Number.POSITIVE_INFINITY,
+    refetchInterval: ({ state }) => (isUnderWay(state.data) ? 500 : false),
     retry: false,
   });
+
+export const cancelRepair = (id: string) => ask('DELETE', `/attempts/${id}/repair`);
 
 /** Another person sees nothing of what was fetched for the last one. */
 function become(client: QueryClient, person: Person | null): void {
@@ -64,6 +74,15 @@ export function useSignIn() {
   return useMutation({
     mutationFn: (body: { login: string; password: string }) => ask<Person>('POST', '/session', body),
     onSuccess: (person) => become(client, person),
+  });
+}
+
+/** The same person again, whose session has run out while they worked: nothing of what is shown changes. */
+export function useSignInAgain() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: { login: string; password: string }) => ask<Person>('POST', '/session', body),
+    onSuccess: (person) => client.setQueryData(['session'], person),
   });
 }
 

@@ -1,10 +1,12 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
-import { Alert, App, Button, InputNumber, Modal, Result, Spin } from 'antd';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { Alert, App, Button, Input, InputNumber, Modal, Spin } from 'antd';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { settableOn, type Stimulus } from '@contactum/core';
-import type { AttemptView } from '@contactum/contract';
-import { useAttempt, useHandIn } from '../api/queries.js';
+import type { AttemptView, Person } from '@contactum/contract';
+import { useAttempt, useHandIn, useSignInAgain } from '../api/queries.js';
+import { Blank } from '../shell/Blank.js';
+import { useLeadership, type Leadership } from './leadership.js';
 import { IncidentBanner, isShort, sentence } from './IncidentBanner.js';
 import { JobSheet } from './JobSheet.js';
 import { startLiveBench, type LiveBench } from './live.js';
@@ -17,43 +19,61 @@ import { readTyped } from './typed.js';
 import { WiringBoard } from './WiringBoard.js';
 
 /** The student's place: one board with its job sheet. */
-export function BenchPage() {
+export function BenchPage({ person }: { person: Person }) {
   const { id = '' } = useParams();
   const attempt = useAttempt(id);
+  const leadership = useLeadership(id);
   const navigate = useNavigate();
   const handedIn = attempt.data && attempt.data.attempt.state !== 'open';
+  const { refetch } = attempt;
   useEffect(() => {
     if (handedIn) void navigate(`/slip/${id}`, { replace: true });
   }, [handedIn, id, navigate]);
-  if (attempt.isError) return <Result status="warning" title={attempt.error.message} extra={<Button onClick={() => void navigate('/exercises')}>Back to the exercises</Button>} />;
-  if (!attempt.data || handedIn) return <Spin className="waiting" aria-label="Opening the board" />;
-  return <OpenBench key={id} view={attempt.data} />;
+  const before = useRef(leadership.role);
+  const [fresh, setFresh] = useState(0);
+  // Whoever takes the lead begins with what the server has.
+  useEffect(() => {
+    const was = before.current;
+    before.current = leadership.role;
+    if (was === 'asking' || was === leadership.role || leadership.role === 'asking') return;
+    void refetch().then(() => setFresh((count) => count + 1));
+  }, [leadership.role, refetch]);
+  if (attempt.isError && !attempt.data) return <Blank title={attempt.error.message} act={{ text: 'Back to the exercises', to: '/exercises' }} />;
+  if (!attempt.data || handedIn || leadership.role === 'asking') return <Spin className="waiting" aria-label="Opening the board" />;
+  return <OpenBench key={`${id} ${fresh}`} view={attempt.data} leadership={leadership} person={person} />;
 }
 
-function OpenBench({ view }: { view: AttemptView }) {
+function OpenBench({ view, leadership, person }: { view: AttemptView; leadership: Leadership; person: Person }) {
   const [kit, setKit] = useState<{ live: LiveBench; store: BenchStore } | null>(null);
   const first = useRef(view);
+  const lead = useRef(leadership);
   useEffect(() => {
+    const { tell, hear, role } = lead.current;
     const live = startLiveBench();
-    const store = createBenchStore(first.current, () => live.store.getState().supplyOn);
+    const store = createBenchStore(first.current, () => live.store.getState().supplyOn, { keep: localStorage, following: role === 'following', onEntry: tell });
     live.load(store.getState().bench, { fresh: true });
     // A board left with its supply on is opened with it off; the log must say so.
     const lastSupply = first.current.log.findLast((entry) => entry.kind === 'supply');
     if (lastSupply?.kind === 'supply' && lastSupply.on) store.actions.noteSupply(false);
+    const unhear = hear(store.actions.follow);
     setKit({ live, store });
     return () => {
+      unhear();
       live.close();
       store.actions.close();
     };
   }, []);
-  return kit ? <Workplace view={view} {...kit} /> : <Spin className="waiting" />;
+  return kit ? <Workplace view={view} leadership={leadership} person={person} {...kit} /> : <Spin className="waiting" />;
 }
 
-function Workplace({ view, live, store }: { view: AttemptView; live: LiveBench; store: BenchStore }) {
+function Workplace({ view, leadership, person, live, store }: { view: AttemptView; leadership: Leadership; person: Person; live: LiveBench; store: BenchStore }) {
   const { exercise } = view;
   const bench = useStore(store, (state) => state.bench);
   const message = useStore(store, (state) => state.message);
   const stale = useStore(store, (state) => state.stale);
+  const signedOut = useStore(store, (state) => state.signedOut);
+  const unsaved = useStore(store, (state) => state.unsaved);
+  const following = useStore(store, (state) => state.following);
   const incidents = useStore(live.store, (state) => state.incidents);
   const [spoken, setSpoken] = useState('');
   const [setting, setSetting] = useState<string | null>(null);
@@ -75,7 +95,6 @@ function Workplace({ view, live, store }: { view: AttemptView; live: LiveBench; 
     return live.store.subscribe(({ supplyOn: now, incidents: list }, { incidents: known }) => {
       const last = list.at(-1);
       if (last && list !== known) setSpoken(sentence(last));
-      for (const { kind } of list.slice(known.length)) store.actions.noteIncident(kind);
       if (now === before) return;
       before = now;
       store.actions.noteSupply(now);
@@ -84,7 +103,29 @@ function Workplace({ view, live, store }: { view: AttemptView; live: LiveBench; 
     });
   }, [live, store]);
 
-  const act = useAct(live);
+  // The page must not be closed over what only this browser has.
+  useEffect(() => {
+    if (unsaved === 0) return undefined;
+    const warn = (event: BeforeUnloadEvent) => event.preventDefault();
+    window.addEventListener('beforeunload', warn);
+    return () => window.removeEventListener('beforeunload', warn);
+  }, [unsaved]);
+
+  const hand = useAct(live);
+  const judged = exercise.practice !== null;
+  // What is done by hand goes into the log where the way of working is judged; the supply has an entry of its own.
+  const act = useMemo(
+    () => ({
+      ...hand,
+      give: (stimulus: Stimulus) => {
+        hand.give(stimulus);
+        const target = 'open' in stimulus ? stimulus.open : 'close' in stimulus ? stimulus.close : 'reset' in stimulus ? stimulus.reset : null;
+        const isSupply = bench.devices.some(({ tag, type }) => tag === target && type.startsWith('supply'));
+        if (judged && !isSupply) store.actions.noteAct(stimulus);
+      },
+    }),
+    [hand, judged, store, bench.devices],
+  );
 
   const switchSupply = useCallback(
     (on: boolean) => {
@@ -99,7 +140,7 @@ function Workplace({ view, live, store }: { view: AttemptView; live: LiveBench; 
   );
 
   const give = (stimulus: Stimulus): boolean => {
-    live.act(stimulus);
+    act.give(stimulus);
     return true;
   };
 
@@ -158,11 +199,24 @@ function Workplace({ view, live, store }: { view: AttemptView; live: LiveBench; 
         <div className="bench-board">
           <WiringBoard store={store} live={live} act={act} marked={shorted?.where ?? []} onSetting={setSetting} announce={setSpoken} />
           <div className="bench-notes">
+            {following && (
+              <Alert
+                type="info"
+                showIcon
+                title="This board is open in another tab, which works on it. This one follows."
+                action={
+                  <Button size="small" onClick={leadership.take}>
+                    Work here
+                  </Button>
+                }
+              />
+            )}
+            {signedOut && <SignInAgain person={person} unsent={unsaved} onDone={store.actions.resume} />}
             {stale && (
               <Alert
                 type="error"
                 showIcon
-                title="This board was changed in another window."
+                title="This board was changed in another window or on another device."
                 action={
                   <Button size="small" onClick={() => window.location.reload()}>
                     Open it again
@@ -193,6 +247,38 @@ function Workplace({ view, live, store }: { view: AttemptView; live: LiveBench; 
         />
       )}
     </div>
+  );
+}
+
+/** The session is over: what was done is kept in this browser, and sent once its student has signed in again. */
+function SignInAgain({ person, unsent, onDone }: { person: Person; unsent: number; onDone: () => void }) {
+  const signIn = useSignInAgain();
+  const [password, setPassword] = useState('');
+  const submit = () => signIn.mutate({ login: person.login, password }, { onSuccess: onDone });
+  return (
+    <Alert
+      type="warning"
+      showIcon
+      title="You are signed out."
+      description={
+        <form
+          className="sign-in-again"
+          onSubmit={(event) => {
+            event.preventDefault();
+            submit();
+          }}
+        >
+          <p>
+            {unsent === 1 ? 'One change is' : `${unsent} changes are`} kept in this browser and will be sent when {person.name} signs in again.
+          </p>
+          <Input.Password aria-label={`Password of ${person.login}`} value={password} autoComplete="current-password" onChange={({ target }) => setPassword(target.value)} />
+          <Button type="primary" htmlType="submit" disabled={password === ''} loading={signIn.isPending}>
+            Sign in as {person.login}
+          </Button>
+          {signIn.isError && <p role="alert">{signIn.error.message}</p>}
+        </form>
+      }
+    />
   );
 }
 

@@ -1,5 +1,5 @@
 import { createStore } from 'zustand/vanilla';
-import { applyEdit, foldEdits, invertEdit, type Bench, type Edit, type TerminalRef, type Wire } from '@contactum/core';
+import { applyEdit, foldEdits, invertEdit, type Bench, type Edit, type Stimulus, type TerminalRef, type Wire } from '@contactum/core';
 import type { AttemptView, LogEntryRequest } from '@contactum/contract';
 import { ApiError, ask } from '../api/client.js';
 
@@ -19,15 +19,24 @@ export interface BenchState {
   readonly cursor: TerminalRef | null;
   readonly colour: string;
   readonly message: { readonly kind: 'info' | 'wrong'; readonly text: string } | null;
-  /** Tested dead since the wiring was last changed. */
-  readonly tested: boolean;
-  /** When the wiring was last changed; what was permitted before does not hold any more. */
-  readonly editedAt: number;
+  /** Readings taken since the wiring was last changed, with the buttons that were held. */
+  readonly readings: readonly ReadingTaken[];
+  /** Number of the entry that last changed the wiring; what was permitted before does not hold any more. */
+  readonly editedSeq: number;
   /** Entries not yet acknowledged by the server. */
   readonly unsaved: number;
   readonly saveError: string | null;
+  /** The session is over: nothing can be sent until somebody signs in. */
+  readonly signedOut: boolean;
   /** The log on the server is another one than ours: this page must be opened again. */
   readonly stale: boolean;
+  /** Another tab works on this board; this one shows it. */
+  readonly following: boolean;
+}
+
+export interface ReadingTaken {
+  readonly between: readonly [string, string];
+  readonly held: readonly string[];
 }
 
 export interface BenchActions {
@@ -40,10 +49,15 @@ export interface BenchActions {
   readonly redo: () => void;
   /** Notes in the log that the supply was switched. */
   readonly noteSupply: (on: boolean) => void;
+  /** Notes in the log what was worked by hand, and a reading of the ohmmeter. */
+  readonly noteAct: (stimulus: Stimulus) => void;
+  readonly noteReading: (from: TerminalRef, to: TerminalRef) => void;
   readonly patch: (state: Partial<BenchState>) => void;
+  /** Sends what waits again, after signing in. */
+  readonly resume: () => void;
+  /** Shows what another tab has entered. */
+  readonly follow: (request: LogEntryRequest) => void;
   /** Resolves once everything is acknowledged; rejects where it cannot be. */
-  readonly noteDeadTest: (from: TerminalRef, to: TerminalRef) => void;
-  readonly noteIncident: (incident: string) => void;
   readonly flush: () => Promise<void>;
   readonly close: () => void;
 }
@@ -55,10 +69,25 @@ const RETRY_MS = [500, 1000, 2000, 4000, 8000];
 
 export type BenchStore = ReturnType<typeof createBenchStore>;
 
-/** The store of one attempt. Every edit is shown at once and sent in order; nothing is dropped while the server is away. */
-export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean) {
+export interface StoreOptions {
+  /** Where entries are kept that the server has not acknowledged; survives the page. */
+  readonly keep?: Pick<Storage, 'getItem' | 'setItem' | 'removeItem'>;
+  /** Another tab works on this board. */
+  readonly following?: boolean;
+  /** Told every entry as it is made. */
+  readonly onEntry?: (request: LogEntryRequest) => void;
+}
+
+/** Name under which the entries of an attempt are kept. */
+export const unsentKey = (attemptId: string): string => `contactum.unsent.${attemptId}`;
+
+/** The store of one attempt. Every edit is shown at once and sent in order; nothing is dropped while the server is away, or the page closed. */
+export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean, { keep, following = false, onEntry }: StoreOptions = {}) {
   const locked = view.exercise.bench.wires.length;
-  const edits = view.log.flatMap((entry) => (entry.kind === 'edit' ? [entry.edit] : []));
+  const key = unsentKey(view.attempt.id);
+  const kept = following ? { requests: [], lost: 0 } : unsentOf(view, keep?.getItem(key) ?? null, locked);
+  const requests = [...view.log.map(({ seq, at: _at, ...entry }) => ({ seq, entry }) as LogEntryRequest), ...kept.requests];
+  const edits = requests.flatMap(({ entry }) => (entry.kind === 'edit' ? [entry.edit as Edit] : []));
   const store = createStore<BenchState>(() => ({
     bench: foldEdits(view.exercise.bench, edits, locked),
     locked,
@@ -68,18 +97,31 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean) {
     moving: null,
     cursor: null,
     colour: 'black',
-    message: null,
-    tested: testedDead(view.log),
-    editedAt: Math.max(0, ...view.log.flatMap((entry) => (entry.kind === 'edit' ? [Date.parse(entry.at)] : []))),
-    unsaved: 0,
+    message: kept.lost > 0 ? { kind: 'wrong', text: `${kept.lost} changes kept in this browser do not fit the board any more and were left out.` } : null,
+    readings: readingsIn(requests),
+    editedSeq: requests.findLast(({ entry }) => entry.kind === 'edit')?.seq ?? 0,
+    unsaved: kept.requests.length,
     saveError: null,
+    signedOut: false,
     stale: false,
+    following,
   }));
 
-  let seq = view.log.at(-1)?.seq ?? 0;
+  let seq = requests.at(-1)?.seq ?? 0;
   let closed = false;
-  const queue: LogEntryRequest[] = [];
+  const held = heldAfter(requests);
+  const queue: LogEntryRequest[] = [...kept.requests];
   let sending: Promise<void> | null = null;
+
+  const keepUnsent = (): void => {
+    if (!keep || following) return;
+    try {
+      if (queue.length === 0) keep.removeItem(key);
+      else keep.setItem(key, JSON.stringify(queue));
+    } catch {
+      // A full or forbidden store: the page warns before it is closed.
+    }
+  };
 
   const send = async (): Promise<void> => {
     let attempt = 0;
@@ -87,12 +129,17 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean) {
       try {
         await ask('POST', `/attempts/${view.attempt.id}/log`, entry);
         queue.shift();
+        keepUnsent();
         attempt = 0;
-        store.setState({ unsaved: queue.length, saveError: null });
+        store.setState({ unsaved: queue.length, saveError: null, signedOut: false });
       } catch (error) {
-        const refused = error instanceof ApiError && error.status >= 400 && error.status < 500 && error.status !== 429;
+        const status = error instanceof ApiError ? error.status : 0;
         store.setState({ saveError: (error as Error).message });
-        if (refused) {
+        if (status === 401) {
+          store.setState({ signedOut: true });
+          throw error;
+        }
+        if (status >= 400 && status < 500 && status !== 429) {
           store.setState({ stale: true });
           throw error;
         }
@@ -102,21 +149,35 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean) {
     }
   };
 
-  const enqueue = (entry: LogEntryRequest['entry']): void => {
-    seq += 1;
-    queue.push({ seq, entry });
-    store.setState({ unsaved: queue.length });
+  const begin = (): void => {
     sending ??= send().finally(() => {
       sending = null;
     });
     sending.catch(() => undefined);
   };
 
+  const enqueue = (entry: LogEntryRequest['entry']): void => {
+    if (store.getState().following) return;
+    seq += 1;
+    const request = { seq, entry };
+    queue.push(request);
+    keepUnsent();
+    onEntry?.(request);
+    store.setState({ unsaved: queue.length });
+    // Without a session nothing goes out; it waits for the sign-in.
+    if (!store.getState().signedOut) begin();
+  };
+  if (queue.length > 0) begin();
+
   const say = (text: string): void => store.setState({ message: { kind: 'wrong', text } });
 
   /** Applies an edit unless the supply is on; returns whether it was done. */
   const perform = (edit: Edit): boolean => {
-    const { bench, stale } = store.getState();
+    const { bench, stale, following: isFollowing } = store.getState();
+    if (isFollowing) {
+      say('Another tab works on this board; this one follows it.');
+      return false;
+    }
     if (stale) {
       say('This board has been changed elsewhere. Open it again.');
       return false;
@@ -130,8 +191,9 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean) {
       say(capital(applied.reason));
       return false;
     }
-    store.setState({ bench: applied.bench, message: null, tested: false, editedAt: Date.now() });
     enqueue({ kind: 'edit', edit: edit as never });
+    held.clear();
+    store.setState({ bench: applied.bench, message: null, readings: [], editedSeq: seq });
     return true;
   };
 
@@ -179,16 +241,32 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean) {
       if (next && perform(next)) store.setState(({ undo }) => ({ redo: redo.slice(0, -1), undo: [...undo, next], selected: null, from: null, moving: null }));
     },
     noteSupply: (on) => enqueue({ kind: 'supply', on }),
-    noteDeadTest: (from, to) => {
-      enqueue({ kind: 'dead-test', from, to });
-      store.setState({ tested: true });
+    noteAct: (stimulus) => {
+      hold(held, stimulus);
+      enqueue({ kind: 'act', stimulus });
     },
-    noteIncident: (incident) => enqueue({ kind: 'incident', incident }),
+    noteReading: (from, to) => {
+      enqueue({ kind: 'reading', from, to });
+      store.setState(({ readings }) => ({ readings: [...readings, { between: [from, to], held: [...held].sort() }] }));
+    },
     patch: (state) => store.setState(state),
+    resume() {
+      store.setState({ signedOut: false, saveError: null });
+      if (queue.length > 0) begin();
+    },
+    follow(request) {
+      if (!store.getState().following || request.seq <= seq) return;
+      seq = request.seq;
+      if (request.entry.kind !== 'edit') return;
+      const change = request.entry.edit as Edit;
+      const applied = applyEdit(store.getState().bench, change, locked);
+      if (applied.ok) store.setState(({ undo }) => ({ bench: applied.bench, editedSeq: request.seq, undo: [...undo, change], selected: null, from: null, moving: null }));
+      else store.setState({ stale: true });
+    },
     async flush() {
       if (sending) await sending;
-      const { saveError, stale } = store.getState();
-      if (stale) throw new Error(saveError ?? 'This board has been changed elsewhere.');
+      const { saveError, stale, signedOut } = store.getState();
+      if (stale || signedOut) throw new Error(saveError ?? 'This board has been changed elsewhere.');
     },
     close() {
       closed = true;
@@ -197,7 +275,55 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean) {
   return { ...store, actions };
 }
 
-const testedDead = (log: AttemptView['log']): boolean => log.findLastIndex(({ kind }) => kind === 'dead-test') > log.findLastIndex(({ kind }) => kind === 'edit');
+/** Entries that were kept because the server had not acknowledged them: those that still follow what it has, and how many do not fit any more. */
+function unsentOf(view: AttemptView, text: string | null, locked: number): { requests: LogEntryRequest[]; lost: number } {
+  let kept: LogEntryRequest[];
+  try {
+    kept = text === null ? [] : (JSON.parse(text) as LogEntryRequest[]);
+  } catch {
+    return { requests: [], lost: 0 };
+  }
+  const edits = view.log.flatMap((entry) => (entry.kind === 'edit' ? [entry.edit] : []));
+  let bench = foldEdits(view.exercise.bench, edits, locked);
+  let last = view.log.at(-1)?.seq ?? 0;
+  const requests: LogEntryRequest[] = [];
+  // What was stored although its answer was lost is on the server already.
+  const waiting = kept.filter(({ seq }) => seq > last);
+  for (const request of waiting) {
+    const { seq, entry } = request;
+    const applied = entry.kind === 'edit' ? applyEdit(bench, entry.edit as Edit, locked) : null;
+    if (seq !== last + 1 || applied?.ok === false) break;
+    if (applied?.ok) bench = applied.bench;
+    requests.push(request);
+    last = seq;
+  }
+  return { requests, lost: waiting.length - requests.length };
+}
+
+function hold(held: Set<string>, stimulus: Stimulus): void {
+  if ('press' in stimulus) held.add(stimulus.press);
+  if ('release' in stimulus) held.delete(stimulus.release);
+}
+
+/** Buttons that a log leaves held. */
+function heldAfter(requests: readonly LogEntryRequest[]): Set<string> {
+  const held = new Set<string>();
+  for (const { entry } of requests) {
+    if (entry.kind === 'edit') held.clear();
+    if (entry.kind === 'act') hold(held, entry.stimulus);
+  }
+  return held;
+}
+
+/** Readings since the wiring was last changed. */
+function readingsIn(requests: readonly LogEntryRequest[]): ReadingTaken[] {
+  let readings: ReadingTaken[] = [];
+  requests.forEach(({ entry }, k) => {
+    if (entry.kind === 'edit') readings = [];
+    if (entry.kind === 'reading') readings.push({ between: [entry.from, entry.to], held: [...heldAfter(requests.slice(0, k))].sort() });
+  });
+  return readings;
+}
 
 /** Undo and redo as they stood: an entry that takes back the one before it was an undo. */
 function history(edits: readonly Edit[]): { undo: Edit[]; redo: Edit[] } {

@@ -1,8 +1,9 @@
 import { DownloadOutlined } from '@ant-design/icons';
-import { Alert, Button, Empty, Select, Spin, Table, type TableProps } from 'antd';
+import { Alert, Button, Select, Spin, Table, Tooltip, type TableProps } from 'antd';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { MarkBook, MarkCell } from '@contactum/contract';
 import { useClasses, useMarkBook } from '../api/queries.js';
+import { Blank } from '../shell/Blank.js';
 
 /** The class by exercise: best marks, what goes wrong most, and the export. */
 export function MarkBookPage() {
@@ -13,7 +14,7 @@ export function MarkBookPage() {
   const book = useMarkBook(chosen);
   if (classes.isPending) return <Spin className="waiting" />;
   if (classes.isError) return <Alert className="page" type="error" showIcon title={classes.error.message} />;
-  if (classes.data.length === 0) return <Empty className="page" description="You have no class yet." />;
+  if (classes.data.length === 0) return <Blank title="You have no class yet." />;
   return (
     <main className="page">
       <div className="page-head">
@@ -41,16 +42,7 @@ export function MarkBookPage() {
 type Row = MarkBook['students'][number];
 
 function Book({ book }: { book: MarkBook }) {
-  if (book.assignments.length === 0)
-    return (
-      <Empty
-        description={
-          <>
-            Nothing is set to {book.name} yet. <Link to="/exercises">Choose an exercise</Link>
-          </>
-        }
-      />
-    );
+  if (book.assignments.length === 0) return <Blank title={`Nothing is set to ${book.name} yet.`} act={{ text: 'Choose an exercise', to: '/exercises' }} />;
   const columns: NonNullable<TableProps<Row>['columns']> = [
     { title: 'Student', dataIndex: 'name', key: 'name', width: 190, sorter: (a, b) => a.name.localeCompare(b.name), rowScope: 'row' },
     ...book.assignments.map((assignment, k) => ({
@@ -89,16 +81,24 @@ function Book({ book }: { book: MarkBook }) {
 /** Best result of a student: points, verdict in a sign and a word, how many attempts. */
 function Cell({ cell }: { cell: MarkCell | null }) {
   if (!cell) return <span className="quiet">not begun</span>;
+  if (cell.state === 'failed' && !cell.result)
+    return (
+      <Link to={`/slip/${cell.attemptId}`} className="mark-cell failed">
+        <span aria-hidden="true">!</span> could not be marked
+      </Link>
+    );
   if (!cell.result) return <span className="quiet">{cell.state === 'open' ? 'wiring' : 'being marked'}</span>;
-  const { score, max, passed, changed } = cell.result;
+  const { score, max, passed, changed, reason } = cell.result;
   return (
-    <Link to={`/slip/${cell.attemptId}`} className={`mark-cell ${passed ? 'passed' : 'failed'}`}>
-      <span aria-hidden="true">{passed ? '✓' : '✕'}</span> {score} of {max}
-      <span className="quiet">
-        {passed ? '' : ' not passed'}
-        {cell.attempts > 1 ? `, ${cell.attempts} attempts` : ''}
-        {changed ? ', changed' : ''}
-      </span>
-    </Link>
+    <Tooltip title={reason ?? ''}>
+      <Link to={`/slip/${cell.attemptId}`} className={`mark-cell ${passed ? 'passed' : 'failed'}`}>
+        <span aria-hidden="true">{passed ? '✓' : '✕'}</span> {score} of {max}
+        <span className="quiet">
+          {passed ? '' : ' not passed'}
+          {cell.attempts > 1 ? `, ${cell.attempts} attempts` : ''}
+          {changed ? ', changed' : ''}
+        </span>
+      </Link>
+    </Tooltip>
   );
 }

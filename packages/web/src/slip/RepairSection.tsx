@@ -1,9 +1,9 @@
 import { useState } from 'react';
 import { Alert, Button, Spin } from 'antd';
 import { useQueryClient } from '@tanstack/react-query';
-import type { RepairEdit } from '@contactum/core';
+import type { Repair, RepairEdit } from '@contactum/core';
 import type { RepairView, Slip } from '@contactum/contract';
-import { useRepair } from '../api/queries.js';
+import { cancelRepair, useRepair } from '../api/queries.js';
 import { describeEdit } from './repair-view.js';
 
 /** The fewest edits that make the wiring pass: looked for when asked, all equally short ones listed, each shown on the board. */
@@ -12,34 +12,45 @@ export function RepairSection({ slip, onShow }: { slip: Slip; onShow: (repair: r
   const query = useRepair(slip.attempt.id, asked);
   const client = useQueryClient();
   const [chosen, setChosen] = useState<number | null>(null);
+  const view = query.data;
+  const underWay = asked && !query.isError && (!view || view.state === 'waiting' || view.state === 'running');
   const cancel = (): void => {
     setAsked(false);
-    void client.cancelQueries({ queryKey: ['repair', slip.attempt.id] });
+    client.removeQueries({ queryKey: ['repair', slip.attempt.id] });
+    void cancelRepair(slip.attempt.id);
   };
   const show = (k: number | null): void => {
     setChosen(k);
-    onShow(k === null ? null : (query.data?.repairs[k] ?? null));
+    onShow(k === null ? null : (view?.result?.repairs[k] ?? null));
   };
   return (
     <section aria-label="Repair">
       <h2>Repair</h2>
-      {!query.data && !query.isFetching && <Button onClick={() => setAsked(true)}>Find the fewest edits that make it pass</Button>}
-      {query.isFetching && (
+      {!asked && <Button onClick={() => setAsked(true)}>Find the fewest edits that make it pass</Button>}
+      {underWay && (
         <p role="status">
-          <Spin size="small" /> Edits of the wiring are being tried, one deeper at a time …{' '}
+          <Spin size="small" /> {progressOf(view)}{' '}
           <Button size="small" onClick={cancel}>
             Stop
           </Button>
         </p>
       )}
       {query.isError && <Alert type="error" showIcon title={query.error.message} />}
-      {query.data && <Found view={query.data} chosen={chosen} onChoose={show} />}
+      {view?.state === 'failed' && <Alert type="error" showIcon title="The search ended in an error. Ask again." />}
+      {view?.result && <Found repair={view.result} chosen={chosen} onChoose={show} />}
     </section>
   );
 }
 
-function Found({ view, chosen, onChoose }: { view: RepairView; chosen: number | null; onChoose: (k: number | null) => void }) {
-  const { found, repairs, more, searched, stopped } = view;
+/** How far a search is, in words. */
+function progressOf(view: RepairView | undefined): string {
+  if (view?.state !== 'running') return view && view.before > 0 ? `Waiting for ${view.before} other searches …` : 'The search is about to begin …';
+  const tried = view.tried.toLocaleString('en-GB');
+  return `Looking at wirings ${view.edits === 1 ? 'one edit' : `${view.edits} edits`} away; ${tried} looked at so far …`;
+}
+
+function Found({ repair: all, chosen, onChoose }: { repair: Repair; chosen: number | null; onChoose: (k: number | null) => void }) {
+  const { found, repairs, more, searched, stopped } = all;
   if (!found)
     return (
       <p>{stopped ? `The search was stopped. No repair of up to ${searched} edits was found; longer ones were not all tried.` : `No repair was found within ${searched} edits.`}</p>

@@ -59,8 +59,6 @@ function Stage({ slip, proof, repair, live, onClose }: { slip: Slip; proof: Proo
   const supplyOn = useStore(live.store, (state) => state.supplyOn);
   const shorted = incidents.findLast(({ kind }) => isShort(kind));
   const act = useAct(live);
-  // A short circuit that hangs on which armature is quicker need not show in every run.
-  const otherOrder = moves && proof.found.includes(' short: ') && ended && !shorted;
   const marked = useMemo(() => {
     const places = proof?.still ? proof.where : (shorted?.where ?? []);
     // A device named without a terminal: all its terminals.
@@ -108,7 +106,6 @@ function Stage({ slip, proof, repair, live, onClose }: { slip: Slip; proof: Proo
       </div>
       <p className="replay-incident" role="status">
         {incidents.slice(-2).map(sentence).join(' ')}
-        {otherOrder && ' In this run the armatures came in another order. Which one is quicker decides; the proof tried every order.'}
       </p>
       <StripChart bench={bench} live={live} />
     </section>

@@ -30,6 +30,8 @@ export function SlipPage({ person }: { person: Person }) {
         <h1>{slip.exercise.title}</h1>
         {slip.attempt.state === 'open' ? (
           <OpenAttempt slip={slip} person={person} />
+        ) : slip.failure !== null ? (
+          <Failed slip={slip} person={person} reason={slip.failure} />
         ) : (
           <p>
             <Spin size="small" /> Handed in. Every order of working it is being tried …
@@ -39,6 +41,42 @@ export function SlipPage({ person }: { person: Person }) {
     );
   }
   return <MarkedSlip slip={slip} report={slip.report} person={person} proof={proof} onProof={setProof} />;
+}
+
+/** An attempt that could not be marked: why, and how to go on. */
+function Failed({ slip, person, reason }: { slip: Slip; person: Person; reason: string }) {
+  const { markAgain } = useSlipChanges(slip.attempt.id);
+  return (
+    <>
+      <Alert
+        type="error"
+        showIcon
+        title="This attempt could not be marked."
+        description={
+          <>
+            <p>The marker stopped: {reason}</p>
+            <p>
+              The wiring with its {slip.bench.wires.length} leads is kept.{' '}
+              {person.role === 'student'
+                ? 'Your instructor can mark it again; you may begin a new attempt meanwhile.'
+                : 'Mark it again once the exercise is in order; the student may begin a new attempt meanwhile.'}
+            </p>
+          </>
+        }
+      />
+      {person.role === 'instructor' && (
+        <p className="page-acts">
+          <Button loading={markAgain.isPending} onClick={() => markAgain.mutate('set')}>
+            Mark again
+          </Button>
+          <Button loading={markAgain.isPending} onClick={() => markAgain.mutate('now')}>
+            Mark again by the exercise as it is now
+          </Button>
+        </p>
+      )}
+      {markAgain.isError && <Alert type="warning" showIcon title={markAgain.error.message} />}
+    </>
+  );
 }
 
 /** An attempt under way, as its instructor sees it. */
@@ -69,8 +107,7 @@ function OpenAttempt({ slip, person }: { slip: Slip; person: Person }) {
 function MarkedSlip({ slip, report, person, proof, onProof }: { slip: Slip; report: Report; person: Person; proof: Proof | null; onProof: (proof: Proof | null) => void }) {
   const [changing, setChanging] = useState<Criterion | null>(null);
   const [shown, setShown] = useState<readonly RepairEdit[] | null>(null);
-  const result = slip.result ?? { score: report.score, max: report.max, passed: report.passed, changed: false };
-  const failedSafety = report.properties.filter(({ holds }) => !holds);
+  const result = slip.result ?? { score: report.score, max: report.max, passed: report.passed, changed: false, reason: report.reason };
   return (
     <main className="slip">
       <section className="slip-list">
@@ -91,10 +128,13 @@ function MarkedSlip({ slip, report, person, proof, onProof }: { slip: Slip; repo
           </span>
           <span>
             <strong>{result.passed ? 'Passed' : 'Not passed'}</strong>
-            {failedSafety.length > 0 && <span>: a failed safety property never passes, whatever the points</span>}
+            {result.reason !== null && <span className="verdict-reason">: {result.reason}</span>}
             {result.changed && <span> · marker gave {report.score}</span>}
           </span>
         </div>
+        {report.share < 1 && (
+          <p className="quiet">Safety, house rules and workmanship count at {Math.round(report.share * 1000) / 10} %, the share that was earned of the behaviour.</p>
+        )}
         <p className="quiet">{capital(describeProof(report.proof))}.</p>
         <Equivalence report={report} onProof={onProof} />
         {(Object.keys(PARTS) as Part[]).map((part) => {
@@ -194,6 +234,7 @@ function CriterionRow({
       </span>
       <div className="criterion-text">
         <strong>{title}</strong>
+        {criterion.essential === false && <span className="quiet"> not essential</span>}
         {evidence && (
           <p>
             {evidence.steps && <Sequence steps={steps} />}
@@ -212,6 +253,16 @@ function CriterionRow({
               onClick={() => onProof({ key: `${part} ${id}`, title, steps, found: evidence.found, where: evidence.where ?? [], still: evidence.steps === undefined })}
             >
               {evidence.steps === undefined ? 'Show on the board' : 'Replay'}
+            </Button>
+          )}
+          {evidence?.otherwise && (
+            <Button
+              size="small"
+              onClick={() =>
+                onProof({ key: `${part} ${id} otherwise`, title: `${title}: the other order`, steps: stimuliOf(evidence.otherwise ?? []), found: evidence.found, where: [] })
+              }
+            >
+              Replay the other order
             </Button>
           )}
         </span>
