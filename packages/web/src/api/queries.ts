@@ -64,7 +64,7 @@ export const useRepair = (id: string, wanted: boolean) =>
 export const cancelRepair = (id: string) => ask('DELETE', `/attempts/${id}/repair`);
 
 /** Another person sees nothing of what was fetched for the last one. */
-function become(client: QueryClient, person: Person | null): void {
+function become(client: QueryClient, person: Person): void {
   client.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'session' });
   client.setQueryData(['session'], person);
 }
@@ -86,13 +86,8 @@ export function useSignInAgain() {
   });
 }
 
-export function useSignOut() {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: () => ask('DELETE', '/session'),
-    onSettled: () => become(client, null),
-  });
-}
+/** Out by the front door: the page begins anew, and nothing of the last person stays in it. */
+export const useSignOut = () => useMutation({ mutationFn: () => ask('DELETE', '/session'), onSettled: () => window.location.replace('/') });
 
 export function useAssign() {
   const client = useQueryClient();

@@ -38,13 +38,14 @@ export function useLeadership(attemptId: string): Leadership {
         release = resolve;
         role('leading');
       });
+    /** Taken by another tab, unless this one is closed: it follows, and waits for its turn. */
+    const lost = (): void => {
+      if (ended.signal.aborted) return;
+      role('following');
+      ask({});
+    };
     const ask = (options: LockOptions): void => {
-      locks.request(name, options, held).catch(() => {
-        // Taken by another tab, or this one is closed.
-        if (ended.signal.aborted) return;
-        role('following');
-        ask({});
-      });
+      locks.request(name, options, held).catch(lost);
     };
     setLeadership({
       role: 'asking',
@@ -56,12 +57,13 @@ export function useLeadership(attemptId: string): Leadership {
       take: () => ask({ steal: true }),
     });
     // Whoever does not get the lock at once follows, and waits for it.
-    void locks.request(name, { ifAvailable: true }, (lock) => {
-      if (lock) return held();
-      role('following');
-      ask({});
-      return undefined;
-    });
+    locks
+      .request(name, { ifAvailable: true }, (lock) => {
+        if (lock) return held();
+        lost();
+        return undefined;
+      })
+      .catch(lost);
     return () => {
       ended.abort();
       release();

@@ -1,7 +1,7 @@
 import { Suspense } from 'react';
 import { BulbOutlined, LogoutOutlined } from '@ant-design/icons';
 import { Button, Spin, Tooltip } from 'antd';
-import { NavLink, Outlet, useNavigate } from 'react-router';
+import { NavLink, Outlet } from 'react-router';
 import type { Person } from '@contactum/contract';
 import { useSignOut } from '../api/queries.js';
 import { Mark } from './SignIn.js';
@@ -9,7 +9,6 @@ import { Mark } from './SignIn.js';
 /** Head of every page: the places, who is signed in. */
 export function Shell({ person, dark, onDark }: { person: Person; dark: boolean; onDark: () => void }) {
   const signOut = useSignOut();
-  const navigate = useNavigate();
   return (
     <div className="shell">
       <a className="skip" href="#place">
@@ -31,12 +30,7 @@ export function Shell({ person, dark, onDark }: { person: Person; dark: boolean;
         <Tooltip title={dark ? 'Light room' : 'Dim room'}>
           <Button type="text" icon={<BulbOutlined />} aria-label={dark ? 'Light colours' : 'Dark colours'} onClick={onDark} />
         </Tooltip>
-        <Button
-          type="text"
-          icon={<LogoutOutlined />}
-          loading={signOut.isPending}
-          onClick={() => signOut.mutate(undefined, { onSettled: () => void navigate('/', { replace: true }) })}
-        >
+        <Button type="text" icon={<LogoutOutlined />} loading={signOut.isPending} onClick={() => signOut.mutate()}>
           Sign out
         </Button>
       </header>
