@@ -253,7 +253,7 @@ function after(board: Board, entry: LogEntryRequest['entry'], { exercise, circui
   switch (entry.kind) {
     case 'edit': {
       if (board.supplyOn) throw new Refusal('conflict', 'The supply is on. Switch it off before you change the wiring.', { lastSeq: board.seq });
-      const applied = applyEdit(board.bench, entry.edit as Edit, exercise.bench.wires.length);
+      const applied = applyEdit(board.bench, entry.edit, exercise.bench.wires.length);
       if (!applied.ok) throw invalid('entry.edit', applied.reason, board.seq);
       return { ...board, seq, bench: applied.bench };
     }

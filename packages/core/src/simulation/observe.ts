@@ -2,7 +2,8 @@ import { BURNT, type Device } from '../catalogue/index.js';
 import type { Circuit, Mechanism, MechanicalState, Motor, TerminalIndex } from '../circuit/index.js';
 import { WireCurrents, readOhms, readVolts, type Driven, type Electrical, type MotorConnection, type Solver } from '../electrics/index.js';
 import { DRIVEN, LAMP_DIM, LAMP_LIT, STANDSTILL } from '../tolerances.js';
-import { stateName, type Simulation } from './simulation.js';
+import { stateName } from './motion.js';
+import type { Simulation } from './simulation.js';
 
 /** A moment of a bench: what the proof sees of a settled state, or what a run has reached. */
 export interface Moment {

@@ -166,5 +166,5 @@ function ownAttempt(database: Knex, id: string, student: Person): Promise<Attemp
         .where('class_members.student_id', student.id),
     )
     .withGraphFetched('[assignment.class, marking, changes, permissions]')
-    .then((attempt) => attempt as AttemptModel | undefined);
+    .then((attempt) => attempt);
 }

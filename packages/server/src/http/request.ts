@@ -6,7 +6,7 @@ import { Refusal, notFound } from './errors.js';
 
 declare module 'express-session' {
   interface SessionData {
-    person: Person;
+    person?: Person | undefined;
   }
 }
 

@@ -153,10 +153,10 @@ class Searches {
     const { pool, journal, searchSeconds, log } = this.options;
     const progress = new Int32Array(new SharedArrayBuffer(12));
     const begun = performance.now();
-    let late = false;
+    const limit = { passed: false };
     const watch = setInterval(() => {
-      late ||= performance.now() - begun > searchSeconds * 1000;
-      if (late) Atomics.store(progress, STOP, 1);
+      limit.passed ||= performance.now() - begun > searchSeconds * 1000;
+      if (limit.passed) Atomics.store(progress, STOP, 1);
       pool
         .query(`update repairs set edits = $2, tried = $3 where id = $1 and seen_at > now() - interval '${UNSEEN_SECONDS} seconds'`, [id, progress[EDITS], progress[TRIED]])
         // Nobody waits for it any more, or it was taken back.
@@ -170,7 +170,7 @@ class Searches {
       const { bench } = await journal.boardOf(attemptId);
       const result = await this.threads.run({ exercise, bench, progress }, { name: 'search' });
       // What nobody waited for is no answer; it is looked for anew when it is asked for again.
-      if (result.stopped && !late) await pool.query('delete from repairs where id = $1', [id]);
+      if (result.stopped && !limit.passed) await pool.query('delete from repairs where id = $1', [id]);
       else
         await pool.query('update repairs set state = $2, result = $3, edits = $4, tried = $5 where id = $1', [
           id,

@@ -78,6 +78,13 @@ export interface StoreOptions {
   readonly onEntry?: (request: LogEntryRequest) => void;
 }
 
+/** The entry of a log as it was sent. */
+function requestOf({ seq, ...logged }: AttemptView['log'][number]): LogEntryRequest {
+  const { at, ...entry } = logged;
+  at;
+  return { seq, entry };
+}
+
 /** Name under which the entries of an attempt are kept. */
 export const unsentKey = (attemptId: string): string => `contactum.unsent.${attemptId}`;
 
@@ -86,8 +93,8 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean, {
   const locked = view.exercise.bench.wires.length;
   const key = unsentKey(view.attempt.id);
   const kept = following ? { requests: [], lost: 0 } : unsentOf(view, keep?.getItem(key) ?? null, locked);
-  const requests = [...view.log.map(({ seq, at: _at, ...entry }) => ({ seq, entry }) as LogEntryRequest), ...kept.requests];
-  const edits = requests.flatMap(({ entry }) => (entry.kind === 'edit' ? [entry.edit as Edit] : []));
+  const requests = [...view.log.map(requestOf), ...kept.requests];
+  const edits = requests.flatMap(({ entry }) => (entry.kind === 'edit' ? [entry.edit] : []));
   const store = createStore<BenchState>(() => ({
     bench: foldEdits(view.exercise.bench, edits, locked),
     locked,
@@ -291,7 +298,7 @@ function unsentOf(view: AttemptView, text: string | null, locked: number): { req
   const waiting = kept.filter(({ seq }) => seq > last);
   for (const request of waiting) {
     const { seq, entry } = request;
-    const applied = entry.kind === 'edit' ? applyEdit(bench, entry.edit as Edit, locked) : null;
+    const applied = entry.kind === 'edit' ? applyEdit(bench, entry.edit, locked) : null;
     if (seq !== last + 1 || applied?.ok === false) break;
     if (applied?.ok) bench = applied.bench;
     requests.push(request);
