@@ -80,9 +80,16 @@ export interface StoreOptions {
 
 /** The entry of a log as it was sent. */
 function requestOf({ seq, ...logged }: AttemptView['log'][number]): LogEntryRequest {
-  const { at, ...entry } = logged;
-  at;
-  return { seq, entry };
+  switch (logged.kind) {
+    case 'edit':
+      return { seq, entry: { kind: 'edit', edit: logged.edit as never } };
+    case 'supply':
+      return { seq, entry: { kind: 'supply', on: logged.on } };
+    case 'act':
+      return { seq, entry: { kind: 'act', stimulus: logged.stimulus } };
+    case 'reading':
+      return { seq, entry: { kind: 'reading', from: logged.from, to: logged.to } };
+  }
 }
 
 /** Name under which the entries of an attempt are kept. */
