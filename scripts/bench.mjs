@@ -16,6 +16,7 @@ import { largeBoard, largePromela } from './lib/large-board.mjs';
 import { ROOT, dataFolder, tellAndExit } from './lib/paths.mjs';
 import { ensureDatabase, findBinaries, startCluster } from './lib/postgres.mjs';
 import { halt, launch, seed, serverEnvironment } from './lib/server.mjs';
+import { kills, service } from './service.mjs';
 
 const CASES = join(ROOT, 'packages', 'core', 'test', 'fixtures', 'cases');
 const rows = [];
@@ -436,7 +437,7 @@ try {
   await buildServer();
   await buildWeb();
   console.log(`Processor: ${cpus()[0]?.model ?? 'unknown'}, ${cpus().length} cores; Node.js ${process.versions.node}`);
-  if (!process.argv.includes('--server')) await engine();
+  if (!['--server', '--service', '--kills'].some((flag) => process.argv.includes(flag))) await engine();
   if (process.argv.includes('--engine')) {
     console.table(rows);
     process.exit(rows.some(({ verdict }) => verdict === 'MISSED') ? 1 : 0);
@@ -444,7 +445,16 @@ try {
   const cluster = await startCluster(dataFolder('bench'));
   cleanup.push(() => cluster.stop());
   const databaseUrl = await ensureDatabase(cluster, `bench_${randomUUID().replaceAll('-', '')}`);
-  const env = serverEnvironment({ databaseUrl, sessionSecret: cluster.sessionSecret, port: 0 });
+  const note = (figure, measured, wanted) => rows.push({ figure, measured, 'must be': wanted, verdict: '' });
+  const only = (flag) => process.argv.includes(flag) || !['--service', '--server', '--kills'].some((one) => process.argv.includes(one));
+  if (only('--service')) await service({ report, note, cluster, ensureDatabase });
+  if (only('--kills')) await kills({ report, note });
+  if (!only('--server')) {
+    console.table(rows);
+    for (const undo of cleanup.reverse()) await undo();
+    process.exit(rows.some(({ verdict }) => verdict === 'MISSED') ? 1 : 0);
+  }
+  const env = serverEnvironment({ databaseUrl, sessionSecret: cluster.sessionSecret, port: 0, WEB_PROCESSES: '1' });
   seed(env);
   const { child, port } = await launch(env);
   cleanup.push(() => halt(child));

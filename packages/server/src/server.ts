@@ -30,7 +30,7 @@ const HOUR = 3600_000;
 
 /** Brings the database up to date: once, before any process works with it. */
 export async function prepare(config: Config, log: Logger): Promise<void> {
-  const database = openDatabase(config.databaseUrl);
+  const database = openDatabase(config.databaseUrl, log);
   try {
     await migrate(database);
     await loadExercises(database, config.exercises);
@@ -43,7 +43,7 @@ export async function prepare(config: Config, log: Logger): Promise<void> {
 
 /** A process that answers requests. */
 export async function startWeb(config: Config, worker: Worker, log: Logger): Promise<Running> {
-  const database = openDatabase(config.databaseUrl);
+  const database = openDatabase(config.databaseUrl, log);
   const pool = openPool(config.databaseUrl, log, 8);
   const journal = new Journal(pool);
   const boss = await openQueue(config.databaseUrl, log, false);
@@ -79,7 +79,7 @@ export async function startWeb(config: Config, worker: Worker, log: Logger): Pro
 
 /** A process that marks and searches. */
 export async function startWork(config: Config, worker: Worker, log: Logger): Promise<{ stop(): Promise<void> }> {
-  const database = openDatabase(config.databaseUrl);
+  const database = openDatabase(config.databaseUrl, log);
   const pool = openPool(config.databaseUrl, log, 4);
   const background = await startBackground({
     database,

@@ -7,12 +7,14 @@ import { migrationSource } from './migrations.js';
 // NUMERIC columns here hold tenths of a point: exact as a JavaScript number.
 pg.types.setTypeParser(pg.types.builtins.NUMERIC, Number);
 
-export function openDatabase(url: string): Knex {
+export function openDatabase(url: string, log?: Logger): Knex {
+  const say = (text: string) => log?.warn({ knex: text.slice(0, 500) }, 'database');
   return knex({
     client: 'pg',
     connection: url,
     pool: { min: 0, max: 8 },
     acquireConnectionTimeout: 8_000,
+    log: { warn: say, error: say, deprecate: say, debug: () => undefined },
     ...knexSnakeCaseMappers(),
   });
 }

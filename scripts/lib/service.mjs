@@ -1,0 +1,206 @@
+/** Load on the whole service: many students at once, killed processes, searches without end. Everything stays on loopback, bounded in number and time. */
+import { randomBytes, randomUUID, scrypt } from 'node:crypto';
+import { readFileSync, readdirSync } from 'node:fs';
+import { Agent, request } from 'node:http';
+import { join } from 'node:path';
+import { promisify } from 'node:util';
+import { ROOT } from './paths.mjs';
+
+const PASSWORD = 'tidewater';
+const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** As the server derives keys: N 2^15, r 8. */
+async function hash(password) {
+  const salt = randomBytes(16);
+  const key = await promisify(scrypt)(password, salt, 32, { N: 2 ** 15, r: 8, p: 1, maxmem: 64 * 1024 * 1024 });
+  return `scrypt$${salt.toString('base64')}$${key.toString('base64')}`;
+}
+
+/** Some students with passwords of their own salts, in one class that has an exercise set; and an open attempt each. */
+export async function makeStudents(client, count, exerciseId) {
+  const { rows: teachers } = await client.query("select id from people where login = 'brack'");
+  const { rows: groups } = await client.query('insert into classes (name, instructor_id) values ($1, $2) returning id', [`Load ${randomUUID().slice(0, 6)}`, teachers[0].id]);
+  const classId = groups[0].id;
+  const mark = randomUUID().slice(0, 6);
+  const hashes = [];
+  for (let k = 0; k < count; k += 2) hashes.push(...(await Promise.all([hash(PASSWORD), hash(PASSWORD)])));
+  const { rows: people } = await client.query(
+    "insert into people (login, name, role, password) select login, 'Load', 'student', password from unnest($1::text[], $2::text[]) as p(login, password) returning id, login",
+    [Array.from({ length: count }, (_, k) => `load-${mark}-${k}`), hashes.slice(0, count)],
+  );
+  await client.query('insert into class_members (class_id, student_id) select $1, unnest($2::uuid[])', [classId, people.map(({ id }) => id)]);
+  const exercise = JSON.parse(readFileSync(join(ROOT, 'packages', 'core', 'exercises', `${exerciseId}.exercise.json`), 'utf8'));
+  const { rows: assignments } = await client.query(
+    'insert into assignments (class_id, exercise_id, document, set_by) select $1, id, document, $2 from exercises where id = $3 returning id',
+    [classId, teachers[0].id, exerciseId],
+  );
+  const { rows: attempts } = await client.query(
+    "insert into attempts (assignment_id, student_id, number, state) select $1, unnest($2::uuid[]), 1, 'open' returning id, student_id",
+    [assignments[0].id, people.map(({ id }) => id)],
+  );
+  const attemptOf = new Map(attempts.map(({ id, student_id }) => [student_id, id]));
+  return { exercise, assignment: assignments[0].id, students: people.map(({ id, login }) => ({ id, login, attempt: attemptOf.get(id), seq: 0, wires: 0, acknowledged: 0 })) };
+}
+
+/** One browser's worth of requests over a kept connection. */
+export class Caller {
+  cookie = '';
+
+  constructor(base, agent) {
+    const { hostname, port } = new URL(base);
+    this.to = { hostname, port, agent };
+  }
+
+  ask(method, path, body) {
+    return new Promise((resolve, reject) => {
+      const text = body === undefined ? undefined : JSON.stringify(body);
+      const headers = {
+        ...(this.cookie ? { cookie: this.cookie } : {}),
+        ...(text === undefined ? {} : { 'content-type': 'application/json', 'content-length': Buffer.byteLength(text) }),
+      };
+      const call = request({ ...this.to, method, path: `/api${path}`, headers, timeout: 60_000 }, (response) => {
+        let answer = '';
+        response.setEncoding('utf8');
+        response.on('data', (chunk) => (answer += chunk));
+        response.on('error', reject);
+        response.on('end', () => {
+          const [set] = response.headers['set-cookie'] ?? [];
+          if (set) this.cookie = set.split(';')[0];
+          resolve({ status: response.statusCode, text: answer });
+        });
+      });
+      call.on('error', reject);
+      call.on('timeout', () => call.destroy(new Error('timeout')));
+      call.end(text);
+    });
+  }
+}
+
+export const agent = () => new Agent({ keepAlive: true, maxSockets: 400 });
+
+/** Everybody signs in at one moment; milliseconds until the last one is in. */
+export async function signInAll(base, students, shared) {
+  for (const student of students) student.caller = new Caller(base, shared);
+  const begun = performance.now();
+  const answers = await Promise.all(students.map(({ caller, login }) => caller.ask('POST', '/session', { login, password: PASSWORD })));
+  const wrong = answers.filter(({ status }) => status !== 201);
+  if (wrong.length > 0) throw new Error(`${wrong.length} sign-ins failed: ${wrong[0].status} ${wrong[0].text}`);
+  return performance.now() - begun;
+}
+
+const LEADS = 24;
+
+/** The next edit of a student: leads are laid one by one, then taken away again, so that a log of any length leaves a small board. */
+function nextEntry(student, { bench, reference }) {
+  const n = student.wires % (2 * LEADS);
+  const wire = (k) => ({ from: reference[k % reference.length].from, to: reference[k % reference.length].to });
+  const locked = bench.wires?.length ?? 0;
+  const edit = n < LEADS ? { do: 'connect', index: locked + n, wire: wire(n) } : { do: 'cut', index: locked + 2 * LEADS - 1 - n, wire: wire(2 * LEADS - 1 - n) };
+  return { seq: student.seq + 1, entry: { kind: 'edit', edit } };
+}
+
+/** Sends one entry until it is acknowledged. */
+async function acknowledge(student, entry, until) {
+  for (;;) {
+    try {
+      const { status, text } = await student.caller.ask('POST', `/attempts/${student.attempt}/log`, entry);
+      if (status === 201) return true;
+      if (status < 500 && status !== 429) throw Object.assign(new Error(`${status} ${text}`), { isRefusal: true });
+    } catch (error) {
+      if (error.isRefusal) throw error;
+    }
+    if (performance.now() > until) return false;
+    await pause(100);
+  }
+}
+
+/** Students at two edits a second each for some seconds; milliseconds of every acknowledged edit, and when it came. */
+export async function editing({ students, exercise }, seconds, perSecond = 2) {
+  const taken = [];
+  const begun = performance.now();
+  const end = begun + seconds * 1000;
+  await Promise.all(
+    students.map(async (student, k) => {
+      const step = 1000 / perSecond;
+      let due = begun + (k / students.length) * step;
+      while (due < end) {
+        const wait = due - performance.now();
+        if (wait > 0) await pause(wait);
+        const entry = nextEntry(student, exercise);
+        if (!(await acknowledge(student, entry, end + 30_000))) throw new Error('not acknowledged within 30 s');
+        const now = performance.now();
+        taken.push({ ms: now - due, at: now });
+        student.seq += 1;
+        student.wires += 1;
+        student.acknowledged = student.seq;
+        due = Math.max(due + step, now - step);
+      }
+    }),
+  );
+  return taken;
+}
+
+/** Acknowledged entries that the database does not hold; gaps and doubles in the logs. */
+export async function lost(client, students) {
+  const { rows } = await client.query('select attempt_id, count(*)::int as entries, max(seq) as last from attempt_log where attempt_id = any($1) group by attempt_id', [
+    students.map(({ attempt }) => attempt),
+  ]);
+  const found = new Map(rows.map((row) => [row.attempt_id, row]));
+  return students.reduce((sum, { attempt, acknowledged }) => {
+    const { entries = 0, last = 0 } = found.get(attempt) ?? {};
+    return sum + Math.max(0, acknowledged - entries) + Math.abs(entries - last);
+  }, 0);
+}
+
+/** Processes below one, itself included. */
+export function processTree(root) {
+  const parents = new Map();
+  for (const pid of readdirSync('/proc').filter((name) => /^\d+$/.test(name))) {
+    try {
+      const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
+      parents.set(Number(pid), Number(stat.slice(stat.lastIndexOf(')') + 2).split(' ')[1]));
+    } catch {
+      // Gone meanwhile.
+    }
+  }
+  const tree = new Set([root]);
+  for (let grown = true; grown;) {
+    grown = false;
+    for (const [pid, parent] of parents) if (tree.has(parent) && !tree.has(pid)) grown = Boolean(tree.add(pid));
+  }
+  return [...tree];
+}
+
+const TICKS = 100;
+
+/** Processor seconds that some processes have used. */
+export function processorSeconds(pids) {
+  let ticks = 0;
+  for (const pid of pids) {
+    try {
+      const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
+      const fields = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
+      ticks += Number(fields[11]) + Number(fields[12]);
+    } catch {
+      // Gone meanwhile.
+    }
+  }
+  return ticks / TICKS;
+}
+
+/** Gives an attempt a log of some length, as edits that were laid and taken away. */
+export async function lengthen(client, student, exercise, entries) {
+  const bodies = [];
+  for (let k = 0; k < entries; k += 1) {
+    const { entry } = nextEntry(student, exercise);
+    bodies.push(JSON.stringify({ edit: entry.edit }));
+    student.seq += 1;
+    student.wires += 1;
+  }
+  await client.query("insert into attempt_log (attempt_id, seq, kind, body) select $1, row_number() over (), 'edit', body::jsonb from unnest($2::text[]) as e(body)", [
+    student.attempt,
+    bodies,
+  ]);
+  await client.query('update attempts set last_seq = $2 where id = $1', [student.attempt, entries]);
+  student.acknowledged = entries;
+}
