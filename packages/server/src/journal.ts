@@ -3,6 +3,7 @@ import type pg from 'pg';
 import { applyEdit, compile, foldEdits, stimulusProblem, type Bench, type Circuit, type Edit, type Exercise, type SettingValue, type Wire } from '@contactum/core';
 import type { LogEntryRequest } from '@contactum/contract';
 import type { LogBody } from './database/models.js';
+import { Batcher } from './batcher.js';
 import { Refusal, notFound } from './http/errors.js';
 
 /** A board as an attempt's log has left it after its entry `seq`. */
@@ -18,22 +19,20 @@ interface Ground {
   readonly circuit: Circuit;
 }
 
-interface Waiting {
+/** An entry that fits its board, to be written as the next one of its log. */
+interface Given {
   readonly attemptId: string;
   readonly studentId: string;
   readonly seq: number;
   readonly kind: LogEntryRequest['entry']['kind'];
   readonly body: LogBody;
   readonly supplyOn: boolean | null;
-  readonly done: (taken: boolean) => void;
-  readonly failed: (error: unknown) => void;
 }
 
 /** Boards that a process remembers. */
 const REMEMBERED = 2_000;
 /** Entries between two boards that are kept beside the log. */
 const KEPT_EVERY = 64;
-const MOST_AT_ONCE = 200;
 
 /**
  * Takes the entries of logs. What an entry must fit is the board after the entry before it, which the process remembers, or
@@ -46,8 +45,10 @@ export class Journal {
   private readonly grounds = new Map<string, Ground>();
   /** Attempts whose entries are looked at now: one after the other. */
   private readonly turns = new Map<string, Promise<unknown>>();
-  private waiting: Waiting[] = [];
-  private writing = false;
+  private readonly writing = new Batcher<Given, boolean>(
+    (given) => this.write(given),
+    ({ attemptId }) => attemptId,
+  );
 
   constructor(private readonly pool: pg.Pool) {}
 
@@ -81,13 +82,11 @@ export class Journal {
         this.boards.delete(attemptId);
         continue;
       }
-      const taken = await new Promise<boolean>((done, failed) => {
-        this.waiting.push({ attemptId, studentId, seq, kind: entry.kind, body, supplyOn: entry.kind === 'supply' ? entry.on : null, done, failed });
-        void this.write();
-      });
+      const taken = await this.writing.ask({ attemptId, studentId, seq, kind: entry.kind, body, supplyOn: entry.kind === 'supply' ? entry.on : null });
       if (taken) {
         this.remember(attemptId, next);
-        if (seq % KEPT_EVERY === 0) await this.keep(attemptId, next).catch(() => undefined);
+        // Not every attempt at the same number, so that a class that began together does not write together.
+        if ((seq + Number.parseInt(attemptId.slice(0, 2), 16)) % KEPT_EVERY === 0) void this.keep(attemptId, next).catch(() => undefined);
         return { seq };
       }
       this.boards.delete(attemptId);
@@ -95,40 +94,22 @@ export class Journal {
     }
   }
 
-  /** Writes what waits, statement by statement: while one is under way the next one gathers. */
-  private async write(): Promise<void> {
-    if (this.writing) return;
-    this.writing = true;
-    while (this.waiting.length > 0) {
-      const attempts = new Set<string>();
-      const now: Waiting[] = [];
-      const later: Waiting[] = [];
-      for (const one of this.waiting) {
-        if (now.length >= MOST_AT_ONCE || attempts.has(one.attemptId)) later.push(one);
-        else now.push(one);
-        attempts.add(one.attemptId);
-      }
-      this.waiting = later;
-      try {
-        const { rows } = await this.pool.query<{ id: string }>({
-          name: 'journal',
-          text: TAKE,
-          values: [
-            now.map(({ attemptId }) => attemptId),
-            now.map(({ studentId }) => studentId),
-            now.map((one) => one.seq),
-            now.map(({ kind }) => kind),
-            now.map(({ body }) => JSON.stringify(body)),
-            now.map(({ supplyOn }) => supplyOn),
-          ],
-        });
-        const taken = new Set(rows.map(({ id }) => id));
-        for (const one of now) one.done(taken.has(one.attemptId));
-      } catch (error) {
-        for (const one of now) one.failed(error);
-      }
-    }
-    this.writing = false;
+  /** Writes the entries of several attempts by one statement; which of them were taken. */
+  private async write(given: readonly Given[]): Promise<boolean[]> {
+    const { rows } = await this.pool.query<{ id: string }>({
+      name: 'journal',
+      text: TAKE,
+      values: [
+        given.map(({ attemptId }) => attemptId),
+        given.map(({ studentId }) => studentId),
+        given.map(({ seq }) => seq),
+        given.map(({ kind }) => kind),
+        given.map(({ body }) => JSON.stringify(body)),
+        given.map(({ supplyOn }) => supplyOn),
+      ],
+    });
+    const taken = new Set(rows.map(({ id }) => id));
+    return given.map(({ attemptId }) => taken.has(attemptId));
   }
 
   /** The board that an attempt's log has led to; it is the student's own, and the student a member of its class. */

@@ -8,6 +8,7 @@ import type { Config } from './config.js';
 import { migrate, openDatabase, openPool } from './database/database.js';
 import { loadExercises } from './exercises.js';
 import { createApp } from './http/app.js';
+import { logDoor } from './http/log-door.js';
 import { SessionStore } from './http/session-store.js';
 import { Journal } from './journal.js';
 import { startBackground } from './marking/background.js';
@@ -56,11 +57,14 @@ export async function startWeb(config: Config, worker: Worker, log: Logger): Pro
     execArgv: [...process.execArgv, ...(worker.arguments ?? [])],
   });
   const marking = new Marking(database, journal, threads);
-  const app = createApp({ config, database, pool, journal, desk: new Desk(pool, boss), marking, log });
-  const server = createServer({ keepAliveTimeout: 65_000 }, app);
+  const sessions = new SessionStore(pool);
+  const app = createApp({ config, database, pool, journal, sessions, desk: new Desk(pool, boss), marking, log });
+  const door = logDoor({ config, people: sessions, journal, log });
+  const server = createServer({ keepAliveTimeout: 65_000 }, (request, response) => {
+    if (!door(request, response)) app(request, response);
+  });
   await listen(server, config);
-  const store = new SessionStore(pool);
-  const prune = setInterval(() => void store.prune().catch(() => undefined), HOUR);
+  const prune = setInterval(() => void sessions.prune().catch(() => undefined), HOUR);
   return {
     port: (server.address() as AddressInfo).port,
     database,

@@ -17,7 +17,8 @@ import { exerciseRoutes } from './exercise-routes.js';
 import { healthRoutes } from './health-routes.js';
 import { knownHostOnly, sameOriginOnly, wholeTextOnly } from './request.js';
 import { sessionRoutes } from './session-routes.js';
-import { SessionStore } from './session-store.js';
+import { SESSION_COOKIE } from './log-door.js';
+import type { SessionStore } from './session-store.js';
 
 /** Largest request body; a whole bench of 600 wires is far below it. */
 const BODY_LIMIT = '200kb';
@@ -28,13 +29,14 @@ export interface AppParts {
   readonly database: Knex;
   readonly pool: pg.Pool;
   readonly journal: Journal;
+  readonly sessions: SessionStore;
   readonly desk: Desk;
   readonly marking: Marking;
   readonly log: Logger;
 }
 
 /** The application over one database: interface under /api, the browser's files beside it. */
-export function createApp({ config, database, pool, journal, desk, marking, log }: AppParts): Express {
+export function createApp({ config, database, pool, journal, sessions, desk, marking, log }: AppParts): Express {
   const app = express();
   app.set('trust proxy', config.trustProxy);
   app.set('etag', false);
@@ -65,9 +67,9 @@ export function createApp({ config, database, pool, journal, desk, marking, log 
   api.use(wholeTextOnly);
   api.use(
     session({
-      name: 'contactum.session',
+      name: SESSION_COOKIE,
       secret: config.sessionSecret,
-      store: new SessionStore(pool),
+      store: sessions,
       resave: false,
       saveUninitialized: false,
       cookie: { httpOnly: true, sameSite: 'strict', secure: config.secureCookie, maxAge: SESSION_DAYS * 24 * 3600 * 1000 },

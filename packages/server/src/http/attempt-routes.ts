@@ -8,6 +8,7 @@ import { AttemptModel, ExerciseModel, PointChangeModel, RemarkModel } from '../d
 import type { Journal } from '../journal.js';
 import type { Marking } from '../marking/marking.js';
 import type { Desk } from '../marking/queue.js';
+import { Pace } from '../security/pace.js';
 import { Refusal, notFound } from './errors.js';
 import { bodyOf, idOf, instructorOf, personOf, studentOf } from './request.js';
 
@@ -98,7 +99,10 @@ export function attemptRoutes({ database, journal, desk, marking }: Parts): Rout
     response.status(201).json(await slip(id, instructor));
   });
 
+  // A page asks twice a second how far its search is.
+  const pace = new Pace(10, 4);
   const repairable = async (id: string, person: Person) => {
+    if (!pace.admits(person.id)) throw new Refusal('too-many', 'One search at a time: wait for the answer.');
     const work = await workOf(database, journal, id, person);
     if (!work.mayRepair) throw new Refusal('forbidden', 'This exercise does not show its repair.');
     return work;

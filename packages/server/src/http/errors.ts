@@ -43,12 +43,17 @@ export function errorHandler(log: Logger): ErrorRequestHandler {
       next(error);
       return;
     }
-    const refusal = asRefusal(error);
-    if (refusal.type === 'internal') log.error({ err: error }, 'request failed');
-    if (refusal.type === 'unavailable') response.setHeader('Retry-After', RETRY_SECONDS);
-    const body: ErrorResponse = { error: { type: refusal.type, message: refusal.message, ...refusal.details } };
-    response.status(STATUS[refusal.type]).json(body);
+    const { status, body } = answerTo(error, log);
+    if (status === STATUS.unavailable) response.setHeader('Retry-After', RETRY_SECONDS);
+    response.status(status).json(body);
   };
+}
+
+/** What a browser is told of an error; what nobody foresaw goes into the log. */
+export function answerTo(error: unknown, log: Logger): { readonly status: number; readonly body: ErrorResponse } {
+  const { type, message, details } = asRefusal(error);
+  if (type === 'internal') log.error({ err: error }, 'request failed');
+  return { status: STATUS[type], body: { error: { type, message, ...details } } };
 }
 
 /** Text that PostgreSQL cannot hold: NUL and broken encodings (SQLSTATE 22021, 22P05), or no value of its type (22P02). */

@@ -11,8 +11,10 @@ declare module 'express-session' {
 }
 
 /** Reads a request's body through a schema; a refusal names the JSON path. */
-export function bodyOf<T>(request: Request, schema: z.ZodType<T>): T {
-  const read = readWith(schema, (request.body as unknown) ?? {});
+export const bodyOf = <T>(request: Request, schema: z.ZodType<T>): T => valueOf((request.body as unknown) ?? {}, schema);
+
+export function valueOf<T>(body: unknown, schema: z.ZodType<T>): T {
+  const read = readWith(schema, body);
   if (read.ok) return read.value;
   const [first] = read.problems;
   throw new Refusal('invalid', `${first?.path ?? ''}: ${first?.message ?? 'cannot be read'}`, { problems: read.problems });
@@ -51,18 +53,26 @@ const PLAIN_HOST = /^(localhost|\d{1,3}(\.\d{1,3}){3}|\[[0-9a-f:.]+\])(:\d+)?$/i
 /** The server answers to its own names alone. */
 export function knownHostOnly(allowed: readonly string[]): RequestHandler {
   return (request, _response, next) => {
-    const host = request.headers.host ?? '';
-    if (!PLAIN_HOST.test(host) && !allowed.includes(host.toLowerCase().replace(/:\d+$/, ''))) {
-      throw new Refusal('invalid', 'The server does not go by this name. Add it to ALLOWED_HOSTS.');
-    }
+    refuseForeignHost(request.headers.host ?? '', allowed);
     next();
   };
+}
+
+export function refuseForeignHost(host: string, allowed: readonly string[]): void {
+  if (!PLAIN_HOST.test(host) && !allowed.includes(host.toLowerCase().replace(/:\d+$/, ''))) {
+    throw new Refusal('invalid', 'The server does not go by this name. Add it to ALLOWED_HOSTS.');
+  }
 }
 
 /** Text that no database column can hold, anywhere in an address or a body: NUL characters and halves of characters. */
 export const wholeTextOnly: RequestHandler = (request, _response, next) => {
   if (!isWhole(decodeURIComponent(request.originalUrl))) throw new Refusal('invalid', 'The address holds characters that cannot be stored.');
-  const queue: unknown[] = [request.body];
+  refuseBrokenText(request.body);
+  next();
+};
+
+export function refuseBrokenText(body: unknown): void {
+  const queue: unknown[] = [body];
   for (const value of queue) {
     if (typeof value === 'string' && !isWhole(value)) throw new Refusal('invalid', 'The request holds characters that cannot be stored.');
     if (typeof value === 'object' && value !== null) {
@@ -72,18 +82,20 @@ export const wholeTextOnly: RequestHandler = (request, _response, next) => {
       }
     }
   }
-  next();
-};
+}
 
 const isWhole = (text: string): boolean => !text.includes('\u0000') && !/[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/.test(text);
 
 /** A request that changes something must come from our own pages. */
 export const sameOriginOnly: RequestHandler = (request, _response, next) => {
-  const { origin, host } = request.headers;
   const safe = request.method === 'GET' || request.method === 'HEAD' || request.method === 'OPTIONS';
-  if (!safe && origin !== undefined && hostOf(origin) !== host) throw new Refusal('forbidden', 'The request came from another site.');
+  if (!safe) refuseForeignOrigin(request.headers);
   next();
 };
+
+export function refuseForeignOrigin({ origin, host }: { readonly origin?: string | undefined; readonly host?: string | undefined }): void {
+  if (origin !== undefined && hostOf(origin) !== host) throw new Refusal('forbidden', 'The request came from another site.');
+}
 
 function hostOf(origin: string): string | null {
   try {

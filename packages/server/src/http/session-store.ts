@@ -1,6 +1,7 @@
 import session from 'express-session';
 import type pg from 'pg';
 import type { Person } from '@contactum/contract';
+import { Batcher } from '../batcher.js';
 
 const DAY = 24 * 3600 * 1000;
 
@@ -12,6 +13,23 @@ export class SessionStore extends session.Store {
   constructor(private readonly pool: pg.Pool) {
     super();
   }
+
+  /** The person of a session now; null where there is no such session, or nobody in it. */
+  readonly person = (() => {
+    const batcher = new Batcher<string, Person | null>(
+      async (sids) => {
+        const { rows } = await this.pool.query<Person & { sid: string }>({
+          name: 'session-people',
+          text: 'select s.sid, p.id, p.login, p.name, p.role from sessions s join people p on p.id = s.person_id where s.sid = any($1::text[]) and s.expire > now()',
+          values: [sids],
+        });
+        const found = new Map(rows.map(({ sid, ...person }) => [sid, person]));
+        return sids.map((sid) => found.get(sid) ?? null);
+      },
+      (sid) => sid,
+    );
+    return (sid: string) => batcher.ask(sid);
+  })();
 
   override get(sid: string, done: (error: unknown, data?: session.SessionData | null) => void): void {
     this.pool

@@ -1,0 +1,23 @@
+/** How often one person may ask for something dear: some at once, then so many a second. Memory is bounded. */
+export class Pace {
+  private readonly known = new Map<string, { left: number; at: number }>();
+
+  constructor(
+    private readonly burst: number,
+    private readonly perSecond: number,
+    private readonly now: () => number = Date.now,
+  ) {}
+
+  /** True where another request may be answered now. */
+  admits(who: string): boolean {
+    const at = this.now() / 1000;
+    const before = this.known.get(who) ?? { left: this.burst, at };
+    const left = Math.min(this.burst, before.left + (at - before.at) * this.perSecond);
+    this.known.delete(who);
+    this.known.set(who, { left: left >= 1 ? left - 1 : left, at });
+    if (this.known.size > REMEMBERED) this.known.delete(this.known.keys().next().value as string);
+    return left >= 1;
+  }
+}
+
+const REMEMBERED = 5_000;
