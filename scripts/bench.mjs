@@ -448,7 +448,7 @@ try {
   const note = (figure, measured, wanted) => rows.push({ figure, measured, 'must be': wanted, verdict: '' });
   const only = (flag) => process.argv.includes(flag) || !['--service', '--server', '--kills'].some((one) => process.argv.includes(one));
   if (only('--service')) await service({ report, note, cluster, ensureDatabase });
-  if (only('--kills')) await kills({ report, note });
+  if (only('--kills')) await kills({ report, note, count: Number(process.env.KILLS ?? 50) });
   if (!only('--server')) {
     console.table(rows);
     for (const undo of cleanup.reverse()) await undo();

@@ -51,14 +51,14 @@ export class Caller {
     this.to = { hostname, port, agent };
   }
 
-  ask(method, path, body) {
+  ask(method, path, body, timeout = 60_000) {
     return new Promise((resolve, reject) => {
       const text = body === undefined ? undefined : JSON.stringify(body);
       const headers = {
         ...(this.cookie ? { cookie: this.cookie } : {}),
         ...(text === undefined ? {} : { 'content-type': 'application/json', 'content-length': Buffer.byteLength(text) }),
       };
-      const call = request({ ...this.to, method, path: `/api${path}`, headers, timeout: 60_000 }, (response) => {
+      const call = request({ ...this.to, method, path: `/api${path}`, headers, timeout }, (response) => {
         let answer = '';
         response.setEncoding('utf8');
         response.on('data', (chunk) => (answer += chunk));
@@ -101,15 +101,18 @@ function nextEntry(student, { bench, reference }) {
 
 /** Sends one entry until it is acknowledged. */
 async function acknowledge(student, entry, until) {
+  let last = '';
   for (;;) {
     try {
-      const { status, text } = await student.caller.ask('POST', `/attempts/${student.attempt}/log`, entry);
+      const { status, text } = await student.caller.ask('POST', `/attempts/${student.attempt}/log`, entry, 10_000);
+      last = `${status} ${text}`;
       if (status === 201) return true;
       if (status < 500 && status !== 429) throw Object.assign(new Error(`${status} ${text}`), { isRefusal: true });
     } catch (error) {
       if (error.isRefusal) throw error;
+      last = error.message;
     }
-    if (performance.now() > until) return false;
+    if (performance.now() > until) throw new Error(`not acknowledged in time: ${last}`);
     await pause(100);
   }
 }
@@ -127,7 +130,7 @@ export async function editing({ students, exercise }, seconds, perSecond = 2) {
         const wait = due - performance.now();
         if (wait > 0) await pause(wait);
         const entry = nextEntry(student, exercise);
-        if (!(await acknowledge(student, entry, end + 30_000))) throw new Error('not acknowledged within 30 s');
+        await acknowledge(student, entry, end + 30_000);
         const now = performance.now();
         taken.push({ ms: now - due, at: now });
         student.seq += 1;

@@ -1,6 +1,7 @@
 import cluster, { type Worker as Process } from 'node:cluster';
 import { constants, setPriority } from 'node:os';
 import { readConfig, type Config } from './config.js';
+import { isAway } from './database/database.js';
 import { openLog } from './logging.js';
 import { prepare, startServer, startWeb, startWork } from './server.js';
 
@@ -53,8 +54,30 @@ function tell(error: unknown): never {
 
 const config = settings();
 
+// A library's own work in the background may meet a database that is away: it tries again by itself, and nothing ends for it.
+process.on('unhandledRejection', (error) => {
+  if (!isAway(error)) throw error;
+});
+
+/** Longest wait for a database that is starting, milliseconds. */
+const LONGEST_WAIT = 60_000;
+
+/** Does what needs the database as soon as that answers. */
+async function onceThere<T>(work: () => Promise<T>): Promise<T> {
+  const end = Date.now() + LONGEST_WAIT;
+  for (let pause = FIRST_PAUSE; ; pause = Math.min(2_000, pause * 1.5)) {
+    try {
+      return await work();
+    } catch (error) {
+      if (!isAway(error) || Date.now() > end) throw error;
+      await new Promise((resolve) => setTimeout(resolve, pause));
+    }
+  }
+}
+
 async function single(): Promise<void> {
-  const running = await startServer(config, worker, openLog(config, 'server'));
+  const log = openLog(config, 'server');
+  const running = await onceThere(() => startServer(config, worker, log));
   endOn(() => running.stop());
   process.stdout.write(`listening ${running.port}\n`);
 }
@@ -63,19 +86,19 @@ async function member(role: string): Promise<void> {
   const log = openLog(config, role);
   if (role === 'work') {
     setPriority(0, constants.priority.PRIORITY_LOW);
-    const work = await startWork(config, worker, log);
+    const work = await onceThere(() => startWork(config, worker, log));
     endOn(() => work.stop());
     process.send?.({ ready: role });
     return;
   }
-  const web = await startWeb(config, worker, log);
+  const web = await onceThere(() => startWeb(config, worker, log));
   endOn(() => web.stop());
   process.send?.({ ready: role, port: web.port });
 }
 
 async function first(): Promise<void> {
   const log = openLog(config, 'first');
-  await prepare(config, log);
+  await onceThere(() => prepare(config, log));
   let ending = false;
   let told = false;
   let chosen = config.port;

@@ -387,6 +387,8 @@ class Search {
     // A net that may yet be parted counts as more than one.
     const parting = new Set<number>();
     if (node.left > 0) node.names.forEach((name, k) => name >= this.task.locked && parting.add(nets[(node.wires[k] as PinWire).a] as number));
+    // So does one at which a wire ended that was taken away: only from there can that wire go on, and not from everywhere else.
+    if (node.free > 0) for (const { a, b } of node.takenWires) parting.add(nets[a] as number).add(nets[b] as number);
     const size = (members: ReadonlySet<number>): number => members.size + (parting.size > 0 && [...members].some((net) => parting.has(net)) ? 1 : 0);
     const to = new Set<number>();
     for (const [other, members] of byNode) if (other !== root && admits(other, size(members))) for (const net of members) to.add(net);
