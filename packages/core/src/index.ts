@@ -1,6 +1,6 @@
 /**
  * Everything that Contactum computes, without parsers (see `documents.ts`). Reading order: catalogue,
- * bench, circuit, electrics, machines, simulation, proof, marking.
+ * bench, circuit, electrics, machines, simulation, live, proof, marking.
  */
 export * from './catalogue/index.js';
 export * from './bench/index.js';

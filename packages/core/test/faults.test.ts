@@ -20,6 +20,7 @@ import {
   type RepairEdit,
   type Wire,
 } from '@contactum/core';
+import { twoWrong } from './fuzz/wrong-wirings.js';
 import { bench, exercise, exercises, rewire, seeded } from './help.js';
 
 const pump = exercise('brine-pump-three-wire');
@@ -192,7 +193,22 @@ describe('repair', () => {
         expect(result.repairs[0]?.length).toBeLessThanOrEqual(wrong);
       }
     }
-  }, 120_000);
+  });
+
+  test('a timer contact’s lead that begins at the seal-in instead is moved back by one edit', () => {
+    const blower = exercise('blower-star-delta-main-through-star');
+    const result = checked(blower, rewire(referenceBench(blower), 'KT1:18>KM2:21', 'KM1:14>KM2:21'), 1);
+    expect(result.repairs[0]).toMatchObject([{ move: { from: 'KM1:14', to: 'KM2:21' }, to: { from: 'KT1:18', to: 'KM2:21' } }]);
+  });
+
+  test('none of a seeded run of boards with two wrong leads is missed within two edits (seeds 1 to 48, and what was missed once)', () => {
+    const shipped = exercises();
+    for (const seed of [...Array.from({ length: 48 }, (_, k) => k + 1), 908]) {
+      const one = shipped[seed % shipped.length] as Exercise;
+      const result = repair(repairTask(one, twoWrong(one, seeded(seed))), { most: 2 });
+      expect({ seed, board: one.id, found: result.found }).toEqual({ seed, board: one.id, found: true });
+    }
+  });
 
   test('fitted wires stay, nothing is claimed beyond the bound, and a search can be stopped', () => {
     const fitted = { ...pump, bench: { ...pump.bench, wires: board.wires.filter(({ to }) => to === 'M1:PE') } };

@@ -299,7 +299,7 @@ function observed(solver: Solver, simulation: Simulation, what: string): string 
   return found.observer.read({ solver, state: simulation.state, electrical: simulation.solution, simulation });
 }
 
-test('10 000 random scripts never contradict what was proved, nor an equivalence that was claimed (seeds 1 to 10 000)', () => {
+test('3 000 random scripts never contradict what was proved, nor an equivalence that was claimed (seeds 1 to 3 000)', () => {
   const coilEnd = rewire(pump, 'F1:2>F2:95 F2:96>S1:21 KM1:A2>G1:N', 'F1:2>S1:21 KM1:A2>F2:95 F2:96>G1:N');
   const otherSeal = rewire(pump, 'S2:13>KM1:13 KM1:14>KM1:A1', 'S1:22>KM1:13 KM1:14>S2:14');
   const wrong = [rewire(pump, 'S2:13>KM1:13', 'F2:96>KM1:13'), NO_INTERLOCK, rewire(harrow, 'G1:PE>M1:PE'), rewire(pump, '', 'S2:13>S2:14')];
@@ -318,7 +318,7 @@ test('10 000 random scripts never contradict what was proved, nor an equivalence
     };
   });
   const found: string[] = [];
-  for (let seed = 1; seed <= 10_000; seed += 1) {
+  for (let seed = 1; seed <= 3_000; seed += 1) {
     const { solvers, observe, holds } = kits[seed % kits.length] as (typeof kits)[number];
     const one = contradiction(solvers, holds, observe, seed, 9);
     if (one) found.push(one);

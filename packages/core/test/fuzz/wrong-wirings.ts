@@ -31,3 +31,25 @@ export function wrongWiring(exercise: Exercise, random: Random): Bench {
   for (let count = 1 + Math.floor(random() * 4); count > 0; count -= 1) wires = spoil(wires, terminals, random);
   return { ...board, wires: wires.filter(({ from, to }) => from !== to) };
 }
+
+/** A board of an exercise with two leads wrong: left out, or one end on another terminal; two edits put it right. */
+export function twoWrong(exercise: Exercise, random: Random): Bench {
+  const board = referenceBench(exercise);
+  const { terminals } = compile(board);
+  const locked = exercise.bench.wires.length;
+  const wires = [...board.wires];
+  const chosen = new Set<number>();
+  while (chosen.size < Math.min(2, wires.length - locked)) chosen.add(locked + Math.floor(random() * (wires.length - locked)));
+  for (const k of [...chosen].sort((a, b) => b - a)) {
+    const wire = wires[k] as Wire;
+    if (random() < 0.3) {
+      wires.splice(k, 1);
+      continue;
+    }
+    const end = random() < 0.5 ? 'from' : 'to';
+    let ref = wire[end];
+    while (ref === wire.from || ref === wire.to) ref = pick(random, terminals);
+    wires[k] = { ...wire, [end]: ref };
+  }
+  return { ...board, wires };
+}
