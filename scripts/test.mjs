@@ -1,4 +1,4 @@
-/** `npm test`: installs what is missing, then format, lint, types, unit and server tests, and the whole story in a browser. */
+/** `npm test`: installs what is missing, then format, lint, types, unit and server tests, and stories in a browser. */
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { checkNode, ensureChromium, ensurePackages, ensurePostgres } from './lib/install.mjs';
@@ -23,9 +23,10 @@ try {
   const steps = [
     ['format', bin('prettier', 'bin', 'prettier.cjs'), '--cache', '--cache-location', '.cache/prettier', '--log-level', 'warn', '--check', '.'],
     ['types', bin('ts7', 'bin', 'tsc'), '-b'],
+    ['types of the tests', bin('ts7', 'bin', 'tsc'), '-p', 'tsconfig.tests.json'],
     ['lint', bin('eslint', 'bin', 'eslint.js'), '--cache', '--cache-location', '.cache/eslint', '--max-warnings', '0', '.'],
     ['unit and server tests', '--experimental-vm-modules', '--no-warnings', bin('jest', 'bin', 'jest.js')],
-    ['the whole story in a browser', join(ROOT, 'scripts', 'e2e.mjs')],
+    ['stories in a browser', join(ROOT, 'scripts', 'e2e.mjs')],
   ];
   // Every step runs, so that one run tells everything that is wrong.
   const failed = steps.filter(([name, ...argv]) => !step(name, ...argv)).map(([name]) => name);

@@ -186,7 +186,7 @@ function told({ criteria, properties, passed }: Report): Verdict | 'nothing' | '
 for (const [id, mistakes] of Object.entries(MISTAKES)) {
   describe(id, () => {
     const one: Exercise = exercise(id);
-    for (const { name, cut, add = '', change = (board) => board, verdict } of mistakes) {
+    for (const { name, cut, add = '', change = (board: Bench) => board, verdict } of mistakes) {
       test(name, () => {
         const board = change(rewire(referenceBench(one), cut, add));
         const report = grade(one, board, { faults: false });

@@ -53,11 +53,13 @@ function DeadTests({ view, store, live }: { view: AttemptView; store: BenchStore
   };
   const done = taken.filter(Boolean).length;
   return (
-    <span className="practice-part" data-done={done === rows.length ? 'yes' : undefined}>
-      <span className="practice-state">{done === rows.length ? '✓ Tested dead' : `○ Test dead: ${done} of ${rows.length}`}</span>
+    <span className="practice-dead">
+      <span className="practice-part" data-done={done === rows.length ? 'yes' : undefined}>
+        <span className="practice-state">{done === rows.length ? '✓ Tested dead' : `○ Test dead: ${done} of ${rows.length}`}</span>
+      </span>
       <span className="practice-rows">
         {rows.map((row, k) => (
-          <Button key={spoken(row)} size="small" type="text" className="practice-row mono" onClick={() => lay(row)} title="Lay the probes here">
+          <Button key={spoken(row)} size="small" type="text" className="mono" data-taken={taken[k] ? 'yes' : undefined} onClick={() => lay(row)} title="Lay the probes here">
             {taken[k] ? '✓' : '○'} {spoken(row)}
           </Button>
         ))}

@@ -98,6 +98,7 @@ function Cell({ cell }: { cell: MarkCell | null }) {
           {cell.attempts > 1 ? `, ${cell.attempts} attempts` : ''}
           {changed ? ', changed' : ''}
         </span>
+        {reason !== null && <span className="mark-reason">{reason}</span>}
       </Link>
     </Tooltip>
   );
