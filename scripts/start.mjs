@@ -78,7 +78,9 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => v
 
 const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
 const FIRST_PAUSE = 200;
-const LONGEST_PAUSE = 10_000;
+const LONGEST_PAUSE = 5_000;
+/** What has worked as long as this was killed, and does not fail by itself, milliseconds. */
+const STEADY = 1_000;
 const WATCH = 500;
 
 /** Starts the database again whenever it has died, after pauses that grow while it goes on dying. */
@@ -112,7 +114,7 @@ async function keepServer(env, note) {
     child.once('exit', (code, signal) => {
       endGroup(running.child.pid);
       if (ending) return;
-      next = Date.now() - begun > 30_000 ? FIRST_PAUSE : Math.min(LONGEST_PAUSE, next * 2);
+      next = Date.now() - begun > STEADY ? FIRST_PAUSE : Math.min(LONGEST_PAUSE, next * 2);
       console.log(`The server has died (${signal ?? `exit ${code}`}); starting it again in ${(next / 1000).toFixed(1)} s …`);
       void again();
     });

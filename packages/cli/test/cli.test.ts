@@ -141,3 +141,24 @@ test('the installed command runs from its bundle', () => {
   const done = spawnSync(process.execPath, [bin, 'check', benchOf('prove-seal-ref'), '--json'], { encoding: 'utf8' });
   expect({ status: done.status, out: done.stdout, error: done.stderr }).toEqual({ status: 0, out: '{"ok":true,"kind":"bench"}\n', error: '' });
 });
+
+test('input that is nested, named or numbered oddly is refused in one line, and nothing is read through a prototype', () => {
+  const bench = benchOf('run-seal-ref');
+  let count = 0;
+  const script = (steps: unknown[]) => file(`odd-${(count += 1)}.script.json`, { contactum: 'script/1', steps });
+  const deep = `{"contactum":"script/1","steps":[${'{"together":['.repeat(5000)}${']}'.repeat(5000)}]}`;
+  const odd: [string, RegExp][] = [
+    [script([{ constructor: 'S1' }]), /steps\[0\]: must be a stimulus or an expectation/],
+    [script([{ set: 'M1.constructor', to: 1 }]), /steps\[0\]\.set: a motor-3 has no setting "constructor"/],
+    [script([{ set: 'F2.__proto__', to: 1 }]), /steps\[0\]\.set: /],
+    [script([{ expect: { 'KM1\nout': 'in' } }]), /steps\[0\]\.expect/],
+    [script([{ press: 'S2', first: ['S9'] }]), /steps\[0\]\.first\[0\]: "S9" is nothing that moves on this bench/],
+    [script([{ wait: 1e12 }]), /steps\[0\]\.wait: must be at most 86400/],
+    [file('deep.script.json', deep), /steps: is nested more than 64 levels deep/],
+  ];
+  for (const [path, words] of odd) {
+    const { status, out, error } = command('run', bench, path, '--json');
+    expect({ status, out, lines: error.trim().split('\n').length }).toEqual({ status: 2, out: '', lines: 1 });
+    expect(error).toMatch(words);
+  }
+});

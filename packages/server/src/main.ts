@@ -12,9 +12,9 @@ import { prepare, startServer, startWeb, startWork } from './server.js';
 const worker = { url: new URL('./worker.mjs', import.meta.url) };
 
 const FIRST_PAUSE = 200;
-const LONGEST_PAUSE = 10_000;
-/** A process that has lived as long as this is started again at once, milliseconds. */
-const STEADY = 30_000;
+const LONGEST_PAUSE = 5_000;
+/** A process that has worked as long as this was killed, and does not fail by itself: it is started again at once, milliseconds. */
+const STEADY = 1_000;
 
 function settings(): Config {
   try {
@@ -104,10 +104,11 @@ async function first(): Promise<void> {
   let chosen = config.port;
   const living = new Map<string, Process>();
   const start = (role: string, pause: number): void => {
-    const begun = Date.now();
+    let working = Number.POSITIVE_INFINITY;
     const one = cluster.fork({ CONTACTUM_ROLE: role, PORT: String(chosen) });
     living.set(role, one);
     one.on('message', (message: { ready?: string; port?: number }) => {
+      if (message.ready !== undefined) working = Date.now();
       if (message.port === undefined) return;
       chosen = message.port;
       if (!told) process.stdout.write(`listening ${message.port}\n`);
@@ -117,7 +118,7 @@ async function first(): Promise<void> {
       living.delete(role);
       if (ending) return;
       if (!told && code === 1) process.exit(1);
-      const next = Date.now() - begun > STEADY ? FIRST_PAUSE : Math.min(LONGEST_PAUSE, pause * 2);
+      const next = Date.now() - working > STEADY ? FIRST_PAUSE : Math.min(LONGEST_PAUSE, pause * 2);
       log.warn({ role, code, signal, pause: next }, 'a process has died and is started again');
       process.stdout.write(`restarting ${role}: it ended (${signal || `exit ${code}`}); trying again in ${(next / 1000).toFixed(1)} s\n`);
       setTimeout(() => start(role, next), next);

@@ -47,6 +47,7 @@ export function classRoutes(database: Knex): Router {
         Passed: result ? (result.passed ? 'yes' : 'no') : '',
         'Changed by instructor': result?.changed ? 'yes' : 'no',
         Remarks: (attempt.remarks ?? []).map(({ text }) => text).join(' / '),
+        'Why not passed': result?.reason ?? attempt.failure ?? '',
       };
     });
     // A spreadsheet must not run what a cell begins with.
