@@ -260,8 +260,8 @@ function pickVictim(start, data, random) {
   const servers = tree.filter((pid) => line(pid).includes('main.mjs'));
   const [first, ...members] = servers;
   if (random() < 0.3) {
-    const postmaster = Number(readFileSync(join(data, 'postmaster.pid'), 'utf8').split('\n')[0]);
     try {
+      const postmaster = Number(readFileSync(join(data, 'postmaster.pid'), 'utf8').split('\n')[0]);
       if (readlinkSync(`/proc/${postmaster}/cwd`) === data) return { pid: postmaster, what: 'database' };
     } catch {
       return null;

@@ -27,6 +27,8 @@ interface Given {
   readonly kind: LogEntryRequest['entry']['kind'];
   readonly body: LogBody;
   readonly supplyOn: boolean | null;
+  /** The session that must still be the student's; null where that was asked before. */
+  readonly sid: string | null;
 }
 
 /** Boards that a process remembers. */
@@ -53,9 +55,32 @@ export class Journal {
   constructor(private readonly pool: pg.Pool) {}
 
   /** Appends one entry before it is acknowledged. The same entry sent twice is taken once. */
-  async append(attemptId: string, studentId: string, { seq, entry }: LogEntryRequest): Promise<{ seq: number }> {
+  append(attemptId: string, studentId: string, { seq, entry }: LogEntryRequest): Promise<{ seq: number }> {
+    return this.inTurn(attemptId, () => this.take(attemptId, studentId, seq, entry));
+  }
+
+  /**
+   * The same in one question to the database, which looks at session and person too, for an entry that plainly is the next one
+   * of a board that is remembered. Null where it is not, or was not taken: then `append` says why, after asking who it is.
+   */
+  appendNext(attemptId: string, studentId: string, sid: string, { seq, entry }: LogEntryRequest): Promise<{ seq: number } | null> {
+    return this.inTurn(attemptId, async () => {
+      const [board, ground] = [this.boards.get(attemptId), this.grounds.get(attemptId)];
+      if (board?.seq !== seq - 1 || !ground) return null;
+      let next: Board;
+      try {
+        next = after(board, entry, ground);
+      } catch {
+        return null;
+      }
+      return (await this.put(attemptId, studentId, sid, entry, next)) ? { seq } : null;
+    });
+  }
+
+  /** Does something with an attempt after what was begun with it before. */
+  private async inTurn<T>(attemptId: string, work: () => Promise<T>): Promise<T> {
     const before = this.turns.get(attemptId) ?? Promise.resolve();
-    const turn = before.catch(() => undefined).then(() => this.take(attemptId, studentId, seq, entry));
+    const turn = before.catch(() => undefined).then(work);
     this.turns.set(attemptId, turn);
     try {
       return await turn;
@@ -82,16 +107,21 @@ export class Journal {
         this.boards.delete(attemptId);
         continue;
       }
-      const taken = await this.writing.ask({ attemptId, studentId, seq, kind: entry.kind, body, supplyOn: entry.kind === 'supply' ? entry.on : null });
-      if (taken) {
-        this.remember(attemptId, next);
-        // Not every attempt at the same number, so that a class that began together does not write together.
-        if ((seq + Number.parseInt(attemptId.slice(0, 2), 16)) % KEPT_EVERY === 0) void this.keep(attemptId, next).catch(() => undefined);
-        return { seq };
-      }
+      if (await this.put(attemptId, studentId, null, entry, next)) return { seq };
       this.boards.delete(attemptId);
       if (fresh) throw await this.whyNot(attemptId, studentId);
     }
+  }
+
+  /** Writes an entry that leaves a board so; false where it is not the next one, or not this student's to write. */
+  private async put(attemptId: string, studentId: string, sid: string | null, entry: LogEntryRequest['entry'], next: Board): Promise<boolean> {
+    const { seq } = next;
+    const taken = await this.writing.ask({ attemptId, studentId, seq, kind: entry.kind, body: bodyOf(entry), supplyOn: entry.kind === 'supply' ? entry.on : null, sid });
+    if (!taken) return false;
+    this.remember(attemptId, next);
+    // Not every attempt at the same number, so that a class that began together does not write together.
+    if ((seq + Number.parseInt(attemptId.slice(0, 2), 16)) % KEPT_EVERY === 0) void this.keep(attemptId, next).catch(() => undefined);
+    return true;
   }
 
   /** Writes the entries of several attempts by one statement; which of them were taken. */
@@ -106,6 +136,7 @@ export class Journal {
         given.map(({ kind }) => kind),
         given.map(({ body }) => JSON.stringify(body)),
         given.map(({ supplyOn }) => supplyOn),
+        given.map(({ sid }) => sid),
       ],
     });
     const taken = new Set(rows.map(({ id }) => id));
@@ -194,10 +225,11 @@ export class Journal {
 }
 
 const MEMBER = 'exists (select 1 from assignments s join class_members m on m.class_id = s.class_id where s.id = a.assignment_id and m.student_id = a.student_id)';
+const PRESENT = "exists (select 1 from sessions n join people p on p.id = n.person_id where n.sid = g.sid and n.expire > now() and p.id = g.student_id and p.role = 'student')";
 const OWN = `select a.state, a.last_seq as "lastSeq" from attempts a where a.id = $1 and a.student_id = $2 and ${MEMBER}`;
-const TAKE = `with given as (select * from unnest($1::uuid[], $2::uuid[], $3::int[], $4::text[], $5::jsonb[], $6::boolean[]) as g(id, student_id, seq, kind, body, supply_on)),
+const TAKE = `with given as (select * from unnest($1::uuid[], $2::uuid[], $3::int[], $4::text[], $5::jsonb[], $6::boolean[], $7::text[]) as g(id, student_id, seq, kind, body, supply_on, sid)),
   moved as (update attempts a set last_seq = g.seq, supply_on = coalesce(g.supply_on, a.supply_on) from given g
-    where a.id = g.id and a.student_id = g.student_id and a.state = 'open' and a.last_seq = g.seq - 1 and ${MEMBER} returning a.id)
+    where a.id = g.id and a.student_id = g.student_id and a.state = 'open' and a.last_seq = g.seq - 1 and ${MEMBER} and (g.sid is null or ${PRESENT}) returning a.id)
   insert into attempt_log (attempt_id, seq, kind, body) select g.id, g.seq, g.kind, g.body from given g join moved m on m.id = g.id returning attempt_id as id`;
 
 /** Puts into a map that forgets its oldest entries. */

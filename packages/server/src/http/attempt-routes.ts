@@ -99,9 +99,10 @@ export function attemptRoutes({ database, journal, desk, marking }: Parts): Rout
     response.status(201).json(await slip(id, instructor));
   });
 
-  // A page asks twice a second how far its search is.
-  const pace = new Pace(10, 4);
-  const repairable = async (id: string, person: Person) => {
+  // A search is asked for now and then; how far it is, twice a second.
+  const asking = new Pace(4, 0.5);
+  const looking = new Pace(10, 4);
+  const repairable = async (id: string, person: Person, pace = looking) => {
     if (!pace.admits(person.id)) throw new Refusal('too-many', 'One search at a time: wait for the answer.');
     const work = await workOf(database, journal, id, person);
     if (!work.mayRepair) throw new Refusal('forbidden', 'This exercise does not show its repair.');
@@ -112,7 +113,7 @@ export function attemptRoutes({ database, journal, desk, marking }: Parts): Rout
     const person = personOf(request);
     const id = idOf(request, 'attempt');
     bodyOf(request, emptyRequest);
-    const { exercise, bench } = await repairable(id, person);
+    const { exercise, bench } = await repairable(id, person, asking);
     response.status(202).json(await desk.askRepair(id, person.id, exercise, bench));
   });
 
