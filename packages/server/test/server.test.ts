@@ -312,16 +312,23 @@ test('who is removed, or takes another password, has no session; who leaves the 
     const set = await teacher.ask('POST', `/classes/${group}/assignments`, { exerciseId: pump.id });
     const [here, there] = [await new Client(own.base).signIn('ann'), await new Client(own.base).signIn('ann')];
     const id = (await here.ask('POST', `/assignments/${set.body.id as string}/attempts`, {})).body.id as string;
+    // Who writes one lead after another is asked for with the writing itself: that must see as much.
+    const lead = async (one: Client, seq: number) => (await one.ask('POST', `/attempts/${id}/log`, connect(seq, pump.reference[seq - 1] as never))).status;
+    for (const seq of [1, 2]) expect(await lead(there, seq)).toBe(201);
     expect((await here.ask('POST', '/session/password', { password: 'wrong one', next: 'neap tide' })).status).toBe(400);
     expect((await here.ask('POST', '/session/password', { password: PASSWORD, next: 'neap tide' })).status).toBe(200);
     expect((await here.ask('GET', `/attempts/${id}`)).status).toBe(200);
+    expect(await lead(there, 3)).toBe(401);
     expect((await there.ask('GET', `/attempts/${id}`)).status).toBe(401);
+    for (const seq of [3, 4]) expect(await lead(here, seq)).toBe(201);
     await sql(url, "update people set name = 'Another name' where login = 'ann'");
     expect((await here.ask('GET', '/session')).body.name).toBe('Another name');
     await sql(url, "delete from class_members where student_id = (select id from people where login = 'ann')");
-    expect((await here.ask('POST', `/attempts/${id}/log`, connect(1, { from: 'G1:L1', to: 'Q1:1' }))).status).toBe(404);
+    expect(await lead(here, 5)).toBe(404);
     expect((await here.ask('POST', `/attempts/${id}/hand-in`, {})).status).toBe(404);
+    expect((await sql(url, 'select count(*)::int as n from attempt_log')).rows).toEqual([{ n: 4 }]);
     await sql(url, "delete from people where login = 'ann'");
+    expect(await lead(here, 5)).toBe(401);
     expect((await here.ask('GET', '/exercises')).status).toBe(401);
   } finally {
     await own.kill('SIGTERM');
