@@ -688,7 +688,8 @@ export class Simulation {
     this.thermal.refresh(this.state, draw, this.t);
     this.shafts.forEach((shaft, k) => {
       const motor = this.circuit.motors[k];
-      shaft.amps = draw && motor ? lineAmps(this.solver, running, draw, motor) : 0;
+      const amps = draw && motor ? lineAmps(this.solver, running, draw, motor) : 0;
+      shaft.amps = amps < ROUNDING_AMPS ? 0 : amps;
       const machine = this.solver.motors[k] as InductionMotor;
       const stalled = shaft.driven !== 'none' && Math.abs(shaft.speed) < STANDSTILL * 10 * machine.synchronous;
       if (!stalled) {
@@ -698,6 +699,9 @@ export class Simulation {
     });
   }
 }
+
+/** What the solution's rounding leaves where nothing flows, amperes. */
+const ROUNDING_AMPS = 1e-9;
 
 /** Torque balance over inertia; a load torque holds a shaft that the motor cannot move. */
 function accelerationOf(machine: InductionMotor, shaft: Shaft, torque: number, opposing: number): number {
