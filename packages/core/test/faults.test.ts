@@ -201,6 +201,14 @@ describe('repair', () => {
     expect(result.repairs[0]).toMatchObject([{ move: { from: 'KM1:14', to: 'KM2:21' }, to: { from: 'KT1:18', to: 'KM2:21' } }]);
   });
 
+  test('a line missing before the breaker and a motor end taken off: the two wires lie one behind the other', () => {
+    const blower = exercise('blower-star-delta-timer');
+    const board = referenceBench(blower);
+    const wires = board.wires.filter(({ from, to }) => !['G1:L3-Q1:5', 'F2:6-M1:W1'].includes(`${from}-${to}`));
+    expect(wires).toHaveLength(board.wires.length - 2);
+    expect(checked(blower, { ...board, wires }, 2).repairs.length).toBeGreaterThan(0);
+  });
+
   test('none of a seeded run of boards with two wrong leads is missed within two edits (seeds 1 to 48, and what was missed once)', () => {
     const shipped = exercises();
     for (const seed of [...Array.from({ length: 48 }, (_, k) => k + 1), 908]) {

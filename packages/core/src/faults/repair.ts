@@ -362,7 +362,8 @@ class Search {
       let [needed, reached] = [0, tied];
       while (reached < wants && needed < groups.length) reached += groups[needed++] as number;
       if (reached < wants || needed > puts) return [];
-      const admits = (to: number, nets: number) => (held[to] as number) >= 0 || (needed < puts && nets > 1);
+      // Two open groups joined to each other need as many wires in all: one of them is tied for both.
+      const admits = (to: number, nets: number) => (held[to] as number) >= 0 || (needed < puts && nets > 1) || (needed > 1 && open.includes(to));
       // Where every end must be tied it is enough to begin with one.
       return (wants === ends.length ? open.slice(0, 1) : open).flatMap((root) => this.join(node, nodes, root, admits));
     }
