@@ -248,11 +248,7 @@ function repairCommand(exerciseFile: string, benchFile: string, most: string | u
 function worked(solver: Solver, bench: Bench, script: string | undefined): Simulation {
   const simulation = new Simulation(solver);
   if (script === undefined) return simulation;
-  for (const step of fittingScript(bench, script).steps) {
-    if (isExpectation(step)) continue;
-    simulation.apply(step);
-    if (!('wait' in step)) simulation.settle();
-  }
+  for (const step of fittingScript(bench, script).steps) if (!isExpectation(step)) simulation.work(step);
   return simulation;
 }
 

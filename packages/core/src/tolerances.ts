@@ -65,6 +65,9 @@ export const TRAVEL = {
 /** Width of the band in which the travels of like devices lie, per unit. [P] */
 export const TRAVEL_SPREAD = 0.1;
 
+/** Longest time, seconds, that a timer may be set to or a script may wait in one step: a day. */
+export const LONGEST_TIME = 86_400;
+
 /** Longest time, seconds, that a stimulus may take to settle before the next step of a script. */
 export const SETTLE_LIMIT = 0.3;
 
@@ -92,6 +95,9 @@ export const OVERLOAD_RESET_HEAT = 0.6;
 
 /** Shortest time, seconds, after which an overload that is set to automatic resets by itself, cold ones that were tripped by hand included. [P] */
 export const OVERLOAD_LEAST_RESET = 0.5;
+
+/** What the solution's rounding leaves where nothing flows, amperes. */
+export const ROUNDING_AMPS = 1e-9;
 
 /** Smallest series resistance of an impedance or AC source, and of a DC source, ohms: ideal ones stay solvable. [A] */
 export const LEAST_OHMS = 1e-6;

@@ -114,10 +114,7 @@ test('a run in time: order of contacts, times of armatures, and the same trace e
 test('an overload with its dial too low trips on its own, resets only when it has cooled, and starts nothing', () => {
   const simulation = new Simulation(solverOf(pump));
   const give = (...steps: Parameters<typeof simulation.apply>[0][]) => {
-    for (const step of steps) {
-      simulation.apply(step);
-      if (!('wait' in step)) simulation.settle();
-    }
+    for (const step of steps) simulation.work(step);
   };
   const state = (tag: string) => simulation.state[simulation.solver.circuit.mechanismOf.get(tag) as number];
   give({ set: 'F2.dial', to: 2.5 }, { set: 'M1.load', to: 1.4 }, { press: 'S2' }, { release: 'S2' }, { wait: 900 });
@@ -194,10 +191,7 @@ describe('transformer, single-phase motor, brake', () => {
     const wires = pump.wires.map(({ from, to }) => `${from}>${to}`).join(' ');
     const coast = (board: Bench) => {
       const simulation = new Simulation(solverOf(board));
-      for (const step of [{ press: 'S2' }, { release: 'S2' }, { wait: 2 }, { press: 'S1' }, { wait: 0.25 }]) {
-        simulation.apply(step);
-        if (!('wait' in step)) simulation.settle();
-      }
+      for (const step of [{ press: 'S2' }, { release: 'S2' }, { wait: 2 }, { press: 'S1' }, { wait: 0.25 }]) simulation.work(step);
       return simulation.shafts[0]?.speed ?? 0;
     };
     const braked = coast(bench(devices, `${wires} KM1:2>YB1:B1 KM1:4>YB1:B2`));

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { Device } from '../catalogue/index.js';
+import { LONGEST_TIME } from '../tolerances.js';
 import { MOST_WIRES, type Bench, type TerminalRef, type Wire } from './bench.js';
 
 const positive = z.number().positive();
@@ -13,8 +14,7 @@ export const tag = z
   .string()
   .regex(/^[A-Za-z0-9+.=_-]{1,24}$/, 'must be a designation of up to 24 letters, digits, and . _ = + -')
   .refine((text) => text !== 'bench', '"bench" means the whole board and is no tag');
-/** Longest setting of a timer, seconds: a day. */
-const delay = z.number().nonnegative().max(86_400);
+const delay = z.number().nonnegative().max(LONGEST_TIME);
 
 export const terminalRef = z
   .string()

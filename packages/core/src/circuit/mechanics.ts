@@ -18,6 +18,7 @@ import {
   turning,
   turningTo,
 } from '../catalogue/index.js';
+import { LONGEST_TIME } from '../tolerances.js';
 import type { Circuit, Mechanism, MechanicalState, MechanismIndex } from './circuit.js';
 import type { Stimulus } from './stimulus.js';
 
@@ -169,9 +170,6 @@ export function stimulusProblem(circuit: Circuit, stimulus: Stimulus): { key: st
   return null;
 }
 
-/** Longest setting of a timer, seconds: a day. */
-const LONGEST_DELAY = 86_400;
-
 const SETTINGS: Readonly<Record<string, Readonly<Record<string, 'number' | 'reset'>>>> = {
   overload: { dial: 'number', reset: 'reset' },
   'motor-3': { load: 'number' },
@@ -189,7 +187,7 @@ function settingProblem(circuit: Circuit, { set, to }: { set: string; to: number
   const kind = Object.hasOwn(known, setting) ? known[setting] : undefined;
   if (!kind) return { key: 'set', message: `a ${device.type} has no setting "${setting}" that can be changed in a run` };
   if (kind === 'number' && (typeof to !== 'number' || to < 0)) return { key: 'to', message: `must be a number of at least 0, is ${String(to)}` };
-  if (setting === 'delay' && (to as number) > LONGEST_DELAY) return { key: 'to', message: `must be at most ${LONGEST_DELAY} s, is ${String(to)}` };
+  if (setting === 'delay' && (to as number) > LONGEST_TIME) return { key: 'to', message: `must be at most ${LONGEST_TIME} s, is ${String(to)}` };
   if (kind === 'reset' && to !== 'manual' && to !== 'auto') return { key: 'to', message: `must be manual or auto, is ${String(to)}` };
   if (device.type === 'overload' && kind === 'number') {
     const [min, max] = device.options.range;

@@ -31,8 +31,7 @@ export function targetOf(stimulus: Stimulus): string | null {
 
 /** A stimulus in plain words. */
 export function describeStimulus(stimulus: Stimulus): string {
-  const { first = [] } = stimulus;
-  const order = first.filter((tag, k) => first.indexOf(tag) === k);
+  const order = [...new Set(stimulus.first)];
   return order.length < 2 ? describeAct(stimulus) : `${describeAct(stimulus)} (${order.join(' before ')})`;
 }
 

@@ -50,8 +50,7 @@ export function storyOf(
     for (const step of steps) {
       if (isExpectation(step)) continue;
       const before = simulation.state.slice();
-      simulation.apply(step);
-      if (!('wait' in step)) simulation.settle();
+      simulation.work(step);
       take(simulation.state);
       depart(before, simulation.state);
     }

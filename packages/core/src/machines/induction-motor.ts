@@ -1,6 +1,6 @@
 import { synchronousSpeed, type MotorPlate } from '../catalogue/index.js';
 import { A, A2, ZERO, abs, add, complex, inverse, mul, scale, type Complex } from './complex.js';
-import { INERTIA_SECONDS } from '../tolerances.js';
+import { INERTIA_SECONDS, STANDSTILL } from '../tolerances.js';
 
 /**
  * Three-phase induction motor as three windings with one circulant admittance matrix. Each sequence
@@ -136,4 +136,15 @@ function windingTorqueWatts(motor: InductionMotor, volts: number, slip: number):
 export function motorTorque(motor: InductionMotor, positiveVolts: number, negativeVolts: number, slip: number): number {
   const watts = 3 * (windingTorqueWatts(motor, positiveVolts, slip) - windingTorqueWatts(motor, negativeVolts, 2 - slip));
   return watts / motor.synchronous;
+}
+
+/** Acceleration of a shaft, rad/s2, at its speed in rad/s: torque balance over inertia. The motor's torque is in N m, the opposing one per unit of the rated; a load holds a shaft that the motor cannot move. */
+export function accelerationOf(machine: InductionMotor, speed: number, torque: number, opposing: number): number {
+  const load = opposing * machine.ratedTorque;
+  if (Math.abs(speed) < STANDSTILL * 0.1 * machine.synchronous) {
+    const drive = Math.abs(torque) > load ? torque - Math.sign(torque) * load : 0;
+    return drive / machine.inertia;
+  }
+  const friction = 0.02 * machine.ratedTorque * (speed / machine.synchronous);
+  return (torque - Math.sign(speed) * load - friction) / machine.inertia;
 }

@@ -1,4 +1,5 @@
 import { applyEdit, foldEdits, splitRef, type Bench, type Edit } from '../bench/index.js';
+import { anatomy } from '../catalogue/index.js';
 import type { Stimulus } from '../circuit/index.js';
 import { LiveBench } from '../live/index.js';
 import type { Incident } from '../simulation/index.js';
@@ -78,10 +79,8 @@ export function replayWork(board: Bench, log: readonly WorkEvent[]): WorkFinding
         switchSupplies(live, event.on);
         break;
       case 'act': {
-        const { stimulus } = event;
-        if ('press' in stimulus) held.add(stimulus.press);
-        if ('release' in stimulus) held.delete(stimulus.release);
-        live.act(stimulus);
+        noteHeld(held, event.stimulus);
+        live.act(event.stimulus);
         live.settle();
         break;
       }
@@ -108,12 +107,6 @@ function switchSupplies(live: LiveBench, on: boolean): void {
   live.settle();
 }
 
-const CONDUCTORS: ReadonlyMap<string, readonly string[]> = new Map([
-  ['supply-3n', ['L1', 'L2', 'L3', 'N']],
-  ['supply-1n', ['L', 'N']],
-  ['supply-dc', ['+', '-']],
-]);
-
 /** What the dead test of a board asks for: the exercise's table, or the frames' earth and the supply's conductors as the reference has them. */
 export function deadTestsOf(practice: Practice, reference: Bench): readonly DeadTest[] {
   const { deadTest } = practice;
@@ -121,11 +114,11 @@ export function deadTestsOf(practice: Practice, reference: Bench): readonly Dead
   if (deadTest !== true) return deadTest;
   const live = new LiveBench();
   live.load(reference);
-  const supplies = reference.devices.flatMap(({ tag, type }) => {
-    const names = CONDUCTORS.get(type);
-    return names ? [{ tag, names }] : [];
-  });
-  const frames = reference.devices.filter(({ type }) => type === 'motor-3' || type === 'motor-1');
+  const bodies = reference.devices.map((device) => ({ tag: device.tag, ...anatomy(device) }));
+  const supplies = bodies
+    .filter(({ sources }) => sources.length > 0)
+    .map(({ tag, terminals }) => ({ tag, names: terminals.map(({ name }) => name).filter((name) => name !== 'PE') }));
+  const frames = bodies.filter(({ motor }) => motor !== undefined);
   const pairs = [
     ...frames.map(({ tag }): DeadTest['between'] => [`${supplies[0]?.tag ?? ''}:PE`, `${tag}:PE`]),
     ...supplies.flatMap(({ tag, names }) => names.flatMap((a, k) => names.slice(k + 1).map((b): DeadTest['between'] => [`${tag}:${a}`, `${tag}:${b}`]))),
@@ -138,6 +131,15 @@ function expectedOf(ohms: number): DeadTest['expect'] {
   if (!Number.isFinite(ohms)) return 'open';
   return ohms <= JOINED ? 'closed' : { min: 0.7 * ohms, max: 1.3 * ohms };
 }
+
+/** Keeps a set of the buttons that are held by what was done. */
+export function noteHeld(held: Set<string>, stimulus: Stimulus): void {
+  if ('press' in stimulus) held.add(stimulus.press);
+  if ('release' in stimulus) held.delete(stimulus.release);
+}
+
+/** An ohmmeter's reading in words, to three figures. */
+export const describeOhms = (ohms: number): string => (Number.isFinite(ohms) ? `${Number(ohms.toPrecision(3))} Ω` : 'no connection');
 
 const isAsExpected = (ohms: number, expect: DeadTest['expect']): boolean =>
   expect === 'open' ? !Number.isFinite(ohms) : expect === 'closed' ? ohms <= JOINED : ohms >= (expect.min ?? 0) && ohms <= (expect.max ?? Number.MAX_VALUE);
@@ -205,8 +207,7 @@ function deadTest(tests: readonly DeadTest[], log: readonly WorkEvent[], { energ
   for (const test of tests) {
     const last = valid.findLast((reading) => isReadingOf(test, reading));
     if (!last) missing.push(testName(test));
-    else if (!isAsExpected(last.ohms, test.expect))
-      ignored.push(`${testName(test)} read ${Number.isFinite(last.ohms) ? `${Number(last.ohms.toPrecision(3))} Ω` : 'no connection'}`);
+    else if (!isAsExpected(last.ohms, test.expect)) ignored.push(`${testName(test)} read ${describeOhms(last.ohms)}`);
   }
   const wrong = missing.length + ignored.length;
   if (wrong === 0) return { broken: null };

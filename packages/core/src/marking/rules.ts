@@ -77,24 +77,24 @@ const INTERLOCK_TITLES = {
 
 /** Terminals that are the return of control circuits: earthed neutral, DC minus, the earthed side of a transformer's secondary. */
 function returns(circuit: Circuit): number[] {
-  return [...circuit.terminals.flatMap((ref, k) => (isReturn(circuit, ref) ? [k] : [])), ...circuit.transformers.map((transformer) => returnEnd(circuit, transformer))];
+  return [...circuit.terminals.flatMap((ref, k) => (isReturn(circuit, ref) ? [k] : [])), ...returnEnds(circuit)];
 }
 
-/** The side of a transformer's secondary that is meant as the return: the earthed one; where neither or both are, the one without a fuse. */
-export function returnEnd(circuit: Circuit, { secondary: [x1, x2] }: Circuit['transformers'][number]): TerminalIndex {
+/** By transformer, the side of its secondary that is meant as the return: the earthed one; where neither or both are, the one without a fuse. */
+export function returnEnds(circuit: Circuit): TerminalIndex[] {
   const wires = wiredTogether(circuit);
   const earthed = (end: TerminalIndex) => circuit.earthed.some((k) => wires.find(k) === wires.find(end));
-  if (earthed(x1) !== earthed(x2)) return earthed(x1) ? x1 : x2;
   const fused = (end: TerminalIndex) => circuit.switches.some((contact) => isProtective(circuit, contact) && [contact.a, contact.b].some((k) => wires.find(k) === wires.find(end)));
-  return fused(x2) && !fused(x1) ? x1 : x2;
+  return circuit.transformers.map(({ secondary: [x1, x2] }) => {
+    if (earthed(x1) !== earthed(x2)) return earthed(x1) ? x1 : x2;
+    return fused(x2) && !fused(x1) ? x1 : x2;
+  });
 }
 
 /** Terminals that feed: line conductors, DC plus, the side of a transformer's secondary that is not earthed. */
 function feeds(circuit: Circuit): number[] {
-  return [
-    ...circuit.sources.map(({ terminal }) => terminal),
-    ...circuit.transformers.flatMap((transformer) => transformer.secondary.filter((end) => end !== returnEnd(circuit, transformer))),
-  ];
+  const back = returnEnds(circuit);
+  return [...circuit.sources.map(({ terminal }) => terminal), ...circuit.transformers.flatMap(({ secondary }) => secondary.filter((end) => !back.includes(end)))];
 }
 
 const meets = (sets: UnionFind, goals: readonly number[], k: number): boolean => goals.some((goal) => sets.find(goal) === sets.find(k));

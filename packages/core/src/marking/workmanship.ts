@@ -4,7 +4,7 @@ import { wiredTogether, type Circuit, type TerminalIndex } from '../circuit/inde
 import { CONDUCTOR_AMPS } from '../tolerances.js';
 import type { Rules } from './exercise.js';
 import type { Evidence } from './report.js';
-import { returnEnd, type RuleVerdict } from './rules.js';
+import { returnEnds, type RuleVerdict } from './rules.js';
 
 /** Workmanship: conductors on each terminal, colours, areas and numbers of wires. What is judged wire by wire keeps the points of the right ones. */
 export function judgeWorkmanship(circuit: Circuit, rules: Rules): RuleVerdict[] {
@@ -130,6 +130,7 @@ function usesOf(circuit: Circuit): (terminal: number) => Set<Use> {
     uses.set(root, (uses.get(root) ?? new Set<Use>()).add(use));
   };
   const dc = circuit.frequencies.includes(0) && circuit.frequencies.length === 1;
+  const back = returnEnds(circuit);
   circuit.terminals.forEach((ref, k) => {
     const { tag, terminal } = splitRef(ref);
     const device = circuit.bench.devices.find((d) => d.tag === tag);
@@ -143,7 +144,7 @@ function usesOf(circuit: Circuit): (terminal: number) => Set<Use> {
     else if (body.lamp) add(k, dc ? 'control-dc' : 'control-ac');
     else if (body.transformer) {
       add(k, body.transformer.primary.includes(terminal) ? 'power' : 'control-ac');
-      if (circuit.transformers.some((transformer) => returnEnd(circuit, transformer) === (k as TerminalIndex))) add(k, 'neutral');
+      if (back.includes(k as TerminalIndex)) add(k, 'neutral');
     } else if (body.motor || body.links.flat().includes(terminal) || body.contacts.some(({ role, a, b }) => role === 'pole' && [a, b].includes(terminal))) {
       // A fuse or breaker of one or two poles stands in the control circuit as well.
       add(k, 'power');

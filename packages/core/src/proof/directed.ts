@@ -68,10 +68,7 @@ export const isSame = (one: MechanicalState, other: MechanicalState): boolean =>
 /** A fresh bench worked by some steps, as a run works it. */
 export function worked(solver: Solver, steps: readonly Stimulus[], mechanicsAlone = false): Simulation {
   const simulation = new Simulation(solver, undefined, mechanicsAlone);
-  for (const step of steps) {
-    simulation.apply(step);
-    if (!('wait' in step)) simulation.settle();
-  }
+  for (const step of steps) simulation.work(step);
   return simulation;
 }
 
@@ -108,18 +105,9 @@ function namings(exploration: Exploration, { state, arrivals, moving }: Way): st
   const under: number[] = mechanisms.flatMap((mechanism): number[] => (isMoving(mechanism, state[mechanism.index] as number) ? [mechanism.index] : []));
   // What was under way and turned back has come later than all that arrived.
   const late: number[] = moving.filter((mechanism) => !under.includes(mechanism) && !arrivals.some((arrival) => arrival.mechanism === mechanism));
-  const once = (list: readonly number[]) => list.filter((mechanism, k) => list.indexOf(mechanism) === k);
-  const lists = [
-    once([...standing, ...under, ...late]),
-    [...standing, ...under, ...late],
-    once([...standing, ...under]),
-    [...standing, ...under],
-    once([...all, ...under]),
-    [...all, ...under],
-    once(standing),
-    standing,
-  ];
-  return lists.map((list) => list.map(tag)).filter((list) => list.length > 0);
+  const lists = [[...standing, ...under, ...late], [...standing, ...under], [...all, ...under], standing];
+  // Each with every arrival named once, and as often as it arrives.
+  return lists.flatMap((list) => [[...new Set(list)], list].map((one) => one.map(tag))).filter((list) => list.length > 0);
 }
 
 /** Settings before the first step with which timers run out in the order of a sequence, nothing gets hot, or both. */

@@ -374,8 +374,7 @@ class Search {
     const before = this.legs(from);
     let way = { root: before.root, legs: stimulus ? [...before.legs, { stimulus, started, goal }] : [] };
     // What shows as the supply comes on, in one of the ways in which it may, shows when it is switched off and on again.
-    const atOnce = worked(solver, []);
-    if (!stimulus && !shows(atOnce, [])) way = { root: worked(solver, [], true).state, legs: powered(solver, goal) };
+    if (!stimulus && !shows(worked(solver, []), [])) way = { root: worked(solver, [], true).state, legs: powered(solver, goal) };
     this.violations.set(id, { trace: way.legs.length > 0 ? directed(solver, exploration, way, shows).steps : [], found });
   }
 

@@ -38,7 +38,7 @@ export function observerOf(circuit: Circuit, what: string): Outcome {
   if (device) return deviceObserver(circuit, device);
   const dot = what.lastIndexOf('.');
   const motor = circuit.motors.findIndex(({ tag }) => tag === what.slice(0, dot));
-  if (dot > 0 && motor >= 0) return motorObserver(circuit, motor, what, what.slice(dot + 1));
+  if (dot > 0 && motor >= 0) return motorObserver(motor, what, what.slice(dot + 1));
   return { problem: `"${what}" is nothing that can be observed on this bench` };
 }
 
@@ -92,13 +92,12 @@ function deviceObserver(circuit: Circuit, device: Device): Outcome {
   });
 }
 
-function motorObserver(circuit: Circuit, k: number, what: string, aspect: string): Outcome {
-  const motor = circuit.motors[k] as Motor;
+function motorObserver(k: number, what: string, aspect: string): Outcome {
   switch (aspect) {
     case 'driven':
       return worded(what, false, (moment) => moment.drivenBy?.(k) ?? moment.electrical.motors[k]?.driven ?? 'none');
     case 'connection':
-      return worded(what, false, ({ solver, electrical }) => connectionOf(motor, solver, electrical));
+      return worded(what, false, ({ solver, electrical }) => connectionOf(k, solver, electrical));
     case 'turning':
       return worded(what, true, ({ simulation, solver }) => {
         const speed = simulation?.shafts[k]?.speed ?? 0;
@@ -115,10 +114,10 @@ function motorObserver(circuit: Circuit, k: number, what: string, aspect: string
 }
 
 /** How the winding ends of a motor that is fed are joined now; `open` where no winding has a voltage (delta links for clockwise by IEC 60034-8, from memory: U1-W2, V1-U2, W1-V2). */
-function connectionOf(motor: Motor, solver: Solver, electrical: Electrical): MotorConnection {
-  const field = electrical.motors[solver.circuit.motors.indexOf(motor)];
-  const least = DRIVEN * (solver.motors[solver.circuit.motors.indexOf(motor)]?.windingVolts ?? 1);
-  if (!field?.windingVolts.some(({ re, im }) => Math.hypot(re, im) >= least)) return 'open';
+function connectionOf(k: number, solver: Solver, electrical: Electrical): MotorConnection {
+  const motor = solver.circuit.motors[k] as Motor;
+  const least = DRIVEN * (solver.motors[k]?.windingVolts ?? 1);
+  if (!electrical.motors[k]?.windingVolts.some(({ re, im }) => Math.hypot(re, im) >= least)) return 'open';
   if (motor.connection !== 'open') return motor.connection;
   const node = (terminal: number) => electrical.node[solver.base[terminal as TerminalIndex] as number] as number;
   const [u, v, w] = motor.windings.map(([start, finish]) => [node(start), node(finish)] as const);

@@ -61,8 +61,7 @@ export function runSteps(solver: Solver, steps: readonly Step[], { watch = [], m
   const moved = new Set<string>();
   steps.forEach((step, k) => {
     if (!isExpectation(step)) {
-      simulation.apply(step);
-      if (!('wait' in step)) simulation.settle();
+      simulation.work(step);
       if (moved.size < watch.length) look().forEach((value, n) => value !== atRest[n] && moved.add(watch[n] as string));
       return;
     }

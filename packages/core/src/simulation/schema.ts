@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { tag } from '../bench/schema.js';
 import type { Stimulus } from '../circuit/index.js';
+import { LONGEST_TIME } from '../tolerances.js';
 import type { Script, Step } from './script.js';
 
 const phase = z.enum(['L1', 'L2', 'L3', 'L', '+']);
-/** Longest time of one step, seconds: a day. */
-const seconds = z.number().nonnegative().max(86_400);
+const seconds = z.number().nonnegative().max(LONGEST_TIME);
 /** Order of arrival of what moves together. */
 const first = z.array(tag).max(200).optional();
 

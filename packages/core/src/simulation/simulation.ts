@@ -1,11 +1,11 @@
 import { ARRIVING, BURNT, LETTING_GO, OPERATED, REST, RETURNING, SUPPLY_TRIPPED, TRIPPED, type Device } from '../catalogue/index.js';
 import { actOn, arrive, isHeldOut, isMoving, isTiming, react, runOut, type Circuit, type Coil, type Mechanism, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import { coilVoltageFault, coilWants, describeShort, isIn, isShorted, lineAmps, potentialOf, terminalDraw, type Driven, type Electrical, type Solver } from '../electrics/index.js';
-import { motorTorque, type InductionMotor } from '../machines/index.js';
+import { accelerationOf, motorTorque, type InductionMotor } from '../machines/index.js';
 import { orderOf, stateName, travelTime } from './motion.js';
 import { Thermal, clearing } from './thermal.js';
 import { Travel } from './travel.js';
-import { CHATTER_MOVES, COIL_BURN_OVERVOLTAGE, COIL_BURN_SECONDS, LAMP_BURNS, SETTLE_LIMIT, STALL_SECONDS, STANDSTILL, TOUCH_VOLTS, TRAVEL } from '../tolerances.js';
+import { CHATTER_MOVES, COIL_BURN_OVERVOLTAGE, COIL_BURN_SECONDS, LAMP_BURNS, ROUNDING_AMPS, SETTLE_LIMIT, STALL_SECONDS, STANDSTILL, TOUCH_VOLTS, TRAVEL } from '../tolerances.js';
 
 export type IncidentKind =
   | 'phase-to-phase'
@@ -168,6 +168,12 @@ export class Simulation {
       else if (!('reset' in one) || this.mayReset(one.reset)) this.act(one);
     }
     this.settleReactions();
+  }
+
+  /** Does one step of a script: what was done comes to rest before the next; a wait has its own time. */
+  work(stimulus: Stimulus): void {
+    this.apply(stimulus);
+    if (!('wait' in stimulus)) this.settle();
   }
 
   /** Time runs until no armature, plunger or contact is moving, 0.3 s at the most. */
@@ -574,7 +580,7 @@ export class Simulation {
     const acceleration = this.shafts.map((shaft, k) => {
       if (!torques) return 0;
       const machine = this.solver.motors[k] as InductionMotor;
-      const a = accelerationOf(machine, shaft, torques[k] as number, this.opposing(shaft));
+      const a = accelerationOf(machine, shaft.speed, torques[k] as number, this.opposing(shaft));
       const perUnit = Math.abs(a) / machine.synchronous;
       if (perUnit <= STEADY_ACCELERATION) {
         shaft.steady = true;
@@ -645,7 +651,7 @@ export class Simulation {
     const before = shaft.speed;
     shaft.speed = before + a * step;
     const torque = this.torques()[k] as number;
-    const ahead = accelerationOf(machine, shaft, torque, this.opposing(shaft));
+    const ahead = accelerationOf(machine, shaft.speed, torque, this.opposing(shaft));
     const mean = (a + ahead) / 2;
     // Near balance the two slopes oppose each other: the shaft has reached its speed within this step.
     const next = a * ahead < 0 ? before + (a * step * Math.abs(a)) / (Math.abs(a) + Math.abs(ahead)) : before + mean * step;
@@ -698,20 +704,6 @@ export class Simulation {
       } else if (shaft.stalledSince === NEVER) shaft.stalledSince = this.t;
     });
   }
-}
-
-/** What the solution's rounding leaves where nothing flows, amperes. */
-const ROUNDING_AMPS = 1e-9;
-
-/** Torque balance over inertia; a load torque holds a shaft that the motor cannot move. */
-function accelerationOf(machine: InductionMotor, shaft: Shaft, torque: number, opposing: number): number {
-  const load = opposing * machine.ratedTorque;
-  if (Math.abs(shaft.speed) < STANDSTILL * 0.1 * machine.synchronous) {
-    const drive = Math.abs(torque) > load ? torque - Math.sign(torque) * load : 0;
-    return drive / machine.inertia;
-  }
-  const friction = 0.02 * machine.ratedTorque * (shaft.speed / machine.synchronous);
-  return (torque - Math.sign(shaft.speed) * load - friction) / machine.inertia;
 }
 
 function loadOf(device: Device | undefined): number {

@@ -47,7 +47,8 @@ export const useSlip = (id: string) =>
     refetchInterval: ({ state }) => (state.data && state.data.attempt.state === 'handed-in' ? 500 : false),
   });
 
-const isUnderWay = (view: RepairView | undefined): boolean => view?.state === 'waiting' || view?.state === 'running';
+/** A search that has not ended. */
+export const isUnderWay = (view: RepairView | undefined): boolean => view?.state === 'waiting' || view?.state === 'running';
 
 /** The repair of a marked wiring, looked for once it is asked for; a search goes on while somebody asks how far it is. */
 export const useRepair = (id: string, wanted: boolean) =>
@@ -69,10 +70,12 @@ function become(client: QueryClient, person: Person): void {
   client.setQueryData(['session'], person);
 }
 
+const signIn = (body: { login: string; password: string }) => ask<Person>('POST', '/session', body);
+
 export function useSignIn() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (body: { login: string; password: string }) => ask<Person>('POST', '/session', body),
+    mutationFn: signIn,
     onSuccess: (person) => become(client, person),
   });
 }
@@ -81,7 +84,7 @@ export function useSignIn() {
 export function useSignInAgain() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (body: { login: string; password: string }) => ask<Person>('POST', '/session', body),
+    mutationFn: signIn,
     onSuccess: (person) => client.setQueryData(['session'], person),
   });
 }

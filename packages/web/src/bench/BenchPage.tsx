@@ -2,7 +2,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Alert, App, Button, Input, InputNumber, Modal, Spin } from 'antd';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
-import { settableOn, type Stimulus } from '@contactum/core';
+import { settableOn, targetOf, type Stimulus } from '@contactum/core';
 import type { AttemptView, Person } from '@contactum/contract';
 import { useAttempt, useHandIn, useSignInAgain } from '../api/queries.js';
 import { Blank } from '../shell/Blank.js';
@@ -119,7 +119,7 @@ function Workplace({ view, leadership, person, live, store }: { view: AttemptVie
       ...hand,
       give: (stimulus: Stimulus) => {
         hand.give(stimulus);
-        const target = 'open' in stimulus ? stimulus.open : 'close' in stimulus ? stimulus.close : 'reset' in stimulus ? stimulus.reset : null;
+        const target = targetOf(stimulus);
         const isSupply = bench.devices.some(({ tag, type }) => tag === target && type.startsWith('supply'));
         if (judged && !isSupply) store.actions.noteAct(stimulus);
       },

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { Button, Select } from 'antd';
 import dayjs from 'dayjs';
 import { useStore } from 'zustand';
-import { isReadingOf, type DeadTest as DeadTestRow, type TerminalRef } from '@contactum/core';
+import { describeOhms, isReadingOf, type DeadTest as DeadTestRow, type TerminalRef } from '@contactum/core';
 import type { AttemptView } from '@contactum/contract';
 import { usePermission } from '../api/queries.js';
 import type { LiveBench } from './live.js';
@@ -42,7 +42,7 @@ function DeadTests({ view, store, live }: { view: AttemptView; store: BenchStore
   const read = (): void => {
     if (!from || !to) return;
     void live.ohms(from, to).then((ohms) => {
-      setReading(Number.isFinite(ohms) ? `${Number(ohms.toPrecision(3))} Ω` : 'no connection');
+      setReading(describeOhms(ohms));
       store.actions.noteReading(from, to);
     });
   };

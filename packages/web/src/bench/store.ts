@@ -1,5 +1,5 @@
 import { createStore } from 'zustand/vanilla';
-import { applyEdit, foldEdits, invertEdit, type Bench, type Edit, type Stimulus, type TerminalRef, type Wire } from '@contactum/core';
+import { applyEdit, foldEdits, invertEdit, noteHeld, type Bench, type Edit, type Stimulus, type TerminalRef, type Wire } from '@contactum/core';
 import type { AttemptView, LogEntryRequest } from '@contactum/contract';
 import { ApiError, ask } from '../api/client.js';
 
@@ -102,6 +102,7 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean, {
   const kept = following ? { requests: [], lost: 0 } : unsentOf(view, keep?.getItem(key) ?? null, locked);
   const requests = [...view.log.map(requestOf), ...kept.requests];
   const edits = requests.flatMap(({ entry }) => (entry.kind === 'edit' ? [entry.edit] : []));
+  const { held, readings } = workedSoFar(requests);
   const store = createStore<BenchState>(() => ({
     bench: foldEdits(view.exercise.bench, edits, locked),
     locked,
@@ -112,7 +113,7 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean, {
     cursor: null,
     colour: 'black',
     message: kept.lost > 0 ? { kind: 'wrong', text: `${kept.lost} changes kept in this browser do not fit the board any more and were left out.` } : null,
-    readings: readingsIn(requests),
+    readings,
     editedSeq: requests.findLast(({ entry }) => entry.kind === 'edit')?.seq ?? 0,
     unsaved: kept.requests.length,
     saveError: null,
@@ -123,7 +124,6 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean, {
 
   let seq = requests.at(-1)?.seq ?? 0;
   let closed = false;
-  const held = heldAfter(requests);
   const queue: LogEntryRequest[] = [...kept.requests];
   let sending: Promise<void> | null = null;
 
@@ -256,12 +256,12 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean, {
     },
     noteSupply: (on) => enqueue({ kind: 'supply', on }),
     noteAct: (stimulus) => {
-      hold(held, stimulus);
+      noteHeld(held, stimulus);
       enqueue({ kind: 'act', stimulus });
     },
     noteReading: (from, to) => {
       enqueue({ kind: 'reading', from, to });
-      store.setState(({ readings }) => ({ readings: [...readings, { between: [from, to], held: [...held].sort() }] }));
+      store.setState((now) => ({ readings: [...now.readings, readingOf(from, to, held)] }));
     },
     patch: (state) => store.setState(state),
     resume() {
@@ -314,30 +314,21 @@ function unsentOf(view: AttemptView, text: string | null, locked: number): { req
   return { requests, lost: waiting.length - requests.length };
 }
 
-function hold(held: Set<string>, stimulus: Stimulus): void {
-  if ('press' in stimulus) held.add(stimulus.press);
-  if ('release' in stimulus) held.delete(stimulus.release);
-}
-
-/** Buttons that a log leaves held. */
-function heldAfter(requests: readonly LogEntryRequest[]): Set<string> {
+/** What a log leaves on the board as it is wired: the buttons that are held, and the readings taken. */
+function workedSoFar(requests: readonly LogEntryRequest[]): { held: Set<string>; readings: ReadingTaken[] } {
   const held = new Set<string>();
+  let readings: ReadingTaken[] = [];
   for (const { entry } of requests) {
-    if (entry.kind === 'edit') held.clear();
-    if (entry.kind === 'act') hold(held, entry.stimulus);
+    if (entry.kind === 'edit') {
+      held.clear();
+      readings = [];
+    } else if (entry.kind === 'act') noteHeld(held, entry.stimulus);
+    else if (entry.kind === 'reading') readings.push(readingOf(entry.from, entry.to, held));
   }
-  return held;
+  return { held, readings };
 }
 
-/** Readings since the wiring was last changed. */
-function readingsIn(requests: readonly LogEntryRequest[]): ReadingTaken[] {
-  let readings: ReadingTaken[] = [];
-  requests.forEach(({ entry }, k) => {
-    if (entry.kind === 'edit') readings = [];
-    if (entry.kind === 'reading') readings.push({ between: [entry.from, entry.to], held: [...heldAfter(requests.slice(0, k))].sort() });
-  });
-  return readings;
-}
+const readingOf = (from: string, to: string, held: ReadonlySet<string>): ReadingTaken => ({ between: [from, to], held: [...held].sort() });
 
 /** Undo and redo as they stood: an entry that takes back the one before it was an undo. */
 function history(edits: readonly Edit[]): { undo: Edit[]; redo: Edit[] } {

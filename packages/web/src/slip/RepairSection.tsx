@@ -3,7 +3,7 @@ import { Alert, Button, Spin } from 'antd';
 import { useQueryClient } from '@tanstack/react-query';
 import type { Repair, RepairEdit } from '@contactum/core';
 import type { RepairView, Slip } from '@contactum/contract';
-import { cancelRepair, useRepair } from '../api/queries.js';
+import { cancelRepair, isUnderWay, useRepair } from '../api/queries.js';
 import { describeEdit } from './repair-view.js';
 
 /** The fewest edits that make the wiring pass: looked for when asked, all equally short ones listed, each shown on the board. */
@@ -13,7 +13,7 @@ export function RepairSection({ slip, onShow }: { slip: Slip; onShow: (repair: r
   const client = useQueryClient();
   const [chosen, setChosen] = useState<number | null>(null);
   const view = query.data;
-  const underWay = asked && !query.isError && (!view || view.state === 'waiting' || view.state === 'running');
+  const underWay = asked && !query.isError && (!view || isUnderWay(view));
   const cancel = (): void => {
     setAsked(false);
     client.removeQueries({ queryKey: ['repair', slip.attempt.id] });
