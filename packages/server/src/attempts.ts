@@ -107,9 +107,13 @@ interface Readable {
   readonly exercise: Exercise;
 }
 
+/** What tells whose an attempt is, and all that is on its slip. */
+const WHOSE = 'assignment.class, student';
+const SLIP = `${WHOSE}, marking, former, permissions, changes.author, remarks.author`;
+
 /** An attempt with what belongs to it, for its student or for the instructor of its class; for anybody else there is none. */
-async function readable(database: Knex, id: string, person: Person): Promise<Readable> {
-  const attempt = await AttemptModel.query(database).findById(id).withGraphFetched('[assignment.class, student, marking, former, permissions, changes.author, remarks.author]');
+async function readable(database: Knex, id: string, person: Person, graph = WHOSE): Promise<Readable> {
+  const attempt = await AttemptModel.query(database).findById(id).withGraphFetched(`[${graph}]`);
   const assignment = attempt?.assignment;
   const group = assignment?.class;
   const student = attempt?.student;
@@ -130,7 +134,7 @@ export async function workOf(database: Knex, journal: Journal, id: string, perso
 
 /** A slip with everything on it, for its student or for the instructor of its class. */
 export async function slipOf(database: Knex, journal: Journal, id: string, person: Person): Promise<Slip> {
-  const { attempt, student, group, exercise } = await readable(database, id, person);
+  const { attempt, student, group, exercise } = await readable(database, id, person, SLIP);
   const byTime = <T extends { at: Date }>(rows: readonly T[] | undefined) => [...(rows ?? [])].sort((a, b) => a.at.getTime() - b.at.getTime());
   return {
     attempt: summaryOf(attempt),

@@ -4,6 +4,7 @@ import { applyEdit, compile, foldEdits, stimulusProblem, type Bench, type Circui
 import type { LogEntryRequest } from '@contactum/contract';
 import type { LogBody } from './database/models.js';
 import { Batcher } from './batcher.js';
+import { putBounded } from './bounded.js';
 import { Refusal, notFound } from './http/errors.js';
 
 /** A board as an attempt's log has left it after its entry `seq`. */
@@ -153,9 +154,14 @@ export class Journal {
     return board;
   }
 
+  /** The exercise of an attempt as it was set. */
+  async exerciseOf(attemptId: string): Promise<Exercise> {
+    return (await this.ground(attemptId)).exercise;
+  }
+
   /** The board of any attempt, from what is kept beside its log and the entries after that. */
   async boardOf(attemptId: string): Promise<Board> {
-    const { exercise } = await this.ground(attemptId);
+    const exercise = await this.exerciseOf(attemptId);
     const { rows: kept } = await this.pool.query<{ seq: number; wires: Wire[]; settings: Record<string, Record<string, SettingValue>> }>(
       'select seq, wires, settings from attempt_boards where attempt_id = $1',
       [attemptId],
@@ -166,7 +172,7 @@ export class Journal {
 
   /** The same from the log alone: what is kept beside it must never differ. */
   async rebuiltBoardOf(attemptId: string): Promise<Board> {
-    const { exercise } = await this.ground(attemptId);
+    const exercise = await this.exerciseOf(attemptId);
     return this.replay(attemptId, { seq: 0, bench: exercise.bench, supplyOn: false }, exercise);
   }
 
@@ -197,12 +203,12 @@ export class Journal {
     const exercise = rows[0]?.document;
     if (!exercise) throw notFound('attempt');
     const ground = { exercise, circuit: compile(exercise.bench) };
-    limited(this.grounds, attemptId, ground);
+    putBounded(this.grounds, attemptId, ground, REMEMBERED);
     return ground;
   }
 
   private remember(attemptId: string, board: Board): void {
-    limited(this.boards, attemptId, board);
+    putBounded(this.boards, attemptId, board, REMEMBERED);
   }
 
   /** An entry whose number is taken: the same one sent again is acknowledged again. */
@@ -231,13 +237,6 @@ const TAKE = `with given as (select * from unnest($1::uuid[], $2::uuid[], $3::in
   moved as (update attempts a set last_seq = g.seq, supply_on = coalesce(g.supply_on, a.supply_on) from given g
     where a.id = g.id and a.student_id = g.student_id and a.state = 'open' and a.last_seq = g.seq - 1 and ${MEMBER} and (g.sid is null or ${PRESENT}) returning a.id)
   insert into attempt_log (attempt_id, seq, kind, body) select g.id, g.seq, g.kind, g.body from given g join moved m on m.id = g.id returning attempt_id as id`;
-
-/** Puts into a map that forgets its oldest entries. */
-function limited<V>(map: Map<string, V>, key: string, value: V): void {
-  map.delete(key);
-  map.set(key, value);
-  if (map.size > REMEMBERED) map.delete(map.keys().next().value as string);
-}
 
 /** The exercise's board with wires and settings that were kept. */
 function restored({ bench }: Exercise, { wires, settings }: { wires: readonly Wire[]; settings: Readonly<Record<string, Readonly<Record<string, SettingValue>>>> }): Bench {

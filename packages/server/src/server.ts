@@ -1,7 +1,6 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { Knex } from 'knex';
-import { Piscina } from 'piscina';
 import type { Logger } from 'pino';
 import type { Report } from '@contactum/core';
 import type { Config } from './config.js';
@@ -14,12 +13,8 @@ import { Journal } from './journal.js';
 import { startBackground } from './marking/background.js';
 import { Marking } from './marking/marking.js';
 import { Desk, openQueue } from './marking/queue.js';
+import { openThreads, type Worker } from './marking/threads.js';
 import type { MarkingTask } from './marking/worker.js';
-
-export interface Worker {
-  readonly url: URL;
-  readonly arguments?: readonly string[];
-}
 
 export interface Running {
   readonly port: number;
@@ -49,13 +44,7 @@ export async function startWeb(config: Config, worker: Worker, log: Logger): Pro
   const journal = new Journal(pool);
   const boss = await openQueue(config.databaseUrl, log, false);
   // For marking again while somebody waits; its thread lives as long as it is needed.
-  const threads = new Piscina<MarkingTask, Report>({
-    filename: worker.url.href,
-    minThreads: 0,
-    maxThreads: 1,
-    idleTimeout: 30_000,
-    execArgv: [...process.execArgv, ...(worker.arguments ?? [])],
-  });
+  const threads = openThreads<MarkingTask, Report>(worker);
   const marking = new Marking(database, journal, threads);
   const sessions = new SessionStore(pool);
   const app = createApp({ config, database, pool, journal, sessions, desk: new Desk(pool, boss), marking, log });
@@ -90,8 +79,7 @@ export async function startWork(config: Config, worker: Worker, log: Logger): Pr
     pool,
     journal: new Journal(pool),
     databaseUrl: config.databaseUrl,
-    worker: worker.url,
-    workerArguments: worker.arguments ?? [],
+    worker,
     threads: config.markingThreads,
     searchSeconds: config.repairSeconds,
     log,

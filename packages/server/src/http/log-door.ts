@@ -3,9 +3,10 @@ import { unsign } from 'cookie-signature';
 import type { Logger } from 'pino';
 import { logEntryRequest, type LogEntryRequest, type Person } from '@contactum/contract';
 import type { Config } from '../config.js';
+import { putBounded } from '../bounded.js';
 import type { Journal } from '../journal.js';
 import { Refusal, answerTo } from './errors.js';
-import { refuseBrokenText, refuseForeignHost, refuseForeignOrigin, valueOf } from './request.js';
+import { refuseBrokenText, refuseForeignHost, refuseForeignOrigin, signInFirst, studentOnly, valueOf } from './request.js';
 
 const PATH = /^\/api\/attempts\/([0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12})\/log$/i;
 /** Largest body; a lead is far below it. */
@@ -38,21 +39,18 @@ export function logDoor({ config, people, journal, log }: Parts): (request: Inco
     if (known !== undefined) return known;
     const value = decodeURIComponent(cookie.slice(SESSION_COOKIE.length + 1));
     const sid = value.startsWith('s:') ? unsign(value.slice(2), config.sessionSecret) : false;
-    sids.set(cookie, sid === false ? null : sid);
-    if (sids.size > REMEMBERED) sids.delete(sids.keys().next().value as string);
-    return sid === false ? null : sid;
+    const found = sid === false ? null : sid;
+    putBounded(sids, cookie, found, REMEMBERED);
+    return found;
   };
 
   /** Students whom sessions were found to be: what is written for one of these asks again whether that is so. */
   const students = new Map<string, string>();
   const studentOf = async (sid: string): Promise<string> => {
     students.delete(sid);
-    const person = await people.person(sid);
-    if (!person) throw new Refusal('unauthenticated', 'Sign in first.');
-    if (person.role !== 'student') throw new Refusal('forbidden', 'Only students may do this.');
-    students.set(sid, person.id);
-    if (students.size > REMEMBERED) students.delete(students.keys().next().value as string);
-    return person.id;
+    const { id } = studentOnly(await people.person(sid));
+    putBounded(students, sid, id, REMEMBERED);
+    return id;
   };
 
   const take = async (request: IncomingMessage, attemptId: string): Promise<{ seq: number }> => {
@@ -60,7 +58,7 @@ export function logDoor({ config, people, journal, log }: Parts): (request: Inco
     refuseForeignOrigin(request.headers);
     const text = await textOf(request);
     const sid = sidOf(request.headers.cookie);
-    if (sid === null) throw new Refusal('unauthenticated', 'Sign in first.');
+    if (sid === null) throw signInFirst();
     const known = students.get(sid);
     if (known !== undefined) {
       const entry = entryOf(text);

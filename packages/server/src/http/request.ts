@@ -29,9 +29,11 @@ export function idOf(request: Request, what: string, name = 'id'): string {
   return id;
 }
 
+export const signInFirst = () => new Refusal('unauthenticated', 'Sign in first.');
+
 export function personOf(request: Request): Person {
   const { person } = request.session;
-  if (!person) throw new Refusal('unauthenticated', 'Sign in first.');
+  if (!person) throw signInFirst();
   return person;
 }
 
@@ -41,8 +43,11 @@ export function instructorOf(request: Request): Person {
   return person;
 }
 
-export function studentOf(request: Request): Person {
-  const person = personOf(request);
+export const studentOf = (request: Request): Person => studentOnly(request.session.person);
+
+/** Whoever a session is, where that is a student. */
+export function studentOnly(person: Person | null | undefined): Person {
+  if (!person) throw signInFirst();
   if (person.role !== 'student') throw new Refusal('forbidden', 'Only students may do this.');
   return person;
 }

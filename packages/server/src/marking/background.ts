@@ -1,13 +1,14 @@
 import type { Knex } from 'knex';
 import pg from 'pg';
-import { Piscina } from 'piscina';
+import type { Piscina } from 'piscina';
 import type { Logger } from 'pino';
-import type { Exercise, Repair, Report } from '@contactum/core';
+import type { Repair, Report } from '@contactum/core';
 import { AttemptModel } from '../database/models.js';
 import { isAway } from '../database/database.js';
 import type { Journal } from '../journal.js';
 import { Marking } from './marking.js';
 import { CHANNEL, QUEUE, openQueue } from './queue.js';
+import { openThreads, type Worker } from './threads.js';
 import { EDITS, STOP, TRIED, type MarkingTask, type SearchTask } from './worker.js';
 
 export interface BackgroundOptions {
@@ -15,8 +16,7 @@ export interface BackgroundOptions {
   readonly pool: pg.Pool;
   readonly journal: Journal;
   readonly databaseUrl: string;
-  readonly worker: URL;
-  readonly workerArguments?: readonly string[];
+  readonly worker: Worker;
   readonly threads: number;
   /** Longest search for repairs, seconds. */
   readonly searchSeconds: number;
@@ -29,9 +29,8 @@ const UNSEEN_SECONDS = 20;
 
 /** Marks attempts and looks for repairs, whatever asked for them; takes up what an earlier process left. */
 export async function startBackground(options: BackgroundOptions): Promise<{ stop(): Promise<void> }> {
-  const { database, pool, journal, databaseUrl, worker, workerArguments = [], threads, log } = options;
-  const execArgv = [...process.execArgv, ...workerArguments];
-  const markers = new Piscina<MarkingTask, Report>({ filename: worker.href, minThreads: threads, maxThreads: threads, execArgv });
+  const { database, pool, journal, databaseUrl, worker, threads, log } = options;
+  const markers = openThreads<MarkingTask, Report>(worker, threads);
   const marking = new Marking(database, journal, markers);
   const boss = await openQueue(databaseUrl, log, true);
 
@@ -54,7 +53,7 @@ export async function startBackground(options: BackgroundOptions): Promise<{ sto
       }),
     ),
   );
-  const searches = new Searches(options, execArgv);
+  const searches = new Searches(options);
   function wake(): void {
     for (const id of ids) boss.notifyWorker(id);
     searches.look();
@@ -117,11 +116,8 @@ class Searches {
   private busy = false;
   private ended = false;
 
-  constructor(
-    private readonly options: BackgroundOptions,
-    execArgv: readonly string[],
-  ) {
-    this.threads = new Piscina<SearchTask, Repair>({ filename: options.worker.href, minThreads: 0, maxThreads: 1, idleTimeout: 30_000, execArgv: [...execArgv] });
+  constructor(private readonly options: BackgroundOptions) {
+    this.threads = openThreads<SearchTask, Repair>(options.worker);
   }
 
   look(): void {
@@ -164,9 +160,7 @@ class Searches {
         .catch(() => undefined);
     }, 500);
     try {
-      const { rows } = await pool.query<{ document: Exercise }>('select s.document from attempts a join assignments s on s.id = a.assignment_id where a.id = $1', [attemptId]);
-      const exercise = rows[0]?.document;
-      if (!exercise) return;
+      const exercise = await journal.exerciseOf(attemptId);
       const { bench } = await journal.boardOf(attemptId);
       const result = await this.threads.run({ exercise, bench, progress }, { name: 'search' });
       // What nobody waited for is no answer; it is looked for anew when it is asked for again.

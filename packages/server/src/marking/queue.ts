@@ -28,9 +28,7 @@ export class Desk {
 
   /** Closes an open attempt and puts it into the queue, both or neither; of one that is closed already the state. */
   async handIn(attemptId: string, studentId: string): Promise<AttemptState> {
-    const client = await this.pool.connect();
-    try {
-      await client.query('begin');
+    return this.inTransaction(async (client) => {
       const { rows } = await client.query<{ state: AttemptState }>(
         `select a.state from attempts a join assignments s on s.id = a.assignment_id join class_members m on m.class_id = s.class_id and m.student_id = a.student_id
           where a.id = $1 and a.student_id = $2 for update of a`,
@@ -38,13 +36,22 @@ export class Desk {
       );
       const state = rows[0]?.state;
       if (!state) throw notFound('attempt');
-      if (state === 'open') {
-        await client.query("update attempts set state = 'handed-in', handed_in_at = now() where id = $1", [attemptId]);
-        await this.boss.send(QUEUE, { attemptId }, { singletonKey: attemptId, db: { executeSql: (text: string, values: unknown[]) => client.query(text, values) } });
-        await client.query('select pg_notify($1, $2)', [CHANNEL, '']);
-      }
+      if (state !== 'open') return state;
+      await client.query("update attempts set state = 'handed-in', handed_in_at = now() where id = $1", [attemptId]);
+      await this.boss.send(QUEUE, { attemptId }, { singletonKey: attemptId, db: { executeSql: (text: string, values: unknown[]) => client.query(text, values) } });
+      await client.query('select pg_notify($1, $2)', [CHANNEL, '']);
+      return 'handed-in';
+    });
+  }
+
+  /** All of some statements, or none. */
+  private async inTransaction<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
+    const client = await this.pool.connect();
+    try {
+      await client.query('begin');
+      const result = await work(client);
       await client.query('commit');
-      return state === 'open' ? 'handed-in' : state;
+      return result;
     } catch (error) {
       await client.query('rollback').catch(() => undefined);
       throw error;
@@ -56,9 +63,7 @@ export class Desk {
   /** Asks for the repairs of a wiring: what is known of it, or a place in the queue. Another search that the same person had under way ends. */
   async askRepair(attemptId: string, personId: string, exercise: Exercise, bench: Bench): Promise<RepairView> {
     const wiring = wiringKey(exercise, bench);
-    const client = await this.pool.connect();
-    try {
-      await client.query('begin');
+    await this.inTransaction(async (client) => {
       // One at a time for each person, also when two pages ask at the same moment.
       await client.query('select pg_advisory_xact_lock(hashtextextended($1, 1))', [personId]);
       await client.query("delete from repairs where state = 'failed' and wiring = $1", [wiring]);
@@ -69,13 +74,7 @@ export class Desk {
         personId,
       ]);
       await client.query('select pg_notify($1, $2)', [CHANNEL, '']);
-      await client.query('commit');
-    } catch (error) {
-      await client.query('rollback').catch(() => undefined);
-      throw error;
-    } finally {
-      client.release();
-    }
+    });
     return (await this.repair(exercise, bench)) ?? { state: 'waiting', before: 0, edits: 0, tried: 0, result: null };
   }
 

@@ -1,3 +1,5 @@
+import { putBounded } from '../bounded.js';
+
 /** How often one person may ask for something dear: some at once, then so many a second. Memory is bounded. */
 export class Pace {
   private readonly known = new Map<string, { left: number; at: number }>();
@@ -13,9 +15,7 @@ export class Pace {
     const at = this.now() / 1000;
     const before = this.known.get(who) ?? { left: this.burst, at };
     const left = Math.min(this.burst, before.left + (at - before.at) * this.perSecond);
-    this.known.delete(who);
-    this.known.set(who, { left: left >= 1 ? left - 1 : left, at });
-    if (this.known.size > REMEMBERED) this.known.delete(this.known.keys().next().value as string);
+    putBounded(this.known, who, { left: left >= 1 ? left - 1 : left, at }, REMEMBERED);
     return left >= 1;
   }
 }

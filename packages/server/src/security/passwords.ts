@@ -1,4 +1,5 @@
 import { createHmac, randomBytes, scrypt, timingSafeEqual, type ScryptOptions } from 'node:crypto';
+import { putBounded } from '../bounded.js';
 
 /** scrypt cost: N 2^15, r 8, p 1 needs 32 MB; the limit must lie above it. */
 const COST: ScryptOptions = { N: 2 ** 15, r: 8, p: 1, maxmem: 64 * 1024 * 1024 };
@@ -48,11 +49,7 @@ export async function verifyPassword(password: string, stored: string | undefine
     asked.set(digest, check);
   }
   const right = await check;
-  if (right) {
-    proved.delete(digest);
-    proved.set(digest, Date.now() + PROVED_MS);
-    if (proved.size > PROVED_MOST) proved.delete(proved.keys().next().value as string);
-  }
+  if (right) putBounded(proved, digest, Date.now() + PROVED_MS, PROVED_MOST);
   return right;
 }
 

@@ -1,3 +1,5 @@
+import { putBounded } from '../bounded.js';
+
 /** Wrong sign-ins a minute that cost nothing, by one address for one name; and by one address, or for one name, in all. */
 interface Limits {
   readonly pair: number;
@@ -79,8 +81,7 @@ export class Throttle {
       return known;
     }
     const fresh = { count: 0, at: t, waiting: 0 };
-    this.known.set(key, fresh);
-    if (this.known.size > REMEMBERED) this.known.delete(this.known.keys().next().value as string);
+    putBounded(this.known, key, fresh, REMEMBERED);
     return fresh;
   }
 }
