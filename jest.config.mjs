@@ -12,7 +12,13 @@ const shared = {
 /** Limits are against hanging, never a measure of speed: minutes, on however slow and busy a machine. */
 const HANGING = 300_000;
 
-const project = (name, more = {}) => ({ ...shared, displayName: name, rootDir: `packages/${name}`, testMatch: ['<rootDir>/test/**/*.test.ts'], ...more });
+const project = (name, more = {}) => ({
+  ...shared,
+  displayName: name,
+  rootDir: `packages/${name}`,
+  testMatch: ['<rootDir>/test/**/*.test.ts'],
+  ...more,
+});
 
 export default {
   maxWorkers: 2,
@@ -21,6 +27,9 @@ export default {
     project('core'),
     project('cli'),
     project('web'),
-    project('server', { globalSetup: '<rootDir>/test/cluster-setup.mjs', globalTeardown: '<rootDir>/test/cluster-teardown.mjs' }),
+    project('server', {
+      globalSetup: '<rootDir>/test/cluster-setup.mjs',
+      globalTeardown: '<rootDir>/test/cluster-teardown.mjs',
+    }),
   ],
 };

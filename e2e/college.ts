@@ -24,7 +24,11 @@ const baseURL = process.env.BASE_URL ?? '';
 class Caller {
   private cookie = '';
 
-  async ask(method: string, path: string, body: unknown): Promise<{ id: string; attempt: { state: string } }> {
+  async ask(
+    method: string,
+    path: string,
+    body: unknown,
+  ): Promise<{ id: string; attempt: { state: string } }> {
     const response = await fetch(`${baseURL}/api${path}`, {
       method,
       headers: { 'content-type': 'application/json', cookie: this.cookie },
@@ -44,18 +48,20 @@ export const test = base.extend<{ college: College; faults: string[] }>({
     const mark = randomUUID().slice(0, 8);
     // The demo's password, whose derivation is there already.
     const person = async (login: string, name: string, role: string) => {
-      const { rows } = await sql("insert into people (login, name, role, password) select $1, $2, $3, password from people where login = 'brack' returning id", [
-        login,
-        name,
-        role,
-      ]);
+      const { rows } = await sql(
+        "insert into people (login, name, role, password) select $1, $2, $3, password from people where login = 'brack' returning id",
+        [login, name, role],
+      );
       return (rows[0] as { id: string }).id;
     };
     const [instructor, student] = [`i${mark}`, `s${mark}`];
     const teacher = await person(instructor, `Instructor ${mark}`, 'instructor');
     const learner = await person(student, `Student ${mark}`, 'student');
     const className = `Class ${mark}`;
-    const { rows } = await sql('insert into classes (name, instructor_id) values ($1, $2) returning id', [className, teacher]);
+    const { rows } = await sql('insert into classes (name, instructor_id) values ($1, $2) returning id', [
+      className,
+      teacher,
+    ]);
     const classId = (rows[0] as { id: string }).id;
     await sql('insert into class_members (class_id, student_id) values ($1, $2)', [classId, learner]);
     const signedIn = async (login: string) => {
@@ -71,16 +77,23 @@ export const test = base.extend<{ college: College; faults: string[] }>({
       studentName: `Student ${mark}`,
       className,
       sql,
-      set: async (exerciseId) => (await first.ask('POST', `/classes/${classId}/assignments`, { exerciseId })).id,
+      set: async (exerciseId) =>
+        (await first.ask('POST', `/classes/${classId}/assignments`, { exerciseId })).id,
       wired: async (assignment, wires) => {
         const { id } = await second.ask('POST', `/assignments/${assignment}/attempts`, {});
         for (const [index, wire] of wires.entries())
-          await second.ask('POST', `/attempts/${id}/log`, { seq: index + 1, entry: { kind: 'edit', edit: { do: 'connect', index, wire } } });
+          await second.ask('POST', `/attempts/${id}/log`, {
+            seq: index + 1,
+            entry: { kind: 'edit', edit: { do: 'connect', index, wire } },
+          });
         return id;
       },
       handIn: async (attempt) => {
         await second.ask('POST', `/attempts/${attempt}/hand-in`, {});
-        while ((await second.ask('GET', `/attempts/${attempt}/slip`, undefined)).attempt.state === 'handed-in') await new Promise((resolve) => setTimeout(resolve, 100));
+        while (
+          (await second.ask('GET', `/attempts/${attempt}/slip`, undefined)).attempt.state === 'handed-in'
+        )
+          await new Promise((resolve) => setTimeout(resolve, 100));
       },
     });
     await client.end();

@@ -5,12 +5,16 @@ import { BoardOnPage, PASSWORD, accessible, reference, signIn, signOut } from '.
 
 const PUMP = reference('brine-pump-three-wire');
 const SEAL_IN = PUMP.filter(({ from }) => from !== 'KM1:14');
-const typed = ({ from, to, colour }: { from: string; to: string; colour?: string }) => `${from.replace(':', ' ')} > ${to.replace(':', ' ')}${colour ? ` ${colour}` : ''}`;
+const typed = ({ from, to, colour }: { from: string; to: string; colour?: string }) =>
+  `${from.replace(':', ' ')} > ${to.replace(':', ' ')}${colour ? ` ${colour}` : ''}`;
 
 test('the instructor reads an exercise and sets it to a class', async ({ page, college }) => {
   await signIn(page, college.instructor);
   await accessible(page);
-  await page.locator('.exercise-card', { hasText: 'Brine pump, three-wire' }).getByRole('link', { name: 'Open' }).click();
+  await page
+    .locator('.exercise-card', { hasText: 'Brine pump, three-wire' })
+    .getByRole('link', { name: 'Open' })
+    .click();
   await expect(page.getByRole('heading', { name: 'Brine pump, three-wire', level: 1 })).toBeVisible();
   await page.getByText('Holds after Start is let go').click();
   await expect(page.getByText(/M1\.speed is at least 1400 and at most 1500/)).toBeVisible();
@@ -34,7 +38,10 @@ test('a student wires with the mouse', async ({ page, college }) => {
   await college.set('brine-pump-three-wire');
   const board = new BoardOnPage(page);
   await signIn(page, college.student);
-  await page.locator('.exercise-card', { hasText: 'Brine pump, three-wire' }).getByRole('button', { name: 'Start wiring' }).click();
+  await page
+    .locator('.exercise-card', { hasText: 'Brine pump, three-wire' })
+    .getByRole('button', { name: 'Start wiring' })
+    .click();
   await expect(page.getByRole('heading', { name: 'Brine pump, three-wire', level: 1 })).toBeVisible();
   await board.click('G1:L1', 'Q1:1');
   await expect(board.leads).toHaveCount(1);
@@ -68,7 +75,10 @@ test('a student wires with the mouse', async ({ page, college }) => {
   await expect(page.locator('[data-lead="3"] title')).toHaveText(/brown/);
 });
 
-test('and with the keyboard alone, and by typing; everything is stored as it is made', async ({ page, college }) => {
+test('and with the keyboard alone, and by typing; everything is stored as it is made', async ({
+  page,
+  college,
+}) => {
   const attempt = await college.wired(await college.set('brine-pump-three-wire'), PUMP.slice(0, 3));
   const board = new BoardOnPage(page);
   await signIn(page, college.student);
@@ -83,7 +93,15 @@ test('and with the keyboard alone, and by typing; everything is stored as it is 
       const here = await board.centre(cursor);
       const [dx, dy] = [goal.x - here.x, goal.y - here.y];
       if (Math.hypot(dx, dy) < 3) return;
-      await page.keyboard.press(Math.abs(dx) > Math.abs(dy) ? (dx > 0 ? 'ArrowRight' : 'ArrowLeft') : dy > 0 ? 'ArrowDown' : 'ArrowUp');
+      await page.keyboard.press(
+        Math.abs(dx) > Math.abs(dy)
+          ? dx > 0
+            ? 'ArrowRight'
+            : 'ArrowLeft'
+          : dy > 0
+            ? 'ArrowDown'
+            : 'ArrowUp',
+      );
     }
     throw new Error(`the arrow keys do not reach ${ref}`);
   };
@@ -109,7 +127,10 @@ test('and with the keyboard alone, and by typing; everything is stored as it is 
   await accessible(page);
 });
 
-test('the board shows what really happens; a short opens the breaker and says what met', async ({ page, college }) => {
+test('the board shows what really happens; a short opens the breaker and says what met', async ({
+  page,
+  college,
+}) => {
   const attempt = await college.wired(await college.set('brine-pump-three-wire'), SEAL_IN);
   const board = new BoardOnPage(page);
   await signIn(page, college.student);
@@ -136,7 +157,9 @@ test('the board shows what really happens; a short opens the breaker and says wh
   await board.type('Q1 2 > Q1 4');
   await board.type('on');
   await board.shows('Q1', 'tripped');
-  await expect(page.getByText(/Short circuit between two phases: G1 L1 met G1 L2 by way of Q1 1, Q1 2, Q1 4, Q1 3\./)).toBeVisible();
+  await expect(
+    page.getByText(/Short circuit between two phases: G1 L1 met G1 L2 by way of Q1 1, Q1 2, Q1 4, Q1 3\./),
+  ).toBeVisible();
   await accessible(page);
   await board.type('off');
   await board.type('cut Q1 2 > Q1 4');
@@ -144,7 +167,10 @@ test('the board shows what really happens; a short opens the breaker and says wh
   await board.shows('Q1', 'closed');
 });
 
-test('handed in without the seal-in: the slip says why it is not passed, proves each loss and plays it', async ({ page, college }) => {
+test('handed in without the seal-in: the slip says why it is not passed, proves each loss and plays it', async ({
+  page,
+  college,
+}) => {
   const attempt = await college.wired(await college.set('brine-pump-three-wire'), SEAL_IN);
   const board = new BoardOnPage(page);
   await signIn(page, college.student);
@@ -152,10 +178,16 @@ test('handed in without the seal-in: the slip says why it is not passed, proves 
   await page.getByRole('button', { name: 'Hand in' }).click();
   await page.getByRole('tooltip').getByRole('button', { name: 'Hand in' }).click();
   await expect(page.getByText('Not passed')).toBeVisible();
-  await expect(page.locator('.verdict-reason')).toHaveText(/^: “Holds after Start is let go” is not right: KM1 should be in and is out/);
+  await expect(page.locator('.verdict-reason')).toHaveText(
+    /^: “Holds after Start is let go” is not right: KM1 should be in and is out/,
+  );
   await expect(page.getByText(/count at [\d.]+ %, the share that was earned of the behaviour/)).toBeVisible();
   await expect(page.getByText('Does not do the same as the reference.')).toBeVisible();
-  await expect(page.getByText('After press S2, let go S2: reference KM1 in, M1.driven forward; this board KM1 out, M1.driven none.')).toBeVisible();
+  await expect(
+    page.getByText(
+      'After press S2, let go S2: reference KM1 in, M1.driven forward; this board KM1 out, M1.driven none.',
+    ),
+  ).toBeVisible();
   const loss = page.locator('.criteria li', { hasText: 'Holds after Start is let go' });
   await expect(loss).toContainText('press S2 → let go S2 → wait 1 s: KM1 should be in and is out');
   await loss.getByRole('button', { name: 'Replay' }).click();
@@ -201,10 +233,17 @@ test('a right board: it holds, stops, trips, and passes', async ({ page, college
   await page.getByRole('tooltip').getByRole('button', { name: 'Hand in' }).click();
   await expect(page.getByText('Passed', { exact: true })).toBeVisible();
   await expect(page.locator('.score')).toHaveText('100 of 100');
-  await expect(page.getByText(/All \d+ situations this board can be in, and the [\d\s]+ moments between them, were tried\./)).toBeVisible();
+  await expect(
+    page.getByText(
+      /All \d+ situations this board can be in, and the [\d\s]+ moments between them, were tried\./,
+    ),
+  ).toBeVisible();
 });
 
-test('the instructor sees the mark, remarks, changes points with a reason, exports', async ({ page, college }) => {
+test('the instructor sees the mark, remarks, changes points with a reason, exports', async ({
+  page,
+  college,
+}) => {
   const assignment = await college.set('brine-pump-three-wire');
   await college.handIn(await college.wired(assignment, SEAL_IN));
   await college.handIn(await college.wired(assignment, PUMP));
@@ -224,12 +263,18 @@ test('the instructor sees the mark, remarks, changes points with a reason, expor
   await dialog.getByLabel(/^Reason/).fill('Leads cross the motor plate');
   await dialog.getByRole('button', { name: 'Change' }).click();
   await expect(page.locator('.score')).toHaveText('98 of 100');
-  await expect(page.getByText(new RegExp(`Changed from 5 to 3 by Instructor .*: Leads cross the motor plate`))).toBeVisible();
+  await expect(
+    page.getByText(new RegExp(`Changed from 5 to 3 by Instructor .*: Leads cross the motor plate`)),
+  ).toBeVisible();
   await page.getByRole('link', { name: 'Mark book' }).click();
   const download = page.waitForEvent('download');
   await page.getByRole('link', { name: 'Export CSV' }).click();
   const csv = readFileSync(await (await download).path(), 'utf8');
-  expect(csv).toMatch(new RegExp(`${college.className},${college.studentName},${college.student},"Brine pump, three-wire",2,marked,[^,]+,98,100,yes,yes,Neat\\. Now the same`));
+  expect(csv).toMatch(
+    new RegExp(
+      `${college.className},${college.studentName},${college.student},"Brine pump, three-wire",2,marked,[^,]+,98,100,yes,yes,Neat\\. Now the same`,
+    ),
+  );
 });
 
 test('beside the reference, a fault, the repair, and marking again', async ({ page, college }) => {
@@ -295,7 +340,11 @@ test('before switching on: dead tests, and the instructor’s permission', async
   await expect(page.getByText('○ Test dead: 0 of 4')).toBeVisible();
 });
 
-test('a session that ends at the bench loses nothing; another tab follows; the door is at the front', async ({ page, college, context }) => {
+test('a session that ends at the bench loses nothing; another tab follows; the door is at the front', async ({
+  page,
+  college,
+  context,
+}) => {
   const attempt = await college.wired(await college.set('brine-pump-three-wire'), PUMP.slice(0, 2));
   const board = new BoardOnPage(page);
   await signIn(page, college.student);
@@ -315,11 +364,15 @@ test('a session that ends at the bench loses nothing; another tab follows; the d
   const other = await context.newPage();
   await other.goto(`/bench/${attempt}`);
   const there = new BoardOnPage(other);
-  await expect(other.getByText('This board is open in another tab, which works on it. This one follows.')).toBeVisible();
+  await expect(
+    other.getByText('This board is open in another tab, which works on it. This one follows.'),
+  ).toBeVisible();
   await board.type(typed(PUMP[4] as (typeof PUMP)[number]));
   await expect(there.leads).toHaveCount(5);
   await other.getByRole('button', { name: 'Work here' }).click();
-  await expect(other.getByText('This board is open in another tab, which works on it. This one follows.')).toBeHidden();
+  await expect(
+    other.getByText('This board is open in another tab, which works on it. This one follows.'),
+  ).toBeHidden();
   await there.type(typed(PUMP[5] as (typeof PUMP)[number]));
   await expect(there.leads).toHaveCount(6);
   await expect(board.leads).toHaveCount(6);

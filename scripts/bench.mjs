@@ -21,15 +21,26 @@ import { kills, service } from './service.mjs';
 const CASES = join(ROOT, 'packages', 'core', 'test', 'fixtures', 'cases');
 const rows = [];
 
-const quantile = (list, q) => [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * q))];
+const quantile = (list, q) =>
+  [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * q))];
 
 function report(figure, value, unit, limit) {
   const good = value <= limit;
-  rows.push({ figure, measured: `${value.toFixed(value < 10 ? 2 : 0)} ${unit}`, 'must be': `under ${limit} ${unit}`, verdict: good ? 'met' : 'MISSED' });
+  rows.push({
+    figure,
+    measured: `${value.toFixed(value < 10 ? 2 : 0)} ${unit}`,
+    'must be': `under ${limit} ${unit}`,
+    verdict: good ? 'met' : 'MISSED',
+  });
 }
 
 function atLeast(figure, value, unit, limit) {
-  rows.push({ figure, measured: `${value.toFixed(0)} ${unit}`, 'must be': `at least ${limit} ${unit}`, verdict: value >= limit ? 'met' : 'MISSED' });
+  rows.push({
+    figure,
+    measured: `${value.toFixed(0)} ${unit}`,
+    'must be': `at least ${limit} ${unit}`,
+    verdict: value >= limit ? 'met' : 'MISSED',
+  });
 }
 
 /** Milliseconds of each of `rounds` calls after a warm-up. */
@@ -47,7 +58,8 @@ async function engine() {
   const outfile = join(ROOT, '.cache', 'bench', 'engine.mjs');
   await build({
     stdin: {
-      contents: "export * from '@contactum/core'; export { readBench, readExercise, readScript } from '@contactum/core/documents';",
+      contents:
+        "export * from '@contactum/core'; export { readBench, readExercise, readScript } from '@contactum/core/documents';",
       resolveDir: join(ROOT, 'packages', 'cli'),
       loader: 'ts',
     },
@@ -86,7 +98,9 @@ async function engine() {
     100,
   );
   const folder = join(ROOT, 'packages', 'core', 'exercises');
-  const exercises = readdirSync(folder).map((file) => value(core.readExercise(JSON.parse(readFileSync(join(folder, file), 'utf8')))));
+  const exercises = readdirSync(folder).map((file) =>
+    value(core.readExercise(JSON.parse(readFileSync(join(folder, file), 'utf8')))),
+  );
   proofs(core, exercises);
   againstSpin(core, (starters) => value(core.readBench(largeBoard(starters))));
   grades(core, exercises);
@@ -116,7 +130,12 @@ function proofs(core, exercises) {
 /** Situations a second on a large board against SPIN's compiled verifier on a model of the same board. */
 function againstSpin(core, board) {
   if (spawnSync('sh', ['-c', 'command -v spin && command -v gcc']).status !== 0) {
-    rows.push({ figure: 'situations a second against SPIN', measured: 'spin or gcc is not installed', 'must be': 'at least 1 times', verdict: 'not measured' });
+    rows.push({
+      figure: 'situations a second against SPIN',
+      measured: 'spin or gcc is not installed',
+      'must be': 'at least 1 times',
+      verdict: 'not measured',
+    });
     return;
   }
   for (const starters of [4, 5]) {
@@ -145,7 +164,12 @@ function againstSpin(core, board) {
     const thousands = (n) => `${Math.round(n / 1000)} k`;
     const figure = `${starters} starters: ${situations} situations at ${thousands(ours)}/s against SPIN's ${states} at ${thousands(theirs)}/s, best of 3 each`;
     const ratio = ours / theirs;
-    rows.push({ figure, measured: `${ratio.toFixed(2)} times`, 'must be': 'at least 1 times', verdict: ratio >= 1 ? 'met' : 'MISSED' });
+    rows.push({
+      figure,
+      measured: `${ratio.toFixed(2)} times`,
+      'must be': 'at least 1 times',
+      verdict: ratio >= 1 ? 'met' : 'MISSED',
+    });
   }
 }
 
@@ -154,7 +178,10 @@ function grades(core, exercises) {
   const taken = [];
   for (const exercise of exercises) {
     const random = seeded(5);
-    const boards = [core.referenceBench(exercise), ...Array.from({ length: 4 }, () => breakage(core, exercise, 1, random, () => true).bench)];
+    const boards = [
+      core.referenceBench(exercise),
+      ...Array.from({ length: 4 }, () => breakage(core, exercise, 1, random, () => true).bench),
+    ];
     for (const bench of boards) taken.push(...times(() => core.grade(exercise, bench), 3, 1));
   }
   report(`grade with tolerance, p95 of ${taken.length}`, quantile(taken, 0.95), 'ms', 400);
@@ -180,7 +207,12 @@ function repairs(core, exercises) {
       }
     }
     const longest = Math.max(...taken).toFixed(1);
-    report(`repair of ${wrong} wrong, p95 of ${taken.length} (longest ${longest} s, not found ${missed})`, quantile(taken, 0.95), 's', seconds);
+    report(
+      `repair of ${wrong} wrong, p95 of ${taken.length} (longest ${longest} s, not found ${missed})`,
+      quantile(taken, 0.95),
+      's',
+      seconds,
+    );
   }
 }
 
@@ -196,12 +228,27 @@ function engineInTime(core, starDelta) {
     return simulation;
   };
   const ours = quantile(times(start, 30, 10), 0.5);
-  const deck = join(ROOT, 'packages', 'core', 'test', 'fixtures', 'ngspice', 'transient', 'star-delta-start.cir');
+  const deck = join(
+    ROOT,
+    'packages',
+    'core',
+    'test',
+    'fixtures',
+    'ngspice',
+    'transient',
+    'star-delta-start.cir',
+  );
   if (existsSync(deck) && spawnSync('sh', ['-c', 'command -v ngspice']).status === 0) {
     const begun = performance.now();
     const { status } = spawnSync('ngspice', ['-b', deck], { stdio: 'ignore' });
     const theirs = performance.now() - begun;
-    if (status === 0) atLeast(`star-delta start of 12 s against ngspice (${ours.toFixed(1)} ms, ${(theirs / 1000).toFixed(1)} s)`, theirs / ours, 'times', 200);
+    if (status === 0)
+      atLeast(
+        `star-delta start of 12 s against ngspice (${ours.toFixed(1)} ms, ${(theirs / 1000).toFixed(1)} s)`,
+        theirs / ours,
+        'times',
+        200,
+      );
   }
 
   const running = start();
@@ -219,7 +266,10 @@ function engineInTime(core, starDelta) {
   const lamps = Array.from({ length: 19 }, (_, k) => `H${k + 1}`);
   const large = {
     ...starDelta,
-    devices: [...starDelta.devices, ...lamps.map((tag) => ({ tag, type: 'lamp', options: { voltage: 230, kind: 'ac' }, settings: {} }))],
+    devices: [
+      ...starDelta.devices,
+      ...lamps.map((tag) => ({ tag, type: 'lamp', options: { voltage: 230, kind: 'ac' }, settings: {} })),
+    ],
     wires: [
       ...starDelta.wires,
       ...lamps.flatMap((tag) => [
@@ -235,7 +285,12 @@ function engineInTime(core, starDelta) {
   const begun = performance.now();
   const from = live.t;
   while (live.t < from + 2000) live.advance(live.t + 1 / 30);
-  atLeast(`simulated seconds a second, ${large.devices.length} devices, steady, in steps of a thirtieth`, (live.t - from) / ((performance.now() - begun) / 1000), 's', 5000);
+  atLeast(
+    `simulated seconds a second, ${large.devices.length} devices, steady, in steps of a thirtieth`,
+    (live.t - from) / ((performance.now() - begun) / 1000),
+    's',
+    5000,
+  );
 
   // Two hundred benches, thirty updates a second each, for ten seconds; each is pressed every three seconds.
   const benches = Array.from({ length: 200 }, start);
@@ -254,7 +309,11 @@ function engineInTime(core, starDelta) {
 
 /** A signed-in session over HTTP. */
 async function session(base, login) {
-  const response = await fetch(`${base}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ login, password: 'tidewater' }) });
+  const response = await fetch(`${base}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ login, password: 'tidewater' }),
+  });
   const cookie = response.headers.getSetCookie()[0].split(';')[0];
   return async (method, path, body) => {
     const answer = await fetch(`${base}/api${path}`, {
@@ -271,7 +330,12 @@ async function grading(base, databaseUrl) {
   const { default: pg } = await import('pg');
   const client = new pg.Client({ connectionString: databaseUrl });
   await client.connect();
-  const exercise = JSON.parse(readFileSync(join(ROOT, 'packages', 'core', 'exercises', 'salt-harrow-electrical-interlock.exercise.json'), 'utf8'));
+  const exercise = JSON.parse(
+    readFileSync(
+      join(ROOT, 'packages', 'core', 'exercises', 'salt-harrow-electrical-interlock.exercise.json'),
+      'utf8',
+    ),
+  );
   const { rows: found } = await client.query(
     "select a.id, p.id as student from assignments a join class_members m on m.class_id = a.class_id join people p on p.id = m.student_id where a.exercise_id = $1 and p.login = 'skerry'",
     [exercise.id],
@@ -281,14 +345,19 @@ async function grading(base, databaseUrl) {
   const taken = [];
   for (let k = 0; k < 210; k += 1) {
     const attempt = randomUUID();
-    await client.query("insert into attempts (id, assignment_id, student_id, number, state) values ($1, $2, $3, $4, 'open')", [attempt, assignment, student, 1000 + k]);
+    await client.query(
+      "insert into attempts (id, assignment_id, student_id, number, state) values ($1, $2, $3, $4, 'open')",
+      [attempt, assignment, student, 1000 + k],
+    );
     const wires = exercise.reference.filter((_, n) => k % 3 !== 0 || n !== k % exercise.reference.length);
-    const entries = wires.map((wire, n) => [n + 1, JSON.stringify({ edit: { do: 'connect', index: n, wire } })]);
-    await client.query("insert into attempt_log (attempt_id, seq, kind, body) select $1, seq, 'edit', body::jsonb from unnest($2::int[], $3::text[]) as e(seq, body)", [
-      attempt,
-      entries.map(([seq]) => seq),
-      entries.map(([, body]) => body),
+    const entries = wires.map((wire, n) => [
+      n + 1,
+      JSON.stringify({ edit: { do: 'connect', index: n, wire } }),
     ]);
+    await client.query(
+      "insert into attempt_log (attempt_id, seq, kind, body) select $1, seq, 'edit', body::jsonb from unnest($2::int[], $3::text[]) as e(seq, body)",
+      [attempt, entries.map(([seq]) => seq), entries.map(([, body]) => body)],
+    );
     const begun = performance.now();
     await ask('POST', `/attempts/${attempt}/hand-in`, {});
     for (;;) {
@@ -309,14 +378,16 @@ async function allAtOnce({ base, client, exercise, assignment, student, ask }) {
   for (let k = 0; k < 200; k += 1) {
     const attempt = randomUUID();
     attempts.push(attempt);
-    await client.query("insert into attempts (id, assignment_id, student_id, number, state) values ($1, $2, $3, $4, 'open')", [attempt, assignment, student, 5000 + k]);
+    await client.query(
+      "insert into attempts (id, assignment_id, student_id, number, state) values ($1, $2, $3, $4, 'open')",
+      [attempt, assignment, student, 5000 + k],
+    );
     const wires = exercise.reference.filter((_, n) => n !== k % exercise.reference.length);
     const bodies = wires.map((wire, n) => JSON.stringify({ edit: { do: 'connect', index: n, wire } }));
-    await client.query("insert into attempt_log (attempt_id, seq, kind, body) select $1, seq, 'edit', body::jsonb from unnest($2::int[], $3::text[]) as e(seq, body)", [
-      attempt,
-      bodies.map((_, n) => n + 1),
-      bodies,
-    ]);
+    await client.query(
+      "insert into attempt_log (attempt_id, seq, kind, body) select $1, seq, 'edit', body::jsonb from unnest($2::int[], $3::text[]) as e(seq, body)",
+      [attempt, bodies.map((_, n) => n + 1), bodies],
+    );
   }
   const page = await session(base, 'osier');
   const waits = [];
@@ -332,7 +403,10 @@ async function allAtOnce({ base, client, exercise, assignment, student, ask }) {
   const begun = performance.now();
   await Promise.all(attempts.map((attempt) => ask('POST', `/attempts/${attempt}/hand-in`, {})));
   for (;;) {
-    const { rows: left } = await client.query("select count(*)::int as n from attempts where id = any($1) and state <> 'marked'", [attempts]);
+    const { rows: left } = await client.query(
+      "select count(*)::int as n from attempts where id = any($1) and state <> 'marked'",
+      [attempts],
+    );
     if (left[0].n === 0) break;
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
@@ -340,21 +414,38 @@ async function allAtOnce({ base, client, exercise, assignment, student, ask }) {
   marked = true;
   await looking;
   report('200 hand-ins at one moment, until the last is marked', seconds, 's', 40);
-  report(`the interface meanwhile, p95 of ${waits.length} requests (longest ${Math.max(...waits).toFixed(0)} ms)`, quantile(waits, 0.95), 'ms', 200);
+  report(
+    `the interface meanwhile, p95 of ${waits.length} requests (longest ${Math.max(...waits).toFixed(0)} ms)`,
+    quantile(waits, 0.95),
+    'ms',
+    200,
+  );
 }
 
 async function browser(base) {
   const { chromium } = await import('@playwright/test');
   const instance = await chromium.launch({
     executablePath: CHROMIUM,
-    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
   });
   try {
     const page = await (await instance.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
     await page.goto(base);
     const id = await page.evaluate(async () => {
       const post = (path, body) =>
-        fetch(`/api${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }).then((answer) => answer.json());
+        fetch(`/api${path}`, {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify(body),
+        }).then((answer) => answer.json());
       await post('/session', { login: 'brine', password: 'tidewater' });
       const exercises = await fetch('/api/exercises').then((answer) => answer.json());
       const harrow = exercises.find((one) => one.id === 'salt-harrow-electrical-interlock');
@@ -364,7 +455,10 @@ async function browser(base) {
       const poles = ['1', '2', '3', '4', '5', '6'];
       for (let k = log.length; k < 60; k += 1) {
         const wire = { from: `KM1:${poles[k % 6]}`, to: `KM2:${poles[(k * 5 + 1) % 6]}`, colour: 'red' };
-        await post(`/attempts/${attempt.id}/log`, { seq: k + 1, entry: { kind: 'edit', edit: { do: 'connect', index: k, wire } } });
+        await post(`/attempts/${attempt.id}/log`, {
+          seq: k + 1,
+          entry: { kind: 'edit', edit: { do: 'connect', index: k, wire } },
+        });
       }
       return attempt.id;
     });
@@ -424,7 +518,8 @@ async function drag(page, from) {
       }),
   );
   const begun = performance.now();
-  for (let k = 0; performance.now() - begun < 2900; k += 1) await page.mouse.move(from.x + 200 * Math.sin(k / 9), from.y + 150 + 140 * Math.cos(k / 7));
+  for (let k = 0; performance.now() - begun < 2900; k += 1)
+    await page.mouse.move(from.x + 200 * Math.sin(k / 9), from.y + 150 + 140 * Math.cos(k / 7));
   return frames;
 }
 
@@ -436,7 +531,9 @@ try {
   ensureChromium();
   await buildServer();
   await buildWeb();
-  console.log(`Processor: ${cpus()[0]?.model ?? 'unknown'}, ${cpus().length} cores; Node.js ${process.versions.node}`);
+  console.log(
+    `Processor: ${cpus()[0]?.model ?? 'unknown'}, ${cpus().length} cores; Node.js ${process.versions.node}`,
+  );
   if (!['--server', '--service', '--kills'].some((flag) => process.argv.includes(flag))) await engine();
   if (process.argv.includes('--engine')) {
     console.table(rows);
@@ -446,7 +543,9 @@ try {
   cleanup.push(() => cluster.stop());
   const databaseUrl = await ensureDatabase(cluster, `bench_${randomUUID().replaceAll('-', '')}`);
   const note = (figure, measured, wanted) => rows.push({ figure, measured, 'must be': wanted, verdict: '' });
-  const only = (flag) => process.argv.includes(flag) || !['--service', '--server', '--kills'].some((one) => process.argv.includes(one));
+  const only = (flag) =>
+    process.argv.includes(flag) ||
+    !['--service', '--server', '--kills'].some((one) => process.argv.includes(one));
   if (only('--service')) await service({ report, note, cluster, ensureDatabase });
   if (only('--kills')) await kills({ report, note, count: Number(process.env.KILLS ?? 50) });
   if (!only('--server')) {
@@ -454,7 +553,12 @@ try {
     for (const undo of cleanup.reverse()) await undo();
     process.exit(rows.some(({ verdict }) => verdict === 'MISSED') ? 1 : 0);
   }
-  const env = serverEnvironment({ databaseUrl, sessionSecret: cluster.sessionSecret, port: 0, WEB_PROCESSES: '1' });
+  const env = serverEnvironment({
+    databaseUrl,
+    sessionSecret: cluster.sessionSecret,
+    port: 0,
+    WEB_PROCESSES: '1',
+  });
   seed(env);
   const { child, port } = await launch(env);
   cleanup.push(() => halt(child));

@@ -26,11 +26,15 @@ try {
   const { child, port } = await launch(env);
   cleanup.push(() => halt(child));
   const playwright = join(ROOT, 'node_modules', '@playwright', 'test', 'cli.js');
-  const { status } = spawnSync(process.execPath, [playwright, 'test', '--config', join(ROOT, 'e2e', 'playwright.config.ts'), ...process.argv.slice(2)], {
-    cwd: join(ROOT, 'e2e'),
-    stdio: 'inherit',
-    env: { ...process.env, BASE_URL: `http://127.0.0.1:${port}`, DATABASE_URL: databaseUrl },
-  });
+  const { status } = spawnSync(
+    process.execPath,
+    [playwright, 'test', '--config', join(ROOT, 'e2e', 'playwright.config.ts'), ...process.argv.slice(2)],
+    {
+      cwd: join(ROOT, 'e2e'),
+      stdio: 'inherit',
+      env: { ...process.env, BASE_URL: `http://127.0.0.1:${port}`, DATABASE_URL: databaseUrl },
+    },
+  );
   for (const undo of cleanup.reverse()) await undo();
   process.exit(status ?? 1);
 } catch (error) {

@@ -8,15 +8,24 @@ const FAST = ['Math', 'Number', 'Map', 'Set', 'Array', 'Int32Array', 'Uint8Array
 
 const transformer = swc.createTransformer({
   module: { type: 'es6' },
-  jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } },
+  jsc: {
+    target: 'es2022',
+    parser: { syntax: 'typescript', tsx: true },
+    transform: { react: { runtime: 'automatic' } },
+  },
 });
 
 const hoisted = (code) => {
-  const used = FAST.filter((name) => new RegExp(`\\b${name}\\b`).test(code) && !new RegExp(`\\b(const|let|class|function)\\s+${name}\\b`).test(code));
+  const used = FAST.filter(
+    (name) =>
+      new RegExp(`\\b${name}\\b`).test(code) &&
+      !new RegExp(`\\b(const|let|class|function)\\s+${name}\\b`).test(code),
+  );
   return used.length > 0 ? `const { ${used.join(', ')} } = globalThis;${code}` : code;
 };
 
-const wrap = (result) => (typeof result === 'string' ? hoisted(result) : { ...result, code: hoisted(result.code) });
+const wrap = (result) =>
+  typeof result === 'string' ? hoisted(result) : { ...result, code: hoisted(result.code) };
 
 export default {
   ...transformer,

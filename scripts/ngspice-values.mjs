@@ -16,13 +16,26 @@ const scratch = mkdtempSync(join(tmpdir(), 'decks-'));
 
 /** Runs a deck with control lines and returns the numbers printed as answer0, answer1, … */
 function ask(name, deck, questions) {
-  const commands = questions.flatMap(({ expression, hertz }, k) => [hertz === 0 ? 'op' : `ac lin 1 ${hertz} ${hertz}`, `let answer${k} = ${expression}`, `print answer${k}`]);
+  const commands = questions.flatMap(({ expression, hertz }, k) => [
+    hertz === 0 ? 'op' : `ac lin 1 ${hertz} ${hertz}`,
+    `let answer${k} = ${expression}`,
+    `print answer${k}`,
+  ]);
   const run = join(scratch, `${name.replace(/\W+/g, '-')}.cir`);
-  writeFileSync(run, deck.replace(/^\.end\s*$/m, ['.control', 'set numdgt=9', ...commands, 'quit', '.endc', '.end'].join('\n')));
+  writeFileSync(
+    run,
+    deck.replace(
+      /^\.end\s*$/m,
+      ['.control', 'set numdgt=9', ...commands, 'quit', '.endc', '.end'].join('\n'),
+    ),
+  );
   const done = spawnSync('ngspice', ['-b', run], { encoding: 'utf8' });
   return questions.map((_, k) => {
     const found = new RegExp(`answer${k} = (\\S+)`).exec(done.stdout);
-    if (!found) throw new Error(`${name}: ngspice gave no value for ${questions[k].expression}\n${done.stdout}\n${done.stderr}`);
+    if (!found)
+      throw new Error(
+        `${name}: ngspice gave no value for ${questions[k].expression}\n${done.stdout}\n${done.stderr}`,
+      );
     return Number(found[1].split(',')[0]);
   });
 }
@@ -30,7 +43,11 @@ function ask(name, deck, questions) {
 const values = {};
 for (const file of readdirSync(folder).filter((name) => name.endsWith('.cir'))) {
   const deck = readFileSync(join(folder, file), 'utf8');
-  const asked = [...deck.matchAll(/^\*@ (.+?) = (.+) (\d+)$/gm)].map(([, what, expression, hertz]) => ({ what, expression, hertz: Number(hertz) }));
+  const asked = [...deck.matchAll(/^\*@ (.+?) = (.+) (\d+)$/gm)].map(([, what, expression, hertz]) => ({
+    what,
+    expression,
+    hertz: Number(hertz),
+  }));
   const answers = ask(file, deck, asked);
   values[file.replace('.cir', '')] = Object.fromEntries(asked.map(({ what }, k) => [what, answers[k]]));
 }
@@ -40,7 +57,9 @@ const transient = {};
 for (const file of readdirSync(join(folder, 'transient')).filter((name) => name.endsWith('.cir'))) {
   const { stdout } = spawnSync('ngspice', ['-b', join(folder, 'transient', file)], { encoding: 'utf8' });
   transient[file.replace('.cir', '')] = Object.fromEntries(
-    [...stdout.matchAll(/^(\w+)\s+=\s+(\S+)/gm)].filter(([, name]) => /^(km\d|speed)/.test(name)).map(([, name, value]) => [name, Number(value)]),
+    [...stdout.matchAll(/^(\w+)\s+=\s+(\S+)/gm)]
+      .filter(([, name]) => /^(km\d|speed)/.test(name))
+      .map(([, name, value]) => [name, Number(value)]),
   );
 }
 writeFileSync(join(folder, 'transient', 'values.json'), `${JSON.stringify(transient, null, 2)}\n`);
@@ -48,7 +67,8 @@ writeFileSync(join(folder, 'transient', 'values.json'), `${JSON.stringify(transi
 const bundle = join(scratch, 'core.mjs');
 await build({
   stdin: {
-    contents: "export * from '@contactum/core'; export { readBench, readExercise } from '@contactum/core/documents';",
+    contents:
+      "export * from '@contactum/core'; export { readBench, readExercise } from '@contactum/core/documents';",
     resolveDir: join(ROOT, 'packages', 'cli'),
     loader: 'ts',
   },
@@ -66,7 +86,11 @@ const must = (read) => {
 };
 const exported = {};
 for (const { name, bench, steps } of exportedBoards((id) =>
-  must(core.readExercise(JSON.parse(readFileSync(join(ROOT, 'packages', 'core', 'exercises', `${id}.exercise.json`), 'utf8')))),
+  must(
+    core.readExercise(
+      JSON.parse(readFileSync(join(ROOT, 'packages', 'core', 'exercises', `${id}.exercise.json`), 'utf8')),
+    ),
+  ),
 )) {
   const solver = new core.Solver(core.compile(must(core.readBench(bench))));
   const { circuit } = solver;
@@ -91,4 +115,6 @@ for (const { name, bench, steps } of exportedBoards((id) =>
 writeFileSync(join(folder, 'exported.json'), `${JSON.stringify(exported)}\n`);
 rmSync(scratch, { recursive: true });
 const count = (sets) => Object.values(sets).reduce((n, set) => n + Object.keys(set).length, 0);
-console.log(`${Object.keys(values).length} decks by hand, ${count(values)} values; ${Object.keys(exported).length} exported, ${count(exported)} values`);
+console.log(
+  `${Object.keys(values).length} decks by hand, ${count(values)} values; ${Object.keys(exported).length} exported, ${count(exported)} values`,
+);

@@ -7,17 +7,33 @@ import pg from 'pg';
 import { seeded } from '../packages/core/test/fixtures/seeded.mjs';
 import { ROOT, dataFolder } from './lib/paths.mjs';
 import { halt, launch, seed, serverEnvironment } from './lib/server.mjs';
-import { Caller, agent, editing, lengthen, lost, makeStudents, processTree, processorSeconds, signInAll } from './lib/service.mjs';
+import {
+  Caller,
+  agent,
+  editing,
+  lengthen,
+  lost,
+  makeStudents,
+  processTree,
+  processorSeconds,
+  signInAll,
+} from './lib/service.mjs';
 
 const EXERCISE = 'brine-pump-three-wire';
 const STUDENTS = 300;
 const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
-const quantile = (list, q) => [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * q))];
+const quantile = (list, q) =>
+  [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * q))];
 
 /** Sign-ins, edits and searches on a service of two web processes. */
 export async function service({ report, note, cluster, ensureDatabase, seconds = 60 }) {
   const databaseUrl = await ensureDatabase(cluster, `service_${randomUUID().replaceAll('-', '')}`);
-  const env = serverEnvironment({ databaseUrl, sessionSecret: cluster.sessionSecret, port: 0, WEB_PROCESSES: '2' });
+  const env = serverEnvironment({
+    databaseUrl,
+    sessionSecret: cluster.sessionSecret,
+    port: 0,
+    WEB_PROCESSES: '2',
+  });
   seed(env);
   const { child, port } = await launch(env);
   const base = `http://127.0.0.1:${port}`;
@@ -26,10 +42,23 @@ export async function service({ report, note, cluster, ensureDatabase, seconds =
   const shared = agent();
   try {
     const load = await makeStudents(client, STUDENTS, EXERCISE);
-    report(`${STUDENTS} sign-ins at one moment, each with a salt of its own, until the last is in`, (await signInAll(base, load.students, shared)) / 1000, 's', 10);
+    report(
+      `${STUDENTS} sign-ins at one moment, each with a salt of its own, until the last is in`,
+      (await signInAll(base, load.students, shared)) / 1000,
+      's',
+      10,
+    );
     const same = await makeStudents(client, STUDENTS, EXERCISE);
-    await client.query("update people set password = (select password from people where login = 'brack') where login = any($1)", [same.students.map(({ login }) => login)]);
-    report(`${STUDENTS} sign-ins at one moment, one derivation for all as in the demo`, (await signInAll(base, same.students, shared)) / 1000, 's', 10);
+    await client.query(
+      "update people set password = (select password from people where login = 'brack') where login = any($1)",
+      [same.students.map(({ login }) => login)],
+    );
+    report(
+      `${STUDENTS} sign-ins at one moment, one derivation for all as in the demo`,
+      (await signInAll(base, same.students, shared)) / 1000,
+      's',
+      10,
+    );
 
     const pids = processTree(child.pid);
     await editing(load, 3);
@@ -37,8 +66,17 @@ export async function service({ report, note, cluster, ensureDatabase, seconds =
     const taken = await editing(load, seconds);
     const used = processorSeconds(pids) - before;
     const ms = taken.map((one) => one.ms);
-    note('edits acknowledged a second, 300 students at two a second', `${(taken.length / seconds).toFixed(0)}`, '600');
-    report(`edit acknowledged under that load for ${seconds} s, p50 of ${taken.length}`, quantile(ms, 0.5), 'ms', 40);
+    note(
+      'edits acknowledged a second, 300 students at two a second',
+      `${(taken.length / seconds).toFixed(0)}`,
+      '600',
+    );
+    report(
+      `edit acknowledged under that load for ${seconds} s, p50 of ${taken.length}`,
+      quantile(ms, 0.5),
+      'ms',
+      40,
+    );
     report('the same, p99', quantile(ms, 0.99), 'ms', 250);
     report('edits lost', await lost(client, load.students), '', 0.5);
     report('processor of the server an edit under that load', (used * 1000) / taken.length, 'ms', 1.5);
@@ -85,21 +123,20 @@ async function searching({ client, base, shared, load, report }) {
   for (let k = 0; k < 30; k += 1) {
     const attempt = randomUUID();
     attempts.push(attempt);
-    await client.query("insert into attempts (id, assignment_id, student_id, number, state, last_seq) values ($1, $2, $3, $4, 'marked', $5)", [
-      attempt,
-      load.assignment,
-      student.id,
-      100 + k,
-      reference.length,
-    ]);
+    await client.query(
+      "insert into attempts (id, assignment_id, student_id, number, state, last_seq) values ($1, $2, $3, $4, 'marked', $5)",
+      [attempt, load.assignment, student.id, 100 + k, reference.length],
+    );
     // Three ends on other terminals: long enough to search for.
     const random = seeded(k + 1);
-    const wires = reference.map((wire) => (random() < 0.15 ? { ...wire, to: 'KM1:22' } : wire)).filter(({ from, to }) => from !== to);
+    const wires = reference
+      .map((wire) => (random() < 0.15 ? { ...wire, to: 'KM1:22' } : wire))
+      .filter(({ from, to }) => from !== to);
     const bodies = wires.map((wire, n) => JSON.stringify({ edit: { do: 'connect', index: n, wire } }));
-    await client.query("insert into attempt_log (attempt_id, seq, kind, body) select $1, row_number() over (), 'edit', body::jsonb from unnest($2::text[]) as e(body)", [
-      attempt,
-      bodies,
-    ]);
+    await client.query(
+      "insert into attempt_log (attempt_id, seq, kind, body) select $1, row_number() over (), 'edit', body::jsonb from unnest($2::text[]) as e(body)",
+      [attempt, bodies],
+    );
   }
   const other = load.students[1].caller;
   const waits = async (milliseconds) => {
@@ -140,7 +177,10 @@ async function searching({ client, base, shared, load, report }) {
 /** The start command itself under load, its processes and its database killed at random moments. */
 export async function kills({ report, note, count = 50 }) {
   const home = dataFolder('kills');
-  const start = spawn(process.execPath, [join(ROOT, 'scripts', 'start.mjs')], { env: { ...process.env, CONTACTUM_DATA: 'kills' }, stdio: ['ignore', 'pipe', 'inherit'] });
+  const start = spawn(process.execPath, [join(ROOT, 'scripts', 'start.mjs')], {
+    env: { ...process.env, CONTACTUM_DATA: 'kills' },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
   let text = '';
   start.stdout.on('data', (chunk) => (text += chunk));
   while (!/is running: (\S+)/.test(text)) {
@@ -166,7 +206,10 @@ export async function kills({ report, note, count = 50 }) {
   try {
     let client = await connect();
     const load = await makeStudents(client, STUDENTS, EXERCISE);
-    await client.query("update people set password = (select password from people where login = 'brack') where login = any($1)", [load.students.map(({ login }) => login)]);
+    await client.query(
+      "update people set password = (select password from people where login = 'brack') where login = any($1)",
+      [load.students.map(({ login }) => login)],
+    );
     await client.end();
     await signInAll(base, load.students, shared);
     const random = seeded(7);
@@ -194,7 +237,9 @@ export async function kills({ report, note, count = 50 }) {
       taken.push(...(await editing(load, 5)));
       const student = load.students[handed.length];
       for (let tries = 0; student && tries < 50; tries += 1) {
-        const answer = await student.caller.ask('POST', `/attempts/${student.attempt}/hand-in`, {}).catch(() => null);
+        const answer = await student.caller
+          .ask('POST', `/attempts/${student.attempt}/hand-in`, {})
+          .catch(() => null);
         if (answer?.status === 202) {
           handed.push(student);
           break;
@@ -209,11 +254,17 @@ export async function kills({ report, note, count = 50 }) {
     client = await connect();
     const everybody = [...load.students, ...handed];
     for (let waited = 0; waited < 60; waited += 1) {
-      const { rows } = await client.query("select count(*)::int as n from attempts where id = any($1) and state = 'handed-in'", [handed.map(({ attempt }) => attempt)]);
+      const { rows } = await client.query(
+        "select count(*)::int as n from attempts where id = any($1) and state = 'handed-in'",
+        [handed.map(({ attempt }) => attempt)],
+      );
       if (rows[0].n === 0) break;
       await pause(500);
     }
-    const { rows: marks } = await client.query('select count(*)::int as n from markings where attempt_id = any($1)', [handed.map(({ attempt }) => attempt)]);
+    const { rows: marks } = await client.query(
+      'select count(*)::int as n from markings where attempt_id = any($1)',
+      [handed.map(({ attempt }) => attempt)],
+    );
     const kinds = killed.reduce((sum, { what }) => ({ ...sum, [what]: (sum[what] ?? 0) + 1 }), {});
     note(
       `SIGKILLs under 300 students at two edits a second (${taken.length} edits acknowledged)`,
@@ -223,7 +274,12 @@ export async function kills({ report, note, count = 50 }) {
       `${count}`,
     );
     report('acknowledged edits lost', await lost(client, everybody), '', 0.5);
-    report(`handed in meanwhile: ${handed.length}, marked ${marks[0].n} times; difference`, Math.abs(handed.length - marks[0].n), '', 0.5);
+    report(
+      `handed in meanwhile: ${handed.length}, marked ${marks[0].n} times; difference`,
+      Math.abs(handed.length - marks[0].n),
+      '',
+      0.5,
+    );
     report('longest time without an acknowledged edit after a kill', Math.max(...back) / 1000, 's', 10);
     await client.end();
   } finally {
@@ -234,7 +290,10 @@ export async function kills({ report, note, count = 50 }) {
 }
 
 function databaseOf(home) {
-  const secret = [join(home, 'cluster.json'), ...['kills-0'].map((name) => join('/var/lib', name, 'cluster.json'))];
+  const secret = [
+    join(home, 'cluster.json'),
+    ...['kills-0'].map((name) => join('/var/lib', name, 'cluster.json')),
+  ];
   for (const file of secret) {
     try {
       const { password } = JSON.parse(readFileSync(file, 'utf8'));

@@ -9,7 +9,14 @@ import { join } from 'node:path';
 import { ROOT } from './lib/paths.mjs';
 
 const FOLDER = join(ROOT, 'packages', 'core', 'test', 'fixtures', 'spin');
-const CLAIMS = { 'no-short': 1, 'stop-drops': 2, 'overload-drops': 3, 'no-self-start': 4, 'ends-out': 5, 'ends-in': 6 };
+const CLAIMS = {
+  'no-short': 1,
+  'stop-drops': 2,
+  'overload-drops': 3,
+  'no-self-start': 4,
+  'ends-out': 5,
+  'ends-in': 6,
+};
 
 function run(command, args, cwd) {
   const { status, stdout, stderr } = spawnSync(command, args, { cwd, encoding: 'utf8' });

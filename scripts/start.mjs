@@ -20,9 +20,14 @@ async function choosePort() {
   const { PORT } = process.env;
   if (PORT !== undefined) {
     const wanted = Number(PORT);
-    if (!/^\d+$/.test(PORT) || wanted < 1 || wanted > 65535) throw new Plain(`PORT is a number from 1 to 65535, not "${PORT}".`);
-    if (wanted < 1024 && process.getuid?.() !== 0) throw new Plain(`Port ${wanted} may be opened by root alone. Take one from 1024 on: PORT=4190 npm start`);
-    if (!(await isFree(wanted))) throw new Plain(`Port ${wanted} is taken. Choose another one: PORT=4190 npm start`);
+    if (!/^\d+$/.test(PORT) || wanted < 1 || wanted > 65535)
+      throw new Plain(`PORT is a number from 1 to 65535, not "${PORT}".`);
+    if (wanted < 1024 && process.getuid?.() !== 0)
+      throw new Plain(
+        `Port ${wanted} may be opened by root alone. Take one from 1024 on: PORT=4190 npm start`,
+      );
+    if (!(await isFree(wanted)))
+      throw new Plain(`Port ${wanted} is taken. Choose another one: PORT=4190 npm start`);
     return wanted;
   }
   for (let port = PREFERRED_PORT; port < PREFERRED_PORT + 20; port += 1) if (await isFree(port)) return port;
@@ -50,7 +55,8 @@ function noted(file) {
 /** One start for each data folder: two would pull the database from under each other. What a killed start left is ended. */
 function claim(file) {
   const { start, server, url } = noted(file);
-  if (start && start !== process.pid && runs(start, 'start.mjs')) throw new Plain(url ? `Contactum is already running: ${url}` : 'Contactum is already being started.');
+  if (start && start !== process.pid && runs(start, 'start.mjs'))
+    throw new Plain(url ? `Contactum is already running: ${url}` : 'Contactum is already being started.');
   if (server && runs(server, 'main.mjs')) endGroup(server);
   const note = (more) => {
     try {
@@ -115,7 +121,9 @@ async function keepServer(env, note) {
       endGroup(running.child.pid);
       if (ending) return;
       next = Date.now() - begun > STEADY ? FIRST_PAUSE : Math.min(LONGEST_PAUSE, next * 2);
-      console.log(`The server has died (${signal ?? `exit ${code}`}); starting it again in ${(next / 1000).toFixed(1)} s …`);
+      console.log(
+        `The server has died (${signal ?? `exit ${code}`}); starting it again in ${(next / 1000).toFixed(1)} s …`,
+      );
       void again();
     });
     return running.port;
@@ -140,7 +148,13 @@ try {
   ensurePackages();
   ensurePostgres(findBinaries);
   const { buildServer, buildWeb } = await import('./lib/build.mjs');
-  const { launch: start, halt: end_, endGroup: endAll, seed, serverEnvironment } = await import('./lib/server.mjs');
+  const {
+    launch: start,
+    halt: end_,
+    endGroup: endAll,
+    seed,
+    serverEnvironment,
+  } = await import('./lib/server.mjs');
   [launch, halt, endGroup] = [start, end_, endAll];
   const home = dataFolder(process.env.CONTACTUM_DATA ?? 'live');
   const note = claim(join(home, 'running.json'));

@@ -11,7 +11,9 @@ function step(name, ...argv) {
   console.log(`\n— ${name}`);
   const begun = performance.now();
   const { status } = spawnSync(process.execPath, argv, { cwd: ROOT, stdio: 'inherit' });
-  console.log(`  ${status === 0 ? 'done' : 'FAILED'} in ${((performance.now() - begun) / 1000).toFixed(1)} s`);
+  console.log(
+    `  ${status === 0 ? 'done' : 'FAILED'} in ${((performance.now() - begun) / 1000).toFixed(1)} s`,
+  );
   return status === 0;
 }
 
@@ -21,10 +23,29 @@ try {
   ensurePostgres(findBinaries);
   ensureChromium();
   const steps = [
-    ['format', bin('prettier', 'bin', 'prettier.cjs'), '--cache', '--cache-location', '.cache/prettier', '--log-level', 'warn', '--check', '.'],
+    [
+      'format',
+      bin('prettier', 'bin', 'prettier.cjs'),
+      '--cache',
+      '--cache-location',
+      '.cache/prettier',
+      '--log-level',
+      'warn',
+      '--check',
+      '.',
+    ],
     ['types', bin('ts7', 'bin', 'tsc'), '-b'],
     ['types of the tests', bin('ts7', 'bin', 'tsc'), '-p', 'tsconfig.tests.json'],
-    ['lint', bin('eslint', 'bin', 'eslint.js'), '--cache', '--cache-location', '.cache/eslint', '--max-warnings', '0', '.'],
+    [
+      'lint',
+      bin('eslint', 'bin', 'eslint.js'),
+      '--cache',
+      '--cache-location',
+      '.cache/eslint',
+      '--max-warnings',
+      '0',
+      '.',
+    ],
     ['unit and server tests', '--experimental-vm-modules', '--no-warnings', bin('jest', 'bin', 'jest.js')],
     ['stories in a browser', join(ROOT, 'scripts', 'e2e.mjs')],
   ];

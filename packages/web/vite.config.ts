@@ -14,7 +14,10 @@ export default defineConfig({
       output: {
         codeSplitting: {
           groups: [
-            { name: 'react', test: /node_modules[\\/](react|react-dom|react-router|scheduler|zustand|@tanstack)[\\/]/ },
+            {
+              name: 'react',
+              test: /node_modules[\\/](react|react-dom|react-router|scheduler|zustand|@tanstack)[\\/]/,
+            },
             { name: 'd3', test: /node_modules[\\/]d3/ },
           ],
         },

@@ -6,7 +6,9 @@ import { Plain, ROOT } from './paths.mjs';
 function fingerprint(folders) {
   const digest = createHash('sha256');
   const walk = (path) => {
-    for (const entry of readdirSync(path, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
+    for (const entry of readdirSync(path, { withFileTypes: true }).sort((a, b) =>
+      a.name < b.name ? -1 : 1,
+    )) {
       const file = join(path, entry.name);
       if (entry.isDirectory()) walk(file);
       else {
@@ -44,32 +46,50 @@ export const SERVER_DIST = join(ROOT, 'packages', 'server', 'dist');
 export const WEB_DIST = join(ROOT, 'packages', 'web', 'dist');
 
 export async function buildServer() {
-  await whenStale('the server', ['packages/core/src', 'packages/contract/src', 'packages/server/src'], join(SERVER_DIST, 'main.mjs'), async () => {
-    const { build } = await import('esbuild');
-    const entry = (name) => join(ROOT, 'packages', 'server', 'src', name);
-    const { dependencies } = JSON.parse(readFileSync(join(ROOT, 'packages', 'server', 'package.json'), 'utf8'));
-    await built('the server', () =>
-      build({
-        entryPoints: { main: entry('main.ts'), seed: entry('seed-main.ts'), worker: entry('marking/worker.ts') },
-        outdir: SERVER_DIST,
-        outExtension: { '.js': '.mjs' },
-        bundle: true,
-        platform: 'node',
-        format: 'esm',
-        target: 'node20',
-        conditions: ['@contactum/source'],
-        external: Object.keys(dependencies).filter((name) => !name.startsWith('@contactum/')),
-        sourcemap: true,
-        logLevel: 'error',
-      }),
-    );
-  });
+  await whenStale(
+    'the server',
+    ['packages/core/src', 'packages/contract/src', 'packages/server/src'],
+    join(SERVER_DIST, 'main.mjs'),
+    async () => {
+      const { build } = await import('esbuild');
+      const entry = (name) => join(ROOT, 'packages', 'server', 'src', name);
+      const { dependencies } = JSON.parse(
+        readFileSync(join(ROOT, 'packages', 'server', 'package.json'), 'utf8'),
+      );
+      await built('the server', () =>
+        build({
+          entryPoints: {
+            main: entry('main.ts'),
+            seed: entry('seed-main.ts'),
+            worker: entry('marking/worker.ts'),
+          },
+          outdir: SERVER_DIST,
+          outExtension: { '.js': '.mjs' },
+          bundle: true,
+          platform: 'node',
+          format: 'esm',
+          target: 'node20',
+          conditions: ['@contactum/source'],
+          external: Object.keys(dependencies).filter((name) => !name.startsWith('@contactum/')),
+          sourcemap: true,
+          logLevel: 'error',
+        }),
+      );
+    },
+  );
 }
 
 export async function buildWeb() {
   const web = join(ROOT, 'packages', 'web');
-  await whenStale('the browser application', ['packages/core/src', 'packages/contract/src', 'packages/web/src'], join(WEB_DIST, 'index.html'), async () => {
-    const { build } = await import('vite');
-    await built('the browser application', () => build({ root: web, configFile: join(web, 'vite.config.ts'), logLevel: 'error' }));
-  });
+  await whenStale(
+    'the browser application',
+    ['packages/core/src', 'packages/contract/src', 'packages/web/src'],
+    join(WEB_DIST, 'index.html'),
+    async () => {
+      const { build } = await import('vite');
+      await built('the browser application', () =>
+        build({ root: web, configFile: join(web, 'vite.config.ts'), logLevel: 'error' }),
+      );
+    },
+  );
 }

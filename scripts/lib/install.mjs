@@ -7,12 +7,14 @@ const ENV = { ...process.env, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1' };
 
 function run(command, args, what, env = ENV) {
   const done = spawnSync(command, args, { cwd: ROOT, stdio: ['ignore', 'inherit', 'inherit'], env });
-  if (done.error || done.status !== 0) throw new Plain(`${what} failed (${done.error?.message ?? `exit ${done.status}`}).`);
+  if (done.error || done.status !== 0)
+    throw new Plain(`${what} failed (${done.error?.message ?? `exit ${done.status}`}).`);
 }
 
 export function checkNode() {
   const [major = 0, minor = 0] = process.versions.node.split('.').map(Number);
-  if (major < 20 || (major === 20 && minor < 10)) throw new Plain(`Contactum needs Node.js 20.10 or newer; this is ${process.versions.node}.`);
+  if (major < 20 || (major === 20 && minor < 10))
+    throw new Plain(`Contactum needs Node.js 20.10 or newer; this is ${process.versions.node}.`);
 }
 
 /** npm packages as the lock file names them; installed again only when the lock file has changed. */
@@ -33,8 +35,12 @@ function onPath(names) {
 function ensureDebian(name, present, prepare = () => {}) {
   if (present()) return;
   const command = `apt-get update && apt-get install -y --no-install-recommends ${name}`;
-  if (!isRoot) throw new Plain(`${name} is missing and installing it needs root. Run this once, then start again:\n\n  sudo sh -c '${command}'`);
-  if (!onPath(['apt-get'])) throw new Plain(`${name} is missing and there is no apt-get here. Install ${name} and start again.`);
+  if (!isRoot)
+    throw new Plain(
+      `${name} is missing and installing it needs root. Run this once, then start again:\n\n  sudo sh -c '${command}'`,
+    );
+  if (!onPath(['apt-get']))
+    throw new Plain(`${name} is missing and there is no apt-get here. Install ${name} and start again.`);
   console.log(`Installing ${name} from Debian's packages …`);
   prepare();
   const env = { ...ENV, DEBIAN_FRONTEND: 'noninteractive' };

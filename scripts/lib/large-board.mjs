@@ -15,7 +15,16 @@ export function largeBoard(starters = 4) {
   };
   wire('G1:L1>F1:1 F1:2>S0:21');
   for (let n = 1; n <= starters; n += 1) {
-    const [q, f, forward, reverse, relay, motor, one, other] = [`Q${n}`, `F${n}2`, `KM${n}1`, `KM${n}2`, `F${n}2`, `M${n}`, `S${n}1`, `S${n}2`];
+    const [q, f, forward, reverse, relay, motor, one, other] = [
+      `Q${n}`,
+      `F${n}2`,
+      `KM${n}1`,
+      `KM${n}2`,
+      `F${n}2`,
+      `M${n}`,
+      `S${n}1`,
+      `S${n}2`,
+    ];
     devices.push(
       { tag: q, type: 'breaker', options: { poles: 3, rating: 16 } },
       { tag: forward, type: 'contactor', options: { coil, aux: ['NO 13-14', 'NC 21-22'] } },
@@ -23,7 +32,11 @@ export function largeBoard(starters = 4) {
       { tag: f, type: 'overload', options: { range: [2.5, 4] } },
       { tag: one, type: 'pushbutton', duty: 'forward', options: { contacts: ['NO 13-14'] } },
       { tag: other, type: 'pushbutton', duty: 'reverse', options: { contacts: ['NO 13-14'] } },
-      { tag: motor, type: 'motor-3', options: { leads: 3, internal: 'star', plate: { kW: 1.5, voltage: 400, speed: 1420, current: 3.4 } } },
+      {
+        tag: motor,
+        type: 'motor-3',
+        options: { leads: 3, internal: 'star', plate: { kW: 1.5, voltage: 400, speed: 1420, current: 3.4 } },
+      },
     );
     wire(`G1:L1>${q}:1 G1:L2>${q}:3 G1:L3>${q}:5 ${q}:2>${forward}:1 ${q}:4>${forward}:3 ${q}:6>${forward}:5
       ${forward}:1>${reverse}:1 ${forward}:3>${reverse}:3 ${forward}:5>${reverse}:5 ${reverse}:2>${forward}:6 ${reverse}:4>${forward}:4 ${reverse}:6>${forward}:2

@@ -19,7 +19,9 @@ export function dataFolder(name) {
       // Not writable for this user: the next one.
     }
   }
-  throw new Plain(`Neither ${join(ROOT, '.contactum')} nor your home folder can be written. Give yourself write access to one of them.`);
+  throw new Plain(
+    `Neither ${join(ROOT, '.contactum')} nor your home folder can be written. Give yourself write access to one of them.`,
+  );
 }
 
 /** An error that is told in one line, without a stack. */

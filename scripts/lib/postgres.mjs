@@ -1,6 +1,15 @@
 import { randomBytes } from 'node:crypto';
 import { spawnSync } from 'node:child_process';
-import { chownSync, existsSync, mkdirSync, readFileSync, readdirSync, readlinkSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  chownSync,
+  existsSync,
+  mkdirSync,
+  readFileSync,
+  readdirSync,
+  readlinkSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { Plain, hash, isRoot } from './paths.mjs';
@@ -14,7 +23,10 @@ export function findBinaries() {
         .filter((v) => /^\d+$/.test(v))
         .sort((a, b) => Number(b) - Number(a))
     : [];
-  for (const folder of [...versions.map((v) => join(base, v, 'bin')), ...(process.env.PATH ?? '').split(':')]) {
+  for (const folder of [
+    ...versions.map((v) => join(base, v, 'bin')),
+    ...(process.env.PATH ?? '').split(':'),
+  ]) {
     if (folder && has(folder)) return folder;
   }
   return null;
@@ -23,8 +35,11 @@ export function findBinaries() {
 /** PostgreSQL refuses root: as root its own user runs it. */
 function account() {
   if (!isRoot) return {};
-  const [uid, gid] = ['-u', '-g'].map((flag) => Number(spawnSync('id', [flag, 'postgres'], { encoding: 'utf8' }).stdout));
-  if (!uid || !gid) throw new Plain('There is no user "postgres" to run the database as. Reinstall the package postgresql.');
+  const [uid, gid] = ['-u', '-g'].map((flag) =>
+    Number(spawnSync('id', [flag, 'postgres'], { encoding: 'utf8' }).stdout),
+  );
+  if (!uid || !gid)
+    throw new Plain('There is no user "postgres" to run the database as. Reinstall the package postgresql.');
   return { uid, gid };
 }
 
@@ -80,12 +95,19 @@ export async function startCluster(home) {
   const bin = findBinaries();
   if (!bin) throw new Plain('PostgreSQL is missing.');
   const who = account();
-  const folder = isRoot && !canReach(home, who) ? join('/var/lib', `contactum-${hash}`, home.split('/').at(-1)) : home;
+  const folder =
+    isRoot && !canReach(home, who) ? join('/var/lib', `contactum-${hash}`, home.split('/').at(-1)) : home;
   mkdirSync(folder, { recursive: true });
   const data = join(folder, 'postgres');
   const secretFile = join(folder, 'cluster.json');
   const pg = (name, args) =>
-    spawnSync(join(bin, name), args, { ...who, cwd: '/', encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'], env: { PATH: process.env.PATH, LC_ALL: 'C.UTF-8' } });
+    spawnSync(join(bin, name), args, {
+      ...who,
+      cwd: '/',
+      encoding: 'utf8',
+      stdio: ['ignore', 'pipe', 'pipe'],
+      env: { PATH: process.env.PATH, LC_ALL: 'C.UTF-8' },
+    });
   const must = (name, args) => {
     const done = pg(name, args);
     if (done.status !== 0) throw new Plain(`PostgreSQL's ${name} failed:\n${done.stderr || done.stdout}`);
@@ -98,7 +120,8 @@ export async function startCluster(home) {
       `The database in ${data} is there, but its secret ${secretFile} is missing. Put the file back from a backup; or, to begin with an empty database, move the folder away yourself:\n\n  mv ${data} ${data}.old`,
     );
   if (!hasData) {
-    if (existsSync(data) && readdirSync(data).length > 0) throw new Plain(`${data} holds files but no database. Move the folder away and start again.`);
+    if (existsSync(data) && readdirSync(data).length > 0)
+      throw new Plain(`${data} holds files but no database. Move the folder away and start again.`);
     mkdirSync(data, { recursive: true, mode: 0o700 });
     if (isRoot) chownSync(data, who.uid, who.gid);
     const password = randomBytes(24).toString('hex');
@@ -106,9 +129,21 @@ export async function startCluster(home) {
     writeFileSync(passwordFile, password, { mode: 0o600 });
     if (isRoot) chownSync(passwordFile, who.uid, who.gid);
     // The secret first: a cluster never stands without it.
-    writeFileSync(secretFile, JSON.stringify({ password, sessionSecret: randomBytes(32).toString('hex') }), { mode: 0o600 });
+    writeFileSync(secretFile, JSON.stringify({ password, sessionSecret: randomBytes(32).toString('hex') }), {
+      mode: 0o600,
+    });
     try {
-      must('initdb', ['-D', data, '-U', 'contactum', '--auth-host=scram-sha-256', '--auth-local=scram-sha-256', `--pwfile=${passwordFile}`, '--encoding=UTF8', '--locale=C.UTF-8']);
+      must('initdb', [
+        '-D',
+        data,
+        '-U',
+        'contactum',
+        '--auth-host=scram-sha-256',
+        '--auth-local=scram-sha-256',
+        `--pwfile=${passwordFile}`,
+        '--encoding=UTF8',
+        '--locale=C.UTF-8',
+      ]);
     } catch (error) {
       rmSync(secretFile, { force: true });
       throw error;
@@ -122,7 +157,13 @@ export async function startCluster(home) {
     const settings = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories= -c max_connections=160 -c log_min_messages=warning`;
     // The log file takes the place of inherited pipes, which a daemon would hold open.
     const options = { ...who, cwd: '/', stdio: 'ignore', env: { PATH: process.env.PATH, LC_ALL: 'C.UTF-8' } };
-    return spawnSync(join(bin, 'pg_ctl'), ['-w', '-t', '120', '-D', data, '-o', settings, '-l', log, 'start'], options).status === 0;
+    return (
+      spawnSync(
+        join(bin, 'pg_ctl'),
+        ['-w', '-t', '120', '-D', data, '-o', settings, '-l', log, 'start'],
+        options,
+      ).status === 0
+    );
   };
   await clearRemains(data);
   for (let attempt = 0; attempt < 3; attempt += 1) {

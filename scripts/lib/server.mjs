@@ -30,13 +30,21 @@ export function endGroup(pid, signal = 'SIGKILL') {
 
 /** Fills an empty database with the demo college. */
 export function seed(env) {
-  const done = spawnSync(process.execPath, [join(SERVER_DIST, 'seed.mjs')], { env, encoding: 'utf8', stdio: ['ignore', 'pipe', 'inherit'] });
+  const done = spawnSync(process.execPath, [join(SERVER_DIST, 'seed.mjs')], {
+    env,
+    encoding: 'utf8',
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
   if (done.status !== 0) throw new Plain('Loading the demo data failed.');
 }
 
 /** Starts the server and waits until it listens; resolves to its process and port. What it says of its own processes goes to `say`. */
 export function launch(env, say = () => {}) {
-  const child = spawn(process.execPath, [join(SERVER_DIST, 'main.mjs')], { env, stdio: ['ignore', 'pipe', 'pipe'], detached: true });
+  const child = spawn(process.execPath, [join(SERVER_DIST, 'main.mjs')], {
+    env,
+    stdio: ['ignore', 'pipe', 'pipe'],
+    detached: true,
+  });
   return new Promise((resolve, reject) => {
     let wrong = '';
     child.stderr.on('data', (chunk) => {
@@ -55,7 +63,13 @@ export function launch(env, say = () => {}) {
       }
     });
     child.once('error', (error) => reject(new Plain(`The server cannot be started: ${error.message}`)));
-    child.once('exit', (code) => reject(new Plain(`The server stopped at once (exit ${code})${wrong ? `: ${wrong.trim().split('\n').at(-1)}` : ''}.`)));
+    child.once('exit', (code) =>
+      reject(
+        new Plain(
+          `The server stopped at once (exit ${code})${wrong ? `: ${wrong.trim().split('\n').at(-1)}` : ''}.`,
+        ),
+      ),
+    );
   });
 }
 

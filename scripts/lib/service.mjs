@@ -12,14 +12,22 @@ const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
 /** As the server derives keys: N 2^15, r 8. */
 async function hash(password) {
   const salt = randomBytes(16);
-  const key = await promisify(scrypt)(password, salt, 32, { N: 2 ** 15, r: 8, p: 1, maxmem: 64 * 1024 * 1024 });
+  const key = await promisify(scrypt)(password, salt, 32, {
+    N: 2 ** 15,
+    r: 8,
+    p: 1,
+    maxmem: 64 * 1024 * 1024,
+  });
   return `scrypt$${salt.toString('base64')}$${key.toString('base64')}`;
 }
 
 /** Some students with passwords of their own salts, in one class that has an exercise set; and an open attempt each. */
 export async function makeStudents(client, count, exerciseId) {
   const { rows: teachers } = await client.query("select id from people where login = 'brack'");
-  const { rows: groups } = await client.query('insert into classes (name, instructor_id) values ($1, $2) returning id', [`Load ${randomUUID().slice(0, 6)}`, teachers[0].id]);
+  const { rows: groups } = await client.query(
+    'insert into classes (name, instructor_id) values ($1, $2) returning id',
+    [`Load ${randomUUID().slice(0, 6)}`, teachers[0].id],
+  );
   const classId = groups[0].id;
   const mark = randomUUID().slice(0, 6);
   const hashes = [];
@@ -28,8 +36,13 @@ export async function makeStudents(client, count, exerciseId) {
     "insert into people (login, name, role, password) select login, 'Load', 'student', password from unnest($1::text[], $2::text[]) as p(login, password) returning id, login",
     [Array.from({ length: count }, (_, k) => `load-${mark}-${k}`), hashes.slice(0, count)],
   );
-  await client.query('insert into class_members (class_id, student_id) select $1, unnest($2::uuid[])', [classId, people.map(({ id }) => id)]);
-  const exercise = JSON.parse(readFileSync(join(ROOT, 'packages', 'core', 'exercises', `${exerciseId}.exercise.json`), 'utf8'));
+  await client.query('insert into class_members (class_id, student_id) select $1, unnest($2::uuid[])', [
+    classId,
+    people.map(({ id }) => id),
+  ]);
+  const exercise = JSON.parse(
+    readFileSync(join(ROOT, 'packages', 'core', 'exercises', `${exerciseId}.exercise.json`), 'utf8'),
+  );
   const { rows: assignments } = await client.query(
     'insert into assignments (class_id, exercise_id, document, set_by) select $1, id, document, $2 from exercises where id = $3 returning id',
     [classId, teachers[0].id, exerciseId],
@@ -39,7 +52,18 @@ export async function makeStudents(client, count, exerciseId) {
     [assignments[0].id, people.map(({ id }) => id)],
   );
   const attemptOf = new Map(attempts.map(({ id, student_id }) => [student_id, id]));
-  return { exercise, assignment: assignments[0].id, students: people.map(({ id, login }) => ({ id, login, attempt: attemptOf.get(id), seq: 0, wires: 0, acknowledged: 0 })) };
+  return {
+    exercise,
+    assignment: assignments[0].id,
+    students: people.map(({ id, login }) => ({
+      id,
+      login,
+      attempt: attemptOf.get(id),
+      seq: 0,
+      wires: 0,
+      acknowledged: 0,
+    })),
+  };
 }
 
 /** One browser's worth of requests over a kept connection. */
@@ -56,7 +80,9 @@ export class Caller {
       const text = body === undefined ? undefined : JSON.stringify(body);
       const headers = {
         ...(this.cookie ? { cookie: this.cookie } : {}),
-        ...(text === undefined ? {} : { 'content-type': 'application/json', 'content-length': Buffer.byteLength(text) }),
+        ...(text === undefined
+          ? {}
+          : { 'content-type': 'application/json', 'content-length': Buffer.byteLength(text) }),
       };
       const call = request({ ...this.to, method, path: `/api${path}`, headers, timeout }, (response) => {
         let answer = '';
@@ -82,9 +108,12 @@ export const agent = () => new Agent({ keepAlive: true, maxSockets: 400 });
 export async function signInAll(base, students, shared) {
   for (const student of students) student.caller = new Caller(base, shared);
   const begun = performance.now();
-  const answers = await Promise.all(students.map(({ caller, login }) => caller.ask('POST', '/session', { login, password: PASSWORD })));
+  const answers = await Promise.all(
+    students.map(({ caller, login }) => caller.ask('POST', '/session', { login, password: PASSWORD })),
+  );
   const wrong = answers.filter(({ status }) => status !== 201);
-  if (wrong.length > 0) throw new Error(`${wrong.length} sign-ins failed: ${wrong[0].status} ${wrong[0].text}`);
+  if (wrong.length > 0)
+    throw new Error(`${wrong.length} sign-ins failed: ${wrong[0].status} ${wrong[0].text}`);
   return performance.now() - begun;
 }
 
@@ -93,9 +122,15 @@ const LEADS = 24;
 /** The next edit of a student: leads are laid one by one, then taken away again, so that a log of any length leaves a small board. */
 function nextEntry(student, { bench, reference }) {
   const n = student.wires % (2 * LEADS);
-  const wire = (k) => ({ from: reference[k % reference.length].from, to: reference[k % reference.length].to });
+  const wire = (k) => ({
+    from: reference[k % reference.length].from,
+    to: reference[k % reference.length].to,
+  });
   const locked = bench.wires?.length ?? 0;
-  const edit = n < LEADS ? { do: 'connect', index: locked + n, wire: wire(n) } : { do: 'cut', index: locked + 2 * LEADS - 1 - n, wire: wire(2 * LEADS - 1 - n) };
+  const edit =
+    n < LEADS
+      ? { do: 'connect', index: locked + n, wire: wire(n) }
+      : { do: 'cut', index: locked + 2 * LEADS - 1 - n, wire: wire(2 * LEADS - 1 - n) };
   return { seq: student.seq + 1, entry: { kind: 'edit', edit } };
 }
 
@@ -104,10 +139,16 @@ async function acknowledge(student, entry, until) {
   let last = '';
   for (;;) {
     try {
-      const { status, text } = await student.caller.ask('POST', `/attempts/${student.attempt}/log`, entry, 10_000);
+      const { status, text } = await student.caller.ask(
+        'POST',
+        `/attempts/${student.attempt}/log`,
+        entry,
+        10_000,
+      );
       last = `${status} ${text}`;
       if (status === 201) return true;
-      if (status < 500 && status !== 429) throw Object.assign(new Error(`${status} ${text}`), { isRefusal: true });
+      if (status < 500 && status !== 429)
+        throw Object.assign(new Error(`${status} ${text}`), { isRefusal: true });
     } catch (error) {
       if (error.isRefusal) throw error;
       last = error.message;
@@ -145,9 +186,10 @@ export async function editing({ students, exercise }, seconds, perSecond = 2) {
 
 /** Acknowledged entries that the database does not hold; gaps and doubles in the logs. */
 export async function lost(client, students) {
-  const { rows } = await client.query('select attempt_id, count(*)::int as entries, max(seq) as last from attempt_log where attempt_id = any($1) group by attempt_id', [
-    students.map(({ attempt }) => attempt),
-  ]);
+  const { rows } = await client.query(
+    'select attempt_id, count(*)::int as entries, max(seq) as last from attempt_log where attempt_id = any($1) group by attempt_id',
+    [students.map(({ attempt }) => attempt)],
+  );
   const found = new Map(rows.map((row) => [row.attempt_id, row]));
   return students.reduce((sum, { attempt, acknowledged }) => {
     const { entries = 0, last = 0 } = found.get(attempt) ?? {};
@@ -169,7 +211,8 @@ export function processTree(root) {
   const tree = new Set([root]);
   for (let grown = true; grown;) {
     grown = false;
-    for (const [pid, parent] of parents) if (tree.has(parent) && !tree.has(pid)) grown = Boolean(tree.add(pid));
+    for (const [pid, parent] of parents)
+      if (tree.has(parent) && !tree.has(pid)) grown = Boolean(tree.add(pid));
   }
   return [...tree];
 }
@@ -200,10 +243,10 @@ export async function lengthen(client, student, exercise, entries) {
     student.seq += 1;
     student.wires += 1;
   }
-  await client.query("insert into attempt_log (attempt_id, seq, kind, body) select $1, row_number() over (), 'edit', body::jsonb from unnest($2::text[]) as e(body)", [
-    student.attempt,
-    bodies,
-  ]);
+  await client.query(
+    "insert into attempt_log (attempt_id, seq, kind, body) select $1, row_number() over (), 'edit', body::jsonb from unnest($2::text[]) as e(body)",
+    [student.attempt, bodies],
+  );
   await client.query('update attempts set last_seq = $2 where id = $1', [student.attempt, entries]);
   student.acknowledged = entries;
 }

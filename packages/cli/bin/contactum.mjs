@@ -18,7 +18,9 @@ function newest(folder) {
 
 function isStale() {
   try {
-    return statSync(bundle).mtimeMs < Math.max(newest(join(home, 'src')), newest(join(home, '..', 'core', 'src')));
+    return (
+      statSync(bundle).mtimeMs < Math.max(newest(join(home, 'src')), newest(join(home, '..', 'core', 'src')))
+    );
   } catch {
     return true;
   }

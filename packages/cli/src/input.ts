@@ -15,7 +15,9 @@ export function readFile<T>(file: string, read: (value: unknown) => Read<T>): T 
   if (document.ok) return document.value;
   const [first] = document.problems;
   const more = document.problems.length - 1;
-  throw new Unusable(`${file}: ${first?.path ?? '(document)'}: ${first?.message ?? 'cannot be read'}${more > 0 ? ` (and ${more} more)` : ''}`);
+  throw new Unusable(
+    `${file}: ${first?.path ?? '(document)'}: ${first?.message ?? 'cannot be read'}${more > 0 ? ` (and ${more} more)` : ''}`,
+  );
 }
 
 function parse(file: string): unknown {
@@ -24,7 +26,9 @@ function parse(file: string): unknown {
     text = readFileSync(file, 'utf8');
   } catch (error) {
     const code = (error as NodeJS.ErrnoException).code;
-    throw new Unusable(`${file}: (document): ${code === 'ENOENT' ? 'there is no such file' : `cannot be opened (${code ?? 'unknown'})`}`);
+    throw new Unusable(
+      `${file}: (document): ${code === 'ENOENT' ? 'there is no such file' : `cannot be opened (${code ?? 'unknown'})`}`,
+    );
   }
   try {
     return JSON.parse(text);

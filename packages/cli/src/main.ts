@@ -62,10 +62,24 @@ const OPTIONS = {
   help: { type: 'boolean', short: 'h' },
 } as const;
 
-type Values = { json?: boolean; observe?: string; mode?: string; between?: string[]; at?: string; script?: string; to?: string; most?: string; help?: boolean };
+type Values = {
+  json?: boolean;
+  observe?: string;
+  mode?: string;
+  between?: string[];
+  at?: string;
+  script?: string;
+  to?: string;
+  most?: string;
+  help?: boolean;
+};
 
 /** Runs the command line; returns the exit status. */
-export function main(argv: readonly string[], out: (text: string) => void, complain: (text: string) => void): number {
+export function main(
+  argv: readonly string[],
+  out: (text: string) => void,
+  complain: (text: string) => void,
+): number {
   try {
     const { values, positionals } = readArguments(argv);
     if (values.help || positionals.length === 0) {
@@ -138,7 +152,9 @@ function perform(command: string, files: readonly string[], values: Values): Ans
       need(1, 'BENCH');
       return exportCommand(first, values);
     default:
-      throw new Unusable(`arguments: unknown command "${command}"; known are check, run, prove, compare, grade, repair, measure, export`);
+      throw new Unusable(
+        `arguments: unknown command "${command}"; known are check, run, prove, compare, grade, repair, measure, export`,
+      );
   }
 }
 
@@ -157,22 +173,32 @@ function runCommand(bench: Bench, scriptFile: string): Answer {
   const result = run(bench, fittingScript(bench, scriptFile).steps);
   const { ok, mismatches, events, incidents } = result;
   const words = [
-    ...mismatches.map(({ step, what, expected, actual }) => `step ${step}: ${what} should be ${JSON.stringify(expected)}, is ${String(actual)}`),
+    ...mismatches.map(
+      ({ step, what, expected, actual }) =>
+        `step ${step}: ${what} should be ${JSON.stringify(expected)}, is ${String(actual)}`,
+    ),
     ...incidents.map(({ t, kind, where }) => `${t.toFixed(3)} s: ${kind} at ${where.join(', ')}`),
     ok ? 'as expected' : `${mismatches.length} not as expected`,
   ];
   return { holds: ok, json: { ok, mismatches, events, incidents }, words: words.join('\n') };
 }
 
-const inWords = (steps: readonly Stimulus[]) => (steps.length > 0 ? steps.map(describeStimulus).join(', ') : 'at once');
+const inWords = (steps: readonly Stimulus[]) =>
+  steps.length > 0 ? steps.map(describeStimulus).join(', ') : 'at once';
 
 function proveCommand(bench: Bench): Answer {
   const proof = prove(bench);
   const words = proof.properties.map(({ id, holds, tested, trace, found }) =>
-    holds ? `holds  ${id}${tested ? '' : ': never put to the test'}` : `fails  ${id}: ${inWords(trace)}: ${found}`,
+    holds
+      ? `holds  ${id}${tested ? '' : ': never put to the test'}`
+      : `fails  ${id}: ${inWords(trace)}: ${found}`,
   );
   words.push(describeProof(proof));
-  return { holds: proof.complete && proof.properties.every(({ holds }) => holds), json: proof, words: words.join('\n') };
+  return {
+    holds: proof.complete && proof.properties.every(({ holds }) => holds),
+    json: proof,
+    words: words.join('\n'),
+  };
 }
 
 function compareCommand(referenceFile: string, candidateFile: string, observe: string | undefined): Answer {
@@ -204,17 +230,30 @@ function candidate(exerciseFile: string, benchFile: string): { exercise: Exercis
 function gradeCommand(exerciseFile: string, benchFile: string): Answer {
   const { exercise, bench } = candidate(exerciseFile, benchFile);
   const report = grade(exercise, bench);
-  const words = report.criteria.map(({ part, title, points, max, evidence }) => `${points} of ${max}  ${part}: ${title}${evidence ? `: ${evidence.found}` : ''}`);
+  const words = report.criteria.map(
+    ({ part, title, points, max, evidence }) =>
+      `${points} of ${max}  ${part}: ${title}${evidence ? `: ${evidence.found}` : ''}`,
+  );
   const faults = report.tolerance;
   if (faults) {
     const lost = faults.faults.filter((fault) => fault.lost.length > 0);
     words.push(
-      ...lost.map(({ title, lost: properties }) => `fault  ${title}: ${properties.map(({ id, trace, found }) => `${id} no longer holds: ${inWords(trace)}: ${found}`).join('; ')}`),
+      ...lost.map(
+        ({ title, lost: properties }) =>
+          `fault  ${title}: ${properties.map(({ id, trace, found }) => `${id} no longer holds: ${inWords(trace)}: ${found}`).join('; ')}`,
+      ),
     );
-    words.push(`${faults.survived} of ${faults.faults.length} single faults leave every safety property that holds as it is`);
+    words.push(
+      `${faults.survived} of ${faults.faults.length} single faults leave every safety property that holds as it is`,
+    );
   }
-  if (report.share < 1) words.push(`safety, rules and workmanship count at ${Math.round(report.share * 1000) / 10} %, the share that was earned of the behaviour`);
-  words.push(`${report.score} of ${report.max}, ${report.reason === null ? 'passed' : `not passed: ${report.reason}`}`);
+  if (report.share < 1)
+    words.push(
+      `safety, rules and workmanship count at ${Math.round(report.share * 1000) / 10} %, the share that was earned of the behaviour`,
+    );
+  words.push(
+    `${report.score} of ${report.max}, ${report.reason === null ? 'passed' : `not passed: ${report.reason}`}`,
+  );
   return { holds: report.passed, json: report, words: words.join('\n') };
 }
 
@@ -229,7 +268,8 @@ function editInWords(edit: RepairEdit): string {
 function repairCommand(exerciseFile: string, benchFile: string, most: string | undefined): Answer {
   const { exercise, bench } = candidate(exerciseFile, benchFile);
   const bound = most === undefined ? 3 : Number(most);
-  if (!Number.isInteger(bound) || bound < 0 || bound > 5) throw new Unusable('arguments: --most is a whole number from 0 to 5');
+  if (!Number.isInteger(bound) || bound < 0 || bound > 5)
+    throw new Unusable('arguments: --most is a whole number from 0 to 5');
   const result = repair(repairTask(exercise, bench), { most: bound });
   const { found, repairs, more, searched, stopped } = result;
   const [edits = []] = repairs;
@@ -272,7 +312,8 @@ function measureCommand(file: string, { mode, between, at, script }: Values): An
     if (between?.length !== 2) throw new Unusable(`arguments: --mode ${mode ?? ''} takes --between A B`);
     return [terminal(between[0] ?? ''), terminal(between[1] ?? '')];
   };
-  if (mode !== 'volts' && mode !== 'ohms' && mode !== 'amps') throw new Unusable('arguments: --mode is volts, ohms or amps');
+  if (mode !== 'volts' && mode !== 'ohms' && mode !== 'amps')
+    throw new Unusable('arguments: --mode is volts, ohms or amps');
   const probes = mode === 'amps' ? null : pair();
   if (mode === 'amps' && at === undefined) throw new Unusable('arguments: --mode amps takes --at A');
   const clamp = mode === 'amps' ? terminal(at ?? '') : null;
@@ -281,17 +322,25 @@ function measureCommand(file: string, { mode, between, at, script }: Values): An
   const simulation = worked(solver, bench, script);
   // Ohms are read on a dead board: every supply off, and what that releases released.
   if (mode === 'ohms') {
-    for (const { kind, device } of circuit.mechanisms) if (kind === 'supply') simulation.apply({ open: device.tag });
+    for (const { kind, device } of circuit.mechanisms)
+      if (kind === 'supply') simulation.apply({ open: device.tag });
     simulation.settle();
   }
   const { state, slips } = simulation;
   let reading: Reading;
-  if (clamp !== null) reading = new WireCurrents(solver, state, solver.solve(state, slips), slips).into(clamp);
+  if (clamp !== null)
+    reading = new WireCurrents(solver, state, solver.solve(state, slips), slips).into(clamp);
   else {
     const [a, b] = probes as [TerminalIndex, TerminalIndex];
     reading = mode === 'volts' ? readVolts(solver, state, a, b, slips) : readOhms(solver, state, a, b);
   }
   const { value, unit, angle } = reading;
   const number = Number.isFinite(value) ? String(Number(value.toPrecision(6))) : 'no connection';
-  return { holds: true, json: { value, unit, angle }, words: Number.isFinite(value) ? `${number} ${unit}${angle === null ? '' : ` at ${angle.toFixed(1)}°`}` : number };
+  return {
+    holds: true,
+    json: { value, unit, angle },
+    words: Number.isFinite(value)
+      ? `${number} ${unit}${angle === null ? '' : ` at ${angle.toFixed(1)}°`}`
+      : number,
+  };
 }

@@ -38,29 +38,60 @@ const benchOf = (name: string) => file(`${name}.bench.json`, cases[name]?.bench)
 
 test('run, prove, compare and grade answer with their JSON and the exit status of what they found', () => {
   const script = file('seal.script.json', cases['run-seal-ref']?.script);
-  expect(json('run', benchOf('run-seal-ref'), script)).toMatchObject({ status: 0, value: { ok: true, mismatches: [], incidents: [] } });
+  expect(json('run', benchOf('run-seal-ref'), script)).toMatchObject({
+    status: 0,
+    value: { ok: true, mismatches: [], incidents: [] },
+  });
   const wrong = json('run', benchOf('run-seal-momentary'), script);
   expect(wrong).toMatchObject({ status: 1, value: { ok: false } });
-  expect((wrong.value.mismatches as unknown[])[0]).toEqual({ step: 2, what: 'KM1', expected: 'in', actual: 'out' });
+  expect((wrong.value.mismatches as unknown[])[0]).toEqual({
+    step: 2,
+    what: 'KM1',
+    expected: 'in',
+    actual: 'out',
+  });
 
   const proof = json('prove', benchOf('prove-rev-none'));
   expect(proof).toMatchObject({ status: 1, value: { complete: true } });
-  expect((proof.value.properties as { id: string; holds: boolean; trace: unknown[] }[]).find(({ id }) => id === 'no-short')).toMatchObject({
+  expect(
+    (proof.value.properties as { id: string; holds: boolean; trace: unknown[] }[]).find(
+      ({ id }) => id === 'no-short',
+    ),
+  ).toMatchObject({
     holds: false,
     trace: [{ together: [{ press: 'S2' }, { press: 'S3' }] }],
   });
 
   const reference = file('reference.bench.json', cases['compare-seal-stop-bypassed']?.reference);
-  const differs = json('compare', reference, benchOf('compare-seal-stop-bypassed'), '--observe', 'KM1,M1.driven');
+  const differs = json(
+    'compare',
+    reference,
+    benchOf('compare-seal-stop-bypassed'),
+    '--observe',
+    'KM1,M1.driven',
+  );
   expect(differs).toMatchObject({
     status: 1,
-    value: { equivalent: false, counterexample: { steps: [{ press: 'S2' }, { press: 'S1' }], expected: { KM1: 'out' }, actual: { KM1: 'in' } } },
+    value: {
+      equivalent: false,
+      counterexample: {
+        steps: [{ press: 'S2' }, { press: 'S1' }],
+        expected: { KM1: 'out' },
+        actual: { KM1: 'in' },
+      },
+    },
   });
 
   const exercise = file('seal.exercise.json', cases['grade-seal-ref']?.exercise);
   expect(json('grade', exercise, benchOf('grade-seal-ref'))).toMatchObject({
     status: 0,
-    value: { contactum: 'report/1', score: 100, max: 100, passed: true, equivalence: { equivalent: true, counterexample: null } },
+    value: {
+      contactum: 'report/1',
+      score: 100,
+      max: 100,
+      passed: true,
+      equivalence: { equivalent: true, counterexample: null },
+    },
   });
   expect(json('check', exercise)).toEqual({ status: 0, value: { ok: true, kind: 'exercise' } });
   expect(command('grade', exercise, benchOf('grade-seal-ref')).out).toContain('100 of 100, passed');
@@ -68,18 +99,36 @@ test('run, prove, compare and grade answer with their JSON and the exit status o
 
 test('measure reads volts, amps and ohms, after a script where one is given', () => {
   const bench = benchOf('prove-seal-ref');
-  const running = file('running.script.json', { contactum: 'script/1', steps: [{ press: 'S2' }, { release: 'S2' }, { wait: 3 }] });
-  const volts = json('measure', bench, '--mode', 'volts', '--between', 'G1:L1', 'G1:L2').value as { value: number; unit: string; angle: number };
+  const running = file('running.script.json', {
+    contactum: 'script/1',
+    steps: [{ press: 'S2' }, { release: 'S2' }, { wait: 3 }],
+  });
+  const volts = json('measure', bench, '--mode', 'volts', '--between', 'G1:L1', 'G1:L2').value as {
+    value: number;
+    unit: string;
+    angle: number;
+  };
   expect(volts).toMatchObject({ unit: 'V' });
   expect(volts.value).toBeCloseTo(400, 2);
   expect(volts.angle).toBeCloseTo(30, 6);
-  expect(json('measure', bench, '--mode', 'amps', '--at', 'M1:U').value).toEqual({ value: 0, unit: 'A', angle: null });
-  const amps = json('measure', bench, '--mode', 'amps', '--at', 'M1:U', '--script', running).value as { value: number };
+  expect(json('measure', bench, '--mode', 'amps', '--at', 'M1:U').value).toEqual({
+    value: 0,
+    unit: 'A',
+    angle: null,
+  });
+  const amps = json('measure', bench, '--mode', 'amps', '--at', 'M1:U', '--script', running).value as {
+    value: number;
+  };
   expect(amps.value).toBeGreaterThan(1.5);
   expect(amps.value).toBeLessThan(3.4);
-  expect(json('measure', bench, '--mode', 'ohms', '--between', 'S1:21', 'S1:22').value).toMatchObject({ value: 0, unit: 'Ω' });
+  expect(json('measure', bench, '--mode', 'ohms', '--between', 'S1:21', 'S1:22').value).toMatchObject({
+    value: 0,
+    unit: 'Ω',
+  });
   // Dead board: what the supply held in has dropped out, and nothing joins the two ends (no number: null).
-  expect(json('measure', bench, '--mode', 'ohms', '--between', 'KM1:13', 'KM1:14', '--script', running).value).toEqual({ value: null, unit: 'Ω', angle: null });
+  expect(
+    json('measure', bench, '--mode', 'ohms', '--between', 'KM1:13', 'KM1:14', '--script', running).value,
+  ).toEqual({ value: null, unit: 'Ω', angle: null });
 });
 
 test('export writes a SPICE deck of the contact state that a script leaves', () => {
@@ -91,25 +140,50 @@ test('export writes a SPICE deck of the contact state that a script leaves', () 
   // The main poles are closed while Start is held, and only then.
   expect(deck.out).toMatch(/n_km1_1 n_km1_2 /);
   expect(command('export', benchOf('prove-seal-ref'), '--to', 'spice').out).not.toMatch(/n_km1_1 n_km1_2 /);
-  expect(command('export', benchOf('prove-seal-ref'), '--to', 'pictures')).toMatchObject({ status: 2, error: 'arguments: --to is spice' });
+  expect(command('export', benchOf('prove-seal-ref'), '--to', 'pictures')).toMatchObject({
+    status: 2,
+    error: 'arguments: --to is spice',
+  });
 });
 
 test('repair lists the fewest edits and says when there are none within its bound', () => {
-  const folderOf = join(import.meta.dirname, '..', '..', 'core', 'exercises', 'brine-pump-three-wire.exercise.json');
-  const exercise = JSON.parse(readFileSync(folderOf, 'utf8')) as { bench: object; reference: { from: string; to: string }[] };
+  const folderOf = join(
+    import.meta.dirname,
+    '..',
+    '..',
+    'core',
+    'exercises',
+    'brine-pump-three-wire.exercise.json',
+  );
+  const exercise = JSON.parse(readFileSync(folderOf, 'utf8')) as {
+    bench: object;
+    reference: { from: string; to: string }[];
+  };
   const board = (wires: object[]) => file('board.json', { ...exercise.bench, wires });
-  const wrong = board(exercise.reference.map((wire) => (wire.to === 'KM1:13' ? { ...wire, from: 'F2:96' } : wire)));
+  const wrong = board(
+    exercise.reference.map((wire) => (wire.to === 'KM1:13' ? { ...wire, from: 'F2:96' } : wire)),
+  );
   const words = command('repair', folderOf, wrong);
   expect(words.status).toBe(0);
   expect(words.out).toMatch(/^one edit repairs the wiring; \d+ ways?:/);
   expect(words.out).toMatch(/move F2:96 to KM1:13 so that it joins (S1:22|S2:13) to KM1:13/);
-  const json = JSON.parse(command('repair', folderOf, wrong, '--json').out) as { found: boolean; edits: object[]; repairs: object[][] };
+  const json = JSON.parse(command('repair', folderOf, wrong, '--json').out) as {
+    found: boolean;
+    edits: object[];
+    repairs: object[][];
+  };
   expect(json).toMatchObject({ found: true, edits: [{ move: { from: 'F2:96', to: 'KM1:13' } }] });
   expect(json.repairs[0]).toEqual(json.edits);
-  expect(JSON.parse(command('repair', folderOf, board(exercise.reference), '--json').out)).toMatchObject({ found: true, edits: [] });
+  expect(JSON.parse(command('repair', folderOf, board(exercise.reference), '--json').out)).toMatchObject({
+    found: true,
+    edits: [],
+  });
   const none = command('repair', folderOf, board(exercise.reference.slice(0, 12)), '--most', '1');
   expect(none).toMatchObject({ status: 1, out: 'no repair was found within 1 edits' });
-  expect(command('repair', folderOf, wrong, '--most', 'many')).toMatchObject({ status: 2, error: 'arguments: --most is a whole number from 0 to 5' });
+  expect(command('repair', folderOf, wrong, '--most', 'many')).toMatchObject({
+    status: 2,
+    error: 'arguments: --most is a whole number from 0 to 5',
+  });
 });
 
 test('unusable input: exit 2 and one line that names file and JSON path', () => {
@@ -120,11 +194,23 @@ test('unusable input: exit 2 and one line that names file and JSON path', () => 
     [['run', bench], /^arguments: run takes BENCH SCRIPT$/],
     [['run', join(folder, 'none.json'), bench], /none\.json: \(document\): there is no such file$/],
     [['check', file('text.json', '{ "contactum": ')], /text\.json: \(document\): is not JSON/],
-    [['check', file('kind.json', { contactum: 'bench/9' })], /kind\.json: contactum: unknown kind or version "bench\/9"$/],
-    [['prove', file('type.json', { contactum: 'bench/1', devices: [{ tag: 'A', type: 'turbine' }] })], /type\.json: devices\[0\]\.type: unknown type "turbine"$/],
-    [['run', bench, file('press.json', { contactum: 'script/1', steps: [{ press: 'S7' }] })], /press\.json: steps\[0\]\.press: "S7" is not a device of this bench$/],
+    [
+      ['check', file('kind.json', { contactum: 'bench/9' })],
+      /kind\.json: contactum: unknown kind or version "bench\/9"$/,
+    ],
+    [
+      ['prove', file('type.json', { contactum: 'bench/1', devices: [{ tag: 'A', type: 'turbine' }] })],
+      /type\.json: devices\[0\]\.type: unknown type "turbine"$/,
+    ],
+    [
+      ['run', bench, file('press.json', { contactum: 'script/1', steps: [{ press: 'S7' }] })],
+      /press\.json: steps\[0\]\.press: "S7" is not a device of this bench$/,
+    ],
     [['compare', bench, bench, '--observe', 'KM9'], /^--observe: observe\[0\]: "KM9" is nothing/],
-    [['measure', bench, '--mode', 'volts', '--between', 'G1:L1', 'G1:L9'], /^arguments: "G1:L9" is not a terminal/],
+    [
+      ['measure', bench, '--mode', 'volts', '--between', 'G1:L1', 'G1:L9'],
+      /^arguments: "G1:L9" is not a terminal/,
+    ],
     [['measure', bench, '--mode', 'watts'], /^arguments: --mode is volts, ohms or amps$/],
     [['run', bench, bench, '--loud'], /^arguments: Unknown option '--loud'/],
   ];
@@ -138,21 +224,31 @@ test('unusable input: exit 2 and one line that names file and JSON path', () => 
 
 test('the installed command runs from its bundle', () => {
   const bin = join(import.meta.dirname, '..', 'bin', 'contactum.mjs');
-  const done = spawnSync(process.execPath, [bin, 'check', benchOf('prove-seal-ref'), '--json'], { encoding: 'utf8' });
-  expect({ status: done.status, out: done.stdout, error: done.stderr }).toEqual({ status: 0, out: '{"ok":true,"kind":"bench"}\n', error: '' });
+  const done = spawnSync(process.execPath, [bin, 'check', benchOf('prove-seal-ref'), '--json'], {
+    encoding: 'utf8',
+  });
+  expect({ status: done.status, out: done.stdout, error: done.stderr }).toEqual({
+    status: 0,
+    out: '{"ok":true,"kind":"bench"}\n',
+    error: '',
+  });
 });
 
 test('input that is nested, named or numbered oddly is refused in one line, and nothing is read through a prototype', () => {
   const bench = benchOf('run-seal-ref');
   let count = 0;
-  const script = (steps: unknown[]) => file(`odd-${(count += 1)}.script.json`, { contactum: 'script/1', steps });
+  const script = (steps: unknown[]) =>
+    file(`odd-${(count += 1)}.script.json`, { contactum: 'script/1', steps });
   const deep = `{"contactum":"script/1","steps":[${'{"together":['.repeat(5000)}${']}'.repeat(5000)}]}`;
   const odd: [string, RegExp][] = [
     [script([{ constructor: 'S1' }]), /steps\[0\]: must be a stimulus or an expectation/],
     [script([{ set: 'M1.constructor', to: 1 }]), /steps\[0\]\.set: a motor-3 has no setting "constructor"/],
     [script([{ set: 'F2.__proto__', to: 1 }]), /steps\[0\]\.set: /],
     [script([{ expect: { 'KM1\nout': 'in' } }]), /steps\[0\]\.expect/],
-    [script([{ press: 'S2', first: ['S9'] }]), /steps\[0\]\.first\[0\]: "S9" is nothing that moves on this bench/],
+    [
+      script([{ press: 'S2', first: ['S9'] }]),
+      /steps\[0\]\.first\[0\]: "S9" is nothing that moves on this bench/,
+    ],
     [script([{ wait: 1e12 }]), /steps\[0\]\.wait: must be at most 86400/],
     [file('deep.script.json', deep), /steps: is nested more than 64 levels deep/],
   ];

@@ -1,4 +1,19 @@
-import type { Behaviour, Bench, DeadTest, Edit, Exercise, Family, Marks, Part, Practice, Problem, Repair, Report, Rules, Stimulus } from '@contactum/core';
+import type {
+  Behaviour,
+  Bench,
+  DeadTest,
+  Edit,
+  Exercise,
+  Family,
+  Marks,
+  Part,
+  Practice,
+  Problem,
+  Repair,
+  Report,
+  Rules,
+  Stimulus,
+} from '@contactum/core';
 
 /** What the server answers. */
 
@@ -88,7 +103,13 @@ export type LogEntry =
   | { readonly seq: number; readonly at: string; readonly kind: 'edit'; readonly edit: Edit }
   | { readonly seq: number; readonly at: string; readonly kind: 'supply'; readonly on: boolean }
   | { readonly seq: number; readonly at: string; readonly kind: 'act'; readonly stimulus: Stimulus }
-  | { readonly seq: number; readonly at: string; readonly kind: 'reading'; readonly from: string; readonly to: string };
+  | {
+      readonly seq: number;
+      readonly at: string;
+      readonly kind: 'reading';
+      readonly from: string;
+      readonly to: string;
+    };
 
 export interface AttemptView {
   readonly attempt: AttemptSummary;
@@ -165,14 +186,23 @@ export interface ClassSummary {
 export interface MarkBook {
   readonly id: string;
   readonly name: string;
-  readonly assignments: readonly { readonly id: string; readonly exerciseId: string; readonly title: string; readonly dueAt: string | null }[];
+  readonly assignments: readonly {
+    readonly id: string;
+    readonly exerciseId: string;
+    readonly title: string;
+    readonly dueAt: string | null;
+  }[];
   readonly students: readonly {
     readonly id: string;
     readonly name: string;
     readonly cells: readonly (MarkCell | null)[];
   }[];
   /** By assignment: what the class loses points for, most frequent first. */
-  readonly losses: readonly (readonly { readonly part: Part; readonly title: string; readonly attempts: number }[])[];
+  readonly losses: readonly (readonly {
+    readonly part: Part;
+    readonly title: string;
+    readonly attempts: number;
+  }[])[];
 }
 
 /** The best marked attempt of a student, or the one under way. */
@@ -183,8 +213,22 @@ export interface MarkCell {
   readonly result: Result | null;
 }
 
-export type ErrorType = 'invalid' | 'unauthenticated' | 'forbidden' | 'not-found' | 'conflict' | 'too-large' | 'too-many' | 'unavailable' | 'internal';
+export type ErrorType =
+  | 'invalid'
+  | 'unauthenticated'
+  | 'forbidden'
+  | 'not-found'
+  | 'conflict'
+  | 'too-large'
+  | 'too-many'
+  | 'unavailable'
+  | 'internal';
 
 export interface ErrorResponse {
-  readonly error: { readonly type: ErrorType; readonly message: string; readonly problems?: readonly Problem[]; readonly lastSeq?: number };
+  readonly error: {
+    readonly type: ErrorType;
+    readonly message: string;
+    readonly problems?: readonly Problem[];
+    readonly lastSeq?: number;
+  };
 }

@@ -12,7 +12,8 @@ export { benchSchema, deviceSchema, editSchema, wireSchema } from './bench/schem
 export { actSchema, scriptSchema, stepSchema } from './simulation/schema.js';
 export { exerciseSchema, rulesSchema } from './marking/schema.js';
 
-export type Read<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problems: readonly Problem[] };
+export type Read<T> =
+  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problems: readonly Problem[] };
 
 export type DocumentKind = 'bench' | 'script' | 'exercise' | 'report';
 
@@ -51,11 +52,23 @@ function inWords(issue: z.core.$ZodIssue, root: unknown): Problem[] {
     case 'unrecognized_keys':
       return issue.keys.map((key) => ({ path: jsonPath([...issue.path, key]), message: 'unknown key' }));
     case 'invalid_type':
-      return [{ path, message: value === undefined ? 'is missing' : `must be ${article(issue.expected)}, ${is}` }];
+      return [
+        { path, message: value === undefined ? 'is missing' : `must be ${article(issue.expected)}, ${is}` },
+      ];
     case 'too_small':
-      return [{ path, message: `must be ${issue.inclusive === false ? 'above' : 'at least'} ${String(issue.minimum)}${unitOf(issue.origin)}, ${sizeOf(value, is)}` }];
+      return [
+        {
+          path,
+          message: `must be ${issue.inclusive === false ? 'above' : 'at least'} ${String(issue.minimum)}${unitOf(issue.origin)}, ${sizeOf(value, is)}`,
+        },
+      ];
     case 'too_big':
-      return [{ path, message: `must be ${issue.inclusive === false ? 'below' : 'at most'} ${String(issue.maximum)}${unitOf(issue.origin)}, ${sizeOf(value, is)}` }];
+      return [
+        {
+          path,
+          message: `must be ${issue.inclusive === false ? 'below' : 'at most'} ${String(issue.maximum)}${unitOf(issue.origin)}, ${sizeOf(value, is)}`,
+        },
+      ];
     case 'invalid_value':
       return [{ path, message: `must be ${issue.values.map((v) => JSON.stringify(v)).join(' or ')}, ${is}` }];
     case 'invalid_union': {
@@ -63,20 +76,32 @@ function inWords(issue: z.core.$ZodIssue, root: unknown): Problem[] {
         const key = [...issue.path];
         if (key.at(-1) !== issue.discriminator) key.push(issue.discriminator);
         const found = valueAt(root, key);
-        return [{ path: jsonPath(key), message: found === undefined ? 'is missing' : `unknown ${issue.discriminator} ${quoted(found)}` }];
+        return [
+          {
+            path: jsonPath(key),
+            message: found === undefined ? 'is missing' : `unknown ${issue.discriminator} ${quoted(found)}`,
+          },
+        ];
       }
       return [{ path, message: `is not of any form known here, ${is}` }];
     }
     case 'invalid_format':
-      return [{ path, message: `${issue.message.startsWith('must') ? issue.message : 'has the wrong form'}, ${is}` }];
+      return [
+        {
+          path,
+          message: `${issue.message.startsWith('must') ? issue.message : 'has the wrong form'}, ${is}`,
+        },
+      ];
     default:
       return [{ path, message: issue.message }];
   }
 }
 
 const article = (word: string) => (/^[aeiou]/.test(word) ? `an ${word}` : `a ${word}`);
-const unitOf = (origin: string) => (origin === 'string' ? ' characters long' : origin === 'array' ? ' items long' : '');
-const sizeOf = (value: unknown, is: string) => (Array.isArray(value) || (typeof value === 'string' && value.length > 20) ? `is ${value.length}` : is);
+const unitOf = (origin: string) =>
+  origin === 'string' ? ' characters long' : origin === 'array' ? ' items long' : '';
+const sizeOf = (value: unknown, is: string) =>
+  Array.isArray(value) || (typeof value === 'string' && value.length > 20) ? `is ${value.length}` : is;
 
 /** Deepest nesting of a document; ours need no more than ten levels. */
 const DEEPEST = 64;
@@ -84,10 +109,13 @@ const DEEPEST = 64;
 /** Where a value is nested deeper than any document of ours; found without recursion, which such a value would end. */
 function tooDeep(root: unknown): Problem | null {
   const inside = (value: unknown, top?: string) =>
-    typeof value === 'object' && value !== null ? Object.entries(value).map(([key, inner]: [string, unknown]) => ({ value: inner, top: top ?? key })) : [];
+    typeof value === 'object' && value !== null
+      ? Object.entries(value).map(([key, inner]: [string, unknown]) => ({ value: inner, top: top ?? key }))
+      : [];
   let level = inside(root);
   for (let depth = 1; level.length > 0; depth += 1) {
-    if (depth > DEEPEST) return { path: jsonPath([level[0]?.top ?? '']), message: `is nested more than ${DEEPEST} levels deep` };
+    if (depth > DEEPEST)
+      return { path: jsonPath([level[0]?.top ?? '']), message: `is nested more than ${DEEPEST} levels deep` };
     level = level.flatMap(({ value, top }) => inside(value, top));
   }
   return null;
@@ -100,7 +128,10 @@ export function readWith<T>(schema: z.ZodType<T>, value: unknown): Read<T> {
   const read = schema.safeParse(value);
   if (read.success) return { ok: true, value: read.data };
   const problems = read.error.issues.flatMap((issue) => inWords(issue, value));
-  return { ok: false, problems: problems.length > 0 ? problems : [{ path: '(document)', message: 'cannot be read' }] };
+  return {
+    ok: false,
+    problems: problems.length > 0 ? problems : [{ path: '(document)', message: 'cannot be read' }],
+  };
 }
 
 function refuse<T>(problems: readonly Problem[]): Read<T> {
@@ -123,20 +154,27 @@ export function readExercise(value: unknown): Read<Exercise> {
   const read = readWith(exerciseSchema, value);
   if (!read.ok) return read;
   const exercise = read.value;
-  const problems = [...benchProblems(exercise.bench, 'bench'), ...wireProblems(exercise.reference, exercise.bench, 'reference')];
+  const problems = [
+    ...benchProblems(exercise.bench, 'bench'),
+    ...wireProblems(exercise.reference, exercise.bench, 'reference'),
+  ];
   if (problems.length > 0) return refuse(problems);
   const circuit = compile(exercise.bench);
   exercise.observe.forEach((what, k) => {
     const outcome = observerOf(circuit, what);
     if ('problem' in outcome) problems.push({ path: `observe[${k}]`, message: outcome.problem });
     else if (outcome.observer.timed || outcome.observer.numeric) {
-      problems.push({ path: `observe[${k}]`, message: `"${what}" changes continuously and cannot be compared in settled states` });
+      problems.push({
+        path: `observe[${k}]`,
+        message: `"${what}" changes continuously and cannot be compared in settled states`,
+      });
     }
   });
   const ids = new Set<string>();
   exercise.behaviours.forEach((behaviour, k) => {
     problems.push(...scriptProblems(circuit, behaviour.steps, `behaviours[${k}].steps`));
-    if (ids.has(behaviour.id)) problems.push({ path: `behaviours[${k}].id`, message: `"${behaviour.id}" stands twice` });
+    if (ids.has(behaviour.id))
+      problems.push({ path: `behaviours[${k}].id`, message: `"${behaviour.id}" stands twice` });
     ids.add(behaviour.id);
   });
   return problems.length > 0 ? refuse(problems) : read;
@@ -144,8 +182,10 @@ export function readExercise(value: unknown): Read<Exercise> {
 
 /** Reads a document of any kind by what it says it is. */
 export function readDocument(value: unknown): Read<{ kind: DocumentKind }> {
-  const stated = typeof value === 'object' && value !== null ? (value as { contactum?: unknown }).contactum : undefined;
-  const kindOnly = <T>(read: Read<T>, kind: DocumentKind): Read<{ kind: DocumentKind }> => (read.ok ? { ok: true, value: { kind } } : read);
+  const stated =
+    typeof value === 'object' && value !== null ? (value as { contactum?: unknown }).contactum : undefined;
+  const kindOnly = <T>(read: Read<T>, kind: DocumentKind): Read<{ kind: DocumentKind }> =>
+    read.ok ? { ok: true, value: { kind } } : read;
   switch (stated) {
     case 'bench/1':
       return kindOnly(readBench(value), 'bench');
@@ -155,7 +195,16 @@ export function readDocument(value: unknown): Read<{ kind: DocumentKind }> {
       return kindOnly(readExercise(value), 'exercise');
     case 'report/1':
       return kindOnly(
-        readWith(z.looseObject({ contactum: z.literal('report/1'), score: z.number(), max: z.number(), passed: z.boolean(), criteria: z.array(z.unknown()) }), value),
+        readWith(
+          z.looseObject({
+            contactum: z.literal('report/1'),
+            score: z.number(),
+            max: z.number(),
+            passed: z.boolean(),
+            criteria: z.array(z.unknown()),
+          }),
+          value,
+        ),
         'report',
       );
     case undefined:

@@ -33,7 +33,9 @@ for (const one of readCases()) {
         if ('passed' in want) expect(report.passed).toBe(want.passed);
         expect(report.score === report.max).toBe(want.full);
         if ('equivalent' in want) expect(report.equivalence.equivalent).toBe(want.equivalent);
-        const lost = new Set(report.criteria.filter(({ points, max }) => points < max).map(({ part }) => part));
+        const lost = new Set(
+          report.criteria.filter(({ points, max }) => points < max).map(({ part }) => part),
+        );
         if ('loses' in want) expect([...lost]).toEqual(want.loses);
         break;
       }

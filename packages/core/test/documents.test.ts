@@ -1,5 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
-import { applyEdit, compile, foldEdits, invertEdit, scriptProblems, type Bench, type Edit } from '@contactum/core';
+import {
+  applyEdit,
+  compile,
+  foldEdits,
+  invertEdit,
+  scriptProblems,
+  type Bench,
+  type Edit,
+} from '@contactum/core';
 import { readBench, readDocument, readExercise, readScript } from '@contactum/core/documents';
 import fc from 'fast-check';
 import { exercise, exercises, must } from './help.js';
@@ -13,10 +21,26 @@ describe('a bad bench is refused with the JSON path of what is wrong', () => {
     ['no object', 7, '(document): must be an object, is 7'],
     ['another kind', { contactum: 'bench/2', devices: [] }, 'contactum: must be "bench/1", is "bench/2"'],
     ['unknown key', document({ colour: 'red' }), 'colour: unknown key'],
-    ['unknown type', document({ devices: [{ tag: 'X', type: 'turbine' }] }), 'devices[0].type: unknown type "turbine"'],
-    ['unknown option', document({ devices: [{ ...km, options: { coil, poles: 4 } }] }), 'devices[0].options.poles: unknown key'],
-    ['negative volts', document({ devices: [{ ...km, options: { coil: { voltage: -230, kind: 'ac' } } }] }), 'devices[0].options.coil.voltage: must be above 0, is -230'],
-    ['no coil', document({ devices: [{ tag: 'KM1', type: 'contactor', options: {} }] }), 'devices[0].options.coil: is missing'],
+    [
+      'unknown type',
+      document({ devices: [{ tag: 'X', type: 'turbine' }] }),
+      'devices[0].type: unknown type "turbine"',
+    ],
+    [
+      'unknown option',
+      document({ devices: [{ ...km, options: { coil, poles: 4 } }] }),
+      'devices[0].options.poles: unknown key',
+    ],
+    [
+      'negative volts',
+      document({ devices: [{ ...km, options: { coil: { voltage: -230, kind: 'ac' } } }] }),
+      'devices[0].options.coil.voltage: must be above 0, is -230',
+    ],
+    [
+      'no coil',
+      document({ devices: [{ tag: 'KM1', type: 'contactor', options: {} }] }),
+      'devices[0].options.coil: is missing',
+    ],
     [
       'contact in other words',
       document({ devices: [{ ...km, options: { coil, aux: ['open 13-14'] } }] }),
@@ -27,26 +51,58 @@ describe('a bad bench is refused with the JSON path of what is wrong', () => {
       document({ devices: [{ ...km, options: { coil, aux: ['NO 1-14'] } }] }),
       'devices[0].options.aux[0]: terminal 1 already belongs to the contactor',
     ],
-    ['a tag twice', document({ devices: [km, km] }), 'devices[1].tag: "KM1" is already the tag of devices[0]'],
-    ['unknown terminal', document({ wires: [{ from: 'KM1:A1', to: 'KM1:15' }] }), 'wires[0].to: "KM1:15" is not a terminal of this bench'],
-    ['terminal without a colon', document({ wires: [{ from: 'KM1', to: 'KM1:13' }] }), 'wires[0].from: must be written TAG:TERMINAL, is "KM1"'],
-    ['a wire to itself', document({ wires: [{ from: 'KM1:13', to: 'KM1:13' }] }), 'wires[0]: a wire from KM1:13 to itself'],
-    ['interlock of nothing', document({ interlocks: [{ kind: 'mechanical', between: ['KM1', 'KM9'] }] }), 'interlocks[0].between[1]: "KM9" is not a contactor of this bench'],
+    [
+      'a tag twice',
+      document({ devices: [km, km] }),
+      'devices[1].tag: "KM1" is already the tag of devices[0]',
+    ],
+    [
+      'unknown terminal',
+      document({ wires: [{ from: 'KM1:A1', to: 'KM1:15' }] }),
+      'wires[0].to: "KM1:15" is not a terminal of this bench',
+    ],
+    [
+      'terminal without a colon',
+      document({ wires: [{ from: 'KM1', to: 'KM1:13' }] }),
+      'wires[0].from: must be written TAG:TERMINAL, is "KM1"',
+    ],
+    [
+      'a wire to itself',
+      document({ wires: [{ from: 'KM1:13', to: 'KM1:13' }] }),
+      'wires[0]: a wire from KM1:13 to itself',
+    ],
+    [
+      'interlock of nothing',
+      document({ interlocks: [{ kind: 'mechanical', between: ['KM1', 'KM9'] }] }),
+      'interlocks[0].between[1]: "KM9" is not a contactor of this bench',
+    ],
     [
       'dial out of range',
-      document({ devices: [{ tag: 'F2', type: 'overload', options: { range: [1, 2] }, settings: { dial: 3 } }] }),
+      document({
+        devices: [{ tag: 'F2', type: 'overload', options: { range: [1, 2] }, settings: { dial: 3 } }],
+      }),
       'devices[0].settings.dial: must lie in the range 1 to 2 A, is 3',
     ],
     [
       'motor above its synchronous speed',
-      document({ devices: [{ tag: 'M1', type: 'motor-3', options: { plate: { kW: 1, voltage: 400, speed: 3100, current: 2 } } }] }),
+      document({
+        devices: [
+          {
+            tag: 'M1',
+            type: 'motor-3',
+            options: { plate: { kW: 1, voltage: 400, speed: 3100, current: 2 } },
+          },
+        ],
+      }),
       'devices[0].options.plate.speed: must lie below the synchronous speed of a 50 Hz motor, is 3100 rpm',
     ],
   ];
   for (const [name, value, message] of bad) {
     test(name, () => {
       const read = readBench(value);
-      expect(read.ok ? 'read' : read.problems.map((problem) => `${problem.path}: ${problem.message}`)[0]).toBe(message);
+      expect(
+        read.ok ? 'read' : read.problems.map((problem) => `${problem.path}: ${problem.message}`)[0],
+      ).toBe(message);
     });
   }
 });
@@ -68,7 +124,10 @@ test('defaults are filled in where a document is silent', () => {
 
 describe('scripts', () => {
   test('a step is read by its verb', () => {
-    const read = readScript({ contactum: 'script/1', steps: [{ press: 'S2' }, { lose: 'G1', phase: 'L4' }, { shove: 'S1' }] });
+    const read = readScript({
+      contactum: 'script/1',
+      steps: [{ press: 'S2' }, { lose: 'G1', phase: 'L4' }, { shove: 'S1' }],
+    });
     expect(read.ok ? [] : read.problems.map(({ path }) => path)).toEqual(['steps[1].phase', 'steps[2]']);
   });
 
@@ -76,7 +135,12 @@ describe('scripts', () => {
     const steps = must(
       readScript({
         contactum: 'script/1',
-        steps: [{ press: 'KM1' }, { turn: 'S9', to: 'on' }, { set: 'F2.dial', to: 99 }, { expect: { 'KM1:33-34': 'open', 'M1.speed': 'fast', H9: 'lit' } }],
+        steps: [
+          { press: 'KM1' },
+          { turn: 'S9', to: 'on' },
+          { set: 'F2.dial', to: 99 },
+          { expect: { 'KM1:33-34': 'open', 'M1.speed': 'fast', H9: 'lit' } },
+        ],
       }),
     ).steps;
     const problems = scriptProblems(compile(exercise('brine-pump-three-wire').bench), steps);
@@ -94,15 +158,30 @@ describe('scripts', () => {
 test('an exercise must fit its own board', () => {
   const good = JSON.parse(JSON.stringify(exercise('brine-pump-three-wire'))) as Record<string, unknown>;
   expect(readDocument(good)).toEqual({ ok: true, value: { kind: 'exercise' } });
-  const read = readExercise({ ...good, observe: ['KM7', 'M1.speed'], reference: [{ from: 'KM1:A1', to: 'KM1:99' }] });
+  const read = readExercise({
+    ...good,
+    observe: ['KM7', 'M1.speed'],
+    reference: [{ from: 'KM1:A1', to: 'KM1:99' }],
+  });
   expect(read.ok ? [] : read.problems.map(({ path }) => path)).toEqual(['reference[0].to']);
   const observed = readExercise({ ...good, observe: ['KM7', 'M1.speed'] });
   expect(observed.ok ? [] : observed.problems.map(({ path }) => path)).toEqual(['observe[0]', 'observe[1]']);
-  expect(readDocument({})).toMatchObject({ ok: false, problems: [{ path: 'contactum', message: 'is missing' }] });
+  expect(readDocument({})).toMatchObject({
+    ok: false,
+    problems: [{ path: 'contactum', message: 'is missing' }],
+  });
 });
 
 /** Random edits that a person could make, as a recipe over indices. */
-const recipes = fc.array(fc.record({ kind: fc.constantFrom('connect', 'cut', 'move', 'set'), a: fc.nat(), b: fc.nat(), c: fc.nat() }), { maxLength: 40 });
+const recipes = fc.array(
+  fc.record({
+    kind: fc.constantFrom('connect', 'cut', 'move', 'set'),
+    a: fc.nat(),
+    b: fc.nat(),
+    c: fc.nat(),
+  }),
+  { maxLength: 40 },
+);
 
 test('edits invert: whatever was done can be undone to the very bench it began with', () => {
   const board = exercises()[0]?.bench as Bench;
@@ -115,10 +194,18 @@ test('edits invert: whatever was done can be undone to the very bench it began w
       for (const { kind, a, b, c } of recipe) {
         const index = bench.wires.length === 0 ? 0 : a % bench.wires.length;
         const wire = bench.wires[index];
-        const dial = (bench.devices.find(({ tag }) => tag === 'F2')?.settings as { dial: number } | undefined)?.dial ?? 0;
+        const dial =
+          (bench.devices.find(({ tag }) => tag === 'F2')?.settings as { dial: number } | undefined)?.dial ??
+          0;
         let edit: Edit | null = null;
-        if (kind === 'connect') edit = { do: 'connect', index: bench.wires.length, wire: { from: at(a), to: at(b), colour: 'red' } };
-        else if (kind === 'set') edit = { do: 'set', device: 'F2', setting: 'dial', from: dial, to: 2.5 + (c % 15) / 10 };
+        if (kind === 'connect')
+          edit = {
+            do: 'connect',
+            index: bench.wires.length,
+            wire: { from: at(a), to: at(b), colour: 'red' },
+          };
+        else if (kind === 'set')
+          edit = { do: 'set', device: 'F2', setting: 'dial', from: dial, to: 2.5 + (c % 15) / 10 };
         else if (wire && kind === 'cut') edit = { do: 'cut', index, wire };
         else if (wire) edit = { do: 'move', index, from: wire, to: { ...wire, to: at(c) } };
         const applied = edit && applyEdit(bench, edit);
@@ -139,10 +226,18 @@ test('an edit that does not fit is refused and changes nothing', () => {
     const result = applyEdit(board, edit, locked);
     return result.ok ? null : result.reason;
   };
-  expect(refused({ do: 'connect', index: 0, wire: { from: 'KM1:13', to: 'KM1:13' } })).toBe('a lead needs two different terminals');
-  expect(refused({ do: 'connect', index: 0, wire: { from: 'KM1:13', to: 'KM9:1' } })).toBe('there is no device KM9 on this board');
-  expect(refused({ do: 'cut', index: 3, wire: { from: 'KM1:13', to: 'KM1:14' } })).toBe('wire 3 is not KM1:13 to KM1:14');
-  expect(refused({ do: 'set', device: 'F2', setting: 'dial', from: 3.4, to: 40 })).toBe('F2 dial goes from 2.5 to 4 A');
+  expect(refused({ do: 'connect', index: 0, wire: { from: 'KM1:13', to: 'KM1:13' } })).toBe(
+    'a lead needs two different terminals',
+  );
+  expect(refused({ do: 'connect', index: 0, wire: { from: 'KM1:13', to: 'KM9:1' } })).toBe(
+    'there is no device KM9 on this board',
+  );
+  expect(refused({ do: 'cut', index: 3, wire: { from: 'KM1:13', to: 'KM1:14' } })).toBe(
+    'wire 3 is not KM1:13 to KM1:14',
+  );
+  expect(refused({ do: 'set', device: 'F2', setting: 'dial', from: 3.4, to: 40 })).toBe(
+    'F2 dial goes from 2.5 to 4 A',
+  );
   const fitted: Bench = { ...board, wires: [{ from: 'G1:L1', to: 'Q1:1' }] };
   const cut = applyEdit(fitted, { do: 'cut', index: 0, wire: { from: 'G1:L1', to: 'Q1:1' } }, 1);
   expect(cut).toEqual({ ok: false, reason: 'G1:L1 to Q1:1 was fitted by the instructor and stays' });

@@ -20,7 +20,10 @@ import { exportedBoards } from './fixtures/ngspice/exported.mjs';
 import { FIXTURES, bench, exercise, exercises, must, seeded, solverOf, terminal } from './help.js';
 
 const DECKS = join(FIXTURES, 'ngspice');
-const VALUES = JSON.parse(readFileSync(join(DECKS, 'values.json'), 'utf8')) as Record<string, Record<string, number>>;
+const VALUES = JSON.parse(readFileSync(join(DECKS, 'values.json'), 'utf8')) as Record<
+  string,
+  Record<string, number>
+>;
 
 describe('steady state against ngspice (decks written by hand beside the values)', () => {
   for (const file of readdirSync(DECKS).filter((name) => name.endsWith('.cir'))) {
@@ -68,7 +71,12 @@ describe('by hand', () => {
   test('current divides between parallel leads, and a node obeys Kirchhoff at every terminal', () => {
     const z = (tag: string, ohms: number) => ({ tag, type: 'impedance', options: { ohms } });
     const board = bench(
-      [{ tag: 'G2', type: 'supply-dc', options: { voltage: 24 } }, z('Z1', 12), z('Z2', 24), { tag: 'X1', type: 'terminal-strip', options: { count: 2 } }],
+      [
+        { tag: 'G2', type: 'supply-dc', options: { voltage: 24 } },
+        z('Z1', 12),
+        z('Z2', 24),
+        { tag: 'X1', type: 'terminal-strip', options: { count: 2 } },
+      ],
       'G2:+>X1:1 X1:1>Z1:1 X1:1>Z2:1 Z1:2>G2:- Z2:2>G2:- G2:+>X1:1',
     );
     const solver = solverOf(board);
@@ -91,7 +99,8 @@ describe('by hand', () => {
       'S1:22>Z1:1 Z1:1>Z2:1 Z1:2>Z2:2',
     );
     const solver = solverOf(board);
-    const ohms = (a: string, b: string) => readOhms(solver, solver.circuit.initial, terminal(solver, a), terminal(solver, b)).value;
+    const ohms = (a: string, b: string) =>
+      readOhms(solver, solver.circuit.initial, terminal(solver, a), terminal(solver, b)).value;
     expect(ohms('S1:21', 'S1:22')).toBe(0);
     expect(ohms('S1:21', 'Z2:2')).toBeCloseTo(20, 9);
     expect(ohms('S1:13', 'S1:14')).toBe(Number.POSITIVE_INFINITY);
@@ -114,7 +123,8 @@ function joined(board: Bench, state: MechanicalState): (a: number, b: number) =>
   const circuit = compile(board);
   const sets = new UnionFind(circuit.terminals.length);
   for (const { a, b } of circuit.conductors) sets.union(a, b);
-  for (const { a, b, mechanism, closedIn } of circuit.switches) if (closedIn[state[mechanism] as number]) sets.union(a, b);
+  for (const { a, b, mechanism, closedIn } of circuit.switches)
+    if (closedIn[state[mechanism] as number]) sets.union(a, b);
   return (a, b) => sets.find(a) === sets.find(b);
 }
 
@@ -122,20 +132,28 @@ test('random wirings: where union–find decides, nodal analysis agrees (seeds 1
   let decided = 0;
   for (let seed = 1; seed <= 60; seed += 1) {
     const random = seeded(seed);
-    const board = exercises().filter(({ family }) => family !== 'first-circuits')[seed % 2] as { bench: Bench };
+    const board = exercises().filter(({ family }) => family !== 'first-circuits')[seed % 2] as {
+      bench: Bench;
+    };
     const refs = compile(board.bench).terminals;
     const pick = () => refs[Math.floor(random() * refs.length)] as (typeof refs)[number];
-    const wires = Array.from({ length: 4 + Math.floor(random() * 20) }, () => ({ from: pick(), to: pick() })).filter(({ from, to }) => from !== to);
+    const wires = Array.from({ length: 4 + Math.floor(random() * 20) }, () => ({
+      from: pick(),
+      to: pick(),
+    })).filter(({ from, to }) => from !== to);
     const wired = { ...board.bench, wires };
     const solver = new Solver(compile(wired));
     const state = solver.circuit.initial.slice();
-    for (const { index, kind } of solver.circuit.mechanisms) if (kind === 'armature' || kind === 'plunger') state[index] = random() < 0.5 ? 1 : 0;
+    for (const { index, kind } of solver.circuit.mechanisms)
+      if (kind === 'armature' || kind === 'plunger') state[index] = random() < 0.5 ? 1 : 0;
     const together = joined(wired, state);
     const electrical = solver.solve(state);
     const at = (ref: string) => terminal(solver, ref);
     const lines = ['G1:L1', 'G1:L2', 'G1:L3'].map(at);
     const earth = [at('G1:N'), at('G1:PE')];
-    const short = lines.some((a, k) => lines.some((b, j) => j > k && together(a, b)) || earth.some((b) => together(a, b)));
+    const short = lines.some(
+      (a, k) => lines.some((b, j) => j > k && together(a, b)) || earth.some((b) => together(a, b)),
+    );
     expect({ seed, short: electrical.shorts.length > 0 }).toEqual({ seed, short });
     if (short) continue;
     // A terminal joined to a line has that line's voltage; one joined to neutral or earth has none.
@@ -155,8 +173,13 @@ test('random wirings: where union–find decides, nodal analysis agrees (seeds 1
 });
 
 describe('steady state against ngspice, from exported decks in which ngspice joins the nodes itself', () => {
-  const known = JSON.parse(readFileSync(join(DECKS, 'exported.json'), 'utf8')) as Record<string, Record<string, number>>;
-  const boards = (exportedBoards(exercise) as { name: string; bench: unknown; steps: Stimulus[] }[]).filter(({ name }) => name in known);
+  const known = JSON.parse(readFileSync(join(DECKS, 'exported.json'), 'utf8')) as Record<
+    string,
+    Record<string, number>
+  >;
+  const boards = (exportedBoards(exercise) as { name: string; bench: unknown; steps: Stimulus[] }[]).filter(
+    ({ name }) => name in known,
+  );
 
   test('there are at least forty of them', () => expect(boards.length).toBeGreaterThanOrEqual(40));
 
@@ -177,7 +200,9 @@ describe('steady state against ngspice, from exported decks in which ngspice joi
         if (!electrical.defined[electrical.island[node] as number]) return [];
         const read = potentialOf(solver, electrical, index);
         // 0.1 % of the value, and 0.01 % of the highest voltage for what is next to nothing.
-        return Math.abs(read - volts) <= 1e-3 * volts + 1e-4 * scale ? [] : [`${ref}: ${read.toFixed(4)} for ${volts}`];
+        return Math.abs(read - volts) <= 1e-3 * volts + 1e-4 * scale
+          ? []
+          : [`${ref}: ${read.toFixed(4)} for ${volts}`];
       });
       expect(wrong).toEqual([]);
     });

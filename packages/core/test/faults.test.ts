@@ -29,7 +29,9 @@ const mechanical = exercise('salt-harrow-mechanical-interlock');
 
 /** Faults that take a safety property away, as `place: properties`. */
 const lostBy = (board: Bench): string[] =>
-  tolerance(compile(board)).faults.flatMap(({ fault, lost }) => (lost.length > 0 ? [`${fault.kind} ${fault.place}: ${lost.map(({ id }) => id).join()}`] : []));
+  tolerance(compile(board)).faults.flatMap(({ fault, lost }) =>
+    lost.length > 0 ? [`${fault.kind} ${fault.place}: ${lost.map(({ id }) => id).join()}`] : [],
+  );
 
 describe('single faults', () => {
   test('with electrical interlocks alone a stuck interlock contact ends in a short circuit, with a mechanical one it does not', () => {
@@ -42,10 +44,17 @@ describe('single faults', () => {
 
   test('what the interlock of a star-delta starter is worth: without it a stuck timer contact shorts the lines', () => {
     const blower = referenceBench(exercise('blower-star-delta-timer'));
-    const without = rewire(blower, 'KT1:18>KM3:21 KM3:22>KM2:A1 KT1:28>KM2:21 KM2:22>KM3:A1', 'KT1:18>KM2:A1 KT1:28>KM3:A1');
+    const without = rewire(
+      blower,
+      'KT1:18>KM3:21 KM3:22>KM2:A1 KT1:28>KM2:21 KM2:22>KM3:A1',
+      'KT1:18>KM2:A1 KT1:28>KM3:A1',
+    );
     const shorts = (board: Bench) => lostBy(board).filter((line) => line.includes('no-short'));
     expect(shorts(blower)).toEqual([]);
-    expect(shorts(without)).toEqual(['contact-stuck-closed KT1:17-18: no-short', 'contact-stuck-closed KT1:17-28: no-short']);
+    expect(shorts(without)).toEqual([
+      'contact-stuck-closed KT1:17-18: no-short',
+      'contact-stuck-closed KT1:17-28: no-short',
+    ]);
   });
 
   test('a welded pole holds the interlock: its mirror contact stays open (IEC 60947-4-1 annex F, from memory)', () => {
@@ -54,20 +63,38 @@ describe('single faults', () => {
     if ('problem' in faulty) throw new Error(faulty.problem);
     const solver = new Solver(faulty.circuit);
     expect(runSteps(solver, [{ press: 'S3' }, { expect: { KM2: 'out' } }]).ok).toBe(true);
-    expect(lostBy(board).filter((line) => line.startsWith('contact-stuck-closed KM1:1-2') && line.includes('no-short'))).toEqual([]);
+    expect(
+      lostBy(board).filter(
+        (line) => line.startsWith('contact-stuck-closed KM1:1-2') && line.includes('no-short'),
+      ),
+    ).toEqual([]);
   });
 
   test('an overload contact or a Stop that does not open, and a frame whose earth is broken, are lost on every board that has them', () => {
     for (const one of exercises()) {
       const board = referenceBench(one);
       const lost = lostBy(board);
-      for (const { tag, type, duty, options } of board.devices as (Bench['devices'][number] & { options: { contacts?: string[] } })[]) {
+      for (const { tag, type, duty, options } of board.devices as (Bench['devices'][number] & {
+        options: { contacts?: string[] };
+      })[]) {
         if (type === 'overload')
-          expect({ board: one.id, lost }).toEqual({ board: one.id, lost: expect.arrayContaining([`contact-stuck-closed ${tag}:95-96: overload-drops`]) as unknown });
+          expect({ board: one.id, lost }).toEqual({
+            board: one.id,
+            lost: expect.arrayContaining([`contact-stuck-closed ${tag}:95-96: overload-drops`]) as unknown,
+          });
         const contact = options.contacts?.[0]?.replace('NC ', '');
-        if (duty === 'stop' && contact && board.devices.filter((device) => device.duty === 'stop').length === 1)
-          expect(lost.some((line) => line.startsWith(`contact-stuck-closed ${tag}:${contact}: stop-drops`))).toBe(true);
-        if (type === 'motor-3') expect(lost.some((line) => line.startsWith('open-wire') && line.endsWith('earth-bonded'))).toBe(true);
+        if (
+          duty === 'stop' &&
+          contact &&
+          board.devices.filter((device) => device.duty === 'stop').length === 1
+        )
+          expect(
+            lost.some((line) => line.startsWith(`contact-stuck-closed ${tag}:${contact}: stop-drops`)),
+          ).toBe(true);
+        if (type === 'motor-3')
+          expect(lost.some((line) => line.startsWith('open-wire') && line.endsWith('earth-bonded'))).toBe(
+            true,
+          );
       }
     }
   });
@@ -84,7 +111,10 @@ describe('single faults', () => {
         if ('problem' in faulty) throw new Error(faulty.problem);
         const own = proveCircuit(new Solver(faulty.circuit));
         for (const { id, trace } of lost) {
-          expect(own.properties.find((property) => property.id === id)).toMatchObject({ holds: false, trace });
+          expect(own.properties.find((property) => property.id === id)).toMatchObject({
+            holds: false,
+            trace,
+          });
           expect(table.properties).toContain(id);
         }
       }
@@ -98,7 +128,9 @@ describe('single faults', () => {
       { kind: 'open-wire', place: 'G1:L1 KM1:A2' },
       { kind: 'earth-fault', place: 'G1:PE' },
     ] as const)
-      expect(withFault(circuit, fault)).toMatchObject({ problem: expect.stringContaining(fault.place) as unknown });
+      expect(withFault(circuit, fault)).toMatchObject({
+        problem: expect.stringContaining(fault.place) as unknown,
+      });
     expect(describeFault({ kind: 'contact-stuck-closed', place: 'KM1:1-2' })).toBe('pole KM1:1-2 welded');
   });
 });
@@ -124,7 +156,10 @@ function repaired(board: Bench, edits: readonly RepairEdit[]): Bench {
 
 const behavesRightly = (one: Exercise, board: Bench): boolean => {
   const solver = new Solver(compile(board));
-  return one.behaviours.every(({ steps }) => runSteps(solver, steps).ok) && prove(board).properties.every(({ holds }) => holds);
+  return (
+    one.behaviours.every(({ steps }) => runSteps(solver, steps).ok) &&
+    prove(board).properties.every(({ holds }) => holds)
+  );
 };
 
 /** Every repair that is listed must be a wiring of the board that passes. */
@@ -141,15 +176,27 @@ function checked(one: Exercise, board: Bench, most = 3): Repair {
 describe('repair', () => {
   const board = referenceBench(pump);
 
-  test('a right wiring needs none', () => expect(checked(pump, board)).toMatchObject({ found: true, repairs: [[]] }));
+  test('a right wiring needs none', () =>
+    expect(checked(pump, board)).toMatchObject({ found: true, repairs: [[]] }));
 
   test('a wrong end is moved, a missing wire is put in, a bridge is taken away: each the only edit', () => {
     const moved = checked(pump, rewire(board, 'S2:13>KM1:13', 'F2:96>KM1:13'));
-    expect(moved.repairs).toContainEqual([{ move: expect.objectContaining({ from: 'F2:96', to: 'KM1:13' }) as unknown, to: expect.objectContaining({ to: 'KM1:13' }) as unknown }]);
+    expect(moved.repairs).toContainEqual([
+      {
+        move: expect.objectContaining({ from: 'F2:96', to: 'KM1:13' }) as unknown,
+        to: expect.objectContaining({ to: 'KM1:13' }) as unknown,
+      },
+    ]);
     const earth = checked(pump, rewire(board, 'G1:PE>M1:PE'));
-    expect(earth.repairs.map((edits) => edits.map((edit) => ('add' in edit ? [edit.add.from, edit.add.to].sort() : edit)))).toEqual([[['G1:PE', 'M1:PE']]]);
+    expect(
+      earth.repairs.map((edits) =>
+        edits.map((edit) => ('add' in edit ? [edit.add.from, edit.add.to].sort() : edit)),
+      ),
+    ).toEqual([[['G1:PE', 'M1:PE']]]);
     const bridge = checked(pump, rewire(board, '', 'S2:13>S2:14'));
-    expect(bridge.repairs).toContainEqual([{ remove: expect.objectContaining({ from: 'S2:13', to: 'S2:14' }) as unknown }]);
+    expect(bridge.repairs).toContainEqual([
+      { remove: expect.objectContaining({ from: 'S2:13', to: 'S2:14' }) as unknown },
+    ]);
     for (const { repairs, more } of [moved, earth, bridge]) {
       expect(repairs.every(({ length }) => length === 1)).toBe(true);
       expect(more).toBe(false);
@@ -164,13 +211,21 @@ describe('repair', () => {
     const pick = (): Wire['from'] => terminals[Math.floor(random() * terminals.length)] as Wire['from'];
     let [one, none] = [0, 0];
     for (let k = 0; k < 60; k += 1) {
-      const wires = wired.wires.map((wire) => (random() < 0.4 ? { ...wire, to: pick() } : wire)).filter(({ from, to }) => from !== to);
+      const wires = wired.wires
+        .map((wire) => (random() < 0.4 ? { ...wire, to: pick() } : wire))
+        .filter(({ from, to }) => from !== to);
       const wrong = { ...wired, wires };
       if (behavesRightly(lamp, wrong)) continue;
       const ways = [
         ...wires.map((_, n) => wires.toSpliced(n, 1)),
-        ...terminals.flatMap((from) => terminals.flatMap((to) => (from < to ? [[...wires, { from, to } as Wire]] : []))),
-        ...wires.flatMap((wire, n) => terminals.flatMap((ref) => (['from', 'to'] as const).map((end) => wires.with(n, { ...wire, [end]: ref })))),
+        ...terminals.flatMap((from) =>
+          terminals.flatMap((to) => (from < to ? [[...wires, { from, to } as Wire]] : [])),
+        ),
+        ...wires.flatMap((wire, n) =>
+          terminals.flatMap((ref) =>
+            (['from', 'to'] as const).map((end) => wires.with(n, { ...wire, [end]: ref })),
+          ),
+        ),
       ].filter((list) => list.every(({ from, to }) => from !== to));
       const exists = ways.some((list) => behavesRightly(lamp, { ...wired, wires: list }));
       expect({ wires, found: checked(lamp, wrong, 1).found }).toEqual({ wires, found: exists });
@@ -187,7 +242,8 @@ describe('repair', () => {
       const locked = one.bench.wires.length;
       for (const wrong of [1, 2, 3]) {
         const wires = [...right.wires];
-        for (let k = 0; k < wrong; k += 1) wires.splice(locked + Math.floor(random() * (wires.length - locked)), 1);
+        for (let k = 0; k < wrong; k += 1)
+          wires.splice(locked + Math.floor(random() * (wires.length - locked)), 1);
         const result = checked(one, { ...right, wires });
         expect({ board: one.id, wrong, found: result.found }).toEqual({ board: one.id, wrong, found: true });
         expect(result.repairs[0]?.length).toBeLessThanOrEqual(wrong);
@@ -198,13 +254,17 @@ describe('repair', () => {
   test('a timer contact’s lead that begins at the seal-in instead is moved back by one edit', () => {
     const blower = exercise('blower-star-delta-main-through-star');
     const result = checked(blower, rewire(referenceBench(blower), 'KT1:18>KM2:21', 'KM1:14>KM2:21'), 1);
-    expect(result.repairs[0]).toMatchObject([{ move: { from: 'KM1:14', to: 'KM2:21' }, to: { from: 'KT1:18', to: 'KM2:21' } }]);
+    expect(result.repairs[0]).toMatchObject([
+      { move: { from: 'KM1:14', to: 'KM2:21' }, to: { from: 'KT1:18', to: 'KM2:21' } },
+    ]);
   });
 
   test('a line missing before the breaker and a motor end taken off: the two wires lie one behind the other', () => {
     const blower = exercise('blower-star-delta-timer');
     const board = referenceBench(blower);
-    const wires = board.wires.filter(({ from, to }) => !['G1:L3-Q1:5', 'F2:6-M1:W1'].includes(`${from}-${to}`));
+    const wires = board.wires.filter(
+      ({ from, to }) => !['G1:L3-Q1:5', 'F2:6-M1:W1'].includes(`${from}-${to}`),
+    );
     expect(wires).toHaveLength(board.wires.length - 2);
     expect(checked(blower, { ...board, wires }, 2).repairs.length).toBeGreaterThan(0);
   });
@@ -219,13 +279,19 @@ describe('repair', () => {
   });
 
   test('fitted wires stay, nothing is claimed beyond the bound, and a search can be stopped', () => {
-    const fitted = { ...pump, bench: { ...pump.bench, wires: board.wires.filter(({ to }) => to === 'M1:PE') } };
+    const fitted = {
+      ...pump,
+      bench: { ...pump.bench, wires: board.wires.filter(({ to }) => to === 'M1:PE') },
+    };
     const wires = [...fitted.bench.wires, ...board.wires.filter(({ to }) => to !== 'M1:PE')];
     const wrong = { ...board, wires: [...wires.slice(0, -4)] };
     const bounded = repair(repairTask(fitted, wrong), { most: 1 });
     expect(bounded).toMatchObject({ found: false, repairs: [], searched: 1, stopped: false });
     for (const edits of repair(repairTask(fitted, { ...board, wires: wires.slice(0, -1) })).repairs)
-      for (const edit of edits) expect(JSON.stringify('remove' in edit ? edit.remove : 'move' in edit ? edit.move : {})).not.toContain('M1:PE');
+      for (const edit of edits)
+        expect(
+          JSON.stringify('remove' in edit ? edit.remove : 'move' in edit ? edit.move : {}),
+        ).not.toContain('M1:PE');
     expect(repair(repairTask(fitted, wrong), { effort: 5 })).toMatchObject({ found: false, stopped: true });
     expect(repair(repairTask(fitted, wrong), { stop: () => true })).toMatchObject({ stopped: true });
   });

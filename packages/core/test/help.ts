@@ -42,7 +42,9 @@ export function readCases(): Case[] {
 
 export function exercises(): Exercise[] {
   const folder = join(import.meta.dirname, '..', 'exercises');
-  return readdirSync(folder).map((file) => must(readExercise(JSON.parse(readFileSync(join(folder, file), 'utf8')))));
+  return readdirSync(folder).map((file) =>
+    must(readExercise(JSON.parse(readFileSync(join(folder, file), 'utf8')))),
+  );
 }
 
 export function exercise(id: string): Exercise {
@@ -70,12 +72,16 @@ export function bench(devices: readonly object[], wires: string, more: object = 
 /** The same board with other wires: `cut` removes, `add` appends. */
 export function rewire(board: Bench, cut: string, add = ''): Bench {
   const gone = cut.split(/\s+/).filter(Boolean);
-  for (const pair of gone) if (!board.wires.some(({ from, to }) => `${from}>${to}` === pair)) throw new Error(`no wire ${pair}`);
+  for (const pair of gone)
+    if (!board.wires.some(({ from, to }) => `${from}>${to}` === pair)) throw new Error(`no wire ${pair}`);
   const added = bench(
     board.devices.map((device) => ({ ...device })),
     add,
   ).wires;
-  return { ...board, wires: [...board.wires.filter(({ from, to }) => !gone.includes(`${from}>${to}`)), ...added] };
+  return {
+    ...board,
+    wires: [...board.wires.filter(({ from, to }) => !gone.includes(`${from}>${to}`)), ...added],
+  };
 }
 
 export const solverOf = (board: Bench): Solver => new Solver(compile(board));

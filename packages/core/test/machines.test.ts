@@ -1,6 +1,17 @@
 import { expect, test } from '@jest/globals';
 import { Simulation, type MotorPlate } from '@contactum/core';
-import { abs, breakerClearing, fitMotor, fuseClearing, heatAfter, motorTorque, scale, secondsToTrip, sequenceAdmittance, type TripClass } from '../src/machines/index.js';
+import {
+  abs,
+  breakerClearing,
+  fitMotor,
+  fuseClearing,
+  heatAfter,
+  motorTorque,
+  scale,
+  secondsToTrip,
+  sequenceAdmittance,
+  type TripClass,
+} from '../src/machines/index.js';
 import { bench, solverOf } from './help.js';
 
 const PLATE: MotorPlate = {
@@ -20,7 +31,17 @@ const PLATE: MotorPlate = {
 test('a fitted motor gives back its plate: rated torque, current, power factor, starting and breakdown values', () => {
   for (const plate of [
     PLATE,
-    { ...PLATE, kW: 7.5, connection: 'delta' as const, speed: 1460, current: 14.8, cosPhi: 0.84, startCurrentRatio: 7, startTorqueRatio: 2.4, breakdownTorqueRatio: 3 },
+    {
+      ...PLATE,
+      kW: 7.5,
+      connection: 'delta' as const,
+      speed: 1460,
+      current: 14.8,
+      cosPhi: 0.84,
+      startCurrentRatio: 7,
+      startTorqueRatio: 2.4,
+      breakdownTorqueRatio: 3,
+    },
   ]) {
     const motor = fitMotor(plate);
     const volts = motor.windingVolts;
@@ -28,10 +49,16 @@ test('a fitted motor gives back its plate: rated torque, current, power factor, 
     expect(motorTorque(motor, volts, 0, motor.ratedSlip) / motor.ratedTorque).toBeCloseTo(1, 2);
     expect(abs(rated) / motor.windingAmps).toBeCloseTo(1, 1);
     expect(rated.re / abs(rated)).toBeCloseTo(plate.cosPhi, 1);
-    expect(abs(scale(sequenceAdmittance(motor, 1), volts)) / motor.windingAmps / plate.startCurrentRatio).toBeGreaterThan(0.85);
-    expect(abs(scale(sequenceAdmittance(motor, 1), volts)) / motor.windingAmps / plate.startCurrentRatio).toBeLessThan(1.15);
+    expect(
+      abs(scale(sequenceAdmittance(motor, 1), volts)) / motor.windingAmps / plate.startCurrentRatio,
+    ).toBeGreaterThan(0.85);
+    expect(
+      abs(scale(sequenceAdmittance(motor, 1), volts)) / motor.windingAmps / plate.startCurrentRatio,
+    ).toBeLessThan(1.15);
     expect(motorTorque(motor, volts, 0, 1) / motor.ratedTorque / plate.startTorqueRatio).toBeCloseTo(1, 1);
-    const peak = Math.max(...Array.from({ length: 200 }, (_, k) => motorTorque(motor, volts, 0, (k + 1) / 200)));
+    const peak = Math.max(
+      ...Array.from({ length: 200 }, (_, k) => motorTorque(motor, volts, 0, (k + 1) / 200)),
+    );
     expect(peak / motor.ratedTorque / plate.breakdownTorqueRatio).toBeGreaterThan(0.9);
     expect(peak / motor.ratedTorque / plate.breakdownTorqueRatio).toBeLessThan(1.1);
   }
@@ -45,7 +72,12 @@ test('two lines alone give equal sequences and no starting torque (symmetrical c
 test('in star the line current and the torque are a third of delta’s (arithmetic)', () => {
   const devices = [
     { tag: 'G1', type: 'supply-3n', options: { lineVoltage: 400, sourceOhms: 0.0001 } },
-    { tag: 'M1', type: 'motor-3', options: { leads: 6, plate: { ...PLATE, connection: 'delta' } }, settings: { load: 100 } },
+    {
+      tag: 'M1',
+      type: 'motor-3',
+      options: { leads: 6, plate: { ...PLATE, connection: 'delta' } },
+      settings: { load: 100 },
+    },
   ];
   const lines = 'G1:L1>M1:U1 G1:L2>M1:V1 G1:L3>M1:W1 G1:PE>M1:PE';
   const held = (links: string) => {
@@ -75,7 +107,12 @@ test('an exchanged pair of lines turns the shaft the other way; it reaches the p
 
 test('overload trip times lie in the bands of IEC 60947-4-1 (from memory)', () => {
   // Class: seconds at 7.2 times from cold, and the limit at 1.5 times from hot.
-  const bands: Record<TripClass, [number, number, number]> = { '10A': [2, 10, 120], '10': [4, 10, 240], '20': [6, 20, 480], '30': [9, 30, 720] };
+  const bands: Record<TripClass, [number, number, number]> = {
+    '10A': [2, 10, 120],
+    '10': [4, 10, 240],
+    '20': [6, 20, 480],
+    '30': [9, 30, 720],
+  };
   for (const [name, [least, most, hot]] of Object.entries(bands)) {
     const tripClass = name as TripClass;
     const cold = secondsToTrip(0, 7.2, 1, tripClass);

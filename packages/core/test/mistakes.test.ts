@@ -1,5 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
-import { grade, referenceBench, run, type Bench, type Exercise, type Part, type Report } from '@contactum/core';
+import {
+  grade,
+  referenceBench,
+  run,
+  type Bench,
+  type Exercise,
+  type Part,
+  type Report,
+} from '@contactum/core';
 import { exercise, rewire } from './help.js';
 
 /**
@@ -17,10 +25,18 @@ interface Mistake {
 }
 
 const set = (tag: string, settings: object) => (board: Bench) =>
-  ({ ...board, devices: board.devices.map((device) => (device.tag === tag ? { ...device, settings: { ...device.settings, ...settings } } : device)) }) as Bench;
+  ({
+    ...board,
+    devices: board.devices.map((device) =>
+      device.tag === tag ? { ...device, settings: { ...device.settings, ...settings } } : device,
+    ),
+  }) as Bench;
 const recolour =
   (to: string, colour: string) =>
-  (board: Bench): Bench => ({ ...board, wires: board.wires.map((wire) => (wire.to === to ? { ...wire, colour } : wire)) });
+  (board: Bench): Bench => ({
+    ...board,
+    wires: board.wires.map((wire) => (wire.to === to ? { ...wire, colour } : wire)),
+  });
 
 /** Mistakes in the power circuit, the same wherever one motor with three leads hangs on F2. */
 const POWER: readonly Mistake[] = [
@@ -29,11 +45,26 @@ const POWER: readonly Mistake[] = [
   { name: 'no earth on the frame', cut: 'G1:PE>M1:PE', verdict: 's' },
   { name: 'a black wire for earth', cut: '', change: recolour('M1:PE', 'black'), verdict: 'workmanship' },
 ];
-const BACKWARDS: Mistake = { name: 'two motor leads exchanged', cut: 'F2:2>M1:U F2:4>M1:V', add: 'F2:2>M1:V F2:4>M1:U', verdict: 'b' };
+const BACKWARDS: Mistake = {
+  name: 'two motor leads exchanged',
+  cut: 'F2:2>M1:U F2:4>M1:V',
+  add: 'F2:2>M1:V F2:4>M1:U',
+  verdict: 'b',
+};
 
 const STAR_DELTA: readonly Mistake[] = [
-  { name: 'two leads of the delta contactor exchanged', cut: 'KM3:2>M1:W2 KM3:4>M1:U2', add: 'KM3:2>M1:U2 KM3:4>M1:W2', verdict: 'bs' },
-  { name: 'delta joins each winding to its own line', cut: 'KM3:2>M1:W2 KM3:4>M1:U2 KM3:6>M1:V2', add: 'KM3:2>M1:U2 KM3:4>M1:V2 KM3:6>M1:W2', verdict: 'b' },
+  {
+    name: 'two leads of the delta contactor exchanged',
+    cut: 'KM3:2>M1:W2 KM3:4>M1:U2',
+    add: 'KM3:2>M1:U2 KM3:4>M1:W2',
+    verdict: 'bs',
+  },
+  {
+    name: 'delta joins each winding to its own line',
+    cut: 'KM3:2>M1:W2 KM3:4>M1:U2 KM3:6>M1:V2',
+    add: 'KM3:2>M1:U2 KM3:4>M1:V2 KM3:6>M1:W2',
+    verdict: 'b',
+  },
   { name: 'star point not closed', cut: 'KM2:2>KM2:4 KM2:4>KM2:6', verdict: 'b' },
   { name: 'star point closed on two windings', cut: 'KM2:4>KM2:6', verdict: 'bs' },
   { name: 'a motor lead missing', cut: 'F2:4>M1:V1', verdict: 'bs' },
@@ -44,7 +75,12 @@ const STAR_DELTA: readonly Mistake[] = [
 
 const MISTAKES: Readonly<Record<string, readonly Mistake[]>> = {
   'button-lamp-no': [
-    { name: 'lamp in parallel with the button', cut: 'S1:14>H1:X1 H1:X2>G2:-', add: 'G2:+>H1:X1 S1:14>G2:- H1:X2>G2:-', verdict: 'bs' },
+    {
+      name: 'lamp in parallel with the button',
+      cut: 'S1:14>H1:X1 H1:X2>G2:-',
+      add: 'G2:+>H1:X1 S1:14>G2:- H1:X2>G2:-',
+      verdict: 'bs',
+    },
     { name: 'button by-passed', cut: '', add: 'S1:13>S1:14', verdict: 'b' },
     { name: 'lamp’s return left out', cut: 'H1:X2>G2:-', verdict: 'b' },
     { name: 'nothing but the feed', cut: 'S1:14>H1:X1 H1:X2>G2:-', verdict: 'b' },
@@ -56,7 +92,12 @@ const MISTAKES: Readonly<Record<string, readonly Mistake[]>> = {
     BACKWARDS,
     { name: 'no seal-in', cut: 'KM1:14>KM1:A1', verdict: 'b' },
     { name: 'seal-in from before Stop', cut: 'S2:13>KM1:13', add: 'F2:96>KM1:13', verdict: 'bs' },
-    { name: 'NC auxiliary in place of NO', cut: 'S2:13>KM1:13 KM1:14>KM1:A1', add: 'S2:13>KM1:21 KM1:22>KM1:A1', verdict: 'bs' },
+    {
+      name: 'NC auxiliary in place of NO',
+      cut: 'S2:13>KM1:13 KM1:14>KM1:A1',
+      add: 'S2:13>KM1:21 KM1:22>KM1:A1',
+      verdict: 'bs',
+    },
     {
       name: 'Stop and Start in each other’s place',
       cut: 'F2:96>S1:21 S1:22>S2:13 S2:14>KM1:A1 S2:13>KM1:13',
@@ -65,23 +106,53 @@ const MISTAKES: Readonly<Record<string, readonly Mistake[]>> = {
     },
     { name: 'Start by-passed by a lead', cut: '', add: 'S2:13>S2:14', verdict: 'bs' },
     { name: 'overload contact left out', cut: 'F1:2>F2:95 F2:96>S1:21', add: 'F1:2>S1:21', verdict: 'bs' },
-    { name: 'overload contact by-passed by the seal-in', cut: 'S2:13>KM1:13', add: 'F1:2>KM1:13', verdict: 'bs' },
-    { name: '97-98 in place of 95-96', cut: 'F1:2>F2:95 F2:96>S1:21', add: 'F1:2>F2:97 F2:98>S1:21', verdict: 'bs' },
-    { name: 'coil’s return from the load side of an open pole', cut: 'KM1:A2>G1:N', add: 'KM1:A2>KM1:2', verdict: 'b' },
+    {
+      name: 'overload contact by-passed by the seal-in',
+      cut: 'S2:13>KM1:13',
+      add: 'F1:2>KM1:13',
+      verdict: 'bs',
+    },
+    {
+      name: '97-98 in place of 95-96',
+      cut: 'F1:2>F2:95 F2:96>S1:21',
+      add: 'F1:2>F2:97 F2:98>S1:21',
+      verdict: 'bs',
+    },
+    {
+      name: 'coil’s return from the load side of an open pole',
+      cut: 'KM1:A2>G1:N',
+      add: 'KM1:A2>KM1:2',
+      verdict: 'b',
+    },
     { name: '230 V coil between two lines', cut: 'KM1:A2>G1:N', add: 'KM1:A2>G1:L2', verdict: 's' },
-    { name: 'seal-in through another line’s power pole', cut: 'S2:13>KM1:13 KM1:14>KM1:A1', add: 'KM1:4>KM1:A1', verdict: 'bs' },
+    {
+      name: 'seal-in through another line’s power pole',
+      cut: 'S2:13>KM1:13 KM1:14>KM1:A1',
+      add: 'KM1:4>KM1:A1',
+      verdict: 'bs',
+    },
     {
       name: 'coil switched in the neutral',
       cut: 'F2:96>S1:21 S1:22>S2:13 S2:14>KM1:A1 KM1:A2>G1:N S2:13>KM1:13 KM1:14>KM1:A1',
       add: 'F2:96>KM1:A1 KM1:A2>S2:14 S2:13>S1:22 S1:21>G1:N KM1:A2>KM1:13 KM1:14>S2:13',
       verdict: 'rules',
     },
-    { name: 'three leads on one terminal', cut: 'KM1:14>KM1:A1', add: 'KM1:14>S2:14 S2:14>KM1:A1', verdict: 'workmanship' },
+    {
+      name: 'three leads on one terminal',
+      cut: 'KM1:14>KM1:A1',
+      add: 'KM1:14>S2:14 S2:14>KM1:A1',
+      verdict: 'workmanship',
+    },
   ],
   'brine-pump-control-transformer': [
     ...POWER,
     { name: 'secondary not earthed', cut: 'T1:X2>G1:PE', verdict: 'rules' },
-    { name: 'fuse in the earthed side', cut: 'T1:X1>F1:1 F1:2>S1:21 F2:96>T1:X2', add: 'T1:X1>S1:21 F2:96>F1:1 F1:2>T1:X2', verdict: 'rules' },
+    {
+      name: 'fuse in the earthed side',
+      cut: 'T1:X1>F1:1 F1:2>S1:21 F2:96>T1:X2',
+      add: 'T1:X1>S1:21 F2:96>F1:1 F1:2>T1:X2',
+      verdict: 'rules',
+    },
     { name: 'primary across one line and neutral', cut: 'Q1:4>T1:H2', add: 'T1:H2>G1:N', verdict: 'bs' },
     { name: 'no seal-in', cut: 'KM1:14>S2:14', verdict: 'b' },
     {
@@ -108,14 +179,24 @@ const MISTAKES: Readonly<Record<string, readonly Mistake[]>> = {
   'brine-pump-two-stations': [
     ...POWER,
     { name: 'starts in series', cut: 'S2:14>S4:14 S4:13>S2:13', add: 'S4:14>S2:13', verdict: 'b' },
-    { name: 'stops in parallel', cut: 'S1:22>S3:21 S3:22>S4:13', add: 'S1:21>S3:21 S1:22>S3:22 S3:22>S4:13', verdict: 'bs' },
+    {
+      name: 'stops in parallel',
+      cut: 'S1:22>S3:21 S3:22>S4:13',
+      add: 'S1:21>S3:21 S1:22>S3:22 S3:22>S4:13',
+      verdict: 'bs',
+    },
     { name: 'link between Stop and Start left in', cut: '', add: 'S1:22>S2:13', verdict: 'bs' },
     { name: 'the remote Start not wired', cut: 'S2:14>S4:14', verdict: 'b' },
     { name: 'no seal-in', cut: 'KM1:14>KM1:A1', add: '', verdict: 'b' },
   ],
   'sluice-gate-jog-relay': [
     ...POWER,
-    { name: 'jog button in parallel with Start', cut: 'K1:23>S3:13 S3:14>KM1:A1', add: 'S2:13>S3:13 S3:14>S2:14', verdict: 'b' },
+    {
+      name: 'jog button in parallel with Start',
+      cut: 'K1:23>S3:13 S3:14>KM1:A1',
+      add: 'S2:13>S3:13 S3:14>S2:14',
+      verdict: 'b',
+    },
     { name: 'relay does not hold', cut: 'K1:14>K1:A1', verdict: 'b' },
     { name: 'relay’s contact not in the contactor’s rung', cut: 'K1:24>KM1:A1', verdict: 'b' },
     { name: 'jog before Stop', cut: 'K1:23>S3:13', add: 'F2:96>S3:13', verdict: 's' },
@@ -123,9 +204,24 @@ const MISTAKES: Readonly<Record<string, readonly Mistake[]>> = {
   ],
   'salt-harrow-electrical-interlock': [
     ...POWER.filter(({ name }) => !name.startsWith('two motor')),
-    { name: 'nothing exchanged', cut: 'KM2:2>KM1:6 KM2:6>KM1:2', add: 'KM2:2>KM1:2 KM2:6>KM1:6', verdict: 'b' },
-    { name: 'all three lines moved on', cut: 'KM2:2>KM1:6 KM2:4>KM1:4 KM2:6>KM1:2', add: 'KM2:2>KM1:4 KM2:4>KM1:6 KM2:6>KM1:2', verdict: 'b' },
-    { name: 'no interlock', cut: 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1', add: 'S2:14>KM1:A1 S3:14>KM2:A1', verdict: 'bs' },
+    {
+      name: 'nothing exchanged',
+      cut: 'KM2:2>KM1:6 KM2:6>KM1:2',
+      add: 'KM2:2>KM1:2 KM2:6>KM1:6',
+      verdict: 'b',
+    },
+    {
+      name: 'all three lines moved on',
+      cut: 'KM2:2>KM1:6 KM2:4>KM1:4 KM2:6>KM1:2',
+      add: 'KM2:2>KM1:4 KM2:4>KM1:6 KM2:6>KM1:2',
+      verdict: 'b',
+    },
+    {
+      name: 'no interlock',
+      cut: 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1',
+      add: 'S2:14>KM1:A1 S3:14>KM2:A1',
+      verdict: 'bs',
+    },
     { name: 'interlock one way only', cut: 'S3:14>KM1:21 KM1:22>KM2:A1', add: 'S3:14>KM2:A1', verdict: 'bs' },
     {
       name: 'each coil through its own NC contact',
@@ -133,7 +229,12 @@ const MISTAKES: Readonly<Record<string, readonly Mistake[]>> = {
       add: 'S2:14>KM1:21 KM1:22>KM1:A1 S3:14>KM2:21 KM2:22>KM2:A1',
       verdict: 'bs',
     },
-    { name: 'each seal-in on the other’s contactor', cut: 'KM1:14>S2:14 KM2:14>S3:14', add: 'KM1:14>S3:14 KM2:14>S2:14', verdict: 'b' },
+    {
+      name: 'each seal-in on the other’s contactor',
+      cut: 'KM1:14>S2:14 KM2:14>S3:14',
+      add: 'KM1:14>S3:14 KM2:14>S2:14',
+      verdict: 'b',
+    },
     { name: 'Stop in one direction’s rung alone', cut: 'S2:13>S3:13', add: 'F2:96>S3:13', verdict: 'bs' },
   ],
   'salt-harrow-mechanical-interlock': [
@@ -144,32 +245,77 @@ const MISTAKES: Readonly<Record<string, readonly Mistake[]>> = {
       add: 'S2:14>KM2:13 KM2:14>KM1:A1 S3:14>KM1:13 KM1:14>KM2:A1',
       verdict: 'bs',
     },
-    { name: 'no electrical interlock', cut: 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1', add: 'S2:14>KM1:A1 S3:14>KM2:A1', verdict: 'b' },
-    { name: 'nothing exchanged', cut: 'KM2:2>KM1:6 KM2:6>KM1:2', add: 'KM2:2>KM1:2 KM2:6>KM1:6', verdict: 'b' },
+    {
+      name: 'no electrical interlock',
+      cut: 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1',
+      add: 'S2:14>KM1:A1 S3:14>KM2:A1',
+      verdict: 'b',
+    },
+    {
+      name: 'nothing exchanged',
+      cut: 'KM2:2>KM1:6 KM2:6>KM1:2',
+      add: 'KM2:2>KM1:2 KM2:6>KM1:6',
+      verdict: 'b',
+    },
     { name: 'overload in one direction’s rung alone', cut: 'S2:13>S3:13', add: 'F1:2>S3:13', verdict: 'bs' },
   ],
   'salt-harrow-push-button-interlock': [
     ...POWER.filter(({ name }) => !name.startsWith('two motor')),
-    { name: 'push-button interlock left out', cut: 'S2:14>S3:21 S3:22>KM2:21 S3:14>S2:21 S2:22>KM1:21', add: 'S2:14>KM2:21 S3:14>KM1:21', verdict: 'b' },
-    { name: 'no electrical interlock', cut: 'S3:22>KM2:21 KM2:22>KM1:A1 S2:22>KM1:21 KM1:22>KM2:A1', add: 'S3:22>KM1:A1 S2:22>KM2:A1', verdict: 'rules' },
-    { name: 'all three lines moved on', cut: 'KM2:2>KM1:6 KM2:4>KM1:4 KM2:6>KM1:2', add: 'KM2:2>KM1:4 KM2:4>KM1:6 KM2:6>KM1:2', verdict: 'b' },
+    {
+      name: 'push-button interlock left out',
+      cut: 'S2:14>S3:21 S3:22>KM2:21 S3:14>S2:21 S2:22>KM1:21',
+      add: 'S2:14>KM2:21 S3:14>KM1:21',
+      verdict: 'b',
+    },
+    {
+      name: 'no electrical interlock',
+      cut: 'S3:22>KM2:21 KM2:22>KM1:A1 S2:22>KM1:21 KM1:22>KM2:A1',
+      add: 'S3:22>KM1:A1 S2:22>KM2:A1',
+      verdict: 'rules',
+    },
+    {
+      name: 'all three lines moved on',
+      cut: 'KM2:2>KM1:6 KM2:4>KM1:4 KM2:6>KM1:2',
+      add: 'KM2:2>KM1:4 KM2:4>KM1:6 KM2:6>KM1:2',
+      verdict: 'b',
+    },
     { name: 'Stop by-passed', cut: '', add: 'S1:21>S1:22', verdict: 'bs' },
   ],
   'blower-star-delta-main-from-start': [
     ...STAR_DELTA,
-    { name: 'timer contacts exchanged', cut: 'KT1:16>KM3:21 KT1:18>KM2:21', add: 'KT1:18>KM3:21 KT1:16>KM2:21', verdict: 'b' },
-    { name: 'no interlock', cut: 'KT1:16>KM3:21 KM3:22>KM2:A1 KT1:18>KM2:21 KM2:22>KM3:A1', add: 'KT1:16>KM2:A1 KT1:18>KM3:A1', verdict: 'rules' },
+    {
+      name: 'timer contacts exchanged',
+      cut: 'KT1:16>KM3:21 KT1:18>KM2:21',
+      add: 'KT1:18>KM3:21 KT1:16>KM2:21',
+      verdict: 'b',
+    },
+    {
+      name: 'no interlock',
+      cut: 'KT1:16>KM3:21 KM3:22>KM2:A1 KT1:18>KM2:21 KM2:22>KM3:A1',
+      add: 'KT1:16>KM2:A1 KT1:18>KM3:A1',
+      verdict: 'rules',
+    },
     { name: 'delta contactor’s coil not wired', cut: 'KM3:A2>G1:N', verdict: 'b' },
   ],
   'blower-star-delta-main-through-star': [
     ...STAR_DELTA,
-    { name: 'interlock one way only', cut: 'KT1:18>KM2:21 KM2:22>KM3:A1', add: 'KT1:18>KM3:A1', verdict: 'rules' },
+    {
+      name: 'interlock one way only',
+      cut: 'KT1:18>KM2:21 KM2:22>KM3:A1',
+      add: 'KT1:18>KM3:A1',
+      verdict: 'rules',
+    },
     { name: 'main contactor does not hold itself', cut: 'KM1:33>KM1:14', verdict: 'b' },
     { name: 'timer contact not used', cut: 'KT1:18>KM2:21', verdict: 'b' },
   ],
   'blower-star-delta-timer': [
     ...STAR_DELTA,
-    { name: 'timer contacts exchanged', cut: 'KT1:18>KM3:21 KT1:28>KM2:21', add: 'KT1:28>KM3:21 KT1:18>KM2:21', verdict: 'b' },
+    {
+      name: 'timer contacts exchanged',
+      cut: 'KT1:18>KM3:21 KT1:28>KM2:21',
+      add: 'KT1:28>KM3:21 KT1:18>KM2:21',
+      verdict: 'b',
+    },
     { name: 'seal-in before Stop', cut: 'S2:13>KM1:13', add: 'F2:96>KM1:13', verdict: 'bs' },
     { name: 'timer set to a minute', cut: '', change: set('KT1', { delay: 60 }), verdict: 'b' },
   ],
@@ -194,7 +340,8 @@ for (const [id, mistakes] of Object.entries(MISTAKES)) {
         expect(report.reason === null).toBe(report.passed);
         expect(report.max).toBe(100);
         // A failed property shows when its trace is run.
-        for (const { holds, trace } of report.properties) if (!holds) expect(() => run(board, trace)).not.toThrow();
+        for (const { holds, trace } of report.properties)
+          if (!holds) expect(() => run(board, trace)).not.toThrow();
       });
     }
   });

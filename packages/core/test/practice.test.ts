@@ -1,5 +1,16 @@
 import { describe, expect, test } from '@jest/globals';
-import { deadTestsOf, grade, judgePractice, referenceBench, replayWork, type DeadTest, type Exercise, type Practice, type Wire, type WorkEvent } from '@contactum/core';
+import {
+  deadTestsOf,
+  grade,
+  judgePractice,
+  referenceBench,
+  replayWork,
+  type DeadTest,
+  type Exercise,
+  type Practice,
+  type Wire,
+  type WorkEvent,
+} from '@contactum/core';
 import { exercise } from './help.js';
 
 const estop = exercise('brine-pump-emergency-stop');
@@ -7,7 +18,11 @@ const reference = referenceBench(estop);
 
 /** A log of the whole board wired rightly in its first seconds, then what is written shortly: \`12 read G1:PE M1:PE\`, \`20 on\`. */
 function log(text: string, wires: readonly Wire[] = estop.reference): WorkEvent[] {
-  const wiring = wires.map((wire, index): WorkEvent => ({ t: index / 10, kind: 'edit', edit: { do: 'connect', index, wire } }));
+  const wiring = wires.map((wire, index): WorkEvent => ({
+    t: index / 10,
+    kind: 'edit',
+    edit: { do: 'connect', index, wire },
+  }));
   const acts = text
     .split(/[,;]\s*/)
     .filter(Boolean)
@@ -24,7 +39,11 @@ function log(text: string, wires: readonly Wire[] = estop.reference): WorkEvent[
         case 'read':
           return { t, kind: 'reading', from: a, to: b };
         case 'add':
-          return { t, kind: 'edit', edit: { do: 'connect', index: wires.length, wire: { from: a, to: b } as Wire } };
+          return {
+            t,
+            kind: 'edit',
+            edit: { do: 'connect', index: wires.length, wire: { from: a, to: b } as Wire },
+          };
         default:
           return { t, kind: 'act', stimulus: { [verb]: a } as never };
       }
@@ -32,12 +51,18 @@ function log(text: string, wires: readonly Wire[] = estop.reference): WorkEvent[
   return [...wiring, ...acts];
 }
 
-const TESTS = '10 read G1:PE M1:PE, 11 read G1:L2 G1:L1, 12 read G1:L1 G1:N, 13 press S2, 14 read G1:L1 G1:N, 15 release S2';
+const TESTS =
+  '10 read G1:PE M1:PE, 11 read G1:L2 G1:L1, 12 read G1:L1 G1:N, 13 press S2, 14 read G1:L1 G1:N, 15 release S2';
 const RUN = '30 on, 31 press S2, 31.2 release S2, 34 press S1, 34.3 release S1, 36 off';
 const SHORT = '16 add G1:L1 G1:L2';
 
 const verdict = (practice: Practice, events: WorkEvent[]) =>
-  judgePractice(practice, events, { board: estop.bench, reference }).map(({ id, broken, kept }) => ({ id, right: broken === null, kept: kept ?? 0, found: broken?.found ?? '' }));
+  judgePractice(practice, events, { board: estop.bench, reference }).map(({ id, broken, kept }) => ({
+    id,
+    right: broken === null,
+    kept: kept ?? 0,
+    found: broken?.found ?? '',
+  }));
 
 describe('work practice is found by working the board again, and taken from nobody’s word', () => {
   const asked = estop.practice as Practice;
@@ -61,8 +86,22 @@ describe('work practice is found by working the board again, and taken from nobo
       /^not tested: G1:L1 to G1:N with S2 held/,
     ],
     ['read with the supply on', dead, log(`5 on, ${TESTS}, 20 off, ${RUN}`), false, 0, /^not tested/],
-    ['the wiring changed after the test', dead, log(`${TESTS}, 16 add F2:97 F2:98, ${RUN}`), false, 0, /^the wiring was changed after a dead test; not tested/],
-    ['a fault that the reading showed, energised all the same', dead, log(`9 add G1:L1 G1:L2, ${TESTS}, ${RUN}`), false, 0.75, /^energised although G1:L1 to G1:L2 read /],
+    [
+      'the wiring changed after the test',
+      dead,
+      log(`${TESTS}, 16 add F2:97 F2:98, ${RUN}`),
+      false,
+      0,
+      /^the wiring was changed after a dead test; not tested/,
+    ],
+    [
+      'a fault that the reading showed, energised all the same',
+      dead,
+      log(`9 add G1:L1 G1:L2, ${TESTS}, ${RUN}`),
+      false,
+      0.75,
+      /^energised although G1:L1 to G1:L2 read /,
+    ],
     ['with permission', { permission: true }, log(`20 permission, ${RUN}`), true, 0, /^$/],
     [
       'permission before the last change',
@@ -72,10 +111,24 @@ describe('work practice is found by working the board again, and taken from nobo
       0,
       /^energised without permission once, first at 0 min 30 s$/,
     ],
-    ['a short is found although nobody reports it', { incidents: 0 }, log(`${SHORT}, ${RUN}`), false, 0.25, /^2 incidents: phase-to-phase at 0 min 30 s, breaker-trip/],
+    [
+      'a short is found although nobody reports it',
+      { incidents: 0 },
+      log(`${SHORT}, ${RUN}`),
+      false,
+      0.25,
+      /^2 incidents: phase-to-phase at 0 min 30 s, breaker-trip/,
+    ],
     ['a sound board has none', { incidents: 0 }, log(RUN), true, 0, /^$/],
     ['within what is allowed', { incidents: 2 }, log(`${SHORT}, 30 on, 40 off`), true, 0, /^$/],
-    ['who never energises has shown nothing', { permission: true }, log(TESTS), false, 0, /^the board was never energised$/],
+    [
+      'who never energises has shown nothing',
+      { permission: true },
+      log(TESTS),
+      false,
+      0,
+      /^the board was never energised$/,
+    ],
     ['in time', { minutes: 10 }, log('590 hand-in'), true, 0, /^$/],
     ['half over time keeps half', { minutes: 10 }, log('900 hand-in'), false, 0.5, /^15 minutes were used$/],
   ];
@@ -88,7 +141,9 @@ describe('work practice is found by working the board again, and taken from nobo
   test('a clock that is set back changes nothing', () => {
     const events = log(`${TESTS}, 20 permission, ${RUN}`);
     const back = events.map((event, k) => ({ ...event, t: event.t - (k > 26 ? 3600 : 0) }));
-    expect(verdict(asked, back).map(({ right }) => right)).toEqual(verdict(asked, events).map(({ right }) => right));
+    expect(verdict(asked, back).map(({ right }) => right)).toEqual(
+      verdict(asked, events).map(({ right }) => right),
+    );
     expect(verdict(asked, events).every(({ right }) => right)).toBe(true);
   });
 
@@ -115,16 +170,27 @@ describe('work practice is found by working the board again, and taken from nobo
   });
 
   test('power first, where the exercise asks for an order', () => {
-    const connect = (t: number, from: Wire['from'], to: Wire['to'], index: number): WorkEvent => ({ t, kind: 'edit', edit: { do: 'connect', index, wire: { from, to } } });
+    const connect = (t: number, from: Wire['from'], to: Wire['to'], index: number): WorkEvent => ({
+      t,
+      kind: 'edit',
+      edit: { do: 'connect', index, wire: { from, to } },
+    });
     const power = (t: number, index: number) => connect(t, 'Q1:2', 'KM1:1', index);
     const control = (t: number, index: number) => connect(t, 'S1:22', 'S2:13', index);
-    expect(verdict({ wiringOrder: 'power-first' }, [power(0, 0), control(1, 1)])).toMatchObject([{ id: 'wiring-order', right: true }]);
-    expect(verdict({ wiringOrder: 'power-first' }, [control(0, 0), power(1, 1)])).toMatchObject([{ id: 'wiring-order', right: false }]);
-    expect(verdict({ wiringOrder: 'control-first' }, [control(0, 0), power(1, 1)])).toMatchObject([{ id: 'wiring-order', right: true }]);
+    expect(verdict({ wiringOrder: 'power-first' }, [power(0, 0), control(1, 1)])).toMatchObject([
+      { id: 'wiring-order', right: true },
+    ]);
+    expect(verdict({ wiringOrder: 'power-first' }, [control(0, 0), power(1, 1)])).toMatchObject([
+      { id: 'wiring-order', right: false },
+    ]);
+    expect(verdict({ wiringOrder: 'control-first' }, [control(0, 0), power(1, 1)])).toMatchObject([
+      { id: 'wiring-order', right: true },
+    ]);
   });
 
   test('an honest careless student never gets fewer points than a silent one', () => {
-    const marks = (events: WorkEvent[]) => grade(estop, { ...estop.bench, wires: estop.reference }, { log: events, faults: false });
+    const marks = (events: WorkEvent[]) =>
+      grade(estop, { ...estop.bench, wires: estop.reference }, { log: events, faults: false });
     const careful = marks(log(`${TESTS}, 20 permission, ${RUN}`));
     const careless = marks(log(RUN));
     const silent = marks(log(''));

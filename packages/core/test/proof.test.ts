@@ -26,7 +26,11 @@ import { bench, exercise, exercises, rewire, seeded } from './help.js';
 
 const pump = referenceBench(exercise('brine-pump-three-wire'));
 const harrow = referenceBench(exercise('salt-harrow-electrical-interlock'));
-const NO_INTERLOCK = rewire(harrow, 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1', 'S2:14>KM1:A1 S3:14>KM2:A1');
+const NO_INTERLOCK = rewire(
+  harrow,
+  'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1',
+  'S2:14>KM1:A1 S3:14>KM2:A1',
+);
 
 function failures(board: Bench): PropertyId[] {
   const proof = prove(board);
@@ -36,7 +40,11 @@ function failures(board: Bench): PropertyId[] {
 
 const control = (more: object[] = []) => [
   { tag: 'G1', type: 'supply-1n', options: { voltage: 230 } },
-  { tag: 'KM1', type: 'contactor', options: { coil: { voltage: 230, kind: 'ac' }, aux: ['NO 13-14', 'NC 21-22'] } },
+  {
+    tag: 'KM1',
+    type: 'contactor',
+    options: { coil: { voltage: 230, kind: 'ac' }, aux: ['NO 13-14', 'NC 21-22'] },
+  },
   { tag: 'S1', type: 'pushbutton', duty: 'stop', options: { contacts: ['NC 21-22'] } },
   { tag: 'S2', type: 'pushbutton', duty: 'start', options: { contacts: ['NO 13-14'] } },
   ...more,
@@ -58,16 +66,36 @@ describe('wrong boards fail in what is wrong with them, and in nothing else', ()
     ['a dead short in the control circuit', rewire(pump, '', 'KM1:A1>G1:N'), ['no-short']],
     ['no interlock', NO_INTERLOCK, ['no-short']],
     // Pressed at one instant both armatures start; the one that loses its coil on the way may still be carried in.
-    ['interlock on one side only', rewire(harrow, 'S3:14>KM1:21 KM1:22>KM2:A1', 'S3:14>KM2:A1'), ['no-short']],
-    ['coil through its own NC contact', bench(control(), 'G1:L>S2:13 S2:14>KM1:21 KM1:22>KM1:A1 KM1:A2>G1:N'), ['no-chatter']],
+    [
+      'interlock on one side only',
+      rewire(harrow, 'S3:14>KM1:21 KM1:22>KM2:A1', 'S3:14>KM2:A1'),
+      ['no-short'],
+    ],
+    [
+      'coil through its own NC contact',
+      bench(control(), 'G1:L>S2:13 S2:14>KM1:21 KM1:22>KM1:A1 KM1:A2>G1:N'),
+      ['no-chatter'],
+    ],
     [
       'two coils in series',
-      bench(control([{ tag: 'KM2', type: 'contactor', options: { coil: { voltage: 230, kind: 'ac' } } }]), 'G1:L>S2:13 S2:14>KM1:A1 KM1:A2>KM2:A1 KM2:A2>G1:N'),
+      bench(
+        control([{ tag: 'KM2', type: 'contactor', options: { coil: { voltage: 230, kind: 'ac' } } }]),
+        'G1:L>S2:13 S2:14>KM1:A1 KM1:A2>KM2:A1 KM2:A2>G1:N',
+      ),
       ['coil-voltage'],
     ],
     [
       '24 V coil on 230 V',
-      bench(control([{ tag: 'K1', type: 'relay', options: { contacts: ['NO 13-14'], coil: { voltage: 24, kind: 'ac' } } }]), `${SEAL} S2:14>K1:A1 K1:A2>G1:N`),
+      bench(
+        control([
+          {
+            tag: 'K1',
+            type: 'relay',
+            options: { contacts: ['NO 13-14'], coil: { voltage: 24, kind: 'ac' } },
+          },
+        ]),
+        `${SEAL} S2:14>K1:A1 K1:A2>G1:N`,
+      ),
       ['coil-voltage'],
     ],
   ];
@@ -75,14 +103,23 @@ describe('wrong boards fail in what is wrong with them, and in nothing else', ()
 });
 
 describe('what each kind of interlock is worth', () => {
-  const mechanical = { ...NO_INTERLOCK, interlocks: [{ kind: 'mechanical' as const, between: ['KM1', 'KM2'] }] };
+  const mechanical = {
+    ...NO_INTERLOCK,
+    interlocks: [{ kind: 'mechanical' as const, between: ['KM1', 'KM2'] }],
+  };
   test('a mechanical interlock alone prevents the short', () => expect(failures(mechanical)).toEqual([]));
 
   test('push-button interlock alone holds while the contactors are whole, since a dropped armature leaves before another arrives', () => {
     const devices = harrow.devices.map((device) =>
-      device.tag === 'S2' || device.tag === 'S3' ? { ...device, options: { contacts: ['NO 13-14', 'NC 21-22'] } } : device,
+      device.tag === 'S2' || device.tag === 'S3'
+        ? { ...device, options: { contacts: ['NO 13-14', 'NC 21-22'] } }
+        : device,
     ) as Bench['devices'];
-    const board = rewire({ ...NO_INTERLOCK, devices }, 'S2:14>KM1:A1 S3:14>KM2:A1', 'S2:14>S3:21 S3:22>KM1:A1 S3:14>S2:21 S2:22>KM2:A1');
+    const board = rewire(
+      { ...NO_INTERLOCK, devices },
+      'S2:14>KM1:A1 S3:14>KM2:A1',
+      'S2:14>S3:21 S3:22>KM1:A1 S3:14>S2:21 S2:22>KM2:A1',
+    );
     expect(failures(board)).toEqual([]);
   });
 });
@@ -98,12 +135,19 @@ describe('emergency stop, selectors, limit switches', () => {
   });
 
   test('one that is by-passed by the seal-in does not', () => {
-    const board = bench(control([estop]), 'G1:L>S0:11 S0:12>S1:21 S1:22>S2:13 S2:14>KM1:A1 KM1:A2>G1:N G1:L>KM1:13 KM1:14>S2:14');
+    const board = bench(
+      control([estop]),
+      'G1:L>S0:11 S0:12>S1:21 S1:22>S2:13 S2:14>KM1:A1 KM1:A2>G1:N G1:L>KM1:13 KM1:14>S2:14',
+    );
     expect(failures(board)).toEqual(['stop-drops', 'estop-holds']);
   });
 
   test('a maintained selector starts by itself when the supply returns', () => {
-    const selector = { tag: 'S3', type: 'selector', options: { contacts: [{ terminals: '13-14', closedIn: ['on'] }] } };
+    const selector = {
+      tag: 'S3',
+      type: 'selector',
+      options: { contacts: [{ terminals: '13-14', closedIn: ['on'] }] },
+    };
     const proof = prove(bench(control([selector]), 'G1:L>S3:13 S3:14>KM1:A1 KM1:A2>G1:N'));
     const start = proof.properties.find(({ id }) => id === 'no-self-start');
     expect(start?.holds).toBe(false);
@@ -128,7 +172,10 @@ describe('emergency stop, selectors, limit switches', () => {
 
 describe('races', () => {
   const jog = { tag: 'S3', type: 'pushbutton', duty: 'jog', options: { contacts: ['NO 13-14', 'NC 21-22'] } };
-  const jogBoard = bench(control([jog]), 'G1:L>S1:21 S1:22>S2:13 S2:14>KM1:A1 KM1:A2>G1:N S2:13>S3:21 S3:22>KM1:13 KM1:14>S2:14 S2:13>S3:13 S3:14>S2:14');
+  const jogBoard = bench(
+    control([jog]),
+    'G1:L>S1:21 S1:22>S2:13 S2:14>KM1:A1 KM1:A2>G1:N S2:13>S3:21 S3:22>KM1:13 KM1:14>S2:14 S2:13>S3:13 S3:14>S2:14',
+  );
 
   test('a jog button’s NC contact that recloses before the contactor has dropped out', () => {
     const race = prove(jogBoard).properties.find(({ id }) => id === 'no-race');
@@ -138,7 +185,11 @@ describe('races', () => {
   });
 
   test('jogging through a control relay has none', () => {
-    const relay = { tag: 'K1', type: 'relay', options: { contacts: ['NO 13-14', 'NO 23-24'], coil: { voltage: 230, kind: 'ac' } } };
+    const relay = {
+      tag: 'K1',
+      type: 'relay',
+      options: { contacts: ['NO 13-14', 'NO 23-24'], coil: { voltage: 230, kind: 'ac' } },
+    };
     const board = bench(
       control([relay, { ...jog, options: { contacts: ['NO 13-14'] } }]),
       'G1:L>S1:21 S1:22>S2:13 S2:14>K1:A1 K1:A2>G1:N S2:13>K1:13 K1:14>S2:14 S2:13>K1:23 K1:24>KM1:A1 S2:13>S3:13 S3:14>KM1:A1 KM1:A2>G1:N',
@@ -156,19 +207,24 @@ describe('equivalence', () => {
   });
 
   test('sealing through a power pole of the same phase is the same', () => {
-    const pole = rewire(pump, 'Q1:2>F1:1 F1:2>F2:95 S2:13>KM1:13 KM1:14>KM1:A1', 'Q1:2>F2:95 S1:22>KM1:13 KM1:14>KM1:A1');
+    const pole = rewire(
+      pump,
+      'Q1:2>F1:1 F1:2>F2:95 S2:13>KM1:13 KM1:14>KM1:A1',
+      'Q1:2>F2:95 S1:22>KM1:13 KM1:14>KM1:A1',
+    );
     expect(compare(pump, pole, { observe })).toMatchObject({ equivalent: true });
   });
 
   test('the main contactor from Start or through star, and either kind of timer, are the same', () => {
     const observe = ['KM1', 'KM2', 'KM3', 'M1.driven', 'M1.connection'];
-    const [fromStart, throughStar, timer] = ['main-from-start', 'main-through-star', 'timer'].map((school) => referenceBench(exercise(`blower-star-delta-${school}`))) as [
-      Bench,
-      Bench,
-      Bench,
-    ];
-    for (const other of [throughStar, timer]) expect(compare(fromStart, other, { observe })).toMatchObject({ equivalent: true, complete: true });
-    expect(compare(fromStart, rewire(throughStar, 'KM3:A2>G1:N'), { observe })).toMatchObject({ equivalent: false });
+    const [fromStart, throughStar, timer] = ['main-from-start', 'main-through-star', 'timer'].map((school) =>
+      referenceBench(exercise(`blower-star-delta-${school}`)),
+    ) as [Bench, Bench, Bench];
+    for (const other of [throughStar, timer])
+      expect(compare(fromStart, other, { observe })).toMatchObject({ equivalent: true, complete: true });
+    expect(compare(fromStart, rewire(throughStar, 'KM3:A2>G1:N'), { observe })).toMatchObject({
+      equivalent: false,
+    });
   });
 
   test('a shortest counterexample, and it can be replayed on both boards', () => {
@@ -176,7 +232,11 @@ describe('equivalence', () => {
     const { equivalent, counterexample } = compare(pump, momentary, { observe });
     expect(equivalent).toBe(false);
     expect(counterexample?.steps).toEqual([{ press: 'S2' }, { release: 'S2' }]);
-    const replay = (board: Bench) => run(board, [...(counterexample?.steps ?? []), { expect: counterexample?.expected as Record<string, string> }]).ok;
+    const replay = (board: Bench) =>
+      run(board, [
+        ...(counterexample?.steps ?? []),
+        { expect: counterexample?.expected as Record<string, string> },
+      ]).ok;
     expect([replay(pump), replay(momentary)]).toEqual([true, false]);
   });
 
@@ -192,15 +252,25 @@ describe('equivalence', () => {
 
 test('every violation’s trace shows it when it is run in time', () => {
   const short = prove(NO_INTERLOCK).properties.find(({ id }) => id === 'no-short');
-  expect(run(NO_INTERLOCK, short?.trace ?? []).incidents.map(({ kind }) => kind)).toEqual(['phase-to-phase', 'breaker-trip']);
+  expect(run(NO_INTERLOCK, short?.trace ?? []).incidents.map(({ kind }) => kind)).toEqual([
+    'phase-to-phase',
+    'breaker-trip',
+  ]);
   const bypassed = rewire(pump, 'S2:13>KM1:13', 'F2:96>KM1:13');
   const stop = prove(bypassed).properties.find(({ id }) => id === 'stop-drops');
-  expect(run(bypassed, [...(stop?.trace ?? []), { expect: { S1: 'pressed', 'M1.driven': 'forward' } }]).ok).toBe(true);
+  expect(
+    run(bypassed, [...(stop?.trace ?? []), { expect: { S1: 'pressed', 'M1.driven': 'forward' } }]).ok,
+  ).toBe(true);
 });
 
 test('in random states the kept decisions say what the whole solution says (seeds 1 to 12, all boards)', () => {
   let [shorts, asked] = [0, 0];
-  const boards = [...exercises().map(referenceBench), NO_INTERLOCK, rewire(pump, 'KM1:A2>G1:N', 'KM1:A2>G1:L2'), rewire(harrow, 'KM1:A2>G1:N', 'KM1:A2>KM2:A2')];
+  const boards = [
+    ...exercises().map(referenceBench),
+    NO_INTERLOCK,
+    rewire(pump, 'KM1:A2>G1:N', 'KM1:A2>G1:L2'),
+    rewire(harrow, 'KM1:A2>G1:N', 'KM1:A2>KM2:A2'),
+  ];
   for (const [n, board] of boards.entries()) {
     const solver = new Solver(compile(board));
     const { circuit } = solver;
@@ -210,9 +280,12 @@ test('in random states the kept decisions say what the whole solution says (seed
       const state = circuit.initial.slice();
       // Mostly near rest; the proof burns no coil, works no breaker, and loses whole supplies.
       for (const { index, kind, states } of circuit.mechanisms)
-        if (kind !== 'filament' && kind !== 'switchgear' && random() < 0.4) state[index] = kind === 'supply' ? SUPPLY_OPEN : Math.floor(random() * states);
+        if (kind !== 'filament' && kind !== 'switchgear' && random() < 0.4)
+          state[index] = kind === 'supply' ? SUPPLY_OPEN : Math.floor(random() * states);
       const electrical = solver.at(state);
-      const regions = Array.from({ length: decisions.regions }, (_, r) => decisions.isShort(decisions.ask(decisions.shortAt + r, state), state));
+      const regions = Array.from({ length: decisions.regions }, (_, r) =>
+        decisions.isShort(decisions.ask(decisions.shortAt + r, state), state),
+      );
       expect(regions.some(Boolean)).toBe(isShorted(electrical));
       if (isShorted(electrical)) {
         shorts += 1;
@@ -238,11 +311,25 @@ function randomStimulus({ devices }: Bench, held: Set<string>, random: () => num
   const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)] as T;
   const tags = (type: string) => devices.filter((device) => device.type === type).map(({ tag }) => tag);
   const choices: Stimulus[] = [
-    ...tags('pushbutton').flatMap((tag): Stimulus[] => (held.has(tag) ? [{ release: tag }, { release: tag }] : held.size < 2 ? [{ press: tag }, { press: tag }] : [])),
+    ...tags('pushbutton').flatMap((tag): Stimulus[] =>
+      held.has(tag)
+        ? [{ release: tag }, { release: tag }]
+        : held.size < 2
+          ? [{ press: tag }, { press: tag }]
+          : [],
+    ),
     ...tags('estop').flatMap((tag): Stimulus[] => [{ press: tag }, { release: tag }]),
-    ...[...tags('overload'), ...tags('overload')].flatMap((tag): Stimulus[] => [{ trip: tag }, { reset: tag }]),
-    ...[...tags('timer'), ...tags('star-delta-timer')].flatMap((tag): Stimulus[] => [{ elapse: tag }, { elapse: tag }]),
-    ...devices.filter(({ type }) => type.startsWith('supply')).flatMap(({ tag }): Stimulus[] => [{ open: tag }, { close: tag }]),
+    ...[...tags('overload'), ...tags('overload')].flatMap((tag): Stimulus[] => [
+      { trip: tag },
+      { reset: tag },
+    ]),
+    ...[...tags('timer'), ...tags('star-delta-timer')].flatMap((tag): Stimulus[] => [
+      { elapse: tag },
+      { elapse: tag },
+    ]),
+    ...devices
+      .filter(({ type }) => type.startsWith('supply'))
+      .flatMap(({ tag }): Stimulus[] => [{ open: tag }, { close: tag }]),
   ];
   const stimulus = pick(choices);
   if ('press' in stimulus && tags('pushbutton').includes(stimulus.press)) held.add(stimulus.press);
@@ -251,7 +338,13 @@ function randomStimulus({ devices }: Bench, held: Set<string>, random: () => num
 }
 
 /** Works one or two boards by the same random script and returns what contradicts what was proved of them. */
-function contradiction(boards: readonly Solver[], holds: ReadonlySet<PropertyId>, observe: readonly string[], seed: number, steps: number): string | null {
+function contradiction(
+  boards: readonly Solver[],
+  holds: ReadonlySet<PropertyId>,
+  observe: readonly string[],
+  seed: number,
+  steps: number,
+): string | null {
   const random = seeded(seed);
   const simulations = boards.map((solver) => new Simulation(solver));
   const [first] = simulations as [Simulation];
@@ -259,8 +352,12 @@ function contradiction(boards: readonly Solver[], holds: ReadonlySet<PropertyId>
   const held = new Set<string>();
   const story: string[] = [];
   const drives = () => first.solution.motors.some(({ driven }) => driven !== 'none');
-  const isHeld = (duty: string) => circuit.bench.devices.some((device) => device.duty === duty && first.state[circuit.mechanismOf.get(device.tag) as number] === 1);
-  const tripped = () => circuit.mechanisms.some(({ kind, index }) => kind === 'trip' && first.state[index] === 1);
+  const isHeld = (duty: string) =>
+    circuit.bench.devices.some(
+      (device) => device.duty === duty && first.state[circuit.mechanismOf.get(device.tag) as number] === 1,
+    );
+  const tripped = () =>
+    circuit.mechanisms.some(({ kind, index }) => kind === 'trip' && first.state[index] === 1);
   const starts = ['start', 'forward', 'reverse', 'jog'];
   // Two held starts can throw each other out for as long as they are exactly alike, which the simulation's are; the proof
   // asks whether any order comes to rest.
@@ -276,10 +373,12 @@ function contradiction(boards: readonly Solver[], holds: ReadonlySet<PropertyId>
     tied ||= starts.filter(isHeld).length > 1;
     const say = (what: string) => `seed ${seed}: ${story.join(', ')}: ${what}`;
     if (holds.has('stop-drops') && isHeld('stop') && drives()) return say('driven with Stop held');
-    if (holds.has('estop-holds') && isHeld('emergency-stop') && drives()) return say('driven with the emergency stop set');
+    if (holds.has('estop-holds') && isHeld('emergency-stop') && drives())
+      return say('driven with the emergency stop set');
     if (holds.has('overload-drops') && tripped() && drives()) return say('driven with the overload tripped');
     const returns = 'close' in stimulus || 'reset' in stimulus || 'release' in stimulus;
-    if (holds.has('no-self-start') && returns && !before && drives() && !starts.some(isHeld)) return say('started by itself');
+    if (holds.has('no-self-start') && returns && !before && drives() && !starts.some(isHeld))
+      return say('started by itself');
     const wrong = first.incidents.find(
       ({ kind }) =>
         (holds.has('no-short') && /^phase-|^dc-short/.test(kind)) ||
@@ -287,7 +386,9 @@ function contradiction(boards: readonly Solver[], holds: ReadonlySet<PropertyId>
         (holds.has('no-chatter') && kind === 'chatter' && !tied),
     );
     if (wrong) return say(wrong.kind);
-    const seen = simulations.map((simulation, n) => observe.map((what) => String(observed(boards[n] as Solver, simulation, what))).join());
+    const seen = simulations.map((simulation, n) =>
+      observe.map((what) => String(observed(boards[n] as Solver, simulation, what))).join(),
+    );
     if (seen.some((values) => values !== seen[0])) return say(`not equivalent: ${seen.join(' and ')}`);
   }
   return null;
@@ -296,13 +397,23 @@ function contradiction(boards: readonly Solver[], holds: ReadonlySet<PropertyId>
 function observed(solver: Solver, simulation: Simulation, what: string): string | number {
   const found = observerOf(solver.circuit, what);
   if ('problem' in found) throw new Error(found.problem);
-  return found.observer.read({ solver, state: simulation.state, electrical: simulation.solution, simulation });
+  return found.observer.read({
+    solver,
+    state: simulation.state,
+    electrical: simulation.solution,
+    simulation,
+  });
 }
 
 test('3 000 random scripts never contradict what was proved, nor an equivalence that was claimed (seeds 1 to 3 000)', () => {
   const coilEnd = rewire(pump, 'F1:2>F2:95 F2:96>S1:21 KM1:A2>G1:N', 'F1:2>S1:21 KM1:A2>F2:95 F2:96>G1:N');
   const otherSeal = rewire(pump, 'S2:13>KM1:13 KM1:14>KM1:A1', 'S1:22>KM1:13 KM1:14>S2:14');
-  const wrong = [rewire(pump, 'S2:13>KM1:13', 'F2:96>KM1:13'), NO_INTERLOCK, rewire(harrow, 'G1:PE>M1:PE'), rewire(pump, '', 'S2:13>S2:14')];
+  const wrong = [
+    rewire(pump, 'S2:13>KM1:13', 'F2:96>KM1:13'),
+    NO_INTERLOCK,
+    rewire(harrow, 'G1:PE>M1:PE'),
+    rewire(pump, '', 'S2:13>S2:14'),
+  ];
   const groups: { boards: Bench[]; observe: readonly string[] }[] = [
     ...exercises().map((one) => ({ boards: [referenceBench(one)], observe: one.observe })),
     ...wrong.map((board) => ({ boards: [board], observe: [] })),
@@ -310,7 +421,8 @@ test('3 000 random scripts never contradict what was proved, nor an equivalence 
     { boards: [pump, otherSeal], observe: ['KM1', 'M1.driven'] },
   ];
   const kits = groups.map(({ boards, observe }) => {
-    if (boards[1]) expect(compare(boards[0] as Bench, boards[1], { observe })).toMatchObject({ equivalent: true });
+    if (boards[1])
+      expect(compare(boards[0] as Bench, boards[1], { observe })).toMatchObject({ equivalent: true });
     return {
       solvers: boards.map((board) => new Solver(compile(board))),
       observe,

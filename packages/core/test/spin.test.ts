@@ -8,7 +8,9 @@ import { FIXTURES, bench, exercise, rewire } from './help.js';
  * Source: SPIN (Debian's package) on hand-written Promela models of the boards (fixtures/spin), run by
  * `node scripts/spin-values.mjs`, which writes values.json. A model and the engine share nothing but the trade's rules.
  */
-const { boards } = JSON.parse(readFileSync(join(FIXTURES, 'spin', 'values.json'), 'utf8')) as { boards: Record<string, { states: number; violated: string[] }> };
+const { boards } = JSON.parse(readFileSync(join(FIXTURES, 'spin', 'values.json'), 'utf8')) as {
+  boards: Record<string, { states: number; violated: string[] }>;
+};
 
 const pump = referenceBench(exercise('brine-pump-three-wire'));
 const harrow = referenceBench(exercise('salt-harrow-electrical-interlock'));
@@ -30,12 +32,20 @@ const WRECK = 3;
 const pairs: [string, Bench, boolean][] = [
   ['seal-in', pump, false],
   ['jog-race', jog, false],
-  ['reversing-no-interlock', rewire(harrow, 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1', 'S2:14>KM1:A1 S3:14>KM2:A1'), true],
+  [
+    'reversing-no-interlock',
+    rewire(harrow, 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1', 'S2:14>KM1:A1 S3:14>KM2:A1'),
+    true,
+  ],
   ['reversing-half-interlock', rewire(harrow, 'S3:14>KM1:21 KM1:22>KM2:A1', 'S3:14>KM2:A1'), true],
   ['reversing-full-interlock', harrow, false],
   ['star-delta-interlock', blower, false],
   // The lag of star is shorter than the travel of delta: without a fault no interlock is needed; what one is worth a fault shows.
-  ['star-delta-no-interlock', rewire(blower, 'KT1:18>KM3:21 KM3:22>KM2:A1 KT1:28>KM2:21 KM2:22>KM3:A1', 'KT1:18>KM2:A1 KT1:28>KM3:A1'), false],
+  [
+    'star-delta-no-interlock',
+    rewire(blower, 'KT1:18>KM3:21 KM3:22>KM2:A1 KT1:28>KM2:21 KM2:22>KM3:A1', 'KT1:18>KM2:A1 KT1:28>KM3:A1'),
+    false,
+  ],
 ];
 
 test.each(pairs)('%s: the same verdicts as SPIN, and as many settled situations', (name, board, breaks) => {
@@ -43,8 +53,12 @@ test.each(pairs)('%s: the same verdicts as SPIN, and as many settled situations'
   const proof = prove(board);
   const broken = proof.properties.filter(({ holds }) => !holds).map(({ id }) => id as string);
   const claims = ['no-short', 'stop-drops', 'overload-drops', 'no-self-start'];
-  expect(broken.filter((id) => claims.includes(id))).toEqual(theirs.violated.filter((id) => claims.includes(id)));
+  expect(broken.filter((id) => claims.includes(id))).toEqual(
+    theirs.violated.filter((id) => claims.includes(id)),
+  );
   // Both ends of letting go of Jog are reachable: that is the race.
-  expect(broken.includes('no-race')).toBe(theirs.violated.includes('ends-out') && theirs.violated.includes('ends-in'));
+  expect(broken.includes('no-race')).toBe(
+    theirs.violated.includes('ends-out') && theirs.violated.includes('ends-in'),
+  );
   expect(proof.states).toBe(theirs.states - (breaks ? WRECK : 0));
 });

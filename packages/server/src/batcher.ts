@@ -34,7 +34,8 @@ export class Batcher<T, R> {
   private async run(): Promise<void> {
     this.running = true;
     while (this.waiting.length > 0) {
-      if (performance.now() - this.last < 2 * GATHER_MS) await new Promise((resolve) => setTimeout(resolve, GATHER_MS));
+      if (performance.now() - this.last < 2 * GATHER_MS)
+        await new Promise((resolve) => setTimeout(resolve, GATHER_MS));
       this.last = performance.now();
       const now = this.next();
       try {

@@ -55,7 +55,8 @@ export interface Config {
 /** Reads the environment; throws one line that names every setting that is wrong. */
 export function readConfig(env: NodeJS.ProcessEnv): Config {
   const read = schema.safeParse(env);
-  if (!read.success) throw new Error(read.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.message}`).join('; '));
+  if (!read.success)
+    throw new Error(read.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.message}`).join('; '));
   const { data } = read;
   return {
     databaseUrl: data.DATABASE_URL,

@@ -11,18 +11,24 @@ export async function readExercises(folder: string): Promise<Exercise[]> {
   const exercises = await Promise.all(
     files.map(async (file) => {
       const read = readExercise(JSON.parse(await readFile(join(folder, file), 'utf8')));
-      if (!read.ok) throw new Error(`${file}: ${read.problems[0]?.path ?? ''}: ${read.problems[0]?.message ?? ''}`);
+      if (!read.ok)
+        throw new Error(`${file}: ${read.problems[0]?.path ?? ''}: ${read.problems[0]?.message ?? ''}`);
       return read.value;
     }),
   );
-  return exercises.sort((a, b) => FAMILIES.indexOf(a.family) - FAMILIES.indexOf(b.family) || a.title.localeCompare(b.title));
+  return exercises.sort(
+    (a, b) => FAMILIES.indexOf(a.family) - FAMILIES.indexOf(b.family) || a.title.localeCompare(b.title),
+  );
 }
 
 /** Puts the shipped exercises into the database, or brings them up to date; what was set before stays as it was. */
 export async function loadExercises(database: Knex, folder: string): Promise<Exercise[]> {
   const exercises = await readExercises(folder);
   for (const [position, document] of exercises.entries()) {
-    await ExerciseModel.query(database).insert({ id: document.id, document, position }).onConflict('id').merge();
+    await ExerciseModel.query(database)
+      .insert({ id: document.id, document, position })
+      .onConflict('id')
+      .merge();
   }
   return exercises;
 }

@@ -1,6 +1,17 @@
 import { isDeepStrictEqual } from 'node:util';
 import type pg from 'pg';
-import { applyEdit, compile, foldEdits, stimulusProblem, type Bench, type Circuit, type Edit, type Exercise, type SettingValue, type Wire } from '@contactum/core';
+import {
+  applyEdit,
+  compile,
+  foldEdits,
+  stimulusProblem,
+  type Bench,
+  type Circuit,
+  type Edit,
+  type Exercise,
+  type SettingValue,
+  type Wire,
+} from '@contactum/core';
 import type { LogEntryRequest } from '@contactum/contract';
 import type { LogBody } from './database/models.js';
 import { Batcher } from './batcher.js';
@@ -64,7 +75,12 @@ export class Journal {
    * The same in one question to the database, which looks at session and person too, for an entry that plainly is the next one
    * of a board that is remembered. Null where it is not, or was not taken: then `append` says why, after asking who it is.
    */
-  appendNext(attemptId: string, studentId: string, sid: string, { seq, entry }: LogEntryRequest): Promise<{ seq: number } | null> {
+  appendNext(
+    attemptId: string,
+    studentId: string,
+    sid: string,
+    { seq, entry }: LogEntryRequest,
+  ): Promise<{ seq: number } | null> {
     return this.inTurn(attemptId, async () => {
       const [board, ground] = [this.boards.get(attemptId), this.grounds.get(attemptId)];
       if (board?.seq !== seq - 1 || !ground) return null;
@@ -90,7 +106,12 @@ export class Journal {
     }
   }
 
-  private async take(attemptId: string, studentId: string, seq: number, entry: LogEntryRequest['entry']): Promise<{ seq: number }> {
+  private async take(
+    attemptId: string,
+    studentId: string,
+    seq: number,
+    entry: LogEntryRequest['entry'],
+  ): Promise<{ seq: number }> {
     const body = bodyOf(entry);
     for (let fresh = false; ; fresh = true) {
       const known = fresh ? undefined : this.boards.get(attemptId);
@@ -98,7 +119,10 @@ export class Journal {
       const board = known?.seq === seq - 1 ? known : await this.read(attemptId, studentId);
       const ground = await this.ground(attemptId);
       if (board.seq >= seq) return this.present(attemptId, seq, board.seq, entry.kind, body);
-      if (board.seq !== seq - 1) throw new Refusal('conflict', `The next entry is ${board.seq + 1}, not ${seq}.`, { lastSeq: board.seq });
+      if (board.seq !== seq - 1)
+        throw new Refusal('conflict', `The next entry is ${board.seq + 1}, not ${seq}.`, {
+          lastSeq: board.seq,
+        });
       let next: Board;
       try {
         next = after(board, entry, ground);
@@ -115,13 +139,28 @@ export class Journal {
   }
 
   /** Writes an entry that leaves a board so; false where it is not the next one, or not this student's to write. */
-  private async put(attemptId: string, studentId: string, sid: string | null, entry: LogEntryRequest['entry'], next: Board): Promise<boolean> {
+  private async put(
+    attemptId: string,
+    studentId: string,
+    sid: string | null,
+    entry: LogEntryRequest['entry'],
+    next: Board,
+  ): Promise<boolean> {
     const { seq } = next;
-    const taken = await this.writing.ask({ attemptId, studentId, seq, kind: entry.kind, body: bodyOf(entry), supplyOn: entry.kind === 'supply' ? entry.on : null, sid });
+    const taken = await this.writing.ask({
+      attemptId,
+      studentId,
+      seq,
+      kind: entry.kind,
+      body: bodyOf(entry),
+      supplyOn: entry.kind === 'supply' ? entry.on : null,
+      sid,
+    });
     if (!taken) return false;
     this.remember(attemptId, next);
     // Not every attempt at the same number, so that a class that began together does not write together.
-    if ((seq + Number.parseInt(attemptId.slice(0, 2), 16)) % KEPT_EVERY === 0) void this.keep(attemptId, next).catch(() => undefined);
+    if ((seq + Number.parseInt(attemptId.slice(0, 2), 16)) % KEPT_EVERY === 0)
+      void this.keep(attemptId, next).catch(() => undefined);
     return true;
   }
 
@@ -146,7 +185,10 @@ export class Journal {
 
   /** The board that an attempt's log has led to; it is the student's own, and the student a member of its class. */
   private async read(attemptId: string, studentId: string): Promise<Board> {
-    const { rows } = await this.pool.query<{ state: string; lastSeq: number; seq: number | null }>(OWN, [attemptId, studentId]);
+    const { rows } = await this.pool.query<{ state: string; lastSeq: number; seq: number | null }>(OWN, [
+      attemptId,
+      studentId,
+    ]);
     const [row] = rows;
     if (!row) throw notFound('attempt');
     const board = await this.boardOf(attemptId);
@@ -162,12 +204,19 @@ export class Journal {
   /** The board of any attempt, from what is kept beside its log and the entries after that. */
   async boardOf(attemptId: string): Promise<Board> {
     const exercise = await this.exerciseOf(attemptId);
-    const { rows: kept } = await this.pool.query<{ seq: number; wires: Wire[]; settings: Record<string, Record<string, SettingValue>> }>(
-      'select seq, wires, settings from attempt_boards where attempt_id = $1',
-      [attemptId],
-    );
+    const { rows: kept } = await this.pool.query<{
+      seq: number;
+      wires: Wire[];
+      settings: Record<string, Record<string, SettingValue>>;
+    }>('select seq, wires, settings from attempt_boards where attempt_id = $1', [attemptId]);
     const [start] = kept;
-    return this.replay(attemptId, start ? { seq: start.seq, bench: restored(exercise, start), supplyOn: false } : { seq: 0, bench: exercise.bench, supplyOn: false }, exercise);
+    return this.replay(
+      attemptId,
+      start
+        ? { seq: start.seq, bench: restored(exercise, start), supplyOn: false }
+        : { seq: 0, bench: exercise.bench, supplyOn: false },
+      exercise,
+    );
   }
 
   /** The same from the log alone: what is kept beside it must never differ. */
@@ -182,8 +231,15 @@ export class Journal {
       [attemptId, from.seq],
     );
     const edits = rows.flatMap(({ edit }) => (edit ? [edit] : []));
-    const { rows: state } = await this.pool.query<{ supply_on: boolean }>('select supply_on from attempts where id = $1', [attemptId]);
-    return { seq: rows.at(-1)?.seq ?? from.seq, bench: foldEdits(from.bench, edits, exercise.bench.wires.length), supplyOn: state[0]?.supply_on ?? false };
+    const { rows: state } = await this.pool.query<{ supply_on: boolean }>(
+      'select supply_on from attempts where id = $1',
+      [attemptId],
+    );
+    return {
+      seq: rows.at(-1)?.seq ?? from.seq,
+      bench: foldEdits(from.bench, edits, exercise.bench.wires.length),
+      supplyOn: state[0]?.supply_on ?? false,
+    };
   }
 
   private async keep(attemptId: string, { seq, bench }: Board): Promise<void> {
@@ -199,7 +255,10 @@ export class Journal {
   private async ground(attemptId: string): Promise<Ground> {
     const known = this.grounds.get(attemptId);
     if (known) return known;
-    const { rows } = await this.pool.query<{ document: Exercise }>('select s.document from attempts a join assignments s on s.id = a.assignment_id where a.id = $1', [attemptId]);
+    const { rows } = await this.pool.query<{ document: Exercise }>(
+      'select s.document from attempts a join assignments s on s.id = a.assignment_id where a.id = $1',
+      [attemptId],
+    );
     const exercise = rows[0]?.document;
     if (!exercise) throw notFound('attempt');
     const ground = { exercise, circuit: compile(exercise.bench) };
@@ -212,11 +271,24 @@ export class Journal {
   }
 
   /** An entry whose number is taken: the same one sent again is acknowledged again. */
-  private async present(attemptId: string, seq: number, lastSeq: number, kind: string, body: LogBody): Promise<{ seq: number }> {
-    const { rows } = await this.pool.query<{ kind: string; body: LogBody }>('select kind, body from attempt_log where attempt_id = $1 and seq = $2', [attemptId, seq]);
+  private async present(
+    attemptId: string,
+    seq: number,
+    lastSeq: number,
+    kind: string,
+    body: LogBody,
+  ): Promise<{ seq: number }> {
+    const { rows } = await this.pool.query<{ kind: string; body: LogBody }>(
+      'select kind, body from attempt_log where attempt_id = $1 and seq = $2',
+      [attemptId, seq],
+    );
     const [row] = rows;
     if (row?.kind === kind && isDeepStrictEqual(row.body, JSON.parse(JSON.stringify(body)))) return { seq };
-    throw new Refusal('conflict', `Entry ${seq} is already something else; another window has changed this board.`, { lastSeq });
+    throw new Refusal(
+      'conflict',
+      `Entry ${seq} is already something else; another window has changed this board.`,
+      { lastSeq },
+    );
   }
 
   private async whyNot(attemptId: string, studentId: string): Promise<Refusal> {
@@ -230,8 +302,10 @@ export class Journal {
   }
 }
 
-const MEMBER = 'exists (select 1 from assignments s join class_members m on m.class_id = s.class_id where s.id = a.assignment_id and m.student_id = a.student_id)';
-const PRESENT = "exists (select 1 from sessions n join people p on p.id = n.person_id where n.sid = g.sid and n.expire > now() and p.id = g.student_id and p.role = 'student')";
+const MEMBER =
+  'exists (select 1 from assignments s join class_members m on m.class_id = s.class_id where s.id = a.assignment_id and m.student_id = a.student_id)';
+const PRESENT =
+  "exists (select 1 from sessions n join people p on p.id = n.person_id where n.sid = g.sid and n.expire > now() and p.id = g.student_id and p.role = 'student')";
 const OWN = `select a.state, a.last_seq as "lastSeq" from attempts a where a.id = $1 and a.student_id = $2 and ${MEMBER}`;
 const TAKE = `with given as (select * from unnest($1::uuid[], $2::uuid[], $3::int[], $4::text[], $5::jsonb[], $6::boolean[], $7::text[]) as g(id, student_id, seq, kind, body, supply_on, sid)),
   moved as (update attempts a set last_seq = g.seq, supply_on = coalesce(g.supply_on, a.supply_on) from given g
@@ -239,8 +313,16 @@ const TAKE = `with given as (select * from unnest($1::uuid[], $2::uuid[], $3::in
   insert into attempt_log (attempt_id, seq, kind, body) select g.id, g.seq, g.kind, g.body from given g join moved m on m.id = g.id returning attempt_id as id`;
 
 /** The exercise's board with wires and settings that were kept. */
-function restored({ bench }: Exercise, { wires, settings }: { wires: readonly Wire[]; settings: Readonly<Record<string, Readonly<Record<string, SettingValue>>>> }): Bench {
-  const devices = bench.devices.map((device) => ({ ...device, settings: settings[device.tag] ?? device.settings }) as typeof device);
+function restored(
+  { bench }: Exercise,
+  {
+    wires,
+    settings,
+  }: { wires: readonly Wire[]; settings: Readonly<Record<string, Readonly<Record<string, SettingValue>>>> },
+): Bench {
+  const devices = bench.devices.map(
+    (device) => ({ ...device, settings: settings[device.tag] ?? device.settings }) as typeof device,
+  );
   return { ...bench, devices, wires };
 }
 
@@ -257,14 +339,18 @@ function bodyOf(entry: LogEntryRequest['entry']): LogBody {
   }
 }
 
-const invalid = (path: string, message: string, lastSeq: number) => new Refusal('invalid', `${path}: ${message}`, { problems: [{ path, message }], lastSeq });
+const invalid = (path: string, message: string, lastSeq: number) =>
+  new Refusal('invalid', `${path}: ${message}`, { problems: [{ path, message }], lastSeq });
 
 /** The board after one more entry, which must fit it. */
 function after(board: Board, entry: LogEntryRequest['entry'], { exercise, circuit }: Ground): Board {
   const seq = board.seq + 1;
   switch (entry.kind) {
     case 'edit': {
-      if (board.supplyOn) throw new Refusal('conflict', 'The supply is on. Switch it off before you change the wiring.', { lastSeq: board.seq });
+      if (board.supplyOn)
+        throw new Refusal('conflict', 'The supply is on. Switch it off before you change the wiring.', {
+          lastSeq: board.seq,
+        });
       const applied = applyEdit(board.bench, entry.edit, exercise.bench.wires.length);
       if (!applied.ok) throw invalid('entry.edit', applied.reason, board.seq);
       return { ...board, seq, bench: applied.bench };
@@ -277,7 +363,9 @@ function after(board: Board, entry: LogEntryRequest['entry'], { exercise, circui
       return { ...board, seq };
     }
     case 'reading':
-      for (const key of ['from', 'to'] as const) if (!circuit.indexOf.has(entry[key])) throw invalid(`entry.${key}`, `"${entry[key]}" is not a terminal of this board`, board.seq);
+      for (const key of ['from', 'to'] as const)
+        if (!circuit.indexOf.has(entry[key]))
+          throw invalid(`entry.${key}`, `"${entry[key]}" is not a terminal of this board`, board.seq);
       return { ...board, seq };
   }
 }

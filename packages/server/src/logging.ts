@@ -13,7 +13,14 @@ export function openLog({ logLevel, logFile, logScreen }: Config, role: string):
   if (logFile !== undefined) {
     // Every process writes a file of its own, so that none rotates under another's hands.
     const name = `${basename(logFile).replace(/\.log$/, '')}-${role}.log`;
-    streams.push({ level: 'info', stream: createStream((time, index) => (time ? `${name}.${index ?? 1}` : name), { path: dirname(logFile), size: SIZE, maxFiles: KEPT }) });
+    streams.push({
+      level: 'info',
+      stream: createStream((time, index) => (time ? `${name}.${index ?? 1}` : name), {
+        path: dirname(logFile),
+        size: SIZE,
+        maxFiles: KEPT,
+      }),
+    });
   }
   if (logScreen || logFile === undefined) streams.push({ level: 'info', stream: process.stderr });
   return pino({ level: logLevel, base: { role, pid: process.pid } }, pino.multistream(streams));

@@ -120,7 +120,9 @@ async function first(): Promise<void> {
       if (!told && code === 1) process.exit(1);
       const next = Date.now() - working > STEADY ? FIRST_PAUSE : Math.min(LONGEST_PAUSE, pause * 2);
       log.warn({ role, code, signal, pause: next }, 'a process has died and is started again');
-      process.stdout.write(`restarting ${role}: it ended (${signal || `exit ${code}`}); trying again in ${(next / 1000).toFixed(1)} s\n`);
+      process.stdout.write(
+        `restarting ${role}: it ended (${signal || `exit ${code}`}); trying again in ${(next / 1000).toFixed(1)} s\n`,
+      );
       setTimeout(() => start(role, next), next);
     });
   };
@@ -128,7 +130,9 @@ async function first(): Promise<void> {
   start('work', FIRST_PAUSE / 2);
   endOn(async () => {
     ending = true;
-    const gone = [...living.values()].map((one) => new Promise<void>((resolve) => one.once('exit', () => resolve())));
+    const gone = [...living.values()].map(
+      (one) => new Promise<void>((resolve) => one.once('exit', () => resolve())),
+    );
     for (const one of living.values()) one.send('end');
     await Promise.all(gone);
   });

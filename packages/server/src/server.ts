@@ -47,7 +47,16 @@ export async function startWeb(config: Config, worker: Worker, log: Logger): Pro
   const threads = openThreads<MarkingTask, Report>(worker);
   const marking = new Marking(database, journal, threads);
   const sessions = new SessionStore(pool);
-  const app = createApp({ config, database, pool, journal, sessions, desk: new Desk(pool, boss), marking, log });
+  const app = createApp({
+    config,
+    database,
+    pool,
+    journal,
+    sessions,
+    desk: new Desk(pool, boss),
+    marking,
+    log,
+  });
   const door = logDoor({ config, people: sessions, journal, log });
   const server = createServer({ keepAliveTimeout: 65_000 }, (request, response) => {
     if (!door(request, response)) app(request, response);
@@ -71,7 +80,11 @@ export async function startWeb(config: Config, worker: Worker, log: Logger): Pro
 }
 
 /** A process that marks and searches. */
-export async function startWork(config: Config, worker: Worker, log: Logger): Promise<{ stop(): Promise<void> }> {
+export async function startWork(
+  config: Config,
+  worker: Worker,
+  log: Logger,
+): Promise<{ stop(): Promise<void> }> {
   const database = openDatabase(config.databaseUrl, log);
   const pool = openPool(config.databaseUrl, log, 4);
   const background = await startBackground({

@@ -14,7 +14,11 @@ describe('the same nodes joined in other orders (seeds 1 to 25)', () => {
       for (let seed = 1; seed <= 25; seed += 1) {
         const wires = rewired(one, seeded(seed));
         const report = grade(one, { ...one.bench, wires });
-        expect({ seed, lost: report.criteria.filter(({ evidence }) => evidence).map((c) => c.id), equivalent: report.equivalence.equivalent }).toEqual({
+        expect({
+          seed,
+          lost: report.criteria.filter(({ evidence }) => evidence).map((c) => c.id),
+          equivalent: report.equivalence.equivalent,
+        }).toEqual({
           seed,
           lost: [],
           equivalent: true,
@@ -38,7 +42,10 @@ describe('slips of the kind that learners make', () => {
         expect(lost.length).toBeGreaterThan(0);
         expect(lost.every(({ evidence }) => (evidence?.found.length ?? 0) > 0)).toBe(true);
         // What is not behaviour counts at the behaviour's share.
-        const sum = (isBehaviour: boolean) => report.criteria.filter(({ part }) => (part === 'behaviour') === isBehaviour).reduce((total, { points }) => total + points, 0);
+        const sum = (isBehaviour: boolean) =>
+          report.criteria
+            .filter(({ part }) => (part === 'behaviour') === isBehaviour)
+            .reduce((total, { points }) => total + points, 0);
         expect(report.score).toBeCloseTo(sum(true) + report.share * sum(false), 1);
       });
     });

@@ -20,7 +20,9 @@ describe('every route, whatever it is asked, answers without an error of its own
     const { classId } = await people(url);
     const teacher = await new Client(server.base).signIn('first');
     const student = await new Client(server.base).signIn('ann');
-    const set = await teacher.ask('POST', `/classes/${classId}/assignments`, { exerciseId: 'button-lamp-no' });
+    const set = await teacher.ask('POST', `/classes/${classId}/assignments`, {
+      exerciseId: 'button-lamp-no',
+    });
     const attempt = await student.ask('POST', `/assignments/${set.body.id as string}/attempts`, {});
     clients = [teacher, student, new Client(server.base)];
     ids = [
@@ -123,11 +125,19 @@ describe('every route, whatever it is asked, answers without an error of its own
     fc.double(),
   );
   const body = fc.letrec((tie) => ({
-    value: fc.oneof({ maxDepth: 4 }, leaf, fc.array(tie('value'), { maxLength: 4 }), fc.dictionary(key, tie('value'), { maxKeys: 5 })),
+    value: fc.oneof(
+      { maxDepth: 4 },
+      leaf,
+      fc.array(tie('value'), { maxLength: 4 }),
+      fc.dictionary(key, tie('value'), { maxKeys: 5 }),
+    ),
   })).value;
 
   test('600 requests made at random (seed 8)', async () => {
-    const requests = fc.sample(fc.tuple(fc.constantFrom(...ROUTES), fc.nat(), fc.nat(), body), { numRuns: 600, seed: 8 });
+    const requests = fc.sample(fc.tuple(fc.constantFrom(...ROUTES), fc.nat(), fc.nat(), body), {
+      numRuns: 600,
+      seed: 8,
+    });
     const found: unknown[] = [];
     for (const [[method, route], who, which, value] of requests) {
       const path = route.replace('ID', ids[which % ids.length] as string);
@@ -140,7 +150,8 @@ describe('every route, whatever it is asked, answers without an error of its own
 
   test('broken bodies and foreign names', async () => {
     const [teacher] = clients as [Client];
-    const post = (headers: Record<string, string>, text: string) => teacher.ask('POST', '/classes/a/assignments', text, headers);
+    const post = (headers: Record<string, string>, text: string) =>
+      teacher.ask('POST', '/classes/a/assignments', text, headers);
     const nest = `${'['.repeat(20_000)}${']'.repeat(20_000)}`;
     const answers = [
       await post({ 'content-encoding': 'gzip' }, 'not compressed'),
@@ -185,7 +196,13 @@ describe('wrong sign-ins are slowed down', () => {
 
   test('a password is right or wrong, the first time and from memory', async () => {
     const stored = await hashPassword('low water');
-    expect(await Promise.all([verifyPassword('low water', stored), verifyPassword('low water', stored), verifyPassword('high water', stored)])).toEqual([true, true, false]);
+    expect(
+      await Promise.all([
+        verifyPassword('low water', stored),
+        verifyPassword('low water', stored),
+        verifyPassword('high water', stored),
+      ]),
+    ).toEqual([true, true, false]);
     expect(await verifyPassword('low water', stored)).toBe(true);
     expect(await verifyPassword('low water', undefined)).toBe(false);
   });
@@ -205,12 +222,16 @@ test('a batch answers every item once, in order of a key, and an error is everyb
   const batcher = new Batcher<string, string>(
     (items) => {
       batches.push([...items]);
-      return items.includes('bad') ? Promise.reject(new Error('no')) : Promise.resolve(items.map((item) => item.toUpperCase()));
+      return items.includes('bad')
+        ? Promise.reject(new Error('no'))
+        : Promise.resolve(items.map((item) => item.toUpperCase()));
     },
     (item) => item,
     3,
   );
-  const answers = await Promise.allSettled(['a', 'b', 'b', 'c', 'd', 'bad', 'e'].map((item) => batcher.ask(item)));
+  const answers = await Promise.allSettled(
+    ['a', 'b', 'b', 'c', 'd', 'bad', 'e'].map((item) => batcher.ask(item)),
+  );
   expect(batches.flat().sort()).toEqual(['a', 'b', 'b', 'bad', 'c', 'd', 'e']);
   for (const batch of batches) expect(new Set(batch).size).toBe(batch.length);
   expect(batches.every(({ length }) => length <= 3)).toBe(true);
@@ -219,12 +240,16 @@ test('a batch answers every item once, in order of a key, and an error is everyb
 
 test('settings are read whole or refused by name', () => {
   const env = { DATABASE_URL: 'postgres://x', SESSION_SECRET: 'a secret of the tests', EXERCISES: '/x' };
-  expect(readConfig({ ...env, ALLOWED_HOSTS: 'Pans.example, harbour.example', SECURE_COOKIE: '1' })).toMatchObject({
+  expect(
+    readConfig({ ...env, ALLOWED_HOSTS: 'Pans.example, harbour.example', SECURE_COOKIE: '1' }),
+  ).toMatchObject({
     allowedHosts: ['pans.example', 'harbour.example'],
     secureCookie: true,
     webProcesses: 0,
   });
-  expect(() => readConfig({ ...env, PORT: 'abc', SESSION_SECRET: 'short' })).toThrow(/SESSION_SECRET: must be at least 16 characters long; PORT: must be a number/);
+  expect(() => readConfig({ ...env, PORT: 'abc', SESSION_SECRET: 'short' })).toThrow(
+    /SESSION_SECRET: must be at least 16 characters long; PORT: must be a number/,
+  );
 });
 
 test('what says that the database is away, and what does not', () => {
@@ -237,5 +262,6 @@ test('what says that the database is away, and what does not', () => {
     new Error('Connection terminated unexpectedly'),
   ])
     expect(isAway(error)).toBe(true);
-  for (const error of [{ code: '23505' }, { code: '22P02' }, new Error('no'), null, 'text']) expect(isAway(error)).toBe(false);
+  for (const error of [{ code: '23505' }, { code: '22P02' }, new Error('no'), null, 'text'])
+    expect(isAway(error)).toBe(false);
 });

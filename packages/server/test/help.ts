@@ -71,7 +71,9 @@ export async function people(databaseUrl: string): Promise<{ classId: string }> 
       .returning('*');
   const [first] = [await add('first', 'instructor'), await add('second', 'instructor')];
   const students = [await add('ann', 'student'), await add('ben', 'student')];
-  const group = await ClassModel.query(database).insert({ name: '=Class 1', instructorId: first.id }).returning('*');
+  const group = await ClassModel.query(database)
+    .insert({ name: '=Class 1', instructorId: first.id })
+    .returning('*');
   await database('class_members').insert(students.map(({ id }) => ({ class_id: group.id, student_id: id })));
   await database.destroy();
   return { classId: group.id };
@@ -83,10 +85,19 @@ export class Client {
 
   constructor(readonly base: string) {}
 
-  async ask(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<{ status: number; body: any; headers: Headers }> {
+  async ask(
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+  ): Promise<{ status: number; body: any; headers: Headers }> {
     const response = await fetch(`${this.base}/api${path}`, {
       method,
-      headers: { ...(body === undefined ? {} : { 'content-type': 'application/json' }), ...(this.cookie ? { cookie: this.cookie } : {}), ...headers },
+      headers: {
+        ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+        ...(this.cookie ? { cookie: this.cookie } : {}),
+        ...headers,
+      },
       ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
     });
     const set = response.headers.getSetCookie()[0];
@@ -108,7 +119,10 @@ export class Client {
   }
 }
 
-export const connect = (seq: number, wire: Wire, index = seq - 1) => ({ seq, entry: { kind: 'edit', edit: { do: 'connect', index, wire } } });
+export const connect = (seq: number, wire: Wire, index = seq - 1) => ({
+  seq,
+  entry: { kind: 'edit', edit: { do: 'connect', index, wire } },
+});
 
 /** Wires a whole board, entry by entry. */
 export async function wire(client: Client, attemptId: string, wires: readonly Wire[]): Promise<void> {

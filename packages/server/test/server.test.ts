@@ -2,7 +2,19 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { randomUUID } from 'node:crypto';
 import { exercise } from '../../core/test/help.js';
 import pg from 'pg';
-import { Client, PASSWORD, connect, freshDatabase, marked, people, repaired, startProcess, until, wire, type Server } from './help.js';
+import {
+  Client,
+  PASSWORD,
+  connect,
+  freshDatabase,
+  marked,
+  people,
+  repaired,
+  startProcess,
+  until,
+  wire,
+  type Server,
+} from './help.js';
 
 const pump = exercise('brine-pump-three-wire');
 let server: Server;
@@ -18,15 +30,21 @@ beforeAll(async () => {
   databaseUrl = await freshDatabase();
   server = await startProcess(databaseUrl, { SIGN_IN_LIMIT: '4' });
   ({ classId } = await people(databaseUrl));
-  [first, second, ann, ben] = (await Promise.all(['first', 'second', 'ann', 'ben'].map((login) => new Client(server.base).signIn(login)))) as [Client, Client, Client, Client];
-  const set = await first.ask('POST', `/classes/${classId}/assignments`, { exerciseId: pump.id, dueAt: null });
+  [first, second, ann, ben] = (await Promise.all(
+    ['first', 'second', 'ann', 'ben'].map((login) => new Client(server.base).signIn(login)),
+  )) as [Client, Client, Client, Client];
+  const set = await first.ask('POST', `/classes/${classId}/assignments`, {
+    exerciseId: pump.id,
+    dueAt: null,
+  });
   expect(set).toMatchObject({ status: 201, body: { className: '=Class 1', students: 2, handedIn: 0 } });
   assignment = set.body.id;
 });
 
 afterAll(() => server.kill('SIGTERM'));
 
-const open = async (client: Client): Promise<string> => (await client.ask('POST', `/assignments/${assignment}/attempts`, {})).body.id;
+const open = async (client: Client): Promise<string> =>
+  (await client.ask('POST', `/assignments/${assignment}/attempts`, {})).body.id;
 
 test('the whole story: wired, handed in, marked, remarked, points changed, exported', async () => {
   const id = await open(ann);
@@ -34,33 +52,74 @@ test('the whole story: wired, handed in, marked, remarked, points changed, expor
   await wire(ann, id, wires);
   expect((await ann.ask('POST', `/attempts/${id}/hand-in`, {})).status).toBe(202);
   const slip = await marked(ann, id);
-  expect(slip).toMatchObject({ student: { name: 'Person ann' }, result: { passed: false, max: 100 }, report: { equivalence: { equivalent: false } } });
+  expect(slip).toMatchObject({
+    student: { name: 'Person ann' },
+    result: { passed: false, max: 100 },
+    report: { equivalence: { equivalent: false } },
+  });
   const holds = slip.report.criteria.find((c: { id: string }) => c.id === 'holds');
-  expect(holds).toMatchObject({ points: 0, essential: true, evidence: { steps: [{ press: 'S2' }, { release: 'S2' }, { wait: 1 }] } });
+  expect(holds).toMatchObject({
+    points: 0,
+    essential: true,
+    evidence: { steps: [{ press: 'S2' }, { release: 'S2' }, { wait: 1 }] },
+  });
   expect(slip.bench.wires).toEqual(wires);
 
   // Handed in is handed in: no more edits, and a second call changes nothing.
-  expect((await ann.ask('POST', `/attempts/${id}/log`, connect(wires.length + 1, { from: 'KM1:14', to: 'KM1:A1' }))).status).toBe(409);
+  expect(
+    (
+      await ann.ask(
+        'POST',
+        `/attempts/${id}/log`,
+        connect(wires.length + 1, { from: 'KM1:14', to: 'KM1:A1' }),
+      )
+    ).status,
+  ).toBe(409);
   expect((await ann.ask('POST', `/attempts/${id}/hand-in`, {})).body.state).toBe('marked');
 
-  expect(await first.ask('POST', `/attempts/${id}/remarks`, { text: '  =Look at the seal-in.  ' })).toMatchObject({
+  expect(
+    await first.ask('POST', `/attempts/${id}/remarks`, { text: '  =Look at the seal-in.  ' }),
+  ).toMatchObject({
     status: 201,
     body: { remarks: [{ text: '=Look at the seal-in.', by: 'Person first' }] },
   });
-  const changed = await first.ask('POST', `/attempts/${id}/points`, { part: 'behaviour', criterion: 'holds', points: holds.max, reason: 'explained it well' });
+  const changed = await first.ask('POST', `/attempts/${id}/points`, {
+    part: 'behaviour',
+    criterion: 'holds',
+    points: holds.max,
+    reason: 'explained it well',
+  });
   expect(changed.body.result).toMatchObject({ max: 100, passed: false, changed: true });
   expect(changed.body.result.score).toBeGreaterThan(slip.result.score + holds.max - holds.points);
-  expect(slip.result.reason).toMatch(/^“Holds after Start is let go” is not right: KM1 should be in and is out/);
-  expect((await ann.ask('GET', `/attempts/${id}/slip`)).body.changes).toMatchObject([{ criterion: 'holds', from: 0, to: holds.max, reason: 'explained it well' }]);
+  expect(slip.result.reason).toMatch(
+    /^“Holds after Start is let go” is not right: KM1 should be in and is out/,
+  );
+  expect((await ann.ask('GET', `/attempts/${id}/slip`)).body.changes).toMatchObject([
+    { criterion: 'holds', from: 0, to: holds.max, reason: 'explained it well' },
+  ]);
 
   // A second attempt, right this time; the mark book shows the better one.
   const again = await open(ann);
   await wire(ann, again, pump.reference);
   await ann.ask('POST', `/attempts/${again}/hand-in`, {});
-  expect((await marked(ann, again)).result).toEqual({ score: 100, max: 100, passed: true, changed: false, reason: null });
+  expect((await marked(ann, again)).result).toEqual({
+    score: 100,
+    max: 100,
+    passed: true,
+    changed: false,
+    reason: null,
+  });
   const book = (await first.ask('GET', `/classes/${classId}/marks`)).body;
   expect(book.students.map((s: { name: string; cells: unknown[] }) => [s.name, s.cells[0]])).toEqual([
-    ['Person ann', { attemptId: again, attempts: 2, state: 'marked', result: { score: 100, max: 100, passed: true, changed: false, reason: null } }],
+    [
+      'Person ann',
+      {
+        attemptId: again,
+        attempts: 2,
+        state: 'marked',
+        result: { score: 100, max: 100, passed: true, changed: false, reason: null },
+      },
+    ],
     ['Person ben', null],
   ]);
   expect(book.losses[0][0]).toMatchObject({ attempts: 1 });
@@ -89,11 +148,19 @@ describe('who may see what', () => {
     expect((await ben.ask('GET', `/classes/${classId}/marks.csv`)).status).toBe(403);
     for (const path of ['', '/slip']) {
       const other = await ann.ask('GET', `/attempts/${id}${path}`);
-      expect(other).toMatchObject({ status: 404, body: { error: { type: 'not-found', message: 'There is no such attempt.' } } });
+      expect(other).toMatchObject({
+        status: 404,
+        body: { error: { type: 'not-found', message: 'There is no such attempt.' } },
+      });
     }
-    expect((await ann.ask('POST', `/attempts/${id}/log`, connect(1, { from: 'G1:L1', to: 'Q1:1' }))).status).toBe(404);
+    expect(
+      (await ann.ask('POST', `/attempts/${id}/log`, connect(1, { from: 'G1:L1', to: 'Q1:1' }))).status,
+    ).toBe(404);
     expect((await ann.ask('POST', `/attempts/${id}/hand-in`, {})).status).toBe(404);
-    expect((await ben.ask('GET', `/attempts/${id}`)).body).toMatchObject({ log: [], attempt: { state: 'open' } });
+    expect((await ben.ask('GET', `/attempts/${id}`)).body).toMatchObject({
+      log: [],
+      attempt: { state: 'open' },
+    });
     expect((await ben.ask('POST', `/attempts/${id}/remarks`, { text: 'well done' })).status).toBe(403);
   });
 
@@ -103,24 +170,36 @@ describe('who may see what', () => {
     expect((await second.ask('GET', `/classes/${classId}/marks`)).status).toBe(404);
     expect((await second.ask('GET', `/attempts/${id}/slip`)).status).toBe(404);
     expect((await second.ask('POST', `/attempts/${id}/remarks`, { text: 'hm' })).status).toBe(404);
-    expect((await second.ask('POST', `/classes/${classId}/assignments`, { exerciseId: 'button-lamp-no' })).status).toBe(404);
+    expect(
+      (await second.ask('POST', `/classes/${classId}/assignments`, { exerciseId: 'button-lamp-no' })).status,
+    ).toBe(404);
     expect((await first.ask('POST', `/assignments/${assignment}/attempts`, {})).status).toBe(403);
   });
 
   test('nobody signed in sees nothing; a wrong sign-in tells not which half was wrong, and is slowed down', async () => {
     const nobody = new Client(server.base);
-    for (const path of ['/exercises', '/classes', `/attempts/${randomUUID()}/slip`]) expect((await nobody.ask('GET', path)).status).toBe(401);
+    for (const path of ['/exercises', '/classes', `/attempts/${randomUUID()}/slip`])
+      expect((await nobody.ask('GET', path)).status).toBe(401);
     expect((await nobody.ask('GET', '/session')).body).toBeNull();
     const wrong = await nobody.ask('POST', '/session', { login: 'ann', password: 'high water' });
     const unknown = await nobody.ask('POST', '/session', { login: 'nobody', password: PASSWORD });
     expect(wrong.status).toBe(401);
     expect(unknown.body).toEqual(wrong.body);
     // Slowed down, and never locked out: the right password gets in after all.
-    await Promise.all(Array.from({ length: 6 }, () => nobody.ask('POST', '/session', { login: 'ann', password: 'x' })));
+    await Promise.all(
+      Array.from({ length: 6 }, () => nobody.ask('POST', '/session', { login: 'ann', password: 'x' })),
+    );
     const begun = Date.now();
-    const late = await Promise.all(Array.from({ length: 6 }, () => nobody.ask('POST', '/session', { login: 'ann', password: 'y' })));
+    const late = await Promise.all(
+      Array.from({ length: 6 }, () => nobody.ask('POST', '/session', { login: 'ann', password: 'y' })),
+    );
     expect(late.some(({ status }) => status === 429)).toBe(true);
-    expect(await until(async () => (await nobody.ask('POST', '/session', { login: 'ann', password: PASSWORD })).status === 201)).toBe(true);
+    expect(
+      await until(
+        async () =>
+          (await nobody.ask('POST', '/session', { login: 'ann', password: PASSWORD })).status === 201,
+      ),
+    ).toBe(true);
     expect(Date.now() - begun).toBeGreaterThan(200);
     const gone = await new Client(server.base).signIn('ben');
     expect((await gone.ask('DELETE', '/session')).status).toBe(204);
@@ -139,30 +218,120 @@ describe('bad requests have the right status, name the place, and change nothing
     ['unknown address', () => [ben, 'GET', '/nothing', undefined], 404, /no such address/],
     ['no UUID', () => [ben, 'GET', '/attempts/7', undefined], 404, /no such attempt/],
     ['unknown attempt', () => [ben, 'GET', `/attempts/${randomUUID()}`, undefined], 404, /no such attempt/],
-    ['unknown assignment', () => [ben, 'POST', `/assignments/${randomUUID()}/attempts`, {}], 404, /no such assignment/],
-    ['unknown exercise', () => [first, 'POST', `/classes/${classId}/assignments`, { exerciseId: 'none' }], 404, /no such exercise/],
-    ['set twice', () => [first, 'POST', `/classes/${classId}/assignments`, { exerciseId: pump.id }], 409, /already set/],
+    [
+      'unknown assignment',
+      () => [ben, 'POST', `/assignments/${randomUUID()}/attempts`, {}],
+      404,
+      /no such assignment/,
+    ],
+    [
+      'unknown exercise',
+      () => [first, 'POST', `/classes/${classId}/assignments`, { exerciseId: 'none' }],
+      404,
+      /no such exercise/,
+    ],
+    [
+      'set twice',
+      () => [first, 'POST', `/classes/${classId}/assignments`, { exerciseId: pump.id }],
+      409,
+      /already set/,
+    ],
     ['not JSON', () => [ben, 'POST', `/attempts/${id}/log`, '{ "seq": '], 400, /not JSON/],
-    ['too large', () => [ben, 'POST', `/attempts/${id}/log`, JSON.stringify({ seq: 1, entry: 'x'.repeat(300_000) })], 413, /too large/],
-    ['unknown key', () => [ben, 'POST', `/attempts/${id}/log`, { ...connect(1, good), by: 'me' }], 400, /^by: unknown key/],
-    ['no number', () => [ben, 'POST', `/attempts/${id}/log`, { ...connect(1, good), seq: 'one' }], 400, /^seq: must be /],
-    ['bad terminal', () => [ben, 'POST', `/attempts/${id}/log`, connect(1, { from: 'G1' as never, to: 'Q1:1' })], 400, /^entry\.edit\.wire\.from: must be written TAG:TERMINAL/],
-    ['no such terminal', () => [ben, 'POST', `/attempts/${id}/log`, connect(1, { from: 'G1:L1', to: 'Q1:9' })], 400, /^entry\.edit: Q1 has no terminal 9/],
-    ['a gap in the log', () => [ben, 'POST', `/attempts/${id}/log`, connect(5, good)], 409, /next entry is 1, not 5/],
-    ['NUL', () => [ben, 'POST', `/attempts/${id}/log`, JSON.stringify(connect(1, { from: 'G1:L1\u0000' as never, to: 'Q1:1' }))], 400, /cannot be stored/],
-    ['half a character', () => [first, 'POST', `/attempts/${id}/remarks`, '{"text":"\\ud800 hm"}'], 400, /cannot be stored/],
+    [
+      'too large',
+      () => [ben, 'POST', `/attempts/${id}/log`, JSON.stringify({ seq: 1, entry: 'x'.repeat(300_000) })],
+      413,
+      /too large/,
+    ],
+    [
+      'unknown key',
+      () => [ben, 'POST', `/attempts/${id}/log`, { ...connect(1, good), by: 'me' }],
+      400,
+      /^by: unknown key/,
+    ],
+    [
+      'no number',
+      () => [ben, 'POST', `/attempts/${id}/log`, { ...connect(1, good), seq: 'one' }],
+      400,
+      /^seq: must be /,
+    ],
+    [
+      'bad terminal',
+      () => [ben, 'POST', `/attempts/${id}/log`, connect(1, { from: 'G1' as never, to: 'Q1:1' })],
+      400,
+      /^entry\.edit\.wire\.from: must be written TAG:TERMINAL/,
+    ],
+    [
+      'no such terminal',
+      () => [ben, 'POST', `/attempts/${id}/log`, connect(1, { from: 'G1:L1', to: 'Q1:9' })],
+      400,
+      /^entry\.edit: Q1 has no terminal 9/,
+    ],
+    [
+      'a gap in the log',
+      () => [ben, 'POST', `/attempts/${id}/log`, connect(5, good)],
+      409,
+      /next entry is 1, not 5/,
+    ],
+    [
+      'NUL',
+      () => [
+        ben,
+        'POST',
+        `/attempts/${id}/log`,
+        JSON.stringify(connect(1, { from: 'G1:L1\u0000' as never, to: 'Q1:1' })),
+      ],
+      400,
+      /cannot be stored/,
+    ],
+    [
+      'half a character',
+      () => [first, 'POST', `/attempts/${id}/remarks`, '{"text":"\\ud800 hm"}'],
+      400,
+      /cannot be stored/,
+    ],
     ['NUL in the address', () => [first, 'GET', '/exercises/a%00b', undefined], 400, /cannot be stored/],
     ['a broken address', () => [first, 'GET', '/exercises/%ff', undefined], 400, /malformed/],
-    ['deep JSON', () => [ben, 'POST', `/attempts/${id}/log`, `{"seq":1,"entry":${'['.repeat(5000)}${']'.repeat(5000)}}`], 400, /deep/],
+    [
+      'deep JSON',
+      () => [ben, 'POST', `/attempts/${id}/log`, `{"seq":1,"entry":${'['.repeat(5000)}${']'.repeat(5000)}}`],
+      400,
+      /deep/,
+    ],
     ['another site', () => [ben, 'POST', `/attempts/${id}/hand-in`, {}], 403, /another site/],
-    ['no reason', () => [first, 'POST', `/attempts/${id}/points`, { part: 'rules', criterion: 'x', points: 1, reason: '' }], 400, /^reason: /],
-    ['points of an unmarked attempt', () => [first, 'POST', `/attempts/${id}/points`, { part: 'rules', criterion: 'x', points: 1, reason: 'because' }], 400, /^criterion: /],
+    [
+      'no reason',
+      () => [
+        first,
+        'POST',
+        `/attempts/${id}/points`,
+        { part: 'rules', criterion: 'x', points: 1, reason: '' },
+      ],
+      400,
+      /^reason: /,
+    ],
+    [
+      'points of an unmarked attempt',
+      () => [
+        first,
+        'POST',
+        `/attempts/${id}/points`,
+        { part: 'rules', criterion: 'x', points: 1, reason: 'because' },
+      ],
+      400,
+      /^criterion: /,
+    ],
     ['empty remark', () => [first, 'POST', `/attempts/${id}/remarks`, { text: '   ' }], 400, /^text: /],
   ];
   for (const [name, request, status, message] of table) {
     test(name, async () => {
       const [client, method, path, body] = request();
-      const answer = await client.ask(method, path, body, name === 'another site' ? { origin: 'http://elsewhere.example' } : {});
+      const answer = await client.ask(
+        method,
+        path,
+        body,
+        name === 'another site' ? { origin: 'http://elsewhere.example' } : {},
+      );
       expect(answer.status).toBe(status);
       expect(answer.body.error.message).toMatch(message);
       expect(JSON.stringify(answer.body)).not.toMatch(/node_modules|at \w+ \(/);
@@ -175,38 +344,65 @@ describe('bad requests have the right status, name the place, and change nothing
 test('the log takes each entry once, in order; wiring with the supply on is refused', async () => {
   const id = await open(ben);
   const entry = connect(1, { from: 'G1:L1', to: 'Q1:1', colour: 'black' });
-  const both = await Promise.all([ben.ask('POST', `/attempts/${id}/log`, entry), ben.ask('POST', `/attempts/${id}/log`, entry)]);
+  const both = await Promise.all([
+    ben.ask('POST', `/attempts/${id}/log`, entry),
+    ben.ask('POST', `/attempts/${id}/log`, entry),
+  ]);
   expect(both.map(({ status }) => status)).toEqual([201, 201]);
   const rival = await ben.ask('POST', `/attempts/${id}/log`, connect(1, { from: 'G1:L2', to: 'Q1:1' }));
   expect(rival).toMatchObject({ status: 409, body: { error: { lastSeq: 1 } } });
-  expect((await ben.ask('POST', `/attempts/${id}/log`, { seq: 2, entry: { kind: 'supply', on: true } })).status).toBe(201);
+  expect(
+    (await ben.ask('POST', `/attempts/${id}/log`, { seq: 2, entry: { kind: 'supply', on: true } })).status,
+  ).toBe(201);
   const live = await ben.ask('POST', `/attempts/${id}/log`, connect(3, { from: 'G1:L2', to: 'Q1:3' }, 1));
-  expect(live).toMatchObject({ status: 409, body: { error: { message: 'The supply is on. Switch it off before you change the wiring.' } } });
+  expect(live).toMatchObject({
+    status: 409,
+    body: { error: { message: 'The supply is on. Switch it off before you change the wiring.' } },
+  });
   await ben.ask('POST', `/attempts/${id}/log`, { seq: 3, entry: { kind: 'supply', on: false } });
-  expect((await ben.ask('POST', `/attempts/${id}/log`, connect(4, { from: 'G1:L2', to: 'Q1:3' }, 1))).status).toBe(201);
-  expect((await ben.ask('GET', `/attempts/${id}`)).body.log.map((e: { kind: string }) => e.kind)).toEqual(['edit', 'supply', 'supply', 'edit']);
+  expect(
+    (await ben.ask('POST', `/attempts/${id}/log`, connect(4, { from: 'G1:L2', to: 'Q1:3' }, 1))).status,
+  ).toBe(201);
+  expect((await ben.ask('GET', `/attempts/${id}`)).body.log.map((e: { kind: string }) => e.kind)).toEqual([
+    'edit',
+    'supply',
+    'supply',
+    'edit',
+  ]);
 });
 
 test('what was done at the bench is found by working it again; marking again keeps what was given before; the repair is found', async () => {
-  const set = await first.ask('POST', `/classes/${classId}/assignments`, { exerciseId: 'brine-pump-emergency-stop' });
-  const exercise = (await first.ask('GET', '/exercises/brine-pump-emergency-stop')).body.exercise as { reference: { from: `${string}:${string}`; to: `${string}:${string}` }[] };
+  const set = await first.ask('POST', `/classes/${classId}/assignments`, {
+    exerciseId: 'brine-pump-emergency-stop',
+  });
+  const exercise = (await first.ask('GET', '/exercises/brine-pump-emergency-stop')).body.exercise as {
+    reference: { from: `${string}:${string}`; to: `${string}:${string}` }[];
+  };
   const id = (await ann.ask('POST', `/assignments/${set.body.id as string}/attempts`, {})).body.id as string;
   // All wires but the earth's.
   const wires = exercise.reference.filter(({ to }) => to !== 'M1:PE');
   let seq = 0;
   const log = (entry: object) => ann.ask('POST', `/attempts/${id}/log`, { seq: (seq += 1), entry });
-  for (const [k, wire] of wires.entries()) expect((await log({ kind: 'edit', edit: { do: 'connect', index: k, wire } })).status).toBe(201);
+  for (const [k, wire] of wires.entries())
+    expect((await log({ kind: 'edit', edit: { do: 'connect', index: k, wire } })).status).toBe(201);
   const refused: [object, RegExp][] = [
     [{ kind: 'reading', from: 'G1:L1', to: 'G1:L9' }, /^entry\.to: "G1:L9" is not a terminal of this board$/],
-    [{ kind: 'act', stimulus: { press: 'S9' } }, /^entry\.stimulus\.press: "S9" is not a device of this bench$/],
+    [
+      { kind: 'act', stimulus: { press: 'S9' } },
+      /^entry\.stimulus\.press: "S9" is not a device of this bench$/,
+    ],
     [{ kind: 'act', stimulus: { wait: 3600 } }, /something done by hand/],
     [{ kind: 'incident', incident: 'whatever' }, /^entry\.kind: unknown kind "incident"$/],
   ];
   for (const [entry, words] of refused) {
     const { status, body } = await ann.ask('POST', `/attempts/${id}/log`, { seq: seq + 1, entry });
-    expect({ status, words: body.error.message }).toEqual({ status: 400, words: expect.stringMatching(words) as unknown });
+    expect({ status, words: body.error.message }).toEqual({
+      status: 400,
+      words: expect.stringMatching(words) as unknown,
+    });
   }
-  const read = async (from: string, to: string) => expect((await log({ kind: 'reading', from, to })).status).toBe(201);
+  const read = async (from: string, to: string) =>
+    expect((await log({ kind: 'reading', from, to })).status).toBe(201);
   await read('G1:PE', 'M1:PE');
   await read('G1:L1', 'G1:L2');
   await read('G1:L1', 'G1:N');
@@ -222,23 +418,44 @@ test('what was done at the bench is found by working it again; marking again kee
   await log({ kind: 'supply', on: true });
   await log({ kind: 'act', stimulus: { press: 'S2' } });
   await log({ kind: 'supply', on: false });
-  expect((await ann.ask('GET', `/attempts/${id}`)).body).toMatchObject({ permittedAt: permitted.body.permittedAt as unknown, permittedAfter: seq - 3 });
+  expect((await ann.ask('GET', `/attempts/${id}`)).body).toMatchObject({
+    permittedAt: permitted.body.permittedAt as unknown,
+    permittedAfter: seq - 3,
+  });
   await ann.ask('POST', `/attempts/${id}/hand-in`, {});
   const slip = await marked(ann, id);
   expect(slip.reference).toBeNull();
-  const criteria = Object.fromEntries((slip.report?.criteria ?? []).map((one: { id: string; points: number; max: number }) => [one.id, one.points === one.max]));
+  const criteria = Object.fromEntries(
+    (slip.report?.criteria ?? []).map((one: { id: string; points: number; max: number }) => [
+      one.id,
+      one.points === one.max,
+    ]),
+  );
   // The missing earth was there to be read, and the board energised all the same.
-  expect(criteria).toMatchObject({ 'dead-test': false, permission: true, incidents: true, 'earth-bonded': false });
-  expect(slip.report.criteria.find((one: { id: string }) => one.id === 'dead-test').evidence.found).toMatch(/^energised although G1:PE to M1:PE read no connection/);
+  expect(criteria).toMatchObject({
+    'dead-test': false,
+    permission: true,
+    incidents: true,
+    'earth-bonded': false,
+  });
+  expect(slip.report.criteria.find((one: { id: string }) => one.id === 'dead-test').evidence.found).toMatch(
+    /^energised although G1:PE to M1:PE read no connection/,
+  );
   expect(slip.report?.tolerance?.faults.length).toBeGreaterThan(30);
 
   const again = await first.ask('POST', `/attempts/${id}/mark-again`, { exercise: 'set' });
-  expect(again).toMatchObject({ status: 201, body: { former: { report: { score: slip.report?.score } }, report: { score: slip.report?.score } } });
+  expect(again).toMatchObject({
+    status: 201,
+    body: { former: { report: { score: slip.report?.score } }, report: { score: slip.report?.score } },
+  });
   expect(again.body.reference.wires).toHaveLength(exercise.reference.length);
   expect((await first.ask('POST', `/attempts/${id}/permission`, {})).status).toBe(409);
   for (const client of [ann, first]) {
     const { body } = await repaired(client, id);
-    expect(body).toMatchObject({ state: 'done', result: { found: true, repairs: [[{ add: { from: 'M1:PE', to: 'G1:PE' } }]], more: false } });
+    expect(body).toMatchObject({
+      state: 'done',
+      result: { found: true, repairs: [[{ add: { from: 'M1:PE', to: 'G1:PE' } }]], more: false },
+    });
   }
   // A search that was taken back is no more; what was found is kept by its wiring.
   expect((await first.ask('DELETE', `/attempts/${id}/repair`)).status).toBe(204);
@@ -257,7 +474,15 @@ test('two processes over one database: either serves either’s sessions, and wo
     await there.signIn('ben');
     const id = await open(ben);
     const log = (await there.ask('GET', `/attempts/${id}`)).body.log as unknown[];
-    expect((await there.ask('POST', `/attempts/${id}/log`, connect(log.length + 1, { from: 'G1:L3', to: 'Q1:5' }, 2))).status).toBe(201);
+    expect(
+      (
+        await there.ask(
+          'POST',
+          `/attempts/${id}/log`,
+          connect(log.length + 1, { from: 'G1:L3', to: 'Q1:5' }, 2),
+        )
+      ).status,
+    ).toBe(201);
     expect((await there.ask('POST', `/attempts/${id}/hand-in`, {})).status).toBe(202);
     expect((await marked(ben, id)).bench.wires).toHaveLength(3);
   } finally {
@@ -285,18 +510,37 @@ test('a marking that throws says so on the slip and in the mark book, the studen
     const student = await new Client(own.base).signIn('ann');
     const set = await teacher.ask('POST', `/classes/${group}/assignments`, { exerciseId: pump.id });
     // An exercise that names what is not on its board: no reader of documents would take it.
-    await sql(url, `update assignments set document = jsonb_set(document, '{behaviours,0,steps}', '[{"expect":{"KM9":"in"}}]')`);
-    const id = (await student.ask('POST', `/assignments/${set.body.id as string}/attempts`, {})).body.id as string;
+    await sql(
+      url,
+      `update assignments set document = jsonb_set(document, '{behaviours,0,steps}', '[{"expect":{"KM9":"in"}}]')`,
+    );
+    const id = (await student.ask('POST', `/assignments/${set.body.id as string}/attempts`, {})).body
+      .id as string;
     await wire(student, id, pump.reference);
-    const [one, two] = await Promise.all([student.ask('POST', `/attempts/${id}/hand-in`, {}), student.ask('POST', `/attempts/${id}/hand-in`, {})]);
+    const [one, two] = await Promise.all([
+      student.ask('POST', `/attempts/${id}/hand-in`, {}),
+      student.ask('POST', `/attempts/${id}/hand-in`, {}),
+    ]);
     expect([one.status, two.status, one.body.id, two.body.id]).toEqual([202, 202, id, id]);
     const slip = await marked(student, id);
-    expect(slip).toMatchObject({ attempt: { state: 'failed' }, report: null, failure: expect.stringContaining('KM9') as unknown });
-    expect((await teacher.ask('GET', `/classes/${group}/marks`)).body.students[0].cells[0]).toMatchObject({ state: 'failed', result: null });
-    expect((await student.ask('POST', `/assignments/${set.body.id as string}/attempts`, {})).body).toMatchObject({ number: 2, state: 'open' });
+    expect(slip).toMatchObject({
+      attempt: { state: 'failed' },
+      report: null,
+      failure: expect.stringContaining('KM9') as unknown,
+    });
+    expect((await teacher.ask('GET', `/classes/${group}/marks`)).body.students[0].cells[0]).toMatchObject({
+      state: 'failed',
+      result: null,
+    });
+    expect(
+      (await student.ask('POST', `/assignments/${set.body.id as string}/attempts`, {})).body,
+    ).toMatchObject({ number: 2, state: 'open' });
     expect((await teacher.ask('POST', `/attempts/${id}/mark-again`, { exercise: 'set' })).status).toBe(409);
     const mended = await teacher.ask('POST', `/attempts/${id}/mark-again`, { exercise: 'now' });
-    expect(mended).toMatchObject({ status: 201, body: { attempt: { state: 'marked' }, result: { score: 100 }, failure: null } });
+    expect(mended).toMatchObject({
+      status: 201,
+      body: { attempt: { state: 'marked' }, result: { score: 100 }, failure: null },
+    });
     expect((await sql(url, 'select count(*)::int as n from markings')).rows).toEqual([{ n: 1 }]);
   } finally {
     await own.kill('SIGTERM');
@@ -310,20 +554,32 @@ test('who is removed, or takes another password, has no session; who leaves the 
     const { classId: group } = await people(url);
     const teacher = await new Client(own.base).signIn('first');
     const set = await teacher.ask('POST', `/classes/${group}/assignments`, { exerciseId: pump.id });
-    const [here, there] = [await new Client(own.base).signIn('ann'), await new Client(own.base).signIn('ann')];
-    const id = (await here.ask('POST', `/assignments/${set.body.id as string}/attempts`, {})).body.id as string;
+    const [here, there] = [
+      await new Client(own.base).signIn('ann'),
+      await new Client(own.base).signIn('ann'),
+    ];
+    const id = (await here.ask('POST', `/assignments/${set.body.id as string}/attempts`, {})).body
+      .id as string;
     // Who writes one lead after another is asked for with the writing itself: that must see as much.
-    const lead = async (one: Client, seq: number) => (await one.ask('POST', `/attempts/${id}/log`, connect(seq, pump.reference[seq - 1] as never))).status;
+    const lead = async (one: Client, seq: number) =>
+      (await one.ask('POST', `/attempts/${id}/log`, connect(seq, pump.reference[seq - 1] as never))).status;
     for (const seq of [1, 2]) expect(await lead(there, seq)).toBe(201);
-    expect((await here.ask('POST', '/session/password', { password: 'wrong one', next: 'neap tide' })).status).toBe(400);
-    expect((await here.ask('POST', '/session/password', { password: PASSWORD, next: 'neap tide' })).status).toBe(200);
+    expect(
+      (await here.ask('POST', '/session/password', { password: 'wrong one', next: 'neap tide' })).status,
+    ).toBe(400);
+    expect(
+      (await here.ask('POST', '/session/password', { password: PASSWORD, next: 'neap tide' })).status,
+    ).toBe(200);
     expect((await here.ask('GET', `/attempts/${id}`)).status).toBe(200);
     expect(await lead(there, 3)).toBe(401);
     expect((await there.ask('GET', `/attempts/${id}`)).status).toBe(401);
     for (const seq of [3, 4]) expect(await lead(here, seq)).toBe(201);
     await sql(url, "update people set name = 'Another name' where login = 'ann'");
     expect((await here.ask('GET', '/session')).body.name).toBe('Another name');
-    await sql(url, "delete from class_members where student_id = (select id from people where login = 'ann')");
+    await sql(
+      url,
+      "delete from class_members where student_id = (select id from people where login = 'ann')",
+    );
     expect(await lead(here, 5)).toBe(404);
     expect((await here.ask('POST', `/attempts/${id}/hand-in`, {})).status).toBe(404);
     expect((await sql(url, 'select count(*)::int as n from attempt_log')).rows).toEqual([{ n: 4 }]);
@@ -338,13 +594,26 @@ test('who is removed, or takes another password, has no session; who leaves the 
 test('what is kept beside the log is what the log leads to, at any length; a board takes 600 leads and no more', async () => {
   const set = await first.ask('POST', `/classes/${classId}/assignments`, { exerciseId: 'button-lamp-no' });
   const id = (await ben.ask('POST', `/assignments/${set.body.id as string}/attempts`, {})).body.id as string;
-  const put = (seq: number, index: number) => ben.ask('POST', `/attempts/${id}/log`, connect(seq, { from: 'G2:+', to: index % 2 === 0 ? 'S1:13' : 'H1:X1' }, index));
+  const put = (seq: number, index: number) =>
+    ben.ask(
+      'POST',
+      `/attempts/${id}/log`,
+      connect(seq, { from: 'G2:+', to: index % 2 === 0 ? 'S1:13' : 'H1:X1' }, index),
+    );
   for (let k = 0; k < 600; k += 1) expect((await put(k + 1, k)).status).toBe(201);
-  expect(await put(601, 600)).toMatchObject({ status: 400, body: { error: { message: 'entry.edit: a board takes 600 leads at most' } } });
+  expect(await put(601, 600)).toMatchObject({
+    status: 400,
+    body: { error: { message: 'entry.edit: a board takes 600 leads at most' } },
+  });
   const kept = await until(
     async () =>
-      (await sql(databaseUrl, 'select seq, jsonb_array_length(wires) as wires from attempt_boards where attempt_id = $1 and seq > 536', [id])).rows[0] as
-        { seq: number; wires: number } | undefined,
+      (
+        await sql(
+          databaseUrl,
+          'select seq, jsonb_array_length(wires) as wires from attempt_boards where attempt_id = $1 and seq > 536',
+          [id],
+        )
+      ).rows[0] as { seq: number; wires: number } | undefined,
   );
   expect(kept.wires).toBe(kept.seq);
   // Another process reads the board from there, and the two say the same.
@@ -352,7 +621,12 @@ test('what is kept beside the log is what the log leads to, at any length; a boa
   try {
     const there = await new Client(other.base).signIn('ben');
     expect(
-      (await there.ask('POST', `/attempts/${id}/log`, { seq: 601, entry: { kind: 'edit', edit: { do: 'cut', index: 599, wire: { from: 'G2:+', to: 'H1:X1' } } } })).status,
+      (
+        await there.ask('POST', `/attempts/${id}/log`, {
+          seq: 601,
+          entry: { kind: 'edit', edit: { do: 'cut', index: 599, wire: { from: 'G2:+', to: 'H1:X1' } } },
+        })
+      ).status,
     ).toBe(201);
     expect((await put(601, 599)).status).toBe(409);
     expect((await put(602, 599)).status).toBe(201);
@@ -387,12 +661,15 @@ test('killed in the middle of wiring: no acknowledged edit is lost, and what was
   const log = (await back.ask('GET', `/attempts/${id}`)).body.log as { edit: { wire: unknown } }[];
   expect(log.length).toBeGreaterThanOrEqual(acknowledged);
   expect(log.map(({ edit }) => edit.wire)).toEqual(pump.reference.slice(0, log.length));
-  for (const [k, one] of pump.reference.entries()) if (k >= log.length) await back.ask('POST', `/attempts/${id}/log`, connect(k + 1, one));
+  for (const [k, one] of pump.reference.entries())
+    if (k >= log.length) await back.ask('POST', `/attempts/${id}/log`, connect(k + 1, one));
   // Killed again right after handing in.
   const handed = back.ask('POST', `/attempts/${id}/hand-in`, {});
   expect((await handed).status).toBe(202);
   await victim.kill('SIGKILL');
   victim = await startProcess(url);
-  expect((await marked(await new Client(victim.base).signIn('ann'), id)).result).toMatchObject({ score: 100 });
+  expect((await marked(await new Client(victim.base).signIn('ann'), id)).result).toMatchObject({
+    score: 100,
+  });
   await victim.kill('SIGTERM');
 });

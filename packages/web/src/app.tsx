@@ -8,8 +8,12 @@ import { Shell } from './shell/Shell.js';
 import { SignIn } from './shell/SignIn.js';
 import { dark, light } from './theme.js';
 
-const ExercisesPage = lazy(() => import('./exercises/ExercisesPage.js').then((m) => ({ default: m.ExercisesPage })));
-const ExercisePage = lazy(() => import('./exercises/ExercisePage.js').then((m) => ({ default: m.ExercisePage })));
+const ExercisesPage = lazy(() =>
+  import('./exercises/ExercisesPage.js').then((m) => ({ default: m.ExercisesPage })),
+);
+const ExercisePage = lazy(() =>
+  import('./exercises/ExercisePage.js').then((m) => ({ default: m.ExercisePage })),
+);
 const BenchPage = lazy(() => import('./bench/BenchPage.js').then((m) => ({ default: m.BenchPage })));
 const SlipPage = lazy(() => import('./slip/SlipPage.js').then((m) => ({ default: m.SlipPage })));
 const ComparePage = lazy(() => import('./slip/ComparePage.js').then((m) => ({ default: m.ComparePage })));
@@ -40,7 +44,10 @@ export function Root() {
 function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
   const session = useSession();
   if (session.isPending) return <Spin className="waiting" aria-label="Opening Contactum" />;
-  if (session.isError) return <Blank title="The server cannot be reached.">Check that it is running, then reload this page.</Blank>;
+  if (session.isError)
+    return (
+      <Blank title="The server cannot be reached.">Check that it is running, then reload this page.</Blank>
+    );
   const person = session.data;
   if (!person) return <SignIn />;
   const instructor = person.role === 'instructor';
@@ -54,7 +61,15 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
         {instructor && <Route path="compare/:id" element={<ComparePage />} />}
         {instructor && <Route path="marks/:classId?" element={<MarkBookPage />} />}
         {!instructor && <Route path="bench/:id" element={<BenchPage person={person} />} />}
-        <Route path="*" element={<Blank title="There is nothing at this address." act={{ text: 'To the exercises', to: '/exercises' }} />} />
+        <Route
+          path="*"
+          element={
+            <Blank
+              title="There is nothing at this address."
+              act={{ text: 'To the exercises', to: '/exercises' }}
+            />
+          }
+        />
       </Route>
     </Routes>
   );

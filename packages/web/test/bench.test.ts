@@ -35,7 +35,16 @@ describe('the plan of a board', () => {
       for (const { x, y, ref } of place.terminals) {
         expect(seen.has(`${x},${y}`)).toBe(false);
         seen.add(`${x},${y}`);
-        expect({ ref, inside: x > place.x && x < place.x + place.width && y > place.y && y < place.y + place.height && x < plan.width && y < plan.height }).toEqual({
+        expect({
+          ref,
+          inside:
+            x > place.x &&
+            x < place.x + place.width &&
+            y > place.y &&
+            y < place.y + place.height &&
+            x < plan.width &&
+            y < plan.height,
+        }).toEqual({
           ref,
           inside: true,
         });
@@ -43,7 +52,9 @@ describe('the plan of a board', () => {
     }
     // Far enough apart to be told apart by a finger: 24 px at the design size.
     const points = [...plan.terminal.values()];
-    for (const [k, one] of points.entries()) for (const other of points.slice(k + 1)) expect(Math.hypot(one.x - other.x, one.y - other.y)).toBeGreaterThan(28);
+    for (const [k, one] of points.entries())
+      for (const other of points.slice(k + 1))
+        expect(Math.hypot(one.x - other.x, one.y - other.y)).toBeGreaterThan(28);
   });
 
   test('devices do not overlap, on any shipped board', () => {
@@ -51,7 +62,8 @@ describe('the plan of a board', () => {
       const { devices } = planBoard(exercise(id).bench);
       for (const [k, a] of devices.entries()) {
         for (const b of devices.slice(k + 1)) {
-          const apart = a.x + a.width <= b.x || b.x + b.width <= a.x || a.y + a.height <= b.y || b.y + b.height <= a.y;
+          const apart =
+            a.x + a.width <= b.x || b.x + b.width <= a.x || a.y + a.height <= b.y || b.y + b.height <= a.y;
           expect({ a: a.device.tag, b: b.device.tag, apart }).toMatchObject({ apart: true });
         }
       }

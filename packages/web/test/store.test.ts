@@ -27,7 +27,12 @@ function server(fail: (n: number) => 'down' | number | null = () => null) {
     calls += 1;
     const how = fail(calls);
     if (how === 'down') return Promise.reject(new TypeError('no network'));
-    if (how !== null) return Promise.resolve(new Response(JSON.stringify({ error: { type: 'conflict', message: 'changed elsewhere' } }), { status: how }));
+    if (how !== null)
+      return Promise.resolve(
+        new Response(JSON.stringify({ error: { type: 'conflict', message: 'changed elsewhere' } }), {
+          status: how,
+        }),
+      );
     const entry = JSON.parse(String(init?.body)) as (typeof kept)[number];
     kept.push(entry);
     return Promise.resolve(new Response(JSON.stringify({ seq: entry.seq }), { status: 201 }));
@@ -35,7 +40,8 @@ function server(fail: (n: number) => 'down' | number | null = () => null) {
   return kept;
 }
 
-const edits = (kept: ReturnType<typeof server>) => kept.flatMap(({ entry }) => (entry.edit ? [entry.edit] : []));
+const edits = (kept: ReturnType<typeof server>) =>
+  kept.flatMap(({ entry }) => (entry.edit ? [entry.edit] : []));
 
 describe('the store of one attempt', () => {
   test('edits, undo and redo are shown at once and stored in order: the log folds to the board', async () => {
@@ -64,7 +70,12 @@ describe('the store of one attempt', () => {
     first.actions.connect('G1:L2', 'Q1:3');
     first.actions.undo();
     await first.actions.flush();
-    const log = kept.map(({ seq, entry }) => ({ seq, at: '', kind: 'edit' as const, edit: entry.edit as Edit }));
+    const log = kept.map(({ seq, entry }) => ({
+      seq,
+      at: '',
+      kind: 'edit' as const,
+      edit: entry.edit as Edit,
+    }));
     const again = createBenchStore(view(log), () => false);
     expect([again.getState().undo.length, again.getState().redo.length]).toEqual([1, 1]);
     again.actions.redo();
@@ -128,14 +139,21 @@ describe('the store of one attempt', () => {
     first.actions.close();
     const kept = server();
     const again = createBenchStore(view(), () => false, { keep });
-    expect(again.getState()).toMatchObject({ unsaved: 2, bench: { wires: [{ to: 'Q1:1' }, { to: 'Q1:3' }] } });
+    expect(again.getState()).toMatchObject({
+      unsaved: 2,
+      bench: { wires: [{ to: 'Q1:1' }, { to: 'Q1:3' }] },
+    });
     await again.actions.flush();
     expect(kept.map(({ seq }) => seq)).toEqual([1, 2]);
     expect(keep.getItem(unsentKey('a'))).toBeNull();
     // One of them had reached the server although its answer was lost.
     keep.setItem(unsentKey('a'), JSON.stringify(kept));
     const [one] = kept;
-    const third = createBenchStore(view([{ seq: 1, at: '', kind: 'edit', edit: one?.entry.edit as Edit }]), () => false, { keep });
+    const third = createBenchStore(
+      view([{ seq: 1, at: '', kind: 'edit', edit: one?.entry.edit as Edit }]),
+      () => false,
+      { keep },
+    );
     expect(third.getState()).toMatchObject({ unsaved: 1, message: null });
     expect(third.getState().bench.wires).toHaveLength(2);
   });
@@ -143,11 +161,20 @@ describe('the store of one attempt', () => {
   test('what is kept and fits the board no more is left out, and said', () => {
     const keep = storage();
     server();
-    const cut = { seq: 1, entry: { kind: 'edit', edit: { do: 'cut', index: 0, wire: { from: 'G1:L1', to: 'Q1:1' } } } };
+    const cut = {
+      seq: 1,
+      entry: { kind: 'edit', edit: { do: 'cut', index: 0, wire: { from: 'G1:L1', to: 'Q1:1' } } },
+    };
     keep.setItem(unsentKey('a'), JSON.stringify([cut]));
-    expect(createBenchStore(view(), () => false, { keep }).getState()).toMatchObject({ unsaved: 0, message: { text: expect.stringMatching(/^1 changes kept/) as unknown } });
+    expect(createBenchStore(view(), () => false, { keep }).getState()).toMatchObject({
+      unsaved: 0,
+      message: { text: expect.stringMatching(/^1 changes kept/) as unknown },
+    });
     keep.setItem(unsentKey('a'), '{ damaged');
-    expect(createBenchStore(view(), () => false, { keep }).getState()).toMatchObject({ unsaved: 0, message: null });
+    expect(createBenchStore(view(), () => false, { keep }).getState()).toMatchObject({
+      unsaved: 0,
+      message: null,
+    });
   });
 
   test('a session that is over is said as what it is; signing in again sends the rest', async () => {
@@ -168,10 +195,16 @@ describe('the store of one attempt', () => {
   test('a second tab follows the first and changes nothing itself', () => {
     server();
     const follower = createBenchStore(view(), () => false, { following: true });
-    createBenchStore(view(), () => false, { onEntry: follower.actions.follow }).actions.connect('G1:L1', 'Q1:1');
+    createBenchStore(view(), () => false, { onEntry: follower.actions.follow }).actions.connect(
+      'G1:L1',
+      'Q1:1',
+    );
     expect(follower.getState().bench.wires).toMatchObject([{ from: 'G1:L1', to: 'Q1:1' }]);
     follower.actions.connect('G1:L2', 'Q1:3');
-    expect(follower.getState()).toMatchObject({ unsaved: 0, message: { text: 'Another tab works on this board; this one follows it.' } });
+    expect(follower.getState()).toMatchObject({
+      unsaved: 0,
+      message: { text: 'Another tab works on this board; this one follows it.' },
+    });
     expect(follower.getState().bench.wires).toHaveLength(1);
   });
 

@@ -47,7 +47,9 @@ export function splitRef(ref: string): { tag: string; terminal: string } {
 
 /** Every terminal of a bench, in the order of its devices. */
 export function terminalsOf(bench: Bench): TerminalRef[] {
-  return bench.devices.flatMap((device) => anatomy(device).terminals.map(({ name }) => terminalRef(device.tag, name)));
+  return bench.devices.flatMap((device) =>
+    anatomy(device).terminals.map(({ name }) => terminalRef(device.tag, name)),
+  );
 }
 
 export function deviceOf(bench: Bench, tag: string): Device | undefined {

@@ -9,7 +9,10 @@ export function benchProblems(bench: Bench, path = ''): Problem[] {
   bench.devices.forEach((device, i) => {
     const first = tags.get(device.tag);
     if (first !== undefined) {
-      problems.push({ path: at(`devices[${i}].tag`), message: `"${device.tag}" is already the tag of devices[${first}]` });
+      problems.push({
+        path: at(`devices[${i}].tag`),
+        message: `"${device.tag}" is already the tag of devices[${first}]`,
+      });
     } else tags.set(device.tag, i);
     for (const problem of deviceProblems(device, bench)) {
       problems.push({ path: at(`devices[${i}].${problem.path}`), message: problem.message });
@@ -20,7 +23,10 @@ export function benchProblems(bench: Bench, path = ''): Problem[] {
     interlock.between.forEach((tag, k) => {
       const device = bench.devices.find((d) => d.tag === tag);
       if (device?.type !== 'contactor') {
-        problems.push({ path: at(`interlocks[${i}].between[${k}]`), message: `"${tag}" is not a contactor of this bench` });
+        problems.push({
+          path: at(`interlocks[${i}].between[${k}]`),
+          message: `"${tag}" is not a contactor of this bench`,
+        });
       }
     });
     if (new Set(interlock.between).size !== interlock.between.length) {
@@ -40,7 +46,10 @@ export function wireProblems(wires: readonly Wire[], bench: Bench, path: string)
   wires.forEach((wire, i) => {
     for (const end of ['from', 'to'] as const) {
       if (!known.has(wire[end])) {
-        problems.push({ path: `${path}[${i}].${end}`, message: `"${wire[end]}" is not a terminal of this bench` });
+        problems.push({
+          path: `${path}[${i}].${end}`,
+          message: `"${wire[end]}" is not a terminal of this bench`,
+        });
       }
     }
     if (wire.from === wire.to) {
@@ -55,23 +64,37 @@ function deviceProblems(device: Device, bench: Bench): Problem[] {
   switch (device.type) {
     case 'overload': {
       const { range } = device.options;
-      if (range[0] > range[1]) problems.push({ path: 'options.range', message: `minimum ${range[0]} A is above maximum ${range[1]} A` });
+      if (range[0] > range[1])
+        problems.push({
+          path: 'options.range',
+          message: `minimum ${range[0]} A is above maximum ${range[1]} A`,
+        });
       const { dial } = device.settings;
       if (dial < range[0] || dial > range[1]) {
-        problems.push({ path: 'settings.dial', message: `must lie in the range ${range[0]} to ${range[1]} A, is ${dial}` });
+        problems.push({
+          path: 'settings.dial',
+          message: `must lie in the range ${range[0]} to ${range[1]} A, is ${dial}`,
+        });
       }
       break;
     }
     case 'selector': {
       const { positions, contacts } = device.options;
       if (!positions.includes(device.settings.position)) {
-        problems.push({ path: 'settings.position', message: `"${device.settings.position}" is not one of ${positions.join(', ')}` });
+        problems.push({
+          path: 'settings.position',
+          message: `"${device.settings.position}" is not one of ${positions.join(', ')}`,
+        });
       }
-      if (new Set(positions).size !== positions.length) problems.push({ path: 'options.positions', message: 'a position stands twice' });
+      if (new Set(positions).size !== positions.length)
+        problems.push({ path: 'options.positions', message: 'a position stands twice' });
       contacts.forEach((contact, k) => {
         contact.closedIn.forEach((position, m) => {
           if (!positions.includes(position)) {
-            problems.push({ path: `options.contacts[${k}].closedIn[${m}]`, message: `"${position}" is not one of ${positions.join(', ')}` });
+            problems.push({
+              path: `options.contacts[${k}].closedIn[${m}]`,
+              message: `"${position}" is not one of ${positions.join(', ')}`,
+            });
           }
         });
       });
@@ -79,14 +102,20 @@ function deviceProblems(device: Device, bench: Bench): Problem[] {
     }
     case 'limit-switch': {
       const motor = device.options.travel?.motor;
-      if (motor !== undefined && !bench.devices.some((d) => d.tag === motor && (d.type === 'motor-3' || d.type === 'motor-1'))) {
+      if (
+        motor !== undefined &&
+        !bench.devices.some((d) => d.tag === motor && (d.type === 'motor-3' || d.type === 'motor-1'))
+      ) {
         problems.push({ path: 'options.travel.motor', message: `"${motor}" is not a motor of this bench` });
       }
       break;
     }
     case 'relay':
       if (device.options.base && device.options.contacts.length > 0) {
-        problems.push({ path: 'options.contacts', message: `a relay on base ${device.options.base} has the contacts of its base` });
+        problems.push({
+          path: 'options.contacts',
+          message: `a relay on base ${device.options.base} has the contacts of its base`,
+        });
       }
       break;
     case 'brake': {
@@ -130,7 +159,8 @@ function contactProblems(device: Device): Problem[] {
     const [a, b] = name.split('-');
     if (a === b) problems.push({ path, message: `contact ${name} has the same terminal twice` });
     for (const terminal of [a, b]) {
-      if (terminal !== undefined && reserved.has(terminal)) problems.push({ path, message: `terminal ${terminal} already belongs to the ${device.type}` });
+      if (terminal !== undefined && reserved.has(terminal))
+        problems.push({ path, message: `terminal ${terminal} already belongs to the ${device.type}` });
     }
     if (names.has(name)) problems.push({ path, message: `contact ${name} is declared twice` });
     names.add(name);
@@ -139,7 +169,8 @@ function contactProblems(device: Device): Problem[] {
 }
 
 function declaredContacts(device: Device): { name: string; path: string }[] {
-  const list = (texts: readonly string[], key: string) => texts.map((text, k) => ({ name: readContact(text).name, path: `options.${key}[${k}]` }));
+  const list = (texts: readonly string[], key: string) =>
+    texts.map((text, k) => ({ name: readContact(text).name, path: `options.${key}[${k}]` }));
   switch (device.type) {
     case 'contactor':
       return list(device.options.aux, 'aux');
@@ -152,7 +183,10 @@ function declaredContacts(device: Device): { name: string; path: string }[] {
     case 'timer':
       return list(device.options.instant, 'instant');
     case 'selector':
-      return device.options.contacts.map((contact, k) => ({ name: contact.terminals, path: `options.contacts[${k}].terminals` }));
+      return device.options.contacts.map((contact, k) => ({
+        name: contact.terminals,
+        path: `options.contacts[${k}].terminals`,
+      }));
     default:
       return [];
   }

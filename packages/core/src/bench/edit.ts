@@ -10,11 +10,18 @@ export type Edit =
   | { readonly do: 'cut'; readonly index: number; readonly wire: Wire }
   /** One end moved, or the same conductor in another colour. */
   | { readonly do: 'move'; readonly index: number; readonly from: Wire; readonly to: Wire }
-  | { readonly do: 'set'; readonly device: string; readonly setting: string; readonly from: SettingValue; readonly to: SettingValue };
+  | {
+      readonly do: 'set';
+      readonly device: string;
+      readonly setting: string;
+      readonly from: SettingValue;
+      readonly to: SettingValue;
+    };
 
 export type SettingValue = number | string | boolean;
 
-export type EditResult = { readonly ok: true; readonly bench: Bench } | { readonly ok: false; readonly reason: string };
+export type EditResult =
+  { readonly ok: true; readonly bench: Bench } | { readonly ok: false; readonly reason: string };
 
 const refuse = (reason: string): EditResult => ({ ok: false, reason });
 
@@ -23,7 +30,8 @@ export function applyEdit(bench: Bench, edit: Edit, locked = 0): EditResult {
   switch (edit.do) {
     case 'connect': {
       if (bench.wires.length >= MOST_WIRES) return refuse(`a board takes ${MOST_WIRES} leads at most`);
-      if (edit.index < locked || edit.index > bench.wires.length) return refuse(`there is no place ${edit.index} for a wire`);
+      if (edit.index < locked || edit.index > bench.wires.length)
+        return refuse(`there is no place ${edit.index} for a wire`);
       const fault = wireFault(bench, edit.wire);
       if (fault) return refuse(fault);
       return done(bench, bench.wires.toSpliced(edit.index, 0, edit.wire));
@@ -73,7 +81,9 @@ export function describeEdit(edit: Edit): string {
     case 'cut':
       return `Removed ${lead(edit.wire)}`;
     case 'move':
-      return edit.from.from === edit.to.from && edit.from.to === edit.to.to ? `Recoloured ${lead(edit.to)}` : `Moved ${lead(edit.from)}: now ${lead(edit.to)}`;
+      return edit.from.from === edit.to.from && edit.from.to === edit.to.to
+        ? `Recoloured ${lead(edit.to)}`
+        : `Moved ${lead(edit.from)}: now ${lead(edit.to)}`;
     case 'set':
       return `Set ${edit.device} ${edit.setting} to ${String(edit.to)}`;
   }
@@ -97,7 +107,9 @@ function done(bench: Bench, wires: readonly Wire[]): EditResult {
 }
 
 function sameWire(a: Wire, b: Wire): boolean {
-  return a.from === b.from && a.to === b.to && a.colour === b.colour && a.area === b.area && a.number === b.number;
+  return (
+    a.from === b.from && a.to === b.to && a.colour === b.colour && a.area === b.area && a.number === b.number
+  );
 }
 
 function presenceFault(bench: Bench, index: number, wire: Wire, locked: number): string | null {

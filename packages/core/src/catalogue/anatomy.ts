@@ -10,7 +10,8 @@ export interface TerminalSpec {
  * What moves in a device. Every mechanism is always in exactly one numbered state; contacts, sources
  * and filaments are conducting or not by that state alone.
  */
-export type MechanismKind = 'armature' | 'plunger' | 'latch' | 'selector' | 'trip' | 'switchgear' | 'supply' | 'timer' | 'filament';
+export type MechanismKind =
+  'armature' | 'plunger' | 'latch' | 'selector' | 'trip' | 'switchgear' | 'supply' | 'timer' | 'filament';
 
 /** States shared by everything with two positions: at rest, operated, and on the way between. */
 export const REST = 0;
@@ -117,7 +118,12 @@ export interface Anatomy {
   readonly sources: readonly SourceSpec[];
   readonly coil?: CoilSpec;
   readonly lamp?: LampSpec;
-  readonly impedance?: { readonly a: string; readonly b: string; readonly ohms: number; readonly henries: number };
+  readonly impedance?: {
+    readonly a: string;
+    readonly b: string;
+    readonly ohms: number;
+    readonly henries: number;
+  };
   readonly motor?: MotorSpec;
   readonly transformer?: TransformerSpec;
   readonly earthTerminal?: string;

@@ -1,4 +1,13 @@
-import { BARE, REST, contactEnds, contactTerminals, movingContacts, screws, type Anatomy, type ContactSpec } from './anatomy.js';
+import {
+  BARE,
+  REST,
+  contactEnds,
+  contactTerminals,
+  movingContacts,
+  screws,
+  type Anatomy,
+  type ContactSpec,
+} from './anatomy.js';
 import type { DeviceOf } from './device.js';
 
 function plunger(contacts: readonly string[], kind: 'plunger' | 'latch'): Anatomy {
@@ -33,12 +42,24 @@ export function selector(device: DeviceOf<'selector'>): Anatomy {
     const [a, b] = contactEnds(contact.terminals);
     const at = positions.map((position) => contact.closedIn.includes(position));
     const between = positions.flatMap((_, i) => positions.map((__, j) => Boolean(at[i]) && Boolean(at[j])));
-    return { name: contact.terminals, a, b, role: 'control', normally: 'none', closedIn: [...at, ...between] };
+    return {
+      name: contact.terminals,
+      a,
+      b,
+      role: 'control',
+      normally: 'none',
+      closedIn: [...at, ...between],
+    };
   });
   return {
     ...BARE,
     terminals: screws(...new Set(specs.flatMap(({ a, b }) => [a, b]))),
-    mechanism: { kind: 'selector', states: n + n * n, initial: Math.max(0, positions.indexOf(device.settings.position)), positions },
+    mechanism: {
+      kind: 'selector',
+      states: n + n * n,
+      initial: Math.max(0, positions.indexOf(device.settings.position)),
+      positions,
+    },
     contacts: specs,
   };
 }

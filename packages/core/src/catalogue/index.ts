@@ -5,7 +5,17 @@
 import type { Anatomy } from './anatomy.js';
 import { estop, limitSwitch, pushbutton, selector } from './controls.js';
 import type { Device, DeviceOf, DeviceType } from './device.js';
-import { brake, buzzer, busbar, impedance, lamp, motor1, motor3, terminalStrip, transformer } from './loads.js';
+import {
+  brake,
+  buzzer,
+  busbar,
+  impedance,
+  lamp,
+  motor1,
+  motor3,
+  terminalStrip,
+  transformer,
+} from './loads.js';
 import { supply1n, supply3n, supplyDc } from './supplies.js';
 import { breaker, contactor, disconnector, fuse, overload, relay } from './switchgear.js';
 import { starDeltaTimer, timer } from './timers.js';

@@ -52,11 +52,21 @@ export function motor3(device: DeviceOf<'motor-3'>): Anatomy {
           ['V', 'W'],
           ['W', 'U'],
         ];
-  return { ...BARE, terminals: screws('U', 'V', 'W', 'PE'), earthTerminal: 'PE', motor: { windings, plate, connection: internal } };
+  return {
+    ...BARE,
+    terminals: screws('U', 'V', 'W', 'PE'),
+    earthTerminal: 'PE',
+    motor: { windings, plate, connection: internal },
+  };
 }
 
 /** Efficiency and starting values of small capacitor motors, per unit; common practice, no source. */
-const SINGLE_PHASE_MOTOR = { efficiency: 0.7, startCurrentRatio: 4.5, startTorqueRatio: 1.2, breakdownTorqueRatio: 2 };
+const SINGLE_PHASE_MOTOR = {
+  efficiency: 0.7,
+  startCurrentRatio: 4.5,
+  startTorqueRatio: 1.2,
+  breakdownTorqueRatio: 2,
+};
 
 /** Single-phase capacitor motor: one winding between U1 and U2 that makes a forward field. */
 export function motor1(device: DeviceOf<'motor-1'>): Anatomy {
@@ -64,23 +74,50 @@ export function motor1(device: DeviceOf<'motor-1'>): Anatomy {
   const { efficiency, ...ratios } = SINGLE_PHASE_MOTOR;
   const cosPhi = Math.min(0.95, (kW * 1000) / (efficiency * voltage * current));
   // Fitted as one third of a three-phase machine, whose winding has the whole voltage.
-  const plate = { kW: 3 * kW, voltage, connection: 'delta', frequency, speed, current: current * Math.sqrt(3), cosPhi, serviceFactor: 1, ...ratios } as const;
-  return { ...BARE, terminals: screws('U1', 'U2', 'PE'), earthTerminal: 'PE', motor: { windings: [['U1', 'U2']], plate, connection: 'single' } };
+  const plate = {
+    kW: 3 * kW,
+    voltage,
+    connection: 'delta',
+    frequency,
+    speed,
+    current: current * Math.sqrt(3),
+    cosPhi,
+    serviceFactor: 1,
+    ...ratios,
+  } as const;
+  return {
+    ...BARE,
+    terminals: screws('U1', 'U2', 'PE'),
+    earthTerminal: 'PE',
+    motor: { windings: [['U1', 'U2']], plate, connection: 'single' },
+  };
 }
 
 /** Two galvanically separate windings. */
 export function transformer(device: DeviceOf<'transformer'>): Anatomy {
-  return { ...BARE, terminals: screws('H1', 'H2', 'X1', 'X2'), transformer: { primary: ['H1', 'H2'], secondary: ['X1', 'X2'], ...device.options } };
+  return {
+    ...BARE,
+    terminals: screws('H1', 'H2', 'X1', 'X2'),
+    transformer: { primary: ['H1', 'H2'], secondary: ['X1', 'X2'], ...device.options },
+  };
 }
 
 /** Spring-applied, released by its coil. */
 export function brake(device: DeviceOf<'brake'>): Anatomy {
-  return { ...BARE, terminals: screws('B1', 'B2'), mechanism: { kind: 'armature', states: 5, initial: REST }, coil: { ...device.options.coil, a: 'B1', b: 'B2' } };
+  return {
+    ...BARE,
+    terminals: screws('B1', 'B2'),
+    mechanism: { kind: 'armature', states: 5, initial: REST },
+    coil: { ...device.options.coil, a: 'B1', b: 'B2' },
+  };
 }
 
 /** Each terminal is a place of its own, for four conductors. */
 export function terminalStrip(device: DeviceOf<'terminal-strip'>): Anatomy {
-  const terminals = Array.from({ length: device.options.count }, (_, k) => ({ name: String(k + 1), conductors: 4 }));
+  const terminals = Array.from({ length: device.options.count }, (_, k) => ({
+    name: String(k + 1),
+    conductors: 4,
+  }));
   return { ...BARE, terminals };
 }
 

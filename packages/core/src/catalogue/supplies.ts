@@ -6,7 +6,10 @@ const STATES = 32;
 
 /** Live unless this phase is lost or the supply is off. */
 function liveUnless(phaseBit: number): boolean[] {
-  return Array.from({ length: STATES }, (_, state) => (state & (phaseBit | SUPPLY_OPEN | SUPPLY_TRIPPED)) === 0);
+  return Array.from(
+    { length: STATES },
+    (_, state) => (state & (phaseBit | SUPPLY_OPEN | SUPPLY_TRIPPED)) === 0,
+  );
 }
 
 function impedance(options: OptionsByType['supply-3n'] | OptionsByType['supply-1n'], volts: number) {

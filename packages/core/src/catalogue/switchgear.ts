@@ -1,4 +1,15 @@
-import { BARE, CLOSED, OPEN, REST, contactEnds, contactTerminals, movingContacts, screws, type Anatomy, type ContactSpec } from './anatomy.js';
+import {
+  BARE,
+  CLOSED,
+  OPEN,
+  REST,
+  contactEnds,
+  contactTerminals,
+  movingContacts,
+  screws,
+  type Anatomy,
+  type ContactSpec,
+} from './anatomy.js';
 import type { DeviceOf } from './device.js';
 
 const POLES = ['1-2', '3-4', '5-6'];
@@ -26,7 +37,8 @@ function protective(poles: number, closed: boolean): Anatomy {
 
 export const breaker = (d: DeviceOf<'breaker'>): Anatomy => protective(d.options.poles, d.settings.closed);
 export const fuse = (d: DeviceOf<'fuse'>): Anatomy => protective(d.options.poles, d.settings.fitted);
-export const disconnector = (d: DeviceOf<'disconnector'>): Anatomy => protective(d.options.poles, d.settings.closed);
+export const disconnector = (d: DeviceOf<'disconnector'>): Anatomy =>
+  protective(d.options.poles, d.settings.closed);
 
 /** Three main poles, a coil, and auxiliary contacts that all move with one armature. */
 export function contactor(device: DeviceOf<'contactor'>): Anatomy {
@@ -68,7 +80,10 @@ export function relay(device: DeviceOf<'relay'>): Anatomy {
 
 /** Thermal overload relay: three heaters in the line, NC 95-96 and NO 97-98 on one trip bar. */
 export function overload(): Anatomy {
-  const trip: ContactSpec[] = [...movingContacts(['NC 95-96'], 'overload-nc'), ...movingContacts(['NO 97-98'], 'overload-no')];
+  const trip: ContactSpec[] = [
+    ...movingContacts(['NC 95-96'], 'overload-nc'),
+    ...movingContacts(['NO 97-98'], 'overload-no'),
+  ];
   return {
     ...BARE,
     terminals: screws(...POLES.flatMap(contactEnds), '95', '96', '97', '98'),

@@ -1,4 +1,12 @@
-import { BARE, TIMER_IDLE, movingContacts, screws, contactTerminals, type Anatomy, type ContactSpec } from './anatomy.js';
+import {
+  BARE,
+  TIMER_IDLE,
+  movingContacts,
+  screws,
+  contactTerminals,
+  type Anatomy,
+  type ContactSpec,
+} from './anatomy.js';
 import type { DeviceOf } from './device.js';
 
 /** By timer state: idle, timing, done, to done, to idle, pause. */
@@ -23,7 +31,11 @@ export function timer(device: DeviceOf<'timer'>): Anatomy {
     ...BARE,
     terminals: screws('A1', 'A2', '15', '16', '18', ...contactTerminals(instant)),
     mechanism: { kind: 'timer', states: 6, initial: TIMER_IDLE },
-    contacts: [timed('15-16', 'closed', off ? [T, F, F, F, F, F] : [T, T, F, F, F, F]), timed('15-18', 'open', off ? [F, T, T, F, F, F] : [F, F, T, F, F, F]), ...instantContacts],
+    contacts: [
+      timed('15-16', 'closed', off ? [T, F, F, F, F, F] : [T, T, F, F, F, F]),
+      timed('15-18', 'open', off ? [F, T, T, F, F, F] : [F, F, T, F, F, F]),
+      ...instantContacts,
+    ],
     coil: { ...coil, a: 'A1', b: 'A2' },
   };
 }

@@ -1,5 +1,16 @@
 import { splitRef, terminalRef, type Bench, type TerminalRef } from '../bench/index.js';
-import { BURNT, INTACT, LETTING_GO, OPERATED, TIMER_DONE, TIMER_TIMING, anatomy, type Anatomy, type Device, type MechanismSpec } from '../catalogue/index.js';
+import {
+  BURNT,
+  INTACT,
+  LETTING_GO,
+  OPERATED,
+  TIMER_DONE,
+  TIMER_TIMING,
+  anatomy,
+  type Anatomy,
+  type Device,
+  type MechanismSpec,
+} from '../catalogue/index.js';
 import { coilImpedances, transformerImpedance } from '../machines/index.js';
 import { LEAD_OHMS, LEAST_DC_SOURCE_OHMS, LEAST_OHMS } from '../tolerances.js';
 import type {
@@ -70,12 +81,20 @@ export function compile(bench: Bench): Circuit {
 
   for (const { device, anatomy: body } of parts) {
     const { tag } = device;
-    for (const [a, b] of body.links) conductors.push({ a: at(tag, a), b: at(tag, b), wire: -1, tag, ohms: LEAD_OHMS / 10 });
+    for (const [a, b] of body.links)
+      conductors.push({ a: at(tag, a), b: at(tag, b), wire: -1, tag, ohms: LEAD_OHMS / 10 });
     if (body.mechanism) {
       const mechanism = addMechanism(device, body.mechanism, body);
       mechanismOf.set(tag, mechanism);
       for (const spec of body.contacts) {
-        switches.push({ a: at(tag, spec.a), b: at(tag, spec.b), mechanism, closedIn: spec.closedIn, spec, tag });
+        switches.push({
+          a: at(tag, spec.a),
+          b: at(tag, spec.b),
+          mechanism,
+          closedIn: spec.closedIn,
+          spec,
+          tag,
+        });
       }
       for (const source of body.sources) {
         const angle = (source.angle * Math.PI) / 180;
@@ -108,7 +127,14 @@ export function compile(bench: Bench): Circuit {
         });
       }
       if (body.lamp) {
-        lamps.push({ tag, a: at(tag, body.lamp.a), b: at(tag, body.lamp.b), mechanism, voltage: body.lamp.voltage, ohms: body.lamp.ohms });
+        lamps.push({
+          tag,
+          a: at(tag, body.lamp.a),
+          b: at(tag, body.lamp.b),
+          mechanism,
+          voltage: body.lamp.voltage,
+          ohms: body.lamp.ohms,
+        });
       }
     }
     if (body.impedance) {
@@ -131,10 +157,15 @@ export function compile(bench: Bench): Circuit {
       const { windings, plate, connection } = body.motor;
       motors.push({
         tag,
-        windings: windings.map(([start, finish]) => [start === '*' ? -1 : at(tag, start), finish === '*' ? -1 : at(tag, finish)] as const),
+        windings: windings.map(
+          ([start, finish]) =>
+            [start === '*' ? -1 : at(tag, start), finish === '*' ? -1 : at(tag, finish)] as const,
+        ),
         plate,
         connection,
-        terminals: body.terminals.filter(({ name }) => name !== body.earthTerminal).map(({ name }) => at(tag, name)),
+        terminals: body.terminals
+          .filter(({ name }) => name !== body.earthTerminal)
+          .map(({ name }) => at(tag, name)),
         earth: at(tag, body.earthTerminal),
       });
     }
@@ -163,7 +194,9 @@ export function compile(bench: Bench): Circuit {
     transformers,
     interlocks,
     jammed: [],
-    earthed: bench.devices.flatMap(({ tag, type }) => (type === 'supply-3n' || type === 'supply-1n' ? ['N', 'PE'].map((name) => at(tag, name)) : [])),
+    earthed: bench.devices.flatMap(({ tag, type }) =>
+      type === 'supply-3n' || type === 'supply-1n' ? ['N', 'PE'].map((name) => at(tag, name)) : [],
+    ),
     frequencies: [...new Set(sources.map(({ frequency }) => frequency))].sort((a, b) => a - b),
     initial: Uint8Array.from(mechanisms, ({ initial }) => initial),
   };
@@ -176,7 +209,11 @@ function sealedIn(kind: MechanismSpec['kind'], state: number): boolean {
 }
 
 /** What a coil puts into the circuit: its sealed or its inrush impedance; nothing once it has burnt. */
-export function coilImpedance(circuit: Pick<Circuit, 'mechanisms'>, coil: Coil, state: MechanicalState): Impedance | null {
+export function coilImpedance(
+  circuit: Pick<Circuit, 'mechanisms'>,
+  coil: Coil,
+  state: MechanicalState,
+): Impedance | null {
   if (state[coil.winding] === BURNT) return null;
   return isSealed(circuit, coil, state) ? coil.sealed : coil.inrush;
 }
@@ -193,8 +230,12 @@ function electricalClasses(spec: MechanismSpec, body: Anatomy): number[] {
     let signature: string;
     if (spec.kind === 'filament') signature = state === BURNT ? 'burnt' : 'intact';
     else {
-      const bits = [...body.contacts.map((c) => c.closedIn[state]), ...body.sources.map((s) => s.liveIn[state])];
-      signature = bits.map((bit) => (bit ? '1' : '0')).join('') + (body.coil && sealedIn(spec.kind, state) ? 's' : '');
+      const bits = [
+        ...body.contacts.map((c) => c.closedIn[state]),
+        ...body.sources.map((s) => s.liveIn[state]),
+      ];
+      signature =
+        bits.map((bit) => (bit ? '1' : '0')).join('') + (body.coil && sealedIn(spec.kind, state) ? 's' : '');
     }
     const known = signatures.get(signature);
     if (known !== undefined) return known;

@@ -3,7 +3,16 @@ import { BURNT } from '../catalogue/index.js';
 import type { Circuit, Conductor, Switch, TerminalIndex } from './circuit.js';
 
 /** Kinds of single fault that a circuit can be given, and how their place is written. */
-export const FAULT_KINDS = ['open-wire', 'extra-wire', 'contact-stuck-open', 'contact-stuck-closed', 'coil-open', 'armature-jammed', 'earth-fault', 'interlock-missing'] as const;
+export const FAULT_KINDS = [
+  'open-wire',
+  'extra-wire',
+  'contact-stuck-open',
+  'contact-stuck-closed',
+  'coil-open',
+  'armature-jammed',
+  'earth-fault',
+  'interlock-missing',
+] as const;
 export type FaultKind = (typeof FAULT_KINDS)[number];
 
 /**
@@ -46,17 +55,23 @@ export function withFault(circuit: Circuit, fault: Fault): { circuit: Circuit } 
   const none = { problem: `"${place}" is no place for ${kind} on this bench` };
   switch (kind) {
     case 'open-wire': {
-      const wire = circuit.bench.wires.findIndex(({ from, to }) => (from === first && to === second) || (from === second && to === first));
+      const wire = circuit.bench.wires.findIndex(
+        ({ from, to }) => (from === first && to === second) || (from === second && to === first),
+      );
       return wire < 0 ? none : { circuit: withoutWire(circuit, wire) };
     }
     case 'extra-wire': {
       const [a, b] = [terminal(first), terminal(second)];
-      return a === undefined || b === undefined || a === b ? none : { circuit: joined(circuit, a, b, 'extra wire') };
+      return a === undefined || b === undefined || a === b
+        ? none
+        : { circuit: joined(circuit, a, b, 'extra wire') };
     }
     case 'earth-fault': {
       const at = terminal(place);
       const earth = circuit.earthed.find((k) => splitRef(circuit.terminals[k] as string).terminal === 'PE');
-      return at === undefined || earth === undefined || at === earth ? none : { circuit: joined(circuit, at, earth, 'earth fault') };
+      return at === undefined || earth === undefined || at === earth
+        ? none
+        : { circuit: joined(circuit, at, earth, 'earth fault') };
     }
     case 'contact-stuck-open':
     case 'contact-stuck-closed': {
@@ -72,17 +87,24 @@ export function withFault(circuit: Circuit, fault: Fault): { circuit: Circuit } 
     }
     case 'armature-jammed': {
       const armature = circuit.mechanismOf.get(place);
-      return armature === undefined || circuit.mechanisms[armature]?.kind !== 'armature' ? none : { circuit: { ...circuit, jammed: [...circuit.jammed, armature] } };
+      return armature === undefined || circuit.mechanisms[armature]?.kind !== 'armature'
+        ? none
+        : { circuit: { ...circuit, jammed: [...circuit.jammed, armature] } };
     }
     case 'interlock-missing': {
       const [a, b] = [circuit.mechanismOf.get(first), circuit.mechanismOf.get(second)];
-      const interlocks = circuit.interlocks.filter((group) => a === undefined || b === undefined || !group.includes(a) || !group.includes(b));
+      const interlocks = circuit.interlocks.filter(
+        (group) => a === undefined || b === undefined || !group.includes(a) || !group.includes(b),
+      );
       return interlocks.length === circuit.interlocks.length ? none : { circuit: { ...circuit, interlocks } };
     }
   }
 }
 
-const withoutWire = (circuit: Circuit, wire: number): Circuit => ({ ...circuit, conductors: circuit.conductors.filter((conductor) => conductor.wire !== wire) });
+const withoutWire = (circuit: Circuit, wire: number): Circuit => ({
+  ...circuit,
+  conductors: circuit.conductors.filter((conductor) => conductor.wire !== wire),
+});
 
 function joined(circuit: Circuit, a: TerminalIndex, b: TerminalIndex, tag: string): Circuit {
   const conductor: Conductor = { a, b, wire: -1, tag, ohms: 0.01 };
@@ -95,12 +117,17 @@ function joined(circuit: Circuit, a: TerminalIndex, b: TerminalIndex, tag: strin
  */
 function stuck(circuit: Circuit, contact: Switch, closed: boolean): Circuit {
   const always = (value: boolean) => contact.closedIn.map(() => value);
-  const welded = closed && contact.spec.role === 'pole' && circuit.coils.some(({ tag }) => tag === contact.tag);
+  const welded =
+    closed && contact.spec.role === 'pole' && circuit.coils.some(({ tag }) => tag === contact.tag);
   const switches = circuit.switches.map((other): Switch => {
     if (other === contact) return { ...other, closedIn: always(closed) };
-    return welded && other.tag === contact.tag && other.spec.normally === 'closed' ? { ...other, closedIn: other.closedIn.map(() => false) } : other;
+    return welded && other.tag === contact.tag && other.spec.normally === 'closed'
+      ? { ...other, closedIn: other.closedIn.map(() => false) }
+      : other;
   });
   if (!welded) return { ...circuit, switches };
-  const partners = circuit.interlocks.filter((group) => group.includes(contact.mechanism)).flatMap((group) => group.filter((other) => other !== contact.mechanism));
+  const partners = circuit.interlocks
+    .filter((group) => group.includes(contact.mechanism))
+    .flatMap((group) => group.filter((other) => other !== contact.mechanism));
   return { ...circuit, switches, jammed: [...circuit.jammed, ...partners] };
 }

@@ -84,7 +84,8 @@ export function arrive({ kind, positions }: Mechanism, state: number): number {
 }
 
 /** True while a timer runs. */
-export const isTiming = ({ kind }: Mechanism, state: number): boolean => kind === 'timer' && state === TIMER_TIMING;
+export const isTiming = ({ kind }: Mechanism, state: number): boolean =>
+  kind === 'timer' && state === TIMER_TIMING;
 
 /** The state that a timer goes to when its time has run out. */
 export function runOut(mechanism: Mechanism): number {
@@ -94,7 +95,13 @@ export function runOut(mechanism: Mechanism): number {
 
 /** True where a mechanical interlock keeps this armature from leaving rest. */
 export function isHeldOut(circuit: Circuit, state: MechanicalState, armature: MechanismIndex): boolean {
-  return circuit.jammed.includes(armature) || circuit.interlocks.some((group) => group.includes(armature) && group.some((other) => other !== armature && state[other] !== REST));
+  return (
+    circuit.jammed.includes(armature) ||
+    circuit.interlocks.some(
+      (group) =>
+        group.includes(armature) && group.some((other) => other !== armature && state[other] !== REST),
+    )
+  );
 }
 
 const PHASE_BIT: Readonly<Record<string, number>> = { L1: 1, L2: 2, L3: 4, L: 1, '+': 1 };
@@ -106,20 +113,36 @@ export function actOn(circuit: Circuit, state: MechanicalState, stimulus: Stimul
     const mechanism = index === undefined ? undefined : circuit.mechanisms[index];
     if (index !== undefined && mechanism) state[index] = next(mechanism, state[index] as number);
   };
-  if ('press' in stimulus) move(stimulus.press, (_, now) => (now === OPERATED || now === ARRIVING ? now : ARRIVING));
-  else if ('release' in stimulus) move(stimulus.release, (_, now) => (now === REST || now === RETURNING ? now : RETURNING));
+  if ('press' in stimulus)
+    move(stimulus.press, (_, now) => (now === OPERATED || now === ARRIVING ? now : ARRIVING));
+  else if ('release' in stimulus)
+    move(stimulus.release, (_, now) => (now === REST || now === RETURNING ? now : RETURNING));
   else if ('turn' in stimulus) {
     move(stimulus.turn, ({ positions = [] }, now) => {
       const to = positions.indexOf(stimulus.to);
       const from = now < positions.length ? now : turningTo(positions.length, now);
       return to < 0 || to === now ? now : turning(positions.length, from, to);
     });
-  } else if ('open' in stimulus) move(stimulus.open, ({ kind }, now) => (kind === 'supply' ? now | SUPPLY_OPEN : now === TRIPPED ? now : OPEN));
-  else if ('close' in stimulus) move(stimulus.close, ({ kind }, now) => (kind === 'supply' ? now & ~SUPPLY_OPEN : now === TRIPPED ? now : CLOSED));
+  } else if ('open' in stimulus)
+    move(stimulus.open, ({ kind }, now) =>
+      kind === 'supply' ? now | SUPPLY_OPEN : now === TRIPPED ? now : OPEN,
+    );
+  else if ('close' in stimulus)
+    move(stimulus.close, ({ kind }, now) =>
+      kind === 'supply' ? now & ~SUPPLY_OPEN : now === TRIPPED ? now : CLOSED,
+    );
   else if ('lose' in stimulus) move(stimulus.lose, (_, now) => now | (PHASE_BIT[stimulus.phase] ?? 0));
   else if ('restore' in stimulus) move(stimulus.restore, (_, now) => now & ~(PHASE_BIT[stimulus.phase] ?? 0));
   else if ('trip' in stimulus) {
-    move(stimulus.trip, ({ kind }, now) => (kind === 'trip' ? (now === OPERATED || now === ARRIVING ? now : ARRIVING) : kind === 'supply' ? now | SUPPLY_TRIPPED : TRIPPED));
+    move(stimulus.trip, ({ kind }, now) =>
+      kind === 'trip'
+        ? now === OPERATED || now === ARRIVING
+          ? now
+          : ARRIVING
+        : kind === 'supply'
+          ? now | SUPPLY_TRIPPED
+          : TRIPPED,
+    );
   } else if ('reset' in stimulus) {
     move(stimulus.reset, ({ kind }, now) => {
       if (kind === 'trip') return now === OPERATED || now === ARRIVING ? RETURNING : now;
@@ -142,22 +165,35 @@ const ACCEPTS: Readonly<Record<string, readonly string[]>> = {
   elapse: ['timer', 'star-delta-timer'],
 };
 
-const PHASES: Readonly<Record<string, readonly string[]>> = { 'supply-3n': ['L1', 'L2', 'L3'], 'supply-1n': ['L'], 'supply-dc': ['+'] };
+const PHASES: Readonly<Record<string, readonly string[]>> = {
+  'supply-3n': ['L1', 'L2', 'L3'],
+  'supply-1n': ['L'],
+  'supply-dc': ['+'],
+};
 
 /** Why a stimulus cannot be given to a circuit's bench, and under which key; null where it can. */
-export function stimulusProblem(circuit: Circuit, stimulus: Stimulus): { key: string; message: string } | null {
+export function stimulusProblem(
+  circuit: Circuit,
+  stimulus: Stimulus,
+): { key: string; message: string } | null {
   const unknown = (stimulus.first ?? []).findIndex((tag) => !circuit.mechanismOf.has(tag));
-  if (unknown >= 0) return { key: `first[${unknown}]`, message: `"${stimulus.first?.[unknown] ?? ''}" is nothing that moves on this bench` };
+  if (unknown >= 0)
+    return {
+      key: `first[${unknown}]`,
+      message: `"${stimulus.first?.[unknown] ?? ''}" is nothing that moves on this bench`,
+    };
   for (const [verb, types] of Object.entries(ACCEPTS)) {
     if (!Object.hasOwn(stimulus, verb)) continue;
     const tag = (stimulus as unknown as Record<string, string>)[verb] ?? '';
     const device = circuit.bench.devices.find((d) => d.tag === tag);
     if (!device) return { key: verb, message: `"${tag}" is not a device of this bench` };
-    if (!types.includes(device.type)) return { key: verb, message: `a ${device.type} (${tag}) cannot be given "${verb}"` };
+    if (!types.includes(device.type))
+      return { key: verb, message: `a ${device.type} (${tag}) cannot be given "${verb}"` };
     if ('turn' in stimulus && device.type === 'selector' && !device.options.positions.includes(stimulus.to)) {
       return { key: 'to', message: `"${stimulus.to}" is not a position of ${tag}` };
     }
-    if ('phase' in stimulus && !PHASES[device.type]?.includes(stimulus.phase)) return { key: 'phase', message: `${tag} has no ${stimulus.phase}` };
+    if ('phase' in stimulus && !PHASES[device.type]?.includes(stimulus.phase))
+      return { key: 'phase', message: `${tag} has no ${stimulus.phase}` };
     return null;
   }
   if ('set' in stimulus) return settingProblem(circuit, stimulus);
@@ -178,20 +214,31 @@ const SETTINGS: Readonly<Record<string, Readonly<Record<string, 'number' | 'rese
   'star-delta-timer': { delay: 'number' },
 };
 
-function settingProblem(circuit: Circuit, { set, to }: { set: string; to: number | string | boolean }): { key: string; message: string } | null {
+function settingProblem(
+  circuit: Circuit,
+  { set, to }: { set: string; to: number | string | boolean },
+): { key: string; message: string } | null {
   const dot = set.lastIndexOf('.');
   const device = circuit.bench.devices.find((d) => d.tag === set.slice(0, dot));
   if (!device) return { key: 'set', message: `"${set.slice(0, dot)}" is not a device of this bench` };
   const setting = set.slice(dot + 1);
   const known = SETTINGS[device.type] ?? {};
   const kind = Object.hasOwn(known, setting) ? known[setting] : undefined;
-  if (!kind) return { key: 'set', message: `a ${device.type} has no setting "${setting}" that can be changed in a run` };
-  if (kind === 'number' && (typeof to !== 'number' || to < 0)) return { key: 'to', message: `must be a number of at least 0, is ${String(to)}` };
-  if (setting === 'delay' && (to as number) > LONGEST_TIME) return { key: 'to', message: `must be at most ${LONGEST_TIME} s, is ${String(to)}` };
-  if (kind === 'reset' && to !== 'manual' && to !== 'auto') return { key: 'to', message: `must be manual or auto, is ${String(to)}` };
+  if (!kind)
+    return {
+      key: 'set',
+      message: `a ${device.type} has no setting "${setting}" that can be changed in a run`,
+    };
+  if (kind === 'number' && (typeof to !== 'number' || to < 0))
+    return { key: 'to', message: `must be a number of at least 0, is ${String(to)}` };
+  if (setting === 'delay' && (to as number) > LONGEST_TIME)
+    return { key: 'to', message: `must be at most ${LONGEST_TIME} s, is ${String(to)}` };
+  if (kind === 'reset' && to !== 'manual' && to !== 'auto')
+    return { key: 'to', message: `must be manual or auto, is ${String(to)}` };
   if (device.type === 'overload' && kind === 'number') {
     const [min, max] = device.options.range;
-    if ((to as number) < min || (to as number) > max) return { key: 'to', message: `must lie in the range ${min} to ${max} A, is ${String(to)}` };
+    if ((to as number) < min || (to as number) > max)
+      return { key: 'to', message: `must lie in the range ${min} to ${max} A, is ${String(to)}` };
   }
   return null;
 }

@@ -22,7 +22,18 @@ type Act =
 
 /** The tag that a stimulus acts on, or null. */
 export function targetOf(stimulus: Stimulus): string | null {
-  for (const key of ['press', 'release', 'turn', 'open', 'close', 'lose', 'restore', 'trip', 'reset', 'elapse'] as const) {
+  for (const key of [
+    'press',
+    'release',
+    'turn',
+    'open',
+    'close',
+    'lose',
+    'restore',
+    'trip',
+    'reset',
+    'elapse',
+  ] as const) {
     if (key in stimulus) return (stimulus as Record<string, unknown>)[key] as string;
   }
   if ('set' in stimulus) return stimulus.set.slice(0, stimulus.set.lastIndexOf('.'));

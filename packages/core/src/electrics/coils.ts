@@ -27,7 +27,12 @@ export function pulls(coil: Coil, sealed: boolean, { ac, dc }: CoilVolts): boole
 }
 
 /** What each coil asks of its armature in one state of a circuit. */
-export function coilWants(circuit: Circuit, electrical: Electrical, state: MechanicalState, k: number): boolean {
+export function coilWants(
+  circuit: Circuit,
+  electrical: Electrical,
+  state: MechanicalState,
+  k: number,
+): boolean {
   const coil = circuit.coils[k] as Coil;
   return pulls(coil, isSealed(circuit, coil, state), coilVolts(electrical, k));
 }
@@ -45,7 +50,9 @@ export function voltageFault(coil: Coil, { ac, dc }: CoilVolts): CoilFault | nul
   if (other >= ENERGISED * coil.voltage) return { perUnit: other / coil.voltage, wrongKind: true };
   const perUnit = own / coil.voltage;
   if (perUnit < ENERGISED) return null;
-  return perUnit < PICK_UP - LIMIT_SLACK || perUnit > OVERVOLTAGE + LIMIT_SLACK ? { perUnit, wrongKind: false } : null;
+  return perUnit < PICK_UP - LIMIT_SLACK || perUnit > OVERVOLTAGE + LIMIT_SLACK
+    ? { perUnit, wrongKind: false }
+    : null;
 }
 
 /** What is wrong with the voltage of a coil in one solution. */

@@ -2,6 +2,17 @@
 export * from './electrical.js';
 export { Solver, rmsBetween } from './solver.js';
 export { describeShort, isShorted, type ShortFound } from './shorts.js';
-export { NodeWays, WireCurrents, anySupplyOn, isLive, lineAmps, potentialOf, terminalDraw, readOhms, readVolts, type Reading } from './measure.js';
+export {
+  NodeWays,
+  WireCurrents,
+  anySupplyOn,
+  isLive,
+  lineAmps,
+  potentialOf,
+  terminalDraw,
+  readOhms,
+  readVolts,
+  type Reading,
+} from './measure.js';
 export * from './coils.js';
 export { ComplexSystem } from './linear.js';

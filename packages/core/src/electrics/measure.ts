@@ -1,4 +1,11 @@
-import { UnionFind, coilImpedance, type Circuit, type MechanicalState, type Motor, type TerminalIndex } from '../circuit/index.js';
+import {
+  UnionFind,
+  coilImpedance,
+  type Circuit,
+  type MechanicalState,
+  type Motor,
+  type TerminalIndex,
+} from '../circuit/index.js';
 import { BURNT, SUPPLY_OPEN } from '../catalogue/index.js';
 import type { Complex } from '../machines/index.js';
 import { LEAST_OHMS, LIVE_VOLTS, METER_OHMS } from '../tolerances.js';
@@ -14,7 +21,13 @@ export interface Reading {
 }
 
 /** RMS volts between two terminals through a 10 MΩ meter; DC keeps its sign. */
-export function readVolts(solver: Solver, state: MechanicalState, a: TerminalIndex, b: TerminalIndex, slips?: readonly number[]): Reading {
+export function readVolts(
+  solver: Solver,
+  state: MechanicalState,
+  a: TerminalIndex,
+  b: TerminalIndex,
+  slips?: readonly number[],
+): Reading {
   const electrical = solver.solve(state, slips, { a, b, ohms: METER_OHMS });
   const at = (terminal: TerminalIndex) => electrical.node[solver.base[terminal] as number] as number;
   return phasorReading(electrical.potentials, at(a), at(b), 'V');
@@ -61,7 +74,13 @@ export function terminalDraw(
       (im[b] as number) -= current.im;
     }
   };
-  const through = (a: number, b: number, ohms: number, henries: number, emf: Complex = { re: 0, im: 0 }): Complex => {
+  const through = (
+    a: number,
+    b: number,
+    ohms: number,
+    henries: number,
+    emf: Complex = { re: 0, im: 0 },
+  ): Complex => {
     const x = omega * henries;
     const r = Math.max(ohms, Math.abs(x) > LEAST_OHMS ? 0 : LEAST_OHMS);
     const d = r * r + x * x;
@@ -73,7 +92,8 @@ export function terminalDraw(
     const impedance = coilImpedance(circuit, coil, state);
     if (impedance) draw(coil.a, coil.b, through(coil.a, coil.b, impedance.ohms, impedance.henries));
   }
-  for (const lamp of circuit.lamps) if (state[lamp.mechanism] !== BURNT) draw(lamp.a, lamp.b, through(lamp.a, lamp.b, lamp.ohms, 0));
+  for (const lamp of circuit.lamps)
+    if (state[lamp.mechanism] !== BURNT) draw(lamp.a, lamp.b, through(lamp.a, lamp.b, lamp.ohms, 0));
   for (const load of circuit.loads) draw(load.a, load.b, through(load.a, load.b, load.ohms, load.henries));
   circuit.motors.forEach((motor, k) => {
     const field = electrical.motors[k];
@@ -92,14 +112,25 @@ export function terminalDraw(
       draw(a, b, { re: cr, im: ci });
     });
   });
-  for (const { primary, secondary, ratio, series, magnetising, primaryOhms, secondaryOhms } of circuit.transformers) {
+  for (const {
+    primary,
+    secondary,
+    ratio,
+    series,
+    magnetising,
+    primaryOhms,
+    secondaryOhms,
+  } of circuit.transformers) {
     if (network.frequency === 0) {
       draw(...primary, through(...primary, primaryOhms, 0));
       draw(...secondary, through(...secondary, secondaryOhms, 0));
       continue;
     }
     const [h1, h2] = primary;
-    const emf = { re: ((network.re[at(h1)] as number) - (network.re[at(h2)] as number)) / ratio, im: ((network.im[at(h1)] as number) - (network.im[at(h2)] as number)) / ratio };
+    const emf = {
+      re: ((network.re[at(h1)] as number) - (network.re[at(h2)] as number)) / ratio,
+      im: ((network.im[at(h1)] as number) - (network.im[at(h2)] as number)) / ratio,
+    };
     // The current into X1 is what the secondary takes up; the primary draws its opposite by the ratio.
     const current = through(...secondary, series.ohms, series.henries, emf);
     draw(...primary, through(...primary, magnetising.ohms, magnetising.henries));
@@ -108,7 +139,8 @@ export function terminalDraw(
   }
   // Sources deliver what the rest of their node draws; the balance is left to the node's own terminals.
   circuit.sources.forEach((source) => {
-    if (!source.liveIn[state[source.mechanism] as number] || at(source.terminal) === at(source.reference)) return;
+    if (!source.liveIn[state[source.mechanism] as number] || at(source.terminal) === at(source.reference))
+      return;
     const emf = source.frequency === network.frequency ? { re: source.re, im: source.im } : { re: 0, im: 0 };
     const current = through(source.terminal, source.reference, source.ohms, source.henries, emf);
     const size = Math.hypot(current.re, current.im);
@@ -119,7 +151,12 @@ export function terminalDraw(
 }
 
 /** Line current of a motor: the largest that its windings draw from any one node, RMS amperes. */
-export function lineAmps(solver: Solver, electrical: Electrical, draw: { re: Float64Array; im: Float64Array }, motor: Motor): number {
+export function lineAmps(
+  solver: Solver,
+  electrical: Electrical,
+  draw: { re: Float64Array; im: Float64Array },
+  motor: Motor,
+): number {
   const byNode = new Map<number, { re: number; im: number }>();
   for (const terminal of motor.terminals) {
     const node = electrical.node[solver.base[terminal] as number] as number;
@@ -136,11 +173,19 @@ const CONTACT_OHMS = 0.002;
 
 /** Every way that carries current inside nodes of a contact state. */
 function waysOf(circuit: Circuit, state: MechanicalState): Way[] {
-  const ways: Way[] = circuit.conductors.map(({ a, b, ohms, wire }, k) => ({ a, b, ohms, external: wire >= 0, id: k }));
+  const ways: Way[] = circuit.conductors.map(({ a, b, ohms, wire }, k) => ({
+    a,
+    b,
+    ohms,
+    external: wire >= 0,
+    id: k,
+  }));
   for (const [k, { a, b, mechanism, closedIn }] of circuit.switches.entries()) {
-    if (closedIn[state[mechanism] as number]) ways.push({ a, b, ohms: CONTACT_OHMS, external: false, id: circuit.conductors.length + k });
+    if (closedIn[state[mechanism] as number])
+      ways.push({ a, b, ohms: CONTACT_OHMS, external: false, id: circuit.conductors.length + k });
   }
-  for (const terminal of circuit.earthed.slice(1)) ways.push({ a: circuit.earthed[0] as TerminalIndex, b: terminal, ohms: 1e-4, external: false, id: -1 });
+  for (const terminal of circuit.earthed.slice(1))
+    ways.push({ a: circuit.earthed[0] as TerminalIndex, b: terminal, ohms: 1e-4, external: false, id: -1 });
   return ways;
 }
 
@@ -181,10 +226,12 @@ export class NodeWays {
   private system(inside: readonly number[]): NodeSystem {
     const place = new Map<number, number>();
     const ways = inside.map((k) => this.ways[k] as Way);
-    for (const { a, b } of ways) for (const end of [a, b]) if (!place.has(end)) place.set(end, place.size - 1);
+    for (const { a, b } of ways)
+      for (const end of [a, b]) if (!place.has(end)) place.set(end, place.size - 1);
     const system = new ComplexSystem();
     system.reset(place.size - 1);
-    for (const { a, b, ohms } of ways) system.admittance(place.get(a) as number, place.get(b) as number, 1 / ohms, 0);
+    for (const { a, b, ohms } of ways)
+      system.admittance(place.get(a) as number, place.get(b) as number, 1 / ohms, 0);
     return { place, system };
   }
 
@@ -225,11 +272,19 @@ export class WireCurrents {
   private readonly ways: readonly Way[];
   private readonly flows: { frequency: number; re: Float64Array; im: Float64Array }[] = [];
 
-  constructor(solver: Solver, state: MechanicalState, electrical: Electrical = solver.at(state), slips?: readonly number[]) {
+  constructor(
+    solver: Solver,
+    state: MechanicalState,
+    electrical: Electrical = solver.at(state),
+    slips?: readonly number[],
+  ) {
     const node = new NodeWays(solver.circuit, state);
     this.ways = node.ways;
     for (const network of electrical.potentials) {
-      this.flows.push({ frequency: network.frequency, ...share(node, terminalDraw(solver, state, electrical, network, slips)) });
+      this.flows.push({
+        frequency: network.frequency,
+        ...share(node, terminalDraw(solver, state, electrical, network, slips)),
+      });
     }
   }
 
@@ -254,11 +309,15 @@ export class WireCurrents {
 }
 
 /** Potentials inside each node by a nodal solution over its ways; flow from a to b in each way. */
-function share(node: NodeWays, draw: { re: Float64Array; im: Float64Array }): { re: Float64Array; im: Float64Array } {
+function share(
+  node: NodeWays,
+  draw: { re: Float64Array; im: Float64Array },
+): { re: Float64Array; im: Float64Array } {
   const vRe = new Float64Array(draw.re.length);
   const vIm = new Float64Array(draw.im.length);
   for (const { place, system } of node.systems()) {
-    for (const [terminal, k] of place) system.inject(k, -(draw.re[terminal] as number), -(draw.im[terminal] as number));
+    for (const [terminal, k] of place)
+      system.inject(k, -(draw.re[terminal] as number), -(draw.im[terminal] as number));
     if (!system.solve()) continue;
     for (const [terminal, k] of place) {
       if (k < 0) continue;
@@ -266,7 +325,8 @@ function share(node: NodeWays, draw: { re: Float64Array; im: Float64Array }): { 
       vIm[terminal] = system.xIm[k] as number;
     }
   }
-  const flow = (v: Float64Array) => Float64Array.from(node.ways, ({ a, b, ohms }) => ((v[a] as number) - (v[b] as number)) / ohms);
+  const flow = (v: Float64Array) =>
+    Float64Array.from(node.ways, ({ a, b, ohms }) => ((v[a] as number) - (v[b] as number)) / ohms);
   return { re: flow(vRe), im: flow(vIm) };
 }
 
@@ -274,29 +334,47 @@ function share(node: NodeWays, draw: { re: Float64Array; im: Float64Array }): { 
  * Ohms between two terminals at DC with every supply switched off and disconnected; Infinity where
  * nothing joins them. Coils, lamps and windings show their DC resistance.
  */
-export function readOhms(solver: Solver, state: MechanicalState, a: TerminalIndex, b: TerminalIndex): Reading {
+export function readOhms(
+  solver: Solver,
+  state: MechanicalState,
+  a: TerminalIndex,
+  b: TerminalIndex,
+): Reading {
   const { circuit } = solver;
   const sets = new UnionFind(circuit.terminals.length);
   for (const way of circuit.conductors) sets.union(way.a, way.b);
   for (const { a: p, b: q, mechanism, closedIn } of circuit.switches) {
-    if (circuit.mechanisms[mechanism]?.kind !== 'supply' && closedIn[state[mechanism] as number]) sets.union(p, q);
+    if (circuit.mechanisms[mechanism]?.kind !== 'supply' && closedIn[state[mechanism] as number])
+      sets.union(p, q);
   }
   if (sets.find(a) === sets.find(b)) return { value: 0, unit: 'Ω', angle: null };
   const resistors: { a: number; b: number; ohms: number }[] = [];
   let extra = circuit.terminals.length;
   for (const coil of circuit.coils) {
-    if (state[coil.winding] !== BURNT) resistors.push({ a: sets.find(coil.a), b: sets.find(coil.b), ohms: coil.inrush.ohms });
+    if (state[coil.winding] !== BURNT)
+      resistors.push({ a: sets.find(coil.a), b: sets.find(coil.b), ohms: coil.inrush.ohms });
   }
-  for (const lamp of circuit.lamps) if (state[lamp.mechanism] !== BURNT) resistors.push({ a: sets.find(lamp.a), b: sets.find(lamp.b), ohms: lamp.ohms });
-  for (const load of circuit.loads) resistors.push({ a: sets.find(load.a), b: sets.find(load.b), ohms: Math.max(load.ohms, LEAST_OHMS) });
+  for (const lamp of circuit.lamps)
+    if (state[lamp.mechanism] !== BURNT)
+      resistors.push({ a: sets.find(lamp.a), b: sets.find(lamp.b), ohms: lamp.ohms });
+  for (const load of circuit.loads)
+    resistors.push({ a: sets.find(load.a), b: sets.find(load.b), ohms: Math.max(load.ohms, LEAST_OHMS) });
   for (const { primary, secondary, primaryOhms, secondaryOhms } of circuit.transformers) {
-    resistors.push({ a: sets.find(primary[0]), b: sets.find(primary[1]), ohms: primaryOhms }, { a: sets.find(secondary[0]), b: sets.find(secondary[1]), ohms: secondaryOhms });
+    resistors.push(
+      { a: sets.find(primary[0]), b: sets.find(primary[1]), ohms: primaryOhms },
+      { a: sets.find(secondary[0]), b: sets.find(secondary[1]), ohms: secondaryOhms },
+    );
   }
   circuit.motors.forEach((motor, k) => {
     const star = extra;
     extra += 1;
     const r1 = solver.motors[k]?.r1 ?? 1;
-    for (const [p, q] of motor.windings) resistors.push({ a: p < 0 ? star : sets.find(p), b: q < 0 ? star : sets.find(q), ohms: Math.max(r1, 1e-3) });
+    for (const [p, q] of motor.windings)
+      resistors.push({
+        a: p < 0 ? star : sets.find(p),
+        b: q < 0 ? star : sets.find(q),
+        ohms: Math.max(r1, 1e-3),
+      });
   });
   const reach = new UnionFind(extra);
   for (const r of resistors) reach.union(r.a, r.b);
@@ -328,13 +406,21 @@ export function readOhms(solver: Solver, state: MechanicalState, a: TerminalInde
 export function potentialOf(solver: Solver, electrical: Electrical, terminal: TerminalIndex): number {
   const node = electrical.node[solver.base[terminal] as number] as number;
   if (!electrical.defined[electrical.island[node] as number]) return 0;
-  return Math.sqrt(electrical.potentials.reduce((sum, { re, im }) => sum + (re[node] as number) ** 2 + (im[node] as number) ** 2, 0));
+  return Math.sqrt(
+    electrical.potentials.reduce(
+      (sum, { re, im }) => sum + (re[node] as number) ** 2 + (im[node] as number) ** 2,
+      0,
+    ),
+  );
 }
 
 /** True where a terminal glows: live to earth, or to the reference of its own supply. */
-export const isLive = (solver: Solver, electrical: Electrical, terminal: TerminalIndex): boolean => potentialOf(solver, electrical, terminal) > LIVE_VOLTS;
+export const isLive = (solver: Solver, electrical: Electrical, terminal: TerminalIndex): boolean =>
+  potentialOf(solver, electrical, terminal) > LIVE_VOLTS;
 
 /** True while any supply of the bench is switched on. */
 export function anySupplyOn(circuit: Circuit, state: MechanicalState): boolean {
-  return circuit.mechanisms.some(({ kind, index }) => kind === 'supply' && ((state[index] as number) & SUPPLY_OPEN) === 0);
+  return circuit.mechanisms.some(
+    ({ kind, index }) => kind === 'supply' && ((state[index] as number) & SUPPLY_OPEN) === 0,
+  );
 }

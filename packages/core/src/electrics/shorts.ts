@@ -16,7 +16,8 @@ export interface ShortFound {
 }
 
 /** True where a contact state joins two potentials, at the supplies or on a transformer's secondary. */
-export const isShorted = ({ shorts, shortedTransformers }: Electrical): boolean => shorts.length + shortedTransformers.length > 0;
+export const isShorted = ({ shorts, shortedTransformers }: Electrical): boolean =>
+  shorts.length + shortedTransformers.length > 0;
 
 /**
  * Names the nearest short in a contact state: for each pair of conductors the shortest joining path by
@@ -54,7 +55,11 @@ function supplyShort(solver: Solver, edges: Edges, short: Short): ShortFound[] {
 }
 
 /** A shorted secondary draws its short-circuit current there, and its ratio's part of it from the supply. */
-function secondaryShort(solver: Solver, edges: Edges, { primary, secondary, secondaryVoltage, ratio, series }: Transformer): ShortFound[] {
+function secondaryShort(
+  solver: Solver,
+  edges: Edges,
+  { primary, secondary, secondaryVoltage, ratio, series }: Transformer,
+): ShortFound[] {
   const way = shortestPath(edges, secondary[0], [secondary[1]]);
   if (!way) return [];
   const amps = secondaryVoltage / Math.max(series.ohms, 1e-3);
@@ -73,8 +78,17 @@ function secondaryShort(solver: Solver, edges: Edges, { primary, secondary, seco
       kind: 'phase-to-neutral',
       joined: [a ?? '', b ?? ''],
       path: named(solver.circuit, way.terminals),
-      through: [...way.through.map((tag) => ({ tag, amps })), ...upstream.flatMap(({ through }) => through.map((tag) => ({ tag, amps: amps / ratio })))],
-      supplies: [...new Set(upstream.flatMap(({ terminals }) => feeding.filter(({ terminal }) => terminal === terminals.at(-1)).map(({ tag }) => tag)))],
+      through: [
+        ...way.through.map((tag) => ({ tag, amps })),
+        ...upstream.flatMap(({ through }) => through.map((tag) => ({ tag, amps: amps / ratio }))),
+      ],
+      supplies: [
+        ...new Set(
+          upstream.flatMap(({ terminals }) =>
+            feeding.filter(({ terminal }) => terminal === terminals.at(-1)).map(({ tag }) => tag),
+          ),
+        ),
+      ],
     },
   ];
 }
@@ -90,7 +104,10 @@ function kindOf(a: string, b: string): ShortKind {
 /** Fault current between two supply conductors, amperes, from the supply's own impedance. */
 function prospectiveAmps(solver: Solver, a: SupplyConductor, b: SupplyConductor): number {
   const specs = [a, b].flatMap(({ source }) => solver.circuit.sources[source] ?? []);
-  const ohms = specs.reduce((sum, spec) => sum + Math.hypot(spec.ohms, 2 * Math.PI * spec.frequency * spec.henries), 0);
+  const ohms = specs.reduce(
+    (sum, spec) => sum + Math.hypot(spec.ohms, 2 * Math.PI * spec.frequency * spec.henries),
+    0,
+  );
   const amps = Math.hypot(a.re - b.re, a.im - b.im) / Math.max(ohms, 1e-3);
   return Math.min(amps, ...specs.map(({ currentLimit }) => currentLimit));
 }
@@ -102,7 +119,8 @@ interface Edge {
 
 type Edges = readonly Edge[][];
 
-const named = (circuit: Circuit, terminals: readonly number[]) => terminals.map((terminal) => circuit.terminals[terminal] as string);
+const named = (circuit: Circuit, terminals: readonly number[]) =>
+  terminals.map((terminal) => circuit.terminals[terminal] as string);
 
 function waysBetween(circuit: Circuit, state: MechanicalState): Edges {
   const edges: Edge[][] = circuit.terminals.map(() => []);
@@ -113,12 +131,17 @@ function waysBetween(circuit: Circuit, state: MechanicalState): Edges {
   for (const { a, b } of circuit.conductors) join(a, b, '');
   // N and PE are one node at the source.
   for (const terminal of circuit.earthed.slice(1)) join(circuit.earthed[0] as number, terminal, '');
-  for (const { a, b, mechanism, closedIn, tag } of circuit.switches) if (closedIn[state[mechanism] as number]) join(a, b, tag);
+  for (const { a, b, mechanism, closedIn, tag } of circuit.switches)
+    if (closedIn[state[mechanism] as number]) join(a, b, tag);
   return edges;
 }
 
 /** Shortest way from a terminal to any of some others, and the devices whose contacts it passes. */
-function shortestPath(edges: Edges, from: TerminalIndex, goals: readonly TerminalIndex[]): { terminals: number[]; through: string[] } | null {
+function shortestPath(
+  edges: Edges,
+  from: TerminalIndex,
+  goals: readonly TerminalIndex[],
+): { terminals: number[]; through: string[] } | null {
   const came = new Map<number, { from: number; tag: string }>([[from, { from: -1, tag: '' }]]);
   const queue: number[] = [from];
   const wanted = new Set<number>(goals);

@@ -1,7 +1,26 @@
 import { splitRef } from '../bench/index.js';
-import { UnionFind, coilImpedance, type Circuit, type MechanicalState, type TerminalIndex, type Transformer } from '../circuit/index.js';
+import {
+  UnionFind,
+  coilImpedance,
+  type Circuit,
+  type MechanicalState,
+  type TerminalIndex,
+  type Transformer,
+} from '../circuit/index.js';
 import { BURNT } from '../catalogue/index.js';
-import { A, A2, abs, add, fitMotor, mul, scale, sequenceAdmittance, windingAdmittances, type Complex, type InductionMotor } from '../machines/index.js';
+import {
+  A,
+  A2,
+  abs,
+  add,
+  fitMotor,
+  mul,
+  scale,
+  sequenceAdmittance,
+  windingAdmittances,
+  type Complex,
+  type InductionMotor,
+} from '../machines/index.js';
 import { DRIVEN, LEAST_OHMS, SAME_POTENTIAL, SINGLE_PHASE } from '../tolerances.js';
 import type { Driven, Electrical, MotorField, Potentials, Short } from './electrical.js';
 import { ComplexSystem } from './linear.js';
@@ -76,7 +95,8 @@ export class Solver {
     const { mechanisms } = this.circuit;
     if (!this.keyed) {
       let text = '';
-      for (let k = 0; k < mechanisms.length; k += 1) text += String.fromCharCode(48 + (mechanisms[k]?.classOf[state[k] as number] ?? 0));
+      for (let k = 0; k < mechanisms.length; k += 1)
+        text += String.fromCharCode(48 + (mechanisms[k]?.classOf[state[k] as number] ?? 0));
       return text;
     }
     let key = 0;
@@ -147,17 +167,26 @@ export class Solver {
       if (one.source >= 0 && !this.isLive(one.source, state)) continue;
       for (let b = a + 1; b < conductors.length; b += 1) {
         const other = conductors[b] as SupplyConductor;
-        if (other.group !== one.group || (node[one.base] as number) !== (node[other.base] as number)) continue;
+        if (other.group !== one.group || (node[one.base] as number) !== (node[other.base] as number))
+          continue;
         if (other.source >= 0 && !this.isLive(other.source, state)) continue;
         const difference = Math.hypot(one.re - other.re, one.im - other.im);
-        if (difference > SAME_POTENTIAL * Math.max(1, Math.hypot(one.re, one.im), Math.hypot(other.re, other.im))) shorts.push({ a, b });
+        if (
+          difference >
+          SAME_POTENTIAL * Math.max(1, Math.hypot(one.re, one.im), Math.hypot(other.re, other.im))
+        )
+          shorts.push({ a, b });
       }
     }
     return shorts;
   }
 
   /** Solves one contact state; slips are per motor, 1 where a rotor is at rest. */
-  solve(state: MechanicalState, slips?: readonly number[], meter?: { readonly a: number; readonly b: number; readonly ohms: number }): Electrical {
+  solve(
+    state: MechanicalState,
+    slips?: readonly number[],
+    meter?: { readonly a: number; readonly b: number; readonly ohms: number },
+  ): Electrical {
     const { circuit } = this;
     const joined = this.join(state);
     const { node } = joined;
@@ -166,9 +195,14 @@ export class Solver {
     const starPoint = circuit.motors.map((motor) => (motor.connection === 'star' ? nodes++ : -1));
     const at = (terminal: number) => node[this.base[terminal] as number] as number;
     const windingNodes = circuit.motors.map((motor, k) =>
-      motor.windings.map(([start, finish]) => [start < 0 ? starPoint[k] : at(start), finish < 0 ? starPoint[k] : at(finish)] as [number, number]),
+      motor.windings.map(
+        ([start, finish]) =>
+          [start < 0 ? starPoint[k] : at(start), finish < 0 ? starPoint[k] : at(finish)] as [number, number],
+      ),
     );
-    const admittances = this.motors.map((motor, k) => (slips ? this.admittances(motor, k, slips[k] ?? 1) : this.atRest(k)));
+    const admittances = this.motors.map((motor, k) =>
+      slips ? this.admittances(motor, k, slips[k] ?? 1) : this.atRest(k),
+    );
     const earthNode = this.earth >= 0 ? (node[this.earth] as number) : -1;
 
     const islands = new UnionFind(nodes);
@@ -182,12 +216,18 @@ export class Solver {
       const impedance = coilImpedance(circuit, coil, state);
       if (impedance) load(at(coil.a), at(coil.b), impedance.ohms, impedance.henries);
     }
-    for (const lamp of circuit.lamps) if (state[lamp.mechanism] !== BURNT) load(at(lamp.a), at(lamp.b), lamp.ohms, 0);
+    for (const lamp of circuit.lamps)
+      if (state[lamp.mechanism] !== BURNT) load(at(lamp.a), at(lamp.b), lamp.ohms, 0);
     for (const { a, b, ohms, henries } of circuit.loads) load(at(a), at(b), ohms, henries);
     if (meter) load(at(meter.a), at(meter.b), meter.ohms, 0);
     for (const windings of windingNodes) for (const [a, b] of windings) islands.union(a, b);
     const transformers = circuit.transformers.map((transformer) => {
-      const [h1, h2, x1, x2] = [...transformer.primary, ...transformer.secondary].map(at) as [number, number, number, number];
+      const [h1, h2, x1, x2] = [...transformer.primary, ...transformer.secondary].map(at) as [
+        number,
+        number,
+        number,
+        number,
+      ];
       islands.union(h1, h2);
       islands.union(x1, x2);
       return { transformer, h1, h2, x1, x2 };
@@ -251,7 +291,8 @@ export class Solver {
       const omega = 2 * Math.PI * frequency;
       const { system } = this;
       system.reset(n);
-      for (const { a, b, ohms, henries } of loads) stamp(system, unknown[a] as number, unknown[b] as number, ohms, omega * henries);
+      for (const { a, b, ohms, henries } of loads)
+        stamp(system, unknown[a] as number, unknown[b] as number, ohms, omega * henries);
       windingNodes.forEach((windings, k) => {
         const row = admittances[k];
         if (row) stampMotor(system, windings, unknown, frequency === 0 ? dcAdmittances(this.motors[k]) : row);
@@ -262,8 +303,19 @@ export class Solver {
           system.admittance(unknown[x1] as number, unknown[x2] as number, 1 / transformer.secondaryOhms, 0);
           continue;
         }
-        stamp(system, unknown[h1] as number, unknown[h2] as number, transformer.magnetising.ohms, omega * transformer.magnetising.henries);
-        stampTransformer(system, transformer, omega, [unknown[h1], unknown[h2], unknown[x1], unknown[x2]] as [number, number, number, number]);
+        stamp(
+          system,
+          unknown[h1] as number,
+          unknown[h2] as number,
+          transformer.magnetising.ohms,
+          omega * transformer.magnetising.henries,
+        );
+        stampTransformer(system, transformer, omega, [unknown[h1], unknown[h2], unknown[x1], unknown[x2]] as [
+          number,
+          number,
+          number,
+          number,
+        ]);
       }
       for (const { k, a, b } of sources) {
         const source = circuit.sources[k];
@@ -304,10 +356,18 @@ export class Solver {
       potentials,
       island,
       defined,
-      coilVolts: Float64Array.from(circuit.coils, (coil) => (state[coil.winding] === BURNT ? 0 : volts(coil.a, coil.b))),
-      coilDcVolts: Float64Array.from(circuit.coils, (coil) => (state[coil.winding] === BURNT ? 0 : rmsBetween(dc, at(coil.a), at(coil.b)))),
-      lampVolts: Float64Array.from(circuit.lamps, (lamp) => (state[lamp.mechanism] === BURNT ? 0 : volts(lamp.a, lamp.b))),
-      motors: circuit.motors.map((_, k) => motorField(this.motors[k] as InductionMotor, windingNodes[k] ?? [], potentials)),
+      coilVolts: Float64Array.from(circuit.coils, (coil) =>
+        state[coil.winding] === BURNT ? 0 : volts(coil.a, coil.b),
+      ),
+      coilDcVolts: Float64Array.from(circuit.coils, (coil) =>
+        state[coil.winding] === BURNT ? 0 : rmsBetween(dc, at(coil.a), at(coil.b)),
+      ),
+      lampVolts: Float64Array.from(circuit.lamps, (lamp) =>
+        state[lamp.mechanism] === BURNT ? 0 : volts(lamp.a, lamp.b),
+      ),
+      motors: circuit.motors.map((_, k) =>
+        motorField(this.motors[k] as InductionMotor, windingNodes[k] ?? [], potentials),
+      ),
     };
   }
 
@@ -353,12 +413,24 @@ function stamp(system: ComplexSystem, a: number, b: number, ohms: number, reacta
 }
 
 /** I = ((V(H1) − V(H2)) / ratio − (V(X1) − V(X2))) / Z leaves at X1 and enters at H1, divided by the ratio. */
-function stampTransformer(system: ComplexSystem, { ratio, series }: Transformer, omega: number, nodes: readonly [number, number, number, number]): void {
+function stampTransformer(
+  system: ComplexSystem,
+  { ratio, series }: Transformer,
+  omega: number,
+  nodes: readonly [number, number, number, number],
+): void {
   const x = omega * series.henries;
   const d = series.ohms * series.ohms + x * x;
   const weights = [1 / ratio, -1 / ratio, -1, 1];
   weights.forEach((row, r) => {
-    weights.forEach((column, c) => system.add(nodes[r] as number, nodes[c] as number, (row * column * series.ohms) / d, (-row * column * x) / d));
+    weights.forEach((column, c) =>
+      system.add(
+        nodes[r] as number,
+        nodes[c] as number,
+        (row * column * series.ohms) / d,
+        (-row * column * x) / d,
+      ),
+    );
   });
 }
 
@@ -369,7 +441,12 @@ function dcAdmittances(motor: InductionMotor | undefined): readonly [Complex, Co
 }
 
 /** Current in winding w is Σ y(w, v) V(v); winding v runs between its two nodes. */
-function stampMotor(system: ComplexSystem, windings: readonly (readonly [number, number])[], unknown: Int32Array, row: readonly [Complex, Complex, Complex]): void {
+function stampMotor(
+  system: ComplexSystem,
+  windings: readonly (readonly [number, number])[],
+  unknown: Int32Array,
+  row: readonly [Complex, Complex, Complex],
+): void {
   const n = windings.length;
   for (let w = 0; w < n; w += 1) {
     for (let v = 0; v < n; v += 1) {
@@ -399,7 +476,11 @@ export function rmsBetween(potentials: readonly Potentials[], a: number, b: numb
   return Math.sqrt(sum);
 }
 
-function motorField(machine: InductionMotor, windings: readonly (readonly [number, number])[], potentials: readonly Potentials[]): MotorField {
+function motorField(
+  machine: InductionMotor,
+  windings: readonly (readonly [number, number])[],
+  potentials: readonly Potentials[],
+): MotorField {
   const network = potentials.find(({ frequency }) => frequency > 0);
   const zero = { re: 0, im: 0 };
   if (!network) return { positive: 0, negative: 0, driven: 'none', windingVolts: [zero, zero, zero] };
@@ -407,10 +488,21 @@ function motorField(machine: InductionMotor, windings: readonly (readonly [numbe
     re: (network.re[a] as number) - (network.re[b] as number),
     im: (network.im[a] as number) - (network.im[b] as number),
   }));
-  if (windings.length === 1) return { positive: abs(u), negative: 0, driven: fieldName(abs(u), 0, machine.windingVolts), windingVolts: [u] };
+  if (windings.length === 1)
+    return {
+      positive: abs(u),
+      negative: 0,
+      driven: fieldName(abs(u), 0, machine.windingVolts),
+      windingVolts: [u],
+    };
   const positive = abs(scale(add(u, add(mul(A, v), mul(A2, w))), 1 / 3));
   const negative = abs(scale(add(u, add(mul(A2, v), mul(A, w))), 1 / 3));
-  return { positive, negative, driven: fieldName(positive, negative, machine.windingVolts), windingVolts: [u, v, w] };
+  return {
+    positive,
+    negative,
+    driven: fieldName(positive, negative, machine.windingVolts),
+    windingVolts: [u, v, w],
+  };
 }
 
 function fieldName(positive: number, negative: number, rated: number): Driven {

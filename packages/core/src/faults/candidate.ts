@@ -1,7 +1,8 @@
 import type { PinWire, Trial } from './trial.js';
 
 /** What can be done to a wiring on the way: its kth wire taken away, or a wire put in. */
-export type Answer = { readonly take: number; readonly key: number } | { readonly put: PinWire; readonly key: number };
+export type Answer =
+  { readonly take: number; readonly key: number } | { readonly put: PinWire; readonly key: number };
 
 /** Answers to put a wire in have keys from here. */
 const PUT = 1_000;
@@ -12,7 +13,10 @@ export const isPut = ({ key }: Answer): boolean => key >= PUT;
 export const take = (k: number, name: number): Answer => ({ take: k, key: name });
 
 /** A wire between two nets of a candidate put in. */
-export const put = (a: number, b: number, pins: number): Answer => ({ put: { a, b }, key: PUT + Math.min(a, b) * pins + Math.max(a, b) });
+export const put = (a: number, b: number, pins: number): Answer => ({
+  put: { a, b },
+  key: PUT + Math.min(a, b) * pins + Math.max(a, b),
+});
 
 /**
  * A wiring on the way, and how it was reached: some wires of the board taken away and others put in. A wire that is put
@@ -75,15 +79,21 @@ export class Candidate {
    * at the one may be meant at the other: each way is a candidate.
    */
   after(answer: Answer): Candidate[] {
-    if ('put' in answer) return [new Candidate(this.trial, this.own, this.taken, [...this.added, answer.put], this.budget)];
-    return this.meanings(this.names[answer.take] as number, this.added).map((added) => this.with([...this.taken, this.names[answer.take] as number], added));
+    if ('put' in answer)
+      return [new Candidate(this.trial, this.own, this.taken, [...this.added, answer.put], this.budget)];
+    return this.meanings(this.names[answer.take] as number, this.added).map((added) =>
+      this.with([...this.taken, this.names[answer.take] as number], added),
+    );
   }
 
   /** The wirings in which the kth wire became one more that is put in. */
   moved(k: number, wire: PinWire): { readonly wires: PinWire[]; readonly candidate: () => Candidate }[] {
     const name = this.names[k] as number;
     const kept = this.wires.slice(0, this.wires.length - this.added.length).toSpliced(k, 1);
-    return this.meanings(name, [...this.added, wire]).map((added) => ({ wires: [...kept, ...added], candidate: () => this.with([...this.taken, name], added) }));
+    return this.meanings(name, [...this.added, wire]).map((added) => ({
+      wires: [...kept, ...added],
+      candidate: () => this.with([...this.taken, name], added),
+    }));
   }
 
   private with(taken: readonly number[], added: readonly PinWire[]): Candidate {
@@ -108,7 +118,11 @@ export class Candidate {
     let variants: (readonly PinWire[])[] = [wires];
     for (let n = 0; n < wires.length; n += 1) {
       const wire = wires[n] as PinWire;
-      variants = variants.flatMap((added) => places(wire.a).flatMap((from) => places(wire.b).flatMap((to) => (from === to ? [] : [added.with(n, { a: from, b: to })]))));
+      variants = variants.flatMap((added) =>
+        places(wire.a).flatMap((from) =>
+          places(wire.b).flatMap((to) => (from === to ? [] : [added.with(n, { a: from, b: to })])),
+        ),
+      );
     }
     return variants;
   }
@@ -150,7 +164,12 @@ export class Candidate {
       const nets = this.trial.nets(this.wires.toSpliced(board + n, 1));
       return taken.map((name) => {
         const { a, b } = this.own[name] as PinWire;
-        return nets[a] === nets[wire.a] || nets[a] === nets[wire.b] || nets[b] === nets[wire.a] || nets[b] === nets[wire.b];
+        return (
+          nets[a] === nets[wire.a] ||
+          nets[a] === nets[wire.b] ||
+          nets[b] === nets[wire.a] ||
+          nets[b] === nets[wire.b]
+        );
       });
     });
     let best: number[] = [];
@@ -160,7 +179,8 @@ export class Candidate {
         if (count > most) [best, most] = [[...so], count];
         return;
       }
-      for (let n = 0; n < added.length; n += 1) if (fits[n]?.[k] && !so.includes(n)) assign(k + 1, [...so, n], count + 1);
+      for (let n = 0; n < added.length; n += 1)
+        if (fits[n]?.[k] && !so.includes(n)) assign(k + 1, [...so, n], count + 1);
       assign(k + 1, [...so, -1], count);
     };
     assign(0, [], 0);

@@ -10,7 +10,8 @@ import { storyOf } from './story.js';
 import { Trial, type Checkpoint, type Departure, type Failing, type PinWire } from './trial.js';
 
 /** One change of a wiring. */
-export type RepairEdit = { readonly remove: Wire } | { readonly add: Wire } | { readonly move: Wire; readonly to: Wire };
+export type RepairEdit =
+  { readonly remove: Wire } | { readonly add: Wire } | { readonly move: Wire; readonly to: Wire };
 
 export interface Repair {
   /** A wiring that passes was found (none was needed where `edits` is empty). */
@@ -63,7 +64,16 @@ const COMPARED_LAST = 2;
 /** Per unit by which the voltage of a load in a right wiring may differ from its rating. */
 const NEAR_RATING = 0.2;
 /** Expected values that need a voltage. */
-const WANTS_POWER: ReadonlySet<unknown> = new Set(['in', 'lit', 'forward', 'reverse', 'timing', 'done', 'star', 'delta']);
+const WANTS_POWER: ReadonlySet<unknown> = new Set([
+  'in',
+  'lit',
+  'forward',
+  'reverse',
+  'timing',
+  'done',
+  'star',
+  'delta',
+]);
 /** Circuits that a terminal belongs to. */
 const POWER = 1;
 const CONTROL = 2;
@@ -77,19 +87,40 @@ const EARTH = 4;
  */
 export function repair(
   task: RepairTask,
-  { most = MOST, list = LIST, stop = () => false, watch = () => undefined, effort = EFFORT, listing = LISTING }: RepairOptions = {},
+  {
+    most = MOST,
+    list = LIST,
+    stop = () => false,
+    watch = () => undefined,
+    effort = EFFORT,
+    listing = LISTING,
+  }: RepairOptions = {},
 ): Repair {
   const search = new Search(task, list, stop, watch, effort, listing);
   for (let cost = 0; cost <= most; cost += 1) {
     const repairs = search.look(cost);
     const { more, tried, stopped } = search;
-    if (repairs.length > 0 || stopped) return { found: repairs.length > 0, repairs, more, searched: stopped ? Math.max(0, cost - 1) : cost, tried, stopped };
+    if (repairs.length > 0 || stopped)
+      return {
+        found: repairs.length > 0,
+        repairs,
+        more,
+        searched: stopped ? Math.max(0, cost - 1) : cost,
+        tried,
+        stopped,
+      };
   }
   return { found: false, repairs: [], more: false, searched: most, tried: search.tried, stopped: false };
 }
 
 /** How a whole wiring fails: at a checkpoint, or in a sequence. */
-type Refusal = { readonly failing: readonly Failing[] } | { readonly trace: readonly Step[]; readonly mismatches: readonly Mismatch[]; readonly anywhere?: boolean };
+type Refusal =
+  | { readonly failing: readonly Failing[] }
+  | {
+      readonly trace: readonly Step[];
+      readonly mismatches: readonly Mismatch[];
+      readonly anywhere?: boolean;
+    };
 
 class Search {
   tried = 0;
@@ -189,7 +220,9 @@ class Search {
     const sets: Map<number, Answer>[] = [];
     for (const failing of this.failings(node.wires)) {
       if (most === 0) return [];
-      const set = new Map(failing.flatMap((one) => this.answers(node, one)).map((answer) => [answer.key, answer]));
+      const set = new Map(
+        failing.flatMap((one) => this.answers(node, one)).map((answer) => [answer.key, answer]),
+      );
       if (set.size === 0) return [];
       sets.push(set);
       if (sets.length === (most === 1 ? COMPARED_LAST : COMPARED)) break;
@@ -197,7 +230,10 @@ class Search {
     const [first, ...others] = sets;
     if (!first) return this.cures(node)?.flatMap((answer) => node.after(answer)) ?? null;
     // One thing that is left to do must answer all failings.
-    if (most === 1) return [...first.values()].filter(({ key }) => others.every((set) => set.has(key))).flatMap((answer) => this.last(node, answer));
+    if (most === 1)
+      return [...first.values()]
+        .filter(({ key }) => others.every((set) => set.has(key)))
+        .flatMap((answer) => this.last(node, answer));
     if (node.left === 1 && node.free === 0) return this.lastEdit(node, sets);
     if (node.left === 0 && node.free === 2) return this.lastTwo(node, sets);
     return this.narrowed(node, sets, most).flatMap((answer) => node.after(answer));
@@ -213,16 +249,24 @@ class Search {
     sets.sort((x, y) => x.size - y.size);
     const next: Candidate[] = [];
     const move = (k: number, wire: PinWire): void => {
-      for (const { wires, candidate } of node.moved(k, wire)) if (!this.refuses(wires)) next.push(candidate());
+      for (const { wires, candidate } of node.moved(k, wire))
+        if (!this.refuses(wires)) next.push(candidate());
     };
     for (const answer of (sets[0] as Map<number, Answer>).values()) {
       const rest = sets.filter((set) => !set.has(answer.key));
       if (rest.length === 0) next.push(...('put' in answer ? this.last(node, answer) : node.after(answer)));
       if ('put' in answer) {
-        for (const k of this.beside(node, answer.put)) if (rest.every((set) => set.has(node.names[k] as number))) move(k, answer.put);
+        for (const k of this.beside(node, answer.put))
+          if (rest.every((set) => set.has(node.names[k] as number))) move(k, answer.put);
       } else if (rest[0]) {
         const net = node.nets[(node.wires[answer.take] as PinWire).a];
-        for (const [key, other] of rest[0]) if ('put' in other && (net === other.put.a || net === other.put.b) && rest.every((set) => set.has(key))) move(answer.take, other.put);
+        for (const [key, other] of rest[0])
+          if (
+            'put' in other &&
+            (net === other.put.a || net === other.put.b) &&
+            rest.every((set) => set.has(key))
+          )
+            move(answer.take, other.put);
       }
     }
     return next;
@@ -238,7 +282,11 @@ class Search {
       if (!rest[0]) next.push(...node.after(answer));
       else
         for (const [key, other] of rest[0])
-          if ('put' in other && rest.every((set) => set.has(key)) && !this.refuses([...node.wires, answer.put, other.put]))
+          if (
+            'put' in other &&
+            rest.every((set) => set.has(key)) &&
+            !this.refuses([...node.wires, answer.put, other.put])
+          )
             next.push(...node.after(answer).flatMap((one) => one.after(other)));
     }
     return next;
@@ -271,10 +319,12 @@ class Search {
     const { left, nets } = node;
     const free = node.takenWires.flatMap(({ a, b }) => [nets[a] as number, nets[b] as number]);
     // With no edit left after it only moved ends can be put in.
-    const fits = (k: number) => (left > 1 ? null : new Set([...free, nets[(node.wires[k] as PinWire).a] as number]));
+    const fits = (k: number) =>
+      left > 1 ? null : new Set([...free, nets[(node.wires[k] as PinWire).a] as number]);
     for (const answer of (sets[0] as Map<number, Answer>).values()) {
       const rest = sets.filter((set) => !set.has(answer.key));
-      if (isEnough(node, rest, most - 1, 'take' in answer ? fits(answer.take) : null)) next.set(answer.key, answer);
+      if (isEnough(node, rest, most - 1, 'take' in answer ? fits(answer.take) : null))
+        next.set(answer.key, answer);
       if (!('put' in answer) || left === 0) continue;
       for (const k of this.beside(node, answer.put)) {
         const name = node.names[k] as number;
@@ -307,50 +357,86 @@ class Search {
     const { trial } = this;
     switch (failing.kind) {
       case 'short':
-        return this.removals(node, [...new Set(failing.ways.flatMap(([from, to]) => trial.wiresOnWay(node.wires, failing.state, from, [to]) ?? []))]);
+        return this.removals(node, [
+          ...new Set(
+            failing.ways.flatMap(
+              ([from, to]) => trial.wiresOnWay(node.wires, failing.state, from, [to]) ?? [],
+            ),
+          ),
+        ]);
       case 'live':
         return this.removals(node, this.feeding(node.wires, failing.state, failing.ends, failing.shared));
       case 'earth': {
         const { nets } = node;
-        return this.additions(node, [nets[failing.from] as number], new Set(trial.bonded.map((pin) => nets[pin] as number)));
+        return this.additions(
+          node,
+          [nets[failing.from] as number],
+          new Set(trial.bonded.map((pin) => nets[pin] as number)),
+        );
       }
       case 'dead':
         return [
           ...this.feed(node, failing.state, failing.ends, failing.wants),
-          ...(failing.shared ? this.removals(node, this.feeding(node.wires, failing.state, failing.ends, true)) : []),
+          ...(failing.shared
+            ? this.removals(node, this.feeding(node.wires, failing.state, failing.ends, true))
+            : []),
         ];
     }
   }
 
   /** Wires that carry a potential to some pins. */
-  private feeding(wires: readonly PinWire[], state: MechanicalState, ends: readonly number[], shared = false): number[] {
+  private feeding(
+    wires: readonly PinWire[],
+    state: MechanicalState,
+    ends: readonly number[],
+    shared = false,
+  ): number[] {
     const goals = this.trial.tiedPins(state);
     return [...new Set(ends.flatMap((end) => this.trial.wiresOnWay(wires, state, end, goals, shared) ?? []))];
   }
 
   /** A load has no voltage, or the wrong one. Wires that are taken away never feed anything, so what is open must be joined to something. */
   private feed(node: Candidate, state: MechanicalState, ends: readonly number[], wants: number): Answer[] {
-    return ends.length > 2 ? this.feedMotor(node, state, ends, wants) : this.feedLoad(node, state, ends as readonly [number, number], wants);
+    return ends.length > 2
+      ? this.feedMotor(node, state, ends, wants)
+      : this.feedLoad(node, state, ends as readonly [number, number], wants);
   }
 
-  private feedLoad(node: Candidate, state: MechanicalState, ends: readonly [number, number], volts: number): Answer[] {
+  private feedLoad(
+    node: Candidate,
+    state: MechanicalState,
+    ends: readonly [number, number],
+    volts: number,
+  ): Answer[] {
     const { trial } = this;
     const puts = node.left + node.free;
     const { nodes, held } = trial.potentialsIn(node.wires, state);
     const [one, other] = [nodes[ends[0]] as number, nodes[ends[1]] as number];
     // Ends that are joined must be parted and one of them fed anew; so must ends on one potential.
-    if (one === other) return puts === 0 ? [] : this.removals(node, trial.wiresOnWay(node.wires, state, ends[0], [ends[1]]) ?? []);
+    if (one === other)
+      return puts === 0
+        ? []
+        : this.removals(node, trial.wiresOnWay(node.wires, state, ends[0], [ends[1]]) ?? []);
     const open = [one, other].filter((root) => (held[root] as number) < 0);
     const [root] = open;
-    if (root === undefined) return puts === 0 ? [] : this.removals(node, this.feeding(node.wires, state, ends));
+    if (root === undefined)
+      return puts === 0 ? [] : this.removals(node, this.feeding(node.wires, state, ends));
     if (open.length > puts) return [];
     // With nothing left but that, only a potential that gives the load its voltage helps.
     const against = open.length === 2 ? -1 : (held[root === one ? other : one] as number);
-    const fits = (potential: number) => against < 0 || Math.abs(trial.volts(potential, against) - volts) <= NEAR_RATING * volts;
-    return this.join(node, nodes, root, (to, nets) => ((held[to] as number) >= 0 ? puts > 1 || fits(held[to] as number) : open.length < puts && nets > 1));
+    const fits = (potential: number) =>
+      against < 0 || Math.abs(trial.volts(potential, against) - volts) <= NEAR_RATING * volts;
+    return this.join(node, nodes, root, (to, nets) =>
+      (held[to] as number) >= 0 ? puts > 1 || fits(held[to] as number) : open.length < puts && nets > 1,
+    );
   }
 
-  private feedMotor(node: Candidate, state: MechanicalState, ends: readonly number[], wants: number): Answer[] {
+  private feedMotor(
+    node: Candidate,
+    state: MechanicalState,
+    ends: readonly number[],
+    wants: number,
+  ): Answer[] {
     const puts = node.left + node.free;
     const { nodes, held } = this.trial.potentialsIn(node.wires, state);
     const roots = ends.map((end) => nodes[end] as number);
@@ -363,20 +449,41 @@ class Search {
       while (reached < wants && needed < groups.length) reached += groups[needed++] as number;
       if (reached < wants || needed > puts) return [];
       // Two open groups joined to each other need as many wires in all: one of them is tied for both.
-      const admits = (to: number, nets: number) => (held[to] as number) >= 0 || (needed < puts && nets > 1) || (needed > 1 && open.includes(to));
+      const admits = (to: number, nets: number) =>
+        (held[to] as number) >= 0 || (needed < puts && nets > 1) || (needed > 1 && open.includes(to));
       // Where every end must be tied it is enough to begin with one.
-      return (wants === ends.length ? open.slice(0, 1) : open).flatMap((root) => this.join(node, nodes, root, admits));
+      return (wants === ends.length ? open.slice(0, 1) : open).flatMap((root) =>
+        this.join(node, nodes, root, admits),
+      );
     }
-    const removals = open.length === 0 && wants === ends.length && puts === 0 ? [] : this.removals(node, this.feeding(node.wires, state, ends));
+    const removals =
+      open.length === 0 && wants === ends.length && puts === 0
+        ? []
+        : this.removals(node, this.feeding(node.wires, state, ends));
     if (puts === 0) return removals;
-    return [...removals, ...open.flatMap((root) => this.join(node, nodes, root, (to, nets) => (held[to] as number) >= 0 || roots.includes(to) || (puts > 1 && nets > 1)))];
+    return [
+      ...removals,
+      ...open.flatMap((root) =>
+        this.join(
+          node,
+          nodes,
+          root,
+          (to, nets) => (held[to] as number) >= 0 || roots.includes(to) || (puts > 1 && nets > 1),
+        ),
+      ),
+    ];
   }
 
   /**
    * Wires from a node to those that are admitted, by their root and how many nets they are. To go on from an open node of
    * one net is the same as to go there at once, so none need begin with it.
    */
-  private join(node: Candidate, nodes: Int32Array, root: number, admits: (to: number, nets: number) => boolean): Answer[] {
+  private join(
+    node: Candidate,
+    nodes: Int32Array,
+    root: number,
+    admits: (to: number, nets: number) => boolean,
+  ): Answer[] {
     const { nets } = node;
     const byNode = new Map<number, Set<number>>();
     for (let pin = 0; pin < nets.length; pin += 1) {
@@ -387,12 +494,18 @@ class Search {
     }
     // A net that may yet be parted counts as more than one.
     const parting = new Set<number>();
-    if (node.left > 0) node.names.forEach((name, k) => name >= this.task.locked && parting.add(nets[(node.wires[k] as PinWire).a] as number));
+    if (node.left > 0)
+      node.names.forEach(
+        (name, k) => name >= this.task.locked && parting.add(nets[(node.wires[k] as PinWire).a] as number),
+      );
     // So does one at which a wire ended that was taken away: only from there can that wire go on, and not from everywhere else.
-    if (node.free > 0) for (const { a, b } of node.takenWires) parting.add(nets[a] as number).add(nets[b] as number);
-    const size = (members: ReadonlySet<number>): number => members.size + (parting.size > 0 && [...members].some((net) => parting.has(net)) ? 1 : 0);
+    if (node.free > 0)
+      for (const { a, b } of node.takenWires) parting.add(nets[a] as number).add(nets[b] as number);
+    const size = (members: ReadonlySet<number>): number =>
+      members.size + (parting.size > 0 && [...members].some((net) => parting.has(net)) ? 1 : 0);
     const to = new Set<number>();
-    for (const [other, members] of byNode) if (other !== root && admits(other, size(members))) for (const net of members) to.add(net);
+    for (const [other, members] of byNode)
+      if (other !== root && admits(other, size(members))) for (const net of members) to.add(net);
     return this.additions(node, [...(byNode.get(root) ?? [])], to);
   }
 
@@ -420,12 +533,16 @@ class Search {
     const next: Answer[] = [];
     const alike = this.towards ? this.alike(nets) : null;
     // With no edit left only the moved end of a wire that was taken away can be put in.
-    const moved = node.left > 0 ? null : new Set(node.takenWires.flatMap(({ a, b }) => [nets[a] as number, nets[b] as number]));
+    const moved =
+      node.left > 0
+        ? null
+        : new Set(node.takenWires.flatMap(({ a, b }) => [nets[a] as number, nets[b] as number]));
     for (const a of from) {
       for (const b of to) {
         if (moved !== null && !moved.has(a) && !moved.has(b)) continue;
         // Nobody mends a motor's lead through a push button: power is joined to power, control to control, earth to earth.
-        if (a !== b && ((kinds[a] as number) & (kinds[b] as number)) !== 0 && (alike?.(a, b) ?? true)) next.push(put(a, b, this.trial.pins));
+        if (a !== b && ((kinds[a] as number) & (kinds[b] as number)) !== 0 && (alike?.(a, b) ?? true))
+          next.push(put(a, b, this.trial.pins));
       }
     }
     return next;
@@ -475,11 +592,21 @@ class Search {
     }
     for (const steps of this.task.behaviours) {
       const { mismatches } = runSteps(solver, steps);
-      if (mismatches[0]) return { trace: steps.slice(0, mismatches[0].step + 1), mismatches, anywhere: mismatches.some(({ actual }) => actual === 'chattering') };
+      if (mismatches[0])
+        return {
+          trace: steps.slice(0, mismatches[0].step + 1),
+          mismatches,
+          anywhere: mismatches.some(({ actual }) => actual === 'chattering'),
+        };
     }
     const proof = proveCircuit(solver);
     const broken = proof.properties.find(({ holds }) => !holds);
-    if (broken) return { trace: broken.trace, mismatches: [], anywhere: broken.id === 'no-race' || broken.id === 'no-chatter' };
+    if (broken)
+      return {
+        trace: broken.trace,
+        mismatches: [],
+        anywhere: broken.id === 'no-race' || broken.id === 'no-chatter',
+      };
     return proof.complete ? null : { failing: [] };
   }
 
@@ -498,8 +625,13 @@ class Search {
       );
     }
     const { fed, state } = this.fedAlong(new Solver(this.circuitOf(node.wires)), node.wires, refusal.trace);
-    const dead = refusal.mismatches.flatMap(({ what, expected }) => (WANTS_POWER.has(expected) ? this.endsOf(what) : []));
-    return [...this.removals(node, fed), ...dead.flatMap(({ ends, wants }) => this.feed(node, state, ends, wants))];
+    const dead = refusal.mismatches.flatMap(({ what, expected }) =>
+      WANTS_POWER.has(expected) ? this.endsOf(what) : [],
+    );
+    return [
+      ...this.removals(node, fed),
+      ...dead.flatMap(({ ends, wants }) => this.feed(node, state, ends, wants)),
+    ];
   }
 
   /** Pins of what an expectation names (a coil, a lamp or a motor) and what it wants there. */
@@ -508,17 +640,27 @@ class Search {
     const tag = what.replace(/[.:].*/, '');
     const loads = [...circuit.coils, ...circuit.lamps].filter((load) => load.tag === tag);
     return [
-      ...loads.map(({ a, b, voltage }) => ({ ends: [pinOf[a] as number, pinOf[b] as number], wants: voltage })),
-      ...circuit.motors.flatMap((motor, k) => (motor.tag === tag ? [{ ends: this.trial.motorEnds[k] ?? [], wants: 3 }] : [])),
+      ...loads.map(({ a, b, voltage }) => ({
+        ends: [pinOf[a] as number, pinOf[b] as number],
+        wants: voltage,
+      })),
+      ...circuit.motors.flatMap((motor, k) =>
+        motor.tag === tag ? [{ ends: this.trial.motorEnds[k] ?? [], wants: 3 }] : [],
+      ),
     ];
   }
 
   /** Wires that feed coils and motors at any moment of a sequence, and the state in which it ends. */
-  private fedAlong(solver: Solver, wires: readonly PinWire[], steps: readonly (Step | Stimulus)[]): { fed: number[]; state: MechanicalState } {
+  private fedAlong(
+    solver: Solver,
+    wires: readonly PinWire[],
+    steps: readonly (Step | Stimulus)[],
+  ): { fed: number[]; state: MechanicalState } {
     const { circuit } = solver;
     const simulation = new Simulation(solver);
     const found = new Set<number>();
-    const pins = (terminals: readonly number[]) => terminals.filter((k) => k >= 0).map((k) => this.trial.pinOf[k] as number);
+    const pins = (terminals: readonly number[]) =>
+      terminals.filter((k) => k >= 0).map((k) => this.trial.pinOf[k] as number);
     const look = (): void => {
       const electrical = solver.at(simulation.state);
       circuit.coils.forEach(({ a, b, voltage }, k) => {
@@ -526,7 +668,8 @@ class Search {
           for (const wire of this.feeding(wires, simulation.state, pins([a, b]))) found.add(wire);
       });
       circuit.motors.forEach(({ terminals }, k) => {
-        if (electrical.motors[k]?.driven !== 'none') for (const wire of this.feeding(wires, simulation.state, pins(terminals))) found.add(wire);
+        if (electrical.motors[k]?.driven !== 'none')
+          for (const wire of this.feeding(wires, simulation.state, pins(terminals))) found.add(wire);
       });
     };
     for (const step of steps) {
@@ -542,14 +685,22 @@ class Search {
   private circuitOf(wires: readonly PinWire[]): Circuit {
     const { circuit } = this.trial;
     const at = (pin: number) => this.terminalOf[pin] as TerminalIndex;
-    return { ...circuit, conductors: [...circuit.conductors, ...wires.map(({ a, b }, wire) => ({ a: at(a), b: at(b), wire, tag: '', ohms: 0.02 }))] };
+    return {
+      ...circuit,
+      conductors: [
+        ...circuit.conductors,
+        ...wires.map(({ a, b }, wire) => ({ a: at(a), b: at(b), wire, tag: '', ohms: 0.02 })),
+      ],
+    };
   }
 
   /** Pairs of pins that are joined in a wiring or in the reference and not in both. */
   private strangeness(wires: readonly PinWire[]): number {
     const nets = this.trial.nets(wires);
     let count = 0;
-    for (let a = 0; a < nets.length; a += 1) for (let b = 0; b < a; b += 1) if ((nets[a] === nets[b]) !== (this.wanted[a] === this.wanted[b])) count += 1;
+    for (let a = 0; a < nets.length; a += 1)
+      for (let b = 0; b < a; b += 1)
+        if ((nets[a] === nets[b]) !== (this.wanted[a] === this.wanted[b])) count += 1;
     return count;
   }
 
@@ -577,8 +728,12 @@ class Search {
     const room = (ref: TerminalRef) => (this.roomOf(ref) > (count.get(ref) ?? 0) ? 0 : 1);
     const pick = (pin: number, not?: TerminalRef): TerminalRef => {
       const net = nets[pin] as number;
-      const candidates = this.trial.circuit.terminals.filter((ref, k) => ref !== not && nets[this.trial.pinOf[k] as number] === net);
-      return candidates.sort((x, y) => room(x) - room(y) || (count.get(x) ?? 0) - (count.get(y) ?? 0))[0] as TerminalRef;
+      const candidates = this.trial.circuit.terminals.filter(
+        (ref, k) => ref !== not && nets[this.trial.pinOf[k] as number] === net,
+      );
+      return candidates.sort(
+        (x, y) => room(x) - room(y) || (count.get(x) ?? 0) - (count.get(y) ?? 0),
+      )[0] as TerminalRef;
     };
     const fill = (ref: TerminalRef) => count.set(ref, (count.get(ref) ?? 0) + 1);
     const edits: RepairEdit[] = [];
@@ -613,8 +768,13 @@ class Search {
 
   /** Colour and area of a new wire: as a wire that ends on one of its terminals, or in the reference. */
   private style(from: TerminalRef, to: TerminalRef): Pick<Wire, 'colour' | 'area'> {
-    const like = [...this.task.reference.wires, ...this.task.bench.wires].find((wire) => [wire.from, wire.to].some((ref) => ref === from || ref === to));
-    return { ...(like?.colour === undefined ? {} : { colour: like.colour }), ...(like?.area === undefined ? {} : { area: like.area }) };
+    const like = [...this.task.reference.wires, ...this.task.bench.wires].find((wire) =>
+      [wire.from, wire.to].some((ref) => ref === from || ref === to),
+    );
+    return {
+      ...(like?.colour === undefined ? {} : { colour: like.colour }),
+      ...(like?.area === undefined ? {} : { area: like.area }),
+    };
   }
 
   private roomOf(ref: TerminalRef): number {
@@ -659,13 +819,19 @@ function circuitOf(bench: Bench, ref: TerminalRef): number {
  * True where some failings can be answered by so many things done: failings that share no answer need one each. Where
  * only moved ends can be put in, they go to some nets.
  */
-function isEnough({ left, free }: Candidate, sets: readonly ReadonlyMap<number, Answer>[], most: number, fits: ReadonlySet<number> | null): boolean {
+function isEnough(
+  { left, free }: Candidate,
+  sets: readonly ReadonlyMap<number, Answer>[],
+  most: number,
+  fits: ReadonlySet<number> | null,
+): boolean {
   if (sets.length === 0) return true;
   if (most === 0) return false;
   if (most === 1) {
     const [first, ...others] = sets as [ReadonlyMap<number, Answer>, ...ReadonlyMap<number, Answer>[]];
     for (const [key, answer] of first) {
-      if (fits !== null && (!('put' in answer) || (!fits.has(answer.put.a) && !fits.has(answer.put.b)))) continue;
+      if (fits !== null && (!('put' in answer) || (!fits.has(answer.put.a) && !fits.has(answer.put.b))))
+        continue;
       if (others.every((set) => set.has(key))) return true;
     }
     return false;
@@ -690,4 +856,5 @@ function isEnough({ left, free }: Candidate, sets: readonly ReadonlyMap<number, 
 }
 
 /** Moving a wire disturbs less than taking one away and putting another in. */
-const weightOf = (edits: readonly RepairEdit[]): number => edits.reduce((sum, edit) => sum + ('remove' in edit ? 1 : 'move' in edit ? 2 : 3), 0);
+const weightOf = (edits: readonly RepairEdit[]): number =>
+  edits.reduce((sum, edit) => sum + ('remove' in edit ? 1 : 'move' in edit ? 2 : 3), 0);

@@ -13,12 +13,18 @@ export function storyOf(
 ): { checkpoints: Checkpoint[]; departures: Departure[] } {
   const solver = new Solver(compile(reference));
   const { circuit } = solver;
-  const named = new Set([...observe, ...behaviours.flatMap((steps) => steps.flatMap((step) => (isExpectation(step) ? Object.keys(step.expect) : [])))]);
+  const named = new Set([
+    ...observe,
+    ...behaviours.flatMap((steps) =>
+      steps.flatMap((step) => (isExpectation(step) ? Object.keys(step.expect) : [])),
+    ),
+  ]);
   const unobserved = circuit.coils.flatMap(({ tag }, k) => (named.has(tag) ? [] : [k]));
   const free = unobserved.map((k) => circuit.coils[k]?.mechanism as number);
   const checkpoints = new Map<string, Checkpoint>();
   const departures = new Map<string, Departure>();
-  const isSettled = (state: MechanicalState) => !circuit.mechanisms.some((mechanism) => isMoving(mechanism, state[mechanism.index] as number));
+  const isSettled = (state: MechanicalState) =>
+    !circuit.mechanisms.some((mechanism) => isMoving(mechanism, state[mechanism.index] as number));
   const take = (state: MechanicalState): void => {
     const key = String.fromCharCode(...state);
     if (checkpoints.has(key) || !isSettled(state)) return;
@@ -26,20 +32,33 @@ export function storyOf(
     if (isShorted(electrical)) return;
     checkpoints.set(key, {
       states: variants(circuit, state.slice(), free),
-      coils: circuit.coils.map(({ tag, mechanism }) => (named.has(tag) ? state[mechanism] === OPERATED : null)),
-      lamps: circuit.lamps.map(({ tag, voltage }, k) => (named.has(tag) ? (electrical.lampVolts[k] as number) >= LAMP_LIT * voltage : null)),
-      motors: electrical.motors.map(({ driven, positive }, k) => ({ driven, positive, tied: tiedEnds(state, k) })),
+      coils: circuit.coils.map(({ tag, mechanism }) =>
+        named.has(tag) ? state[mechanism] === OPERATED : null,
+      ),
+      lamps: circuit.lamps.map(({ tag, voltage }, k) =>
+        named.has(tag) ? (electrical.lampVolts[k] as number) >= LAMP_LIT * voltage : null,
+      ),
+      motors: electrical.motors.map(({ driven, positive }, k) => ({
+        driven,
+        positive,
+        tied: tiedEnds(state, k),
+      })),
     });
   };
   const depart = (before: MechanicalState, after: MechanicalState): void => {
     if (!isSettled(before) || !isSettled(after)) return;
     const state = before.slice();
     for (const { index, kind } of circuit.mechanisms) {
-      if (kind !== 'armature' && (kind !== 'timer' || before[index] === TIMER_TIMING)) state[index] = after[index] as number;
+      if (kind !== 'armature' && (kind !== 'timer' || before[index] === TIMER_TIMING))
+        state[index] = after[index] as number;
     }
     const moves = circuit.coils.flatMap(({ tag, mechanism }, coil) => {
       const goesIn = after[mechanism] === OPERATED;
-      return named.has(tag) && circuit.mechanisms[mechanism]?.kind === 'armature' && goesIn !== (before[mechanism] === OPERATED) ? [{ coil, in: goesIn }] : [];
+      return named.has(tag) &&
+        circuit.mechanisms[mechanism]?.kind === 'armature' &&
+        goesIn !== (before[mechanism] === OPERATED)
+        ? [{ coil, in: goesIn }]
+        : [];
     });
     const key = String.fromCharCode(...state);
     if (moves.length > 0 && !departures.has(key)) departures.set(key, { state, moves, unobserved });
@@ -62,7 +81,10 @@ export function storyOf(
 function variants(circuit: Circuit, state: MechanicalState, free: readonly number[]): MechanicalState[] {
   let states = [state];
   for (const mechanism of free) {
-    const rests = circuit.mechanisms[mechanism]?.kind === 'timer' ? [TIMER_IDLE, TIMER_TIMING, TIMER_DONE] : [REST, OPERATED];
+    const rests =
+      circuit.mechanisms[mechanism]?.kind === 'timer'
+        ? [TIMER_IDLE, TIMER_TIMING, TIMER_DONE]
+        : [REST, OPERATED];
     states = states.flatMap((one) => {
       const own = one[mechanism] as number;
       return [own, ...rests.filter((rest) => rest !== own)].map((rest) => {

@@ -1,6 +1,15 @@
 import type { Bench } from '../bench/index.js';
 import { OPERATED, REST, TIMER_DONE, TIMER_IDLE, TIMER_TIMING } from '../catalogue/index.js';
-import { UnionFind, compile, type Circuit, type Coil, type Lamp, type MechanicalState, type Mechanism, type MechanismIndex } from '../circuit/index.js';
+import {
+  UnionFind,
+  compile,
+  type Circuit,
+  type Coil,
+  type Lamp,
+  type MechanicalState,
+  type Mechanism,
+  type MechanismIndex,
+} from '../circuit/index.js';
 import { Solver, coilVolts, isShorted, pulls, type Driven, type Electrical } from '../electrics/index.js';
 import { isFixed } from '../proof/index.js';
 import { LAMP_LIT } from '../tolerances.js';
@@ -40,8 +49,18 @@ export interface Departure {
  * `wants` is a coil's or lamp's rated voltage, or how many ends of a motor live conductors must hold.
  */
 export type Failing =
-  | { readonly kind: 'short'; readonly state: MechanicalState; readonly ways: readonly (readonly [number, number])[] }
-  | { readonly kind: 'live' | 'dead'; readonly state: MechanicalState; readonly ends: readonly number[]; readonly wants: number; readonly shared?: boolean }
+  | {
+      readonly kind: 'short';
+      readonly state: MechanicalState;
+      readonly ways: readonly (readonly [number, number])[];
+    }
+  | {
+      readonly kind: 'live' | 'dead';
+      readonly state: MechanicalState;
+      readonly ends: readonly number[];
+      readonly wants: number;
+      readonly shared?: boolean;
+    }
   | { readonly kind: 'earth'; readonly from: number };
 
 /** A wire between two pins. */
@@ -79,13 +98,22 @@ export class Trial {
   readonly circuit: Circuit;
   readonly pins: number;
   readonly pinOf: Int32Array;
-  readonly contacts: readonly { readonly a: number; readonly b: number; readonly mechanism: number; readonly closedIn: readonly boolean[] }[];
+  readonly contacts: readonly {
+    readonly a: number;
+    readonly b: number;
+    readonly mechanism: number;
+    readonly closedIn: readonly boolean[];
+  }[];
   private readonly loads: readonly Load[];
   private readonly coilLoads: readonly Load[];
   private readonly lampLoads: readonly Load[];
   readonly motorEnds: readonly (readonly number[])[];
   private readonly potentials: readonly { readonly re: number; readonly im: number }[];
-  private readonly ties: readonly { readonly pin: number; readonly potential: number; readonly supply: number }[];
+  private readonly ties: readonly {
+    readonly pin: number;
+    readonly potential: number;
+    readonly supply: number;
+  }[];
   private readonly earthPotential: number;
   private readonly earthPins: readonly number[];
   /** Pins of the supplies' PE. */
@@ -139,7 +167,12 @@ export class Trial {
     });
     this.pins = number.size;
     const pin = (terminal: number): number => this.pinOf[terminal] as number;
-    this.contacts = contacts.map(({ a, b, mechanism, closedIn }) => ({ a: pin(a), b: pin(b), mechanism, closedIn }));
+    this.contacts = contacts.map(({ a, b, mechanism, closedIn }) => ({
+      a: pin(a),
+      b: pin(b),
+      mechanism,
+      closedIn,
+    }));
     this.coilLoads = circuit.coils.map(({ a, b }) => ({ a: pin(a), b: pin(b) }));
     this.lampLoads = circuit.lamps.map(({ a, b }) => ({ a: pin(a), b: pin(b) }));
     this.motorEnds = circuit.motors.map(({ terminals }) => terminals.map(pin));
@@ -148,18 +181,28 @@ export class Trial {
       ...this.lampLoads,
       ...circuit.loads.map(({ a, b }) => ({ a: pin(a), b: pin(b) })),
       ...this.motorEnds.flatMap((ends) => ends.slice(1).map((b) => ({ a: ends[0] as number, b }))),
-      ...circuit.transformers.flatMap(({ primary, secondary }) => [primary, secondary].map(([a, b]) => ({ a: pin(a), b: pin(b) }))),
+      ...circuit.transformers.flatMap(({ primary, secondary }) =>
+        [primary, secondary].map(([a, b]) => ({ a: pin(a), b: pin(b) })),
+      ),
     ];
     const potentials: { re: number; im: number }[] = [];
     this.ties = this.solver.conductors.map(({ terminal, re, im, source }) => {
-      let potential = potentials.findIndex((p) => Math.hypot(p.re - re, p.im - im) < 1e-6 * Math.max(1, Math.hypot(re, im)));
+      let potential = potentials.findIndex(
+        (p) => Math.hypot(p.re - re, p.im - im) < 1e-6 * Math.max(1, Math.hypot(re, im)),
+      );
       if (potential < 0) potential = potentials.push({ re, im }) - 1;
-      return { pin: pin(terminal), potential, supply: source < 0 ? -1 : (circuit.sources[source]?.mechanism ?? -1) };
+      return {
+        pin: pin(terminal),
+        potential,
+        supply: source < 0 ? -1 : (circuit.sources[source]?.mechanism ?? -1),
+      };
     });
     this.potentials = potentials;
     this.earthPotential = this.ties.find(({ supply }) => supply < 0)?.potential ?? 0;
     this.earthPins = circuit.motors.map(({ earth }) => pin(earth));
-    this.bonded = circuit.terminals.flatMap((ref, k) => (ref.endsWith(':PE') && circuit.earthed.includes(k as never) ? [pin(k)] : []));
+    this.bonded = circuit.terminals.flatMap((ref, k) =>
+      ref.endsWith(':PE') && circuit.earthed.includes(k as never) ? [pin(k)] : [],
+    );
     this.sets = new UnionFind(this.pins);
     this.apart = Int32Array.from({ length: this.pins }, (_, k) => k);
     this.held = new Int32Array(this.pins);
@@ -169,18 +212,23 @@ export class Trial {
     this.queue = new Int32Array(this.pins);
     // Several supplies are beyond what conductors alone can tell.
     this.usable = new Set(circuit.sources.map(({ tag }) => tag)).size === 1;
-    this.transformers = circuit.transformers.map(({ primary, secondary, primaryVoltage, secondaryVoltage }) => ({
-      primary: [pin(primary[0]), pin(primary[1])],
-      secondary: [pin(secondary[0]), pin(secondary[1])],
-      primaryVoltage,
-      potential: potentials.push({ re: secondaryVoltage, im: 0 }) - 1,
-    }));
+    this.transformers = circuit.transformers.map(
+      ({ primary, secondary, primaryVoltage, secondaryVoltage }) => ({
+        primary: [pin(primary[0]), pin(primary[1])],
+        secondary: [pin(secondary[0]), pin(secondary[1])],
+        primaryVoltage,
+        potential: potentials.push({ re: secondaryVoltage, im: 0 }) - 1,
+      }),
+    );
   }
 
   /** What a wiring fails to do at a checkpoint, one answer for each way in which the unobserved may stand: one of them must be cured. Empty where nothing is found. */
   failing(wires: readonly PinWire[], checkpoint: Checkpoint): Failing[] {
     if (!this.usable) return [];
-    return unlessOneFits(checkpoint.states, (state) => this.hold(wires, state) ?? this.judge(state, checkpoint, this.byConductors));
+    return unlessOneFits(
+      checkpoint.states,
+      (state) => this.hold(wires, state) ?? this.judge(state, checkpoint, this.byConductors),
+    );
   }
 
   /** The same of a whole wiring by the solution of its circuit. */
@@ -199,7 +247,8 @@ export class Trial {
       const sealed = coils[k] ?? isHeld(circuit, state, mechanism);
       const has = seen.asks(k, sealed);
       const { a, b } = this.coilLoads[k] as Load;
-      if (has !== null && has !== sealed) return { kind: has ? 'live' : 'dead', state, ends: [a, b], wants: voltage, shared };
+      if (has !== null && has !== sealed)
+        return { kind: has ? 'live' : 'dead', state, ends: [a, b], wants: voltage, shared };
     }
     for (let k = 0; k < circuit.lamps.length; k += 1) {
       const wanted = lamps[k] ?? null;
@@ -216,8 +265,19 @@ export class Trial {
       if (liveEnd !== undefined) return { kind: 'live', state, ends: [liveEnd], wants: 0, shared };
       const field = seen.field(k);
       // A line's place taken by the neutral still turns the motor, but with another field.
-      if (field === null || (field.driven === wanted.driven && Math.abs(field.positive - wanted.positive) <= SAME_FIELD * Math.max(wanted.positive, 1))) continue;
-      return { kind: wanted.driven === 'none' ? 'live' : 'dead', state, ends: this.motorEnds[k] ?? [], wants: wanted.tied, shared };
+      if (
+        field === null ||
+        (field.driven === wanted.driven &&
+          Math.abs(field.positive - wanted.positive) <= SAME_FIELD * Math.max(wanted.positive, 1))
+      )
+        continue;
+      return {
+        kind: wanted.driven === 'none' ? 'live' : 'dead',
+        state,
+        ends: this.motorEnds[k] ?? [],
+        wants: wanted.tied,
+        shared,
+      };
     }
     return null;
   }
@@ -237,10 +297,18 @@ export class Trial {
     if (!this.usable) return [];
     const { circuit } = this;
     let state = before;
-    const change = (coil: number): { coil: number; in: boolean } => ({ coil, in: !isHeld(circuit, state, circuit.coils[coil]?.mechanism as MechanismIndex) });
+    const change = (coil: number): { coil: number; in: boolean } => ({
+      coil,
+      in: !isHeld(circuit, state, circuit.coils[coil]?.mechanism as MechanismIndex),
+    });
     const wrong = (at: MechanicalState, coil: number, goesIn: boolean): Failing => {
       const { a, b } = this.coilLoads[coil] as Load;
-      return { kind: goesIn ? 'dead' : 'live', state: at, ends: [a, b], wants: circuit.coils[coil]?.voltage ?? 0 };
+      return {
+        kind: goesIn ? 'dead' : 'live',
+        state: at,
+        ends: [a, b],
+        wants: circuit.coils[coil]?.voltage ?? 0,
+      };
     };
     // What nobody observes may move on the way, or rather should not have.
     const aside: Failing[] = [];
@@ -283,7 +351,9 @@ export class Trial {
     const { sets } = this;
     sets.parent.set(this.apart);
     for (const { a, b } of wires) sets.union(a, b);
-    for (const from of this.earthPins) if (!this.bonded.some((bonded) => sets.find(bonded) === sets.find(from))) return { kind: 'earth', from };
+    for (const from of this.earthPins)
+      if (!this.bonded.some((bonded) => sets.find(bonded) === sets.find(from)))
+        return { kind: 'earth', from };
     return null;
   }
 
@@ -325,7 +395,8 @@ export class Trial {
       live ||= supply >= 0;
       const root = sets.find(pin);
       const other = held[root] as number;
-      if (other >= 0 && other !== potential) return { kind: 'short', state, ways: [[met[root] as number, pin]] };
+      if (other >= 0 && other !== potential)
+        return { kind: 'short', state, ways: [[met[root] as number, pin]] };
       held[root] = potential;
       met[root] = pin;
     }
@@ -333,14 +404,18 @@ export class Trial {
     for (const { primary, secondary, primaryVoltage, potential } of this.transformers) {
       const [h1, h2] = primary.map((pin) => held[sets.find(pin)] as number) as [number, number];
       const volts = h1 < 0 || h2 < 0 ? 0 : this.volts(h1, h2);
-      if (Math.abs(volts - primaryVoltage) > SAME_FIELD * primaryVoltage) return { kind: 'dead', state, ends: primary, wants: primaryVoltage };
+      if (Math.abs(volts - primaryVoltage) > SAME_FIELD * primaryVoltage)
+        return { kind: 'dead', state, ends: primary, wants: primaryVoltage };
       // Whichever side is earthed stands for the reference; where none is, the second.
       const [x1, x2] = secondary;
       const [far, near] = held[sets.find(x1)] === this.earthPotential ? [x2, x1] : [x1, x2];
       const [nearRoot, farRoot] = [sets.find(near), sets.find(far)];
       if (nearRoot === farRoot) return { kind: 'short', state, ways: [[near, far]] };
       if ((held[farRoot] as number) >= 0 && held[farRoot] !== potential) {
-        const ways = [[far, met[farRoot] as number] as const, ...((held[nearRoot] as number) >= 0 ? [[near, met[nearRoot] as number] as const] : [])];
+        const ways = [
+          [far, met[farRoot] as number] as const,
+          ...((held[nearRoot] as number) >= 0 ? [[near, met[nearRoot] as number] as const] : []),
+        ];
         return { kind: 'short', state, ways };
       }
       if ((held[nearRoot] as number) < 0) [held[nearRoot], met[nearRoot]] = [this.earthPotential, near];
@@ -430,12 +505,22 @@ export class Trial {
     if (!motor) return { driven: 'none', positive: 0 };
     const conductors = motor.terminals.flatMap((terminal, n) => {
       const own = pattern[n] as string;
-      const tie = own.startsWith('n') ? undefined : this.solver.conductors.find((_, c) => this.ties[c]?.potential === Number(own));
+      const tie = own.startsWith('n')
+        ? undefined
+        : this.solver.conductors.find((_, c) => this.ties[c]?.potential === Number(own));
       const first = pattern.indexOf(own);
       const to = tie ? tie.terminal : first < n ? motor.terminals[first] : undefined;
       return to === undefined ? [] : [{ a: terminal, b: to, wire: -1, tag: '', ohms: 1 }];
     });
-    const alone: Circuit = { ...circuit, conductors, switches: [], coils: [], lamps: [], loads: [], transformers: [] };
+    const alone: Circuit = {
+      ...circuit,
+      conductors,
+      switches: [],
+      coils: [],
+      lamps: [],
+      loads: [],
+      transformers: [],
+    };
     const field = new Solver(alone).solve(circuit.initial).motors[k];
     return { driven: field?.driven ?? 'none', positive: field?.positive ?? 0 };
   }
@@ -456,7 +541,8 @@ export class Trial {
   /** Of a motor's ends, how many live conductors hold. */
   tiedEnds(wires: readonly PinWire[], state: MechanicalState, motor: number): number {
     this.hold(wires, state);
-    return (this.motorEnds[motor] ?? []).filter((end) => (this.held[this.sets.find(end)] as number) >= 0).length;
+    return (this.motorEnds[motor] ?? []).filter((end) => (this.held[this.sets.find(end)] as number) >= 0)
+      .length;
   }
 
   /** Roots of the pins' nodes with the contacts of a state closed, and by root the potential that holds it, or −1. */
@@ -467,7 +553,10 @@ export class Trial {
 
   /** Pins that the live supplies of a state, earth, and transformers hold. */
   tiedPins(state: MechanicalState): number[] {
-    return [...this.ties.flatMap(({ pin, supply }) => (supply < 0 || state[supply] === 0 ? [pin] : [])), ...this.transformers.flatMap(({ secondary }) => secondary)];
+    return [
+      ...this.ties.flatMap(({ pin, supply }) => (supply < 0 || state[supply] === 0 ? [pin] : [])),
+      ...this.transformers.flatMap(({ secondary }) => secondary),
+    ];
   }
 
   /** The pin of a terminal. */
@@ -476,7 +565,13 @@ export class Trial {
   }
 
   /** Wires on a shortest way between pins and goals through wires and closed contacts, and through loads where told so; null where there is none. */
-  wiresOnWay(wires: readonly PinWire[], state: MechanicalState, from: number, goals: readonly number[], shared = false): number[] | null {
+  wiresOnWay(
+    wires: readonly PinWire[],
+    state: MechanicalState,
+    from: number,
+    goals: readonly number[],
+    shared = false,
+  ): number[] | null {
     const { cameFrom, cameBy, queue } = this;
     const closed = this.closed(state);
     cameBy.fill(UNREACHED);
@@ -496,7 +591,8 @@ export class Trial {
       const here = queue[order] as number;
       if (goals.includes(here)) {
         const found: number[] = [];
-        for (let at = here; at >= 0; at = cameFrom[at] as number) if ((cameBy[at] as number) >= 0) found.push(cameBy[at] as number);
+        for (let at = here; at >= 0; at = cameFrom[at] as number)
+          if ((cameBy[at] as number) >= 0) found.push(cameBy[at] as number);
         return found;
       }
       for (let k = 0; k < wires.length; k += 1) reach(here, wires[k] as PinWire, k);
@@ -508,7 +604,10 @@ export class Trial {
 }
 
 /** What is found in each of some states; nothing where one of them fits. */
-function unlessOneFits(states: readonly MechanicalState[], judge: (state: MechanicalState) => Failing | null): Failing[] {
+function unlessOneFits(
+  states: readonly MechanicalState[],
+  judge: (state: MechanicalState) => Failing | null,
+): Failing[] {
   const found: Failing[] = [];
   for (const state of states) {
     const failing = judge(state);
@@ -526,12 +625,15 @@ function isHeld(circuit: Circuit, state: MechanicalState, mechanism: MechanismIn
   const now = state[mechanism] as number;
   const { kind, device } = circuit.mechanisms[mechanism] as Mechanism;
   if (kind !== 'timer') return now === OPERATED;
-  return device.type === 'timer' && device.options.function === 'off-delay' ? now === TIMER_DONE : now !== TIMER_IDLE;
+  return device.type === 'timer' && device.options.function === 'off-delay'
+    ? now === TIMER_DONE
+    : now !== TIMER_IDLE;
 }
 
 /** Where a mechanism stands as soon as its coil has moved it. */
 function movedTo({ kind, device }: Mechanism, goesIn: boolean): number {
   if (kind !== 'timer') return goesIn ? OPERATED : REST;
-  if (device.type === 'timer' && device.options.function === 'off-delay') return goesIn ? TIMER_DONE : TIMER_IDLE;
+  if (device.type === 'timer' && device.options.function === 'off-delay')
+    return goesIn ? TIMER_DONE : TIMER_IDLE;
   return goesIn ? TIMER_TIMING : TIMER_IDLE;
 }

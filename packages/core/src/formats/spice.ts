@@ -28,9 +28,11 @@ export function toSpice(circuit: Circuit, state: MechanicalState, title = circui
     lines.push(`${next('r')} ${a} ${middle} ${ohms || JOINT}`, `${next('l')} ${middle} ${b} ${henries}`);
   };
 
-  for (const { a, b } of circuit.conductors) if (node(a) !== node(b)) lines.push(`${next('r')} ${node(a)} ${node(b)} ${JOINT}`);
+  for (const { a, b } of circuit.conductors)
+    if (node(a) !== node(b)) lines.push(`${next('r')} ${node(a)} ${node(b)} ${JOINT}`);
   for (const { a, b, mechanism, closedIn } of circuit.switches) {
-    if (closedIn[state[mechanism] as number] && node(a) !== node(b)) lines.push(`${next('r')} ${node(a)} ${node(b)} ${JOINT}`);
+    if (closedIn[state[mechanism] as number] && node(a) !== node(b))
+      lines.push(`${next('r')} ${node(a)} ${node(b)} ${JOINT}`);
   }
   circuit.sources.forEach((source, k) => {
     if (!source.liveIn[state[source.mechanism] as number]) return;
@@ -45,21 +47,28 @@ export function toSpice(circuit: Circuit, state: MechanicalState, title = circui
     const impedance = coilImpedance(circuit, coil, state);
     if (impedance) series(node(coil.a), node(coil.b), impedance);
   }
-  for (const lamp of circuit.lamps) if (state[lamp.mechanism] !== BURNT) series(node(lamp.a), node(lamp.b), { ohms: lamp.ohms, henries: 0 });
+  for (const lamp of circuit.lamps)
+    if (state[lamp.mechanism] !== BURNT) series(node(lamp.a), node(lamp.b), { ohms: lamp.ohms, henries: 0 });
   for (const load of circuit.loads) series(node(load.a), node(load.b), load);
   for (const { primary, secondary, ratio, series: impedance, magnetising, tag } of circuit.transformers) {
     series(node(primary[0]), node(primary[1]), magnetising);
     // Ideal transformer: the secondary EMF follows the primary, the primary draws the secondary's current by the ratio.
     const inner = `t${tag.toLowerCase()}`;
     const sense = next('v');
-    lines.push(`${next('e')} ${inner} ${node(secondary[1])} ${node(primary[0])} ${node(primary[1])} ${1 / ratio}`);
-    lines.push(`${sense} ${inner} ${inner}s 0`, `${next('f')} ${node(primary[0])} ${node(primary[1])} ${sense} ${1 / ratio}`);
+    lines.push(
+      `${next('e')} ${inner} ${node(secondary[1])} ${node(primary[0])} ${node(primary[1])} ${1 / ratio}`,
+    );
+    lines.push(
+      `${sense} ${inner} ${inner}s 0`,
+      `${next('f')} ${node(primary[0])} ${node(primary[1])} ${sense} ${1 / ratio}`,
+    );
     series(`${inner}s`, node(secondary[0]), impedance);
   }
   circuit.motors.forEach((motor, k) => {
     const z = inverse(sequenceAdmittance(fitMotor(motor.plate), 1));
     const winding = { ohms: z.re, henries: z.im / (2 * Math.PI * motor.plate.frequency) };
-    for (const [a, b] of motor.windings) series(a < 0 ? `s${k}` : node(a), b < 0 ? `s${k}` : node(b), winding);
+    for (const [a, b] of motor.windings)
+      series(a < 0 ? `s${k}` : node(a), b < 0 ? `s${k}` : node(b), winding);
   });
   return [`* ${title.replace(/\s+/g, ' ')}`, ...lines, '.options rshunt=1e9', '.end', ''].join('\n');
 }

@@ -1,6 +1,13 @@
 import type { Bench } from '../bench/index.js';
 import { LETTING_GO, OPERATED, SUPPLY_OPEN, type MechanismKind } from '../catalogue/index.js';
-import { compile, withFault, type Circuit, type Fault, type MechanicalState, type Stimulus } from '../circuit/index.js';
+import {
+  compile,
+  withFault,
+  type Circuit,
+  type Fault,
+  type MechanicalState,
+  type Stimulus,
+} from '../circuit/index.js';
 import { Solver, anySupplyOn, readOhms } from '../electrics/index.js';
 import { Simulation, type Incident, type TraceEvent } from '../simulation/index.js';
 
@@ -18,7 +25,12 @@ export interface LoadOptions {
 export class LiveBench {
   /** Seconds since it was first loaded. */
   clock = 0;
-  private board: { readonly simulation: Simulation; readonly origin: number; events: number; incidents: number } | null = null;
+  private board: {
+    readonly simulation: Simulation;
+    readonly origin: number;
+    events: number;
+    incidents: number;
+  } | null = null;
 
   /** The board that runs; null before the first is loaded. */
   get simulation(): Simulation | null {
@@ -40,17 +52,34 @@ export class LiveBench {
     const faulty = fault ? withFault(sound, fault) : null;
     const circuit = faulty && 'circuit' in faulty ? faulty.circuit : sound;
     const state = this.handles(circuit, fresh ? null : this.simulation);
-    if (!supplyOn) for (const { kind, index } of circuit.mechanisms) if (kind === 'supply') state[index] = SUPPLY_OPEN;
-    this.board = { simulation: new Simulation(new Solver(circuit), state), origin: this.clock, events: 0, incidents: 0 };
+    if (!supplyOn)
+      for (const { kind, index } of circuit.mechanisms) if (kind === 'supply') state[index] = SUPPLY_OPEN;
+    this.board = {
+      simulation: new Simulation(new Solver(circuit), state),
+      origin: this.clock,
+      events: 0,
+      incidents: 0,
+    };
   }
 
   private handles(circuit: Circuit, before: Simulation | null): MechanicalState {
     const state = circuit.initial.slice();
     for (const { kind, index, device, positions } of circuit.mechanisms) {
       const known = before?.solver.circuit.mechanismOf.get(device.tag);
-      if (!before || known === undefined || !STAYS.includes(kind) || circuit.mechanismOf.get(device.tag) !== index) continue;
+      if (
+        !before ||
+        known === undefined ||
+        !STAYS.includes(kind) ||
+        circuit.mechanismOf.get(device.tag) !== index
+      )
+        continue;
       const was = before.state[known] as number;
-      state[index] = kind === 'selector' ? Math.min(was, (positions?.length ?? 1) - 1) : was === LETTING_GO ? OPERATED : was;
+      state[index] =
+        kind === 'selector'
+          ? Math.min(was, (positions?.length ?? 1) - 1)
+          : was === LETTING_GO
+            ? OPERATED
+            : was;
     }
     return state;
   }
@@ -80,7 +109,9 @@ export class LiveBench {
   ohms(from: string, to: string): number {
     const { simulation, circuit } = this;
     const [a, b] = [circuit?.indexOf.get(from), circuit?.indexOf.get(to)];
-    return simulation === null || a === undefined || b === undefined ? Number.POSITIVE_INFINITY : readOhms(simulation.solver, simulation.state, a, b).value;
+    return simulation === null || a === undefined || b === undefined
+      ? Number.POSITIVE_INFINITY
+      : readOhms(simulation.solver, simulation.state, a, b).value;
   }
 
   /** What has happened since this was last asked, by the bench's own clock. */
@@ -88,8 +119,12 @@ export class LiveBench {
     const { board } = this;
     if (!board) return { events: [], incidents: [] };
     const { simulation, origin } = board;
-    const late = <T extends { readonly t: number }>(list: readonly T[], from: number) => list.slice(from).map((one) => ({ ...one, t: one.t + origin }));
-    const news = { events: late(simulation.events, board.events), incidents: late(simulation.incidents, board.incidents) };
+    const late = <T extends { readonly t: number }>(list: readonly T[], from: number) =>
+      list.slice(from).map((one) => ({ ...one, t: one.t + origin }));
+    const news = {
+      events: late(simulation.events, board.events),
+      incidents: late(simulation.incidents, board.incidents),
+    };
     board.events = simulation.events.length;
     board.incidents = simulation.incidents.length;
     return news;

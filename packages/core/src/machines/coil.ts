@@ -21,7 +21,10 @@ export function coilImpedances(size: 'contactor' | 'relay', { voltage, kind }: C
   }
   const series = ({ va, cosPhi }: { va: number; cosPhi: number }) => {
     const z = (voltage * voltage) / va;
-    return { ohms: z * cosPhi, henries: (z * Math.sqrt(1 - cosPhi * cosPhi)) / (2 * Math.PI * COIL_FREQUENCY) };
+    return {
+      ohms: z * cosPhi,
+      henries: (z * Math.sqrt(1 - cosPhi * cosPhi)) / (2 * Math.PI * COIL_FREQUENCY),
+    };
   };
   return { inrush: series(AC_COILS[size].inrush), sealed: series(AC_COILS[size].sealed) };
 }

@@ -46,7 +46,8 @@ export function fitMotor(plate: MotorPlate): InductionMotor {
 
 function fit(plate: MotorPlate): InductionMotor {
   const synchronousRpm = synchronousSpeed(plate.frequency, plate.speed);
-  if (synchronousRpm === null) throw new Error(`no pole count fits ${plate.speed} rpm at ${plate.frequency} Hz`);
+  if (synchronousRpm === null)
+    throw new Error(`no pole count fits ${plate.speed} rpm at ${plate.frequency} Hz`);
   const synchronous = (synchronousRpm * 2 * Math.PI) / 60;
   const slip = 1 - plate.speed / synchronousRpm;
   const ratedTorque = (plate.kW * 1000) / ((plate.speed * 2 * Math.PI) / 60);
@@ -66,24 +67,47 @@ function fit(plate: MotorPlate): InductionMotor {
   let xBreakdown = Math.sqrt(Math.max((reach - r1) ** 2 - r1 * r1, (0.05 * reach) ** 2));
   const xStart = Math.sqrt(Math.max(zStart * zStart - (r1 + r2Start) ** 2, (0.1 * zStart) ** 2));
 
-  const base = { plate, synchronous, synchronousRpm, ratedSlip: slip, ratedTorque, windingVolts: volts, windingAmps: amps, r1, r2Start, xStart };
+  const base = {
+    plate,
+    synchronous,
+    synchronousRpm,
+    ratedSlip: slip,
+    ratedTorque,
+    windingVolts: volts,
+    windingAmps: amps,
+    r1,
+    r2Start,
+    xStart,
+  };
   const inertia = (2 * INERTIA_SECONDS * plate.kW * 1000) / (synchronous * synchronous);
   let fitted: InductionMotor = { ...base, inertia, r2Run: r2Start, xRun: xBreakdown, shunt: ZERO };
   // The leakage reactance falls towards standstill, so running reactance and breakdown torque are found together.
   for (let round = 0; round < 12; round += 1) {
     const r2Run = runningResistance(airGap, slip, volts, r1, xBreakdown, r2Start);
     fitted = { ...fitted, r2Run, xRun: xBreakdown };
-    const reached = Math.max(...Array.from({ length: 60 }, (_, k) => windingTorqueWatts(fitted, volts, (k + 1) / 60)));
+    const reached = Math.max(
+      ...Array.from({ length: 60 }, (_, k) => windingTorqueWatts(fitted, volts, (k + 1) / 60)),
+    );
     xBreakdown *= Math.min(1.3, Math.max(0.77, reached / breakdown));
   }
   const target = complex(amps * plate.cosPhi, -amps * Math.sqrt(1 - plate.cosPhi ** 2));
   const series = scale(inverse(seriesBranch(fitted, slip)), volts);
-  const shunt = complex(Math.max(target.re - series.re, 0) / volts, Math.min(target.im - series.im, -0.02 * amps) / volts);
+  const shunt = complex(
+    Math.max(target.re - series.re, 0) / volts,
+    Math.min(target.im - series.im, -0.02 * amps) / volts,
+  );
   return { ...fitted, shunt };
 }
 
 /** R2 at rated slip such that the air gap carries the rated watts, by bisection on the stable side. */
-function runningResistance(watts: number, slip: number, volts: number, r1: number, x: number, r2Start: number): number {
+function runningResistance(
+  watts: number,
+  slip: number,
+  volts: number,
+  r1: number,
+  x: number,
+  r2Start: number,
+): number {
   const carried = (r2: number, s: number) => {
     const mixed = r2 + (r2Start - r2) * s;
     const total = r1 + mixed / s;
@@ -99,7 +123,8 @@ function runningResistance(watts: number, slip: number, volts: number, r1: numbe
   return (low + high) / 2;
 }
 
-const between = (run: number, start: number, slip: number) => run + (start - run) * Math.min(Math.max(Math.abs(slip), 0), 1);
+const between = (run: number, start: number, slip: number) =>
+  run + (start - run) * Math.min(Math.max(Math.abs(slip), 0), 1);
 
 function seriesBranch(motor: InductionMotor, slip: number): Complex {
   const s = Math.abs(slip) < 1e-6 ? 1e-6 : slip;
@@ -117,12 +142,19 @@ function zeroSequenceAdmittance(motor: InductionMotor): Complex {
 }
 
 /** First row of the circulant admittance matrix of the three windings: y(U,U), y(U,V), y(U,W). */
-export function windingAdmittances(motor: InductionMotor, slip: number): readonly [Complex, Complex, Complex] {
+export function windingAdmittances(
+  motor: InductionMotor,
+  slip: number,
+): readonly [Complex, Complex, Complex] {
   const y0 = zeroSequenceAdmittance(motor);
   const y1 = sequenceAdmittance(motor, slip);
   const y2 = sequenceAdmittance(motor, 2 - slip);
   const third = (sum: Complex) => scale(sum, 1 / 3);
-  return [third(add(y0, add(y1, y2))), third(add(y0, add(mul(A, y1), mul(A2, y2)))), third(add(y0, add(mul(A2, y1), mul(A, y2))))];
+  return [
+    third(add(y0, add(y1, y2))),
+    third(add(y0, add(mul(A, y1), mul(A2, y2)))),
+    third(add(y0, add(mul(A2, y1), mul(A, y2)))),
+  ];
 }
 
 /** Air-gap watts of one winding at a sequence voltage and slip. */
@@ -133,13 +165,24 @@ function windingTorqueWatts(motor: InductionMotor, volts: number, slip: number):
 }
 
 /** Electromagnetic torque, N m, for the magnitudes of the positive- and negative-sequence winding voltages. */
-export function motorTorque(motor: InductionMotor, positiveVolts: number, negativeVolts: number, slip: number): number {
-  const watts = 3 * (windingTorqueWatts(motor, positiveVolts, slip) - windingTorqueWatts(motor, negativeVolts, 2 - slip));
+export function motorTorque(
+  motor: InductionMotor,
+  positiveVolts: number,
+  negativeVolts: number,
+  slip: number,
+): number {
+  const watts =
+    3 * (windingTorqueWatts(motor, positiveVolts, slip) - windingTorqueWatts(motor, negativeVolts, 2 - slip));
   return watts / motor.synchronous;
 }
 
 /** Acceleration of a shaft, rad/s2, at its speed in rad/s: torque balance over inertia. The motor's torque is in N m, the opposing one per unit of the rated; a load holds a shaft that the motor cannot move. */
-export function accelerationOf(machine: InductionMotor, speed: number, torque: number, opposing: number): number {
+export function accelerationOf(
+  machine: InductionMotor,
+  speed: number,
+  torque: number,
+  opposing: number,
+): number {
   const load = opposing * machine.ratedTorque;
   if (Math.abs(speed) < STANDSTILL * 0.1 * machine.synchronous) {
     const drive = Math.abs(torque) > load ? torque - Math.sign(torque) * load : 0;

@@ -22,7 +22,13 @@ export function heaterTimeConstant(tripClass: TripClass): number {
 }
 
 /** Heat after `seconds` at a steady current. */
-export function heatAfter(heat: number, amps: number, dial: number, tripClass: TripClass, seconds: number): number {
+export function heatAfter(
+  heat: number,
+  amps: number,
+  dial: number,
+  tripClass: TripClass,
+  seconds: number,
+): number {
   const target = ultimateHeat(amps, dial);
   return target + (heat - target) * Math.exp(-seconds / heaterTimeConstant(tripClass));
 }

@@ -46,7 +46,13 @@ export function fuseClearing(rating: number, fuseClass: FuseClass, amps: number)
 }
 
 /** How far a fuse link has come towards melting, per unit, after some seconds at a steady current. */
-export function fuseWearAfter(wear: number, rating: number, fuseClass: FuseClass, amps: number, seconds: number): number {
+export function fuseWearAfter(
+  wear: number,
+  rating: number,
+  fuseClass: FuseClass,
+  amps: number,
+  seconds: number,
+): number {
   const melts = fuseClearing(rating, fuseClass, amps);
   return Number.isFinite(melts) ? wear + seconds / melts : wear * Math.exp(-seconds / FUSE_COOLS);
 }

@@ -17,7 +17,10 @@ export function transformerImpedance(primaryVoltage: number, secondaryVoltage: n
     ratio,
     series: { ohms: RESISTANCE * base, henries: (REACTANCE * base) / (2 * Math.PI * FREQUENCY) },
     /** Magnetising branch across the primary. */
-    magnetising: { ohms: RESISTANCE * base * ratio * ratio, henries: (base * ratio * ratio) / NO_LOAD_CURRENT / (2 * Math.PI * FREQUENCY) },
+    magnetising: {
+      ohms: RESISTANCE * base * ratio * ratio,
+      henries: (base * ratio * ratio) / NO_LOAD_CURRENT / (2 * Math.PI * FREQUENCY),
+    },
     primaryOhms: (RESISTANCE / 2) * base * ratio * ratio,
     secondaryOhms: (RESISTANCE / 2) * base,
   };

@@ -31,7 +31,8 @@ export interface Rules {
   readonly secondaryEarthed?: boolean | undefined;
   readonly overloadDial?: boolean | undefined;
   /** Seconds between which every timer must be set. */
-  readonly timerSetting?: { readonly min?: number | undefined; readonly max?: number | undefined } | undefined;
+  readonly timerSetting?:
+    { readonly min?: number | undefined; readonly max?: number | undefined } | undefined;
   /** Auxiliary contacts of contactors and relays that must be left without wires. */
   readonly freeContacts?: number | undefined;
   readonly maxWiresPerTerminal?: number | undefined;
@@ -117,27 +118,38 @@ export function repairTask(exercise: Exercise, bench: Bench): RepairTask {
   };
 }
 
-const wireKey = ({ from, to }: { from: TerminalRef; to: TerminalRef }) => (from < to ? `${from}|${to}` : `${to}|${from}`);
+const wireKey = ({ from, to }: { from: TerminalRef; to: TerminalRef }) =>
+  from < to ? `${from}|${to}` : `${to}|${from}`;
 
 /**
  * The exercise's own board with a candidate's wires and settings on it. Devices are the exercise's;
  * fitted wires are there whether the candidate names them or not. Returns what does not fit instead
  * where the candidate is not a wiring of this board.
  */
-export function candidateBench(exercise: Exercise, candidate: Bench): { bench: Bench } | { problems: { path: string; message: string }[] } {
+export function candidateBench(
+  exercise: Exercise,
+  candidate: Bench,
+): { bench: Bench } | { problems: { path: string; message: string }[] } {
   const problems: { path: string; message: string }[] = [];
   const given = new Map(candidate.devices.map((device, i) => [device.tag, { device, i }]));
   for (const device of exercise.bench.devices) {
     const found = given.get(device.tag);
     if (!found) problems.push({ path: 'devices', message: `"${device.tag}" of the exercise is missing` });
     else if (found.device.type !== device.type) {
-      problems.push({ path: `devices[${found.i}].type`, message: `"${device.tag}" is a ${device.type} in the exercise, not a ${found.device.type}` });
+      problems.push({
+        path: `devices[${found.i}].type`,
+        message: `"${device.tag}" is a ${device.type} in the exercise, not a ${found.device.type}`,
+      });
     } else if (JSON.stringify(found.device.options) !== JSON.stringify(device.options)) {
-      problems.push({ path: `devices[${found.i}].options`, message: `the options of "${device.tag}" are not those of the exercise` });
+      problems.push({
+        path: `devices[${found.i}].options`,
+        message: `the options of "${device.tag}" are not those of the exercise`,
+      });
     }
     given.delete(device.tag);
   }
-  for (const { device, i } of given.values()) problems.push({ path: `devices[${i}].tag`, message: `"${device.tag}" is not a device of the exercise` });
+  for (const { device, i } of given.values())
+    problems.push({ path: `devices[${i}].tag`, message: `"${device.tag}" is not a device of the exercise` });
   if (problems.length > 0) return { problems };
   const devices = exercise.bench.devices.map((device) => {
     const own = candidate.devices.find(({ tag }) => tag === device.tag);
@@ -148,11 +160,21 @@ export function candidateBench(exercise: Exercise, candidate: Bench): { bench: B
     const k = own.findIndex((other) => wireKey(other) === wireKey(wire));
     if (k >= 0) own.splice(k, 1);
   }
-  return { bench: { ...exercise.bench, title: candidate.title, devices, wires: [...exercise.bench.wires, ...own] } };
+  return {
+    bench: { ...exercise.bench, title: candidate.title, devices, wires: [...exercise.bench.wires, ...own] },
+  };
 }
 
 /** Version of an exercise: eight hexadecimal digits that change with anything in it that a mark rests on (FNV-1a, 32 bits). */
-export function exerciseVersion({ bench, reference, observe, behaviours, rules, practice, marks }: Exercise): string {
+export function exerciseVersion({
+  bench,
+  reference,
+  observe,
+  behaviours,
+  rules,
+  practice,
+  marks,
+}: Exercise): string {
   const text = JSON.stringify([bench, reference, observe, behaviours, rules, practice ?? null, marks]);
   let hash = 0x811c9dc5;
   for (let k = 0; k < text.length; k += 1) hash = Math.imul(hash ^ text.charCodeAt(k), 0x01000193);

@@ -2,10 +2,23 @@ import type { Bench } from '../bench/index.js';
 import { compile } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import { compareCircuits, proveCircuit, tolerance, type Property, type PropertyId } from '../proof/index.js';
-import { isExpectation, observableByDefault, runSteps, type RunResult, type Step } from '../simulation/index.js';
+import {
+  isExpectation,
+  observableByDefault,
+  runSteps,
+  type RunResult,
+  type Step,
+} from '../simulation/index.js';
 import { exerciseVersion, referenceBench, type Behaviour, type Exercise } from './exercise.js';
 import { addPoints, partOf, sharePoints } from './points.js';
-import { MARKER_VERSION, type Criterion, type Evidence, type Part, type Report, type ReportIncident } from './report.js';
+import {
+  MARKER_VERSION,
+  type Criterion,
+  type Evidence,
+  type Part,
+  type Report,
+  type ReportIncident,
+} from './report.js';
 import { judgePractice, type WorkEvent } from './practice.js';
 import { judgeRules, type RuleVerdict } from './rules.js';
 import { judgeWorkmanship } from './workmanship.js';
@@ -38,7 +51,11 @@ export interface GradeOptions {
  * order of working, house rules and workmanship on the wiring, and equivalence to the reference. The
  * candidate is the exercise's board with the student's wires (`candidateBench`).
  */
-export function grade(exercise: Exercise, candidate: Bench, { log, faults = true }: GradeOptions = {}): Report {
+export function grade(
+  exercise: Exercise,
+  candidate: Bench,
+  { log, faults = true }: GradeOptions = {},
+): Report {
   const circuit = compile(candidate);
   const solver = new Solver(circuit);
   const reference = new Solver(compile(referenceBench(exercise)));
@@ -54,14 +71,23 @@ export function grade(exercise: Exercise, candidate: Bench, { log, faults = true
       title: behaviour.title,
       weight: behaviour.points,
       essential: behaviour.essential ?? true,
-      broken: behaviourEvidence(behaviour.steps, result) ?? (idle ? { found: 'nothing moved on the way; where nothing starts there is nothing to see' } : null),
+      broken:
+        behaviourEvidence(behaviour.steps, result) ??
+        (idle ? { found: 'nothing moved on the way; where nothing starts there is nothing to see' } : null),
       kept: idle ? 0 : reachedPart(behaviour.steps, result),
     })),
-    safety: proof.properties.map((property) => ({ id: property.id, title: PROPERTY_TITLES[property.id], weight: 1, broken: safetyEvidence(property) })),
+    safety: proof.properties.map((property) => ({
+      id: property.id,
+      title: PROPERTY_TITLES[property.id],
+      weight: 1,
+      broken: safetyEvidence(property),
+    })),
     rules: judgeRules(circuit, exercise.rules).map(weighed),
     workmanship: [
       ...judgeWorkmanship(circuit, exercise.rules),
-      ...(log && exercise.practice ? judgePractice(exercise.practice, log, { board: exercise.bench, reference: reference.circuit.bench }) : []),
+      ...(log && exercise.practice
+        ? judgePractice(exercise.practice, log, { board: exercise.bench, reference: reference.circuit.bench })
+        : []),
     ].map(weighed),
   };
   // A part that has nothing to judge on this exercise gives its marks to the others in proportion.
@@ -73,7 +99,9 @@ export function grade(exercise: Exercise, candidate: Bench, { log, faults = true
   );
   const criteria = parts
     .flatMap((part, k) => share(part, totals[k] as number, judged[part]))
-    .map((criterion) => (wired ? criterion : { ...criterion, points: 0, evidence: criterion.evidence ?? NOTHING_WIRED }));
+    .map((criterion) =>
+      wired ? criterion : { ...criterion, points: 0, evidence: criterion.evidence ?? NOTHING_WIRED },
+    );
   const result = resultOf(criteria);
   const verdict = { criteria, properties: proof.properties, pass: marks.pass, ...result };
   const reason = wired ? reasonAgainst(verdict) : NOTHING_WIRED.found;
@@ -91,7 +119,9 @@ export function grade(exercise: Exercise, candidate: Bench, { log, faults = true
     properties: proof.properties,
     proof: { complete: proof.complete, states: proof.states, situations: proof.situations },
     equivalence,
-    incidents: trials.flatMap(({ behaviour, result: { incidents } }) => incidents.map((incident): ReportIncident => ({ ...incident, behaviour: behaviour.id }))),
+    incidents: trials.flatMap(({ behaviour, result: { incidents } }) =>
+      incidents.map((incident): ReportIncident => ({ ...incident, behaviour: behaviour.id })),
+    ),
     // What cannot be proved whole is not proved again for every fault.
     tolerance: wired && faults && proof.complete ? tolerance(circuit, proof) : null,
   };
@@ -110,17 +140,22 @@ interface Trial {
 function tryBehaviours({ behaviours, observe }: Exercise, solver: Solver, reference: Solver): Trial[] {
   const watch = observe.length > 0 ? observe : observableByDefault(reference.circuit);
   // Words of settled moments need no shafts, but where a load works a switch.
-  const mechanicsAlone = !reference.circuit.bench.devices.some((device) => device.type === 'limit-switch' && device.options.travel !== undefined);
+  const mechanicsAlone = !reference.circuit.bench.devices.some(
+    (device) => device.type === 'limit-switch' && device.options.travel !== undefined,
+  );
   return behaviours.map((behaviour) => {
     const result = runSteps(solver, behaviour.steps, { watch });
-    const idle = result.moved.length === 0 && runSteps(reference, behaviour.steps, { watch, mechanicsAlone }).moved.length > 0;
+    const idle =
+      result.moved.length === 0 &&
+      runSteps(reference, behaviour.steps, { watch, mechanicsAlone }).moved.length > 0;
     return { behaviour, result, idle };
   });
 }
 
 /** Score and share: safety, rules and workmanship count at the share that was earned of the behaviour. */
 function resultOf(criteria: readonly Criterion[]): { score: number; share: number } {
-  const sum = (of: (criterion: Criterion) => number, test: (criterion: Criterion) => boolean) => addPoints(criteria.filter(test).map(of));
+  const sum = (of: (criterion: Criterion) => number, test: (criterion: Criterion) => boolean) =>
+    addPoints(criteria.filter(test).map(of));
   const isBehaviour = ({ part }: Criterion) => part === 'behaviour';
   const most = sum(({ max }) => max, isBehaviour);
   const earned = sum(({ points }) => points, isBehaviour);
@@ -133,7 +168,12 @@ function resultOf(criteria: readonly Criterion[]): { score: number; share: numbe
 }
 
 /** Why an attempt does not pass, in one line: a failed safety property, an essential behaviour that is not right, or too few points. */
-function reasonAgainst({ criteria, properties, score, pass }: Pick<Report, 'criteria' | 'properties' | 'score' | 'pass'>): string | null {
+function reasonAgainst({
+  criteria,
+  properties,
+  score,
+  pass,
+}: Pick<Report, 'criteria' | 'properties' | 'score' | 'pass'>): string | null {
   const unsafe = properties.find(({ holds }) => !holds);
   if (unsafe) return `“${PROPERTY_TITLES[unsafe.id]}” does not hold: ${unsafe.found}`;
   const wrong = criteria.find(({ essential, evidence }) => essential === true && evidence !== null);
@@ -149,7 +189,9 @@ export function resultWith(
   const { score, max, passed, reason } = report;
   if (changes.length === 0) return { score, max, passed, reason, changed: false };
   const criteria = report.criteria.map((criterion) => {
-    const points = changes.findLast((change) => change.part === criterion.part && change.criterion === criterion.id)?.to;
+    const points = changes.findLast(
+      (change) => change.part === criterion.part && change.criterion === criterion.id,
+    )?.to;
     if (points === undefined) return criterion;
     return { ...criterion, points, evidence: points >= criterion.max ? null : criterion.evidence };
   });
@@ -176,7 +218,15 @@ function share(part: Part, total: number, judged: readonly Judged[]): Criterion[
   );
   return judged.map(({ id, title, broken, kept = 0, essential }, k) => {
     const max = shares[k] as number;
-    return { id, part, title, points: broken ? partOf(max, kept) : max, max, ...(essential === undefined ? {} : { essential }), evidence: broken };
+    return {
+      id,
+      part,
+      title,
+      points: broken ? partOf(max, kept) : max,
+      max,
+      ...(essential === undefined ? {} : { essential }),
+      evidence: broken,
+    };
   });
 }
 
@@ -186,7 +236,10 @@ function behaviourEvidence(steps: readonly Step[], result: RunResult): Evidence 
   if (!first) return null;
   const mismatches = result.mismatches.filter(({ step }) => step === first.step);
   const found = mismatches
-    .map(({ what, expected, actual }) => `${what} should be ${typeof expected === 'object' ? rangeText(expected) : String(expected)} and is ${readable(actual)}`)
+    .map(
+      ({ what, expected, actual }) =>
+        `${what} should be ${typeof expected === 'object' ? rangeText(expected) : String(expected)} and is ${readable(actual)}`,
+    )
     .join('; ');
   return { found, steps: steps.slice(0, first.step + 1).filter((step) => !isExpectation(step)), mismatches };
 }
@@ -198,7 +251,8 @@ function reachedPart(steps: readonly Step[], { mismatches }: RunResult): number 
   return steps.slice(0, first).filter(isExpectation).length / Math.max(1, expectations);
 }
 
-const readable = (value: string | number) => (typeof value === 'number' ? String(Number(value.toPrecision(4))) : value);
+const readable = (value: string | number) =>
+  typeof value === 'number' ? String(Number(value.toPrecision(4))) : value;
 
 function rangeText({ min, max }: { min?: number | undefined; max?: number | undefined }): string {
   if (min === undefined) return `at most ${String(max)}`;

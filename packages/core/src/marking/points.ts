@@ -13,7 +13,9 @@ export function sharePoints(total: number, weights: readonly number[]): number[]
   const exact = parts.map((part) => part * units);
   const floors = exact.map(Math.floor);
   let left = units - floors.reduce((a, b) => a + b, 0);
-  const order = exact.map((value, k) => ({ k, rest: value - (floors[k] as number) })).sort((a, b) => b.rest - a.rest || a.k - b.k);
+  const order = exact
+    .map((value, k) => ({ k, rest: value - (floors[k] as number) }))
+    .sort((a, b) => b.rest - a.rest || a.k - b.k);
   for (const { k } of order) {
     if (left <= 0) break;
     (floors[k] as number) += 1;
@@ -28,4 +30,5 @@ export function addPoints(points: readonly number[]): number {
 }
 
 /** A part of some points, rounded down to whole tenths. */
-export const partOf = (points: number, part: number): number => Math.floor(points * part * TENTHS + 1e-9) / TENTHS;
+export const partOf = (points: number, part: number): number =>
+  Math.floor(points * part * TENTHS + 1e-9) / TENTHS;

@@ -85,7 +85,14 @@ export function replayWork(board: Bench, log: readonly WorkEvent[]): WorkFinding
         break;
       }
       case 'reading':
-        readings.push({ t: event.t, at, between: [event.from, event.to], held: [...held].sort(), ohms: live.ohms(event.from, event.to), dead: !live.isSupplied });
+        readings.push({
+          t: event.t,
+          at,
+          between: [event.from, event.to],
+          held: [...held].sort(),
+          ohms: live.ohms(event.from, event.to),
+          dead: !live.isSupplied,
+        });
         break;
       case 'permission':
         permitted = true;
@@ -117,11 +124,18 @@ export function deadTestsOf(practice: Practice, reference: Bench): readonly Dead
   const bodies = reference.devices.map((device) => ({ tag: device.tag, ...anatomy(device) }));
   const supplies = bodies
     .filter(({ sources }) => sources.length > 0)
-    .map(({ tag, terminals }) => ({ tag, names: terminals.map(({ name }) => name).filter((name) => name !== 'PE') }));
+    .map(({ tag, terminals }) => ({
+      tag,
+      names: terminals.map(({ name }) => name).filter((name) => name !== 'PE'),
+    }));
   const frames = bodies.filter(({ motor }) => motor !== undefined);
   const pairs = [
     ...frames.map(({ tag }): DeadTest['between'] => [`${supplies[0]?.tag ?? ''}:PE`, `${tag}:PE`]),
-    ...supplies.flatMap(({ tag, names }) => names.flatMap((a, k) => names.slice(k + 1).map((b): DeadTest['between'] => [`${tag}:${a}`, `${tag}:${b}`]))),
+    ...supplies.flatMap(({ tag, names }) =>
+      names.flatMap((a, k) =>
+        names.slice(k + 1).map((b): DeadTest['between'] => [`${tag}:${a}`, `${tag}:${b}`]),
+      ),
+    ),
   ];
   return pairs.map((between) => ({ between, hold: [], expect: expectedOf(live.ohms(...between)) }));
 }
@@ -139,39 +153,70 @@ export function noteHeld(held: Set<string>, stimulus: Stimulus): void {
 }
 
 /** An ohmmeter's reading in words, to three figures. */
-export const describeOhms = (ohms: number): string => (Number.isFinite(ohms) ? `${Number(ohms.toPrecision(3))} Ω` : 'no connection');
+export const describeOhms = (ohms: number): string =>
+  Number.isFinite(ohms) ? `${Number(ohms.toPrecision(3))} Ω` : 'no connection';
 
 const isAsExpected = (ohms: number, expect: DeadTest['expect']): boolean =>
-  expect === 'open' ? !Number.isFinite(ohms) : expect === 'closed' ? ohms <= JOINED : ohms >= (expect.min ?? 0) && ohms <= (expect.max ?? Number.MAX_VALUE);
+  expect === 'open'
+    ? !Number.isFinite(ohms)
+    : expect === 'closed'
+      ? ohms <= JOINED
+      : ohms >= (expect.min ?? 0) && ohms <= (expect.max ?? Number.MAX_VALUE);
 
 /** True where a reading is one that a table asks for. */
-export function isReadingOf({ between, hold }: Pick<DeadTest, 'between' | 'hold'>, reading: Pick<Reading, 'between' | 'held'>): boolean {
+export function isReadingOf(
+  { between, hold }: Pick<DeadTest, 'between' | 'hold'>,
+  reading: Pick<Reading, 'between' | 'held'>,
+): boolean {
   const ends = (pair: readonly string[]) => [...pair].sort().join();
-  return ends(between) === ends(reading.between) && [...hold].sort().join() === [...reading.held].sort().join();
+  return (
+    ends(between) === ends(reading.between) && [...hold].sort().join() === [...reading.held].sort().join()
+  );
 }
 
 /** Work practice as the exercise asks for it, judged from the log of an attempt worked again. */
-export function judgePractice(practice: Practice, log: readonly WorkEvent[], { board, reference }: { readonly board: Bench; readonly reference: Bench }): RuleVerdict[] {
+export function judgePractice(
+  practice: Practice,
+  log: readonly WorkEvent[],
+  { board, reference }: { readonly board: Bench; readonly reference: Bench },
+): RuleVerdict[] {
   const verdicts: RuleVerdict[] = [];
   const findings = replayWork(board, log);
   const { energised, incidents } = findings;
   const never: Evidence | null = energised.length === 0 ? { found: 'the board was never energised' } : null;
   const tests = deadTestsOf(practice, reference);
-  if (tests.length > 0) verdicts.push({ id: 'dead-test', title: 'Dead test before the first energising', ...deadTest(tests, log, findings) });
+  if (tests.length > 0)
+    verdicts.push({
+      id: 'dead-test',
+      title: 'Dead test before the first energising',
+      ...deadTest(tests, log, findings),
+    });
   if (practice.permission) {
     const wrong = energised.filter(({ permitted }) => !permitted);
     const found = `energised without permission ${wrong.length === 1 ? 'once' : `${wrong.length} times`}, first${at(wrong[0])}`;
-    verdicts.push({ id: 'permission', title: 'Energised only with permission', broken: never ?? (wrong.length === 0 ? null : { found }) });
+    verdicts.push({
+      id: 'permission',
+      title: 'Energised only with permission',
+      broken: never ?? (wrong.length === 0 ? null : { found }),
+    });
   }
   if (practice.incidents !== undefined) {
     const over = incidents.length - practice.incidents;
-    const title = practice.incidents === 0 ? 'No incident while working' : `At most ${practice.incidents} incidents while working`;
+    const title =
+      practice.incidents === 0
+        ? 'No incident while working'
+        : `At most ${practice.incidents} incidents while working`;
     const found = `${incidents.length} incidents: ${incidents
       .slice(0, 6)
       .map((incident) => `${incident.kind}${at(incident)}`)
       .join(', ')}`;
     if (never) verdicts.push({ id: 'incidents', title, broken: never });
-    else verdicts.push(over > 0 ? { id: 'incidents', title, broken: { found }, kept: 0.5 ** over } : { id: 'incidents', title, broken: null });
+    else
+      verdicts.push(
+        over > 0
+          ? { id: 'incidents', title, broken: { found }, kept: 0.5 ** over }
+          : { id: 'incidents', title, broken: null },
+      );
   }
   if (practice.minutes !== undefined) {
     const first = log.find(({ kind }) => kind === 'edit');
@@ -181,23 +226,37 @@ export function judgePractice(practice: Practice, log: readonly WorkEvent[], { b
     const title = `Done within ${practice.minutes} minutes`;
     verdicts.push(
       over > 0
-        ? { id: 'time', title, broken: { found: `${used.toFixed(0)} minutes were used` }, kept: Math.max(0, 1 - over / practice.minutes) }
+        ? {
+            id: 'time',
+            title,
+            broken: { found: `${used.toFixed(0)} minutes were used` },
+            kept: Math.max(0, 1 - over / practice.minutes),
+          }
         : { id: 'time', title, broken: null },
     );
   }
   if (practice.wiringOrder) {
-    const title = practice.wiringOrder === 'power-first' ? 'Power circuit wired before the control circuit' : 'Control circuit wired before the power circuit';
+    const title =
+      practice.wiringOrder === 'power-first'
+        ? 'Power circuit wired before the control circuit'
+        : 'Control circuit wired before the power circuit';
     verdicts.push({ id: 'wiring-order', title, ...wiringOrder(practice.wiringOrder, log, board) });
   }
   return verdicts;
 }
 
-const at = (event: { readonly t: number } | undefined): string => (event ? ` at ${Math.floor(event.t / 60)} min ${Math.floor(event.t % 60)} s` : '');
+const at = (event: { readonly t: number } | undefined): string =>
+  event ? ` at ${Math.floor(event.t / 60)} min ${Math.floor(event.t % 60)} s` : '';
 
-const testName = ({ between, hold }: DeadTest): string => `${between.join(' to ')}${hold.length > 0 ? ` with ${hold.join(' and ')} held` : ''}`;
+const testName = ({ between, hold }: DeadTest): string =>
+  `${between.join(' to ')}${hold.length > 0 ? ` with ${hold.join(' and ')} held` : ''}`;
 
 /** Every reading that is asked for, made dead on the wiring that was then energised, and right there. */
-function deadTest(tests: readonly DeadTest[], log: readonly WorkEvent[], { energised, readings }: WorkFindings): Pick<RuleVerdict, 'broken' | 'kept'> {
+function deadTest(
+  tests: readonly DeadTest[],
+  log: readonly WorkEvent[],
+  { energised, readings }: WorkFindings,
+): Pick<RuleVerdict, 'broken' | 'kept'> {
   const until = energised[0]?.at ?? log.length;
   const changed = log.slice(0, until).findLastIndex(({ kind }) => kind === 'edit');
   const made = readings.filter((reading) => reading.dead && reading.at < until);
@@ -207,16 +266,27 @@ function deadTest(tests: readonly DeadTest[], log: readonly WorkEvent[], { energ
   for (const test of tests) {
     const last = valid.findLast((reading) => isReadingOf(test, reading));
     if (!last) missing.push(testName(test));
-    else if (!isAsExpected(last.ohms, test.expect)) ignored.push(`${testName(test)} read ${describeOhms(last.ohms)}`);
+    else if (!isAsExpected(last.ohms, test.expect))
+      ignored.push(`${testName(test)} read ${describeOhms(last.ohms)}`);
   }
   const wrong = missing.length + ignored.length;
   if (wrong === 0) return { broken: null };
-  const stale = missing.length > 0 && valid.length < made.length ? 'the wiring was changed after a dead test; ' : '';
+  const stale =
+    missing.length > 0 && valid.length < made.length ? 'the wiring was changed after a dead test; ' : '';
   const parts = [
-    ...(missing.length > 0 ? [`not tested: ${missing.slice(0, 4).join(', ')}${missing.length > 4 ? ` and ${missing.length - 4} more` : ''}`] : []),
+    ...(missing.length > 0
+      ? [
+          `not tested: ${missing.slice(0, 4).join(', ')}${missing.length > 4 ? ` and ${missing.length - 4} more` : ''}`,
+        ]
+      : []),
     ...(ignored.length > 0 ? [`energised although ${ignored.join(', ')}`] : []),
   ];
-  return { broken: { found: `${stale}${parts.join('; ')}${energised.length > 0 ? `; energised${at(energised[0])}` : ''}` }, kept: 1 - wrong / tests.length };
+  return {
+    broken: {
+      found: `${stale}${parts.join('; ')}${energised.length > 0 ? `; energised${at(energised[0])}` : ''}`,
+    },
+    kept: 1 - wrong / tests.length,
+  };
 }
 
 const POWER = /^([1-6]|L[123]|[UVW][12]?)$/;
@@ -227,22 +297,34 @@ function circuitOf({ from, to }: { from: string; to: string }): 'power' | 'contr
 }
 
 /** Of the leads that stayed, those of the later circuit that went in before the last of the earlier one. */
-function wiringOrder(order: 'power-first' | 'control-first', log: readonly WorkEvent[], bench: Bench): Pick<RuleVerdict, 'broken' | 'kept'> {
+function wiringOrder(
+  order: 'power-first' | 'control-first',
+  log: readonly WorkEvent[],
+  bench: Bench,
+): Pick<RuleVerdict, 'broken' | 'kept'> {
   const edits = log.flatMap((event) => (event.kind === 'edit' ? [event.edit] : []));
   const placed: { circuit: 'power' | 'control'; when: number; name: string }[] = [];
-  const stays = new Set(foldEdits(bench, edits, bench.wires.length).wires.map(({ from, to }) => `${from} ${to}`));
+  const stays = new Set(
+    foldEdits(bench, edits, bench.wires.length).wires.map(({ from, to }) => `${from} ${to}`),
+  );
   edits.forEach((edit, when) => {
     const wire = edit.do === 'connect' ? edit.wire : edit.do === 'move' ? edit.to : null;
     const circuit = wire && circuitOf(wire);
-    if (wire && circuit && stays.has(`${wire.from} ${wire.to}`)) placed.push({ circuit, when, name: `${wire.from} to ${wire.to}` });
+    if (wire && circuit && stays.has(`${wire.from} ${wire.to}`))
+      placed.push({ circuit, when, name: `${wire.from} to ${wire.to}` });
   });
   const first = order === 'power-first' ? 'power' : 'control';
-  const lastOfFirst = Math.max(-1, ...placed.filter(({ circuit }) => circuit === first).map(({ when }) => when));
+  const lastOfFirst = Math.max(
+    -1,
+    ...placed.filter(({ circuit }) => circuit === first).map(({ when }) => when),
+  );
   const later = placed.filter(({ circuit }) => circuit !== first);
   const early = later.filter(({ when }) => when < lastOfFirst);
   if (early.length === 0) return { broken: null };
   return {
-    broken: { found: `${early.length} of ${later.length} leads of the other circuit went in before the ${first} circuit was complete, first ${early[0]?.name ?? ''}` },
+    broken: {
+      found: `${early.length} of ${later.length} leads of the other circuit went in before the ${first} circuit was complete, first ${early[0]?.name ?? ''}`,
+    },
     kept: 1 - early.length / later.length,
   };
 }

@@ -52,7 +52,12 @@ export interface Report {
   readonly criteria: readonly Criterion[];
   readonly properties: readonly Property[];
   readonly proof: { readonly complete: boolean; readonly states: number; readonly situations: number };
-  readonly equivalence: { readonly equivalent: boolean; readonly complete: boolean; readonly pairs: number; readonly counterexample: Counterexample | null };
+  readonly equivalence: {
+    readonly equivalent: boolean;
+    readonly complete: boolean;
+    readonly pairs: number;
+    readonly counterexample: Counterexample | null;
+  };
   readonly incidents: readonly ReportIncident[];
   /** What single faults take from the board's safety; null where it was not asked for or nothing is wired. */
   readonly tolerance: Tolerance | null;

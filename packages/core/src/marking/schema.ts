@@ -20,7 +20,9 @@ export const rulesSchema = z.strictObject({
   earthBonded: on,
   secondaryEarthed: on,
   overloadDial: on,
-  timerSetting: z.strictObject({ min: z.number().nonnegative().optional(), max: z.number().positive().optional() }).optional(),
+  timerSetting: z
+    .strictObject({ min: z.number().nonnegative().optional(), max: z.number().positive().optional() })
+    .optional(),
   freeContacts: z.int().min(0).max(40).optional(),
   maxWiresPerTerminal: z.int().min(1).max(8).optional(),
   wireColours: z.enum(['iec', 'us']).optional(),
@@ -32,7 +34,10 @@ const ohms = z.number().nonnegative();
 const deadTest = z.strictObject({
   between: z.tuple([terminalRef, terminalRef]),
   hold: z.array(tag).max(4).default([]),
-  expect: z.union([z.enum(['open', 'closed']), z.strictObject({ min: ohms.optional(), max: ohms.optional() })]),
+  expect: z.union([
+    z.enum(['open', 'closed']),
+    z.strictObject({ min: ohms.optional(), max: ohms.optional() }),
+  ]),
 });
 
 export const practiceSchema = z.strictObject({
@@ -53,7 +58,11 @@ export const exerciseSchema: z.ZodType<Exercise> = z.strictObject({
   bench: benchSchema,
   reference: wiresSchema,
   observe: z.array(z.string().min(1).max(60)).max(60).default([]),
-  behaviours: z.array(z.strictObject({ id, title: z.string().min(1).max(200), points, essential: on, steps: stepsSchema })).max(60),
+  behaviours: z
+    .array(
+      z.strictObject({ id, title: z.string().min(1).max(200), points, essential: on, steps: stepsSchema }),
+    )
+    .max(60),
   rules: rulesSchema.default({}),
   practice: practiceSchema.optional(),
   repair: z.enum(['never', 'marked']).optional(),
@@ -61,7 +70,9 @@ export const exerciseSchema: z.ZodType<Exercise> = z.strictObject({
     .strictObject({ behaviour: points, safety: points, rules: points, workmanship: points, pass: points })
     .default({ behaviour: 50, safety: 30, rules: 10, workmanship: 10, pass: 60 }),
   faults: z
-    .array(z.strictObject({ id, title: z.string().min(1).max(200), fault: z.record(z.string(), z.unknown()) }))
+    .array(
+      z.strictObject({ id, title: z.string().min(1).max(200), fault: z.record(z.string(), z.unknown()) }),
+    )
     .max(100)
     .default([]),
 });

@@ -31,14 +31,23 @@ export interface CompareOptions {
 const MAX_PAIRS = 200_000;
 
 /** Reasons why what is to be observed cannot be compared on these benches. */
-export function compareProblems(reference: Bench, candidate: Bench, observe: readonly string[] | undefined): Problem[] {
+export function compareProblems(
+  reference: Bench,
+  candidate: Bench,
+  observe: readonly string[] | undefined,
+): Problem[] {
   const circuits = [compile(reference), compile(candidate)];
   return (observe ?? []).flatMap((what, k) =>
     circuits.flatMap((circuit) => {
       const outcome = observerOf(circuit, what);
       if ('problem' in outcome) return [{ path: `observe[${k}]`, message: outcome.problem }];
       return outcome.observer.timed || outcome.observer.numeric
-        ? [{ path: `observe[${k}]`, message: `"${what}" changes continuously and cannot be compared in settled states` }]
+        ? [
+            {
+              path: `observe[${k}]`,
+              message: `"${what}" changes continuously and cannot be compared in settled states`,
+            },
+          ]
         : [];
     }),
   );
@@ -60,19 +69,32 @@ interface Pair {
   readonly by: Stimulus | null;
 }
 
-export function compareCircuits(reference: Solver, candidate: Solver, { observe, maxPairs = MAX_PAIRS }: CompareOptions = {}): Comparison {
+export function compareCircuits(
+  reference: Solver,
+  candidate: Solver,
+  { observe, maxPairs = MAX_PAIRS }: CompareOptions = {},
+): Comparison {
   const what = observe && observe.length > 0 ? observe : observableByDefault(reference.circuit);
   const shown = new Shown();
   const left = new Side(reference, what, shown);
   const right = new Side(candidate, what, shown);
   const stimuli = new Map<string, Stimulus>();
-  for (const { stimulus } of [...left.exploration.choices, ...right.exploration.choices]) stimuli.set(JSON.stringify(stimulus), stimulus);
+  for (const { stimulus } of [...left.exploration.choices, ...right.exploration.choices])
+    stimuli.set(JSON.stringify(stimulus), stimulus);
   const seen = new Set<number | string>();
   const queue: Pair[] = [];
 
-  const put = (one: readonly number[], other: readonly number[], parent: Pair | null, by: Stimulus | null): void => {
+  const put = (
+    one: readonly number[],
+    other: readonly number[],
+    parent: Pair | null,
+    by: Stimulus | null,
+  ): void => {
     const [a, b] = [one[0] as number, other[0] as number];
-    const key = one.length === 1 && other.length === 1 && a < LARGE && b < LARGE ? a * LARGE + b : `${one.join('|')}#${other.join('|')}`;
+    const key =
+      one.length === 1 && other.length === 1 && a < LARGE && b < LARGE
+        ? a * LARGE + b
+        : `${one.join('|')}#${other.join('|')}`;
     if (seen.has(key)) return;
     seen.add(key);
     queue.push({ reference: one, candidate: other, parent, by });
@@ -83,7 +105,8 @@ export function compareCircuits(reference: Solver, candidate: Solver, { observe,
     for (const number of new Set([...a.keys(), ...b.keys()])) {
       const one = a.get(number);
       const other = b.get(number);
-      if (!one || !other) return { number, isOfReference: one !== undefined, elsewhere: closest(one ? b : a), parent, by };
+      if (!one || !other)
+        return { number, isOfReference: one !== undefined, elsewhere: closest(one ? b : a), parent, by };
       if (one.length > 0 && other.length > 0) put(one, other, parent, by);
     }
     return null;
@@ -101,7 +124,12 @@ export function compareCircuits(reference: Solver, candidate: Solver, { observe,
     for (const here of queue) {
       for (const [key, stimulus] of stimuli) {
         if (!left.admits(here.reference, key) && !right.admits(here.candidate, key)) continue;
-        const difference = meet(left.after(here.reference, key), right.after(here.candidate, key), here, stimulus);
+        const difference = meet(
+          left.after(here.reference, key),
+          right.after(here.candidate, key),
+          here,
+          stimulus,
+        );
         if (difference) return result(difference, true);
       }
       if (queue.length > maxPairs) return result(null, false);
@@ -124,7 +152,12 @@ interface Difference {
 }
 
 /** The difference as a script, and what both benches show when they are worked by it in time. */
-function counterexampleOf({ number, isOfReference, elsewhere, parent, by }: Difference, left: Side, right: Side, shown: Shown): Counterexample {
+function counterexampleOf(
+  { number, isOfReference, elsewhere, parent, by }: Difference,
+  left: Side,
+  right: Side,
+  shown: Shown,
+): Counterexample {
   const pairs: Pair[] = [];
   for (let pair = parent; pair; pair = pair.parent) pairs.unshift(pair);
   const stimuli = [...pairs.slice(1).map((pair) => pair.by as Stimulus), ...(by ? [by] : [])];
@@ -137,7 +170,9 @@ function counterexampleOf({ number, isOfReference, elsewhere, parent, by }: Diff
     const found = legs && difference(left, right, directed(side.solver, side.exploration, legs, shows).steps);
     if (found) return found;
   }
-  const [expected, actual] = (isOfReference ? [number, elsewhere] : [elsewhere, number]).map((one) => shown.observation(one)) as [Observation, Observation];
+  const [expected, actual] = (isOfReference ? [number, elsewhere] : [elsewhere, number]).map((one) =>
+    shown.observation(one),
+  ) as [Observation, Observation];
   return { steps: stimuli, ...unlike(expected, actual) };
 }
 
@@ -145,9 +180,14 @@ function counterexampleOf({ number, isOfReference, elsewhere, parent, by }: Diff
 function difference(left: Side, right: Side, steps: readonly Stimulus[]): Counterexample | null {
   const simulations = [left, right].map((side) => ({ side, simulation: worked(side.solver, steps) }));
   const chattering = simulations.flatMap(({ simulation }) =>
-    simulation.solver.circuit.mechanisms.flatMap(({ index, device }) => (simulation.isChattering(index) ? [device.tag] : [])),
+    simulation.solver.circuit.mechanisms.flatMap(({ index, device }) =>
+      simulation.isChattering(index) ? [device.tag] : [],
+    ),
   );
-  const [expected, actual] = simulations.map(({ side, simulation }) => side.see(simulation, chattering)) as [Observation, Observation];
+  const [expected, actual] = simulations.map(({ side, simulation }) => side.see(simulation, chattering)) as [
+    Observation,
+    Observation,
+  ];
   const seen = unlike(expected, actual);
   return Object.keys(seen.expected).length > 0 ? { steps, ...seen } : null;
 }
@@ -217,7 +257,10 @@ class Side {
   admits(situations: readonly number[], key: string): boolean {
     return situations.some((situation) => {
       const state = this.exploration.state(situation);
-      return this.choice(state, key) !== undefined && !(this.choice(state, key)?.holds && this.exploration.held(state) >= this.exploration.heldLimit);
+      return (
+        this.choice(state, key) !== undefined &&
+        !(this.choice(state, key)?.holds && this.exploration.held(state) >= this.exploration.heldLimit)
+      );
     });
   }
 
@@ -272,26 +315,42 @@ class Side {
       },
       drivenBy: (k: number) => exploration.decisions.driven(k, state),
     };
-    const number = this.shown.number({ ...Object.fromEntries(this.observers.map((observer) => [observer.what, observer.read(moment)])), bench: 'sound' });
+    const number = this.shown.number({
+      ...Object.fromEntries(this.observers.map((observer) => [observer.what, observer.read(moment)])),
+      bench: 'sound',
+    });
     this.seen[situation] = number;
     return number;
   }
 
   /** What is observed on this bench when it is worked in time, and what some armatures and timers do. */
   see(simulation: Simulation, tags: readonly string[]): Observation {
-    const moment = { solver: this.solver, state: simulation.state, electrical: simulation.solution, simulation };
+    const moment = {
+      solver: this.solver,
+      state: simulation.state,
+      electrical: simulation.solution,
+      simulation,
+    };
     const more = ['bench', ...tags].flatMap((name) => {
       const outcome = observerOf(this.solver.circuit, name);
       return 'observer' in outcome ? [outcome.observer] : [];
     });
-    return Object.fromEntries([...this.observers, ...more].map((observer) => [observer.what, observer.read(moment)]));
+    return Object.fromEntries(
+      [...this.observers, ...more].map((observer) => [observer.what, observer.read(moment)]),
+    );
   }
 
   /** A way through sets of settled situations to one that shows what is looked for; null where there is none. */
-  legs(sets: readonly (readonly number[])[], stimuli: readonly Stimulus[], shows: number): { readonly root: MechanicalState; readonly legs: Leg[] } | null {
+  legs(
+    sets: readonly (readonly number[])[],
+    stimuli: readonly Stimulus[],
+    shows: number,
+  ): { readonly root: MechanicalState; readonly legs: Leg[] } | null {
     if (stimuli.length === 0) {
       const ends = this.start().get(shows);
-      return ends ? { root: worked(this.solver, [], true).state, legs: powered(this.solver, this.goalOf(shows, ends)) } : null;
+      return ends
+        ? { root: worked(this.solver, [], true).state, legs: powered(this.solver, this.goalOf(shows, ends)) }
+        : null;
     }
     const legs: Leg[] = [];
     const keys = stimuli.map((stimulus) => JSON.stringify(stimulus));
@@ -310,7 +369,11 @@ class Side {
       const choice = this.choice(started, key);
       if (choice) started[choice.mechanism] = choice.to;
       const end = next;
-      legs.unshift({ stimulus: stimuli[k] as Stimulus, started, goal: last ? (goal as Leg['goal']) : (state) => this.exploration.situations.numberOf(state) === end });
+      legs.unshift({
+        stimulus: stimuli[k] as Stimulus,
+        started,
+        goal: last ? (goal as Leg['goal']) : (state) => this.exploration.situations.numberOf(state) === end,
+      });
       next = from;
     }
     return next < 0 ? null : { root: this.exploration.state(next), legs };
@@ -320,11 +383,14 @@ class Side {
   private goalOf(shows: number, ends: readonly number[]): Leg['goal'] {
     const { exploration } = this;
     if (ends.length > 0) return (state) => ends.includes(exploration.situations.numberOf(state));
-    return shows === this.shown.number(SHORT) ? (state) => exploration.decisions.shorted(state) : (state) => exploration.isEndless(state);
+    return shows === this.shown.number(SHORT)
+      ? (state) => exploration.decisions.shorted(state)
+      : (state) => exploration.isEndless(state);
   }
 }
 
 const SHORT: Observation = { bench: 'short' };
-const chattering = (tags: readonly string[]): Observation => Object.fromEntries(tags.map((tag) => [tag, 'chattering']));
+const chattering = (tags: readonly string[]): Observation =>
+  Object.fromEntries(tags.map((tag) => [tag, 'chattering']));
 
 const closest = (outcomes: Outcomes): number => outcomes.keys().next().value ?? -1;

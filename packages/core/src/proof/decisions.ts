@@ -1,5 +1,13 @@
 import type { Circuit, Coil, Mechanism, MechanicalState, MechanismIndex } from '../circuit/index.js';
-import { coilVolts, isShorted, pulls, voltageFault, type CoilVolts, type Driven, type Solver } from '../electrics/index.js';
+import {
+  coilVolts,
+  isShorted,
+  pulls,
+  voltageFault,
+  type CoilVolts,
+  type Driven,
+  type Solver,
+} from '../electrics/index.js';
 import { DRIVEN, SINGLE_PHASE } from '../tolerances.js';
 import { Network, isFixed, type MovedContact, type Tie } from './network.js';
 
@@ -12,7 +20,10 @@ const FIELDS: readonly Driven[] = ['none', 'forward', 'reverse', 'single-phase']
 /** A leaf at which only the whole solution decides. */
 export const SOLVE = 8;
 
-type Question = { readonly kind: 'coil'; readonly k: number } | { readonly kind: 'motor'; readonly k: number } | { readonly kind: 'short'; readonly contacts: readonly number[] };
+type Question =
+  | { readonly kind: 'coil'; readonly k: number }
+  | { readonly kind: 'motor'; readonly k: number }
+  | { readonly kind: 'short'; readonly contacts: readonly number[] };
 
 /** What is known at a leaf under construction: a verdict, or the mechanism that must be looked at next. */
 type Judgement = { readonly verdict: number } | { readonly look: MechanismIndex };
@@ -65,13 +76,17 @@ export class Decisions {
 
   /** The same from an answer that was kept. */
   coilBits(k: number, answer: number, state: MechanicalState): number {
-    return answer === SOLVE ? coilBits(this.circuit.coils[k] as Coil, coilVolts(this.solver.at(state), k)) : answer;
+    return answer === SOLVE
+      ? coilBits(this.circuit.coils[k] as Coil, coilVolts(this.solver.at(state), k))
+      : answer;
   }
 
   /** The field of motor k with its rotor at rest. */
   driven(k: number, state: MechanicalState): Driven {
     const answer = this.ask(this.motorAt + k, state);
-    return answer === SOLVE ? (this.solver.at(state).motors[k]?.driven ?? 'none') : (FIELDS[answer] as Driven);
+    return answer === SOLVE
+      ? (this.solver.at(state).motors[k]?.driven ?? 'none')
+      : (FIELDS[answer] as Driven);
   }
 
   isDriven(k: number, state: MechanicalState): boolean {
@@ -81,7 +96,8 @@ export class Decisions {
 
   /** True where the contact state joins two potentials, at the supplies or on a transformer's secondary. */
   shorted(state: MechanicalState): boolean {
-    for (let k = 0; k < this.regions; k += 1) if (this.isShort(this.ask(this.shortAt + k, state), state)) return true;
+    for (let k = 0; k < this.regions; k += 1)
+      if (this.isShort(this.ask(this.shortAt + k, state), state)) return true;
     return false;
   }
 
@@ -151,10 +167,17 @@ export class Decisions {
     if (unknownSupply !== undefined && (!live || network.supplies.length > 1)) return { look: unknownSupply };
     if (!live) return { verdict: 0 };
     const look = new Look(network, state, known);
-    return question.kind === 'coil' ? this.judgeCoil(question.k, state, look, unknownSupply) : this.judgeMotor(question.k, state, look, unknownSupply);
+    return question.kind === 'coil'
+      ? this.judgeCoil(question.k, state, look, unknownSupply)
+      : this.judgeMotor(question.k, state, look, unknownSupply);
   }
 
-  private judgeCoil(k: number, state: MechanicalState, look: Look, unknownSupply: MechanismIndex | undefined): Judgement {
+  private judgeCoil(
+    k: number,
+    state: MechanicalState,
+    look: Look,
+    unknownSupply: MechanismIndex | undefined,
+  ): Judgement {
     const coil = this.circuit.coils[k] as Coil;
     const a = this.network.spot(coil.a);
     const b = this.network.spot(coil.b);
@@ -168,7 +191,8 @@ export class Decisions {
       if (unknownSupply !== undefined) return { look: unknownSupply };
       if (isLiveTie(one.tie, state) && isLiveTie(other.tie, state)) {
         const volts = Math.hypot(one.tie.re - other.tie.re, one.tie.im - other.tie.im);
-        const at = (v: number) => coilBits(coil, this.isDc(one.tie, other.tie) ? { ac: 0, dc: v } : { ac: v, dc: 0 });
+        const at = (v: number) =>
+          coilBits(coil, this.isDc(one.tie, other.tie) ? { ac: 0, dc: v } : { ac: v, dc: 0 });
         // Earth does not sag.
         const sag = this.network.sag * [one, other].filter(({ tie }) => tie.supply >= 0).length;
         return { verdict: agreed(at(volts - sag), at(volts + sag)) };
@@ -180,12 +204,18 @@ export class Decisions {
     if (next !== undefined) return { look: next };
     if (unknownSupply !== undefined) return { look: unknownSupply };
     const volts = coilVolts(this.solver.at(state), k);
-    const at = (change: number) => coilBits(coil, { ac: volts.ac * (1 + change), dc: volts.dc * (1 + change) });
+    const at = (change: number) =>
+      coilBits(coil, { ac: volts.ac * (1 + change), dc: volts.dc * (1 + change) });
     const share = (2 * this.network.sag) / Math.max(coil.voltage * 0.2, volts.ac + volts.dc);
     return { verdict: agreed(at(-share), at(share)) };
   }
 
-  private judgeMotor(k: number, state: MechanicalState, look: Look, unknownSupply: MechanismIndex | undefined): Judgement {
+  private judgeMotor(
+    k: number,
+    state: MechanicalState,
+    look: Look,
+    unknownSupply: MechanismIndex | undefined,
+  ): Judgement {
     const ends = (this.circuit.motors[k]?.terminals ?? []).map((terminal) => this.network.spot(terminal));
     const dead = look.dead(ends, [], -1);
     if (dead) return dead;
@@ -197,8 +227,12 @@ export class Decisions {
     const { sag } = this.network;
     const strong = Math.max(field.positive, field.negative);
     const rated = this.solver.motors[k]?.windingVolts ?? 1;
-    const ratio = (change: number) => (Math.min(field.positive, field.negative) + change * sag) / Math.max(strong - change * sag, 1e-9);
-    const sure = strong - sag > DRIVEN * rated ? ratio(1) <= SINGLE_PHASE || ratio(-1) > SINGLE_PHASE : strong + sag < DRIVEN * rated;
+    const ratio = (change: number) =>
+      (Math.min(field.positive, field.negative) + change * sag) / Math.max(strong - change * sag, 1e-9);
+    const sure =
+      strong - sag > DRIVEN * rated
+        ? ratio(1) <= SINGLE_PHASE || ratio(-1) > SINGLE_PHASE
+        : strong + sag < DRIVEN * rated;
     return { verdict: sure ? FIELDS.indexOf(field.driven) : SOLVE };
   }
 
@@ -239,7 +273,11 @@ const isLiveTie = ({ supply }: Tie, state: MechanicalState): boolean => supply <
 const agreed = (one: number, other: number): number => (one === other ? one : SOLVE);
 
 function coilBits(coil: Coil, volts: CoilVolts): number {
-  return (pulls(coil, false, volts) ? PULLS_IN : 0) + (pulls(coil, true, volts) ? STAYS_IN : 0) + (voltageFault(coil, volts) ? BAD_VOLTAGE : 0);
+  return (
+    (pulls(coil, false, volts) ? PULLS_IN : 0) +
+    (pulls(coil, true, volts) ? STAYS_IN : 0) +
+    (voltageFault(coil, volts) ? BAD_VOLTAGE : 0)
+  );
 }
 
 /** Groups of contacts through which two potentials could ever meet; a first, empty one where only whole solutions tell. */
@@ -276,7 +314,9 @@ function shortRegions(network: Network): number[][] {
   const able = new Map<string, number[]>();
   regions.forEach((members, k) => {
     if ((potentials[k]?.size ?? 0) < 2) return;
-    const key = [...new Set(members.map((c) => network.contacts[c]?.mechanism ?? 0))].sort((a, b) => a - b).join();
+    const key = [...new Set(members.map((c) => network.contacts[c]?.mechanism ?? 0))]
+      .sort((a, b) => a - b)
+      .join();
     able.set(key, [...(able.get(key) ?? []), ...members]);
   });
   return network.shortedAtRest || network.secondaryMayShort ? [[], ...able.values()] : [...able.values()];
@@ -324,7 +364,10 @@ class Look {
   }
 
   /** Shortest way from some spots to a goal, breadth first; a conductor's spot is never passed through. */
-  way(from: readonly number[], { contacts, loads, without = -1, goal, goalSpots = NONE }: WayOptions): Way | null {
+  way(
+    from: readonly number[],
+    { contacts, loads, without = -1, goal, goalSpots = NONE }: WayOptions,
+  ): Way | null {
     const { network } = this;
     const { cameFrom, cameBy, queue, seen } = network.scratch;
     network.scratch.round += 1;
@@ -403,13 +446,21 @@ class Look {
       const [only = this.network.earthPotential] = reached;
       return this.block(all, coil, (tie) => tie.potential !== only, []);
     }
-    if (back.length > 0 && !this.way(from, { contacts: 'now', loads: 'all', without: coil, goal: () => true, goalSpots: back })) {
+    if (
+      back.length > 0 &&
+      !this.way(from, { contacts: 'now', loads: 'all', without: coil, goal: () => true, goalSpots: back })
+    ) {
       return this.block(from, coil, () => true, back);
     }
     return null;
   }
 
-  private block(from: readonly number[], coil: number, goal: (tie: Tie) => boolean, goalSpots: readonly number[]): Judgement {
+  private block(
+    from: readonly number[],
+    coil: number,
+    goal: (tie: Tie) => boolean,
+    goalSpots: readonly number[],
+  ): Judgement {
     const may = this.way(from, { contacts: 'possible', loads: 'all', without: coil, goal, goalSpots });
     if (!may) return { verdict: 0 };
     const next = this.blocker(may.contacts);

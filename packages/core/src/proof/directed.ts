@@ -35,15 +35,24 @@ export function directed(
   shows: Shows,
 ): { readonly steps: Stimulus[]; readonly shown: boolean } {
   const atOnce = worked(solver, [], true).state;
-  const steps = ordered(solver, exploration, isSame(atOnce, root) ? legs : [...powered(solver, (state) => isSame(state, root)), ...legs], shows);
+  const steps = ordered(
+    solver,
+    exploration,
+    isSame(atOnce, root) ? legs : [...powered(solver, (state) => isSame(state, root)), ...legs],
+    shows,
+  );
   const plain = worked(solver, steps);
   if (shows(plain, steps)) return { steps, shown: true };
   const timers = [...new Set(steps.flatMap((step) => ('elapse' in step ? [step.elapse] : [])))];
-  const blown = plain.solver.circuit.mechanisms.filter(({ kind, index }) => kind === 'switchgear' && plain.state[index] === TRIPPED);
+  const blown = plain.solver.circuit.mechanisms.filter(
+    ({ kind, index }) => kind === 'switchgear' && plain.state[index] === TRIPPED,
+  );
   const variants = [
     ...(timers.length > 0 ? timerSettings(solver, timers).map((settings) => [...settings, ...steps]) : []),
     // What a fuse or breaker has ended shows again for a moment when it is put back.
-    ...(blown.length > 0 ? [[...steps, ...blown.map(({ device }): Stimulus => ({ reset: device.tag }))]] : []),
+    ...(blown.length > 0
+      ? [[...steps, ...blown.map(({ device }): Stimulus => ({ reset: device.tag }))]]
+      : []),
   ];
   const found = variants.find((variant) => shows(worked(solver, variant), variant));
   return { steps: found ?? steps, shown: found !== undefined };
@@ -58,12 +67,17 @@ export function powered(solver: Solver, goal: Leg['goal']): Leg[] {
     ...off.map((stimulus): Leg => ({ stimulus, started, goal: () => true })),
     ...supplies.map(({ device, index }, k): Leg => {
       started[index] = 0;
-      return { stimulus: { close: device.tag }, started: started.slice(), goal: k === supplies.length - 1 ? goal : () => true };
+      return {
+        stimulus: { close: device.tag },
+        started: started.slice(),
+        goal: k === supplies.length - 1 ? goal : () => true,
+      };
     }),
   ];
 }
 
-export const isSame = (one: MechanicalState, other: MechanicalState): boolean => one.every((state, k) => state === other[k]);
+export const isSame = (one: MechanicalState, other: MechanicalState): boolean =>
+  one.every((state, k) => state === other[k]);
 
 /** A fresh bench worked by some steps, as a run works it. */
 export function worked(solver: Solver, steps: readonly Stimulus[], mechanicsAlone = false): Simulation {
@@ -99,20 +113,30 @@ function ordered(solver: Solver, exploration: Exploration, legs: readonly Leg[],
 function namings(exploration: Exploration, { state, arrivals, moving }: Way): string[][] {
   const { mechanisms } = exploration.circuit;
   const tag = (mechanism: number) => mechanisms[mechanism]?.device.tag ?? '';
-  const fallen = new Set<number>(arrivals.flatMap(({ mechanism, fellBack }) => (fellBack ? [mechanism] : [])));
+  const fallen = new Set<number>(
+    arrivals.flatMap(({ mechanism, fellBack }) => (fellBack ? [mechanism] : [])),
+  );
   const all: number[] = arrivals.filter(({ fellBack }) => !fellBack).map(({ mechanism }) => mechanism);
   const standing = all.filter((mechanism) => !fallen.has(mechanism));
-  const under: number[] = mechanisms.flatMap((mechanism): number[] => (isMoving(mechanism, state[mechanism.index] as number) ? [mechanism.index] : []));
+  const under: number[] = mechanisms.flatMap((mechanism): number[] =>
+    isMoving(mechanism, state[mechanism.index] as number) ? [mechanism.index] : [],
+  );
   // What was under way and turned back has come later than all that arrived.
-  const late: number[] = moving.filter((mechanism) => !under.includes(mechanism) && !arrivals.some((arrival) => arrival.mechanism === mechanism));
+  const late: number[] = moving.filter(
+    (mechanism) => !under.includes(mechanism) && !arrivals.some((arrival) => arrival.mechanism === mechanism),
+  );
   const lists = [[...standing, ...under, ...late], [...standing, ...under], [...all, ...under], standing];
   // Each with every arrival named once, and as often as it arrives.
-  return lists.flatMap((list) => [[...new Set(list)], list].map((one) => one.map(tag))).filter((list) => list.length > 0);
+  return lists
+    .flatMap((list) => [[...new Set(list)], list].map((one) => one.map(tag)))
+    .filter((list) => list.length > 0);
 }
 
 /** Settings before the first step with which timers run out in the order of a sequence, nothing gets hot, or both. */
 function timerSettings(solver: Solver, timers: readonly string[]): Stimulus[][] {
-  const others = solver.circuit.mechanisms.flatMap(({ kind, device }) => (kind === 'timer' && !timers.includes(device.tag) ? [device.tag] : []));
+  const others = solver.circuit.mechanisms.flatMap(({ kind, device }) =>
+    kind === 'timer' && !timers.includes(device.tag) ? [device.tag] : [],
+  );
   const set = (tag: string, seconds: number): Stimulus => ({ set: `${tag}.delay`, to: seconds });
   const long = others.map((tag) => set(tag, LONG_DELAY));
   return [

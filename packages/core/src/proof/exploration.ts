@@ -1,5 +1,26 @@
-import { ARRIVING, LETTING_GO, OPERATED, REST, RETURNING, SUPPLY_OPEN, TIMER_TIMING, turning, type Duty } from '../catalogue/index.js';
-import { arrive, isMoving, isSealed, react, runOut, type Circuit, type Mechanism, type MechanicalState, type MechanismIndex, type Stimulus } from '../circuit/index.js';
+import {
+  ARRIVING,
+  LETTING_GO,
+  OPERATED,
+  REST,
+  RETURNING,
+  SUPPLY_OPEN,
+  TIMER_TIMING,
+  turning,
+  type Duty,
+} from '../catalogue/index.js';
+import {
+  arrive,
+  isMoving,
+  isSealed,
+  react,
+  runOut,
+  type Circuit,
+  type Mechanism,
+  type MechanicalState,
+  type MechanismIndex,
+  type Stimulus,
+} from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
 import { BAD_VOLTAGE, Decisions, PULLS_IN, SOLVE, STAYS_IN } from './decisions.js';
 import { Situations } from './situations.js';
@@ -100,11 +121,21 @@ export class Exploration {
     this.moves = new Moves(this.circuit, this.decisions, this.situations);
     this.controls = this.circuit.mechanisms
       .filter(({ kind }) => kind === 'plunger' || kind === 'latch' || kind === 'selector')
-      .map(({ device, index }) => ({ tag: device.tag, mechanism: index, duty: device.duty, momentary: device.type === 'pushbutton' }));
+      .map(({ device, index }) => ({
+        tag: device.tag,
+        mechanism: index,
+        duty: device.duty,
+        momentary: device.type === 'pushbutton',
+      }));
     this.buttons = this.controls.filter(({ momentary }) => momentary);
     this.choices = this.circuit.mechanisms.flatMap(choicesOf);
     this.pairs = this.buttons.flatMap((one, k) =>
-      this.buttons.slice(k + 1).map((other) => ({ stimulus: { together: [{ press: one.tag }, { press: other.tag }] }, mechanisms: [one.mechanism, other.mechanism] as const })),
+      this.buttons
+        .slice(k + 1)
+        .map((other) => ({
+          stimulus: { together: [{ press: one.tag }, { press: other.tag }] },
+          mechanisms: [one.mechanism, other.mechanism] as const,
+        })),
     );
   }
 
@@ -133,7 +164,9 @@ export class Exploration {
   }
 
   outcome(code: number): Outcome {
-    return code >= 0 ? { ends: [code], short: false, badVoltage: false, chatter: null } : (this.outcomes[-1 - code] as Outcome);
+    return code >= 0
+      ? { ends: [code], short: false, badVoltage: false, chatter: null }
+      : (this.outcomes[-1 - code] as Outcome);
   }
 
   /** True where no order leads from a state to rest. */
@@ -169,7 +202,8 @@ export class Exploration {
     const moving = new Set<MechanismIndex>();
     for (let at = end; at >= 0; at = cameFrom.get(at) ?? -1) {
       const state = this.state(at);
-      for (const mechanism of this.circuit.mechanisms) if (isMoving(mechanism, state[mechanism.index] as number)) moving.add(mechanism.index);
+      for (const mechanism of this.circuit.mechanisms)
+        if (isMoving(mechanism, state[mechanism.index] as number)) moving.add(mechanism.index);
     }
     for (let to = end, from = cameFrom.get(end) ?? -1; from >= 0; to = from, from = cameFrom.get(to) ?? -1) {
       const [before, after] = [this.state(from), this.state(to)];
@@ -177,8 +211,10 @@ export class Exploration {
       const [only] = changed;
       if (!only || changed.length > 1 || !isMoving(only, before[only.index] as number)) continue;
       const now = after[only.index] as number;
-      if (now === arrive(only, before[only.index] as number)) arrivals.unshift({ mechanism: only.index, fellBack: false });
-      else if (now === RETURNING && before[only.index] === ARRIVING) arrivals.unshift({ mechanism: only.index, fellBack: true });
+      if (now === arrive(only, before[only.index] as number))
+        arrivals.unshift({ mechanism: only.index, fellBack: false });
+      else if (now === RETURNING && before[only.index] === ARRIVING)
+        arrivals.unshift({ mechanism: only.index, fellBack: true });
     }
     return { arrivals, moving: [...moving] };
   }
@@ -266,7 +302,12 @@ export class Exploration {
   private own(number: number, flags: number): number {
     const settled = (flags & SETTLED) !== 0;
     if (flags === SETTLED) return number;
-    return this.intern({ ends: settled ? [number] : [], short: (flags & SHORTED) !== 0, badVoltage: (flags & BAD) !== 0, chatter: null });
+    return this.intern({
+      ends: settled ? [number] : [],
+      short: (flags & SHORTED) !== 0,
+      badVoltage: (flags & BAD) !== 0,
+      chatter: null,
+    });
   }
 
   private merge(a: number, b: number): number {
@@ -274,9 +315,17 @@ export class Exploration {
     if (a === NOTHING) return b;
     const one = this.outcome(a);
     const other = this.outcome(b);
-    const chatter = one.chatter && other.chatter ? [...new Set([...one.chatter, ...other.chatter])].sort() : (one.chatter ?? other.chatter);
+    const chatter =
+      one.chatter && other.chatter
+        ? [...new Set([...one.chatter, ...other.chatter])].sort()
+        : (one.chatter ?? other.chatter);
     const ends = [...new Set([...one.ends, ...other.ends])].sort((x, y) => x - y);
-    return this.intern({ ends, short: one.short || other.short, badVoltage: one.badVoltage || other.badVoltage, chatter });
+    return this.intern({
+      ends,
+      short: one.short || other.short,
+      badVoltage: one.badVoltage || other.badVoltage,
+      chatter,
+    });
   }
 
   private intern(outcome: Outcome): number {
@@ -292,7 +341,10 @@ export class Exploration {
   private endless(members: readonly number[]): number {
     const states = members.map((number) => this.state(number));
     const tags = this.circuit.mechanisms
-      .filter(({ index, kind }) => (kind === 'armature' || kind === 'timer') && new Set(states.map((state) => state[index])).size > 1)
+      .filter(
+        ({ index, kind }) =>
+          (kind === 'armature' || kind === 'timer') && new Set(states.map((state) => state[index])).size > 1,
+      )
       .map(({ device }) => device.tag);
     return this.intern({ ends: [], short: false, badVoltage: false, chatter: tags.sort() });
   }
@@ -308,13 +360,26 @@ function doubled(array: Int32Array<ArrayBuffer>): Int32Array<ArrayBuffer> {
 function choicesOf(mechanism: Mechanism): Choice[] {
   const { kind, device, index, positions = [] } = mechanism;
   const { tag } = device;
-  const choice = (stimulus: Stimulus, when: number, to: number, holds = false): Choice => ({ stimulus, mechanism: index, when, to, holds });
+  const choice = (stimulus: Stimulus, when: number, to: number, holds = false): Choice => ({
+    stimulus,
+    mechanism: index,
+    when,
+    to,
+    holds,
+  });
   switch (kind) {
     case 'plunger':
     case 'latch':
-      return [choice({ release: tag }, OPERATED, RETURNING), choice({ press: tag }, REST, ARRIVING, device.type === 'pushbutton')];
+      return [
+        choice({ release: tag }, OPERATED, RETURNING),
+        choice({ press: tag }, REST, ARRIVING, device.type === 'pushbutton'),
+      ];
     case 'selector':
-      return positions.flatMap((_, now) => positions.flatMap((to, k) => (k === now ? [] : [choice({ turn: tag, to }, now, turning(positions.length, now, k))])));
+      return positions.flatMap((_, now) =>
+        positions.flatMap((to, k) =>
+          k === now ? [] : [choice({ turn: tag, to }, now, turning(positions.length, now, k))],
+        ),
+      );
     case 'trip':
       return [choice({ trip: tag }, REST, ARRIVING), choice({ reset: tag }, OPERATED, RETURNING)];
     case 'supply':
@@ -370,7 +435,8 @@ class Moves {
     this.coilOf = new Int32Array(mechanisms.length).fill(-1);
     coils.forEach(({ mechanism }, k) => (this.coilOf[mechanism] = k));
     this.armatureOf = Int32Array.from(coils, ({ mechanism }) => mechanism);
-    const each = (mechanism: MechanismIndex) => Array.from({ length: mechanisms[mechanism]?.states ?? 0 }, (_, s) => s);
+    const each = (mechanism: MechanismIndex) =>
+      Array.from({ length: mechanisms[mechanism]?.states ?? 0 }, (_, s) => s);
     this.wantsBit = coils.map((coil) =>
       Uint8Array.from(each(coil.mechanism), (s) => {
         const state = circuit.initial.slice();
@@ -378,11 +444,16 @@ class Moves {
         return isSealed(circuit, coil, state) ? STAYS_IN : PULLS_IN;
       }),
     );
-    const reactions = (wants: boolean) => coils.map(({ mechanism }) => Uint8Array.from(each(mechanism), (s) => react(mechanisms[mechanism] as Mechanism, s, wants)));
+    const reactions = (wants: boolean) =>
+      coils.map(({ mechanism }) =>
+        Uint8Array.from(each(mechanism), (s) => react(mechanisms[mechanism] as Mechanism, s, wants)),
+      );
     this.released = reactions(false);
     this.energised = reactions(true);
     this.movers = new Int32Array(mechanisms.length);
-    this.arrival = mechanisms.map((mechanism) => Int8Array.from(each(mechanism.index), (s) => (isMoving(mechanism, s) ? arrive(mechanism, s) : -1)));
+    this.arrival = mechanisms.map((mechanism) =>
+      Int8Array.from(each(mechanism.index), (s) => (isMoving(mechanism, s) ? arrive(mechanism, s) : -1)),
+    );
     this.classOf = mechanisms.map(({ classOf }) => Uint8Array.from(classOf));
     this.isArmature = Uint8Array.from(mechanisms, ({ kind }) => (kind === 'armature' ? 1 : 0));
     const questions = decisions.shortAt + decisions.regions;
@@ -394,7 +465,9 @@ class Moves {
     this.target = new Uint8Array(coils.length);
     this.due = new Uint8Array(coils.length);
     this.bad = new Uint8Array(coils.length);
-    this.interlocked = Uint8Array.from(mechanisms, ({ index }) => (circuit.jammed.includes(index) || interlocks.some((group) => group.includes(index)) ? 1 : 0));
+    this.interlocked = Uint8Array.from(mechanisms, ({ index }) =>
+      circuit.jammed.includes(index) || interlocks.some((group) => group.includes(index)) ? 1 : 0,
+    );
   }
 
   /** Writes the numbers of all situations that can follow; says what the situation itself is. */
@@ -428,7 +501,9 @@ class Moves {
       const coil = coilOf[mechanism] as number;
       if (coil >= 0 && asked[coil] !== round) this.ask(coil);
     }
-    if (this.round === 1 || this.wholes > 0) for (let q = 0; q < asked.length; q += 1) if (asked[q] !== round && (this.round === 1 || this.whole[q] === 1)) this.ask(q);
+    if (this.round === 1 || this.wholes > 0)
+      for (let q = 0; q < asked.length; q += 1)
+        if (asked[q] !== round && (this.round === 1 || this.whole[q] === 1)) this.ask(q);
   }
 
   private ask(q: number): void {
@@ -509,7 +584,11 @@ class Moves {
     const free = rivals.filter(
       (one) =>
         !jammed.includes(one as MechanismIndex) &&
-        interlocks.every((group) => !group.includes(one as MechanismIndex) || group.every((other) => other === one || state[other] === REST)),
+        interlocks.every(
+          (group) =>
+            !group.includes(one as MechanismIndex) ||
+            group.every((other) => other === one || state[other] === REST),
+        ),
     );
     for (const one of free) this.go(one, ARRIVING);
     return free.length > 0;

@@ -60,7 +60,13 @@ export class Network {
   /** Most volts by which the loads of the whole bench can pull down a supply conductor. */
   readonly sag: number;
   /** Working store of breadth-first searches: which round a spot was reached in, from where, by which contact. */
-  readonly scratch: { round: number; readonly seen: Int32Array; readonly cameFrom: Int32Array; readonly cameBy: Int32Array; readonly queue: Int32Array };
+  readonly scratch: {
+    round: number;
+    readonly seen: Int32Array;
+    readonly cameFrom: Int32Array;
+    readonly cameBy: Int32Array;
+    readonly queue: Int32Array;
+  };
   private readonly spotOf: Int32Array;
 
   constructor(solver: Solver, initial: MechanicalState) {
@@ -88,7 +94,9 @@ export class Network {
       return spots - 1;
     };
     this.spotOf = Int32Array.from(circuit.terminals, (_, k) => spot(k));
-    this.contacts = moved.flatMap(({ a, b, mechanism, closedIn }) => (spot(a) === spot(b) ? [] : [{ a: spot(a), b: spot(b), mechanism, closedIn }]));
+    this.contacts = moved.flatMap(({ a, b, mechanism, closedIn }) =>
+      spot(a) === spot(b) ? [] : [{ a: spot(a), b: spot(b), mechanism, closedIn }],
+    );
     const loads: LoadWay[] = [];
     const load = (a: number, b: number, coil = -1, mechanism = -1) => {
       if (a !== b) loads.push({ a, b, coil, mechanism });
@@ -112,7 +120,10 @@ export class Network {
     this.scratch = { round: 0, seen: store(), cameFrom: store(), cameBy: store(), queue: store() };
     const potentials: { group: string; re: number; im: number }[] = [];
     const potentialOf = (group: string, re: number, im: number): number => {
-      const known = potentials.findIndex((p) => p.group === group && Math.hypot(p.re - re, p.im - im) <= 1e-6 * Math.max(1, Math.hypot(re, im)));
+      const known = potentials.findIndex(
+        (p) =>
+          p.group === group && Math.hypot(p.re - re, p.im - im) <= 1e-6 * Math.max(1, Math.hypot(re, im)),
+      );
       return known >= 0 ? known : potentials.push({ group, re, im }) - 1;
     };
     this.ties = solver.conductors.map(({ terminal, group, re, im }) => ({
@@ -122,9 +133,15 @@ export class Network {
       im,
       potential: potentialOf(group, re, im),
       // The minus of a DC supply is held only while its supply is on; earth always.
-      supply: circuit.sources.find(({ terminal: own, reference, frequency }) => own === terminal || (frequency === 0 && reference === terminal))?.mechanism ?? -1,
+      supply:
+        circuit.sources.find(
+          ({ terminal: own, reference, frequency }) =>
+            own === terminal || (frequency === 0 && reference === terminal),
+        )?.mechanism ?? -1,
     }));
-    this.earthPotential = (this.ties.find(({ supply }) => supply < 0) ?? this.ties.find(({ re, im }) => re === 0 && im === 0))?.potential ?? -1;
+    this.earthPotential =
+      (this.ties.find(({ supply }) => supply < 0) ?? this.ties.find(({ re, im }) => re === 0 && im === 0))
+        ?.potential ?? -1;
     const tieAt: (Tie | null)[] = Array.from({ length: spots }, () => null);
     let shorted = false;
     for (const tie of this.ties) {
@@ -148,7 +165,9 @@ export class Network {
     this.sag = sagOf(solver);
     const joinable = new UnionFind(spots);
     for (const { a, b } of this.contacts) joinable.union(a, b);
-    this.secondaryMayShort = circuit.transformers.some(({ secondary: [x1, x2] }) => joinable.find(spot(x1)) === joinable.find(spot(x2)));
+    this.secondaryMayShort = circuit.transformers.some(
+      ({ secondary: [x1, x2] }) => joinable.find(spot(x1)) === joinable.find(spot(x2)),
+    );
   }
 
   spot(terminal: number): number {
@@ -170,13 +189,24 @@ function sagOf(solver: Solver): number {
   const lines = solver.conductors;
   const volts = Math.max(
     0,
-    ...lines.flatMap((a) => lines.map((b) => (a.group === b.group ? Math.hypot(a.re - b.re, a.im - b.im) : Math.hypot(a.re, a.im) + Math.hypot(b.re, b.im)))),
+    ...lines.flatMap((a) =>
+      lines.map((b) =>
+        a.group === b.group
+          ? Math.hypot(a.re - b.re, a.im - b.im)
+          : Math.hypot(a.re, a.im) + Math.hypot(b.re, b.im),
+      ),
+    ),
   );
   const omega = 2 * Math.PI * Math.max(...circuit.frequencies, 0);
-  const admittance = (ohms: number, henries: number, dc: boolean) => 1 / Math.max(Math.hypot(ohms, dc ? 0 : omega * henries), 1e-9);
+  const admittance = (ohms: number, henries: number, dc: boolean) =>
+    1 / Math.max(Math.hypot(ohms, dc ? 0 : omega * henries), 1e-9);
   const dc = circuit.frequencies.includes(0);
   let siemens = 0;
-  for (const { inrush, sealed } of circuit.coils) siemens += Math.max(admittance(inrush.ohms, inrush.henries, dc), admittance(sealed.ohms, sealed.henries, dc));
+  for (const { inrush, sealed } of circuit.coils)
+    siemens += Math.max(
+      admittance(inrush.ohms, inrush.henries, dc),
+      admittance(sealed.ohms, sealed.henries, dc),
+    );
   for (const { ohms } of circuit.lamps) siemens += 1 / ohms;
   for (const { ohms, henries } of circuit.loads) siemens += admittance(ohms, henries, dc);
   solver.motors.forEach((motor, k) => {
@@ -189,10 +219,17 @@ function sagOf(solver: Solver): number {
     siemens += Math.max(zero, size(sequenceAdmittance(motor, 1))) * LINE_SHARE[connection];
   });
   for (const { series, magnetising, ratio } of circuit.transformers) {
-    siemens += admittance(magnetising.ohms, magnetising.henries, false) + admittance(series.ohms, series.henries, false) / (ratio * ratio);
+    siemens +=
+      admittance(magnetising.ohms, magnetising.henries, false) +
+      admittance(series.ohms, series.henries, false) / (ratio * ratio);
   }
   const amps = siemens * volts;
   if (circuit.sources.some(({ currentLimit }) => amps > currentLimit)) return Number.POSITIVE_INFINITY;
-  const ohms = Math.max(0, ...circuit.sources.map((source) => Math.hypot(source.ohms, 2 * Math.PI * source.frequency * source.henries)));
+  const ohms = Math.max(
+    0,
+    ...circuit.sources.map((source) =>
+      Math.hypot(source.ohms, 2 * Math.PI * source.frequency * source.henries),
+    ),
+  );
   return amps * ohms;
 }

@@ -1,6 +1,14 @@
 import { splitRef, type Bench } from '../bench/index.js';
 import { ARRIVING, CLOSED, OPERATED, REST, type Duty } from '../catalogue/index.js';
-import { compile, describeStimulus, wiredTerminals, wiredTogether, type Circuit, type MechanicalState, type Stimulus } from '../circuit/index.js';
+import {
+  compile,
+  describeStimulus,
+  wiredTerminals,
+  wiredTogether,
+  type Circuit,
+  type MechanicalState,
+  type Stimulus,
+} from '../circuit/index.js';
 import { Solver, coilVoltageFault, describeShort, isIn, isShorted } from '../electrics/index.js';
 import type { Simulation } from '../simulation/index.js';
 import { directed, isSame, powered, worked, type Leg, type Shows } from './directed.js';
@@ -66,11 +74,19 @@ export function proveCircuit(solver: Solver, options: ProofOptions = {}): Proof 
 }
 
 /** What a proof tried, in words. */
-export function describeProof({ complete, states, situations }: Pick<Proof, 'complete' | 'states'> & { readonly situations?: number }): string {
+export function describeProof({
+  complete,
+  states,
+  situations,
+}: Pick<Proof, 'complete' | 'states'> & { readonly situations?: number }): string {
   const number = (n: number) => n.toLocaleString('en-GB').replaceAll(',', '\u202f');
-  if (!complete) return `the search stopped after ${number(states)} situations at rest; what was not reached is not decided`;
-  const between = situations === undefined ? '' : `, and the ${number(situations - states)} moments between them,`;
-  return states === 1 ? 'the one situation that this board can be in was tried' : `all ${number(states)} situations this board can be in${between} were tried`;
+  if (!complete)
+    return `the search stopped after ${number(states)} situations at rest; what was not reached is not decided`;
+  const between =
+    situations === undefined ? '' : `, and the ${number(situations - states)} moments between them,`;
+  return states === 1
+    ? 'the one situation that this board can be in was tried'
+    : `all ${number(states)} situations this board can be in${between} were tried`;
 }
 
 /** No stimulus: the bench as it is switched on. */
@@ -80,7 +96,10 @@ class Search {
   private readonly circuit: Circuit;
   private readonly exploration: Exploration;
   private readonly judged: Set<PropertyId>;
-  private readonly violations = new Map<PropertyId, { trace: readonly Stimulus[]; found: string; otherwise?: readonly Stimulus[] }>();
+  private readonly violations = new Map<
+    PropertyId,
+    { trace: readonly Stimulus[]; found: string; otherwise?: readonly Stimulus[] }
+  >();
   /** Something ran; a three-phase motor was driven. */
   private hasRun = false;
   private hasDriven = false;
@@ -108,7 +127,9 @@ class Search {
     this.arrived = this.circuit.initial.slice();
     this.exploration = new Exploration(solver, undefined, maxSituations);
     this.stops = this.exploration.controls.filter(({ duty }) => duty === 'stop' || duty === 'emergency-stop');
-    this.overloads = this.circuit.mechanisms.filter(({ kind }) => kind === 'trip').map(({ device, index }) => ({ tag: device.tag, mechanism: index }));
+    this.overloads = this.circuit.mechanisms
+      .filter(({ kind }) => kind === 'trip')
+      .map(({ device, index }) => ({ tag: device.tag, mechanism: index }));
     const judged = judgedProperties(this.circuit);
     this.judged = properties ? new Set(properties.filter((id) => judged.has(id))) : judged;
   }
@@ -166,9 +187,20 @@ class Search {
       if (violation) return { id, holds: false, tested: true, ...violation };
       const tested = this.isTested(id);
       const decided = this.complete || id === 'earth-bonded';
-      return { id, holds: decided, tested, trace: [], found: decided ? '' : `not decided: the search stopped at ${this.queue.length} situations` };
+      return {
+        id,
+        holds: decided,
+        tested,
+        trace: [],
+        found: decided ? '' : `not decided: the search stopped at ${this.queue.length} situations`,
+      };
     });
-    return { complete: this.complete, states: this.queue.length, situations: this.exploration.situations.count, properties };
+    return {
+      complete: this.complete,
+      states: this.queue.length,
+      situations: this.exploration.situations.count,
+      properties,
+    };
   }
 
   /** Whether the wiring gave a property anything to judge. */
@@ -204,7 +236,13 @@ class Search {
     if (chatter && this.open('no-chatter')) {
       const shows = (simulation: Simulation) => simulation.incidents.some(({ kind }) => kind === 'chatter');
       const goal = (state: MechanicalState) => this.exploration.isEndless(state);
-      this.violate('no-chatter', from, { stimulus: by, started: started.slice(), goal }, `${chatter.join(', ') || 'a coil'} never comes to rest`, shows);
+      this.violate(
+        'no-chatter',
+        from,
+        { stimulus: by, started: started.slice(), goal },
+        `${chatter.join(', ') || 'a coil'} never comes to rest`,
+        shows,
+      );
     }
     if (ends.length > 1 && by && this.open('no-race')) this.findRace(ends, started, from, by);
     for (const end of ends) this.arrive(end, from, choice);
@@ -212,7 +250,8 @@ class Search {
 
   private arrive(end: number, from: number, choice: number): void {
     const known = end < this.reached.length && this.reached[end] === 1;
-    const starter = from >= 0 && this.running[from] === false && this.open('no-self-start') && this.isStarter(choice);
+    const starter =
+      from >= 0 && this.running[from] === false && this.open('no-self-start') && this.isStarter(choice);
     if (known && !starter) return;
     const state = this.arrived;
     this.exploration.situations.read(end, state);
@@ -222,7 +261,13 @@ class Search {
       if (!known) this.judgeSettled(state, from, choice);
       if (starter && this.startsHeld(state) === 0 && !this.unnamedHeld(state)) {
         const by = this.stimulus(choice) as Stimulus;
-        this.violateSettled('no-self-start', state, from, choice, `${this.drivenIn(state).join(', ')} by ${describeStimulus(by)}`);
+        this.violateSettled(
+          'no-self-start',
+          state,
+          from,
+          choice,
+          `${this.drivenIn(state).join(', ')} by ${describeStimulus(by)}`,
+        );
       }
     }
     if (known) return;
@@ -241,18 +286,36 @@ class Search {
   /** The return of the supply, a stop or emergency stop released, a reset: none of them may start anything. */
   private isStarter(choice: number): boolean {
     const by = this.stimulus(choice);
-    return by !== null && ('close' in by || 'reset' in by || ('release' in by && this.stops.some(({ tag }) => tag === by.release)));
+    return (
+      by !== null &&
+      ('close' in by ||
+        'reset' in by ||
+        ('release' in by && this.stops.some(({ tag }) => tag === by.release)))
+    );
   }
 
   private judgeSettled(state: MechanicalState, from: number, choice: number): void {
     for (const { tag, mechanism, duty } of this.stops) {
       if (state[mechanism] !== OPERATED) continue;
       const id = duty === 'stop' ? 'stop-drops' : 'estop-holds';
-      if (this.open(id)) this.violateSettled(id, state, from, choice, `${this.drivenIn(state).join(', ')} while ${tag} is ${duty === 'stop' ? 'held' : 'set'}`);
+      if (this.open(id))
+        this.violateSettled(
+          id,
+          state,
+          from,
+          choice,
+          `${this.drivenIn(state).join(', ')} while ${tag} is ${duty === 'stop' ? 'held' : 'set'}`,
+        );
     }
     for (const { tag, mechanism } of this.overloads) {
       if (state[mechanism] === OPERATED && this.open('overload-drops')) {
-        this.violateSettled('overload-drops', state, from, choice, `${this.drivenIn(state).join(', ')} while ${tag} is tripped`);
+        this.violateSettled(
+          'overload-drops',
+          state,
+          from,
+          choice,
+          `${this.drivenIn(state).join(', ')} while ${tag} is tripped`,
+        );
       }
     }
     this.judgePhases(state, from, choice);
@@ -267,11 +330,20 @@ class Search {
       if (driven !== 'none') this.hasDriven = true;
       if (driven !== 'single-phase' || !this.open('full-phases')) return;
       const whole = this.circuit.mechanisms.every(({ kind, index, device }) =>
-        kind === 'switchgear' && device.type !== 'disconnector' ? state[index] === CLOSED : kind !== 'supply' || state[index] === 0,
+        kind === 'switchgear' && device.type !== 'disconnector'
+          ? state[index] === CLOSED
+          : kind !== 'supply' || state[index] === 0,
       );
       if (!whole) return;
       const shows = (simulation: Simulation) => simulation.solution.motors[k]?.driven === 'single-phase';
-      this.violateSettled('full-phases', state, from, choice, `${tag} is driven by two lines alone: it hums and does not start`, shows);
+      this.violateSettled(
+        'full-phases',
+        state,
+        from,
+        choice,
+        `${tag} is driven by two lines alone: it hums and does not start`,
+        shows,
+      );
     });
   }
 
@@ -282,7 +354,13 @@ class Search {
     if (!at) return;
     const { kind, joined, path } = describeShort(this.solver, at, this.solver.at(at));
     const leg = { stimulus: by, started: started.slice(), goal };
-    this.violate('no-short', from, leg, `${kind} short: ${joined[0]} meets ${joined[1]} through ${path.slice(1, -1).join(', ')}`, (simulation) => simulation.hasShorted);
+    this.violate(
+      'no-short',
+      from,
+      leg,
+      `${kind} short: ${joined[0]} meets ${joined[1]} through ${path.slice(1, -1).join(', ')}`,
+      (simulation) => simulation.hasShorted,
+    );
   }
 
   private findVoltage(started: MechanicalState, from: number, by: Stimulus | null): void {
@@ -303,7 +381,8 @@ class Search {
     const { coil, perUnit, wrongKind } = fault;
     const kind = wrongKind ? (coil.kind === 'ac' ? ' DC' : ' AC') : '';
     const text = `coil ${coil.tag} has ${Math.round(perUnit * 100)} %${kind} of its ${coil.voltage} V ${coil.kind.toUpperCase()}`;
-    const shows = (simulation: Simulation) => simulation.events.some(({ what }) => what.startsWith(`volts(${circuit.terminals[coil.a] as string},`));
+    const shows = (simulation: Simulation) =>
+      simulation.events.some(({ what }) => what.startsWith(`volts(${circuit.terminals[coil.a] as string},`));
     this.violate('coil-voltage', from, { stimulus: by, started: started.slice(), goal }, text, shows);
   }
 
@@ -313,15 +392,28 @@ class Search {
     if (this.startsHeld(states[0] as MechanicalState) > 1) return;
     const armatures = states.map((state) => `{ ${this.armaturesIn(state)} }`);
     const found = `ends with ${[...new Set(armatures)].join(' or ')}, as one or another is quicker`;
-    const to = (state: MechanicalState): Leg => ({ stimulus: by, started: started.slice(), goal: (other) => isSame(state, other) });
+    const to = (state: MechanicalState): Leg => ({
+      stimulus: by,
+      started: started.slice(),
+      goal: (other) => isSame(state, other),
+    });
     const before = this.legs(from);
     const tried = states.map((state) => {
       const leg = to(state);
-      return directed(this.solver, this.exploration, { root: before.root, legs: [...before.legs, leg] }, (simulation) => leg.goal(simulation.state));
+      return directed(
+        this.solver,
+        this.exploration,
+        { root: before.root, legs: [...before.legs, leg] },
+        (simulation) => leg.goal(simulation.state),
+      );
     });
     const plain = tried.find(({ steps }) => steps.at(-1)?.first === undefined) ?? tried[0];
     const other = tried.find((one) => one !== plain && one.shown) ?? tried.find((one) => one !== plain);
-    this.violations.set('no-race', { trace: other?.steps ?? [], found, ...(plain ? { otherwise: plain.steps } : {}) });
+    this.violations.set('no-race', {
+      trace: other?.steps ?? [],
+      found,
+      ...(plain ? { otherwise: plain.steps } : {}),
+    });
   }
 
   private open(id: PropertyId): boolean {
@@ -333,11 +425,15 @@ class Search {
   }
 
   private startsHeld(state: MechanicalState): number {
-    return this.exploration.buttons.filter(({ mechanism, duty }) => state[mechanism] !== REST && START_DUTIES.includes(duty)).length;
+    return this.exploration.buttons.filter(
+      ({ mechanism, duty }) => state[mechanism] !== REST && START_DUTIES.includes(duty),
+    ).length;
   }
 
   private unnamedHeld(state: MechanicalState): boolean {
-    return this.exploration.buttons.some(({ mechanism, duty }) => duty === undefined && state[mechanism] !== REST);
+    return this.exploration.buttons.some(
+      ({ mechanism, duty }) => duty === undefined && state[mechanism] !== REST,
+    );
   }
 
   /** A motor is driven, or on a bench without motors a contactor or relay is in. */
@@ -350,7 +446,10 @@ class Search {
 
   private drivenIn(state: MechanicalState): string[] {
     const { motors } = this.circuit;
-    if (motors.length === 0) return this.circuit.coils.filter(({ mechanism }) => isIn(state[mechanism] as number)).map(({ tag }) => `${tag} is in`);
+    if (motors.length === 0)
+      return this.circuit.coils
+        .filter(({ mechanism }) => isIn(state[mechanism] as number))
+        .map(({ tag }) => `${tag} is in`);
     return motors.flatMap(({ tag }, k) => {
       const driven = this.exploration.decisions.driven(k, state);
       return driven === 'none' ? [] : [`${tag} is driven ${driven}`];
@@ -358,24 +457,49 @@ class Search {
   }
 
   private armaturesIn(state: MechanicalState): string {
-    const tags = this.circuit.coils.filter(({ mechanism }) => isIn(state[mechanism] as number)).map(({ tag }) => tag);
+    const tags = this.circuit.coils
+      .filter(({ mechanism }) => isIn(state[mechanism] as number))
+      .map(({ tag }) => tag);
     return tags.length > 0 ? `${tags.join(', ')} in` : 'nothing in';
   }
 
   /** A violation in a settled situation: some motor driven (without a motor, some armature in), or what `shows` tells. */
-  private violateSettled(id: PropertyId, state: MechanicalState, from: number, choice: number, found: string, shows: Shows = (simulation) => this.runs(simulation)): void {
+  private violateSettled(
+    id: PropertyId,
+    state: MechanicalState,
+    from: number,
+    choice: number,
+    found: string,
+    shows: Shows = (simulation) => this.runs(simulation),
+  ): void {
     const end = state.slice();
     const goal = (other: MechanicalState) => isSame(end, other);
-    this.violate(id, from, this.legOf(from, choice, goal) ?? { stimulus: null, started: end, goal }, found, shows);
+    this.violate(
+      id,
+      from,
+      this.legOf(from, choice, goal) ?? { stimulus: null, started: end, goal },
+      found,
+      shows,
+    );
   }
 
-  private violate(id: PropertyId, from: number, { stimulus, started, goal }: Omit<Leg, 'stimulus'> & { readonly stimulus: Stimulus | null }, found: string, shows: Shows): void {
+  private violate(
+    id: PropertyId,
+    from: number,
+    { stimulus, started, goal }: Omit<Leg, 'stimulus'> & { readonly stimulus: Stimulus | null },
+    found: string,
+    shows: Shows,
+  ): void {
     const { solver, exploration } = this;
     const before = this.legs(from);
     let way = { root: before.root, legs: stimulus ? [...before.legs, { stimulus, started, goal }] : [] };
     // What shows as the supply comes on, in one of the ways in which it may, shows when it is switched off and on again.
-    if (!stimulus && !shows(worked(solver, []), [])) way = { root: worked(solver, [], true).state, legs: powered(solver, goal) };
-    this.violations.set(id, { trace: way.legs.length > 0 ? directed(solver, exploration, way, shows).steps : [], found });
+    if (!stimulus && !shows(worked(solver, []), []))
+      way = { root: worked(solver, [], true).state, legs: powered(solver, goal) };
+    this.violations.set(id, {
+      trace: way.legs.length > 0 ? directed(solver, exploration, way, shows).steps : [],
+      found,
+    });
   }
 
   /** The situation in which the bench came on, and the steps by which a later one was reached from it. */
@@ -400,13 +524,18 @@ class Search {
 
   private runs(simulation: Simulation): boolean {
     const { motors, coils } = this.circuit;
-    if (motors.length === 0) return coils.some(({ mechanism }) => isIn(simulation.state[mechanism] as number));
+    if (motors.length === 0)
+      return coils.some(({ mechanism }) => isIn(simulation.state[mechanism] as number));
     return simulation.solution.motors.some(({ driven }) => driven !== 'none');
   }
 
   private checkEarth(): void {
     const loose = unbondedEarths(this.circuit);
-    if (loose.length > 0) this.violations.set('earth-bonded', { trace: [], found: `${loose.join(', ')} not joined to the supply's PE` });
+    if (loose.length > 0)
+      this.violations.set('earth-bonded', {
+        trace: [],
+        found: `${loose.join(', ')} not joined to the supply's PE`,
+      });
   }
 }
 
@@ -418,7 +547,9 @@ export function unbondedEarths(circuit: Circuit): string[] {
     const type = circuit.bench.devices.find((d) => d.tag === tag)?.type;
     return terminal === 'PE' && (type === 'supply-3n' || type === 'supply-1n') ? [joined.find(k)] : [];
   });
-  return circuit.motors.filter(({ earth }) => !supplies.includes(joined.find(earth))).map(({ earth }) => circuit.terminals[earth] as string);
+  return circuit.motors
+    .filter(({ earth }) => !supplies.includes(joined.find(earth)))
+    .map(({ earth }) => circuit.terminals[earth] as string);
 }
 
 /** Properties that have something to judge on this bench. */

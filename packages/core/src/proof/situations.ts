@@ -71,7 +71,8 @@ export class Situations {
     this.restless = new Int32Array(this.words);
     fields.forEach(({ word, shift, mask }, k) => {
       for (let bit = 0; mask >>> bit !== 0; bit += 1) this.fieldAt[word * WORD + shift + bit] = k;
-      if (moving[k]?.kind !== 'supply') this.restless[word] = (this.restless[word] as number) | ((mask & ~1) << shift);
+      if (moving[k]?.kind !== 'supply')
+        this.restless[word] = (this.restless[word] as number) | ((mask & ~1) << shift);
     });
     this.changed = new Int32Array(moving.length);
     this.was = new Uint8Array(moving.length);
@@ -95,7 +96,8 @@ export class Situations {
     scratch.fill(0);
     for (let k = 0; k < mechanisms.length; k += 1) {
       const w = word[k] as number;
-      scratch[w] = (scratch[w] as number) | ((state[mechanisms[k] as number] as number) << (shift[k] as number));
+      scratch[w] =
+        (scratch[w] as number) | ((state[mechanisms[k] as number] as number) << (shift[k] as number));
     }
     return this.find();
   }
@@ -105,7 +107,8 @@ export class Situations {
     const { records, mechanisms, word, shift, mask } = this;
     const base = number * this.stride;
     for (let k = 0; k < mechanisms.length; k += 1) {
-      into[mechanisms[k] as number] = ((records[base + (word[k] as number)] as number) >>> (shift[k] as number)) & (mask[k] as number);
+      into[mechanisms[k] as number] =
+        ((records[base + (word[k] as number)] as number) >>> (shift[k] as number)) & (mask[k] as number);
     }
   }
 

@@ -1,10 +1,25 @@
 import { splitRef } from '../bench/index.js';
-import { describeFault, withFault, wiredTerminals, wiredTogether, type Circuit, type Fault, type MechanicalState } from '../circuit/index.js';
+import {
+  describeFault,
+  withFault,
+  wiredTerminals,
+  wiredTogether,
+  type Circuit,
+  type Fault,
+  type MechanicalState,
+} from '../circuit/index.js';
 import { Solver, describeShort } from '../electrics/index.js';
 import { proveCircuit, type Proof, type Property, type PropertyId } from './prove.js';
 
 /** Properties that a single fault must not take away. */
-export const SAFETY_IDS = ['no-short', 'stop-drops', 'estop-holds', 'overload-drops', 'no-self-start', 'earth-bonded'] as const satisfies readonly PropertyId[];
+export const SAFETY_IDS = [
+  'no-short',
+  'stop-drops',
+  'estop-holds',
+  'overload-drops',
+  'no-self-start',
+  'earth-bonded',
+] as const satisfies readonly PropertyId[];
 
 export interface FaultVerdict {
   readonly fault: Fault;
@@ -29,7 +44,9 @@ export interface Tolerance {
  * proves the safety properties anew with it.
  */
 export function tolerance(circuit: Circuit, sound: Proof = proveCircuit(new Solver(circuit))): Tolerance {
-  const properties = SAFETY_IDS.filter((id) => sound.properties.some((property) => property.id === id && property.holds));
+  const properties = SAFETY_IDS.filter((id) =>
+    sound.properties.some((property) => property.id === id && property.holds),
+  );
   const known = new Map<string, Pick<FaultVerdict, 'lost' | 'cleared'> & { readonly complete: boolean }>();
   const faults = credibleFaults(circuit).map((fault): FaultVerdict & { complete: boolean } => {
     const outcome = withFault(circuit, fault);
@@ -51,12 +68,20 @@ export function tolerance(circuit: Circuit, sound: Proof = proveCircuit(new Solv
   };
 }
 
-function judge(circuit: Circuit, fault: Fault, properties: readonly PropertyId[]): Pick<FaultVerdict, 'lost' | 'cleared'> & { complete: boolean } {
+function judge(
+  circuit: Circuit,
+  fault: Fault,
+  properties: readonly PropertyId[],
+): Pick<FaultVerdict, 'lost' | 'cleared'> & { complete: boolean } {
   const solver = new Solver(circuit);
   let cleared = false;
   const isCleared = (state: MechanicalState): boolean => {
     const { through } = describeShort(solver, state, solver.at(state));
-    const clears = through.some(({ tag }) => circuit.bench.devices.some((device) => device.tag === tag && (device.type === 'fuse' || device.type === 'breaker')));
+    const clears = through.some(({ tag }) =>
+      circuit.bench.devices.some(
+        (device) => device.tag === tag && (device.type === 'fuse' || device.type === 'breaker'),
+      ),
+    );
     cleared ||= clears;
     return clears;
   };
@@ -68,7 +93,10 @@ function judge(circuit: Circuit, fault: Fault, properties: readonly PropertyId[]
 /** Every single fault that is worth trying on a board; what no wire reaches cannot fail. */
 export function credibleFaults(circuit: Circuit): Fault[] {
   const wired = wiredTerminals(circuit);
-  const contacts = circuit.switches.filter(({ a, b, mechanism }) => wired.has(a) && wired.has(b) && circuit.mechanisms[mechanism]?.kind !== 'switchgear');
+  const contacts = circuit.switches.filter(
+    ({ a, b, mechanism }) =>
+      wired.has(a) && wired.has(b) && circuit.mechanisms[mechanism]?.kind !== 'switchgear',
+  );
   const place = ({ tag, spec }: (typeof contacts)[number]) => `${tag}:${spec.name}`;
   const pole = contacts.filter(({ spec }) => spec.role === 'pole');
   const others = contacts.filter(({ spec }) => spec.role !== 'pole');
@@ -78,7 +106,10 @@ export function credibleFaults(circuit: Circuit): Fault[] {
     ...contacts.map((contact): Fault => ({ kind: 'contact-stuck-open', place: place(contact) })),
     ...circuit.bench.wires.map(({ from, to }): Fault => ({ kind: 'open-wire', place: `${from} ${to}` })),
     ...controlPotentials(circuit).map((ref): Fault => ({ kind: 'earth-fault', place: ref })),
-    ...circuit.bench.interlocks.map(({ between }): Fault => ({ kind: 'interlock-missing', place: between.slice(0, 2).join(' ') })),
+    ...circuit.bench.interlocks.map(({ between }): Fault => ({
+      kind: 'interlock-missing',
+      place: between.slice(0, 2).join(' '),
+    })),
   ];
 }
 
@@ -86,8 +117,13 @@ export function credibleFaults(circuit: Circuit): Fault[] {
 function controlPotentials(circuit: Circuit): string[] {
   if (circuit.earthed.length === 0) return [];
   const sets = wiredTogether(circuit);
-  const held = new Set([...circuit.earthed, ...circuit.sources.map(({ terminal }) => terminal)].map((k) => sets.find(k)));
-  const ends = [...circuit.coils.flatMap(({ a, b }) => [a, b]), ...circuit.switches.filter(({ spec }) => spec.role !== 'pole').flatMap(({ a, b }) => [a, b])];
+  const held = new Set(
+    [...circuit.earthed, ...circuit.sources.map(({ terminal }) => terminal)].map((k) => sets.find(k)),
+  );
+  const ends = [
+    ...circuit.coils.flatMap(({ a, b }) => [a, b]),
+    ...circuit.switches.filter(({ spec }) => spec.role !== 'pole').flatMap(({ a, b }) => [a, b]),
+  ];
   const wired = wiredTerminals(circuit);
   const seen = new Set<number>();
   return ends.flatMap((end) => {

@@ -1,6 +1,14 @@
 import { BURNT, type Device } from '../catalogue/index.js';
 import type { Circuit, Mechanism, MechanicalState, Motor, TerminalIndex } from '../circuit/index.js';
-import { WireCurrents, readOhms, readVolts, type Driven, type Electrical, type MotorConnection, type Solver } from '../electrics/index.js';
+import {
+  WireCurrents,
+  readOhms,
+  readVolts,
+  type Driven,
+  type Electrical,
+  type MotorConnection,
+  type Solver,
+} from '../electrics/index.js';
 import { DRIVEN, LAMP_DIM, LAMP_LIT, STANDSTILL } from '../tolerances.js';
 import { stateName } from './motion.js';
 import type { Simulation } from './simulation.js';
@@ -29,9 +37,11 @@ type Outcome = { readonly observer: Observer } | { readonly problem: string };
 
 /** Resolves what an expectation or an `observe` list names on this bench. */
 export function observerOf(circuit: Circuit, what: string): Outcome {
-  if (what === 'bench') return worded(what, false, ({ simulation }) => (simulation?.hasShorted ? 'short' : 'sound'));
+  if (what === 'bench')
+    return worded(what, false, ({ simulation }) => (simulation?.hasShorted ? 'short' : 'sound'));
   const meter = /^(volts|amps|ohms)\(\s*([^\s,()]+)\s*(?:,\s*([^\s,()]+)\s*)?\)$/.exec(what);
-  if (meter) return meterObserver(circuit, what, meter[1] as 'volts' | 'amps' | 'ohms', meter[2] ?? '', meter[3]);
+  if (meter)
+    return meterObserver(circuit, what, meter[1] as 'volts' | 'amps' | 'ohms', meter[2] ?? '', meter[3]);
   const contact = /^([^\s:]+):([^\s:-]+-[^\s:-]+)$/.exec(what);
   if (contact) return contactObserver(circuit, what, contact[1] ?? '', contact[2] ?? '');
   const device = circuit.bench.devices.find(({ tag }) => tag === what);
@@ -42,7 +52,13 @@ export function observerOf(circuit: Circuit, what: string): Outcome {
   return { problem: `"${what}" is nothing that can be observed on this bench` };
 }
 
-function meterObserver(circuit: Circuit, what: string, mode: 'volts' | 'amps' | 'ohms', first: string, second: string | undefined): Outcome {
+function meterObserver(
+  circuit: Circuit,
+  what: string,
+  mode: 'volts' | 'amps' | 'ohms',
+  first: string,
+  second: string | undefined,
+): Outcome {
   const a = circuit.indexOf.get(first);
   const b = second === undefined ? undefined : circuit.indexOf.get(second);
   if (a === undefined) return { problem: `"${first}" is not a terminal of this bench` };
@@ -50,12 +66,24 @@ function meterObserver(circuit: Circuit, what: string, mode: 'volts' | 'amps' | 
     if (second !== undefined) return { problem: 'amps() takes one terminal' };
     return numeric(what, false, ({ solver, state, electrical, simulation }) => {
       const slips = simulation?.slips;
-      return new WireCurrents(solver, state, slips ? solver.solve(state, slips) : electrical, slips).into(a).value;
+      return new WireCurrents(solver, state, slips ? solver.solve(state, slips) : electrical, slips).into(a)
+        .value;
     });
   }
-  if (b === undefined) return { problem: second === undefined ? `${mode}() takes two terminals` : `"${second}" is not a terminal of this bench` };
-  if (mode === 'ohms') return numeric(what, false, ({ solver, state }) => readOhms(solver, state, a, b).value);
-  return numeric(what, false, ({ solver, state, simulation }) => readVolts(solver, state, a, b, simulation?.slips).value);
+  if (b === undefined)
+    return {
+      problem:
+        second === undefined
+          ? `${mode}() takes two terminals`
+          : `"${second}" is not a terminal of this bench`,
+    };
+  if (mode === 'ohms')
+    return numeric(what, false, ({ solver, state }) => readOhms(solver, state, a, b).value);
+  return numeric(
+    what,
+    false,
+    ({ solver, state, simulation }) => readVolts(solver, state, a, b, simulation?.slips).value,
+  );
 }
 
 function numeric(what: string, timed: boolean, read: Observer['read']): Outcome {
@@ -69,7 +97,9 @@ function worded(what: string, timed: boolean, read: Observer['read']): Outcome {
 function contactObserver(circuit: Circuit, what: string, tag: string, name: string): Outcome {
   const contact = circuit.switches.find((s) => s.tag === tag && s.spec.name === name);
   if (!contact) return { problem: `${tag} has no contact ${name}` };
-  return worded(what, false, ({ state }) => (contact.closedIn[state[contact.mechanism] as number] ? 'closed' : 'open'));
+  return worded(what, false, ({ state }) =>
+    contact.closedIn[state[contact.mechanism] as number] ? 'closed' : 'open',
+  );
 }
 
 function deviceObserver(circuit: Circuit, device: Device): Outcome {
@@ -95,7 +125,11 @@ function deviceObserver(circuit: Circuit, device: Device): Outcome {
 function motorObserver(k: number, what: string, aspect: string): Outcome {
   switch (aspect) {
     case 'driven':
-      return worded(what, false, (moment) => moment.drivenBy?.(k) ?? moment.electrical.motors[k]?.driven ?? 'none');
+      return worded(
+        what,
+        false,
+        (moment) => moment.drivenBy?.(k) ?? moment.electrical.motors[k]?.driven ?? 'none',
+      );
     case 'connection':
       return worded(what, false, ({ solver, electrical }) => connectionOf(k, solver, electrical));
     case 'turning':
@@ -105,7 +139,11 @@ function motorObserver(k: number, what: string, aspect: string): Outcome {
         return speed > 0 ? 'forward' : 'reverse';
       });
     case 'speed':
-      return numeric(what, true, ({ simulation }) => (Math.abs(simulation?.shafts[k]?.speed ?? 0) * 60) / (2 * Math.PI));
+      return numeric(
+        what,
+        true,
+        ({ simulation }) => (Math.abs(simulation?.shafts[k]?.speed ?? 0) * 60) / (2 * Math.PI),
+      );
     case 'current':
       return numeric(what, true, ({ simulation }) => simulation?.shafts[k]?.amps ?? 0);
     default:
@@ -119,7 +157,8 @@ function connectionOf(k: number, solver: Solver, electrical: Electrical): MotorC
   const least = DRIVEN * (solver.motors[k]?.windingVolts ?? 1);
   if (!electrical.motors[k]?.windingVolts.some(({ re, im }) => Math.hypot(re, im) >= least)) return 'open';
   if (motor.connection !== 'open') return motor.connection;
-  const node = (terminal: number) => electrical.node[solver.base[terminal as TerminalIndex] as number] as number;
+  const node = (terminal: number) =>
+    electrical.node[solver.base[terminal as TerminalIndex] as number] as number;
   const [u, v, w] = motor.windings.map(([start, finish]) => [node(start), node(finish)] as const);
   if (!u || !v || !w) return 'open';
   const [u1, u2] = u;

@@ -43,7 +43,10 @@ export function scriptProblems(circuit: Circuit, steps: readonly Step[], path = 
       const at = `${path}[${k}].expect["${what}"]`;
       if ('problem' in outcome) problems.push({ path: at, message: outcome.problem });
       else if (outcome.observer.numeric === (typeof expected === 'string')) {
-        problems.push({ path: at, message: outcome.observer.numeric ? 'must be a number or a range' : 'must be a word' });
+        problems.push({
+          path: at,
+          message: outcome.observer.numeric ? 'must be a number or a range' : 'must be a word',
+        });
       }
     }
   });
@@ -51,7 +54,11 @@ export function scriptProblems(circuit: Circuit, steps: readonly Step[], path = 
 }
 
 /** Runs steps on a fresh bench with the supply on. The steps must fit the bench (`scriptProblems`). */
-export function runSteps(solver: Solver, steps: readonly Step[], { watch = [], mechanicsAlone = false }: RunOptions = {}): RunResult {
+export function runSteps(
+  solver: Solver,
+  steps: readonly Step[],
+  { watch = [], mechanicsAlone = false }: RunOptions = {},
+): RunResult {
   const simulation = new Simulation(solver, undefined, mechanicsAlone);
   const observers = new Map<string, Observer>();
   const mismatches: Mismatch[] = [];
@@ -62,7 +69,8 @@ export function runSteps(solver: Solver, steps: readonly Step[], { watch = [], m
   steps.forEach((step, k) => {
     if (!isExpectation(step)) {
       simulation.work(step);
-      if (moved.size < watch.length) look().forEach((value, n) => value !== atRest[n] && moved.add(watch[n] as string));
+      if (moved.size < watch.length)
+        look().forEach((value, n) => value !== atRest[n] && moved.add(watch[n] as string));
       return;
     }
     const moment = now();
@@ -71,7 +79,13 @@ export function runSteps(solver: Solver, steps: readonly Step[], { watch = [], m
       if (!meets(actual, expected)) mismatches.push({ step: k, what, expected, actual });
     }
   });
-  return { ok: mismatches.length === 0, mismatches, events: simulation.events, incidents: simulation.incidents, moved: [...moved] };
+  return {
+    ok: mismatches.length === 0,
+    mismatches,
+    events: simulation.events,
+    incidents: simulation.incidents,
+    moved: [...moved],
+  };
 }
 
 /** Compiles a bench and runs steps on it. */
@@ -94,6 +108,10 @@ const EXACT = 1e-6;
 function meets(actual: string | number, expected: Expected): boolean {
   if (typeof expected === 'string') return actual === expected;
   if (typeof actual !== 'number') return false;
-  if (typeof expected === 'number') return Math.abs(actual - expected) <= EXACT * Math.max(1, Math.abs(expected));
-  return (expected.min === undefined || actual >= expected.min) && (expected.max === undefined || actual <= expected.max);
+  if (typeof expected === 'number')
+    return Math.abs(actual - expected) <= EXACT * Math.max(1, Math.abs(expected));
+  return (
+    (expected.min === undefined || actual >= expected.min) &&
+    (expected.max === undefined || actual <= expected.max)
+  );
 }

@@ -15,7 +15,9 @@ const range = z
   .refine(({ min, max }) => min === undefined || max === undefined || min <= max, 'min is above max');
 
 const expectation = z.strictObject({
-  expect: z.record(z.string().max(120), z.union([z.string().max(40), z.number(), range])).refine((e) => Object.keys(e).length > 0, 'names nothing'),
+  expect: z
+    .record(z.string().max(120), z.union([z.string().max(40), z.number(), range]))
+    .refine((e) => Object.keys(e).length > 0, 'names nothing'),
 });
 
 const VERBS: Record<string, z.ZodType> = {
@@ -48,7 +50,10 @@ function byVerb<T>(verbs: Record<string, z.ZodType>, what: string): z.ZodType<T>
     const verb = Object.keys(value).find((key) => Object.hasOwn(verbs, key));
     const schema = verb === undefined ? undefined : verbs[verb];
     if (!schema) {
-      context.addIssue({ code: 'custom', message: `must be ${what}; known are ${Object.keys(verbs).join(', ')}` });
+      context.addIssue({
+        code: 'custom',
+        message: `must be ${what}; known are ${Object.keys(verbs).join(', ')}`,
+      });
       return z.NEVER;
     }
     const read = schema.safeParse(value);
@@ -58,12 +63,19 @@ function byVerb<T>(verbs: Record<string, z.ZodType>, what: string): z.ZodType<T>
   });
 }
 
-const instant = byVerb<Stimulus>(Object.fromEntries(Object.entries(VERBS).filter(([verb]) => !['wait', 'expect', 'elapse'].includes(verb))), 'a stimulus');
+const instant = byVerb<Stimulus>(
+  Object.fromEntries(Object.entries(VERBS).filter(([verb]) => !['wait', 'expect', 'elapse'].includes(verb))),
+  'a stimulus',
+);
 VERBS.together = z.strictObject({ together: z.array(instant).min(1).max(8), first });
 
 /** What a hand does to a board at the moment: no settings, no waits. */
 export const actSchema: z.ZodType<Stimulus> = byVerb<Stimulus>(
-  Object.fromEntries(Object.entries(VERBS).filter(([verb]) => ['press', 'release', 'turn', 'open', 'close', 'trip', 'reset'].includes(verb))),
+  Object.fromEntries(
+    Object.entries(VERBS).filter(([verb]) =>
+      ['press', 'release', 'turn', 'open', 'close', 'trip', 'reset'].includes(verb),
+    ),
+  ),
   'something done by hand',
 );
 

@@ -1,11 +1,57 @@
-import { ARRIVING, BURNT, LETTING_GO, OPERATED, REST, RETURNING, SUPPLY_TRIPPED, TRIPPED, type Device } from '../catalogue/index.js';
-import { actOn, arrive, isHeldOut, isMoving, isTiming, react, runOut, type Circuit, type Coil, type Mechanism, type MechanicalState, type Stimulus } from '../circuit/index.js';
-import { coilVoltageFault, coilWants, describeShort, isIn, isShorted, lineAmps, potentialOf, terminalDraw, type Driven, type Electrical, type Solver } from '../electrics/index.js';
+import {
+  ARRIVING,
+  BURNT,
+  LETTING_GO,
+  OPERATED,
+  REST,
+  RETURNING,
+  SUPPLY_TRIPPED,
+  TRIPPED,
+  type Device,
+} from '../catalogue/index.js';
+import {
+  actOn,
+  arrive,
+  isHeldOut,
+  isMoving,
+  isTiming,
+  react,
+  runOut,
+  type Circuit,
+  type Coil,
+  type Mechanism,
+  type MechanicalState,
+  type Stimulus,
+} from '../circuit/index.js';
+import {
+  coilVoltageFault,
+  coilWants,
+  describeShort,
+  isIn,
+  isShorted,
+  lineAmps,
+  potentialOf,
+  terminalDraw,
+  type Driven,
+  type Electrical,
+  type Solver,
+} from '../electrics/index.js';
 import { accelerationOf, motorTorque, type InductionMotor } from '../machines/index.js';
 import { orderOf, stateName, travelTime } from './motion.js';
 import { Thermal, clearing } from './thermal.js';
 import { Travel } from './travel.js';
-import { CHATTER_MOVES, COIL_BURN_OVERVOLTAGE, COIL_BURN_SECONDS, LAMP_BURNS, ROUNDING_AMPS, SETTLE_LIMIT, STALL_SECONDS, STANDSTILL, TOUCH_VOLTS, TRAVEL } from '../tolerances.js';
+import {
+  CHATTER_MOVES,
+  COIL_BURN_OVERVOLTAGE,
+  COIL_BURN_SECONDS,
+  LAMP_BURNS,
+  ROUNDING_AMPS,
+  SETTLE_LIMIT,
+  STALL_SECONDS,
+  STANDSTILL,
+  TOUCH_VOLTS,
+  TRAVEL,
+} from '../tolerances.js';
 
 export type IncidentKind =
   | 'phase-to-phase'
@@ -113,7 +159,11 @@ export class Simulation {
     readonly speeds: readonly number[];
     readonly heats: readonly (readonly number[])[];
   } | null = null;
-  private present: { readonly key: number | string; readonly slips: readonly number[]; readonly electrical: Electrical } | null = null;
+  private present: {
+    readonly key: number | string;
+    readonly slips: readonly number[];
+    readonly electrical: Electrical;
+  } | null = null;
   private torqueStale = true;
 
   /** Starts from a fresh bench, or from a given mechanical state; settles before it returns. Mechanics alone leave shafts and heat out. */
@@ -133,7 +183,10 @@ export class Simulation {
       speed: 0,
       steady: true,
       load: loadOf(this.circuit.bench.devices.find(({ tag }) => tag === motor.tag)),
-      brake: this.circuit.mechanisms.findIndex(({ device, kind }) => device.type === 'brake' && kind === 'armature' && device.options.motor === motor.tag),
+      brake: this.circuit.mechanisms.findIndex(
+        ({ device, kind }) =>
+          device.type === 'brake' && kind === 'armature' && device.options.motor === motor.tag,
+      ),
       driven: 'none',
       stalledSince: NEVER,
       stallTold: false,
@@ -142,7 +195,8 @@ export class Simulation {
     this.thermal = new Thermal(solver);
     this.travel = new Travel(this.circuit, solver.motors);
     for (const { index, device } of this.circuit.mechanisms) {
-      if (device.type === 'timer' || device.type === 'star-delta-timer') this.delays.set(index, device.settings.delay);
+      if (device.type === 'timer' || device.type === 'star-delta-timer')
+        this.delays.set(index, device.settings.delay);
     }
     this.electrical = solver.at(this.state);
     this.settleReactions();
@@ -229,22 +283,44 @@ export class Simulation {
     const [leader] = this.chatterTold;
     const { t, state } = this;
     if (leader === undefined || this.moves[leader]?.at(-1) !== t || this.cycle?.t === t) return;
-    const clocks = [...this.deadline, ...this.again, ...this.coilStress, ...this.shafts.map(({ stalledSince }) => stalledSince + STALL_SECONDS)];
-    const now = { t, key: state.join(), clocks, speeds: this.shafts.map(({ speed }) => speed), heats: this.thermal.heats };
+    const clocks = [
+      ...this.deadline,
+      ...this.again,
+      ...this.coilStress,
+      ...this.shafts.map(({ stalledSince }) => stalledSince + STALL_SECONDS),
+    ];
+    const now = {
+      t,
+      key: state.join(),
+      clocks,
+      speeds: this.shafts.map(({ speed }) => speed),
+      heats: this.thermal.heats,
+    };
     const before = this.cycle;
     this.cycle = now;
     if (before?.key !== now.key) return;
     const period = t - before.t;
     const far = clocks.filter((at, k) => at === before.clocks[k] && at !== NEVER);
-    const alike = clocks.every((at, k) => at === before.clocks[k] || Math.abs(at - (before.clocks[k] as number) - period) < SAME_CYCLE);
-    const steady = now.speeds.every((speed, k) => Math.abs(speed - (before.speeds[k] as number)) <= STEADY_CYCLE * (this.solver.motors[k]?.synchronous ?? 1));
+    const alike = clocks.every(
+      (at, k) => at === before.clocks[k] || Math.abs(at - (before.clocks[k] as number) - period) < SAME_CYCLE,
+    );
+    const steady = now.speeds.every(
+      (speed, k) =>
+        Math.abs(speed - (before.speeds[k] as number)) <=
+        STEADY_CYCLE * (this.solver.motors[k]?.synchronous ?? 1),
+    );
     if (period <= 0 || !alike || !steady) return;
-    const times = Math.min(Math.floor((Math.min(to, ...far) - t) / period) - 1, this.thermal.repeatable(before.heats, period, state, t));
+    const times = Math.min(
+      Math.floor((Math.min(to, ...far) - t) / period) - 1,
+      this.thermal.repeatable(before.heats, period, state, t),
+    );
     if (times < 1) return;
     const later = period * times;
-    const shift = (list: Float64Array) => list.forEach((at, k) => (list[k] = at !== NEVER && !far.includes(at) ? at + later : at));
+    const shift = (list: Float64Array) =>
+      list.forEach((at, k) => (list[k] = at !== NEVER && !far.includes(at) ? at + later : at));
     for (const list of [this.deadline, this.again, this.coilStress]) shift(list);
-    for (const shaft of this.shafts) if (!far.includes(shaft.stalledSince + STALL_SECONDS)) shaft.stalledSince += later;
+    for (const shaft of this.shafts)
+      if (!far.includes(shaft.stalledSince + STALL_SECONDS)) shaft.stalledSince += later;
     this.moves.forEach((list) => list.forEach((at, k) => (list[k] = at + later)));
     if (this.glide) this.glide = { ...this.glide, from: this.glide.from + later, to: this.glide.to + later };
     this.thermal.repeat(before.heats, period, times);
@@ -279,14 +355,17 @@ export class Simulation {
 
   private mayReset(tag: string): boolean {
     const index = this.circuit.mechanismOf.get(tag);
-    return index === undefined || this.circuit.mechanisms[index]?.kind !== 'trip' || this.thermal.heatOf(index) < 1;
+    return (
+      index === undefined || this.circuit.mechanisms[index]?.kind !== 'trip' || this.thermal.heatOf(index) < 1
+    );
   }
 
   private elapse(tag: string): void {
     const index = this.circuit.mechanismOf.get(tag);
     const mechanism = index === undefined ? undefined : this.circuit.mechanisms[index];
     if (index === undefined || !mechanism) return;
-    while (isTiming(mechanism, this.state[index] as number)) this.advance(Math.min(this.deadline[index] as number, this.t + 3600));
+    while (isTiming(mechanism, this.state[index] as number))
+      this.advance(Math.min(this.deadline[index] as number, this.t + 3600));
   }
 
   // ── reactions without time ────────────────────────────────────────────────────────────────────
@@ -316,7 +395,8 @@ export class Simulation {
       const now = state[coil.mechanism] as number;
       const next = react(mechanism, now, coilWants(circuit, electrical, state, k));
       if (next === now || this.mustWait(mechanism)) return;
-      if (next === ARRIVING && mechanism.kind === 'armature' && isHeldOut(circuit, state, coil.mechanism)) return;
+      if (next === ARRIVING && mechanism.kind === 'armature' && isHeldOut(circuit, state, coil.mechanism))
+        return;
       // One that is named among what arrives is carried in although its coil is lost on the way.
       if (now === ARRIVING && next === RETURNING && order.includes(coil.mechanism)) return;
       state[coil.mechanism] = next;
@@ -395,7 +475,11 @@ export class Simulation {
       const volts = electrical.coilVolts[k] as number;
       const fault = coilVoltageFault(circuit, electrical, k);
       const mechanism = circuit.mechanisms[coil.mechanism] as Mechanism;
-      const blocked = coil.kind === 'ac' && mechanism.kind === 'armature' && state[coil.mechanism] === REST && coilWants(circuit, electrical, state, k);
+      const blocked =
+        coil.kind === 'ac' &&
+        mechanism.kind === 'armature' &&
+        state[coil.mechanism] === REST &&
+        coilWants(circuit, electrical, state, k);
       const direct = coil.kind === 'ac' && fault?.wrongKind === true;
       const stressed = volts > COIL_BURN_OVERVOLTAGE * coil.voltage || blocked || direct;
       if (!stressed) this.coilStress[k] = NEVER;
@@ -411,7 +495,12 @@ export class Simulation {
     });
     circuit.motors.forEach((motor, k) => {
       const earth = motor.earth;
-      this.once(potentialOf(this.solver, this.electrical, earth) > TOUCH_VOLTS, `earth ${motor.tag}`, 'live-earth', [`${motor.tag}:PE`]);
+      this.once(
+        potentialOf(this.solver, this.electrical, earth) > TOUCH_VOLTS,
+        `earth ${motor.tag}`,
+        'live-earth',
+        [`${motor.tag}:PE`],
+      );
       const shaft = this.shafts[k] as Shaft;
       const driven = this.electrical.motors[k]?.driven ?? 'none';
       if (driven === shaft.driven) return;
@@ -419,11 +508,13 @@ export class Simulation {
       // What chatters is told once, with what follows from it.
       const chatters = this.chatterTold.size > 0;
       if (!chatters) this.note(`${motor.tag}.driven`, driven);
-      if (driven === 'single-phase' && !(chatters && this.told.has(`single ${motor.tag}`))) this.incident('single-phasing', [motor.tag]);
+      if (driven === 'single-phase' && !(chatters && this.told.has(`single ${motor.tag}`)))
+        this.incident('single-phasing', [motor.tag]);
       if (driven === 'single-phase') this.told.add(`single ${motor.tag}`);
       const against = (driven === 'forward' && shaft.speed < 0) || (driven === 'reverse' && shaft.speed > 0);
       const synchronous = this.solver.motors[k]?.synchronous ?? 1;
-      if (against && !chatters && Math.abs(shaft.speed) > 0.2 * synchronous) this.incident('plugging', [motor.tag]);
+      if (against && !chatters && Math.abs(shaft.speed) > 0.2 * synchronous)
+        this.incident('plugging', [motor.tag]);
     });
   }
 
@@ -450,13 +541,17 @@ export class Simulation {
     this.circuit.mechanisms.forEach((mechanism, k) => {
       const now = this.state[k] as number;
       if (now === before[k]) return;
-      if (isMoving(mechanism, now)) this.deadline[k] = this.t + travelTime(mechanism, now, before[k] as number, (this.deadline[k] as number) - this.t);
+      if (isMoving(mechanism, now))
+        this.deadline[k] =
+          this.t + travelTime(mechanism, now, before[k] as number, (this.deadline[k] as number) - this.t);
       else if (isTiming(mechanism, now)) this.deadline[k] = this.t + (this.delays.get(k) ?? 0);
       else this.deadline[k] = NEVER;
-      const begins = mechanism.kind === 'armature' ? now === ARRIVING || now === RETURNING : isTiming(mechanism, now);
+      const begins =
+        mechanism.kind === 'armature' ? now === ARRIVING || now === RETURNING : isTiming(mechanism, now);
       if (begins) this.noteMove(k, mechanism);
       const name = stateName(mechanism, now);
-      if (name !== null && name !== stateName(mechanism, before[k] as number) && !this.chatterTold.has(k)) this.note(mechanism.device.tag, name);
+      if (name !== null && name !== stateName(mechanism, before[k] as number) && !this.chatterTold.has(k))
+        this.note(mechanism.device.tag, name);
     });
   }
 
@@ -473,7 +568,9 @@ export class Simulation {
   }
 
   private anythingMoving(): boolean {
-    return this.circuit.mechanisms.some((mechanism, k) => isMoving(mechanism, this.state[k] as number) || (this.again[k] as number) !== NEVER);
+    return this.circuit.mechanisms.some(
+      (mechanism, k) => isMoving(mechanism, this.state[k] as number) || (this.again[k] as number) !== NEVER,
+    );
   }
 
   private nextDeadline(): number {
@@ -482,7 +579,8 @@ export class Simulation {
     next = Math.min(next, this.thermal.next);
     for (const at of this.coilStress) next = Math.min(next, at);
     for (const at of this.again) next = Math.min(next, at);
-    for (const shaft of this.shafts) if (!shaft.stallTold) next = Math.min(next, shaft.stalledSince + STALL_SECONDS);
+    for (const shaft of this.shafts)
+      if (!shaft.stallTold) next = Math.min(next, shaft.stalledSince + STALL_SECONDS);
     return next;
   }
 
@@ -493,19 +591,28 @@ export class Simulation {
   private arrange(): void {
     const { deadline, order, circuit, state } = this;
     const moves = (k: number) => isMoving(circuit.mechanisms[k] as Mechanism, state[k] as number);
-    const isArmature = (k: number, doing: number) => state[k] === doing && circuit.mechanisms[k]?.kind === 'armature';
+    const isArmature = (k: number, doing: number) =>
+      state[k] === doing && circuit.mechanisms[k]?.kind === 'armature';
     const [head] = order;
     if (head !== undefined && moves(head)) {
       const at = deadline[head] as number;
-      const held = [...new Set(order)].filter((k) => k !== head && moves(k) && (deadline[k] as number) <= at && !(isArmature(head, ARRIVING) && isArmature(k, LETTING_GO)));
+      const held = [...new Set(order)].filter(
+        (k) =>
+          k !== head &&
+          moves(k) &&
+          (deadline[k] as number) <= at &&
+          !(isArmature(head, ARRIVING) && isArmature(k, LETTING_GO)),
+      );
       const shift = at - Math.min(...held.map((k) => deadline[k] as number)) + ORDER_GAP;
       for (const k of held) deadline[k] = (deadline[k] as number) + shift;
     }
     let parted = -1;
-    for (const { mechanism: k } of circuit.coils) if (isArmature(k, LETTING_GO)) parted = Math.max(parted, deadline[k] as number);
+    for (const { mechanism: k } of circuit.coils)
+      if (isArmature(k, LETTING_GO)) parted = Math.max(parted, deadline[k] as number);
     if (parted < 0) return;
     for (const { mechanism: k } of circuit.coils) {
-      if (isArmature(k, ARRIVING) && (deadline[k] as number) <= parted) deadline[k] = parted + ORDER_GAP * (1 + k);
+      if (isArmature(k, ARRIVING) && (deadline[k] as number) <= parted)
+        deadline[k] = parted + ORDER_GAP * (1 + k);
     }
   }
 
@@ -592,7 +699,8 @@ export class Simulation {
     if (step <= 0) return;
     if (acceleration.some((a) => a !== 0)) {
       this.shafts.forEach((shaft, k) => {
-        if (acceleration[k] !== 0) this.stepShaft(shaft, this.solver.motors[k] as InductionMotor, k, acceleration[k] as number, step);
+        if (acceleration[k] !== 0)
+          this.stepShaft(shaft, this.solver.motors[k] as InductionMotor, k, acceleration[k] as number, step);
       });
     } else if (this.travel.still) return;
     const to = this.shafts.map(({ speed }) => speed);
@@ -654,9 +762,13 @@ export class Simulation {
     const ahead = accelerationOf(machine, shaft.speed, torque, this.opposing(shaft));
     const mean = (a + ahead) / 2;
     // Near balance the two slopes oppose each other: the shaft has reached its speed within this step.
-    const next = a * ahead < 0 ? before + (a * step * Math.abs(a)) / (Math.abs(a) + Math.abs(ahead)) : before + mean * step;
+    const next =
+      a * ahead < 0
+        ? before + (a * step * Math.abs(a)) / (Math.abs(a) + Math.abs(ahead))
+        : before + mean * step;
     shaft.speed = before !== 0 && next * before < 0 && shaft.driven === 'none' ? 0 : next;
-    if (Math.abs(shaft.speed) < STANDSTILL * 0.1 * machine.synchronous && shaft.driven === 'none') shaft.speed = 0;
+    if (Math.abs(shaft.speed) < STANDSTILL * 0.1 * machine.synchronous && shaft.driven === 'none')
+      shaft.speed = 0;
     this.torqueStale = true;
   }
 
@@ -665,7 +777,8 @@ export class Simulation {
     const key = this.solver.contactKey(this.state);
     const { slips } = this;
     const known = this.present;
-    if (known && known.key === key && known.slips.every((slip, k) => slip === slips[k])) return known.electrical;
+    if (known && known.key === key && known.slips.every((slip, k) => slip === slips[k]))
+      return known.electrical;
     const electrical = this.solver.solve(this.state, slips);
     this.present = { key, slips, electrical };
     return electrical;
@@ -679,7 +792,9 @@ export class Simulation {
   private torques(): number[] {
     const { slips } = this;
     const { motors } = this.running();
-    return motors.map(({ positive, negative }, k) => motorTorque(this.solver.motors[k] as InductionMotor, positive, negative, slips[k] as number));
+    return motors.map(({ positive, negative }, k) =>
+      motorTorque(this.solver.motors[k] as InductionMotor, positive, negative, slips[k] as number),
+    );
   }
 
   /** Line currents, what they heat, and stalls, at the present speeds. */
@@ -697,7 +812,8 @@ export class Simulation {
       const amps = draw && motor ? lineAmps(this.solver, running, draw, motor) : 0;
       shaft.amps = amps < ROUNDING_AMPS ? 0 : amps;
       const machine = this.solver.motors[k] as InductionMotor;
-      const stalled = shaft.driven !== 'none' && Math.abs(shaft.speed) < STANDSTILL * 10 * machine.synchronous;
+      const stalled =
+        shaft.driven !== 'none' && Math.abs(shaft.speed) < STANDSTILL * 10 * machine.synchronous;
       if (!stalled) {
         shaft.stalledSince = NEVER;
         shaft.stallTold = false;

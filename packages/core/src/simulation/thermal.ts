@@ -69,9 +69,26 @@ export class Thermal {
     this.items = circuit.mechanisms.flatMap(({ device, index }): Heated[] => {
       if (!isHeated(device) || circuit.mechanismOf.get(device.tag) !== index) return [];
       const names = device.type === 'overload' ? POLES : POLES.slice(0, device.options.poles);
-      const poles = names.map((name) => contactEnds(name).map((terminal) => circuit.indexOf.get(`${device.tag}:${terminal}`)) as [TerminalIndex, TerminalIndex]);
+      const poles = names.map(
+        (name) =>
+          contactEnds(name).map((terminal) => circuit.indexOf.get(`${device.tag}:${terminal}`)) as [
+            TerminalIndex,
+            TerminalIndex,
+          ],
+      );
       const settings = device.type === 'overload' ? device.settings : { dial: 0, reset: 'manual' as const };
-      return [{ device, mechanism: index, poles, heat: poles.map(() => 0), amps: poles.map(() => 0), ...settings, releasedAt: NEVER, at: NEVER }];
+      return [
+        {
+          device,
+          mechanism: index,
+          poles,
+          heat: poles.map(() => 0),
+          amps: poles.map(() => 0),
+          ...settings,
+          releasedAt: NEVER,
+          at: NEVER,
+        },
+      ];
     });
   }
 
@@ -110,13 +127,17 @@ export class Thermal {
     this.flow();
     const most = draw ? largest(draw) : 0;
     for (const item of this.items) {
-      item.amps = draw && most > leastToFeel(item) ? this.poleWeights(item, state).map((pole) => weighted(draw, pole.terminals, pole.weights)) : item.amps.map(() => 0);
+      item.amps =
+        draw && most > leastToFeel(item)
+          ? this.poleWeights(item, state).map((pole) => weighted(draw, pole.terminals, pole.weights))
+          : item.amps.map(() => 0);
       const now = state[item.mechanism] ?? REST;
       if (now !== OPERATED) item.releasedAt = NEVER;
       else if (item.releasedAt === NEVER) item.releasedAt = t;
       item.at = t + secondsLeft(item, now);
       // Whoever presses the test button lets go of it; no bimetal returns within an armature's lag.
-      if (now === OPERATED && item.device.type === 'overload') item.at = Math.max(item.at, item.releasedAt + OVERLOAD_LEAST_RESET);
+      if (now === OPERATED && item.device.type === 'overload')
+        item.at = Math.max(item.at, item.releasedAt + OVERLOAD_LEAST_RESET);
     }
   }
 
@@ -135,7 +156,12 @@ export class Thermal {
    * How often a cycle of currents of some seconds may be repeated before anything releases or resets by itself, from the
    * heats one cycle ago. Heat goes to a fixed point by the same factor in every cycle.
    */
-  repeatable(before: readonly (readonly number[])[], period: number, state: MechanicalState, t: number): number {
+  repeatable(
+    before: readonly (readonly number[])[],
+    period: number,
+    state: MechanicalState,
+    t: number,
+  ): number {
     this.flow();
     let most = NEVER;
     this.items.forEach((item, k) => {
@@ -143,7 +169,8 @@ export class Thermal {
       const a = Math.exp(-period / timeConstant(item));
       item.heat.forEach((now, pole) => {
         const goal = fixedPoint(before[k]?.[pole] ?? now, now, a);
-        if (goal > 1 && now < 1) most = Math.min(most, Math.floor(Math.log((goal - 1) / (goal - now)) / Math.log(a)) - 1);
+        if (goal > 1 && now < 1)
+          most = Math.min(most, Math.floor(Math.log((goal - 1) / (goal - now)) / Math.log(a)) - 1);
       });
     });
     return most;
@@ -229,11 +256,16 @@ function weighted({ re, im }: Draw, terminals: readonly number[], weights: reado
 }
 
 /** Where heat ends that goes from one value to another in a cycle, and on by the same factor. */
-const fixedPoint = (before: number, now: number, factor: number): number => (now - factor * before) / (1 - factor);
+const fixedPoint = (before: number, now: number, factor: number): number =>
+  (now - factor * before) / (1 - factor);
 
 /** Seconds in which a device forgets 63 % of its heat. */
 function timeConstant({ device }: Heated): number {
-  return device.type === 'overload' ? heaterTimeConstant(device.options.class) : device.type === 'breaker' ? BIMETAL_SECONDS : FUSE_COOLS;
+  return device.type === 'overload'
+    ? heaterTimeConstant(device.options.class)
+    : device.type === 'breaker'
+      ? BIMETAL_SECONDS
+      : FUSE_COOLS;
 }
 
 /** A phase-loss sensitive relay trips lower when one pole is without current ([S] IEC 60947-4-1, from memory: 1.15 times). */
@@ -246,10 +278,13 @@ function effectiveDial({ device, amps, dial }: Heated): number {
 function secondsLeft(item: Heated, state: number): number {
   const { device, heat, amps } = item;
   if (device.type === 'overload') {
-    if (state === OPERATED) return item.reset === 'auto' ? coolingSeconds(Math.max(...heat), device.options.class) : NEVER;
+    if (state === OPERATED)
+      return item.reset === 'auto' ? coolingSeconds(Math.max(...heat), device.options.class) : NEVER;
     if (state !== REST) return NEVER;
     const dial = effectiveDial(item);
-    return Math.min(...heat.map((one, pole) => secondsToTrip(one, amps[pole] as number, dial, device.options.class)));
+    return Math.min(
+      ...heat.map((one, pole) => secondsToTrip(one, amps[pole] as number, dial, device.options.class)),
+    );
   }
   if (state !== REST) return NEVER;
   return Math.min(...heat.map((one, pole) => clearing(device, amps[pole] as number, one)));
@@ -257,8 +292,10 @@ function secondsLeft(item: Heated, state: number): number {
 
 /** Seconds until a breaker or fuse opens at a steady current, from the heat that it has; Infinity where it never does, and for anything else. */
 export function clearing(device: Device | undefined, amps: number, heat = 0): number {
-  if (device?.type === 'breaker') return breakerClearing(device.options.rating, device.options.curve, amps, heat);
-  if (device?.type === 'fuse') return Math.max(0, 1 - heat) * fuseClearing(device.options.rating, device.options.class, amps);
+  if (device?.type === 'breaker')
+    return breakerClearing(device.options.rating, device.options.curve, amps, heat);
+  if (device?.type === 'fuse')
+    return Math.max(0, 1 - heat) * fuseClearing(device.options.rating, device.options.class, amps);
   return NEVER;
 }
 
@@ -275,5 +312,7 @@ function heatLater(item: Heated, heat: number, amps: number, seconds: number): n
 }
 
 function coolingSeconds(heat: number, tripClass: TripClass): number {
-  return heat <= OVERLOAD_RESET_HEAT ? 0 : heaterTimeConstant(tripClass) * Math.log(heat / OVERLOAD_RESET_HEAT);
+  return heat <= OVERLOAD_RESET_HEAT
+    ? 0
+    : heaterTimeConstant(tripClass) * Math.log(heat / OVERLOAD_RESET_HEAT);
 }

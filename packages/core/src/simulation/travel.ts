@@ -11,7 +11,11 @@ const NEAR = 1e-9;
 
 interface Path {
   readonly motor: number;
-  readonly switches: readonly { readonly mechanism: MechanismIndex; readonly end: 'forward' | 'reverse'; pressed: boolean }[];
+  readonly switches: readonly {
+    readonly mechanism: MechanismIndex;
+    readonly end: 'forward' | 'reverse';
+    pressed: boolean;
+  }[];
   position: number;
 }
 
@@ -25,7 +29,9 @@ export class Travel {
   ) {
     this.paths = circuit.motors.flatMap((motor, k): Path[] => {
       const switches = circuit.mechanisms.flatMap(({ device, index }) =>
-        device.type === 'limit-switch' && device.options.travel?.motor === motor.tag ? [{ mechanism: index, end: device.options.travel.end, pressed: false }] : [],
+        device.type === 'limit-switch' && device.options.travel?.motor === motor.tag
+          ? [{ mechanism: index, end: device.options.travel.end, pressed: false }]
+          : [],
       );
       return switches.length > 0 ? [{ motor: k, switches, position: START }] : [];
     });
@@ -51,7 +57,10 @@ export class Travel {
   }
 
   /** Moves the loads and returns the switches that were reached or left. */
-  move(seconds: number, speeds: readonly number[]): { readonly mechanism: MechanismIndex; readonly pressed: boolean }[] {
+  move(
+    seconds: number,
+    speeds: readonly number[],
+  ): { readonly mechanism: MechanismIndex; readonly pressed: boolean }[] {
     const changed: { mechanism: MechanismIndex; pressed: boolean }[] = [];
     for (const path of this.paths) {
       path.position = Math.min(1 + STOP, Math.max(-STOP, path.position + this.rate(path, speeds) * seconds));

@@ -1,4 +1,13 @@
-import { compare, prove, referenceBench, run, type Bench, type Exercise, type Property, type Step } from '@contactum/core';
+import {
+  compare,
+  prove,
+  referenceBench,
+  run,
+  type Bench,
+  type Exercise,
+  type Property,
+  type Step,
+} from '@contactum/core';
 import { exercises, seeded } from '../help.js';
 import { TooLarge, plainVerdicts, plainlyEquivalent } from './plain-checker.js';
 import { wrongWiring } from './wrong-wirings.js';
@@ -25,17 +34,22 @@ export function checkSeed(seed: number): Checked {
   const exercise = SHIPPED[seed % SHIPPED.length] as Exercise;
   const board = wrongWiring(exercise, seeded(seed));
   const findings: Finding[] = [];
-  const find = (what: Finding['what'], text: string) => findings.push({ seed, board: exercise.id, what, text });
+  const find = (what: Finding['what'], text: string) =>
+    findings.push({ seed, board: exercise.id, what, text });
   let traces = 0;
   try {
     const proof = prove(board);
     const plain = plainVerdicts(board);
     const broken = proof.properties.filter(({ holds }) => !holds);
     const ours = broken.map(({ id }) => id as string);
-    const odd = [...ours.filter((id) => !plain.broken.has(id)).map((id) => `+${id}`), ...[...plain.broken].filter((id) => !ours.includes(id)).map((id) => `-${id}`)];
+    const odd = [
+      ...ours.filter((id) => !plain.broken.has(id)).map((id) => `+${id}`),
+      ...[...plain.broken].filter((id) => !ours.includes(id)).map((id) => `-${id}`),
+    ];
     if (odd.length > 0 || !proof.complete) find('verdict', odd.join());
     const tested = proof.properties.find(({ id }) => id === 'stop-drops')?.tested;
-    if (tested !== undefined && tested !== (plain.hasRun && !plain.isDead)) find('verdict', `stop-drops tested: ${String(tested)}`);
+    if (tested !== undefined && tested !== (plain.hasRun && !plain.isDead))
+      find('verdict', `stop-drops tested: ${String(tested)}`);
     for (const property of broken) {
       traces += 1;
       if (!isShown(board, property)) find('trace', `${property.id}: ${JSON.stringify(property.trace)}`);
@@ -46,7 +60,10 @@ export function checkSeed(seed: number): Checked {
     if (equivalent !== plainlyEquivalent(reference, board, observe)) find('equivalence', String(equivalent));
     if (counterexample) {
       const { steps, expected, actual } = counterexample;
-      const replays = Object.keys(expected).length > 0 && run(reference, [...steps, { expect: expected }]).ok && run(board, [...steps, { expect: actual }]).ok;
+      const replays =
+        Object.keys(expected).length > 0 &&
+        run(reference, [...steps, { expect: expected }]).ok &&
+        run(board, [...steps, { expect: actual }]).ok;
       if (!replays) find('counterexample', JSON.stringify(counterexample));
     }
     return { findings, traces, skipped: false };
@@ -59,7 +76,8 @@ export function checkSeed(seed: number): Checked {
 
 /** Whether a run shows what a property's trace claims. */
 function isShown(board: Bench, { id, trace, otherwise }: Property): boolean {
-  const expects = (what: string, value: string) => run(board, [...(trace as Step[]), { expect: { [what]: value } }]).ok;
+  const expects = (what: string, value: string) =>
+    run(board, [...(trace as Step[]), { expect: { [what]: value } }]).ok;
   const { events, incidents } = run(board, trace);
   const motors = board.devices.filter(({ type }) => type === 'motor-3' || type === 'motor-1');
   const armatures = board.devices.filter(({ type }) => type === 'contactor' || type === 'relay');
@@ -73,13 +91,17 @@ function isShown(board: Bench, { id, trace, otherwise }: Property): boolean {
     case 'no-chatter':
       return incidents.some(({ kind }) => kind === 'chatter');
     case 'no-race': {
-      const ends = (steps: readonly Step[]) => armatures.map(({ tag }) => run(board, [...steps, { expect: { [tag]: 'in' } }]).ok).join();
-      const moved = (steps: readonly Step[]) => JSON.stringify(run(board, steps).events.map(({ what, state }) => `${what} ${state}`));
+      const ends = (steps: readonly Step[]) =>
+        armatures.map(({ tag }) => run(board, [...steps, { expect: { [tag]: 'in' } }]).ok).join();
+      const moved = (steps: readonly Step[]) =>
+        JSON.stringify(run(board, steps).events.map(({ what, state }) => `${what} ${state}`));
       return ends(trace) !== ends(otherwise ?? []) || moved(trace) !== moved(otherwise ?? []);
     }
     case 'full-phases':
       return motors.some(({ tag }) => expects(`${tag}.driven`, 'single-phase'));
     default:
-      return motors.length > 0 ? motors.some(({ tag }) => !expects(`${tag}.driven`, 'none')) : armatures.some(({ tag }) => expects(tag, 'in'));
+      return motors.length > 0
+        ? motors.some(({ tag }) => !expects(`${tag}.driven`, 'none'))
+        : armatures.some(({ tag }) => expects(tag, 'in'));
   }
 }

@@ -62,7 +62,12 @@ export class PlainBoard {
 
   private kind(k: number): string {
     const { kind, device } = this.circuit.mechanisms[k] as Circuit['mechanisms'][number];
-    if (kind === 'timer') return device.type === 'star-delta-timer' ? 'star-delta' : device.type === 'timer' && device.options.function === 'off-delay' ? 'off-delay' : 'on-delay';
+    if (kind === 'timer')
+      return device.type === 'star-delta-timer'
+        ? 'star-delta'
+        : device.type === 'timer' && device.options.function === 'off-delay'
+          ? 'off-delay'
+          : 'on-delay';
     return kind;
   }
 
@@ -73,11 +78,20 @@ export class PlainBoard {
         if (wants) return now === REST || now === RETURNING ? ARRIVING : now === LETTING_GO ? OPERATED : now;
         return now === OPERATED ? LETTING_GO : now;
       case 'off-delay':
-        if (wants) return now === TIMER_IDLE || now === TIMER_TO_IDLE ? TIMER_TO_DONE : now === TIMER_TIMING ? TIMER_DONE : now;
+        if (wants)
+          return now === TIMER_IDLE || now === TIMER_TO_IDLE
+            ? TIMER_TO_DONE
+            : now === TIMER_TIMING
+              ? TIMER_DONE
+              : now;
         return now === TIMER_DONE ? TIMER_TIMING : now === TIMER_TO_DONE ? TIMER_TO_IDLE : now;
       default:
         if (wants) return now === TIMER_IDLE || now === TIMER_TO_IDLE ? TIMER_TIMING : now;
-        return now === TIMER_TIMING ? TIMER_IDLE : now === TIMER_DONE || now === TIMER_TO_DONE || now === TIMER_PAUSE ? TIMER_TO_IDLE : now;
+        return now === TIMER_TIMING
+          ? TIMER_IDLE
+          : now === TIMER_DONE || now === TIMER_TO_DONE || now === TIMER_PAUSE
+            ? TIMER_TO_IDLE
+            : now;
     }
   }
 
@@ -88,7 +102,11 @@ export class PlainBoard {
     if (kind === 'selector') return now >= positions ? [(now - positions) % positions] : [];
     if (kind === 'supply' || kind === 'switchgear' || kind === 'filament') return [];
     if (kind === 'on-delay' || kind === 'off-delay' || kind === 'star-delta')
-      return now === TIMER_TO_DONE || now === TIMER_PAUSE ? [TIMER_DONE] : now === TIMER_TO_IDLE ? [TIMER_IDLE] : [];
+      return now === TIMER_TO_DONE || now === TIMER_PAUSE
+        ? [TIMER_DONE]
+        : now === TIMER_TO_IDLE
+          ? [TIMER_IDLE]
+          : [];
     if (now === ARRIVING) return kind === 'armature' && !wants ? [OPERATED, RETURNING] : [OPERATED];
     return now === RETURNING ? [REST] : now === LETTING_GO ? [RETURNING] : [];
   }
@@ -108,7 +126,8 @@ export class PlainBoard {
       if (to === state[mechanism]) return;
       const groups = circuit.interlocks.filter((group) => group.includes(mechanism));
       if (to === ARRIVING && groups.length > 0) {
-        if (groups.every((group) => group.every((other) => other === mechanism || state[other] === REST))) rivals.push(mechanism);
+        if (groups.every((group) => group.every((other) => other === mechanism || state[other] === REST)))
+          rivals.push(mechanism);
       } else answered[mechanism] = to;
     });
     if (key(answered) !== key(state)) return { states: [answered], bad };
@@ -118,7 +137,9 @@ export class PlainBoard {
     const states = circuit.mechanisms.flatMap(({ index }) => {
       if (parting && isArmature(index, ARRIVING)) return [];
       const coil = circuit.coils.findIndex(({ mechanism }) => mechanism === index);
-      return this.arrivals(index, state[index] as number, coil < 0 || (wants[coil] as boolean)).map((to) => state.with(index, to));
+      return this.arrivals(index, state[index] as number, coil < 0 || (wants[coil] as boolean)).map((to) =>
+        state.with(index, to),
+      );
     });
     return { states, bad };
   }
@@ -171,11 +192,20 @@ export class PlainBoard {
         if (now === OPERATED) return [deed({ release: tag }, RETURNING)];
         return device.type === 'pushbutton' && held >= 2 ? [] : [deed({ press: tag }, ARRIVING)];
       }
-      if (kind === 'selector') return positions.flatMap((to, k) => (k === now ? [] : [deed({ turn: tag, to }, positions.length + now * positions.length + k)]));
-      if (kind === 'trip') return [now === REST ? deed({ trip: tag }, ARRIVING) : deed({ reset: tag }, RETURNING)];
+      if (kind === 'selector')
+        return positions.flatMap((to, k) =>
+          k === now ? [] : [deed({ turn: tag, to }, positions.length + now * positions.length + k)],
+        );
+      if (kind === 'trip')
+        return [now === REST ? deed({ trip: tag }, ARRIVING) : deed({ reset: tag }, RETURNING)];
       if (kind === 'supply') return [now === 0 ? deed({ open: tag }, SUPPLY_OPEN) : deed({ close: tag }, 0)];
       if (kind === 'timer' && now === TIMER_TIMING) {
-        const to = this.kind(index) === 'star-delta' ? TIMER_PAUSE : this.kind(index) === 'off-delay' ? TIMER_TO_IDLE : TIMER_TO_DONE;
+        const to =
+          this.kind(index) === 'star-delta'
+            ? TIMER_PAUSE
+            : this.kind(index) === 'off-delay'
+              ? TIMER_TO_IDLE
+              : TIMER_TO_DONE;
         return [deed({ elapse: tag }, to)];
       }
       return [];
@@ -188,18 +218,28 @@ export class PlainBoard {
 }
 
 /** Which properties of the format a board breaks, and which of them nothing put to the test. */
-export function plainVerdicts(board: Bench): { readonly broken: Set<string>; readonly hasRun: boolean; readonly isDead: boolean } {
+export function plainVerdicts(board: Bench): {
+  readonly broken: Set<string>;
+  readonly hasRun: boolean;
+  readonly isDead: boolean;
+} {
   const plain = new PlainBoard(board);
   const { circuit } = plain;
   const broken = new Set<string>();
   const deviceOf = (k: number) => circuit.mechanisms[k]?.device;
   const isIn = (state: MechanicalState, k: number) => state[k] === OPERATED || state[k] === LETTING_GO;
   const runs = (state: MechanicalState) =>
-    circuit.motors.length > 0 ? plain.driven(state).some((field) => field !== 'none') : circuit.coils.some(({ mechanism }) => isIn(state, mechanism));
+    circuit.motors.length > 0
+      ? plain.driven(state).some((field) => field !== 'none')
+      : circuit.coils.some(({ mechanism }) => isIn(state, mechanism));
   const buttons = circuit.mechanisms.filter(({ device }) => device.type === 'pushbutton');
   const startsHeld = (state: MechanicalState) =>
-    buttons.filter(({ index, device }) => state[index] !== REST && ['start', 'forward', 'reverse', 'jog'].includes(device.duty ?? '')).length;
-  const unnamedHeld = (state: MechanicalState) => buttons.some(({ index, device }) => state[index] !== REST && device.duty === undefined);
+    buttons.filter(
+      ({ index, device }) =>
+        state[index] !== REST && ['start', 'forward', 'reverse', 'jog'].includes(device.duty ?? ''),
+    ).length;
+  const unnamedHeld = (state: MechanicalState) =>
+    buttons.some(({ index, device }) => state[index] !== REST && device.duty === undefined);
   const seen = new Map<string, MechanicalState>();
   let hasRun = false;
   const take = ({ ends, short, bad, endless }: Ends, from: MechanicalState | null, by: Stimulus | null) => {
@@ -211,19 +251,35 @@ export function plainVerdicts(board: Bench): { readonly broken: Set<string>; rea
       if (runs(end)) {
         hasRun = true;
         const starter =
-          by && ('close' in by || 'reset' in by || ('release' in by && ['stop', 'emergency-stop'].includes(board.devices.find(({ tag }) => tag === by.release)?.duty ?? '')));
-        if (starter && from && !runs(from) && startsHeld(end) === 0 && !unnamedHeld(end)) broken.add('no-self-start');
+          by &&
+          ('close' in by ||
+            'reset' in by ||
+            ('release' in by &&
+              ['stop', 'emergency-stop'].includes(
+                board.devices.find(({ tag }) => tag === by.release)?.duty ?? '',
+              )));
+        if (starter && from && !runs(from) && startsHeld(end) === 0 && !unnamedHeld(end))
+          broken.add('no-self-start');
         circuit.mechanisms.forEach(({ kind, index }) => {
           if (end[index] !== OPERATED) return;
           const duty = deviceOf(index)?.duty;
           if (kind === 'trip') broken.add('overload-drops');
           if ((kind === 'plunger' || kind === 'latch') && duty === 'stop') broken.add('stop-drops');
-          if ((kind === 'plunger' || kind === 'latch') && duty === 'emergency-stop') broken.add('estop-holds');
+          if ((kind === 'plunger' || kind === 'latch') && duty === 'emergency-stop')
+            broken.add('estop-holds');
         });
         const whole = circuit.mechanisms.every(
-          ({ kind, index, device }) => (kind !== 'switchgear' || device.type === 'disconnector' || end[index] === CLOSED) && (kind !== 'supply' || end[index] === 0),
+          ({ kind, index, device }) =>
+            (kind !== 'switchgear' || device.type === 'disconnector' || end[index] === CLOSED) &&
+            (kind !== 'supply' || end[index] === 0),
         );
-        if (whole && plain.driven(end).some((field, k) => field === 'single-phase' && circuit.motors[k]?.windings.length === 3)) broken.add('full-phases');
+        if (
+          whole &&
+          plain
+            .driven(end)
+            .some((field, k) => field === 'single-phase' && circuit.motors[k]?.windings.length === 3)
+        )
+          broken.add('full-phases');
       }
       if (!seen.has(key(end))) seen.set(key(end), end);
     }
@@ -235,12 +291,20 @@ export function plainVerdicts(board: Bench): { readonly broken: Set<string>; rea
     for (const { stimulus, then } of plain.deeds(state)) take(plain.lead(then), state, stimulus);
     if (buttons.some(({ index }) => state[index] !== REST)) continue;
     for (const [k, one] of buttons.entries())
-      for (const other of buttons.slice(k + 1)) if (plain.lead(state.with(one.index, ARRIVING).with(other.index, ARRIVING)).short) broken.add('no-short');
+      for (const other of buttons.slice(k + 1))
+        if (plain.lead(state.with(one.index, ARRIVING).with(other.index, ARRIVING)).short)
+          broken.add('no-short');
   }
   const joined = groups(board);
   for (const { tag, type } of board.devices) {
-    const supplies = board.devices.filter((device) => device.type === 'supply-3n' || device.type === 'supply-1n');
-    if ((type === 'motor-3' || type === 'motor-1') && !supplies.some((supply) => joined(`${supply.tag}:PE`, `${tag}:PE`))) broken.add('earth-bonded');
+    const supplies = board.devices.filter(
+      (device) => device.type === 'supply-3n' || device.type === 'supply-1n',
+    );
+    if (
+      (type === 'motor-3' || type === 'motor-1') &&
+      !supplies.some((supply) => joined(`${supply.tag}:PE`, `${tag}:PE`))
+    )
+      broken.add('earth-bonded');
   }
   return { broken, hasRun, isDead };
 }
@@ -250,14 +314,16 @@ function groups(board: Bench): (a: string, b: string) => boolean {
   const beside = (ref: string): string[] => {
     const [tag = '', terminal = ''] = ref.split(':');
     const device = board.devices.find((one) => one.tag === tag);
-    if (device?.type === 'busbar') return Array.from({ length: device.options.count }, (_, k) => `${tag}:${k + 1}`);
+    if (device?.type === 'busbar')
+      return Array.from({ length: device.options.count }, (_, k) => `${tag}:${k + 1}`);
     if (device?.type !== 'overload' || !/^[1-6]$/.test(terminal)) return [];
     return [`${tag}:${Number(terminal) % 2 === 1 ? Number(terminal) + 1 : Number(terminal) - 1}`];
   };
   return (a, b) => {
     const reached = new Set([a]);
     for (const ref of reached) {
-      for (const { from, to } of board.wires) if (from === ref || to === ref) reached.add(from === ref ? to : from);
+      for (const { from, to } of board.wires)
+        if (from === ref || to === ref) reached.add(from === ref ? to : from);
       for (const other of beside(ref)) reached.add(other);
     }
     return reached.has(b);
@@ -273,7 +339,10 @@ export function plainlyEquivalent(reference: Bench, candidate: Bench, observe: r
       if ('problem' in outcome) throw new Error(outcome.problem);
       return outcome.observer;
     });
-    const show = (state: MechanicalState) => observers.map((observer) => observer.read({ solver: plain.solver, state, electrical: plain.solver.at(state) })).join();
+    const show = (state: MechanicalState) =>
+      observers
+        .map((observer) => observer.read({ solver: plain.solver, state, electrical: plain.solver.at(state) }))
+        .join();
     /** By what is shown: the states that show it. */
     const sorted = (outcomes: readonly Ends[]) => {
       const shown = new Map<string, Map<string, MechanicalState>>();
@@ -305,19 +374,35 @@ export function plainlyEquivalent(reference: Bench, candidate: Bench, observe: r
     }
     return true;
   };
-  if (!meet(left.sorted([left.plain.lead(left.plain.circuit.initial)]), right.sorted([right.plain.lead(right.plain.circuit.initial)]))) return false;
+  if (
+    !meet(
+      left.sorted([left.plain.lead(left.plain.circuit.initial)]),
+      right.sorted([right.plain.lead(right.plain.circuit.initial)]),
+    )
+  )
+    return false;
   for (const [ones, others] of queue) {
     const named = (plain: PlainBoard, states: readonly MechanicalState[]) =>
-      states.map((state) => ({ state, deeds: new Map(plain.deeds(state).map(({ stimulus, then }) => [JSON.stringify(stimulus), then])) }));
+      states.map((state) => ({
+        state,
+        deeds: new Map(plain.deeds(state).map(({ stimulus, then }) => [JSON.stringify(stimulus), then])),
+      }));
     const [a, b] = [named(left.plain, ones), named(right.plain, others)];
     const names = new Set([...a, ...b].flatMap(({ deeds }) => [...deeds.keys()]));
-    const rests = (state: MechanicalState): Ends => ({ ends: [state], short: false, bad: false, endless: false });
+    const rests = (state: MechanicalState): Ends => ({
+      ends: [state],
+      short: false,
+      bad: false,
+      endless: false,
+    });
     const after = (plain: PlainBoard, list: typeof a, name: string) =>
       list.map(({ state, deeds }) => {
         const then = deeds.get(name);
         return then ? plain.lead(then) : rests(state);
       });
-    for (const name of names) if (!meet(left.sorted(after(left.plain, a, name)), right.sorted(after(right.plain, b, name)))) return false;
+    for (const name of names)
+      if (!meet(left.sorted(after(left.plain, a, name)), right.sorted(after(right.plain, b, name))))
+        return false;
   }
   return true;
 }

@@ -1,4 +1,11 @@
-import { compile, referenceBench, type Bench, type Exercise, type TerminalRef, type Wire } from '@contactum/core';
+import {
+  compile,
+  referenceBench,
+  type Bench,
+  type Exercise,
+  type TerminalRef,
+  type Wire,
+} from '@contactum/core';
 
 type Random = () => number;
 
@@ -28,7 +35,8 @@ export function wrongWiring(exercise: Exercise, random: Random): Bench {
   const board = referenceBench(exercise);
   const { terminals } = compile(board);
   let wires: readonly Wire[] = board.wires;
-  for (let count = 1 + Math.floor(random() * 4); count > 0; count -= 1) wires = spoil(wires, terminals, random);
+  for (let count = 1 + Math.floor(random() * 4); count > 0; count -= 1)
+    wires = spoil(wires, terminals, random);
   return { ...board, wires: wires.filter(({ from, to }) => from !== to) };
 }
 
@@ -39,7 +47,8 @@ export function twoWrong(exercise: Exercise, random: Random): Bench {
   const locked = exercise.bench.wires.length;
   const wires = [...board.wires];
   const chosen = new Set<number>();
-  while (chosen.size < Math.min(2, wires.length - locked)) chosen.add(locked + Math.floor(random() * (wires.length - locked)));
+  while (chosen.size < Math.min(2, wires.length - locked))
+    chosen.add(locked + Math.floor(random() * (wires.length - locked)));
   for (const k of [...chosen].sort((a, b) => b - a)) {
     const wire = wires[k] as Wire;
     if (random() < 0.3) {

@@ -33,13 +33,25 @@ export async function migrate(database: Knex): Promise<void> {
 
 /** SQLSTATE classes and codes of a database that is away, stopping or starting: 08 connection, 53300 too many, 57P01 to 57P03. */
 const AWAY = /^(08...|53300|57P0[123])$/;
-const AWAY_CODES: ReadonlySet<unknown> = new Set(['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT', 'ENOTFOUND']);
-const AWAY_WORDS = /Connection terminated|connection timeout|timeout exceeded when trying to connect|Timeout acquiring a connection|the database system is/i;
+const AWAY_CODES: ReadonlySet<unknown> = new Set([
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'EPIPE',
+  'ETIMEDOUT',
+  'ENOTFOUND',
+]);
+const AWAY_WORDS =
+  /Connection terminated|connection timeout|timeout exceeded when trying to connect|Timeout acquiring a connection|the database system is/i;
 
 /** True where an error says that the database cannot be reached now. */
 export function isAway(error: unknown): boolean {
   if (typeof error !== 'object' || error === null) return false;
-  const { code, message, nativeError, cause } = error as { code?: unknown; message?: unknown; nativeError?: unknown; cause?: unknown };
+  const { code, message, nativeError, cause } = error as {
+    code?: unknown;
+    message?: unknown;
+    nativeError?: unknown;
+    cause?: unknown;
+  };
   if (typeof code === 'string' && (AWAY.test(code) || AWAY_CODES.has(code))) return true;
   return (typeof message === 'string' && AWAY_WORDS.test(message)) || isAway(nativeError) || isAway(cause);
 }

@@ -91,7 +91,18 @@ const migrations: Migration[] = [
       });
     },
     async down(knex) {
-      for (const table of ['remarks', 'point_changes', 'markings', 'attempt_log', 'attempts', 'assignments', 'exercises', 'class_members', 'classes', 'people']) {
+      for (const table of [
+        'remarks',
+        'point_changes',
+        'markings',
+        'attempt_log',
+        'attempts',
+        'assignments',
+        'exercises',
+        'class_members',
+        'classes',
+        'people',
+      ]) {
         await knex.schema.dropTableIfExists(table);
       }
     },
@@ -100,7 +111,9 @@ const migrations: Migration[] = [
     name: '002-work-practice-and-marking-again',
     async up(knex) {
       await knex.raw('alter table attempt_log drop constraint if exists attempt_log_kind_check');
-      await knex.raw("alter table attempt_log add constraint attempt_log_kind_check check (kind in ('edit', 'supply', 'dead-test', 'incident'))");
+      await knex.raw(
+        "alter table attempt_log add constraint attempt_log_kind_check check (kind in ('edit', 'supply', 'dead-test', 'incident'))",
+      );
       // Given by the instructor while the student works, so beside the log whose order the student's browser keeps.
       await knex.schema.createTable('permissions', (t) => {
         t.uuid('id').primary().defaultTo(knex.fn.uuid());
@@ -121,7 +134,9 @@ const migrations: Migration[] = [
       await knex.schema.dropTableIfExists('permissions');
       await knex('attempt_log').whereNotIn('kind', ['edit', 'supply']).delete();
       await knex.raw('alter table attempt_log drop constraint if exists attempt_log_kind_check');
-      await knex.raw("alter table attempt_log add constraint attempt_log_kind_check check (kind in ('edit', 'supply'))");
+      await knex.raw(
+        "alter table attempt_log add constraint attempt_log_kind_check check (kind in ('edit', 'supply'))",
+      );
     },
   },
   {
@@ -138,9 +153,13 @@ const migrations: Migration[] = [
         last_seq = coalesce((select max(seq) from attempt_log l where l.attempt_id = a.id), 0),
         supply_on = coalesce((select (body->>'on')::boolean from attempt_log l where l.attempt_id = a.id and kind = 'supply' order by seq desc limit 1), false)`);
       await knex.raw('alter table attempts drop constraint if exists attempts_state_check');
-      await knex.raw("alter table attempts add constraint attempts_state_check check (state in ('open', 'handed-in', 'marked', 'failed'))");
+      await knex.raw(
+        "alter table attempts add constraint attempts_state_check check (state in ('open', 'handed-in', 'marked', 'failed'))",
+      );
       await knex.raw('alter table attempt_log drop constraint if exists attempt_log_kind_check');
-      await knex.raw("alter table attempt_log add constraint attempt_log_kind_check check (kind in ('edit', 'supply', 'act', 'reading', 'dead-test', 'incident'))");
+      await knex.raw(
+        "alter table attempt_log add constraint attempt_log_kind_check check (kind in ('edit', 'supply', 'act', 'reading', 'dead-test', 'incident'))",
+      );
       // What is wired, beside the log that it can be rebuilt from, by the last entry that it holds.
       await knex.schema.createTable('attempt_boards', (t) => {
         t.uuid('attempt_id').primary().references('attempts.id').onDelete('CASCADE');
@@ -149,8 +168,13 @@ const migrations: Migration[] = [
         t.jsonb('settings').notNullable();
       });
       // Given after an entry of the log, whatever a clock says.
-      await knex.schema.alterTable('permissions', (t) => void t.integer('after_seq').notNullable().defaultTo(0));
-      await knex.raw('update permissions p set after_seq = (select count(*) from attempt_log l where l.attempt_id = p.attempt_id and l.at <= p.at)');
+      await knex.schema.alterTable(
+        'permissions',
+        (t) => void t.integer('after_seq').notNullable().defaultTo(0),
+      );
+      await knex.raw(
+        'update permissions p set after_seq = (select count(*) from attempt_log l where l.attempt_id = p.attempt_id and l.at <= p.at)',
+      );
       // A session belongs to a person: who is removed, or takes another password, has none.
       await knex.schema.dropTableIfExists('sessions');
       await knex.schema.createTable('sessions', (t) => {
@@ -189,7 +213,9 @@ const migrations: Migration[] = [
       await knex('attempt_log').whereIn('kind', ['act', 'reading']).delete();
       await knex('attempts').where({ state: 'failed' }).update({ state: 'handed-in' });
       await knex.raw('alter table attempts drop constraint if exists attempts_state_check');
-      await knex.raw("alter table attempts add constraint attempts_state_check check (state in ('open', 'handed-in', 'marked'))");
+      await knex.raw(
+        "alter table attempts add constraint attempts_state_check check (state in ('open', 'handed-in', 'marked'))",
+      );
       await knex.schema.alterTable('attempts', (t) => t.dropColumns('last_seq', 'supply_on', 'failure'));
     },
   },

@@ -25,7 +25,11 @@ export class ClassModel extends Model {
       members: {
         relation: Model.ManyToManyRelation,
         modelClass: PersonModel,
-        join: { from: 'classes.id', through: { from: 'class_members.classId', to: 'class_members.studentId' }, to: 'people.id' },
+        join: {
+          from: 'classes.id',
+          through: { from: 'class_members.classId', to: 'class_members.studentId' },
+          to: 'people.id',
+        },
       },
     };
   }
@@ -54,8 +58,16 @@ export class AssignmentModel extends Model {
 
   static override get relationMappings() {
     return {
-      class: { relation: Model.BelongsToOneRelation, modelClass: ClassModel, join: { from: 'assignments.classId', to: 'classes.id' } },
-      attempts: { relation: Model.HasManyRelation, modelClass: AttemptModel, join: { from: 'assignments.id', to: 'attempts.assignmentId' } },
+      class: {
+        relation: Model.BelongsToOneRelation,
+        modelClass: ClassModel,
+        join: { from: 'assignments.classId', to: 'classes.id' },
+      },
+      attempts: {
+        relation: Model.HasManyRelation,
+        modelClass: AttemptModel,
+        join: { from: 'assignments.id', to: 'attempts.assignmentId' },
+      },
     };
   }
 }
@@ -84,13 +96,41 @@ export class AttemptModel extends Model {
 
   static override get relationMappings() {
     return {
-      assignment: { relation: Model.BelongsToOneRelation, modelClass: AssignmentModel, join: { from: 'attempts.assignmentId', to: 'assignments.id' } },
-      student: { relation: Model.BelongsToOneRelation, modelClass: PersonModel, join: { from: 'attempts.studentId', to: 'people.id' } },
-      marking: { relation: Model.HasOneRelation, modelClass: MarkingModel, join: { from: 'attempts.id', to: 'markings.attemptId' } },
-      former: { relation: Model.HasManyRelation, modelClass: FormerMarkingModel, join: { from: 'attempts.id', to: 'former_markings.attemptId' } },
-      permissions: { relation: Model.HasManyRelation, modelClass: PermissionModel, join: { from: 'attempts.id', to: 'permissions.attemptId' } },
-      changes: { relation: Model.HasManyRelation, modelClass: PointChangeModel, join: { from: 'attempts.id', to: 'point_changes.attemptId' } },
-      remarks: { relation: Model.HasManyRelation, modelClass: RemarkModel, join: { from: 'attempts.id', to: 'remarks.attemptId' } },
+      assignment: {
+        relation: Model.BelongsToOneRelation,
+        modelClass: AssignmentModel,
+        join: { from: 'attempts.assignmentId', to: 'assignments.id' },
+      },
+      student: {
+        relation: Model.BelongsToOneRelation,
+        modelClass: PersonModel,
+        join: { from: 'attempts.studentId', to: 'people.id' },
+      },
+      marking: {
+        relation: Model.HasOneRelation,
+        modelClass: MarkingModel,
+        join: { from: 'attempts.id', to: 'markings.attemptId' },
+      },
+      former: {
+        relation: Model.HasManyRelation,
+        modelClass: FormerMarkingModel,
+        join: { from: 'attempts.id', to: 'former_markings.attemptId' },
+      },
+      permissions: {
+        relation: Model.HasManyRelation,
+        modelClass: PermissionModel,
+        join: { from: 'attempts.id', to: 'permissions.attemptId' },
+      },
+      changes: {
+        relation: Model.HasManyRelation,
+        modelClass: PointChangeModel,
+        join: { from: 'attempts.id', to: 'point_changes.attemptId' },
+      },
+      remarks: {
+        relation: Model.HasManyRelation,
+        modelClass: RemarkModel,
+        join: { from: 'attempts.id', to: 'remarks.attemptId' },
+      },
     };
   }
 }
@@ -156,7 +196,13 @@ export class PointChangeModel extends Model {
   declare author?: PersonModel;
 
   static override get relationMappings() {
-    return { author: { relation: Model.BelongsToOneRelation, modelClass: PersonModel, join: { from: 'point_changes.authorId', to: 'people.id' } } };
+    return {
+      author: {
+        relation: Model.BelongsToOneRelation,
+        modelClass: PersonModel,
+        join: { from: 'point_changes.authorId', to: 'people.id' },
+      },
+    };
   }
 }
 
@@ -170,6 +216,12 @@ export class RemarkModel extends Model {
   declare author?: PersonModel;
 
   static override get relationMappings() {
-    return { author: { relation: Model.BelongsToOneRelation, modelClass: PersonModel, join: { from: 'remarks.authorId', to: 'people.id' } } };
+    return {
+      author: {
+        relation: Model.BelongsToOneRelation,
+        modelClass: PersonModel,
+        join: { from: 'remarks.authorId', to: 'people.id' },
+      },
+    };
   }
 }

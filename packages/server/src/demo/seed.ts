@@ -1,6 +1,14 @@
 import type { Knex } from 'knex';
 import { foldEdits, grade, type Edit, type Exercise, type Wire } from '@contactum/core';
-import { AssignmentModel, AttemptModel, ClassModel, LogModel, MarkingModel, PersonModel, RemarkModel } from '../database/models.js';
+import {
+  AssignmentModel,
+  AttemptModel,
+  ClassModel,
+  LogModel,
+  MarkingModel,
+  PersonModel,
+  RemarkModel,
+} from '../database/models.js';
 import { hashPassword } from '../security/passwords.js';
 import { CLASSES, INSTRUCTOR, PASSWORD } from './people.js';
 import { SLIPS, rewired, seeded, shuffled } from './wirings.js';
@@ -29,9 +37,14 @@ export async function seedDemo(database: Knex, exercises: readonly Exercise[], n
       .insert({ ...INSTRUCTOR, role: 'instructor', password })
       .returning('*');
     for (const [c, group] of CLASSES.entries()) {
-      const row = await ClassModel.query(trx).insert({ name: group.name, instructorId: instructor.id }).returning('*');
+      const row = await ClassModel.query(trx)
+        .insert({ name: group.name, instructorId: instructor.id })
+        .returning('*');
       const students = [];
-      for (const [login, name] of group.students) students.push(await PersonModel.query(trx).insert({ login, name, role: 'student', password }).returning('*'));
+      for (const [login, name] of group.students)
+        students.push(
+          await PersonModel.query(trx).insert({ login, name, role: 'student', password }).returning('*'),
+        );
       await trx('class_members').insert(students.map(({ id }) => ({ class_id: row.id, student_id: id })));
       for (const { exercise: id, daysAgo } of PLAN) {
         const exercise = exercises.find((one) => one.id === id);
@@ -39,10 +52,27 @@ export async function seedDemo(database: Knex, exercises: readonly Exercise[], n
         const inSession = c === 1 && id === 'salt-harrow-electrical-interlock';
         const setAt = new Date(now.getTime() - (inSession ? 90 * MINUTE : daysAgo * DAY));
         const assignment = await AssignmentModel.query(trx)
-          .insert({ classId: row.id, exerciseId: id, document: exercise, setBy: instructor.id, setAt, dueAt: new Date(setAt.getTime() + 7 * DAY) })
+          .insert({
+            classId: row.id,
+            exerciseId: id,
+            document: exercise,
+            setBy: instructor.id,
+            setAt,
+            dueAt: new Date(setAt.getTime() + 7 * DAY),
+          })
           .returning('*');
         for (const student of students) {
-          await studentWork({ trx, exercise, assignmentId: assignment.id, studentId: student.id, instructorId: instructor.id, setAt, inSession, now, random });
+          await studentWork({
+            trx,
+            exercise,
+            assignmentId: assignment.id,
+            studentId: student.id,
+            instructorId: instructor.id,
+            setAt,
+            inSession,
+            now,
+            random,
+          });
         }
       }
     }
@@ -89,13 +119,21 @@ async function storeAttempt(
   wires: readonly Wire[],
   unfinished: boolean,
 ): Promise<Date> {
-  const attempt = await AttemptModel.query(trx).insert({ assignmentId, studentId, number, state: 'open', startedAt: start }).returning('*');
+  const attempt = await AttemptModel.query(trx)
+    .insert({ assignmentId, studentId, number, state: 'open', startedAt: start })
+    .returning('*');
   const locked = exercise.bench.wires.length;
   let at = start.getTime();
   const edits = wires.map((wire, k): Edit => ({ do: 'connect', index: locked + k, wire }));
   const log = edits.map((edit, k) => {
     at = Math.min(at + 1000 * (12 + 45 * random()), now.getTime() - MINUTE);
-    return LogModel.fromJson({ attemptId: attempt.id, seq: k + 1, kind: 'edit', body: { edit }, at: new Date(at) });
+    return LogModel.fromJson({
+      attemptId: attempt.id,
+      seq: k + 1,
+      kind: 'edit',
+      body: { edit },
+      at: new Date(at),
+    });
   });
   if (log.length > 0) await LogModel.query(trx).insert(log);
   await AttemptModel.query(trx).findById(attempt.id).patch({ lastSeq: log.length });

@@ -36,7 +36,16 @@ export interface AppParts {
 }
 
 /** The application over one database: interface under /api, the browser's files beside it. */
-export function createApp({ config, database, pool, journal, sessions, desk, marking, log }: AppParts): Express {
+export function createApp({
+  config,
+  database,
+  pool,
+  journal,
+  sessions,
+  desk,
+  marking,
+  log,
+}: AppParts): Express {
   const app = express();
   app.set('trust proxy', config.trustProxy);
   app.set('etag', false);
@@ -72,7 +81,12 @@ export function createApp({ config, database, pool, journal, sessions, desk, mar
       store: sessions,
       resave: false,
       saveUninitialized: false,
-      cookie: { httpOnly: true, sameSite: 'strict', secure: config.secureCookie, maxAge: SESSION_DAYS * 24 * 3600 * 1000 },
+      cookie: {
+        httpOnly: true,
+        sameSite: 'strict',
+        secure: config.secureCookie,
+        maxAge: SESSION_DAYS * 24 * 3600 * 1000,
+      },
     }),
   );
   api.use((_request, response, next) => {
@@ -88,7 +102,15 @@ export function createApp({ config, database, pool, journal, sessions, desk, mar
 
   if (config.webRoot !== undefined) {
     const { webRoot } = config;
-    app.use('/assets', express.static(join(webRoot, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false, setHeaders: undefined }));
+    app.use(
+      '/assets',
+      express.static(join(webRoot, 'assets'), {
+        immutable: true,
+        maxAge: '1y',
+        fallthrough: false,
+        setHeaders: undefined,
+      }),
+    );
     app.use(express.static(webRoot, { index: false }));
     app.get(/^\/(?!api\/).*/, wholeTextOnly, (_request, response) => {
       response.setHeader('Cache-Control', 'no-cache');

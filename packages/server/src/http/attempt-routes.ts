@@ -1,8 +1,27 @@
 import { Router } from 'express';
 import { candidateBench } from '@contactum/core';
 import type { Knex } from 'knex';
-import { emptyRequest, logEntryRequest, markAgainRequest, pointsRequest, remarkRequest, type AttemptView, type LogEntryRequest, type Person } from '@contactum/contract';
-import { forStudent, logEntries, logOf, openAttempt, permittedAfter, permittedAt, slipOf, summaryOf, workOf } from '../attempts.js';
+import {
+  emptyRequest,
+  logEntryRequest,
+  markAgainRequest,
+  pointsRequest,
+  remarkRequest,
+  type AttemptView,
+  type LogEntryRequest,
+  type Person,
+} from '@contactum/contract';
+import {
+  forStudent,
+  logEntries,
+  logOf,
+  openAttempt,
+  permittedAfter,
+  permittedAt,
+  slipOf,
+  summaryOf,
+  workOf,
+} from '../attempts.js';
 import { isAway } from '../database/database.js';
 import { AttemptModel, ExerciseModel, PointChangeModel, RemarkModel } from '../database/models.js';
 import type { Journal } from '../journal.js';
@@ -73,8 +92,12 @@ export function attemptRoutes({ database, journal, desk, marking }: Parts): Rout
     const id = idOf(request, 'attempt');
     bodyOf(request, emptyRequest);
     const { attempt } = await slip(id, instructor);
-    if (attempt.state !== 'open') throw new Refusal('conflict', 'This attempt has been handed in; there is nothing to energise.');
-    await database.raw('insert into permissions (attempt_id, author_id, after_seq) select id, ?, last_seq from attempts where id = ?', [instructor.id, id]);
+    if (attempt.state !== 'open')
+      throw new Refusal('conflict', 'This attempt has been handed in; there is nothing to energise.');
+    await database.raw(
+      'insert into permissions (attempt_id, author_id, after_seq) select id, ?, last_seq from attempts where id = ?',
+      [instructor.id, id],
+    );
     response.status(201).json(await slip(id, instructor));
   });
 
@@ -83,13 +106,19 @@ export function attemptRoutes({ database, journal, desk, marking }: Parts): Rout
     const id = idOf(request, 'attempt');
     const { exercise: which } = bodyOf(request, markAgainRequest);
     const { exercise: set, bench, state } = await workOf(database, journal, id, instructor);
-    if (state !== 'marked' && state !== 'failed') throw new Refusal('conflict', 'This attempt is not marked yet.');
-    const now = which === 'now' ? (await ExerciseModel.query(database).findById(set.id))?.document : undefined;
+    if (state !== 'marked' && state !== 'failed')
+      throw new Refusal('conflict', 'This attempt is not marked yet.');
+    const now =
+      which === 'now' ? (await ExerciseModel.query(database).findById(set.id))?.document : undefined;
     const exercise = now ?? set;
     // The board of the exercise may have changed since; a wiring of another board cannot be marked by it.
     const fitted = candidateBench(exercise, bench);
     const problem = 'problems' in fitted ? fitted.problems[0] : undefined;
-    if (problem) throw new Refusal('conflict', `The board has changed since this attempt: ${problem.path}: ${problem.message}. Mark it by the exercise as it was set.`);
+    if (problem)
+      throw new Refusal(
+        'conflict',
+        `The board has changed since this attempt: ${problem.path}: ${problem.message}. Mark it by the exercise as it was set.`,
+      );
     try {
       await marking.markAgain(id, exercise);
     } catch (error) {
@@ -147,12 +176,25 @@ export function attemptRoutes({ database, journal, desk, marking }: Parts): Rout
     const { report, changes } = await slip(id, instructor);
     const row = report?.criteria.find((c) => c.part === part && c.id === criterion);
     if (!row)
-      throw new Refusal('invalid', `criterion: "${criterion}" is not a criterion of this slip`, { problems: [{ path: 'criterion', message: 'is not a criterion of this slip' }] });
+      throw new Refusal('invalid', `criterion: "${criterion}" is not a criterion of this slip`, {
+        problems: [{ path: 'criterion', message: 'is not a criterion of this slip' }],
+      });
     const after = Math.round(points * 10) / 10;
     if (after > row.max)
-      throw new Refusal('invalid', `points: must be at most ${row.max}, is ${points}`, { problems: [{ path: 'points', message: `must be at most ${row.max}` }] });
-    const before = changes.findLast((change) => change.part === part && change.criterion === criterion)?.to ?? row.points;
-    await PointChangeModel.query(database).insert({ attemptId: id, part, criterion, before, after, reason, authorId: instructor.id });
+      throw new Refusal('invalid', `points: must be at most ${row.max}, is ${points}`, {
+        problems: [{ path: 'points', message: `must be at most ${row.max}` }],
+      });
+    const before =
+      changes.findLast((change) => change.part === part && change.criterion === criterion)?.to ?? row.points;
+    await PointChangeModel.query(database).insert({
+      attemptId: id,
+      part,
+      criterion,
+      before,
+      after,
+      reason,
+      authorId: instructor.id,
+    });
     response.status(201).json(await slip(id, instructor));
   });
 

@@ -20,7 +20,9 @@ export function classRoutes(database: Knex): Router {
         'id',
         'name',
         database.raw('(select count(*)::int from class_members m where m.class_id = classes.id) as students'),
-        database.raw('(select count(*)::int from assignments a where a.class_id = classes.id) as assignments'),
+        database.raw(
+          '(select count(*)::int from assignments a where a.class_id = classes.id) as assignments',
+        ),
       );
     const classes: ClassSummary[] = rows;
     response.json(classes);
@@ -61,7 +63,11 @@ export function classRoutes(database: Knex): Router {
   return router;
 }
 
-async function markBook(database: Knex, classId: string, instructor: Person): Promise<{ book: MarkBook; attempts: AttemptModel[] }> {
+async function markBook(
+  database: Knex,
+  classId: string,
+  instructor: Person,
+): Promise<{ book: MarkBook; attempts: AttemptModel[] }> {
   const group = await ClassModel.query(database)
     .findById(classId)
     .where({ instructorId: instructor.id })
@@ -79,11 +85,20 @@ async function markBook(database: Knex, classId: string, instructor: Person): Pr
   const book: MarkBook = {
     id: group.id,
     name: group.name,
-    assignments: assignments.map(({ id, exerciseId, document, dueAt }) => ({ id, exerciseId, title: document.title, dueAt: dueAt?.toISOString() ?? null })),
+    assignments: assignments.map(({ id, exerciseId, document, dueAt }) => ({
+      id,
+      exerciseId,
+      title: document.title,
+      dueAt: dueAt?.toISOString() ?? null,
+    })),
     students: (group.members ?? []).map(({ id, name }) => ({
       id,
       name,
-      cells: assignments.map((assignment) => cellOf(attempts.filter((attempt) => attempt.studentId === id && attempt.assignmentId === assignment.id))),
+      cells: assignments.map((assignment) =>
+        cellOf(
+          attempts.filter((attempt) => attempt.studentId === id && attempt.assignmentId === assignment.id),
+        ),
+      ),
     })),
     losses: assignments.map(({ id }) => lossesOf(attempts.filter(({ assignmentId }) => assignmentId === id))),
   };
@@ -92,9 +107,15 @@ async function markBook(database: Knex, classId: string, instructor: Person): Pr
 
 /** The best marked attempt counts; before there is one, the attempt under way. */
 function cellOf(attempts: readonly AttemptModel[]): MarkCell | null {
-  const marked = attempts.map((attempt) => ({ attempt, result: resultOf(attempt) })).filter(({ result }) => result !== null);
-  const rank = ({ result }: { result: ReturnType<typeof resultOf> }) => (result?.passed ? 1e6 : 0) + (result?.score ?? 0);
-  const best = marked.reduce<(typeof marked)[number] | null>((top, one) => (top === null || rank(one) > rank(top) ? one : top), null);
+  const marked = attempts
+    .map((attempt) => ({ attempt, result: resultOf(attempt) }))
+    .filter(({ result }) => result !== null);
+  const rank = ({ result }: { result: ReturnType<typeof resultOf> }) =>
+    (result?.passed ? 1e6 : 0) + (result?.score ?? 0);
+  const best = marked.reduce<(typeof marked)[number] | null>(
+    (top, one) => (top === null || rank(one) > rank(top) ? one : top),
+    null,
+  );
   const shown = best?.attempt ?? attempts.at(-1);
   if (!shown) return null;
   return { attemptId: shown.id, attempts: attempts.length, state: shown.state, result: best?.result ?? null };
@@ -109,5 +130,7 @@ function lossesOf(attempts: readonly AttemptModel[]): MarkBook['losses'][number]
       count.set(key, { part, title, attempts: (count.get(key)?.attempts ?? 0) + 1 });
     }
   }
-  return [...count.values()].sort((a, b) => b.attempts - a.attempts || a.title.localeCompare(b.title)).slice(0, 6);
+  return [...count.values()]
+    .sort((a, b) => b.attempts - a.attempts || a.title.localeCompare(b.title))
+    .slice(0, 6);
 }

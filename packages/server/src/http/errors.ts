@@ -50,7 +50,10 @@ export function errorHandler(log: Logger): ErrorRequestHandler {
 }
 
 /** What a browser is told of an error; what nobody foresaw goes into the log. */
-export function answerTo(error: unknown, log: Logger): { readonly status: number; readonly body: ErrorResponse } {
+export function answerTo(
+  error: unknown,
+  log: Logger,
+): { readonly status: number; readonly body: ErrorResponse } {
   const { type, message, details } = asRefusal(error);
   if (type === 'internal') log.error({ err: error }, 'request failed');
   return { status: STATUS[type], body: { error: { type, message, ...details } } };
@@ -61,15 +64,28 @@ const NO_VALUE: ReadonlySet<unknown> = new Set(['22021', '22P05', '22P02', '2200
 
 function asRefusal(error: unknown): Refusal {
   if (error instanceof Refusal) return error;
-  if (isAway(error)) return new Refusal('unavailable', 'The server cannot reach its database for a moment. Nothing was changed; try again.');
-  const { type, status, code, nativeError } = error as { type?: unknown; status?: unknown; code?: unknown; nativeError?: { code?: unknown } };
+  if (isAway(error))
+    return new Refusal(
+      'unavailable',
+      'The server cannot reach its database for a moment. Nothing was changed; try again.',
+    );
+  const { type, status, code, nativeError } = error as {
+    type?: unknown;
+    status?: unknown;
+    code?: unknown;
+    nativeError?: { code?: unknown };
+  };
   if (type === 'entity.too.large') return new Refusal('too-large', 'The request is too large.');
   if (type === 'entity.parse.failed') return new Refusal('invalid', 'The request is not JSON.');
-  if (type === 'charset.unsupported' || type === 'encoding.unsupported') return new Refusal('invalid', 'The request has an encoding that is not read here.');
+  if (type === 'charset.unsupported' || type === 'encoding.unsupported')
+    return new Refusal('invalid', 'The request has an encoding that is not read here.');
   if (error instanceof URIError) return new Refusal('invalid', 'The address is malformed.');
-  if (NO_VALUE.has(code) || NO_VALUE.has(nativeError?.code)) return new Refusal('invalid', 'The request holds text that cannot be stored.');
+  if (NO_VALUE.has(code) || NO_VALUE.has(nativeError?.code))
+    return new Refusal('invalid', 'The request holds text that cannot be stored.');
   if (status === 404) return notFound('file');
-  if (typeof status === 'number' && status >= 400 && status < 500) return new Refusal('invalid', 'The request cannot be read.');
-  if (typeof code === 'string' && code.startsWith('Z_')) return new Refusal('invalid', 'The request is not compressed as it says.');
+  if (typeof status === 'number' && status >= 400 && status < 500)
+    return new Refusal('invalid', 'The request cannot be read.');
+  if (typeof code === 'string' && code.startsWith('Z_'))
+    return new Refusal('invalid', 'The request is not compressed as it says.');
   return new Refusal('internal', 'Something went wrong on the server. Nothing was changed; try again.');
 }

@@ -6,7 +6,14 @@ import type { Config } from '../config.js';
 import { putBounded } from '../bounded.js';
 import type { Journal } from '../journal.js';
 import { Refusal, answerTo } from './errors.js';
-import { refuseBrokenText, refuseForeignHost, refuseForeignOrigin, signInFirst, studentOnly, valueOf } from './request.js';
+import {
+  refuseBrokenText,
+  refuseForeignHost,
+  refuseForeignOrigin,
+  signInFirst,
+  studentOnly,
+  valueOf,
+} from './request.js';
 
 const PATH = /^\/api\/attempts\/([0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12})\/log$/i;
 /** Largest body; a lead is far below it. */
@@ -29,7 +36,12 @@ interface Parts {
  * The one request that comes by the hundreds a second, one entry of a log: taken at the door with the same checks as every
  * other, and without the middleware that it does not need. Returns false for every other request.
  */
-export function logDoor({ config, people, journal, log }: Parts): (request: IncomingMessage, response: ServerResponse) => boolean {
+export function logDoor({
+  config,
+  people,
+  journal,
+  log,
+}: Parts): (request: IncomingMessage, response: ServerResponse) => boolean {
   const sids = new Map<string, string | null>();
 
   const sidOf = (header: string | undefined): string | null => {
@@ -74,7 +86,12 @@ export function logDoor({ config, people, journal, log }: Parts): (request: Inco
   return (request, response) => {
     const attemptId = request.method === 'POST' ? PATH.exec(request.url ?? '')?.[1] : undefined;
     // What is compressed or in another form is read by those who know more forms.
-    if (attemptId === undefined || request.headers['content-encoding'] !== undefined || request.headers['content-type']?.startsWith('application/json') !== true) return false;
+    if (
+      attemptId === undefined ||
+      request.headers['content-encoding'] !== undefined ||
+      request.headers['content-type']?.startsWith('application/json') !== true
+    )
+      return false;
     const answer = (status: number, value: unknown) => {
       const text = JSON.stringify(value);
       const headers = {

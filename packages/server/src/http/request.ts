@@ -11,13 +11,16 @@ declare module 'express-session' {
 }
 
 /** Reads a request's body through a schema; a refusal names the JSON path. */
-export const bodyOf = <T>(request: Request, schema: z.ZodType<T>): T => valueOf((request.body as unknown) ?? {}, schema);
+export const bodyOf = <T>(request: Request, schema: z.ZodType<T>): T =>
+  valueOf((request.body as unknown) ?? {}, schema);
 
 export function valueOf<T>(body: unknown, schema: z.ZodType<T>): T {
   const read = readWith(schema, body);
   if (read.ok) return read.value;
   const [first] = read.problems;
-  throw new Refusal('invalid', `${first?.path ?? ''}: ${first?.message ?? 'cannot be read'}`, { problems: read.problems });
+  throw new Refusal('invalid', `${first?.path ?? ''}: ${first?.message ?? 'cannot be read'}`, {
+    problems: read.problems,
+  });
 }
 
 const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i;
@@ -71,7 +74,8 @@ export function refuseForeignHost(host: string, allowed: readonly string[]): voi
 
 /** Text that no database column can hold, anywhere in an address or a body: NUL characters and halves of characters. */
 export const wholeTextOnly: RequestHandler = (request, _response, next) => {
-  if (!isWhole(decodeURIComponent(request.originalUrl))) throw new Refusal('invalid', 'The address holds characters that cannot be stored.');
+  if (!isWhole(decodeURIComponent(request.originalUrl)))
+    throw new Refusal('invalid', 'The address holds characters that cannot be stored.');
   refuseBrokenText(request.body);
   next();
 };
@@ -79,17 +83,21 @@ export const wholeTextOnly: RequestHandler = (request, _response, next) => {
 export function refuseBrokenText(body: unknown): void {
   const queue: unknown[] = [body];
   for (const value of queue) {
-    if (typeof value === 'string' && !isWhole(value)) throw new Refusal('invalid', 'The request holds characters that cannot be stored.');
+    if (typeof value === 'string' && !isWhole(value))
+      throw new Refusal('invalid', 'The request holds characters that cannot be stored.');
     if (typeof value === 'object' && value !== null) {
       for (const [key, inner] of Object.entries(value)) {
-        if (!isWhole(key)) throw new Refusal('invalid', 'The request holds characters that cannot be stored.');
+        if (!isWhole(key))
+          throw new Refusal('invalid', 'The request holds characters that cannot be stored.');
         queue.push(inner);
       }
     }
   }
 }
 
-const isWhole = (text: string): boolean => !text.includes('\u0000') && !/[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/.test(text);
+const isWhole = (text: string): boolean =>
+  !text.includes('\u0000') &&
+  !/[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/.test(text);
 
 /** A request that changes something must come from our own pages. */
 export const sameOriginOnly: RequestHandler = (request, _response, next) => {
@@ -98,8 +106,15 @@ export const sameOriginOnly: RequestHandler = (request, _response, next) => {
   next();
 };
 
-export function refuseForeignOrigin({ origin, host }: { readonly origin?: string | undefined; readonly host?: string | undefined }): void {
-  if (origin !== undefined && hostOf(origin) !== host) throw new Refusal('forbidden', 'The request came from another site.');
+export function refuseForeignOrigin({
+  origin,
+  host,
+}: {
+  readonly origin?: string | undefined;
+  readonly host?: string | undefined;
+}): void {
+  if (origin !== undefined && hostOf(origin) !== host)
+    throw new Refusal('forbidden', 'The request came from another site.');
 }
 
 function hostOf(origin: string): string | null {

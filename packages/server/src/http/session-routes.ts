@@ -20,7 +20,8 @@ export function sessionRoutes(database: Knex, failuresAMinute: number): Router {
     const { login: given, password } = bodyOf(request, signInRequest);
     const login = given.trim().toLowerCase();
     const address = request.ip ?? '';
-    if (!(await throttle.wait(address, login))) throw new Refusal('too-many', 'Too many sign-ins at once. Wait a moment and try again.');
+    if (!(await throttle.wait(address, login)))
+      throw new Refusal('too-many', 'Too many sign-ins at once. Wait a moment and try again.');
     const row = await PersonModel.query(database).findOne({ login });
     if (!(await verifyPassword(password, row?.password)) || !row) {
       throttle.failed(address, login);
@@ -38,7 +39,9 @@ export function sessionRoutes(database: Knex, failuresAMinute: number): Router {
     const { password, next } = bodyOf(request, passwordRequest);
     const row = await PersonModel.query(database).findById(person.id);
     if (!(await verifyPassword(password, row?.password)))
-      throw new Refusal('invalid', 'password: is not your present password', { problems: [{ path: 'password', message: 'is not your present password' }] });
+      throw new Refusal('invalid', 'password: is not your present password', {
+        problems: [{ path: 'password', message: 'is not your present password' }],
+      });
     await PersonModel.query(database)
       .findById(person.id)
       .patch({ password: await hashPassword(next) });
@@ -48,7 +51,9 @@ export function sessionRoutes(database: Knex, failuresAMinute: number): Router {
 
   router.delete('/', async (request, response) => {
     personOf(request);
-    await new Promise<void>((resolve, reject) => request.session.destroy((error) => (error ? reject(error as Error) : resolve())));
+    await new Promise<void>((resolve, reject) =>
+      request.session.destroy((error) => (error ? reject(error as Error) : resolve())),
+    );
     response.status(204).end();
   });
 
@@ -56,6 +61,8 @@ export function sessionRoutes(database: Knex, failuresAMinute: number): Router {
 }
 
 async function beginSession(request: Request, person: Person): Promise<void> {
-  await new Promise<void>((resolve, reject) => request.session.regenerate((error) => (error ? reject(error as Error) : resolve())));
+  await new Promise<void>((resolve, reject) =>
+    request.session.regenerate((error) => (error ? reject(error as Error) : resolve())),
+  );
   request.session.person = person;
 }

@@ -43,14 +43,23 @@ export class SessionStore extends session.Store {
       .catch((error: unknown) => done(error));
   }
 
-  override set(sid: string, data: session.SessionData, done: (error?: unknown) => void = () => undefined): void {
+  override set(
+    sid: string,
+    data: session.SessionData,
+    done: (error?: unknown) => void = () => undefined,
+  ): void {
     const { person, ...sess } = data;
     this.pool
       .query({
         name: 'session-set',
         text: `insert into sessions (sid, person_id, sess, expire) values ($1, $2, $3, $4)
           on conflict (sid) do update set person_id = excluded.person_id, sess = excluded.sess, expire = excluded.expire`,
-        values: [sid, person?.id ?? null, JSON.stringify(sess), new Date(Date.now() + (sess.cookie.originalMaxAge ?? DAY))],
+        values: [
+          sid,
+          person?.id ?? null,
+          JSON.stringify(sess),
+          new Date(Date.now() + (sess.cookie.originalMaxAge ?? DAY)),
+        ],
       })
       .then(() => done())
       .catch((error: unknown) => done(error));

@@ -47,10 +47,14 @@ export async function startBackground(options: BackgroundOptions): Promise<{ sto
   };
   const ids = await Promise.all(
     Array.from({ length: threads }, () =>
-      boss.work<{ attemptId: string }>(QUEUE, { batchSize: 1, pollingIntervalSeconds: 1, includeMetadata: true }, async ([job]) => {
-        if (job) await takeJob(job.data.attemptId, job.retryCount);
-        wake();
-      }),
+      boss.work<{ attemptId: string }>(
+        QUEUE,
+        { batchSize: 1, pollingIntervalSeconds: 1, includeMetadata: true },
+        async ([job]) => {
+          if (job) await takeJob(job.data.attemptId, job.retryCount);
+          wake();
+        },
+      ),
     ),
   );
   const searches = new Searches(options);
@@ -154,7 +158,10 @@ class Searches {
       limit.passed ||= performance.now() - begun > searchSeconds * 1000;
       if (limit.passed) Atomics.store(progress, STOP, 1);
       pool
-        .query(`update repairs set edits = $2, tried = $3 where id = $1 and seen_at > now() - interval '${UNSEEN_SECONDS} seconds'`, [id, progress[EDITS], progress[TRIED]])
+        .query(
+          `update repairs set edits = $2, tried = $3 where id = $1 and seen_at > now() - interval '${UNSEEN_SECONDS} seconds'`,
+          [id, progress[EDITS], progress[TRIED]],
+        )
         // Nobody waits for it any more, or it was taken back.
         .then(({ rowCount }) => rowCount === 0 && Atomics.store(progress, STOP, 1))
         .catch(() => undefined);

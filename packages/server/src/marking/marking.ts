@@ -16,8 +16,15 @@ export class Marking {
   ) {}
 
   /** The report of an attempt in one of some states, by its own exercise or another; null where it is in none of them. */
-  private async reportOn(attemptId: string, states: readonly AttemptState[], by?: Exercise): Promise<Report | null> {
-    const attempt = await AttemptModel.query(this.database).findById(attemptId).whereIn('state', states).withGraphFetched('[assignment, permissions]');
+  private async reportOn(
+    attemptId: string,
+    states: readonly AttemptState[],
+    by?: Exercise,
+  ): Promise<Report | null> {
+    const attempt = await AttemptModel.query(this.database)
+      .findById(attemptId)
+      .whereIn('state', states)
+      .withGraphFetched('[assignment, permissions]');
     if (!attempt?.assignment) return null;
     const exercise = by ?? attempt.assignment.document;
     const { bench } = await this.journal.boardOf(attemptId);
@@ -30,7 +37,10 @@ export class Marking {
     const report = await this.reportOn(attemptId, ['handed-in']);
     if (!report) return;
     await this.database.transaction(async (trx) => {
-      const changed = await AttemptModel.query(trx).findById(attemptId).where({ state: 'handed-in' }).patch({ state: 'marked', failure: null });
+      const changed = await AttemptModel.query(trx)
+        .findById(attemptId)
+        .where({ state: 'handed-in' })
+        .patch({ state: 'marked', failure: null });
       if (changed > 0) await MarkingModel.query(trx).insert({ attemptId, report });
     });
   }
@@ -50,11 +60,18 @@ export class Marking {
     await this.database.transaction(async (trx) => {
       const marking = await MarkingModel.query(trx).findById(attemptId).forUpdate();
       if (marking) {
-        await FormerMarkingModel.query(trx).insert({ attemptId, report: marking.report, markedAt: marking.markedAt });
+        await FormerMarkingModel.query(trx).insert({
+          attemptId,
+          report: marking.report,
+          markedAt: marking.markedAt,
+        });
         await MarkingModel.query(trx).findById(attemptId).patch({ report, markedAt: new Date() });
         return;
       }
-      const changed = await AttemptModel.query(trx).findById(attemptId).where({ state: 'failed' }).patch({ state: 'marked', failure: null });
+      const changed = await AttemptModel.query(trx)
+        .findById(attemptId)
+        .where({ state: 'failed' })
+        .patch({ state: 'marked', failure: null });
       if (changed > 0) await MarkingModel.query(trx).insert({ attemptId, report });
     });
   }

@@ -12,10 +12,23 @@ export const CHANNEL = 'contactum_work';
 
 /** Opens the queue of markings. Only one kind of process keeps it in order (`keeper`). */
 export async function openQueue(databaseUrl: string, log: Logger, keeper: boolean): Promise<PgBoss> {
-  const boss = new PgBoss({ connectionString: databaseUrl, schema: 'jobs', max: keeper ? 3 : 1, supervise: keeper, schedule: false, migrate: true });
+  const boss = new PgBoss({
+    connectionString: databaseUrl,
+    schema: 'jobs',
+    max: keeper ? 3 : 1,
+    supervise: keeper,
+    schedule: false,
+    migrate: true,
+  });
   boss.on('error', (error) => log.warn({ err: error }, 'queue'));
   await boss.start();
-  await boss.createQueue(QUEUE, { name: QUEUE, policy: 'short', retryLimit: 3, retryDelay: 2, expireInSeconds: 120 });
+  await boss.createQueue(QUEUE, {
+    name: QUEUE,
+    policy: 'short',
+    retryLimit: 3,
+    retryDelay: 2,
+    expireInSeconds: 120,
+  });
   return boss;
 }
 
@@ -37,8 +50,17 @@ export class Desk {
       const state = rows[0]?.state;
       if (!state) throw notFound('attempt');
       if (state !== 'open') return state;
-      await client.query("update attempts set state = 'handed-in', handed_in_at = now() where id = $1", [attemptId]);
-      await this.boss.send(QUEUE, { attemptId }, { singletonKey: attemptId, db: { executeSql: (text: string, values: unknown[]) => client.query(text, values) } });
+      await client.query("update attempts set state = 'handed-in', handed_in_at = now() where id = $1", [
+        attemptId,
+      ]);
+      await this.boss.send(
+        QUEUE,
+        { attemptId },
+        {
+          singletonKey: attemptId,
+          db: { executeSql: (text: string, values: unknown[]) => client.query(text, values) },
+        },
+      );
       await client.query('select pg_notify($1, $2)', [CHANNEL, '']);
       return 'handed-in';
     });
@@ -61,37 +83,69 @@ export class Desk {
   }
 
   /** Asks for the repairs of a wiring: what is known of it, or a place in the queue. Another search that the same person had under way ends. */
-  async askRepair(attemptId: string, personId: string, exercise: Exercise, bench: Bench): Promise<RepairView> {
+  async askRepair(
+    attemptId: string,
+    personId: string,
+    exercise: Exercise,
+    bench: Bench,
+  ): Promise<RepairView> {
     const wiring = wiringKey(exercise, bench);
     await this.inTransaction(async (client) => {
       // One at a time for each person, also when two pages ask at the same moment.
       await client.query('select pg_advisory_xact_lock(hashtextextended($1, 1))', [personId]);
       await client.query("delete from repairs where state = 'failed' and wiring = $1", [wiring]);
-      await client.query("delete from repairs where person_id = $1 and wiring <> $2 and state in ('waiting', 'running')", [personId, wiring]);
-      await client.query("insert into repairs (wiring, attempt_id, person_id, state) values ($1, $2, $3, 'waiting') on conflict (wiring) do update set seen_at = now()", [
-        wiring,
-        attemptId,
-        personId,
-      ]);
+      await client.query(
+        "delete from repairs where person_id = $1 and wiring <> $2 and state in ('waiting', 'running')",
+        [personId, wiring],
+      );
+      await client.query(
+        "insert into repairs (wiring, attempt_id, person_id, state) values ($1, $2, $3, 'waiting') on conflict (wiring) do update set seen_at = now()",
+        [wiring, attemptId, personId],
+      );
       await client.query('select pg_notify($1, $2)', [CHANNEL, '']);
     });
-    return (await this.repair(exercise, bench)) ?? { state: 'waiting', before: 0, edits: 0, tried: 0, result: null };
+    return (
+      (await this.repair(exercise, bench)) ?? {
+        state: 'waiting',
+        before: 0,
+        edits: 0,
+        tried: 0,
+        result: null,
+      }
+    );
   }
 
   /** How far a search is; null where none was asked for. To ask keeps it going. */
   async repair(exercise: Exercise, bench: Bench): Promise<RepairView | null> {
-    const { rows } = await this.pool.query<{ state: RepairView['state']; edits: number; tried: number; result: Repair | null; before: string }>(
+    const { rows } = await this.pool.query<{
+      state: RepairView['state'];
+      edits: number;
+      tried: number;
+      result: Repair | null;
+      before: string;
+    }>(
       `update repairs r set seen_at = now() where wiring = $1
         returning state, edits, tried, result, (select count(*) from repairs o where o.state in ('waiting', 'running') and o.asked_at < r.asked_at) as before`,
       [wiringKey(exercise, bench)],
     );
     const [row] = rows;
-    return row ? { state: row.state, before: row.state === 'waiting' ? Number(row.before) : 0, edits: row.edits, tried: row.tried, result: row.result } : null;
+    return row
+      ? {
+          state: row.state,
+          before: row.state === 'waiting' ? Number(row.before) : 0,
+          edits: row.edits,
+          tried: row.tried,
+          result: row.result,
+        }
+      : null;
   }
 
   /** Ends a search that nobody needs any more. */
   async cancelRepair(personId: string, exercise: Exercise, bench: Bench): Promise<void> {
-    await this.pool.query("delete from repairs where wiring = $1 and person_id = $2 and state in ('waiting', 'running')", [wiringKey(exercise, bench), personId]);
+    await this.pool.query(
+      "delete from repairs where wiring = $1 and person_id = $2 and state in ('waiting', 'running')",
+      [wiringKey(exercise, bench), personId],
+    );
   }
 }
 

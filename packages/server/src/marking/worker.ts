@@ -1,4 +1,13 @@
-import { grade, repair, repairTask, type Bench, type Exercise, type Repair, type Report, type WorkEvent } from '@contactum/core';
+import {
+  grade,
+  repair,
+  repairTask,
+  type Bench,
+  type Exercise,
+  type Repair,
+  type Report,
+  type WorkEvent,
+} from '@contactum/core';
 
 export interface MarkingTask {
   readonly exercise: Exercise;

@@ -16,7 +16,9 @@ async function derive(password: string, salt: Buffer): Promise<Buffer> {
   running += 1;
   try {
     return await new Promise((resolve, reject) => {
-      scrypt(password.normalize('NFKC'), salt, KEY_BYTES, COST, (error, key) => (error ? reject(error) : resolve(key)));
+      scrypt(password.normalize('NFKC'), salt, KEY_BYTES, COST, (error, key) =>
+        error ? reject(error) : resolve(key),
+      );
     });
   } finally {
     running -= 1;
@@ -57,5 +59,10 @@ async function checkPassword(password: string, stored: string | undefined): Prom
   const [scheme, salt, key] = (stored ?? 'scrypt$AAAAAAAAAAAAAAAAAAAAAA==$').split('$');
   const derived = await derive(password, Buffer.from(salt ?? '', 'base64'));
   const expected = Buffer.from(key ?? '', 'base64');
-  return scheme === 'scrypt' && stored !== undefined && expected.length === derived.length && timingSafeEqual(expected, derived);
+  return (
+    scheme === 'scrypt' &&
+    stored !== undefined &&
+    expected.length === derived.length &&
+    timingSafeEqual(expected, derived)
+  );
 }

@@ -36,9 +36,17 @@ export class Throttle {
 
   /** Milliseconds that a sign-in has to wait; null where too many wait already. */
   delay(address: string, login: string): number | null {
-    const [pair, whole, name] = this.keys(address, login).map((key) => this.of(key)) as [Failures, Failures, Failures];
+    const [pair, whole, name] = this.keys(address, login).map((key) => this.of(key)) as [
+      Failures,
+      Failures,
+      Failures,
+    ];
     if (pair.waiting >= WAIT_PAIR || whole.waiting >= WAIT_ADDRESS) return null;
-    const over = Math.max(pair.count - this.limits.pair, whole.count - this.limits.whole, name.count - this.limits.whole);
+    const over = Math.max(
+      pair.count - this.limits.pair,
+      whole.count - this.limits.whole,
+      name.count - this.limits.whole,
+    );
     return over < 0 ? 0 : Math.min(LONGEST_DELAY, FIRST_DELAY * 2 ** Math.floor(over));
   }
 
@@ -47,7 +55,11 @@ export class Throttle {
     const delay = this.delay(address, login);
     if (delay === null) return false;
     if (delay === 0) return true;
-    const [pair, whole] = this.keys(address, login).map((key) => this.of(key)) as [Failures, Failures, Failures];
+    const [pair, whole] = this.keys(address, login).map((key) => this.of(key)) as [
+      Failures,
+      Failures,
+      Failures,
+    ];
     pair.waiting += 1;
     whole.waiting += 1;
     await new Promise((resolve) => setTimeout(resolve, delay));

@@ -18,24 +18,51 @@ export const queryClient = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 5_000,
-      retry: (count, error) => error instanceof ApiError && (error.status === 0 || error.status >= 500) && count < 3,
+      retry: (count, error) =>
+        error instanceof ApiError && (error.status === 0 || error.status >= 500) && count < 3,
     },
   },
 });
 
-export const useSession = () => useQuery({ queryKey: ['session'], queryFn: () => ask<Person | null>('GET', '/session'), staleTime: 60_000 });
-export const useExercises = () => useQuery({ queryKey: ['exercises'], queryFn: () => ask<ExerciseSummary[]>('GET', '/exercises') });
-export const useExercise = (id: string) => useQuery({ queryKey: ['exercise', id], queryFn: () => ask<ExerciseForInstructor>('GET', `/exercises/${encodeURIComponent(id)}`) });
-export const useClasses = (enabled = true) => useQuery({ queryKey: ['classes'], queryFn: () => ask<ClassSummary[]>('GET', '/classes'), enabled });
+export const useSession = () =>
+  useQuery({
+    queryKey: ['session'],
+    queryFn: () => ask<Person | null>('GET', '/session'),
+    staleTime: 60_000,
+  });
+export const useExercises = () =>
+  useQuery({ queryKey: ['exercises'], queryFn: () => ask<ExerciseSummary[]>('GET', '/exercises') });
+export const useExercise = (id: string) =>
+  useQuery({
+    queryKey: ['exercise', id],
+    queryFn: () => ask<ExerciseForInstructor>('GET', `/exercises/${encodeURIComponent(id)}`),
+  });
+export const useClasses = (enabled = true) =>
+  useQuery({ queryKey: ['classes'], queryFn: () => ask<ClassSummary[]>('GET', '/classes'), enabled });
 export const useMarkBook = (id: string | undefined) =>
-  useQuery({ queryKey: ['marks', id], queryFn: () => ask<MarkBook>('GET', `/classes/${id ?? ''}/marks`), enabled: id !== undefined, refetchInterval: 10_000 });
-export const useAttempt = (id: string) => useQuery({ queryKey: ['attempt', id], queryFn: () => ask<AttemptView>('GET', `/attempts/${id}`), staleTime: 0, gcTime: 0 });
+  useQuery({
+    queryKey: ['marks', id],
+    queryFn: () => ask<MarkBook>('GET', `/classes/${id ?? ''}/marks`),
+    enabled: id !== undefined,
+    refetchInterval: 10_000,
+  });
+export const useAttempt = (id: string) =>
+  useQuery({
+    queryKey: ['attempt', id],
+    queryFn: () => ask<AttemptView>('GET', `/attempts/${id}`),
+    staleTime: 0,
+    gcTime: 0,
+  });
 
 /** When permission to energise was last given; asked again while the student works. */
 export const usePermission = (id: string) =>
   useQuery({
     queryKey: ['permission', id],
-    queryFn: () => ask<AttemptView>('GET', `/attempts/${id}`).then(({ permittedAt, permittedAfter }) => ({ permittedAt, permittedAfter })),
+    queryFn: () =>
+      ask<AttemptView>('GET', `/attempts/${id}`).then(({ permittedAt, permittedAfter }) => ({
+        permittedAt,
+        permittedAfter,
+      })),
     refetchInterval: 4_000,
   });
 
@@ -48,14 +75,17 @@ export const useSlip = (id: string) =>
   });
 
 /** A search that has not ended. */
-export const isUnderWay = (view: RepairView | undefined): boolean => view?.state === 'waiting' || view?.state === 'running';
+export const isUnderWay = (view: RepairView | undefined): boolean =>
+  view?.state === 'waiting' || view?.state === 'running';
 
 /** The repair of a marked wiring, looked for once it is asked for; a search goes on while somebody asks how far it is. */
 export const useRepair = (id: string, wanted: boolean) =>
   useQuery({
     queryKey: ['repair', id],
     queryFn: ({ client, queryKey }) =>
-      isUnderWay(client.getQueryData<RepairView>(queryKey)) ? ask<RepairView>('GET', `/attempts/${id}/repair`) : ask<RepairView>('POST', `/attempts/${id}/repair`, {}),
+      isUnderWay(client.getQueryData<RepairView>(queryKey))
+        ? ask<RepairView>('GET', `/attempts/${id}/repair`)
+        : ask<RepairView>('POST', `/attempts/${id}/repair`, {}),
     enabled: wanted,
     staleTime: Number.POSITIVE_INFINITY,
     refetchInterval: ({ state }) => (isUnderWay(state.data) ? 500 : false),
@@ -90,7 +120,8 @@ export function useSignInAgain() {
 }
 
 /** Out by the front door: the page begins anew, and nothing of the last person stays in it. */
-export const useSignOut = () => useMutation({ mutationFn: () => ask('DELETE', '/session'), onSettled: () => window.location.replace('/') });
+export const useSignOut = () =>
+  useMutation({ mutationFn: () => ask('DELETE', '/session'), onSettled: () => window.location.replace('/') });
 
 export function useAssign() {
   const client = useQueryClient();
@@ -109,7 +140,8 @@ export function useAssign() {
 export const useOpenAttempt = () => {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (assignmentId: string) => ask<AttemptSummary>('POST', `/assignments/${assignmentId}/attempts`, {}),
+    mutationFn: (assignmentId: string) =>
+      ask<AttemptSummary>('POST', `/assignments/${assignmentId}/attempts`, {}),
     onSuccess: () => client.invalidateQueries({ queryKey: ['exercises'] }),
   });
 };
@@ -128,9 +160,18 @@ export function useSlipChanges(id: string) {
     client.setQueryData(['slip', id], slip);
     return client.invalidateQueries({ queryKey: ['marks'] });
   };
-  const remark = useMutation({ mutationFn: (text: string) => ask<Slip>('POST', `/attempts/${id}/remarks`, { text }), onSuccess: keep });
-  const points = useMutation({ mutationFn: (body: PointsRequest) => ask<Slip>('POST', `/attempts/${id}/points`, body), onSuccess: keep });
-  const permit = useMutation({ mutationFn: () => ask<Slip>('POST', `/attempts/${id}/permission`, {}), onSuccess: keep });
+  const remark = useMutation({
+    mutationFn: (text: string) => ask<Slip>('POST', `/attempts/${id}/remarks`, { text }),
+    onSuccess: keep,
+  });
+  const points = useMutation({
+    mutationFn: (body: PointsRequest) => ask<Slip>('POST', `/attempts/${id}/points`, body),
+    onSuccess: keep,
+  });
+  const permit = useMutation({
+    mutationFn: () => ask<Slip>('POST', `/attempts/${id}/permission`, {}),
+    onSuccess: keep,
+  });
   const markAgain = useMutation({
     mutationFn: (exercise: 'set' | 'now') => ask<Slip>('POST', `/attempts/${id}/mark-again`, { exercise }),
     onSuccess: keep,

@@ -38,19 +38,33 @@ export function BenchPage({ person }: { person: Person }) {
     if (was === 'asking' || was === leadership.role || leadership.role === 'asking') return;
     void refetch().then(() => setFresh((count) => count + 1));
   }, [leadership.role, refetch]);
-  if (attempt.isError && !attempt.data) return <Blank title={attempt.error.message} act={{ text: 'Back to the exercises', to: '/exercises' }} />;
-  if (!attempt.data || handedIn || leadership.role === 'asking') return <Spin className="waiting" aria-label="Opening the board" />;
+  if (attempt.isError && !attempt.data)
+    return <Blank title={attempt.error.message} act={{ text: 'Back to the exercises', to: '/exercises' }} />;
+  if (!attempt.data || handedIn || leadership.role === 'asking')
+    return <Spin className="waiting" aria-label="Opening the board" />;
   return <OpenBench key={`${id} ${fresh}`} view={attempt.data} leadership={leadership} person={person} />;
 }
 
-function OpenBench({ view, leadership, person }: { view: AttemptView; leadership: Leadership; person: Person }) {
+function OpenBench({
+  view,
+  leadership,
+  person,
+}: {
+  view: AttemptView;
+  leadership: Leadership;
+  person: Person;
+}) {
   const [kit, setKit] = useState<{ live: LiveBench; store: BenchStore } | null>(null);
   const first = useRef(view);
   const lead = useRef(leadership);
   useEffect(() => {
     const { tell, hear, role } = lead.current;
     const live = startLiveBench();
-    const store = createBenchStore(first.current, () => live.store.getState().supplyOn, { keep: localStorage, following: role === 'following', onEntry: tell });
+    const store = createBenchStore(first.current, () => live.store.getState().supplyOn, {
+      keep: localStorage,
+      following: role === 'following',
+      onEntry: tell,
+    });
     live.load(store.getState().bench, { fresh: true });
     // A board left with its supply on is opened with it off; the log must say so.
     const lastSupply = first.current.log.findLast((entry) => entry.kind === 'supply');
@@ -63,10 +77,26 @@ function OpenBench({ view, leadership, person }: { view: AttemptView; leadership
       store.actions.close();
     };
   }, []);
-  return kit ? <Workplace view={view} leadership={leadership} person={person} {...kit} /> : <Spin className="waiting" />;
+  return kit ? (
+    <Workplace view={view} leadership={leadership} person={person} {...kit} />
+  ) : (
+    <Spin className="waiting" />
+  );
 }
 
-function Workplace({ view, leadership, person, live, store }: { view: AttemptView; leadership: Leadership; person: Person; live: LiveBench; store: BenchStore }) {
+function Workplace({
+  view,
+  leadership,
+  person,
+  live,
+  store,
+}: {
+  view: AttemptView;
+  leadership: Leadership;
+  person: Person;
+  live: LiveBench;
+  store: BenchStore;
+}) {
   const { exercise } = view;
   const bench = useStore(store, (state) => state.bench);
   const message = useStore(store, (state) => state.message);
@@ -192,12 +222,26 @@ function Workplace({ view, leadership, person, live, store }: { view: AttemptVie
 
   return (
     <div className="bench-page">
-      <JobSheet exercise={exercise} store={store} busy={handIn.isPending} onHandIn={submit} attemptNumber={view.attempt.number} className={view.className} />
+      <JobSheet
+        exercise={exercise}
+        store={store}
+        busy={handIn.isPending}
+        onHandIn={submit}
+        attemptNumber={view.attempt.number}
+        className={view.className}
+      />
       <main className="bench-main">
         <Toolbar store={store} live={live} onTyped={typed} onSupply={switchSupply} />
         <PracticeBar view={view} store={store} live={live} />
         <div className="bench-board">
-          <WiringBoard store={store} live={live} act={act} marked={shorted?.where ?? []} onSetting={setSetting} announce={setSpoken} />
+          <WiringBoard
+            store={store}
+            live={live}
+            act={act}
+            marked={shorted?.where ?? []}
+            onSetting={setSetting}
+            announce={setSpoken}
+          />
           <div className="bench-notes">
             {following && (
               <Alert
@@ -224,7 +268,14 @@ function Workplace({ view, leadership, person, live, store }: { view: AttemptVie
                 }
               />
             )}
-            {message && <Alert type="warning" showIcon closable={{ onClose: () => store.actions.patch({ message: null }) }} title={message.text} />}
+            {message && (
+              <Alert
+                type="warning"
+                showIcon
+                closable={{ onClose: () => store.actions.patch({ message: null }) }}
+                title={message.text}
+              />
+            )}
             <IncidentBanner incidents={incidents} onClose={live.clearIncidents} />
           </div>
         </div>
@@ -269,9 +320,15 @@ function SignInAgain({ person, unsent, onDone }: { person: Person; unsent: numbe
           }}
         >
           <p>
-            {unsent === 1 ? 'One change is' : `${unsent} changes are`} kept in this browser and will be sent when {person.name} signs in again.
+            {unsent === 1 ? 'One change is' : `${unsent} changes are`} kept in this browser and will be sent
+            when {person.name} signs in again.
           </p>
-          <Input.Password aria-label={`Password of ${person.login}`} value={password} autoComplete="current-password" onChange={({ target }) => setPassword(target.value)} />
+          <Input.Password
+            aria-label={`Password of ${person.login}`}
+            value={password}
+            autoComplete="current-password"
+            onChange={({ target }) => setPassword(target.value)}
+          />
           <Button type="primary" htmlType="submit" disabled={password === ''} loading={signIn.isPending}>
             Sign in as {person.login}
           </Button>
@@ -310,7 +367,15 @@ function SettingDialog({
 }) {
   const [next, setNext] = useState<number | null>(value);
   return (
-    <Modal open title={`${tag} ${knob.setting}`} okText="Set" onOk={() => next !== null && onSet(next)} okButtonProps={{ disabled: next === null }} onCancel={onClose} width={360}>
+    <Modal
+      open
+      title={`${tag} ${knob.setting}`}
+      okText="Set"
+      onOk={() => next !== null && onSet(next)}
+      okButtonProps={{ disabled: next === null }}
+      onCancel={onClose}
+      width={360}
+    >
       <InputNumber
         aria-label={`${knob.setting} in ${knob.unit}`}
         value={next}

@@ -33,7 +33,13 @@ const SHORTS: readonly IncidentKind[] = ['phase-to-phase', 'phase-to-neutral', '
 export const isShort = (kind: IncidentKind): boolean => SHORTS.includes(kind);
 
 /** What happened, where, and what to do; the last few incidents of this board. */
-export function IncidentBanner({ incidents, onClose }: { incidents: readonly Incident[]; onClose: () => void }) {
+export function IncidentBanner({
+  incidents,
+  onClose,
+}: {
+  incidents: readonly Incident[];
+  onClose: () => void;
+}) {
   if (incidents.length === 0) return null;
   const recent = incidents.slice(-3);
   const last = recent.at(-1);

@@ -67,8 +67,9 @@ export function JobSheet({
                   </>
                 )}
                 <p className="caution">
-                  <strong>On a real board:</strong> isolate, lock off and prove dead before you touch it. Nobody energises before the instructor says so. A pass here does not make
-                  real hardware safe; local codes and a licensed person decide.
+                  <strong>On a real board:</strong> isolate, lock off and prove dead before you touch it.
+                  Nobody energises before the instructor says so. A pass here does not make real hardware
+                  safe; local codes and a licensed person decide.
                 </p>
               </div>
             ),
@@ -88,7 +89,10 @@ export function JobSheet({
             children: (
               <div className="job-scroll">
                 {wires.length === 0 ? (
-                  <p className="quiet">No lead yet. Click a terminal, then another one; or type KM1 13 &gt; S2 13 above the board.</p>
+                  <p className="quiet">
+                    No lead yet. Click a terminal, then another one; or type KM1 13 &gt; S2 13 above the
+                    board.
+                  </p>
                 ) : (
                   <ol className="lead-list">
                     {wires.map((wire, k) => (
@@ -97,7 +101,13 @@ export function JobSheet({
                           type="button"
                           className="lead-pick"
                           aria-pressed={selected === k}
-                          onClick={() => store.actions.patch({ selected: selected === k ? null : k, from: null, moving: null })}
+                          onClick={() =>
+                            store.actions.patch({
+                              selected: selected === k ? null : k,
+                              from: null,
+                              moving: null,
+                            })
+                          }
                         >
                           <span className="swatch" style={{ background: leadColour(wire.colour).paint }} />
                           <span className="mono">
@@ -107,7 +117,12 @@ export function JobSheet({
                         {k < locked ? (
                           <span className="quiet">fitted</span>
                         ) : (
-                          <Button size="small" type="text" aria-label={`Remove lead ${wire.from} to ${wire.to}`} onClick={() => store.actions.cut(k)}>
+                          <Button
+                            size="small"
+                            type="text"
+                            aria-label={`Remove lead ${wire.from} to ${wire.to}`}
+                            onClick={() => store.actions.cut(k)}
+                          >
                             Remove
                           </Button>
                         )}

@@ -9,7 +9,15 @@ import type { LiveBench } from './live.js';
 import type { BenchStore } from './store.js';
 
 /** What the exercise asks of the way of working, and whether it is done: the dead tests, and the permission to energise. */
-export function PracticeBar({ view, store, live }: { view: AttemptView; store: BenchStore; live: LiveBench }) {
+export function PracticeBar({
+  view,
+  store,
+  live,
+}: {
+  view: AttemptView;
+  store: BenchStore;
+  live: LiveBench;
+}) {
   const { practice, deadTests } = view.exercise;
   if (deadTests.length === 0 && !practice?.permission) return null;
   return (
@@ -22,11 +30,13 @@ export function PracticeBar({ view, store, live }: { view: AttemptView; store: B
 }
 
 /** A terminal is found as it is spoken, "KM1 13", or as it is written, "KM1:13". */
-const finds = (text: string, option: { label: string } | undefined): boolean => option?.label.toLowerCase().includes(text.trim().replace(':', ' ').toLowerCase()) ?? false;
+const finds = (text: string, option: { label: string } | undefined): boolean =>
+  option?.label.toLowerCase().includes(text.trim().replace(':', ' ').toLowerCase()) ?? false;
 
 type Row = Pick<DeadTestRow, 'between' | 'hold'>;
 
-const spoken = ({ between: [a, b], hold }: Row): string => `${a.replace(':', ' ')} – ${b.replace(':', ' ')}${hold.length > 0 ? `, ${hold.join(' and ')} held` : ''}`;
+const spoken = ({ between: [a, b], hold }: Row): string =>
+  `${a.replace(':', ' ')} – ${b.replace(':', ' ')}${hold.length > 0 ? `, ${hold.join(' and ')} held` : ''}`;
 
 /** Each reading that is asked for as a button that lays the probes, ticked once it was taken on the wiring as it is. */
 function DeadTests({ view, store, live }: { view: AttemptView; store: BenchStore; live: LiveBench }) {
@@ -38,7 +48,10 @@ function DeadTests({ view, store, live }: { view: AttemptView; store: BenchStore
   const [from, setFrom] = useState<TerminalRef | null>(null);
   const [to, setTo] = useState<TerminalRef | null>(null);
   const [reading, setReading] = useState('');
-  const options = (shape?.terminals ?? []).map((ref) => ({ value: ref as TerminalRef, label: ref.replace(':', ' ') }));
+  const options = (shape?.terminals ?? []).map((ref) => ({
+    value: ref as TerminalRef,
+    label: ref.replace(':', ' '),
+  }));
   const read = (): void => {
     if (!from || !to) return;
     void live.ohms(from, to).then((ohms) => {
@@ -55,18 +68,44 @@ function DeadTests({ view, store, live }: { view: AttemptView; store: BenchStore
   return (
     <span className="practice-dead">
       <span className="practice-part" data-done={done === rows.length ? 'yes' : undefined}>
-        <span className="practice-state">{done === rows.length ? '✓ Tested dead' : `○ Test dead: ${done} of ${rows.length}`}</span>
+        <span className="practice-state">
+          {done === rows.length ? '✓ Tested dead' : `○ Test dead: ${done} of ${rows.length}`}
+        </span>
       </span>
       <span className="practice-rows">
         {rows.map((row, k) => (
-          <Button key={spoken(row)} size="small" type="text" className="mono" data-taken={taken[k] ? 'yes' : undefined} onClick={() => lay(row)} title="Lay the probes here">
+          <Button
+            key={spoken(row)}
+            size="small"
+            type="text"
+            className="mono"
+            data-taken={taken[k] ? 'yes' : undefined}
+            onClick={() => lay(row)}
+            title="Lay the probes here"
+          >
             {taken[k] ? '✓' : '○'} {spoken(row)}
           </Button>
         ))}
       </span>
       <span className="practice-meter">
-        <Select aria-label="Dead test from" size="small" showSearch={{ filterOption: finds }} placeholder="from" value={from} options={options} onChange={setFrom} />
-        <Select aria-label="Dead test to" size="small" showSearch={{ filterOption: finds }} placeholder="to" value={to} options={options} onChange={setTo} />
+        <Select
+          aria-label="Dead test from"
+          size="small"
+          showSearch={{ filterOption: finds }}
+          placeholder="from"
+          value={from}
+          options={options}
+          onChange={setFrom}
+        />
+        <Select
+          aria-label="Dead test to"
+          size="small"
+          showSearch={{ filterOption: finds }}
+          placeholder="to"
+          value={to}
+          options={options}
+          onChange={setTo}
+        />
         <Button size="small" disabled={supplyOn || !from || !to || from === to} onClick={read}>
           Read ohms
         </Button>
@@ -83,7 +122,11 @@ function Permission({ view, store }: { view: AttemptView; store: BenchStore }) {
   const holds = at !== null && permittedAfter >= editedSeq;
   return (
     <span className="practice-part" data-done={holds ? 'yes' : undefined}>
-      <span className="practice-state">{holds ? `✓ Permission given at ${dayjs(at).format('HH:mm')}` : '○ Ask your instructor for permission'}</span>
+      <span className="practice-state">
+        {holds
+          ? `✓ Permission given at ${dayjs(at).format('HH:mm')}`
+          : '○ Ask your instructor for permission'}
+      </span>
       {!holds && at !== null && <span className="quiet">the wiring was changed after the last one</span>}
     </span>
   );

@@ -23,7 +23,22 @@ interface Mark {
   readonly value: string;
 }
 
-const ACTIVE = new Set(['in', 'pressed', 'lit', 'tripped', 'timing', 'done', 'forward', 'reverse', 'single-phase', 'chattering', 'closed', 'dim', 'burnt', 'blown']);
+const ACTIVE = new Set([
+  'in',
+  'pressed',
+  'lit',
+  'tripped',
+  'timing',
+  'done',
+  'forward',
+  'reverse',
+  'single-phase',
+  'chattering',
+  'closed',
+  'dim',
+  'burnt',
+  'blown',
+]);
 /** States in the words of a person at the bench. */
 const WORDS: Readonly<Record<string, string>> = { none: 'not driven', 'single-phase': 'two lines only' };
 const SUPPLY_WORDS: Readonly<Record<string, string>> = { closed: 'on', open: 'off' };
@@ -44,7 +59,10 @@ function rowsOf(bench: Bench): Row[] {
 /** Paper that runs: what every device did, second by second. Drawn to a canvas by the store's subscription. */
 export function StripChart({ bench, live }: { bench: Bench; live: LiveBench }) {
   const { devices } = bench;
-  const rows = useMemo(() => rowsOf({ contactum: 'bench/1', title: '', wires: [], interlocks: [], devices }), [devices]);
+  const rows = useMemo(
+    () => rowsOf({ contactum: 'bench/1', title: '', wires: [], interlocks: [], devices }),
+    [devices],
+  );
   const canvas = useRef<HTMLCanvasElement | null>(null);
   const values = useRef<(HTMLElement | null)[]>([]);
 
@@ -67,12 +85,15 @@ export function StripChart({ bench, live }: { bench: Bench; live: LiveBench }) {
       if (!shape) return;
       // Events have their exact times; a frame only closes what they have not said.
       for (const event of frame.events) {
-        const k = rows.findIndex(({ tag, source }) => (source === 'motor' ? `${tag}.driven` : tag) === event.what);
+        const k = rows.findIndex(
+          ({ tag, source }) => (source === 'motor' ? `${tag}.driven` : tag) === event.what,
+        );
         if (k >= 0) record(k, event.t, event.state);
       }
       rows.forEach(({ tag, source }, k) => {
         if (source === 'lamp') record(k, frame.t, frame.lamps[shape.lamps.indexOf(tag)] ?? 'dark');
-        else if (source === 'motor') record(k, frame.t, frame.motors[shape.motors.indexOf(tag)]?.driven ?? 'none');
+        else if (source === 'motor')
+          record(k, frame.t, frame.motors[shape.motors.indexOf(tag)]?.driven ?? 'none');
         else record(k, frame.t, frame.states[shape.devices.indexOf(tag)] ?? '');
       });
     };
@@ -106,7 +127,13 @@ export function StripChart({ bench, live }: { bench: Bench; live: LiveBench }) {
           const left = Math.max(0, x(from));
           const right = x(list[n + 1]?.t ?? t);
           if (right <= 0) return;
-          pen.fillStyle = WRONG.has(value) ? TOKENS.wrong : value === 'reverse' ? '#3b5f8a' : value === 'closed' ? '#b9933a' : TOKENS.accent;
+          pen.fillStyle = WRONG.has(value)
+            ? TOKENS.wrong
+            : value === 'reverse'
+              ? '#3b5f8a'
+              : value === 'closed'
+                ? '#b9933a'
+                : TOKENS.accent;
           pen.fillRect(left, middle - 5, Math.max(right - left, 1.5), 10);
           // A word only where the bar has room for it: colour alone says nothing.
           const word = rows[k]?.words[value] ?? value;
@@ -147,7 +174,12 @@ export function StripChart({ bench, live }: { bench: Bench; live: LiveBench }) {
           </div>
         ))}
       </dl>
-      <canvas ref={canvas} style={{ height: rows.length * ROW + AXIS }} role="img" aria-label="States in time, newest at the right" />
+      <canvas
+        ref={canvas}
+        style={{ height: rows.length * ROW + AXIS }}
+        role="img"
+        aria-label="States in time, newest at the right"
+      />
     </section>
   );
 }

@@ -8,7 +8,17 @@ import type { BenchStore } from './store.js';
 import { TYPED_HELP } from './typed.js';
 
 /** Above the board: lead colours, undo, typed wiring, what is stored, and the supply. */
-export function Toolbar({ store, live, onTyped, onSupply }: { store: BenchStore; live: LiveBench; onTyped: (line: string) => boolean; onSupply: (on: boolean) => void }) {
+export function Toolbar({
+  store,
+  live,
+  onTyped,
+  onSupply,
+}: {
+  store: BenchStore;
+  live: LiveBench;
+  onTyped: (line: string) => boolean;
+  onSupply: (on: boolean) => void;
+}) {
   const colour = useStore(store, (state) => state.colour);
   const selected = useStore(store, (state) => state.selected);
   const undo = useStore(store, (state) => state.undo.length);
@@ -48,7 +58,11 @@ export function Toolbar({ store, live, onTyped, onSupply }: { store: BenchStore;
               aria-checked={colour === one.name}
               aria-label={`${one.name}, ${one.use}`}
               className="swatch-button"
-              style={{ background: one.stripe ? `repeating-linear-gradient(45deg, ${one.paint} 0 6px, ${one.stripe} 6px 12px)` : one.paint }}
+              style={{
+                background: one.stripe
+                  ? `repeating-linear-gradient(45deg, ${one.paint} 0 6px, ${one.stripe} 6px 12px)`
+                  : one.paint,
+              }}
               onClick={() => {
                 actions.patch({ colour: one.name });
                 if (selected !== null) actions.recolour(selected, one.name);
@@ -58,10 +72,20 @@ export function Toolbar({ store, live, onTyped, onSupply }: { store: BenchStore;
         ))}
       </div>
       <Tooltip title="Undo (Ctrl+Z)">
-        <Button icon={<UndoOutlined />} aria-label="Undo" disabled={undo === 0 || supplyOn} onClick={actions.undo} />
+        <Button
+          icon={<UndoOutlined />}
+          aria-label="Undo"
+          disabled={undo === 0 || supplyOn}
+          onClick={actions.undo}
+        />
       </Tooltip>
       <Tooltip title="Redo (Ctrl+Y)">
-        <Button icon={<RedoOutlined />} aria-label="Redo" disabled={redo === 0 || supplyOn} onClick={actions.redo} />
+        <Button
+          icon={<RedoOutlined />}
+          aria-label="Redo"
+          disabled={redo === 0 || supplyOn}
+          onClick={actions.redo}
+        />
       </Tooltip>
       <Input
         ref={input}
@@ -79,7 +103,11 @@ export function Toolbar({ store, live, onTyped, onSupply }: { store: BenchStore;
           if (line.trim() && onTyped(line)) setLine('');
         }}
       />
-      <span className="stored" role="status" data-state={saveError ? 'wrong' : unsaved > 0 ? 'busy' : 'stored'}>
+      <span
+        className="stored"
+        role="status"
+        data-state={saveError ? 'wrong' : unsaved > 0 ? 'busy' : 'stored'}
+      >
         {saveError ? 'Not stored, trying again' : unsaved > 0 ? 'Storing…' : 'Stored'}
       </span>
       <Button

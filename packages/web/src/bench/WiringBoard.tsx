@@ -3,7 +3,14 @@ import { useStore } from 'zustand';
 import type { TerminalRef } from '@contactum/core';
 import { Board } from '../board/Board.js';
 import { leadColour } from '../board/colours.js';
-import { leadPath, planBoard, terminalNear, terminalTowards, type BoardPlan, type Point } from '../board/geometry.js';
+import {
+  leadPath,
+  planBoard,
+  terminalNear,
+  terminalTowards,
+  type BoardPlan,
+  type Point,
+} from '../board/geometry.js';
 import type { Act } from '../board/Handle.js';
 import type { LiveBench } from './live.js';
 import type { BenchStore } from './store.js';
@@ -13,7 +20,12 @@ const REACH = 15;
 /** Pixels the pointer must travel before a press on a terminal is a drag. */
 const DRAG = 8;
 
-const ARROWS: Readonly<Record<string, readonly [number, number]>> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+const ARROWS: Readonly<Record<string, readonly [number, number]>> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
 /** The board as it is wired: with the pointer (click and click, or drag) and with the keyboard. */
 export function WiringBoard({
@@ -38,7 +50,10 @@ export function WiringBoard({
   const cursor = useStore(store, (state) => state.cursor);
   const { devices } = bench;
   // Wires do not move devices: the plan stays the same from edit to edit.
-  const plan = useMemo(() => planBoard({ contactum: 'bench/1', title: '', wires: [], interlocks: [], devices }), [devices]);
+  const plan = useMemo(
+    () => planBoard({ contactum: 'bench/1', title: '', wires: [], interlocks: [], devices }),
+    [devices],
+  );
   const svg = useRef<SVGSVGElement | null>(null);
   const rubber = useRef<SVGPathElement | null>(null);
   const gesture = useRef<{ readonly x: number; readonly y: number; readonly at: string } | null>(null);
@@ -54,7 +69,8 @@ export function WiringBoard({
 
   const anchor = (): string | null => {
     const state = store.getState();
-    if (state.moving) return state.bench.wires[state.moving.index]?.[state.moving.end === 'from' ? 'to' : 'from'] ?? null;
+    if (state.moving)
+      return state.bench.wires[state.moving.index]?.[state.moving.end === 'from' ? 'to' : 'from'] ?? null;
     return state.from;
   };
 
@@ -86,7 +102,9 @@ export function WiringBoard({
   const touch = (ref: TerminalRef) => {
     const state = store.getState();
     if (live.store.getState().supplyOn) {
-      actions.patch({ message: { kind: 'wrong', text: 'The supply is on. Switch it off before you change the wiring.' } });
+      actions.patch({
+        message: { kind: 'wrong', text: 'The supply is on. Switch it off before you change the wiring.' },
+      });
       return;
     }
     if (state.moving) {
@@ -103,7 +121,10 @@ export function WiringBoard({
   };
 
   const takeEnd = (index: number, end: 'from' | 'to') => {
-    if (live.store.getState().supplyOn) actions.patch({ message: { kind: 'wrong', text: 'The supply is on. Switch it off before you change the wiring.' } });
+    if (live.store.getState().supplyOn)
+      actions.patch({
+        message: { kind: 'wrong', text: 'The supply is on. Switch it off before you change the wiring.' },
+      });
     else actions.patch({ moving: { index, end }, from: null, message: null });
   };
 
@@ -115,19 +136,31 @@ export function WiringBoard({
     const end = target.closest<SVGElement>('[data-end]');
     if (end && selected !== null) {
       takeEnd(selected, end.dataset.end === 'from' ? 'from' : 'to');
-      gesture.current = { x: event.clientX, y: event.clientY, at: bench.wires[selected]?.[end.dataset.end === 'from' ? 'from' : 'to'] ?? '' };
+      gesture.current = {
+        x: event.clientX,
+        y: event.clientY,
+        at: bench.wires[selected]?.[end.dataset.end === 'from' ? 'from' : 'to'] ?? '',
+      };
       follow(point);
       return;
     }
     const near = terminalNear(plan, point, REACH);
     if (near) {
-      gesture.current = store.getState().from || store.getState().moving ? null : { x: event.clientX, y: event.clientY, at: near.ref };
+      gesture.current =
+        store.getState().from || store.getState().moving
+          ? null
+          : { x: event.clientX, y: event.clientY, at: near.ref };
       touch(near.ref as TerminalRef);
       follow(point);
       return;
     }
     const lead = target.closest<SVGElement>('[data-lead]');
-    actions.patch({ from: null, moving: null, selected: lead ? Number(lead.dataset.lead) : null, message: null });
+    actions.patch({
+      from: null,
+      moving: null,
+      selected: lead ? Number(lead.dataset.lead) : null,
+      message: null,
+    });
     follow(point);
   };
 
@@ -148,7 +181,8 @@ export function WiringBoard({
   };
 
   const onKeyDown = (event: KeyboardEvent<SVGSVGElement>) => {
-    if ((event.target as Element).closest('.handle') || event.ctrlKey || event.metaKey || event.altKey) return;
+    if ((event.target as Element).closest('.handle') || event.ctrlKey || event.metaKey || event.altKey)
+      return;
     const at = cursor ?? (plan.terminal.keys().next().value as TerminalRef | undefined);
     const arrow = ARROWS[event.key];
     if (arrow && at) {
@@ -224,27 +258,71 @@ export function WiringBoard({
 const spell = (ref: string) => ref.replace(':', ' ');
 
 /** The lead that follows the pointer; its shape is written by the pointer itself. */
-function Rubber({ store, path, ring, shown }: { store: BenchStore; path: React.RefObject<SVGPathElement | null>; ring: React.RefObject<SVGCircleElement | null>; shown: boolean }) {
-  const colour = useStore(store, ({ moving, bench, colour: next }) => (moving ? bench.wires[moving.index]?.colour : next));
+function Rubber({
+  store,
+  path,
+  ring,
+  shown,
+}: {
+  store: BenchStore;
+  path: React.RefObject<SVGPathElement | null>;
+  ring: React.RefObject<SVGCircleElement | null>;
+  shown: boolean;
+}) {
+  const colour = useStore(store, ({ moving, bench, colour: next }) =>
+    moving ? bench.wires[moving.index]?.colour : next,
+  );
   return (
     <>
       <circle ref={ring} className="hover-ring" r={9.5} visibility="hidden" />
-      <path ref={path} className="rubber" stroke={leadColour(colour).paint} style={{ display: shown ? undefined : 'none' }} />
+      <path
+        ref={path}
+        className="rubber"
+        stroke={leadColour(colour).paint}
+        style={{ display: shown ? undefined : 'none' }}
+      />
     </>
   );
 }
 
-function Overlay({ plan, store, from, cursor, selected }: { plan: BoardPlan; store: BenchStore; from: string | null; cursor: string | null; selected: number | null }) {
+function Overlay({
+  plan,
+  store,
+  from,
+  cursor,
+  selected,
+}: {
+  plan: BoardPlan;
+  store: BenchStore;
+  from: string | null;
+  cursor: string | null;
+  selected: number | null;
+}) {
   const wires = useStore(store, (state) => state.bench.wires);
   const cursorPlace = cursor ? plan.terminal.get(cursor) : undefined;
   const fromPlace = from ? plan.terminal.get(from) : undefined;
   const chosen = selected === null ? undefined : wires[selected];
-  const ends = chosen ? (['from', 'to'] as const).map((end) => ({ end, place: plan.terminal.get(chosen[end]) })) : [];
+  const ends = chosen
+    ? (['from', 'to'] as const).map((end) => ({ end, place: plan.terminal.get(chosen[end]) }))
+    : [];
   return (
     <g>
-      {ends.map(({ end, place }) => place && <circle key={end} className="lead-end" data-end={end} cx={place.x} cy={place.y} r={9} />)}
-      {fromPlace && <circle className="cursor-ring" cx={fromPlace.x} cy={fromPlace.y} r={13} style={{ strokeDasharray: 'none' }} />}
-      {cursorPlace && <circle className="cursor-ring keyboard" cx={cursorPlace.x} cy={cursorPlace.y} r={13} />}
+      {ends.map(
+        ({ end, place }) =>
+          place && <circle key={end} className="lead-end" data-end={end} cx={place.x} cy={place.y} r={9} />,
+      )}
+      {fromPlace && (
+        <circle
+          className="cursor-ring"
+          cx={fromPlace.x}
+          cy={fromPlace.y}
+          r={13}
+          style={{ strokeDasharray: 'none' }}
+        />
+      )}
+      {cursorPlace && (
+        <circle className="cursor-ring keyboard" cx={cursorPlace.x} cy={cursorPlace.y} r={13} />
+      )}
     </g>
   );
 }

@@ -17,7 +17,12 @@ export interface Leadership {
  * lead, the lock goes on. A browser without locks lets every tab lead, and the server tells them apart by their entries.
  */
 export function useLeadership(attemptId: string): Leadership {
-  const [leadership, setLeadership] = useState<Leadership>({ role: 'asking', tell: () => undefined, hear: () => () => undefined, take: () => undefined });
+  const [leadership, setLeadership] = useState<Leadership>({
+    role: 'asking',
+    tell: () => undefined,
+    hear: () => () => undefined,
+    take: () => undefined,
+  });
   useEffect(() => {
     const locks = (navigator as { locks?: LockManager }).locks;
     if (!locks || typeof BroadcastChannel === 'undefined') {
@@ -29,7 +34,8 @@ export function useLeadership(attemptId: string): Leadership {
     const listeners = new Set<(request: LogEntryRequest) => void>();
     const ended = new AbortController();
     let release: () => void = () => undefined;
-    channel.onmessage = ({ data }: MessageEvent<LogEntryRequest>) => listeners.forEach((listener) => listener(data));
+    channel.onmessage = ({ data }: MessageEvent<LogEntryRequest>) =>
+      listeners.forEach((listener) => listener(data));
     const role = (next: Leadership['role']) => {
       if (!ended.signal.aborted) setLeadership((now) => ({ ...now, role: next }));
     };

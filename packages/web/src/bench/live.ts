@@ -16,7 +16,10 @@ const KEPT_EVENTS = 2000;
 
 export interface LiveBench {
   readonly store: ReturnType<typeof createLiveStore>;
-  readonly load: (bench: Bench, options?: { supplyOn?: boolean; fresh?: boolean; fault?: Fault | undefined }) => void;
+  readonly load: (
+    bench: Bench,
+    options?: { supplyOn?: boolean; fresh?: boolean; fault?: Fault | undefined },
+  ) => void;
   readonly act: (stimulus: Stimulus) => void;
   /** Ohms between two terminals, read with the supply off; Infinity where nothing joins them. */
   readonly ohms: (from: string, to: string) => Promise<number>;
@@ -24,7 +27,8 @@ export interface LiveBench {
   readonly close: () => void;
 }
 
-const createLiveStore = () => createStore<LiveState>(() => ({ shape: null, frame: null, supplyOn: false, events: [], incidents: [] }));
+const createLiveStore = () =>
+  createStore<LiveState>(() => ({ shape: null, frame: null, supplyOn: false, events: [], incidents: [] }));
 
 /** Starts a worker for one board. */
 export function startLiveBench(): LiveBench {

@@ -1,5 +1,15 @@
 import { createStore } from 'zustand/vanilla';
-import { applyEdit, foldEdits, invertEdit, noteHeld, type Bench, type Edit, type Stimulus, type TerminalRef, type Wire } from '@contactum/core';
+import {
+  applyEdit,
+  foldEdits,
+  invertEdit,
+  noteHeld,
+  type Bench,
+  type Edit,
+  type Stimulus,
+  type TerminalRef,
+  type Wire,
+} from '@contactum/core';
 import type { AttemptView, LogEntryRequest } from '@contactum/contract';
 import { ApiError, ask } from '../api/client.js';
 
@@ -63,7 +73,8 @@ export interface BenchActions {
 }
 
 /** Conductor area that goes with the colour of the power or control circuit, mm2 (common practice, no source). */
-const areaOf = (colour: string): number => (colour === 'red' || colour === 'light blue' || colour === 'blue' ? 1 : 2.5);
+const areaOf = (colour: string): number =>
+  colour === 'red' || colour === 'light blue' || colour === 'blue' ? 1 : 2.5;
 
 const RETRY_MS = [500, 1000, 2000, 4000, 8000];
 
@@ -96,7 +107,11 @@ function requestOf({ seq, ...logged }: AttemptView['log'][number]): LogEntryRequ
 export const unsentKey = (attemptId: string): string => `contactum.unsent.${attemptId}`;
 
 /** The store of one attempt. Every edit is shown at once and sent in order; nothing is dropped while the server is away, or the page closed. */
-export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean, { keep, following = false, onEntry }: StoreOptions = {}) {
+export function createBenchStore(
+  view: AttemptView,
+  supplyIsOn: () => boolean,
+  { keep, following = false, onEntry }: StoreOptions = {},
+) {
   const locked = view.exercise.bench.wires.length;
   const key = unsentKey(view.attempt.id);
   const kept = following ? { requests: [], lost: 0 } : unsentOf(view, keep?.getItem(key) ?? null, locked);
@@ -112,7 +127,13 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean, {
     moving: null,
     cursor: null,
     colour: 'black',
-    message: kept.lost > 0 ? { kind: 'wrong', text: `${kept.lost} changes kept in this browser do not fit the board any more and were left out.` } : null,
+    message:
+      kept.lost > 0
+        ? {
+            kind: 'wrong',
+            text: `${kept.lost} changes kept in this browser do not fit the board any more and were left out.`,
+          }
+        : null,
     readings,
     editedSeq: requests.findLast(({ entry }) => entry.kind === 'edit')?.seq ?? 0,
     unsaved: kept.requests.length,
@@ -237,22 +258,38 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean, {
     },
     recolour(index, colour) {
       const wire = wireAt(index);
-      if (wire && wire.colour !== colour) edit({ do: 'move', index, from: wire, to: { ...wire, colour, area: areaOf(colour) } });
+      if (wire && wire.colour !== colour)
+        edit({ do: 'move', index, from: wire, to: { ...wire, colour, area: areaOf(colour) } });
     },
     set(device, setting, to) {
-      const settings = store.getState().bench.devices.find(({ tag }) => tag === device)?.settings as Record<string, number> | undefined;
+      const settings = store.getState().bench.devices.find(({ tag }) => tag === device)?.settings as
+        Record<string, number> | undefined;
       const from = settings?.[setting];
       if (from !== undefined && from !== to) edit({ do: 'set', device, setting, from, to });
     },
     undo() {
       const { undo } = store.getState();
       const last = undo.at(-1);
-      if (last && perform(invertEdit(last))) store.setState(({ redo }) => ({ undo: undo.slice(0, -1), redo: [...redo, last], selected: null, from: null, moving: null }));
+      if (last && perform(invertEdit(last)))
+        store.setState(({ redo }) => ({
+          undo: undo.slice(0, -1),
+          redo: [...redo, last],
+          selected: null,
+          from: null,
+          moving: null,
+        }));
     },
     redo() {
       const { redo } = store.getState();
       const next = redo.at(-1);
-      if (next && perform(next)) store.setState(({ undo }) => ({ redo: redo.slice(0, -1), undo: [...undo, next], selected: null, from: null, moving: null }));
+      if (next && perform(next))
+        store.setState(({ undo }) => ({
+          redo: redo.slice(0, -1),
+          undo: [...undo, next],
+          selected: null,
+          from: null,
+          moving: null,
+        }));
     },
     noteSupply: (on) => enqueue({ kind: 'supply', on }),
     noteAct: (stimulus) => {
@@ -274,7 +311,15 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean, {
       if (request.entry.kind !== 'edit') return;
       const change = request.entry.edit as Edit;
       const applied = applyEdit(store.getState().bench, change, locked);
-      if (applied.ok) store.setState(({ undo }) => ({ bench: applied.bench, editedSeq: request.seq, undo: [...undo, change], selected: null, from: null, moving: null }));
+      if (applied.ok)
+        store.setState(({ undo }) => ({
+          bench: applied.bench,
+          editedSeq: request.seq,
+          undo: [...undo, change],
+          selected: null,
+          from: null,
+          moving: null,
+        }));
       else store.setState({ stale: true });
     },
     async flush() {
@@ -290,7 +335,11 @@ export function createBenchStore(view: AttemptView, supplyIsOn: () => boolean, {
 }
 
 /** Entries that were kept because the server had not acknowledged them: those that still follow what it has, and how many do not fit any more. */
-function unsentOf(view: AttemptView, text: string | null, locked: number): { requests: LogEntryRequest[]; lost: number } {
+function unsentOf(
+  view: AttemptView,
+  text: string | null,
+  locked: number,
+): { requests: LogEntryRequest[]; lost: number } {
   let kept: LogEntryRequest[];
   try {
     kept = text === null ? [] : (JSON.parse(text) as LogEntryRequest[]);
@@ -328,7 +377,10 @@ function workedSoFar(requests: readonly LogEntryRequest[]): { held: Set<string>;
   return { held, readings };
 }
 
-const readingOf = (from: string, to: string, held: ReadonlySet<string>): ReadingTaken => ({ between: [from, to], held: [...held].sort() });
+const readingOf = (from: string, to: string, held: ReadonlySet<string>): ReadingTaken => ({
+  between: [from, to],
+  held: [...held].sort(),
+});
 
 /** Undo and redo as they stood: an entry that takes back the one before it was an undo. */
 function history(edits: readonly Edit[]): { undo: Edit[]; redo: Edit[] } {
@@ -349,6 +401,8 @@ function history(edits: readonly Edit[]): { undo: Edit[]; redo: Edit[] } {
 
 const sameEdit = (a: Edit, b: Edit): boolean => JSON.stringify(a, sorted) === JSON.stringify(b, sorted);
 const sorted = (_key: string, value: unknown): unknown =>
-  typeof value === 'object' && value !== null && !Array.isArray(value) ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1))) : value;
+  typeof value === 'object' && value !== null && !Array.isArray(value)
+    ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)))
+    : value;
 
 export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

@@ -4,7 +4,12 @@ import { LEAD_COLOURS } from '../board/colours.js';
 
 /** One typed line, understood. */
 export type Command =
-  | { readonly kind: 'connect'; readonly from: TerminalRef; readonly to: TerminalRef; readonly colour?: string }
+  | {
+      readonly kind: 'connect';
+      readonly from: TerminalRef;
+      readonly to: TerminalRef;
+      readonly colour?: string;
+    }
   | { readonly kind: 'cut'; readonly index: number }
   | { readonly kind: 'move'; readonly index: number; readonly end: 'from' | 'to'; readonly to: TerminalRef }
   | { readonly kind: 'do'; readonly stimulus: Stimulus }
@@ -37,7 +42,9 @@ function pair(bench: Bench, text: string): { from: TerminalRef; to: TerminalRef 
 }
 
 function wireIndex(bench: Bench, from: TerminalRef, to: TerminalRef): number {
-  return bench.wires.findLastIndex((wire) => (wire.from === from && wire.to === to) || (wire.from === to && wire.to === from));
+  return bench.wires.findLastIndex(
+    (wire) => (wire.from === from && wire.to === to) || (wire.from === to && wire.to === from),
+  );
 }
 
 /** Reads a typed line on this bench. */
@@ -57,7 +64,8 @@ export function readTyped(bench: Bench, line: string): Command {
   if (typeof ends === 'string') return wrong(ends);
   if (!cut && !move) return { kind: 'connect', ...ends, ...(colour ? { colour } : {}) };
   const index = wireIndex(bench, ends.from, ends.to);
-  if (index < 0) return wrong(`There is no lead from ${ends.from.replace(':', ' ')} to ${ends.to.replace(':', ' ')}.`);
+  if (index < 0)
+    return wrong(`There is no lead from ${ends.from.replace(':', ' ')} to ${ends.to.replace(':', ' ')}.`);
   if (cut) return { kind: 'cut', index };
   const to = terminal(bench, move?.[2] ?? '');
   if (!to) return wrong(`“${move?.[2] ?? ''}” is not a terminal of this board.`);
@@ -73,7 +81,8 @@ function splitColour(text: string): { lead: string; colour?: string } {
     { word: name, name },
     { word: code.toLowerCase(), name },
   ]).sort((a, b) => b.word.length - a.word.length);
-  for (const { word, name } of names) if (lower.endsWith(` ${word}`)) return { lead: text.slice(0, -word.length - 1).trim(), colour: name };
+  for (const { word, name } of names)
+    if (lower.endsWith(` ${word}`)) return { lead: text.slice(0, -word.length - 1).trim(), colour: name };
   return { lead: text };
 }
 

@@ -31,7 +31,22 @@ export interface BoardProps {
 }
 
 /** The trainer board as a drawing: plates, terminals, leads. It shows a bench; what can be done with it is its parent's. */
-export function Board({ bench, plan: given, live, act, marked = [], selected = null, edits, label, onSvg, onSetting, overlay, sheet, handlers, className }: BoardProps) {
+export function Board({
+  bench,
+  plan: given,
+  live,
+  act,
+  marked = [],
+  selected = null,
+  edits,
+  label,
+  onSvg,
+  onSetting,
+  overlay,
+  sheet,
+  handlers,
+  className,
+}: BoardProps) {
   const own = useMemo(() => given ?? planBoard(bench), [given, bench]);
   const root = useRef<SVGSVGElement | null>(null);
   const painter = usePainter(root, live, bench);
@@ -47,7 +62,14 @@ export function Board({ bench, plan: given, live, act, marked = [], selected = n
 
   const viewBox = `0 0 ${own.width} ${own.height}`;
   const drawing = (
-    <svg ref={attach} className={`board ${className ?? ''}`} viewBox={viewBox} role={handlers ? 'application' : act ? 'group' : 'img'} aria-label={label} {...handlers}>
+    <svg
+      ref={attach}
+      className={`board ${className ?? ''}`}
+      viewBox={viewBox}
+      role={handlers ? 'application' : act ? 'group' : 'img'}
+      aria-label={label}
+      {...handlers}
+    >
       <rect className="panel" x={0} y={0} width={own.width} height={own.height} rx={6} />
       {own.devices.map((place) => (
         <DeviceView key={place.device.tag} place={place} act={act} onSetting={onSetting} />
@@ -55,10 +77,19 @@ export function Board({ bench, plan: given, live, act, marked = [], selected = n
       <Leads bench={bench} plan={own} selected={selected} edits={edits} />
       <g>
         {[...own.terminal.values()].map((terminal) => (
-          <g key={terminal.ref} className="terminal" data-terminal={terminal.ref} data-marked={marked.includes(terminal.ref) ? 'yes' : undefined}>
+          <g
+            key={terminal.ref}
+            className="terminal"
+            data-terminal={terminal.ref}
+            data-marked={marked.includes(terminal.ref) ? 'yes' : undefined}
+          >
             <circle className="screw" cx={terminal.x} cy={terminal.y} r={7} />
             <line className="slit" x1={terminal.x - 4} y1={terminal.y} x2={terminal.x + 4} y2={terminal.y} />
-            <text className="terminal-name" x={terminal.x + 9.5} y={terminal.y + (terminal.side === 'top' ? 9 : -1)}>
+            <text
+              className="terminal-name"
+              x={terminal.x + 9.5}
+              y={terminal.y + (terminal.side === 'top' ? 9 : -1)}
+            >
               {terminal.name}
             </text>
           </g>
@@ -78,7 +109,17 @@ export function Board({ bench, plan: given, live, act, marked = [], selected = n
   );
 }
 
-function Leads({ bench, plan, selected, edits }: { bench: Bench; plan: BoardPlan; selected: number | null; edits: ReadonlyMap<number, 'gone' | 'new'> | undefined }) {
+function Leads({
+  bench,
+  plan,
+  selected,
+  edits,
+}: {
+  bench: Bench;
+  plan: BoardPlan;
+  selected: number | null;
+  edits: ReadonlyMap<number, 'gone' | 'new'> | undefined;
+}) {
   return (
     <g className="leads">
       {bench.wires.map((wire, k) => {
@@ -88,7 +129,14 @@ function Leads({ bench, plan, selected, edits }: { bench: Bench; plan: BoardPlan
         const d = leadPath(from, to, k);
         const colour = leadColour(wire.colour);
         return (
-          <g key={k} className="lead" data-lead={k} data-lead-from={wire.from} data-selected={selected === k ? 'yes' : undefined} data-edit={edits?.get(k)}>
+          <g
+            key={k}
+            className="lead"
+            data-lead={k}
+            data-lead-from={wire.from}
+            data-selected={selected === k ? 'yes' : undefined}
+            data-edit={edits?.get(k)}
+          >
             <path className="lead-glow" d={d} />
             <path className="lead-edge" d={d} />
             <path className="lead-core" d={d} stroke={colour.paint} />

@@ -5,11 +5,23 @@ import { ratingOf, roleOf } from './words.js';
 import { Handle, type Act } from './Handle.js';
 
 /** A device's plate: designation, handle, symbols between its terminals. What moves carries data attributes that the painter writes. */
-export const DeviceView = memo(function DeviceView({ place, act, onSetting }: { place: DevicePlace; act: Act | undefined; onSetting: ((tag: string) => void) | undefined }) {
+export const DeviceView = memo(function DeviceView({
+  place,
+  act,
+  onSetting,
+}: {
+  place: DevicePlace;
+  act: Act | undefined;
+  onSetting: ((tag: string) => void) | undefined;
+}) {
   const { device, x, y, width, height, head, headX } = place;
   const ruleX = headX > x ? headX : headX + head - 4;
   return (
-    <g className="device" data-device={device.tag} data-supply={device.type.startsWith('supply') ? 'yes' : undefined}>
+    <g
+      className="device"
+      data-device={device.tag}
+      data-supply={device.type.startsWith('supply') ? 'yes' : undefined}
+    >
       <rect className="plate" x={x} y={y} width={width} height={height} rx={4} />
       <line className="plate-rule" x1={ruleX} y1={y + 8} x2={ruleX} y2={y + height - 8} />
       <text className="tag" x={headX + 9} y={y + 23}>
@@ -19,7 +31,9 @@ export const DeviceView = memo(function DeviceView({ place, act, onSetting }: { 
       {place.columns.map((column, k) => (
         <Column key={k} column={column} place={place} />
       ))}
-      {place.columns.filter(({ contact }) => contact && contact.role !== 'overload-nc' && contact.role !== 'overload-no').length > 1 && <Linkage place={place} />}
+      {place.columns.filter(
+        ({ contact }) => contact && contact.role !== 'overload-nc' && contact.role !== 'overload-no',
+      ).length > 1 && <Linkage place={place} />}
       <Body place={place} />
     </g>
   );
@@ -29,7 +43,15 @@ function Linkage({ place }: { place: DevicePlace }) {
   const { x, y, headX, head, height, columns } = place;
   const contacts = columns.filter(({ kind }) => kind === 'contact');
   const [first, last] = [contacts[0]?.x ?? x, contacts.at(-1)?.x ?? x];
-  return <line className="linkage" x1={headX > x ? first : headX + head} x2={headX > x ? headX : last} y1={y + height / 2} y2={y + height / 2} />;
+  return (
+    <line
+      className="linkage"
+      x1={headX > x ? first : headX + head}
+      x2={headX > x ? headX : last}
+      y1={y + height / 2}
+      y2={y + height / 2}
+    />
+  );
 }
 
 /** The symbol between the two terminals of a column (after IEC 60617, from memory). */
@@ -53,13 +75,23 @@ function Column({ column, place }: { column: ColumnPlace; place: DevicePlace }) 
           <g>
             {leads}
             <rect className="symbol fill" x={x - 6} y={upper} width={12} height={lower - upper} />
-            <line className="symbol fuse-wire" x1={x} y1={upper} x2={x} y2={lower} data-blade={`${place.device.tag}:${contact?.name ?? ''}`} />
+            <line
+              className="symbol fuse-wire"
+              x1={x}
+              y1={upper}
+              x2={x}
+              y2={lower}
+              data-blade={`${place.device.tag}:${contact?.name ?? ''}`}
+            />
           </g>
         );
       }
       const normally = contact?.normally ?? 'open';
       // A selector's contact is drawn as its handle stands.
-      const standing = place.device.type === 'selector' ? place.device.options.positions.indexOf(place.device.settings.position) : -1;
+      const standing =
+        place.device.type === 'selector'
+          ? place.device.options.positions.indexOf(place.device.settings.position)
+          : -1;
       const closed = standing < 0 ? undefined : contact?.closedIn[standing] ? '1' : '0';
       return (
         <g>
@@ -119,7 +151,15 @@ const small = (x: number, y: number, text: string, className = 'role'): ReactNod
   </text>
 );
 
-function Head({ place, act, onSetting }: { place: DevicePlace; act: Act | undefined; onSetting: ((tag: string) => void) | undefined }) {
+function Head({
+  place,
+  act,
+  onSetting,
+}: {
+  place: DevicePlace;
+  act: Act | undefined;
+  onSetting: ((tag: string) => void) | undefined;
+}) {
   const { device, y, head, headX: x, height } = place;
   const cx = x + (head - 4) / 2;
   const cy = y + height / 2 + 8;
@@ -162,7 +202,16 @@ function Head({ place, act, onSetting }: { place: DevicePlace; act: Act | undefi
           </text>
           <Handle act={act} device={device} verb="turn" label={`${device.tag} selector`}>
             <circle className="bezel" cx={cx} cy={cy} r={20} />
-            <rect className="knob" data-knob x={cx - 4} y={cy - 18} width={8} height={36} rx={3} style={{ transformOrigin: `${cx}px ${cy}px` }} />
+            <rect
+              className="knob"
+              data-knob
+              x={cx - 4}
+              y={cy - 18}
+              width={8}
+              height={36}
+              rx={3}
+              style={{ transformOrigin: `${cx}px ${cy}px` }}
+            />
           </Handle>
         </>
       );
@@ -192,7 +241,16 @@ function Head({ place, act, onSetting }: { place: DevicePlace; act: Act | undefi
           </text>
           <Handle act={act} device={device} verb="supply" label={`${device.tag} supply switch`}>
             <circle className="bezel" cx={cx} cy={cy - 5} r={17} />
-            <rect className="knob" data-knob x={cx - 4} y={cy - 20} width={8} height={30} rx={3} style={{ transformOrigin: `${cx}px ${cy - 5}px` }} />
+            <rect
+              className="knob"
+              data-knob
+              x={cx - 4}
+              y={cy - 20}
+              width={8}
+              height={30}
+              rx={3}
+              style={{ transformOrigin: `${cx}px ${cy - 5}px` }}
+            />
           </Handle>
         </>
       );
@@ -255,8 +313,22 @@ function Head({ place, act, onSetting }: { place: DevicePlace; act: Act | undefi
           <text className="state" x={x + 9} y={y + height - 6} data-text>
             dark
           </text>
-          <circle className="glow" data-glow cx={cx} cy={cy + 4} r={25} fill={capColour(device.options.colour)} />
-          <circle className="glass" data-glass cx={cx} cy={cy + 4} r={15} fill={capColour(device.options.colour)} />
+          <circle
+            className="glow"
+            data-glow
+            cx={cx}
+            cy={cy + 4}
+            r={25}
+            fill={capColour(device.options.colour)}
+          />
+          <circle
+            className="glass"
+            data-glass
+            cx={cx}
+            cy={cy + 4}
+            r={15}
+            fill={capColour(device.options.colour)}
+          />
         </>
       );
     case 'motor-1':
@@ -285,7 +357,14 @@ function Dial({ place, onSetting }: { place: DevicePlace; onSetting: ((tag: stri
   const body = (
     <>
       <circle className="bezel" cx={cx} cy={cy} r={14} />
-      <line className="pointer" x1={cx} y1={cy} x2={cx} y2={cy - 12} transform={`rotate(${angle} ${cx} ${cy})`} />
+      <line
+        className="pointer"
+        x1={cx}
+        y1={cy}
+        x2={cx}
+        y2={cy - 12}
+        transform={`rotate(${angle} ${cx} ${cy})`}
+      />
       <text className="role" x={x + 41} y={y + 65}>
         {device.settings.dial} A
       </text>
@@ -312,7 +391,8 @@ function Dial({ place, onSetting }: { place: DevicePlace; onSetting: ((tag: stri
 function Body({ place }: { place: DevicePlace }) {
   const { device, x, y, width, head } = place;
   if (device.type === 'transformer') {
-    const cx = (Math.min(...place.terminals.map((t) => t.x)) + Math.max(...place.terminals.map((t) => t.x))) / 2;
+    const cx =
+      (Math.min(...place.terminals.map((t) => t.x)) + Math.max(...place.terminals.map((t) => t.x))) / 2;
     return (
       <g>
         <circle className="symbol" cx={cx} cy={y + 44} r={15} />
@@ -328,7 +408,12 @@ function Body({ place }: { place: DevicePlace }) {
         <circle className="motor" cx={cx} cy={cy} r={28} />
         <g data-shaft style={{ transformOrigin: `${cx}px ${cy}px` }}>
           {[0, 120, 240].map((angle) => (
-            <path key={angle} className="rotor" d={`M${cx} ${cy - 26}a26 26 0 0 1 12 3l-5 9a16 16 0 0 0 -7 -2z`} transform={`rotate(${angle} ${cx} ${cy})`} />
+            <path
+              key={angle}
+              className="rotor"
+              d={`M${cx} ${cy - 26}a26 26 0 0 1 12 3l-5 9a16 16 0 0 0 -7 -2z`}
+              transform={`rotate(${angle} ${cx} ${cy})`}
+            />
           ))}
         </g>
         <text className="motor-text" x={cx} y={cy + 1}>
@@ -337,7 +422,12 @@ function Body({ place }: { place: DevicePlace }) {
         <text className="motor-phases" x={cx} y={cy + 14}>
           {device.type === 'motor-1' ? '1~' : '3~'}
         </text>
-        <path className="turn-arrow" data-arrow d={`M${cx + 38} ${cy + 12}a40 40 0 0 0 0 -26l-5 3m5 -3l2 6`} style={{ transformOrigin: `${cx}px ${cy}px` }} />
+        <path
+          className="turn-arrow"
+          data-arrow
+          d={`M${cx + 38} ${cy + 12}a40 40 0 0 0 0 -26l-5 3m5 -3l2 6`}
+          style={{ transformOrigin: `${cx}px ${cy}px` }}
+        />
       </g>
     );
   }

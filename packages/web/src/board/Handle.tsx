@@ -40,7 +40,19 @@ const SHORTEST_PUSH = 80;
  * What a hand works on a device. A push-button is held by holding pointer, Space or Enter; with Shift it
  * stays held until it is touched again, so that two can be held at once.
  */
-export function Handle({ act, device, verb, label, children }: { act: Act | undefined; device: Device; verb: Verb; label: string; children: ReactNode }) {
+export function Handle({
+  act,
+  device,
+  verb,
+  label,
+  children,
+}: {
+  act: Act | undefined;
+  device: Device;
+  verb: Verb;
+  label: string;
+  children: ReactNode;
+}) {
   const held = useRef(false);
   const pushedAt = useRef(0);
   if (!act) return <g>{children}</g>;
@@ -62,7 +74,8 @@ export function Handle({ act, device, verb, label, children }: { act: Act | unde
     else setTimeout(() => act.give({ release: tag }), early);
   };
   const once = () => {
-    const stimulus: Stimulus | null = verb === 'trip' ? { trip: tag } : verb === 'reset' ? { reset: tag } : toggled(device, act.stateOf(tag));
+    const stimulus: Stimulus | null =
+      verb === 'trip' ? { trip: tag } : verb === 'reset' ? { reset: tag } : toggled(device, act.stateOf(tag));
     if (stimulus) act.give(stimulus);
   };
   const isKey = (event: KeyboardEvent) => event.key === ' ' || event.key === 'Enter';
@@ -96,7 +109,14 @@ export function Handle({ act, device, verb, label, children }: { act: Act | unde
           },
         };
   return (
-    <g className="handle" role="button" tabIndex={0} aria-label={label} data-handle={`${tag} ${verb}`} {...pushed}>
+    <g
+      className="handle"
+      role="button"
+      tabIndex={0}
+      aria-label={label}
+      data-handle={`${tag} ${verb}`}
+      {...pushed}
+    >
       {children}
     </g>
   );

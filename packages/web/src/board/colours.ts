@@ -23,7 +23,9 @@ const FALLBACK: LeadColour = { name: 'black', code: 'BK', paint: '#23282b', use:
 
 export function leadColour(name: string | undefined): LeadColour {
   const wanted = (name ?? '').toLowerCase();
-  return LEAD_COLOURS.find((colour) => colour.name === wanted || colour.code.toLowerCase() === wanted) ?? FALLBACK;
+  return (
+    LEAD_COLOURS.find((colour) => colour.name === wanted || colour.code.toLowerCase() === wanted) ?? FALLBACK
+  );
 }
 
 /** Lamp and button caps as IEC 60073 names them (from memory). */
@@ -38,4 +40,5 @@ const CAPS: Readonly<Record<string, string>> = {
   blue: '#3767b0',
 };
 
-export const capColour = (name: string | undefined): string => CAPS[(name ?? 'white').toLowerCase()] ?? '#fbfaf6';
+export const capColour = (name: string | undefined): string =>
+  CAPS[(name ?? 'white').toLowerCase()] ?? '#fbfaf6';

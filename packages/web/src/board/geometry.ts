@@ -53,7 +53,15 @@ const HEAD = 80;
 /** Room to the right of the last column for its terminal names. */
 const TAIL = 10;
 /** Controls stand right of the power circuit: their terminals face it and the hand is on the far side. */
-const HEAD_RIGHT: readonly Device['type'][] = ['pushbutton', 'estop', 'selector', 'limit-switch', 'lamp', 'buzzer', 'fuse'];
+const HEAD_RIGHT: readonly Device['type'][] = [
+  'pushbutton',
+  'estop',
+  'selector',
+  'limit-switch',
+  'lamp',
+  'buzzer',
+  'fuse',
+];
 
 interface Builder {
   terminals: { name: string; dx: number; side: 'top' | 'bottom' }[];
@@ -110,7 +118,12 @@ export function placeDevice(device: Device, x: number, y: number): DevicePlace {
   else {
     if (body.transformer) {
       const { primary, secondary } = body.transformer;
-      primary.forEach((name, k) => build.terminals.push({ name, dx: build.dx + k * COLUMN, side: 'top' }, { name: secondary[k] ?? '', dx: build.dx + k * COLUMN, side: 'bottom' }));
+      primary.forEach((name, k) =>
+        build.terminals.push(
+          { name, dx: build.dx + k * COLUMN, side: 'top' },
+          { name: secondary[k] ?? '', dx: build.dx + k * COLUMN, side: 'bottom' },
+        ),
+      );
       build.dx += 2 * COLUMN;
     }
     for (const [a, b] of body.links) placePair(build, 'heater', a, b);
@@ -119,7 +132,11 @@ export function placeDevice(device: Device, x: number, y: number): DevicePlace {
     if (body.lamp) placePair(build, 'lamp', body.lamp.a, body.lamp.b);
     if (body.impedance) placePair(build, 'resistor', body.impedance.a, body.impedance.b);
   }
-  const height = supply ? SUPPLY_HEIGHT : device.type === 'busbar' || device.type === 'terminal-strip' ? 50 : DEVICE_HEIGHT;
+  const height = supply
+    ? SUPPLY_HEIGHT
+    : device.type === 'busbar' || device.type === 'terminal-strip'
+      ? 50
+      : DEVICE_HEIGHT;
   return {
     device,
     x,
@@ -128,8 +145,19 @@ export function placeDevice(device: Device, x: number, y: number): DevicePlace {
     height,
     headX: right ? x + build.dx - COLUMN / 2 + TAIL : x,
     head: HEAD,
-    terminals: build.terminals.map(({ name, dx, side }) => ({ ref: `${device.tag}:${name}`, name, side, x: x + dx, y: y + (side === 'top' ? EDGE : height - EDGE) })),
-    columns: build.columns.map(({ kind, dx, topDx, contact }) => ({ kind, x: x + dx, topX: x + topDx, ...(contact ? { contact } : {}) })),
+    terminals: build.terminals.map(({ name, dx, side }) => ({
+      ref: `${device.tag}:${name}`,
+      name,
+      side,
+      x: x + dx,
+      y: y + (side === 'top' ? EDGE : height - EDGE),
+    })),
+    columns: build.columns.map(({ kind, dx, topDx, contact }) => ({
+      kind,
+      x: x + dx,
+      topX: x + topDx,
+      ...(contact ? { contact } : {}),
+    })),
   };
 }
 
@@ -139,7 +167,9 @@ const LEAST_HEIGHT = 590;
 
 /** Plans a board: devices where their document puts them, those without a place in rows below. */
 export function planBoard(bench: Bench): BoardPlan {
-  const devices: DevicePlace[] = bench.devices.filter(({ at }) => at !== undefined).map((device) => placeDevice(device, device.at?.[0] ?? 0, device.at?.[1] ?? 0));
+  const devices: DevicePlace[] = bench.devices
+    .filter(({ at }) => at !== undefined)
+    .map((device) => placeDevice(device, device.at?.[0] ?? 0, device.at?.[1] ?? 0));
   let x = 16;
   let y = Math.max(0, ...devices.map((place) => place.y + place.height)) + 16;
   let rowHeight = 0;
@@ -161,7 +191,9 @@ export function planBoard(bench: Bench): BoardPlan {
     width: Math.max(LEAST_WIDTH, right + MARGIN),
     height: Math.max(LEAST_HEIGHT, bottom + MARGIN),
     devices,
-    terminal: new Map(devices.flatMap(({ terminals }) => terminals.map((terminal) => [terminal.ref, terminal] as const))),
+    terminal: new Map(
+      devices.flatMap(({ terminals }) => terminals.map((terminal) => [terminal.ref, terminal] as const)),
+    ),
   };
 }
 
@@ -169,17 +201,23 @@ export function planBoard(bench: Bench): BoardPlan {
 const CONTROLS_FROM = 560;
 
 /** A hanging lead from one terminal to another (or to the pointer), as an SVG path. Leads of one terminal fan out by their order. */
-export function leadPath(from: Point & { side?: 'top' | 'bottom' }, to: Point & { side?: 'top' | 'bottom' }, order = 0): string {
+export function leadPath(
+  from: Point & { side?: 'top' | 'bottom' },
+  to: Point & { side?: 'top' | 'bottom' },
+  order = 0,
+): string {
   const distance = Math.hypot(to.x - from.x, to.y - from.y);
   const reach = Math.min(26 + distance * 0.28, 130) + (order % 4) * 7;
-  const out = (point: { side?: 'top' | 'bottom' }) => (point.side === 'top' ? -1 : point.side === 'bottom' ? 1 : 0);
+  const out = (point: { side?: 'top' | 'bottom' }) =>
+    point.side === 'top' ? -1 : point.side === 'bottom' ? 1 : 0;
   // Two terminals on the same side of two devices: the lead arcs over; opposite sides: it hangs between.
   const lean = Math.max(-1, Math.min(1, (to.x - from.x) / 220)) * (8 + (order % 3) * 5);
   // A long lead down the board swings out, clear of the devices that it passes: to the right beside the
   // power circuit, to the left beside the controls, whose buttons stand on their right.
   const down = Math.abs(to.y - from.y);
   const aside = Math.min(from.x, to.x) > CONTROLS_FROM ? -1 : 1;
-  const swing = down > 100 && Math.abs(to.x - from.x) < 190 ? aside * (Math.min(down * 0.5, 118) + (order % 4) * 7) : 0;
+  const swing =
+    down > 100 && Math.abs(to.x - from.x) < 190 ? aside * (Math.min(down * 0.5, 118) + (order % 4) * 7) : 0;
   const c1 = { x: from.x + lean + swing, y: from.y + out(from) * reach * 0.6 };
   const c2 = { x: to.x - lean + swing, y: to.y + out(to) * reach * 0.6 };
   const n = (value: number) => value.toFixed(1);

@@ -28,7 +28,11 @@ export class Painter {
     this.blades = shape.contacts.map((ref) => find(`[data-blade="${CSS.escape(ref)}"]`));
     this.devices = shape.devices.map((tag) => {
       const g = group(tag);
-      return { group: g, text: g?.querySelector('[data-text]') ?? null, knob: g?.querySelector('[data-knob]') ?? null };
+      return {
+        group: g,
+        text: g?.querySelector('[data-text]') ?? null,
+        knob: g?.querySelector('[data-knob]') ?? null,
+      };
     });
     this.lamps = shape.lamps.map((tag) => {
       const g = group(tag);
@@ -36,7 +40,11 @@ export class Painter {
     });
     this.motors = shape.motors.map((tag) => {
       const g = group(tag);
-      return { group: g, shaft: g?.querySelector('[data-shaft]') ?? null, text: g?.querySelector('[data-text]') ?? null };
+      return {
+        group: g,
+        shaft: g?.querySelector('[data-shaft]') ?? null,
+        text: g?.querySelector('[data-text]') ?? null,
+      };
     });
     this.index = new Map(shape.terminals.map((ref, k) => [ref, k]));
     this.angles = shape.motors.map(() => 0);
@@ -56,7 +64,8 @@ export class Painter {
     });
     if (liveChanged) this.paintLeads(frame);
     this.blades.forEach((element, k) => {
-      if (!last || last.closed[k] !== frame.closed[k]) element?.setAttribute('data-closed', String(frame.closed[k]));
+      if (!last || last.closed[k] !== frame.closed[k])
+        element?.setAttribute('data-closed', String(frame.closed[k]));
     });
     this.devices.forEach(({ group, text, knob }, k) => {
       const state = frame.states[k] ?? '';
@@ -94,11 +103,18 @@ export class Painter {
         this.angles[k] = ((this.angles[k] ?? 0) + (motor.rpm / 60) * 360 * seconds * 0.025) % 360;
         shaft.style.transform = `rotate(${this.angles[k] ?? 0}deg)`;
       }
-      if (before && before.rpm === motor.rpm && before.driven === motor.driven && before.amps === motor.amps) return;
+      if (before && before.rpm === motor.rpm && before.driven === motor.driven && before.amps === motor.amps)
+        return;
       const turning = Math.abs(motor.rpm) < 5 ? 'stopped' : motor.rpm > 0 ? 'forward' : 'reverse';
       group?.setAttribute('data-turning', turning);
       group?.setAttribute('data-driven', motor.driven);
-      if (text) text.textContent = turning === 'stopped' ? (motor.driven === 'none' ? 'stopped' : 'hums') : `${Math.round(Math.abs(motor.rpm))} rpm`;
+      if (text)
+        text.textContent =
+          turning === 'stopped'
+            ? motor.driven === 'none'
+              ? 'stopped'
+              : 'hums'
+            : `${Math.round(Math.abs(motor.rpm))} rpm`;
     });
   }
 

@@ -2,7 +2,15 @@ import { useState } from 'react';
 import { Alert, App, Button, DatePicker, Form, Modal, Select, Spin, Tabs } from 'antd';
 import dayjs, { type Dayjs } from 'dayjs';
 import { Link, useParams } from 'react-router';
-import { describeStimulus, exerciseVersion, isExpectation, referenceBench, type Exercise, type Expected, type Step } from '@contactum/core';
+import {
+  describeStimulus,
+  exerciseVersion,
+  isExpectation,
+  referenceBench,
+  type Exercise,
+  type Expected,
+  type Step,
+} from '@contactum/core';
 import { useAssign, useClasses, useExercise } from '../api/queries.js';
 import { Board } from '../board/Board.js';
 import { leadColour } from '../board/colours.js';
@@ -39,7 +47,8 @@ export function ExercisePage() {
               <ul className="must">
                 {set.map((one) => (
                   <li key={one.id}>
-                    <Link to={`/marks/${one.classId}`}>{one.className}</Link>: {one.handedIn} of {one.students} handed in
+                    <Link to={`/marks/${one.classId}`}>{one.className}</Link>: {one.handedIn} of{' '}
+                    {one.students} handed in
                     {one.dueAt ? `, due ${dayjs(one.dueAt).format('D MMM YYYY')}` : ''}
                   </li>
                 ))}
@@ -48,19 +57,41 @@ export function ExercisePage() {
           )}
           <Tabs
             items={[
-              { key: 'behaviours', label: `Behaviours (${exercise.behaviours.length})`, children: <Behaviours exercise={exercise} /> },
-              { key: 'devices', label: `Devices (${exercise.bench.devices.length})`, children: <DeviceTable devices={exercise.bench.devices} full /> },
-              { key: 'leads', label: `Reference (${exercise.reference.length})`, children: <ReferenceList exercise={exercise} /> },
+              {
+                key: 'behaviours',
+                label: `Behaviours (${exercise.behaviours.length})`,
+                children: <Behaviours exercise={exercise} />,
+              },
+              {
+                key: 'devices',
+                label: `Devices (${exercise.bench.devices.length})`,
+                children: <DeviceTable devices={exercise.bench.devices} full />,
+              },
+              {
+                key: 'leads',
+                label: `Reference (${exercise.reference.length})`,
+                children: <ReferenceList exercise={exercise} />,
+              },
               { key: 'rules', label: 'Rules and marks', children: <RulesAndMarks exercise={exercise} /> },
             ]}
           />
         </section>
         <section className="exercise-board" aria-label="Reference wiring">
-          <Board bench={referenceBench(exercise)} label={`Reference wiring of ${exercise.title}, ${exercise.reference.length} leads`} />
-          <p className="quiet">The reference is one right wiring, never the only one: an attempt is judged by what it does.</p>
+          <Board
+            bench={referenceBench(exercise)}
+            label={`Reference wiring of ${exercise.title}, ${exercise.reference.length} leads`}
+          />
+          <p className="quiet">
+            The reference is one right wiring, never the only one: an attempt is judged by what it does.
+          </p>
         </section>
       </div>
-      <AssignDialog open={setting} exercise={exercise} taken={set.map(({ classId }) => classId)} onClose={() => setSetting(false)} />
+      <AssignDialog
+        open={setting}
+        exercise={exercise}
+        taken={set.map(({ classId }) => classId)}
+        onClose={() => setSetting(false)}
+      />
     </main>
   );
 }
@@ -119,7 +150,8 @@ function ReferenceList({ exercise }: { exercise: Exercise }) {
             <td className="mono">{wire.from.replace(':', ' ')}</td>
             <td className="mono">{wire.to.replace(':', ' ')}</td>
             <td>
-              <span className="swatch" style={{ background: leadColour(wire.colour).paint }} /> {wire.colour ?? ''}
+              <span className="swatch" style={{ background: leadColour(wire.colour).paint }} />{' '}
+              {wire.colour ?? ''}
             </td>
             <td>{wire.area === undefined ? '' : `${wire.area} mm²`}</td>
           </tr>
@@ -164,7 +196,11 @@ function RulesAndMarks({ exercise }: { exercise: Exercise }) {
           </ul>
         </>
       )}
-      <p>{exercise.repair === 'marked' ? 'Students may see the repair of their wiring once it is marked.' : 'The repair of a wiring is shown to instructors only.'}</p>
+      <p>
+        {exercise.repair === 'marked'
+          ? 'Students may see the repair of their wiring once it is marked.'
+          : 'The repair of a wiring is shown to instructors only.'}
+      </p>
       <p className="quiet">
         Version <span className="mono">{exerciseVersion(exercise)}</span>
       </p>
@@ -172,7 +208,17 @@ function RulesAndMarks({ exercise }: { exercise: Exercise }) {
   );
 }
 
-function AssignDialog({ open, exercise, taken, onClose }: { open: boolean; exercise: Exercise; taken: readonly string[]; onClose: () => void }) {
+function AssignDialog({
+  open,
+  exercise,
+  taken,
+  onClose,
+}: {
+  open: boolean;
+  exercise: Exercise;
+  taken: readonly string[];
+  onClose: () => void;
+}) {
   const classes = useClasses(open);
   const assign = useAssign();
   const { message } = App.useApp();

@@ -20,13 +20,20 @@ export function ExercisesPage({ person }: { person: Person }) {
   const exercises = useExercises();
   if (exercises.isPending) return <Spin className="waiting" />;
   if (exercises.isError) return <Alert type="error" showIcon title={exercises.error.message} />;
-  const families = FAMILIES.map((family) => ({ family, list: exercises.data.filter((exercise) => exercise.family === family) })).filter(({ list }) => list.length > 0);
+  const families = FAMILIES.map((family) => ({
+    family,
+    list: exercises.data.filter((exercise) => exercise.family === family),
+  })).filter(({ list }) => list.length > 0);
   return (
     <main className="page">
       <h1>Exercises</h1>
       <div className="families">
         {families.map(({ family, list }) => (
-          <section key={family} className={list.length > 1 ? 'wide' : undefined} aria-labelledby={`family-${family}`}>
+          <section
+            key={family}
+            className={list.length > 1 ? 'wide' : undefined}
+            aria-labelledby={`family-${family}`}
+          >
             <h2 id={`family-${family}`}>{FAMILY_NAMES[family]}</h2>
             <div className="exercise-list">
               {list.map((exercise) => (
@@ -49,7 +56,11 @@ function ExerciseCard({ exercise, person }: { exercise: ExerciseSummary; person:
       <div className="exercise-text">
         <h3>{exercise.title}</h3>
         <p className="quiet clamp">{exercise.brief}</p>
-        {person.role === 'instructor' ? <InstructorState exercise={exercise} /> : <StudentState exercise={exercise} />}
+        {person.role === 'instructor' ? (
+          <InstructorState exercise={exercise} />
+        ) : (
+          <StudentState exercise={exercise} />
+        )}
       </div>
     </article>
   );
@@ -96,7 +107,8 @@ function StudentAssignment({ assignment }: { assignment: AssignmentForStudent })
         {assignment.dueAt && <p className="quiet">Due {dayjs(assignment.dueAt).format('D MMM YYYY')}</p>}
         {marked.map((attempt) => (
           <p key={attempt.id}>
-            <Link to={`/slip/${attempt.id}`}>Attempt {attempt.number}</Link> <ResultTag result={attempt.result} />
+            <Link to={`/slip/${attempt.id}`}>Attempt {attempt.number}</Link>{' '}
+            <ResultTag result={attempt.result} />
           </p>
         ))}
         {last?.state === 'handed-in' && (

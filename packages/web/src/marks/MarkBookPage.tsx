@@ -27,7 +27,10 @@ export function MarkBookPage() {
             options={classes.data.map(({ id, name }) => ({ value: id, label: name }))}
             onChange={(id) => void navigate(`/marks/${id}`)}
           />
-          <Button icon={<DownloadOutlined />} {...(chosen ? { href: `/api/classes/${chosen}/marks.csv`, download: true } : { disabled: true })}>
+          <Button
+            icon={<DownloadOutlined />}
+            {...(chosen ? { href: `/api/classes/${chosen}/marks.csv`, download: true } : { disabled: true })}
+          >
             Export CSV
           </Button>
         </span>
@@ -42,9 +45,22 @@ export function MarkBookPage() {
 type Row = MarkBook['students'][number];
 
 function Book({ book }: { book: MarkBook }) {
-  if (book.assignments.length === 0) return <Blank title={`Nothing is set to ${book.name} yet.`} act={{ text: 'Choose an exercise', to: '/exercises' }} />;
+  if (book.assignments.length === 0)
+    return (
+      <Blank
+        title={`Nothing is set to ${book.name} yet.`}
+        act={{ text: 'Choose an exercise', to: '/exercises' }}
+      />
+    );
   const columns: NonNullable<TableProps<Row>['columns']> = [
-    { title: 'Student', dataIndex: 'name', key: 'name', width: 190, sorter: (a, b) => a.name.localeCompare(b.name), rowScope: 'row' },
+    {
+      title: 'Student',
+      dataIndex: 'name',
+      key: 'name',
+      width: 190,
+      sorter: (a, b) => a.name.localeCompare(b.name),
+      rowScope: 'row',
+    },
     ...book.assignments.map((assignment, k) => ({
       title: assignment.title,
       key: assignment.id,
@@ -54,7 +70,14 @@ function Book({ book }: { book: MarkBook }) {
   ];
   return (
     <>
-      <Table<Row> size="small" rowKey="id" columns={columns} dataSource={[...book.students]} pagination={false} sticky />
+      <Table<Row>
+        size="small"
+        rowKey="id"
+        columns={columns}
+        dataSource={[...book.students]}
+        pagination={false}
+        sticky
+      />
       <h2>What goes wrong most</h2>
       <div className="losses">
         {book.assignments.map((assignment, k) => (
@@ -64,9 +87,15 @@ function Book({ book }: { book: MarkBook }) {
             <ul>
               {book.losses[k]?.map(({ part, title, attempts }) => (
                 <li key={`${part} ${title}`}>
-                  <span className="loss-bar" style={{ width: `${(100 * attempts) / Math.max(...(book.losses[k] ?? []).map((loss) => loss.attempts))}%` }} />
+                  <span
+                    className="loss-bar"
+                    style={{
+                      width: `${(100 * attempts) / Math.max(...(book.losses[k] ?? []).map((loss) => loss.attempts))}%`,
+                    }}
+                  />
                   <span className="loss-text">
-                    {title} <span className="quiet">{attempts === 1 ? '1 attempt' : `${attempts} attempts`}</span>
+                    {title}{' '}
+                    <span className="quiet">{attempts === 1 ? '1 attempt' : `${attempts} attempts`}</span>
                   </span>
                 </li>
               ))}

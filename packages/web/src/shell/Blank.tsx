@@ -3,7 +3,15 @@ import { Button } from 'antd';
 import { useNavigate } from 'react-router';
 
 /** A place with nothing in it: a rung that leads to an open contact and no coil, and how to go on. */
-export function Blank({ title, children, act }: { title: string; children?: ReactNode; act?: { readonly text: string; readonly to: string } }) {
+export function Blank({
+  title,
+  children,
+  act,
+}: {
+  title: string;
+  children?: ReactNode;
+  act?: { readonly text: string; readonly to: string };
+}) {
   const navigate = useNavigate();
   return (
     <main className="page blank">

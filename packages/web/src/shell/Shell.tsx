@@ -28,9 +28,19 @@ export function Shell({ person, dark, onDark }: { person: Person; dark: boolean;
           <span className="who-role">{person.role}</span>
         </span>
         <Tooltip title={dark ? 'Light room' : 'Dim room'}>
-          <Button type="text" icon={<BulbOutlined />} aria-label={dark ? 'Light colours' : 'Dark colours'} onClick={onDark} />
+          <Button
+            type="text"
+            icon={<BulbOutlined />}
+            aria-label={dark ? 'Light colours' : 'Dark colours'}
+            onClick={onDark}
+          />
         </Tooltip>
-        <Button type="text" icon={<LogoutOutlined />} loading={signOut.isPending} onClick={() => signOut.mutate()}>
+        <Button
+          type="text"
+          icon={<LogoutOutlined />}
+          loading={signOut.isPending}
+          onClick={() => signOut.mutate()}
+        >
           Sign out
         </Button>
       </header>

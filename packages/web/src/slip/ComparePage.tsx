@@ -29,7 +29,8 @@ export function ComparePage() {
   if (query.isPending) return <Spin className="waiting" />;
   if (query.isError) return <Alert className="page" type="error" showIcon title={query.error.message} />;
   const { report, reference } = query.data;
-  if (!report || !reference) return <Alert className="page" type="info" showIcon title="This attempt is not marked yet." />;
+  if (!report || !reference)
+    return <Alert className="page" type="info" showIcon title="This attempt is not marked yet." />;
   return <Benches slip={query.data} report={report} reference={reference} />;
 }
 
@@ -40,21 +41,45 @@ function Benches({ slip, report, reference }: { slip: Slip; report: Report; refe
     setPair(benches);
     return () => benches.forEach((bench) => bench.close());
   }, []);
-  return pair ? <Comparison slip={slip} report={report} reference={reference} pair={pair} /> : <Spin className="waiting" />;
+  return pair ? (
+    <Comparison slip={slip} report={report} reference={reference} pair={pair} />
+  ) : (
+    <Spin className="waiting" />
+  );
 }
 
 /** What can be played: where it differs from the reference, and the proof of every lost point that is a sequence. */
 function sequencesOf(report: Report): Sequence[] {
   const { counterexample } = report.equivalence;
   const lost = report.criteria.flatMap(({ part, id, title, evidence }): Sequence[] => {
-    return evidence?.steps ? [{ key: `${part} ${id}`, title, steps: stimuliOf(evidence.steps), found: evidence.found }] : [];
+    return evidence?.steps
+      ? [{ key: `${part} ${id}`, title, steps: stimuliOf(evidence.steps), found: evidence.found }]
+      : [];
   });
   if (!counterexample) return lost;
   const { steps, expected, actual } = counterexample;
-  return [{ key: 'difference', title: 'Where it differs from the reference', steps, found: `Reference: ${valuesInWords(expected)}. As wired: ${valuesInWords(actual)}.` }, ...lost];
+  return [
+    {
+      key: 'difference',
+      title: 'Where it differs from the reference',
+      steps,
+      found: `Reference: ${valuesInWords(expected)}. As wired: ${valuesInWords(actual)}.`,
+    },
+    ...lost,
+  ];
 }
 
-function Comparison({ slip, report, reference, pair }: { slip: Slip; report: Report; reference: Bench; pair: readonly [LiveBench, LiveBench] }) {
+function Comparison({
+  slip,
+  report,
+  reference,
+  pair,
+}: {
+  slip: Slip;
+  report: Report;
+  reference: Bench;
+  pair: readonly [LiveBench, LiveBench];
+}) {
   const sequences = useMemo(() => sequencesOf(report), [report]);
   const [key, setKey] = useState(sequences[0]?.key ?? '');
   const sequence = sequences.find((one) => one.key === key);
@@ -64,7 +89,10 @@ function Comparison({ slip, report, reference, pair }: { slip: Slip; report: Rep
   const [repair, setRepair] = useState<readonly RepairEdit[] | null>(null);
   const [runsRepaired, setRunsRepaired] = useState(false);
   const drawn = useMemo(() => withRepair(slip.bench, repair), [slip.bench, repair]);
-  const wired = useMemo(() => (repair && runsRepaired ? repaired(slip.bench, repair) : slip.bench), [slip.bench, repair, runsRepaired]);
+  const wired = useMemo(
+    () => (repair && runsRepaired ? repaired(slip.bench, repair) : slip.bench),
+    [slip.bench, repair, runsRepaired],
+  );
   const supplyOn = useStore(pair[1].store, (state) => state.supplyOn);
 
   const load = useCallback(
@@ -104,11 +132,13 @@ function Comparison({ slip, report, reference, pair }: { slip: Slip; report: Rep
       <header className="compare-head">
         <div>
           <p className="crumb">
-            <Link to={`/marks/${slip.classId}`}>{slip.className}</Link> · <Link to={`/slip/${slip.attempt.id}`}>Marking slip</Link>
+            <Link to={`/marks/${slip.classId}`}>{slip.className}</Link> ·{' '}
+            <Link to={`/slip/${slip.attempt.id}`}>Marking slip</Link>
           </p>
           <h1>{slip.exercise.title}</h1>
           <p className="quiet">
-            {slip.student.name}, attempt {slip.attempt.number}: {report.score} of {report.max}, {report.passed ? 'passed' : 'not passed'}
+            {slip.student.name}, attempt {slip.attempt.number}: {report.score} of {report.max},{' '}
+            {report.passed ? 'passed' : 'not passed'}
           </p>
         </div>
         <Tabs
@@ -121,8 +151,9 @@ function Comparison({ slip, report, reference, pair }: { slip: Slip; report: Rep
               children:
                 sequences.length === 0 ? (
                   <p>
-                    It does the same as the reference in all {report.equivalence.pairs.toLocaleString('en-GB')} pairs of situations, and lost no point by a sequence. Work either
-                    board: both do what you do.
+                    It does the same as the reference in all{' '}
+                    {report.equivalence.pairs.toLocaleString('en-GB')} pairs of situations, and lost no point
+                    by a sequence. Work either board: both do what you do.
                   </p>
                 ) : (
                   <div className="compare-sequence">
@@ -137,7 +168,13 @@ function Comparison({ slip, report, reference, pair }: { slip: Slip; report: Rep
                       <Button type="primary" icon={<CaretRightOutlined />} onClick={playBoth}>
                         Play on both
                       </Button>
-                      <Button icon={<StepForwardOutlined />} aria-label="Next step" title="Next step" disabled={playing || ended} onClick={stepBoth} />
+                      <Button
+                        icon={<StepForwardOutlined />}
+                        aria-label="Next step"
+                        title="Next step"
+                        disabled={playing || ended}
+                        onClick={stepBoth}
+                      />
                     </div>
                     <StepList steps={steps} done={done} />
                     <p>{sequence?.found}</p>
@@ -151,7 +188,11 @@ function Comparison({ slip, report, reference, pair }: { slip: Slip; report: Rep
                 <div className="compare-repair">
                   <RepairSection slip={slip} onShow={showRepair} />
                   {repair && (
-                    <Button size="small" aria-pressed={runsRepaired} onClick={() => setRunsRepaired((now) => !now)}>
+                    <Button
+                      size="small"
+                      aria-pressed={runsRepaired}
+                      onClick={() => setRunsRepaired((now) => !now)}
+                    >
                       {runsRepaired ? 'Run it as it was wired' : 'Run it repaired'}
                     </Button>
                   )}
@@ -160,11 +201,26 @@ function Comparison({ slip, report, reference, pair }: { slip: Slip; report: Rep
             },
           ]}
         />
-        <Button onClick={() => switchBoth(!supplyOn)}>{supplyOn ? 'Both supplies off' : 'Both supplies on'}</Button>
+        <Button onClick={() => switchBoth(!supplyOn)}>
+          {supplyOn ? 'Both supplies off' : 'Both supplies on'}
+        </Button>
       </header>
       <div className="compare-boards">
-        <Side title={`${slip.student.name}, ${asWired}: ${wired.wires.length} leads`} drawn={drawn.bench} edits={drawn.edits} bench={wired} live={pair[0]} onAct={actOnBoth} />
-        <Side title={`Reference: ${reference.wires.length} leads`} drawn={reference} bench={reference} live={pair[1]} onAct={actOnBoth} />
+        <Side
+          title={`${slip.student.name}, ${asWired}: ${wired.wires.length} leads`}
+          drawn={drawn.bench}
+          edits={drawn.edits}
+          bench={wired}
+          live={pair[0]}
+          onAct={actOnBoth}
+        />
+        <Side
+          title={`Reference: ${reference.wires.length} leads`}
+          drawn={reference}
+          bench={reference}
+          live={pair[1]}
+          onAct={actOnBoth}
+        />
       </div>
     </main>
   );
@@ -194,7 +250,14 @@ function Side({
     <section className="compare-side" aria-label={title}>
       <h2>{title}</h2>
       <div className="compare-board">
-        <Board bench={drawn} {...(edits ? { edits } : {})} live={live} act={act} marked={shorted?.where ?? []} label={title} />
+        <Board
+          bench={drawn}
+          {...(edits ? { edits } : {})}
+          live={live}
+          act={act}
+          marked={shorted?.where ?? []}
+          label={title}
+        />
       </div>
       <p className="replay-incident" role="status">
         {incidents.slice(-2).map(sentence).join(' ')}

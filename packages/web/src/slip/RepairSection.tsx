@@ -7,7 +7,13 @@ import { cancelRepair, isUnderWay, useRepair } from '../api/queries.js';
 import { describeEdit } from './repair-view.js';
 
 /** The fewest edits that make the wiring pass: looked for when asked, all equally short ones listed, each shown on the board. */
-export function RepairSection({ slip, onShow }: { slip: Slip; onShow: (repair: readonly RepairEdit[] | null) => void }) {
+export function RepairSection({
+  slip,
+  onShow,
+}: {
+  slip: Slip;
+  onShow: (repair: readonly RepairEdit[] | null) => void;
+}) {
   const [asked, setAsked] = useState(false);
   const query = useRepair(slip.attempt.id, asked);
   const client = useQueryClient();
@@ -36,7 +42,9 @@ export function RepairSection({ slip, onShow }: { slip: Slip; onShow: (repair: r
         </p>
       )}
       {query.isError && <Alert type="error" showIcon title={query.error.message} />}
-      {view?.state === 'failed' && <Alert type="error" showIcon title="The search ended in an error. Ask again." />}
+      {view?.state === 'failed' && (
+        <Alert type="error" showIcon title="The search ended in an error. Ask again." />
+      )}
       {view?.result && <Found repair={view.result} chosen={chosen} onChoose={show} />}
     </section>
   );
@@ -44,16 +52,31 @@ export function RepairSection({ slip, onShow }: { slip: Slip; onShow: (repair: r
 
 /** How far a search is, in words. */
 function progressOf(view: RepairView | undefined): string {
-  if (view?.state !== 'running') return view && view.before > 0 ? `Waiting for ${view.before} other searches …` : 'The search is about to begin …';
+  if (view?.state !== 'running')
+    return view && view.before > 0
+      ? `Waiting for ${view.before} other searches …`
+      : 'The search is about to begin …';
   const tried = view.tried.toLocaleString('en-GB');
   return `Looking at wirings ${view.edits === 1 ? 'one edit' : `${view.edits} edits`} away; ${tried} looked at so far …`;
 }
 
-function Found({ repair: all, chosen, onChoose }: { repair: Repair; chosen: number | null; onChoose: (k: number | null) => void }) {
+function Found({
+  repair: all,
+  chosen,
+  onChoose,
+}: {
+  repair: Repair;
+  chosen: number | null;
+  onChoose: (k: number | null) => void;
+}) {
   const { found, repairs, more, searched, stopped } = all;
   if (!found)
     return (
-      <p>{stopped ? `The search was stopped. No repair of up to ${searched} edits was found; longer ones were not all tried.` : `No repair was found within ${searched} edits.`}</p>
+      <p>
+        {stopped
+          ? `The search was stopped. No repair of up to ${searched} edits was found; longer ones were not all tried.`
+          : `No repair was found within ${searched} edits.`}
+      </p>
     );
   const count = repairs[0]?.length ?? 0;
   if (count === 0) return <p>Nothing to repair: it behaves rightly and holds every safety property.</p>;
@@ -61,18 +84,27 @@ function Found({ repair: all, chosen, onChoose }: { repair: Repair; chosen: numb
     <>
       <p>
         {count === 1 ? 'One edit is enough' : `${count} edits are enough; fewer were not found to do`}.{' '}
-        {repairs.length === 1 && !more ? 'One way was found.' : `${more ? 'Some of the' : 'All'} ${repairs.length} ways${more ? '; there may be more' : ''}:`}
+        {repairs.length === 1 && !more
+          ? 'One way was found.'
+          : `${more ? 'Some of the' : 'All'} ${repairs.length} ways${more ? '; there may be more' : ''}:`}
       </p>
       <ol className="repairs">
         {repairs.map((repair, k) => (
           <li key={k} data-shown={chosen === k ? 'yes' : undefined}>
-            <button type="button" aria-pressed={chosen === k} onClick={() => onChoose(chosen === k ? null : k)}>
+            <button
+              type="button"
+              aria-pressed={chosen === k}
+              onClick={() => onChoose(chosen === k ? null : k)}
+            >
               {repair.map((edit) => describeEdit(edit)).join('. ')}.
             </button>
           </li>
         ))}
       </ol>
-      <p className="quiet">Choose one to see it on the board: what goes is dashed, what comes is bright. A repair that passes here still has to be checked on the real board.</p>
+      <p className="quiet">
+        Choose one to see it on the board: what goes is dashed, what comes is bright. A repair that passes
+        here still has to be checked on the real board.
+      </p>
     </>
   );
 }

@@ -26,17 +26,43 @@ export interface Proof {
 }
 
 /** The marked board beside the slip; plays a proof step by step, and can be worked freely. */
-export function Replay({ slip, proof, repair, onClose }: { slip: Slip; proof: Proof | null; repair: readonly RepairEdit[] | null; onClose: () => void }) {
+export function Replay({
+  slip,
+  proof,
+  repair,
+  onClose,
+}: {
+  slip: Slip;
+  proof: Proof | null;
+  repair: readonly RepairEdit[] | null;
+  onClose: () => void;
+}) {
   const [live, setLive] = useState<LiveBench | null>(null);
   useEffect(() => {
     const bench = startLiveBench();
     setLive(bench);
     return () => bench.close();
   }, []);
-  return live ? <Stage key={proof?.key ?? ''} slip={slip} proof={proof} repair={repair} live={live} onClose={onClose} /> : <section className="slip-board" />;
+  return live ? (
+    <Stage key={proof?.key ?? ''} slip={slip} proof={proof} repair={repair} live={live} onClose={onClose} />
+  ) : (
+    <section className="slip-board" />
+  );
 }
 
-function Stage({ slip, proof, repair, live, onClose }: { slip: Slip; proof: Proof | null; repair: readonly RepairEdit[] | null; live: LiveBench; onClose: () => void }) {
+function Stage({
+  slip,
+  proof,
+  repair,
+  live,
+  onClose,
+}: {
+  slip: Slip;
+  proof: Proof | null;
+  repair: readonly RepairEdit[] | null;
+  live: LiveBench;
+  onClose: () => void;
+}) {
   const { bench } = slip;
   const moves = proof !== null && !proof.still;
   const fault = proof?.fault;
@@ -62,7 +88,11 @@ function Stage({ slip, proof, repair, live, onClose }: { slip: Slip; proof: Proo
   const marked = useMemo(() => {
     const places = proof?.still ? proof.where : (shorted?.where ?? []);
     // A device named without a terminal: all its terminals.
-    return places.flatMap((place) => (place.includes(':') ? [place] : bench.wires.flatMap(({ from, to }) => [from, to]).filter((ref) => ref.startsWith(`${place}:`))));
+    return places.flatMap((place) =>
+      place.includes(':')
+        ? [place]
+        : bench.wires.flatMap(({ from, to }) => [from, to]).filter((ref) => ref.startsWith(`${place}:`)),
+    );
   }, [proof, shorted, bench]);
 
   return (
@@ -80,7 +110,12 @@ function Stage({ slip, proof, repair, live, onClose }: { slip: Slip; proof: Proo
                   <Button icon={playing ? <ReloadOutlined /> : <CaretRightOutlined />} onClick={restart}>
                     Play again
                   </Button>
-                  <Button icon={<StepForwardOutlined />} aria-label="Next step" disabled={playing || ended} onClick={stepOn} />
+                  <Button
+                    icon={<StepForwardOutlined />}
+                    aria-label="Next step"
+                    disabled={playing || ended}
+                    onClick={stepOn}
+                  />
                 </>
               )}
               <Button type="text" onClick={onClose}>
@@ -91,10 +126,24 @@ function Stage({ slip, proof, repair, live, onClose }: { slip: Slip; proof: Proo
         ) : (
           <>
             <div>
-              <h2>{repair ? 'The board as it was handed in, and what would repair it' : 'The board as it was handed in'}</h2>
-              <p>{repair ? repair.map((edit) => describeEdit(edit)).join('. ') : 'Press Replay beside a lost point, or switch the supply on and work it yourself.'}</p>
+              <h2>
+                {repair
+                  ? 'The board as it was handed in, and what would repair it'
+                  : 'The board as it was handed in'}
+              </h2>
+              <p>
+                {repair
+                  ? repair.map((edit) => describeEdit(edit)).join('. ')
+                  : 'Press Replay beside a lost point, or switch the supply on and work it yourself.'}
+              </p>
             </div>
-            <Button onClick={() => bench.devices.filter(({ type }) => type.startsWith('supply')).forEach(({ tag }) => live.act(supplyOn ? { open: tag } : { close: tag }))}>
+            <Button
+              onClick={() =>
+                bench.devices
+                  .filter(({ type }) => type.startsWith('supply'))
+                  .forEach(({ tag }) => live.act(supplyOn ? { open: tag } : { close: tag }))
+              }
+            >
               {supplyOn ? 'Supply off' : 'Supply on'}
             </Button>
           </>
@@ -102,7 +151,14 @@ function Stage({ slip, proof, repair, live, onClose }: { slip: Slip; proof: Proo
       </header>
       {proof && !proof.still && <StepList steps={steps} done={done} />}
       <div className="replay-board">
-        <Board bench={drawn.bench} edits={drawn.edits} live={live} act={act} marked={marked} label={`Board with ${bench.wires.length} leads`} />
+        <Board
+          bench={drawn.bench}
+          edits={drawn.edits}
+          live={live}
+          act={act}
+          marked={marked}
+          label={`Board with ${bench.wires.length} leads`}
+        />
       </div>
       <p className="replay-incident" role="status">
         {incidents.slice(-2).map(sentence).join(' ')}

@@ -14,7 +14,12 @@ import { ToleranceTable } from './ToleranceTable.js';
 import { Sequence, stimuliOf, valuesInWords } from './steps.js';
 import { Version } from './Version.js';
 
-const PARTS: Readonly<Record<Part, string>> = { behaviour: 'Behaviour', safety: 'Safety', rules: 'House rules', workmanship: 'Workmanship' };
+const PARTS: Readonly<Record<Part, string>> = {
+  behaviour: 'Behaviour',
+  safety: 'Safety',
+  rules: 'House rules',
+  workmanship: 'Workmanship',
+};
 
 /** One attempt: every point, why each lost one was lost, and its proof played on the board. */
 export function SlipPage({ person }: { person: Person }) {
@@ -85,7 +90,8 @@ function OpenAttempt({ slip, person }: { slip: Slip; person: Person }) {
   return (
     <>
       <p>
-        {slip.student.name}, {slip.className}. This attempt has not been handed in yet. Its board has {slip.bench.wires.length} leads.
+        {slip.student.name}, {slip.className}. This attempt has not been handed in yet. Its board has{' '}
+        {slip.bench.wires.length} leads.
       </p>
       {person.role === 'instructor' && (
         <>
@@ -104,17 +110,42 @@ function OpenAttempt({ slip, person }: { slip: Slip; person: Person }) {
   );
 }
 
-function MarkedSlip({ slip, report, person, proof, onProof }: { slip: Slip; report: Report; person: Person; proof: Proof | null; onProof: (proof: Proof | null) => void }) {
+function MarkedSlip({
+  slip,
+  report,
+  person,
+  proof,
+  onProof,
+}: {
+  slip: Slip;
+  report: Report;
+  person: Person;
+  proof: Proof | null;
+  onProof: (proof: Proof | null) => void;
+}) {
   const [changing, setChanging] = useState<Criterion | null>(null);
   const [shown, setShown] = useState<readonly RepairEdit[] | null>(null);
-  const result = slip.result ?? { score: report.score, max: report.max, passed: report.passed, changed: false, reason: report.reason };
+  const result = slip.result ?? {
+    score: report.score,
+    max: report.max,
+    passed: report.passed,
+    changed: false,
+    reason: report.reason,
+  };
   return (
     <main className="slip">
       <section className="slip-list">
-        <p className="crumb">{person.role === 'instructor' ? <Link to={`/marks/${slip.classId}`}>{slip.className}</Link> : <Link to="/exercises">Exercises</Link>}</p>
+        <p className="crumb">
+          {person.role === 'instructor' ? (
+            <Link to={`/marks/${slip.classId}`}>{slip.className}</Link>
+          ) : (
+            <Link to="/exercises">Exercises</Link>
+          )}
+        </p>
         <h1>{slip.exercise.title}</h1>
         <p className="quiet">
-          {slip.student.name} · attempt {slip.attempt.number} · handed in {dayjs(slip.attempt.handedInAt).format('D MMM YYYY, HH:mm')}
+          {slip.student.name} · attempt {slip.attempt.number} · handed in{' '}
+          {dayjs(slip.attempt.handedInAt).format('D MMM YYYY, HH:mm')}
         </p>
         {person.role === 'instructor' && (
           <p>
@@ -133,7 +164,10 @@ function MarkedSlip({ slip, report, person, proof, onProof }: { slip: Slip; repo
           </span>
         </div>
         {report.share < 1 && (
-          <p className="quiet">Safety, house rules and workmanship count at {Math.round(report.share * 1000) / 10} %, the share that was earned of the behaviour.</p>
+          <p className="quiet">
+            Safety, house rules and workmanship count at {Math.round(report.share * 1000) / 10} %, the share
+            that was earned of the behaviour.
+          </p>
         )}
         <p className="quiet">{capital(describeProof(report.proof))}.</p>
         <Equivalence report={report} onProof={onProof} />
@@ -178,8 +212,18 @@ function MarkedSlip({ slip, report, person, proof, onProof }: { slip: Slip; repo
 
 function Equivalence({ report, onProof }: { report: Report; onProof: (proof: Proof) => void }) {
   const { equivalent, counterexample, pairs } = report.equivalence;
-  if (equivalent) return <Alert type="success" showIcon title={`Does the same as the reference in all ${pairs.toLocaleString('en-GB')} pairs of situations.`} />;
-  if (!counterexample) return <Alert type="warning" showIcon title="Whether it does the same as the reference was not decided." />;
+  if (equivalent)
+    return (
+      <Alert
+        type="success"
+        showIcon
+        title={`Does the same as the reference in all ${pairs.toLocaleString('en-GB')} pairs of situations.`}
+      />
+    );
+  if (!counterexample)
+    return (
+      <Alert type="warning" showIcon title="Whether it does the same as the reference was not decided." />
+    );
   return (
     <Alert
       type="warning"
@@ -187,8 +231,11 @@ function Equivalence({ report, onProof }: { report: Report; onProof: (proof: Pro
       title="Does not do the same as the reference."
       description={
         <>
-          {counterexample.steps.length > 0 ? `After ${counterexample.steps.map(describeStimulus).join(', ')}: ` : 'At once: '}
-          reference {valuesInWords(counterexample.expected)}; this board {valuesInWords(counterexample.actual)}.
+          {counterexample.steps.length > 0
+            ? `After ${counterexample.steps.map(describeStimulus).join(', ')}: `
+            : 'At once: '}
+          reference {valuesInWords(counterexample.expected)}; this board{' '}
+          {valuesInWords(counterexample.actual)}.
         </>
       }
       action={
@@ -250,7 +297,16 @@ function CriterionRow({
           {evidence && (evidence.steps !== undefined || (evidence.where?.length ?? 0) > 0) && (
             <Button
               size="small"
-              onClick={() => onProof({ key: `${part} ${id}`, title, steps, found: evidence.found, where: evidence.where ?? [], still: evidence.steps === undefined })}
+              onClick={() =>
+                onProof({
+                  key: `${part} ${id}`,
+                  title,
+                  steps,
+                  found: evidence.found,
+                  where: evidence.where ?? [],
+                  still: evidence.steps === undefined,
+                })
+              }
             >
               {evidence.steps === undefined ? 'Show on the board' : 'Replay'}
             </Button>
@@ -259,7 +315,13 @@ function CriterionRow({
             <Button
               size="small"
               onClick={() =>
-                onProof({ key: `${part} ${id} otherwise`, title: `${title}: the other order`, steps: stimuliOf(evidence.otherwise ?? []), found: evidence.found, where: [] })
+                onProof({
+                  key: `${part} ${id} otherwise`,
+                  title: `${title}: the other order`,
+                  steps: stimuliOf(evidence.otherwise ?? []),
+                  found: evidence.found,
+                  where: [],
+                })
               }
             >
               Replay the other order
@@ -270,7 +332,16 @@ function CriterionRow({
       <span className="criterion-points">
         {change ? change.to : points}
         <small> of {max}</small>
-        {onChange && <Button size="small" type="text" icon={<EditOutlined />} aria-label={`Change points of ${title}`} title="Change points" onClick={onChange} />}
+        {onChange && (
+          <Button
+            size="small"
+            type="text"
+            icon={<EditOutlined />}
+            aria-label={`Change points of ${title}`}
+            title="Change points"
+            onClick={onChange}
+          />
+        )}
       </span>
     </li>
   );
@@ -301,7 +372,11 @@ function Remarks({ slip, person }: { slip: Slip; person: Person }) {
             placeholder="What should this student look at?"
             onChange={({ target }) => setText(target.value)}
           />
-          <Button disabled={text.trim() === ''} loading={remark.isPending} onClick={() => remark.mutate(text.trim(), { onSuccess: () => setText('') })}>
+          <Button
+            disabled={text.trim() === ''}
+            loading={remark.isPending}
+            onClick={() => remark.mutate(text.trim(), { onSuccess: () => setText('') })}
+          >
             Add remark
           </Button>
           {remark.isError && <Alert type="error" showIcon title={remark.error.message} />}
@@ -311,10 +386,20 @@ function Remarks({ slip, person }: { slip: Slip; person: Person }) {
   );
 }
 
-function ChangePoints({ slip, criterion, onClose }: { slip: Slip; criterion: Criterion; onClose: () => void }) {
+function ChangePoints({
+  slip,
+  criterion,
+  onClose,
+}: {
+  slip: Slip;
+  criterion: Criterion;
+  onClose: () => void;
+}) {
   const { points } = useSlipChanges(slip.attempt.id);
   const [form] = Form.useForm<{ points: number; reason: string }>();
-  const now = slip.changes.findLast((one) => one.part === criterion.part && one.criterion === criterion.id)?.to ?? criterion.points;
+  const now =
+    slip.changes.findLast((one) => one.part === criterion.part && one.criterion === criterion.id)?.to ??
+    criterion.points;
   return (
     <Modal
       open
@@ -322,17 +407,36 @@ function ChangePoints({ slip, criterion, onClose }: { slip: Slip; criterion: Cri
       okText="Change"
       confirmLoading={points.isPending}
       onCancel={onClose}
-      onOk={() => void form.validateFields().then((values) => points.mutate({ part: criterion.part, criterion: criterion.id, ...values }, { onSuccess: onClose }))}
+      onOk={() =>
+        void form
+          .validateFields()
+          .then((values) =>
+            points.mutate(
+              { part: criterion.part, criterion: criterion.id, ...values },
+              { onSuccess: onClose },
+            ),
+          )
+      }
     >
       <Form form={form} layout="vertical" requiredMark={false} initialValues={{ points: now, reason: '' }}>
-        <Form.Item label={`Points, at most ${criterion.max}`} name="points" rules={[{ required: true, message: 'Type the points.' }]}>
+        <Form.Item
+          label={`Points, at most ${criterion.max}`}
+          name="points"
+          rules={[{ required: true, message: 'Type the points.' }]}
+        >
           <InputNumber min={0} max={criterion.max} step={0.5} autoFocus />
         </Form.Item>
-        <Form.Item label="Reason (the student reads it)" name="reason" rules={[{ required: true, min: 3, message: 'Give a reason.' }]}>
+        <Form.Item
+          label="Reason (the student reads it)"
+          name="reason"
+          rules={[{ required: true, min: 3, message: 'Give a reason.' }]}
+        >
           <Input.TextArea rows={2} maxLength={500} />
         </Form.Item>
       </Form>
-      {criterion.part === 'safety' && <p className="quiet">Points do not turn a failed safety property into a pass.</p>}
+      {criterion.part === 'safety' && (
+        <p className="quiet">Points do not turn a failed safety property into a pass.</p>
+      )}
       {points.isError && <Alert type="error" showIcon title={points.error.message} />}
     </Modal>
   );

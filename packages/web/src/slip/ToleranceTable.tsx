@@ -4,7 +4,15 @@ import type { Proof } from './Replay.js';
 import { Sequence } from './steps.js';
 
 /** What each single fault would take from the board's safety, and by which sequence. */
-export function ToleranceTable({ report, shown, onProof }: { report: Report; shown: string; onProof: (proof: Proof) => void }) {
+export function ToleranceTable({
+  report,
+  shown,
+  onProof,
+}: {
+  report: Report;
+  shown: string;
+  onProof: (proof: Proof) => void;
+}) {
   // Markings of an older marker have none.
   const tolerance = report.tolerance as Report['tolerance'] | undefined;
   if (!tolerance) return null;
@@ -15,7 +23,8 @@ export function ToleranceTable({ report, shown, onProof }: { report: Report; sho
     <section aria-label="Single faults">
       <h2>Single faults</h2>
       <p className="quiet">
-        Costs no points. {survived} of {faults.length} credible single faults leave all {properties.length} safety properties that hold now as they are.
+        Costs no points. {survived} of {faults.length} credible single faults leave all {properties.length}{' '}
+        safety properties that hold now as they are.
       </p>
       {bad.length > 0 && (
         <ul className="faults">
@@ -23,7 +32,13 @@ export function ToleranceTable({ report, shown, onProof }: { report: Report; sho
             <li key={`${verdict.fault.kind} ${verdict.fault.place}`}>
               <strong>{verdict.title}</strong>
               {verdict.lost.map((property) => (
-                <LostProperty key={property.id} verdict={verdict} property={property} shown={shown} onProof={onProof} />
+                <LostProperty
+                  key={property.id}
+                  verdict={verdict}
+                  property={property}
+                  shown={shown}
+                  onProof={onProof}
+                />
               ))}
             </li>
           ))}
@@ -31,7 +46,8 @@ export function ToleranceTable({ report, shown, onProof }: { report: Report; sho
       )}
       <details>
         <summary>
-          {good.length} faults that it survives{good.some(({ cleared }) => cleared) ? ' (where a fuse or breaker clears it, so marked)' : ''}
+          {good.length} faults that it survives
+          {good.some(({ cleared }) => cleared) ? ' (where a fuse or breaker clears it, so marked)' : ''}
         </summary>
         <ul className="faults-survived">
           {good.map(({ fault, title, cleared }) => (
@@ -46,7 +62,17 @@ export function ToleranceTable({ report, shown, onProof }: { report: Report; sho
   );
 }
 
-function LostProperty({ verdict, property, shown, onProof }: { verdict: FaultVerdict; property: Property; shown: string; onProof: (proof: Proof) => void }) {
+function LostProperty({
+  verdict,
+  property,
+  shown,
+  onProof,
+}: {
+  verdict: FaultVerdict;
+  property: Property;
+  shown: string;
+  onProof: (proof: Proof) => void;
+}) {
   const { fault, title } = verdict;
   const { id, trace, found } = property;
   const key = `fault ${fault.kind} ${fault.place} ${id}`;
@@ -59,7 +85,16 @@ function LostProperty({ verdict, property, shown, onProof }: { verdict: FaultVer
       <Button
         size="small"
         aria-label={`Replay ${title}: ${propertyTitle(id)}`}
-        onClick={() => onProof({ key, title: `With ${title}: ${propertyTitle(id)}`, steps: trace, found, where: [], fault })}
+        onClick={() =>
+          onProof({
+            key,
+            title: `With ${title}: ${propertyTitle(id)}`,
+            steps: trace,
+            found,
+            where: [],
+            fault,
+          })
+        }
       >
         Replay
       </Button>

@@ -14,8 +14,9 @@ export function Version({ slip, report, person }: { slip: Slip; report: Report; 
     <section aria-label="Marking">
       <h2>Marking</h2>
       <p className="quiet">
-        Marked {dayjs(slip.markedAt).format('D MMM YYYY, HH:mm')} by exercise version <span className="mono">{version ?? 'unknown'}</span> and{' '}
-        <span className="mono">{report.marker}</span>.
+        Marked {dayjs(slip.markedAt).format('D MMM YYYY, HH:mm')} by exercise version{' '}
+        <span className="mono">{version ?? 'unknown'}</span> and <span className="mono">{report.marker}</span>
+        .
       </p>
       {slip.former && <Difference before={slip.former.report} after={report} at={slip.former.markedAt} />}
       {person.role === 'instructor' && (
@@ -35,7 +36,9 @@ export function Version({ slip, report, person }: { slip: Slip; report: Report; 
 
 function Difference({ before, after, at }: { before: Report; after: Report; at: string }) {
   const { criteria, score, passed, exerciseChanged, markerChanged } = reportDifference(before, after);
-  const why = [exerciseChanged && 'the exercise has changed', markerChanged && `it was ${before.marker} then`].filter(Boolean).join(', ');
+  const why = [exerciseChanged && 'the exercise has changed', markerChanged && `it was ${before.marker} then`]
+    .filter(Boolean)
+    .join(', ');
   return (
     <div className="difference">
       <p>

@@ -1,12 +1,17 @@
 import type { Bench, RepairEdit, Wire } from '@contactum/core';
 
 /** A board with a repair drawn on it: what goes and what comes, by lead. The wiring that runs stays as it was. */
-export function withRepair(bench: Bench, repair: readonly RepairEdit[] | null): { bench: Bench; edits: ReadonlyMap<number, 'gone' | 'new'> } {
+export function withRepair(
+  bench: Bench,
+  repair: readonly RepairEdit[] | null,
+): { bench: Bench; edits: ReadonlyMap<number, 'gone' | 'new'> } {
   const edits = new Map<number, 'gone' | 'new'>();
   if (!repair) return { bench, edits };
   const wires = [...bench.wires];
   const go = (wire: Wire): void => {
-    const k = bench.wires.findIndex((one, n) => !edits.has(n) && one.from === wire.from && one.to === wire.to);
+    const k = bench.wires.findIndex(
+      (one, n) => !edits.has(n) && one.from === wire.from && one.to === wire.to,
+    );
     if (k >= 0) edits.set(k, 'gone');
   };
   const come = (wire: Wire): void => {

@@ -4,7 +4,8 @@ import { describeStimulus, type Step, type Stimulus } from '@contactum/core';
 /** Pause between two steps, so that the eye can follow. */
 const PACE_MS = 1100;
 
-export const stimuliOf = (steps: readonly Step[]): Stimulus[] => steps.flatMap((step) => ('expect' in step ? [] : [step]));
+export const stimuliOf = (steps: readonly Step[]): Stimulus[] =>
+  steps.flatMap((step) => ('expect' in step ? [] : [step]));
 
 /** Observed values in words. */
 export const valuesInWords = (values: Readonly<Record<string, string | number>>): string =>
@@ -14,7 +15,11 @@ export const valuesInWords = (values: Readonly<Record<string, string | number>>)
 
 /** A sequence before what it leads to. */
 export function Sequence({ steps }: { steps: readonly Stimulus[] }) {
-  return <span className="sequence">{steps.length > 0 ? `${steps.map(describeStimulus).join(' → ')}: ` : 'at rest: '}</span>;
+  return (
+    <span className="sequence">
+      {steps.length > 0 ? `${steps.map(describeStimulus).join(' → ')}: ` : 'at rest: '}
+    </span>
+  );
 }
 
 export interface Playback {
@@ -29,7 +34,11 @@ export interface Playback {
 }
 
 /** Steps done one after another at a pace, or one by one by hand. `act` must stay the same between renders. */
-export function usePlayback(steps: readonly Stimulus[], act: (step: Stimulus) => void, atOnce = false): Playback {
+export function usePlayback(
+  steps: readonly Stimulus[],
+  act: (step: Stimulus) => void,
+  atOnce = false,
+): Playback {
   const [done, setDone] = useState(0);
   const [asked, setAsked] = useState(atOnce);
   const ended = done >= steps.length;

@@ -1,4 +1,14 @@
-import { LiveBench, anySupplyOn, isLive, observerOf, stateName, type Circuit, type Observer, type Simulation, type TerminalIndex } from '@contactum/core';
+import {
+  LiveBench,
+  anySupplyOn,
+  isLive,
+  observerOf,
+  stateName,
+  type Circuit,
+  type Observer,
+  type Simulation,
+  type TerminalIndex,
+} from '@contactum/core';
 import type { Frame, FromWorker, ToWorker } from './protocol.js';
 
 /** Runs one bench in real time and tells the page what a person would see, at most 30 times a second. */
@@ -33,7 +43,10 @@ function tellShape(circuit: Circuit): void {
   tell();
 }
 
-const deviceMechanisms = (circuit: Circuit) => circuit.mechanisms.filter(({ index, device, kind }) => kind !== 'filament' && circuit.mechanismOf.get(device.tag) === index);
+const deviceMechanisms = (circuit: Circuit) =>
+  circuit.mechanisms.filter(
+    ({ index, device, kind }) => kind !== 'filament' && circuit.mechanismOf.get(device.tag) === index,
+  );
 
 function frame(simulation: Simulation): Frame {
   const { state, solution, solver } = simulation;
@@ -41,13 +54,23 @@ function frame(simulation: Simulation): Frame {
   const moment = { solver, state, electrical: solution, simulation };
   return {
     t: live.clock,
-    live: Uint8Array.from(circuit.terminals, (_, k) => (isLive(solver, solution, k as TerminalIndex) ? 1 : 0)),
-    closed: Uint8Array.from(circuit.switches, ({ closedIn, mechanism }) => (closedIn[state[mechanism] as number] ? 1 : 0)),
+    live: Uint8Array.from(circuit.terminals, (_, k) =>
+      isLive(solver, solution, k as TerminalIndex) ? 1 : 0,
+    ),
+    closed: Uint8Array.from(circuit.switches, ({ closedIn, mechanism }) =>
+      closedIn[state[mechanism] as number] ? 1 : 0,
+    ),
     states: deviceMechanisms(circuit).map((mechanism) =>
-      simulation.isChattering(mechanism.index) ? 'chattering' : (stateName(mechanism, state[mechanism.index] as number) ?? ''),
+      simulation.isChattering(mechanism.index)
+        ? 'chattering'
+        : (stateName(mechanism, state[mechanism.index] as number) ?? ''),
     ),
     lamps: lamps.map((observer) => String(observer.read(moment))),
-    motors: simulation.shafts.map(({ speed, amps, driven }) => ({ rpm: (speed * 60) / (2 * Math.PI), amps, driven })),
+    motors: simulation.shafts.map(({ speed, amps, driven }) => ({
+      rpm: (speed * 60) / (2 * Math.PI),
+      amps,
+      driven,
+    })),
     ...live.news(),
     supplyOn: anySupplyOn(circuit, state),
     running: simulation.shafts.some(({ speed }) => speed !== 0) || anySupplyOn(circuit, state),

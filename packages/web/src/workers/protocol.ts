@@ -3,7 +3,13 @@ import type { Bench, Fault, Incident, Stimulus, TraceEvent } from '@contactum/co
 /** What the page asks of the worker that runs the bench. */
 export type ToWorker =
   /** A board to run from rest; handles that stay put (selectors, tripped relays, breakers) stay as they were. */
-  | { readonly kind: 'load'; readonly bench: Bench; readonly supplyOn: boolean; readonly fresh: boolean; readonly fault?: Fault | undefined }
+  | {
+      readonly kind: 'load';
+      readonly bench: Bench;
+      readonly supplyOn: boolean;
+      readonly fresh: boolean;
+      readonly fault?: Fault | undefined;
+    }
   | { readonly kind: 'do'; readonly stimulus: Stimulus }
   /** Ohms between two terminals, read with the supply off. */
   | { readonly kind: 'ohms'; readonly from: string; readonly to: string };
@@ -42,4 +48,7 @@ export interface Frame {
   readonly running: boolean;
 }
 
-export type FromWorker = { readonly kind: 'shape'; readonly shape: Shape } | { readonly kind: 'frame'; readonly frame: Frame } | { readonly kind: 'ohms'; readonly value: number };
+export type FromWorker =
+  | { readonly kind: 'shape'; readonly shape: Shape }
+  | { readonly kind: 'frame'; readonly frame: Frame }
+  | { readonly kind: 'ohms'; readonly value: number };
