@@ -1,3 +1,4 @@
 /** What crosses HTTP between browser and server. */
 export * from './requests.js';
 export type * from './responses.js';
+export type * from './live.js';

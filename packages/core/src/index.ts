@@ -11,4 +11,5 @@ export * from './live/index.js';
 export * from './proof/index.js';
 export * from './marking/index.js';
 export * from './faults/index.js';
+export * from './repair/index.js';
 export * from './formats/index.js';

@@ -42,6 +42,9 @@ export const METER_OHMS = 10e6;
 /** Volts, relative to the largest, under which two supply conductors have the same potential. [A] */
 export const SAME_POTENTIAL = 1e-6;
 
+/** Per unit of rated primary voltage from which a shorted secondary is a short circuit. [P] */
+export const SECONDARY_LIVE = 0.1;
+
 /** Scaled pivot under which a network matrix is singular. [A] */
 export const PIVOT = 1e-13;
 

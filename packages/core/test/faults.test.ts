@@ -12,7 +12,7 @@ import {
   repair,
   repairTask,
   runSteps,
-  tolerance,
+  singleFaultTolerance,
   withFault,
   type Bench,
   type Exercise,
@@ -29,7 +29,7 @@ const mechanical = exercise('salt-harrow-mechanical-interlock');
 
 /** Faults that take a safety property away, as `place: properties`. */
 const lostBy = (board: Bench): string[] =>
-  tolerance(compile(board)).faults.flatMap(({ fault, lost }) =>
+  singleFaultTolerance(compile(board)).faults.flatMap(({ fault, lost }) =>
     lost.length > 0 ? [`${fault.kind} ${fault.place}: ${lost.map(({ id }) => id).join()}`] : [],
   );
 
@@ -102,7 +102,7 @@ describe('single faults', () => {
   test('every lost property is proved by a sequence: on the faulty circuit it fails, on the sound one it does not', () => {
     for (const one of [pump, electrical]) {
       const circuit = compile(referenceBench(one));
-      const table = tolerance(circuit);
+      const table = singleFaultTolerance(circuit);
       expect(table.complete).toBe(true);
       expect(table.faults).toHaveLength(credibleFaults(circuit).length);
       expect(table.survived).toBe(table.faults.filter(({ lost }) => lost.length === 0).length);

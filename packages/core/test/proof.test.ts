@@ -280,7 +280,7 @@ test('in random states the kept decisions say what the whole solution says (seed
       const state = circuit.initial.slice();
       // Mostly near rest; the proof burns no coil, works no breaker, and loses whole supplies.
       for (const { index, kind, states } of circuit.mechanisms)
-        if (kind !== 'filament' && kind !== 'switchgear' && random() < 0.4)
+        if (kind !== 'winding' && kind !== 'switchgear' && random() < 0.4)
           state[index] = kind === 'supply' ? SUPPLY_OPEN : Math.floor(random() * states);
       const electrical = solver.at(state);
       const regions = Array.from({ length: decisions.regions }, (_, r) =>

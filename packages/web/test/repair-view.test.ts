@@ -1,7 +1,7 @@
 import { expect, test } from '@jest/globals';
 import type { Bench, RepairEdit, Wire } from '@contactum/core';
 import { describeEdit, repaired, withRepair } from '../src/slip/repair-view.js';
-import { practiceWords, ruleWords } from '../src/exercises/rule-words.js';
+import { practiceSentences, ruleSentences } from '@contactum/core';
 
 const wire = (text: string): Wire => {
   const [from, to] = text.split('>');
@@ -51,9 +51,9 @@ test('a repair is drawn over the wiring that is there, and leaves it as it was',
 });
 
 test('only what an exercise asks for is told', () => {
-  expect(ruleWords({})).toEqual([]);
+  expect(ruleSentences({})).toEqual([]);
   expect(
-    ruleWords({
+    ruleSentences({
       fusedControl: false,
       stopUpstream: true,
       interlocks: ['electrical', 'mechanical'],
@@ -66,8 +66,8 @@ test('only what an exercise asks for is told', () => {
     'Timers are set to at most 8 s.',
     'One auxiliary contact stays free.',
   ]);
-  expect(practiceWords(undefined)).toEqual([]);
-  expect(practiceWords({ deadTest: true, incidents: 2 })).toEqual([
+  expect(practiceSentences(undefined)).toEqual([]);
+  expect(practiceSentences({ deadTest: true, incidents: 2 })).toEqual([
     'Test the wiring dead before you first switch on.',
     'At most 2 incidents while working.',
   ]);

@@ -1,4 +1,14 @@
-import { anatomy, readContact, synchronousSpeed, type Device } from '../catalogue/index.js';
+import {
+  anatomy,
+  contactEnds,
+  kindOf,
+  readContact,
+  type AnyDevice,
+  type Device,
+  type Field,
+  type Fields,
+  type Misfit,
+} from '../catalogue/index.js';
 import { terminalRef, type Bench, type Problem, type Wire } from './bench.js';
 
 /** What a schema cannot say of a bench: tags, terminals, contacts and references that must fit together. */
@@ -59,135 +69,112 @@ export function wireProblems(wires: readonly Wire[], bench: Bench, path: string)
   return problems;
 }
 
-function deviceProblems(device: Device, bench: Bench): Problem[] {
-  const problems: Problem[] = [];
-  switch (device.type) {
-    case 'overload': {
-      const { range } = device.options;
-      if (range[0] > range[1])
-        problems.push({
-          path: 'options.range',
-          message: `minimum ${range[0]} A is above maximum ${range[1]} A`,
-        });
-      const { dial } = device.settings;
-      if (dial < range[0] || dial > range[1]) {
-        problems.push({
-          path: 'settings.dial',
-          message: `must lie in the range ${range[0]} to ${range[1]} A, is ${dial}`,
-        });
-      }
-      break;
-    }
-    case 'selector': {
-      const { positions, contacts } = device.options;
-      if (!positions.includes(device.settings.position)) {
-        problems.push({
-          path: 'settings.position',
-          message: `"${device.settings.position}" is not one of ${positions.join(', ')}`,
-        });
-      }
-      if (new Set(positions).size !== positions.length)
-        problems.push({ path: 'options.positions', message: 'a position stands twice' });
-      contacts.forEach((contact, k) => {
-        contact.closedIn.forEach((position, m) => {
-          if (!positions.includes(position)) {
-            problems.push({
-              path: `options.contacts[${k}].closedIn[${m}]`,
-              message: `"${position}" is not one of ${positions.join(', ')}`,
-            });
-          }
-        });
-      });
-      break;
-    }
-    case 'limit-switch': {
-      const motor = device.options.travel?.motor;
-      if (
-        motor !== undefined &&
-        !bench.devices.some((d) => d.tag === motor && (d.type === 'motor-3' || d.type === 'motor-1'))
-      ) {
-        problems.push({ path: 'options.travel.motor', message: `"${motor}" is not a motor of this bench` });
-      }
-      break;
-    }
-    case 'relay':
-      if (device.options.base && device.options.contacts.length > 0) {
-        problems.push({
-          path: 'options.contacts',
-          message: `a relay on base ${device.options.base} has the contacts of its base`,
-        });
-      }
-      break;
-    case 'brake': {
-      const { motor } = device.options;
-      if (!bench.devices.some((d) => d.tag === motor && (d.type === 'motor-3' || d.type === 'motor-1'))) {
-        problems.push({ path: 'options.motor', message: `"${motor}" is not a motor of this bench` });
-      }
-      break;
-    }
-    case 'motor-1':
-    case 'motor-3': {
-      const { plate } = device.options;
-      const synchronous = synchronousSpeed(plate.frequency, plate.speed);
-      if (synchronous === null) {
-        problems.push({
-          path: 'options.plate.speed',
-          message: `must lie below the synchronous speed of a ${plate.frequency} Hz motor, is ${plate.speed} rpm`,
-        });
-      }
-      break;
-    }
-    default:
-  }
-  return [...problems, ...contactProblems(device)];
+/** What the fields of a device cannot say one by one, and what its kind says beside them. */
+function deviceProblems(device: Device, bench: Bench): Misfit[] {
+  const kind = kindOf(device);
+  const given = device as AnyDevice;
+  const values = { given, bench };
+  return [
+    ...fieldsProblems(kind.options, given.options, 'options', values),
+    ...fieldsProblems(kind.settings, given.settings, 'settings', values),
+    ...(kind.misfits?.(given) ?? []),
+    ...contactProblems(device),
+  ];
 }
 
-function contactProblems(device: Device): Problem[] {
-  const problems: Problem[] = [];
-  const declared = declaredContacts(device);
-  const reserved = new Set(
-    device.type === 'contactor'
-      ? ['1', '2', '3', '4', '5', '6', 'A1', 'A2']
-      : device.type === 'timer'
-        ? ['A1', 'A2', '15', '16', '18']
-        : device.type === 'relay'
-          ? ['A1', 'A2']
-          : [],
+interface Surroundings {
+  readonly given: AnyDevice;
+  readonly bench: Bench;
+}
+
+function fieldsProblems(fields: Fields, values: object, path: string, around: Surroundings): Misfit[] {
+  return Object.entries(fields).flatMap(([key, field]) =>
+    fieldProblems(field, (values as Record<string, unknown>)[key], `${path}.${key}`, around),
   );
-  const names = new Set<string>();
-  declared.forEach(({ name, path }) => {
-    const [a, b] = name.split('-');
-    if (a === b) problems.push({ path, message: `contact ${name} has the same terminal twice` });
-    for (const terminal of [a, b]) {
-      if (terminal !== undefined && reserved.has(terminal))
-        problems.push({ path, message: `terminal ${terminal} already belongs to the ${device.type}` });
+}
+
+/** Where one value does not fit another one that its field names. */
+function fieldProblems({ shape }: Field, value: unknown, path: string, around: Surroundings): Misfit[] {
+  if (value === undefined) return [];
+  const { options } = around.given;
+  switch (shape.kind) {
+    case 'number': {
+      if (shape.within === undefined) return [];
+      const [least, most] = options[shape.within] as readonly [number, number];
+      const number = value as number;
+      if (number >= least && number <= most) return [];
+      return [
+        { path, message: `must lie in the range ${least} to ${most} ${shape.unit ?? ''}, is ${number}` },
+      ];
     }
+    case 'text': {
+      if (shape.among === undefined) return [];
+      const known = options[shape.among] as readonly string[];
+      if (known.includes(value as string)) return [];
+      return [{ path, message: `"${value as string}" is not one of ${known.join(', ')}` }];
+    }
+    case 'motor':
+      return motorProblems(around.bench, value as string, path);
+    case 'list':
+      return (value as readonly unknown[]).flatMap((one, k) =>
+        fieldProblems(shape.of, one, `${path}[${k}]`, around),
+      );
+    case 'limits': {
+      const [least, most] = value as readonly [number, number];
+      if (least <= most) return [];
+      return [{ path, message: `minimum ${least} ${shape.unit} is above maximum ${most} ${shape.unit}` }];
+    }
+    case 'group':
+      return fieldsProblems(shape.fields, value as object, path, around);
+    case 'choice':
+    case 'flag':
+    case 'contacts':
+    case 'contact-name':
+      return [];
+  }
+}
+
+function motorProblems({ devices }: Bench, motor: string, path: string): Misfit[] {
+  const isMotor = devices.some((device) => device.tag === motor && anatomy(device).motor !== undefined);
+  return isMotor ? [] : [{ path, message: `"${motor}" is not a motor of this bench` }];
+}
+
+/** Contacts that a device was given whose terminals are not free. */
+function contactProblems(device: Device): Misfit[] {
+  const problems: Misfit[] = [];
+  const reserved = kindOf(device).reserved ?? [];
+  const names = new Set<string>();
+  for (const { name, path } of givenContacts(device)) {
+    const ends = contactEnds(name);
+    if (ends[0] === ends[1]) problems.push({ path, message: `contact ${name} has the same terminal twice` });
+    for (const terminal of ends)
+      if (reserved.includes(terminal))
+        problems.push({ path, message: `terminal ${terminal} already belongs to the ${device.type}` });
     if (names.has(name)) problems.push({ path, message: `contact ${name} is declared twice` });
     names.add(name);
-  });
+  }
   return problems;
 }
 
-function declaredContacts(device: Device): { name: string; path: string }[] {
-  const list = (texts: readonly string[], key: string) =>
-    texts.map((text, k) => ({ name: readContact(text).name, path: `options.${key}[${k}]` }));
-  switch (device.type) {
-    case 'contactor':
-      return list(device.options.aux, 'aux');
-    case 'relay':
-      return list(device.options.contacts, 'contacts');
-    case 'pushbutton':
-    case 'estop':
-    case 'limit-switch':
-      return list(device.options.contacts, 'contacts');
-    case 'timer':
-      return list(device.options.instant, 'instant');
-    case 'selector':
-      return device.options.contacts.map((contact, k) => ({
-        name: contact.terminals,
-        path: `options.contacts[${k}].terminals`,
+/** The contacts that the options of a device declare, with their paths. */
+function givenContacts(device: Device): { name: string; path: string }[] {
+  const within = (field: Field, value: unknown, path: string): { name: string; path: string }[] => {
+    const { shape } = field;
+    if (value === undefined) return [];
+    if (shape.kind === 'contact-name') return [{ name: value as string, path }];
+    if (shape.kind === 'contacts')
+      return (value as readonly string[]).map((one, k) => ({
+        name: readContact(one).name,
+        path: `${path}[${k}]`,
       }));
-    default:
-      return [];
-  }
+    if (shape.kind === 'list')
+      return (value as readonly unknown[]).flatMap((one, k) => within(shape.of, one, `${path}[${k}]`));
+    if (shape.kind === 'group') return all(shape.fields, value, path);
+    return [];
+  };
+  const all = (fields: Fields, values: unknown, path: string) =>
+    Object.entries(fields).flatMap(([key, field]) =>
+      within(field, (values as Record<string, unknown>)[key], `${path}.${key}`),
+    );
+  return all(kindOf(device).options, device.options, 'options');
 }

@@ -1,4 +1,4 @@
-import { anatomy, type Device } from '../catalogue/index.js';
+import { anatomy, settableOn, type Device } from '../catalogue/index.js';
 import { MOST_WIRES, deviceOf, type Bench, type Wire } from './bench.js';
 
 /**
@@ -86,19 +86,6 @@ export function describeEdit(edit: Edit): string {
         : `Moved ${lead(edit.from)}: now ${lead(edit.to)}`;
     case 'set':
       return `Set ${edit.device} ${edit.setting} to ${String(edit.to)}`;
-  }
-}
-
-/** Settings a person changes with a screwdriver or a handle while wiring, with their limits. */
-export function settableOn(device: Device): { setting: string; unit: string; min: number; max: number }[] {
-  switch (device.type) {
-    case 'overload':
-      return [{ setting: 'dial', unit: 'A', min: device.options.range[0], max: device.options.range[1] }];
-    case 'timer':
-    case 'star-delta-timer':
-      return [{ setting: 'delay', unit: 's', min: 0.1, max: 600 }];
-    default:
-      return [];
   }
 }
 

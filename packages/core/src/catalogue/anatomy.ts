@@ -1,56 +1,64 @@
-import type { CoilRating, MotorPlate } from './device.js';
+import type { CoilRating, MotorPlate } from './shared-fields.js';
+import { LETTING_GO, REST } from './states.js';
 
-/** A screw terminal and how many conductors it takes. */
+/**
+ * What a terminal is for. Lines feed and loads are fed through a main pole or heater; coils, contacts and signals are
+ * ends of a control circuit; a joint only joins.
+ */
+export type TerminalRole =
+  | 'feed'
+  | 'return'
+  | 'earth'
+  | 'line'
+  | 'load'
+  | 'winding'
+  | 'primary'
+  | 'secondary'
+  | 'coil'
+  | 'contact'
+  | 'signal'
+  | 'impedance'
+  | 'joint';
+
+/** A screw terminal, what it is for, and how many conductors it takes. */
 export interface TerminalSpec {
   readonly name: string;
+  readonly role: TerminalRole;
   readonly conductors: number;
 }
 
-/**
- * What moves in a device. Every mechanism is always in exactly one numbered state; contacts, sources
- * and filaments are conducting or not by that state alone.
- */
-export type MechanismKind =
-  'armature' | 'plunger' | 'latch' | 'selector' | 'trip' | 'switchgear' | 'supply' | 'timer' | 'filament';
-
-/** States shared by everything with two positions: at rest, operated, and on the way between. */
-export const REST = 0;
-export const OPERATED = 1;
-/** Travelling towards operated, and back to rest: every contact is open. */
-export const ARRIVING = 2;
-export const RETURNING = 3;
-/** Coil already dead, armature not yet moving: contacts as operated. */
-export const LETTING_GO = 4;
-
-/** Breaker, fuse, disconnector. */
-export const CLOSED = 0;
-export const OPEN = 1;
-export const TRIPPED = 2;
-
-/** Delay timers. Off-delay timers are TIMER_DONE while energised and TIMER_TIMING after release. */
-export const TIMER_IDLE = 0;
-export const TIMER_TIMING = 1;
-export const TIMER_DONE = 2;
-export const TIMER_TO_DONE = 3;
-export const TIMER_TO_IDLE = 4;
-export const TIMER_PAUSE = 5;
-
-/** Supply states are bits: a lost phase each, switched off, tripped. */
-export const SUPPLY_OPEN = 8;
-export const SUPPLY_TRIPPED = 16;
-
-/** A filament or winding that has burnt through. */
-export const INTACT = 0;
-export const BURNT = 1;
-
-export interface MechanismSpec {
-  readonly kind: MechanismKind;
+interface States {
   /** How many states there are; states are 0 … states − 1. */
   readonly states: number;
   readonly initial: number;
-  /** Position names of a selector. */
-  readonly positions?: readonly string[];
 }
+
+/**
+ * What moves in a device. Every mechanism is always in exactly one numbered state (`states.ts`); contacts, sources
+ * and filaments are conducting or not by that state alone.
+ */
+export type MechanismSpec = States &
+  (
+    | { readonly kind: 'armature' }
+    /** Pushed in; it comes back by its spring, when it is released by hand, or when its load leaves it. */
+    | { readonly kind: 'plunger'; readonly returns: 'by spring' | 'by hand' | 'by load' }
+    | { readonly kind: 'selector'; readonly positions: readonly string[] }
+    | { readonly kind: 'trip'; readonly reset: 'manual' | 'auto' }
+    /** Breaker, fuse, disconnector. */
+    | { readonly kind: 'switchgear'; readonly tripped: 'tripped' | 'blown' }
+    | { readonly kind: 'supply'; readonly phases: readonly string[] }
+    | {
+        readonly kind: 'timer';
+        readonly does: 'on-delay' | 'off-delay' | 'star-delta';
+        /** Seconds. */
+        readonly delay: number;
+        readonly pause: number;
+      }
+    /** A lamp's filament or a coil's winding: intact or burnt through. */
+    | { readonly kind: 'winding' }
+  );
+
+export type MechanismKind = MechanismSpec['kind'];
 
 export interface ContactSpec {
   /** `"13-14"`. */
@@ -84,6 +92,8 @@ export interface SourceSpec {
 export interface CoilSpec extends CoilRating {
   readonly a: string;
   readonly b: string;
+  /** Size of its magnet. */
+  readonly size: 'contactor' | 'relay';
 }
 
 export interface LampSpec {
@@ -98,6 +108,27 @@ export interface MotorSpec {
   readonly windings: readonly (readonly [string, string])[];
   readonly plate: MotorPlate;
   readonly connection: 'open' | 'star' | 'delta' | 'single';
+  /** Torque of its load, per unit of the rated. */
+  readonly load: number;
+}
+
+/** What opens by the heat of the current in a device's poles. */
+export type ProtectionSpec = { readonly poles: readonly string[] } & (
+  | { readonly curve: 'breaker'; readonly rating: number; readonly band: 'B' | 'C' | 'D' }
+  | { readonly curve: 'fuse'; readonly rating: number; readonly class: 'gG' | 'aM' }
+  | {
+      readonly curve: 'overload';
+      readonly range: readonly [number, number];
+      readonly dial: number;
+      readonly class: '10A' | '10' | '20' | '30';
+      readonly phaseLossSensitive: boolean;
+    }
+);
+
+/** A switch that a motor's load works at one end of its travel. */
+export interface TravelSpec {
+  readonly motor: string;
+  readonly end: 'forward' | 'reverse';
 }
 
 export interface TransformerSpec {
@@ -126,15 +157,33 @@ export interface Anatomy {
   };
   readonly motor?: MotorSpec;
   readonly transformer?: TransformerSpec;
+  readonly protection?: ProtectionSpec;
+  readonly travel?: TravelSpec;
+  /** Tag of the motor whose shaft a brake holds while its coil is dead. */
+  readonly brakes?: string;
   readonly earthTerminal?: string;
 }
 
 export const BARE: Anatomy = { terminals: [], links: [], contacts: [], sources: [] };
 
-/** Terminals that take two conductors each. */
-export function screws(...names: string[]): TerminalSpec[] {
-  return names.map((name) => ({ name, conductors: 2 }));
+/** Terminals of one role that take two conductors each. */
+export function screws(role: TerminalRole, ...names: string[]): TerminalSpec[] {
+  return names.map((name) => ({ name, role, conductors: 2 }));
 }
+
+/** The three main poles or heaters of a device. */
+export const POLES = ['1-2', '3-4', '5-6'] as const;
+
+/** Terminals of main poles or heaters: the odd one at the line, the even one at the load. */
+export function poleTerminals(poles: readonly string[]): TerminalSpec[] {
+  return poles.flatMap((pole) => {
+    const [line, load] = contactEnds(pole);
+    return [...screws('line', line), ...screws('load', load)];
+  });
+}
+
+/** An armature at rest. */
+export const ARMATURE: MechanismSpec = { kind: 'armature', states: LETTING_GO + 1, initial: REST };
 
 /** Splits `"13-14"` into its two terminal names. */
 export function contactEnds(name: string): [string, string] {

@@ -1,5 +1,7 @@
 import type { Bench, TerminalRef } from '../bench/index.js';
-import type { ContactSpec, Device, MechanismSpec, MotorPlate } from '../catalogue/index.js';
+import { REST } from '../catalogue/index.js';
+import type { ContactSpec, Device, MechanismSpec, MotorPlate, ProtectionSpec } from '../catalogue/index.js';
+import type { Element } from './element.js';
 
 /** Index of a terminal in `Circuit.terminals`. */
 export type TerminalIndex = number & { readonly __index: 'terminal' };
@@ -9,13 +11,13 @@ export type MechanismIndex = number & { readonly __index: 'mechanism' };
 /** What every mechanism is doing: one state number each, in the order of `Circuit.mechanisms`. */
 export type MechanicalState = Uint8Array;
 
-export interface Mechanism extends MechanismSpec {
+export type Mechanism = MechanismSpec & {
   readonly index: MechanismIndex;
   readonly device: Device;
   /** State number to electrical class: states of one class conduct alike. */
   readonly classOf: readonly number[];
   readonly classes: number;
-}
+};
 
 /** A conductor that is always there: a wire, a device's inner link. */
 export interface Conductor {
@@ -63,8 +65,6 @@ export interface Coil {
   readonly winding: MechanismIndex;
   readonly voltage: number;
   readonly kind: 'ac' | 'dc';
-  readonly inrush: Impedance;
-  readonly sealed: Impedance;
 }
 
 export interface Lamp {
@@ -73,18 +73,11 @@ export interface Lamp {
   readonly b: TerminalIndex;
   readonly mechanism: MechanismIndex;
   readonly voltage: number;
-  readonly ohms: number;
 }
 
 export interface Impedance {
   readonly ohms: number;
   readonly henries: number;
-}
-
-export interface FixedLoad extends Impedance {
-  readonly tag: string;
-  readonly a: TerminalIndex;
-  readonly b: TerminalIndex;
 }
 
 export interface Motor {
@@ -93,6 +86,10 @@ export interface Motor {
   readonly windings: readonly (readonly [number, number])[];
   readonly plate: MotorPlate;
   readonly connection: 'open' | 'star' | 'delta' | 'single';
+  /** Torque of its load, per unit of the rated. */
+  readonly load: number;
+  /** Mechanism of the brake on its shaft, or −1. */
+  readonly brake: number;
   /** Terminals that a line can reach. */
   readonly terminals: readonly TerminalIndex[];
   readonly earth: TerminalIndex;
@@ -116,6 +113,23 @@ export interface Transformer {
   readonly secondaryOhms: number;
 }
 
+/** What opens by the heat of the current in a device's poles. */
+export interface Protection {
+  readonly tag: string;
+  readonly spec: ProtectionSpec;
+  readonly mechanism: MechanismIndex;
+  /** Line and load terminal of each pole. */
+  readonly poles: readonly (readonly [TerminalIndex, TerminalIndex])[];
+}
+
+/** A switch that the load of a motor works at one end of its travel. */
+export interface Travelled {
+  /** Index of the motor. */
+  readonly motor: number;
+  readonly mechanism: MechanismIndex;
+  readonly end: 'forward' | 'reverse';
+}
+
 /** A bench as a circuit: terminals joined by conductors and switches, loads and sources between them. */
 export interface Circuit {
   readonly bench: Bench;
@@ -126,18 +140,33 @@ export interface Circuit {
   readonly mechanisms: readonly Mechanism[];
   readonly mechanismOf: ReadonlyMap<string, MechanismIndex>;
   readonly sources: readonly Source[];
+  /** Everything that takes current; coils, lamps, motors and transformers are known by what they are as well. */
+  readonly elements: readonly Element[];
   readonly coils: readonly Coil[];
   readonly lamps: readonly Lamp[];
-  readonly loads: readonly FixedLoad[];
   readonly motors: readonly Motor[];
   readonly transformers: readonly Transformer[];
   /** Armatures of which one in, or moving in, keeps the others out. */
   readonly interlocks: readonly (readonly MechanismIndex[])[];
   /** Armatures that cannot leave rest, whatever their coils ask. */
   readonly jammed: readonly MechanismIndex[];
+  readonly protections: readonly Protection[];
+  /** Switches that loads of motors work. */
+  readonly travels: readonly Travelled[];
   readonly frequencies: readonly number[];
   /** N and PE of every AC supply: one node, earthed at the source. */
   readonly earthed: readonly TerminalIndex[];
   /** The mechanical state of a fresh bench: supply on, nothing operated. */
   readonly initial: MechanicalState;
+}
+
+/** True where a mechanical interlock, or a jam, keeps this armature from leaving rest. */
+export function isHeldOut(circuit: Circuit, state: MechanicalState, armature: MechanismIndex): boolean {
+  return (
+    circuit.jammed.includes(armature) ||
+    circuit.interlocks.some(
+      (group) =>
+        group.includes(armature) && group.some((other) => other !== armature && state[other] !== REST),
+    )
+  );
 }

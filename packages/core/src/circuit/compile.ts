@@ -1,15 +1,17 @@
-import { splitRef, terminalRef, type Bench, type TerminalRef } from '../bench/index.js';
+import { splitRef, terminalRef, type Bench, type TerminalRef, type Wire } from '../bench/index.js';
 import {
   BURNT,
   INTACT,
-  LETTING_GO,
-  OPERATED,
-  TIMER_DONE,
-  TIMER_TIMING,
   anatomy,
+  contactEnds,
   type Anatomy,
+  type CoilSpec,
   type Device,
+  type LampSpec,
   type MechanismSpec,
+  type MotorSpec,
+  type SourceSpec,
+  type TransformerSpec,
 } from '../catalogue/index.js';
 import { coilImpedances, transformerImpedance } from '../machines/index.js';
 import { LEAD_OHMS, LEAST_DC_SOURCE_OHMS, LEAST_OHMS } from '../tolerances.js';
@@ -17,229 +19,279 @@ import type {
   Circuit,
   Coil,
   Conductor,
-  FixedLoad,
-  Impedance,
   Lamp,
-  MechanicalState,
   Mechanism,
   MechanismIndex,
   Motor,
+  Protection,
   Source,
   Switch,
   TerminalIndex,
   Transformer,
+  Travelled,
 } from './circuit.js';
+import type { Element } from './element.js';
+import { seals } from './mechanisms/index.js';
+
+interface Part {
+  readonly device: Device;
+  readonly body: Anatomy;
+}
 
 /**
  * Compiles a valid bench to its circuit. Throws on a wire to a terminal that does not exist, which a
  * validated bench never has.
  */
 export function compile(bench: Bench): Circuit {
-  const terminals: TerminalRef[] = [];
-  const indexOf = new Map<string, TerminalIndex>();
-  const parts = bench.devices.map((device) => ({ device, anatomy: anatomy(device) }));
-  for (const { device, anatomy: body } of parts) {
-    for (const { name } of body.terminals) {
-      const ref = terminalRef(device.tag, name);
-      indexOf.set(ref, terminals.length as TerminalIndex);
-      terminals.push(ref);
+  const compilation = new Compilation(bench);
+  for (const wire of bench.wires) compilation.addWire(wire);
+  for (const part of compilation.parts) compilation.addDevice(part);
+  return compilation.circuit();
+}
+
+/** A circuit under construction, device by device. */
+class Compilation {
+  readonly parts: readonly Part[];
+  private readonly terminals: TerminalRef[] = [];
+  private readonly indexOf = new Map<string, TerminalIndex>();
+  private readonly conductors: Conductor[] = [];
+  private readonly mechanisms: Mechanism[] = [];
+  private readonly mechanismOf = new Map<string, MechanismIndex>();
+  private readonly switches: Switch[] = [];
+  private readonly sources: Source[] = [];
+  private readonly coils: Coil[] = [];
+  private readonly lamps: Lamp[] = [];
+  private readonly motors: Motor[] = [];
+  private readonly transformers: Transformer[] = [];
+  private readonly protections: Protection[] = [];
+  private readonly coilElements: Element[] = [];
+  private readonly lampElements: Element[] = [];
+  private readonly impedanceElements: Element[] = [];
+
+  constructor(private readonly bench: Bench) {
+    this.parts = bench.devices.map((device) => ({ device, body: anatomy(device) }));
+    for (const { device, body } of this.parts) {
+      for (const { name } of body.terminals) {
+        const ref = terminalRef(device.tag, name);
+        this.indexOf.set(ref, this.terminals.length as TerminalIndex);
+        this.terminals.push(ref);
+      }
     }
   }
-  const at = (tag: string, name: string): TerminalIndex => {
-    const index = indexOf.get(`${tag}:${name}`);
-    if (index === undefined) throw new Error(`no terminal ${tag}:${name}`);
-    return index;
-  };
 
-  const conductors: Conductor[] = bench.wires.map((wire, k) => {
-    const from = splitRef(wire.from);
-    const to = splitRef(wire.to);
-    return {
-      a: at(from.tag, from.terminal),
-      b: at(to.tag, to.terminal),
-      wire: k,
-      tag: '',
-      ohms: (LEAD_OHMS * (wire.length ?? 1)) / (wire.area ?? 1),
+  addWire({ from, to, length = 1, area = 1 }: Wire): void {
+    const end = (ref: string) => {
+      const { tag, terminal } = splitRef(ref);
+      return this.at(tag, terminal);
     };
-  });
-  const mechanisms: Mechanism[] = [];
-  const mechanismOf = new Map<string, MechanismIndex>();
-  const switches: Switch[] = [];
-  const sources: Source[] = [];
-  const coils: Coil[] = [];
-  const lamps: Lamp[] = [];
-  const loads: FixedLoad[] = [];
-  const motors: Motor[] = [];
-  const transformers: Transformer[] = [];
+    const wire = this.conductors.length;
+    this.conductors.push({ a: end(from), b: end(to), wire, tag: '', ohms: (LEAD_OHMS * length) / area });
+  }
 
-  const addMechanism = (device: Device, spec: MechanismSpec, body: Anatomy): MechanismIndex => {
-    const index = mechanisms.length as MechanismIndex;
-    const classOf = electricalClasses(spec, body);
-    mechanisms.push({ ...spec, index, device, classOf, classes: Math.max(...classOf) + 1 });
-    return index;
-  };
-
-  for (const { device, anatomy: body } of parts) {
+  addDevice({ device, body }: Part): void {
     const { tag } = device;
-    for (const [a, b] of body.links)
-      conductors.push({ a: at(tag, a), b: at(tag, b), wire: -1, tag, ohms: LEAD_OHMS / 10 });
-    if (body.mechanism) {
-      const mechanism = addMechanism(device, body.mechanism, body);
-      mechanismOf.set(tag, mechanism);
-      for (const spec of body.contacts) {
-        switches.push({
-          a: at(tag, spec.a),
-          b: at(tag, spec.b),
-          mechanism,
-          closedIn: spec.closedIn,
-          spec,
-          tag,
-        });
-      }
-      for (const source of body.sources) {
-        const angle = (source.angle * Math.PI) / 180;
-        sources.push({
-          terminal: at(tag, source.terminal),
-          reference: at(tag, source.reference),
-          re: source.volts * Math.cos(angle),
-          im: source.volts * Math.sin(angle),
-          frequency: source.frequency,
-          ohms: Math.max(source.ohms, source.frequency === 0 ? LEAST_DC_SOURCE_OHMS : LEAST_OHMS),
-          henries: source.henries,
-          currentLimit: source.currentLimit ?? Number.POSITIVE_INFINITY,
-          conductor: source.conductor,
-          mechanism,
-          liveIn: source.liveIn,
-          tag,
-        });
-      }
-      if (body.coil) {
-        const winding = addMechanism(device, { kind: 'filament', states: 2, initial: INTACT }, body);
-        coils.push({
-          tag,
-          a: at(tag, body.coil.a),
-          b: at(tag, body.coil.b),
-          mechanism,
-          winding,
-          voltage: body.coil.voltage,
-          kind: body.coil.kind,
-          ...coilImpedances(device.type === 'contactor' ? 'contactor' : 'relay', body.coil),
-        });
-      }
-      if (body.lamp) {
-        lamps.push({
-          tag,
-          a: at(tag, body.lamp.a),
-          b: at(tag, body.lamp.b),
-          mechanism,
-          voltage: body.lamp.voltage,
-          ohms: body.lamp.ohms,
-        });
-      }
+    for (const link of body.links) {
+      const [a, b] = this.ends(tag, link);
+      this.conductors.push({ a, b, wire: -1, tag, ohms: LEAD_OHMS / 10 });
     }
+    if (body.mechanism) this.addMoving(device, body, body.mechanism);
     if (body.impedance) {
       const { a, b, ohms, henries } = body.impedance;
-      loads.push({ tag, a: at(tag, a), b: at(tag, b), ohms, henries });
+      const law = { kind: 'impedance', open: { ohms, henries } } as const;
+      this.impedanceElements.push({ tag, windings: [this.ends(tag, [a, b])], law });
     }
-    if (body.transformer) {
-      const { primary, secondary, primaryVoltage, secondaryVoltage, va } = body.transformer;
-      const ends = ([a, b]: readonly [string, string]) => [at(tag, a), at(tag, b)] as const;
-      transformers.push({
-        tag,
-        primary: ends(primary),
-        secondary: ends(secondary),
-        primaryVoltage,
-        secondaryVoltage,
-        ...transformerImpedance(primaryVoltage, secondaryVoltage, va),
-      });
+    if (body.transformer) this.addTransformer(tag, body.transformer);
+    if (body.motor) this.addMotor(tag, body, body.motor);
+  }
+
+  /** The mechanism of a device, and everything that conducts by its state. */
+  private addMoving(device: Device, body: Anatomy, spec: MechanismSpec): void {
+    const { tag } = device;
+    const mechanism = this.addMechanism(device, spec, electricalClasses(spec, body));
+    this.mechanismOf.set(tag, mechanism);
+    for (const contact of body.contacts) {
+      const [a, b] = this.ends(tag, [contact.a, contact.b]);
+      this.switches.push({ a, b, mechanism, closedIn: contact.closedIn, spec: contact, tag });
     }
-    if (body.motor && body.earthTerminal) {
-      const { windings, plate, connection } = body.motor;
-      motors.push({
-        tag,
-        windings: windings.map(
-          ([start, finish]) =>
-            [start === '*' ? -1 : at(tag, start), finish === '*' ? -1 : at(tag, finish)] as const,
-        ),
-        plate,
-        connection,
-        terminals: body.terminals
-          .filter(({ name }) => name !== body.earthTerminal)
-          .map(({ name }) => at(tag, name)),
-        earth: at(tag, body.earthTerminal),
-      });
+    for (const source of body.sources) this.addSource(tag, mechanism, source);
+    if (body.coil) this.addCoil(device, mechanism, body.coil);
+    if (body.lamp) this.addLamp(tag, mechanism, body.lamp);
+    if (body.protection) {
+      const poles = body.protection.poles.map((pole) => this.ends(tag, contactEnds(pole)));
+      this.protections.push({ tag, spec: body.protection, mechanism, poles });
     }
   }
 
-  const interlocks = bench.interlocks.map(({ between }) =>
-    between.map((tag) => {
-      const mechanism = mechanismOf.get(tag);
-      if (mechanism === undefined) throw new Error(`no armature ${tag}`);
-      return mechanism;
-    }),
-  );
-  return {
-    bench,
-    terminals,
-    indexOf,
-    conductors,
-    switches,
-    mechanisms,
-    mechanismOf,
-    sources,
-    coils,
-    lamps,
-    loads,
-    motors,
-    transformers,
-    interlocks,
-    jammed: [],
-    earthed: bench.devices.flatMap(({ tag, type }) =>
-      type === 'supply-3n' || type === 'supply-1n' ? ['N', 'PE'].map((name) => at(tag, name)) : [],
-    ),
-    frequencies: [...new Set(sources.map(({ frequency }) => frequency))].sort((a, b) => a - b),
-    initial: Uint8Array.from(mechanisms, ({ initial }) => initial),
-  };
-}
+  private addMechanism(device: Device, spec: MechanismSpec, classOf: readonly number[]): MechanismIndex {
+    const index = this.mechanisms.length as MechanismIndex;
+    this.mechanisms.push({ ...spec, index, device, classOf, classes: Math.max(...classOf) + 1 });
+    return index;
+  }
 
-/** True in the states in which a coil's magnetic circuit is closed, so that it draws its sealed current. */
-function sealedIn(kind: MechanismSpec['kind'], state: number): boolean {
-  if (kind === 'timer') return state === TIMER_TIMING || state === TIMER_DONE;
-  return state === OPERATED || state === LETTING_GO;
-}
+  private addSource(tag: string, mechanism: MechanismIndex, source: SourceSpec): void {
+    const angle = (source.angle * Math.PI) / 180;
+    this.sources.push({
+      terminal: this.at(tag, source.terminal),
+      reference: this.at(tag, source.reference),
+      re: source.volts * Math.cos(angle),
+      im: source.volts * Math.sin(angle),
+      frequency: source.frequency,
+      ohms: Math.max(source.ohms, source.frequency === 0 ? LEAST_DC_SOURCE_OHMS : LEAST_OHMS),
+      henries: source.henries,
+      currentLimit: source.currentLimit ?? Number.POSITIVE_INFINITY,
+      conductor: source.conductor,
+      mechanism,
+      liveIn: source.liveIn,
+      tag,
+    });
+  }
 
-/** What a coil puts into the circuit: its sealed or its inrush impedance; nothing once it has burnt. */
-export function coilImpedance(
-  circuit: Pick<Circuit, 'mechanisms'>,
-  coil: Coil,
-  state: MechanicalState,
-): Impedance | null {
-  if (state[coil.winding] === BURNT) return null;
-  return isSealed(circuit, coil, state) ? coil.sealed : coil.inrush;
-}
+  private addCoil(device: Device, mechanism: MechanismIndex, spec: CoilSpec): void {
+    const { tag } = device;
+    const burns = this.addMechanism(device, { kind: 'winding', states: 2, initial: INTACT }, [INTACT, BURNT]);
+    const [a, b] = this.ends(tag, [spec.a, spec.b]);
+    const { inrush, sealed } = coilImpedances(spec.size, spec);
+    this.coils.push({ tag, a, b, mechanism, winding: burns, voltage: spec.voltage, kind: spec.kind });
+    this.coilElements.push({
+      tag,
+      windings: [[a, b]],
+      law: { kind: 'impedance', open: inrush, sealed: { impedance: sealed, by: mechanism }, burns },
+    });
+  }
 
-/** True while a coil's own armature or timer has closed its magnetic circuit. */
-export function isSealed(circuit: Pick<Circuit, 'mechanisms'>, coil: Coil, state: MechanicalState): boolean {
-  return sealedIn(circuit.mechanisms[coil.mechanism]?.kind ?? 'armature', state[coil.mechanism] as number);
+  private addLamp(tag: string, mechanism: MechanismIndex, { a, b, voltage, ohms }: LampSpec): void {
+    const ends = this.ends(tag, [a, b]);
+    this.lamps.push({ tag, a: ends[0], b: ends[1], mechanism, voltage });
+    const law = { kind: 'impedance', open: { ohms, henries: 0 }, burns: mechanism } as const;
+    this.lampElements.push({ tag, windings: [ends], law });
+  }
+
+  private addTransformer(tag: string, spec: TransformerSpec): void {
+    const { primary, secondary, primaryVoltage, secondaryVoltage, va } = spec;
+    this.transformers.push({
+      tag,
+      primary: this.ends(tag, primary),
+      secondary: this.ends(tag, secondary),
+      primaryVoltage,
+      secondaryVoltage,
+      ...transformerImpedance(primaryVoltage, secondaryVoltage, va),
+    });
+  }
+
+  private addMotor(tag: string, body: Anatomy, { windings, plate, connection, load }: MotorSpec): void {
+    const end = (name: string) => (name === '*' ? -1 : this.at(tag, name));
+    const terminals = body.terminals.filter(({ role }) => role === 'winding');
+    this.motors.push({
+      tag,
+      windings: windings.map(([start, finish]) => [end(start), end(finish)]),
+      plate,
+      connection,
+      load,
+      brake: -1,
+      terminals: terminals.map(({ name }) => this.at(tag, name)),
+      earth: this.at(tag, body.earthTerminal ?? ''),
+    });
+  }
+
+  circuit(): Circuit {
+    const { bench, terminals, indexOf, conductors, switches, mechanisms, mechanismOf, sources } = this;
+    const { coils, lamps, transformers, protections } = this;
+    const motors = this.motors.map((motor): Motor => ({ ...motor, brake: this.brakeOf(motor.tag) }));
+    return {
+      bench,
+      terminals,
+      indexOf,
+      conductors,
+      switches,
+      mechanisms,
+      mechanismOf,
+      sources,
+      elements: this.elements(),
+      coils,
+      lamps,
+      motors,
+      transformers,
+      protections,
+      travels: this.travels(),
+      interlocks: bench.interlocks.map(({ between }) => between.map((tag) => this.mechanism(tag))),
+      jammed: [],
+      earthed: this.earthed(),
+      frequencies: [...new Set(sources.map(({ frequency }) => frequency))].sort((a, b) => a - b),
+      initial: Uint8Array.from(mechanisms, ({ initial }) => initial),
+    };
+  }
+
+  private elements(): Element[] {
+    return [
+      ...this.coilElements,
+      ...this.lampElements,
+      ...this.impedanceElements,
+      ...this.motors.map(({ tag, windings }, motor): Element => ({
+        tag,
+        windings,
+        law: { kind: 'motor', motor },
+      })),
+      ...this.transformers.map(({ tag, primary, secondary }, transformer): Element => ({
+        tag,
+        windings: [primary, secondary],
+        law: { kind: 'transformer', transformer },
+      })),
+    ];
+  }
+
+  private travels(): Travelled[] {
+    return this.parts.flatMap(({ device: { tag }, body: { travel } }): Travelled[] => {
+      const motor = travel ? this.motors.findIndex((one) => one.tag === travel.motor) : -1;
+      return travel && motor >= 0 ? [{ motor, mechanism: this.mechanism(tag), end: travel.end }] : [];
+    });
+  }
+
+  private brakeOf(motor: string): number {
+    const brake = this.parts.find(({ body }) => body.brakes === motor);
+    return brake ? this.mechanism(brake.device.tag) : -1;
+  }
+
+  /** Return and earth of every AC supply. */
+  private earthed(): TerminalIndex[] {
+    return this.parts.flatMap(({ device: { tag }, body: { sources, terminals } }) =>
+      sources.some(({ frequency }) => frequency > 0)
+        ? terminals.flatMap(({ name, role }) =>
+            role === 'return' || role === 'earth' ? [this.at(tag, name)] : [],
+          )
+        : [],
+    );
+  }
+
+  private at(tag: string, name: string): TerminalIndex {
+    const index = this.indexOf.get(`${tag}:${name}`);
+    if (index === undefined) throw new Error(`no terminal ${tag}:${name}`);
+    return index;
+  }
+
+  private ends(tag: string, [a, b]: readonly [string, string]): readonly [TerminalIndex, TerminalIndex] {
+    return [this.at(tag, a), this.at(tag, b)];
+  }
+
+  private mechanism(tag: string): MechanismIndex {
+    const mechanism = this.mechanismOf.get(tag);
+    if (mechanism === undefined) throw new Error(`no mechanism ${tag}`);
+    return mechanism;
+  }
 }
 
 /** Groups a mechanism's states by what they conduct, numbered from 0 in order of appearance. */
 function electricalClasses(spec: MechanismSpec, body: Anatomy): number[] {
   const signatures = new Map<string, number>();
   return Array.from({ length: spec.states }, (_, state) => {
-    let signature: string;
-    if (spec.kind === 'filament') signature = state === BURNT ? 'burnt' : 'intact';
-    else {
-      const bits = [
-        ...body.contacts.map((c) => c.closedIn[state]),
-        ...body.sources.map((s) => s.liveIn[state]),
-      ];
-      signature =
-        bits.map((bit) => (bit ? '1' : '0')).join('') + (body.coil && sealedIn(spec.kind, state) ? 's' : '');
-    }
-    const known = signatures.get(signature);
-    if (known !== undefined) return known;
-    signatures.set(signature, signatures.size);
-    return signatures.size - 1;
+    const bits = [
+      ...body.contacts.map(({ closedIn }) => closedIn[state]),
+      ...body.sources.map(({ liveIn }) => liveIn[state]),
+      body.coil !== undefined && seals(spec, state),
+      spec.kind === 'winding' && state === BURNT,
+    ];
+    const signature = bits.map((bit) => (bit ? '1' : '0')).join('');
+    const known = signatures.get(signature) ?? signatures.size;
+    signatures.set(signature, known);
+    return known;
   });
 }

@@ -1,8 +1,10 @@
 /** A bench compiled to nodes, switches, loads and sources. */
 export * from './circuit.js';
-export { coilImpedance, compile, isSealed } from './compile.js';
+export { compile } from './compile.js';
+export * from './element.js';
+export * from './network.js';
+export * from './roles.js';
 export { UnionFind } from './union-find.js';
 export { wiredTerminals, wiredTogether } from './wiring.js';
 export * from './stimulus.js';
-export * from './mechanics.js';
-export * from './faults.js';
+export * from './mechanisms/index.js';

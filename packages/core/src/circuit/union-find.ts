@@ -15,9 +15,9 @@ export class UnionFind {
     const { parent } = this;
     let root = k;
     for (;;) {
-      const up = parent[root] as number;
+      const up = parent[root]!;
       if (up === root) return root;
-      const upper = parent[up] as number;
+      const upper = parent[up]!;
       parent[root] = upper;
       root = upper;
     }

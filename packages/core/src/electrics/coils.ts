@@ -1,4 +1,3 @@
-import { OPERATED, LETTING_GO } from '../catalogue/index.js';
 import { isSealed, type Circuit, type Coil, type MechanicalState } from '../circuit/index.js';
 import { AC_COIL_ON_DC, DROP_OUT, ENERGISED, LIMIT_SLACK, OVERVOLTAGE, PICK_UP } from '../tolerances.js';
 import type { Electrical } from './electrical.js';
@@ -10,8 +9,8 @@ export interface CoilVolts {
 }
 
 export function coilVolts(electrical: Electrical, k: number): CoilVolts {
-  const dc = electrical.coilDcVolts[k] as number;
-  const total = electrical.coilVolts[k] as number;
+  const dc = electrical.coilDcVolts[k]!;
+  const total = electrical.coilVolts[k]!;
   return { ac: Math.sqrt(Math.max(total * total - dc * dc, 0)), dc };
 }
 
@@ -33,7 +32,7 @@ export function coilWants(
   state: MechanicalState,
   k: number,
 ): boolean {
-  const coil = circuit.coils[k] as Coil;
+  const coil = circuit.coils[k]!;
   return pulls(coil, isSealed(circuit, coil, state), coilVolts(electrical, k));
 }
 
@@ -57,8 +56,5 @@ export function voltageFault(coil: Coil, { ac, dc }: CoilVolts): CoilFault | nul
 
 /** What is wrong with the voltage of a coil in one solution. */
 export function coilVoltageFault(circuit: Circuit, electrical: Electrical, k: number): CoilFault | null {
-  return voltageFault(circuit.coils[k] as Coil, coilVolts(electrical, k));
+  return voltageFault(circuit.coils[k]!, coilVolts(electrical, k));
 }
-
-/** True where the armature is in: fully operated, or letting go with its contacts still made. */
-export const isIn = (state: number): boolean => state === OPERATED || state === LETTING_GO;

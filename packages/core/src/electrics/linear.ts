@@ -34,15 +34,15 @@ export class ComplexSystem {
   add(row: number, column: number, re: number, im: number): void {
     if (row < 0 || column < 0) return;
     const k = row * this.size + column;
-    (this.re[k] as number) += re;
-    (this.im[k] as number) += im;
+    this.re[k]! += re;
+    this.im[k]! += im;
   }
 
   /** Adds to the right-hand side. */
   inject(row: number, re: number, im: number): void {
     if (row < 0) return;
-    (this.xRe[row] as number) += re;
-    (this.xIm[row] as number) += im;
+    this.xRe[row]! += re;
+    this.xIm[row]! += im;
   }
 
   /** Stamps an admittance between two nodes. */
@@ -58,7 +58,7 @@ export class ComplexSystem {
     const { size: n, re, im, xRe, xIm } = this;
     let largest = 0;
     for (let k = 0; k < n * n; k += 1) {
-      const size = abs(re[k] as number) + abs(im[k] as number);
+      const size = abs(re[k]!) + abs(im[k]!);
       if (size > largest) largest = size;
     }
     for (let p = 0; p < n; p += 1) {
@@ -66,7 +66,7 @@ export class ComplexSystem {
       let bestSize = -1;
       for (let row = p; row < n; row += 1) {
         const k = row * n + p;
-        const size = abs(re[k] as number) + abs(im[k] as number);
+        const size = abs(re[k]!) + abs(im[k]!);
         if (size > bestSize) {
           best = row;
           bestSize = size;
@@ -74,39 +74,39 @@ export class ComplexSystem {
       }
       if (bestSize <= PIVOT * largest) return false;
       if (best !== p) this.swapRows(p, best);
-      const pr = re[p * n + p] as number;
-      const pi = im[p * n + p] as number;
+      const pr = re[p * n + p]!;
+      const pi = im[p * n + p]!;
       const d = pr * pr + pi * pi;
       for (let row = p + 1; row < n; row += 1) {
         const at = row * n;
-        const ar = re[at + p] as number;
-        const ai = im[at + p] as number;
+        const ar = re[at + p]!;
+        const ai = im[at + p]!;
         if (ar === 0 && ai === 0) continue;
         const fr = (ar * pr + ai * pi) / d;
         const fi = (ai * pr - ar * pi) / d;
         for (let c = p + 1; c < n; c += 1) {
-          const br = re[p * n + c] as number;
-          const bi = im[p * n + c] as number;
-          (re[at + c] as number) -= fr * br - fi * bi;
-          (im[at + c] as number) -= fr * bi + fi * br;
+          const br = re[p * n + c]!;
+          const bi = im[p * n + c]!;
+          re[at + c]! -= fr * br - fi * bi;
+          im[at + c]! -= fr * bi + fi * br;
         }
-        const xr = xRe[p] as number;
-        const xi = xIm[p] as number;
-        (xRe[row] as number) -= fr * xr - fi * xi;
-        (xIm[row] as number) -= fr * xi + fi * xr;
+        const xr = xRe[p]!;
+        const xi = xIm[p]!;
+        xRe[row]! -= fr * xr - fi * xi;
+        xIm[row]! -= fr * xi + fi * xr;
       }
     }
     for (let row = n - 1; row >= 0; row -= 1) {
-      let sr = xRe[row] as number;
-      let si = xIm[row] as number;
+      let sr = xRe[row]!;
+      let si = xIm[row]!;
       for (let c = row + 1; c < n; c += 1) {
-        const ar = re[row * n + c] as number;
-        const ai = im[row * n + c] as number;
-        sr -= ar * (xRe[c] as number) - ai * (xIm[c] as number);
-        si -= ar * (xIm[c] as number) + ai * (xRe[c] as number);
+        const ar = re[row * n + c]!;
+        const ai = im[row * n + c]!;
+        sr -= ar * xRe[c]! - ai * xIm[c]!;
+        si -= ar * xIm[c]! + ai * xRe[c]!;
       }
-      const pr = re[row * n + row] as number;
-      const pi = im[row * n + row] as number;
+      const pr = re[row * n + row]!;
+      const pi = im[row * n + row]!;
       const d = pr * pr + pi * pi;
       xRe[row] = (sr * pr + si * pi) / d;
       xIm[row] = (si * pr - sr * pi) / d;
@@ -118,14 +118,14 @@ export class ComplexSystem {
     const { size: n, re, im, xRe, xIm } = this;
     for (const array of [re, im]) {
       for (let c = 0; c < n; c += 1) {
-        const held = array[a * n + c] as number;
-        array[a * n + c] = array[b * n + c] as number;
+        const held = array[a * n + c]!;
+        array[a * n + c] = array[b * n + c]!;
         array[b * n + c] = held;
       }
     }
     for (const array of [xRe, xIm]) {
-      const held = array[a] as number;
-      array[a] = array[b] as number;
+      const held = array[a]!;
+      array[a] = array[b]!;
       array[b] = held;
     }
   }

@@ -1,6 +1,6 @@
-import type { Circuit, MechanicalState, TerminalIndex, Transformer } from '../circuit/index.js';
+import type { Circuit, MechanicalState, TerminalIndex, Tie, Transformer } from '../circuit/index.js';
 import type { Electrical, Short, ShortKind } from './electrical.js';
-import type { Solver, SupplyConductor } from './solver.js';
+import type { Solver } from './solver.js';
 
 /** A short circuit as a person would name it: what met, the way the current takes, and what could clear it. */
 export interface ShortFound {
@@ -38,8 +38,8 @@ export function describeShort(solver: Solver, state: MechanicalState, electrical
 }
 
 function supplyShort(solver: Solver, edges: Edges, short: Short): ShortFound[] {
-  const from = solver.conductors[short.a];
-  const to = solver.conductors[short.b];
+  const from = solver.network.ties[short.a];
+  const to = solver.network.ties[short.b];
   const way = from && to && shortestPath(edges, from.terminal, [to.terminal]);
   if (!way) return [];
   const amps = prospectiveAmps(solver, from, to);
@@ -63,7 +63,7 @@ function secondaryShort(
   const way = shortestPath(edges, secondary[0], [secondary[1]]);
   if (!way) return [];
   const amps = secondaryVoltage / Math.max(series.ohms, 1e-3);
-  const feeding = solver.conductors.filter(({ source }) => source >= 0);
+  const feeding = solver.network.ties.filter(({ source }) => source >= 0);
   const upstream = primary.flatMap((end) => {
     const path = shortestPath(
       edges,
@@ -102,7 +102,7 @@ function kindOf(a: string, b: string): ShortKind {
 }
 
 /** Fault current between two supply conductors, amperes, from the supply's own impedance. */
-function prospectiveAmps(solver: Solver, a: SupplyConductor, b: SupplyConductor): number {
+function prospectiveAmps(solver: Solver, a: Tie, b: Tie): number {
   const specs = [a, b].flatMap(({ source }) => solver.circuit.sources[source] ?? []);
   const ohms = specs.reduce(
     (sum, spec) => sum + Math.hypot(spec.ohms, 2 * Math.PI * spec.frequency * spec.henries),
@@ -132,7 +132,7 @@ function waysBetween(circuit: Circuit, state: MechanicalState): Edges {
   // N and PE are one node at the source.
   for (const terminal of circuit.earthed.slice(1)) join(circuit.earthed[0] as number, terminal, '');
   for (const { a, b, mechanism, closedIn, tag } of circuit.switches)
-    if (closedIn[state[mechanism] as number]) join(a, b, tag);
+    if (closedIn[state[mechanism]!]) join(a, b, tag);
   return edges;
 }
 

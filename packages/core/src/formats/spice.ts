@@ -1,11 +1,17 @@
-import { splitRef } from '../bench/index.js';
-import { BURNT } from '../catalogue/index.js';
-import { coilImpedance, type Circuit, type Impedance, type MechanicalState } from '../circuit/index.js';
+import {
+  BURNT_THROUGH,
+  impedanceOf,
+  variantOf,
+  type Circuit,
+  type Impedance,
+  type MechanicalState,
+  type TerminalIndex,
+  type Transformer,
+} from '../circuit/index.js';
 import { fitMotor, inverse, sequenceAdmittance } from '../machines/index.js';
 
 /** Resistance that stands for a lead or a closed contact, ohms: small against every load, large against rounding. */
 const JOINT = 1e-4;
-const EARTHED = new Set(['N', 'PE']);
 
 /**
  * The circuit of one contact state as a SPICE deck for a steady-state analysis: leads and closed contacts as tiny
@@ -28,14 +34,25 @@ export function toSpice(circuit: Circuit, state: MechanicalState, title = circui
     lines.push(`${next('r')} ${a} ${middle} ${ohms || JOINT}`, `${next('l')} ${middle} ${b} ${henries}`);
   };
 
+  /** Ideal transformer: the secondary EMF follows the primary, the primary draws the secondary's current by the ratio. */
+  const transformer = ({ primary, secondary, ratio, series: impedance, magnetising, tag }: Transformer) => {
+    const [h1, h2] = [node(primary[0]), node(primary[1])];
+    series(h1, h2, magnetising);
+    const inner = `t${tag.toLowerCase()}`;
+    const sense = next('v');
+    lines.push(`${next('e')} ${inner} ${node(secondary[1])} ${h1} ${h2} ${1 / ratio}`);
+    lines.push(`${sense} ${inner} ${inner}s 0`, `${next('f')} ${h1} ${h2} ${sense} ${1 / ratio}`);
+    series(`${inner}s`, node(secondary[0]), impedance);
+  };
+
   for (const { a, b } of circuit.conductors)
     if (node(a) !== node(b)) lines.push(`${next('r')} ${node(a)} ${node(b)} ${JOINT}`);
   for (const { a, b, mechanism, closedIn } of circuit.switches) {
-    if (closedIn[state[mechanism] as number] && node(a) !== node(b))
+    if (closedIn[state[mechanism]!] && node(a) !== node(b))
       lines.push(`${next('r')} ${node(a)} ${node(b)} ${JOINT}`);
   }
   circuit.sources.forEach((source, k) => {
-    if (!source.liveIn[state[source.mechanism] as number]) return;
+    if (!source.liveIn[state[source.mechanism]!]) return;
     const inner = `e${k}`;
     const volts = Math.hypot(source.re, source.im);
     const degrees = (Math.atan2(source.im, source.re) * 180) / Math.PI;
@@ -43,44 +60,35 @@ export function toSpice(circuit: Circuit, state: MechanicalState, title = circui
     lines.push(`${next('v')} ${inner} ${node(source.reference)} ${value}`);
     series(inner, node(source.terminal), { ohms: Math.max(source.ohms, JOINT), henries: source.henries });
   });
-  for (const coil of circuit.coils) {
-    const impedance = coilImpedance(circuit, coil, state);
-    if (impedance) series(node(coil.a), node(coil.b), impedance);
+  for (const [k, element] of circuit.elements.entries()) {
+    const { law, windings } = element;
+    const variant = variantOf(circuit, element, state);
+    if (variant === BURNT_THROUGH) continue;
+    if (law.kind === 'transformer') {
+      transformer(circuit.transformers[law.transformer]!);
+      continue;
+    }
+    const impedance =
+      law.kind === 'impedance' ? impedanceOf(law, variant) : windingAtRest(circuit, law.motor);
+    for (const [a, b] of windings) series(a < 0 ? `s${k}` : node(a), b < 0 ? `s${k}` : node(b), impedance);
   }
-  for (const lamp of circuit.lamps)
-    if (state[lamp.mechanism] !== BURNT) series(node(lamp.a), node(lamp.b), { ohms: lamp.ohms, henries: 0 });
-  for (const load of circuit.loads) series(node(load.a), node(load.b), load);
-  for (const { primary, secondary, ratio, series: impedance, magnetising, tag } of circuit.transformers) {
-    series(node(primary[0]), node(primary[1]), magnetising);
-    // Ideal transformer: the secondary EMF follows the primary, the primary draws the secondary's current by the ratio.
-    const inner = `t${tag.toLowerCase()}`;
-    const sense = next('v');
-    lines.push(
-      `${next('e')} ${inner} ${node(secondary[1])} ${node(primary[0])} ${node(primary[1])} ${1 / ratio}`,
-    );
-    lines.push(
-      `${sense} ${inner} ${inner}s 0`,
-      `${next('f')} ${node(primary[0])} ${node(primary[1])} ${sense} ${1 / ratio}`,
-    );
-    series(`${inner}s`, node(secondary[0]), impedance);
-  }
-  circuit.motors.forEach((motor, k) => {
-    const z = inverse(sequenceAdmittance(fitMotor(motor.plate), 1));
-    const winding = { ohms: z.re, henries: z.im / (2 * Math.PI * motor.plate.frequency) };
-    for (const [a, b] of motor.windings)
-      series(a < 0 ? `s${k}` : node(a), b < 0 ? `s${k}` : node(b), winding);
-  });
   return [`* ${title.replace(/\s+/g, ' ')}`, ...lines, '.options rshunt=1e9', '.end', ''].join('\n');
 }
 
-/** Node of a terminal in the deck: 0 where it is the reference. */
+/** Impedance of a motor's winding with its rotor at rest. */
+function windingAtRest({ motors }: Circuit, motor: number): Impedance {
+  const { plate } = motors[motor]!;
+  const z = inverse(sequenceAdmittance(fitMotor(plate), 1));
+  return { ohms: z.re, henries: z.im / (2 * Math.PI * plate.frequency) };
+}
+
+/** Node of a terminal in the deck: 0 where it is earthed, or the reference of the first supply where nothing is. */
 export function nodeName(circuit: Circuit, terminal: number): string {
-  const ref = circuit.terminals[terminal] ?? '';
-  const { tag, terminal: name } = splitRef(ref);
-  const type = circuit.bench.devices.find((device) => device.tag === tag)?.type ?? '';
-  if ((type === 'supply-3n' || type === 'supply-1n') && EARTHED.has(name)) return '0';
-  const firstDc = circuit.bench.devices.find((device) => device.type === 'supply-dc')?.tag;
-  if (tag === firstDc && name === '-' && !circuit.sources.some(({ frequency }) => frequency > 0)) return '0';
+  const { earthed, sources, terminals } = circuit;
+  const isReference =
+    earthed.length > 0 ? earthed.includes(terminal as TerminalIndex) : sources[0]?.reference === terminal;
+  if (isReference) return '0';
+  const ref = terminals[terminal] ?? '';
   return `n_${ref
     .toLowerCase()
     .replace('+', 'plus')

@@ -1,2 +1,3 @@
-/** A bench that a person works now. */
+/** A bench that a person works now, and what that person perceives of it. */
 export { LiveBench, type LoadOptions } from './live-bench.js';
+export type { Frame, MotorFrame, Shape } from './perception.js';

@@ -1,18 +1,10 @@
 import type { Bench } from '../bench/index.js';
-import { LETTING_GO, OPERATED, SUPPLY_OPEN, type MechanismKind } from '../catalogue/index.js';
-import {
-  compile,
-  withFault,
-  type Circuit,
-  type Fault,
-  type MechanicalState,
-  type Stimulus,
-} from '../circuit/index.js';
+import { SUPPLY_OPEN } from '../catalogue/index.js';
+import { compile, keptState, type Circuit, type MechanicalState, type Stimulus } from '../circuit/index.js';
+import { withFault, type Fault } from '../faults/index.js';
 import { Solver, anySupplyOn, readOhms } from '../electrics/index.js';
+import { Perception, type Frame, type Shape } from './perception.js';
 import { Simulation, type Incident, type TraceEvent } from '../simulation/index.js';
-
-/** Handles that stay where they were when a board is wired again. */
-const STAYS: readonly MechanismKind[] = ['latch', 'selector', 'switchgear', 'trip'];
 
 export interface LoadOptions {
   readonly supplyOn?: boolean;
@@ -27,6 +19,7 @@ export class LiveBench {
   clock = 0;
   private board: {
     readonly simulation: Simulation;
+    readonly perception: Perception;
     readonly origin: number;
     events: number;
     incidents: number;
@@ -54,49 +47,39 @@ export class LiveBench {
     const state = this.handles(circuit, fresh ? null : this.simulation);
     if (!supplyOn)
       for (const { kind, index } of circuit.mechanisms) if (kind === 'supply') state[index] = SUPPLY_OPEN;
-    this.board = {
-      simulation: new Simulation(new Solver(circuit), state),
-      origin: this.clock,
-      events: 0,
-      incidents: 0,
-    };
+    const simulation = new Simulation(new Solver(circuit), state);
+    const perception = new Perception(simulation);
+    this.board = { simulation, perception, origin: this.clock, events: 0, incidents: 0 };
   }
 
   private handles(circuit: Circuit, before: Simulation | null): MechanicalState {
     const state = circuit.initial.slice();
-    for (const { kind, index, device, positions } of circuit.mechanisms) {
-      const known = before?.solver.circuit.mechanismOf.get(device.tag);
-      if (
-        !before ||
-        known === undefined ||
-        !STAYS.includes(kind) ||
-        circuit.mechanismOf.get(device.tag) !== index
-      )
-        continue;
-      const was = before.state[known] as number;
-      state[index] =
-        kind === 'selector'
-          ? Math.min(was, (positions?.length ?? 1) - 1)
-          : was === LETTING_GO
-            ? OPERATED
-            : was;
+    if (!before) return state;
+    for (const mechanism of circuit.mechanisms) {
+      const { index, device } = mechanism;
+      const known = before.solver.circuit.mechanismOf.get(device.tag);
+      if (known === undefined || circuit.mechanismOf.get(device.tag) !== index) continue;
+      state[index] = keptState(mechanism, before.state[known]!) ?? state[index]!;
     }
     return state;
   }
 
-  /** Does one thing to the bench; in a wait, and while a timer runs out, its clock runs on. */
+  /** Does one thing to the bench and starts what follows from it; in a wait, and while a timer runs out, its clock runs on. */
   act(stimulus: Stimulus): void {
     if (!this.board) return;
-    const { simulation, origin } = this.board;
-    simulation.apply(stimulus);
-    this.clock = Math.max(this.clock, origin + simulation.t);
+    this.board.simulation.apply(stimulus);
+    this.keepTime();
   }
 
-  /** Lets everything that moves come to rest, as after a deliberate push. */
-  settle(): void {
+  /** Does one thing and lets what it moves come to rest, as in a deliberate push. */
+  work(stimulus: Stimulus): void {
     if (!this.board) return;
-    this.board.simulation.settle();
-    this.clock = Math.max(this.clock, this.board.origin + this.board.simulation.t);
+    this.board.simulation.work(stimulus);
+    this.keepTime();
+  }
+
+  private keepTime(): void {
+    if (this.board) this.clock = Math.max(this.clock, this.board.origin + this.board.simulation.t);
   }
 
   /** Lets some seconds pass. */
@@ -112,6 +95,16 @@ export class LiveBench {
     return simulation === null || a === undefined || b === undefined
       ? Number.POSITIVE_INFINITY
       : readOhms(simulation.solver, simulation.state, a, b).value;
+  }
+
+  /** Names of the values of a frame; null before a board is loaded. */
+  get shape(): Shape | null {
+    return this.board?.perception.shape ?? null;
+  }
+
+  /** What is perceived now, with what has happened since the last frame; null before a board is loaded. */
+  frame(): Frame | null {
+    return this.board?.perception.frame(this.clock, this.news()) ?? null;
   }
 
   /** What has happened since this was last asked, by the bench's own clock. */

@@ -5,3 +5,4 @@ export { transformerImpedance } from './transformer.js';
 export * from './induction-motor.js';
 export * from './overload-relay.js';
 export * from './protection.js';
+export * from './release.js';

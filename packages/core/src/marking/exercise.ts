@@ -1,4 +1,5 @@
-import type { RepairTask } from '../faults/index.js';
+import type { RepairTask } from '../repair/index.js';
+import type { Rules } from './rules/index.js';
 import type { Bench, TerminalRef, Wire } from '../bench/index.js';
 import type { Range, Step } from '../simulation/index.js';
 
@@ -12,36 +13,6 @@ export interface Behaviour {
   /** An attempt passes only when every essential behaviour is right; true unless it says false. */
   readonly essential?: boolean | undefined;
   readonly steps: readonly Step[];
-}
-
-export const INTERLOCK_KINDS = ['electrical', 'mechanical', 'push-button'] as const;
-export type InterlockKind = (typeof INTERLOCK_KINDS)[number];
-
-/** House rules; one that is absent is off. */
-export interface Rules {
-  readonly overloadPosition?: 'line' | 'coil' | 'either' | undefined;
-  readonly coilReturnUnswitched?: boolean | undefined;
-  readonly fusedControl?: boolean | undefined;
-  readonly stopUpstream?: boolean | undefined;
-  readonly emergencyStopFirst?: boolean | undefined;
-  readonly interlocks?: readonly InterlockKind[] | undefined;
-  readonly noPoleSealing?: boolean | undefined;
-  readonly neutralUnswitched?: boolean | undefined;
-  readonly earthBonded?: boolean | undefined;
-  readonly secondaryEarthed?: boolean | undefined;
-  readonly overloadDial?: boolean | undefined;
-  /** Seconds between which every timer must be set. */
-  readonly timerSetting?:
-    { readonly min?: number | undefined; readonly max?: number | undefined } | undefined;
-  /** Auxiliary contacts of contactors and relays that must be left without wires. */
-  readonly freeContacts?: number | undefined;
-  readonly maxWiresPerTerminal?: number | undefined;
-  /** Colours of wires by potential: IEC 60204-1 or NFPA 79. */
-  readonly wireColours?: 'iec' | 'us' | undefined;
-  /** Every conductor carries what its protection lets through. */
-  readonly areaByProtection?: boolean | undefined;
-  /** Every wire numbered; one number a potential. */
-  readonly ferruleNumbers?: boolean | undefined;
 }
 
 /** One reading of a dead test: between two terminals with some buttons held, and what a right wiring shows there. */

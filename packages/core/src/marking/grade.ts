@@ -1,7 +1,13 @@
 import type { Bench } from '../bench/index.js';
 import { compile } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
-import { compareCircuits, proveCircuit, tolerance, type Property, type PropertyId } from '../proof/index.js';
+import {
+  compareCircuits,
+  propertyTitle,
+  proveCircuit,
+  singleFaultTolerance,
+  type Property,
+} from '../proof/index.js';
 import {
   isExpectation,
   observableByDefault,
@@ -19,25 +25,8 @@ import {
   type Report,
   type ReportIncident,
 } from './report.js';
-import { judgePractice, type WorkEvent } from './practice.js';
-import { judgeRules, type RuleVerdict } from './rules.js';
-import { judgeWorkmanship } from './workmanship.js';
-
-const PROPERTY_TITLES: Readonly<Record<PropertyId, string>> = {
-  'no-short': 'No order of working it makes a short circuit',
-  'stop-drops': 'Stop always stops',
-  'estop-holds': 'Emergency stop holds everything off',
-  'overload-drops': 'A tripped overload holds everything off',
-  'no-self-start': 'Nothing starts by itself',
-  'coil-voltage': 'Every coil gets its own voltage',
-  'no-chatter': 'Every armature comes to rest',
-  'no-race': 'No outcome hangs on which armature is quicker',
-  'earth-bonded': 'Motor frames are earthed',
-  'full-phases': 'A driven motor has all three lines',
-};
-
-/** Title of a safety property. */
-export const propertyTitle = (id: PropertyId): string => PROPERTY_TITLES[id];
+import { judgePractice, type WorkEvent } from './practice/index.js';
+import { judgeRules, judgeWorkmanship, type RuleVerdict } from './rules/index.js';
 
 export interface GradeOptions {
   /** What was done at the bench, in order; without it work practice is not judged. */
@@ -62,48 +51,21 @@ export function grade(
   const wired = candidate.wires.length > exercise.bench.wires.length;
   const trials = tryBehaviours(exercise, solver, reference);
   const proof = proveCircuit(solver);
-  const equivalence = compareCircuits(reference, solver, { observe: exercise.observe });
-
-  const { marks } = exercise;
-  const judged: Readonly<Record<Part, readonly Judged[]>> = {
-    behaviour: trials.map(({ behaviour, result, idle }) => ({
-      id: behaviour.id,
-      title: behaviour.title,
-      weight: behaviour.points,
-      essential: behaviour.essential ?? true,
-      broken:
-        behaviourEvidence(behaviour.steps, result) ??
-        (idle ? { found: 'nothing moved on the way; where nothing starts there is nothing to see' } : null),
-      kept: idle ? 0 : reachedPart(behaviour.steps, result),
-    })),
-    safety: proof.properties.map((property) => ({
-      id: property.id,
-      title: PROPERTY_TITLES[property.id],
-      weight: 1,
-      broken: safetyEvidence(property),
-    })),
+  const work = { log, board: exercise.bench, reference: reference.circuit.bench };
+  const judged: Judgements = {
+    behaviour: trials.map(judgeBehaviour),
+    safety: proof.properties.map(judgeProperty),
     rules: judgeRules(circuit, exercise.rules).map(weighed),
-    workmanship: [
-      ...judgeWorkmanship(circuit, exercise.rules),
-      ...(log && exercise.practice
-        ? judgePractice(exercise.practice, log, { board: exercise.bench, reference: reference.circuit.bench })
-        : []),
-    ].map(weighed),
+    workmanship: [...judgeWorkmanship(circuit, exercise.rules), ...practiceOf(exercise, work)].map(weighed),
   };
-  // A part that has nothing to judge on this exercise gives its marks to the others in proportion.
-  const parts = PARTS.filter((part) => judged[part].length > 0);
-  const whole = addPoints(PARTS.map((part) => marks[part]));
-  const totals = sharePoints(
-    whole,
-    parts.map((part) => marks[part]),
+  const { marks } = exercise;
+  const max = addPoints(PARTS.map((part) => marks[part]));
+  const criteria = criteriaOf(judged, marks, max).map((criterion) =>
+    wired ? criterion : { ...criterion, points: 0, evidence: criterion.evidence ?? NOTHING_WIRED },
   );
-  const criteria = parts
-    .flatMap((part, k) => share(part, totals[k] as number, judged[part]))
-    .map((criterion) =>
-      wired ? criterion : { ...criterion, points: 0, evidence: criterion.evidence ?? NOTHING_WIRED },
-    );
   const result = resultOf(criteria);
-  const verdict = { criteria, properties: proof.properties, pass: marks.pass, ...result };
+  const { properties, complete, states, situations } = proof;
+  const verdict = { criteria, properties, pass: marks.pass, ...result };
   const reason = wired ? reasonAgainst(verdict) : NOTHING_WIRED.found;
   return {
     contactum: 'report/1',
@@ -111,19 +73,63 @@ export function grade(
     exerciseVersion: exerciseVersion(exercise),
     marker: MARKER_VERSION,
     ...result,
-    max: whole,
+    max,
     pass: marks.pass,
     passed: reason === null,
     reason,
     criteria,
-    properties: proof.properties,
-    proof: { complete: proof.complete, states: proof.states, situations: proof.situations },
-    equivalence,
+    properties,
+    proof: { complete, states, situations },
+    equivalence: compareCircuits(reference, solver, { observe: exercise.observe }),
     incidents: trials.flatMap(({ behaviour, result: { incidents } }) =>
       incidents.map((incident): ReportIncident => ({ ...incident, behaviour: behaviour.id })),
     ),
     // What cannot be proved whole is not proved again for every fault.
-    tolerance: wired && faults && proof.complete ? tolerance(circuit, proof) : null,
+    tolerance: wired && faults && complete ? singleFaultTolerance(circuit, proof) : null,
+  };
+}
+
+/** Work practice, where the exercise asks for it and the work is known. */
+function practiceOf(
+  { practice }: Exercise,
+  work: { readonly log: GradeOptions['log']; readonly board: Bench; readonly reference: Bench },
+): RuleVerdict[] {
+  return work.log && practice ? judgePractice(practice, work.log, work) : [];
+}
+
+type Judgements = Readonly<Record<Part, readonly Judged[]>>;
+
+/** Every part's marks shared among its criteria. A part that has nothing to judge on this exercise gives its marks to the others in proportion. */
+function criteriaOf(judged: Judgements, marks: Exercise['marks'], max: number): Criterion[] {
+  const parts = PARTS.filter((part) => judged[part].length > 0);
+  const totals = sharePoints(
+    max,
+    parts.map((part) => marks[part]),
+  );
+  return parts.flatMap((part, k) => share(part, totals[k]!, judged[part]));
+}
+
+function judgeBehaviour({ behaviour, result, idle }: Trial): Judged {
+  const { id, title, points, essential = true, steps } = behaviour;
+  const nothing = idle
+    ? { found: 'nothing moved on the way; where nothing starts there is nothing to see' }
+    : null;
+  return {
+    id,
+    title,
+    weight: points,
+    essential,
+    broken: behaviourEvidence(steps, result) ?? nothing,
+    kept: idle ? 0 : reachedPart(steps, result),
+  };
+}
+
+function judgeProperty(property: Property): Judged {
+  return {
+    id: property.id,
+    title: propertyTitle(property.id),
+    weight: 1,
+    broken: safetyEvidence(property),
   };
 }
 
@@ -140,9 +146,7 @@ interface Trial {
 function tryBehaviours({ behaviours, observe }: Exercise, solver: Solver, reference: Solver): Trial[] {
   const watch = observe.length > 0 ? observe : observableByDefault(reference.circuit);
   // Words of settled moments need no shafts, but where a load works a switch.
-  const mechanicsAlone = !reference.circuit.bench.devices.some(
-    (device) => device.type === 'limit-switch' && device.options.travel !== undefined,
-  );
+  const mechanicsAlone = reference.circuit.travels.length === 0;
   return behaviours.map((behaviour) => {
     const result = runSteps(solver, behaviour.steps, { watch });
     const idle =
@@ -175,7 +179,7 @@ function reasonAgainst({
   pass,
 }: Pick<Report, 'criteria' | 'properties' | 'score' | 'pass'>): string | null {
   const unsafe = properties.find(({ holds }) => !holds);
-  if (unsafe) return `“${PROPERTY_TITLES[unsafe.id]}” does not hold: ${unsafe.found}`;
+  if (unsafe) return `“${propertyTitle(unsafe.id)}” does not hold: ${unsafe.found}`;
   const wrong = criteria.find(({ essential, evidence }) => essential === true && evidence !== null);
   if (wrong) return `“${wrong.title}” is not right: ${wrong.evidence?.found ?? ''}`;
   return score >= pass ? null : `${score} points; ${pass} are needed`;
@@ -217,7 +221,7 @@ function share(part: Part, total: number, judged: readonly Judged[]): Criterion[
     judged.map(({ weight }) => weight),
   );
   return judged.map(({ id, title, broken, kept = 0, essential }, k) => {
-    const max = shares[k] as number;
+    const max = shares[k]!;
     return {
       id,
       part,

@@ -14,11 +14,11 @@ export function sharePoints(total: number, weights: readonly number[]): number[]
   const floors = exact.map(Math.floor);
   let left = units - floors.reduce((a, b) => a + b, 0);
   const order = exact
-    .map((value, k) => ({ k, rest: value - (floors[k] as number) }))
+    .map((value, k) => ({ k, rest: value - floors[k]! }))
     .sort((a, b) => b.rest - a.rest || a.k - b.k);
   for (const { k } of order) {
     if (left <= 0) break;
-    (floors[k] as number) += 1;
+    floors[k]! += 1;
     left -= 1;
   }
   return floors.map((tenths) => tenths / TENTHS);

@@ -1,34 +1,15 @@
 import { z } from 'zod';
-import { benchSchema, tag, terminalRef, wiresSchema } from '../bench/schema.js';
+import { benchSchema, groupSchema, tag, terminalRef, wiresSchema } from '../bench/schema.js';
 import { stepsSchema } from '../simulation/schema.js';
-import { FAMILIES, INTERLOCK_KINDS, type Exercise } from './exercise.js';
+import { FAMILIES, type Exercise } from './exercise.js';
+import { RULE_FIELDS, type Rules } from './rules/index.js';
 
 const id = z.string().regex(/^[a-z0-9][a-z0-9-]{0,59}$/, 'must be lower-case letters, digits and hyphens');
 const points = z.number().nonnegative().max(1000);
 
 const on = z.boolean().optional();
 
-export const rulesSchema = z.strictObject({
-  overloadPosition: z.enum(['line', 'coil', 'either']).optional(),
-  coilReturnUnswitched: on,
-  fusedControl: on,
-  stopUpstream: on,
-  emergencyStopFirst: on,
-  interlocks: z.array(z.enum(INTERLOCK_KINDS)).max(3).optional(),
-  noPoleSealing: on,
-  neutralUnswitched: on,
-  earthBonded: on,
-  secondaryEarthed: on,
-  overloadDial: on,
-  timerSetting: z
-    .strictObject({ min: z.number().nonnegative().optional(), max: z.number().positive().optional() })
-    .optional(),
-  freeContacts: z.int().min(0).max(40).optional(),
-  maxWiresPerTerminal: z.int().min(1).max(8).optional(),
-  wireColours: z.enum(['iec', 'us']).optional(),
-  areaByProtection: on,
-  ferruleNumbers: on,
-});
+export const rulesSchema = groupSchema(RULE_FIELDS) as unknown as z.ZodType<Rules>;
 
 const ohms = z.number().nonnegative();
 const deadTest = z.strictObject({

@@ -81,63 +81,58 @@ export function compareCircuits(
   const stimuli = new Map<string, Stimulus>();
   for (const { stimulus } of [...left.exploration.choices, ...right.exploration.choices])
     stimuli.set(JSON.stringify(stimulus), stimulus);
-  const seen = new Set<number | string>();
-  const queue: Pair[] = [];
-
-  const put = (
-    one: readonly number[],
-    other: readonly number[],
-    parent: Pair | null,
-    by: Stimulus | null,
-  ): void => {
-    const [a, b] = [one[0] as number, other[0] as number];
-    const key =
-      one.length === 1 && other.length === 1 && a < LARGE && b < LARGE
-        ? a * LARGE + b
-        : `${one.join('|')}#${other.join('|')}`;
-    if (seen.has(key)) return;
-    seen.add(key);
-    queue.push({ reference: one, candidate: other, parent, by });
-  };
-
-  /** Compares two sets of outcomes by what they show; queues the pairs that show the same, or tells what only one of them shows. */
-  const meet = (a: Outcomes, b: Outcomes, parent: Pair | null, by: Stimulus | null): Difference | null => {
-    for (const number of new Set([...a.keys(), ...b.keys()])) {
-      const one = a.get(number);
-      const other = b.get(number);
-      if (!one || !other)
-        return { number, isOfReference: one !== undefined, elsewhere: closest(one ? b : a), parent, by };
-      if (one.length > 0 && other.length > 0) put(one, other, parent, by);
-    }
-    return null;
-  };
+  const pairs = new Pairs();
   const result = (difference: Difference | null, complete: boolean): Comparison => ({
     equivalent: !difference && complete,
     complete,
-    pairs: Math.max(1, queue.length),
+    pairs: Math.max(1, pairs.queue.length),
     counterexample: difference && counterexampleOf(difference, left, right, shown),
   });
-
   try {
-    const atOnce = meet(left.start(), right.start(), null, null);
+    const atOnce = pairs.meet(left.start(), right.start(), null, null);
     if (atOnce) return result(atOnce, true);
-    for (const here of queue) {
+    for (const here of pairs.queue) {
       for (const [key, stimulus] of stimuli) {
         if (!left.admits(here.reference, key) && !right.admits(here.candidate, key)) continue;
-        const difference = meet(
-          left.after(here.reference, key),
-          right.after(here.candidate, key),
-          here,
-          stimulus,
-        );
+        const ends = [left.after(here.reference, key), right.after(here.candidate, key)] as const;
+        const difference = pairs.meet(...ends, here, stimulus);
         if (difference) return result(difference, true);
       }
-      if (queue.length > maxPairs) return result(null, false);
+      if (pairs.queue.length > maxPairs) return result(null, false);
     }
     return result(null, true);
   } catch (error) {
     if (!(error instanceof SearchBound)) throw error;
     return result(null, false);
+  }
+}
+
+/** Pairs of situation sets that show the same, each once, in order of discovery. */
+class Pairs {
+  readonly queue: Pair[] = [];
+  private readonly seen = new Set<number | string>();
+
+  private put(pair: Pair): void {
+    const { reference, candidate } = pair;
+    const [a, b] = [reference[0]!, candidate[0]!];
+    const single = reference.length === 1 && candidate.length === 1 && a < LARGE && b < LARGE;
+    const key = single ? a * LARGE + b : `${reference.join('|')}#${candidate.join('|')}`;
+    if (this.seen.has(key)) return;
+    this.seen.add(key);
+    this.queue.push(pair);
+  }
+
+  /** Compares two sets of outcomes by what they show; queues the pairs that show the same, or tells what only one of them shows. */
+  meet(a: Outcomes, b: Outcomes, parent: Pair | null, by: Stimulus | null): Difference | null {
+    for (const number of new Set([...a.keys(), ...b.keys()])) {
+      const [reference, candidate] = [a.get(number), b.get(number)];
+      if (!reference || !candidate) {
+        const elsewhere = closest(reference ? b : a);
+        return { number, isOfReference: reference !== undefined, elsewhere, parent, by };
+      }
+      if (reference.length > 0 && candidate.length > 0) this.put({ reference, candidate, parent, by });
+    }
+    return null;
   }
 }
 
@@ -357,7 +352,7 @@ class Side {
     let goal: Leg['goal'] | null = null;
     let next = -1;
     for (let k = stimuli.length - 1; k >= 0; k -= 1) {
-      const key = keys[k] as string;
+      const key = keys[k]!;
       const last = k === stimuli.length - 1;
       const from = (sets[k] ?? []).find((situation) => {
         const outcomes = this.after([situation], key);
@@ -370,7 +365,7 @@ class Side {
       if (choice) started[choice.mechanism] = choice.to;
       const end = next;
       legs.unshift({
-        stimulus: stimuli[k] as Stimulus,
+        stimulus: stimuli[k]!,
         started,
         goal: last ? (goal as Leg['goal']) : (state) => this.exploration.situations.numberOf(state) === end,
       });

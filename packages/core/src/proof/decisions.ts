@@ -1,4 +1,14 @@
-import type { Circuit, Coil, Mechanism, MechanicalState, MechanismIndex } from '../circuit/index.js';
+import {
+  Network,
+  UnionFind,
+  isFixed,
+  isLiveTie,
+  type Circuit,
+  type Coil,
+  type MechanicalState,
+  type MechanismIndex,
+  type Tie,
+} from '../circuit/index.js';
 import {
   coilVolts,
   isShorted,
@@ -9,7 +19,8 @@ import {
   type Solver,
 } from '../electrics/index.js';
 import { DRIVEN, SINGLE_PHASE } from '../tolerances.js';
-import { Network, isFixed, type MovedContact, type Tie } from './network.js';
+import { Look, SOLVE, SearchMap, type Judgement } from './look.js';
+import { sagOf } from './sag.js';
 
 /** What a coil's solution says, as bits: its armature would pull in, stay in, and the voltage is outside its limits. */
 export const PULLS_IN = 1;
@@ -17,26 +28,25 @@ export const STAYS_IN = 2;
 export const BAD_VOLTAGE = 4;
 
 const FIELDS: readonly Driven[] = ['none', 'forward', 'reverse', 'single-phase'];
-/** A leaf at which only the whole solution decides. */
-export const SOLVE = 8;
+export { SOLVE } from './look.js';
 
 type Question =
   | { readonly kind: 'coil'; readonly k: number }
   | { readonly kind: 'motor'; readonly k: number }
   | { readonly kind: 'short'; readonly contacts: readonly number[] };
 
-/** What is known at a leaf under construction: a verdict, or the mechanism that must be looked at next. */
-type Judgement = { readonly verdict: number } | { readonly look: MechanismIndex };
-
 /**
  * Answers of the electrical solution, kept by what they rest on. A coil that is joined to two conductors by closed
  * contacts, or cut off by open ones, does not care for the rest of the board; so each question keeps a decision
  * diagram that looks at the mechanisms which explain its answers and at no others, grown as states are met. What the
- * rest of the board can do is bounded (`Network.sag`); where an answer lies nearer to a limit than that, or where
+ * rest of the board can do is bounded (`sagOf`); where an answer lies nearer to a limit than that, or where
  * nothing simpler explains it, the whole solution of the contact state decides.
  */
 export class Decisions {
   readonly network: Network;
+  private readonly map: SearchMap;
+  /** Most volts by which the loads of the whole bench can pull down a supply conductor. */
+  private readonly sag: number;
   readonly coils: number;
   readonly regions: number;
   private readonly circuit: Circuit;
@@ -52,9 +62,11 @@ export class Decisions {
 
   constructor(private readonly solver: Solver) {
     this.circuit = solver.circuit;
-    this.network = new Network(solver, solver.circuit.initial);
+    this.network = new Network(solver.circuit, { isFixed });
+    this.map = new SearchMap(this.network);
+    this.sag = sagOf(solver, this.network.ties);
     const { coils, motors } = this.circuit;
-    const regions = shortRegions(this.network);
+    const regions = shortRegions(this.map, secondaryMayShort(solver.circuit, this.network));
     this.questions = [
       ...coils.map((_, k): Question => ({ kind: 'coil', k })),
       ...motors.map((_, k): Question => ({ kind: 'motor', k })),
@@ -76,17 +88,13 @@ export class Decisions {
 
   /** The same from an answer that was kept. */
   coilBits(k: number, answer: number, state: MechanicalState): number {
-    return answer === SOLVE
-      ? coilBits(this.circuit.coils[k] as Coil, coilVolts(this.solver.at(state), k))
-      : answer;
+    return answer === SOLVE ? coilBits(this.circuit.coils[k]!, coilVolts(this.solver.at(state), k)) : answer;
   }
 
   /** The field of motor k with its rotor at rest. */
   driven(k: number, state: MechanicalState): Driven {
     const answer = this.ask(this.motorAt + k, state);
-    return answer === SOLVE
-      ? (this.solver.at(state).motors[k]?.driven ?? 'none')
-      : (FIELDS[answer] as Driven);
+    return answer === SOLVE ? (this.solver.at(state).motors[k]?.driven ?? 'none') : FIELDS[answer]!;
   }
 
   isDriven(k: number, state: MechanicalState): boolean {
@@ -109,8 +117,8 @@ export class Decisions {
   /** The answer to a question; the same for all states that agree in the mechanisms it has ever looked at (`dependents`). */
   ask(question: number, state: MechanicalState): number {
     const { slots } = this;
-    let slot = slots[question + 1] as number;
-    while (slot > 0) slot = slots[slot + 1 + (state[slots[slot] as number] as number)] as number;
+    let slot = slots[question + 1]!;
+    while (slot > 0) slot = slots[slot + 1 + state[slots[slot]!]!]!;
     return slot < 0 ? -1 - slot : this.grow(question, state);
   }
 
@@ -121,11 +129,11 @@ export class Decisions {
     // All slots that lead on: one state of a mechanism stands for all states of its electrical class.
     let open = [question + 1];
     for (;;) {
-      const here = this.slots[open[0] as number] as number;
+      const here = this.slots[open[0]!]!;
       if (here < 0) return -1 - here;
       let node = here;
       if (node === 0) {
-        const judged = this.judge(this.questions[question] as Question, state, known);
+        const judged = this.judge(this.questions[question]!, state, known);
         if ('verdict' in judged) {
           for (const slot of open) this.slots[slot] = -1 - judged.verdict;
           return judged.verdict;
@@ -135,10 +143,10 @@ export class Decisions {
         if (dependents && !dependents.includes(question)) dependents.push(question);
         for (const slot of open) this.slots[slot] = node;
       }
-      const index = this.slots[node] as number;
-      const { classOf, states } = this.circuit.mechanisms[index] as Mechanism;
+      const index = this.slots[node]!;
+      const { classOf, states } = this.circuit.mechanisms[index]!;
       known[index] = 1;
-      const own = classOf[state[index] as number];
+      const own = classOf[state[index]!];
       open = [];
       for (let s = 0; s < states; s += 1) if (classOf[s] === own) open.push(node + 1 + s);
     }
@@ -160,13 +168,13 @@ export class Decisions {
   private judge(question: Question, state: MechanicalState, known: Uint8Array): Judgement {
     if (question.kind === 'short') return this.judgeShort(question.contacts, state, known);
     const { network } = this;
-    if (network.sag === Number.POSITIVE_INFINITY) return { verdict: SOLVE };
+    if (this.sag === Number.POSITIVE_INFINITY) return { verdict: SOLVE };
     const unknownSupply = network.supplies.find((supply) => known[supply] === 0);
     const live = network.supplies.some((supply) => state[supply] === 0);
     // Several supplies are looked at first; one only where an answer rests on its being on or off.
     if (unknownSupply !== undefined && (!live || network.supplies.length > 1)) return { look: unknownSupply };
     if (!live) return { verdict: 0 };
-    const look = new Look(network, state, known);
+    const look = new Look(this.map, state, known);
     return question.kind === 'coil'
       ? this.judgeCoil(question.k, state, look, unknownSupply)
       : this.judgeMotor(question.k, state, look, unknownSupply);
@@ -178,7 +186,7 @@ export class Decisions {
     look: Look,
     unknownSupply: MechanismIndex | undefined,
   ): Judgement {
-    const coil = this.circuit.coils[k] as Coil;
+    const coil = this.circuit.coils[k]!;
     const a = this.network.spot(coil.a);
     const b = this.network.spot(coil.b);
     if (a === b) return { verdict: 0 };
@@ -194,7 +202,7 @@ export class Decisions {
         const at = (v: number) =>
           coilBits(coil, this.isDc(one.tie, other.tie) ? { ac: 0, dc: v } : { ac: v, dc: 0 });
         // Earth does not sag.
-        const sag = this.network.sag * [one, other].filter(({ tie }) => tie.supply >= 0).length;
+        const sag = this.sag * [one, other].filter(({ tie }) => tie.supply >= 0).length;
         return { verdict: agreed(at(volts - sag), at(volts + sag)) };
       }
     }
@@ -206,7 +214,7 @@ export class Decisions {
     const volts = coilVolts(this.solver.at(state), k);
     const at = (change: number) =>
       coilBits(coil, { ac: volts.ac * (1 + change), dc: volts.dc * (1 + change) });
-    const share = (2 * this.network.sag) / Math.max(coil.voltage * 0.2, volts.ac + volts.dc);
+    const share = (2 * this.sag) / Math.max(coil.voltage * 0.2, volts.ac + volts.dc);
     return { verdict: agreed(at(-share), at(share)) };
   }
 
@@ -224,7 +232,7 @@ export class Decisions {
     if (unknownSupply !== undefined) return { look: unknownSupply };
     const field = this.solver.at(state).motors[k];
     if (!field) return { verdict: 0 };
-    const { sag } = this.network;
+    const { sag } = this;
     const strong = Math.max(field.positive, field.negative);
     const rated = this.solver.motors[k]?.windingVolts ?? 1;
     const ratio = (change: number) =>
@@ -239,7 +247,7 @@ export class Decisions {
   private judgeShort(contacts: readonly number[], state: MechanicalState, known: Uint8Array): Judgement {
     const { network } = this;
     if (network.shortedAtRest || contacts.length === 0) return { verdict: SOLVE };
-    const look = new Look(network, state, known);
+    const look = new Look(this.map, state, known);
     const ends = new Set(contacts.flatMap((c) => [network.contacts[c]?.a ?? 0, network.contacts[c]?.b ?? 0]));
     for (const spot of ends) {
       const tie = network.tieAt[spot];
@@ -248,7 +256,7 @@ export class Decisions {
       // A clash that is closed now: everything on its way and the supplies that feed it explain it.
       const closed = look.way([spot], { contacts: 'closed', loads: 'none', goal: clash });
       if (closed) {
-        const end = network.tieAt[closed.end] as Tie;
+        const end = network.tieAt[closed.end]!;
         const next = look.unknown([...closed.through, ...[tie.supply, end.supply].filter((s) => s >= 0)]);
         if (next !== undefined) return { look: next };
         if (isLiveTie(tie, state) && isLiveTie(end, state)) return { verdict: 1 };
@@ -268,8 +276,6 @@ export class Decisions {
   }
 }
 
-const isLiveTie = ({ supply }: Tie, state: MechanicalState): boolean => supply < 0 || state[supply] === 0;
-
 const agreed = (one: number, other: number): number => (one === other ? one : SOLVE);
 
 function coilBits(coil: Coil, volts: CoilVolts): number {
@@ -280,8 +286,17 @@ function coilBits(coil: Coil, volts: CoilVolts): number {
   );
 }
 
+/** True where contacts could join the two ends of a transformer's secondary. */
+function secondaryMayShort({ transformers }: Circuit, network: Network): boolean {
+  const joinable = new UnionFind(network.spots);
+  for (const { a, b } of network.contacts) joinable.union(a, b);
+  return transformers.some(
+    ({ secondary: [x1, x2] }) => joinable.find(network.spot(x1)) === joinable.find(network.spot(x2)),
+  );
+}
+
 /** Groups of contacts through which two potentials could ever meet; a first, empty one where only whole solutions tell. */
-function shortRegions(network: Network): number[][] {
+function shortRegions({ network, contactsAt }: SearchMap, secondaryMayShort: boolean): number[][] {
   const region = new Int32Array(network.contacts.length).fill(-1);
   const regions: number[][] = [];
   const potentials: Set<number>[] = [];
@@ -300,7 +315,7 @@ function shortRegions(network: Network): number[][] {
           met.add(tie.potential);
           continue;
         }
-        for (const next of network.contactsAt[spot] ?? []) {
+        for (const next of contactsAt[spot] ?? []) {
           if (region[next] !== -1) continue;
           region[next] = regions.length;
           queue.push(next);
@@ -319,197 +334,5 @@ function shortRegions(network: Network): number[][] {
       .join();
     able.set(key, [...(able.get(key) ?? []), ...members]);
   });
-  return network.shortedAtRest || network.secondaryMayShort ? [[], ...able.values()] : [...able.values()];
-}
-
-const NONE: readonly number[] = [];
-
-interface WayOptions {
-  /** Contacts that are closed now and known to be; or all that are not known to be open. */
-  readonly contacts: 'closed' | 'possible' | 'now';
-  readonly loads: 'all' | 'none';
-  /** A coil that is left out. */
-  readonly without?: number;
-  readonly goal: (tie: Tie) => boolean;
-  readonly goalSpots?: readonly number[];
-}
-
-interface Way {
-  readonly end: number;
-  /** Contacts on the way, the one nearest to the goal first. */
-  readonly contacts: readonly number[];
-  readonly through: readonly number[];
-}
-
-/** Looks over a network in one state, knowing some mechanisms' states for certain. */
-class Look {
-  constructor(
-    private readonly network: Network,
-    private readonly state: MechanicalState,
-    private readonly known: Uint8Array,
-  ) {}
-
-  /** The conductor that holds a spot; one of several supplies that is off holds nothing. */
-  private held(spot: number): Tie | null {
-    const tie = this.network.tieAt[spot] ?? null;
-    return tie && (this.network.supplies.length < 2 || isLiveTie(tie, this.state)) ? tie : null;
-  }
-
-  private isClosed({ mechanism, closedIn }: MovedContact): boolean {
-    return closedIn[this.state[mechanism] as number] ?? false;
-  }
-
-  private passes(contact: MovedContact, mode: WayOptions['contacts']): boolean {
-    return this.isClosed(contact) || (mode === 'possible' && this.known[contact.mechanism] === 0);
-  }
-
-  /** Shortest way from some spots to a goal, breadth first; a conductor's spot is never passed through. */
-  way(
-    from: readonly number[],
-    { contacts, loads, without = -1, goal, goalSpots = NONE }: WayOptions,
-  ): Way | null {
-    const { network } = this;
-    const { cameFrom, cameBy, queue, seen } = network.scratch;
-    network.scratch.round += 1;
-    const { round } = network.scratch;
-    let count = 0;
-    const reach = (to: number, spot: number, contact: number): void => {
-      if (seen[to] === round) return;
-      seen[to] = round;
-      cameFrom[to] = spot;
-      cameBy[to] = contact;
-      queue[count] = to;
-      count += 1;
-    };
-    for (const spot of from) reach(spot, -1, -1);
-    const starts = count;
-    for (let order = 0; order < count; order += 1) {
-      const spot = queue[order] as number;
-      const tie = this.held(spot);
-      const isStart = order < starts;
-      if ((tie && goal(tie)) || (!isStart && goalSpots.includes(spot))) return this.trace(spot);
-      if (tie && !(isStart && loads === 'none')) continue;
-      for (const c of network.contactsAt[spot] as readonly number[]) {
-        const contact = network.contacts[c] as MovedContact;
-        if (this.passes(contact, contacts)) reach(contact.a === spot ? contact.b : contact.a, spot, c);
-      }
-      if (loads === 'none') continue;
-      for (const l of network.loadsAt[spot] as readonly number[]) {
-        const load = network.loads[l] as Network['loads'][number];
-        if (load.coil < 0 || load.coil !== without) reach(load.a === spot ? load.b : load.a, spot, -1);
-      }
-    }
-    return null;
-  }
-
-  private trace(end: number): Way {
-    const { cameFrom, cameBy } = this.network.scratch;
-    const contacts: number[] = [];
-    for (let spot = end; spot >= 0; spot = cameFrom[spot] as number) {
-      const contact = cameBy[spot] as number;
-      if (contact >= 0) contacts.push(contact);
-    }
-    return { end, contacts, through: contacts.map((c) => this.network.contacts[c]?.mechanism ?? 0) };
-  }
-
-  /** The conductor that closed contacts join to a spot, and by which mechanisms. */
-  tie(spot: number): { tie: Tie; through: readonly number[] } | null {
-    const own = this.held(spot);
-    if (own) return { tie: own, through: [] };
-    const way = this.way([spot], { contacts: 'closed', loads: 'none', goal: () => true });
-    return way && { tie: this.network.tieAt[way.end] as Tie, through: way.through };
-  }
-
-  /** First of some mechanisms whose state is not known yet. */
-  unknown(mechanisms: Iterable<number>): MechanismIndex | undefined {
-    for (const m of mechanisms) if (this.known[m] === 0) return m as MechanismIndex;
-    return undefined;
-  }
-
-  /** The contact on a way, nearest to its goal, that is open now and not yet known to be. */
-  blocker(contacts: readonly number[]): MechanismIndex | undefined {
-    for (const c of contacts) {
-      const contact = this.network.contacts[c] as MovedContact;
-      if (!this.isClosed(contact) && this.known[contact.mechanism] === 0) return contact.mechanism;
-    }
-    return undefined;
-  }
-
-  /**
-   * No current can flow through what lies between `from` and `back` when one side reaches nothing, or when both reach
-   * one potential alone. Null where neither is so in this state; otherwise the verdict 0, or what to look at next.
-   */
-  dead(from: readonly number[], back: readonly number[], coil: number): Judgement | null {
-    const all = [...from, ...back];
-    const reached = this.reached(all, coil);
-    if (reached.size <= 1) {
-      const [only = this.network.earthPotential] = reached;
-      return this.block(all, coil, (tie) => tie.potential !== only, []);
-    }
-    if (
-      back.length > 0 &&
-      !this.way(from, { contacts: 'now', loads: 'all', without: coil, goal: () => true, goalSpots: back })
-    ) {
-      return this.block(from, coil, () => true, back);
-    }
-    return null;
-  }
-
-  private block(
-    from: readonly number[],
-    coil: number,
-    goal: (tie: Tie) => boolean,
-    goalSpots: readonly number[],
-  ): Judgement {
-    const may = this.way(from, { contacts: 'possible', loads: 'all', without: coil, goal, goalSpots });
-    if (!may) return { verdict: 0 };
-    const next = this.blocker(may.contacts);
-    return next === undefined ? { verdict: SOLVE } : { look: next };
-  }
-
-  /** Potentials that some spots reach in this state, through closed contacts and loads. */
-  private reached(from: readonly number[], coil: number): Set<number> {
-    const met = new Set<number>();
-    this.way(from, {
-      contacts: 'now',
-      loads: 'all',
-      without: coil,
-      goal: (tie) => {
-        met.add(tie.potential);
-        return false;
-      },
-    });
-    return met;
-  }
-
-  /** Every mechanism on which the solution around some spots rests, as far as conductors hold their potentials. */
-  region(from: readonly number[]): Set<number> {
-    const { network } = this;
-    const support = new Set<number>();
-    const seen = new Set<number>(from);
-    const queue = [...from];
-    for (const spot of queue) {
-      if (this.held(spot)) continue;
-      const tied = this.tie(spot);
-      if (tied) for (const m of tied.through) support.add(m);
-      const on = (to: number) => {
-        if (seen.has(to)) return;
-        seen.add(to);
-        queue.push(to);
-      };
-      // A spot that contacts hold on a conductor is held: what else lies there does not matter.
-      for (const c of tied ? [] : (network.contactsAt[spot] ?? [])) {
-        const contact = network.contacts[c] as MovedContact;
-        support.add(contact.mechanism);
-        if (this.isClosed(contact)) on(contact.a === spot ? contact.b : contact.a);
-      }
-      if (tied) continue;
-      for (const l of network.loadsAt[spot] ?? []) {
-        const { a, b, mechanism } = network.loads[l] as Network['loads'][number];
-        if (mechanism >= 0) support.add(mechanism);
-        on(a === spot ? b : a);
-      }
-    }
-    return support;
-  }
+  return network.shortedAtRest || secondaryMayShort ? [[], ...able.values()] : [...able.values()];
 }

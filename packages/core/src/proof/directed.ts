@@ -119,7 +119,7 @@ function namings(exploration: Exploration, { state, arrivals, moving }: Way): st
   const all: number[] = arrivals.filter(({ fellBack }) => !fellBack).map(({ mechanism }) => mechanism);
   const standing = all.filter((mechanism) => !fallen.has(mechanism));
   const under: number[] = mechanisms.flatMap((mechanism): number[] =>
-    isMoving(mechanism, state[mechanism.index] as number) ? [mechanism.index] : [],
+    isMoving(mechanism, state[mechanism.index]!) ? [mechanism.index] : [],
   );
   // What was under way and turned back has come later than all that arrived.
   const late: number[] = moving.filter(

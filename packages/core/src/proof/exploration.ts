@@ -1,22 +1,13 @@
-import {
-  ARRIVING,
-  LETTING_GO,
-  OPERATED,
-  REST,
-  RETURNING,
-  SUPPLY_OPEN,
-  TIMER_TIMING,
-  turning,
-  type Duty,
-} from '../catalogue/index.js';
+import { ARRIVING, LETTING_GO, REST, RETURNING, type Duty } from '../catalogue/index.js';
 import {
   arrive,
+  choicesOf,
   isMoving,
   isSealed,
   react,
-  runOut,
+  standsIn,
   type Circuit,
-  type Mechanism,
+  type MechanismChoice,
   type MechanicalState,
   type MechanismIndex,
   type Stimulus,
@@ -45,14 +36,9 @@ export interface Control {
   readonly momentary: boolean;
 }
 
-/** One thing that can be done in a settled state: a mechanism in the state `when` is sent to the state `to`. */
-export interface Choice {
-  readonly stimulus: Stimulus;
+/** One thing that can be done in a settled state to one mechanism. */
+export interface Choice extends MechanismChoice {
   readonly mechanism: MechanismIndex;
-  readonly when: number;
-  readonly to: number;
-  /** A momentary button pressed: one more is held. */
-  readonly holds: boolean;
 }
 
 /** Two buttons pressed at one instant. */
@@ -119,23 +105,21 @@ export class Exploration {
     this.decisions = new Decisions(solver);
     this.situations = new Situations(this.circuit, UNSEEN);
     this.moves = new Moves(this.circuit, this.decisions, this.situations);
-    this.controls = this.circuit.mechanisms
-      .filter(({ kind }) => kind === 'plunger' || kind === 'latch' || kind === 'selector')
-      .map(({ device, index }) => ({
-        tag: device.tag,
-        mechanism: index,
-        duty: device.duty,
-        momentary: device.type === 'pushbutton',
-      }));
+    this.controls = this.circuit.mechanisms.flatMap((mechanism): Control[] => {
+      const { kind, device, index } = mechanism;
+      if (kind !== 'plunger' && kind !== 'selector') return [];
+      const momentary = kind === 'plunger' && mechanism.returns === 'by spring';
+      return [{ tag: device.tag, mechanism: index, duty: device.duty, momentary }];
+    });
     this.buttons = this.controls.filter(({ momentary }) => momentary);
-    this.choices = this.circuit.mechanisms.flatMap(choicesOf);
+    this.choices = this.circuit.mechanisms.flatMap((mechanism) =>
+      choicesOf(mechanism, mechanism.device.tag).map((choice) => ({ ...choice, mechanism: mechanism.index })),
+    );
     this.pairs = this.buttons.flatMap((one, k) =>
-      this.buttons
-        .slice(k + 1)
-        .map((other) => ({
-          stimulus: { together: [{ press: one.tag }, { press: other.tag }] },
-          mechanisms: [one.mechanism, other.mechanism] as const,
-        })),
+      this.buttons.slice(k + 1).map((other) => ({
+        stimulus: { together: [{ press: one.tag }, { press: other.tag }] },
+        mechanisms: [one.mechanism, other.mechanism] as const,
+      })),
     );
   }
 
@@ -166,7 +150,7 @@ export class Exploration {
   outcome(code: number): Outcome {
     return code >= 0
       ? { ends: [code], short: false, badVoltage: false, chatter: null }
-      : (this.outcomes[-1 - code] as Outcome);
+      : this.outcomes[-1 - code]!;
   }
 
   /** True where no order leads from a state to rest. */
@@ -183,7 +167,7 @@ export class Exploration {
   /** The first situation that a state can pass through and that a test finds, and what arrives on the way there; breadth first. */
   wayTo(state: MechanicalState, test: (state: MechanicalState) => boolean): Way | null {
     const queue = [this.situations.numberOf(state)];
-    const cameFrom = new Map<number, number>([[queue[0] as number, -1]]);
+    const cameFrom = new Map<number, number>([[queue[0]!, -1]]);
     for (const number of queue) {
       const here = this.state(number);
       if (test(here)) return { state: here, ...this.movesOn(number, cameFrom) };
@@ -203,15 +187,15 @@ export class Exploration {
     for (let at = end; at >= 0; at = cameFrom.get(at) ?? -1) {
       const state = this.state(at);
       for (const mechanism of this.circuit.mechanisms)
-        if (isMoving(mechanism, state[mechanism.index] as number)) moving.add(mechanism.index);
+        if (isMoving(mechanism, state[mechanism.index]!)) moving.add(mechanism.index);
     }
     for (let to = end, from = cameFrom.get(end) ?? -1; from >= 0; to = from, from = cameFrom.get(to) ?? -1) {
       const [before, after] = [this.state(from), this.state(to)];
       const changed = this.circuit.mechanisms.filter(({ index }) => before[index] !== after[index]);
       const [only] = changed;
-      if (!only || changed.length > 1 || !isMoving(only, before[only.index] as number)) continue;
-      const now = after[only.index] as number;
-      if (now === arrive(only, before[only.index] as number))
+      if (!only || changed.length > 1 || !isMoving(only, before[only.index]!)) continue;
+      const now = after[only.index]!;
+      if (now === arrive(only, before[only.index]!))
         arrivals.unshift({ mechanism: only.index, fellBack: false });
       else if (now === RETURNING && before[only.index] === ARRIVING)
         arrivals.unshift({ mechanism: only.index, fellBack: true });
@@ -256,22 +240,22 @@ export class Exploration {
         next = -1;
       }
       const top = FRAME * (depth - 1);
-      const place = frames[top + 1] as number;
+      const place = frames[top + 1]!;
       if (place < end) {
         frames[top + 1] = place + 1;
-        const to = moves.successors[place] as number;
+        const to = moves.successors[place]!;
         const mark = situations.mark(to);
         if (mark === UNSEEN) next = to;
         else if (mark < NOTHING) {
           const found = mark - PENDING;
-          if (found < (frames[top + 5] as number)) frames[top + 5] = found;
-        } else if (mark !== frames[top + 3]) frames[top + 3] = this.merge(frames[top + 3] as number, mark);
+          if (found < frames[top + 5]!) frames[top + 5] = found;
+        } else if (mark !== frames[top + 3]) frames[top + 3] = this.merge(frames[top + 3]!, mark);
         continue;
       }
-      const number = frames[top] as number;
-      const low = frames[top + 5] as number;
-      let result = frames[top + 3] as number;
-      end = frames[top + 2] as number;
+      const number = frames[top]!;
+      const low = frames[top + 5]!;
+      let result = frames[top + 3]!;
+      end = frames[top + 2]!;
       depth -= 1;
       if (low === frames[top + 4]) {
         if (open[open.length - 1] === number && (result >= 0 || this.canRest(result))) {
@@ -282,11 +266,11 @@ export class Exploration {
           if (!this.canRest(result)) result = this.merge(result, this.endless(members));
           for (const one of members) situations.setMark(one, result);
         }
-      } else if (low < (frames[top - 1] as number)) frames[top - 1] = low;
+      } else if (low < frames[top - 1]!) frames[top - 1] = low;
       if (depth === 0) return result;
       const above = top - FRAME + 3;
       if (frames[above] === NOTHING) frames[above] = result;
-      else if (result !== frames[above]) frames[above] = this.merge(frames[above] as number, result);
+      else if (result !== frames[above]) frames[above] = this.merge(frames[above]!, result);
     }
   }
 
@@ -294,7 +278,7 @@ export class Exploration {
   private canRest(code: number): boolean {
     if (code >= 0) return true;
     if (code === NOTHING) return false;
-    const { ends, short, chatter } = this.outcomes[-1 - code] as Outcome;
+    const { ends, short, chatter } = this.outcomes[-1 - code]!;
     return ends.length > 0 || short || chatter !== null;
   }
 
@@ -342,8 +326,8 @@ export class Exploration {
     const states = members.map((number) => this.state(number));
     const tags = this.circuit.mechanisms
       .filter(
-        ({ index, kind }) =>
-          (kind === 'armature' || kind === 'timer') && new Set(states.map((state) => state[index])).size > 1,
+        (mechanism) =>
+          standsIn(mechanism).length > 0 && new Set(states.map((state) => state[mechanism.index])).size > 1,
       )
       .map(({ device }) => device.tag);
     return this.intern({ ends: [], short: false, badVoltage: false, chatter: tags.sort() });
@@ -354,41 +338,6 @@ function doubled(array: Int32Array<ArrayBuffer>): Int32Array<ArrayBuffer> {
   const grown = new Int32Array(2 * array.length);
   grown.set(array);
   return grown;
-}
-
-/** Everything that can be done to one mechanism in a settled state. */
-function choicesOf(mechanism: Mechanism): Choice[] {
-  const { kind, device, index, positions = [] } = mechanism;
-  const { tag } = device;
-  const choice = (stimulus: Stimulus, when: number, to: number, holds = false): Choice => ({
-    stimulus,
-    mechanism: index,
-    when,
-    to,
-    holds,
-  });
-  switch (kind) {
-    case 'plunger':
-    case 'latch':
-      return [
-        choice({ release: tag }, OPERATED, RETURNING),
-        choice({ press: tag }, REST, ARRIVING, device.type === 'pushbutton'),
-      ];
-    case 'selector':
-      return positions.flatMap((_, now) =>
-        positions.flatMap((to, k) =>
-          k === now ? [] : [choice({ turn: tag, to }, now, turning(positions.length, now, k))],
-        ),
-      );
-    case 'trip':
-      return [choice({ trip: tag }, REST, ARRIVING), choice({ reset: tag }, OPERATED, RETURNING)];
-    case 'supply':
-      return [choice({ open: tag }, 0, SUPPLY_OPEN), choice({ close: tag }, SUPPLY_OPEN, 0)];
-    case 'timer':
-      return [choice({ elapse: tag }, TIMER_TIMING, runOut(mechanism))];
-    default:
-      return [];
-  }
 }
 
 /** One move at a time: coil decisions, then arrivals. Everything that depends on a mechanism's state alone is tabulated. */
@@ -446,7 +395,7 @@ class Moves {
     );
     const reactions = (wants: boolean) =>
       coils.map(({ mechanism }) =>
-        Uint8Array.from(each(mechanism), (s) => react(mechanisms[mechanism] as Mechanism, s, wants)),
+        Uint8Array.from(each(mechanism), (s) => react(mechanisms[mechanism]!, s, wants)),
       );
     this.released = reactions(false);
     this.energised = reactions(true);
@@ -488,17 +437,17 @@ class Moves {
     this.round += 1;
     const { round } = this;
     for (let c = 0; c < changes; c += 1) {
-      const mechanism = changed[c] as number;
-      const classes = classOf[mechanism] as Uint8Array;
+      const mechanism = changed[c]!;
+      const classes = classOf[mechanism]!;
       // States of one electrical class conduct alike.
-      if (classes[was[c] as number] !== classes[state[mechanism] as number]) {
-        const dependents = decisions.dependents[mechanism] as number[];
+      if (classes[was[c]!] !== classes[state[mechanism]!]) {
+        const dependents = decisions.dependents[mechanism]!;
         for (let d = 0; d < dependents.length; d += 1) {
-          const q = dependents[d] as number;
+          const q = dependents[d]!;
           if (asked[q] !== round) this.ask(q);
         }
       }
-      const coil = coilOf[mechanism] as number;
+      const coil = coilOf[mechanism]!;
       if (coil >= 0 && asked[coil] !== round) this.ask(coil);
     }
     if (this.round === 1 || this.wholes > 0)
@@ -513,29 +462,29 @@ class Moves {
     const { state } = this.situations;
     const answer = decisions.ask(q, state);
     const solve = answer === SOLVE ? 1 : 0;
-    this.wholes += solve - (whole[q] as number);
+    this.wholes += solve - whole[q]!;
     whole[q] = solve;
     if (q < this.coils) this.takeCoil(q, decisions.coilBits(q, answer, state));
     else {
       const short = decisions.isShort(answer, state) ? 1 : 0;
-      this.shorts += short - (this.short[q] as number);
+      this.shorts += short - this.short[q]!;
       this.short[q] = short;
     }
   }
 
   private takeCoil(k: number, bits: number): void {
-    const now = this.situations.state[this.armatureOf[k] as number] as number;
+    const now = this.situations.state[this.armatureOf[k]!]!;
     if (bits !== 0) this.hasEnergised = true;
-    const wants = (bits & ((this.wantsBit[k] as Uint8Array)[now] as number)) !== 0 ? 1 : 0;
-    const to = ((wants === 1 ? this.energised[k] : this.released[k]) as Uint8Array)[now] as number;
+    const wants = (bits & this.wantsBit[k]![now]!) !== 0 ? 1 : 0;
+    const to = ((wants === 1 ? this.energised[k] : this.released[k]) as Uint8Array)[now]!;
     // An armature that loses its coil on the way in may fall back or still be carried in: see arrivals.
     const due = to === now || (now === ARRIVING && to === RETURNING) ? 0 : 1;
     const bad = (bits & BAD_VOLTAGE) === 0 ? 0 : 1;
     this.wants[k] = wants;
     this.target[k] = to;
-    this.dues += due - (this.due[k] as number);
+    this.dues += due - this.due[k]!;
     this.due[k] = due;
-    this.bads += bad - (this.bad[k] as number);
+    this.bads += bad - this.bad[k]!;
     this.bad[k] = bad;
   }
 
@@ -546,8 +495,8 @@ class Moves {
     let rivals: number[] | null = null;
     for (let k = 0; k < armatureOf.length; k += 1) {
       if (due[k] === 0) continue;
-      const mechanism = armatureOf[k] as number;
-      const to = target[k] as number;
+      const mechanism = armatureOf[k]!;
+      const to = target[k]!;
       if (to === ARRIVING && this.interlocked[mechanism] === 1) {
         (rivals ??= []).push(mechanism);
         continue;
@@ -602,22 +551,22 @@ class Moves {
     let lettingGo = false;
     let moving = 0;
     for (let k = 0; k < count; k += 1) {
-      const index = movers[k] as number;
-      const now = state[index] as number;
-      if (((arrival[index] as Int8Array)[now] as number) < 0) continue;
+      const index = movers[k]!;
+      const now = state[index]!;
+      if (arrival[index]![now]! < 0) continue;
       movers[moving] = index;
       moving += 1;
       if (now === LETTING_GO && isArmature[index] === 1) lettingGo = true;
     }
     for (let k = 0; k < moving; k += 1) {
-      const index = movers[k] as number;
-      const now = state[index] as number;
+      const index = movers[k]!;
+      const now = state[index]!;
       const arriving = now === ARRIVING && isArmature[index] === 1;
       // The lag of an armature that lets go is shorter than the travel of one that pulls in.
       if (lettingGo && arriving) continue;
-      this.go(index, (arrival[index] as Int8Array)[now] as number);
+      this.go(index, arrival[index]![now]!);
       if (!arriving) continue;
-      if (this.wants[this.coilOf[index] as number] === 0) this.go(index, RETURNING);
+      if (this.wants[this.coilOf[index]!] === 0) this.go(index, RETURNING);
     }
     return moving > 0;
   }

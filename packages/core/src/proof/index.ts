@@ -1,7 +1,7 @@
 /** Every order in which a bench can be worked: safety properties, and equivalence with a shortest counterexample. */
 export * from './prove.js';
+export { PROPERTY_IDS, propertyTitle, type PropertyId } from './properties/index.js';
 export * from './compare.js';
 export { Decisions, PULLS_IN, STAYS_IN, BAD_VOLTAGE } from './decisions.js';
 export { Exploration, type Choice, type Outcome } from './exploration.js';
-export * from './tolerance.js';
-export { isFixed } from './network.js';
+export * from './single-fault-tolerance.js';

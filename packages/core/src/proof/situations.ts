@@ -1,5 +1,4 @@
-import type { Circuit, MechanicalState } from '../circuit/index.js';
-import { isFixed } from './network.js';
+import { isFixed, type Circuit, type MechanicalState } from '../circuit/index.js';
 
 /** Looked up once: a search calls them for every situation. */
 const { clz32, imul } = Math;
@@ -71,8 +70,7 @@ export class Situations {
     this.restless = new Int32Array(this.words);
     fields.forEach(({ word, shift, mask }, k) => {
       for (let bit = 0; mask >>> bit !== 0; bit += 1) this.fieldAt[word * WORD + shift + bit] = k;
-      if (moving[k]?.kind !== 'supply')
-        this.restless[word] = (this.restless[word] as number) | ((mask & ~1) << shift);
+      if (moving[k]?.kind !== 'supply') this.restless[word] = this.restless[word]! | ((mask & ~1) << shift);
     });
     this.changed = new Int32Array(moving.length);
     this.was = new Uint8Array(moving.length);
@@ -83,7 +81,7 @@ export class Situations {
   }
 
   mark(number: number): number {
-    return this.records[number * this.stride + this.words] as number;
+    return this.records[number * this.stride + this.words]!;
   }
 
   setMark(number: number, mark: number): void {
@@ -95,9 +93,8 @@ export class Situations {
     const { scratch, mechanisms, word, shift } = this;
     scratch.fill(0);
     for (let k = 0; k < mechanisms.length; k += 1) {
-      const w = word[k] as number;
-      scratch[w] =
-        (scratch[w] as number) | ((state[mechanisms[k] as number] as number) << (shift[k] as number));
+      const w = word[k]!;
+      scratch[w] = scratch[w]! | (state[mechanisms[k]!]! << shift[k]!);
     }
     return this.find();
   }
@@ -107,8 +104,7 @@ export class Situations {
     const { records, mechanisms, word, shift, mask } = this;
     const base = number * this.stride;
     for (let k = 0; k < mechanisms.length; k += 1) {
-      into[mechanisms[k] as number] =
-        ((records[base + (word[k] as number)] as number) >>> (shift[k] as number)) & (mask[k] as number);
+      into[mechanisms[k]!] = (records[base + word[k]!]! >>> shift[k]!) & mask[k]!;
     }
   }
 
@@ -118,15 +114,15 @@ export class Situations {
     const base = number * this.stride;
     let count = 0;
     for (let w = 0; w < words; w += 1) {
-      const now = records[base + w] as number;
-      let difference = now ^ (current[w] as number);
+      const now = records[base + w]!;
+      let difference = now ^ current[w]!;
       current[w] = now;
       while (difference !== 0) {
-        const k = fieldAt[(w << 5) + 31 - clz32(difference)] as number;
-        const s = shift[k] as number;
-        const m = mask[k] as number;
-        const mechanism = mechanisms[k] as number;
-        was[count] = state[mechanism] as number;
+        const k = fieldAt[(w << 5) + 31 - clz32(difference)]!;
+        const s = shift[k]!;
+        const m = mask[k]!;
+        const mechanism = mechanisms[k]!;
+        was[count] = state[mechanism]!;
         state[mechanism] = (now >>> s) & m;
         changed[count] = mechanism;
         count += 1;
@@ -141,12 +137,12 @@ export class Situations {
     const { words, current, restless, fieldAt, mechanisms, shift, mask } = this;
     let count = 0;
     for (let w = 0; w < words; w += 1) {
-      let bits = (current[w] as number) & (restless[w] as number);
+      let bits = current[w]! & restless[w]!;
       while (bits !== 0) {
-        const k = fieldAt[(w << 5) + 31 - clz32(bits)] as number;
-        found[count] = mechanisms[k] as number;
+        const k = fieldAt[(w << 5) + 31 - clz32(bits)]!;
+        found[count] = mechanisms[k]!;
         count += 1;
-        bits &= ~((mask[k] as number) << (shift[k] as number));
+        bits &= ~(mask[k]! << shift[k]!);
       }
     }
     return count;
@@ -155,15 +151,15 @@ export class Situations {
   /** Begins a situation that is the one at hand but for what `put` changes. */
   stage(): void {
     const { scratch, current, words } = this;
-    for (let w = 0; w < words; w += 1) scratch[w] = current[w] as number;
+    for (let w = 0; w < words; w += 1) scratch[w] = current[w]!;
   }
 
   put(mechanism: number, state: number): void {
     const { scratch } = this;
-    const k = this.fieldOf[mechanism] as number;
-    const w = this.word[k] as number;
-    const s = this.shift[k] as number;
-    scratch[w] = ((scratch[w] as number) & ~((this.mask[k] as number) << s)) | (state << s);
+    const k = this.fieldOf[mechanism]!;
+    const w = this.word[k]!;
+    const s = this.shift[k]!;
+    scratch[w] = (scratch[w]! & ~(this.mask[k]! << s)) | (state << s);
   }
 
   /** Number of the staged situation. */
@@ -174,7 +170,7 @@ export class Situations {
     const tag = hash & ~LARGEST;
     let at = hash & mask;
     for (;;) {
-      const entry = table[at] as number;
+      const entry = table[at]!;
       if (entry === 0) return this.add(at, tag);
       if ((entry & ~LARGEST) !== tag) {
         at = (at + 1) & mask;
@@ -200,7 +196,7 @@ export class Situations {
       grown.set(this.records);
       this.records = grown;
     }
-    for (let w = 0; w < this.words; w += 1) this.records[base + w] = this.scratch[w] as number;
+    for (let w = 0; w < this.words; w += 1) this.records[base + w] = this.scratch[w]!;
     this.records[base + this.words] = this.fresh;
     if (this.count * 2 > this.table.length) this.rehash();
     return number;
@@ -213,7 +209,7 @@ export class Situations {
     for (let number = 0; number < this.count; number += 1) {
       const hash = home(records, number * stride, words);
       let at = hash & mask;
-      while ((this.table[at] as number) !== 0) at = (at + 1) & mask;
+      while (this.table[at]! !== 0) at = (at + 1) & mask;
       this.table[at] = (hash & ~LARGEST) | (number + 1);
     }
   }
@@ -223,7 +219,7 @@ export class Situations {
 function home(words: Int32Array, base: number, count: number): number {
   let hash = 0;
   for (let w = 0; w < count; w += 1) {
-    hash = imul(hash ^ (words[base + w] as number), SPREAD);
+    hash = imul(hash ^ words[base + w]!, SPREAD);
     hash ^= hash >>> 15;
   }
   hash = imul(hash, GOLDEN);

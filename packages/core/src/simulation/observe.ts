@@ -1,5 +1,5 @@
-import { BURNT, type Device } from '../catalogue/index.js';
-import type { Circuit, Mechanism, MechanicalState, Motor, TerminalIndex } from '../circuit/index.js';
+import { BURNT, kindOf, type Device } from '../catalogue/index.js';
+import { stateName, type Circuit, type MechanicalState } from '../circuit/index.js';
 import {
   WireCurrents,
   readOhms,
@@ -10,7 +10,6 @@ import {
   type Solver,
 } from '../electrics/index.js';
 import { DRIVEN, LAMP_DIM, LAMP_LIT, STANDSTILL } from '../tolerances.js';
-import { stateName } from './motion.js';
 import type { Simulation } from './simulation.js';
 
 /** A moment of a bench: what the proof sees of a settled state, or what a run has reached. */
@@ -98,7 +97,7 @@ function contactObserver(circuit: Circuit, what: string, tag: string, name: stri
   const contact = circuit.switches.find((s) => s.tag === tag && s.spec.name === name);
   if (!contact) return { problem: `${tag} has no contact ${name}` };
   return worded(what, false, ({ state }) =>
-    contact.closedIn[state[contact.mechanism] as number] ? 'closed' : 'open',
+    contact.closedIn[state[contact.mechanism]!] ? 'closed' : 'open',
   );
 }
 
@@ -109,16 +108,16 @@ function deviceObserver(circuit: Circuit, device: Device): Outcome {
     const { mechanism, voltage } = circuit.lamps[lamp] as { mechanism: number; voltage: number };
     return worded(tag, false, (moment) => {
       if (moment.state[mechanism] === BURNT) return 'burnt';
-      const perUnit = (moment.electrical.lampVolts[lamp] as number) / voltage;
+      const perUnit = moment.electrical.lampVolts[lamp]! / voltage;
       return perUnit >= LAMP_LIT ? 'lit' : perUnit >= LAMP_DIM ? 'dim' : 'dark';
     });
   }
   const index = circuit.mechanismOf.get(tag);
-  const mechanism = index === undefined ? undefined : (circuit.mechanisms[index] as Mechanism);
+  const mechanism = index === undefined ? undefined : circuit.mechanisms[index]!;
   if (index === undefined || !mechanism) return { problem: `"${tag}" has no state to observe` };
   return worded(tag, false, ({ state, simulation }) => {
     if (simulation?.isChattering(index)) return 'chattering';
-    return stateName(mechanism, state[index] as number) ?? 'turning';
+    return stateName(mechanism, state[index]!) ?? 'turning';
   });
 }
 
@@ -153,12 +152,11 @@ function motorObserver(k: number, what: string, aspect: string): Outcome {
 
 /** How the winding ends of a motor that is fed are joined now; `open` where no winding has a voltage (delta links for clockwise by IEC 60034-8, from memory: U1-W2, V1-U2, W1-V2). */
 function connectionOf(k: number, solver: Solver, electrical: Electrical): MotorConnection {
-  const motor = solver.circuit.motors[k] as Motor;
+  const motor = solver.circuit.motors[k]!;
   const least = DRIVEN * (solver.motors[k]?.windingVolts ?? 1);
   if (!electrical.motors[k]?.windingVolts.some(({ re, im }) => Math.hypot(re, im) >= least)) return 'open';
   if (motor.connection !== 'open') return motor.connection;
-  const node = (terminal: number) =>
-    electrical.node[solver.base[terminal as TerminalIndex] as number] as number;
+  const node = (terminal: number) => electrical.node[solver.network.spot(terminal)]!;
   const [u, v, w] = motor.windings.map(([start, finish]) => [node(start), node(finish)] as const);
   if (!u || !v || !w) return 'open';
   const [u1, u2] = u;
@@ -173,10 +171,11 @@ function connectionOf(k: number, solver: Solver, electrical: Electrical): MotorC
   return 'other';
 }
 
-/** Every device with a state worth observing: contactors, relays, lamps, and motors' fields. */
-export function observableByDefault(circuit: Circuit): string[] {
-  return circuit.bench.devices.flatMap(({ tag, type }) => {
-    if (type === 'contactor' || type === 'relay' || type === 'lamp' || type === 'buzzer') return [tag];
-    return type === 'motor-3' || type === 'motor-1' ? [`${tag}.driven`] : [];
+/** What is observed of a bench where nobody says: contactors, relays, lamps, and motors' fields. */
+export function observableByDefault({ bench }: Circuit): string[] {
+  return bench.devices.flatMap((device) => {
+    const { told, toldByDefault } = kindOf(device);
+    if (!toldByDefault) return [];
+    return [told === 'field' ? `${device.tag}.driven` : device.tag];
   });
 }

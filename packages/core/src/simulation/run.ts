@@ -3,7 +3,8 @@ import { compile, stimulusProblem, type Circuit } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import { observerOf, type Observer } from './observe.js';
 import { isExpectation, type Expected, type Step } from './script.js';
-import { Simulation, type Incident, type TraceEvent } from './simulation.js';
+import { Simulation } from './simulation.js';
+import type { Incident, TraceEvent } from './trace.js';
 
 export interface Mismatch {
   /** Index of the step. */
@@ -70,7 +71,7 @@ export function runSteps(
     if (!isExpectation(step)) {
       simulation.work(step);
       if (moved.size < watch.length)
-        look().forEach((value, n) => value !== atRest[n] && moved.add(watch[n] as string));
+        look().forEach((value, n) => value !== atRest[n] && moved.add(watch[n]!));
       return;
     }
     const moment = now();

@@ -1,13 +1,8 @@
 import { z } from 'zod';
 import { tag } from '../bench/schema.js';
-import type { Stimulus } from '../circuit/index.js';
+import { STIMULI, STIMULUS_VERBS, type Stimulus, type StimulusVerb } from '../circuit/index.js';
 import { LONGEST_TIME } from '../tolerances.js';
 import type { Script, Step } from './script.js';
-
-const phase = z.enum(['L1', 'L2', 'L3', 'L', '+']);
-const seconds = z.number().nonnegative().max(LONGEST_TIME);
-/** Order of arrival of what moves together. */
-const first = z.array(tag).max(200).optional();
 
 const range = z
   .strictObject({ min: z.number().optional(), max: z.number().optional() })
@@ -20,25 +15,32 @@ const expectation = z.strictObject({
     .refine((e) => Object.keys(e).length > 0, 'names nothing'),
 });
 
-const VERBS: Record<string, z.ZodType> = {
-  press: z.strictObject({ press: tag, first }),
-  release: z.strictObject({ release: tag, first }),
-  turn: z.strictObject({ turn: tag, to: z.string().max(24), first }),
-  open: z.strictObject({ open: tag, first }),
-  close: z.strictObject({ close: tag, first }),
-  lose: z.strictObject({ lose: tag, phase, first }),
-  restore: z.strictObject({ restore: tag, phase, first }),
-  trip: z.strictObject({ trip: tag, first }),
-  reset: z.strictObject({ reset: tag, first }),
-  set: z.strictObject({
-    set: z.string().regex(/^[^\s]+\.[a-zA-Z]+$/, 'must be written TAG.setting'),
-    to: z.union([z.number(), z.string().max(24), z.boolean()]),
-    first,
-  }),
-  elapse: z.strictObject({ elapse: tag, first }),
-  wait: z.strictObject({ wait: seconds, first }),
-  expect: expectation,
+const NAMED = {
+  device: tag,
+  setting: z.string().regex(/^[^\s]+\.[a-zA-Z]+$/, 'must be written TAG.setting'),
+  seconds: z.number().nonnegative().max(LONGEST_TIME),
 };
+
+const DETAILS = {
+  position: { to: z.string().max(24) },
+  phase: { phase: z.enum(['L1', 'L2', 'L3', 'L', '+']) },
+  value: { to: z.union([z.number(), z.string().max(24), z.boolean()]) },
+};
+
+/** Order of arrival of what moves together. */
+const first = z.array(tag).max(200).optional();
+
+function verbSchema(verb: StimulusVerb): z.ZodType {
+  const { names, detail } = STIMULI[verb];
+  const named = names === 'stimuli' ? z.array(instant).min(1).max(8) : NAMED[names];
+  return z.strictObject({ [verb]: named, ...(detail ? DETAILS[detail] : {}), first });
+}
+
+/** Schemas of the verbs that a test admits. */
+const verbSchemas = (admits: (kind: (typeof STIMULI)[StimulusVerb]) => boolean): Record<string, z.ZodType> =>
+  Object.fromEntries(
+    STIMULUS_VERBS.filter((verb) => admits(STIMULI[verb])).map((verb) => [verb, verbSchema(verb)]),
+  );
 
 /** Reads one step by its verb, so that an error speaks of the step meant and not of every alternative. */
 function byVerb<T>(verbs: Record<string, z.ZodType>, what: string): z.ZodType<T> {
@@ -64,22 +66,20 @@ function byVerb<T>(verbs: Record<string, z.ZodType>, what: string): z.ZodType<T>
 }
 
 const instant = byVerb<Stimulus>(
-  Object.fromEntries(Object.entries(VERBS).filter(([verb]) => !['wait', 'expect', 'elapse'].includes(verb))),
+  verbSchemas(({ atAnInstant }) => atAnInstant),
   'a stimulus',
 );
-VERBS.together = z.strictObject({ together: z.array(instant).min(1).max(8), first });
 
 /** What a hand does to a board at the moment: no settings, no waits. */
 export const actSchema: z.ZodType<Stimulus> = byVerb<Stimulus>(
-  Object.fromEntries(
-    Object.entries(VERBS).filter(([verb]) =>
-      ['press', 'release', 'turn', 'open', 'close', 'trip', 'reset'].includes(verb),
-    ),
-  ),
+  verbSchemas(({ byHand }) => byHand),
   'something done by hand',
 );
 
-export const stepSchema = byVerb<Step>(VERBS, 'a stimulus or an expectation');
+export const stepSchema = byVerb<Step>(
+  { ...verbSchemas(() => true), expect: expectation },
+  'a stimulus or an expectation',
+);
 export const stepsSchema = z.array(stepSchema).max(1000);
 
 export const scriptSchema: z.ZodType<Script> = z.strictObject({

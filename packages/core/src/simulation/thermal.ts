@@ -1,38 +1,27 @@
-import { OPERATED, REST, contactEnds, type Device, type DeviceOf } from '../catalogue/index.js';
+import { OPERATED, REST, type ProtectionSpec } from '../catalogue/index.js';
 import type { MechanicalState, MechanismIndex, TerminalIndex } from '../circuit/index.js';
-import { NodeWays, type Solver } from '../electrics/index.js';
+import { NodeWays, type Draw, type Solver } from '../electrics/index.js';
 import {
-  BIMETAL_SECONDS,
-  FUSE_COOLS,
-  breakerClearing,
-  breakerHeatAfter,
-  fuseClearing,
-  fuseWearAfter,
-  heatAfter,
-  heaterTimeConstant,
-  secondsToTrip,
-  type TripClass,
+  coolingConstant,
+  heatLater,
+  isRenewed,
+  leastFelt,
+  secondsToRelease,
+  secondsToReset,
 } from '../machines/index.js';
-import { OVERLOAD_LEAST_RESET, OVERLOAD_RESET_HEAT } from '../tolerances.js';
+import { OVERLOAD_LEAST_RESET } from '../tolerances.js';
 
 const NEVER = Number.POSITIVE_INFINITY;
 
-/** What the devices of a moment draw at each terminal: RMS phasors at the network frequency. */
-export interface Draw {
-  readonly re: Float64Array;
-  readonly im: Float64Array;
-}
-
-type HeatedDevice = DeviceOf<'overload'> | DeviceOf<'breaker'> | DeviceOf<'fuse'>;
-
 interface Heated {
-  readonly device: HeatedDevice;
+  readonly tag: string;
   readonly mechanism: MechanismIndex;
   readonly poles: readonly (readonly [TerminalIndex, TerminalIndex])[];
+  /** As it is set now. */
+  spec: ProtectionSpec;
   /** Per pole, per unit of release. */
   readonly heat: number[];
   amps: number[];
-  dial: number;
   reset: 'manual' | 'auto';
   /** Moment at which it was found released; NEVER while it is not. */
   releasedAt: number;
@@ -66,29 +55,19 @@ export class Thermal {
     const { circuit } = solver;
     this.kept = keptBySolver.get(solver) ?? { byState: new Map(), shares: new Map() };
     keptBySolver.set(solver, this.kept);
-    this.items = circuit.mechanisms.flatMap(({ device, index }): Heated[] => {
-      if (!isHeated(device) || circuit.mechanismOf.get(device.tag) !== index) return [];
-      const names = device.type === 'overload' ? POLES : POLES.slice(0, device.options.poles);
-      const poles = names.map(
-        (name) =>
-          contactEnds(name).map((terminal) => circuit.indexOf.get(`${device.tag}:${terminal}`)) as [
-            TerminalIndex,
-            TerminalIndex,
-          ],
-      );
-      const settings = device.type === 'overload' ? device.settings : { dial: 0, reset: 'manual' as const };
-      return [
-        {
-          device,
-          mechanism: index,
-          poles,
-          heat: poles.map(() => 0),
-          amps: poles.map(() => 0),
-          ...settings,
-          releasedAt: NEVER,
-          at: NEVER,
-        },
-      ];
+    this.items = circuit.protections.map(({ tag, spec, mechanism, poles }): Heated => {
+      const moving = circuit.mechanisms[mechanism];
+      return {
+        tag,
+        mechanism,
+        poles,
+        spec,
+        heat: poles.map(() => 0),
+        amps: poles.map(() => 0),
+        reset: moving?.kind === 'trip' ? moving.reset : 'manual',
+        releasedAt: NEVER,
+        at: NEVER,
+      };
     });
   }
 
@@ -99,8 +78,8 @@ export class Thermal {
     return next;
   }
 
-  /** Devices whose moment has come. */
-  due(t: number): { readonly device: HeatedDevice; readonly mechanism: MechanismIndex }[] {
+  /** Protections whose moment has come. */
+  due(t: number): Pick<Heated, 'tag' | 'mechanism' | 'spec'>[] {
     return this.items.filter(({ at }) => at <= t);
   }
 
@@ -112,14 +91,15 @@ export class Thermal {
   set(mechanism: number, setting: string, to: number | string | boolean): void {
     this.flow();
     const item = this.items.find((one) => one.mechanism === mechanism);
-    if (item && setting === 'dial' && typeof to === 'number') item.dial = to;
+    if (item?.spec.curve === 'overload' && setting === 'dial' && typeof to === 'number')
+      item.spec = { ...item.spec, dial: to };
     if (item && setting === 'reset') item.reset = to === 'auto' ? 'auto' : 'manual';
   }
 
   /** A replaced fuse link is a new one. */
   renew(mechanism: number): void {
     this.flow();
-    this.items.find((one) => one.mechanism === mechanism && one.device.type === 'fuse')?.heat.fill(0);
+    this.items.find((one) => one.mechanism === mechanism && isRenewed(one.spec))?.heat.fill(0);
   }
 
   /** Takes the currents of a moment and foresees from them what will release, and when. */
@@ -136,7 +116,7 @@ export class Thermal {
       else if (item.releasedAt === NEVER) item.releasedAt = t;
       item.at = t + secondsLeft(item, now);
       // Whoever presses the test button lets go of it; no bimetal returns within an armature's lag.
-      if (now === OPERATED && item.device.type === 'overload')
+      if (now === OPERATED && item.spec.curve === 'overload')
         item.at = Math.max(item.at, item.releasedAt + OVERLOAD_LEAST_RESET);
     }
   }
@@ -166,7 +146,7 @@ export class Thermal {
     let most = NEVER;
     this.items.forEach((item, k) => {
       if (state[item.mechanism] === OPERATED) most = Math.min(most, Math.floor((item.at - t) / period) - 1);
-      const a = Math.exp(-period / timeConstant(item));
+      const a = Math.exp(-period / coolingConstant(item.spec));
       item.heat.forEach((now, pole) => {
         const goal = fixedPoint(before[k]?.[pole] ?? now, now, a);
         if (goal > 1 && now < 1)
@@ -180,7 +160,7 @@ export class Thermal {
   repeat(before: readonly (readonly number[])[], period: number, times: number): void {
     this.flow();
     this.items.forEach((item, k) => {
-      const a = Math.exp(-period / timeConstant(item));
+      const a = Math.exp(-period / coolingConstant(item.spec));
       item.heat.forEach((now, pole) => {
         const goal = fixedPoint(before[k]?.[pole] ?? now, now, a);
         item.heat[pole] = goal + (now - goal) * a ** times;
@@ -195,7 +175,7 @@ export class Thermal {
     if (seconds === 0) return;
     for (const item of this.items) {
       item.heat.forEach((heat, pole) => {
-        item.heat[pole] = heatLater(item, heat, item.amps[pole] as number, seconds);
+        item.heat[pole] = heatLater(item.spec, heat, pole, item.amps, seconds);
       });
     }
   }
@@ -224,22 +204,15 @@ export class Thermal {
   }
 }
 
-const POLES = ['1-2', '3-4', '5-6'];
-
-function isHeated(device: Device): device is HeatedDevice {
-  return device.type === 'overload' || device.type === 'breaker' || device.type === 'fuse';
-}
-
 /** Amperes below which the present current changes nothing about a device: its currents need not be worked out. */
-function leastToFeel({ device, heat }: Heated): number {
-  if (device.type === 'overload' || heat.some((one) => one > 0.01)) return 0;
-  return device.options.rating * 0.5;
+function leastToFeel({ spec, heat }: Heated): number {
+  return heat.some((one) => one > 0.01) ? 0 : leastFelt(spec);
 }
 
 function largest({ re, im }: Draw): number {
   let most = 0;
   for (let k = 0; k < re.length; k += 1) {
-    const square = (re[k] as number) ** 2 + (im[k] as number) ** 2;
+    const square = re[k]! ** 2 + im[k]! ** 2;
     if (square > most) most = square;
   }
   return Math.sqrt(most);
@@ -249,8 +222,8 @@ function weighted({ re, im }: Draw, terminals: readonly number[], weights: reado
   let sumRe = 0;
   let sumIm = 0;
   terminals.forEach((terminal, k) => {
-    sumRe += (re[terminal] as number) * (weights[k] as number);
-    sumIm += (im[terminal] as number) * (weights[k] as number);
+    sumRe += re[terminal]! * weights[k]!;
+    sumIm += im[terminal]! * weights[k]!;
   });
   return Math.hypot(sumRe, sumIm);
 }
@@ -259,60 +232,10 @@ function weighted({ re, im }: Draw, terminals: readonly number[], weights: reado
 const fixedPoint = (before: number, now: number, factor: number): number =>
   (now - factor * before) / (1 - factor);
 
-/** Seconds in which a device forgets 63 % of its heat. */
-function timeConstant({ device }: Heated): number {
-  return device.type === 'overload'
-    ? heaterTimeConstant(device.options.class)
-    : device.type === 'breaker'
-      ? BIMETAL_SECONDS
-      : FUSE_COOLS;
-}
-
-/** A phase-loss sensitive relay trips lower when one pole is without current ([S] IEC 60947-4-1, from memory: 1.15 times). */
-function effectiveDial({ device, amps, dial }: Heated): number {
-  if (device.type !== 'overload' || !device.options.phaseLossSensitive) return dial;
-  const [low = 0, , high = 0] = [...amps].sort((a, b) => a - b);
-  return high > 0.2 * dial && low < 0.1 * high ? dial / 1.05 : dial;
-}
-
-function secondsLeft(item: Heated, state: number): number {
-  const { device, heat, amps } = item;
-  if (device.type === 'overload') {
-    if (state === OPERATED)
-      return item.reset === 'auto' ? coolingSeconds(Math.max(...heat), device.options.class) : NEVER;
-    if (state !== REST) return NEVER;
-    const dial = effectiveDial(item);
-    return Math.min(
-      ...heat.map((one, pole) => secondsToTrip(one, amps[pole] as number, dial, device.options.class)),
-    );
-  }
-  if (state !== REST) return NEVER;
-  return Math.min(...heat.map((one, pole) => clearing(device, amps[pole] as number, one)));
-}
-
-/** Seconds until a breaker or fuse opens at a steady current, from the heat that it has; Infinity where it never does, and for anything else. */
-export function clearing(device: Device | undefined, amps: number, heat = 0): number {
-  if (device?.type === 'breaker')
-    return breakerClearing(device.options.rating, device.options.curve, amps, heat);
-  if (device?.type === 'fuse')
-    return Math.max(0, 1 - heat) * fuseClearing(device.options.rating, device.options.class, amps);
-  return NEVER;
-}
-
-function heatLater(item: Heated, heat: number, amps: number, seconds: number): number {
-  const { device } = item;
-  switch (device.type) {
-    case 'overload':
-      return heatAfter(heat, amps, effectiveDial(item), device.options.class, seconds);
-    case 'breaker':
-      return breakerHeatAfter(heat, device.options.rating, amps, seconds);
-    case 'fuse':
-      return fuseWearAfter(heat, device.options.rating, device.options.class, amps, seconds);
-  }
-}
-
-function coolingSeconds(heat: number, tripClass: TripClass): number {
-  return heat <= OVERLOAD_RESET_HEAT
-    ? 0
-    : heaterTimeConstant(tripClass) * Math.log(heat / OVERLOAD_RESET_HEAT);
+/** Seconds until a protection releases, or a tripped one that is set to automatic resets. */
+function secondsLeft({ spec, heat, amps, reset }: Heated, state: number): number {
+  if (state === REST) return secondsToRelease(spec, heat, amps);
+  return state === OPERATED && spec.curve === 'overload' && reset === 'auto'
+    ? secondsToReset(spec, heat)
+    : NEVER;
 }

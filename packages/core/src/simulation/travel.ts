@@ -27,13 +27,10 @@ export class Travel {
     circuit: Circuit,
     private readonly motors: readonly InductionMotor[],
   ) {
-    this.paths = circuit.motors.flatMap((motor, k): Path[] => {
-      const switches = circuit.mechanisms.flatMap(({ device, index }) =>
-        device.type === 'limit-switch' && device.options.travel?.motor === motor.tag
-          ? [{ mechanism: index, end: device.options.travel.end, pressed: false }]
-          : [],
-      );
-      return switches.length > 0 ? [{ motor: k, switches, position: START }] : [];
+    this.paths = circuit.motors.flatMap((_, motor): Path[] => {
+      const switches = circuit.travels.filter((travel) => travel.motor === motor);
+      if (switches.length === 0) return [];
+      return [{ motor, switches: switches.map((one) => ({ ...one, pressed: false })), position: START }];
     });
   }
 

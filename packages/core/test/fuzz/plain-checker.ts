@@ -98,9 +98,10 @@ export class PlainBoard {
   /** Where something on its way may be next. */
   private arrivals(k: number, now: number, wants: boolean): number[] {
     const kind = this.kind(k);
-    const positions = this.circuit.mechanisms[k]?.positions?.length ?? 0;
+    const moving = this.circuit.mechanisms[k];
+    const positions = moving?.kind === 'selector' ? moving.positions.length : 0;
     if (kind === 'selector') return now >= positions ? [(now - positions) % positions] : [];
-    if (kind === 'supply' || kind === 'switchgear' || kind === 'filament') return [];
+    if (kind === 'supply' || kind === 'switchgear' || kind === 'winding') return [];
     if (kind === 'on-delay' || kind === 'off-delay' || kind === 'star-delta')
       return now === TIMER_TO_DONE || now === TIMER_PAUSE
         ? [TIMER_DONE]
@@ -184,18 +185,21 @@ export class PlainBoard {
   deeds(state: MechanicalState): Deed[] {
     const buttons = this.circuit.mechanisms.filter(({ device }) => device.type === 'pushbutton');
     const held = buttons.filter(({ index }) => state[index] !== REST).length;
-    return this.circuit.mechanisms.flatMap(({ kind, device, index, positions = [] }): Deed[] => {
+    return this.circuit.mechanisms.flatMap((moving): Deed[] => {
+      const { kind, device, index } = moving;
       const { tag } = device;
       const now = state[index] as number;
       const deed = (stimulus: Stimulus, to: number): Deed => ({ stimulus, then: state.with(index, to) });
-      if (kind === 'plunger' || kind === 'latch') {
+      if (kind === 'plunger') {
         if (now === OPERATED) return [deed({ release: tag }, RETURNING)];
         return device.type === 'pushbutton' && held >= 2 ? [] : [deed({ press: tag }, ARRIVING)];
       }
-      if (kind === 'selector')
+      if (kind === 'selector') {
+        const { positions } = moving;
         return positions.flatMap((to, k) =>
           k === now ? [] : [deed({ turn: tag, to }, positions.length + now * positions.length + k)],
         );
+      }
       if (kind === 'trip')
         return [now === REST ? deed({ trip: tag }, ARRIVING) : deed({ reset: tag }, RETURNING)];
       if (kind === 'supply') return [now === 0 ? deed({ open: tag }, SUPPLY_OPEN) : deed({ close: tag }, 0)];
@@ -264,9 +268,8 @@ export function plainVerdicts(board: Bench): {
           if (end[index] !== OPERATED) return;
           const duty = deviceOf(index)?.duty;
           if (kind === 'trip') broken.add('overload-drops');
-          if ((kind === 'plunger' || kind === 'latch') && duty === 'stop') broken.add('stop-drops');
-          if ((kind === 'plunger' || kind === 'latch') && duty === 'emergency-stop')
-            broken.add('estop-holds');
+          if (kind === 'plunger' && duty === 'stop') broken.add('stop-drops');
+          if (kind === 'plunger' && duty === 'emergency-stop') broken.add('estop-holds');
         });
         const whole = circuit.mechanisms.every(
           ({ kind, index, device }) =>

@@ -1,7 +1,7 @@
+import { practiceSentences, ruleSentences } from '@contactum/core';
 import { Button, Popconfirm, Tabs } from 'antd';
 import { useStore } from 'zustand';
 import type { ExerciseForStudent } from '@contactum/contract';
-import { practiceWords, ruleWords } from '../exercises/rule-words.js';
 import { leadColour } from '../board/colours.js';
 import { DeviceTable } from '../board/DeviceTable.js';
 import type { BenchStore } from './store.js';
@@ -23,7 +23,7 @@ export function JobSheet({
   className: string;
 }) {
   const wires = useStore(store, (state) => state.bench.wires);
-  const practice = practiceWords(exercise.practice ?? undefined);
+  const practice = practiceSentences(exercise.practice ?? undefined);
   const locked = useStore(store, (state) => state.locked);
   const selected = useStore(store, (state) => state.selected);
   return (
@@ -52,7 +52,7 @@ export function JobSheet({
                 </ul>
                 <h2>House rules</h2>
                 <ul className="must">
-                  {ruleWords(exercise.rules).map((text) => (
+                  {ruleSentences(exercise.rules).map((text) => (
                     <li key={text}>{text}</li>
                   ))}
                 </ul>

@@ -1,7 +1,6 @@
 import { useEffect, useMemo, useRef } from 'react';
 import { scaleLinear } from 'd3';
-import type { Bench } from '@contactum/core';
-import type { Frame } from '../workers/protocol.js';
+import { anatomy, kindOf, type Bench, type Frame } from '@contactum/core';
 import { TOKENS } from '../theme.js';
 import type { LiveBench } from './live.js';
 
@@ -13,7 +12,7 @@ const AXIS = 16;
 interface Row {
   readonly tag: string;
   /** Where in a frame its value stands. */
-  readonly source: 'state' | 'lamp' | 'motor';
+  readonly source: 'state' | 'lamp' | 'field';
   readonly words: Readonly<Record<string, string>>;
 }
 
@@ -45,24 +44,19 @@ const SUPPLY_WORDS: Readonly<Record<string, string>> = { closed: 'on', open: 'of
 
 const WRONG = new Set(['tripped', 'chattering', 'single-phase', 'burnt', 'blown']);
 
-function rowsOf(bench: Bench): Row[] {
-  const rows: Row[] = [];
-  for (const { tag, type } of bench.devices) {
-    if (type === 'lamp' || type === 'buzzer') rows.push({ tag, source: 'lamp', words: WORDS });
-    else if (type === 'motor-3' || type === 'motor-1') rows.push({ tag, source: 'motor', words: WORDS });
-    else if (!['fuse', 'terminal-strip', 'busbar', 'impedance', 'disconnector', 'transformer'].includes(type))
-      rows.push({ tag, source: 'state', words: type.startsWith('supply') ? SUPPLY_WORDS : WORDS });
-  }
-  return rows;
+function rowsOf({ devices }: Pick<Bench, 'devices'>): Row[] {
+  return devices.flatMap((device): Row[] => {
+    const { told } = kindOf(device);
+    if (told === 'nothing') return [];
+    const words = anatomy(device).mechanism?.kind === 'supply' ? SUPPLY_WORDS : WORDS;
+    return [{ tag: device.tag, source: told, words }];
+  });
 }
 
 /** Paper that runs: what every device did, second by second. Drawn to a canvas by the store's subscription. */
 export function StripChart({ bench, live }: { bench: Bench; live: LiveBench }) {
   const { devices } = bench;
-  const rows = useMemo(
-    () => rowsOf({ contactum: 'bench/1', title: '', wires: [], interlocks: [], devices }),
-    [devices],
-  );
+  const rows = useMemo(() => rowsOf({ devices }), [devices]);
   const canvas = useRef<HTMLCanvasElement | null>(null);
   const values = useRef<(HTMLElement | null)[]>([]);
 
@@ -86,13 +80,13 @@ export function StripChart({ bench, live }: { bench: Bench; live: LiveBench }) {
       // Events have their exact times; a frame only closes what they have not said.
       for (const event of frame.events) {
         const k = rows.findIndex(
-          ({ tag, source }) => (source === 'motor' ? `${tag}.driven` : tag) === event.what,
+          ({ tag, source }) => (source === 'field' ? `${tag}.driven` : tag) === event.what,
         );
         if (k >= 0) record(k, event.t, event.state);
       }
       rows.forEach(({ tag, source }, k) => {
         if (source === 'lamp') record(k, frame.t, frame.lamps[shape.lamps.indexOf(tag)] ?? 'dark');
-        else if (source === 'motor')
+        else if (source === 'field')
           record(k, frame.t, frame.motors[shape.motors.indexOf(tag)]?.driven ?? 'none');
         else record(k, frame.t, frame.states[shape.devices.indexOf(tag)] ?? '');
       });

@@ -1,6 +1,6 @@
 import { createStore } from 'zustand/vanilla';
-import type { Bench, Fault, Incident, Stimulus, TraceEvent } from '@contactum/core';
-import type { Frame, FromWorker, Shape, ToWorker } from '../workers/protocol.js';
+import type { Bench, Fault, Frame, Incident, Shape, Stimulus, TraceEvent } from '@contactum/core';
+import type { BenchCommand, BenchReport } from '@contactum/contract';
 
 /** What the running bench shows. Painted straight to the drawing by subscribers; React reads only what changes rarely. */
 export interface LiveState {
@@ -35,8 +35,8 @@ export function startLiveBench(): LiveBench {
   const worker = new Worker(new URL('../workers/bench.worker.ts', import.meta.url), { type: 'module' });
   const store = createLiveStore();
   const readings: ((value: number) => void)[] = [];
-  const send = (message: ToWorker) => worker.postMessage(message);
-  worker.onmessage = ({ data }: MessageEvent<FromWorker>) => {
+  const send = (message: BenchCommand) => worker.postMessage(message);
+  worker.onmessage = ({ data }: MessageEvent<BenchReport>) => {
     if (data.kind === 'shape') {
       store.setState({ shape: data.shape });
       return;

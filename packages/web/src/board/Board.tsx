@@ -1,5 +1,5 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, type ReactNode } from 'react';
-import type { Bench } from '@contactum/core';
+import { anatomy, type Bench } from '@contactum/core';
 import type { LiveBench } from '../bench/live.js';
 import { leadColour } from './colours.js';
 import { DeviceView } from './DeviceView.js';
@@ -159,7 +159,8 @@ function usePainter(root: { current: SVGSVGElement | null }, live: LiveBench | u
     if (!live) return undefined;
     const positions = (tag: string): readonly string[] => {
       const device = devices.find((d) => d.tag === tag);
-      return device?.type === 'selector' ? device.options.positions : [];
+      const mechanism = device ? anatomy(device).mechanism : undefined;
+      return mechanism?.kind === 'selector' ? mechanism.positions : [];
     };
     let shape = live.store.getState().shape;
     const make = () => {

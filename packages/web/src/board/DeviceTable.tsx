@@ -1,5 +1,4 @@
-import type { Device } from '@contactum/core';
-import { ratingOf, roleOf, typeName } from './words.js';
+import { kindName, purposeOf, ratingOf, type Device } from '@contactum/core';
 
 /** The devices of a board: tag, kind, rating; with headings and duties where there is room. */
 export function DeviceTable({ devices, full = false }: { devices: readonly Device[]; full?: boolean }) {
@@ -19,9 +18,9 @@ export function DeviceTable({ devices, full = false }: { devices: readonly Devic
         {devices.map((device) => (
           <tr key={device.tag}>
             <th scope="row">{device.tag}</th>
-            <td>{typeName(device)}</td>
+            <td>{kindName(device)}</td>
             <td>{ratingOf(device)}</td>
-            {full && <td>{device.duty ? roleOf(device) : ''}</td>}
+            {full && <td>{device.duty ? purposeOf(device) : ''}</td>}
           </tr>
         ))}
       </tbody>

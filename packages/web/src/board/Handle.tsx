@@ -1,5 +1,5 @@
-import { useRef, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
-import type { Device, Stimulus } from '@contactum/core';
+import { useRef, type KeyboardEvent, type ReactNode, type SVGProps } from 'react';
+import { anatomy, type Device, type Stimulus } from '@contactum/core';
 
 /** Gives the bench a stimulus; `stateOf` says what a device is doing at this moment. */
 export interface Act {
@@ -9,32 +9,96 @@ export interface Act {
 
 type Verb = 'push' | 'latch' | 'turn' | 'toggle' | 'supply' | 'trip' | 'reset';
 
-function toggled(device: Device, state: string): Stimulus | null {
+/** What a touch of a handle does that does not spring back, from what its device is doing. */
+function touched(device: Device, verb: Exclude<Verb, 'push'>, state: string): Stimulus | null {
   const { tag } = device;
-  switch (device.type) {
-    case 'estop':
-    case 'limit-switch':
+  switch (verb) {
+    case 'latch':
       return state === 'pressed' ? { release: tag } : { press: tag };
-    case 'selector': {
-      const { positions } = device.options;
+    case 'turn': {
+      const { mechanism } = anatomy(device);
+      const positions = mechanism?.kind === 'selector' ? mechanism.positions : [];
       const next = positions[(positions.indexOf(state) + 1) % positions.length];
       return next === undefined ? null : { turn: tag, to: next };
     }
-    case 'breaker':
-    case 'fuse':
-    case 'disconnector':
-    case 'supply-3n':
-    case 'supply-1n':
-    case 'supply-dc':
+    case 'toggle':
+    case 'supply':
       if (state === 'tripped' || state === 'blown') return { reset: tag };
       return state === 'open' ? { close: tag } : { open: tag };
-    default:
-      return null;
+    case 'trip':
+      return { trip: tag };
+    case 'reset':
+      return { reset: tag };
   }
 }
 
 /** A hand is never quicker than a plunger: the shortest push, milliseconds. */
 const SHORTEST_PUSH = 80;
+
+const isKey = ({ key }: KeyboardEvent): boolean => key === ' ' || key === 'Enter';
+
+type Handlers = Pick<
+  SVGProps<SVGGElement>,
+  'onClick' | 'onPointerDown' | 'onPointerUp' | 'onPointerCancel' | 'onKeyDown' | 'onKeyUp' | 'onBlur'
+>;
+
+/** Works a button that springs back: held by pointer or key; with Shift it stays held until it is touched again. */
+function usePush(act: Act | undefined, tag: string): Handlers {
+  const held = useRef(false);
+  const pushedAt = useRef(0);
+  const give = (stimulus: Stimulus) => act?.give(stimulus);
+  const press = (sticky: boolean) => {
+    if (held.current) {
+      held.current = false;
+      give({ release: tag });
+      return;
+    }
+    held.current = sticky;
+    pushedAt.current = performance.now();
+    give({ press: tag });
+  };
+  const letGo = () => {
+    if (held.current || act?.stateOf(tag) === '') return;
+    const early = pushedAt.current + SHORTEST_PUSH - performance.now();
+    if (early <= 0) give({ release: tag });
+    else setTimeout(() => give({ release: tag }), early);
+  };
+  return {
+    onPointerDown: (event) => {
+      event.currentTarget.setPointerCapture(event.pointerId);
+      press(event.shiftKey);
+    },
+    onPointerUp: letGo,
+    onPointerCancel: letGo,
+    onKeyDown: (event) => {
+      if (!isKey(event)) return;
+      event.preventDefault();
+      if (!event.repeat) press(event.shiftKey);
+    },
+    onKeyUp: (event) => {
+      if (isKey(event)) letGo();
+    },
+    onBlur: () => {
+      if (!held.current && act?.stateOf(tag) === 'pressed') give({ release: tag });
+    },
+  };
+}
+
+/** Works what stays where it is put. */
+function touching(act: Act, device: Device, verb: Exclude<Verb, 'push'>): Handlers {
+  const once = () => {
+    const stimulus = touched(device, verb, act.stateOf(device.tag));
+    if (stimulus) act.give(stimulus);
+  };
+  return {
+    onClick: once,
+    onKeyDown: (event) => {
+      if (!isKey(event)) return;
+      event.preventDefault();
+      if (!event.repeat) once();
+    },
+  };
+}
 
 /**
  * What a hand works on a device. A push-button is held by holding pointer, Space or Enter; with Shift it
@@ -53,69 +117,16 @@ export function Handle({
   label: string;
   children: ReactNode;
 }) {
-  const held = useRef(false);
-  const pushedAt = useRef(0);
+  const push = usePush(act, device.tag);
   if (!act) return <g>{children}</g>;
-  const { tag } = device;
-  const press = (sticky: boolean) => {
-    if (held.current) {
-      held.current = false;
-      act.give({ release: tag });
-      return;
-    }
-    held.current = sticky;
-    pushedAt.current = performance.now();
-    act.give({ press: tag });
-  };
-  const letGo = () => {
-    if (held.current || act.stateOf(tag) === '') return;
-    const early = pushedAt.current + SHORTEST_PUSH - performance.now();
-    if (early <= 0) act.give({ release: tag });
-    else setTimeout(() => act.give({ release: tag }), early);
-  };
-  const once = () => {
-    const stimulus: Stimulus | null =
-      verb === 'trip' ? { trip: tag } : verb === 'reset' ? { reset: tag } : toggled(device, act.stateOf(tag));
-    if (stimulus) act.give(stimulus);
-  };
-  const isKey = (event: KeyboardEvent) => event.key === ' ' || event.key === 'Enter';
-  const pushed =
-    verb === 'push'
-      ? {
-          onPointerDown: (event: PointerEvent<SVGGElement>) => {
-            event.currentTarget.setPointerCapture(event.pointerId);
-            press(event.shiftKey);
-          },
-          onPointerUp: letGo,
-          onPointerCancel: letGo,
-          onKeyDown: (event: KeyboardEvent) => {
-            if (!isKey(event)) return;
-            event.preventDefault();
-            if (!event.repeat) press(event.shiftKey);
-          },
-          onKeyUp: (event: KeyboardEvent) => {
-            if (isKey(event)) letGo();
-          },
-          onBlur: () => {
-            if (!held.current && act.stateOf(tag) === 'pressed') act.give({ release: tag });
-          },
-        }
-      : {
-          onClick: once,
-          onKeyDown: (event: KeyboardEvent) => {
-            if (!isKey(event)) return;
-            event.preventDefault();
-            if (!event.repeat) once();
-          },
-        };
   return (
     <g
       className="handle"
       role="button"
       tabIndex={0}
       aria-label={label}
-      data-handle={`${tag} ${verb}`}
-      {...pushed}
+      data-handle={`${device.tag} ${verb}`}
+      {...(verb === 'push' ? push : touching(act, device, verb))}
     >
       {children}
     </g>

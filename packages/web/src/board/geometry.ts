@@ -1,10 +1,10 @@
-import { anatomy, type Bench, type ContactSpec, type Device } from '@contactum/core';
+import { anatomy, type Anatomy, type Bench, type ContactSpec, type Device } from '@contactum/core';
+import { pictureOf } from './pictures/index.js';
 
 /** Where everything of a board is drawn, in board millimetres. No drawing happens here. */
 
 export const COLUMN = 44;
 export const DEVICE_HEIGHT = 106;
-const SUPPLY_HEIGHT = 86;
 const EDGE = 15;
 
 export interface Point {
@@ -52,17 +52,6 @@ export interface BoardPlan {
 const HEAD = 80;
 /** Room to the right of the last column for its terminal names. */
 const TAIL = 10;
-/** Controls stand right of the power circuit: their terminals face it and the hand is on the far side. */
-const HEAD_RIGHT: readonly Device['type'][] = [
-  'pushbutton',
-  'estop',
-  'selector',
-  'limit-switch',
-  'lamp',
-  'buzzer',
-  'fuse',
-];
-
 interface Builder {
   terminals: { name: string; dx: number; side: 'top' | 'bottom' }[];
   columns: { kind: ColumnPlace['kind']; dx: number; topDx: number; contact?: ContactSpec }[];
@@ -97,53 +86,44 @@ function placeRow(build: Builder, names: readonly string[], side: 'top' | 'botto
   }
 }
 
+/** Terminals in columns: windings of a transformer, heaters, contacts, then what else a device has. */
+function placeColumns(build: Builder, body: Anatomy): void {
+  if (body.transformer) {
+    const { primary, secondary } = body.transformer;
+    primary.forEach((name, k) => {
+      const dx = build.dx + k * COLUMN;
+      build.terminals.push({ name, dx, side: 'top' }, { name: secondary[k] ?? '', dx, side: 'bottom' });
+    });
+    build.dx += primary.length * COLUMN;
+  }
+  for (const [a, b] of body.links) placePair(build, 'heater', a, b);
+  placeContacts(build, body.contacts);
+  if (body.coil) placePair(build, 'coil', body.coil.a, body.coil.b);
+  if (body.lamp) placePair(build, 'lamp', body.lamp.a, body.lamp.b);
+  if (body.impedance) placePair(build, 'resistor', body.impedance.a, body.impedance.b);
+}
+
 /** Size of a device and the places of its terminals. */
 export function placeDevice(device: Device, x: number, y: number): DevicePlace {
   const body = anatomy(device);
-  const right = HEAD_RIGHT.includes(device.type);
+  const { hand, terminals, height = DEVICE_HEIGHT } = pictureOf(device);
+  const right = hand === 'right';
   const build: Builder = { terminals: [], columns: [], dx: (right ? 0 : HEAD) + COLUMN / 2 };
-  const supply = device.type.startsWith('supply');
-  if (supply)
+  if (terminals === 'columns') placeColumns(build, body);
+  else
     placeRow(
       build,
       body.terminals.map(({ name }) => name),
-      'bottom',
+      terminals === 'top row' ? 'top' : 'bottom',
     );
-  else if (body.motor || device.type === 'busbar' || device.type === 'terminal-strip')
-    placeRow(
-      build,
-      body.terminals.map(({ name }) => name),
-      'top',
-    );
-  else {
-    if (body.transformer) {
-      const { primary, secondary } = body.transformer;
-      primary.forEach((name, k) =>
-        build.terminals.push(
-          { name, dx: build.dx + k * COLUMN, side: 'top' },
-          { name: secondary[k] ?? '', dx: build.dx + k * COLUMN, side: 'bottom' },
-        ),
-      );
-      build.dx += 2 * COLUMN;
-    }
-    for (const [a, b] of body.links) placePair(build, 'heater', a, b);
-    placeContacts(build, body.contacts);
-    if (body.coil) placePair(build, 'coil', body.coil.a, body.coil.b);
-    if (body.lamp) placePair(build, 'lamp', body.lamp.a, body.lamp.b);
-    if (body.impedance) placePair(build, 'resistor', body.impedance.a, body.impedance.b);
-  }
-  const height = supply
-    ? SUPPLY_HEIGHT
-    : device.type === 'busbar' || device.type === 'terminal-strip'
-      ? 50
-      : DEVICE_HEIGHT;
+  const end = build.dx - COLUMN / 2 + TAIL;
   return {
     device,
     x,
     y,
-    width: build.dx - COLUMN / 2 + TAIL + (right ? HEAD : 0),
+    width: end + (right ? HEAD : 0),
     height,
-    headX: right ? x + build.dx - COLUMN / 2 + TAIL : x,
+    headX: right ? x + end : x,
     head: HEAD,
     terminals: build.terminals.map(({ name, dx, side }) => ({
       ref: `${device.tag}:${name}`,

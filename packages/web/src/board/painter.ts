@@ -1,4 +1,4 @@
-import type { Frame, Shape } from '../workers/protocol.js';
+import type { Frame, Shape } from '@contactum/core';
 
 /**
  * Writes what changes many times a second straight to the drawing's elements, without React. Elements

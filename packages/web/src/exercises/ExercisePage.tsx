@@ -6,7 +6,9 @@ import {
   describeStimulus,
   exerciseVersion,
   isExpectation,
+  practiceSentences,
   referenceBench,
+  ruleSentences,
   type Exercise,
   type Expected,
   type Step,
@@ -15,7 +17,6 @@ import { useAssign, useClasses, useExercise } from '../api/queries.js';
 import { Board } from '../board/Board.js';
 import { leadColour } from '../board/colours.js';
 import { DeviceTable } from '../board/DeviceTable.js';
-import { practiceWords, ruleWords } from './rule-words.js';
 
 /** One exercise for its instructor: brief, devices, reference, behaviours, rules; and setting it to a class. */
 export function ExercisePage() {
@@ -163,7 +164,7 @@ function ReferenceList({ exercise }: { exercise: Exercise }) {
 
 function RulesAndMarks({ exercise }: { exercise: Exercise }) {
   const { marks, rules } = exercise;
-  const practice = practiceWords(exercise.practice);
+  const practice = practiceSentences(exercise.practice);
   return (
     <>
       <table className="plain">
@@ -182,7 +183,7 @@ function RulesAndMarks({ exercise }: { exercise: Exercise }) {
       </table>
       <h2>House rules</h2>
       <ul>
-        {ruleWords(rules).map((text) => (
+        {ruleSentences(rules).map((text) => (
           <li key={text}>{text}</li>
         ))}
       </ul>

@@ -1,0 +1,99 @@
+import type { Anatomy } from './anatomy.js';
+import type { Fields, GivenOf, ValuesOf } from './fields.js';
+
+/** What a control is for, where it matters to a check. */
+export const DUTIES = ['start', 'stop', 'emergency-stop', 'forward', 'reverse', 'jog', 'limit'] as const;
+export type Duty = (typeof DUTIES)[number];
+
+/** What a person, the supply company or time does to a device: the verbs of scripts. */
+export type Verb =
+  'press' | 'release' | 'turn' | 'open' | 'close' | 'lose' | 'restore' | 'trip' | 'reset' | 'elapse';
+
+/** Names of the drawing symbols of devices (IEC 60617, NEMA ICS 19, from memory). */
+export type SymbolName =
+  | 'supply'
+  | 'breaker'
+  | 'fuse'
+  | 'disconnector'
+  | 'transformer'
+  | 'coil'
+  | 'coil-on-delay'
+  | 'coil-off-delay'
+  | 'coil-star-delta'
+  | 'overload'
+  | 'pushbutton'
+  | 'emergency-stop'
+  | 'selector'
+  | 'limit-switch'
+  | 'lamp'
+  | 'buzzer'
+  | 'motor-three-phase'
+  | 'motor-single-phase'
+  | 'brake'
+  | 'impedance'
+  | 'terminal'
+  | 'busbar';
+
+/** A device of a bench document, complete. */
+export interface DeviceBody<T extends string, Options, Settings> {
+  readonly tag: string;
+  readonly type: T;
+  /** How it is built: the instructor chooses. */
+  readonly options: Options;
+  /** What a person sets with a screwdriver or a handle. */
+  readonly settings: Settings;
+  readonly duty?: Duty | undefined;
+  /** Board millimetres; layout only. */
+  readonly at?: readonly [number, number] | undefined;
+}
+
+/** Something that the fields of one device alone cannot say, with its path inside the device. */
+export interface Misfit {
+  readonly path: string;
+  readonly message: string;
+}
+
+/** All that is known of a kind of device, once. */
+export interface DeviceKind<T extends string, O extends Fields, S extends Fields> {
+  readonly type: T;
+  /** What people call it. */
+  readonly name: string;
+  /** Letters of its designation: IEC 81346-2 and IEC 60204-1 practice; NEMA ICS 19 and NFPA 79 (both from memory). */
+  readonly letters: { readonly iec: string; readonly us: string };
+  readonly symbol: (device: DeviceBody<T, ValuesOf<O>, ValuesOf<S>>) => SymbolName;
+  readonly options: O;
+  readonly settings: S;
+  /** Values that follow from others where a document leaves them out. */
+  readonly complete?: (
+    options: GivenOf<O>,
+    settings: GivenOf<S>,
+  ) => { readonly options?: Partial<ValuesOf<O>>; readonly settings?: Partial<ValuesOf<S>> };
+  /** Terminal names that contacts of its own choice must leave alone. */
+  readonly reserved?: readonly string[];
+  readonly misfits?: (device: DeviceBody<T, ValuesOf<O>, ValuesOf<S>>) => readonly Misfit[];
+  readonly anatomy: (device: DeviceBody<T, ValuesOf<O>, ValuesOf<S>>) => Anatomy;
+  /** What can be done to it. */
+  readonly verbs: readonly Verb[];
+  /** The rating that a person reads on it; empty where it has none. */
+  readonly rating: (options: ValuesOf<O>) => string;
+  /** What is told of it over time: what its mechanism does, how its lamp glows, the field of its motor; nothing of what stands still. */
+  readonly told: 'state' | 'lamp' | 'field' | 'nothing';
+  /** Told where nobody says what to observe. */
+  readonly toldByDefault: boolean;
+}
+
+/** Declares a kind of device; its documents' types follow from its fields. */
+export function deviceKind<const T extends string, O extends Fields, S extends Fields>(
+  kind: DeviceKind<T, O, S>,
+): DeviceKind<T, O, S> {
+  return kind;
+}
+
+/** The document type of a kind. */
+export type DeviceOfKind<K> = K extends {
+  readonly type: infer T extends string;
+  readonly options: infer O extends Fields;
+  readonly settings: infer S extends Fields;
+}
+  ? DeviceBody<T, ValuesOf<O>, ValuesOf<S>>
+  : never;

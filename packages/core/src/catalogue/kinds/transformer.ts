@@ -1,0 +1,26 @@
+import { BARE, screws } from '../anatomy.js';
+import { positive } from '../fields.js';
+import { deviceKind } from '../kind.js';
+
+/** Two galvanically separate windings. */
+export const transformer = deviceKind({
+  type: 'transformer',
+  name: 'Transformer',
+  letters: { iec: 'T', us: 'T' },
+  symbol: () => 'transformer',
+  options: {
+    primaryVoltage: positive('Primary voltage', 'V', 400),
+    secondaryVoltage: positive('Secondary voltage', 'V', 230),
+    va: positive('Rating', 'VA', 100),
+  },
+  settings: {},
+  verbs: [],
+  told: 'nothing',
+  toldByDefault: false,
+  rating: ({ primaryVoltage, secondaryVoltage, va }) => `${primaryVoltage}/${secondaryVoltage} V ${va} VA`,
+  anatomy: ({ options }) => ({
+    ...BARE,
+    terminals: [...screws('primary', 'H1', 'H2'), ...screws('secondary', 'X1', 'X2')],
+    transformer: { primary: ['H1', 'H2'], secondary: ['X1', 'X2'], ...options },
+  }),
+});

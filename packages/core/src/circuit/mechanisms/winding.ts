@@ -1,0 +1,12 @@
+import { INTACT } from '../../catalogue/index.js';
+import type { Mechanics } from './mechanics.js';
+
+/** A lamp's filament or a coil's winding: it burns through once. */
+export const winding: Mechanics<'winding'> = {
+  isMoving: () => false,
+  arrive: (_, state) => state,
+  travel: () => 0,
+  word: (_, state) => (state === INTACT ? null : 'burnt'),
+  acts: {},
+  kept: () => null,
+};

@@ -1,0 +1,97 @@
+import { stateName, type Circuit, type Mechanism, type TerminalIndex } from '../circuit/index.js';
+import { anySupplyOn, isLive } from '../electrics/index.js';
+import {
+  observerOf,
+  type Incident,
+  type Observer,
+  type Simulation,
+  type TraceEvent,
+} from '../simulation/index.js';
+
+/** Names in the order in which frames list their values. */
+export interface Shape {
+  readonly terminals: readonly string[];
+  readonly contacts: readonly string[];
+  readonly devices: readonly string[];
+  readonly lamps: readonly string[];
+  readonly motors: readonly string[];
+}
+
+export interface MotorFrame {
+  /** rpm, negative in reverse. */
+  readonly rpm: number;
+  readonly amps: number;
+  readonly driven: string;
+}
+
+/** What a person at the bench perceives at one moment, and no more. */
+export interface Frame {
+  /** Seconds since the bench was first loaded. */
+  readonly t: number;
+  /** By terminal: 1 where it is live. */
+  readonly live: Uint8Array;
+  /** By contact: 1 where it is closed. */
+  readonly closed: Uint8Array;
+  readonly states: readonly string[];
+  readonly lamps: readonly string[];
+  readonly motors: readonly MotorFrame[];
+  readonly events: readonly TraceEvent[];
+  readonly incidents: readonly Incident[];
+  readonly supplyOn: boolean;
+  /** Something still changes by itself. */
+  readonly running: boolean;
+}
+
+/** Everything that is perceived of one board as it is wired. */
+export class Perception {
+  readonly shape: Shape;
+  private readonly circuit: Circuit;
+  private readonly devices: readonly Mechanism[];
+  private readonly lamps: readonly Observer[];
+
+  constructor(private readonly simulation: Simulation) {
+    this.circuit = simulation.solver.circuit;
+    const { circuit } = this;
+    this.devices = circuit.mechanisms.filter(
+      ({ index, device, kind }) => kind !== 'winding' && circuit.mechanismOf.get(device.tag) === index,
+    );
+    this.lamps = circuit.lamps.flatMap(({ tag }) => {
+      const outcome = observerOf(circuit, tag);
+      return 'observer' in outcome ? [outcome.observer] : [];
+    });
+    this.shape = {
+      terminals: circuit.terminals,
+      contacts: circuit.switches.map(({ tag, spec }) => `${tag}:${spec.name}`),
+      devices: this.devices.map(({ device }) => device.tag),
+      lamps: circuit.lamps.map(({ tag }) => tag),
+      motors: circuit.motors.map(({ tag }) => tag),
+    };
+  }
+
+  /** The frame of this moment; clock and news are the bench's own. */
+  frame(t: number, news: Pick<Frame, 'events' | 'incidents'>): Frame {
+    const { circuit, simulation } = this;
+    const { state, solution, solver, shafts } = simulation;
+    const moment = { solver, state, electrical: solution, simulation };
+    const supplyOn = anySupplyOn(circuit, state);
+    return {
+      t,
+      live: Uint8Array.from(circuit.terminals, (_, k) =>
+        Number(isLive(solver, solution, k as TerminalIndex)),
+      ),
+      closed: Uint8Array.from(circuit.switches, ({ closedIn, mechanism }) =>
+        Number(closedIn[state[mechanism]!]),
+      ),
+      states: this.devices.map((mechanism) =>
+        simulation.isChattering(mechanism.index)
+          ? 'chattering'
+          : (stateName(mechanism, state[mechanism.index]!) ?? ''),
+      ),
+      lamps: this.lamps.map((observer) => String(observer.read(moment))),
+      motors: shafts.map(({ speed, amps, driven }) => ({ rpm: (speed * 60) / (2 * Math.PI), amps, driven })),
+      ...news,
+      supplyOn,
+      running: supplyOn || shafts.some(({ speed }) => speed !== 0),
+    };
+  }
+}

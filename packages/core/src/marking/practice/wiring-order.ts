@@ -1,0 +1,36 @@
+import { foldEdits, type Bench } from '../../bench/index.js';
+import { circuitOfLead, placesOf } from '../../circuit/index.js';
+import type { Practice } from '../exercise.js';
+import type { RuleVerdict } from '../rules/index.js';
+import type { WorkEvent } from './work.js';
+
+/** Of the leads that stayed, those of the later circuit that went in before the last of the earlier one. */
+export function judgeWiringOrder(
+  order: NonNullable<Practice['wiringOrder']>,
+  log: readonly WorkEvent[],
+  bench: Bench,
+): Pick<RuleVerdict, 'broken' | 'kept'> {
+  const places = placesOf(bench);
+  const edits = log.flatMap((event) => (event.kind === 'edit' ? [event.edit] : []));
+  const stays = new Set(
+    foldEdits(bench, edits, bench.wires.length).wires.map(({ from, to }) => `${from} ${to}`),
+  );
+  const placed = edits.flatMap((edit, when) => {
+    const wire = edit.do === 'connect' ? edit.wire : edit.do === 'move' ? edit.to : null;
+    const circuit = wire && circuitOfLead(places, wire);
+    return wire && circuit && stays.has(`${wire.from} ${wire.to}`)
+      ? [{ circuit, when, name: `${wire.from} to ${wire.to}` }]
+      : [];
+  });
+  const first = order === 'power-first' ? 'power' : 'control';
+  const lastOfFirst = Math.max(-1, ...placed.flatMap((one) => (one.circuit === first ? [one.when] : [])));
+  const later = placed.filter(({ circuit }) => circuit !== first);
+  const early = later.filter(({ when }) => when < lastOfFirst);
+  if (early.length === 0) return { broken: null };
+  return {
+    broken: {
+      found: `${early.length} of ${later.length} leads of the other circuit went in before the ${first} circuit was complete, first ${early[0]?.name ?? ''}`,
+    },
+    kept: 1 - early.length / later.length,
+  };
+}

@@ -1,0 +1,108 @@
+import { choice, optional } from '../../catalogue/index.js';
+import {
+  isOverloadNc,
+  isProtective,
+  meets,
+  returns,
+  wiredTerminals,
+  wiredTogether,
+  type Circuit,
+} from '../../circuit/index.js';
+import { DIAL_LEAST, DIAL_MOST_IEC, DIAL_MOST_NEC, DIAL_MOST_NEC_SERVICE } from '../../tolerances.js';
+import { breachAt, endsOf, namesOf, rule, simple, type Breach } from './rule.js';
+
+type Place = 'line' | 'coil' | 'either';
+
+const TITLES = {
+  line: 'Overload contact at the line end',
+  coil: 'Overload contact between coil and neutral',
+  either: 'Overload contact in the control circuit',
+} as const;
+
+const SENTENCES = {
+  line: 'Overload contact at the line end, before Stop.',
+  coil: 'Overload contact between coil and neutral.',
+  either: 'Overload contact before Stop or after the coil: both are accepted.',
+} as const;
+
+/** Where the overload's NC contact stands. "either" accepts both schools: that it works at all is the safety property's to judge. */
+export const overloadPosition = {
+  ...rule<Place>({
+    id: () => 'overload-position',
+    title: (place) => TITLES[place],
+    sentence: (place) => SENTENCES[place],
+    applies: (_, place) => place !== 'either',
+    breach: (circuit, place) => positionBreach(circuit, place),
+  }),
+  field: optional(choice('Overload contact', ['line', 'coil', 'either'])),
+};
+
+function positionBreach(circuit: Circuit, wanted: Place): Breach | null {
+  const contacts = circuit.switches.filter(isOverloadNc);
+  const wired = wiredTerminals(circuit);
+  const unwired = contacts.filter(({ a, b }) => !wired.has(a) || !wired.has(b));
+  if (unwired.length > 0)
+    return { found: `${namesOf(unwired)} is not in the control circuit`, where: endsOf(unwired) };
+  const bare = wiredTogether(circuit, (contact) => isProtective(circuit, contact));
+  const closed = wiredTogether(circuit, (contact) => isProtective(circuit, contact) || isOverloadNc(contact));
+  const goals = returns(circuit);
+  const throughContact = (end: number) => meets(closed, goals, end) && !meets(bare, goals, end);
+  const wrong = contacts.filter(
+    ({ a, b }) => (throughContact(a) || throughContact(b)) !== (wanted === 'coil'),
+  );
+  const place = wanted === 'coil' ? 'at the line end' : 'between coil and neutral';
+  return breachAt(endsOf(wrong), `${namesOf(wrong)} stands ${place}`);
+}
+
+export const overloadDial = simple(
+  'overload-dial',
+  'Overload dial set to the motor’s plate',
+  'The overload’s dial stands at the motor’s plate current.',
+  { applies: (circuit) => overloadsOf(circuit).length > 0, breach: dialBreach },
+);
+
+const overloadsOf = ({ protections }: Circuit): { tag: string; dial: number }[] =>
+  protections.flatMap(({ tag, spec }) => (spec.curve === 'overload' ? [{ tag, dial: spec.dial }] : []));
+
+function dialBreach(circuit: Circuit): Breach | null {
+  const overloads = overloadsOf(circuit);
+  const wrong = overloads.flatMap(({ tag, dial }) => {
+    const carried = carriedAmps(circuit, tag);
+    if (!carried) return [`${tag} protects no motor`];
+    const { amps, inWinding, most } = carried;
+    const [low, high] = [amps * DIAL_LEAST, amps * most];
+    if (dial >= low && dial <= high) return [];
+    const place = inWinding ? ' in the winding leg (plate current / √3)' : '';
+    return [`${tag} is set to ${dial} A; ${low.toFixed(2)} to ${high.toFixed(2)} A is right${place}`];
+  });
+  if (wrong.length === 0) return null;
+  return { found: wrong.join('; '), where: overloads.map(({ tag }) => tag) };
+}
+
+/** Current that an overload relay's poles carry at rated load, amperes: the line's, or a winding's behind the joint of a delta; null without a motor. */
+export function carriedAmps(
+  circuit: Circuit,
+  tag: string,
+): { amps: number; inWinding: boolean; most: number } | null {
+  const everything = wiredTogether(circuit, () => true);
+  const poles = circuit.conductors.filter((conductor) => conductor.tag === tag && conductor.wire < 0);
+  // Heaters are inner links; without them the load side of a pole shows what it alone feeds.
+  const cut = wiredTogether(
+    { ...circuit, conductors: circuit.conductors.filter((conductor) => conductor.tag !== tag) },
+    (contact) => contact.spec.role === 'pole',
+  );
+  for (const { terminals, connection, plate } of circuit.motors) {
+    if (!poles.some(({ b }) => meets(everything, terminals, b))) continue;
+    const ends = poles.map(({ b }) => terminals.filter((end) => cut.find(end) === cut.find(b)).length);
+    const inWinding =
+      connection === 'open' && plate.connection === 'delta' && ends.every((count) => count === 1);
+    const { current, frequency, serviceFactor } = plate;
+    const nec = serviceFactor >= 1.15 ? DIAL_MOST_NEC_SERVICE : DIAL_MOST_NEC;
+    return {
+      amps: inWinding ? current / Math.sqrt(3) : current,
+      inWinding,
+      most: frequency === 60 ? nec : DIAL_MOST_IEC,
+    };
+  }
+  return null;
+}

@@ -1,0 +1,57 @@
+import type { Coil, MechanicalState } from '../../circuit/index.js';
+import { coilVoltageFault, isShorted, type CoilFault } from '../../electrics/index.js';
+import type { Search } from '../search.js';
+import type { Lead, PropertyRule } from './property.js';
+
+export const coilVoltage: PropertyRule = {
+  title: 'Every coil gets its own voltage',
+  applies: ({ coils }) => coils.length > 0,
+  tested: ({ exploration }) => exploration.hasEnergised,
+  lead(search, lead) {
+    if (lead.outcome.badVoltage) findVoltage(search, lead);
+  },
+};
+
+/** The first coil whose voltage is wrong in a state. */
+function faultIn({ solver, circuit }: Search, state: MechanicalState): ({ coil: Coil } & CoilFault) | null {
+  const electrical = solver.at(state);
+  if (isShorted(electrical)) return null;
+  for (const [k, coil] of circuit.coils.entries()) {
+    const fault = coilVoltageFault(circuit, electrical, k);
+    if (fault) return { coil, ...fault };
+  }
+  return null;
+}
+
+function findVoltage(search: Search, { started, from, by }: Lead): void {
+  const goal = (state: MechanicalState) => faultIn(search, state) !== null;
+  const at = search.exploration.wayTo(started, goal)?.state;
+  const fault = at && faultIn(search, at);
+  if (!fault) return;
+  const { coil, perUnit, wrongKind } = fault;
+  const kind = wrongKind ? (coil.kind === 'ac' ? ' DC' : ' AC') : '';
+  const told = `volts(${search.circuit.terminals[coil.a]!},`;
+  search.violate(
+    'coil-voltage',
+    from,
+    { stimulus: by, started: started.slice(), goal },
+    `coil ${coil.tag} has ${Math.round(perUnit * 100)} %${kind} of its ${coil.voltage} V ${coil.kind.toUpperCase()}`,
+    (simulation) => simulation.events.some(({ what }) => what.startsWith(told)),
+  );
+}
+
+export const noChatter: PropertyRule = {
+  title: 'Every armature comes to rest',
+  applies: ({ coils }) => coils.length > 0,
+  tested: ({ exploration }) => exploration.hasEnergised,
+  lead(search, { outcome: { chatter }, started, from, by }) {
+    if (!chatter) return;
+    search.violate(
+      'no-chatter',
+      from,
+      { stimulus: by, started: started.slice(), goal: (state) => search.exploration.isEndless(state) },
+      `${chatter.join(', ') || 'a coil'} never comes to rest`,
+      (simulation) => simulation.incidents.some(({ kind }) => kind === 'chatter'),
+    );
+  },
+};

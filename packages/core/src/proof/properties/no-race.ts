@@ -1,0 +1,39 @@
+import { isIn, type Circuit, type MechanicalState } from '../../circuit/index.js';
+import { directed, isSame } from '../directed.js';
+import type { Search } from '../search.js';
+import type { Lead, PropertyRule } from './property.js';
+
+export const noRace: PropertyRule = {
+  title: 'No outcome hangs on which armature is quicker',
+  applies: ({ coils }) => coils.length > 0,
+  tested: ({ exploration }) => exploration.hasEnergised,
+  lead(search, lead) {
+    if (lead.outcome.ends.length > 1 && lead.by) findRace(search, lead);
+  },
+};
+
+function armaturesIn({ coils }: Circuit, state: MechanicalState): string {
+  const tags = coils.filter(({ mechanism }) => isIn(state[mechanism]!)).map(({ tag }) => tag);
+  return tags.length > 0 ? `${tags.join(', ')} in` : 'nothing in';
+}
+
+/** One stimulus, at most one start held, and two ends: told with the order that the devices' own travel would not take. */
+function findRace(search: Search, { outcome, started, from, by }: Lead): void {
+  const { exploration, solver, circuit } = search;
+  const states = outcome.ends.map((end) => exploration.state(end));
+  if (!by || search.startsHeld(states[0]!) > 1) return;
+  const before = search.legs(from);
+  const tried = states.map((state) => {
+    const goal = (other: MechanicalState) => isSame(state, other);
+    const legs = [...before.legs, { stimulus: by, started: started.slice(), goal }];
+    return directed(solver, exploration, { root: before.root, legs }, (simulation) => goal(simulation.state));
+  });
+  const plain = tried.find(({ steps }) => steps.at(-1)?.first === undefined) ?? tried[0];
+  const other = tried.find((one) => one !== plain && one.shown) ?? tried.find((one) => one !== plain);
+  const ends = new Set(states.map((state) => `{ ${armaturesIn(circuit, state)} }`));
+  search.note('no-race', {
+    trace: other?.steps ?? [],
+    found: `ends with ${[...ends].join(' or ')}, as one or another is quicker`,
+    ...(plain ? { otherwise: plain.steps } : {}),
+  });
+}

@@ -1,0 +1,29 @@
+import { describeStimulus, type Stimulus } from '../../circuit/index.js';
+import type { Search } from '../search.js';
+import { hasSubjects, type PropertyRule, type Running } from './property.js';
+
+/** Judged by the search itself (`judgeStart`): only it knows whether anything ran before. */
+export const noSelfStart: PropertyRule = {
+  title: 'Nothing starts by itself',
+  applies: hasSubjects,
+  tested: ({ hasRun }) => hasRun,
+};
+
+/** The return of the supply, a stop or emergency stop released, a reset: none of them may start anything. */
+export function mayNotStart({ exploration }: Search, by: Stimulus | null): boolean {
+  if (by === null) return false;
+  if ('close' in by || 'reset' in by) return true;
+  return (
+    'release' in by &&
+    exploration.controls.some(
+      ({ tag, duty }) => tag === by.release && (duty === 'stop' || duty === 'emergency-stop'),
+    )
+  );
+}
+
+/** Something runs after a stimulus that may not start anything, and before it nothing ran. */
+export function judgeStart(search: Search, running: Running, by: Stimulus): void {
+  const { state } = running;
+  if (search.startsHeld(state) > 0 || search.unnamedHeld(state)) return;
+  search.violateSettled('no-self-start', running, `${search.drivenIn(state)} by ${describeStimulus(by)}`);
+}

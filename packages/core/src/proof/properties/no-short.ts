@@ -1,0 +1,33 @@
+import { wiredTerminals, type MechanicalState } from '../../circuit/index.js';
+import { describeShort } from '../../electrics/index.js';
+import type { Search } from '../search.js';
+import type { Lead, PropertyRule } from './property.js';
+
+export const noShort: PropertyRule = {
+  title: 'No order of working it makes a short circuit',
+  applies: ({ sources }) => sources.length > 0,
+  tested({ circuit }) {
+    const wired = wiredTerminals(circuit);
+    return circuit.sources.some(({ terminal }) => wired.has(terminal));
+  },
+  lead(search, lead) {
+    if (lead.outcome.short) findShort(search, lead);
+  },
+};
+
+/** Names the nearest short on the way of a stimulus. */
+export function findShort(search: Search, { started, from, by }: Omit<Lead, 'outcome'>): void {
+  const { exploration, solver } = search;
+  const goal = (state: MechanicalState) => exploration.decisions.shorted(state) && !search.isCleared?.(state);
+  const at = exploration.wayTo(started, goal)?.state;
+  if (!at) return;
+  const { kind, joined, path } = describeShort(solver, at, solver.at(at));
+  const way = path.length > 2 ? ` through ${path.slice(1, -1).join(', ')}` : '';
+  search.violate(
+    'no-short',
+    from,
+    { stimulus: by, started: started.slice(), goal },
+    `${kind} short: ${joined[0]} meets ${joined[1]}${way}`,
+    (simulation) => simulation.hasShorted,
+  );
+}

@@ -1,0 +1,50 @@
+import { OPERATED, type Duty } from '../../catalogue/index.js';
+import type { Circuit } from '../../circuit/index.js';
+import type { Search } from '../search.js';
+import { hasSubjects, type PropertyRule, type Running } from './property.js';
+
+const hasDuty = ({ bench }: Circuit, duty: Duty): boolean =>
+  bench.devices.some((device) => device.duty === duty);
+
+/** Nothing runs while any of some mechanisms is operated. */
+function judgeOperated(
+  search: Search,
+  id: 'stop-drops' | 'estop-holds' | 'overload-drops',
+  held: readonly { readonly tag: string; readonly mechanism: number }[],
+  { state, from, choice }: Running,
+  is: string,
+): void {
+  for (const { tag, mechanism } of held)
+    if (state[mechanism] === OPERATED && search.isOpen(id))
+      search.violateSettled(id, { state, from, choice }, `${search.drivenIn(state)} while ${tag} is ${is}`);
+}
+
+const stopsOf = ({ exploration }: Search, duty: Duty) =>
+  exploration.controls.filter((control) => control.duty === duty);
+
+export const stopDrops: PropertyRule = {
+  title: 'Stop always stops',
+  applies: (circuit) => hasSubjects(circuit) && hasDuty(circuit, 'stop'),
+  tested: ({ hasRun }) => hasRun,
+  running: (search, running) => judgeOperated(search, 'stop-drops', stopsOf(search, 'stop'), running, 'held'),
+};
+
+export const estopHolds: PropertyRule = {
+  title: 'Emergency stop holds everything off',
+  applies: (circuit) => hasSubjects(circuit) && hasDuty(circuit, 'emergency-stop'),
+  tested: ({ hasRun }) => hasRun,
+  running: (search, running) =>
+    judgeOperated(search, 'estop-holds', stopsOf(search, 'emergency-stop'), running, 'set'),
+};
+
+export const overloadDrops: PropertyRule = {
+  title: 'A tripped overload holds everything off',
+  applies: (circuit) => hasSubjects(circuit) && circuit.mechanisms.some(({ kind }) => kind === 'trip'),
+  tested: ({ hasRun }) => hasRun,
+  running(search, running) {
+    const trips = search.circuit.mechanisms.flatMap(({ kind, device, index }) =>
+      kind === 'trip' ? [{ tag: device.tag, mechanism: index }] : [],
+    );
+    judgeOperated(search, 'overload-drops', trips, running, 'tripped');
+  },
+};

@@ -1,0 +1,306 @@
+import { ARRIVING, REST, type Duty } from '../catalogue/index.js';
+import { isIn, type Circuit, type MechanicalState, type Stimulus } from '../circuit/index.js';
+import type { Solver } from '../electrics/index.js';
+import type { Simulation } from '../simulation/index.js';
+import { directed, isSame, powered, worked, type Leg, type Shows } from './directed.js';
+import { Exploration, SearchBound } from './exploration.js';
+import {
+  PROPERTY_IDS,
+  findShort,
+  judgeStart,
+  mayNotStart,
+  propertyRule,
+  type PropertyId,
+  type PropertyRule,
+  type Running,
+} from './properties/index.js';
+import type { Proof, ProofOptions, Property } from './prove.js';
+
+const MAX_SITUATIONS = 4_000_000;
+const START_DUTIES: readonly (Duty | undefined)[] = ['start', 'forward', 'reverse', 'jog'];
+
+/** No stimulus: the bench as it is switched on. */
+const FRESH = -1;
+
+/** What was found against a property. */
+type Violation = Pick<Property, 'trace' | 'found' | 'otherwise'>;
+
+/** A step that a violation shows after; without a stimulus it shows as the supply comes on. */
+type LastLeg = Omit<Leg, 'stimulus'> & { readonly stimulus: Stimulus | null };
+
+/** Breadth-first search through the settled situations of a bench; what it meets is judged by the properties. */
+export class Search {
+  readonly circuit: Circuit;
+  readonly exploration: Exploration;
+  readonly isCleared: ProofOptions['isCleared'];
+  /** Something ran; a three-phase motor was driven. */
+  hasRun = false;
+  hasDriven = false;
+  private readonly judged: readonly PropertyId[];
+  private readonly onLead: readonly (readonly [PropertyId, NonNullable<PropertyRule['lead']>])[];
+  private readonly onRunning: readonly (readonly [PropertyId, NonNullable<PropertyRule['running']>])[];
+  private readonly violations = new Map<PropertyId, Violation>();
+  private shortedAtOnce = false;
+  /** Settled situations in order of discovery; from which place in this list, and by which choice, each was reached. */
+  private readonly queue: number[] = [];
+  private readonly parent: number[] = [];
+  private readonly by: number[] = [];
+  private readonly running: boolean[] = [];
+  private reached = new Uint8Array(1024);
+  private readonly maxSituations: number;
+  private readonly arrived: MechanicalState;
+  private complete = true;
+
+  constructor(
+    readonly solver: Solver,
+    { maxSituations = MAX_SITUATIONS, properties = PROPERTY_IDS, isCleared }: ProofOptions,
+  ) {
+    this.maxSituations = maxSituations;
+    this.isCleared = isCleared;
+    this.circuit = solver.circuit;
+    this.arrived = this.circuit.initial.slice();
+    this.exploration = new Exploration(solver, undefined, maxSituations);
+    this.judged = PROPERTY_IDS.filter(
+      (id) => properties.includes(id) && propertyRule(id).applies(this.circuit),
+    );
+    this.onLead = this.judged.flatMap((id) => {
+      const { lead } = propertyRule(id);
+      return lead ? [[id, lead] as const] : [];
+    });
+    this.onRunning = this.judged.flatMap((id) => {
+      const { running } = propertyRule(id);
+      return running ? [[id, running] as const] : [];
+    });
+  }
+
+  run(): Proof {
+    try {
+      this.explore();
+    } catch (error) {
+      if (!(error instanceof SearchBound)) throw error;
+      this.complete = false;
+    }
+    return {
+      complete: this.complete,
+      states: this.queue.length,
+      situations: this.exploration.situations.count,
+      properties: this.judged.map((id) => this.verdict(id)),
+    };
+  }
+
+  private verdict(id: PropertyId): Property {
+    const violation = this.violations.get(id);
+    if (violation) return { id, holds: false, tested: true, ...violation };
+    const rule = propertyRule(id);
+    const tested = this.shortedAtOnce ? id === 'no-short' : rule.tested(this);
+    // What the wiring itself shows needs no search.
+    const decided = this.complete || rule.wiring !== undefined;
+    const found = decided ? '' : `not decided: the search stopped at ${this.queue.length} situations`;
+    return { id, holds: decided, tested, trace: [], found };
+  }
+
+  private explore(): void {
+    const { exploration } = this;
+    this.take(exploration.begin(), this.circuit.initial, FRESH, FRESH);
+    this.shortedAtOnce = this.queue.length === 0 && this.violations.has('no-short');
+    // Nothing else is judged of a bench that is shorted as its supply comes on.
+    if (this.shortedAtOnce) for (const id of this.judged) if (id !== 'no-short') this.violations.delete(id);
+    if (!this.shortedAtOnce) this.judgeWiring();
+    const state = this.circuit.initial.slice();
+    for (let here = 0; here < this.queue.length; here += 1) {
+      exploration.situations.read(this.queue[here]!, state);
+      this.tryAll(state, here);
+      if (exploration.situations.count > this.maxSituations) {
+        this.complete = false;
+        return;
+      }
+    }
+  }
+
+  private judgeWiring(): void {
+    for (const id of this.judged) {
+      const found = propertyRule(id).wiring?.(this.circuit) ?? null;
+      if (found !== null) this.violations.set(id, { trace: [], found });
+    }
+  }
+
+  /** Everything that can be done in one settled situation. */
+  private tryAll(state: MechanicalState, here: number): void {
+    const { exploration } = this;
+    const { choices } = exploration;
+    const held = exploration.held(state);
+    for (let k = 0; k < choices.length; k += 1) {
+      const { mechanism, when, to, holds } = choices[k]!;
+      if (state[mechanism] !== when || (holds && held >= exploration.heldLimit)) continue;
+      state[mechanism] = to;
+      this.take(exploration.lead(state), state, here, k);
+      state[mechanism] = when;
+    }
+    if (held === 0) this.takePairs(state, here);
+  }
+
+  /** Two pressed at one instant are tried for shorts alone: one after the other leads everywhere else. */
+  private takePairs(state: MechanicalState, from: number): void {
+    if (!this.isOpen('no-short')) return;
+    const { exploration } = this;
+    for (const { stimulus, mechanisms } of exploration.pairs) {
+      for (const mechanism of mechanisms) state[mechanism] = ARRIVING;
+      const code = exploration.lead(state);
+      if (code < 0 && exploration.outcome(code).short)
+        findShort(this, { started: state, from, by: stimulus });
+      for (const mechanism of mechanisms) state[mechanism] = REST;
+    }
+  }
+
+  /** Judges where one stimulus led and keeps the situations that are new. */
+  private take(code: number, started: MechanicalState, from: number, choice: number): void {
+    if (code >= 0) {
+      this.arrive(code, from, choice);
+      return;
+    }
+    const outcome = this.exploration.outcome(code);
+    const lead = { outcome, started, from, by: this.stimulus(choice) };
+    for (const [id, judge] of this.onLead) if (this.isOpen(id)) judge(this, lead);
+    for (const end of outcome.ends) this.arrive(end, from, choice);
+  }
+
+  private arrive(end: number, from: number, choice: number): void {
+    const known = end < this.reached.length && this.reached[end] === 1;
+    const by = this.stimulus(choice);
+    const starter =
+      from >= 0 && this.running[from] === false && this.isOpen('no-self-start') && mayNotStart(this, by);
+    if (known && !starter) return;
+    const state = this.arrived;
+    this.exploration.situations.read(end, state);
+    const running = this.isRunning(state);
+    if (running) {
+      this.hasRun = true;
+      const now = { state, from, choice };
+      if (!known)
+        for (const [id, judge] of this.onRunning) if (this.isOpen(id) || !this.hasDriven) judge(this, now);
+      if (starter && by) judgeStart(this, now, by);
+    }
+    if (!known) this.keep(end, from, choice, running);
+  }
+
+  private keep(end: number, from: number, choice: number, running: boolean): void {
+    if (end >= this.reached.length) {
+      const grown = new Uint8Array(Math.max(end + 1, 2 * this.reached.length));
+      grown.set(this.reached);
+      this.reached = grown;
+    }
+    this.reached[end] = 1;
+    this.queue.push(end);
+    this.parent.push(from);
+    this.by.push(choice);
+    this.running.push(running);
+  }
+
+  // ── what the properties ask ─────────────────────────────────────────────────────────────────────
+
+  /** True while a property is judged and nothing was found against it. */
+  isOpen(id: PropertyId): boolean {
+    return this.judged.includes(id) && !this.violations.has(id);
+  }
+
+  private stimulus(choice: number): Stimulus | null {
+    return this.exploration.choices[choice]?.stimulus ?? null;
+  }
+
+  /** Start controls that are held. */
+  startsHeld(state: MechanicalState): number {
+    return this.exploration.buttons.filter(
+      ({ mechanism, duty }) => state[mechanism] !== REST && START_DUTIES.includes(duty),
+    ).length;
+  }
+
+  /** True while a button is held whose duty nobody has said. */
+  unnamedHeld(state: MechanicalState): boolean {
+    return this.exploration.buttons.some(
+      ({ mechanism, duty }) => duty === undefined && state[mechanism] !== REST,
+    );
+  }
+
+  /** A motor is driven, or on a bench without motors a contactor or relay is in. */
+  private isRunning(state: MechanicalState): boolean {
+    const { motors, coils } = this.circuit;
+    if (motors.length === 0) return coils.some(({ mechanism }) => isIn(state[mechanism]!));
+    for (let k = 0; k < motors.length; k += 1) if (this.exploration.decisions.isDriven(k, state)) return true;
+    return false;
+  }
+
+  /** What runs in a state, in words. */
+  drivenIn(state: MechanicalState): string {
+    const { motors, coils } = this.circuit;
+    if (motors.length === 0) {
+      const inside = coils.filter(({ mechanism }) => isIn(state[mechanism]!));
+      return inside.map(({ tag }) => `${tag} is in`).join(', ');
+    }
+    const driven = motors.map(({ tag }, k) => ({ tag, field: this.exploration.decisions.driven(k, state) }));
+    return driven
+      .filter(({ field }) => field !== 'none')
+      .map(({ tag, field }) => `${tag} is driven ${field}`)
+      .join(', ');
+  }
+
+  private runs(simulation: Simulation): boolean {
+    const { motors, coils } = this.circuit;
+    if (motors.length === 0) return coils.some(({ mechanism }) => isIn(simulation.state[mechanism]!));
+    return simulation.solution.motors.some(({ driven }) => driven !== 'none');
+  }
+
+  note(id: PropertyId, violation: Violation): void {
+    this.violations.set(id, violation);
+  }
+
+  /** A violation in a settled situation: something runs, or what `shows` tells. */
+  violateSettled(
+    id: PropertyId,
+    { state, from, choice }: Running,
+    found: string,
+    shows: Shows = (simulation) => this.runs(simulation),
+  ): void {
+    const end = state.slice();
+    const goal = (other: MechanicalState) => isSame(end, other);
+    const last = this.legOf(from, choice, goal) ?? { stimulus: null, started: end, goal };
+    this.violate(id, from, last, found, shows);
+  }
+
+  /** Notes what was found, with the script that shows it. */
+  violate(
+    id: PropertyId,
+    from: number,
+    { stimulus, started, goal }: LastLeg,
+    found: string,
+    shows: Shows,
+  ): void {
+    const { solver, exploration } = this;
+    const before = this.legs(from);
+    let way = { root: before.root, legs: stimulus ? [...before.legs, { stimulus, started, goal }] : [] };
+    // What shows as the supply comes on, in one of the ways in which it may, shows when it is switched off and on again.
+    if (!stimulus && !shows(worked(solver, []), []))
+      way = { root: worked(solver, [], true).state, legs: powered(solver, goal) };
+    const trace = way.legs.length > 0 ? directed(solver, exploration, way, shows).steps : [];
+    this.violations.set(id, { trace, found });
+  }
+
+  /** The situation in which the bench came on, and the steps by which a later one was reached from it. */
+  legs(place: number): { readonly root: MechanicalState; readonly legs: Leg[] } {
+    const legs: Leg[] = [];
+    let at = place;
+    for (; at >= 0 && this.by[at]! >= 0; at = this.parent[at]!) {
+      const end = this.exploration.state(this.queue[at]!);
+      const leg = this.legOf(this.parent[at]!, this.by[at]!, (state) => isSame(end, state));
+      if (leg) legs.unshift(leg);
+    }
+    return { root: this.exploration.state(this.queue[Math.max(at, 0)]!), legs };
+  }
+
+  private legOf(from: number, choice: number, goal: Leg['goal']): Leg | null {
+    const chosen = this.exploration.choices[choice];
+    if (!chosen || from < 0) return null;
+    const started = this.exploration.state(this.queue[from]!);
+    started[chosen.mechanism] = chosen.to;
+    return { stimulus: chosen.stimulus, started, goal };
+  }
+}

@@ -1,0 +1,36 @@
+import { ratingOf } from '@contactum/core';
+import { Caption, headCentre, type Picture, type PictureProps } from './picture.js';
+
+type Coiled = 'contactor' | 'relay' | 'brake';
+
+/** A window in which the armature is seen. */
+function Armature({ device, place }: PictureProps<Coiled>) {
+  const { cx, cy } = headCentre(place);
+  return (
+    <>
+      <Caption place={place} below={37}>
+        {ratingOf(device)}
+      </Caption>
+      <rect className="window" x={cx - 15} y={cy - 14} width={30} height={24} rx={2} />
+      <rect className="armature" data-armature x={cx - 12} y={cy - 11} width={24} height={8} />
+      <Caption place={place} className="state" live>
+        out
+      </Caption>
+    </>
+  );
+}
+
+function Delay({ device, place }: PictureProps<'timer' | 'star-delta-timer'>) {
+  return (
+    <>
+      <Caption place={place} below={37}>{`${device.settings.delay} s`}</Caption>
+      <Caption place={place} className="state" live>
+        idle
+      </Caption>
+    </>
+  );
+}
+
+const COILED = { hand: 'left', terminals: 'columns', linked: true } as const;
+export const coiled: Picture<Coiled> = { ...COILED, Head: Armature };
+export const timed: Picture<'timer' | 'star-delta-timer'> = { ...COILED, Head: Delay };

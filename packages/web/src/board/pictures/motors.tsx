@@ -1,0 +1,52 @@
+import { Caption, type Picture, type PictureProps } from './picture.js';
+
+type Motor = 'motor-3' | 'motor-1';
+
+function Plate({ device, place }: PictureProps<Motor>) {
+  const { kW, current } = device.options.plate;
+  return (
+    <>
+      <Caption place={place} below={37}>{`${kW} kW`}</Caption>
+      <Caption place={place} below={51}>{`${current} A`}</Caption>
+      <Caption place={place} className="state" live>
+        stopped
+      </Caption>
+    </>
+  );
+}
+
+/** The shaft, and an arrow that tells which way it turns. */
+function Shaft({ device, place: { x, y, width, head } }: PictureProps<Motor>) {
+  const cx = x + head + (width - head) / 2 - 4;
+  const cy = y + 66;
+  const transformOrigin = `${cx}px ${cy}px`;
+  return (
+    <g>
+      <circle className="motor" cx={cx} cy={cy} r={28} />
+      <g data-shaft style={{ transformOrigin }}>
+        {[0, 120, 240].map((angle) => (
+          <path
+            key={angle}
+            className="rotor"
+            d={`M${cx} ${cy - 26}a26 26 0 0 1 12 3l-5 9a16 16 0 0 0 -7 -2z`}
+            transform={`rotate(${angle} ${cx} ${cy})`}
+          />
+        ))}
+      </g>
+      <text className="motor-text" x={cx} y={cy + 1}>
+        M
+      </text>
+      <text className="motor-phases" x={cx} y={cy + 14}>
+        {device.type === 'motor-1' ? '1~' : '3~'}
+      </text>
+      <path
+        className="turn-arrow"
+        data-arrow
+        d={`M${cx + 38} ${cy + 12}a40 40 0 0 0 0 -26l-5 3m5 -3l2 6`}
+        style={{ transformOrigin }}
+      />
+    </g>
+  );
+}
+
+export const motor: Picture<Motor> = { hand: 'left', terminals: 'top row', Head: Plate, Body: Shaft };

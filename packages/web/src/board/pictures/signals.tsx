@@ -1,0 +1,22 @@
+import { ratingOf } from '@contactum/core';
+import { capColour } from '../colours.js';
+import { Caption, headCentre, type Picture, type PictureProps } from './picture.js';
+
+function Glass({ device, place }: PictureProps<'lamp' | 'buzzer'>) {
+  const { cx, cy } = headCentre(place);
+  const fill = capColour(device.options.colour);
+  return (
+    <>
+      <Caption place={place} below={37}>
+        {ratingOf(device)}
+      </Caption>
+      <Caption place={place} above={6} className="state" live>
+        dark
+      </Caption>
+      <circle className="glow" data-glow cx={cx} cy={cy + 4} r={25} fill={fill} />
+      <circle className="glass" data-glass cx={cx} cy={cy + 4} r={15} fill={fill} />
+    </>
+  );
+}
+
+export const signal: Picture<'lamp' | 'buzzer'> = { hand: 'right', terminals: 'columns', Head: Glass };
