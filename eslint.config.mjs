@@ -71,11 +71,8 @@ const packageRules = Object.entries(PACKAGES)
 
 /** Files that may be longer than the rest. */
 const EXCEPTIONS = [
+  // One loop of Tarjan's search with its own stack: in pieces it is neither quicker nor clearer.
   'packages/core/src/proof/exploration.ts',
-  'packages/core/src/proof/prove.ts',
-  'packages/core/src/repair/board.ts',
-  'packages/core/src/repair/checkpoints.ts',
-  'packages/core/src/repair/repair.ts',
   'packages/server/src/database/migrations.ts',
   'packages/server/src/http/*.ts',
   'packages/web/src/bench/*',

@@ -13,31 +13,66 @@ import { LAMP_LIT } from '../tolerances.js';
 import type { RepairTask } from './repair.js';
 import type { Checkpoint, Departure } from './board.js';
 
+type StoryTask = Pick<RepairTask, 'reference' | 'behaviours' | 'observe'>;
+
 /** The settled moments of the behaviours, as the reference goes through them, and what sets off each change between them. */
 export function storyOf(
-  { reference, behaviours, observe }: Pick<RepairTask, 'reference' | 'behaviours' | 'observe'>,
+  task: StoryTask,
   tiedEnds: (state: MechanicalState, motor: number) => number,
-): { checkpoints: Checkpoint[]; departures: Departure[] } {
-  const solver = new Solver(compile(reference));
-  const { circuit } = solver;
-  const named = new Set([
-    ...observe,
-    ...behaviours.flatMap((steps) =>
-      steps.flatMap((step) => (isExpectation(step) ? Object.keys(step.expect) : [])),
-    ),
-  ]);
-  const unobserved = circuit.coils.flatMap(({ tag }, k) => (named.has(tag) ? [] : [k]));
-  const free = unobserved.map((k) => circuit.coils[k]!.mechanism);
-  const checkpoints = new Map<string, Checkpoint>();
-  const departures = new Map<string, Departure>();
-  const isSettled = (state: MechanicalState) =>
-    !circuit.mechanisms.some((mechanism) => isMoving(mechanism, state[mechanism.index]!));
-  const take = (state: MechanicalState): void => {
+): { checkpoints: readonly Checkpoint[]; departures: readonly Departure[] } {
+  const story = new Story(task, tiedEnds);
+  const { solver } = story;
+  story.take(new Simulation(solver).state);
+  for (const steps of task.behaviours) {
+    const simulation = new Simulation(solver);
+    for (const step of steps) {
+      if (isExpectation(step)) continue;
+      const before = simulation.state.slice();
+      simulation.work(step);
+      story.take(simulation.state);
+      story.depart(before, simulation.state);
+    }
+  }
+  return { checkpoints: [...story.checkpoints.values()], departures: [...story.departures.values()] };
+}
+
+/** The reference at work, and the moments kept of it. */
+class Story {
+  readonly solver: Solver;
+  readonly checkpoints = new Map<string, Checkpoint>();
+  readonly departures = new Map<string, Departure>();
+  private readonly circuit: Circuit;
+  /** What observations and expectations name. */
+  private readonly named: ReadonlySet<string>;
+  /** Coils that nobody observes. */
+  private readonly unobserved: readonly number[];
+
+  constructor(
+    { reference, behaviours, observe }: StoryTask,
+    private readonly tiedEnds: (state: MechanicalState, motor: number) => number,
+  ) {
+    this.solver = new Solver(compile(reference));
+    this.circuit = this.solver.circuit;
+    const expected = behaviours
+      .flat()
+      .flatMap((step) => (isExpectation(step) ? Object.keys(step.expect) : []));
+    this.named = new Set([...observe, ...expected]);
+    this.unobserved = this.circuit.coils.flatMap(({ tag }, k) => (this.named.has(tag) ? [] : [k]));
+  }
+
+  private isSettled(state: MechanicalState): boolean {
+    return !this.circuit.mechanisms.some((mechanism) => isMoving(mechanism, state[mechanism.index]!));
+  }
+
+  /** Keeps a settled moment. */
+  take(state: MechanicalState): void {
+    const { circuit, named } = this;
     const key = String.fromCharCode(...state);
-    if (checkpoints.has(key) || !isSettled(state)) return;
-    const electrical = solver.at(state);
+    if (this.checkpoints.has(key) || !this.isSettled(state)) return;
+    const electrical = this.solver.at(state);
     if (isShorted(electrical)) return;
-    checkpoints.set(key, {
+    const free = this.unobserved.map((k) => circuit.coils[k]!.mechanism);
+    this.checkpoints.set(key, {
       states: variants(circuit, state.slice(), free),
       coils: circuit.coils.map(({ tag, mechanism }) =>
         named.has(tag) ? state[mechanism] === OPERATED : null,
@@ -48,12 +83,15 @@ export function storyOf(
       motors: electrical.motors.map(({ driven, positive }, k) => ({
         driven,
         positive,
-        tied: tiedEnds(state, k),
+        tied: this.tiedEnds(state, k),
       })),
     });
-  };
-  const depart = (before: MechanicalState, after: MechanicalState): void => {
-    if (!isSettled(before) || !isSettled(after)) return;
+  }
+
+  /** Keeps what sets off the change from one settled moment to another. */
+  depart(before: MechanicalState, after: MechanicalState): void {
+    if (!this.isSettled(before) || !this.isSettled(after)) return;
+    const { circuit, named, unobserved, departures } = this;
     const state = before.slice();
     // What its coil moves has not moved yet; a timer that ran has run out.
     for (const mechanism of circuit.mechanisms) {
@@ -63,27 +101,14 @@ export function storyOf(
     }
     const moves = circuit.coils.flatMap(({ tag, mechanism }, coil) => {
       const goesIn = after[mechanism] === OPERATED;
-      return named.has(tag) &&
-        circuit.mechanisms[mechanism]?.kind === 'armature' &&
-        goesIn !== (before[mechanism] === OPERATED)
+      const moved = goesIn !== (before[mechanism] === OPERATED);
+      return moved && named.has(tag) && circuit.mechanisms[mechanism]!.kind === 'armature'
         ? [{ coil, in: goesIn }]
         : [];
     });
     const key = String.fromCharCode(...state);
     if (moves.length > 0 && !departures.has(key)) departures.set(key, { state, moves, unobserved });
-  };
-  take(new Simulation(solver).state);
-  for (const steps of behaviours) {
-    const simulation = new Simulation(solver);
-    for (const step of steps) {
-      if (isExpectation(step)) continue;
-      const before = simulation.state.slice();
-      simulation.work(step);
-      take(simulation.state);
-      depart(before, simulation.state);
-    }
   }
-  return { checkpoints: [...checkpoints.values()], departures: [...departures.values()] };
 }
 
 /** A state with every way in which what nobody observes may stand; the reference's own way first. */

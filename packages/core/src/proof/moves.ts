@@ -1,0 +1,247 @@
+import { ARRIVING, LETTING_GO, REST, RETURNING } from '../catalogue/index.js';
+import { arrive, isMoving, isSealed, react, type Circuit, type MechanismIndex } from '../circuit/index.js';
+import { BAD_VOLTAGE, PULLS_IN, SOLVE, STAYS_IN, type Decisions } from './decisions.js';
+import type { Situations } from './situations.js';
+
+/** What a situation itself is, as bits. */
+export const SETTLED = 1;
+export const SHORTED = 2;
+export const BAD = 4;
+
+export function doubled(array: Int32Array<ArrayBuffer>): Int32Array<ArrayBuffer> {
+  const grown = new Int32Array(2 * array.length);
+  grown.set(array);
+  return grown;
+}
+
+/** One move at a time: coil decisions, then arrivals. Everything that depends on a mechanism's state alone is tabulated. */
+export class Moves {
+  hasEnergised = false;
+  /** Numbers of following situations; the last call wrote from its `begin` up to `end`. */
+  successors = new Int32Array(1024);
+  end = 0;
+  private readonly coilOf: Int32Array;
+  private readonly armatureOf: Int32Array;
+  /** By coil and state of its mechanism: the bit that tells whether it wants. */
+  private readonly wantsBit: readonly Uint8Array[];
+  /** By coil: next state of its mechanism where it does not want, and where it does. */
+  private readonly released: readonly Uint8Array[];
+  private readonly energised: readonly Uint8Array[];
+  private readonly movers: Int32Array;
+  /** About the situation at hand, kept up to date as mechanisms change: the round in which each question was asked, what
+   *  needs the whole solution, what is shorted; by coil whether it wants, where its armature must go, and a bad voltage. */
+  private round = 0;
+  private readonly coils: number;
+  private readonly asked: Int32Array;
+  private readonly whole: Uint8Array;
+  private wholes = 0;
+  private readonly short: Uint8Array;
+  private shorts = 0;
+  private readonly wants: Uint8Array;
+  private readonly target: Uint8Array;
+  private readonly due: Uint8Array;
+  private dues = 0;
+  private readonly bad: Uint8Array;
+  private bads = 0;
+  /** By mechanism: where a moving state arrives, or −1. */
+  private readonly arrival: readonly Int8Array[];
+  private readonly isArmature: Uint8Array;
+  private readonly classOf: readonly Uint8Array[];
+  private readonly interlocked: Uint8Array;
+
+  constructor(
+    private readonly circuit: Circuit,
+    private readonly decisions: Decisions,
+    private readonly situations: Situations,
+  ) {
+    const { mechanisms, coils, interlocks } = circuit;
+    this.coilOf = new Int32Array(mechanisms.length).fill(-1);
+    coils.forEach(({ mechanism }, k) => (this.coilOf[mechanism] = k));
+    this.armatureOf = Int32Array.from(coils, ({ mechanism }) => mechanism);
+    const each = (mechanism: MechanismIndex) =>
+      Array.from({ length: mechanisms[mechanism]?.states ?? 0 }, (_, s) => s);
+    this.wantsBit = coils.map((coil) =>
+      Uint8Array.from(each(coil.mechanism), (s) => {
+        const state = circuit.initial.slice();
+        state[coil.mechanism] = s;
+        return isSealed(circuit, coil, state) ? STAYS_IN : PULLS_IN;
+      }),
+    );
+    const reactions = (wants: boolean) =>
+      coils.map(({ mechanism }) =>
+        Uint8Array.from(each(mechanism), (s) => react(mechanisms[mechanism]!, s, wants)),
+      );
+    this.released = reactions(false);
+    this.energised = reactions(true);
+    this.movers = new Int32Array(mechanisms.length);
+    this.arrival = mechanisms.map((mechanism) =>
+      Int8Array.from(each(mechanism.index), (s) => (isMoving(mechanism, s) ? arrive(mechanism, s) : -1)),
+    );
+    this.classOf = mechanisms.map(({ classOf }) => Uint8Array.from(classOf));
+    this.isArmature = Uint8Array.from(mechanisms, ({ kind }) => (kind === 'armature' ? 1 : 0));
+    const questions = decisions.shortAt + decisions.regions;
+    this.coils = coils.length;
+    this.asked = new Int32Array(questions);
+    this.whole = new Uint8Array(questions);
+    this.short = new Uint8Array(questions);
+    this.wants = new Uint8Array(coils.length);
+    this.target = new Uint8Array(coils.length);
+    this.due = new Uint8Array(coils.length);
+    this.bad = new Uint8Array(coils.length);
+    this.interlocked = Uint8Array.from(mechanisms, ({ index }) =>
+      circuit.jammed.includes(index) || interlocks.some((group) => group.includes(index)) ? 1 : 0,
+    );
+  }
+
+  /** Writes the numbers of all situations that can follow; says what the situation itself is. */
+  from(number: number, begin: number): number {
+    this.end = begin;
+    this.situations.visit(number);
+    this.refresh();
+    if (this.shorts > 0) return SHORTED;
+    const flags = this.bads > 0 ? BAD : 0;
+    if (this.dues > 0 && this.react()) return flags;
+    return this.arrivals() ? flags : flags | SETTLED;
+  }
+
+  /** Asks again what looks at a mechanism that has changed since the last situation, and what only a whole solution tells. */
+  private refresh(): void {
+    const { decisions, asked, coilOf, classOf } = this;
+    const { changed, changes, was, state } = this.situations;
+    this.round += 1;
+    const { round } = this;
+    for (let c = 0; c < changes; c += 1) {
+      const mechanism = changed[c]!;
+      const classes = classOf[mechanism]!;
+      // States of one electrical class conduct alike.
+      if (classes[was[c]!] !== classes[state[mechanism]!]) {
+        const dependents = decisions.dependents[mechanism]!;
+        for (let d = 0; d < dependents.length; d += 1) {
+          const q = dependents[d]!;
+          if (asked[q] !== round) this.ask(q);
+        }
+      }
+      const coil = coilOf[mechanism]!;
+      if (coil >= 0 && asked[coil] !== round) this.ask(coil);
+    }
+    if (this.round === 1 || this.wholes > 0)
+      for (let q = 0; q < asked.length; q += 1)
+        if (asked[q] !== round && (this.round === 1 || this.whole[q] === 1)) this.ask(q);
+  }
+
+  private ask(q: number): void {
+    const { decisions, whole } = this;
+    this.asked[q] = this.round;
+    if (q >= this.coils && q < decisions.shortAt) return;
+    const { state } = this.situations;
+    const answer = decisions.ask(q, state);
+    const solve = answer === SOLVE ? 1 : 0;
+    this.wholes += solve - whole[q]!;
+    whole[q] = solve;
+    if (q < this.coils) this.takeCoil(q, decisions.coilBits(q, answer, state));
+    else {
+      const short = decisions.isShort(answer, state) ? 1 : 0;
+      this.shorts += short - this.short[q]!;
+      this.short[q] = short;
+    }
+  }
+
+  private takeCoil(k: number, bits: number): void {
+    const now = this.situations.state[this.armatureOf[k]!]!;
+    if (bits !== 0) this.hasEnergised = true;
+    const wants = (bits & this.wantsBit[k]![now]!) !== 0 ? 1 : 0;
+    const to = ((wants === 1 ? this.energised[k] : this.released[k]) as Uint8Array)[now]!;
+    // An armature that loses its coil on the way in may fall back or still be carried in: see arrivals.
+    const due = to === now || (now === ARRIVING && to === RETURNING) ? 0 : 1;
+    const bad = (bits & BAD_VOLTAGE) === 0 ? 0 : 1;
+    this.wants[k] = wants;
+    this.target[k] = to;
+    this.dues += due - this.due[k]!;
+    this.due[k] = due;
+    this.bads += bad - this.bad[k]!;
+    this.bad[k] = bad;
+  }
+
+  /** Coil decisions act at once; of mechanically interlocked armatures whichever starts first keeps the others out. */
+  private react(): boolean {
+    const { situations, armatureOf, due, target } = this;
+    let changed = false;
+    let rivals: number[] | null = null;
+    for (let k = 0; k < armatureOf.length; k += 1) {
+      if (due[k] === 0) continue;
+      const mechanism = armatureOf[k]!;
+      const to = target[k]!;
+      if (to === ARRIVING && this.interlocked[mechanism] === 1) {
+        (rivals ??= []).push(mechanism);
+        continue;
+      }
+      if (!changed) situations.stage();
+      changed = true;
+      situations.put(mechanism, to);
+    }
+    if (changed) {
+      this.push(situations.find());
+      return true;
+    }
+    return rivals !== null && this.start(rivals);
+  }
+
+  private push(number: number): void {
+    if (this.end === this.successors.length) this.successors = doubled(this.successors);
+    this.successors[this.end] = number;
+    this.end += 1;
+  }
+
+  /** The situation at hand with one mechanism in another state. */
+  private go(mechanism: number, to: number): void {
+    const { situations } = this;
+    situations.stage();
+    situations.put(mechanism, to);
+    this.push(situations.find());
+  }
+
+  /** Mechanically interlocked armatures: whichever starts first keeps the others out. */
+  private start(rivals: readonly number[]): boolean {
+    const { state } = this.situations;
+    const { interlocks, jammed } = this.circuit;
+    const free = rivals.filter(
+      (one) =>
+        !jammed.includes(one as MechanismIndex) &&
+        interlocks.every(
+          (group) =>
+            !group.includes(one as MechanismIndex) ||
+            group.every((other) => other === one || state[other] === REST),
+        ),
+    );
+    for (const one of free) this.go(one, ARRIVING);
+    return free.length > 0;
+  }
+
+  /** One successor for each mechanism that may be the next to arrive; false where nothing moves. */
+  private arrivals(): boolean {
+    const { movers, arrival, isArmature, situations } = this;
+    const { state } = situations;
+    const count = situations.movers(movers);
+    let lettingGo = false;
+    let moving = 0;
+    for (let k = 0; k < count; k += 1) {
+      const index = movers[k]!;
+      const now = state[index]!;
+      if (arrival[index]![now]! < 0) continue;
+      movers[moving] = index;
+      moving += 1;
+      if (now === LETTING_GO && isArmature[index] === 1) lettingGo = true;
+    }
+    for (let k = 0; k < moving; k += 1) {
+      const index = movers[k]!;
+      const now = state[index]!;
+      const arriving = now === ARRIVING && isArmature[index] === 1;
+      // The lag of an armature that lets go is shorter than the travel of one that pulls in.
+      if (lettingGo && arriving) continue;
+      this.go(index, arrival[index]![now]!);
+      if (!arriving) continue;
+      if (this.wants[this.coilOf[index]!] === 0) this.go(index, RETURNING);
+    }
+    return moving > 0;
+  }
+}

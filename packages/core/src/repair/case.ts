@@ -1,0 +1,82 @@
+import type { Wire } from '../bench/index.js';
+import { placesOf, type Circuit, type MechanicalState, type TerminalIndex } from '../circuit/index.js';
+import { Board, type Checkpoint, type Departure, type PinWire } from './board.js';
+import { storyOf } from './checkpoints.js';
+import type { RepairTask } from './repair.js';
+
+/** A task of repair as the search sees it: the board, its wires and the reference's between pins, and the moments to be judged at. */
+export class Case {
+  readonly board: Board;
+  readonly checkpoints: readonly Checkpoint[];
+  readonly departures: readonly Departure[];
+  /** The board's own wires. */
+  readonly own: readonly PinWire[];
+  /** Potentials of the reference, by pin: of two repairs the one nearer to it is shown first. */
+  readonly wanted: Int32Array;
+  /** By pin: one of its terminals. */
+  private readonly terminalOf: TerminalIndex[];
+  /** By pin: the circuits that its terminals may belong to, as bits. */
+  private readonly circuitsOfPin: Uint8Array;
+
+  constructor(readonly task: RepairTask) {
+    this.board = new Board({ ...task.bench, wires: task.bench.wires.slice(0, task.locked) });
+    const { circuit, pinOf } = this.board;
+    const pinned = ({ from, to }: Wire): PinWire => ({ a: this.board.pin(from), b: this.board.pin(to) });
+    this.own = task.bench.wires.map(pinned);
+    const wanted = task.reference.wires.map(pinned);
+    this.wanted = this.board.nets(wanted);
+    const places = placesOf(task.bench);
+    this.terminalOf = new Array<TerminalIndex>(this.board.pins);
+    this.circuitsOfPin = new Uint8Array(this.board.pins);
+    circuit.terminals.forEach((ref, terminal) => {
+      const pin = pinOf[terminal]!;
+      this.terminalOf[pin] ??= terminal as TerminalIndex;
+      this.circuitsOfPin[pin]! |= places.get(ref)?.circuits ?? 0;
+    });
+    const story = storyOf(task, (state, motor) => this.board.tiedEnds(wanted, state, motor));
+    this.checkpoints = story.checkpoints;
+    this.departures = story.departures;
+  }
+
+  /** By net: the circuits that its terminals may belong to, as bits. */
+  circuitsOf(nets: Int32Array): Uint8Array {
+    const circuits = new Uint8Array(nets.length);
+    nets.forEach((net, pin) => (circuits[net]! |= this.circuitsOfPin[pin]!));
+    return circuits;
+  }
+
+  /** True where the reference joins the two ends of one of the board's wires. */
+  isWanted(name: number): boolean {
+    const { a, b } = this.own[name]!;
+    return this.wanted[a] === this.wanted[b];
+  }
+
+  /** Whether two nets hold pins that the reference joins. */
+  alike(nets: Int32Array): (a: number, b: number) => boolean {
+    const wanted = new Map<number, Set<number>>();
+    nets.forEach((net, pin) => {
+      const known = wanted.get(net) ?? new Set();
+      wanted.set(net, known.add(this.wanted[pin]!));
+    });
+    return (a, b) => [...(wanted.get(a) ?? [])].some((potential) => wanted.get(b)?.has(potential));
+  }
+
+  /** Wires that carry a potential to some pins, through loads as well where told so. */
+  feeding(
+    wires: readonly PinWire[],
+    state: MechanicalState,
+    ends: readonly number[],
+    shared = false,
+  ): number[] {
+    const goals = this.board.tiedPins(state);
+    return [...new Set(ends.flatMap((end) => this.board.wiresOnWay(wires, state, end, goals, shared) ?? []))];
+  }
+
+  /** The whole circuit of a wiring. */
+  circuitWith(wires: readonly PinWire[]): Circuit {
+    const { circuit } = this.board;
+    const at = (pin: number) => this.terminalOf[pin]!;
+    const added = wires.map(({ a, b }, wire) => ({ a: at(a), b: at(b), wire, tag: '', ohms: 0.02 }));
+    return { ...circuit, conductors: [...circuit.conductors, ...added] };
+  }
+}

@@ -1,0 +1,310 @@
+import type { Bench } from '../bench/index.js';
+import {
+  Network,
+  UnionFind,
+  compile,
+  isFixed,
+  isLiveTie,
+  supplyEarths,
+  type Circuit,
+  type MechanicalState,
+} from '../circuit/index.js';
+import { Solver } from '../electrics/index.js';
+
+/** A wire between two pins. */
+export interface PinWire {
+  readonly a: number;
+  readonly b: number;
+}
+
+/**
+ * What a wiring fails to do at a checkpoint: two pins that must not meet, or a load that should or should not have its
+ * voltage, by conductors alone or shared with other loads. A short circuit goes along some ways, one of which must be cut.
+ * `wants` is a coil's or lamp's rated voltage, or how many ends of a motor live conductors must hold.
+ */
+export type Failing =
+  | {
+      readonly kind: 'short';
+      readonly state: MechanicalState;
+      readonly ways: readonly (readonly [number, number])[];
+    }
+  | {
+      readonly kind: 'live' | 'dead';
+      readonly state: MechanicalState;
+      readonly ends: readonly number[];
+      readonly wants: number;
+      readonly shared?: boolean;
+    }
+  | { readonly kind: 'earth'; readonly from: number };
+
+/** Per unit by which the primary voltage of a transformer in a right wiring may differ from its rating. */
+const SAME_VOLTS = 0.1;
+
+const UNREACHED = -2;
+const NO_WIRE = -1;
+
+/**
+ * The network of a board under some wires and in one state: pins are terminals with what always joins them (inner links,
+ * wires that stay, switchgear that nobody works), and conductors hold what closed contacts join to them.
+ */
+export class HeldNetwork {
+  readonly circuit: Circuit;
+  readonly pins: number;
+  readonly pinOf: Int32Array;
+  readonly motorEnds: readonly (readonly number[])[];
+  /** Pins of the supplies' PE. */
+  readonly bonded: readonly number[];
+  protected readonly solver: Solver;
+  protected readonly network: Network;
+  protected readonly sets: UnionFind;
+  /** By root of a node: the potential that holds it, or −1. */
+  protected readonly held: Int32Array;
+  private readonly earthPins: readonly number[];
+  private readonly potentials: readonly { readonly re: number; readonly im: number }[];
+  private readonly closedIn = new WeakMap<MechanicalState, readonly PinWire[]>();
+  /** Every pin by itself. */
+  private readonly apart: Int32Array;
+  /** By root of a held node: the pin by which it was held first. */
+  private readonly met: Int32Array;
+  private readonly cameFrom: Int32Array;
+  private readonly cameBy: Int32Array;
+  private readonly queue: Int32Array;
+  private readonly transformers: readonly {
+    readonly primary: readonly [number, number];
+    readonly secondary: readonly [number, number];
+    readonly primaryVoltage: number;
+    readonly potential: number;
+  }[];
+
+  constructor(bench: Bench) {
+    this.solver = new Solver(compile(bench));
+    const { circuit } = this.solver;
+    this.circuit = circuit;
+    // A frame must be earthed by a wire of its own, so earth and return are two pins.
+    this.network = new Network(circuit, { isFixed, earthed: false });
+    const { spotOf, terminalSpots, spots, potentials: known } = this.network;
+    this.pinOf = spotOf;
+    this.pins = terminalSpots;
+    const pin = (terminal: number): number => spotOf[terminal]!;
+    this.motorEnds = circuit.motors.map(({ terminals }) => terminals.map(pin));
+    this.earthPins = circuit.motors.map(({ earth }) => pin(earth));
+    this.bonded = supplyEarths(circuit).map(pin);
+    const potentials = [...known];
+    this.potentials = potentials;
+    this.transformers = circuit.transformers.map(
+      ({ primary, secondary, primaryVoltage, secondaryVoltage }) => ({
+        primary: [pin(primary[0]), pin(primary[1])],
+        secondary: [pin(secondary[0]), pin(secondary[1])],
+        primaryVoltage,
+        potential: potentials.push({ group: '', re: secondaryVoltage, im: 0 }) - 1,
+      }),
+    );
+    this.sets = new UnionFind(spots);
+    this.apart = Int32Array.from({ length: spots }, (_, k) => k);
+    this.held = new Int32Array(spots);
+    this.met = new Int32Array(spots);
+    this.cameFrom = new Int32Array(spots);
+    this.cameBy = new Int32Array(spots);
+    this.queue = new Int32Array(spots);
+  }
+
+  /** Pins joined by wires and by the contacts that are closed. */
+  private join(wires: readonly PinWire[], state: MechanicalState): void {
+    const { sets } = this;
+    sets.parent.set(this.apart);
+    for (let k = 0; k < wires.length; k += 1) {
+      const { a, b } = wires[k]!;
+      sets.union(a, b);
+    }
+    const closed = this.closed(state);
+    for (let k = 0; k < closed.length; k += 1) {
+      const { a, b } = closed[k]!;
+      sets.union(a, b);
+    }
+  }
+
+  /** Contacts that are closed in a state. */
+  private closed(state: MechanicalState): readonly PinWire[] {
+    let closed = this.closedIn.get(state);
+    if (!closed) {
+      closed = this.network.contacts.filter(({ mechanism, closedIn }) => closedIn[state[mechanism]!]);
+      this.closedIn.set(state, closed);
+    }
+    return closed;
+  }
+
+  /** Joins a wiring in a state and marks what the live conductors hold; a short circuit where two meet. */
+  protected hold(wires: readonly PinWire[], state: MechanicalState): Failing | null {
+    const { sets, held } = this;
+    this.join(wires, state);
+    held.fill(-1);
+    const { met } = this;
+    let live = false;
+    for (const tie of this.network.ties) {
+      if (!isLiveTie(tie, state)) continue;
+      const { spot: pin, potential, supply } = tie;
+      live ||= supply >= 0;
+      const root = sets.find(pin);
+      const other = held[root]!;
+      if (other >= 0 && other !== potential) return { kind: 'short', state, ways: [[met[root]!, pin]] };
+      held[root] = potential;
+      met[root] = pin;
+    }
+    if (!live) return null;
+    for (const { primary, secondary, primaryVoltage, potential } of this.transformers) {
+      const [h1, h2] = primary.map((pin) => held[sets.find(pin)]!) as [number, number];
+      const volts = h1 < 0 || h2 < 0 ? 0 : this.volts(h1, h2);
+      if (Math.abs(volts - primaryVoltage) > SAME_VOLTS * primaryVoltage)
+        return { kind: 'dead', state, ends: primary, wants: primaryVoltage };
+      // Whichever side is earthed stands for the reference; where none is, the second.
+      const [x1, x2] = secondary;
+      const [far, near] = held[sets.find(x1)] === this.network.earthPotential ? [x2, x1] : [x1, x2];
+      const [nearRoot, farRoot] = [sets.find(near), sets.find(far)];
+      if (nearRoot === farRoot) return { kind: 'short', state, ways: [[near, far]] };
+      if (held[farRoot]! >= 0 && held[farRoot] !== potential) {
+        const ways = [
+          [far, met[farRoot]!] as const,
+          ...(held[nearRoot]! >= 0 ? [[near, met[nearRoot]!] as const] : []),
+        ];
+        return { kind: 'short', state, ways };
+      }
+      if (held[nearRoot]! < 0) [held[nearRoot], met[nearRoot]] = [this.network.earthPotential, near];
+      [held[farRoot], met[farRoot]] = [potential, far];
+    }
+    return null;
+  }
+
+  /** Volts across a load between two pins; null where other loads share them. */
+  protected voltsAcross(a: number, b: number): number | null {
+    const { sets, held } = this;
+    const [one, other] = [sets.find(a), sets.find(b)];
+    if (one === other) return 0;
+    const [p, q] = [held[one]!, held[other]!];
+    if (p >= 0 && q >= 0) return this.volts(p, q);
+    const reached = new Set<number>([p, q].filter((potential) => potential >= 0));
+    const crossed = this.flood(
+      [one, other].filter((root) => held[root]! < 0),
+      a,
+      b,
+      reached,
+    );
+    if (reached.size <= 1) return 0;
+    return crossed ? null : 0;
+  }
+
+  /** Adds the potentials that loads other than the one between two pins reach from open nodes; true where one is reached, or the other end. */
+  private flood(from: readonly number[], a: number, b: number, reached: Set<number>): boolean {
+    const { sets, held } = this;
+    const seen = new Set(from);
+    const queue = [...from];
+    let crossed = false;
+    for (const root of queue) {
+      for (const load of this.network.loads) {
+        if ((load.a === a && load.b === b) || (load.a === b && load.b === a)) continue;
+        const [x, y] = [sets.find(load.a), sets.find(load.b)];
+        if (x === y || (x !== root && y !== root)) continue;
+        const to = x === root ? y : x;
+        if (held[to]! >= 0) {
+          reached.add(held[to]!);
+          crossed = true;
+        } else if (!seen.has(to)) {
+          seen.add(to);
+          queue.push(to);
+        }
+      }
+    }
+    return crossed;
+  }
+
+  /** Volts between two potentials. */
+  volts(p: number, q: number): number {
+    const [one, other] = [this.potentials[p], this.potentials[q]];
+    return one && other ? Math.hypot(one.re - other.re, one.im - other.im) : 0;
+  }
+
+  /** Numbers of the pins' nodes under some wires alone: two wirings of one signature are one circuit. */
+  nets(wires: readonly PinWire[]): Int32Array {
+    this.sets.parent.set(this.apart);
+    for (const { a, b } of wires) this.sets.union(a, b);
+    return this.roots();
+  }
+
+  private roots(): Int32Array {
+    const roots = new Int32Array(this.pins);
+    for (let pin = 0; pin < roots.length; pin += 1) roots[pin] = this.sets.find(pin);
+    return roots;
+  }
+
+  /** Roots of the pins' nodes with the contacts of a state closed, and by root the potential that holds it, or −1. */
+  potentialsIn(wires: readonly PinWire[], state: MechanicalState): { nodes: Int32Array; held: Int32Array } {
+    this.hold(wires, state);
+    return { nodes: this.roots(), held: this.held.slice() };
+  }
+
+  /** Pins that the live supplies of a state, earth, and transformers hold. */
+  tiedPins(state: MechanicalState): number[] {
+    return [
+      ...this.network.ties.flatMap((tie) => (isLiveTie(tie, state) ? [tie.spot] : [])),
+      ...this.transformers.flatMap(({ secondary }) => secondary),
+    ];
+  }
+
+  /** The pin of a terminal. */
+  pin(ref: string): number {
+    return this.pinOf[this.circuit.indexOf.get(ref)!]!;
+  }
+
+  /** Wires on a shortest way between pins and goals through wires and closed contacts, and through loads where told so; null where there is none. */
+  wiresOnWay(
+    wires: readonly PinWire[],
+    state: MechanicalState,
+    from: number,
+    goals: readonly number[],
+    shared = false,
+  ): number[] | null {
+    const { cameFrom, cameBy, queue } = this;
+    const closed = this.closed(state);
+    cameBy.fill(UNREACHED);
+    cameBy[from] = NO_WIRE;
+    cameFrom[from] = -1;
+    queue[0] = from;
+    let count = 1;
+    const reach = (here: number, { a, b }: PinWire, wire: number): void => {
+      const to = a === here ? b : b === here ? a : here;
+      if (cameBy[to] !== UNREACHED) return;
+      cameBy[to] = wire;
+      cameFrom[to] = here;
+      queue[count] = to;
+      count += 1;
+    };
+    for (let order = 0; order < count; order += 1) {
+      const here = queue[order]!;
+      if (goals.includes(here)) {
+        const found: number[] = [];
+        for (let at = here; at >= 0; at = cameFrom[at]!) if (cameBy[at]! >= 0) found.push(cameBy[at]!);
+        return found;
+      }
+      for (let k = 0; k < wires.length; k += 1) reach(here, wires[k]!, k);
+      for (const contact of closed) reach(here, contact, NO_WIRE);
+      if (shared && order > 0) for (const load of this.network.loads) reach(here, load, NO_WIRE);
+    }
+    return null;
+  }
+
+  /** A motor frame that no wire joins to the supply's PE. */
+  unearthed(wires: readonly PinWire[]): Failing | null {
+    const { sets } = this;
+    sets.parent.set(this.apart);
+    for (const { a, b } of wires) sets.union(a, b);
+    for (const from of this.earthPins)
+      if (!this.bonded.some((bonded) => sets.find(bonded) === sets.find(from)))
+        return { kind: 'earth', from };
+    return null;
+  }
+
+  /** Of a motor's ends, how many live conductors hold. */
+  tiedEnds(wires: readonly PinWire[], state: MechanicalState, motor: number): number {
+    this.hold(wires, state);
+    return (this.motorEnds[motor] ?? []).filter((end) => this.held[this.sets.find(end)]! >= 0).length;
+  }
+}
