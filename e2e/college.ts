@@ -84,7 +84,7 @@ export const test = base.extend<{ college: College; faults: string[] }>({
         for (const [index, wire] of wires.entries())
           await second.ask('POST', `/attempts/${id}/log`, {
             seq: index + 1,
-            entry: { kind: 'edit', edit: { do: 'connect', index, wire } },
+            entry: { kind: 'edit', edit: { do: 'connect', lead: `w${index + 1}`, wire } },
           });
         return id;
       },

@@ -72,7 +72,7 @@ test('a student wires with the mouse', async ({ page, college }) => {
   // Colours: of the next lead, and of one that is there.
   await page.getByRole('radio', { name: /^brown/ }).click();
   await board.click('Q1:2', 'KM1:1');
-  await expect(page.locator('[data-lead="3"] title')).toHaveText(/brown/);
+  await expect(page.locator('[data-lead="w4"] title')).toHaveText(/brown/);
 });
 
 test('and with the keyboard alone, and by typing; everything is stored as it is made', async ({

@@ -13,16 +13,15 @@ import { breakage } from './lib/breakages.mjs';
 import { buildServer, buildWeb } from './lib/build.mjs';
 import { CHROMIUM, checkNode, ensureChromium, ensurePackages, ensurePostgres } from './lib/install.mjs';
 import { largeBoard, largePromela } from './lib/large-board.mjs';
+import { quantile } from './lib/measure.mjs';
 import { ROOT, dataFolder, tellAndExit } from './lib/paths.mjs';
 import { ensureDatabase, findBinaries, startCluster } from './lib/postgres.mjs';
 import { halt, launch, seed, serverEnvironment } from './lib/server.mjs';
+import { laying, putLog } from './lib/service.mjs';
 import { kills, service } from './service.mjs';
 
 const CASES = join(ROOT, 'packages', 'core', 'test', 'fixtures', 'cases');
 const rows = [];
-
-const quantile = (list, q) =>
-  [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * q))];
 
 function report(figure, value, unit, limit) {
   const good = value <= limit;
@@ -350,14 +349,7 @@ async function grading(base, databaseUrl) {
       [attempt, assignment, student, 1000 + k],
     );
     const wires = exercise.reference.filter((_, n) => k % 3 !== 0 || n !== k % exercise.reference.length);
-    const entries = wires.map((wire, n) => [
-      n + 1,
-      JSON.stringify({ edit: { do: 'connect', index: n, wire } }),
-    ]);
-    await client.query(
-      "insert into attempt_log (attempt_id, seq, kind, body) select $1, seq, 'edit', body::jsonb from unnest($2::int[], $3::text[]) as e(seq, body)",
-      [attempt, entries.map(([seq]) => seq), entries.map(([, body]) => body)],
-    );
+    await putLog(client, attempt, laying(wires));
     const begun = performance.now();
     await ask('POST', `/attempts/${attempt}/hand-in`, {});
     for (;;) {
@@ -383,11 +375,7 @@ async function allAtOnce({ base, client, exercise, assignment, student, ask }) {
       [attempt, assignment, student, 5000 + k],
     );
     const wires = exercise.reference.filter((_, n) => n !== k % exercise.reference.length);
-    const bodies = wires.map((wire, n) => JSON.stringify({ edit: { do: 'connect', index: n, wire } }));
-    await client.query(
-      "insert into attempt_log (attempt_id, seq, kind, body) select $1, seq, 'edit', body::jsonb from unnest($2::int[], $3::text[]) as e(seq, body)",
-      [attempt, bodies.map((_, n) => n + 1), bodies],
-    );
+    await putLog(client, attempt, laying(wires));
   }
   const page = await session(base, 'osier');
   const waits = [];
@@ -457,7 +445,7 @@ async function browser(base) {
         const wire = { from: `KM1:${poles[k % 6]}`, to: `KM2:${poles[(k * 5 + 1) % 6]}`, colour: 'red' };
         await post(`/attempts/${attempt.id}/log`, {
           seq: k + 1,
-          entry: { kind: 'edit', edit: { do: 'connect', index: k, wire } },
+          entry: { kind: 'edit', edit: { do: 'connect', lead: `w${k + 1}`, wire } },
         });
       }
       return attempt.id;

@@ -5,25 +5,24 @@ import { readFileSync, readlinkSync } from 'node:fs';
 import { join } from 'node:path';
 import pg from 'pg';
 import { seeded } from '../packages/core/test/fixtures/seeded.mjs';
+import { pause, quantile } from './lib/measure.mjs';
 import { ROOT, dataFolder } from './lib/paths.mjs';
 import { halt, launch, seed, serverEnvironment } from './lib/server.mjs';
 import {
-  Caller,
   agent,
   editing,
+  laying,
   lengthen,
   lost,
   makeStudents,
   processTree,
   processorSeconds,
+  putLog,
   signInAll,
 } from './lib/service.mjs';
 
 const EXERCISE = 'brine-pump-three-wire';
 const STUDENTS = 300;
-const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
-const quantile = (list, q) =>
-  [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * q))];
 
 /** Sign-ins, edits and searches on a service of two web processes. */
 export async function service({ report, note, cluster, ensureDatabase, seconds = 60 }) {
@@ -132,11 +131,7 @@ async function searching({ client, base, shared, load, report }) {
     const wires = reference
       .map((wire) => (random() < 0.15 ? { ...wire, to: 'KM1:22' } : wire))
       .filter(({ from, to }) => from !== to);
-    const bodies = wires.map((wire, n) => JSON.stringify({ edit: { do: 'connect', index: n, wire } }));
-    await client.query(
-      "insert into attempt_log (attempt_id, seq, kind, body) select $1, row_number() over (), 'edit', body::jsonb from unnest($2::text[]) as e(body)",
-      [attempt, bodies],
-    );
+    await putLog(client, attempt, laying(wires));
   }
   const other = load.students[1].caller;
   const waits = async (milliseconds) => {
@@ -332,5 +327,3 @@ function pickVictim(start, data, random) {
   const member = members[Math.floor(random() * members.length)];
   return member ? { pid: member, what: 'server process' } : null;
 }
-
-export { Caller };

@@ -4,10 +4,10 @@ import { readFileSync, readdirSync } from 'node:fs';
 import { Agent, request } from 'node:http';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
+import { pause } from './measure.mjs';
 import { ROOT } from './paths.mjs';
 
 const PASSWORD = 'tidewater';
-const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** As the server derives keys: N 2^15, r 8. */
 async function hash(password) {
@@ -120,17 +120,16 @@ export async function signInAll(base, students, shared) {
 const LEADS = 24;
 
 /** The next edit of a student: leads are laid one by one, then taken away again, so that a log of any length leaves a small board. */
-function nextEntry(student, { bench, reference }) {
+function nextEntry(student, { reference }) {
   const n = student.wires % (2 * LEADS);
+  // Each round lays leads with names of its own.
+  const first = Math.floor(student.wires / (2 * LEADS)) * LEADS + 1;
   const wire = (k) => ({
     from: reference[k % reference.length].from,
     to: reference[k % reference.length].to,
   });
-  const locked = bench.wires?.length ?? 0;
-  const edit =
-    n < LEADS
-      ? { do: 'connect', index: locked + n, wire: wire(n) }
-      : { do: 'cut', index: locked + 2 * LEADS - 1 - n, wire: wire(2 * LEADS - 1 - n) };
+  const k = n < LEADS ? n : 2 * LEADS - 1 - n;
+  const edit = { do: n < LEADS ? 'connect' : 'cut', lead: `w${first + k}`, wire: wire(k) };
   return { seq: student.seq + 1, entry: { kind: 'edit', edit } };
 }
 
@@ -234,19 +233,26 @@ export function processorSeconds(pids) {
   return ticks / TICKS;
 }
 
+/** Puts edits into the log of an attempt as if they had been made there. */
+export async function putLog(client, attempt, edits) {
+  await client.query(
+    'insert into attempt_log (attempt_id, seq, body) select $1, row_number() over (), body::jsonb from unnest($2::text[]) as e(body)',
+    [attempt, edits.map((edit) => JSON.stringify({ kind: 'edit', edit }))],
+  );
+}
+
+/** The edits that lay these wires one after another. */
+export const laying = (wires) => wires.map((wire, n) => ({ do: 'connect', lead: `w${n + 1}`, wire }));
+
 /** Gives an attempt a log of some length, as edits that were laid and taken away. */
 export async function lengthen(client, student, exercise, entries) {
-  const bodies = [];
+  const edits = [];
   for (let k = 0; k < entries; k += 1) {
-    const { entry } = nextEntry(student, exercise);
-    bodies.push(JSON.stringify({ edit: entry.edit }));
+    edits.push(nextEntry(student, exercise).entry.edit);
     student.seq += 1;
     student.wires += 1;
   }
-  await client.query(
-    "insert into attempt_log (attempt_id, seq, kind, body) select $1, row_number() over (), 'edit', body::jsonb from unnest($2::text[]) as e(body)",
-    [student.attempt, bodies],
-  );
+  await putLog(client, student.attempt, edits);
   await client.query('update attempts set last_seq = $2 where id = $1', [student.attempt, entries]);
   student.acknowledged = entries;
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { WorkEntry } from '@contactum/core';
 import { actSchema, editSchema } from '@contactum/core/documents';
 
 /** What a browser may send. Unknown keys are refused; an error names the JSON path. */
@@ -15,16 +16,16 @@ export const assignRequest = z.strictObject({
 
 const terminal = z.string().regex(/^[^:\s]{1,30}:[^:\s]{1,10}$/, 'must be a terminal such as KM1:A1');
 
-/** One entry of an attempt's log: an edit of the wiring, the board's supply switched, something worked by hand, an ohmmeter laid on two terminals. */
-export const logEntryRequest = z.strictObject({
-  seq: z.int().min(1).max(100_000),
-  entry: z.discriminatedUnion('kind', [
-    z.strictObject({ kind: z.literal('edit'), edit: editSchema }),
-    z.strictObject({ kind: z.literal('supply'), on: z.boolean() }),
-    z.strictObject({ kind: z.literal('act'), stimulus: actSchema }),
-    z.strictObject({ kind: z.literal('reading'), from: terminal, to: terminal }),
-  ]),
-});
+/** What a log holds: an edit of the wiring, the board's supply switched, something worked by hand, an ohmmeter laid on two terminals. */
+const entry: z.ZodType<WorkEntry> = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('edit'), edit: editSchema }),
+  z.strictObject({ kind: z.literal('supply'), on: z.boolean() }),
+  z.strictObject({ kind: z.literal('act'), stimulus: actSchema }),
+  z.strictObject({ kind: z.literal('reading'), from: terminal, to: terminal }),
+]);
+
+/** One entry of an attempt's log with its number. */
+export const logEntryRequest = z.strictObject({ seq: z.int().min(1).max(100_000), entry });
 
 export const passwordRequest = z.strictObject({
   password: z.string().min(1).max(200),

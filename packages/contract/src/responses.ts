@@ -2,7 +2,6 @@ import type {
   Behaviour,
   Bench,
   DeadTest,
-  Edit,
   Exercise,
   Family,
   Marks,
@@ -12,7 +11,7 @@ import type {
   Repair,
   Report,
   Rules,
-  Stimulus,
+  WorkEntry,
 } from '@contactum/core';
 
 /** What the server answers. */
@@ -99,17 +98,12 @@ export interface ExerciseForInstructor {
   readonly set: readonly AssignmentForInstructor[];
 }
 
-export type LogEntry =
-  | { readonly seq: number; readonly at: string; readonly kind: 'edit'; readonly edit: Edit }
-  | { readonly seq: number; readonly at: string; readonly kind: 'supply'; readonly on: boolean }
-  | { readonly seq: number; readonly at: string; readonly kind: 'act'; readonly stimulus: Stimulus }
-  | {
-      readonly seq: number;
-      readonly at: string;
-      readonly kind: 'reading';
-      readonly from: string;
-      readonly to: string;
-    };
+/** One entry of a log, with its number and the server's time. */
+export interface LogEntry {
+  readonly seq: number;
+  readonly at: string;
+  readonly entry: WorkEntry;
+}
 
 export interface AttemptView {
   readonly attempt: AttemptSummary;

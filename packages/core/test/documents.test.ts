@@ -2,9 +2,12 @@ import { describe, expect, test } from '@jest/globals';
 import {
   applyEdit,
   compile,
+  fittedBoard,
   foldEdits,
   invertEdit,
+  laidLead,
   scriptProblems,
+  wireOf,
   type Bench,
   type Edit,
 } from '@contactum/core';
@@ -187,13 +190,15 @@ test('edits invert: whatever was done can be undone to the very bench it began w
   const board = exercises()[0]?.bench as Bench;
   const refs = compile(board).terminals;
   const at = (k: number) => refs[k % refs.length] as (typeof refs)[number];
+  const empty = fittedBoard({ ...board, wires: [{ from: at(0), to: at(1) }] });
   fc.assert(
     fc.property(recipes, (recipe) => {
-      let bench = board;
+      let bench = empty;
       const log: Edit[] = [];
       for (const { kind, a, b, c } of recipe) {
-        const index = bench.wires.length === 0 ? 0 : a % bench.wires.length;
-        const wire = bench.wires[index];
+        const chosen = bench.wires[a % Math.max(bench.wires.length, 1)];
+        const lead = chosen?.id ?? laidLead(1);
+        const wire = chosen && wireOf(chosen);
         const dial =
           (bench.devices.find(({ tag }) => tag === 'F2')?.settings as { dial: number } | undefined)?.dial ??
           0;
@@ -201,20 +206,20 @@ test('edits invert: whatever was done can be undone to the very bench it began w
         if (kind === 'connect')
           edit = {
             do: 'connect',
-            index: bench.wires.length,
+            lead: laidLead(log.length + 1),
             wire: { from: at(a), to: at(b), colour: 'red' },
           };
         else if (kind === 'set')
           edit = { do: 'set', device: 'F2', setting: 'dial', from: dial, to: 2.5 + (c % 15) / 10 };
-        else if (wire && kind === 'cut') edit = { do: 'cut', index, wire };
-        else if (wire) edit = { do: 'move', index, from: wire, to: { ...wire, to: at(c) } };
+        else if (wire && kind === 'cut') edit = { do: 'cut', lead, wire };
+        else if (wire) edit = { do: 'move', lead, from: wire, to: { ...wire, to: at(c) } };
         const applied = edit && applyEdit(bench, edit);
         if (!edit || !applied?.ok) continue;
         bench = applied.bench;
         log.push(edit);
       }
-      expect(foldEdits(board, log)).toEqual(bench);
-      expect(foldEdits(bench, log.map(invertEdit).reverse())).toEqual(board);
+      expect(foldEdits(empty, log)).toEqual(bench);
+      expect(foldEdits(bench, log.map(invertEdit).reverse())).toEqual(empty);
     }),
     { numRuns: 60 },
   );
@@ -222,23 +227,31 @@ test('edits invert: whatever was done can be undone to the very bench it began w
 
 test('an edit that does not fit is refused and changes nothing', () => {
   const board = exercise('brine-pump-three-wire').bench;
-  const refused = (edit: Edit, locked = 0) => {
-    const result = applyEdit(board, edit, locked);
+  const fitted = fittedBoard({ ...board, wires: [{ from: 'G1:L1', to: 'Q1:1' }] });
+  const refused = (edit: Edit) => {
+    const result = applyEdit(fitted, edit);
     return result.ok ? null : result.reason;
   };
-  expect(refused({ do: 'connect', index: 0, wire: { from: 'KM1:13', to: 'KM1:13' } })).toBe(
+  expect(refused({ do: 'connect', lead: 'w1', wire: { from: 'KM1:13', to: 'KM1:13' } })).toBe(
     'a lead needs two different terminals',
   );
-  expect(refused({ do: 'connect', index: 0, wire: { from: 'KM1:13', to: 'KM9:1' } })).toBe(
+  expect(refused({ do: 'connect', lead: 'w1', wire: { from: 'KM1:13', to: 'KM9:1' } })).toBe(
     'there is no device KM9 on this board',
   );
-  expect(refused({ do: 'cut', index: 3, wire: { from: 'KM1:13', to: 'KM1:14' } })).toBe(
-    'wire 3 is not KM1:13 to KM1:14',
+  expect(refused({ do: 'cut', lead: 'w3', wire: { from: 'KM1:13', to: 'KM1:14' } })).toBe(
+    'lead w3 is not KM1:13 to KM1:14',
   );
   expect(refused({ do: 'set', device: 'F2', setting: 'dial', from: 3.4, to: 40 })).toBe(
     'F2 dial goes from 2.5 to 4 A',
   );
-  const fitted: Bench = { ...board, wires: [{ from: 'G1:L1', to: 'Q1:1' }] };
-  const cut = applyEdit(fitted, { do: 'cut', index: 0, wire: { from: 'G1:L1', to: 'Q1:1' } }, 1);
-  expect(cut).toEqual({ ok: false, reason: 'G1:L1 to Q1:1 was fitted by the instructor and stays' });
+  expect(refused({ do: 'cut', lead: 'f1', wire: { from: 'G1:L1', to: 'Q1:1' } })).toBe(
+    'G1:L1 to Q1:1 was fitted by the instructor and stays',
+  );
+  expect(refused({ do: 'connect', lead: 'f2', wire: { from: 'G1:L2', to: 'Q1:3' } })).toBe(
+    'f2 is no name for a lead that is laid',
+  );
+  const laid = applyEdit(fitted, { do: 'connect', lead: 'w2', wire: { from: 'G1:L2', to: 'Q1:3' } });
+  expect(
+    laid.ok && applyEdit(laid.bench, { do: 'connect', lead: 'w2', wire: { from: 'G1:L3', to: 'Q1:5' } }),
+  ).toEqual({ ok: false, reason: 'there is a lead w2 already' });
 });

@@ -3,6 +3,7 @@ import {
   deadTestsOf,
   grade,
   judgePractice,
+  laidLead,
   referenceBench,
   replayWork,
   type DeadTest,
@@ -18,10 +19,10 @@ const reference = referenceBench(estop);
 
 /** A log of the whole board wired rightly in its first seconds, then what is written shortly: \`12 read G1:PE M1:PE\`, \`20 on\`. */
 function log(text: string, wires: readonly Wire[] = estop.reference): WorkEvent[] {
-  const wiring = wires.map((wire, index): WorkEvent => ({
-    t: index / 10,
+  const wiring = wires.map((wire, k): WorkEvent => ({
+    t: k / 10,
     kind: 'edit',
-    edit: { do: 'connect', index, wire },
+    edit: { do: 'connect', lead: laidLead(k + 1), wire },
   }));
   const acts = text
     .split(/[,;]\s*/)
@@ -42,7 +43,7 @@ function log(text: string, wires: readonly Wire[] = estop.reference): WorkEvent[
           return {
             t,
             kind: 'edit',
-            edit: { do: 'connect', index: wires.length, wire: { from: a, to: b } as Wire },
+            edit: { do: 'connect', lead: laidLead(wires.length + 1), wire: { from: a, to: b } as Wire },
           };
         default:
           return { t, kind: 'act', stimulus: { [verb]: a } as never };
@@ -170,20 +171,20 @@ describe('work practice is found by working the board again, and taken from nobo
   });
 
   test('power first, where the exercise asks for an order', () => {
-    const connect = (t: number, from: Wire['from'], to: Wire['to'], index: number): WorkEvent => ({
+    const connect = (t: number, from: Wire['from'], to: Wire['to']): WorkEvent => ({
       t,
       kind: 'edit',
-      edit: { do: 'connect', index, wire: { from, to } },
+      edit: { do: 'connect', lead: laidLead(t + 1), wire: { from, to } },
     });
-    const power = (t: number, index: number) => connect(t, 'Q1:2', 'KM1:1', index);
-    const control = (t: number, index: number) => connect(t, 'S1:22', 'S2:13', index);
-    expect(verdict({ wiringOrder: 'power-first' }, [power(0, 0), control(1, 1)])).toMatchObject([
+    const power = (t: number) => connect(t, 'Q1:2', 'KM1:1');
+    const control = (t: number) => connect(t, 'S1:22', 'S2:13');
+    expect(verdict({ wiringOrder: 'power-first' }, [power(0), control(1)])).toMatchObject([
       { id: 'wiring-order', right: true },
     ]);
-    expect(verdict({ wiringOrder: 'power-first' }, [control(0, 0), power(1, 1)])).toMatchObject([
+    expect(verdict({ wiringOrder: 'power-first' }, [control(0), power(1)])).toMatchObject([
       { id: 'wiring-order', right: false },
     ]);
-    expect(verdict({ wiringOrder: 'control-first' }, [control(0, 0), power(1, 1)])).toMatchObject([
+    expect(verdict({ wiringOrder: 'control-first' }, [control(0), power(1)])).toMatchObject([
       { id: 'wiring-order', right: true },
     ]);
   });

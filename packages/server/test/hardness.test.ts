@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { randomUUID } from 'node:crypto';
 import fc from 'fast-check';
-import { Batcher } from '../src/batcher.js';
+import { Batcher } from '../src/domain/batcher.js';
 import { readConfig } from '../src/config.js';
 import { isAway } from '../src/database/database.js';
 import { Pace } from '../src/security/pace.js';
@@ -78,7 +78,7 @@ describe('every route, whatever it is asked, answers without an error of its own
     'kind',
     'edit',
     'do',
-    'index',
+    'lead',
     'wire',
     'from',
     'to',

@@ -119,9 +119,10 @@ export class Client {
   }
 }
 
-export const connect = (seq: number, wire: Wire, index = seq - 1) => ({
+/** An entry that lays a lead, named by its own number unless it says otherwise. */
+export const connect = (seq: number, wire: Wire, lead = `w${seq}`) => ({
   seq,
-  entry: { kind: 'edit', edit: { do: 'connect', index, wire } },
+  entry: { kind: 'edit', edit: { do: 'connect', lead, wire } },
 });
 
 /** Wires a whole board, entry by entry. */

@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { randomUUID } from 'node:crypto';
 import { exercise } from '../../core/test/help.js';
 import pg from 'pg';
+import type { LogEntry } from '@contactum/contract';
 import {
   Client,
   PASSWORD,
@@ -354,16 +355,16 @@ test('the log takes each entry once, in order; wiring with the supply on is refu
   expect(
     (await ben.ask('POST', `/attempts/${id}/log`, { seq: 2, entry: { kind: 'supply', on: true } })).status,
   ).toBe(201);
-  const live = await ben.ask('POST', `/attempts/${id}/log`, connect(3, { from: 'G1:L2', to: 'Q1:3' }, 1));
+  const live = await ben.ask('POST', `/attempts/${id}/log`, connect(3, { from: 'G1:L2', to: 'Q1:3' }));
   expect(live).toMatchObject({
     status: 409,
     body: { error: { message: 'The supply is on. Switch it off before you change the wiring.' } },
   });
   await ben.ask('POST', `/attempts/${id}/log`, { seq: 3, entry: { kind: 'supply', on: false } });
   expect(
-    (await ben.ask('POST', `/attempts/${id}/log`, connect(4, { from: 'G1:L2', to: 'Q1:3' }, 1))).status,
+    (await ben.ask('POST', `/attempts/${id}/log`, connect(4, { from: 'G1:L2', to: 'Q1:3' }))).status,
   ).toBe(201);
-  expect((await ben.ask('GET', `/attempts/${id}`)).body.log.map((e: { kind: string }) => e.kind)).toEqual([
+  expect((await ben.ask('GET', `/attempts/${id}`)).body.log.map((e: LogEntry) => e.entry.kind)).toEqual([
     'edit',
     'supply',
     'supply',
@@ -384,7 +385,7 @@ test('what was done at the bench is found by working it again; marking again kee
   let seq = 0;
   const log = (entry: object) => ann.ask('POST', `/attempts/${id}/log`, { seq: (seq += 1), entry });
   for (const [k, wire] of wires.entries())
-    expect((await log({ kind: 'edit', edit: { do: 'connect', index: k, wire } })).status).toBe(201);
+    expect((await log({ kind: 'edit', edit: { do: 'connect', lead: `w${k + 1}`, wire } })).status).toBe(201);
   const refused: [object, RegExp][] = [
     [{ kind: 'reading', from: 'G1:L1', to: 'G1:L9' }, /^entry\.to: "G1:L9" is not a terminal of this board$/],
     [
@@ -475,13 +476,8 @@ test('two processes over one database: either serves either’s sessions, and wo
     const id = await open(ben);
     const log = (await there.ask('GET', `/attempts/${id}`)).body.log as unknown[];
     expect(
-      (
-        await there.ask(
-          'POST',
-          `/attempts/${id}/log`,
-          connect(log.length + 1, { from: 'G1:L3', to: 'Q1:5' }, 2),
-        )
-      ).status,
+      (await there.ask('POST', `/attempts/${id}/log`, connect(log.length + 1, { from: 'G1:L3', to: 'Q1:5' })))
+        .status,
     ).toBe(201);
     expect((await there.ask('POST', `/attempts/${id}/hand-in`, {})).status).toBe(202);
     expect((await marked(ben, id)).bench.wires).toHaveLength(3);
@@ -594,14 +590,14 @@ test('who is removed, or takes another password, has no session; who leaves the 
 test('what is kept beside the log is what the log leads to, at any length; a board takes 600 leads and no more', async () => {
   const set = await first.ask('POST', `/classes/${classId}/assignments`, { exerciseId: 'button-lamp-no' });
   const id = (await ben.ask('POST', `/assignments/${set.body.id as string}/attempts`, {})).body.id as string;
-  const put = (seq: number, index: number) =>
+  const put = (seq: number) =>
     ben.ask(
       'POST',
       `/attempts/${id}/log`,
-      connect(seq, { from: 'G2:+', to: index % 2 === 0 ? 'S1:13' : 'H1:X1' }, index),
+      connect(seq, { from: 'G2:+', to: seq % 2 === 1 ? 'S1:13' : 'H1:X1' }),
     );
-  for (let k = 0; k < 600; k += 1) expect((await put(k + 1, k)).status).toBe(201);
-  expect(await put(601, 600)).toMatchObject({
+  for (let seq = 1; seq <= 600; seq += 1) expect((await put(seq)).status).toBe(201);
+  expect(await put(601)).toMatchObject({
     status: 400,
     body: { error: { message: 'entry.edit: a board takes 600 leads at most' } },
   });
@@ -624,12 +620,12 @@ test('what is kept beside the log is what the log leads to, at any length; a boa
       (
         await there.ask('POST', `/attempts/${id}/log`, {
           seq: 601,
-          entry: { kind: 'edit', edit: { do: 'cut', index: 599, wire: { from: 'G2:+', to: 'H1:X1' } } },
+          entry: { kind: 'edit', edit: { do: 'cut', lead: 'w600', wire: { from: 'G2:+', to: 'H1:X1' } } },
         })
       ).status,
     ).toBe(201);
-    expect((await put(601, 599)).status).toBe(409);
-    expect((await put(602, 599)).status).toBe(201);
+    expect((await put(601)).status).toBe(409);
+    expect((await put(602)).status).toBe(201);
     const slips = await Promise.all([ben, there].map((client) => client.ask('GET', `/attempts/${id}/slip`)));
     expect(slips.map(({ body }) => body.bench.wires.length)).toEqual([600, 600]);
     expect(slips[0]?.body.bench).toEqual(slips[1]?.body.bench);
@@ -658,9 +654,11 @@ test('killed in the middle of wiring: no acknowledged edit is lost, and what was
   expect(acknowledged).toBeGreaterThanOrEqual(9);
   victim = await startProcess(url);
   const back = await new Client(victim.base).signIn('ann');
-  const log = (await back.ask('GET', `/attempts/${id}`)).body.log as { edit: { wire: unknown } }[];
+  const log = (await back.ask('GET', `/attempts/${id}`)).body.log as LogEntry[];
   expect(log.length).toBeGreaterThanOrEqual(acknowledged);
-  expect(log.map(({ edit }) => edit.wire)).toEqual(pump.reference.slice(0, log.length));
+  expect(log).toMatchObject(
+    pump.reference.slice(0, log.length).map((wire) => ({ entry: { edit: { do: 'connect', wire } } })),
+  );
   for (const [k, one] of pump.reference.entries())
     if (k >= log.length) await back.ask('POST', `/attempts/${id}/log`, connect(k + 1, one));
   // Killed again right after handing in.

@@ -1,20 +1,21 @@
 import { describe, expect, test } from '@jest/globals';
-import { referenceBench } from '@contactum/core';
+import { laidLead, wiredBoard } from '@contactum/core';
 import { exercise } from '../../core/test/help.js';
 import { leadPath, planBoard, terminalNear, terminalTowards } from '../src/board/geometry.js';
 import { readTyped } from '../src/bench/typed.js';
 
-const bench = referenceBench(exercise('brine-pump-three-wire'));
+const pump = exercise('brine-pump-three-wire');
+const bench = wiredBoard(pump.bench, pump.reference);
 
 describe('typed wiring', () => {
-  const last = bench.wires.length - 1;
+  const last = laidLead(pump.reference.length);
   const table: [string, object][] = [
     ['KM1 13 > S2 13', { kind: 'connect', from: 'KM1:13', to: 'S2:13' }],
     ['km1:13->s2.13 light blue', { kind: 'connect', from: 'KM1:13', to: 'S2:13', colour: 'light blue' }],
     ['KM1 13 > S2 13 BU', { kind: 'connect', from: 'KM1:13', to: 'S2:13', colour: 'light blue' }],
-    ['cut G1 N > KM1 A2', { kind: 'cut', index: last }],
-    ['move KM1 A2 > G1 N to G1 PE', { kind: 'move', index: last, end: 'to', to: 'G1:PE' }],
-    ['move G1 N > KM1 A2 to KM1 22', { kind: 'move', index: last, end: 'from', to: 'KM1:22' }],
+    ['cut G1 N > KM1 A2', { kind: 'cut', lead: last }],
+    ['move KM1 A2 > G1 N to G1 PE', { kind: 'move', lead: last, end: 'to', to: 'G1:PE' }],
+    ['move G1 N > KM1 A2 to KM1 22', { kind: 'move', lead: last, end: 'from', to: 'KM1:22' }],
     ['undo', { kind: 'undo' }],
     ['off', { kind: 'supply', on: false }],
     ['let go s2', { kind: 'do', stimulus: { release: 'S2' } }],

@@ -1,6 +1,6 @@
 import { afterEach, describe, expect, jest, test } from '@jest/globals';
-import { foldEdits, type Edit } from '@contactum/core';
-import type { AttemptView } from '@contactum/contract';
+import { fittedBoard, foldEdits } from '@contactum/core';
+import type { AttemptView, LogEntryRequest } from '@contactum/contract';
 import { exercise } from '../../core/test/help.js';
 import { createBenchStore, unsentKey } from '../src/bench/store.js';
 
@@ -21,7 +21,7 @@ afterEach(() => {
 
 /** A server that keeps what it acknowledges, and fails as it is told to. */
 function server(fail: (n: number) => 'down' | number | null = () => null) {
-  const kept: { seq: number; entry: { kind: string; edit?: Edit } }[] = [];
+  const kept: LogEntryRequest[] = [];
   let calls = 0;
   globalThis.fetch = jest.fn((_url: unknown, init?: { body?: unknown }) => {
     calls += 1;
@@ -41,7 +41,7 @@ function server(fail: (n: number) => 'down' | number | null = () => null) {
 }
 
 const edits = (kept: ReturnType<typeof server>) =>
-  kept.flatMap(({ entry }) => (entry.edit ? [entry.edit] : []));
+  kept.flatMap(({ entry }) => (entry.kind === 'edit' ? [entry.edit] : []));
 
 describe('the store of one attempt', () => {
   test('edits, undo and redo are shown at once and stored in order: the log folds to the board', async () => {
@@ -49,17 +49,19 @@ describe('the store of one attempt', () => {
     const { actions, getState } = createBenchStore(view(), () => false);
     actions.connect('G1:L1', 'Q1:1');
     actions.connect('G1:L2', 'Q1:5');
-    actions.moveEnd(1, 'to', 'Q1:3');
-    actions.recolour(0, 'brown');
+    actions.moveEnd({ lead: 'w2', end: 'to' }, 'Q1:3');
+    actions.recolour('w1', 'brown');
     actions.set('F2', 'dial', 3.1);
     actions.undo();
     actions.undo();
     actions.redo();
-    actions.cut(1);
+    actions.cut('w2');
     await actions.flush();
     expect(kept.map(({ seq }) => seq)).toEqual([1, 2, 3, 4, 5, 6, 7, 8, 9]);
-    expect(foldEdits(pump.bench, edits(kept))).toEqual(getState().bench);
-    expect(getState().bench.wires).toEqual([{ from: 'G1:L1', to: 'Q1:1', colour: 'brown', area: 2.5 }]);
+    expect(foldEdits(fittedBoard(pump.bench), edits(kept))).toEqual(getState().bench);
+    expect(getState().bench.wires).toEqual([
+      { id: 'w1', fitted: false, from: 'G1:L1', to: 'Q1:1', colour: 'brown', area: 2.5 },
+    ]);
     expect(getState()).toMatchObject({ unsaved: 0, saveError: null, stale: false });
   });
 
@@ -70,12 +72,7 @@ describe('the store of one attempt', () => {
     first.actions.connect('G1:L2', 'Q1:3');
     first.actions.undo();
     await first.actions.flush();
-    const log = kept.map(({ seq, entry }) => ({
-      seq,
-      at: '',
-      kind: 'edit' as const,
-      edit: entry.edit as Edit,
-    }));
+    const log = kept.map((one) => ({ ...one, at: '' }));
     const again = createBenchStore(view(log), () => false);
     expect([again.getState().undo.length, again.getState().redo.length]).toEqual([1, 1]);
     again.actions.redo();
@@ -148,12 +145,8 @@ describe('the store of one attempt', () => {
     expect(keep.getItem(unsentKey('a'))).toBeNull();
     // One of them had reached the server although its answer was lost.
     keep.setItem(unsentKey('a'), JSON.stringify(kept));
-    const [one] = kept;
-    const third = createBenchStore(
-      view([{ seq: 1, at: '', kind: 'edit', edit: one?.entry.edit as Edit }]),
-      () => false,
-      { keep },
-    );
+    const log = kept.slice(0, 1).map((one) => ({ ...one, at: '' }));
+    const third = createBenchStore(view(log), () => false, { keep });
     expect(third.getState()).toMatchObject({ unsaved: 1, message: null });
     expect(third.getState().bench.wires).toHaveLength(2);
   });
@@ -163,7 +156,7 @@ describe('the store of one attempt', () => {
     server();
     const cut = {
       seq: 1,
-      entry: { kind: 'edit', edit: { do: 'cut', index: 0, wire: { from: 'G1:L1', to: 'Q1:1' } } },
+      entry: { kind: 'edit', edit: { do: 'cut', lead: 'w1', wire: { from: 'G1:L1', to: 'Q1:1' } } },
     };
     keep.setItem(unsentKey('a'), JSON.stringify([cut]));
     expect(createBenchStore(view(), () => false, { keep }).getState()).toMatchObject({

@@ -1,15 +1,16 @@
 import { anatomy, settableOn, type Device } from '../catalogue/index.js';
 import { MOST_WIRES, deviceOf, type Bench, type Wire } from './bench.js';
+import { comesBefore, leadOf, wireOf, type Lead, type LeadId, type Wiring } from './wiring.js';
 
 /**
- * A change that a person makes to a bench. Edits are values: they can be applied, inverted and
+ * A change that a person makes to a wiring. Edits are values: they can be applied, inverted and
  * stored, so undo, the log of an attempt and its replay are one thing.
  */
 export type Edit =
-  | { readonly do: 'connect'; readonly index: number; readonly wire: Wire }
-  | { readonly do: 'cut'; readonly index: number; readonly wire: Wire }
+  | { readonly do: 'connect'; readonly lead: LeadId; readonly wire: Wire }
+  | { readonly do: 'cut'; readonly lead: LeadId; readonly wire: Wire }
   /** One end moved, or the same conductor in another colour. */
-  | { readonly do: 'move'; readonly index: number; readonly from: Wire; readonly to: Wire }
+  | { readonly do: 'move'; readonly lead: LeadId; readonly from: Wire; readonly to: Wire }
   | {
       readonly do: 'set';
       readonly device: string;
@@ -21,52 +22,66 @@ export type Edit =
 export type SettingValue = number | string | boolean;
 
 export type EditResult =
-  { readonly ok: true; readonly bench: Bench } | { readonly ok: false; readonly reason: string };
+  { readonly ok: true; readonly bench: Wiring } | { readonly ok: false; readonly reason: string };
 
 const refuse = (reason: string): EditResult => ({ ok: false, reason });
 
-/** Applies an edit; a wire among the first `locked` ones was fitted by the instructor and stays. */
-export function applyEdit(bench: Bench, edit: Edit, locked = 0): EditResult {
+/** Applies an edit; a lead that was fitted by the instructor stays. */
+export function applyEdit(bench: Wiring, edit: Edit): EditResult {
   switch (edit.do) {
-    case 'connect': {
-      if (bench.wires.length >= MOST_WIRES) return refuse(`a board takes ${MOST_WIRES} leads at most`);
-      if (edit.index < locked || edit.index > bench.wires.length)
-        return refuse(`there is no place ${edit.index} for a wire`);
-      const fault = wireFault(bench, edit.wire);
-      if (fault) return refuse(fault);
-      return done(bench, bench.wires.toSpliced(edit.index, 0, edit.wire));
-    }
+    case 'connect':
+      return connect(bench, edit.lead, edit.wire);
     case 'cut': {
-      const fault = presenceFault(bench, edit.index, edit.wire, locked);
-      return fault ? refuse(fault) : done(bench, bench.wires.toSpliced(edit.index, 1));
+      const fault = presenceFault(bench, edit.lead, edit.wire);
+      return fault
+        ? refuse(fault)
+        : done(
+            bench,
+            bench.wires.filter(({ id }) => id !== edit.lead),
+          );
     }
     case 'move': {
-      const fault = presenceFault(bench, edit.index, edit.from, locked) ?? wireFault(bench, edit.to);
-      return fault ? refuse(fault) : done(bench, bench.wires.toSpliced(edit.index, 1, edit.to));
+      const fault = presenceFault(bench, edit.lead, edit.from) ?? wireFault(bench, edit.to);
+      if (fault) return refuse(fault);
+      const moved: Lead = { ...wireOf(edit.to), id: edit.lead, fitted: false };
+      return done(
+        bench,
+        bench.wires.map((lead) => (lead.id === edit.lead ? moved : lead)),
+      );
     }
     case 'set':
       return applySetting(bench, edit);
   }
 }
 
+function connect(bench: Wiring, id: LeadId, wire: Wire): EditResult {
+  if (bench.wires.length >= MOST_WIRES) return refuse(`a board takes ${MOST_WIRES} leads at most`);
+  if (!id.startsWith('w')) return refuse(`${id} is no name for a lead that is laid`);
+  if (leadOf(bench, id)) return refuse(`there is a lead ${id} already`);
+  const fault = wireFault(bench, wire);
+  if (fault) return refuse(fault);
+  const after = bench.wires.findIndex((lead) => comesBefore(id, lead.id));
+  const lead: Lead = { ...wireOf(wire), id, fitted: false };
+  return done(bench, bench.wires.toSpliced(after < 0 ? bench.wires.length : after, 0, lead));
+}
+
 /** The edit that takes this one back. */
 export function invertEdit(edit: Edit): Edit {
   switch (edit.do) {
     case 'connect':
-      return { do: 'cut', index: edit.index, wire: edit.wire };
+      return { ...edit, do: 'cut' };
     case 'cut':
-      return { do: 'connect', index: edit.index, wire: edit.wire };
+      return { ...edit, do: 'connect' };
     case 'move':
-      return { do: 'move', index: edit.index, from: edit.to, to: edit.from };
     case 'set':
-      return { ...edit, from: edit.to, to: edit.from };
+      return { ...edit, from: edit.to, to: edit.from } as Edit;
   }
 }
 
-/** The bench that a log of edits leads to; throws where the log contradicts itself. */
-export function foldEdits(bench: Bench, edits: readonly Edit[], locked = 0): Bench {
+/** The board that a log of edits leads to; throws where the log contradicts itself. */
+export function foldEdits(bench: Wiring, edits: readonly Edit[]): Wiring {
   return edits.reduce((current, edit, k) => {
-    const result = applyEdit(current, edit, locked);
+    const result = applyEdit(current, edit);
     if (!result.ok) throw new Error(`edits[${k}]: ${result.reason}`);
     return result.bench;
   }, bench);
@@ -89,7 +104,7 @@ export function describeEdit(edit: Edit): string {
   }
 }
 
-function done(bench: Bench, wires: readonly Wire[]): EditResult {
+function done(bench: Wiring, wires: readonly Lead[]): EditResult {
   return { ok: true, bench: { ...bench, wires } };
 }
 
@@ -99,11 +114,10 @@ function sameWire(a: Wire, b: Wire): boolean {
   );
 }
 
-function presenceFault(bench: Bench, index: number, wire: Wire, locked: number): string | null {
-  const present = bench.wires[index];
-  if (!present || !sameWire(present, wire)) return `wire ${index} is not ${wire.from} to ${wire.to}`;
-  if (index < locked) return `${wire.from} to ${wire.to} was fitted by the instructor and stays`;
-  return null;
+function presenceFault(bench: Wiring, id: LeadId, wire: Wire): string | null {
+  const present = leadOf(bench, id);
+  if (!present || !sameWire(present, wire)) return `lead ${id} is not ${wire.from} to ${wire.to}`;
+  return present.fitted ? `${wire.from} to ${wire.to} was fitted by the instructor and stays` : null;
 }
 
 function wireFault(bench: Bench, wire: Wire): string | null {
@@ -119,7 +133,7 @@ function wireFault(bench: Bench, wire: Wire): string | null {
   return null;
 }
 
-function applySetting(bench: Bench, edit: Extract<Edit, { do: 'set' }>): EditResult {
+function applySetting(bench: Wiring, edit: Extract<Edit, { do: 'set' }>): EditResult {
   const device = deviceOf(bench, edit.device);
   if (!device) return refuse(`there is no device ${edit.device} on this board`);
   const knob = settableOn(device).find(({ setting }) => setting === edit.setting);

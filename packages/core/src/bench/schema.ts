@@ -10,6 +10,7 @@ import {
   type FieldShape,
 } from '../catalogue/index.js';
 import { MOST_WIRES, type Bench, type TerminalRef, type Wire } from './bench.js';
+import type { LeadId } from './wiring.js';
 
 const positive = z.number().positive();
 const contactText = z
@@ -135,12 +136,17 @@ export const benchSchema: z.ZodType<Bench> = z.strictObject({
 });
 
 const settingValue = z.union([z.number(), text(24), z.boolean()]);
-const index = z.int().min(0).max(MOST_WIRES);
+const lead = z
+  .string()
+  .regex(
+    /^w[1-9][0-9]{0,5}$/,
+    'must be the name of a lead that is laid, such as w12',
+  ) as unknown as z.ZodType<LeadId>;
 
 export const editSchema = z.discriminatedUnion('do', [
-  z.strictObject({ do: z.literal('connect'), index, wire: wireSchema }),
-  z.strictObject({ do: z.literal('cut'), index, wire: wireSchema }),
-  z.strictObject({ do: z.literal('move'), index, from: wireSchema, to: wireSchema }),
+  z.strictObject({ do: z.literal('connect'), lead, wire: wireSchema }),
+  z.strictObject({ do: z.literal('cut'), lead, wire: wireSchema }),
+  z.strictObject({ do: z.literal('move'), lead, from: wireSchema, to: wireSchema }),
   z.strictObject({
     do: z.literal('set'),
     device: tag,

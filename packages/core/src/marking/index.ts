@@ -23,6 +23,7 @@ export {
   noteHeld,
   practiceSentences,
   replayWork,
+  type WorkEntry,
   type WorkEvent,
   type WorkFindings,
   type WorkReading,

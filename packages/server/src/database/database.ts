@@ -2,7 +2,7 @@ import knex, { type Knex } from 'knex';
 import { knexSnakeCaseMappers } from 'objection';
 import pg from 'pg';
 import type { Logger } from 'pino';
-import { migrationSource } from './migrations.js';
+import { migrationSource } from './migrations/index.js';
 
 // NUMERIC columns here hold tenths of a point: exact as a JavaScript number.
 pg.types.setTypeParser(pg.types.builtins.NUMERIC, Number);

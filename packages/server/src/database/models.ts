@@ -1,5 +1,5 @@
 import { Model } from 'objection';
-import type { Edit, Exercise, Part, Report, Stimulus } from '@contactum/core';
+import type { Exercise, Part, Report, WorkEntry } from '@contactum/core';
 import type { AttemptState, Role } from '@contactum/contract';
 
 /** Rows as the code sees them. Every model is bound to a database when it is queried (`Model.query(knex)`). */
@@ -135,22 +135,14 @@ export class AttemptModel extends Model {
   }
 }
 
-export type LogBody =
-  | { readonly edit: Edit }
-  | { readonly on: boolean }
-  | { readonly stimulus: Stimulus }
-  | { readonly from: string; readonly to: string }
-  /** Told by browsers of earlier versions; nothing rests on it. */
-  | { readonly incident: string };
-
 export class LogModel extends Model {
   static override tableName = 'attempt_log';
   static override jsonAttributes = ['body'];
   static override idColumn = ['attemptId', 'seq'];
   declare attemptId: string;
   declare seq: number;
-  declare kind: 'edit' | 'supply' | 'act' | 'reading' | 'dead-test' | 'incident';
-  declare body: LogBody;
+  /** As it was sent. Kinds that browsers of earlier versions told are kept; nothing rests on them. */
+  declare body: WorkEntry | { readonly kind: 'dead-test' | 'incident' };
   declare at: Date;
 }
 

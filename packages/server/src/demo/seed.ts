@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { foldEdits, grade, type Edit, type Exercise, type Wire } from '@contactum/core';
+import { benchOf, grade, laidLead, wiredBoard, type Edit, type Exercise, type Wire } from '@contactum/core';
 import {
   AssignmentModel,
   AttemptModel,
@@ -122,16 +122,14 @@ async function storeAttempt(
   const attempt = await AttemptModel.query(trx)
     .insert({ assignmentId, studentId, number, state: 'open', startedAt: start })
     .returning('*');
-  const locked = exercise.bench.wires.length;
   let at = start.getTime();
-  const edits = wires.map((wire, k): Edit => ({ do: 'connect', index: locked + k, wire }));
+  const edits = wires.map((wire, k): Edit => ({ do: 'connect', lead: laidLead(k + 1), wire }));
   const log = edits.map((edit, k) => {
     at = Math.min(at + 1000 * (12 + 45 * random()), now.getTime() - MINUTE);
     return LogModel.fromJson({
       attemptId: attempt.id,
       seq: k + 1,
-      kind: 'edit',
-      body: { edit },
+      body: { kind: 'edit', edit },
       at: new Date(at),
     });
   });
@@ -139,7 +137,7 @@ async function storeAttempt(
   await AttemptModel.query(trx).findById(attempt.id).patch({ lastSeq: log.length });
   if (unfinished) return new Date(at);
   const handedInAt = new Date(Math.min(at + 2 * MINUTE, now.getTime() - 1000));
-  const report = grade(exercise, foldEdits(exercise.bench, edits, locked));
+  const report = grade(exercise, benchOf(wiredBoard(exercise.bench, wires)));
   await MarkingModel.query(trx).insert({ attemptId: attempt.id, report, markedAt: handedInAt });
   await AttemptModel.query(trx).findById(attempt.id).patch({ state: 'marked', handedInAt });
   if (!report.passed && random() < 0.25) {

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import express, { type Express } from 'express';
+import express, { type Express, type RequestHandler, type Router } from 'express';
 import session from 'express-session';
 import helmet from 'helmet';
 import type { Knex } from 'knex';
@@ -7,7 +7,8 @@ import type pg from 'pg';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { Config } from '../config.js';
-import type { Journal } from '../journal.js';
+import type { Journal } from '../domain/journal.js';
+import { Slips } from '../domain/slips.js';
 import type { Marking } from '../marking/marking.js';
 import type { Desk } from '../marking/queue.js';
 import { attemptRoutes } from './attempt-routes.js';
@@ -15,8 +16,10 @@ import { classRoutes } from './class-routes.js';
 import { errorHandler, unknownRoute } from './errors.js';
 import { exerciseRoutes } from './exercise-routes.js';
 import { healthRoutes } from './health-routes.js';
+import { repairRoutes } from './repair-routes.js';
 import { knownHostOnly, sameOriginOnly, wholeTextOnly } from './request.js';
 import { sessionRoutes } from './session-routes.js';
+import { slipRoutes } from './slip-routes.js';
 import { SESSION_COOKIE } from './log-door.js';
 import type { SessionStore } from './session-store.js';
 
@@ -36,45 +39,45 @@ export interface AppParts {
 }
 
 /** The application over one database: interface under /api, the browser's files beside it. */
-export function createApp({
-  config,
-  database,
-  pool,
-  journal,
-  sessions,
-  desk,
-  marking,
-  log,
-}: AppParts): Express {
+export function createApp(parts: AppParts): Express {
+  const { config, pool, log } = parts;
   const app = express();
   app.set('trust proxy', config.trustProxy);
   app.set('etag', false);
   app.disable('x-powered-by');
-  app.use(
-    helmet({
-      contentSecurityPolicy: {
-        directives: {
-          'default-src': ["'self'"],
-          'style-src': ["'self'", "'unsafe-inline'"],
-          'img-src': ["'self'", 'data:'],
-          'font-src': ["'self'"],
-          'worker-src': ["'self'", 'blob:'],
-          // Plain HTTP on a lab network: nothing is upgraded.
-          'upgrade-insecure-requests': null,
-        },
-      },
-      strictTransportSecurity: false,
-    }),
-  );
+  app.use(protectiveHeaders());
   if (config.logLevel === 'info') app.use(pinoHttp({ logger: log }));
-
   app.use(healthRoutes(pool));
   app.use(knownHostOnly(config.allowedHosts));
-  const api = express.Router();
-  api.use(sameOriginOnly);
-  api.use(express.json({ limit: BODY_LIMIT, strict: true }));
-  api.use(wholeTextOnly);
-  api.use(
+  app.use('/api', api(parts));
+  if (config.webRoot !== undefined) servePages(app, config.webRoot);
+  app.use(errorHandler(log));
+  return app;
+}
+
+const protectiveHeaders = (): RequestHandler =>
+  helmet({
+    contentSecurityPolicy: {
+      directives: {
+        'default-src': ["'self'"],
+        'style-src': ["'self'", "'unsafe-inline'"],
+        'img-src': ["'self'", 'data:'],
+        'font-src': ["'self'"],
+        'worker-src': ["'self'", 'blob:'],
+        // Plain HTTP on a lab network: nothing is upgraded.
+        'upgrade-insecure-requests': null,
+      },
+    },
+    strictTransportSecurity: false,
+  });
+
+/** Everything under /api, behind the checks that every request passes. */
+function api({ config, database, journal, sessions, desk, marking }: AppParts): Router {
+  const router = express.Router();
+  router.use(sameOriginOnly);
+  router.use(express.json({ limit: BODY_LIMIT, strict: true }));
+  router.use(wholeTextOnly);
+  router.use(
     session({
       name: SESSION_COOKIE,
       secret: config.sessionSecret,
@@ -89,34 +92,27 @@ export function createApp({
       },
     }),
   );
-  api.use((_request, response, next) => {
+  router.use((_request, response, next) => {
     response.setHeader('Cache-Control', 'no-store');
     next();
   });
-  api.use('/session', sessionRoutes(database, config.signInLimit));
-  api.use(exerciseRoutes(database));
-  api.use(attemptRoutes({ database, journal, desk, marking }));
-  api.use(classRoutes(database));
-  api.use(unknownRoute);
-  app.use('/api', api);
+  router.use('/session', sessionRoutes(database, config.signInLimit));
+  router.use(exerciseRoutes(database));
+  router.use(attemptRoutes({ database, journal, desk }));
+  router.use(slipRoutes(new Slips(database, journal, marking)));
+  router.use(repairRoutes({ database, journal, desk }));
+  router.use(classRoutes(database));
+  router.use(unknownRoute);
+  return router;
+}
 
-  if (config.webRoot !== undefined) {
-    const { webRoot } = config;
-    app.use(
-      '/assets',
-      express.static(join(webRoot, 'assets'), {
-        immutable: true,
-        maxAge: '1y',
-        fallthrough: false,
-        setHeaders: undefined,
-      }),
-    );
-    app.use(express.static(webRoot, { index: false }));
-    app.get(/^\/(?!api\/).*/, wholeTextOnly, (_request, response) => {
-      response.setHeader('Cache-Control', 'no-cache');
-      response.sendFile(join(webRoot, 'index.html'));
-    });
-  }
-  app.use(errorHandler(log));
-  return app;
+/** The browser's files, and its one page for every other address. */
+function servePages(app: Express, webRoot: string): void {
+  const assets = join(webRoot, 'assets');
+  app.use('/assets', express.static(assets, { immutable: true, maxAge: '1y', fallthrough: false }));
+  app.use(express.static(webRoot, { index: false }));
+  app.get(/^\/(?!api\/).*/, wholeTextOnly, (_request, response) => {
+    response.setHeader('Cache-Control', 'no-cache');
+    response.sendFile(join(webRoot, 'index.html'));
+  });
 }

@@ -1,8 +1,8 @@
 import type { ErrorRequestHandler, RequestHandler } from 'express';
 import type { Logger } from 'pino';
-import type { Problem } from '@contactum/core';
 import type { ErrorResponse, ErrorType } from '@contactum/contract';
 import { isAway } from '../database/database.js';
+import { Refusal, notFound } from '../domain/refusal.js';
 
 const STATUS: Readonly<Record<ErrorType, number>> = {
   invalid: 400,
@@ -15,19 +15,6 @@ const STATUS: Readonly<Record<ErrorType, number>> = {
   unavailable: 503,
   internal: 500,
 };
-
-/** A refusal that the browser is told about. */
-export class Refusal extends Error {
-  constructor(
-    readonly type: ErrorType,
-    message: string,
-    readonly details: { readonly problems?: readonly Problem[]; readonly lastSeq?: number } = {},
-  ) {
-    super(message);
-  }
-}
-
-export const notFound = (what: string) => new Refusal('not-found', `There is no such ${what}.`);
 
 export const unknownRoute: RequestHandler = () => {
   throw notFound('address');

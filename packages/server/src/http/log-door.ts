@@ -4,16 +4,11 @@ import type { Logger } from 'pino';
 import { logEntryRequest, type LogEntryRequest, type Person } from '@contactum/contract';
 import type { Config } from '../config.js';
 import { putBounded } from '../bounded.js';
-import type { Journal } from '../journal.js';
-import { Refusal, answerTo } from './errors.js';
-import {
-  refuseBrokenText,
-  refuseForeignHost,
-  refuseForeignOrigin,
-  signInFirst,
-  studentOnly,
-  valueOf,
-} from './request.js';
+import type { Journal } from '../domain/journal.js';
+import { requireStudent, signInFirst } from '../domain/permissions.js';
+import { Refusal } from '../domain/refusal.js';
+import { answerTo } from './errors.js';
+import { refuseBrokenText, refuseForeignHost, refuseForeignOrigin, valueOf } from './request.js';
 
 const PATH = /^\/api\/attempts\/([0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12})\/log$/i;
 /** Largest body; a lead is far below it. */
@@ -36,53 +31,8 @@ interface Parts {
  * The one request that comes by the hundreds a second, one entry of a log: taken at the door with the same checks as every
  * other, and without the middleware that it does not need. Returns false for every other request.
  */
-export function logDoor({
-  config,
-  people,
-  journal,
-  log,
-}: Parts): (request: IncomingMessage, response: ServerResponse) => boolean {
-  const sids = new Map<string, string | null>();
-
-  const sidOf = (header: string | undefined): string | null => {
-    const cookie = header?.split(/; */).find((part) => part.startsWith(`${SESSION_COOKIE}=`));
-    if (cookie === undefined) return null;
-    const known = sids.get(cookie);
-    if (known !== undefined) return known;
-    const value = decodeURIComponent(cookie.slice(SESSION_COOKIE.length + 1));
-    const sid = value.startsWith('s:') ? unsign(value.slice(2), config.sessionSecret) : false;
-    const found = sid === false ? null : sid;
-    putBounded(sids, cookie, found, REMEMBERED);
-    return found;
-  };
-
-  /** Students whom sessions were found to be: what is written for one of these asks again whether that is so. */
-  const students = new Map<string, string>();
-  const studentOf = async (sid: string): Promise<string> => {
-    students.delete(sid);
-    const { id } = studentOnly(await people.person(sid));
-    putBounded(students, sid, id, REMEMBERED);
-    return id;
-  };
-
-  const take = async (request: IncomingMessage, attemptId: string): Promise<{ seq: number }> => {
-    refuseForeignHost(request.headers.host ?? '', config.allowedHosts);
-    refuseForeignOrigin(request.headers);
-    const text = await textOf(request);
-    const sid = sidOf(request.headers.cookie);
-    if (sid === null) throw signInFirst();
-    const known = students.get(sid);
-    if (known !== undefined) {
-      const entry = entryOf(text);
-      const taken = entry && (await journal.appendNext(attemptId, known, sid, entry));
-      if (taken) return taken;
-    }
-    const studentId = await studentOf(sid);
-    const body = parsed(text);
-    if (ODD.test(text)) refuseBrokenText(body);
-    return journal.append(attemptId, studentId, valueOf<LogEntryRequest>(body, logEntryRequest));
-  };
-
+export function logDoor(parts: Parts): (request: IncomingMessage, response: ServerResponse) => boolean {
+  const door = new Door(parts);
   return (request, response) => {
     const attemptId = request.method === 'POST' ? PATH.exec(request.url ?? '')?.[1] : undefined;
     // What is compressed or in another form is read by those who know more forms.
@@ -92,25 +42,74 @@ export function logDoor({
       request.headers['content-type']?.startsWith('application/json') !== true
     )
       return false;
-    const answer = (status: number, value: unknown) => {
-      const text = JSON.stringify(value);
-      const headers = {
-        'Content-Type': 'application/json; charset=utf-8',
-        'Content-Length': Buffer.byteLength(text),
-        'Cache-Control': 'no-store',
-        'X-Content-Type-Options': 'nosniff',
-      };
-      response.writeHead(status, status === 503 ? { ...headers, 'Retry-After': '1' } : headers).end(text);
-    };
-    take(request, attemptId).then(
-      (taken) => answer(201, taken),
+    door.take(request, attemptId).then(
+      (taken) => answer(response, 201, taken),
       (error: unknown) => {
-        const { status, body } = answerTo(error, log);
-        answer(status, body);
+        const { status, body } = answerTo(error, parts.log);
+        answer(response, status, body);
       },
     );
     return true;
   };
+}
+
+/** Who comes, and what they bring. */
+class Door {
+  private readonly sids = new Map<string, string | null>();
+  /** Students whom sessions were found to be: what is written for one of these asks again whether that is so. */
+  private readonly students = new Map<string, string>();
+
+  constructor(private readonly parts: Parts) {}
+
+  async take(request: IncomingMessage, attemptId: string): Promise<{ seq: number }> {
+    const { config, journal } = this.parts;
+    refuseForeignHost(request.headers.host ?? '', config.allowedHosts);
+    refuseForeignOrigin(request.headers);
+    const text = await textOf(request);
+    const sid = this.sidOf(request.headers.cookie);
+    if (sid === null) throw signInFirst();
+    const known = this.students.get(sid);
+    if (known !== undefined) {
+      const entry = entryOf(text);
+      const taken = entry && (await journal.appendNext(attemptId, known, sid, entry));
+      if (taken) return taken;
+    }
+    const studentId = await this.studentOf(sid);
+    const body = parsed(text);
+    if (ODD.test(text)) refuseBrokenText(body);
+    return journal.append(attemptId, studentId, valueOf<LogEntryRequest>(body, logEntryRequest));
+  }
+
+  /** The session that a signed cookie names; null where none does. */
+  private sidOf(header: string | undefined): string | null {
+    const cookie = header?.split(/; */).find((part) => part.startsWith(`${SESSION_COOKIE}=`));
+    if (cookie === undefined) return null;
+    const known = this.sids.get(cookie);
+    if (known !== undefined) return known;
+    const value = decodeURIComponent(cookie.slice(SESSION_COOKIE.length + 1));
+    const sid = value.startsWith('s:') ? unsign(value.slice(2), this.parts.config.sessionSecret) : false;
+    const found = sid === false ? null : sid;
+    putBounded(this.sids, cookie, found, REMEMBERED);
+    return found;
+  }
+
+  private async studentOf(sid: string): Promise<string> {
+    this.students.delete(sid);
+    const { id } = requireStudent(await this.parts.people.person(sid));
+    putBounded(this.students, sid, id, REMEMBERED);
+    return id;
+  }
+}
+
+function answer(response: ServerResponse, status: number, value: unknown): void {
+  const text = JSON.stringify(value);
+  const headers = {
+    'Content-Type': 'application/json; charset=utf-8',
+    'Content-Length': Buffer.byteLength(text),
+    'Cache-Control': 'no-store',
+    'X-Content-Type-Options': 'nosniff',
+  };
+  response.writeHead(status, status === 503 ? { ...headers, 'Retry-After': '1' } : headers).end(text);
 }
 
 /** The entry that a plain body holds; null for anything else, of which must be said what is wrong. */

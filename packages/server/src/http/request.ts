@@ -1,8 +1,9 @@
-import type { Request, RequestHandler, Response } from 'express';
+import type { Request, RequestHandler } from 'express';
 import type { z } from 'zod';
 import { readWith } from '@contactum/core/documents';
 import type { Person } from '@contactum/contract';
-import { Refusal, notFound } from './errors.js';
+import { requireInstructor, requirePerson, requireStudent } from '../domain/permissions.js';
+import { Refusal, notFound } from '../domain/refusal.js';
 
 declare module 'express-session' {
   interface SessionData {
@@ -32,28 +33,9 @@ export function idOf(request: Request, what: string, name = 'id'): string {
   return id;
 }
 
-export const signInFirst = () => new Refusal('unauthenticated', 'Sign in first.');
-
-export function personOf(request: Request): Person {
-  const { person } = request.session;
-  if (!person) throw signInFirst();
-  return person;
-}
-
-export function instructorOf(request: Request): Person {
-  const person = personOf(request);
-  if (person.role !== 'instructor') throw new Refusal('forbidden', 'Only instructors may do this.');
-  return person;
-}
-
-export const studentOf = (request: Request): Person => studentOnly(request.session.person);
-
-/** Whoever a session is, where that is a student. */
-export function studentOnly(person: Person | null | undefined): Person {
-  if (!person) throw signInFirst();
-  if (person.role !== 'student') throw new Refusal('forbidden', 'Only students may do this.');
-  return person;
-}
+export const personOf = (request: Request): Person => requirePerson(request.session.person);
+export const instructorOf = (request: Request): Person => requireInstructor(request.session.person);
+export const studentOf = (request: Request): Person => requireStudent(request.session.person);
 
 /** Plain addresses and the machine's own name: a page elsewhere cannot make a browser send them for its own name. */
 const PLAIN_HOST = /^(localhost|\d{1,3}(\.\d{1,3}){3}|\[[0-9a-f:.]+\])(:\d+)?$/i;
@@ -124,5 +106,3 @@ function hostOf(origin: string): string | null {
     return null;
   }
 }
-
-export type Handler = (request: Request, response: Response) => Promise<void>;

@@ -4,7 +4,7 @@ import { passwordRequest, signInRequest, type Person } from '@contactum/contract
 import { PersonModel } from '../database/models.js';
 import { hashPassword, verifyPassword } from '../security/passwords.js';
 import { Throttle } from '../security/throttle.js';
-import { Refusal } from './errors.js';
+import { Refusal } from '../domain/refusal.js';
 import { bodyOf, personOf } from './request.js';
 
 /** Signing in and out. */

@@ -1,7 +1,7 @@
 import session from 'express-session';
 import type pg from 'pg';
 import type { Person } from '@contactum/contract';
-import { Batcher } from '../batcher.js';
+import { Batcher } from '../domain/batcher.js';
 
 const DAY = 24 * 3600 * 1000;
 

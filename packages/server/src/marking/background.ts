@@ -5,7 +5,7 @@ import type { Logger } from 'pino';
 import type { Repair, Report } from '@contactum/core';
 import { AttemptModel } from '../database/models.js';
 import { isAway } from '../database/database.js';
-import type { Journal } from '../journal.js';
+import type { Journal } from '../domain/journal.js';
 import { Marking } from './marking.js';
 import { CHANNEL, QUEUE, openQueue } from './queue.js';
 import { openThreads, type Worker } from './threads.js';

@@ -2,9 +2,9 @@ import type { Knex } from 'knex';
 import type { Piscina } from 'piscina';
 import type { Exercise, Report } from '@contactum/core';
 import type { AttemptState } from '@contactum/contract';
-import { logOf, workEvents } from '../attempts.js';
+import { logOf, workEvents } from '../domain/attempts.js';
 import { AttemptModel, FormerMarkingModel, MarkingModel } from '../database/models.js';
-import type { Journal } from '../journal.js';
+import type { Journal } from '../domain/journal.js';
 import type { MarkingTask } from './worker.js';
 
 /** Makes reports of attempts in worker threads and writes them down. */

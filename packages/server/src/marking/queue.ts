@@ -4,7 +4,7 @@ import type pg from 'pg';
 import type { Logger } from 'pino';
 import { exerciseVersion, type Bench, type Exercise, type Repair } from '@contactum/core';
 import type { AttemptState, RepairView } from '@contactum/contract';
-import { notFound } from '../http/errors.js';
+import { notFound } from '../domain/refusal.js';
 
 export const QUEUE = 'marking';
 /** What wakes the background process: it looks for work at once instead of at its next poll. */

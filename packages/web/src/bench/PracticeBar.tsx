@@ -7,6 +7,7 @@ import type { AttemptView } from '@contactum/contract';
 import { usePermission } from '../api/queries.js';
 import type { LiveBench } from './live.js';
 import type { BenchStore } from './store.js';
+import './practice-bar.css';
 
 /** What the exercise asks of the way of working, and whether it is done: the dead tests, and the permission to energise. */
 export function PracticeBar({
@@ -33,84 +34,99 @@ export function PracticeBar({
 const finds = (text: string, option: { label: string } | undefined): boolean =>
   option?.label.toLowerCase().includes(text.trim().replace(':', ' ').toLowerCase()) ?? false;
 
+const NONE: readonly string[] = [];
+
 type Row = Pick<DeadTestRow, 'between' | 'hold'>;
 
 const spoken = ({ between: [a, b], hold }: Row): string =>
   `${a.replace(':', ' ')} – ${b.replace(':', ' ')}${hold.length > 0 ? `, ${hold.join(' and ')} held` : ''}`;
 
+/** Where the probes of the ohmmeter lie, and what it read there. */
+interface Probes {
+  readonly from: TerminalRef | null;
+  readonly to: TerminalRef | null;
+  readonly reading: string;
+}
+
 /** Each reading that is asked for as a button that lays the probes, ticked once it was taken on the wiring as it is. */
 function DeadTests({ view, store, live }: { view: AttemptView; store: BenchStore; live: LiveBench }) {
   const readings = useStore(store, (state) => state.readings);
-  const supplyOn = useStore(live.store, (state) => state.supplyOn);
-  const shape = useStore(live.store, (state) => state.shape);
-  const rows = view.exercise.deadTests;
-  const taken = rows.map((row) => readings.some((reading) => isReadingOf(row, reading)));
-  const [from, setFrom] = useState<TerminalRef | null>(null);
-  const [to, setTo] = useState<TerminalRef | null>(null);
-  const [reading, setReading] = useState('');
-  const options = (shape?.terminals ?? []).map((ref) => ({
-    value: ref as TerminalRef,
-    label: ref.replace(':', ' '),
+  const [probes, setProbes] = useState<Probes>({ from: null, to: null, reading: '' });
+  const rows = view.exercise.deadTests.map((row) => ({
+    row,
+    taken: readings.some((reading) => isReadingOf(row, reading)),
   }));
-  const read = (): void => {
-    if (!from || !to) return;
-    void live.ohms(from, to).then((ohms) => {
-      setReading(describeOhms(ohms));
-      store.actions.noteReading(from, to);
-    });
-  };
-  const lay = ({ between: [a, b] }: Row): void => {
-    setFrom(a);
-    setTo(b);
-    setReading('');
-  };
-  const done = taken.filter(Boolean).length;
+  const done = rows.filter(({ taken }) => taken).length;
+  const isDone = done === rows.length;
   return (
     <span className="practice-dead">
-      <span className="practice-part" data-done={done === rows.length ? 'yes' : undefined}>
+      <span className="practice-part" data-done={isDone ? 'yes' : undefined}>
         <span className="practice-state">
-          {done === rows.length ? '✓ Tested dead' : `○ Test dead: ${done} of ${rows.length}`}
+          {isDone ? '✓ Tested dead' : `○ Test dead: ${done} of ${rows.length}`}
         </span>
       </span>
       <span className="practice-rows">
-        {rows.map((row, k) => (
+        {rows.map(({ row, taken }) => (
           <Button
             key={spoken(row)}
             size="small"
             type="text"
             className="mono"
-            data-taken={taken[k] ? 'yes' : undefined}
-            onClick={() => lay(row)}
+            data-taken={taken ? 'yes' : undefined}
+            onClick={() => setProbes({ from: row.between[0], to: row.between[1], reading: '' })}
             title="Lay the probes here"
           >
-            {taken[k] ? '✓' : '○'} {spoken(row)}
+            {taken ? '✓' : '○'} {spoken(row)}
           </Button>
         ))}
       </span>
-      <span className="practice-meter">
-        <Select
-          aria-label="Dead test from"
-          size="small"
-          showSearch={{ filterOption: finds }}
-          placeholder="from"
-          value={from}
-          options={options}
-          onChange={setFrom}
-        />
-        <Select
-          aria-label="Dead test to"
-          size="small"
-          showSearch={{ filterOption: finds }}
-          placeholder="to"
-          value={to}
-          options={options}
-          onChange={setTo}
-        />
-        <Button size="small" disabled={supplyOn || !from || !to || from === to} onClick={read}>
-          Read ohms
-        </Button>
-        <output>{supplyOn ? 'switch off first' : reading}</output>
-      </span>
+      <Ohmmeter store={store} live={live} probes={probes} onProbes={setProbes} />
+    </span>
+  );
+}
+
+function Ohmmeter({
+  store,
+  live,
+  probes,
+  onProbes,
+}: {
+  store: BenchStore;
+  live: LiveBench;
+  probes: Probes;
+  onProbes: (probes: Probes) => void;
+}) {
+  const { from, to, reading } = probes;
+  const supplyOn = useStore(live.store, (state) => state.supplyOn);
+  const terminals = useStore(live.store, (state) => state.shape?.terminals ?? NONE);
+  const options = terminals.map((ref) => ({ value: ref as TerminalRef, label: ref.replace(':', ' ') }));
+  const read = async (): Promise<void> => {
+    if (!from || !to) return;
+    const ohms = await live.ohms(from, to);
+    onProbes({ ...probes, reading: describeOhms(ohms) });
+    store.actions.noteReading(from, to);
+  };
+  const probe = { size: 'small', showSearch: { filterOption: finds }, options } as const;
+  return (
+    <span className="practice-meter">
+      <Select
+        {...probe}
+        aria-label="Dead test from"
+        placeholder="from"
+        value={from}
+        onChange={(next) => onProbes({ ...probes, from: next })}
+      />
+      <Select
+        {...probe}
+        aria-label="Dead test to"
+        placeholder="to"
+        value={to}
+        onChange={(next) => onProbes({ ...probes, to: next })}
+      />
+      <Button size="small" disabled={supplyOn || !from || !to || from === to} onClick={() => void read()}>
+        Read ohms
+      </Button>
+      <output>{supplyOn ? 'switch off first' : reading}</output>
     </span>
   );
 }

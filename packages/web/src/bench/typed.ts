@@ -1,5 +1,12 @@
-import type { Bench, Stimulus, TerminalRef } from '@contactum/core';
-import { terminalsOf } from '@contactum/core';
+import {
+  terminalsOf,
+  type Bench,
+  type Lead,
+  type LeadId,
+  type Stimulus,
+  type TerminalRef,
+  type Wiring,
+} from '@contactum/core';
 import { LEAD_COLOURS } from '../board/colours.js';
 
 /** One typed line, understood. */
@@ -10,8 +17,8 @@ export type Command =
       readonly to: TerminalRef;
       readonly colour?: string;
     }
-  | { readonly kind: 'cut'; readonly index: number }
-  | { readonly kind: 'move'; readonly index: number; readonly end: 'from' | 'to'; readonly to: TerminalRef }
+  | { readonly kind: 'cut'; readonly lead: LeadId }
+  | { readonly kind: 'move'; readonly lead: LeadId; readonly end: 'from' | 'to'; readonly to: TerminalRef }
   | { readonly kind: 'do'; readonly stimulus: Stimulus }
   | { readonly kind: 'supply'; readonly on: boolean }
   | { readonly kind: 'undo' | 'redo' }
@@ -41,14 +48,12 @@ function pair(bench: Bench, text: string): { from: TerminalRef; to: TerminalRef 
   return { from, to };
 }
 
-function wireIndex(bench: Bench, from: TerminalRef, to: TerminalRef): number {
-  return bench.wires.findLastIndex(
-    (wire) => (wire.from === from && wire.to === to) || (wire.from === to && wire.to === from),
-  );
-}
+/** The lead between two terminals that was laid last. */
+const leadBetween = ({ wires }: Wiring, from: TerminalRef, to: TerminalRef): Lead | undefined =>
+  wires.findLast((wire) => (wire.from === from && wire.to === to) || (wire.from === to && wire.to === from));
 
 /** Reads a typed line on this bench. */
-export function readTyped(bench: Bench, line: string): Command {
+export function readTyped(bench: Wiring, line: string): Command {
   const text = line.trim();
   const word = text.toLowerCase();
   if (word === 'undo' || word === 'redo') return { kind: word };
@@ -63,15 +68,15 @@ export function readTyped(bench: Bench, line: string): Command {
   const ends = pair(bench, lead);
   if (typeof ends === 'string') return wrong(ends);
   if (!cut && !move) return { kind: 'connect', ...ends, ...(colour ? { colour } : {}) };
-  const index = wireIndex(bench, ends.from, ends.to);
-  if (index < 0)
+  const found = leadBetween(bench, ends.from, ends.to);
+  if (!found)
     return wrong(`There is no lead from ${ends.from.replace(':', ' ')} to ${ends.to.replace(':', ' ')}.`);
-  if (cut) return { kind: 'cut', index };
+  if (cut) return { kind: 'cut', lead: found.id };
   const to = terminal(bench, move?.[2] ?? '');
   if (!to) return wrong(`“${move?.[2] ?? ''}” is not a terminal of this board.`);
   // The end that was written last is the one that moves.
-  const end = bench.wires[index]?.to === ends.to ? 'to' : 'from';
-  return { kind: 'move', index, end, to };
+  const end = found.to === ends.to ? 'to' : 'from';
+  return { kind: 'move', lead: found.id, end, to };
 }
 
 function splitColour(text: string): { lead: string; colour?: string } {

@@ -1,5 +1,5 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, type ReactNode } from 'react';
-import { anatomy, type Bench } from '@contactum/core';
+import { anatomy, type Bench, type Lead, type LeadId, type Wire } from '@contactum/core';
 import type { LiveBench } from '../bench/live.js';
 import { leadColour } from './colours.js';
 import { DeviceView } from './DeviceView.js';
@@ -15,8 +15,8 @@ export interface BoardProps {
   readonly act?: Act | undefined;
   /** Terminals to point at: what met in a short, where a rule is broken. */
   readonly marked?: readonly string[];
-  readonly selected?: number | null;
-  /** By lead: taken away or put in by a repair. */
+  readonly selected?: LeadId | null;
+  /** By the lead's place in the bench: taken away or put in by a repair. */
   readonly edits?: ReadonlyMap<number, 'gone' | 'new'>;
   readonly label: string;
   /** Told the drawing's element when it is there. */
@@ -61,12 +61,13 @@ export function Board({
   }, [bench.wires, live, painter]);
 
   const viewBox = `0 0 ${own.width} ${own.height}`;
+  const role = handlers ? 'application' : act ? 'group' : 'img';
   const drawing = (
     <svg
       ref={attach}
       className={`board ${className ?? ''}`}
       viewBox={viewBox}
-      role={handlers ? 'application' : act ? 'group' : 'img'}
+      role={role}
       aria-label={label}
       {...handlers}
     >
@@ -75,26 +76,7 @@ export function Board({
         <DeviceView key={place.device.tag} place={place} act={act} onSetting={onSetting} />
       ))}
       <Leads bench={bench} plan={own} selected={selected} edits={edits} />
-      <g>
-        {[...own.terminal.values()].map((terminal) => (
-          <g
-            key={terminal.ref}
-            className="terminal"
-            data-terminal={terminal.ref}
-            data-marked={marked.includes(terminal.ref) ? 'yes' : undefined}
-          >
-            <circle className="screw" cx={terminal.x} cy={terminal.y} r={7} />
-            <line className="slit" x1={terminal.x - 4} y1={terminal.y} x2={terminal.x + 4} y2={terminal.y} />
-            <text
-              className="terminal-name"
-              x={terminal.x + 9.5}
-              y={terminal.y + (terminal.side === 'top' ? 9 : -1)}
-            >
-              {terminal.name}
-            </text>
-          </g>
-        ))}
-      </g>
+      <Terminals plan={own} marked={marked} />
       {overlay}
     </svg>
   );
@@ -109,6 +91,31 @@ export function Board({
   );
 }
 
+/** Screws and names, above the leads. */
+function Terminals({ plan, marked }: { plan: BoardPlan; marked: readonly string[] }) {
+  return (
+    <g>
+      {[...plan.terminal.values()].map(({ ref, name, side, x, y }) => (
+        <g
+          key={ref}
+          className="terminal"
+          data-terminal={ref}
+          data-marked={marked.includes(ref) ? 'yes' : undefined}
+        >
+          <circle className="screw" cx={x} cy={y} r={7} />
+          <line className="slit" x1={x - 4} y1={y} x2={x + 4} y2={y} />
+          <text className="terminal-name" x={x + 9.5} y={y + (side === 'top' ? 9 : -1)}>
+            {name}
+          </text>
+        </g>
+      ))}
+    </g>
+  );
+}
+
+/** A lead of a board that is worked at has a name; a wire of a bench has its place. */
+const leadKey = (wire: Wire | Lead, k: number): string => ('id' in wire ? wire.id : String(k));
+
 function Leads({
   bench,
   plan,
@@ -117,7 +124,7 @@ function Leads({
 }: {
   bench: Bench;
   plan: BoardPlan;
-  selected: number | null;
+  selected: LeadId | null;
   edits: ReadonlyMap<number, 'gone' | 'new'> | undefined;
 }) {
   return (
@@ -126,28 +133,36 @@ function Leads({
         const from = plan.terminal.get(wire.from);
         const to = plan.terminal.get(wire.to);
         if (!from || !to) return null;
-        const d = leadPath(from, to, k);
-        const colour = leadColour(wire.colour);
+        const key = leadKey(wire, k);
         return (
           <g
-            key={k}
+            key={key}
             className="lead"
-            data-lead={k}
+            data-lead={key}
             data-lead-from={wire.from}
-            data-selected={selected === k ? 'yes' : undefined}
+            data-selected={selected === key ? 'yes' : undefined}
             data-edit={edits?.get(k)}
           >
-            <path className="lead-glow" d={d} />
-            <path className="lead-edge" d={d} />
-            <path className="lead-core" d={d} stroke={colour.paint} />
-            {colour.stripe && <path className="lead-stripe" d={d} stroke={colour.stripe} />}
-            <path className="lead-hit" d={d}>
-              <title>{`${wire.from} to ${wire.to}, ${colour.name}${wire.area ? `, ${wire.area} mm²` : ''}`}</title>
-            </path>
+            <LeadShape wire={wire} d={leadPath(from, to, k)} />
           </g>
         );
       })}
     </g>
+  );
+}
+
+function LeadShape({ wire, d }: { wire: Wire; d: string }) {
+  const colour = leadColour(wire.colour);
+  return (
+    <>
+      <path className="lead-glow" d={d} />
+      <path className="lead-edge" d={d} />
+      <path className="lead-core" d={d} stroke={colour.paint} />
+      {colour.stripe && <path className="lead-stripe" d={d} stroke={colour.stripe} />}
+      <path className="lead-hit" d={d}>
+        <title>{`${wire.from} to ${wire.to}, ${colour.name}${wire.area ? `, ${wire.area} mm²` : ''}`}</title>
+      </path>
+    </>
   );
 }
 

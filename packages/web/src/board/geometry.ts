@@ -146,7 +146,7 @@ const LEAST_WIDTH = 980;
 const LEAST_HEIGHT = 590;
 
 /** Plans a board: devices where their document puts them, those without a place in rows below. */
-export function planBoard(bench: Bench): BoardPlan {
+export function planBoard(bench: Pick<Bench, 'devices'>): BoardPlan {
   const devices: DevicePlace[] = bench.devices
     .filter(({ at }) => at !== undefined)
     .map((device) => placeDevice(device, device.at?.[0] ?? 0, device.at?.[1] ?? 0));

@@ -1,6 +1,6 @@
 import { useState } from 'react';
-import { Alert, App, Button, DatePicker, Form, Modal, Select, Spin, Tabs } from 'antd';
-import dayjs, { type Dayjs } from 'dayjs';
+import { Alert, Button, Spin, Tabs } from 'antd';
+import dayjs from 'dayjs';
 import { Link, useParams } from 'react-router';
 import {
   describeStimulus,
@@ -13,10 +13,13 @@ import {
   type Expected,
   type Step,
 } from '@contactum/core';
-import { useAssign, useClasses, useExercise } from '../api/queries.js';
+import type { AssignmentForInstructor } from '@contactum/contract';
+import { useExercise } from '../api/queries.js';
 import { Board } from '../board/Board.js';
 import { leadColour } from '../board/colours.js';
 import { DeviceTable } from '../board/DeviceTable.js';
+import { AssignDialog } from './AssignDialog.js';
+import './exercises.css';
 
 /** One exercise for its instructor: brief, devices, reference, behaviours, rules; and setting it to a class. */
 export function ExercisePage() {
@@ -42,40 +45,8 @@ export function ExercisePage() {
       <div className="exercise-columns">
         <section className="exercise-left">
           <p>{exercise.brief}</p>
-          {set.length > 0 && (
-            <>
-              <h2>Set to</h2>
-              <ul className="must">
-                {set.map((one) => (
-                  <li key={one.id}>
-                    <Link to={`/marks/${one.classId}`}>{one.className}</Link>: {one.handedIn} of{' '}
-                    {one.students} handed in
-                    {one.dueAt ? `, due ${dayjs(one.dueAt).format('D MMM YYYY')}` : ''}
-                  </li>
-                ))}
-              </ul>
-            </>
-          )}
-          <Tabs
-            items={[
-              {
-                key: 'behaviours',
-                label: `Behaviours (${exercise.behaviours.length})`,
-                children: <Behaviours exercise={exercise} />,
-              },
-              {
-                key: 'devices',
-                label: `Devices (${exercise.bench.devices.length})`,
-                children: <DeviceTable devices={exercise.bench.devices} full />,
-              },
-              {
-                key: 'leads',
-                label: `Reference (${exercise.reference.length})`,
-                children: <ReferenceList exercise={exercise} />,
-              },
-              { key: 'rules', label: 'Rules and marks', children: <RulesAndMarks exercise={exercise} /> },
-            ]}
-          />
+          <SetTo set={set} />
+          <ExerciseTabs exercise={exercise} />
         </section>
         <section className="exercise-board" aria-label="Reference wiring">
           <Board
@@ -94,6 +65,51 @@ export function ExercisePage() {
         onClose={() => setSetting(false)}
       />
     </main>
+  );
+}
+
+/** The classes that have it, and how far they are. */
+function SetTo({ set }: { set: readonly AssignmentForInstructor[] }) {
+  if (set.length === 0) return null;
+  return (
+    <>
+      <h2>Set to</h2>
+      <ul className="must">
+        {set.map((one) => (
+          <li key={one.id}>
+            <Link to={`/marks/${one.classId}`}>{one.className}</Link>: {one.handedIn} of {one.students} handed
+            in
+            {one.dueAt ? `, due ${dayjs(one.dueAt).format('D MMM YYYY')}` : ''}
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+function ExerciseTabs({ exercise }: { exercise: Exercise }) {
+  const { behaviours, bench, reference } = exercise;
+  return (
+    <Tabs
+      items={[
+        {
+          key: 'behaviours',
+          label: `Behaviours (${behaviours.length})`,
+          children: <Behaviours exercise={exercise} />,
+        },
+        {
+          key: 'devices',
+          label: `Devices (${bench.devices.length})`,
+          children: <DeviceTable devices={bench.devices} full />,
+        },
+        {
+          key: 'leads',
+          label: `Reference (${reference.length})`,
+          children: <ReferenceList exercise={exercise} />,
+        },
+        { key: 'rules', label: 'Rules and marks', children: <RulesAndMarks exercise={exercise} /> },
+      ]}
+    />
   );
 }
 
@@ -206,63 +222,5 @@ function RulesAndMarks({ exercise }: { exercise: Exercise }) {
         Version <span className="mono">{exerciseVersion(exercise)}</span>
       </p>
     </>
-  );
-}
-
-function AssignDialog({
-  open,
-  exercise,
-  taken,
-  onClose,
-}: {
-  open: boolean;
-  exercise: Exercise;
-  taken: readonly string[];
-  onClose: () => void;
-}) {
-  const classes = useClasses(open);
-  const assign = useAssign();
-  const { message } = App.useApp();
-  const [form] = Form.useForm<{ classId: string; due: Dayjs | null }>();
-  return (
-    <Modal
-      open={open}
-      title={`Set “${exercise.title}” to a class`}
-      okText="Set it"
-      confirmLoading={assign.isPending}
-      onCancel={onClose}
-      onOk={() =>
-        void form.validateFields().then(({ classId, due }) =>
-          assign.mutate(
-            { classId, exerciseId: exercise.id, dueAt: due ? due.endOf('day').toISOString() : null },
-            {
-              onSuccess: ({ className }) => {
-                message.success(`Set to ${className}. The students see it now.`);
-                onClose();
-              },
-            },
-          ),
-        )
-      }
-      destroyOnHidden
-    >
-      <Form form={form} layout="vertical" requiredMark={false} preserve={false}>
-        <Form.Item label="Class" name="classId" rules={[{ required: true, message: 'Choose a class.' }]}>
-          <Select
-            loading={classes.isPending}
-            placeholder="Choose a class"
-            options={(classes.data ?? []).map(({ id, name, students }) => ({
-              value: id,
-              label: `${name} (${students} students)${taken.includes(id) ? ', already set' : ''}`,
-              disabled: taken.includes(id),
-            }))}
-          />
-        </Form.Item>
-        <Form.Item label="Due (may be left empty)" name="due">
-          <DatePicker format="D MMM YYYY" minDate={dayjs()} />
-        </Form.Item>
-      </Form>
-      {assign.isError && <Alert type="error" showIcon title={assign.error.message} />}
-    </Modal>
   );
 }

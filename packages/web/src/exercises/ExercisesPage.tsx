@@ -5,6 +5,7 @@ import { FAMILIES, type Family } from '@contactum/core';
 import type { AssignmentForStudent, ExerciseSummary, Person, Result } from '@contactum/contract';
 import { useExercises, useOpenAttempt } from '../api/queries.js';
 import { Board } from '../board/Board.js';
+import './exercises.css';
 
 const FAMILY_NAMES: Readonly<Record<Family, string>> = {
   'first-circuits': 'First circuits',

@@ -4,6 +4,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 import type { MarkBook, MarkCell } from '@contactum/contract';
 import { useClasses, useMarkBook } from '../api/queries.js';
 import { Blank } from '../shell/Blank.js';
+import './mark-book.css';
 
 /** The class by exercise: best marks, what goes wrong most, and the export. */
 export function MarkBookPage() {
@@ -52,58 +53,61 @@ function Book({ book }: { book: MarkBook }) {
         act={{ text: 'Choose an exercise', to: '/exercises' }}
       />
     );
-  const columns: NonNullable<TableProps<Row>['columns']> = [
-    {
-      title: 'Student',
-      dataIndex: 'name',
-      key: 'name',
-      width: 190,
-      sorter: (a, b) => a.name.localeCompare(b.name),
-      rowScope: 'row',
-    },
-    ...book.assignments.map((assignment, k) => ({
-      title: assignment.title,
-      key: assignment.id,
-      sorter: (a: Row, b: Row) => (a.cells[k]?.result?.score ?? -1) - (b.cells[k]?.result?.score ?? -1),
-      render: (_: unknown, row: Row) => <Cell cell={row.cells[k] ?? null} />,
-    })),
-  ];
   return (
     <>
       <Table<Row>
         size="small"
         rowKey="id"
-        columns={columns}
+        columns={columnsOf(book)}
         dataSource={[...book.students]}
         pagination={false}
         sticky
       />
       <h2>What goes wrong most</h2>
       <div className="losses">
-        {book.assignments.map((assignment, k) => (
-          <section key={assignment.id}>
-            <h3>{assignment.title}</h3>
-            {book.losses[k]?.length === 0 && <p className="quiet">Nothing lost yet.</p>}
-            <ul>
-              {book.losses[k]?.map(({ part, title, attempts }) => (
-                <li key={`${part} ${title}`}>
-                  <span
-                    className="loss-bar"
-                    style={{
-                      width: `${(100 * attempts) / Math.max(...(book.losses[k] ?? []).map((loss) => loss.attempts))}%`,
-                    }}
-                  />
-                  <span className="loss-text">
-                    {title}{' '}
-                    <span className="quiet">{attempts === 1 ? '1 attempt' : `${attempts} attempts`}</span>
-                  </span>
-                </li>
-              ))}
-            </ul>
+        {book.assignments.map(({ id, title }, k) => (
+          <section key={id}>
+            <h3>{title}</h3>
+            <Losses losses={book.losses[k] ?? []} />
           </section>
         ))}
       </div>
     </>
+  );
+}
+
+const columnsOf = (book: MarkBook): NonNullable<TableProps<Row>['columns']> => [
+  {
+    title: 'Student',
+    dataIndex: 'name',
+    key: 'name',
+    width: 190,
+    sorter: (a, b) => a.name.localeCompare(b.name),
+    rowScope: 'row',
+  },
+  ...book.assignments.map(({ id, title }, k) => ({
+    title,
+    key: id,
+    sorter: (a: Row, b: Row) => (a.cells[k]?.result?.score ?? -1) - (b.cells[k]?.result?.score ?? -1),
+    render: (_: unknown, row: Row) => <Cell cell={row.cells[k] ?? null} />,
+  })),
+];
+
+/** In how many attempts each criterion was lost; the most frequent has the longest bar. */
+function Losses({ losses }: { losses: MarkBook['losses'][number] }) {
+  if (losses.length === 0) return <p className="quiet">Nothing lost yet.</p>;
+  const most = Math.max(...losses.map(({ attempts }) => attempts));
+  return (
+    <ul>
+      {losses.map(({ part, title, attempts }) => (
+        <li key={`${part} ${title}`}>
+          <span className="loss-bar" style={{ width: `${(100 * attempts) / most}%` }} />
+          <span className="loss-text">
+            {title} <span className="quiet">{attempts === 1 ? '1 attempt' : `${attempts} attempts`}</span>
+          </span>
+        </li>
+      ))}
+    </ul>
   );
 }
 

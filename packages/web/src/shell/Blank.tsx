@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react';
 import { Button } from 'antd';
 import { useNavigate } from 'react-router';
+import './blank.css';
 
 /** A place with nothing in it: a rung that leads to an open contact and no coil, and how to go on. */
 export function Blank({

@@ -5,6 +5,7 @@ import { NavLink, Outlet } from 'react-router';
 import type { Person } from '@contactum/contract';
 import { useSignOut } from '../api/queries.js';
 import { Mark } from './SignIn.js';
+import './shell.css';
 
 /** Head of every page: the places, who is signed in. */
 export function Shell({ person, dark, onDark }: { person: Person; dark: boolean; onDark: () => void }) {

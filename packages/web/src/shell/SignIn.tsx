@@ -1,5 +1,6 @@
 import { Alert, Button, Form, Input } from 'antd';
 import { useSignIn } from '../api/queries.js';
+import './shell.css';
 
 /** The door. */
 export function SignIn() {

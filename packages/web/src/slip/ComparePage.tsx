@@ -7,13 +7,16 @@ import type { Bench, RepairEdit, Report, Stimulus } from '@contactum/core';
 import type { Slip } from '@contactum/contract';
 import { useSlip } from '../api/queries.js';
 import { Board } from '../board/Board.js';
-import { isShort, sentence } from '../bench/IncidentBanner.js';
+import { isShort } from '../bench/IncidentBanner.js';
 import { startLiveBench, type LiveBench } from '../bench/live.js';
 import { StripChart } from '../bench/StripChart.js';
 import { useAct } from '../bench/use-act.js';
 import { RepairSection } from './RepairSection.js';
+import { Incidents } from './Replay.js';
 import { repaired, withRepair } from './repair-view.js';
 import { StepList, stimuliOf, usePlayback, valuesInWords } from './steps.js';
+import './slip.css';
+import './compare.css';
 
 interface Sequence {
   readonly key: string;
@@ -69,6 +72,62 @@ function sequencesOf(report: Report): Sequence[] {
   ];
 }
 
+/** Both benches under one hand, and the repair that is drawn on the wiring or runs instead of it. */
+function useComparison(
+  slip: Slip,
+  reference: Bench,
+  pair: readonly [LiveBench, LiveBench],
+  steps: readonly Stimulus[],
+) {
+  const [repair, setRepair] = useState<readonly RepairEdit[] | null>(null);
+  const [runsRepaired, setRunsRepaired] = useState(false);
+  const actOnBoth = useCallback((step: Stimulus) => pair.forEach((live) => live.act(step)), [pair]);
+  const { play, stepOn, rewind, ...playback } = usePlayback(steps, actOnBoth);
+  const drawn = useMemo(() => withRepair(slip.bench, repair), [slip.bench, repair]);
+  const wired = useMemo(
+    () => (repair && runsRepaired ? repaired(slip.bench, repair) : slip.bench),
+    [slip.bench, repair, runsRepaired],
+  );
+  const supplyOn = useStore(pair[1].store, (state) => state.supplyOn);
+  const load = useCallback(
+    (on: boolean): void => {
+      pair[0].load(wired, { supplyOn: on, fresh: true });
+      pair[1].load(reference, { supplyOn: on, fresh: true });
+    },
+    [pair, wired, reference],
+  );
+  useEffect(() => load(false), [load]);
+  return {
+    ...playback,
+    actOnBoth,
+    drawn,
+    wired,
+    repair,
+    runsRepaired,
+    supplyOn,
+    toggleRepaired: () => setRunsRepaired((now) => !now),
+    switchBoth: (on: boolean): void => {
+      load(on);
+      rewind();
+    },
+    playBoth: (): void => {
+      load(true);
+      play();
+    },
+    stepBoth: (): void => {
+      if (playback.done === 0) load(true);
+      stepOn();
+    },
+    showRepair: (next: readonly RepairEdit[] | null): void => {
+      setRepair(next);
+      setRunsRepaired(false);
+      rewind();
+    },
+  };
+}
+
+type BothBenches = ReturnType<typeof useComparison>;
+
 function Comparison({
   slip,
   report,
@@ -82,123 +141,27 @@ function Comparison({
 }) {
   const sequences = useMemo(() => sequencesOf(report), [report]);
   const [key, setKey] = useState(sequences[0]?.key ?? '');
-  const sequence = sequences.find((one) => one.key === key);
-  const steps = useMemo(() => sequence?.steps ?? [], [sequence]);
-  const actOnBoth = useCallback((step: Stimulus) => pair.forEach((live) => live.act(step)), [pair]);
-  const { done, playing, ended, play, stepOn, rewind } = usePlayback(steps, actOnBoth);
-  const [repair, setRepair] = useState<readonly RepairEdit[] | null>(null);
-  const [runsRepaired, setRunsRepaired] = useState(false);
-  const drawn = useMemo(() => withRepair(slip.bench, repair), [slip.bench, repair]);
-  const wired = useMemo(
-    () => (repair && runsRepaired ? repaired(slip.bench, repair) : slip.bench),
-    [slip.bench, repair, runsRepaired],
-  );
-  const supplyOn = useStore(pair[1].store, (state) => state.supplyOn);
-
-  const load = useCallback(
-    (on: boolean): void => {
-      pair[0].load(wired, { supplyOn: on, fresh: true });
-      pair[1].load(reference, { supplyOn: on, fresh: true });
-    },
-    [pair, wired, reference],
-  );
-  useEffect(() => load(false), [load]);
-
-  const switchBoth = (on: boolean): void => {
-    load(on);
-    rewind();
-  };
-  const playBoth = (): void => {
-    load(true);
-    play();
-  };
-  const stepBoth = (): void => {
-    if (done === 0) load(true);
-    stepOn();
-  };
+  const chosen = sequences.find((one) => one.key === key);
+  const steps = useMemo(() => chosen?.steps ?? [], [chosen]);
+  const both = useComparison(slip, reference, pair, steps);
+  const { actOnBoth, drawn, wired, runsRepaired, supplyOn, switchBoth } = both;
   const choose = (next: string): void => {
     setKey(next);
     switchBoth(false);
   };
-  const showRepair = (next: readonly RepairEdit[] | null): void => {
-    setRepair(next);
-    setRunsRepaired(false);
-    rewind();
-  };
-
+  const sequence = { sequences, chosen, pairs: report.equivalence.pairs, onChoose: choose };
   const asWired = runsRepaired ? 'repaired' : 'as wired';
+  const name = slip.student.name;
   return (
     <main className="compare">
       <header className="compare-head">
-        <div>
-          <p className="crumb">
-            <Link to={`/marks/${slip.classId}`}>{slip.className}</Link> ·{' '}
-            <Link to={`/slip/${slip.attempt.id}`}>Marking slip</Link>
-          </p>
-          <h1>{slip.exercise.title}</h1>
-          <p className="quiet">
-            {slip.student.name}, attempt {slip.attempt.number}: {report.score} of {report.max},{' '}
-            {report.passed ? 'passed' : 'not passed'}
-          </p>
-        </div>
+        <Head slip={slip} report={report} />
         <Tabs
           size="small"
           className="compare-tabs"
           items={[
-            {
-              key: 'sequence',
-              label: 'Sequence',
-              children:
-                sequences.length === 0 ? (
-                  <p>
-                    It does the same as the reference in all{' '}
-                    {report.equivalence.pairs.toLocaleString('en-GB')} pairs of situations, and lost no point
-                    by a sequence. Work either board: both do what you do.
-                  </p>
-                ) : (
-                  <div className="compare-sequence">
-                    <div className="compare-choice">
-                      <Select
-                        aria-label="Sequence to play"
-                        value={key}
-                        options={sequences.map((one) => ({ value: one.key, label: one.title }))}
-                        onChange={choose}
-                        popupMatchSelectWidth={false}
-                      />
-                      <Button type="primary" icon={<CaretRightOutlined />} onClick={playBoth}>
-                        Play on both
-                      </Button>
-                      <Button
-                        icon={<StepForwardOutlined />}
-                        aria-label="Next step"
-                        title="Next step"
-                        disabled={playing || ended}
-                        onClick={stepBoth}
-                      />
-                    </div>
-                    <StepList steps={steps} done={done} />
-                    <p>{sequence?.found}</p>
-                  </div>
-                ),
-            },
-            {
-              key: 'repair',
-              label: 'Repair',
-              children: (
-                <div className="compare-repair">
-                  <RepairSection slip={slip} onShow={showRepair} />
-                  {repair && (
-                    <Button
-                      size="small"
-                      aria-pressed={runsRepaired}
-                      onClick={() => setRunsRepaired((now) => !now)}
-                    >
-                      {runsRepaired ? 'Run it as it was wired' : 'Run it repaired'}
-                    </Button>
-                  )}
-                </div>
-              ),
-            },
+            { key: 'sequence', label: 'Sequence', children: <SequenceTab {...sequence} both={both} /> },
+            { key: 'repair', label: 'Repair', children: <RepairTab slip={slip} both={both} /> },
           ]}
         />
         <Button onClick={() => switchBoth(!supplyOn)}>
@@ -207,17 +170,15 @@ function Comparison({
       </header>
       <div className="compare-boards">
         <Side
-          title={`${slip.student.name}, ${asWired}: ${wired.wires.length} leads`}
+          title={`${name}, ${asWired}: ${wired.wires.length} leads`}
           drawn={drawn.bench}
           edits={drawn.edits}
-          bench={wired}
           live={pair[0]}
           onAct={actOnBoth}
         />
         <Side
           title={`Reference: ${reference.wires.length} leads`}
           drawn={reference}
-          bench={reference}
           live={pair[1]}
           onAct={actOnBoth}
         />
@@ -226,18 +187,93 @@ function Comparison({
   );
 }
 
+function Head({ slip, report }: { slip: Slip; report: Report }) {
+  return (
+    <div>
+      <p className="crumb">
+        <Link to={`/marks/${slip.classId}`}>{slip.className}</Link> ·{' '}
+        <Link to={`/slip/${slip.attempt.id}`}>Marking slip</Link>
+      </p>
+      <h1>{slip.exercise.title}</h1>
+      <p className="quiet">
+        {slip.student.name}, attempt {slip.attempt.number}: {report.score} of {report.max},{' '}
+        {report.passed ? 'passed' : 'not passed'}
+      </p>
+    </div>
+  );
+}
+
+/** The sequence that is played on both boards. */
+function SequenceTab({
+  sequences,
+  chosen,
+  pairs,
+  both,
+  onChoose,
+}: {
+  sequences: readonly Sequence[];
+  chosen: Sequence | undefined;
+  pairs: number;
+  both: BothBenches;
+  onChoose: (key: string) => void;
+}) {
+  if (!chosen)
+    return (
+      <p>
+        It does the same as the reference in all {pairs.toLocaleString('en-GB')} pairs of situations, and lost
+        no point by a sequence. Work either board: both do what you do.
+      </p>
+    );
+  return (
+    <div className="compare-sequence">
+      <div className="compare-choice">
+        <Select
+          aria-label="Sequence to play"
+          value={chosen.key}
+          options={sequences.map(({ key, title }) => ({ value: key, label: title }))}
+          onChange={onChoose}
+          popupMatchSelectWidth={false}
+        />
+        <Button type="primary" icon={<CaretRightOutlined />} onClick={both.playBoth}>
+          Play on both
+        </Button>
+        <Button
+          icon={<StepForwardOutlined />}
+          aria-label="Next step"
+          title="Next step"
+          disabled={both.playing || both.ended}
+          onClick={both.stepBoth}
+        />
+      </div>
+      <StepList steps={chosen.steps} done={both.done} />
+      <p>{chosen.found}</p>
+    </div>
+  );
+}
+
+function RepairTab({ slip, both }: { slip: Slip; both: BothBenches }) {
+  return (
+    <div className="compare-repair">
+      <RepairSection slip={slip} onShow={both.showRepair} />
+      {both.repair && (
+        <Button size="small" aria-pressed={both.runsRepaired} onClick={both.toggleRepaired}>
+          {both.runsRepaired ? 'Run it as it was wired' : 'Run it repaired'}
+        </Button>
+      )}
+    </div>
+  );
+}
+
 function Side({
   title,
   drawn,
   edits,
-  bench,
   live,
   onAct,
 }: {
   title: string;
   drawn: Bench;
   edits?: ReadonlyMap<number, 'gone' | 'new'>;
-  bench: Bench;
   live: LiveBench;
   onAct: (stimulus: Stimulus) => void;
 }) {
@@ -259,10 +295,8 @@ function Side({
           label={title}
         />
       </div>
-      <p className="replay-incident" role="status">
-        {incidents.slice(-2).map(sentence).join(' ')}
-      </p>
-      <StripChart bench={bench} live={live} />
+      <Incidents incidents={incidents} />
+      <StripChart devices={drawn.devices} live={live} />
     </section>
   );
 }

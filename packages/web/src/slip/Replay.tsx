@@ -1,8 +1,15 @@
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Button } from 'antd';
 import { CaretRightOutlined, ReloadOutlined, StepForwardOutlined } from '@ant-design/icons';
 import { useStore } from 'zustand';
-import type { Fault, RepairEdit, Stimulus } from '@contactum/core';
+import {
+  anatomy,
+  type Bench,
+  type Fault,
+  type Incident,
+  type RepairEdit,
+  type Stimulus,
+} from '@contactum/core';
 import type { Slip } from '@contactum/contract';
 import { Board } from '../board/Board.js';
 import { isShort, sentence } from '../bench/IncidentBanner.js';
@@ -10,7 +17,7 @@ import { useAct } from '../bench/use-act.js';
 import { startLiveBench, type LiveBench } from '../bench/live.js';
 import { StripChart } from '../bench/StripChart.js';
 import { describeEdit, withRepair } from './repair-view.js';
-import { StepList, usePlayback } from './steps.js';
+import { StepList, usePlayback, type Playback } from './steps.js';
 
 /** What can be shown of a lost point: steps on a fresh board, or places in the wiring. */
 export interface Proof {
@@ -67,103 +74,138 @@ function Stage({
   const moves = proof !== null && !proof.still;
   const fault = proof?.fault;
   const steps = useMemo(() => proof?.steps ?? [], [proof]);
-  const { done, playing, ended, play, stepOn } = usePlayback(steps, live.act, moves);
+  const playback = usePlayback(steps, live.act, moves);
   const drawn = useMemo(() => withRepair(bench, repair), [bench, repair]);
   const stage = useRef<HTMLElement | null>(null);
-
-  const restart = () => {
-    live.load(bench, { supplyOn: moves, fresh: true, fault });
-    play();
-  };
-
+  const load = useCallback(
+    () => live.load(bench, { supplyOn: moves, fresh: true, fault }),
+    [live, bench, moves, fault],
+  );
   useEffect(() => {
-    live.load(bench, { supplyOn: moves, fresh: true, fault });
+    load();
     if (moves) stage.current?.scrollIntoView({ block: 'nearest' });
-  }, [moves, live, bench, fault]);
-
+  }, [load, moves]);
+  const again = (): void => {
+    load();
+    playback.play();
+  };
   const incidents = useStore(live.store, (state) => state.incidents);
-  const supplyOn = useStore(live.store, (state) => state.supplyOn);
-  const shorted = incidents.findLast(({ kind }) => isShort(kind));
-  const act = useAct(live);
-  const marked = useMemo(() => {
-    const places = proof?.still ? proof.where : (shorted?.where ?? []);
-    // A device named without a terminal: all its terminals.
-    return places.flatMap((place) =>
-      place.includes(':')
-        ? [place]
-        : bench.wires.flatMap(({ from, to }) => [from, to]).filter((ref) => ref.startsWith(`${place}:`)),
-    );
-  }, [proof, shorted, bench]);
+  const marked = useMarked(bench, proof, incidents);
 
   return (
     <section className="slip-board" ref={stage} aria-label="The board as it was handed in">
       <header className="replay-head">
         {proof ? (
-          <>
-            <div>
-              <h2>{proof.title}</h2>
-              <p>{proof.found}</p>
-            </div>
-            <span className="replay-acts">
-              {!proof.still && (
-                <>
-                  <Button icon={playing ? <ReloadOutlined /> : <CaretRightOutlined />} onClick={restart}>
-                    Play again
-                  </Button>
-                  <Button
-                    icon={<StepForwardOutlined />}
-                    aria-label="Next step"
-                    disabled={playing || ended}
-                    onClick={stepOn}
-                  />
-                </>
-              )}
-              <Button type="text" onClick={onClose}>
-                Close
-              </Button>
-            </span>
-          </>
+          <ProofHead proof={proof} playback={playback} onAgain={again} onClose={onClose} />
         ) : (
-          <>
-            <div>
-              <h2>
-                {repair
-                  ? 'The board as it was handed in, and what would repair it'
-                  : 'The board as it was handed in'}
-              </h2>
-              <p>
-                {repair
-                  ? repair.map((edit) => describeEdit(edit)).join('. ')
-                  : 'Press Replay beside a lost point, or switch the supply on and work it yourself.'}
-              </p>
-            </div>
-            <Button
-              onClick={() =>
-                bench.devices
-                  .filter(({ type }) => type.startsWith('supply'))
-                  .forEach(({ tag }) => live.act(supplyOn ? { open: tag } : { close: tag }))
-              }
-            >
-              {supplyOn ? 'Supply off' : 'Supply on'}
-            </Button>
-          </>
+          <WiringHead bench={bench} repair={repair} live={live} />
         )}
       </header>
-      {proof && !proof.still && <StepList steps={steps} done={done} />}
+      {moves && <StepList steps={steps} done={playback.done} />}
       <div className="replay-board">
         <Board
           bench={drawn.bench}
           edits={drawn.edits}
           live={live}
-          act={act}
+          act={useAct(live)}
           marked={marked}
           label={`Board with ${bench.wires.length} leads`}
         />
       </div>
-      <p className="replay-incident" role="status">
-        {incidents.slice(-2).map(sentence).join(' ')}
-      </p>
-      <StripChart bench={bench} live={live} />
+      <Incidents incidents={incidents} />
+      <StripChart devices={bench.devices} live={live} />
     </section>
+  );
+}
+
+/** Terminals to point at: where a rule is broken, or what met in a short. A device named without a terminal stands for all its terminals. */
+function useMarked(bench: Bench, proof: Proof | null, incidents: readonly Incident[]): readonly string[] {
+  const shorted = incidents.findLast(({ kind }) => isShort(kind));
+  return useMemo(() => {
+    const places = proof?.still ? proof.where : (shorted?.where ?? []);
+    const refs = bench.wires.flatMap(({ from, to }) => [from, to]);
+    return places.flatMap((place) =>
+      place.includes(':') ? [place] : refs.filter((ref) => ref.startsWith(`${place}:`)),
+    );
+  }, [proof, shorted, bench]);
+}
+
+/** The last things that went wrong, in words. */
+export function Incidents({ incidents }: { incidents: readonly Incident[] }) {
+  return (
+    <p className="replay-incident" role="status">
+      {incidents.slice(-2).map(sentence).join(' ')}
+    </p>
+  );
+}
+
+function ProofHead({
+  proof,
+  playback: { playing, ended, stepOn },
+  onAgain,
+  onClose,
+}: {
+  proof: Proof;
+  playback: Playback;
+  onAgain: () => void;
+  onClose: () => void;
+}) {
+  return (
+    <>
+      <div>
+        <h2>{proof.title}</h2>
+        <p>{proof.found}</p>
+      </div>
+      <span className="replay-acts">
+        {!proof.still && (
+          <>
+            <Button icon={playing ? <ReloadOutlined /> : <CaretRightOutlined />} onClick={onAgain}>
+              Play again
+            </Button>
+            <Button
+              icon={<StepForwardOutlined />}
+              aria-label="Next step"
+              disabled={playing || ended}
+              onClick={stepOn}
+            />
+          </>
+        )}
+        <Button type="text" onClick={onClose}>
+          Close
+        </Button>
+      </span>
+    </>
+  );
+}
+
+/** Where nothing is proved: what the board shows, and its supply to work it freely. */
+function WiringHead({
+  bench,
+  repair,
+  live,
+}: {
+  bench: Bench;
+  repair: readonly RepairEdit[] | null;
+  live: LiveBench;
+}) {
+  const supplyOn = useStore(live.store, (state) => state.supplyOn);
+  const supplies = bench.devices.filter((device) => anatomy(device).mechanism?.kind === 'supply');
+  const title = 'The board as it was handed in';
+  return (
+    <>
+      <div>
+        <h2>{repair ? `${title}, and what would repair it` : title}</h2>
+        <p>
+          {repair
+            ? repair.map((edit) => describeEdit(edit)).join('. ')
+            : 'Press Replay beside a lost point, or switch the supply on and work it yourself.'}
+        </p>
+      </div>
+      <Button
+        onClick={() => supplies.forEach(({ tag }) => live.act(supplyOn ? { open: tag } : { close: tag }))}
+      >
+        {supplyOn ? 'Supply off' : 'Supply on'}
+      </Button>
+    </>
   );
 }

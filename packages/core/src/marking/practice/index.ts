@@ -12,6 +12,7 @@ export {
   noteHeld,
   replayWork,
   type Reading as WorkReading,
+  type WorkEntry,
   type WorkEvent,
   type WorkFindings,
 } from './work.js';

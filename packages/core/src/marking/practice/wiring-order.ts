@@ -1,4 +1,4 @@
-import { foldEdits, type Bench } from '../../bench/index.js';
+import { fittedBoard, foldEdits, type Bench } from '../../bench/index.js';
 import { circuitOfLead, placesOf } from '../../circuit/index.js';
 import type { Practice } from '../exercise.js';
 import type { RuleVerdict } from '../rules/index.js';
@@ -12,9 +12,7 @@ export function judgeWiringOrder(
 ): Pick<RuleVerdict, 'broken' | 'kept'> {
   const places = placesOf(bench);
   const edits = log.flatMap((event) => (event.kind === 'edit' ? [event.edit] : []));
-  const stays = new Set(
-    foldEdits(bench, edits, bench.wires.length).wires.map(({ from, to }) => `${from} ${to}`),
-  );
+  const stays = new Set(foldEdits(fittedBoard(bench), edits).wires.map(({ from, to }) => `${from} ${to}`));
   const placed = edits.flatMap((edit, when) => {
     const wire = edit.do === 'connect' ? edit.wire : edit.do === 'move' ? edit.to : null;
     const circuit = wire && circuitOfLead(places, wire);

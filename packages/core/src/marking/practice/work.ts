@@ -1,17 +1,19 @@
-import { applyEdit, type Bench, type Edit } from '../../bench/index.js';
+import { applyEdit, fittedBoard, type Bench, type Edit } from '../../bench/index.js';
 import type { Stimulus } from '../../circuit/index.js';
 import { LiveBench } from '../../live/index.js';
 import type { Incident } from '../../simulation/index.js';
 
-/** What was done at the bench during an attempt, in order; seconds from its beginning, never running back. */
-export type WorkEvent = { readonly t: number } & (
+/** One thing done at the bench, as it is sent, stored and worked again. */
+export type WorkEntry =
   | { readonly kind: 'edit'; readonly edit: Edit }
   | { readonly kind: 'supply'; readonly on: boolean }
   | { readonly kind: 'act'; readonly stimulus: Stimulus }
   /** The ohmmeter laid on two terminals. */
-  | { readonly kind: 'reading'; readonly from: string; readonly to: string }
-  | { readonly kind: 'permission' }
-  | { readonly kind: 'hand-in' }
+  | { readonly kind: 'reading'; readonly from: string; readonly to: string };
+
+/** What was done during an attempt, in order; seconds from its beginning, never running back. */
+export type WorkEvent = { readonly t: number } & (
+  WorkEntry | { readonly kind: 'permission' } | { readonly kind: 'hand-in' }
 );
 
 /** What a replay of the work found: nothing of it is taken from anybody's word. */
@@ -41,12 +43,11 @@ const LONGEST_PAUSE = 600;
 /** Works a board again through everything that was logged, on a bench of one's own. */
 export function replayWork(board: Bench, log: readonly WorkEvent[]): WorkFindings {
   const live = new LiveBench();
-  const locked = board.wires.length;
   const energised: { t: number; at: number; permitted: boolean }[] = [];
   const incidents: Incident[] = [];
   const readings: Reading[] = [];
   const held = new Set<string>();
-  let bench = board;
+  let bench = fittedBoard(board);
   let permitted = false;
   let before = 0;
   // A wiring is put on the bench when something is done with it: of a hundred edits in a row the last one counts.
@@ -60,7 +61,7 @@ export function replayWork(board: Bench, log: readonly WorkEvent[]): WorkFinding
     before = Math.max(before, event.t);
     switch (event.kind) {
       case 'edit': {
-        const result = applyEdit(bench, event.edit, locked);
+        const result = applyEdit(bench, event.edit);
         if (!result.ok) throw new Error(`log[${at}]: ${result.reason}`);
         bench = result.bench;
         permitted = false;

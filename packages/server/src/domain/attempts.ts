@@ -3,29 +3,21 @@ import {
   deadTestsOf,
   referenceBench,
   resultWith,
-  type Bench,
   type Exercise,
+  type WorkEntry,
   type WorkEvent,
 } from '@contactum/core';
 import type {
-  AttemptState,
   AttemptSummary,
+  AttemptView,
   ExerciseForStudent,
   LogEntry,
   Person,
-  PointChange,
   Result,
-  Slip,
 } from '@contactum/contract';
-import {
-  AssignmentModel,
-  AttemptModel,
-  LogModel,
-  type ClassModel,
-  type PersonModel,
-} from './database/models.js';
-import { notFound } from './http/errors.js';
-import type { Journal } from './journal.js';
+import { AssignmentModel, AttemptModel, LogModel } from '../database/models.js';
+import { requireOwnAttempt } from './permissions.js';
+import { notFound } from './refusal.js';
 
 /** An exercise with its answer taken out. */
 export function forStudent(exercise: Exercise): ExerciseForStudent {
@@ -74,15 +66,12 @@ export async function logOf(database: Knex, attemptId: string): Promise<LogModel
   return LogModel.query(database).where({ attemptId }).orderBy('seq');
 }
 
-export function logEntries(log: readonly LogModel[]): LogEntry[] {
-  return log.flatMap(({ seq, at, body }): LogEntry[] => {
-    const when = { seq, at: at.toISOString() };
-    if ('edit' in body) return [{ ...when, kind: 'edit', edit: body.edit }];
-    if ('on' in body) return [{ ...when, kind: 'supply', on: body.on }];
-    if ('stimulus' in body) return [{ ...when, kind: 'act', stimulus: body.stimulus }];
-    return 'from' in body ? [{ ...when, kind: 'reading', from: body.from, to: body.to }] : [];
-  });
-}
+/** Kinds of entries that something rests on. */
+const isWork = (body: LogModel['body']): body is WorkEntry =>
+  body.kind !== 'dead-test' && body.kind !== 'incident';
+
+export const logEntries = (log: readonly LogModel[]): LogEntry[] =>
+  log.flatMap(({ seq, at, body }) => (isWork(body) ? [{ seq, at: at.toISOString(), entry: body }] : []));
 
 /** Opens the student's attempt at an assignment: the one under way, or a new one after the last was marked. */
 export async function openAttempt(
@@ -129,7 +118,7 @@ export function workEvents(attempt: AttemptModel, log: readonly LogModel[]): Wor
       permissions.shift();
     }
   };
-  for (const { seq, at, ...entry } of logEntries(log)) {
+  for (const { seq, at, entry } of logEntries(log)) {
     permit(seq);
     events.push({ t: seconds(at), ...entry });
   }
@@ -147,90 +136,17 @@ export function permittedAt(attempt: AttemptModel): string | null {
   return times.length > 0 ? new Date(Math.max(...times)).toISOString() : null;
 }
 
-function formerOf({ former }: AttemptModel): Slip['former'] {
-  const last = [...(former ?? [])].sort((a, b) => b.markedAt.getTime() - a.markedAt.getTime())[0];
-  return last ? { markedAt: last.markedAt.toISOString(), report: last.report } : null;
-}
-
-interface Readable {
-  readonly attempt: AttemptModel;
-  readonly student: PersonModel;
-  readonly group: ClassModel;
-  readonly exercise: Exercise;
-}
-
-/** What tells whose an attempt is, and all that is on its slip. */
-const WHOSE = 'assignment.class, student';
-const SLIP = `${WHOSE}, marking, former, permissions, changes.author, remarks.author`;
-
-/** An attempt with what belongs to it, for its student or for the instructor of its class; for anybody else there is none. */
-async function readable(database: Knex, id: string, person: Person, graph = WHOSE): Promise<Readable> {
-  const attempt = await AttemptModel.query(database).findById(id).withGraphFetched(`[${graph}]`);
-  const assignment = attempt?.assignment;
-  const group = assignment?.class;
-  const student = attempt?.student;
-  if (!attempt || !assignment || !group || !student) throw notFound('attempt');
-  const own = person.role === 'student' ? attempt.studentId === person.id : group.instructorId === person.id;
-  if (!own) throw notFound('attempt');
-  return { attempt, student, group, exercise: assignment.document };
-}
-
-const mayRepair = (attempt: AttemptModel, exercise: Exercise, person: Person): boolean =>
-  attempt.state === 'marked' && (person.role === 'instructor' || exercise.repair === 'marked');
-
-/** An attempt's exercise as it was set and the wiring so far, without what else is on its slip. */
-export async function workOf(
-  database: Knex,
-  journal: Journal,
-  id: string,
-  person: Person,
-): Promise<{ exercise: Exercise; bench: Bench; state: AttemptState; mayRepair: boolean }> {
-  const { attempt, exercise } = await readable(database, id, person);
-  return {
-    exercise,
-    bench: (await journal.boardOf(id)).bench,
-    state: attempt.state,
-    mayRepair: mayRepair(attempt, exercise, person),
-  };
-}
-
-/** A slip with everything on it, for its student or for the instructor of its class. */
-export async function slipOf(database: Knex, journal: Journal, id: string, person: Person): Promise<Slip> {
-  const { attempt, student, group, exercise } = await readable(database, id, person, SLIP);
-  const byTime = <T extends { at: Date }>(rows: readonly T[] | undefined) =>
-    [...(rows ?? [])].sort((a, b) => a.at.getTime() - b.at.getTime());
+/** A student's own attempt as it is worked at. */
+export async function attemptView(database: Knex, id: string, student: Person): Promise<AttemptView> {
+  const attempt = await requireOwnAttempt(database, id, student);
+  const { assignment } = attempt;
+  if (!assignment) throw notFound('attempt');
   return {
     attempt: summaryOf(attempt),
-    student: { id: student.id, name: student.name },
-    className: group.name,
-    classId: group.id,
-    exercise: { id: exercise.id, title: exercise.title },
-    bench: (await journal.boardOf(id)).bench,
-    failure: attempt.state === 'failed' ? (attempt.failure ?? 'it could not be marked') : null,
-    report: attempt.marking?.report ?? null,
-    result: resultOf(attempt),
-    changes: byTime(attempt.changes).map(
-      ({ id: change, part, criterion, before, after, reason, author, at }): PointChange => ({
-        id: change,
-        part,
-        criterion,
-        from: before,
-        to: after,
-        reason,
-        by: author?.name ?? '',
-        at: at.toISOString(),
-      }),
-    ),
-    remarks: byTime(attempt.remarks).map(({ id: remark, text, author, at }) => ({
-      id: remark,
-      text,
-      by: author?.name ?? '',
-      at: at.toISOString(),
-    })),
-    markedAt: attempt.marking?.markedAt.toISOString() ?? null,
-    former: formerOf(attempt),
+    className: assignment.class?.name ?? '',
+    exercise: forStudent(assignment.document),
+    log: logEntries(await logOf(database, id)),
     permittedAt: permittedAt(attempt),
-    mayRepair: mayRepair(attempt, exercise, person),
-    reference: person.role === 'instructor' ? referenceBench(exercise) : null,
+    permittedAfter: permittedAfter(attempt),
   };
 }

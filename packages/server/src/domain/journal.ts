@@ -3,25 +3,26 @@ import type pg from 'pg';
 import {
   applyEdit,
   compile,
+  fittedBoard,
   foldEdits,
   stimulusProblem,
-  type Bench,
   type Circuit,
   type Edit,
   type Exercise,
+  type Lead,
   type SettingValue,
-  type Wire,
+  type Wiring,
+  type WorkEntry,
 } from '@contactum/core';
 import type { LogEntryRequest } from '@contactum/contract';
-import type { LogBody } from './database/models.js';
 import { Batcher } from './batcher.js';
-import { putBounded } from './bounded.js';
-import { Refusal, notFound } from './http/errors.js';
+import { putBounded } from '../bounded.js';
+import { Refusal, invalidAt, notFound } from './refusal.js';
 
 /** A board as an attempt's log has left it after its entry `seq`. */
 interface Board {
   readonly seq: number;
-  readonly bench: Bench;
+  readonly bench: Wiring;
   readonly supplyOn: boolean;
 }
 
@@ -36,11 +37,16 @@ interface Given {
   readonly attemptId: string;
   readonly studentId: string;
   readonly seq: number;
-  readonly kind: LogEntryRequest['entry']['kind'];
-  readonly body: LogBody;
+  readonly entry: WorkEntry;
   readonly supplyOn: boolean | null;
   /** The session that must still be the student's; null where that was asked before. */
   readonly sid: string | null;
+}
+
+/** What is kept of a board beside its log. */
+interface KeptBoard {
+  readonly wires: readonly Lead[];
+  readonly settings: Readonly<Record<string, Readonly<Record<string, SettingValue>>>>;
 }
 
 /** Boards that a process remembers. */
@@ -110,15 +116,14 @@ export class Journal {
     attemptId: string,
     studentId: string,
     seq: number,
-    entry: LogEntryRequest['entry'],
+    entry: WorkEntry,
   ): Promise<{ seq: number }> {
-    const body = bodyOf(entry);
     for (let fresh = false; ; fresh = true) {
       const known = fresh ? undefined : this.boards.get(attemptId);
       // What another process has taken meanwhile is read anew.
       const board = known?.seq === seq - 1 ? known : await this.read(attemptId, studentId);
       const ground = await this.ground(attemptId);
-      if (board.seq >= seq) return this.present(attemptId, seq, board.seq, entry.kind, body);
+      if (board.seq >= seq) return this.present(attemptId, seq, board.seq, entry);
       if (board.seq !== seq - 1)
         throw new Refusal('conflict', `The next entry is ${board.seq + 1}, not ${seq}.`, {
           lastSeq: board.seq,
@@ -143,7 +148,7 @@ export class Journal {
     attemptId: string,
     studentId: string,
     sid: string | null,
-    entry: LogEntryRequest['entry'],
+    entry: WorkEntry,
     next: Board,
   ): Promise<boolean> {
     const { seq } = next;
@@ -151,8 +156,7 @@ export class Journal {
       attemptId,
       studentId,
       seq,
-      kind: entry.kind,
-      body: bodyOf(entry),
+      entry,
       supplyOn: entry.kind === 'supply' ? entry.on : null,
       sid,
     });
@@ -173,8 +177,7 @@ export class Journal {
         given.map(({ attemptId }) => attemptId),
         given.map(({ studentId }) => studentId),
         given.map(({ seq }) => seq),
-        given.map(({ kind }) => kind),
-        given.map(({ body }) => JSON.stringify(body)),
+        given.map(({ entry }) => JSON.stringify(entry)),
         given.map(({ supplyOn }) => supplyOn),
         given.map(({ sid }) => sid),
       ],
@@ -204,31 +207,26 @@ export class Journal {
   /** The board of any attempt, from what is kept beside its log and the entries after that. */
   async boardOf(attemptId: string): Promise<Board> {
     const exercise = await this.exerciseOf(attemptId);
-    const { rows: kept } = await this.pool.query<{
-      seq: number;
-      wires: Wire[];
-      settings: Record<string, Record<string, SettingValue>>;
-    }>('select seq, wires, settings from attempt_boards where attempt_id = $1', [attemptId]);
-    const [start] = kept;
-    return this.replay(
-      attemptId,
-      start
-        ? { seq: start.seq, bench: restored(exercise, start), supplyOn: false }
-        : { seq: 0, bench: exercise.bench, supplyOn: false },
-      exercise,
+    const { rows: kept } = await this.pool.query<KeptBoard & { seq: number }>(
+      'select seq, wires, settings from attempt_boards where attempt_id = $1',
+      [attemptId],
     );
+    const [start] = kept;
+    return start
+      ? this.replay(attemptId, start.seq, restored(exercise, start))
+      : this.replay(attemptId, 0, fittedBoard(exercise.bench));
   }
 
   /** The same from the log alone: what is kept beside it must never differ. */
   async rebuiltBoardOf(attemptId: string): Promise<Board> {
     const exercise = await this.exerciseOf(attemptId);
-    return this.replay(attemptId, { seq: 0, bench: exercise.bench, supplyOn: false }, exercise);
+    return this.replay(attemptId, 0, fittedBoard(exercise.bench));
   }
 
-  private async replay(attemptId: string, from: Board, exercise: Exercise): Promise<Board> {
+  private async replay(attemptId: string, after: number, bench: Wiring): Promise<Board> {
     const { rows } = await this.pool.query<{ seq: number; edit: Edit | null }>(
       "select seq, body->'edit' as edit from attempt_log where attempt_id = $1 and seq > $2 order by seq",
-      [attemptId, from.seq],
+      [attemptId, after],
     );
     const edits = rows.flatMap(({ edit }) => (edit ? [edit] : []));
     const { rows: state } = await this.pool.query<{ supply_on: boolean }>(
@@ -236,8 +234,8 @@ export class Journal {
       [attemptId],
     );
     return {
-      seq: rows.at(-1)?.seq ?? from.seq,
-      bench: foldEdits(from.bench, edits, exercise.bench.wires.length),
+      seq: rows.at(-1)?.seq ?? after,
+      bench: foldEdits(bench, edits),
       supplyOn: state[0]?.supply_on ?? false,
     };
   }
@@ -275,15 +273,14 @@ export class Journal {
     attemptId: string,
     seq: number,
     lastSeq: number,
-    kind: string,
-    body: LogBody,
+    entry: WorkEntry,
   ): Promise<{ seq: number }> {
-    const { rows } = await this.pool.query<{ kind: string; body: LogBody }>(
-      'select kind, body from attempt_log where attempt_id = $1 and seq = $2',
+    const { rows } = await this.pool.query<{ body: unknown }>(
+      'select body from attempt_log where attempt_id = $1 and seq = $2',
       [attemptId, seq],
     );
     const [row] = rows;
-    if (row?.kind === kind && isDeepStrictEqual(row.body, JSON.parse(JSON.stringify(body)))) return { seq };
+    if (isDeepStrictEqual(row?.body, JSON.parse(JSON.stringify(entry)))) return { seq };
     throw new Refusal(
       'conflict',
       `Entry ${seq} is already something else; another window has changed this board.`,
@@ -307,43 +304,21 @@ const MEMBER =
 const PRESENT =
   "exists (select 1 from sessions n join people p on p.id = n.person_id where n.sid = g.sid and n.expire > now() and p.id = g.student_id and p.role = 'student')";
 const OWN = `select a.state, a.last_seq as "lastSeq" from attempts a where a.id = $1 and a.student_id = $2 and ${MEMBER}`;
-const TAKE = `with given as (select * from unnest($1::uuid[], $2::uuid[], $3::int[], $4::text[], $5::jsonb[], $6::boolean[], $7::text[]) as g(id, student_id, seq, kind, body, supply_on, sid)),
+const TAKE = `with given as (select * from unnest($1::uuid[], $2::uuid[], $3::int[], $4::jsonb[], $5::boolean[], $6::text[]) as g(id, student_id, seq, body, supply_on, sid)),
   moved as (update attempts a set last_seq = g.seq, supply_on = coalesce(g.supply_on, a.supply_on) from given g
     where a.id = g.id and a.student_id = g.student_id and a.state = 'open' and a.last_seq = g.seq - 1 and ${MEMBER} and (g.sid is null or ${PRESENT}) returning a.id)
-  insert into attempt_log (attempt_id, seq, kind, body) select g.id, g.seq, g.kind, g.body from given g join moved m on m.id = g.id returning attempt_id as id`;
+  insert into attempt_log (attempt_id, seq, body) select g.id, g.seq, g.body from given g join moved m on m.id = g.id returning attempt_id as id`;
 
-/** The exercise's board with wires and settings that were kept. */
-function restored(
-  { bench }: Exercise,
-  {
-    wires,
-    settings,
-  }: { wires: readonly Wire[]; settings: Readonly<Record<string, Readonly<Record<string, SettingValue>>>> },
-): Bench {
+/** The exercise's board with leads and settings that were kept. */
+function restored({ bench }: Exercise, { wires, settings }: KeptBoard): Wiring {
   const devices = bench.devices.map(
     (device) => ({ ...device, settings: settings[device.tag] ?? device.settings }) as typeof device,
   );
   return { ...bench, devices, wires };
 }
 
-function bodyOf(entry: LogEntryRequest['entry']): LogBody {
-  switch (entry.kind) {
-    case 'edit':
-      return { edit: entry.edit as Edit };
-    case 'supply':
-      return { on: entry.on };
-    case 'act':
-      return { stimulus: entry.stimulus };
-    case 'reading':
-      return { from: entry.from, to: entry.to };
-  }
-}
-
-const invalid = (path: string, message: string, lastSeq: number) =>
-  new Refusal('invalid', `${path}: ${message}`, { problems: [{ path, message }], lastSeq });
-
 /** The board after one more entry, which must fit it. */
-function after(board: Board, entry: LogEntryRequest['entry'], { exercise, circuit }: Ground): Board {
+function after(board: Board, entry: WorkEntry, { circuit }: Ground): Board {
   const seq = board.seq + 1;
   switch (entry.kind) {
     case 'edit': {
@@ -351,21 +326,21 @@ function after(board: Board, entry: LogEntryRequest['entry'], { exercise, circui
         throw new Refusal('conflict', 'The supply is on. Switch it off before you change the wiring.', {
           lastSeq: board.seq,
         });
-      const applied = applyEdit(board.bench, entry.edit, exercise.bench.wires.length);
-      if (!applied.ok) throw invalid('entry.edit', applied.reason, board.seq);
+      const applied = applyEdit(board.bench, entry.edit);
+      if (!applied.ok) throw invalidAt('entry.edit', applied.reason, board.seq);
       return { ...board, seq, bench: applied.bench };
     }
     case 'supply':
       return { ...board, seq, supplyOn: entry.on };
     case 'act': {
       const problem = stimulusProblem(circuit, entry.stimulus);
-      if (problem) throw invalid(`entry.stimulus.${problem.key}`, problem.message, board.seq);
+      if (problem) throw invalidAt(`entry.stimulus.${problem.key}`, problem.message, board.seq);
       return { ...board, seq };
     }
     case 'reading':
       for (const key of ['from', 'to'] as const)
         if (!circuit.indexOf.has(entry[key]))
-          throw invalid(`entry.${key}`, `"${entry[key]}" is not a terminal of this board`, board.seq);
+          throw invalidAt(`entry.${key}`, `"${entry[key]}" is not a terminal of this board`, board.seq);
       return { ...board, seq };
   }
 }

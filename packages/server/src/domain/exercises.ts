@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { Knex } from 'knex';
 import { FAMILIES, type Exercise } from '@contactum/core';
 import { readExercise } from '@contactum/core/documents';
-import { ExerciseModel } from './database/models.js';
+import { ExerciseModel } from '../database/models.js';
 
 /** Reads the shipped exercises of a folder; one that cannot be read stops the start with its file and JSON path. */
 export async function readExercises(folder: string): Promise<Exercise[]> {

@@ -1,0 +1,15 @@
+import type { Knex } from 'knex';
+import { founding } from './001-founding.js';
+import { workPractice } from './002-work-practice-and-marking-again.js';
+import { soundGround } from './003-sound-ground.js';
+import { leadsByName } from './004-leads-by-name.js';
+import type { Migration } from './migration.js';
+
+const migrations: Migration[] = [founding, workPractice, soundGround, leadsByName];
+
+/** Migrations that stand in the code, so that a bundle carries them. */
+export const migrationSource: Knex.MigrationSource<Migration> = {
+  getMigrations: () => Promise.resolve(migrations),
+  getMigrationName: ({ name }) => name,
+  getMigration: (migration) => Promise.resolve(migration),
+};

@@ -1,0 +1,151 @@
+import type { Knex } from 'knex';
+import { benchOf, candidateBench, referenceBench, type Bench, type Exercise } from '@contactum/core';
+import type { AttemptState, Person, PointChange, PointsRequest, Slip } from '@contactum/contract';
+import { isAway } from '../database/database.js';
+import { ExerciseModel, PointChangeModel, RemarkModel, type AttemptModel } from '../database/models.js';
+import type { Marking } from '../marking/marking.js';
+import { permittedAt, resultOf, summaryOf } from './attempts.js';
+import type { Journal } from './journal.js';
+import { mayRepair, requireReadableAttempt } from './permissions.js';
+import { Refusal, invalidAt } from './refusal.js';
+
+/** All that is on a slip beside whose it is. */
+const SLIP = 'marking, former, permissions, changes.author, remarks.author';
+
+function formerOf({ former }: AttemptModel): Slip['former'] {
+  const last = [...(former ?? [])].sort((a, b) => b.markedAt.getTime() - a.markedAt.getTime())[0];
+  return last ? { markedAt: last.markedAt.toISOString(), report: last.report } : null;
+}
+
+/** An attempt's exercise as it was set and the wiring so far, without what else is on its slip. */
+export async function workOf(
+  database: Knex,
+  journal: Journal,
+  id: string,
+  person: Person,
+): Promise<{ exercise: Exercise; bench: Bench; state: AttemptState; mayRepair: boolean }> {
+  const { attempt, exercise } = await requireReadableAttempt(database, id, person);
+  return {
+    exercise,
+    bench: benchOf((await journal.boardOf(id)).bench),
+    state: attempt.state,
+    mayRepair: mayRepair(attempt, exercise, person),
+  };
+}
+
+/** A slip with everything on it, for its student or for the instructor of its class. */
+export async function slipOf(database: Knex, journal: Journal, id: string, person: Person): Promise<Slip> {
+  const { attempt, student, group, exercise } = await requireReadableAttempt(database, id, person, SLIP);
+  const byTime = <T extends { at: Date }>(rows: readonly T[] | undefined) =>
+    [...(rows ?? [])].sort((a, b) => a.at.getTime() - b.at.getTime());
+  return {
+    attempt: summaryOf(attempt),
+    student: { id: student.id, name: student.name },
+    className: group.name,
+    classId: group.id,
+    exercise: { id: exercise.id, title: exercise.title },
+    bench: benchOf((await journal.boardOf(id)).bench),
+    failure: attempt.state === 'failed' ? (attempt.failure ?? 'it could not be marked') : null,
+    report: attempt.marking?.report ?? null,
+    result: resultOf(attempt),
+    changes: byTime(attempt.changes).map(
+      ({ id: change, part, criterion, before, after, reason, author, at }): PointChange => ({
+        id: change,
+        part,
+        criterion,
+        from: before,
+        to: after,
+        reason,
+        by: author?.name ?? '',
+        at: at.toISOString(),
+      }),
+    ),
+    remarks: byTime(attempt.remarks).map(({ id: remark, text, author, at }) => ({
+      id: remark,
+      text,
+      by: author?.name ?? '',
+      at: at.toISOString(),
+    })),
+    markedAt: attempt.marking?.markedAt.toISOString() ?? null,
+    former: formerOf(attempt),
+    permittedAt: permittedAt(attempt),
+    mayRepair: mayRepair(attempt, exercise, person),
+    reference: person.role === 'instructor' ? referenceBench(exercise) : null,
+  };
+}
+
+/** What an instructor does with the attempts of the own classes; each answers with the slip as it then is. */
+export class Slips {
+  constructor(
+    private readonly database: Knex,
+    private readonly journal: Journal,
+    private readonly marking: Marking,
+  ) {}
+
+  of(id: string, person: Person): Promise<Slip> {
+    return slipOf(this.database, this.journal, id, person);
+  }
+
+  /** Gives permission to energise the wiring as it is now. */
+  async permit(id: string, instructor: Person): Promise<Slip> {
+    const { attempt } = await this.of(id, instructor);
+    if (attempt.state !== 'open')
+      throw new Refusal('conflict', 'This attempt has been handed in; there is nothing to energise.');
+    await this.database.raw(
+      'insert into permissions (attempt_id, author_id, after_seq) select id, ?, last_seq from attempts where id = ?',
+      [instructor.id, id],
+    );
+    return this.of(id, instructor);
+  }
+
+  /** Marks again, by the exercise as it was when it was set or as it is now. */
+  async markAgain(id: string, instructor: Person, by: 'set' | 'now'): Promise<Slip> {
+    const { exercise: set, bench, state } = await workOf(this.database, this.journal, id, instructor);
+    if (state !== 'marked' && state !== 'failed')
+      throw new Refusal('conflict', 'This attempt is not marked yet.');
+    const now = by === 'now' ? await ExerciseModel.query(this.database).findById(set.id) : undefined;
+    const exercise = now?.document ?? set;
+    // The board of the exercise may have changed since; a wiring of another board cannot be marked by it.
+    const fitted = candidateBench(exercise, bench);
+    const problem = 'problems' in fitted ? fitted.problems[0] : undefined;
+    if (problem)
+      throw new Refusal(
+        'conflict',
+        `The board has changed since this attempt: ${problem.path}: ${problem.message}. Mark it by the exercise as it was set.`,
+      );
+    try {
+      await this.marking.markAgain(id, exercise);
+    } catch (error) {
+      if (isAway(error)) throw error;
+      throw new Refusal('conflict', `It could not be marked: ${(error as Error).message}`);
+    }
+    return this.of(id, instructor);
+  }
+
+  async remark(id: string, instructor: Person, text: string): Promise<Slip> {
+    await requireReadableAttempt(this.database, id, instructor);
+    await RemarkModel.query(this.database).insert({ attemptId: id, text, authorId: instructor.id });
+    return this.of(id, instructor);
+  }
+
+  /** Gives a criterion other points, with a reason. */
+  async changePoints(id: string, instructor: Person, change: PointsRequest): Promise<Slip> {
+    const { part, criterion, points, reason } = change;
+    const { report, changes } = await this.of(id, instructor);
+    const row = report?.criteria.find((one) => one.part === part && one.id === criterion);
+    if (!row) throw invalidAt('criterion', `"${criterion}" is not a criterion of this slip`);
+    const after = Math.round(points * 10) / 10;
+    if (after > row.max) throw invalidAt('points', `must be at most ${row.max}, is ${points}`);
+    const last = changes.findLast((one) => one.part === part && one.criterion === criterion);
+    await PointChangeModel.query(this.database).insert({
+      attemptId: id,
+      part,
+      criterion,
+      before: last?.to ?? row.points,
+      after,
+      reason,
+      authorId: instructor.id,
+    });
+    return this.of(id, instructor);
+  }
+}

@@ -1,0 +1,66 @@
+import { Alert, Button } from 'antd';
+import { useStore } from 'zustand';
+import type { Person } from '@contactum/contract';
+import { IncidentBanner } from './IncidentBanner.js';
+import type { Leadership } from './leadership.js';
+import type { LiveBench } from './live.js';
+import { SignInAgain } from './SignInAgain.js';
+import type { BenchStore } from './store.js';
+
+/** What must be said over the board: who works on it, what is not stored, what happened. */
+export function BenchNotes({
+  store,
+  live,
+  leadership,
+  person,
+}: {
+  store: BenchStore;
+  live: LiveBench;
+  leadership: Leadership;
+  person: Person;
+}) {
+  const message = useStore(store, (state) => state.message);
+  const stale = useStore(store, (state) => state.stale);
+  const signedOut = useStore(store, (state) => state.signedOut);
+  const unsaved = useStore(store, (state) => state.unsaved);
+  const following = useStore(store, (state) => state.following);
+  const incidents = useStore(live.store, (state) => state.incidents);
+  return (
+    <div className="bench-notes">
+      {following && (
+        <Alert
+          type="info"
+          showIcon
+          title="This board is open in another tab, which works on it. This one follows."
+          action={
+            <Button size="small" onClick={leadership.take}>
+              Work here
+            </Button>
+          }
+        />
+      )}
+      {signedOut && <SignInAgain person={person} unsent={unsaved} onDone={store.actions.resume} />}
+      {stale && (
+        <Alert
+          type="error"
+          showIcon
+          title="This board was changed in another window or on another device."
+          action={
+            <Button size="small" onClick={() => window.location.reload()}>
+              Open it again
+            </Button>
+          }
+        />
+      )}
+      {message && (
+        <Alert
+          type="warning"
+          showIcon
+          closable={{ onClose: () => store.actions.patch({ message: null }) }}
+          title={message.text}
+        />
+      )}
+      <IncidentBanner incidents={incidents} onClose={live.clearIncidents} />
+    </div>
+  );
+}

@@ -1,0 +1,66 @@
+import { useStore } from 'zustand';
+import { leadOf, type LeadId } from '@contactum/core';
+import { leadColour } from '../board/colours.js';
+import type { BoardPlan } from '../board/geometry.js';
+import type { BenchStore } from './store.js';
+import type { WiringHand } from './wiring-hand.js';
+
+/** The lead that follows the pointer, and the ring about the terminal that it would take; their shapes are written by the hand itself. */
+export function Rubber({ store, hand, shown }: { store: BenchStore; hand: WiringHand; shown: boolean }) {
+  const colour = useStore(store, ({ moving, bench, colour: next }) =>
+    moving ? leadOf(bench, moving.lead)?.colour : next,
+  );
+  return (
+    <>
+      <circle ref={(ring) => hand.attach({ ring })} className="hover-ring" r={9.5} visibility="hidden" />
+      <path
+        ref={(rubber) => hand.attach({ rubber })}
+        className="rubber"
+        stroke={leadColour(colour).paint}
+        style={{ display: shown ? undefined : 'none' }}
+      />
+    </>
+  );
+}
+
+/** Rings on the board: the ends of a chosen lead, where a new one begins, and where the keyboard stands. */
+export function Overlay({
+  plan,
+  store,
+  from,
+  cursor,
+  selected,
+}: {
+  plan: BoardPlan;
+  store: BenchStore;
+  from: string | null;
+  cursor: string | null;
+  selected: LeadId | null;
+}) {
+  const chosen = useStore(store, ({ bench }) => (selected === null ? undefined : leadOf(bench, selected)));
+  const cursorPlace = cursor ? plan.terminal.get(cursor) : undefined;
+  const fromPlace = from ? plan.terminal.get(from) : undefined;
+  return (
+    <g>
+      {chosen &&
+        (['from', 'to'] as const).map((end) => {
+          const place = plan.terminal.get(chosen[end]);
+          return (
+            place && <circle key={end} className="lead-end" data-end={end} cx={place.x} cy={place.y} r={9} />
+          );
+        })}
+      {fromPlace && (
+        <circle
+          className="cursor-ring"
+          cx={fromPlace.x}
+          cy={fromPlace.y}
+          r={13}
+          style={{ strokeDasharray: 'none' }}
+        />
+      )}
+      {cursorPlace && (
+        <circle className="cursor-ring keyboard" cx={cursorPlace.x} cy={cursorPlace.y} r={13} />
+      )}
+    </g>
+  );
+}

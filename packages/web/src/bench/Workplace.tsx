@@ -1,0 +1,111 @@
+import { useState } from 'react';
+import { App } from 'antd';
+import { useNavigate } from 'react-router';
+import { useStore } from 'zustand';
+import type { AttemptView, Person } from '@contactum/contract';
+import { useHandIn } from '../api/queries.js';
+import { BenchNotes } from './BenchNotes.js';
+import { isShort } from './IncidentBanner.js';
+import { JobSheet } from './JobSheet.js';
+import type { Leadership } from './leadership.js';
+import { PracticeBar } from './PracticeBar.js';
+import { SettingDialog } from './SettingDialog.js';
+import { StripChart } from './StripChart.js';
+import { Toolbar } from './Toolbar.js';
+import {
+  doTyped,
+  supplyOff,
+  useLoggedAct,
+  useRunningWiring,
+  useSupplyNotes,
+  useSupplySwitch,
+  useUnsavedWarning,
+  type Kit,
+} from './use-workplace.js';
+import { WiringBoard } from './WiringBoard.js';
+
+/** Switches off, waits until everything is stored, hands in, and goes to the slip. */
+function useSubmit({ live, store }: Kit, attemptId: string, switchSupply: (on: boolean) => void) {
+  const { message: toast } = App.useApp();
+  const navigate = useNavigate();
+  const handIn = useHandIn();
+  const submit = () => {
+    switchSupply(false);
+    supplyOff(live)
+      .then(() => store.actions.flush())
+      .then(() => handIn.mutateAsync(attemptId))
+      .then(() => navigate(`/slip/${attemptId}`))
+      .catch((error: unknown) => toast.error((error as Error).message));
+  };
+  return { submit, busy: handIn.isPending };
+}
+
+/** What keeps page, running bench and log together, and what the page's tools do. */
+function useWork(kit: Kit, { exercise, attempt }: AttemptView) {
+  const [spoken, setSpoken] = useState('');
+  useRunningWiring(kit);
+  useSupplyNotes(kit, setSpoken);
+  useUnsavedWarning(kit);
+  const act = useLoggedAct(kit, exercise.practice !== null);
+  const switchSupply = useSupplySwitch(kit, act);
+  const handIn = useSubmit(kit, attempt.id, switchSupply);
+  const onTyped = (line: string): boolean => doTyped(line, kit, act, switchSupply);
+  return { spoken, setSpoken, act, switchSupply, handIn, onTyped };
+}
+
+/** A board that a student works at: job sheet, tools, board, chart. */
+export function Workplace({
+  view,
+  leadership,
+  person,
+  kit,
+}: {
+  view: AttemptView;
+  leadership: Leadership;
+  person: Person;
+  kit: Kit;
+}) {
+  const { live, store } = kit;
+  const { exercise, attempt } = view;
+  const devices = useStore(store, (state) => state.bench.devices);
+  const incidents = useStore(live.store, (state) => state.incidents);
+  const [setting, setSetting] = useState<string | null>(null);
+  const { spoken, setSpoken, act, switchSupply, handIn, onTyped } = useWork(kit, view);
+  const shorted = incidents.findLast(({ kind }) => isShort(kind));
+  const device = devices.find(({ tag }) => tag === setting);
+
+  return (
+    <div className="bench-page">
+      <JobSheet
+        exercise={exercise}
+        store={store}
+        busy={handIn.busy}
+        onHandIn={handIn.submit}
+        attemptNumber={attempt.number}
+        className={view.className}
+      />
+      <main className="bench-main">
+        <Toolbar store={store} live={live} onTyped={onTyped} onSupply={switchSupply} />
+        <PracticeBar view={view} store={store} live={live} />
+        <div className="bench-board">
+          <WiringBoard
+            store={store}
+            live={live}
+            act={act}
+            marked={shorted?.where ?? []}
+            onSetting={setSetting}
+            announce={setSpoken}
+          />
+          <BenchNotes store={store} live={live} leadership={leadership} person={person} />
+        </div>
+        <StripChart devices={devices} live={live} />
+        <div className="visually-hidden" role="status" aria-live="polite">
+          {spoken}
+        </div>
+      </main>
+      {device && (
+        <SettingDialog key={device.tag} device={device} store={store} onClose={() => setSetting(null)} />
+      )}
+    </div>
+  );
+}

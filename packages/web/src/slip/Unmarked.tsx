@@ -1,0 +1,84 @@
+import { Alert, Button, Spin } from 'antd';
+import dayjs from 'dayjs';
+import type { Person, Slip } from '@contactum/contract';
+import { useSlipChanges } from '../api/queries.js';
+
+/** An attempt without a report: still open, being marked, or not markable. */
+export function Unmarked({ slip, person }: { slip: Slip; person: Person }) {
+  return (
+    <main className="page">
+      <h1>{slip.exercise.title}</h1>
+      {slip.attempt.state === 'open' ? (
+        <OpenAttempt slip={slip} person={person} />
+      ) : slip.failure !== null ? (
+        <Failed slip={slip} person={person} reason={slip.failure} />
+      ) : (
+        <p>
+          <Spin size="small" /> Handed in. Every order of working it is being tried …
+        </p>
+      )}
+    </main>
+  );
+}
+
+/** An attempt that could not be marked: why, and how to go on. */
+function Failed({ slip, person, reason }: { slip: Slip; person: Person; reason: string }) {
+  const { markAgain } = useSlipChanges(slip.attempt.id);
+  return (
+    <>
+      <Alert
+        type="error"
+        showIcon
+        title="This attempt could not be marked."
+        description={
+          <>
+            <p>The marker stopped: {reason}</p>
+            <p>
+              The wiring with its {slip.bench.wires.length} leads is kept.{' '}
+              {person.role === 'student'
+                ? 'Your instructor can mark it again; you may begin a new attempt meanwhile.'
+                : 'Mark it again once the exercise is in order; the student may begin a new attempt meanwhile.'}
+            </p>
+          </>
+        }
+      />
+      {person.role === 'instructor' && (
+        <p className="page-acts">
+          <Button loading={markAgain.isPending} onClick={() => markAgain.mutate('set')}>
+            Mark again
+          </Button>
+          <Button loading={markAgain.isPending} onClick={() => markAgain.mutate('now')}>
+            Mark again by the exercise as it is now
+          </Button>
+        </p>
+      )}
+      {markAgain.isError && <Alert type="warning" showIcon title={markAgain.error.message} />}
+    </>
+  );
+}
+
+/** An attempt under way, as its instructor sees it. */
+function OpenAttempt({ slip, person }: { slip: Slip; person: Person }) {
+  const { permit } = useSlipChanges(slip.attempt.id);
+  return (
+    <>
+      <p>
+        {slip.student.name}, {slip.className}. This attempt has not been handed in yet. Its board has{' '}
+        {slip.bench.wires.length} leads.
+      </p>
+      {person.role === 'instructor' && (
+        <>
+          <p>
+            {slip.permittedAt
+              ? `Permission to energise was given at ${dayjs(slip.permittedAt).format('HH:mm:ss')}; it holds until the wiring is changed.`
+              : 'No permission to energise has been given.'}
+          </p>
+          <Button loading={permit.isPending} onClick={() => permit.mutate()}>
+            Give permission to energise
+          </Button>
+          {permit.isError && <Alert type="error" showIcon title={permit.error.message} />}
+        </>
+      )}
+    </>
+  );
+}
