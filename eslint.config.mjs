@@ -16,6 +16,7 @@ const CORE = {
   repair: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'proof'],
   formats: ['catalogue', 'machines', 'bench', 'circuit'],
   marking: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'live', 'proof', 'repair'],
+  exercises: ['catalogue', 'bench', 'circuit', 'simulation', 'marking'],
 };
 
 /** Which package may import which other ones. */

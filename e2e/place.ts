@@ -1,20 +1,22 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, type Locator, type Page } from '@playwright/test';
+import { loadCore } from '../scripts/lib/core.mjs';
+
+const core = await loadCore();
 
 export const PASSWORD = 'tidewater';
 
 interface Wire {
   readonly from: string;
   readonly to: string;
-  readonly colour?: string;
+  readonly colour?: string | undefined;
 }
 
 /** The reference wiring of a shipped exercise. */
 export function reference(id: string): Wire[] {
-  const file = join(import.meta.dirname, '..', 'packages', 'core', 'exercises', `${id}.exercise.json`);
-  return (JSON.parse(readFileSync(file, 'utf8')) as { reference: Wire[] }).reference;
+  const exercise = core.shippedExercise(id);
+  if (!exercise) throw new Error(`no exercise ${id}`);
+  return [...exercise.reference];
 }
 
 export async function signIn(page: Page, login: string): Promise<void> {

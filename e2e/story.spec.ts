@@ -5,7 +5,7 @@ import { BoardOnPage, PASSWORD, accessible, reference, signIn, signOut } from '.
 
 const PUMP = reference('brine-pump-three-wire');
 const SEAL_IN = PUMP.filter(({ from }) => from !== 'KM1:14');
-const typed = ({ from, to, colour }: { from: string; to: string; colour?: string }) =>
+const typed = ({ from, to, colour }: { from: string; to: string; colour?: string | undefined }) =>
   `${from.replace(':', ' ')} > ${to.replace(':', ' ')}${colour ? ` ${colour}` : ''}`;
 
 test('the instructor reads an exercise and sets it to a class', async ({ page, college }) => {

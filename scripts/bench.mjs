@@ -11,13 +11,14 @@ import { gzipSync } from 'node:zlib';
 import { seeded } from '../packages/core/test/fixtures/seeded.mjs';
 import { breakage } from './lib/breakages.mjs';
 import { buildServer, buildWeb } from './lib/build.mjs';
+import { loadCore, value } from './lib/core.mjs';
 import { CHROMIUM, checkNode, ensureChromium, ensurePackages, ensurePostgres } from './lib/install.mjs';
 import { largeBoard, largePromela } from './lib/large-board.mjs';
 import { quantile } from './lib/measure.mjs';
 import { ROOT, dataFolder, tellAndExit } from './lib/paths.mjs';
 import { ensureDatabase, findBinaries, startCluster } from './lib/postgres.mjs';
 import { halt, launch, seed, serverEnvironment } from './lib/server.mjs';
-import { laying, putLog } from './lib/service.mjs';
+import { laying, putLog, shipped } from './lib/service.mjs';
 import { kills, service } from './service.mjs';
 
 const CASES = join(ROOT, 'packages', 'core', 'test', 'fixtures', 'cases');
@@ -53,27 +54,7 @@ function times(work, rounds = 200, warm = 200) {
 }
 
 async function engine() {
-  const { build } = await import('esbuild');
-  const outfile = join(ROOT, '.cache', 'bench', 'engine.mjs');
-  await build({
-    stdin: {
-      contents:
-        "export * from '@contactum/core'; export { readBench, readExercise, readScript } from '@contactum/core/documents';",
-      resolveDir: join(ROOT, 'packages', 'cli'),
-      loader: 'ts',
-    },
-    outfile,
-    bundle: true,
-    platform: 'node',
-    format: 'esm',
-    conditions: ['@contactum/source'],
-    logLevel: 'error',
-  });
-  const core = await import(outfile);
-  const value = (read) => {
-    if (!read.ok) throw new Error(JSON.stringify(read.problems));
-    return read.value;
-  };
+  const core = await loadCore();
   const load = (name) => JSON.parse(readFileSync(join(CASES, name), 'utf8'));
   const seal = load('run-seal-ref.json');
   const [bench, script] = [value(core.readBench(seal.bench)), value(core.readScript(seal.script))];
@@ -96,10 +77,7 @@ async function engine() {
     'ms',
     100,
   );
-  const folder = join(ROOT, 'packages', 'core', 'exercises');
-  const exercises = readdirSync(folder).map((file) =>
-    value(core.readExercise(JSON.parse(readFileSync(join(folder, file), 'utf8')))),
-  );
+  const exercises = core.shippedExercises();
   proofs(core, exercises);
   againstSpin(core, (starters) => value(core.readBench(largeBoard(starters))));
   grades(core, exercises);
@@ -329,12 +307,7 @@ async function grading(base, databaseUrl) {
   const { default: pg } = await import('pg');
   const client = new pg.Client({ connectionString: databaseUrl });
   await client.connect();
-  const exercise = JSON.parse(
-    readFileSync(
-      join(ROOT, 'packages', 'core', 'exercises', 'salt-harrow-electrical-interlock.exercise.json'),
-      'utf8',
-    ),
-  );
+  const exercise = await shipped(client, 'salt-harrow-electrical-interlock');
   const { rows: found } = await client.query(
     "select a.id, p.id as student from assignments a join class_members m on m.class_id = a.class_id join people p on p.id = m.student_id where a.exercise_id = $1 and p.login = 'skerry'",
     [exercise.id],

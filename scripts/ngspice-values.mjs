@@ -7,8 +7,8 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { build } from 'esbuild';
 import { exportedBoards } from '../packages/core/test/fixtures/ngspice/exported.mjs';
+import { loadCore, value } from './lib/core.mjs';
 import { ROOT } from './lib/paths.mjs';
 
 const folder = join(ROOT, 'packages', 'core', 'test', 'fixtures', 'ngspice');
@@ -64,35 +64,10 @@ for (const file of readdirSync(join(folder, 'transient')).filter((name) => name.
 }
 writeFileSync(join(folder, 'transient', 'values.json'), `${JSON.stringify(transient, null, 2)}\n`);
 
-const bundle = join(scratch, 'core.mjs');
-await build({
-  stdin: {
-    contents:
-      "export * from '@contactum/core'; export { readBench, readExercise } from '@contactum/core/documents';",
-    resolveDir: join(ROOT, 'packages', 'cli'),
-    loader: 'ts',
-  },
-  outfile: bundle,
-  bundle: true,
-  platform: 'node',
-  format: 'esm',
-  conditions: ['@contactum/source'],
-  logLevel: 'error',
-});
-const core = await import(bundle);
-const must = (read) => {
-  if (!read.ok) throw new Error(JSON.stringify(read.problems));
-  return read.value;
-};
+const core = await loadCore();
 const exported = {};
-for (const { name, bench, steps } of exportedBoards((id) =>
-  must(
-    core.readExercise(
-      JSON.parse(readFileSync(join(ROOT, 'packages', 'core', 'exercises', `${id}.exercise.json`), 'utf8')),
-    ),
-  ),
-)) {
-  const solver = new core.Solver(core.compile(must(core.readBench(bench))));
+for (const { name, bench, steps } of exportedBoards(core.shippedExercise)) {
+  const solver = new core.Solver(core.compile(value(core.readBench(bench))));
   const { circuit } = solver;
   if (core.isShorted(solver.at(circuit.initial))) continue;
   const simulation = new core.Simulation(solver);

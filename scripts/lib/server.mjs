@@ -14,7 +14,6 @@ export function serverEnvironment({ databaseUrl, sessionSecret, port, ...more })
     SESSION_SECRET: sessionSecret,
     PORT: String(port),
     WEB_ROOT: WEB_DIST,
-    EXERCISES: join(ROOT, 'packages', 'core', 'exercises'),
     ...more,
   };
 }

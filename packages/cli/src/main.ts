@@ -30,6 +30,7 @@ import {
   type Wire,
 } from '@contactum/core';
 import { readBench, readDocument, readExercise, readScript } from '@contactum/core/documents';
+import { shippedExercises } from '@contactum/core/exercises';
 import { Unusable, readFile } from './input.js';
 
 /** What a command found: the JSON value, the words for a person, and whether what was asked holds. */
@@ -41,6 +42,7 @@ interface Answer {
 
 const USAGE = `usage: contactum <command> [--json]
   check DOCUMENT
+  exercise [ID]
   run BENCH SCRIPT
   prove BENCH
   compare REFERENCE CANDIDATE [--observe A,B]
@@ -139,6 +141,8 @@ function perform(command: string, files: readonly string[], values: Values): Ans
     case 'compare':
       need(2, 'REFERENCE CANDIDATE');
       return compareCommand(first, second, values.observe);
+    case 'exercise':
+      return exerciseCommand(first);
     case 'grade':
       need(2, 'EXERCISE BENCH');
       return gradeCommand(first, second);
@@ -153,7 +157,7 @@ function perform(command: string, files: readonly string[], values: Values): Ans
       return exportCommand(first, values);
     default:
       throw new Unusable(
-        `arguments: unknown command "${command}"; known are check, run, prove, compare, grade, repair, measure, export`,
+        `arguments: unknown command "${command}"; known are check, exercise, run, prove, compare, grade, repair, measure, export`,
       );
   }
 }
@@ -225,6 +229,18 @@ function candidate(exerciseFile: string, benchFile: string): { exercise: Exercis
   const fitted = candidateBench(exercise, readFile(benchFile, readBench));
   if ('problems' in fitted) fitting(benchFile, fitted.problems);
   return { exercise, bench: 'bench' in fitted ? fitted.bench : exercise.bench };
+}
+
+/** The document of a shipped exercise; the ids of all where none is named. */
+function exerciseCommand(id: string): Answer {
+  const shipped = shippedExercises();
+  if (id === '') {
+    const words = shipped.map((one) => `${one.id}: ${one.title}`);
+    return { holds: true, json: shipped.map((one) => one.id), words: words.join('\n') };
+  }
+  const exercise = shipped.find((one) => one.id === id);
+  if (!exercise) throw new Unusable(`arguments: no exercise "${id}" ships; contactum exercise lists them`);
+  return { holds: true, json: exercise, words: JSON.stringify(exercise, null, 2) };
 }
 
 function gradeCommand(exerciseFile: string, benchFile: string): Answer {

@@ -1,8 +1,10 @@
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { spawnSync } from 'node:child_process';
 import { afterAll, expect, test } from '@jest/globals';
+import type { Exercise } from '@contactum/core';
+import { shippedExercise } from '@contactum/core/exercises';
 import { main } from '../src/main.js';
 import { readCases } from '../../core/test/help.js';
 
@@ -147,19 +149,9 @@ test('export writes a SPICE deck of the contact state that a script leaves', () 
 });
 
 test('repair lists the fewest edits and says when there are none within its bound', () => {
-  const folderOf = join(
-    import.meta.dirname,
-    '..',
-    '..',
-    'core',
-    'exercises',
-    'brine-pump-three-wire.exercise.json',
-  );
-  const exercise = JSON.parse(readFileSync(folderOf, 'utf8')) as {
-    bench: object;
-    reference: { from: string; to: string }[];
-  };
-  const board = (wires: object[]) => file('board.json', { ...exercise.bench, wires });
+  const exercise = shippedExercise('brine-pump-three-wire') as Exercise;
+  const folderOf = file('pump.exercise.json', exercise);
+  const board = (wires: readonly object[]) => file('board.json', { ...exercise.bench, wires });
   const wrong = board(
     exercise.reference.map((wire) => (wire.to === 'KM1:13' ? { ...wire, from: 'F2:96' } : wire)),
   );

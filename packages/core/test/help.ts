@@ -2,6 +2,7 @@ import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { compile, Solver, type Bench, type Exercise, type Script, type TerminalIndex } from '@contactum/core';
 import { readBench, readExercise, readScript, type Read } from '@contactum/core/documents';
+import { shippedExercise, shippedExercises } from '@contactum/core/exercises';
 
 export const FIXTURES = join(import.meta.dirname, 'fixtures');
 
@@ -40,15 +41,11 @@ export function readCases(): Case[] {
   });
 }
 
-export function exercises(): Exercise[] {
-  const folder = join(import.meta.dirname, '..', 'exercises');
-  return readdirSync(folder).map((file) =>
-    must(readExercise(JSON.parse(readFileSync(join(folder, file), 'utf8')))),
-  );
-}
+/** The shipped exercises in order of their ids. */
+export const exercises = (): Exercise[] => shippedExercises().sort((a, b) => (a.id < b.id ? -1 : 1));
 
 export function exercise(id: string): Exercise {
-  const found = exercises().find((one) => one.id === id);
+  const found = shippedExercise(id);
   if (!found) throw new Error(`no exercise ${id}`);
   return found;
 }

@@ -9,7 +9,6 @@ const flag = z
 const schema = z.object({
   DATABASE_URL: z.string().min(1),
   SESSION_SECRET: z.string().min(16, 'must be at least 16 characters long'),
-  EXERCISES: z.string().min(1),
   HOST: z.string().min(1).optional(),
   PORT: z.coerce.number({ error: 'must be a number' }).int().min(0).max(65535).default(4180),
   ALLOWED_HOSTS: z.string().default(''),
@@ -28,8 +27,6 @@ const schema = z.object({
 export interface Config {
   readonly databaseUrl: string;
   readonly sessionSecret: string;
-  /** Folder of the shipped exercises. */
-  readonly exercises: string;
   /** Address to listen on; all of the machine's where none is named. */
   readonly host: string | undefined;
   readonly port: number;
@@ -61,7 +58,6 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
   return {
     databaseUrl: data.DATABASE_URL,
     sessionSecret: data.SESSION_SECRET,
-    exercises: data.EXERCISES,
     host: data.HOST,
     port: data.PORT,
     allowedHosts: data.ALLOWED_HOSTS.split(',')

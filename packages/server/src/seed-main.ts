@@ -6,6 +6,6 @@ import { loadExercises } from './domain/exercises.js';
 const config = readConfig(process.env);
 const database = openDatabase(config.databaseUrl);
 await migrate(database);
-const seeded = await seedDemo(database, await loadExercises(database, config.exercises), new Date());
+const seeded = await seedDemo(database, await loadExercises(database), new Date());
 process.stdout.write(seeded ? 'seeded\n' : 'kept\n');
 await database.destroy();

@@ -29,7 +29,7 @@ export async function prepare(config: Config, log: Logger): Promise<void> {
   const database = openDatabase(config.databaseUrl, log);
   try {
     await migrate(database);
-    await loadExercises(database, config.exercises);
+    await loadExercises(database);
     const boss = await openQueue(config.databaseUrl, log, true);
     await boss.stop({ graceful: false });
   } finally {

@@ -239,7 +239,7 @@ test('a batch answers every item once, in order of a key, and an error is everyb
 });
 
 test('settings are read whole or refused by name', () => {
-  const env = { DATABASE_URL: 'postgres://x', SESSION_SECRET: 'a secret of the tests', EXERCISES: '/x' };
+  const env = { DATABASE_URL: 'postgres://x', SESSION_SECRET: 'a secret of the tests' };
   expect(
     readConfig({ ...env, ALLOWED_HOSTS: 'Pans.example, harbour.example', SECURE_COOKIE: '1' }),
   ).toMatchObject({

@@ -37,7 +37,6 @@ export async function startProcess(databaseUrl: string, more: Record<string, str
       DATABASE_URL: databaseUrl,
       PORT: '0',
       SESSION_SECRET: 'a secret of the tests',
-      EXERCISES: join(PACKAGE, '..', 'core', 'exercises'),
       LOG_LEVEL: 'error',
       ...more,
     },

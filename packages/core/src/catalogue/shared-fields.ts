@@ -13,7 +13,7 @@ import {
 
 /** Fields that several kinds of device have. */
 
-export const current = choice('Current', ['ac', 'dc']);
+const current = choice('Current', ['ac', 'dc']);
 export type CurrentKind = 'ac' | 'dc';
 
 export const coil = group('Coil', { voltage: positive('Voltage', 'V'), kind: current });

@@ -16,7 +16,7 @@ export interface LiveSource {
 }
 
 /** An element that takes current in a state, and the nodes of its windings. */
-export interface LiveElement {
+interface LiveElement {
   /** Index in `Circuit.elements`. */
   readonly element: number;
   readonly variant: number;

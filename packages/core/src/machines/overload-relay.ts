@@ -11,7 +11,7 @@ const COLD_TRIP_AT_7_2 = { '10A': 5, '10': 7, '20': 13, '30': 20 } as const;
 export type TripClass = keyof typeof COLD_TRIP_AT_7_2;
 
 /** Heat to which a steady current tends. */
-export function ultimateHeat(amps: number, dial: number): number {
+function ultimateHeat(amps: number, dial: number): number {
   return (amps / (OVERLOAD_ULTIMATE * dial)) ** 2;
 }
 

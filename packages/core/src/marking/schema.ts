@@ -21,7 +21,7 @@ const deadTest = z.strictObject({
   ]),
 });
 
-export const practiceSchema = z.strictObject({
+const practiceSchema = z.strictObject({
   deadTest: z.union([z.boolean(), z.array(deadTest).min(1).max(60)]).optional(),
   permission: on,
   incidents: z.int().min(0).max(100).optional(),

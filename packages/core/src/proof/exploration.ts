@@ -50,7 +50,7 @@ export interface PairChoice {
 export class SearchBound extends Error {}
 
 /** One move on a way between situations: what arrived, or what fell back instead of arriving. */
-export interface Arrival {
+interface Arrival {
   readonly mechanism: MechanismIndex;
   readonly fellBack: boolean;
 }

@@ -70,7 +70,7 @@ export async function logOf(database: Knex, attemptId: string): Promise<LogModel
 const isWork = (body: LogModel['body']): body is WorkEntry =>
   body.kind !== 'dead-test' && body.kind !== 'incident';
 
-export const logEntries = (log: readonly LogModel[]): LogEntry[] =>
+const logEntries = (log: readonly LogModel[]): LogEntry[] =>
   log.flatMap(({ seq, at, body }) => (isWork(body) ? [{ seq, at: at.toISOString(), entry: body }] : []));
 
 /** Opens the student's attempt at an assignment: the one under way, or a new one after the last was marked. */
@@ -127,7 +127,7 @@ export function workEvents(attempt: AttemptModel, log: readonly LogModel[]): Wor
 }
 
 /** Entries of the log that were there when permission was last given; −1 where it never was. */
-export const permittedAfter = (attempt: AttemptModel): number =>
+const permittedAfter = (attempt: AttemptModel): number =>
   Math.max(-1, ...(attempt.permissions ?? []).map(({ afterSeq }) => afterSeq));
 
 /** When the instructor last gave permission. */

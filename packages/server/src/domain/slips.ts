@@ -34,7 +34,7 @@ export async function workOf(
 }
 
 /** A slip with everything on it, for its student or for the instructor of its class. */
-export async function slipOf(database: Knex, journal: Journal, id: string, person: Person): Promise<Slip> {
+async function slipOf(database: Knex, journal: Journal, id: string, person: Person): Promise<Slip> {
   const { attempt, student, group, exercise } = await requireReadableAttempt(database, id, person, SLIP);
   const byTime = <T extends { at: Date }>(rows: readonly T[] | undefined) =>
     [...(rows ?? [])].sort((a, b) => a.at.getTime() - b.at.getTime());

@@ -3,7 +3,7 @@ import type { Bench, Fault, Frame, Incident, Shape, Stimulus, TraceEvent } from 
 import type { BenchCommand, BenchReport } from '@contactum/contract';
 
 /** What the running bench shows. Painted straight to the drawing by subscribers; React reads only what changes rarely. */
-export interface LiveState {
+interface LiveState {
   readonly shape: Shape | null;
   readonly frame: Frame | null;
   readonly supplyOn: boolean;

@@ -21,7 +21,6 @@ import { editsIn, history, lastLaid, readingOf, unsentOf, workedSoFar, type Read
 import { Sender, unsentKey, type Sending } from './sender.js';
 
 export { unsentKey } from './sender.js';
-export type { ReadingTaken } from './log.js';
 
 /** A lead's end that has been taken off its terminal and not put down yet. */
 export interface TakenEnd {

@@ -4,7 +4,7 @@ import type { LiveBench } from './live.js';
 import type { BenchStore, TakenEnd } from './store.js';
 
 /** Board millimetres within which the pointer takes a terminal. */
-export const REACH = 15;
+const REACH = 15;
 
 export const spell = (ref: string): string => ref.replace(':', ' ');
 

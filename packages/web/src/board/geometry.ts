@@ -3,8 +3,8 @@ import { pictureOf } from './pictures/index.js';
 
 /** Where everything of a board is drawn, in board millimetres. No drawing happens here. */
 
-export const COLUMN = 44;
-export const DEVICE_HEIGHT = 106;
+const COLUMN = 44;
+const DEVICE_HEIGHT = 106;
 const EDGE = 15;
 
 export interface Point {
@@ -104,7 +104,7 @@ function placeColumns(build: Builder, body: Anatomy): void {
 }
 
 /** Size of a device and the places of its terminals. */
-export function placeDevice(device: Device, x: number, y: number): DevicePlace {
+function placeDevice(device: Device, x: number, y: number): DevicePlace {
   const body = anatomy(device);
   const { hand, terminals, height = DEVICE_HEIGHT } = pictureOf(device);
   const right = hand === 'right';

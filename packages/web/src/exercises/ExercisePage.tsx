@@ -119,7 +119,7 @@ const expectedWords = (expected: Expected): string =>
     : String(expected);
 
 /** Steps in a sentence each. */
-export function StepList({ steps }: { steps: readonly Step[] }) {
+function StepList({ steps }: { steps: readonly Step[] }) {
   return (
     <ol className="steps">
       {steps.map((step, k) => (

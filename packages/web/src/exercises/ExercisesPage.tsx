@@ -133,7 +133,7 @@ function StudentAssignment({ assignment }: { assignment: AssignmentForStudent })
 }
 
 /** Points and verdict, in words as well as colour. */
-export function ResultTag({ result }: { result: Result | null }) {
+function ResultTag({ result }: { result: Result | null }) {
   if (!result) return <Tag>not marked</Tag>;
   return (
     <Tag color={result.passed ? 'success' : 'error'}>

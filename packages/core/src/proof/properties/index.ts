@@ -9,9 +9,9 @@ import { estopHolds, overloadDrops, stopDrops } from './stops.js';
 
 export { findShort } from './no-short.js';
 export { judgeStart, mayNotStart } from './no-self-start.js';
-export type { Lead, PropertyRule, Running } from './property.js';
+export type { PropertyRule, Running } from './property.js';
 
-export const PROPERTIES = {
+const PROPERTIES = {
   'no-short': noShort,
   'stop-drops': stopDrops,
   'estop-holds': estopHolds,

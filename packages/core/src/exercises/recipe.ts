@@ -1,0 +1,106 @@
+import type { Exercise, ExerciseFault, Family, Marks, Practice, RepairFor, Rules } from '../marking/index.js';
+import { readExercise } from '../documents.js';
+import { changed, type Board, type Change, type DeviceEntry } from './board.js';
+import { FORM, FORMS, type Form, type FormName } from './form.js';
+import { readLeads } from './leads.js';
+import { readSteps } from './steps.js';
+
+/** A board that exercises share, with what is other on it in a form. */
+export interface SharedBoard extends Board {
+  readonly forms: Readonly<Partial<Record<FormName, Change>>>;
+}
+
+/** A behaviour with its steps written shortly. */
+export interface BehaviourRecipe {
+  readonly id: string;
+  readonly title: string;
+  readonly points: number;
+  readonly essential?: boolean;
+  readonly steps: string;
+}
+
+/** An exercise as a board, a change to it, and texts that a form completes. */
+export interface Recipe {
+  readonly id: string;
+  readonly title: string;
+  readonly family: Family;
+  readonly brief: string;
+  readonly board: SharedBoard;
+  readonly change?: Change;
+  /** In which it is taught, the shipped one first; every form of its board where none are named. */
+  readonly forms?: readonly FormName[];
+  /** Leads, one purpose a line; words in braces are the form's terms. */
+  readonly reference: string;
+  readonly observe: readonly string[];
+  readonly behaviours: readonly BehaviourRecipe[];
+  readonly rules: Rules;
+  readonly practice?: Practice;
+  readonly repair?: RepairFor;
+  readonly marks?: Marks;
+  readonly faults?: readonly ExerciseFault[];
+  /** In this exercise other than what the form says. */
+  readonly terms?: Readonly<Partial<Record<FormName, Readonly<Record<string, string>>>>>;
+}
+
+/** Points of the four parts, and what passes, where an exercise does not say otherwise (common practice, no source). */
+const MARKS: Marks = { behaviour: 50, safety: 30, rules: 10, workmanship: 10, pass: 70 };
+
+/** The forms in which an exercise is taught. */
+export const formsOf = ({ board, forms }: Recipe): readonly FormName[] =>
+  forms ?? FORMS.filter((name) => board.forms[name] !== undefined);
+
+/** The exercise that a recipe gives in a form. Throws where the board has no such form, or what comes out is no exercise, with the place. */
+export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercise {
+  const { board, change = {}, terms = {}, reference, behaviours, faults = [], marks = MARKS } = recipe;
+  const { id, title: heading, family, brief, observe, rules, practice, repair } = recipe;
+  const formChange = formsOf(recipe).includes(name) ? board.forms[name] : undefined;
+  if (!formChange) throw new Error(`${recipe.id}: there is no form "${name}" of it`);
+  const form = FORM[name];
+  const said = { ...form.terms, ...terms[name] };
+  const { devices, title, interlocks = [] } = changed(changed(board, change), formChange);
+  const read = readExercise({
+    contactum: 'exercise/1',
+    id,
+    title: heading,
+    family,
+    brief,
+    observe,
+    rules,
+    ...(practice ? { practice } : {}),
+    ...(repair ? { repair } : {}),
+    bench: {
+      contactum: 'bench/1',
+      title,
+      devices: devices.map((device) => withCoil(device, form)),
+      wires: [],
+      interlocks,
+    },
+    reference: readLeads(completed(reference, said), form.paint),
+    behaviours: behaviours.map((one) => ({ ...one, steps: readSteps(completed(one.steps, said)) })),
+    marks,
+    faults,
+  });
+  if (read.ok) return read.value;
+  throw new Error(
+    `${recipe.id}: ${read.problems.map(({ path, message }) => `${path}: ${message}`).join('; ')}`,
+  );
+}
+
+/** A text with the form's terms in place of the words in braces. */
+function completed(text: string, terms: Readonly<Record<string, string>>): string {
+  return text.replace(/\{(\w+)\}/g, (_, word: string) => {
+    const term = terms[word];
+    if (term === undefined) throw new Error(`no form says what {${word}} is`);
+    return term;
+  });
+}
+
+/** A device with the form's coil where it has one and says no voltage itself. */
+function withCoil(device: DeviceEntry, { coil }: Form): DeviceEntry {
+  return device.options && 'coil' in device.options && device.options.coil === CONTROL_COIL
+    ? { ...device, options: { ...device.options, coil } }
+    : device;
+}
+
+/** Stands in a board for the coil that goes with the form's control voltage. */
+export const CONTROL_COIL = 'control voltage';

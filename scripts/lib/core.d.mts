@@ -1,0 +1,3 @@
+export function loadCore(): Promise<
+  typeof import('@contactum/core') & typeof import('@contactum/core/exercises')
+>;
