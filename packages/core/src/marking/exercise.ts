@@ -1,6 +1,6 @@
 import type { RepairTask } from '../repair/index.js';
 import type { Rules } from './rules/index.js';
-import type { Bench, TerminalRef, Wire } from '../bench/index.js';
+import { wiredBoard, type Bench, type TerminalRef, type Wire } from '../bench/index.js';
 import type { Range, Step } from '../simulation/index.js';
 
 export const FAMILIES = ['first-circuits', 'seal-in', 'jogging', 'reversing', 'star-delta', 'other'] as const;
@@ -80,9 +80,9 @@ export function referenceBench(exercise: Exercise): Bench {
 
 /** What the search for repairs is asked for an exercise and a wiring of its board. */
 export function repairTask(exercise: Exercise, bench: Bench): RepairTask {
+  const { devices, wires } = bench;
   return {
-    bench,
-    locked: exercise.bench.wires.length,
+    bench: { ...wiredBoard(exercise.bench, wires.slice(exercise.bench.wires.length)), devices },
     reference: referenceBench(exercise),
     behaviours: exercise.behaviours.map(({ steps }) => steps),
     observe: exercise.observe,

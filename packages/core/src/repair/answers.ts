@@ -148,7 +148,7 @@ export class Answers {
     // A net that may yet be parted counts as more than one.
     const parting = new Set<number>();
     if (node.left > 0)
-      node.names.forEach((name, k) => name >= this.given.task.locked && parting.add(nets[node.wires[k]!.a]!));
+      node.names.forEach((name, k) => this.given.isLoose(name) && parting.add(nets[node.wires[k]!.a]!));
     // So does one at which a wire ended that was taken away: only from there can that wire go on, and not from everywhere else.
     if (node.free > 0) for (const { a, b } of node.takenWires) parting.add(nets[a]!).add(nets[b]!);
     const size = (members: ReadonlySet<number>): number =>
@@ -190,6 +190,6 @@ export class Answers {
 
   /** What stays is the instructor's, and what was just put in. */
   mayGo(name: number): boolean {
-    return name >= this.given.task.locked && !(this.towards && this.given.isWanted(name));
+    return this.given.isLoose(name) && !(this.towards && this.given.isWanted(name));
   }
 }

@@ -19,7 +19,7 @@ export class Case {
   private readonly circuitsOfPin: Uint8Array;
 
   constructor(readonly task: RepairTask) {
-    this.board = new Board({ ...task.bench, wires: task.bench.wires.slice(0, task.locked) });
+    this.board = new Board({ ...task.bench, wires: task.bench.wires.filter(({ fitted }) => fitted) });
     const { circuit, pinOf } = this.board;
     const pinned = ({ from, to }: Wire): PinWire => ({ a: this.board.pin(from), b: this.board.pin(to) });
     this.own = task.bench.wires.map(pinned);
@@ -43,6 +43,11 @@ export class Case {
     const circuits = new Uint8Array(nets.length);
     nets.forEach((net, pin) => (circuits[net]! |= this.circuitsOfPin[pin]!));
     return circuits;
+  }
+
+  /** True for a lead of the wiring that may be taken away: neither the instructor's nor one just put in. */
+  isLoose(name: number): boolean {
+    return name >= 0 && !this.task.bench.wires[name]!.fitted;
   }
 
   /** True where the reference joins the two ends of one of the board's wires. */

@@ -1,4 +1,4 @@
-import { conductorsByTerminal, splitRef, type TerminalRef, type Wire } from '../bench/index.js';
+import { conductorsByTerminal, splitRef, wireOf, type TerminalRef, type Wire } from '../bench/index.js';
 import { anatomy } from '../catalogue/index.js';
 import type { PinWire } from './board.js';
 import type { Case } from './case.js';
@@ -40,7 +40,7 @@ export function editsOf(given: Case, node: Candidate): RepairEdit[] {
   const kept = names.flatMap((name) => (name >= 0 ? [bench.wires[name]!] : []));
   const terminals = new Terminals(given, kept, given.board.nets(wires.filter((_, k) => names[k]! >= 0)));
   const replaced = taken.map((wire, k): RepairEdit => {
-    const own = bench.wires[wire]!;
+    const own = wireOf(bench.wires[wire]!);
     const moved = moves[k]!;
     return moved < 0 ? { remove: own } : movedEdit(given, node, own, moved, terminals);
   });

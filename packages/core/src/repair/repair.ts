@@ -1,4 +1,4 @@
-import type { Bench, Wire } from '../bench/index.js';
+import type { Bench, Wire, Wiring } from '../bench/index.js';
 import type { Step } from '../simulation/index.js';
 import { Search } from './search.js';
 
@@ -23,9 +23,8 @@ export interface Repair {
 
 /** What is to be repaired, and what a right wiring does. */
 export interface RepairTask {
-  /** The board with the wiring to repair; its first `locked` wires stay. */
-  readonly bench: Bench;
-  readonly locked: number;
+  /** The board with the wiring to repair; leads that were fitted stay. */
+  readonly bench: Wiring;
   /** The same board rightly wired. */
   readonly reference: Bench;
   readonly behaviours: readonly (readonly Step[])[];
