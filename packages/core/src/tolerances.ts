@@ -1,5 +1,6 @@
 /**
- * Every threshold of the engine, with its unit and its reason.
+ * The thresholds that verdicts rest on, each with its unit and its reason. What belongs to one equation of a machine, to one
+ * numerical method or to one search stands beside it.
  * [S] a published standard quoted from memory, [P] common practice without a source, [A] arithmetic.
  */
 
@@ -87,6 +88,9 @@ export const INERTIA_SECONDS = 0.25;
 /** Per unit of synchronous speed under which a shaft stands still. [P] */
 export const STANDSTILL = 0.005;
 
+/** Per unit of synchronous speed below which a shaft is held by its load where the motor cannot move it. [P] */
+export const CREEPING = 0.1 * STANDSTILL;
+
 /** Seconds of drive without turning that make a stall. [P] */
 export const STALL_SECONDS = 2;
 
@@ -101,6 +105,28 @@ export const OVERLOAD_LEAST_RESET = 0.5;
 
 /** What the solution's rounding leaves where nothing flows, amperes. */
 export const ROUNDING_AMPS = 1e-9;
+
+/** An overload relay that feels phase loss: a pole below a tenth of another that carries a fifth of the dial, and it releases at the dial over 1.05. [S] IEC 60947-4-1 (from memory): 1.15 times with a pole dead; between them 1.13 / 1.05 [A]. */
+export const PHASE_LOSS_LEAST = 0.2;
+export const PHASE_LOSS_RATIO = 0.1;
+export const PHASE_LOSS_QUICKER = 1.05;
+
+/** Part of the rating from which a breaker's bimetal and a fuse are warmed. [P] */
+export const PROTECTION_FELT = 0.5;
+
+/** By how much an ohmmeter's reading may differ from what a right wiring shows, per unit. [P] */
+export const READING_SPREAD = 0.3;
+
+/** What is left of the points for incidents by each one beyond those that are free. [P] */
+export const KEPT_BY_INCIDENT = 0.5;
+
+/** Ohms of a wire that a fault puts in, of a closed contact, and of the earth between two electrodes. [P] */
+export const FAULT_OHMS = 0.01;
+export const CONTACT_OHMS = 0.002;
+export const EARTH_OHMS = 1e-4;
+
+/** Smallest impedance of a way in which fault current flows, ohms. [A] */
+export const LEAST_FAULT_OHMS = 1e-3;
 
 /** Smallest series resistance of an impedance or AC source, and of a DC source, ohms: ideal ones stay solvable. [A] */
 export const LEAST_OHMS = 1e-6;

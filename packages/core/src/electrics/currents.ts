@@ -12,6 +12,7 @@ import type { Electrical, Potentials } from './electrical.js';
 import { ComplexSystem } from './linear.js';
 import { combine, type Reading } from './meter.js';
 import type { Solver } from './solver.js';
+import { CONTACT_OHMS, EARTH_OHMS } from '../tolerances.js';
 
 /** What devices take from the wiring at each terminal: RMS phasors at one network frequency, amperes. */
 export interface Draw {
@@ -122,9 +123,6 @@ export function lineAmps(solver: Solver, electrical: Electrical, draw: Draw, mot
   return Math.max(0, ...[...byNode.values()].map(({ re, im }) => Math.hypot(re, im)));
 }
 
-/** Contact resistance that shares current between parallel closed contacts, ohms. */
-const CONTACT_OHMS = 0.002;
-
 /** Every way that carries current inside nodes of a contact state. */
 function waysOf(circuit: Circuit, state: MechanicalState): Way[] {
   const ways: Way[] = circuit.conductors.map(({ a, b, ohms, wire }, k) => ({
@@ -139,7 +137,7 @@ function waysOf(circuit: Circuit, state: MechanicalState): Way[] {
       ways.push({ a, b, ohms: CONTACT_OHMS, external: false, id: circuit.conductors.length + k });
   }
   for (const terminal of circuit.earthed.slice(1))
-    ways.push({ a: circuit.earthed[0]!, b: terminal, ohms: 1e-4, external: false, id: -1 });
+    ways.push({ a: circuit.earthed[0]!, b: terminal, ohms: EARTH_OHMS, external: false, id: -1 });
   return ways;
 }
 

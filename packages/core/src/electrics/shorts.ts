@@ -1,6 +1,7 @@
 import type { Circuit, MechanicalState, TerminalIndex, Tie, Transformer } from '../circuit/index.js';
 import type { Electrical, Short, ShortKind } from './electrical.js';
 import type { Solver } from './solver.js';
+import { LEAST_FAULT_OHMS } from '../tolerances.js';
 
 /** A short circuit as a person would name it: what met, the way the current takes, and what could clear it. */
 export interface ShortFound {
@@ -62,7 +63,7 @@ function secondaryShort(
 ): ShortFound[] {
   const way = shortestPath(edges, secondary[0], [secondary[1]]);
   if (!way) return [];
-  const amps = secondaryVoltage / Math.max(series.ohms, 1e-3);
+  const amps = secondaryVoltage / Math.max(series.ohms, LEAST_FAULT_OHMS);
   const feeding = solver.network.ties.filter(({ source }) => source >= 0);
   const upstream = primary.flatMap((end) => {
     const path = shortestPath(
@@ -108,7 +109,7 @@ function prospectiveAmps(solver: Solver, a: Tie, b: Tie): number {
     (sum, spec) => sum + Math.hypot(spec.ohms, 2 * Math.PI * spec.frequency * spec.henries),
     0,
   );
-  const amps = Math.hypot(a.re - b.re, a.im - b.im) / Math.max(ohms, 1e-3);
+  const amps = Math.hypot(a.re - b.re, a.im - b.im) / Math.max(ohms, LEAST_FAULT_OHMS);
   return Math.min(amps, ...specs.map(({ currentLimit }) => currentLimit));
 }
 

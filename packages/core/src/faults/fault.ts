@@ -1,4 +1,5 @@
 import type { Circuit, Conductor, Switch, TerminalIndex } from '../circuit/index.js';
+import { FAULT_OHMS } from '../tolerances.js';
 
 /** What is known of a kind of fault, once. A place is written as the kind's own form says. */
 export interface FaultForm {
@@ -24,7 +25,7 @@ export function withConductor(
   tag: string,
 ): Circuit | null {
   if (a === undefined || b === undefined || a === b) return null;
-  const conductor: Conductor = { a, b, wire: -1, tag, ohms: 0.01 };
+  const conductor: Conductor = { a, b, wire: -1, tag, ohms: FAULT_OHMS };
   return { ...circuit, conductors: [...circuit.conductors, conductor] };
 }
 

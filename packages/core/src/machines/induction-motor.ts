@@ -1,6 +1,6 @@
 import { synchronousSpeed, type MotorPlate } from '../catalogue/index.js';
 import { A, A2, ZERO, abs, add, complex, inverse, mul, scale, type Complex } from './complex.js';
-import { INERTIA_SECONDS, STANDSTILL } from '../tolerances.js';
+import { CREEPING, INERTIA_SECONDS } from '../tolerances.js';
 
 /**
  * Three-phase induction motor as three windings with one circulant admittance matrix. Each sequence
@@ -123,11 +123,17 @@ function runningResistance(
   return (low + high) / 2;
 }
 
+/** Slip that stands for none at all. */
+const LEAST_SLIP = 1e-6;
+
+/** Torque that bearings and fan take at synchronous speed, per unit of the rated. [P] */
+const FRICTION = 0.02;
+
 const between = (run: number, start: number, slip: number) =>
   run + (start - run) * Math.min(Math.max(Math.abs(slip), 0), 1);
 
 function seriesBranch(motor: InductionMotor, slip: number): Complex {
-  const s = Math.abs(slip) < 1e-6 ? 1e-6 : slip;
+  const s = Math.abs(slip) < LEAST_SLIP ? LEAST_SLIP : slip;
   return complex(motor.r1 + between(motor.r2Run, motor.r2Start, s) / s, between(motor.xRun, motor.xStart, s));
 }
 
@@ -159,7 +165,7 @@ export function windingAdmittances(
 
 /** Air-gap watts of one winding at a sequence voltage and slip. */
 function windingTorqueWatts(motor: InductionMotor, volts: number, slip: number): number {
-  const s = Math.abs(slip) < 1e-6 ? 1e-6 : slip;
+  const s = Math.abs(slip) < LEAST_SLIP ? LEAST_SLIP : slip;
   const current = volts / abs(seriesBranch(motor, s));
   return (current * current * between(motor.r2Run, motor.r2Start, s)) / s;
 }
@@ -184,10 +190,10 @@ export function accelerationOf(
   opposing: number,
 ): number {
   const load = opposing * machine.ratedTorque;
-  if (Math.abs(speed) < STANDSTILL * 0.1 * machine.synchronous) {
+  if (Math.abs(speed) < CREEPING * machine.synchronous) {
     const drive = Math.abs(torque) > load ? torque - Math.sign(torque) * load : 0;
     return drive / machine.inertia;
   }
-  const friction = 0.02 * machine.ratedTorque * (speed / machine.synchronous);
+  const friction = FRICTION * machine.ratedTorque * (speed / machine.synchronous);
   return (torque - Math.sign(speed) * load - friction) / machine.inertia;
 }

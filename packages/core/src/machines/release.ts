@@ -1,5 +1,11 @@
 import type { ProtectionSpec } from '../catalogue/index.js';
-import { OVERLOAD_RESET_HEAT } from '../tolerances.js';
+import {
+  OVERLOAD_RESET_HEAT,
+  PHASE_LOSS_LEAST,
+  PHASE_LOSS_QUICKER,
+  PHASE_LOSS_RATIO,
+  PROTECTION_FELT,
+} from '../tolerances.js';
 import { heatAfter, heaterTimeConstant, secondsToTrip } from './overload-relay.js';
 import {
   BIMETAL_SECONDS,
@@ -36,7 +42,7 @@ interface Release<C extends Curve> {
 function effectiveDial({ dial, phaseLossSensitive }: SpecOf<'overload'>, amps: readonly number[]): number {
   if (!phaseLossSensitive) return dial;
   const [low = 0, , high = 0] = [...amps].sort((a, b) => a - b);
-  return high > 0.2 * dial && low < 0.1 * high ? dial / 1.05 : dial;
+  return high > PHASE_LOSS_LEAST * dial && low < PHASE_LOSS_RATIO * high ? dial / PHASE_LOSS_QUICKER : dial;
 }
 
 const RELEASES: { readonly [C in Curve]: Release<C> } = {
@@ -52,14 +58,14 @@ const RELEASES: { readonly [C in Curve]: Release<C> } = {
     timeConstant: () => BIMETAL_SECONDS,
     secondsLeft: ({ rating, band }, heat, amps) => breakerClearing(rating, band, amps, heat),
     heatAfter: ({ rating }, heat, amps, _, seconds) => breakerHeatAfter(heat, rating, amps, seconds),
-    leastFelt: ({ rating }) => rating * 0.5,
+    leastFelt: ({ rating }) => rating * PROTECTION_FELT,
     isRenewed: false,
   },
   fuse: {
     timeConstant: () => FUSE_COOLS,
     secondsLeft: (spec, heat, amps) => Math.max(0, 1 - heat) * fuseClearing(spec.rating, spec.class, amps),
     heatAfter: (spec, heat, amps, _, seconds) => fuseWearAfter(heat, spec.rating, spec.class, amps, seconds),
-    leastFelt: ({ rating }) => rating * 0.5,
+    leastFelt: ({ rating }) => rating * PROTECTION_FELT,
     isRenewed: true,
   },
 };

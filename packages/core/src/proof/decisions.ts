@@ -18,7 +18,7 @@ import {
   type Driven,
   type Solver,
 } from '../electrics/index.js';
-import { DRIVEN, SINGLE_PHASE } from '../tolerances.js';
+import { DRIVEN, ENERGISED, SINGLE_PHASE } from '../tolerances.js';
 import { Look, SOLVE, SearchMap, type Judgement } from './look.js';
 import { sagOf } from './sag.js';
 
@@ -214,7 +214,7 @@ export class Decisions {
     const volts = coilVolts(this.solver.at(state), k);
     const at = (change: number) =>
       coilBits(coil, { ac: volts.ac * (1 + change), dc: volts.dc * (1 + change) });
-    const share = (2 * this.sag) / Math.max(coil.voltage * 0.2, volts.ac + volts.dc);
+    const share = (2 * this.sag) / Math.max(coil.voltage * ENERGISED, volts.ac + volts.dc);
     return { verdict: agreed(at(-share), at(share)) };
   }
 

@@ -2,7 +2,7 @@ import { ARRIVING, RETURNING } from '../catalogue/index.js';
 import { isIn, type Circuit } from '../circuit/index.js';
 import { lineAmps, type Draw, type Driven, type Electrical } from '../electrics/index.js';
 import { accelerationOf, motorTorque, type InductionMotor } from '../machines/index.js';
-import { ROUNDING_AMPS, STALL_SECONDS, STANDSTILL } from '../tolerances.js';
+import { CREEPING, ROUNDING_AMPS, STALL_SECONDS, STANDSTILL } from '../tolerances.js';
 import type { Clocks } from './clocks.js';
 import { NEVER, type Present } from './present.js';
 import type { Trace } from './trace.js';
@@ -221,8 +221,7 @@ export class Shafts {
         ? before + (a * step * Math.abs(a)) / (Math.abs(a) + Math.abs(ahead))
         : before + mean * step;
     shaft.speed = before !== 0 && next * before < 0 && shaft.driven === 'none' ? 0 : next;
-    if (Math.abs(shaft.speed) < STANDSTILL * 0.1 * machine.synchronous && shaft.driven === 'none')
-      shaft.speed = 0;
+    if (Math.abs(shaft.speed) < CREEPING * machine.synchronous && shaft.driven === 'none') shaft.speed = 0;
     this.stale = true;
   }
 

@@ -4,6 +4,7 @@ import { LiveBench } from '../../live/index.js';
 import type { DeadTest, Practice } from '../exercise.js';
 import type { RuleVerdict } from '../rules/index.js';
 import { atTime, describeOhms, type Reading, type WorkEvent, type WorkFindings } from './work.js';
+import { READING_SPREAD } from '../../tolerances.js';
 
 /** Ohms up to which two terminals are joined by wires and contacts alone. */
 const JOINED = 1;
@@ -37,7 +38,7 @@ function usualTests(reference: Bench): DeadTest[] {
 /** A value that a meter of moderate accuracy would call the same. */
 function expectedOf(ohms: number): DeadTest['expect'] {
   if (!Number.isFinite(ohms)) return 'open';
-  return ohms <= JOINED ? 'closed' : { min: 0.7 * ohms, max: 1.3 * ohms };
+  return ohms <= JOINED ? 'closed' : { min: (1 - READING_SPREAD) * ohms, max: (1 + READING_SPREAD) * ohms };
 }
 
 const isAsExpected = (ohms: number, expect: DeadTest['expect']): boolean =>

@@ -5,6 +5,7 @@ import type { RuleVerdict } from '../rules/index.js';
 import { deadTestsOf, judgeDeadTest } from './dead-test.js';
 import { judgeWiringOrder } from './wiring-order.js';
 import { atTime, replayWork, type WorkEvent, type WorkFindings } from './work.js';
+import { KEPT_BY_INCIDENT } from '../../tolerances.js';
 
 export { deadTestsOf, isReadingOf } from './dead-test.js';
 export {
@@ -72,7 +73,7 @@ const HABITS: { readonly [K in keyof Required<Practice>]: Habit<NonNullable<Prac
       const named = incidents.slice(0, 6).map((incident) => `${incident.kind}${atTime(incident)}`);
       return {
         broken: { found: `${incidents.length} incidents: ${named.join(', ')}` },
-        kept: 0.5 ** over,
+        kept: KEPT_BY_INCIDENT ** over,
       };
     },
   },
