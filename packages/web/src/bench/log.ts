@@ -40,8 +40,12 @@ export function unsentOf(
   const requests: LogEntryRequest[] = [];
   // What was stored although its answer was lost is on the server already.
   const waiting = kept.filter(({ seq }) => seq > last);
+  const isWhole = ({ entry }: LogEntryRequest): boolean =>
+    entry.kind !== 'edit' || entry.edit.do === 'set' || typeof entry.edit.lead === 'string';
   for (const request of waiting) {
     const { seq, entry } = request;
+    // A page of another version has kept it.
+    if (!isWhole(request)) break;
     const applied = entry.kind === 'edit' ? applyEdit(bench, entry.edit) : null;
     if (seq !== last + 1 || applied?.ok === false) break;
     if (applied?.ok) bench = applied.bench;

@@ -32,6 +32,8 @@ export class Sender {
   private readonly queue: LogEntryRequest[];
   private sending: Promise<void> | null = null;
   private closed = false;
+  /** Ends the pause before the next trial. */
+  private wake: () => void = () => undefined;
   private signedOut = false;
 
   constructor(
@@ -69,6 +71,17 @@ export class Sender {
 
   close(): void {
     this.closed = true;
+    this.wake();
+  }
+
+  private pause(milliseconds: number): Promise<void> {
+    return new Promise((resolve) => {
+      const timer = setTimeout(resolve, milliseconds);
+      this.wake = () => {
+        clearTimeout(timer);
+        resolve();
+      };
+    });
   }
 
   private begin(): void {
@@ -91,7 +104,7 @@ export class Sender {
       } catch (error) {
         this.noteFailure(error);
         const wait = RETRY_MS[Math.min(attempt, RETRY_MS.length - 1)];
-        await new Promise((resolve) => setTimeout(resolve, wait));
+        await this.pause(wait ?? 0);
         attempt += 1;
       }
     }
