@@ -114,6 +114,9 @@ export const PHASE_LOSS_QUICKER = 1.05;
 /** Part of the rating from which a breaker's bimetal and a fuse are warmed. [P] */
 export const PROTECTION_FELT = 0.5;
 
+/** Ohms up to which two terminals are joined by wires and contacts alone. [P] */
+export const JOINED_OHMS = 1;
+
 /** By how much an ohmmeter's reading may differ from what a right wiring shows, per unit. [P] */
 export const READING_SPREAD = 0.3;
 

@@ -1,17 +1,20 @@
 /** Work practice: one entry for each thing that an exercise may ask for, judged from the log of an attempt worked again. */
 import type { Bench } from '../../bench/index.js';
-import type { Practice } from '../exercise.js';
+import type { DeadTest, Practice } from '../exercise.js';
 import type { RuleVerdict } from '../rules/index.js';
-import { deadTestsOf, judgeDeadTest } from './dead-test.js';
+import { judgeDeadTest } from './dead-test.js';
+import { replayWork } from './replay.js';
+import { deadTestsOf } from './usual-tests.js';
 import { judgeWiringOrder } from './wiring-order.js';
-import { atTime, replayWork, type WorkEvent, type WorkFindings } from './work.js';
+import { atTime, type WorkEvent, type WorkFindings } from './work.js';
 import { KEPT_BY_INCIDENT } from '../../tolerances.js';
 
-export { deadTestsOf, isReadingOf } from './dead-test.js';
+export { isReadingOf } from './dead-test.js';
+export { replayWork } from './replay.js';
+export { deadTestsOf } from './usual-tests.js';
 export {
   describeOhms,
   noteHeld,
-  replayWork,
   type Reading as WorkReading,
   type WorkEntry,
   type WorkEvent,
@@ -20,12 +23,12 @@ export {
 
 /** An attempt worked again. */
 interface Work {
-  readonly practice: Practice;
+  /** What the dead test asks for. */
+  readonly tests: readonly DeadTest[];
   readonly log: readonly WorkEvent[];
   readonly findings: WorkFindings;
-  /** The exercise's board without and with its reference wiring. */
+  /** The exercise's board without its reference wiring. */
   readonly board: Bench;
-  readonly reference: Bench;
 }
 
 type Outcome = Pick<RuleVerdict, 'broken' | 'kept'>;
@@ -46,8 +49,7 @@ const HABITS: { readonly [K in keyof Required<Practice>]: Habit<NonNullable<Prac
     id: 'dead-test',
     title: () => 'Dead test before the first energising',
     sentence: () => 'Test the wiring dead before you first switch on.',
-    judge: ({ practice, reference, log, findings }) =>
-      judgeDeadTest(deadTestsOf(practice, reference), log, findings),
+    judge: ({ tests, log, findings }) => judgeDeadTest(tests, log, findings),
   },
   permission: {
     id: 'permission',
@@ -121,7 +123,8 @@ export function judgePractice(
   log: readonly WorkEvent[],
   { board, reference }: { readonly board: Bench; readonly reference: Bench },
 ): RuleVerdict[] {
-  const work: Work = { practice, log, findings: replayWork(board, log), board, reference };
+  const tests = deadTestsOf(practice, reference);
+  const work: Work = { tests, log, findings: replayWork(board, log), board };
   return asked(practice).map(({ habit, value }) => ({
     id: habit.id,
     title: habit.title(value),
