@@ -28,6 +28,25 @@ const PACKAGES = {
   cli: ['core'],
 };
 
+/** Directions inside a package. */
+const INSIDE = {
+  server: [
+    {
+      files: ['packages/server/src/{domain,database,marking,security}/**'],
+      more: { regex: '^(express$|express-|(\\.\\./)+http/)', message: 'Only http knows HTTP.' },
+    },
+  ],
+  web: [
+    {
+      files: ['packages/web/src/**'],
+      more: {
+        group: ['@contactum/core/exercises', '@contactum/core/documents'],
+        message: 'The browser carries neither exercises nor parsers.',
+      },
+    },
+  ],
+};
+
 const restricted = (files, patterns) => ({
   files,
   rules: { 'no-restricted-imports': ['error', { patterns }] },
@@ -54,20 +73,21 @@ const coreRules = Object.entries(CORE).map(([folder, may]) => {
 
 const packageRules = Object.entries(PACKAGES)
   .filter(([name]) => name !== 'core')
-  .map(([name, may]) => {
+  .flatMap(([name, may]) => {
     const forbidden = [...Object.keys(PACKAGES), 'e2e'].filter(
       (other) => other !== name && !may.includes(other),
     );
-    return restricted(
-      [`packages/${name}/src/**`],
-      [
-        {
-          group: forbidden.flatMap((other) => [`@contactum/${other}`, `@contactum/${other}/**`]),
-          message: `${name} may import only ${may.join(' and ')}.`,
-        },
-        { group: ['**/packages/**', '../../../*'], message: 'Packages are reached by their names.' },
-      ],
-    );
+    const patterns = [
+      {
+        group: forbidden.flatMap((other) => [`@contactum/${other}`, `@contactum/${other}/**`]),
+        message: `${name} may import only ${may.join(' and ')}.`,
+      },
+      { group: ['**/packages/**', '../../../*'], message: 'Packages are reached by their names.' },
+    ];
+    return [
+      restricted([`packages/${name}/src/**`], patterns),
+      ...(INSIDE[name] ?? []).map(({ files, more }) => restricted(files, [...patterns, more])),
+    ];
   });
 
 /** Files that may be longer than the rest. */
