@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { BROWSER } from '../scripts/lib/browser.mjs';
 
 export default defineConfig({
   testDir: '.',
@@ -14,17 +15,6 @@ export default defineConfig({
     baseURL: process.env.BASE_URL ?? 'http://127.0.0.1:4180',
     viewport: { width: 1280, height: 800 },
     trace: 'off',
-    launchOptions: {
-      executablePath: '/usr/bin/chromium',
-      args: [
-        '--no-sandbox',
-        '--disable-gpu',
-        '--disable-quic',
-        '--no-first-run',
-        '--disable-background-networking',
-        '--disable-component-update',
-        '--disable-sync',
-      ],
-    },
+    launchOptions: BROWSER,
   },
 });

@@ -10,9 +10,10 @@ import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { seeded } from '../packages/core/test/fixtures/seeded.mjs';
 import { breakage } from './lib/breakages.mjs';
+import { BROWSER } from './lib/browser.mjs';
 import { buildServer, buildWeb } from './lib/build.mjs';
 import { loadCore, value } from './lib/core.mjs';
-import { CHROMIUM, checkNode, ensureChromium, ensurePackages, ensurePostgres } from './lib/install.mjs';
+import { checkNode, ensureChromium, ensurePackages, ensurePostgres } from './lib/install.mjs';
 import { largeBoard, largePromela } from './lib/large-board.mjs';
 import { quantile } from './lib/measure.mjs';
 import { ROOT, dataFolder, tellAndExit } from './lib/paths.mjs';
@@ -385,18 +386,7 @@ async function allAtOnce({ base, client, exercise, assignment, student, ask }) {
 
 async function browser(base) {
   const { chromium } = await import('@playwright/test');
-  const instance = await chromium.launch({
-    executablePath: CHROMIUM,
-    args: [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--disable-quic',
-      '--no-first-run',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-    ],
-  });
+  const instance = await chromium.launch(BROWSER);
   try {
     const page = await (await instance.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
     await page.goto(base);

@@ -1,3 +1,4 @@
+import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { build } from 'esbuild';
 import { ROOT } from './paths.mjs';
@@ -18,7 +19,11 @@ export async function loadCore() {
     conditions: ['@contactum/source'],
     logLevel: 'error',
   });
-  return import(outfile);
+  try {
+    return await import(outfile);
+  } finally {
+    rmSync(outfile, { force: true });
+  }
 }
 
 /** The value of a document that must be readable. */

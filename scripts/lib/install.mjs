@@ -1,6 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { BROWSER } from './browser.mjs';
 import { Plain, ROOT, isRoot } from './paths.mjs';
 
 const ENV = { ...process.env, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1' };
@@ -62,8 +63,9 @@ export function ensurePostgres(findBinaries) {
   );
 }
 
-export const CHROMIUM = '/usr/bin/chromium';
-
 export function ensureChromium() {
-  ensureDebian('chromium', () => existsSync(CHROMIUM) && statSync(CHROMIUM).size > 0);
+  ensureDebian(
+    'chromium',
+    () => existsSync(BROWSER.executablePath) && statSync(BROWSER.executablePath).size > 0,
+  );
 }

@@ -30,7 +30,7 @@ import {
   type Wire,
 } from '@contactum/core';
 import { readBench, readDocument, readExercise, readScript } from '@contactum/core/documents';
-import { shippedExercises } from '@contactum/core/exercises';
+import { shippedExercise, shippedExercises } from '@contactum/core/exercises';
 import { Unusable, readFile } from './input.js';
 
 /** What a command found: the JSON value, the words for a person, and whether what was asked holds. */
@@ -233,12 +233,12 @@ function candidate(exerciseFile: string, benchFile: string): { exercise: Exercis
 
 /** The document of a shipped exercise; the ids of all where none is named. */
 function exerciseCommand(id: string): Answer {
-  const shipped = shippedExercises();
   if (id === '') {
+    const shipped = shippedExercises();
     const words = shipped.map((one) => `${one.id}: ${one.title}`);
     return { holds: true, json: shipped.map((one) => one.id), words: words.join('\n') };
   }
-  const exercise = shipped.find((one) => one.id === id);
+  const exercise = shippedExercise(id);
   if (!exercise) throw new Unusable(`arguments: no exercise "${id}" ships; contactum exercise lists them`);
   return { holds: true, json: exercise, words: JSON.stringify(exercise, null, 2) };
 }

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { WorkEntry } from '@contactum/core';
+import { PARTS, type WorkEntry } from '@contactum/core';
 import { actSchema, editSchema } from '@contactum/core/documents';
 
 /** What a browser may send. Unknown keys are refused; an error names the JSON path. */
@@ -41,7 +41,7 @@ export const markAgainRequest = z.strictObject({ exercise: z.enum(['set', 'now']
 
 export const pointsRequest = z.strictObject({
   criterion: z.string().min(1).max(80),
-  part: z.enum(['behaviour', 'safety', 'rules', 'workmanship']),
+  part: z.enum(PARTS),
   points: z.number().min(0).max(1000),
   reason: z.string().trim().min(3, 'needs a reason of at least three letters').max(500),
 });

@@ -45,6 +45,9 @@ export function splitRef(ref: string): { tag: string; terminal: string } {
   return { tag: ref.slice(0, colon), terminal: ref.slice(colon + 1) };
 }
 
+/** A terminal as it is spoken: `KM1 13`. */
+export const spellRef = (ref: string): string => ref.replace(':', ' ');
+
 /** Every terminal of a bench, in the order of its devices. */
 export function terminalsOf(bench: Bench): TerminalRef[] {
   return bench.devices.flatMap((device) =>

@@ -1,5 +1,5 @@
 import { anatomy, settableOn, type Device } from '../catalogue/index.js';
-import { MOST_WIRES, deviceOf, type Bench, type Wire } from './bench.js';
+import { MOST_WIRES, deviceOf, spellRef, type Bench, type Wire } from './bench.js';
 import { comesBefore, leadOf, wireOf, type Lead, type LeadId, type Wiring } from './wiring.js';
 
 /**
@@ -89,7 +89,7 @@ export function foldEdits(bench: Wiring, edits: readonly Edit[]): Wiring {
 
 /** An edit in words for the log and for a screen reader. */
 export function describeEdit(edit: Edit): string {
-  const lead = (wire: Wire) => `${wire.from.replace(':', ' ')} to ${wire.to.replace(':', ' ')}`;
+  const lead = (wire: Wire) => `${spellRef(wire.from)} to ${spellRef(wire.to)}`;
   switch (edit.do) {
     case 'connect':
       return `Connected ${lead(edit.wire)}`;

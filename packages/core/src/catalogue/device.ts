@@ -19,6 +19,9 @@ export const kindOf = ({ type }: { readonly type: DeviceType }): AnyKind => KIND
 /** What a device is made of. */
 export const anatomy = (device: Device): Anatomy => kindOf(device).anatomy(device);
 
+/** True of what feeds the board. */
+export const isSupply = (device: Device): boolean => anatomy(device).mechanism?.kind === 'supply';
+
 /** A device seen without its own type. */
 export type AnyDevice = DeviceBody<
   DeviceType,

@@ -19,6 +19,7 @@ import { exerciseVersion, referenceBench, type Behaviour, type Exercise } from '
 import { addPoints, partOf, sharePoints } from './points.js';
 import {
   MARKER_VERSION,
+  PARTS,
   type Criterion,
   type Evidence,
   type Part,
@@ -133,7 +134,6 @@ function judgeProperty(property: Property): Judged {
   };
 }
 
-const PARTS: readonly Part[] = ['behaviour', 'safety', 'rules', 'workmanship'];
 const NOTHING_WIRED: Evidence = { found: 'nothing is wired' };
 
 interface Trial {

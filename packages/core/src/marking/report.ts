@@ -1,7 +1,8 @@
 import type { Counterexample, Property, Tolerance } from '../proof/index.js';
 import type { Incident, Mismatch, Step } from '../simulation/index.js';
 
-export type Part = 'behaviour' | 'safety' | 'rules' | 'workmanship';
+export const PARTS = ['behaviour', 'safety', 'rules', 'workmanship'] as const;
+export type Part = (typeof PARTS)[number];
 
 /** Why points were lost: what was found, and a script that shows it where one can. */
 export interface Evidence {

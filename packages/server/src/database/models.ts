@@ -1,8 +1,19 @@
-import { Model } from 'objection';
+import { Model, type RelationMapping, type RelationMappings } from 'objection';
 import type { Exercise, Part, Report, WorkEntry } from '@contactum/core';
 import type { AttemptState, Role } from '@contactum/contract';
 
 /** Rows as the code sees them. Every model is bound to a database when it is queried (`Model.query(knex)`). */
+
+/** How a row finds those of another table: many of them, one of them, or the one that it names. */
+const joined = (
+  relation: RelationMapping<Model>['relation'],
+  modelClass: typeof Model,
+  from: string,
+  to: string,
+): RelationMapping<Model> => ({ relation, modelClass, join: { from, to } });
+const many = (...given: [typeof Model, string, string]) => joined(Model.HasManyRelation, ...given);
+const one = (...given: [typeof Model, string, string]) => joined(Model.HasOneRelation, ...given);
+const named = (...given: [typeof Model, string, string]) => joined(Model.BelongsToOneRelation, ...given);
 
 export class PersonModel extends Model {
   static override tableName = 'people';
@@ -20,7 +31,7 @@ export class ClassModel extends Model {
   declare instructorId: string;
   declare members?: PersonModel[];
 
-  static override get relationMappings() {
+  static override get relationMappings(): RelationMappings {
     return {
       members: {
         relation: Model.ManyToManyRelation,
@@ -56,18 +67,10 @@ export class AssignmentModel extends Model {
   declare class?: ClassModel;
   declare attempts?: AttemptModel[];
 
-  static override get relationMappings() {
+  static override get relationMappings(): RelationMappings {
     return {
-      class: {
-        relation: Model.BelongsToOneRelation,
-        modelClass: ClassModel,
-        join: { from: 'assignments.classId', to: 'classes.id' },
-      },
-      attempts: {
-        relation: Model.HasManyRelation,
-        modelClass: AttemptModel,
-        join: { from: 'assignments.id', to: 'attempts.assignmentId' },
-      },
+      class: named(ClassModel, 'assignments.classId', 'classes.id'),
+      attempts: many(AttemptModel, 'assignments.id', 'attempts.assignmentId'),
     };
   }
 }
@@ -94,43 +97,15 @@ export class AttemptModel extends Model {
   declare changes?: PointChangeModel[];
   declare remarks?: RemarkModel[];
 
-  static override get relationMappings() {
+  static override get relationMappings(): RelationMappings {
     return {
-      assignment: {
-        relation: Model.BelongsToOneRelation,
-        modelClass: AssignmentModel,
-        join: { from: 'attempts.assignmentId', to: 'assignments.id' },
-      },
-      student: {
-        relation: Model.BelongsToOneRelation,
-        modelClass: PersonModel,
-        join: { from: 'attempts.studentId', to: 'people.id' },
-      },
-      marking: {
-        relation: Model.HasOneRelation,
-        modelClass: MarkingModel,
-        join: { from: 'attempts.id', to: 'markings.attemptId' },
-      },
-      former: {
-        relation: Model.HasManyRelation,
-        modelClass: FormerMarkingModel,
-        join: { from: 'attempts.id', to: 'former_markings.attemptId' },
-      },
-      permissions: {
-        relation: Model.HasManyRelation,
-        modelClass: PermissionModel,
-        join: { from: 'attempts.id', to: 'permissions.attemptId' },
-      },
-      changes: {
-        relation: Model.HasManyRelation,
-        modelClass: PointChangeModel,
-        join: { from: 'attempts.id', to: 'point_changes.attemptId' },
-      },
-      remarks: {
-        relation: Model.HasManyRelation,
-        modelClass: RemarkModel,
-        join: { from: 'attempts.id', to: 'remarks.attemptId' },
-      },
+      assignment: named(AssignmentModel, 'attempts.assignmentId', 'assignments.id'),
+      student: named(PersonModel, 'attempts.studentId', 'people.id'),
+      marking: one(MarkingModel, 'attempts.id', 'markings.attemptId'),
+      former: many(FormerMarkingModel, 'attempts.id', 'former_markings.attemptId'),
+      permissions: many(PermissionModel, 'attempts.id', 'permissions.attemptId'),
+      changes: many(PointChangeModel, 'attempts.id', 'point_changes.attemptId'),
+      remarks: many(RemarkModel, 'attempts.id', 'remarks.attemptId'),
     };
   }
 }
@@ -187,13 +162,9 @@ export class PointChangeModel extends Model {
   declare at: Date;
   declare author?: PersonModel;
 
-  static override get relationMappings() {
+  static override get relationMappings(): RelationMappings {
     return {
-      author: {
-        relation: Model.BelongsToOneRelation,
-        modelClass: PersonModel,
-        join: { from: 'point_changes.authorId', to: 'people.id' },
-      },
+      author: named(PersonModel, 'point_changes.authorId', 'people.id'),
     };
   }
 }
@@ -207,13 +178,9 @@ export class RemarkModel extends Model {
   declare at: Date;
   declare author?: PersonModel;
 
-  static override get relationMappings() {
+  static override get relationMappings(): RelationMappings {
     return {
-      author: {
-        relation: Model.BelongsToOneRelation,
-        modelClass: PersonModel,
-        join: { from: 'remarks.authorId', to: 'people.id' },
-      },
+      author: named(PersonModel, 'remarks.authorId', 'people.id'),
     };
   }
 }

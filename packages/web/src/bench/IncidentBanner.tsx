@@ -1,5 +1,5 @@
 import { Alert } from 'antd';
-import type { Incident, IncidentKind } from '@contactum/core';
+import { spellRef, type Incident, type IncidentKind } from '@contactum/core';
 
 const WORDS: Readonly<Record<IncidentKind, string>> = {
   'phase-to-phase': 'Short circuit between two phases',
@@ -58,7 +58,7 @@ export function IncidentBanner({
 /** An incident in a sentence that names the place. */
 export function sentence({ kind, where }: Incident): string {
   if (!isShort(kind)) return `${WORDS[kind]}: ${where.join(', ')}.`;
-  const spelled = where.map((ref) => ref.replace(':', ' '));
+  const spelled = where.map(spellRef);
   const way = spelled.slice(1, -1);
   return `${WORDS[kind]}: ${spelled[0] ?? ''} met ${spelled.at(-1) ?? ''}${way.length > 0 ? ` by way of ${way.join(', ')}` : ''}.`;
 }

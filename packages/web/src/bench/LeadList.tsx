@@ -1,9 +1,8 @@
 import { Button } from 'antd';
 import { useStore } from 'zustand';
-import type { Lead } from '@contactum/core';
+import { spellRef, type Lead } from '@contactum/core';
 import { leadColour } from '../board/colours.js';
 import type { BenchStore } from './store.js';
-import { spell } from './wiring-hand.js';
 
 /** The leads of a board, in the order in which they were laid. */
 export function LeadList({ store }: { store: BenchStore }) {
@@ -41,7 +40,7 @@ function LeadItem({ lead, store }: { lead: Lead; store: BenchStore }) {
       >
         <span className="swatch" style={{ background: leadColour(colour).paint }} />
         <span className="mono">
-          {spell(from)} – {spell(to)}
+          {spellRef(from)} – {spellRef(to)}
         </span>
       </button>
       {fitted ? (

@@ -2,7 +2,13 @@ import { useState } from 'react';
 import { Button, Select } from 'antd';
 import dayjs from 'dayjs';
 import { useStore } from 'zustand';
-import { describeOhms, isReadingOf, type DeadTest as DeadTestRow, type TerminalRef } from '@contactum/core';
+import {
+  describeOhms,
+  isReadingOf,
+  spellRef,
+  type DeadTest as DeadTestRow,
+  type TerminalRef,
+} from '@contactum/core';
 import type { AttemptView } from '@contactum/contract';
 import { usePermission } from '../api/queries.js';
 import type { LiveBench } from './live.js';
@@ -32,14 +38,14 @@ export function PracticeBar({
 
 /** A terminal is found as it is spoken, "KM1 13", or as it is written, "KM1:13". */
 const finds = (text: string, option: { label: string } | undefined): boolean =>
-  option?.label.toLowerCase().includes(text.trim().replace(':', ' ').toLowerCase()) ?? false;
+  option?.label.toLowerCase().includes(spellRef(text.trim()).toLowerCase()) ?? false;
 
 const NONE: readonly string[] = [];
 
 type Row = Pick<DeadTestRow, 'between' | 'hold'>;
 
 const spoken = ({ between: [a, b], hold }: Row): string =>
-  `${a.replace(':', ' ')} – ${b.replace(':', ' ')}${hold.length > 0 ? `, ${hold.join(' and ')} held` : ''}`;
+  `${spellRef(a)} – ${spellRef(b)}${hold.length > 0 ? `, ${hold.join(' and ')} held` : ''}`;
 
 /** Where the probes of the ohmmeter lie, and what it read there. */
 interface Probes {
@@ -99,7 +105,7 @@ function Ohmmeter({
   const { from, to, reading } = probes;
   const supplyOn = useStore(live.store, (state) => state.supplyOn);
   const terminals = useStore(live.store, (state) => state.shape?.terminals ?? NONE);
-  const options = terminals.map((ref) => ({ value: ref as TerminalRef, label: ref.replace(':', ' ') }));
+  const options = terminals.map((ref) => ({ value: ref as TerminalRef, label: spellRef(ref) }));
   const read = async (): Promise<void> => {
     if (!from || !to) return;
     const ohms = await live.ohms(from, to);

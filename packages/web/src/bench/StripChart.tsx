@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef } from 'react';
-import { anatomy, kindOf, type Device, type Frame } from '@contactum/core';
+import { isSupply, kindOf, type Device, type Frame } from '@contactum/core';
 import type { LiveBench } from './live.js';
 import { AXIS, ROW, StripPen, type Row } from './strip-pen.js';
 import './strip-chart.css';
@@ -12,7 +12,7 @@ const rowsOf = (devices: readonly Device[]): Row[] =>
   devices.flatMap((device): Row[] => {
     const { told } = kindOf(device);
     if (told === 'nothing') return [];
-    const words = anatomy(device).mechanism?.kind === 'supply' ? SUPPLY_WORDS : WORDS;
+    const words = isSupply(device) ? SUPPLY_WORDS : WORDS;
     return [{ tag: device.tag, source: told, words }];
   });
 

@@ -1,4 +1,5 @@
 import {
+  spellRef,
   terminalsOf,
   type Bench,
   type Lead,
@@ -69,8 +70,7 @@ export function readTyped(bench: Wiring, line: string): Command {
   if (typeof ends === 'string') return wrong(ends);
   if (!cut && !move) return { kind: 'connect', ...ends, ...(colour ? { colour } : {}) };
   const found = leadBetween(bench, ends.from, ends.to);
-  if (!found)
-    return wrong(`There is no lead from ${ends.from.replace(':', ' ')} to ${ends.to.replace(':', ' ')}.`);
+  if (!found) return wrong(`There is no lead from ${spellRef(ends.from)} to ${spellRef(ends.to)}.`);
   if (cut) return { kind: 'cut', lead: found.id };
   const to = terminal(bench, move?.[2] ?? '');
   if (!to) return wrong(`“${move?.[2] ?? ''}” is not a terminal of this board.`);

@@ -1,8 +1,8 @@
 import type { KeyboardEvent } from 'react';
-import type { Lead, TerminalRef } from '@contactum/core';
+import { spellRef, type Lead, type TerminalRef } from '@contactum/core';
 import { terminalTowards } from '../board/geometry.js';
 import type { BenchStore } from './store.js';
-import { spell, type WiringHand } from './wiring-hand.js';
+import type { WiringHand } from './wiring-hand.js';
 
 const ARROWS: Readonly<Record<string, readonly [number, number]>> = {
   ArrowLeft: [-1, 0],
@@ -23,7 +23,7 @@ export function useWiringKeys(store: BenchStore, hand: WiringHand, announce: (te
     const place = hand.plan.terminal.get(next);
     if (place) hand.follow(place);
     const leads = store.getState().bench.wires.filter((lead) => endsAt(lead, next)).length;
-    announce(`${spell(next)}, ${leads === 0 ? 'no lead' : leads === 1 ? '1 lead' : `${leads} leads`}.`);
+    announce(`${spellRef(next)}, ${leads === 0 ? 'no lead' : leads === 1 ? '1 lead' : `${leads} leads`}.`);
   };
 
   /** The next lead at the cursor. */
@@ -32,7 +32,7 @@ export function useWiringKeys(store: BenchStore, hand: WiringHand, announce: (te
     const here = bench.wires.filter((lead) => endsAt(lead, at));
     const next = here[(here.findIndex(({ id }) => id === selected) + 1) % Math.max(here.length, 1)];
     actions.patch({ selected: next?.id ?? null });
-    announce(next ? `Lead from ${spell(next.from)} to ${spell(next.to)} chosen.` : 'No lead here.');
+    announce(next ? `Lead from ${spellRef(next.from)} to ${spellRef(next.to)} chosen.` : 'No lead here.');
   };
 
   /** Takes off the chosen lead's end at the cursor. */

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { useStore } from 'zustand';
-import { anatomy, targetOf, type Device, type Stimulus } from '@contactum/core';
+import { isSupply, targetOf, type Stimulus } from '@contactum/core';
 import type { Act } from '../board/Handle.js';
 import { sentence } from './IncidentBanner.js';
 import type { LiveBench } from './live.js';
@@ -13,8 +13,6 @@ export interface Kit {
   readonly live: LiveBench;
   readonly store: BenchStore;
 }
-
-const isSupply = (device: Device): boolean => anatomy(device).mechanism?.kind === 'supply';
 
 /** The wiring that runs is the wiring that is drawn. */
 export function useRunningWiring({ live, store }: Kit): void {

@@ -1,12 +1,10 @@
-import { leadOf, type TerminalRef } from '@contactum/core';
+import { leadOf, spellRef, type TerminalRef } from '@contactum/core';
 import { leadPath, terminalNear, type BoardPlan, type Point } from '../board/geometry.js';
 import type { LiveBench } from './live.js';
 import type { BenchStore, TakenEnd } from './store.js';
 
 /** Board millimetres within which the pointer takes a terminal. */
 const REACH = 15;
-
-export const spell = (ref: string): string => ref.replace(':', ' ');
 
 const SUPPLY_IS_ON = 'The supply is on. Switch it off before you change the wiring.';
 
@@ -75,11 +73,11 @@ export class WiringHand {
     }
     if (from && from !== ref) {
       actions.connect(from, ref);
-      this.announce(`Lead from ${spell(from)} to ${spell(ref)}.`);
+      this.announce(`Lead from ${spellRef(from)} to ${spellRef(ref)}.`);
       return;
     }
     actions.patch({ from: from === ref ? null : ref, selected: null, cursor: ref, message: null });
-    if (from !== ref) this.announce(`Lead from ${spell(ref)}. Choose the other terminal.`);
+    if (from !== ref) this.announce(`Lead from ${spellRef(ref)}. Choose the other terminal.`);
   }
 
   /** Takes an end of a lead off its terminal. */

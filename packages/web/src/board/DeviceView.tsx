@@ -1,5 +1,5 @@
 import { memo } from 'react';
-import { anatomy } from '@contactum/core';
+import { isSupply } from '@contactum/core';
 import { Column } from './Column.js';
 import type { DevicePlace } from './geometry.js';
 import type { Act } from './Handle.js';
@@ -20,9 +20,8 @@ export const DeviceView = memo(function DeviceView({
   const { Head, Body, linked } = pictureOf(device);
   const props = { device, place, act, onSetting };
   const contacts = place.columns.filter(({ kind }) => kind === 'contact');
-  const isSupply = anatomy(device).mechanism?.kind === 'supply';
   return (
-    <g className="device" data-device={device.tag} data-supply={isSupply ? 'yes' : undefined}>
+    <g className="device" data-device={device.tag} data-supply={isSupply(device) ? 'yes' : undefined}>
       <rect className="plate" x={x} y={y} width={width} height={height} rx={4} />
       <line className="plate-rule" x1={ruleX} y1={y + 8} x2={ruleX} y2={y + height - 8} />
       <text className="tag" x={headX + 9} y={y + 23}>

@@ -3,12 +3,14 @@ import { Alert, Button, Spin, Tabs } from 'antd';
 import dayjs from 'dayjs';
 import { Link, useParams } from 'react-router';
 import {
+  PARTS,
   describeStimulus,
   exerciseVersion,
   isExpectation,
   practiceSentences,
   referenceBench,
   ruleSentences,
+  spellRef,
   type Exercise,
   type Expected,
   type Step,
@@ -164,8 +166,8 @@ function ReferenceList({ exercise }: { exercise: Exercise }) {
       <tbody>
         {exercise.reference.map((wire, k) => (
           <tr key={k}>
-            <td className="mono">{wire.from.replace(':', ' ')}</td>
-            <td className="mono">{wire.to.replace(':', ' ')}</td>
+            <td className="mono">{spellRef(wire.from)}</td>
+            <td className="mono">{spellRef(wire.to)}</td>
             <td>
               <span className="swatch" style={{ background: leadColour(wire.colour).paint }} />{' '}
               {wire.colour ?? ''}
@@ -185,7 +187,7 @@ function RulesAndMarks({ exercise }: { exercise: Exercise }) {
     <>
       <table className="plain">
         <tbody>
-          {(['behaviour', 'safety', 'rules', 'workmanship'] as const).map((part) => (
+          {PARTS.map((part) => (
             <tr key={part}>
               <th scope="row">{part}</th>
               <td>{marks[part]} points</td>

@@ -3,7 +3,7 @@ import { Button } from 'antd';
 import { CaretRightOutlined, ReloadOutlined, StepForwardOutlined } from '@ant-design/icons';
 import { useStore } from 'zustand';
 import {
-  anatomy,
+  isSupply,
   type Bench,
   type Fault,
   type Incident,
@@ -189,7 +189,7 @@ function WiringHead({
   live: LiveBench;
 }) {
   const supplyOn = useStore(live.store, (state) => state.supplyOn);
-  const supplies = bench.devices.filter((device) => anatomy(device).mechanism?.kind === 'supply');
+  const supplies = bench.devices.filter(isSupply);
   const title = 'The board as it was handed in';
   return (
     <>

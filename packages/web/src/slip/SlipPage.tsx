@@ -2,7 +2,14 @@ import { useState } from 'react';
 import { Alert, Spin } from 'antd';
 import dayjs from 'dayjs';
 import { Link, useParams } from 'react-router';
-import { describeProof, type Criterion, type Part, type RepairEdit, type Report } from '@contactum/core';
+import {
+  PARTS,
+  describeProof,
+  type Criterion,
+  type Part,
+  type RepairEdit,
+  type Report,
+} from '@contactum/core';
 import type { Person, Slip } from '@contactum/contract';
 import { useSlip } from '../api/queries.js';
 import { capital } from '../bench/store.js';
@@ -17,7 +24,7 @@ import { Unmarked } from './Unmarked.js';
 import { Version } from './Version.js';
 import './slip.css';
 
-const PARTS: Readonly<Record<Part, string>> = {
+const TITLES: Readonly<Record<Part, string>> = {
   behaviour: 'Behaviour',
   safety: 'Safety',
   rules: 'House rules',
@@ -137,11 +144,11 @@ function Criteria({
   const mayChange = person.role === 'instructor';
   return (
     <>
-      {(Object.keys(PARTS) as Part[]).map((part) => {
+      {PARTS.map((part) => {
         const list = report.criteria.filter((criterion) => criterion.part === part);
         return list.length === 0 ? null : (
-          <section key={part} aria-label={PARTS[part]}>
-            <h2>{PARTS[part]}</h2>
+          <section key={part} aria-label={TITLES[part]}>
+            <h2>{TITLES[part]}</h2>
             <ul className="criteria">
               {list.map((criterion) => (
                 <CriterionRow

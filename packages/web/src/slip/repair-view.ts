@@ -1,4 +1,4 @@
-import type { Bench, RepairEdit, Wire } from '@contactum/core';
+import { spellRef, type Bench, type RepairEdit, type Wire } from '@contactum/core';
 
 /** A board with a repair drawn on it: what goes and what comes, by lead. The wiring that runs stays as it was. */
 export function withRepair(
@@ -35,7 +35,7 @@ export function repaired(bench: Bench, repair: readonly RepairEdit[]): Bench {
   return { ...drawn, wires: drawn.wires.filter((_, k) => edits.get(k) !== 'gone') };
 }
 
-const spelled = ({ from, to }: Wire): string => `${from.replace(':', ' ')} – ${to.replace(':', ' ')}`;
+const spelled = ({ from, to }: Wire): string => `${spellRef(from)} – ${spellRef(to)}`;
 
 /** An edit in words. */
 export function describeEdit(edit: RepairEdit): string {
@@ -43,5 +43,5 @@ export function describeEdit(edit: RepairEdit): string {
   if ('add' in edit) return `Add ${spelled(edit.add)}`;
   const { move, to } = edit;
   const [end, goes] = move.from === to.from ? [move.to, to.to] : [move.from, to.from];
-  return `Move ${spelled(move)}: its end at ${end.replace(':', ' ')} goes to ${goes.replace(':', ' ')}`;
+  return `Move ${spelled(move)}: its end at ${spellRef(end)} goes to ${spellRef(goes)}`;
 }

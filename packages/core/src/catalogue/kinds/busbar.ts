@@ -1,6 +1,6 @@
 import { BARE, screws } from '../anatomy.js';
-import { number } from '../fields.js';
 import { deviceKind } from '../kind.js';
+import { jointNames, joints } from './joints.js';
 
 /** All terminals are one node. */
 export const busbar = deviceKind({
@@ -8,14 +8,9 @@ export const busbar = deviceKind({
   name: 'Busbar',
   letters: { iec: 'W', us: 'BUS' },
   symbol: () => 'busbar',
-  options: { count: number('Terminals', { whole: true, min: 1, max: 60 }, 12) },
-  settings: {},
-  verbs: [],
-  told: 'nothing',
-  toldByDefault: false,
-  rating: () => '',
+  ...joints,
   anatomy({ options }) {
-    const names = Array.from({ length: options.count }, (_, k) => String(k + 1));
+    const names = jointNames(options);
     return {
       ...BARE,
       terminals: screws('joint', ...names),

@@ -1,6 +1,5 @@
 import { deviceKind } from '../kind.js';
-import { coilRating } from '../shared-fields.js';
-import { signal, signalOptions } from './signals.js';
+import { signal } from './signals.js';
 
 /** Acoustic signal. */
 export const buzzer = deviceKind({
@@ -8,11 +7,5 @@ export const buzzer = deviceKind({
   name: 'Buzzer',
   letters: { iec: 'P', us: 'ALM' },
   symbol: () => 'buzzer',
-  options: signalOptions,
-  settings: {},
-  verbs: [],
-  told: 'lamp',
-  toldByDefault: true,
-  rating: coilRating,
-  anatomy: ({ options }) => signal(options.voltage),
+  ...signal,
 });

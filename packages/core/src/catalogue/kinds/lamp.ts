@@ -1,6 +1,5 @@
 import { deviceKind } from '../kind.js';
-import { coilRating } from '../shared-fields.js';
-import { signal, signalOptions } from './signals.js';
+import { signal } from './signals.js';
 
 /** Signal lamp. */
 export const lamp = deviceKind({
@@ -8,11 +7,5 @@ export const lamp = deviceKind({
   name: 'Lamp',
   letters: { iec: 'H', us: 'LT' },
   symbol: () => 'lamp',
-  options: signalOptions,
-  settings: {},
-  verbs: [],
-  told: 'lamp',
-  toldByDefault: true,
-  rating: coilRating,
-  anatomy: ({ options }) => signal(options.voltage),
+  ...signal,
 });

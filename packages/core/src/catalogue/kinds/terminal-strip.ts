@@ -1,6 +1,6 @@
 import { BARE } from '../anatomy.js';
-import { number } from '../fields.js';
 import { deviceKind } from '../kind.js';
+import { jointNames, joints } from './joints.js';
 
 /** Each terminal is a place of its own, for four conductors. */
 export const terminalStrip = deviceKind({
@@ -8,18 +8,9 @@ export const terminalStrip = deviceKind({
   name: 'Terminals',
   letters: { iec: 'X', us: 'TB' },
   symbol: () => 'terminal',
-  options: { count: number('Terminals', { whole: true, min: 1, max: 60 }, 12) },
-  settings: {},
-  verbs: [],
-  told: 'nothing',
-  toldByDefault: false,
-  rating: () => '',
+  ...joints,
   anatomy: ({ options }) => ({
     ...BARE,
-    terminals: Array.from({ length: options.count }, (_, k) => ({
-      name: String(k + 1),
-      role: 'joint',
-      conductors: 4,
-    })),
+    terminals: jointNames(options).map((name) => ({ name, role: 'joint', conductors: 4 })),
   }),
 });
