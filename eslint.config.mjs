@@ -14,7 +14,8 @@ const CORE = {
   live: ['catalogue', 'bench', 'circuit', 'faults', 'electrics', 'simulation'],
   proof: ['catalogue', 'machines', 'bench', 'circuit', 'faults', 'electrics', 'simulation'],
   repair: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'proof'],
-  formats: ['catalogue', 'machines', 'bench', 'circuit'],
+  drawing: ['catalogue', 'bench', 'circuit'],
+  formats: ['catalogue', 'machines', 'bench', 'circuit', 'drawing'],
   marking: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'live', 'proof', 'repair'],
   exercises: ['catalogue', 'bench', 'circuit', 'simulation', 'marking'],
 };

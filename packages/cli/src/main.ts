@@ -1,5 +1,6 @@
 import { parseArgs } from 'node:util';
 import {
+  DRAWING_FORMS,
   Simulation,
   Solver,
   WireCurrents,
@@ -9,6 +10,8 @@ import {
   compile,
   describeProof,
   describeStimulus,
+  drawingDocument,
+  drawingOf,
   grade,
   isExpectation,
   prove,
@@ -19,6 +22,7 @@ import {
   run,
   scriptProblems,
   toSpice,
+  toSvg,
   type Bench,
   type Exercise,
   type Problem,
@@ -50,7 +54,8 @@ const USAGE = `usage: contactum <command> [--json]
   repair EXERCISE BENCH [--most N]
   measure BENCH --mode volts|ohms --between A B [--script S]
   measure BENCH --mode amps --at A [--script S]
-  export BENCH --to spice [--script S]`;
+  export BENCH --to spice [--script S]
+  export BENCH --to drawing|svg [--form iec|us]`;
 
 const OPTIONS = {
   json: { type: 'boolean' },
@@ -60,6 +65,7 @@ const OPTIONS = {
   at: { type: 'string' },
   script: { type: 'string' },
   to: { type: 'string' },
+  form: { type: 'string' },
   most: { type: 'string' },
   help: { type: 'boolean', short: 'h' },
 } as const;
@@ -72,6 +78,7 @@ type Values = {
   at?: string;
   script?: string;
   to?: string;
+  form?: string;
   most?: string;
   help?: boolean;
 };
@@ -308,9 +315,20 @@ function worked(solver: Solver, bench: Bench, script: string | undefined): Simul
   return simulation;
 }
 
-function exportCommand(file: string, { to, script }: Values): Answer {
+function exportCommand(file: string, { to, script, form = 'iec' }: Values): Answer {
   const bench = readFile(file, readBench);
-  if (to !== 'spice') throw new Unusable('arguments: --to is spice');
+  if (to === 'drawing' || to === 'svg') {
+    const way = DRAWING_FORMS.find((one) => one === form);
+    if (!way) throw new Unusable(`arguments: --form is ${DRAWING_FORMS.join(' or ')}`);
+    const drawing = drawingOf(bench, way);
+    if (to === 'svg') {
+      const text = toSvg(drawing, bench.title);
+      return { holds: true, json: { format: 'svg', text }, words: text.trimEnd() };
+    }
+    const document = drawingDocument(drawing);
+    return { holds: true, json: document, words: JSON.stringify(document) };
+  }
+  if (to !== 'spice') throw new Unusable('arguments: --to is spice, drawing or svg');
   const circuit = compile(bench);
   const deck = toSpice(circuit, worked(new Solver(circuit), bench, script).state);
   return { holds: true, json: { format: 'spice', text: deck }, words: deck.trimEnd() };

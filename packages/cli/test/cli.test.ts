@@ -144,8 +144,23 @@ test('export writes a SPICE deck of the contact state that a script leaves', () 
   expect(command('export', benchOf('prove-seal-ref'), '--to', 'spice').out).not.toMatch(/n_km1_1 n_km1_2 /);
   expect(command('export', benchOf('prove-seal-ref'), '--to', 'pictures')).toMatchObject({
     status: 2,
-    error: 'arguments: --to is spice',
+    error: 'arguments: --to is spice, drawing or svg',
   });
+});
+
+test('export draws the circuit as plain geometry, and as a picture', () => {
+  const bench = benchOf('drawing-iec-seal-other');
+  const drawing = json('export', bench, '--to', 'drawing', '--form', 'us');
+  expect(drawing).toMatchObject({ contactum: 'drawing/1', form: 'us' });
+  const [power, control] = drawing.sheets as { circuit: string; symbols: object[]; paths: object[] }[];
+  expect([power?.circuit, control?.circuit]).toEqual(['power', 'control']);
+  expect(control?.symbols).toContainEqual(
+    expect.objectContaining({ device: 'KM1', part: '13-14', symbol: 'contact-no' }),
+  );
+  expect(command('export', bench, '--to', 'svg').out).toMatch(/^<svg [^]*<\/svg>/);
+  expect(command('export', bench, '--to', 'drawing', '--form', 'din').error).toBe(
+    'arguments: --form is iec or us',
+  );
 });
 
 test('repair lists the fewest edits and says when there are none within its bound', () => {

@@ -12,4 +12,5 @@ export * from './proof/index.js';
 export * from './marking/index.js';
 export * from './faults/index.js';
 export * from './repair/index.js';
+export * from './drawing/index.js';
 export * from './formats/index.js';

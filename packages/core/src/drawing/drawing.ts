@@ -1,0 +1,95 @@
+import type { TerminalRef } from '../bench/index.js';
+
+/** How a drawing reads: current paths that run down (IEC 61082-1, from memory), or rungs that run across (NEMA ICS 19, from memory). */
+export const DRAWING_FORMS = ['iec', 'us'] as const;
+export type DrawingForm = (typeof DRAWING_FORMS)[number];
+
+/** Drawing units; one is about a quarter of a millimetre on paper. */
+export type At = readonly [x: number, y: number];
+
+/** What is drawn for one part of a device. */
+export type PartSymbol =
+  | 'contact-no'
+  | 'contact-nc'
+  | 'contact-main'
+  | 'breaker'
+  | 'fuse'
+  | 'disconnector'
+  | 'heater'
+  | 'coil'
+  | 'coil-on-delay'
+  | 'coil-off-delay'
+  | 'coil-star-delta'
+  | 'brake'
+  | 'lamp'
+  | 'buzzer'
+  | 'impedance'
+  | 'motor-three-phase'
+  | 'motor-single-phase'
+  | 'transformer'
+  | 'supply'
+  | 'terminal';
+
+/** What works a contact by hand, by load or by time; drawn beside it. */
+export type Operator =
+  'button' | 'estop' | 'selector' | 'limit' | 'overload' | 'on-delay' | 'off-delay' | 'none';
+
+/** One part of a device in its place. */
+export interface PlacedSymbol {
+  readonly device: string;
+  /** `13-14`, `A1-A2`, `L1`. */
+  readonly part: string;
+  readonly symbol: PartSymbol;
+  readonly operator: Operator;
+  /** x, y, width, height. */
+  readonly box: readonly [number, number, number, number];
+  /** By the device's own names. */
+  readonly terminals: Readonly<Record<string, At>>;
+}
+
+export interface DrawnLine {
+  readonly points: readonly At[];
+  /** Index into the drawing's nets. */
+  readonly net: number;
+}
+
+export interface DrawnLink {
+  readonly name: string;
+  readonly at: At;
+  readonly net: number;
+  /** Where the name stands from the point. */
+  readonly side: 'left' | 'right' | 'above' | 'below';
+}
+
+export interface DrawnText {
+  readonly text: string;
+  readonly at: At;
+  readonly of?: string;
+  readonly anchor: 'start' | 'middle' | 'end';
+  readonly kind: 'tag' | 'terminal' | 'reference' | 'reference-nc' | 'number';
+}
+
+export interface Sheet {
+  readonly circuit: 'power' | 'control';
+  readonly size: readonly [number, number];
+  readonly symbols: readonly PlacedSymbol[];
+  readonly lines: readonly DrawnLine[];
+  readonly dots: readonly At[];
+  readonly links: readonly DrawnLink[];
+  readonly texts: readonly DrawnText[];
+  /** Current paths at their x, or rungs at their y. */
+  readonly paths: readonly { readonly number: number; readonly at: number }[];
+}
+
+/** A net: terminals that the wires join. */
+export interface Net {
+  readonly name: string;
+  readonly terminals: readonly TerminalRef[];
+}
+
+/** The circuit of a bench as it is wired, drawn. */
+export interface Drawing {
+  readonly form: DrawingForm;
+  readonly nets: readonly Net[];
+  readonly sheets: readonly Sheet[];
+}
