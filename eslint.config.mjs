@@ -15,6 +15,7 @@ const CORE = {
   proof: ['catalogue', 'machines', 'bench', 'circuit', 'faults', 'electrics', 'simulation'],
   repair: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'proof'],
   drawing: ['catalogue', 'bench', 'circuit'],
+  layout: ['catalogue', 'bench', 'drawing'],
   formats: ['catalogue', 'machines', 'bench', 'circuit', 'drawing'],
   marking: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'live', 'proof', 'repair'],
   exercises: ['catalogue', 'bench', 'circuit', 'simulation', 'marking'],

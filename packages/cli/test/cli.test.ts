@@ -150,7 +150,7 @@ test('export writes a SPICE deck of the contact state that a script leaves', () 
 
 test('export draws the circuit as plain geometry, and as a picture', () => {
   const bench = benchOf('drawing-iec-seal-other');
-  const drawing = json('export', bench, '--to', 'drawing', '--form', 'us');
+  const drawing = json('export', bench, '--to', 'drawing', '--form', 'us').value;
   expect(drawing).toMatchObject({ contactum: 'drawing/1', form: 'us' });
   const [power, control] = drawing.sheets as { circuit: string; symbols: object[]; paths: object[] }[];
   expect([power?.circuit, control?.circuit]).toEqual(['power', 'control']);

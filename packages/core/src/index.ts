@@ -13,4 +13,5 @@ export * from './marking/index.js';
 export * from './faults/index.js';
 export * from './repair/index.js';
 export * from './drawing/index.js';
+export * from './layout/index.js';
 export * from './formats/index.js';

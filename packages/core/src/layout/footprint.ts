@@ -1,0 +1,138 @@
+import { anatomy, isSupply, type Anatomy, type ContactSpec, type Device } from '../catalogue/index.js';
+import type { ColumnPlace } from './plan.js';
+
+/** A device's face in board millimetres, from its own upper left corner. */
+export interface Footprint {
+  readonly width: number;
+  readonly height: number;
+  readonly headX: number;
+  readonly head: number;
+  readonly terminals: readonly {
+    readonly name: string;
+    readonly x: number;
+    readonly side: 'top' | 'bottom';
+  }[];
+  readonly columns: readonly ColumnPlace[];
+}
+
+/** From terminal to terminal; wider where many leads meet. */
+const PITCH = 33;
+const SUPPLY_PITCH = 42;
+/** Cell with designation and handle; the same for all of one zone, so that poles stand under poles. */
+const HEAD = 72;
+const CONTROL_HEAD = 62;
+const TAIL = 4;
+/** How far outside its face a terminal stands: a lead leaves it without touching the face. */
+export const TERMINAL_OUT = 3;
+
+const HEIGHT = 84;
+const HEIGHTS: Readonly<Partial<Record<Device['type'], number>>> = {
+  'supply-3n': 64,
+  'supply-1n': 64,
+  'supply-dc': 64,
+  'motor-3': 88,
+  'motor-1': 88,
+  'terminal-strip': 40,
+  busbar: 40,
+};
+
+/** Controls have their handle on the right, so that their terminals face the panel. */
+const RIGHT_HANDED: ReadonlySet<Device['type']> = new Set([
+  'pushbutton',
+  'estop',
+  'selector',
+  'limit-switch',
+  'lamp',
+  'buzzer',
+]);
+
+interface Build {
+  readonly terminals: { name: string; x: number; side: 'top' | 'bottom' }[];
+  readonly columns: ColumnPlace[];
+  x: number;
+}
+
+/** Size of a device and the places of its terminals. */
+export function footprintOf(device: Device): Footprint {
+  const body = anatomy(device);
+  const isRight = RIGHT_HANDED.has(device.type);
+  const head = isRight ? CONTROL_HEAD : HEAD;
+  const pitch = isSupply(device) ? SUPPLY_PITCH : PITCH;
+  const build: Build = { terminals: [], columns: [], x: (isRight ? TAIL : HEAD) + pitch / 2 };
+  if (body.motor || isSupply(device) || body.terminals[0]?.role === 'joint')
+    placeEnds(build, body, pitch, device);
+  else placeColumns(build, body);
+  const end = build.x - pitch / 2 + TAIL;
+  return {
+    width: end + (isRight ? head : 0),
+    height: HEIGHTS[device.type] ?? HEIGHT,
+    headX: isRight ? end : 0,
+    head,
+    terminals: build.terminals,
+    columns: build.columns,
+  };
+}
+
+/** Supplies open downwards, joints upwards; a motor's terminal box has its starts above and its finishes below, PE beside them. */
+function placeEnds(
+  build: Build,
+  { terminals, motor, sources }: Anatomy,
+  pitch: number,
+  { type }: Device,
+): void {
+  const put = (name: string, side: 'top' | 'bottom') => {
+    build.terminals.push({ name, x: build.x, side });
+    build.x += pitch;
+  };
+  if (sources.length > 0) for (const { name } of terminals) put(name, 'bottom');
+  else if (motor && type === 'motor-3' && terminals.length > 4) {
+    const start = build.x;
+    for (const { name } of terminals.slice(0, 3)) put(name, 'top');
+    put('PE', 'top');
+    // The finishes W2, U2, V2 under U1, V1, W1, as on a terminal board whose links make the delta (IEC 60034-8, from memory).
+    ['W2', 'U2', 'V2'].forEach((name, k) => {
+      build.terminals.push({ name, x: start + k * pitch, side: 'bottom' });
+    });
+  } else for (const { name } of terminals) put(name, 'top');
+}
+
+/** Terminals in columns: windings of a transformer, heaters, contacts, then what else a device has. */
+function placeColumns(build: Build, body: Anatomy): void {
+  if (body.transformer) {
+    const { primary, secondary } = body.transformer;
+    primary.forEach((name, k) => {
+      build.terminals.push(
+        { name, x: build.x, side: 'top' },
+        { name: secondary[k]!, x: build.x, side: 'bottom' },
+      );
+      build.x += PITCH * 1.3;
+    });
+    build.x -= PITCH * 0.3;
+  }
+  for (const [a, b] of body.links) placePair(build, 'heater', a, b);
+  placeContacts(build, body.contacts);
+  if (body.coil) placePair(build, 'coil', body.coil.a, body.coil.b);
+  if (body.lamp) placePair(build, 'lamp', body.lamp.a, body.lamp.b);
+  if (body.impedance) placePair(build, 'resistor', body.impedance.a, body.impedance.b);
+}
+
+function placePair(build: Build, kind: ColumnPlace['kind'], a: string, b: string): void {
+  build.terminals.push({ name: a, x: build.x, side: 'top' }, { name: b, x: build.x, side: 'bottom' });
+  build.columns.push({ kind, x: build.x, topX: build.x });
+  build.x += PITCH;
+}
+
+/** Contacts in columns, left to right; a terminal that several contacts share stands once, above the middle of them. */
+function placeContacts(build: Build, contacts: readonly ContactSpec[]): void {
+  const byCommon = new Map<string, ContactSpec[]>();
+  for (const contact of contacts) byCommon.set(contact.a, [...(byCommon.get(contact.a) ?? []), contact]);
+  for (const [common, group] of byCommon) {
+    const middle = build.x + ((group.length - 1) * PITCH) / 2;
+    build.terminals.push({ name: common, x: middle, side: 'top' });
+    for (const contact of group) {
+      build.terminals.push({ name: contact.b, x: build.x, side: 'bottom' });
+      build.columns.push({ kind: 'contact', x: build.x, topX: middle, contact });
+      build.x += PITCH;
+    }
+  }
+}
