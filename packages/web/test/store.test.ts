@@ -1,9 +1,8 @@
 import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import fc from 'fast-check';
-import { anatomy, fittedBoard, foldEdits, type TerminalRef } from '@contactum/core';
+import { anatomy, fittedBoard, foldEdits, planBoard, type TerminalRef } from '@contactum/core';
 import type { AttemptView, LogEntryRequest } from '@contactum/contract';
 import { exercise } from '../../core/test/help.js';
-import { planBoard } from '../src/board/geometry.js';
 import type { LiveBench } from '../src/bench/live.js';
 import { createBenchStore, unsentKey, type BenchStore } from '../src/bench/store.js';
 import { WiringHand } from '../src/bench/wiring-hand.js';

@@ -15,9 +15,9 @@ export interface Footprint {
   readonly columns: readonly ColumnPlace[];
 }
 
-/** From terminal to terminal; wider where many leads meet. */
+/** From terminal to terminal; wider about what many leads meet in. */
 const PITCH = 33;
-const SUPPLY_PITCH = 42;
+const RAIL_PITCH = 46;
 /** Cell with designation and handle; the same for all of one zone, so that poles stand under poles. */
 const HEAD = 72;
 const CONTROL_HEAD = 62;
@@ -27,9 +27,9 @@ export const TERMINAL_OUT = 3;
 
 const HEIGHT = 84;
 const HEIGHTS: Readonly<Partial<Record<Device['type'], number>>> = {
-  'supply-3n': 64,
-  'supply-1n': 64,
-  'supply-dc': 64,
+  'supply-3n': 76,
+  'supply-1n': 76,
+  'supply-dc': 76,
   'motor-3': 88,
   'motor-1': 88,
   'terminal-strip': 40,
@@ -57,12 +57,10 @@ export function footprintOf(device: Device): Footprint {
   const body = anatomy(device);
   const isRight = RIGHT_HANDED.has(device.type);
   const head = isRight ? CONTROL_HEAD : HEAD;
-  const pitch = isSupply(device) ? SUPPLY_PITCH : PITCH;
-  const build: Build = { terminals: [], columns: [], x: (isRight ? TAIL : HEAD) + pitch / 2 };
-  if (body.motor || isSupply(device) || body.terminals[0]?.role === 'joint')
-    placeEnds(build, body, pitch, device);
+  const build: Build = { terminals: [], columns: [], x: (isRight ? TAIL : HEAD) + PITCH / 2 };
+  if (body.motor || isSupply(device) || body.terminals[0]?.role === 'joint') placeEnds(build, body, device);
   else placeColumns(build, body);
-  const end = build.x - pitch / 2 + TAIL;
+  const end = build.x - PITCH / 2 + TAIL;
   return {
     width: end + (isRight ? head : 0),
     height: HEIGHTS[device.type] ?? HEIGHT,
@@ -74,24 +72,23 @@ export function footprintOf(device: Device): Footprint {
 }
 
 /** Supplies open downwards, joints upwards; a motor's terminal box has its starts above and its finishes below, PE beside them. */
-function placeEnds(
-  build: Build,
-  { terminals, motor, sources }: Anatomy,
-  pitch: number,
-  { type }: Device,
-): void {
+function placeEnds(build: Build, { terminals, motor, sources }: Anatomy, { type }: Device): void {
   const put = (name: string, side: 'top' | 'bottom') => {
     build.terminals.push({ name, x: build.x, side });
-    build.x += pitch;
+    build.x += PITCH;
   };
-  if (sources.length > 0) for (const { name } of terminals) put(name, 'bottom');
+  if (sources.length > 0)
+    for (const { name, role } of terminals) {
+      if (role !== 'feed') build.x += RAIL_PITCH - PITCH;
+      put(name, 'bottom');
+    }
   else if (motor && type === 'motor-3' && terminals.length > 4) {
     const start = build.x;
     for (const { name } of terminals.slice(0, 3)) put(name, 'top');
     put('PE', 'top');
     // The finishes W2, U2, V2 under U1, V1, W1, as on a terminal board whose links make the delta (IEC 60034-8, from memory).
     ['W2', 'U2', 'V2'].forEach((name, k) => {
-      build.terminals.push({ name, x: start + k * pitch, side: 'bottom' });
+      build.terminals.push({ name, x: start + k * PITCH, side: 'bottom' });
     });
   } else for (const { name } of terminals) put(name, 'top');
 }

@@ -24,6 +24,8 @@ export interface LeadRun {
 
 /** A board with its leads laid. Made anew from a bench, or from the one before with few of its leads other. */
 export interface Layout {
+  /** What was laid out; others have another plan. */
+  readonly devices: Bench['devices'];
   readonly plan: BoardPlan;
   readonly runs: ReadonlyMap<string, LeadRun>;
   readonly paths: ReadonlyMap<string, readonly Point[]>;
@@ -48,9 +50,16 @@ export function relayLeads(bench: Devices, before: Layout, leads: readonly LeadT
     const run = before.runs.get(key);
     return run && run.from === from && run.to === to ? [run] : [];
   });
-  const router = new Router(before.plan, kept);
+  const plan =
+    before.devices === bench.devices
+      ? before.plan
+      : planBoard(
+          bench,
+          before.plan.ducts.map(({ tracks }) => tracks),
+        );
+  const router = new Router(plan, kept);
   for (const lead of leads) if (!router.runs.has(lead.key)) router.lay(lead);
-  return finished(bench, before.plan, router);
+  return finished(bench, plan, router);
 }
 
 function finished(bench: Devices, plan: BoardPlan, router: Router): Layout {
@@ -73,6 +82,7 @@ function finished(bench: Devices, plan: BoardPlan, router: Router): Layout {
     ] as const)
       spread.set(ref, Math.max(spread.get(ref) ?? 0, Math.abs(x - own.terminal.get(ref)!.x)));
   return {
+    devices: bench.devices,
     plan: own,
     runs,
     paths: new Map([...runs].map(([key, run]) => [key, pathOf(own, run)] as const)),
@@ -266,8 +276,12 @@ class Router {
       (x === from || Math.abs(x - from) >= LEAD_PITCH - EPS) &&
       own.every((other) => x === other || Math.abs(x - other) >= LEAD_PITCH - EPS);
     let best: number | null = null;
+    let lowest = Infinity;
     const take = (x: number) => {
-      if ((best === null || cost(x) < cost(best)) && fits(x)) best = x;
+      if (cost(x) < lowest && fits(x)) {
+        best = x;
+        lowest = cost(x);
+      }
     };
     for (const [left, right] of gapsOf(row.taken, this.plan.width)) {
       const inside = (x: number) => Math.min(Math.max(x, left), right);
@@ -279,13 +293,13 @@ class Router {
             (x) => x >= left && x <= right,
           );
           for (const x of sides) take(x);
-          if (sides.every((x) => best !== null && cost(x) > cost(best))) break;
+          if (sides.every((x) => cost(x) > lowest)) break;
         }
       }
     }
     // Beyond the last device there is always room.
-    for (let x = this.plan.width - LEAD_PITCH; best === null; x += LEAD_PITCH) take(x);
-    return best;
+    for (let x = this.plan.width - LEAD_PITCH; lowest === Infinity; x += LEAD_PITCH) take(x);
+    return best!;
   }
 
   /** The track of a duct in which a stretch lies free with the fewest crossings. */

@@ -1,8 +1,9 @@
 import { useMemo } from 'react';
 import { useStore } from 'zustand';
 import { Board } from '../board/Board.js';
-import { planBoard } from '../board/geometry.js';
 import type { Act } from '../board/Handle.js';
+import type { LinkStore } from '../board/link.js';
+import { useLayout } from '../board/use-layout.js';
 import type { LiveBench } from './live.js';
 import type { BenchStore } from './store.js';
 import { useWiringKeys } from './use-wiring-keys.js';
@@ -18,6 +19,8 @@ export function WiringBoard({
   marked,
   onSetting,
   announce,
+  link,
+  hung,
 }: {
   store: BenchStore;
   live: LiveBench;
@@ -25,15 +28,16 @@ export function WiringBoard({
   marked: readonly string[];
   onSetting: (tag: string) => void;
   announce: (text: string) => void;
+  link: LinkStore;
+  hung: boolean;
 }) {
   const bench = useStore(store, (state) => state.bench);
   const from = useStore(store, (state) => state.from);
   const selected = useStore(store, (state) => state.selected);
   const moving = useStore(store, (state) => state.moving);
   const cursor = useStore(store, (state) => state.cursor);
-  const { devices } = bench;
-  // Wires do not move devices: the plan stays the same from edit to edit.
-  const plan = useMemo(() => planBoard({ devices }), [devices]);
+  const layout = useLayout(bench);
+  const { plan } = layout;
   const hand = useMemo(() => new WiringHand(store, live, plan, announce), [store, live, plan, announce]);
   const { onSvg, ...pointer } = useWiringPointer(store, hand);
   const onKeyDown = useWiringKeys(store, hand, announce);
@@ -42,7 +46,10 @@ export function WiringBoard({
   return (
     <Board
       bench={bench}
-      plan={plan}
+      layout={layout}
+      link={link}
+      hung={hung}
+      zoomable
       live={live}
       act={act}
       marked={marked}

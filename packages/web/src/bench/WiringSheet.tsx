@@ -1,7 +1,6 @@
 import { useStore } from 'zustand';
-import { leadOf, type LeadId } from '@contactum/core';
+import { leadOf, type BoardPlan, type LeadId } from '@contactum/core';
 import { leadColour } from '../board/colours.js';
-import type { BoardPlan } from '../board/geometry.js';
 import type { BenchStore } from './store.js';
 import type { WiringHand } from './wiring-hand.js';
 
@@ -12,7 +11,7 @@ export function Rubber({ store, hand, shown }: { store: BenchStore; hand: Wiring
   );
   return (
     <>
-      <circle ref={(ring) => hand.attach({ ring })} className="hover-ring" r={9.5} visibility="hidden" />
+      <circle ref={(ring) => hand.attach({ ring })} className="hover-ring" r={8.5} visibility="hidden" />
       <path
         ref={(rubber) => hand.attach({ rubber })}
         className="rubber"
@@ -46,7 +45,9 @@ export function Overlay({
         (['from', 'to'] as const).map((end) => {
           const place = plan.terminal.get(chosen[end]);
           return (
-            place && <circle key={end} className="lead-end" data-end={end} cx={place.x} cy={place.y} r={9} />
+            place && (
+              <circle key={end} className="lead-end" data-end={end} cx={place.x} cy={place.y} r={7.5} />
+            )
           );
         })}
       {fromPlace && (
@@ -54,12 +55,12 @@ export function Overlay({
           className="cursor-ring"
           cx={fromPlace.x}
           cy={fromPlace.y}
-          r={13}
+          r={10.5}
           style={{ strokeDasharray: 'none' }}
         />
       )}
       {cursorPlace && (
-        <circle className="cursor-ring keyboard" cx={cursorPlace.x} cy={cursorPlace.y} r={13} />
+        <circle className="cursor-ring keyboard" cx={cursorPlace.x} cy={cursorPlace.y} r={10.5} />
       )}
     </g>
   );

@@ -3,6 +3,7 @@ import { App } from 'antd';
 import { useNavigate } from 'react-router';
 import { useStore } from 'zustand';
 import type { AttemptView, Person } from '@contactum/contract';
+import { createLinkStore } from '../board/link.js';
 import { useHandIn } from '../api/queries.js';
 import { BenchNotes } from './BenchNotes.js';
 import { isShort } from './IncidentBanner.js';
@@ -70,6 +71,7 @@ export function Workplace({
   const devices = useStore(store, (state) => state.bench.devices);
   const incidents = useStore(live.store, (state) => state.incidents);
   const [setting, setSetting] = useState<string | null>(null);
+  const [link] = useState(createLinkStore);
   const { spoken, setSpoken, act, switchSupply, handIn, onTyped } = useWork(kit, view);
   const shorted = incidents.findLast(({ kind }) => isShort(kind));
   const device = devices.find(({ tag }) => tag === setting);
@@ -95,6 +97,8 @@ export function Workplace({
             marked={shorted?.where ?? []}
             onSetting={setSetting}
             announce={setSpoken}
+            link={link}
+            hung={false}
           />
           <BenchNotes store={store} live={live} leadership={leadership} person={person} />
         </div>

@@ -1,6 +1,5 @@
 import { useCallback, useRef, type PointerEvent } from 'react';
-import { leadOf, type LeadId, type TerminalRef } from '@contactum/core';
-import type { Point } from '../board/geometry.js';
+import { leadOf, type LeadId, type Point, type TerminalRef } from '@contactum/core';
 import type { BenchStore } from './store.js';
 import type { WiringHand } from './wiring-hand.js';
 

@@ -1,5 +1,5 @@
-import { leadOf, spellRef, type TerminalRef } from '@contactum/core';
-import { leadPath, terminalNear, type BoardPlan, type Point } from '../board/geometry.js';
+import { leadOf, spellRef, type BoardPlan, type Point, type TerminalRef } from '@contactum/core';
+import { hangingPath, terminalNear } from '../board/geometry.js';
 import type { LiveBench } from './live.js';
 import type { BenchStore, TakenEnd } from './store.js';
 
@@ -41,7 +41,7 @@ export class WiringHand {
   /** Draws the lead that follows a point. */
   follow(point: Point): void {
     const start = this.plan.terminal.get(this.anchor ?? '');
-    this.rubber?.setAttribute('d', start ? leadPath(start, this.near(point) ?? point) : '');
+    this.rubber?.setAttribute('d', start ? hangingPath(start, this.near(point) ?? point) : '');
   }
 
   /** Rings the terminal that the pointer would take. On the sheet too: the board itself is not painted again. */

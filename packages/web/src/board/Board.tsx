@@ -1,16 +1,20 @@
-import { useEffect, useLayoutEffect, useMemo, useRef, type ReactNode } from 'react';
-import { anatomy, type Bench, type Lead, type LeadId, type Wire } from '@contactum/core';
+import { useEffect, useLayoutEffect, useRef, type ReactNode } from 'react';
+import { anatomy, type Bench, type Layout, type LeadId } from '@contactum/core';
 import type { LiveBench } from '../bench/live.js';
-import { leadColour } from './colours.js';
 import { DeviceView } from './DeviceView.js';
-import { leadPath, planBoard, type BoardPlan } from './geometry.js';
+import { Ground } from './Ground.js';
 import type { Act } from './Handle.js';
+import { Leads } from './Leads.js';
+import { useLift, type LinkStore } from './link.js';
 import { Painter } from './painter.js';
+import { Clamps, Terminals } from './Terminals.js';
+import { useLayout } from './use-layout.js';
+import { useZoom, ZoomTools } from './zoom.js';
 import './board.css';
 
 export interface BoardProps {
   readonly bench: Bench;
-  readonly plan?: BoardPlan;
+  readonly layout?: Layout;
   readonly live?: LiveBench | undefined;
   readonly act?: Act | undefined;
   /** Terminals to point at: what met in a short, where a rule is broken. */
@@ -28,31 +32,31 @@ export interface BoardProps {
   readonly sheet?: ReactNode;
   readonly handlers?: React.SVGProps<SVGSVGElement>;
   readonly className?: string;
+  /** Leads are of a bench with plugs: loosely hung. */
+  readonly hung?: boolean;
+  /** What is pointed at or chosen in any view. */
+  readonly link?: LinkStore | undefined;
+  /** Can be enlarged and moved. */
+  readonly zoomable?: boolean;
 }
 
-/** The trainer board as a drawing: plates, terminals, leads. It shows a bench; what can be done with it is its parent's. */
-export function Board({
-  bench,
-  plan: given,
-  live,
-  act,
-  marked = [],
-  selected = null,
-  edits,
-  label,
-  onSvg,
-  onSetting,
-  overlay,
-  sheet,
-  handlers,
-  className,
-}: BoardProps) {
-  const own = useMemo(() => given ?? planBoard(bench), [given, bench]);
+const NONE: readonly string[] = [];
+
+/** The trainer board: devices on their rails, terminals, leads. It shows a bench; what can be done with it is its parent's. */
+export function Board(props: BoardProps) {
+  const { bench, live, act, marked = NONE, selected = null, edits, label, onSetting, overlay, sheet } = props;
+  const { handlers, className, hung = false, link, zoomable = false } = props;
+  const own = useLayout(bench);
+  const layout = props.layout ?? own;
+  const { plan } = layout;
   const root = useRef<SVGSVGElement | null>(null);
+  const stack = useRef<HTMLDivElement | null>(null);
   const painter = usePainter(root, live, bench);
+  useLift(root, bench, link);
+  const zoom = useZoom(stack, plan, zoomable);
   const attach = (element: SVGSVGElement | null) => {
     root.current = element;
-    onSvg?.(element);
+    props.onSvg?.(element);
   };
   // Leads drawn just now do not know yet whether they are live.
   useLayoutEffect(() => {
@@ -60,7 +64,10 @@ export function Board({
     if (frame) painter.current?.paintLeads(frame);
   }, [bench.wires, live, painter]);
 
-  const viewBox = `0 0 ${own.width} ${own.height}`;
+  const { window } = zoom;
+  const viewBox = zoomable
+    ? `${window.x} ${window.y} ${window.width} ${window.height}`
+    : `0 0 ${plan.width} ${plan.height}`;
   const role = handlers ? 'application' : act ? 'group' : 'img';
   const drawing = (
     <svg
@@ -71,98 +78,25 @@ export function Board({
       aria-label={label}
       {...handlers}
     >
-      <rect className="panel" x={0} y={0} width={own.width} height={own.height} rx={6} />
-      {own.devices.map((place) => (
+      <Ground plan={plan} hung={hung} />
+      {plan.devices.map((place) => (
         <DeviceView key={place.device.tag} place={place} act={act} onSetting={onSetting} />
       ))}
-      <Leads bench={bench} plan={own} selected={selected} edits={edits} />
-      <Terminals plan={own} marked={marked} />
+      <Clamps plan={plan} spread={layout.spread} />
+      <Leads bench={bench} layout={layout} selected={selected} edits={edits} hung={hung} />
+      <Terminals plan={plan} marked={marked} />
       {overlay}
     </svg>
   );
   if (sheet === undefined) return drawing;
   return (
-    <div className="board-stack">
+    <div className="board-stack" ref={stack}>
       {drawing}
       <svg className="board board-sheet" viewBox={viewBox} aria-hidden="true">
         {sheet}
       </svg>
+      {zoomable && <ZoomTools zoom={zoom} plan={plan} />}
     </div>
-  );
-}
-
-/** Screws and names, above the leads. */
-function Terminals({ plan, marked }: { plan: BoardPlan; marked: readonly string[] }) {
-  return (
-    <g>
-      {[...plan.terminal.values()].map(({ ref, name, side, x, y }) => (
-        <g
-          key={ref}
-          className="terminal"
-          data-terminal={ref}
-          data-marked={marked.includes(ref) ? 'yes' : undefined}
-        >
-          <circle className="screw" cx={x} cy={y} r={7} />
-          <line className="slit" x1={x - 4} y1={y} x2={x + 4} y2={y} />
-          <text className="terminal-name" x={x + 9.5} y={y + (side === 'top' ? 9 : -1)}>
-            {name}
-          </text>
-        </g>
-      ))}
-    </g>
-  );
-}
-
-/** A lead of a board that is worked at has a name; a wire of a bench has its place. */
-const leadKey = (wire: Wire | Lead, k: number): string => ('id' in wire ? wire.id : String(k));
-
-function Leads({
-  bench,
-  plan,
-  selected,
-  edits,
-}: {
-  bench: Bench;
-  plan: BoardPlan;
-  selected: LeadId | null;
-  edits: ReadonlyMap<number, 'gone' | 'new'> | undefined;
-}) {
-  return (
-    <g className="leads">
-      {bench.wires.map((wire, k) => {
-        const from = plan.terminal.get(wire.from);
-        const to = plan.terminal.get(wire.to);
-        if (!from || !to) return null;
-        const key = leadKey(wire, k);
-        return (
-          <g
-            key={key}
-            className="lead"
-            data-lead={key}
-            data-lead-from={wire.from}
-            data-selected={selected === key ? 'yes' : undefined}
-            data-edit={edits?.get(k)}
-          >
-            <LeadShape wire={wire} d={leadPath(from, to, k)} />
-          </g>
-        );
-      })}
-    </g>
-  );
-}
-
-function LeadShape({ wire, d }: { wire: Wire; d: string }) {
-  const colour = leadColour(wire.colour);
-  return (
-    <>
-      <path className="lead-glow" d={d} />
-      <path className="lead-edge" d={d} />
-      <path className="lead-core" d={d} stroke={colour.paint} />
-      {colour.stripe && <path className="lead-stripe" d={d} stroke={colour.stripe} />}
-      <path className="lead-hit" d={d}>
-        <title>{`${wire.from} to ${wire.to}, ${colour.name}${wire.area ? `, ${wire.area} mm²` : ''}`}</title>
-      </path>
-    </>
   );
 }
 
@@ -173,11 +107,11 @@ function usePainter(root: { current: SVGSVGElement | null }, live: LiveBench | u
   useEffect(() => {
     if (!live) return undefined;
     const positions = (tag: string): readonly string[] => {
-      const device = devices.find((d) => d.tag === tag);
-      const mechanism = device ? anatomy(device).mechanism : undefined;
+      const device = devices.find((one) => one.tag === tag);
+      const mechanism = device && anatomy(device).mechanism;
       return mechanism?.kind === 'selector' ? mechanism.positions : [];
     };
-    let shape = live.store.getState().shape;
+    let { shape } = live.store.getState();
     const make = () => {
       painter.current = root.current && shape ? new Painter(root.current, shape, positions) : null;
     };

@@ -1,17 +1,16 @@
 import type { ReactNode } from 'react';
-import type { ColumnPlace, DevicePlace } from './geometry.js';
+import type { ColumnPlace, DevicePlace } from '@contactum/core';
 import { Blade } from './pictures/blade.js';
 import { pictureOf } from './pictures/index.js';
 
-/** Board millimetres from the edge of a plate to its terminals, and to the symbol between them. */
-const TERMINAL = 15;
-const SYMBOL = 38;
+/** Board millimetres from the edge of a plate to the symbol between its terminals. */
+const SYMBOL = 25;
 
 /** The symbol between the two terminals of a column (after IEC 60617, from memory). */
 export function Column({ column, place }: { column: ColumnPlace; place: DevicePlace }) {
   const { kind, x, topX } = column;
-  const top = place.y + TERMINAL;
-  const bottom = place.y + place.height - TERMINAL;
+  const top = place.y;
+  const bottom = place.y + place.height;
   const upper = place.y + SYMBOL;
   const lower = place.y + place.height - SYMBOL;
   return (
@@ -21,7 +20,7 @@ export function Column({ column, place }: { column: ColumnPlace; place: DevicePl
         d={
           kind === 'heater'
             ? `M${x} ${top}V${upper}`
-            : `M${topX} ${top}V${top + 12}L${x} ${upper - 4}V${upper}`
+            : `M${topX} ${top}V${top + 9}L${x} ${upper - 3}V${upper}`
         }
       />
       <line className="symbol" x1={x} y1={lower} x2={x} y2={bottom} />
@@ -41,7 +40,7 @@ function symbolOf(column: ColumnPlace, place: DevicePlace, upper: number, lower:
       return <Contact column={column} place={place} contact={contact} upper={upper} lower={lower} />;
     }
     case 'coil':
-      return <rect className="symbol fill coil" x={x - 11} y={upper} width={22} height={length} />;
+      return <rect className="symbol fill coil" x={x - 10} y={upper + 3} width={20} height={length - 6} />;
     case 'heater':
       return <path className="symbol" d={`M${x} ${upper}h8v${length}h-8`} />;
     case 'resistor':
@@ -49,8 +48,8 @@ function symbolOf(column: ColumnPlace, place: DevicePlace, upper: number, lower:
     case 'lamp':
       return (
         <>
-          <circle className="symbol fill" cx={x} cy={middle} r={length / 2} />
-          <path className="symbol" d={`M${x - 10} ${middle - 10}l20 20m0 -20l-20 20`} />
+          <circle className="symbol fill" cx={x} cy={middle} r={11} />
+          <path className="symbol" d={`M${x - 7.8} ${middle - 7.8}l15.6 15.6m0 -15.6l-15.6 15.6`} />
         </>
       );
   }

@@ -1,7 +1,6 @@
 import { memo } from 'react';
-import { isSupply } from '@contactum/core';
+import { isSupply, type DevicePlace } from '@contactum/core';
 import { Column } from './Column.js';
-import type { DevicePlace } from './geometry.js';
 import type { Act } from './Handle.js';
 import { pictureOf } from './pictures/index.js';
 
@@ -24,7 +23,7 @@ export const DeviceView = memo(function DeviceView({
     <g className="device" data-device={device.tag} data-supply={isSupply(device) ? 'yes' : undefined}>
       <rect className="plate" x={x} y={y} width={width} height={height} rx={4} />
       <line className="plate-rule" x1={ruleX} y1={y + 8} x2={ruleX} y2={y + height - 8} />
-      <text className="tag" x={headX + 9} y={y + 23}>
+      <text className="tag" x={headX + 8} y={y + 20} data-mark-device={device.tag}>
         {device.tag}
       </text>
       <Head {...props} />

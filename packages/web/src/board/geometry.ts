@@ -1,195 +1,17 @@
-import { anatomy, type Anatomy, type Bench, type ContactSpec, type Device } from '@contactum/core';
-import { pictureOf } from './pictures/index.js';
+import type { BoardPlan, Point, TerminalPoint } from '@contactum/core';
 
-/** Where everything of a board is drawn, in board millimetres. No drawing happens here. */
-
-const COLUMN = 44;
-const DEVICE_HEIGHT = 106;
-const EDGE = 15;
-
-export interface Point {
-  readonly x: number;
-  readonly y: number;
-}
-
-export interface TerminalPlace extends Point {
-  readonly ref: string;
-  readonly name: string;
-  /** A lead leaves upwards or downwards. */
-  readonly side: 'top' | 'bottom';
-}
-
-/** What stands between the terminals of one column. */
-export interface ColumnPlace {
-  readonly kind: 'contact' | 'coil' | 'heater' | 'lamp' | 'resistor';
-  readonly x: number;
-  /** Top end of the symbol's line: differs from x where a common terminal serves two contacts. */
-  readonly topX: number;
-  readonly contact?: ContactSpec;
-}
-
-export interface DevicePlace {
-  readonly device: Device;
-  readonly x: number;
-  readonly y: number;
-  readonly width: number;
-  readonly height: number;
-  /** Left edge and width of the cell with designation and handle. */
-  readonly headX: number;
-  readonly head: number;
-  readonly terminals: readonly TerminalPlace[];
-  readonly columns: readonly ColumnPlace[];
-}
-
-export interface BoardPlan {
-  readonly width: number;
-  readonly height: number;
-  readonly devices: readonly DevicePlace[];
-  readonly terminal: ReadonlyMap<string, TerminalPlace>;
-}
-
-/** Width of the cell with designation and handle; the same for all, so that poles stand under poles. */
-const HEAD = 80;
-/** Room to the right of the last column for its terminal names. */
-const TAIL = 10;
-interface Builder {
-  terminals: { name: string; dx: number; side: 'top' | 'bottom' }[];
-  columns: { kind: ColumnPlace['kind']; dx: number; topDx: number; contact?: ContactSpec }[];
-  dx: number;
-}
-
-/** Contacts in columns, left to right; a terminal that several contacts share stands once, above the middle of them. */
-function placeContacts(build: Builder, contacts: readonly ContactSpec[]): void {
-  const byCommon = new Map<string, ContactSpec[]>();
-  for (const contact of contacts) byCommon.set(contact.a, [...(byCommon.get(contact.a) ?? []), contact]);
-  for (const [common, group] of byCommon) {
-    const middle = build.dx + ((group.length - 1) * COLUMN) / 2;
-    build.terminals.push({ name: common, dx: middle, side: 'top' });
-    for (const contact of group) {
-      build.terminals.push({ name: contact.b, dx: build.dx, side: 'bottom' });
-      build.columns.push({ kind: 'contact', dx: build.dx, topDx: middle, contact });
-      build.dx += COLUMN;
-    }
-  }
-}
-
-function placePair(build: Builder, kind: ColumnPlace['kind'], a: string, b: string): void {
-  build.terminals.push({ name: a, dx: build.dx, side: 'top' }, { name: b, dx: build.dx, side: 'bottom' });
-  build.columns.push({ kind, dx: build.dx, topDx: build.dx });
-  build.dx += COLUMN;
-}
-
-function placeRow(build: Builder, names: readonly string[], side: 'top' | 'bottom'): void {
-  for (const name of names) {
-    build.terminals.push({ name, dx: build.dx, side });
-    build.dx += COLUMN;
-  }
-}
-
-/** Terminals in columns: windings of a transformer, heaters, contacts, then what else a device has. */
-function placeColumns(build: Builder, body: Anatomy): void {
-  if (body.transformer) {
-    const { primary, secondary } = body.transformer;
-    primary.forEach((name, k) => {
-      const dx = build.dx + k * COLUMN;
-      build.terminals.push({ name, dx, side: 'top' }, { name: secondary[k] ?? '', dx, side: 'bottom' });
-    });
-    build.dx += primary.length * COLUMN;
-  }
-  for (const [a, b] of body.links) placePair(build, 'heater', a, b);
-  placeContacts(build, body.contacts);
-  if (body.coil) placePair(build, 'coil', body.coil.a, body.coil.b);
-  if (body.lamp) placePair(build, 'lamp', body.lamp.a, body.lamp.b);
-  if (body.impedance) placePair(build, 'resistor', body.impedance.a, body.impedance.b);
-}
-
-/** Size of a device and the places of its terminals. */
-function placeDevice(device: Device, x: number, y: number): DevicePlace {
-  const body = anatomy(device);
-  const { hand, terminals, height = DEVICE_HEIGHT } = pictureOf(device);
-  const right = hand === 'right';
-  const build: Builder = { terminals: [], columns: [], dx: (right ? 0 : HEAD) + COLUMN / 2 };
-  if (terminals === 'columns') placeColumns(build, body);
-  else
-    placeRow(
-      build,
-      body.terminals.map(({ name }) => name),
-      terminals === 'top row' ? 'top' : 'bottom',
-    );
-  const end = build.dx - COLUMN / 2 + TAIL;
-  return {
-    device,
-    x,
-    y,
-    width: end + (right ? HEAD : 0),
-    height,
-    headX: right ? x + end : x,
-    head: HEAD,
-    terminals: build.terminals.map(({ name, dx, side }) => ({
-      ref: `${device.tag}:${name}`,
-      name,
-      side,
-      x: x + dx,
-      y: y + (side === 'top' ? EDGE : height - EDGE),
-    })),
-    columns: build.columns.map(({ kind, dx, topDx, contact }) => ({
-      kind,
-      x: x + dx,
-      topX: x + topDx,
-      ...(contact ? { contact } : {}),
-    })),
-  };
-}
-
-const MARGIN = 12;
-const LEAST_WIDTH = 980;
-const LEAST_HEIGHT = 590;
-
-/** Plans a board: devices where their document puts them, those without a place in rows below. */
-export function planBoard(bench: Pick<Bench, 'devices'>): BoardPlan {
-  const devices: DevicePlace[] = bench.devices
-    .filter(({ at }) => at !== undefined)
-    .map((device) => placeDevice(device, device.at?.[0] ?? 0, device.at?.[1] ?? 0));
-  let x = 16;
-  let y = Math.max(0, ...devices.map((place) => place.y + place.height)) + 16;
-  let rowHeight = 0;
-  for (const device of bench.devices.filter(({ at }) => at === undefined)) {
-    let place = placeDevice(device, x, y);
-    if (x + place.width > LEAST_WIDTH && x > 16) {
-      x = 16;
-      y += rowHeight + 20;
-      rowHeight = 0;
-      place = placeDevice(device, x, y);
-    }
-    devices.push(place);
-    x += place.width + 24;
-    rowHeight = Math.max(rowHeight, place.height);
-  }
-  const right = Math.max(0, ...devices.map((place) => place.x + place.width));
-  const bottom = Math.max(0, ...devices.map((place) => place.y + place.height));
-  return {
-    width: Math.max(LEAST_WIDTH, right + MARGIN),
-    height: Math.max(LEAST_HEIGHT, bottom + MARGIN),
-    devices,
-    terminal: new Map(
-      devices.flatMap(({ terminals }) => terminals.map((terminal) => [terminal.ref, terminal] as const)),
-    ),
-  };
-}
+/** Questions about a plan of a board, and the leads that hang loosely. */
 
 /** Board millimetres right of which controls stand. */
 const CONTROLS_FROM = 560;
 
+type Hook = Point & { readonly side?: 'top' | 'bottom' };
+
 /** A hanging lead from one terminal to another (or to the pointer), as an SVG path. Leads of one terminal fan out by their order. */
-export function leadPath(
-  from: Point & { side?: 'top' | 'bottom' },
-  to: Point & { side?: 'top' | 'bottom' },
-  order = 0,
-): string {
+export function hangingPath(from: Hook, to: Hook, order = 0): string {
   const distance = Math.hypot(to.x - from.x, to.y - from.y);
   const reach = Math.min(26 + distance * 0.28, 130) + (order % 4) * 7;
-  const out = (point: { side?: 'top' | 'bottom' }) =>
-    point.side === 'top' ? -1 : point.side === 'bottom' ? 1 : 0;
+  const out = ({ side }: Hook) => (side === 'top' ? -1 : side === 'bottom' ? 1 : 0);
   // Two terminals on the same side of two devices: the lead arcs over; opposite sides: it hangs between.
   const lean = Math.max(-1, Math.min(1, (to.x - from.x) / 220)) * (8 + (order % 3) * 5);
   // A long lead down the board swings out, clear of the devices that it passes: to the right beside the
@@ -204,9 +26,13 @@ export function leadPath(
   return `M${n(from.x)} ${n(from.y)}C${n(c1.x)} ${n(c1.y)} ${n(c2.x)} ${n(c2.y)} ${n(to.x)} ${n(to.y)}`;
 }
 
+/** A lead by its corners, as an SVG path. */
+export const corneredPath = (points: readonly Point[]): string =>
+  points.map(({ x, y }, k) => `${k === 0 ? 'M' : 'L'}${x.toFixed(1)} ${y.toFixed(1)}`).join('');
+
 /** The terminal nearest to a point within reach; null where none is. */
-export function terminalNear(plan: BoardPlan, point: Point, reach: number): TerminalPlace | null {
-  let best: TerminalPlace | null = null;
+export function terminalNear(plan: BoardPlan, point: Point, reach: number): TerminalPoint | null {
+  let best: TerminalPoint | null = null;
   let bestDistance = reach;
   for (const terminal of plan.terminal.values()) {
     const distance = Math.hypot(terminal.x - point.x, terminal.y - point.y);

@@ -21,6 +21,7 @@ export function Blade({
         y2={upper}
         style={{ transformOrigin: `${x}px ${lower}px` }}
         data-blade={`${place.device.tag}:${contact.name}`}
+        data-contact={`${place.device.tag}:${contact.a}`}
         data-closed={closed === undefined ? undefined : closed ? '1' : '0'}
       />
     </>

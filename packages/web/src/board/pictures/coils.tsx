@@ -8,7 +8,7 @@ function Armature({ device, place }: PictureProps<Coiled>) {
   const { cx, cy } = headCentre(place);
   return (
     <>
-      <Caption place={place} below={37}>
+      <Caption place={place} below={33}>
         {ratingOf(device)}
       </Caption>
       <rect className="window" x={cx - 15} y={cy - 14} width={30} height={24} rx={2} />
@@ -23,7 +23,7 @@ function Armature({ device, place }: PictureProps<Coiled>) {
 function Delay({ device, place }: PictureProps<'timer' | 'star-delta-timer'>) {
   return (
     <>
-      <Caption place={place} below={37}>{`${device.settings.delay} s`}</Caption>
+      <Caption place={place} below={33}>{`${device.settings.delay} s`}</Caption>
       <Caption place={place} className="state" live>
         idle
       </Caption>
@@ -31,6 +31,6 @@ function Delay({ device, place }: PictureProps<'timer' | 'star-delta-timer'>) {
   );
 }
 
-const COILED = { hand: 'left', terminals: 'columns', linked: true } as const;
+const COILED = { linked: true } as const;
 export const coiled: Picture<Coiled> = { ...COILED, Head: Armature };
 export const timed: Picture<'timer' | 'star-delta-timer'> = { ...COILED, Head: Delay };

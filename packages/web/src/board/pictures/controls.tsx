@@ -4,7 +4,7 @@ import { Handle } from '../Handle.js';
 import { Blade } from './blade.js';
 import { Caption, headCentre, type Picture, type PictureProps } from './picture.js';
 
-const CONTROL = { hand: 'right', terminals: 'columns', linked: true } as const;
+const CONTROL = { linked: true } as const;
 
 function Pushbutton({ device, place, act }: PictureProps<'pushbutton'>) {
   const { cx, cy } = headCentre(place);
@@ -12,8 +12,8 @@ function Pushbutton({ device, place, act }: PictureProps<'pushbutton'>) {
     <>
       <Caption place={place}>{purposeOf(device)}</Caption>
       <Handle act={act} device={device} verb="push" label={`${device.tag} ${purposeOf(device)}`}>
-        <circle className="bezel" cx={cx} cy={cy} r={20} />
-        <circle className="cap" data-cap cx={cx} cy={cy} r={15} fill={capColour(device.options.colour)} />
+        <circle className="bezel" cx={cx} cy={cy} r={17} />
+        <circle className="cap" data-cap cx={cx} cy={cy} r={13} fill={capColour(device.options.colour)} />
       </Handle>
     </>
   );
@@ -25,8 +25,8 @@ function EmergencyStop({ device, place, act }: PictureProps<'estop'>) {
     <>
       <Caption place={place}>Emergency</Caption>
       <Handle act={act} device={device} verb="latch" label={`${device.tag} emergency stop`}>
-        <circle className="bezel" cx={cx} cy={cy} r={23} style={{ fill: capColour('yellow') }} />
-        <circle className="cap" data-cap cx={cx} cy={cy} r={17} fill={capColour('red')} />
+        <circle className="bezel" cx={cx} cy={cy} r={20} style={{ fill: capColour('yellow') }} />
+        <circle className="cap" data-cap cx={cx} cy={cy} r={15} fill={capColour('red')} />
       </Handle>
     </>
   );
@@ -53,14 +53,14 @@ function Selector({ device, place, act }: PictureProps<'selector'>) {
         {device.settings.position}
       </Caption>
       <Handle act={act} device={device} verb="turn" label={`${device.tag} selector`}>
-        <circle className="bezel" cx={cx} cy={cy} r={20} />
+        <circle className="bezel" cx={cx} cy={cy} r={17} />
         <rect
           className="knob"
           data-knob
           x={cx - 4}
-          y={cy - 18}
+          y={cy - 15}
           width={8}
-          height={36}
+          height={30}
           rx={3}
           style={{ transformOrigin: `${cx}px ${cy}px` }}
         />

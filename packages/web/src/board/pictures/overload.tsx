@@ -9,19 +9,19 @@ function Head(props: Props) {
   const bottom = y + height;
   return (
     <>
-      <Caption place={place} below={39} className="state" live>
+      <Caption place={place} below={33} className="state" live>
         healthy
       </Caption>
       <Dial {...props} />
       <Handle act={act} device={device} verb="trip" label={`${device.tag} test`}>
-        <rect className="key" x={x + 7} y={bottom - 25} width={30} height={18} rx={2} />
-        <text className="key-text" x={x + 22} y={bottom - 12}>
+        <rect className="key" x={x + 7} y={bottom - 19} width={28} height={15} rx={2} />
+        <text className="key-text" x={x + 21} y={bottom - 8}>
           Test
         </text>
       </Handle>
       <Handle act={act} device={device} verb="reset" label={`${device.tag} reset`}>
-        <rect className="key" x={x + 40} y={bottom - 25} width={32} height={18} rx={2} />
-        <text className="key-text" x={x + 56} y={bottom - 12}>
+        <rect className="key" x={x + 38} y={bottom - 19} width={32} height={15} rx={2} />
+        <text className="key-text" x={x + 54} y={bottom - 8}>
           Reset
         </text>
       </Handle>
@@ -33,21 +33,21 @@ function Head(props: Props) {
 function Dial({ device, place: { x, y }, onSetting }: Props) {
   const { dial } = device.settings;
   const [min, max] = device.options.range;
-  const cx = x + 22;
-  const cy = y + 60;
+  const cx = x + 19;
+  const cy = y + 48;
   const angle = -120 + (240 * (dial - min)) / Math.max(max - min, 0.01);
   const face = (
     <>
-      <circle className="bezel" cx={cx} cy={cy} r={14} />
+      <circle className="bezel" cx={cx} cy={cy} r={11} />
       <line
         className="pointer"
         x1={cx}
         y1={cy}
         x2={cx}
-        y2={cy - 12}
+        y2={cy - 9}
         transform={`rotate(${angle} ${cx} ${cy})`}
       />
-      <text className="role" x={x + 41} y={y + 65}>
+      <text className="role" x={x + 34} y={y + 52}>
         {dial} A
       </text>
     </>
@@ -70,4 +70,4 @@ function Dial({ device, place: { x, y }, onSetting }: Props) {
   );
 }
 
-export const overload: Picture<'overload'> = { hand: 'left', terminals: 'columns', Head };
+export const overload: Picture<'overload'> = { Head };

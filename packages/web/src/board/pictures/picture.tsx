@@ -1,6 +1,5 @@
 import type { ReactNode } from 'react';
-import type { ContactSpec, DeviceOf, DeviceType } from '@contactum/core';
-import type { ColumnPlace, DevicePlace } from '../geometry.js';
+import type { ColumnPlace, ContactSpec, DeviceOf, DevicePlace, DeviceType } from '@contactum/core';
 import type { Act } from '../Handle.js';
 
 /** What a picture is given to draw one device with. */
@@ -13,12 +12,6 @@ export interface PictureProps<T extends DeviceType = DeviceType> {
 
 /** How one type of device is laid out and drawn. */
 export interface Picture<T extends DeviceType = DeviceType> {
-  /** Side of the cell with designation and handle; controls have it right, so that their terminals face the power circuit. */
-  readonly hand: 'left' | 'right';
-  /** Terminals in columns with their symbols between them, or all in one row. */
-  readonly terminals: 'columns' | 'top row' | 'bottom row';
-  /** Board millimetres; that of most devices where it says nothing. */
-  readonly height?: number;
   /** Its contacts move together: a broken line joins them. */
   readonly linked?: boolean;
   readonly Head: (props: PictureProps<T>) => ReactNode;
@@ -38,14 +31,14 @@ export interface ContactProps {
 
 /** Middle of the cell with designation and handle. */
 export function headCentre({ headX, head, y, height }: DevicePlace): { cx: number; cy: number } {
-  return { cx: headX + (head - 4) / 2, cy: y + height / 2 + 8 };
+  return { cx: headX + (head - 4) / 2, cy: y + height / 2 + 6 };
 }
 
 /** A line of small text in the cell with the designation, so many millimetres below its top or above its bottom. */
 export function Caption({
   place,
   below,
-  above = 9,
+  above = 6,
   className = 'role',
   live = false,
   children,
@@ -60,7 +53,7 @@ export function Caption({
 }) {
   const y = below === undefined ? place.y + place.height - above : place.y + below;
   return (
-    <text className={className} x={place.headX + 9} y={y} {...(live ? { 'data-text': true } : {})}>
+    <text className={className} x={place.headX + 8} y={y} {...(live ? { 'data-text': true } : {})}>
       {children}
     </text>
   );

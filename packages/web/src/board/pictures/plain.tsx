@@ -10,7 +10,7 @@ function Bar({ place: { terminals } }: PictureProps<'busbar'>) {
   return first && last ? <line className="bar" x1={first.x} y1={first.y} x2={last.x} y2={last.y} /> : null;
 }
 
-const ROW = { hand: 'left', terminals: 'top row', height: 50, Head: Rating } as const;
-export const impedance: Picture<'impedance'> = { hand: 'left', terminals: 'columns', Head: Rating };
+const ROW = { Head: Rating } as const;
+export const impedance: Picture<'impedance'> = { Head: Rating };
 export const terminalStrip: Picture<'terminal-strip'> = ROW;
 export const busbar: Picture<'busbar'> = { ...ROW, Body: Bar };

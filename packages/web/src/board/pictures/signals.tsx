@@ -7,16 +7,16 @@ function Glass({ device, place }: PictureProps<'lamp' | 'buzzer'>) {
   const fill = capColour(device.options.colour);
   return (
     <>
-      <Caption place={place} below={37}>
+      <Caption place={place} below={32}>
         {ratingOf(device)}
       </Caption>
-      <Caption place={place} above={6} className="state" live>
+      <Caption place={place} above={4} className="state" live>
         dark
       </Caption>
-      <circle className="glow" data-glow cx={cx} cy={cy + 4} r={25} fill={fill} />
-      <circle className="glass" data-glass cx={cx} cy={cy + 4} r={15} fill={fill} />
+      <circle className="glow" data-glow cx={cx} cy={cy + 5} r={21} fill={fill} />
+      <circle className="glass" data-glass cx={cx} cy={cy + 5} r={12} fill={fill} />
     </>
   );
 }
 
-export const signal: Picture<'lamp' | 'buzzer'> = { hand: 'right', terminals: 'columns', Head: Glass };
+export const signal: Picture<'lamp' | 'buzzer'> = { Head: Glass };

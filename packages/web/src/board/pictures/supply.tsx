@@ -8,23 +8,23 @@ function Switch({ device, place, act }: PictureProps<Supply>) {
   const { cx, cy } = headCentre(place);
   return (
     <>
-      <text className="rating" x={place.headX + place.head + 4} y={place.y + 20}>
+      <text className="rating" x={place.headX + place.head + 6} y={place.y + 20}>
         {ratingOf(device)}
       </text>
       <Caption place={place} className="state" live>
         off
       </Caption>
       <Handle act={act} device={device} verb="supply" label={`${device.tag} supply switch`}>
-        <circle className="bezel" cx={cx} cy={cy - 5} r={17} />
+        <circle className="bezel" cx={cx} cy={cy} r={14} />
         <rect
           className="knob"
           data-knob
           x={cx - 4}
-          y={cy - 20}
+          y={cy - 12}
           width={8}
-          height={30}
+          height={24}
           rx={3}
-          style={{ transformOrigin: `${cx}px ${cy - 5}px` }}
+          style={{ transformOrigin: `${cx}px ${cy}px` }}
         />
       </Handle>
     </>
@@ -35,9 +35,9 @@ function Switch({ device, place, act }: PictureProps<Supply>) {
 function Pilots({ place }: PictureProps<Supply>) {
   return (
     <g>
-      {place.terminals.map(({ ref, x, y }) => (
+      {place.terminals.map(({ ref, x }) => (
         <g key={ref}>
-          <line className="symbol" x1={x} y1={place.y + 42} x2={x} y2={y} />
+          <line className="symbol" x1={x} y1={place.y + 42} x2={x} y2={place.y + place.height} />
           <circle className="pilot" data-pilot={ref} cx={x} cy={place.y + 37} r={5} />
         </g>
       ))}
@@ -46,9 +46,6 @@ function Pilots({ place }: PictureProps<Supply>) {
 }
 
 export const supply: Picture<Supply> = {
-  hand: 'left',
-  terminals: 'bottom row',
-  height: 86,
   Head: Switch,
   Body: Pilots,
 };

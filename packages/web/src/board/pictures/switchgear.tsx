@@ -8,15 +8,15 @@ function Lever({ device, place, act }: PictureProps<'breaker' | 'fuse' | 'discon
   const { cx, cy } = headCentre(place);
   return (
     <>
-      <Caption place={place} below={37}>
+      <Caption place={place} below={33}>
         {ratingOf(device)}
       </Caption>
       <Caption place={place} className="state" live>
         closed
       </Caption>
       <Handle act={act} device={device} verb="toggle" label={`${device.tag} ${purposeOf(device)}`}>
-        <rect className="slot" x={cx - 9} y={cy - 16} width={18} height={34} rx={3} />
-        <rect className="lever" data-lever x={cx - 7} y={cy - 14} width={14} height={14} rx={2} />
+        <rect className="slot" x={cx - 9} y={cy - 13} width={18} height={28} rx={3} />
+        <rect className="lever" data-lever x={cx - 7} y={cy - 11} width={14} height={12} rx={2} />
       </Handle>
     </>
   );
@@ -58,11 +58,10 @@ const FuseLink = ({ column: { x }, place, contact, upper, lower }: ContactProps)
   </>
 );
 
-const SWITCHED = { terminals: 'columns', linked: true, Head: Lever } as const;
-export const breaker: Picture<'breaker'> = { ...SWITCHED, hand: 'left', Contact: BreakerContact };
+const SWITCHED = { linked: true, Head: Lever } as const;
+export const breaker: Picture<'breaker'> = { ...SWITCHED, Contact: BreakerContact };
 export const disconnector: Picture<'disconnector'> = {
   ...SWITCHED,
-  hand: 'left',
   Contact: DisconnectorContact,
 };
-export const fuse: Picture<'fuse'> = { ...SWITCHED, hand: 'right', Contact: FuseLink };
+export const fuse: Picture<'fuse'> = { ...SWITCHED, Contact: FuseLink };

@@ -4,8 +4,8 @@ function Plate({ device, place }: PictureProps<'transformer'>) {
   const { primaryVoltage, secondaryVoltage, va } = device.options;
   return (
     <>
-      <Caption place={place} below={39}>{`${primaryVoltage}/${secondaryVoltage} V`}</Caption>
-      <Caption place={place} below={54}>{`${va} VA`}</Caption>
+      <Caption place={place} below={34}>{`${primaryVoltage}/${secondaryVoltage} V`}</Caption>
+      <Caption place={place} below={48}>{`${va} VA`}</Caption>
     </>
   );
 }
@@ -16,15 +16,13 @@ function Windings({ place: { terminals, y } }: PictureProps<'transformer'>) {
   const cx = (Math.min(...xs) + Math.max(...xs)) / 2;
   return (
     <g>
-      <circle className="symbol" cx={cx} cy={y + 44} r={15} />
-      <circle className="symbol" cx={cx} cy={y + 63} r={15} />
+      <circle className="symbol" cx={cx} cy={y + 34} r={13} />
+      <circle className="symbol" cx={cx} cy={y + 51} r={13} />
     </g>
   );
 }
 
 export const transformer: Picture<'transformer'> = {
-  hand: 'left',
-  terminals: 'columns',
   Head: Plate,
   Body: Windings,
 };

@@ -1,0 +1,80 @@
+import { memo } from 'react';
+import type { Bench, Layout, LeadId, Wire } from '@contactum/core';
+import { leadColour } from './colours.js';
+import { corneredPath, hangingPath } from './geometry.js';
+import { leadKey } from './use-layout.js';
+
+/** The leads of a board: along its ducts, or loosely hung. */
+export function Leads({
+  bench,
+  layout,
+  selected,
+  edits,
+  hung,
+}: {
+  bench: Bench;
+  layout: Layout;
+  selected: LeadId | null;
+  edits: ReadonlyMap<number, 'gone' | 'new'> | undefined;
+  hung: boolean;
+}) {
+  return (
+    <g className="leads">
+      {bench.wires.map((wire, k) => {
+        const key = leadKey(wire, k);
+        const d = hung ? hungPath(layout, wire, k) : corneredPath(layout.paths.get(key) ?? []);
+        return (
+          d && (
+            <LeadView
+              key={key}
+              name={key}
+              wire={wire}
+              d={d}
+              isSelected={selected === key}
+              edit={edits?.get(k)}
+            />
+          )
+        );
+      })}
+    </g>
+  );
+}
+
+function hungPath({ plan }: Layout, { from, to }: Wire, order: number): string {
+  const [a, b] = [plan.terminal.get(from), plan.terminal.get(to)];
+  return a && b ? hangingPath(a, b, order) : '';
+}
+
+const LeadView = memo(function LeadView({
+  name,
+  wire,
+  d,
+  isSelected,
+  edit,
+}: {
+  name: string;
+  wire: Wire;
+  d: string;
+  isSelected: boolean;
+  edit: 'gone' | 'new' | undefined;
+}) {
+  const colour = leadColour(wire.colour);
+  return (
+    <g
+      className="lead"
+      data-lead={name}
+      data-lead-from={wire.from}
+      data-lead-to={wire.to}
+      data-selected={isSelected ? 'yes' : undefined}
+      data-edit={edit}
+    >
+      <path className="lead-glow" d={d} />
+      <path className="lead-edge" d={d} />
+      <path className="lead-core" d={d} stroke={colour.paint} />
+      {colour.stripe && <path className="lead-stripe" d={d} stroke={colour.stripe} />}
+      <path className="lead-hit" d={d}>
+        <title>{`${wire.from} to ${wire.to}, ${colour.name}${wire.area ? `, ${wire.area} mm²` : ''}`}</title>
+      </path>
+    </g>
+  );
+});

@@ -1,0 +1,86 @@
+import { useEffect, useMemo, type RefObject } from 'react';
+import { createStore } from 'zustand/vanilla';
+import { netlistOf, type Bench, type Netlist, type TerminalRef } from '@contactum/core';
+
+/** What a person points at or has chosen: a potential by one of its terminals, or a device. */
+export type Mark =
+  { readonly kind: 'net'; readonly ref: TerminalRef } | { readonly kind: 'device'; readonly tag: string };
+
+interface LinkState {
+  readonly pointed: Mark | null;
+  readonly chosen: Mark | null;
+}
+
+/** The views of one circuit, linked: what is pointed at in one is lifted in all. */
+export const createLinkStore = () => createStore<LinkState>(() => ({ pointed: null, chosen: null }));
+export type LinkStore = ReturnType<typeof createLinkStore>;
+
+/** Terminals that are lifted with a mark: a whole potential, or a device's own. */
+export function liftedBy(nets: Netlist, mark: Mark | null): ReadonlySet<string> {
+  if (mark?.kind === 'net') {
+    const net = nets.netOf.get(mark.ref);
+    return new Set(net === undefined ? [] : nets.nets[net]!.terminals);
+  }
+  if (mark?.kind === 'device') {
+    const own = [...nets.netOf.keys()].filter((ref) => ref.startsWith(`${mark.tag}:`));
+    return new Set(own);
+  }
+  return new Set();
+}
+
+/** What an element of a board or a drawing stands for. */
+export function markOf(target: EventTarget | null): Mark | null {
+  if (!(target instanceof Element)) return null;
+  const lead = target.closest<SVGElement>('[data-lead-from]');
+  if (lead) return { kind: 'net', ref: lead.dataset.leadFrom as TerminalRef };
+  const terminal = target.closest<SVGElement>('[data-terminal]');
+  if (terminal) return { kind: 'net', ref: terminal.dataset.terminal as TerminalRef };
+  const blade = target.closest<SVGElement>('[data-contact]');
+  if (blade) return { kind: 'net', ref: blade.dataset.contact as TerminalRef };
+  const tag = target.closest<SVGElement>('[data-mark-device]')?.dataset.markDevice;
+  return tag === undefined ? null : { kind: 'device', tag };
+}
+
+const same = (a: Mark | null, b: Mark | null): boolean => JSON.stringify(a) === JSON.stringify(b);
+
+/** Points at what the pointer is over, from either kind of view. */
+export function pointAt(link: LinkStore, target: EventTarget | null): void {
+  const pointed = markOf(target);
+  if (!same(pointed, link.getState().pointed)) link.setState({ pointed });
+}
+
+/** Lifts the potential that is pointed at or chosen, and quietens the rest, without rendering. */
+export function useLift(
+  root: RefObject<SVGSVGElement | null>,
+  bench: Bench,
+  link: LinkStore | undefined,
+): void {
+  const nets = useMemo(() => netlistOf(bench), [bench]);
+  useEffect(() => {
+    const svg = root.current;
+    if (!svg || !link) return undefined;
+    const lift = () => {
+      const { pointed, chosen } = link.getState();
+      const lifted = liftedBy(nets, pointed ?? chosen);
+      svg.toggleAttribute('data-lifting', lifted.size > 0);
+      for (const element of svg.querySelectorAll<SVGElement>('[data-lead-from]'))
+        element.toggleAttribute(
+          'data-lifted',
+          lifted.has(element.dataset.leadFrom ?? '') || lifted.has(element.dataset.leadTo ?? ''),
+        );
+      for (const element of svg.querySelectorAll<SVGElement>('[data-terminal]'))
+        element.toggleAttribute('data-lifted', lifted.has(element.dataset.terminal ?? ''));
+    };
+    const over = (event: PointerEvent) => pointAt(link, event.target);
+    const out = () => link.setState({ pointed: null });
+    lift();
+    svg.addEventListener('pointerover', over);
+    svg.addEventListener('pointerleave', out);
+    const stop = link.subscribe(lift);
+    return () => {
+      stop();
+      svg.removeEventListener('pointerover', over);
+      svg.removeEventListener('pointerleave', out);
+    };
+  }, [root, bench, nets, link]);
+}

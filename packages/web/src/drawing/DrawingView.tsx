@@ -1,0 +1,243 @@
+import { memo, useEffect, useMemo, useRef, type RefObject } from 'react';
+import {
+  linkText,
+  placedShapes,
+  type Drawing,
+  type Frame,
+  type PlacedSymbol,
+  type Sheet,
+  type SymbolShape,
+  type TerminalRef,
+} from '@contactum/core';
+import type { LiveBench } from '../bench/live.js';
+import { pointAt, type LinkStore } from '../board/link.js';
+import './drawing.css';
+
+/** A drawing of the wires as they are; live, it shows what conducts. */
+export function DrawingView({
+  drawing,
+  live,
+  link,
+  struck,
+  label,
+}: {
+  drawing: Drawing;
+  live?: LiveBench | undefined;
+  link?: LinkStore | undefined;
+  /** Nets that are wholly fitted, by place: struck off. */
+  struck?: ReadonlySet<number>;
+  label: string;
+}) {
+  const root = useRef<HTMLDivElement | null>(null);
+  useLiveDrawing(root, drawing, live);
+  useLiftedNets(root, drawing, link);
+  if (drawing.sheets.length === 0)
+    return (
+      <p className="drawing-empty">Nothing is wired yet. The drawing follows the wires as they are laid.</p>
+    );
+  return (
+    <div className="drawing" ref={root} role="img" aria-label={label}>
+      {drawing.sheets.map((sheet) => (
+        <SheetView key={sheet.circuit} drawing={drawing} sheet={sheet} struck={struck} />
+      ))}
+    </div>
+  );
+}
+
+const points = (list: readonly (readonly [number, number])[]): string =>
+  list.map((at) => at.join(',')).join(' ');
+
+const SheetView = memo(function SheetView({
+  drawing: { nets, form },
+  sheet,
+  struck,
+}: {
+  drawing: Drawing;
+  sheet: Sheet;
+  struck: ReadonlySet<number> | undefined;
+}) {
+  const [width, height] = sheet.size;
+  return (
+    <svg
+      className="sheet"
+      viewBox={`0 0 ${width} ${height}`}
+      data-circuit={sheet.circuit}
+      style={{ maxWidth: width * 1.15, flexGrow: width, flexBasis: width * 0.55 }}
+    >
+      {sheet.lines.map(({ points: [a, b], net }, k) => (
+        <g
+          key={k}
+          data-net={net}
+          data-lead-from={nets[net]?.terminals[0]}
+          data-struck={struck?.has(net) ? 'yes' : undefined}
+        >
+          <line className="wire" x1={a![0]} y1={a![1]} x2={b![0]} y2={b![1]} />
+          <line className="wire-hit" x1={a![0]} y1={a![1]} x2={b![0]} y2={b![1]} />
+        </g>
+      ))}
+      {sheet.dots.map(([x, y]) => (
+        <circle key={`${x} ${y}`} className="dot" cx={x} cy={y} r={2.6} />
+      ))}
+      {sheet.symbols.map((symbol) => (
+        <SymbolView key={`${symbol.device} ${symbol.part}`} symbol={symbol} form={form} />
+      ))}
+      {sheet.links.map((one) => {
+        const { x, y, anchor } = linkText(one);
+        return (
+          <g key={one.at.join(' ')} data-net={one.net} data-lead-from={nets[one.net]?.terminals[0]}>
+            <circle className="link" cx={one.at[0]} cy={one.at[1]} r={2.6} />
+            <text className="link-name" x={x} y={y} textAnchor={anchor}>
+              {one.name}
+            </text>
+          </g>
+        );
+      })}
+      {sheet.texts.map(({ text, at: [x, y], anchor, kind, of }) => (
+        <text
+          key={`${text} ${x} ${y}`}
+          className={kind}
+          x={x}
+          y={y}
+          textAnchor={anchor}
+          data-mark-device={kind === 'tag' ? of : undefined}
+        >
+          {text}
+        </text>
+      ))}
+    </svg>
+  );
+});
+
+function SymbolView({ symbol, form }: { symbol: PlacedSymbol; form: Drawing['form'] }) {
+  const { device, part, box } = symbol;
+  const { fixed, moving, atRest } = placedShapes(symbol, form);
+  return (
+    <g
+      className={`symbol ${symbol.symbol}`}
+      data-symbol={device}
+      data-part={moving ? `${device}:${part}` : undefined}
+      data-closed={moving ? (atRest === 'closed' ? '1' : '0') : undefined}
+      data-mark-device={device}
+    >
+      <rect className="symbol-hit" x={box[0]} y={box[1]} width={box[2]} height={box[3]} />
+      {fixed.map((shape, k) => (
+        <ShapeView key={k} shape={shape} />
+      ))}
+      {moving && (
+        <>
+          <g className="when-open">
+            {moving.open.map((shape, k) => (
+              <ShapeView key={k} shape={shape} />
+            ))}
+          </g>
+          <g className="when-closed">
+            {moving.closed.map((shape, k) => (
+              <ShapeView key={k} shape={shape} />
+            ))}
+          </g>
+        </>
+      )}
+    </g>
+  );
+}
+
+function ShapeView({ shape }: { shape: SymbolShape }) {
+  if (shape.kind === 'circle')
+    return <circle className="stroke" cx={shape.at[0]} cy={shape.at[1]} r={shape.r} />;
+  if (shape.kind === 'word')
+    return (
+      <text
+        className="word"
+        x={shape.at[0]}
+        y={shape.at[1] + shape.size / 3}
+        fontSize={shape.size}
+        textAnchor="middle"
+      >
+        {shape.text}
+      </text>
+    );
+  const kind = shape.filled ? 'stroke filled' : shape.dashed ? 'stroke dashed' : 'stroke';
+  return <polyline className={kind} points={points(shape.points)} />;
+}
+
+/** Writes what conducts to the drawing's elements, without rendering. */
+function useLiveDrawing(
+  root: RefObject<HTMLDivElement | null>,
+  drawing: Drawing,
+  live: LiveBench | undefined,
+): void {
+  useEffect(() => {
+    const element = root.current;
+    if (!element || !live) return undefined;
+    const all = (selector: string) => [...element.querySelectorAll<SVGElement>(selector)];
+    const nets = all('[data-net]').map((one) => ({
+      one,
+      refs: drawing.nets[Number(one.dataset.net)]?.terminals ?? [],
+    }));
+    const parts = all('[data-part]');
+    const symbols = all('[data-symbol]');
+    let last: Frame | null = null;
+    const paint = () => {
+      const { frame, shape } = live.store.getState();
+      if (!frame || !shape || frame === last) return;
+      last = frame;
+      const index = new Map(shape.terminals.map((ref, k) => [ref, k] as const));
+      const isLive = (ref: TerminalRef) => frame.live[index.get(ref) ?? -1] === 1;
+      for (const { one, refs } of nets) set(one, 'data-live', refs.some(isLive) ? '1' : '0');
+      for (const one of parts) {
+        const k = shape.contacts.indexOf(one.dataset.part ?? '');
+        if (k >= 0) set(one, 'data-closed', String(frame.closed[k]));
+      }
+      for (const one of symbols) {
+        const tag = one.dataset.symbol ?? '';
+        const lamp = shape.lamps.indexOf(tag);
+        const state = lamp >= 0 ? frame.lamps[lamp] : frame.states[shape.devices.indexOf(tag)];
+        const motor = frame.motors[shape.motors.indexOf(tag)];
+        set(one, 'data-state', motor ? (Math.abs(motor.rpm) > 5 ? 'turning' : motor.driven) : (state ?? ''));
+      }
+    };
+    paint();
+    return live.store.subscribe(paint);
+  }, [root, drawing, live]);
+}
+
+function set(element: SVGElement, name: string, value: string): void {
+  if (element.getAttribute(name) !== value) element.setAttribute(name, value);
+}
+
+/** Lifts what is pointed at in any view, and points for the others. */
+function useLiftedNets(
+  root: RefObject<HTMLDivElement | null>,
+  drawing: Drawing,
+  link: LinkStore | undefined,
+): void {
+  const netOf = useMemo(
+    () => new Map(drawing.nets.flatMap(({ terminals }, k) => terminals.map((ref) => [ref, k] as const))),
+    [drawing],
+  );
+  useEffect(() => {
+    const element = root.current;
+    if (!element || !link) return undefined;
+    const lift = () => {
+      const { pointed, chosen } = link.getState();
+      const mark = pointed ?? chosen;
+      const net = mark?.kind === 'net' ? netOf.get(mark.ref) : undefined;
+      element.toggleAttribute('data-lifting', mark !== null);
+      for (const one of element.querySelectorAll<SVGElement>('[data-net]'))
+        one.toggleAttribute('data-lifted', net !== undefined && Number(one.dataset.net) === net);
+      for (const one of element.querySelectorAll<SVGElement>('[data-symbol]'))
+        one.toggleAttribute('data-lifted', mark?.kind === 'device' && one.dataset.symbol === mark.tag);
+    };
+    const over = (event: PointerEvent) => pointAt(link, event.target);
+    const out = () => link.setState({ pointed: null });
+    lift();
+    element.addEventListener('pointerover', over);
+    element.addEventListener('pointerleave', out);
+    const stop = link.subscribe(lift);
+    return () => {
+      stop();
+      element.removeEventListener('pointerover', over);
+      element.removeEventListener('pointerleave', out);
+    };
+  }, [root, netOf, link]);
+}
