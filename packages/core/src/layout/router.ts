@@ -1,5 +1,13 @@
-import { LEAD_PITCH, DUCT_EDGE, planBoard, type BoardPlan, type Point, type TerminalPoint } from './plan.js';
-import type { Bench } from '../bench/index.js';
+import {
+  LEAD_PITCH,
+  DUCT_EDGE,
+  planBoard,
+  type BoardPlan,
+  type DevicePlace,
+  type Point,
+  type TerminalPoint,
+} from './plan.js';
+import { splitRef, type Bench } from '../bench/index.js';
 import { tracksOf, type Run } from '../drawing/index.js';
 
 /** A lead to be laid, by a name that it keeps. */
@@ -186,13 +194,13 @@ class Router {
     return place;
   }
 
-  private rowOf(ref: string): number {
-    const tag = ref.slice(0, ref.indexOf(':'));
-    return this.plan.devices.find(({ device }) => device.tag === tag)!.row;
+  private deviceOf(ref: string): DevicePlace {
+    const { tag } = splitRef(ref);
+    return this.plan.devices.find(({ device }) => device.tag === tag)!;
   }
 
   private ductOf(ref: string): number {
-    return this.rowOf(ref) + (this.terminal(ref).side === 'bottom' ? 1 : 0);
+    return this.deviceOf(ref).row + (this.terminal(ref).side === 'bottom' ? 1 : 0);
   }
 
   private isFree(duct: number, x: number, key: string): boolean {
@@ -218,17 +226,29 @@ class Router {
   private exit(
     key: string,
     duct: number,
-    { x }: TerminalPoint,
+    { x, ref }: TerminalPoint,
     towards: number,
-    not: readonly number[] = [],
+    taken: readonly number[] = [],
   ): number {
     const lean = Math.sign(towards - x) || 1;
     for (let k = 0; ; k += 1)
       for (const sign of k === 0 ? [1] : [lean, -lean]) {
         const at = x + sign * k * LEAD_PITCH;
-        if (this.isFree(duct, at, key) && not.every((other) => Math.abs(other - at) >= LEAD_PITCH - EPS))
-          return at;
+        const isClear = taken.every((other) => Math.abs(other - at) >= LEAD_PITCH - EPS);
+        if (isClear && this.isFree(duct, at, key) && !this.isBeforeOther(ref, at)) return at;
       }
+  }
+
+  /** True of a place in front of another device of the same row. */
+  private isBeforeOther(ref: string, x: number): boolean {
+    const own = this.deviceOf(ref);
+    return this.plan.devices.some(
+      (place) =>
+        place.row === own.row &&
+        place !== own &&
+        x > place.x - CLEARANCE &&
+        x < place.x + place.width + CLEARANCE,
+    );
   }
 
   private sameDuct(key: string, duct: number, start: TerminalPoint, end: TerminalPoint): number[] {
