@@ -14,7 +14,7 @@ import { exercise, rewire } from './help.js';
  * The usual mistakes of each exercise and what a careful instructor says of them (common practice, no source).
  * `b`: an essential behaviour is wrong, `s`: a safety property fails; a part's name: passes, and only that part loses points.
  */
-type Verdict = 'b' | 's' | 'bs' | Part;
+type Verdict = 'b' | 's' | 'bs' | 'nothing' | Part;
 
 interface Mistake {
   readonly name: string;
@@ -319,9 +319,292 @@ const MISTAKES: Readonly<Record<string, readonly Mistake[]>> = {
     { name: 'seal-in before Stop', cut: 'S2:13>KM1:13', add: 'F2:96>KM1:13', verdict: 'bs' },
     { name: 'timer set to a minute', cut: '', change: set('KT1', { delay: 60 }), verdict: 'b' },
   ],
+  'button-lamp-nc': [
+    {
+      name: 'the open contact in place of the closed one',
+      cut: 'G2:+>S1:21 S1:22>H1:X1',
+      add: 'G2:+>S1:13 S1:14>H1:X1',
+      verdict: 'b',
+    },
+    { name: 'button by-passed', cut: '', add: 'S1:21>S1:22', verdict: 'b' },
+    { name: 'lamp’s return left out', cut: 'H1:X2>G2:-', verdict: 'b' },
+    {
+      name: 'lamp in parallel with the button',
+      cut: 'S1:22>H1:X1 H1:X2>G2:-',
+      add: 'G2:+>H1:X1 S1:22>G2:- H1:X2>G2:-',
+      verdict: 'bs',
+    },
+    { name: 'both contacts in parallel', cut: '', add: 'S1:21>S1:13 S1:22>S1:14', verdict: 'b' },
+  ],
+  'coil-and-contact': [
+    {
+      name: 'lamp in series with the coil',
+      cut: 'S1:14>K1:A1 K1:14>H1:X1 S1:13>K1:13',
+      add: 'S1:14>H1:X1',
+      change: (board) => rewire(board, 'K1:A2>H1:X2', 'H1:X2>K1:A1 K1:A2>G2:-'),
+      verdict: 'b',
+    },
+    {
+      name: 'lamp on the NC contact',
+      cut: 'S1:13>K1:13 K1:14>H1:X1',
+      add: 'S1:13>K1:21 K1:22>H1:X1',
+      verdict: 'b',
+    },
+    {
+      name: 'lamp straight on the button',
+      cut: 'S1:13>K1:13 K1:14>H1:X1',
+      add: 'S1:14>H1:X1',
+      verdict: 'nothing',
+    },
+    { name: 'coil’s return left out', cut: 'K1:A2>H1:X2', verdict: 'b' },
+    { name: 'contact not fed', cut: 'S1:13>K1:13', verdict: 'b' },
+    {
+      name: 'coil through its own NC contact',
+      cut: 'S1:14>K1:A1',
+      add: 'S1:14>K1:21 K1:22>K1:A1',
+      verdict: 'bs',
+    },
+  ],
+  'brine-pump-momentary': [
+    ...POWER,
+    BACKWARDS,
+    { name: 'held all the same', cut: '', add: 'S2:13>KM1:13 KM1:14>S2:14', verdict: 'b' },
+    { name: 'Start by-passed', cut: '', add: 'S2:13>S2:14', verdict: 'bs' },
+    { name: 'overload contact by-passed', cut: '', add: 'F2:95>F2:96', verdict: 'bs' },
+  ],
+  'brine-pump-three-wire-us': [
+    ...POWER,
+    { name: 'secondary not earthed', cut: 'T1:X2>G1:PE', verdict: 'rules' },
+    { name: 'no seal-in', cut: 'KM1:14>KM1:A1', verdict: 'b' },
+    {
+      name: 'overload contact left out',
+      cut: 'KM1:A2>F2:95 F2:96>T1:X2',
+      add: 'KM1:A2>T1:X2',
+      verdict: 'bs',
+    },
+    { name: 'primary across one line and neutral', cut: 'Q1:4>T1:H2', add: 'T1:H2>G1:N', verdict: 'bs' },
+  ],
+  'brine-pump-lamps': [
+    ...POWER,
+    {
+      name: 'off lamp on the NO contact',
+      cut: 'F2:97>KM1:21 KM1:22>H1:X1',
+      add: 'F2:97>KM1:13 KM1:14>H1:X1',
+      change: (board) => rewire(board, 'S2:13>KM1:13 KM1:14>S2:14'),
+      verdict: 'b',
+    },
+    { name: 'trip lamp behind the NC contact', cut: 'F2:98>H3:X1', add: 'F2:96>H3:X1', verdict: 'b' },
+    {
+      name: 'run lamp in series with the coil',
+      cut: 'S2:14>KM1:A1 KM1:A1>H2:X1 H1:X2>H2:X2 H2:X2>H3:X2',
+      add: 'S2:14>H2:X1 H2:X2>KM1:A1 H1:X2>H3:X2',
+      verdict: 'b',
+    },
+    { name: 'no seal-in', cut: 'KM1:14>S2:14', verdict: 'b' },
+    { name: 'lamps’ common return left out', cut: 'H3:X2>KM1:A2', verdict: 'b' },
+  ],
+  'brine-pump-pole-seal-in': [
+    ...POWER,
+    { name: 'held through another line’s pole', cut: 'S2:14>KM1:2', add: 'S2:14>KM1:4', verdict: 'bs' },
+    { name: 'does not hold', cut: 'S2:14>KM1:2', verdict: 'b' },
+    { name: 'Stop by-passed', cut: '', add: 'S1:21>S1:22', verdict: 'bs' },
+    {
+      name: 'overload contact left out',
+      cut: 'S1:22>F2:95 F2:96>KM1:A1',
+      add: 'S1:22>KM1:A1',
+      verdict: 'bs',
+    },
+  ],
+  'brine-pump-24-v-dc-control': [
+    ...POWER,
+    { name: 'mains relay’s contact by-passed', cut: '', add: 'K2:13>K2:14', verdict: 'bs' },
+    {
+      name: 'coil on 230 V AC',
+      cut: 'S2:14>KM1:A1 KM1:A2>G2:-',
+      add: 'Q1:2>KM1:A1 KM1:A2>G1:N',
+      verdict: 'bs',
+    },
+    { name: 'no seal-in', cut: 'KM1:14>S2:14', verdict: 'b' },
+    { name: 'coil’s minus left out', cut: 'KM1:A2>G2:-', verdict: 'b' },
+    {
+      name: 'plus and minus exchanged at the supply',
+      cut: 'G2:+>F1:1 KM1:A2>G2:-',
+      add: 'G2:->F1:1 KM1:A2>G2:+',
+      verdict: 'rules',
+    },
+  ],
+  'plug-in-relay-hold': [
+    { name: 'held on the NC pin', cut: 'K1:3>K1:2', add: 'K1:4>K1:2', verdict: 'bs' },
+    { name: 'does not hold', cut: 'K1:3>K1:2', verdict: 'b' },
+    { name: 'held from before Stop', cut: 'S2:13>K1:1', add: 'F1:2>K1:1', verdict: 'bs' },
+    { name: 'lamp on the NC pin', cut: 'K1:6>H1:X1', add: 'K1:5>H1:X1', verdict: 'b' },
+    { name: 'coil’s minus left out', cut: 'K1:7>G2:-', verdict: 'b' },
+    { name: 'Start by-passed', cut: '', add: 'S2:13>S2:14', verdict: 'bs' },
+  ],
+  'rinse-pump-single-phase': [
+    { name: 'no earth on the frame', cut: 'G1:PE>M1:PE', verdict: 's' },
+    { name: 'coil’s neutral from the switched side', cut: 'KM1:A2>KM1:3', add: 'KM1:A2>KM1:4', verdict: 'b' },
+    {
+      name: 'current through two heaters alone',
+      cut: 'F2:2>F2:3 F2:4>M1:U1',
+      add: 'F2:2>M1:U1',
+      verdict: 'b',
+    },
+    { name: 'no seal-in', cut: 'KM1:14>S2:14', verdict: 'b' },
+    { name: 'overload contact by-passed', cut: '', add: 'F2:95>F2:96', verdict: 'bs' },
+    { name: 'Stop by-passed', cut: '', add: 'S1:21>S1:22', verdict: 'bs' },
+  ],
+  'sluice-gate-jog-button': [
+    ...POWER,
+    {
+      name: 'jog button in parallel with Start alone',
+      cut: 'S3:13>S3:21 S3:22>KM1:13',
+      add: 'S3:13>KM1:13',
+      verdict: 'b',
+    },
+    { name: 'Stop by-passed', cut: '', add: 'S1:21>S1:22', verdict: 'bs' },
+    { name: 'no seal-in', cut: 'KM1:14>S2:14', verdict: 'b' },
+    { name: 'overload contact by-passed', cut: '', add: 'F2:95>F2:96', verdict: 'bs' },
+  ],
+  'sluice-gate-jog-selector': [
+    ...POWER,
+    { name: 'selector by-passed', cut: '', add: 'S3:13>S3:14', verdict: 'b' },
+    {
+      name: 'selector in the coil’s rung',
+      cut: 'S2:13>S3:13 S3:14>KM1:13 S2:14>KM1:A1',
+      add: 'S2:13>KM1:13 S2:14>S3:13 S3:14>KM1:A1',
+      verdict: 'b',
+    },
+    {
+      name: 'selector in parallel with Start',
+      cut: 'S2:13>S3:13 S3:14>KM1:13',
+      add: 'S2:13>S3:13 S3:14>S2:14 S2:13>KM1:13',
+      verdict: 'bs',
+    },
+    { name: 'seal-in from before Stop', cut: 'S2:13>S3:13', add: 'F2:96>S3:13', verdict: 'bs' },
+    { name: 'overload contact by-passed', cut: '', add: 'F2:95>F2:96', verdict: 'bs' },
+  ],
+  'salt-harrow-no-interlock': [
+    ...POWER.filter(({ name }) => !name.startsWith('two motor')),
+    {
+      name: 'interlocked all the same',
+      cut: 'S2:14>KM1:A1 S3:14>KM2:A1',
+      add: 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1',
+      verdict: 'b',
+    },
+    {
+      name: 'nothing exchanged',
+      cut: 'KM2:2>KM1:6 KM2:6>KM1:2',
+      add: 'KM2:2>KM1:2 KM2:6>KM1:6',
+      verdict: 'b',
+    },
+    { name: 'Stop by-passed', cut: '', add: 'S1:21>S1:22', verdict: 'bs' },
+  ],
+  'salt-harrow-limit-switches': [
+    ...POWER.filter(({ name }) => !name.startsWith('two motor')),
+    {
+      name: 'limit switches exchanged',
+      cut: 'S2:14>SQ1:21 SQ1:22>KM2:21 S3:14>SQ2:21 SQ2:22>KM1:21',
+      add: 'S2:14>SQ2:21 SQ2:22>KM2:21 S3:14>SQ1:21 SQ1:22>KM1:21',
+      verdict: 'b',
+    },
+    {
+      name: 'forward limit switch left out',
+      cut: 'S2:14>SQ1:21 SQ1:22>KM2:21',
+      add: 'S2:14>KM2:21',
+      verdict: 'b',
+    },
+    {
+      name: 'interlock through NO contacts',
+      cut: 'SQ1:22>KM2:21 KM2:22>KM1:A1 SQ2:22>KM1:21 KM1:22>KM2:A1 S1:22>KM1:13 KM1:14>S2:14 S3:13>KM2:13 KM2:14>S3:14',
+      add: 'SQ1:22>KM2:13 KM2:14>KM1:A1 SQ2:22>KM1:13 KM1:14>KM2:A1',
+      verdict: 'b',
+    },
+  ],
+  'salt-harrow-lamps': [
+    ...POWER.filter(({ name }) => !name.startsWith('two motor')),
+    {
+      name: 'lamps of the directions exchanged',
+      cut: 'KM1:A1>H1:X1 KM2:A1>H2:X1',
+      add: 'KM1:A1>H2:X1 KM2:A1>H1:X1',
+      verdict: 'b',
+    },
+    { name: 'trip lamp behind 96', cut: 'F2:98>H3:X1', add: 'F2:96>H3:X1', verdict: 'b' },
+    {
+      name: 'no interlock',
+      cut: 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1',
+      add: 'S2:14>KM1:A1 S3:14>KM2:A1',
+      verdict: 'bs',
+    },
+  ],
+  'salt-harrow-two-overloads': [
+    { name: 'no earth on the frame', cut: 'G1:PE>M1:PE', verdict: 's' },
+    {
+      name: 'second relay’s contact left out',
+      cut: 'F2:96>F3:95 F3:96>S1:21',
+      add: 'F2:96>S1:21',
+      verdict: 'bs',
+    },
+    { name: 'both contacts in parallel', cut: 'F2:96>F3:95', add: 'F2:95>F3:95 F2:96>F3:96', verdict: 'bs' },
+    { name: 'nothing exchanged', cut: 'F3:2>F2:6 F3:6>F2:2', add: 'F3:2>F2:2 F3:6>F2:6', verdict: 'b' },
+    { name: 'interlock one way only', cut: 'S3:14>KM1:21 KM1:22>KM2:A1', add: 'S3:14>KM2:A1', verdict: 'bs' },
+    { name: 'one motor lead missing', cut: 'F2:6>M1:W', verdict: 'bs' },
+  ],
+  'salt-harrow-jog': [
+    ...POWER.filter(({ name }) => !name.startsWith('two motor')),
+    { name: 'forward seals', cut: '', add: 'S2:13>KM1:13 KM1:14>S2:14', verdict: 'b' },
+    {
+      name: 'no interlock',
+      cut: 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1',
+      add: 'S2:14>KM1:A1 S3:14>KM2:A1',
+      verdict: 'bs',
+    },
+    {
+      name: 'interlock through NO contacts',
+      cut: 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1',
+      add: 'S2:14>KM2:13 KM2:14>KM1:A1 S3:14>KM1:13 KM1:14>KM2:A1',
+      verdict: 'b',
+    },
+  ],
+  'blower-star-delta-by-hand': [
+    ...STAR_DELTA.filter(({ name }) => !name.startsWith('timer')).map((one) => one),
+    { name: 'delta does not hold', cut: 'S3:13>KM3:13', verdict: 'b' },
+    {
+      name: 'the button does not let the star go',
+      cut: 'S2:14>S3:21 S3:22>KM3:21',
+      add: 'S2:14>KM3:21 KM3:21>S3:13',
+      change: (board) => rewire(board, 'S3:21>S3:13'),
+      verdict: 'bs',
+    },
+  ],
+  'blower-star-delta-winding-leg': [
+    ...STAR_DELTA.filter(({ name }) => !name.startsWith('dial')),
+    { name: 'dial at the line current', cut: '', change: set('F2', { dial: 6.3 }), verdict: 'rules' },
+    {
+      name: 'timer contacts exchanged',
+      cut: 'KT1:16>KM3:21 KT1:18>KM2:21',
+      add: 'KT1:18>KM3:21 KT1:16>KM2:21',
+      verdict: 'b',
+    },
+  ],
+  'blower-star-delta-reversing': [
+    ...STAR_DELTA.filter(({ name }) => !name.startsWith('dial')),
+    {
+      name: 'nothing exchanged',
+      cut: 'KM4:2>KM1:6 KM4:6>KM1:2',
+      add: 'KM4:2>KM1:2 KM4:6>KM1:6',
+      verdict: 'b',
+    },
+    {
+      name: 'no interlock of the directions',
+      cut: 'S2:14>KM4:21 KM4:22>KM1:A1 S4:14>KM1:21 KM1:22>KM4:A1',
+      add: 'S2:14>KM1:A1 S4:14>KM4:A1',
+      verdict: 'bs',
+    },
+  ],
 };
 
-function told({ criteria, properties, passed }: Report): Verdict | 'nothing' | 'several' {
+function told({ criteria, properties, passed }: Report): Verdict | 'several' {
   const behaviour = criteria.some(({ essential, evidence }) => essential === true && evidence !== null);
   const safety = properties.some(({ holds }) => !holds);
   if (!passed) return behaviour ? (safety ? 'bs' : 'b') : safety ? 's' : 'several';

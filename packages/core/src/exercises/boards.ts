@@ -4,26 +4,38 @@ import { CONTROL_COIL, type SharedBoard } from './recipe.js';
 
 /** The boards of the shipped exercises: power circuit on the left, top to bottom as the current goes; controls on the right. */
 
-type Place = readonly [number, number];
-
-const contactor = (tag: string, at: Place, aux = ['NO 13-14', 'NC 21-22']): DeviceEntry => ({
+export const contactor = (tag: string, aux = ['NO 13-14', 'NC 21-22']): DeviceEntry => ({
   tag,
   type: 'contactor',
-  at,
   options: { coil: CONTROL_COIL, aux },
+});
+
+/** A limit switch that the load of M1 works at one end of its travel. */
+export const limit = (tag: string, end: 'forward' | 'reverse'): DeviceEntry => ({
+  tag,
+  type: 'limit-switch',
+  duty: 'limit',
+  options: { contacts: ['NO 13-14', 'NC 21-22'], travel: { motor: 'M1', end } },
+});
+
+export const DC_COIL = { voltage: 24, kind: 'dc' } as const;
+
+/** A signal lamp on the control voltage of its form. */
+export const lamp = (tag: string, colour: string): DeviceEntry => ({
+  tag,
+  type: 'lamp',
+  options: { voltage: CONTROL_COIL, kind: 'ac', colour },
 });
 
 export const button = (
   tag: string,
   duty: string | undefined,
-  at: Place,
   colour: string,
   contacts: readonly string[] = [duty === 'stop' ? 'NC 21-22' : 'NO 13-14'],
 ): DeviceEntry => ({
   tag,
   type: 'pushbutton',
   ...(duty === undefined ? {} : { duty }),
-  at,
   options: { contacts, colour },
 });
 
@@ -33,7 +45,6 @@ const RATIOS = { startCurrentRatio: 6, startTorqueRatio: 2.2, breakdownTorqueRat
 const MOTOR: DeviceEntry = {
   tag: 'M1',
   type: 'motor-3',
-  at: [16, 466],
   options: {
     leads: 3,
     internal: 'star',
@@ -57,7 +68,6 @@ const AS_US: Change = {
   alter: {
     G1: { options: { lineVoltage: 480, frequency: 60 } },
     Q1: { options: { rating: 15 } },
-    F1: { at: [620, 110] },
     F2: { settings: { dial: 3 } },
     S2: { options: { colour: 'black' } },
     M1: {
@@ -82,7 +92,6 @@ const AS_US: Change = {
       device: {
         tag: 'T1',
         type: 'transformer',
-        at: [404, 110],
         options: { primaryVoltage: 480, secondaryVoltage: 120, va: 150 },
       },
     },
@@ -93,19 +102,18 @@ const AS_US: Change = {
 export const DIRECT_STARTER: SharedBoard = {
   title: 'Brine pump board',
   devices: [
-    { tag: 'G1', type: 'supply-3n', at: [16, 12], options: { lineVoltage: 400, frequency: 50 } },
-    { tag: 'Q1', type: 'breaker', at: [16, 110], options: { poles: 3, rating: 16, curve: 'D' } },
-    { tag: 'F1', type: 'fuse', at: [480, 40], options: { poles: 1, rating: 2 } },
-    contactor('KM1', [16, 228]),
+    { tag: 'G1', type: 'supply-3n', options: { lineVoltage: 400, frequency: 50 } },
+    { tag: 'Q1', type: 'breaker', options: { poles: 3, rating: 16, curve: 'D' } },
+    { tag: 'F1', type: 'fuse', options: { poles: 1, rating: 2 } },
+    contactor('KM1'),
     {
       tag: 'F2',
       type: 'overload',
-      at: [16, 346],
       options: { range: [2.5, 4], class: '10' },
       settings: { dial: 3.4 },
     },
-    button('S1', 'stop', [830, 60], 'red'),
-    button('S2', 'start', [830, 236], 'white'),
+    button('S1', 'stop', 'red'),
+    button('S2', 'start', 'white'),
     MOTOR,
   ],
   forms: { iec: {}, us: AS_US },
@@ -117,8 +125,8 @@ export const REVERSING_STARTER: SharedBoard = {
     title: 'Salt harrow board',
     alter: { S2: { duty: 'forward' } },
     add: [
-      { before: 'F2', device: contactor('KM2', [404, 228]) },
-      { before: 'M1', device: button('S3', 'reverse', [830, 400], 'black') },
+      { before: 'F2', device: contactor('KM2') },
+      { before: 'M1', device: button('S3', 'reverse', 'black') },
     ],
   }),
   forms: { iec: {}, us: AS_US },
@@ -130,7 +138,6 @@ export const STAR_DELTA_STARTER: SharedBoard = {
     title: 'Wash-water blower board',
     alter: {
       Q1: { options: { rating: 20 } },
-      F1: { at: [404, 2] },
       F2: { options: { range: [6, 10] }, settings: { dial: 8.2 } },
     },
     without: ['M1'],
@@ -140,18 +147,16 @@ export const STAR_DELTA_STARTER: SharedBoard = {
         device: {
           tag: 'KT1',
           type: 'timer',
-          at: [572, 2],
           options: { function: 'on-delay', coil: CONTROL_COIL },
           settings: { delay: 10 },
         },
       },
-      { before: 'F2', device: contactor('KM2', [430, 228]) },
-      { before: 'F2', device: contactor('KM3', [430, 346]) },
+      { before: 'F2', device: contactor('KM2') },
+      { before: 'F2', device: contactor('KM3') },
       {
         device: {
           tag: 'M1',
           type: 'motor-3',
-          at: [16, 466],
           options: {
             leads: 6,
             plate: {
@@ -177,14 +182,48 @@ export const STAR_DELTA_STARTER: SharedBoard = {
 export const LAMP_BOARD: SharedBoard = {
   title: 'Button and lamp',
   devices: [
-    { tag: 'G2', type: 'supply-dc', at: [120, 60], options: { voltage: 24, currentLimit: 5 } },
-    button('S1', undefined, [470, 120], 'white'),
+    { tag: 'G2', type: 'supply-dc', options: { voltage: 24, currentLimit: 5 } },
+    button('S1', undefined, 'white'),
     {
       tag: 'H1',
       type: 'lamp',
-      at: [470, 360],
       options: { voltage: 24, kind: 'dc', colour: 'white' },
     },
   ],
   forms: { iec: {}, us: {} },
+};
+
+/** A stop and a start button on 24 V DC, and a plug-in relay that holds itself. */
+export const PLUG_IN_BOARD: SharedBoard = {
+  title: 'Plug-in relay board',
+  devices: [
+    { tag: 'G2', type: 'supply-dc', options: { voltage: 24, currentLimit: 5 } },
+    { tag: 'F1', type: 'fuse', options: { poles: 1, rating: 2 } },
+    { tag: 'K1', type: 'relay', options: { base: 'octal-8', coil: DC_COIL } },
+    button('S1', 'stop', 'red'),
+    button('S2', 'start', 'green'),
+    { tag: 'H1', type: 'lamp', options: { voltage: 24, kind: 'dc', colour: 'green' } },
+  ],
+  forms: { iec: {}, us: {} },
+};
+
+/** A pump on one phase. */
+export const SINGLE_PHASE_BOARD: SharedBoard = {
+  title: 'Rinse pump board',
+  devices: [
+    { tag: 'G1', type: 'supply-1n', options: { voltage: 230, frequency: 50 } },
+    { tag: 'Q1', type: 'breaker', options: { poles: 2, rating: 16, curve: 'D' } },
+    { tag: 'F1', type: 'fuse', options: { poles: 1, rating: 2 } },
+    contactor('KM1'),
+    { tag: 'F2', type: 'overload', options: { range: [4, 6.3], class: '10' }, settings: { dial: 5 } },
+    button('S1', 'stop', 'red'),
+    button('S2', 'start', 'white'),
+    {
+      tag: 'M1',
+      type: 'motor-1',
+      options: { plate: { kW: 0.75, voltage: 230, frequency: 50, speed: 1400, current: 5 } },
+      settings: { load: 0.5 },
+    },
+  ],
+  forms: { iec: {} },
 };

@@ -21,17 +21,22 @@ export const RECIPES: readonly Recipe[] = [
   ...STAR_DELTA,
 ];
 
-const shipped = (recipe: Recipe): Exercise => resolveExercise(recipe, formsOf(recipe)[0]);
+const shipped = (recipe: Recipe): Exercise[] =>
+  (recipe.alsoUs ? formsOf(recipe) : formsOf(recipe).slice(0, 1)).map((form) =>
+    resolveExercise(recipe, form),
+  );
+
+/** Shipped exercises are made once. */
+let made: ReadonlyMap<string, Exercise> | null = null;
+const all = (): ReadonlyMap<string, Exercise> =>
+  (made ??= new Map(RECIPES.flatMap(shipped).map((one) => [one.id, one])));
 
 /** The exercises that ship, by family and title. */
 export function shippedExercises(): Exercise[] {
-  return RECIPES.map(shipped).sort(
+  return [...all().values()].sort(
     (a, b) => FAMILIES.indexOf(a.family) - FAMILIES.indexOf(b.family) || a.title.localeCompare(b.title),
   );
 }
 
 /** One shipped exercise by its id; undefined where none has it. */
-export function shippedExercise(id: string): Exercise | undefined {
-  const found = RECIPES.find((recipe) => recipe.id === id);
-  return found && shipped(found);
-}
+export const shippedExercise = (id: string): Exercise | undefined => all().get(id);

@@ -1,4 +1,15 @@
-import type { Exercise, ExerciseFault, Family, Marks, Practice, RepairFor, Rules } from '../marking/index.js';
+import { anatomy } from '../catalogue/index.js';
+import { controlTests, deadTestsOf, referenceBench } from '../marking/index.js';
+import type {
+  DeadTest,
+  Exercise,
+  ExerciseFault,
+  Family,
+  Marks,
+  Practice,
+  RepairFor,
+  Rules,
+} from '../marking/index.js';
 import { readExercise } from '../documents.js';
 import { changed, type Board, type Change, type DeviceEntry } from './board.js';
 import { FORM, FORMS, type Form, type FormName } from './form.js';
@@ -29,6 +40,8 @@ export interface Recipe {
   readonly change?: Change;
   /** In which it is taught, the shipped one first; every form of its board where none are named. */
   readonly forms?: readonly FormName[];
+  /** Ships in its US form too, under its id with `-us` behind it. */
+  readonly alsoUs?: true;
   /** Leads, one purpose a line; words in braces are the form's terms. */
   readonly reference: string;
   readonly observe: readonly string[];
@@ -37,7 +50,13 @@ export interface Recipe {
   readonly practice?: Practice;
   readonly repair?: RepairFor;
   readonly marks?: Marks;
-  readonly faults?: readonly ExerciseFault[];
+  /** Faults to find, each as its kind, its place and, behind a stroke, its title: `open-wire S2:14 KM1:A1 | Lead to the coil broken`. */
+  readonly faults?: readonly string[];
+  /** What the student may see; the reference drawing and how far it is wired where it says nothing. */
+  readonly shows?: Exercise['shows'];
+  readonly leads?: Exercise['leads'];
+  /** Properties whose failure is what is taught. */
+  readonly lesson?: Exercise['lesson'];
   /** In this exercise other than what the form says. */
   readonly terms?: Readonly<Partial<Record<FormName, Readonly<Record<string, string>>>>>;
 }
@@ -52,7 +71,9 @@ export const formsOf = ({ board, forms }: Recipe): readonly FormName[] =>
 /** The exercise that a recipe gives in a form. Throws where the board has no such form, or what comes out is no exercise, with the place. */
 export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercise {
   const { board, change = {}, terms = {}, reference, behaviours, faults = [], marks = MARKS } = recipe;
-  const { id, title: heading, family, brief, observe, rules, practice, repair } = recipe;
+  const { id, title: heading, family, brief, observe, rules, repair, lesson, leads } = recipe;
+  const { shows = ['reference', 'progress'] } = recipe;
+  const isFirst = name === formsOf(recipe)[0];
   const formChange = formsOf(recipe).includes(name) ? board.forms[name] : undefined;
   if (!formChange) throw new Error(`${recipe.id}: there is no form "${name}" of it`);
   const form = FORM[name];
@@ -60,14 +81,16 @@ export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercis
   const { devices, title, interlocks = [] } = changed(changed(board, change), formChange);
   const read = readExercise({
     contactum: 'exercise/1',
-    id,
-    title: heading,
+    id: isFirst ? id : `${id}-${name}`,
+    title: isFirst ? heading : `${heading} (US)`,
     family,
     brief,
     observe,
     rules,
-    ...(practice ? { practice } : {}),
     ...(repair ? { repair } : {}),
+    ...(lesson ? { lesson } : {}),
+    ...(leads ? { leads } : {}),
+    shows,
     bench: {
       contactum: 'bench/1',
       title,
@@ -78,12 +101,44 @@ export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercis
     reference: readLeads(completed(reference, said), form.paint),
     behaviours: behaviours.map((one) => ({ ...one, steps: readSteps(completed(one.steps, said)) })),
     marks,
-    faults,
+    faults: faults.map(readFault),
   });
-  if (read.ok) return read.value;
+  if (read.ok) return withPractice(read.value, recipe.practice);
   throw new Error(
     `${recipe.id}: ${read.problems.map(({ path, message }) => `${path}: ${message}`).join('; ')}`,
   );
+}
+
+/** The exercise with its dead-test table: what the recipe asks, or what every board is tested for. */
+function withPractice(exercise: Exercise, practice: Practice | undefined): Exercise {
+  const isStarter = exercise.bench.devices.some((device) => anatomy(device).motor !== undefined);
+  if (!practice && !isStarter) return exercise;
+  const deadTest = practice?.deadTest ?? deadTestTable(exercise);
+  return { ...exercise, practice: { ...practice, deadTest } };
+}
+
+/** Frames, conductors, and the control circuit with each start button held, as the reference reads. */
+function deadTestTable(exercise: Exercise): DeadTest[] {
+  const reference = referenceBench(exercise);
+  const starts = reference.devices.filter(({ duty }) => duty === 'start' || duty === 'forward');
+  return [
+    ...deadTestsOf({ deadTest: true }, reference),
+    ...controlTests(
+      reference,
+      starts.map(({ tag }) => tag),
+    ),
+  ];
+}
+
+/** Reads a fault that is written shortly. */
+function readFault(text: string): ExerciseFault {
+  const [fault = '', title = ''] = text.split(' | ');
+  const [kind = '', ...place] = fault.split(' ');
+  const id = `${kind}-${place.join('-')}`
+    .toLowerCase()
+    .replaceAll(/[^a-z0-9]+/g, '-')
+    .slice(0, 60);
+  return { id, title, fault: { [kind]: place.join(' ') } };
 }
 
 /** A text with the form's terms in place of the words in braces. */
@@ -95,12 +150,13 @@ function completed(text: string, terms: Readonly<Record<string, string>>): strin
   });
 }
 
-/** A device with the form's coil where it has one and says no voltage itself. */
+/** A device with the form's control voltage where it has a coil or a lamp and says none itself. */
 function withCoil(device: DeviceEntry, { coil }: Form): DeviceEntry {
-  return device.options && 'coil' in device.options && device.options.coil === CONTROL_COIL
-    ? { ...device, options: { ...device.options, coil } }
-    : device;
+  if (device.options?.coil === CONTROL_COIL) return { ...device, options: { ...device.options, coil } };
+  if (device.options?.voltage === CONTROL_COIL)
+    return { ...device, options: { ...device.options, voltage: coil.voltage } };
+  return device;
 }
 
-/** Stands in a board for the coil that goes with the form's control voltage. */
+/** Stands in a board for what goes with the form's control voltage. */
 export const CONTROL_COIL = 'control voltage';

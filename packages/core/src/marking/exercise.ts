@@ -1,6 +1,7 @@
 import type { RepairTask } from '../repair/index.js';
 import type { Rules } from './rules/index.js';
 import { wiredBoard, type Bench, type TerminalRef, type Wire } from '../bench/index.js';
+import type { PropertyId } from '../proof/index.js';
 import type { Range, Step } from '../simulation/index.js';
 
 export const FAMILIES = ['first-circuits', 'seal-in', 'jogging', 'reversing', 'star-delta', 'other'] as const;
@@ -36,6 +37,10 @@ export interface Practice {
   readonly wiringOrder?: 'power-first' | 'control-first' | undefined;
 }
 
+/** What of an exercise its student may be shown. */
+export const SHOWN = ['reference', 'progress'] as const;
+export type Shown = (typeof SHOWN)[number];
+
 /** When the repair of a wiring is shown to its student. */
 export type RepairFor = 'never' | 'marked';
 
@@ -69,6 +74,12 @@ export interface Exercise {
   readonly practice?: Practice | undefined;
   /** Instructors always see the repair. */
   readonly repair?: RepairFor | undefined;
+  /** What a student may see: the reference drawing, how many of its potentials are complete. Nothing where it is absent. */
+  readonly shows?: readonly Shown[] | undefined;
+  /** Properties whose failure is what this exercise teaches: they are told, and cost nothing. */
+  readonly lesson?: readonly PropertyId[] | undefined;
+  /** How leads lie on its board: in the ducts of a panel, or hung between plugs. */
+  readonly leads?: 'ducts' | 'hung' | undefined;
   readonly marks: Marks;
   readonly faults: readonly ExerciseFault[];
 }
@@ -144,9 +155,13 @@ export function exerciseVersion({
   behaviours,
   rules,
   practice,
+  lesson,
   marks,
 }: Exercise): string {
-  const text = JSON.stringify([bench, reference, observe, behaviours, rules, practice ?? null, marks]);
+  // Where devices stand on the board changes nothing that is marked.
+  const devices = bench.devices.map(({ at: _, ...device }) => device);
+  const asked = [{ ...bench, devices }, reference, observe, behaviours, rules, practice ?? null, marks];
+  const text = JSON.stringify(lesson ? [...asked, lesson] : asked);
   let hash = 0x811c9dc5;
   for (let k = 0; k < text.length; k += 1) hash = Math.imul(hash ^ text.charCodeAt(k), 0x01000193);
   return (hash >>> 0).toString(16).padStart(8, '0');

@@ -25,6 +25,7 @@ import {
   type Part,
   type Report,
   type ReportIncident,
+  type ReportProperty,
 } from './report.js';
 import { judgePractice, type WorkEvent } from './practice/index.js';
 import { judgeRules, judgeWorkmanship, type RuleVerdict } from './rules/index.js';
@@ -52,10 +53,13 @@ export function grade(
   const wired = candidate.wires.length > exercise.bench.wires.length;
   const trials = tryBehaviours(exercise, solver, reference);
   const proof = proveCircuit(solver);
+  const properties = proof.properties.map((property): ReportProperty =>
+    exercise.lesson?.includes(property.id) ? { ...property, lesson: true } : property,
+  );
   const work = { log, board: exercise.bench, reference: reference.circuit.bench };
   const judged: Judgements = {
     behaviour: trials.map(judgeBehaviour),
-    safety: proof.properties.map(judgeProperty),
+    safety: properties.filter(({ lesson }) => !lesson).map(judgeProperty),
     rules: judgeRules(circuit, exercise.rules).map(weighed),
     workmanship: [...judgeWorkmanship(circuit, exercise.rules), ...practiceOf(exercise, work)].map(weighed),
   };
@@ -65,7 +69,7 @@ export function grade(
     wired ? criterion : { ...criterion, points: 0, evidence: criterion.evidence ?? NOTHING_WIRED },
   );
   const result = resultOf(criteria);
-  const { properties, complete, states, situations } = proof;
+  const { complete, states, situations } = proof;
   const verdict = { criteria, properties, pass: marks.pass, ...result };
   const reason = wired ? reasonAgainst(verdict) : NOTHING_WIRED.found;
   return {
@@ -178,7 +182,7 @@ function reasonAgainst({
   score,
   pass,
 }: Pick<Report, 'criteria' | 'properties' | 'score' | 'pass'>): string | null {
-  const unsafe = properties.find(({ holds }) => !holds);
+  const unsafe = properties.find(({ holds, lesson }) => !holds && !lesson);
   if (unsafe) return `“${propertyTitle(unsafe.id)}” does not hold: ${unsafe.found}`;
   const wrong = criteria.find(({ essential, evidence }) => essential === true && evidence !== null);
   if (wrong) return `“${wrong.title}” is not right: ${wrong.evidence?.found ?? ''}`;

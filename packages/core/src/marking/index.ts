@@ -16,6 +16,7 @@ export {
   type Rules,
 } from './rules/index.js';
 export {
+  controlTests,
   deadTestsOf,
   describeOhms,
   isReadingOf,

@@ -33,6 +33,11 @@ export interface ReportIncident extends Incident {
   readonly behaviour: string;
 }
 
+/** A property as it is reported; one whose failure is the exercise's lesson costs nothing. */
+export interface ReportProperty extends Property {
+  readonly lesson?: true;
+}
+
 /** What a marking run found. */
 export interface Report {
   readonly contactum: 'report/1';
@@ -51,7 +56,7 @@ export interface Report {
   readonly pass: number;
   readonly passed: boolean;
   readonly criteria: readonly Criterion[];
-  readonly properties: readonly Property[];
+  readonly properties: readonly ReportProperty[];
   readonly proof: { readonly complete: boolean; readonly states: number; readonly situations: number };
   readonly equivalence: {
     readonly equivalent: boolean;
@@ -65,4 +70,4 @@ export interface Report {
 }
 
 /** Version of the marker: a report made by another one may judge otherwise. */
-export const MARKER_VERSION = 'contactum-marker/4';
+export const MARKER_VERSION = 'contactum-marker/5';

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { benchSchema, groupSchema, tag, terminalRef, wiresSchema } from '../bench/schema.js';
 import { stepsSchema } from '../simulation/schema.js';
-import { FAMILIES, type Exercise } from './exercise.js';
+import { PROPERTY_IDS } from '../proof/index.js';
+import { FAMILIES, SHOWN, type Exercise } from './exercise.js';
 import { RULE_FIELDS, type Rules } from './rules/index.js';
 
 const id = z.string().regex(/^[a-z0-9][a-z0-9-]{0,59}$/, 'must be lower-case letters, digits and hyphens');
@@ -47,6 +48,9 @@ export const exerciseSchema: z.ZodType<Exercise> = z.strictObject({
   rules: rulesSchema.default({}),
   practice: practiceSchema.optional(),
   repair: z.enum(['never', 'marked']).optional(),
+  shows: z.array(z.enum(SHOWN)).max(SHOWN.length).optional(),
+  lesson: z.array(z.enum(PROPERTY_IDS)).max(PROPERTY_IDS.length).optional(),
+  leads: z.enum(['ducts', 'hung']).optional(),
   marks: z
     .strictObject({ behaviour: points, safety: points, rules: points, workmanship: points, pass: points })
     .default({ behaviour: 50, safety: 30, rules: 10, workmanship: 10, pass: 60 }),

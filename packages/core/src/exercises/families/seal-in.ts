@@ -1,10 +1,16 @@
-import { DIRECT_STARTER, button } from '../boards.js';
+import { DIRECT_STARTER, PLUG_IN_BOARD, SINGLE_PHASE_BOARD, button, lamp } from '../boards.js';
 import type { BehaviourRecipe, Recipe } from '../recipe.js';
 import { BASIC_RULES, DIRECT, FRAME, GUARDED_FEED, OFF, RUNS, STARTER_RULES } from './parts.js';
 import { overload, start, stop, supplyLoss, tap } from './parts.js';
 
 const OBSERVE = ['KM1', 'M1.driven'];
 const COIL_RETURN = 'return: KM1 A2 > {return}';
+const RUN_FAULTS = [
+  'open-wire KM1:14 S2:14 | Seal-in lead broken',
+  'coil-open KM1 | Coil of KM1 burnt through',
+  'contact-stuck-open F2:95-96 | Overload contact 95-96 does not make',
+  'lost-phase G1:L2 | L2 lost before the breaker',
+];
 
 const holds = (id: string, title: string, by: string, points: number, more = ''): BehaviourRecipe => ({
   id,
@@ -36,13 +42,11 @@ const THREE_WIRE: Recipe = {
   title: 'Brine pump, three-wire',
   family: 'seal-in',
   brief:
-    'Brine pump M1 is started and stopped by two push-buttons. It must run on when Start is let go, stop on Stop, drop out when overload relay F2 trips, and stay off after a reset and after a supply failure until somebody presses Start again. Wire the power circuit (G1, Q1, KM1, F2, M1, and the earth), then the control circuit from the fused 230 V phase. The seal-in contact goes in parallel with Start, after Stop.',
+    'S2 starts brine pump M1, S1 stops it. It runs on when Start is let go, drops out when overload relay F2 trips, and stays off after a reset or a supply failure until somebody presses Start. Wire the power circuit with its earth, then the fused control circuit; the seal-in contact goes in parallel with Start, after Stop.',
   board: DIRECT_STARTER,
   change: {
     alter: {
-      F1: { at: [480, 110] },
-      S1: { at: [740, 180] },
-      S2: { at: [740, 340], options: { colour: 'green' } },
+      S2: { options: { colour: 'green' } },
       M1: { settings: { load: 0.6 } },
     },
   },
@@ -72,9 +76,11 @@ const THREE_WIRE: Recipe = {
   rules: BASIC_RULES,
   repair: 'marked',
   faults: [
-    { id: 'seal-in-open', title: 'Seal-in lead broken', fault: { 'open-wire': 'KM1:14 KM1:A1' } },
-    { id: 'dead-coil', title: 'Coil of KM1 open', fault: { 'coil-open': 'KM1' } },
-    { id: 'lost-phase', title: 'L2 lost before the breaker', fault: { 'lost-phase': 'G1:L2' } },
+    'open-wire KM1:14 KM1:A1 | Seal-in lead broken',
+    'coil-open KM1 | Coil of KM1 burnt through',
+    'lost-phase G1:L2 | L2 lost before the breaker',
+    'contact-stuck-closed KM1:1-2 | A pole of KM1 welded',
+    'contact-stuck-open F2:95-96 | Overload contact 95-96 does not make',
   ],
 };
 
@@ -85,11 +91,10 @@ const EMERGENCY_STOP: Recipe = {
   title: 'Brine pump, emergency stop',
   family: 'seal-in',
   brief:
-    'The brine pump M1 starts on S2, holds, and stops on S1. The mushroom button S0 stays in when it is struck: while it is in nothing runs and nothing can be started, and pulling it out again starts nothing. It must stand before everything else in the control circuit, so that no branch goes around it.',
+    'M1 starts on S2, holds, and stops on S1. The mushroom button S0 stays in when it is struck: while it is in nothing runs and nothing can be started, and pulling it out starts nothing. It stands before everything else, so that no branch goes around it.',
   board: DIRECT_STARTER,
   change: {
     title: 'Brine pump board with emergency stop',
-    alter: { S1: { at: [830, 180] }, S2: { at: [830, 336] } },
     add: [
       {
         before: 'S1',
@@ -97,7 +102,7 @@ const EMERGENCY_STOP: Recipe = {
           tag: 'S0',
           type: 'estop',
           duty: 'emergency-stop',
-          at: [830, 24],
+
           options: { contacts: ['NC 11-12'] },
         },
       },
@@ -135,6 +140,7 @@ const EMERGENCY_STOP: Recipe = {
     incidents: 0,
   },
   repair: 'marked',
+  faults: [...RUN_FAULTS, 'contact-stuck-closed S0:11-12 | The emergency stop does not open'],
 };
 
 const TWO_STATIONS: Recipe = {
@@ -146,10 +152,9 @@ const TWO_STATIONS: Recipe = {
   board: DIRECT_STARTER,
   change: {
     title: 'Brine pump board with two stations',
-    alter: { S1: { at: [660, 180] }, S2: { at: [660, 336] } },
     add: [
-      { before: 'M1', device: button('S3', 'stop', [830, 180], 'red') },
-      { before: 'M1', device: button('S4', 'start', [830, 336], 'white') },
+      { before: 'M1', device: button('S3', 'stop', 'red') },
+      { before: 'M1', device: button('S4', 'start', 'white') },
     ],
   },
   reference: `${DIRECT}\n${FRAME}\n${GUARDED_FEED}; S1 22 > S3 21; S3 22 > S4 13; S4 13 > S2 13; S2 13 > KM1 13; KM1 14 > KM1 A1; S2 14 > S4 14; S2 14 > KM1 14\n${COIL_RETURN}`,
@@ -163,6 +168,280 @@ const TWO_STATIONS: Recipe = {
     lost(4, 'S4'),
   ],
   rules: STARTER_RULES,
+  alsoUs: true,
+  faults: [
+    'open-wire S2:14 S4:14 | Lead between the starts broken',
+    'contact-stuck-open S3:21-22 | Stop on the quay does not make again',
+    'coil-open KM1 | Coil of KM1 burnt through',
+    'lost-phase G1:L3 | L3 lost before the breaker',
+  ],
+};
+
+const MOMENTARY: Recipe = {
+  ...THREE_WIRE,
+  id: 'brine-pump-momentary',
+  title: 'Brine pump, momentary',
+  brief:
+    'The pump runs only while S2 is held: there is nothing that holds the coil when the button is let go. Wire it so, work it, and say what is missing before you go on to the three-wire circuit.',
+  reference: `${DIRECT}\n${FRAME}\n${GUARDED_FEED}; S1 22 > S2 13; S2 14 > KM1 A1\n${COIL_RETURN}`,
+  behaviours: [
+    {
+      id: 'runs-held',
+      title: 'Off until Start is pressed; runs while it is held',
+      points: 6,
+      steps: `${OFF}; press S2; ${RUNS}; wait 1; ${RUNS}, M1.speed {rated}`,
+    },
+    {
+      id: 'drops',
+      title: 'Drops out when Start is let go, each time',
+      points: 6,
+      steps: `press S2; ${RUNS}; release S2; ${OFF}; press S2; ${RUNS}; release S2; ${OFF}`,
+    },
+    {
+      id: 'stops',
+      title: 'Stops on Stop while Start is held',
+      points: 4,
+      steps: `press S2; ${RUNS}; press S1; ${OFF}; release S1; ${RUNS}; release S2; ${OFF}`,
+    },
+    {
+      id: 'overload',
+      title: 'The overload stops it and must be reset',
+      points: 6,
+      steps: `press S2; ${RUNS}; trip F2; F2 tripped, ${OFF}; release S2; press S2; ${OFF}; release S2; reset F2; F2 healthy, ${OFF}; press S2; ${RUNS}`,
+    },
+  ],
+  shows: ['progress'],
+  faults: [
+    'open-wire S2:14 KM1:A1 | Lead to the coil broken',
+    'contact-stuck-closed S2:13-14 | Start does not come back',
+    'coil-open KM1 | Coil of KM1 burnt through',
+    'lost-phase G1:L1 | L1 lost before the breaker',
+  ],
+};
+
+/** The overload's contact behind the coil, as US ladders have it. */
+const THREE_WIRE_US: Recipe = {
+  ...THREE_WIRE,
+  id: 'brine-pump-three-wire-us',
+  title: 'Brine pump, three-wire (US)',
+  forms: ['us'],
+  brief:
+    'The three-wire starter at 480 V 60 Hz with a 120 V control circuit from T1. S1, then S2 with the seal-in contact beside it, then the coil; the overload contact stands between coil and X2, the usual place on US ladder drawings.',
+  reference: `${DIRECT}\n${FRAME}\n{feed}\ncontrol: F1 2 > S1 21; S1 22 > S2 13; S2 14 > KM1 A1; S2 13 > KM1 13; KM1 14 > KM1 A1; KM1 A2 > F2 95\nreturn: F2 96 > {return}`,
+  rules: { ...STARTER_RULES, overloadPosition: 'coil', secondaryEarthed: true, wireColours: 'us' },
+};
+
+const LAMPS: Recipe = {
+  id: 'brine-pump-lamps',
+  title: 'Brine pump with lamps',
+  family: 'seal-in',
+  brief:
+    'The three-wire starter with three lamps: H1 white shows that the pump is off (through KM1 21-22), H2 green that it runs (with the coil), H3 amber that the overload has tripped (through F2 97-98, live whatever else is open).',
+  board: DIRECT_STARTER,
+  change: {
+    title: 'Brine pump board with lamps',
+    add: [{ device: lamp('H1', 'white') }, { device: lamp('H2', 'green') }, { device: lamp('H3', 'amber') }],
+  },
+  reference: `${DIRECT}\n${FRAME}\n{feed}\ncontrol: F1 2 > F2 95; F2 95 > F2 97; F2 96 > S1 21; S1 22 > S2 13; S2 13 > KM1 13; KM1 14 > S2 14; S2 14 > KM1 A1; KM1 A1 > H2 X1; F2 97 > KM1 21; KM1 22 > H1 X1; F2 98 > H3 X1\nreturn: KM1 A2 > {return}; H1 X2 > H2 X2; H2 X2 > H3 X2; H3 X2 > KM1 A2`,
+  observe: [...OBSERVE, 'H1', 'H2', 'H3'],
+  behaviours: [
+    {
+      id: 'off-lamp',
+      title: 'Off: only the off lamp is lit',
+      points: 4,
+      steps: `${OFF}, H1 lit, H2 dark, H3 dark; press S2; ${RUNS}, H1 dark`,
+    },
+    {
+      id: 'run-lamp',
+      title: 'Runs and holds, and only the run lamp is lit',
+      points: 5,
+      steps: `${start('S2')}; H1 dark, H2 lit, H3 dark; wait 1; ${RUNS}, H2 lit`,
+    },
+    {
+      id: 'stops',
+      title: 'Stops on Stop; the off lamp comes back',
+      points: 4,
+      steps: `${start('S2')}; H2 lit; ${stop('S1')}; H1 lit, H2 dark`,
+    },
+    {
+      id: 'trip-lamp',
+      title: 'The overload stops it and lights the trip lamp until it is reset',
+      points: 6,
+      steps: `${start('S2')}; H3 dark; trip F2; F2 tripped, ${OFF}, H3 lit, H2 dark; ${tap('S2')}; ${OFF}; reset F2; ${OFF}, H3 dark; ${start('S2')}; H2 lit`,
+    },
+    lost(4),
+  ],
+  rules: STARTER_RULES,
+  faults: [
+    ...RUN_FAULTS.slice(0, 3),
+    'lamp-failed H3 | Trip lamp has failed',
+    'contact-stuck-closed KM1:21-22 | Off lamp’s contact does not part',
+  ],
+};
+
+const POLE_HOLD: Recipe = {
+  ...THREE_WIRE,
+  id: 'brine-pump-pole-seal-in',
+  title: 'Seal-in without an auxiliary contact',
+  brief:
+    'KM1 of this board has no auxiliary contact. Hold it through a power pole: the control circuit is fed from one line in front of KM1, and the coil’s side of Start is joined to the load side of the pole of that same line. Another line’s pole would be a short circuit as the contactor closes. Stop and overload stand behind both, before the coil.',
+  change: {
+    title: 'Brine pump board, contactor without auxiliary contacts',
+    alter: { KM1: { options: { aux: [] } } },
+  },
+  reference: `${DIRECT}\n${FRAME}\ncontrol: KM1 1 > F1 1; F1 2 > S2 13; S2 14 > KM1 2; S2 14 > S1 21; S1 22 > F2 95; F2 96 > KM1 A1\n${COIL_RETURN}`,
+  forms: ['iec'],
+  terms: {},
+  behaviours: [
+    holds('holds', 'Pulls in on Start and holds', 'S2', 6, ', M1.speed {running}'),
+    { ...stops('stops', 'Stops on Stop', 'S2', 'S1'), points: 5 },
+    tripped(6),
+    lost(5),
+  ],
+  rules: {
+    overloadPosition: 'either',
+    coilReturnUnswitched: true,
+    earthBonded: true,
+    maxWiresPerTerminal: 3,
+  },
+  faults: [
+    'open-wire S2:14 KM1:2 | Lead to the pole broken',
+    'coil-open KM1 | Coil of KM1 burnt through',
+    'contact-stuck-open KM1:1-2 | The pole that holds does not make',
+    'lost-phase G1:L3 | L3 lost before the breaker',
+  ],
+};
+
+/** A DC contactor, lamps and their own supply. */
+const DC_CONTROL: Recipe = {
+  id: 'brine-pump-24-v-dc-control',
+  title: 'Brine pump, 24 V DC control',
+  family: 'seal-in',
+  brief:
+    'The power circuit is 400 V; the control circuit is 24 V DC from G2: S1, S2 with the seal-in contact, coil of KM1 and run lamp H1. Relay K2 watches the mains: its contact stands in front of all, so that nothing restarts when the mains come back. Plus is red, minus blue; plus is what is switched.',
+  board: DIRECT_STARTER,
+  forms: ['iec'],
+  change: {
+    title: 'Brine pump board, 24 V DC control',
+    alter: { KM1: { options: { coil: { voltage: 24, kind: 'dc' } } } },
+    add: [
+      { before: 'Q1', device: { tag: 'G2', type: 'supply-dc', options: { voltage: 24, currentLimit: 5 } } },
+      { before: 'KM1', device: { tag: 'F3', type: 'fuse', options: { poles: 1, rating: 2 } } },
+      {
+        before: 'KM1',
+        device: {
+          tag: 'K2',
+          type: 'relay',
+          options: { contacts: ['NO 13-14'], coil: { voltage: 230, kind: 'ac' } },
+        },
+      },
+      { device: { tag: 'H1', type: 'lamp', options: { voltage: 24, kind: 'dc', colour: 'green' } } },
+    ],
+  },
+  reference: `${DIRECT}\n${FRAME}\ncontrol: Q1 2 > F3 1; F3 2 > K2 A1\nreturn: K2 A2 > G1 N\nplus: G2 + > F1 1; F1 2 > K2 13; K2 14 > F2 95; F2 96 > S1 21; S1 22 > S2 13; S2 13 > KM1 13; KM1 14 > S2 14; S2 14 > KM1 A1; KM1 A1 > H1 X1\nminus: KM1 A2 > G2 -; H1 X2 > KM1 A2`,
+  observe: [...OBSERVE, 'H1'],
+  behaviours: [
+    holds('holds', 'Runs on S2 and holds, the lamp lit', 'S2', 5, ', H1 lit'),
+    stops('stops', 'Stops on S1', 'S2', 'S1'),
+    tripped(5),
+    {
+      id: 'control-loss',
+      title: 'Stays off when the 24 V come back',
+      points: 4,
+      steps: `${start('S2')}; open G2; ${OFF}, H1 dark; close G2; ${OFF}; ${start('S2')}; H1 lit`,
+    },
+    lost(4),
+  ],
+  rules: { ...STARTER_RULES },
+  faults: [
+    'open-wire KM1:A2 G2:- | Coil’s minus broken',
+    'coil-open K2 | Coil of the mains relay burnt through',
+    'coil-open KM1 | Coil of KM1 burnt through',
+    'contact-stuck-open KM1:13-14 | Seal-in contact does not make',
+    'lamp-failed H1 | Run lamp has failed',
+  ],
+};
+
+const PLUG_IN: Recipe = {
+  id: 'plug-in-relay-hold',
+  title: 'Plug-in relay hold',
+  family: 'seal-in',
+  brief:
+    'Relay K1 sits on an eight-pin base: coil 2 and 7; common 1 with NO 3 and NC 4; common 8 with NO 6 and NC 5. S2 brings it in, 1-3 holds it, S1 drops it; lamp H1 is fed through 8-6. Count the pins from the key.',
+  board: PLUG_IN_BOARD,
+  reference:
+    'plus: G2 + > F1 1; F1 2 > S1 21; S1 22 > S2 13; S2 13 > K1 1; S2 14 > K1 2; K1 3 > K1 2; F1 2 > K1 8; K1 6 > H1 X1\nminus: K1 7 > G2 -; H1 X2 > K1 7',
+  observe: ['K1', 'H1'],
+  behaviours: [
+    {
+      id: 'holds',
+      title: 'Comes in on S2 and holds, the lamp lit',
+      points: 6,
+      steps:
+        'K1 out, H1 dark; press S2; K1 in, H1 lit; release S2; K1 in, K1:1-3 closed, H1 lit; wait 1; K1 in',
+    },
+    {
+      id: 'drops',
+      title: 'Drops on S1 and stays out',
+      points: 5,
+      steps: 'press S2; K1 in; release S2; K1 in; press S1; K1 out, H1 dark; release S1; K1 out, H1 dark',
+    },
+    {
+      id: 'supply-loss',
+      title: 'Stays out when the supply comes back',
+      points: 4,
+      steps:
+        'press S2; release S2; K1 in, H1 lit; open G2; K1 out; close G2; K1 out, H1 dark; press S2; K1 in; release S2; K1 in',
+    },
+  ],
+  rules: { coilReturnUnswitched: true, fusedControl: true, stopUpstream: true, maxWiresPerTerminal: 2 },
+  faults: [
+    'open-wire K1:3 K1:2 | Holding lead broken',
+    'coil-open K1 | Coil of K1 burnt through',
+    'contact-stuck-open K1:1-3 | Contact 1-3 does not make',
+    'contact-stuck-closed K1:8-6 | Contact 8-6 welded',
+  ],
+};
+
+/** One phase and neutral, both switched; the motor's current goes through all three heaters. */
+const SINGLE_PHASE: Recipe = {
+  id: 'rinse-pump-single-phase',
+  title: 'Single-phase line starter',
+  family: 'seal-in',
+  brief:
+    'Rinse pump M1 runs on one phase. KM1 switches phase and neutral; the phase is looped through two heaters of F2 and the neutral through the third, so that all three carry the current. The coil’s neutral comes from the unswitched side of KM1, or it never pulls in.',
+  board: SINGLE_PHASE_BOARD,
+  reference:
+    'power: G1 L > Q1 1; G1 N > Q1 3; Q1 2 > KM1 1; Q1 4 > KM1 3; KM1 2 > F2 1; F2 2 > F2 3; F2 4 > M1 U1; KM1 4 > F2 5; F2 6 > M1 U2\nearth: G1 PE > M1 PE\ncontrol: Q1 2 > F1 1; F1 2 > F2 95; F2 96 > S1 21; S1 22 > S2 13; S2 13 > KM1 13; KM1 14 > S2 14; S2 14 > KM1 A1\nreturn: KM1 A2 > KM1 3',
+  observe: OBSERVE,
+  behaviours: [
+    holds('holds', 'Runs on S2 and holds', 'S2', 6, ', M1.speed 1350..1500'),
+    stops('stops', 'Stops on S1', 'S2', 'S1'),
+    {
+      id: 'looped',
+      title: 'The current goes through all three heaters',
+      points: 5,
+      steps: `${start('S2')}; wait 3; amps(F2:1) 1.., amps(F2:3) 1.., amps(F2:5) 1..`,
+    },
+    tripped(5),
+    lost(4),
+  ],
+  rules: {
+    overloadPosition: 'either',
+    coilReturnUnswitched: true,
+    neutralUnswitched: true,
+    fusedControl: true,
+    stopUpstream: true,
+    earthBonded: true,
+    overloadDial: true,
+    maxWiresPerTerminal: 2,
+  },
+  faults: [
+    'open-wire KM1:A2 KM1:3 | Coil’s neutral broken',
+    'open-wire F2:2 F2:3 | Loop through the heaters broken',
+    'coil-open KM1 | Coil of KM1 burnt through',
+    'contact-stuck-closed KM1:1-2 | Pole of the phase welded',
+  ],
 };
 
 const CONTROL_TRANSFORMER: Recipe = {
@@ -190,6 +469,19 @@ const CONTROL_TRANSFORMER: Recipe = {
     lost(4),
   ],
   rules: { ...STARTER_RULES, overloadPosition: 'coil', secondaryEarthed: true, wireColours: 'us' },
+  faults: [...RUN_FAULTS.slice(0, 3), 'open-wire T1:X2 G1:PE | Secondary’s earth broken'],
 };
 
-export const SEAL_IN: readonly Recipe[] = [THREE_WIRE, EMERGENCY_STOP, TWO_STATIONS, CONTROL_TRANSFORMER];
+export const SEAL_IN: readonly Recipe[] = [
+  MOMENTARY,
+  THREE_WIRE,
+  THREE_WIRE_US,
+  LAMPS,
+  POLE_HOLD,
+  EMERGENCY_STOP,
+  TWO_STATIONS,
+  DC_CONTROL,
+  PLUG_IN,
+  SINGLE_PHASE,
+  CONTROL_TRANSFORMER,
+];

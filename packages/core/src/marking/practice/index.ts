@@ -11,7 +11,7 @@ import { KEPT_BY_INCIDENT } from '../../tolerances.js';
 
 export { isReadingOf } from './dead-test.js';
 export { replayWork } from './replay.js';
-export { deadTestsOf } from './usual-tests.js';
+export { controlTests, deadTestsOf } from './usual-tests.js';
 export {
   describeOhms,
   noteHeld,

@@ -30,6 +30,30 @@ function usualTests(reference: Bench): DeadTest[] {
   return pairs.map((between) => ({ between, hold: [], expect: expectedOf(live.ohms(...between)) }));
 }
 
+/** The control circuit with each of some buttons held: what lies between the supply's conductors then, where that is other than before. */
+export function controlTests(reference: Bench, buttons: readonly string[]): DeadTest[] {
+  const live = new LiveBench();
+  live.load(reference);
+  const feeds = reference.devices.flatMap((device) => {
+    const { sources, transformer } = anatomy(device);
+    if (transformer) return [transformer.secondary.map((name): TerminalRef => `${device.tag}:${name}`)];
+    return sources.map(({ terminal, reference: back }): TerminalRef[] => [
+      `${device.tag}:${terminal}`,
+      `${device.tag}:${back}`,
+    ]);
+  });
+  return buttons.flatMap((button) => {
+    const before = feeds.map(([a, b]) => live.ohms(a!, b!));
+    live.work({ press: button });
+    const tests = feeds.flatMap(([a, b], k): DeadTest[] => {
+      const ohms = live.ohms(a!, b!);
+      return ohms === before[k] ? [] : [{ between: [a!, b!], hold: [button], expect: expectedOf(ohms) }];
+    });
+    live.work({ release: button });
+    return tests;
+  });
+}
+
 /** A value that a meter of moderate accuracy would call the same. */
 function expectedOf(ohms: number): DeadTest['expect'] {
   if (!Number.isFinite(ohms)) return 'open';

@@ -96,7 +96,9 @@ export function carriedAmps(
     const ends = poles.map(({ b }) => terminals.filter((end) => cut.find(end) === cut.find(b)).length);
     const inWinding =
       connection === 'open' && plate.connection === 'delta' && ends.every((count) => count === 1);
-    const { current, frequency, serviceFactor } = plate;
+    const { frequency, serviceFactor } = plate;
+    // A single-phase motor is modelled as a third of a delta machine, whose line current is √3 times its own.
+    const current = connection === 'single' ? plate.current / Math.sqrt(3) : plate.current;
     const nec = serviceFactor >= 1.15 ? DIAL_MOST_NEC_SERVICE : DIAL_MOST_NEC;
     return {
       amps: inWinding ? current / Math.sqrt(3) : current,
