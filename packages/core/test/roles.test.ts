@@ -48,7 +48,14 @@ describe('power, control and earth are told as people colour them', () => {
         is: circuitOfLead(places, wire) ?? 'earth',
       }));
       // The taps of a control circuit off the line are laid in the control's colour, or in the line's before a transformer.
-      const taps = new Set(['Q1:2 F1:1', 'G1:L1 F1:1', 'Q1:2 T1:H1', 'Q1:4 T1:H2', 'T1:X1 F1:1']);
+      const taps = new Set([
+        'Q1:2 F1:1',
+        'G1:L1 F1:1',
+        'Q1:2 T1:H1',
+        'Q1:4 T1:H2',
+        'T1:X1 F1:1',
+        'KM1:1 F1:1',
+      ]);
       const plain = told.filter(({ wire }) => !taps.has(wire));
       expect(plain).toEqual(
         board.wires

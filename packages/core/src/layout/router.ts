@@ -235,7 +235,8 @@ class Router {
       for (const sign of k === 0 ? [1] : [lean, -lean]) {
         const at = x + sign * k * LEAD_PITCH;
         const isClear = taken.every((other) => Math.abs(other - at) >= LEAD_PITCH - EPS);
-        if (isClear && this.isFree(duct, at, key) && !this.isBeforeOther(ref, at)) return at;
+        if (at > CLEARANCE && isClear && this.isFree(duct, at, key) && !this.isBeforeOther(ref, at))
+          return at;
       }
   }
 

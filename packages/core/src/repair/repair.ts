@@ -1,5 +1,7 @@
 import type { Bench, Wire, Wiring } from '../bench/index.js';
-import type { Step } from '../simulation/index.js';
+import { compile } from '../circuit/index.js';
+import { Solver } from '../electrics/index.js';
+import { isExpectation, runSteps, type Step } from '../simulation/index.js';
 import { Search } from './search.js';
 
 /** One change of a wiring. */
@@ -69,7 +71,7 @@ export function repair(
 ): Repair {
   const search = new Search(task, { list, stop, watch, effort, listing });
   for (let cost = 0; cost <= most; cost += 1) {
-    const repairs = search.look(cost);
+    const repairs = search.look(cost).filter((edits) => isConfirmed(task, edits));
     const { more, tried, stopped } = search;
     if (repairs.length > 0 || stopped)
       return {
@@ -82,4 +84,30 @@ export function repair(
       };
   }
   return { found: false, repairs: [], more: false, searched: most, tried: search.tried, stopped: false };
+}
+
+const asksCurrent = (step: Step): boolean =>
+  isExpectation(step) && Object.keys(step.expect).some((what) => what.startsWith('amps('));
+
+/** The search does not tell one end of a heater from the other; where a behaviour asks for a current it is worked on the repaired board itself. */
+function isConfirmed({ bench, behaviours }: RepairTask, edits: readonly RepairEdit[]): boolean {
+  const asked = behaviours.filter((steps) => steps.some(asksCurrent));
+  if (asked.length === 0) return true;
+  const solver = new Solver(compile({ ...bench, wires: wiresAfter(bench.wires, edits) }));
+  return asked.every((steps) => runSteps(solver, steps).ok);
+}
+
+const joins = (one: Wire, other: Wire): boolean =>
+  (one.from === other.from && one.to === other.to) || (one.from === other.to && one.to === other.from);
+
+function wiresAfter(wires: readonly Wire[], edits: readonly RepairEdit[]): Wire[] {
+  const left = [...wires];
+  for (const edit of edits) {
+    const gone = 'remove' in edit ? edit.remove : 'move' in edit ? edit.move : null;
+    const k = gone ? left.findIndex((wire) => joins(wire, gone)) : -1;
+    if (k >= 0) left.splice(k, 1);
+    if ('add' in edit) left.push(edit.add);
+    if ('move' in edit) left.push(edit.to);
+  }
+  return left;
 }
