@@ -1,7 +1,8 @@
 import type { Bench, Wire, Wiring } from '../bench/index.js';
 import { compile } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
-import { isExpectation, runSteps, type Step } from '../simulation/index.js';
+import { proveCircuit } from '../proof/index.js';
+import { runSteps, type Step } from '../simulation/index.js';
 import { Search } from './search.js';
 
 /** One change of a wiring. */
@@ -71,7 +72,7 @@ export function repair(
 ): Repair {
   const search = new Search(task, { list, stop, watch, effort, listing });
   for (let cost = 0; cost <= most; cost += 1) {
-    const repairs = search.look(cost).filter((edits) => isConfirmed(task, edits));
+    const repairs = search.look(cost).filter((edits) => isConfirmed(task, search.excused, edits));
     const { more, tried, stopped } = search;
     if (repairs.length > 0 || stopped)
       return {
@@ -86,15 +87,20 @@ export function repair(
   return { found: false, repairs: [], more: false, searched: most, tried: search.tried, stopped: false };
 }
 
-const asksCurrent = (step: Step): boolean =>
-  isExpectation(step) && Object.keys(step.expect).some((what) => what.startsWith('amps('));
-
-/** The search does not tell one end of a heater from the other; where a behaviour asks for a current it is worked on the repaired board itself. */
-function isConfirmed({ bench, behaviours }: RepairTask, edits: readonly RepairEdit[]): boolean {
-  const asked = behaviours.filter((steps) => steps.some(asksCurrent));
-  if (asked.length === 0) return true;
+/**
+ * Whether the repaired board itself does what is asked. The search works on the board's potentials, where one end of a
+ * heater is as good as the other and an edit may be written down in more than one way; what it lists is worked and proved.
+ */
+function isConfirmed(
+  { bench, behaviours }: RepairTask,
+  excused: ReadonlySet<string>,
+  edits: readonly RepairEdit[],
+): boolean {
   const solver = new Solver(compile({ ...bench, wires: wiresAfter(bench.wires, edits) }));
-  return asked.every((steps) => runSteps(solver, steps).ok);
+  return (
+    behaviours.every((steps) => runSteps(solver, steps).ok) &&
+    proveCircuit(solver).properties.every(({ id, holds }) => holds || excused.has(id))
+  );
 }
 
 const joins = (one: Wire, other: Wire): boolean =>

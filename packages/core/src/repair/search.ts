@@ -40,6 +40,11 @@ export class Search {
     this.order = [...this.given.checkpoints, ...this.given.departures].map((_, k) => k);
   }
 
+  /** Properties that need not hold. */
+  get excused(): ReadonlySet<string> {
+    return this.verdicts.excused;
+  }
+
   /** All repairs of exactly this many edits, where fewer do not do. */
   look(cost: number): RepairEdit[][] {
     this.found = new Map();

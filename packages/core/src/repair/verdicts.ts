@@ -1,6 +1,6 @@
 import { CONTROL, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import { Solver, isShorted } from '../electrics/index.js';
-import { proveCircuit } from '../proof/index.js';
+import { prove, proveCircuit } from '../proof/index.js';
 import { Simulation, isExpectation, runSteps, type Mismatch, type Step } from '../simulation/index.js';
 import { ENERGISED } from '../tolerances.js';
 import type { Answers } from './answers.js';
@@ -34,7 +34,13 @@ export class Verdicts {
   /** By wiring: how the whole of it fails, or null where it passes. */
   private readonly known = new Map<string, Refusal | null>();
 
-  constructor(private readonly given: Case) {}
+  /** Properties that the reference itself does not hold: where that is the lesson, a repaired board need not either. */
+  readonly excused: ReadonlySet<string>;
+
+  constructor(private readonly given: Case) {
+    const { properties } = prove(given.task.reference);
+    this.excused = new Set(properties.flatMap(({ id, holds }) => (holds ? [] : [id])));
+  }
 
   /** How the whole of a wiring fails; null where it passes. */
   private verdict({ wires, nets }: Candidate): Refusal | null {
@@ -62,7 +68,7 @@ export class Verdicts {
         };
     }
     const proof = proveCircuit(solver);
-    const broken = proof.properties.find(({ holds }) => !holds);
+    const broken = proof.properties.find(({ id, holds }) => !holds && !this.excused.has(id));
     if (broken)
       return {
         trace: broken.trace,
