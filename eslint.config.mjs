@@ -17,7 +17,7 @@ const CORE = {
   drawing: ['catalogue', 'bench', 'circuit'],
   layout: ['catalogue', 'bench', 'drawing'],
   formats: ['catalogue', 'machines', 'bench', 'circuit', 'drawing'],
-  marking: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'live', 'proof', 'repair'],
+  marking: ['catalogue', 'bench', 'circuit', 'drawing', 'electrics', 'simulation', 'live', 'proof', 'repair'],
   exercises: ['catalogue', 'bench', 'circuit', 'simulation', 'marking'],
 };
 

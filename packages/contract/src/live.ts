@@ -1,4 +1,4 @@
-import type { Bench, Fault, Frame, Shape, Stimulus } from '@contactum/core';
+import type { Bench, Fault, Frame, MeterReading, MeterRequest, Shape, Stimulus } from '@contactum/core';
 
 /** Messages between whoever shows a live bench and whatever runs it: a worker of the browser, or the server. */
 
@@ -14,10 +14,13 @@ export type BenchCommand =
     }
   | { readonly kind: 'do'; readonly stimulus: Stimulus }
   /** Ohms between two terminals, read with the supply off. */
-  | { readonly kind: 'ohms'; readonly from: string; readonly to: string };
+  | { readonly kind: 'ohms'; readonly from: string; readonly to: string }
+  /** An instrument laid on; answered in the order of asking. */
+  | { readonly kind: 'measure'; readonly request: MeterRequest };
 
 /** What a running bench tells. */
 export type BenchReport =
   | { readonly kind: 'shape'; readonly shape: Shape }
   | { readonly kind: 'frame'; readonly frame: Frame }
-  | { readonly kind: 'ohms'; readonly value: number };
+  | { readonly kind: 'ohms'; readonly value: number }
+  | { readonly kind: 'measured'; readonly reading: MeterReading };

@@ -11,6 +11,7 @@ import type {
   Repair,
   Report,
   Rules,
+  Wire,
   WorkEntry,
 } from '@contactum/core';
 
@@ -72,8 +73,10 @@ export interface ExerciseSummary {
   readonly family: Family;
   readonly brief: string;
   readonly devices: number;
-  /** Devices only: the board for a thumbnail drawing. */
+  /** The board: devices and what is fitted. */
   readonly bench: Bench;
+  /** For a drawing of it; null where this person may not see the answer. */
+  readonly reference: readonly Wire[] | null;
   readonly assigned: readonly AssignmentForStudent[];
   readonly set: readonly AssignmentForInstructor[];
 }
@@ -85,12 +88,21 @@ export interface ExerciseForStudent {
   readonly family: Family;
   readonly brief: string;
   readonly bench: Bench;
-  readonly behaviours: readonly Pick<Behaviour, 'id' | 'title' | 'points'>[];
+  /** Their steps only where the answer may be seen too: by them the job sheet knows what the board has shown. */
+  readonly behaviours: readonly (Pick<Behaviour, 'id' | 'title' | 'points'> & {
+    readonly steps?: Behaviour['steps'];
+  })[];
   readonly rules: Rules;
   readonly practice: Practice | null;
   /** What the dead test asks for, without what is to be read. */
   readonly deadTests: readonly Pick<DeadTest, 'between' | 'hold'>[];
   readonly marks: Marks;
+  /** How leads lie on its board. */
+  readonly leads: 'ducts' | 'hung';
+  /** The reference, where the exercise lets the student see it. */
+  readonly reference: readonly Wire[] | null;
+  /** It tells how many of the reference's potentials are complete. */
+  readonly tellsProgress: boolean;
 }
 
 export interface ExerciseForInstructor {

@@ -2,14 +2,17 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import {
   LiveBench,
+  Proving,
   isExpectation,
   run,
   type Bench,
   type Frame,
+  type Provable,
   type Shape,
+  type Step,
   type Stimulus,
 } from '@contactum/core';
-import { exercise, rewire } from './help.js';
+import { exercise, exercises, rewire } from './help.js';
 import { referenceBench } from '@contactum/core';
 
 const pump = referenceBench(exercise('brine-pump-three-wire'));
@@ -133,4 +136,86 @@ test('before a board is loaded there is nothing to see, and nothing that can be 
   const board: Bench = pump;
   live.load(board, { supplyOn: true });
   expect(live.ohms('G1:L1', 'nowhere')).toBe(Number.POSITIVE_INFINITY);
+});
+
+describe('instruments on a live bench', () => {
+  const live = new LiveBench();
+  live.load(pump, { supplyOn: true, fresh: true });
+  const lead = (from: string, to: string) =>
+    pump.wires.findIndex((wire) => wire.from === from && wire.to === to);
+
+  test('volts, a clamp and the order of the lines, as they are while it runs', () => {
+    live.work({ press: 'S2' });
+    live.work({ release: 'S2' });
+    live.advance(6);
+    expect(live.measure({ mode: 'volts', at: ['KM1:A1', 'KM1:A2'] })).toMatchObject({
+      unit: 'V',
+      kind: 'ac',
+    });
+    const { value } = live.measure({ mode: 'amps', lead: lead('F2:2', 'M1:U') }) as { value: number };
+    const motor = live.frame()!.motors[0]!;
+    expect(value).toBeCloseTo(motor.amps, 1);
+    expect(motor.torque).toBeGreaterThan(0);
+    expect(live.frame()!.heats[0]).toBeGreaterThan(0);
+    expect(live.measure({ mode: 'sequence', at: ['M1:U', 'M1:V', 'M1:W'] })).toEqual({ sequence: 'forward' });
+    expect(live.measure({ mode: 'sequence', at: ['M1:V', 'M1:U', 'M1:W'] })).toEqual({ sequence: 'reverse' });
+    expect(live.measure({ mode: 'sequence', at: ['M1:U', 'M1:V', 'G1:N'] })).toEqual({ sequence: 'none' });
+  });
+
+  test('ohms are refused while it is live, and read when it is dead', () => {
+    expect(live.measure({ mode: 'ohms', at: ['S1:21', 'S1:22'] })).toEqual({
+      refused: 'the board is live: isolate it first',
+    });
+    live.work({ open: 'G1' });
+    expect(live.measure({ mode: 'ohms', at: ['S1:21', 'S1:22'] })).toMatchObject({ value: 0, unit: 'Ω' });
+    expect(live.measure({ mode: 'volts', at: ['KM1:9', 'KM1:A2'] })).toEqual({
+      refused: 'a probe lies on no terminal',
+    });
+  });
+});
+
+describe('functions are ticked by what the board does', () => {
+  /** Works the board by some steps in real time, as a hand would, and tells what was shown. */
+  function shownBy(board: Bench, steps: readonly Step[], behaviours: readonly Provable[]): string[] {
+    const live = new LiveBench();
+    live.load(board, { supplyOn: true, fresh: true });
+    const proving = new Proving(behaviours);
+    const look = (seconds: number) => {
+      for (let t = 0; t < seconds; t += 0.05) {
+        live.advance(0.05);
+        proving.perceive(live.frame()!, live.shape!);
+      }
+    };
+    look(0.5);
+    for (const step of steps) {
+      if (isExpectation(step)) continue;
+      if ('wait' in step) look(step.wait + 0.1);
+      else if ('elapse' in step) look(11);
+      else {
+        proving.act(step);
+        live.act(step);
+        look(0.4);
+      }
+    }
+    return [...proving.shown];
+  }
+
+  const shipped = exercises().filter(
+    ({ id }) => id !== 'sluice-gate-jog-button' && id !== 'salt-harrow-no-interlock',
+  );
+  test.each(shipped.map((one) => [one.id, one] as const))(
+    'each behaviour of %s is shown by working it',
+    (_, one) => {
+      for (const behaviour of one.behaviours)
+        expect(shownBy(referenceBench(one), behaviour.steps, [behaviour])).toEqual([behaviour.id]);
+    },
+  );
+
+  test('a board that does not do it shows nothing, and another order begins anew', () => {
+    const one = exercise('brine-pump-three-wire');
+    const wrong = rewire(pump, 'KM1:14>KM1:A1');
+    const holds = one.behaviours.filter(({ id }) => id === 'holds');
+    expect(shownBy(wrong, holds[0]!.steps, holds)).toEqual([]);
+    expect(shownBy(pump, [{ press: 'S1' }, { release: 'S1' }, ...holds[0]!.steps], holds)).toEqual(['holds']);
+  });
 });

@@ -11,7 +11,7 @@ const pump = exercise('brine-pump-three-wire');
 const view = (log: AttemptView['log'] = []): AttemptView => ({
   attempt: { id: 'a', number: 1, state: 'open', startedAt: '', handedInAt: null, result: null },
   className: '',
-  exercise: { ...pump, behaviours: [], practice: null, deadTests: [] },
+  exercise: { ...pump, behaviours: [], practice: null, deadTests: [], leads: 'ducts', tellsProgress: true },
   log,
   permittedAt: null,
   permittedAfter: -1,

@@ -244,6 +244,11 @@ export class WireCurrents {
     return this.sum((way) => (way.external ? (way.b === terminal ? 1 : way.a === terminal ? -1 : 0) : 0));
   }
 
+  /** Amperes through one conductor of the circuit, from its first end to its second. */
+  through(conductor: number): Reading {
+    return this.sum((way) => (way.id === conductor ? 1 : 0));
+  }
+
   private sum(sign: (way: Way) => number): Reading {
     const parts = this.flows.map(({ frequency, re, im }) => {
       const total = { frequency, re: 0, im: 0 };

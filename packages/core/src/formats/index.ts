@@ -1,4 +1,5 @@
 /** Reading and writing open formats. */
 export { drawingDocument, type DrawingDocument } from './drawing.js';
 export { nodeName, toSpice } from './spice.js';
-export { linkText, toSvg } from './svg.js';
+export { drawingPages } from './pdf.js';
+export { linkText, sheetPicture, toSvg } from './svg.js';

@@ -1,3 +1,5 @@
 /** A bench that a person works now, and what that person perceives of it. */
 export { LiveBench, type LoadOptions } from './live-bench.js';
 export type { Frame, MotorFrame, Shape } from './perception.js';
+export type { MeterReading, MeterRequest } from './meter.js';
+export { Proving, type Provable } from './proving.js';

@@ -3,6 +3,7 @@ import { SUPPLY_OPEN } from '../catalogue/index.js';
 import { compile, keptState, type Circuit, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import { withFault, type Fault } from '../faults/index.js';
 import { Solver, anySupplyOn, readOhms } from '../electrics/index.js';
+import { measureAt, type MeterReading, type MeterRequest } from './meter.js';
 import { Perception, type Frame, type Shape } from './perception.js';
 import { Simulation, type Incident, type TraceEvent } from '../simulation/index.js';
 
@@ -95,6 +96,13 @@ export class LiveBench {
     return simulation === null || a === undefined || b === undefined
       ? Number.POSITIVE_INFINITY
       : readOhms(simulation.solver, simulation.state, a, b).value;
+  }
+
+  /** What an instrument shows now at some terminals, or about a lead of the bench. Ohms are refused while the board is live. */
+  measure(request: MeterRequest): MeterReading {
+    const { simulation, circuit } = this;
+    if (!simulation || !circuit) return { refused: 'there is no board' };
+    return measureAt(simulation, circuit, request, this.isSupplied);
   }
 
   /** Names of the values of a frame; null before a board is loaded. */

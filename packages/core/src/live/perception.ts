@@ -15,6 +15,8 @@ export interface Shape {
   readonly devices: readonly string[];
   readonly lamps: readonly string[];
   readonly motors: readonly string[];
+  /** Overload relays. */
+  readonly heaters: readonly string[];
 }
 
 export interface MotorFrame {
@@ -22,6 +24,8 @@ export interface MotorFrame {
   readonly rpm: number;
   readonly amps: number;
   readonly driven: string;
+  /** N m, positive forward. */
+  readonly torque: number;
 }
 
 /** What a person at the bench perceives at one moment, and no more. */
@@ -35,6 +39,8 @@ export interface Frame {
   readonly states: readonly string[];
   readonly lamps: readonly string[];
   readonly motors: readonly MotorFrame[];
+  /** By overload relay: heat of its hottest pole, per unit of the trip. */
+  readonly heats: readonly number[];
   readonly events: readonly TraceEvent[];
   readonly incidents: readonly Incident[];
   readonly supplyOn: boolean;
@@ -48,6 +54,7 @@ export class Perception {
   private readonly circuit: Circuit;
   private readonly devices: readonly Mechanism[];
   private readonly lamps: readonly Observer[];
+  private readonly heaters: readonly Mechanism[];
 
   constructor(private readonly simulation: Simulation) {
     this.circuit = simulation.solver.circuit;
@@ -55,6 +62,7 @@ export class Perception {
     this.devices = circuit.mechanisms.filter(
       ({ index, device, kind }) => kind !== 'winding' && circuit.mechanismOf.get(device.tag) === index,
     );
+    this.heaters = circuit.mechanisms.filter(({ kind }) => kind === 'trip');
     this.lamps = circuit.lamps.flatMap(({ tag }) => {
       const outcome = observerOf(circuit, tag);
       return 'observer' in outcome ? [outcome.observer] : [];
@@ -65,6 +73,7 @@ export class Perception {
       devices: this.devices.map(({ device }) => device.tag),
       lamps: circuit.lamps.map(({ tag }) => tag),
       motors: circuit.motors.map(({ tag }) => tag),
+      heaters: this.heaters.map(({ device }) => device.tag),
     };
   }
 
@@ -72,6 +81,8 @@ export class Perception {
   frame(t: number, news: Pick<Frame, 'events' | 'incidents'>): Frame {
     const { circuit, simulation } = this;
     const { state, solution, solver, shafts } = simulation;
+    // At rest nothing is worked out anew.
+    const torques = shafts.some(({ driven }) => driven !== 'none') ? simulation.torques : shafts.map(() => 0);
     const moment = { solver, state, electrical: solution, simulation };
     const supplyOn = anySupplyOn(circuit, state);
     return {
@@ -88,7 +99,13 @@ export class Perception {
           : (stateName(mechanism, state[mechanism.index]!) ?? ''),
       ),
       lamps: this.lamps.map((observer) => String(observer.read(moment))),
-      motors: shafts.map(({ speed, amps, driven }) => ({ rpm: (speed * 60) / (2 * Math.PI), amps, driven })),
+      motors: shafts.map(({ speed, amps, driven }, k) => ({
+        rpm: (speed * 60) / (2 * Math.PI),
+        amps,
+        driven,
+        torque: torques[k]!,
+      })),
+      heats: this.heaters.map(({ index }) => simulation.heatOf(index)),
       ...news,
       supplyOn,
       running: supplyOn || shafts.some(({ speed }) => speed !== 0),

@@ -241,7 +241,8 @@ export class Shafts {
     return brake >= 0 && !isIn(this.present.state[brake]!) ? load + BRAKE_TORQUE : load;
   }
 
-  private torques(): number[] {
+  /** Electromagnetic torque of every motor now, N m. */
+  torques(): number[] {
     const { slips } = this;
     return this.running().motors.map(({ positive, negative }, k) =>
       motorTorque(this.machines[k]!, positive, negative, slips[k]!),

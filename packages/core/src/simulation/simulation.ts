@@ -95,6 +95,11 @@ export class Simulation {
     return this.rotating.slips;
   }
 
+  /** Electromagnetic torque of every motor now, N m. */
+  get torques(): number[] {
+    return this.rotating.torques();
+  }
+
   /** True while this armature changes place too often to be called in or out. */
   isChattering(mechanism: number): boolean {
     return this.clocks.isChattering(mechanism);

@@ -7,7 +7,7 @@ import type {
   Person,
 } from '@contactum/contract';
 import { AssignmentModel, ExerciseModel } from '../database/models.js';
-import { summaryOf } from './attempts.js';
+import { shownReference, summaryOf } from './attempts.js';
 import { requireOwnClass } from './permissions.js';
 import { Refusal } from './refusal.js';
 
@@ -24,6 +24,7 @@ export async function exerciseSummaries(database: Knex, person: Person): Promise
     brief: document.brief,
     devices: document.bench.devices.length,
     bench: document.bench,
+    reference: isStudent ? shownReference(document) : document.reference,
     assigned: assigned.get(id) ?? [],
     set: set.get(id) ?? [],
   }));

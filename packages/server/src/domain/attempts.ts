@@ -4,6 +4,7 @@ import {
   referenceBench,
   resultWith,
   type Exercise,
+  type Wire,
   type WorkEntry,
   type WorkEvent,
 } from '@contactum/core';
@@ -19,7 +20,11 @@ import { AssignmentModel, AttemptModel, LogModel } from '../database/models.js';
 import { requireOwnAttempt } from './permissions.js';
 import { notFound } from './refusal.js';
 
-/** An exercise with its answer taken out. */
+/** The reference wiring where a student may see it. */
+export const shownReference = ({ shows, reference }: Exercise): readonly Wire[] | null =>
+  shows?.includes('reference') ? reference : null;
+
+/** An exercise with its answer taken out, but for what it shows. */
 export function forStudent(exercise: Exercise): ExerciseForStudent {
   const { id, title, family, brief, bench, behaviours, rules, practice, marks } = exercise;
   // What is to be read at a dead test is for the student to know.
@@ -39,7 +44,15 @@ export function forStudent(exercise: Exercise): ExerciseForStudent {
     practice: asked,
     deadTests,
     marks,
-    behaviours: behaviours.map((b) => ({ id: b.id, title: b.title, points: b.points })),
+    leads: exercise.leads ?? 'ducts',
+    reference: shownReference(exercise),
+    tellsProgress: exercise.shows?.includes('progress') ?? false,
+    behaviours: behaviours.map(({ id: behaviour, title: heading, points, steps }) => ({
+      id: behaviour,
+      title: heading,
+      points,
+      ...(shownReference(exercise) ? { steps } : {}),
+    })),
   };
 }
 

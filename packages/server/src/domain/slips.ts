@@ -1,12 +1,20 @@
 import type { Knex } from 'knex';
-import { benchOf, candidateBench, referenceBench, type Bench, type Exercise } from '@contactum/core';
+import {
+  benchOf,
+  candidateBench,
+  progressOf,
+  referenceBench,
+  type Bench,
+  type Exercise,
+  type Progress,
+} from '@contactum/core';
 import type { AttemptState, Person, PointChange, PointsRequest, Slip } from '@contactum/contract';
 import { isAway } from '../database/database.js';
 import { ExerciseModel, PointChangeModel, RemarkModel, type AttemptModel } from '../database/models.js';
 import type { Marking } from '../marking/marking.js';
 import { permittedAt, resultOf, summaryOf } from './attempts.js';
 import type { Journal } from './journal.js';
-import { mayRepair, requireReadableAttempt } from './permissions.js';
+import { mayRepair, requireOwnAttempt, requireReadableAttempt } from './permissions.js';
 import { Refusal, invalidAt } from './refusal.js';
 
 /** All that is on a slip beside whose it is. */
@@ -31,6 +39,19 @@ export async function workOf(
     state: attempt.state,
     mayRepair: mayRepair(attempt, exercise, person),
   };
+}
+
+/** How many potentials of the reference a student's wiring has whole, where the exercise tells it. */
+export async function attemptProgress(
+  database: Knex,
+  journal: Journal,
+  id: string,
+  student: Person,
+): Promise<Progress | null> {
+  const { assignment } = await requireOwnAttempt(database, id, student);
+  const exercise = assignment?.document;
+  if (!exercise?.shows?.includes('progress')) return null;
+  return progressOf(exercise, benchOf((await journal.boardOf(id)).bench));
 }
 
 /** A slip with everything on it, for its student or for the instructor of its class. */

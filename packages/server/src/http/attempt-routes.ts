@@ -2,6 +2,7 @@ import { Router } from 'express';
 import type { Knex } from 'knex';
 import { emptyRequest, logEntryRequest, type LogEntryRequest } from '@contactum/contract';
 import { attemptView, openAttempt, summaryOf } from '../domain/attempts.js';
+import { attemptProgress } from '../domain/slips.js';
 import type { Journal } from '../domain/journal.js';
 import { requireOwnAttempt } from '../domain/permissions.js';
 import type { Desk } from '../marking/queue.js';
@@ -27,6 +28,11 @@ export function attemptRoutes({ database, journal, desk }: Parts): Router {
   router.get('/attempts/:id', async (request, response) => {
     const student = studentOf(request);
     response.json(await attemptView(database, idOf(request, 'attempt'), student));
+  });
+
+  router.get('/attempts/:id/progress', async (request, response) => {
+    const student = studentOf(request);
+    response.json(await attemptProgress(database, journal, idOf(request, 'attempt'), student));
   });
 
   router.post('/attempts/:id/log', async (request, response) => {

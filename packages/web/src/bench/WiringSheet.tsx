@@ -1,7 +1,7 @@
 import { useStore } from 'zustand';
 import { leadOf, type BoardPlan, type LeadId } from '@contactum/core';
 import { leadColour } from '../board/colours.js';
-import type { BenchStore } from './store.js';
+import type { BenchStore, Probe } from './store.js';
 import type { WiringHand } from './wiring-hand.js';
 
 /** The lead that follows the pointer, and the ring about the terminal that it would take; their shapes are written by the hand itself. */
@@ -37,6 +37,7 @@ export function Overlay({
   selected: LeadId | null;
 }) {
   const chosen = useStore(store, ({ bench }) => (selected === null ? undefined : leadOf(bench, selected)));
+  const probes = useStore(store, (state) => state.probes);
   const cursorPlace = cursor ? plan.terminal.get(cursor) : undefined;
   const fromPlace = from ? plan.terminal.get(from) : undefined;
   return (
@@ -50,6 +51,10 @@ export function Overlay({
             )
           );
         })}
+      {(Object.entries(probes) as [Probe, string][]).map(([probe, ref]) => {
+        const place = plan.terminal.get(ref);
+        return place && <Tip key={probe} probe={probe} x={place.x} y={place.y} side={place.side} />;
+      })}
       {fromPlace && (
         <circle
           className="cursor-ring"
@@ -62,6 +67,18 @@ export function Overlay({
       {cursorPlace && (
         <circle className="cursor-ring keyboard" cx={cursorPlace.x} cy={cursorPlace.y} r={10.5} />
       )}
+    </g>
+  );
+}
+
+/** A probe of the meter on a terminal. */
+function Tip({ probe, x, y, side }: { probe: Probe; x: number; y: number; side: 'top' | 'bottom' }) {
+  const out = side === 'top' ? -1 : 1;
+  const aside = { red: -10, black: 10, blue: 0 }[probe];
+  return (
+    <g className={`tip ${probe}`}>
+      <line x1={x} y1={y} x2={x + aside} y2={y + out * 14} />
+      <line className="grip" x1={x + aside} y1={y + out * 14} x2={x + aside * 2.4} y2={y + out * 34} />
     </g>
   );
 }

@@ -9,7 +9,6 @@ import { BenchNotes } from './BenchNotes.js';
 import { isShort } from './IncidentBanner.js';
 import { JobSheet } from './JobSheet.js';
 import type { Leadership } from './leadership.js';
-import { PracticeBar } from './PracticeBar.js';
 import { SettingDialog } from './SettingDialog.js';
 import { StripChart } from './StripChart.js';
 import { Toolbar } from './Toolbar.js';
@@ -23,6 +22,7 @@ import {
   useUnsavedWarning,
   type Kit,
 } from './use-workplace.js';
+import { ViewBar, ViewDock, type Dock } from './views/ViewDock.js';
 import { WiringBoard } from './WiringBoard.js';
 
 /** Switches off, waits until everything is stored, hands in, and goes to the slip. */
@@ -72,6 +72,8 @@ export function Workplace({
   const incidents = useStore(live.store, (state) => state.incidents);
   const [setting, setSetting] = useState<string | null>(null);
   const [link] = useState(createLinkStore);
+  const [dock, setDock] = useState<Dock>({ open: null, alone: false });
+  const [chart, setChart] = useState(false);
   const { spoken, setSpoken, act, switchSupply, handIn, onTyped } = useWork(kit, view);
   const shorted = incidents.findLast(({ kind }) => isShort(kind));
   const device = devices.find(({ tag }) => tag === setting);
@@ -88,21 +90,24 @@ export function Workplace({
       />
       <main className="bench-main">
         <Toolbar store={store} live={live} onTyped={onTyped} onSupply={switchSupply} />
-        <PracticeBar view={view} store={store} live={live} />
-        <div className="bench-board">
-          <WiringBoard
-            store={store}
-            live={live}
-            act={act}
-            marked={shorted?.where ?? []}
-            onSetting={setSetting}
-            announce={setSpoken}
-            link={link}
-            hung={false}
-          />
-          <BenchNotes store={store} live={live} leadership={leadership} person={person} />
+        <ViewBar view={view} dock={dock} onDock={setDock} chart={chart} onChart={setChart} />
+        <div className="bench-stage">
+          <div className="bench-board" hidden={dock.alone && dock.open !== null}>
+            <WiringBoard
+              store={store}
+              live={live}
+              act={act}
+              marked={shorted?.where ?? []}
+              onSetting={setSetting}
+              announce={setSpoken}
+              link={link}
+              hung={exercise.leads === 'hung'}
+            />
+            <BenchNotes store={store} live={live} leadership={leadership} person={person} />
+          </div>
+          <ViewDock dock={dock} onDock={setDock} kit={kit} view={view} link={link} />
         </div>
-        <StripChart devices={devices} live={live} />
+        {chart && <StripChart devices={devices} live={live} />}
         <div className="visually-hidden" role="status" aria-live="polite">
           {spoken}
         </div>

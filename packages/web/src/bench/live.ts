@@ -1,5 +1,15 @@
 import { createStore } from 'zustand/vanilla';
-import type { Bench, Fault, Frame, Incident, Shape, Stimulus, TraceEvent } from '@contactum/core';
+import type {
+  Bench,
+  Fault,
+  Frame,
+  Incident,
+  MeterReading,
+  MeterRequest,
+  Shape,
+  Stimulus,
+  TraceEvent,
+} from '@contactum/core';
 import type { BenchCommand, BenchReport } from '@contactum/contract';
 
 /** What the running bench shows. Painted straight to the drawing by subscribers; React reads only what changes rarely. */
@@ -23,6 +33,8 @@ export interface LiveBench {
   readonly act: (stimulus: Stimulus) => void;
   /** Ohms between two terminals, read with the supply off; Infinity where nothing joins them. */
   readonly ohms: (from: string, to: string) => Promise<number>;
+  /** What an instrument shows now. */
+  readonly measure: (request: MeterRequest) => Promise<MeterReading>;
   readonly clearIncidents: () => void;
   readonly close: () => void;
 }
@@ -35,6 +47,7 @@ export function startLiveBench(): LiveBench {
   const worker = new Worker(new URL('../workers/bench.worker.ts', import.meta.url), { type: 'module' });
   const store = createLiveStore();
   const readings: ((value: number) => void)[] = [];
+  const measured: ((reading: MeterReading) => void)[] = [];
   const send = (message: BenchCommand) => worker.postMessage(message);
   worker.onmessage = ({ data }: MessageEvent<BenchReport>) => {
     if (data.kind === 'shape') {
@@ -43,6 +56,10 @@ export function startLiveBench(): LiveBench {
     }
     if (data.kind === 'ohms') {
       readings.shift()?.(data.value);
+      return;
+    }
+    if (data.kind === 'measured') {
+      measured.shift()?.(data.reading);
       return;
     }
     const { frame } = data;
@@ -65,6 +82,11 @@ export function startLiveBench(): LiveBench {
       new Promise((resolve) => {
         readings.push(resolve);
         send({ kind: 'ohms', from, to });
+      }),
+    measure: (request) =>
+      new Promise((resolve) => {
+        measured.push(resolve);
+        send({ kind: 'measure', request });
       }),
     clearIncidents: () => store.setState({ incidents: [] }),
     close: () => worker.terminate(),

@@ -47,6 +47,21 @@ export interface BenchState extends Sending {
   readonly editedSeq: number;
   /** Another tab works on this board; this one shows it. */
   readonly following: boolean;
+  /** Where the probes of the meter lie, and which of them the next click puts down. */
+  readonly probes: Readonly<Partial<Record<Probe, TerminalRef>>>;
+  readonly probing: Probe | null;
+  /** What the meter showed, in order. */
+  readonly meterLog: readonly MeterEntry[];
+}
+
+export type Probe = 'red' | 'black' | 'blue';
+
+/** A reading as it was shown, and what was held and running then. */
+export interface MeterEntry {
+  readonly mode: string;
+  readonly where: string;
+  readonly shown: string;
+  readonly when: string;
 }
 
 /** Nothing in the hand and nothing chosen. */
@@ -93,6 +108,9 @@ export function createBenchStore(
     signedOut: false,
     stale: false,
     following,
+    probes: {},
+    probing: null,
+    meterLog: [],
   }));
   const sender = new Sender(
     {
@@ -233,6 +251,13 @@ export class BenchActions {
     this.enqueue({ kind: 'reading', from, to });
     this.patch({ readings: [...this.state.readings, readingOf(from, to, this.work.held)] });
   };
+
+  /** Puts a probe of the meter on a terminal. */
+  readonly putProbe = (probe: Probe, ref: TerminalRef): void =>
+    this.patch({ probes: { ...this.state.probes, [probe]: ref }, probing: null });
+
+  /** Keeps what the meter showed. */
+  readonly noteMeter = (entry: MeterEntry): void => this.patch({ meterLog: [...this.state.meterLog, entry] });
 
   /** Sends what waits again, after signing in. */
   readonly resume = (): void => this.sender.resume();

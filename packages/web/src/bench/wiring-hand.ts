@@ -65,7 +65,12 @@ export class WiringHand {
   /** Puts down what is held at a terminal, or takes up a new lead there. */
   touch(ref: TerminalRef): void {
     const { actions } = this.store;
-    const { moving, from } = this.store.getState();
+    const { moving, from, probing } = this.store.getState();
+    if (probing) {
+      actions.putProbe(probing, ref);
+      this.announce(`${probing} probe on ${spellRef(ref)}.`);
+      return;
+    }
     if (!this.isDead()) return;
     if (moving) {
       actions.moveEnd(moving, ref);

@@ -47,7 +47,7 @@ export function DrawingView({
 const points = (list: readonly (readonly [number, number])[]): string =>
   list.map((at) => at.join(',')).join(' ');
 
-const SheetView = memo(function SheetView({
+export const SheetView = memo(function SheetView({
   drawing: { nets, form },
   sheet,
   struck,

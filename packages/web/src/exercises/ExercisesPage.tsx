@@ -1,10 +1,10 @@
-import { Alert, Button, Spin, Tag } from 'antd';
-import dayjs from 'dayjs';
-import { Link, useNavigate } from 'react-router';
+import { useMemo, useState } from 'react';
+import { Alert, Input, Select, Spin } from 'antd';
 import { FAMILIES, type Family } from '@contactum/core';
-import type { AssignmentForStudent, ExerciseSummary, Person, Result } from '@contactum/contract';
-import { useExercises, useOpenAttempt } from '../api/queries.js';
-import { Board } from '../board/Board.js';
+import type { ExerciseSummary, Person } from '@contactum/contract';
+import { useExercises } from '../api/queries.js';
+import { formOf } from '../drawing/DrawingThumb.js';
+import { ExerciseCard } from './ExerciseCard.js';
 import './exercises.css';
 
 const FAMILY_NAMES: Readonly<Record<Family, string>> = {
@@ -16,129 +16,150 @@ const FAMILY_NAMES: Readonly<Record<Family, string>> = {
   other: 'Other',
 };
 
-/** All exercises by family, each with its board and where this person stands with it. */
+const FORM_NAMES = { iec: 'IEC', us: 'US' } as const;
+
+/** Where a person stands with an exercise. */
+type Standing = 'due' | 'under way' | 'passed' | 'not passed' | 'set' | 'not set';
+
+const STANDINGS: Readonly<Record<Person['role'], readonly Standing[]>> = {
+  student: ['due', 'under way', 'passed', 'not passed', 'not set'],
+  instructor: ['set', 'not set'],
+};
+
+function standingOf({ assigned, set }: ExerciseSummary, { role }: Person): Standing {
+  if (role === 'instructor') return set.length > 0 ? 'set' : 'not set';
+  const attempts = assigned.flatMap((one) => one.attempts);
+  if (assigned.length === 0) return 'not set';
+  if (attempts.some(({ result }) => result?.passed)) return 'passed';
+  if (attempts.at(-1)?.state === 'open') return 'under way';
+  return attempts.some(({ result }) => result !== null) ? 'not passed' : 'due';
+}
+
+interface Filters {
+  readonly text: string;
+  readonly family: Family | undefined;
+  readonly form: 'iec' | 'us' | undefined;
+  readonly standing: Standing | undefined;
+}
+
+const NO_FILTERS: Filters = { text: '', family: undefined, form: undefined, standing: undefined };
+
+function admits(
+  exercise: ExerciseSummary,
+  { text, family, form, standing }: Filters,
+  person: Person,
+): boolean {
+  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+  const said = `${exercise.title} ${exercise.brief} ${FAMILY_NAMES[exercise.family]}`.toLowerCase();
+  return (
+    words.every((word) => said.includes(word)) &&
+    (family === undefined || exercise.family === family) &&
+    (form === undefined || formOf(exercise.bench) === form) &&
+    (standing === undefined || standingOf(exercise, person) === standing)
+  );
+}
+
+/** When the next thing of an exercise is due; what has no date comes after what has. */
+const dueOf = ({ assigned, set }: ExerciseSummary): string =>
+  [...assigned, ...set].flatMap(({ dueAt }) => dueAt ?? []).toSorted()[0] ?? '9';
+
+/** All exercises, each with its drawing and where this person stands with it; what is due comes first. */
 export function ExercisesPage({ person }: { person: Person }) {
   const exercises = useExercises();
+  const [filters, setFilters] = useState(NO_FILTERS);
+  const shown = useMemo(
+    () => (exercises.data ?? []).filter((exercise) => admits(exercise, filters, person)),
+    [exercises.data, filters, person],
+  );
   if (exercises.isPending) return <Spin className="waiting" />;
   if (exercises.isError) return <Alert type="error" showIcon title={exercises.error.message} />;
+  const isAtWork = (exercise: ExerciseSummary) => person.role === 'student' && exercise.assigned.length > 0;
+  const first = shown.filter(isAtWork).toSorted((a, b) => dueOf(a).localeCompare(dueOf(b)));
   const families = FAMILIES.map((family) => ({
     family,
-    list: exercises.data.filter((exercise) => exercise.family === family),
+    list: shown.filter((exercise) => exercise.family === family && !isAtWork(exercise)),
   })).filter(({ list }) => list.length > 0);
   return (
-    <main className="page">
-      <h1>Exercises</h1>
-      <div className="families">
-        {families.map(({ family, list }) => (
-          <section
-            key={family}
-            className={list.length > 1 ? 'wide' : undefined}
-            aria-labelledby={`family-${family}`}
-          >
-            <h2 id={`family-${family}`}>{FAMILY_NAMES[family]}</h2>
-            <div className="exercise-list">
-              {list.map((exercise) => (
-                <ExerciseCard key={exercise.id} exercise={exercise} person={person} />
-              ))}
-            </div>
-          </section>
-        ))}
-      </div>
+    <main className="page exercises-page">
+      <header className="exercises-head">
+        <h1>Exercises</h1>
+        <FilterBar filters={filters} onFilters={setFilters} person={person} />
+        <p className="quiet" role="status">
+          {shown.length === exercises.data.length
+            ? `${shown.length}`
+            : `${shown.length} of ${exercises.data.length}`}
+        </p>
+      </header>
+      {first.length > 0 && (
+        <section aria-labelledby="at-work">
+          <h2 id="at-work">Set to your class</h2>
+          <div className="exercise-tiles first">
+            {first.map((exercise) => (
+              <ExerciseCard key={exercise.id} exercise={exercise} person={person} />
+            ))}
+          </div>
+        </section>
+      )}
+      {families.map(({ family, list }) => (
+        <section key={family} aria-labelledby={`family-${family}`}>
+          <h2 id={`family-${family}`}>{FAMILY_NAMES[family]}</h2>
+          <div className="exercise-tiles">
+            {list.map((exercise) => (
+              <ExerciseCard key={exercise.id} exercise={exercise} person={person} />
+            ))}
+          </div>
+        </section>
+      ))}
+      {shown.length === 0 && (
+        <p className="quiet">No exercise is like that. Take a filter away, or search for fewer words.</p>
+      )}
     </main>
   );
 }
 
-function ExerciseCard({ exercise, person }: { exercise: ExerciseSummary; person: Person }) {
-  return (
-    <article className="exercise-card">
-      <div className="thumbnail" aria-hidden="true">
-        <Board bench={exercise.bench} label={`Board of ${exercise.title}`} />
-      </div>
-      <div className="exercise-text">
-        <h3>{exercise.title}</h3>
-        <p className="quiet clamp">{exercise.brief}</p>
-        {person.role === 'instructor' ? (
-          <InstructorState exercise={exercise} />
-        ) : (
-          <StudentState exercise={exercise} />
-        )}
-      </div>
-    </article>
+function FilterBar({
+  filters,
+  onFilters,
+  person,
+}: {
+  filters: Filters;
+  onFilters: (filters: Filters) => void;
+  person: Person;
+}) {
+  const set = (change: Partial<Filters>) => onFilters({ ...filters, ...change });
+  const choose = <T extends string>(
+    label: string,
+    value: T | undefined,
+    names: Readonly<Partial<Record<T, string>>>,
+    take: (value: T | undefined) => void,
+  ) => (
+    <Select<T>
+      aria-label={label}
+      placeholder={label}
+      allowClear
+      {...(value === undefined ? {} : { value })}
+      options={Object.entries(names).map(([key, name]) => ({ value: key as T, label: name as string }))}
+      onChange={(next: T | undefined) => take(next)}
+      style={{ minWidth: 124 }}
+    />
   );
-}
-
-function InstructorState({ exercise }: { exercise: ExerciseSummary }) {
+  const standings = Object.fromEntries(STANDINGS[person.role].map((one) => [one, one])) as Record<
+    Standing,
+    string
+  >;
   return (
-    <div className="exercise-state">
-      <div>
-        {exercise.set.length === 0 && <p className="quiet">Not set to any class yet.</p>}
-        {exercise.set.map((one) => (
-          <p key={one.id}>
-            <strong>{one.className}</strong>: {one.handedIn} of {one.students} handed in
-          </p>
-        ))}
-      </div>
-      <Link to={`/exercises/${exercise.id}`} className="button-link">
-        Open
-      </Link>
+    <div className="exercise-filters" role="search">
+      <Input.Search
+        aria-label="Search the exercises"
+        placeholder="Search"
+        allowClear
+        value={filters.text}
+        onChange={({ target }) => set({ text: target.value })}
+        style={{ width: 200 }}
+      />
+      {choose('Family', filters.family, FAMILY_NAMES, (family) => set({ family }))}
+      {choose('Form', filters.form, FORM_NAMES, (form) => set({ form }))}
+      {choose('State', filters.standing, standings, (standing) => set({ standing }))}
     </div>
-  );
-}
-
-function StudentState({ exercise }: { exercise: ExerciseSummary }) {
-  if (exercise.assigned.length === 0) return <p className="quiet">Not set to your class.</p>;
-  return (
-    <>
-      {exercise.assigned.map((assignment) => (
-        <StudentAssignment key={assignment.id} assignment={assignment} />
-      ))}
-    </>
-  );
-}
-
-function StudentAssignment({ assignment }: { assignment: AssignmentForStudent }) {
-  const open = useOpenAttempt();
-  const navigate = useNavigate();
-  const last = assignment.attempts.at(-1);
-  const marked = assignment.attempts.filter(({ result }) => result !== null);
-  const words = last === undefined ? 'Start wiring' : last.state === 'open' ? 'Go on wiring' : 'Try again';
-  return (
-    <div className="exercise-state">
-      <div>
-        {assignment.dueAt && <p className="quiet">Due {dayjs(assignment.dueAt).format('D MMM YYYY')}</p>}
-        {marked.map((attempt) => (
-          <p key={attempt.id}>
-            <Link to={`/slip/${attempt.id}`}>Attempt {attempt.number}</Link>{' '}
-            <ResultTag result={attempt.result} />
-          </p>
-        ))}
-        {last?.state === 'handed-in' && (
-          <p>
-            <Link to={`/slip/${last.id}`}>Attempt {last.number}</Link> is being marked
-          </p>
-        )}
-      </div>
-      {last?.state !== 'handed-in' && (
-        <Button
-          type={marked.some(({ result }) => result?.passed) ? 'default' : 'primary'}
-          loading={open.isPending}
-          onClick={() => open.mutate(assignment.id, { onSuccess: ({ id }) => void navigate(`/bench/${id}`) })}
-        >
-          {words}
-        </Button>
-      )}
-      {open.isError && <Alert type="error" showIcon title={open.error.message} />}
-    </div>
-  );
-}
-
-/** Points and verdict, in words as well as colour. */
-function ResultTag({ result }: { result: Result | null }) {
-  if (!result) return <Tag>not marked</Tag>;
-  return (
-    <Tag color={result.passed ? 'success' : 'error'}>
-      {result.score} of {result.max}, {result.passed ? 'passed' : 'not passed'}
-      {result.changed ? ', changed' : ''}
-    </Tag>
   );
 }

@@ -38,6 +38,9 @@ self.onmessage = ({ data }: MessageEvent<BenchCommand>) => {
     case 'ohms':
       post({ kind: 'ohms', value: live.ohms(data.from, data.to) });
       return;
+    case 'measure':
+      post({ kind: 'measured', reading: live.measure(data.request) });
+      return;
     case 'do':
       live.act(data.stimulus);
   }

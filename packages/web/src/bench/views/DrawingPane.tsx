@@ -1,0 +1,46 @@
+import { useDeferredValue, useMemo, useState } from 'react';
+import { Button, Segmented } from 'antd';
+import { useStore } from 'zustand';
+import { drawingOf, type DrawingForm } from '@contactum/core';
+import { formOf } from '../../drawing/DrawingThumb.js';
+import { DrawingView } from '../../drawing/DrawingView.js';
+import { saveDrawing } from '../../drawing/save.js';
+import type { ViewProps } from './ViewDock.js';
+
+const FORMS = [
+  { value: 'iec', label: 'Paths (IEC)' },
+  { value: 'us', label: 'Ladder (US)' },
+] as const;
+
+/** The circuit as it is wired, drawn anew with every lead; live, it shows what conducts. */
+export function DrawingPane({ kit: { store, live }, view, link }: ViewProps) {
+  const bench = useDeferredValue(useStore(store, (state) => state.bench));
+  const [form, setForm] = useState<DrawingForm>(() => formOf(view.exercise.bench));
+  const drawing = useMemo(() => drawingOf(bench, form), [bench, form]);
+  const { title } = view.exercise;
+  return (
+    <>
+      <div className="view-tools">
+        <Segmented
+          size="small"
+          aria-label="Way of drawing"
+          options={[...FORMS]}
+          value={form}
+          onChange={setForm}
+        />
+        <Button size="small" onClick={() => void saveDrawing(drawing, title, 'svg')}>
+          SVG
+        </Button>
+        <Button size="small" onClick={() => void saveDrawing(drawing, title, 'pdf')}>
+          PDF
+        </Button>
+      </div>
+      <DrawingView
+        drawing={drawing}
+        live={live}
+        link={link}
+        label={`Drawing of the wires as they are, ${title}`}
+      />
+    </>
+  );
+}

@@ -1,0 +1,159 @@
+import { useState } from 'react';
+import { Button, Segmented, Select } from 'antd';
+import { useStore } from 'zustand';
+import { leadOf, spellRef, type MeterReading, type MeterRequest, type TerminalRef } from '@contactum/core';
+import type { BenchStore, Probe } from '../store.js';
+import type { LiveBench } from '../live.js';
+import type { ViewProps } from './ViewDock.js';
+
+type Mode = MeterRequest['mode'];
+
+const MODES: readonly { value: Mode; label: string }[] = [
+  { value: 'volts', label: 'Volts' },
+  { value: 'ohms', label: 'Ohms' },
+  { value: 'amps', label: 'Clamp' },
+  { value: 'sequence', label: 'Phase order' },
+];
+
+const PROBES: Readonly<Record<Mode, readonly Probe[]>> = {
+  volts: ['red', 'black'],
+  ohms: ['red', 'black'],
+  amps: [],
+  sequence: ['red', 'black', 'blue'],
+};
+
+const NONE: readonly string[] = [];
+
+/** A reading as the instrument shows it, with its unit. */
+function shown(reading: MeterReading): string {
+  if ('refused' in reading) return `Refused: ${reading.refused}.`;
+  if ('sequence' in reading)
+    return {
+      forward: 'L1 L2 L3: clockwise',
+      reverse: 'L1 L3 L2: counter-clockwise',
+      none: 'a line is missing',
+    }[reading.sequence];
+  const { value, unit, kind } = reading;
+  if (unit === 'Ω')
+    return Number.isFinite(value)
+      ? `${Number(value.toPrecision(3))} Ω${value < 2 ? ', continuous' : ''}`
+      : 'no connection';
+  return `${Number(value.toPrecision(4))} ${unit}${kind === null ? '' : ` ${kind.toUpperCase()}`}`;
+}
+
+/** Two probes on terminals of the board or the drawing, a clamp about a lead, the order of three lines; and what was read so far. */
+export function MeterPane({ kit: { store, live } }: ViewProps) {
+  const [mode, setMode] = useState<Mode>('volts');
+  const probes = useStore(store, (state) => state.probes);
+  const selected = useStore(store, (state) => state.selected);
+  const bench = useStore(store, (state) => state.bench);
+  const log = useStore(store, (state) => state.meterLog);
+  const lead = selected === null ? undefined : leadOf(bench, selected);
+  const places = PROBES[mode].map((probe) => probes[probe] ?? null);
+  const isReady = mode === 'amps' ? lead !== undefined : places.every((ref) => ref !== null);
+  const read = async (): Promise<void> => {
+    const request = (
+      mode === 'amps'
+        ? { mode, lead: bench.wires.findIndex(({ id }) => id === selected) }
+        : { mode, at: places }
+    ) as MeterRequest;
+    const reading = await live.measure(request);
+    const where =
+      mode === 'amps' && lead
+        ? `${spellRef(lead.from)} – ${spellRef(lead.to)}`
+        : places.map((ref) => spellRef(ref ?? '')).join(' – ');
+    store.actions.noteMeter({ mode, where, shown: shown(reading), when: momentOf(live) });
+    // Where the ohmmeter lay belongs into the log of the work, whatever it read.
+    if (mode === 'ohms') store.actions.noteReading(places[0] as TerminalRef, places[1] as TerminalRef);
+  };
+  return (
+    <div className="meter">
+      <Segmented aria-label="Instrument" options={[...MODES]} value={mode} onChange={setMode} />
+      {mode === 'amps' ? (
+        <p>
+          {lead
+            ? `Clamp about ${spellRef(lead.from)} – ${spellRef(lead.to)}.`
+            : 'Choose a lead on the board or in the list; the clamp goes about it.'}
+        </p>
+      ) : (
+        PROBES[mode].map((probe) => <ProbeRow key={probe} probe={probe} store={store} live={live} />)
+      )}
+      <div className="meter-read">
+        <Button type="primary" disabled={!isReady} onClick={() => void read()}>
+          Read
+        </Button>
+        <output aria-live="polite">{log.at(-1)?.shown ?? '– – –'}</output>
+      </div>
+      <p className="caution">
+        On a real board: ohms only on a dead board, proved dead; volts only under supervision, with the right
+        instrument.
+      </p>
+      <h3>Readings</h3>
+      {log.length === 0 ? (
+        <p className="quiet">None yet. Put the probes on, and read.</p>
+      ) : (
+        <table className="plain meter-log">
+          <thead>
+            <tr>
+              <th>Where</th>
+              <th>Reading</th>
+              <th>At that moment</th>
+            </tr>
+          </thead>
+          <tbody>
+            {log.toReversed().map((one, k) => (
+              <tr key={log.length - k}>
+                <td className="mono">{one.where}</td>
+                <td>{one.shown}</td>
+                <td className="quiet">{one.when}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </div>
+  );
+}
+
+/** What is held and running now, in words. */
+function momentOf(live: LiveBench): string {
+  const { frame, shape, supplyOn } = live.store.getState();
+  if (!frame || !shape) return '';
+  const on = shape.devices.filter((_, k) =>
+    ['in', 'pressed', 'tripped', 'timing', 'done'].includes(frame.states[k] ?? ''),
+  );
+  const turning = shape.motors.filter((_, k) => Math.abs(frame.motors[k]?.rpm ?? 0) > 5);
+  const words = [
+    supplyOn ? 'supply on' : 'supply off',
+    ...on.map((tag) => `${tag} ${frame.states[shape.devices.indexOf(tag)] ?? ''}`),
+    ...turning.map((tag) => `${tag} turning`),
+  ];
+  return words.join(', ');
+}
+
+function ProbeRow({ probe, store, live }: { probe: Probe; store: BenchStore; live: LiveBench }) {
+  const armed = useStore(store, (state) => state.probing === probe);
+  const at = useStore(store, (state) => state.probes[probe] ?? null);
+  const terminals = useStore(live.store, (state) => state.shape?.terminals ?? NONE);
+  return (
+    <div className="probe-row">
+      <button
+        type="button"
+        className={`probe ${probe}`}
+        aria-pressed={armed}
+        onClick={() => store.actions.patch({ probing: armed ? null : probe, from: null, moving: null })}
+      >
+        {probe} probe{armed ? ': click a terminal' : ''}
+      </button>
+      <Select
+        size="small"
+        showSearch
+        aria-label={`${probe} probe on`}
+        placeholder="terminal"
+        value={at}
+        options={terminals.map((ref) => ({ value: ref as TerminalRef, label: spellRef(ref) }))}
+        onChange={(ref) => store.actions.putProbe(probe, ref)}
+      />
+    </div>
+  );
+}

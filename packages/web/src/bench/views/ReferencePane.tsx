@@ -1,0 +1,49 @@
+import { useMemo, useState } from 'react';
+import { Segmented } from 'antd';
+import { useStore } from 'zustand';
+import { drawingOf, potentialsOf, type DrawingForm } from '@contactum/core';
+import { formOf } from '../../drawing/DrawingThumb.js';
+import { DrawingView } from '../../drawing/DrawingView.js';
+import type { ViewProps } from './ViewDock.js';
+
+/** The drawing that the exercise gives; what is fitted is struck off on it. */
+export function ReferencePane({ kit: { store }, view: { exercise }, link }: ViewProps) {
+  const bench = useStore(store, (state) => state.bench);
+  const [form, setForm] = useState<DrawingForm>(() => formOf(exercise.bench));
+  const reference = useMemo(
+    () => ({ ...exercise.bench, wires: [...exercise.bench.wires, ...(exercise.reference ?? [])] }),
+    [exercise],
+  );
+  const drawing = useMemo(() => drawingOf(reference, form), [reference, form]);
+  const potentials = useMemo(() => potentialsOf(reference, bench), [reference, bench]);
+  const struck = useMemo(
+    () => new Set(potentials.flatMap(({ net, complete }) => (complete ? [net] : []))),
+    [potentials],
+  );
+  return (
+    <>
+      <div className="view-tools">
+        <Segmented
+          size="small"
+          aria-label="Way of drawing"
+          options={[
+            { value: 'iec', label: 'Paths (IEC)' },
+            { value: 'us', label: 'Ladder (US)' },
+          ]}
+          value={form}
+          onChange={setForm}
+        />
+        <span>
+          {struck.size} of {potentials.length} potentials wired; they are struck off in dots. One right
+          wiring, never the only one.
+        </span>
+      </div>
+      <DrawingView
+        drawing={drawing}
+        struck={struck}
+        link={link}
+        label={`Reference drawing of ${exercise.title}`}
+      />
+    </>
+  );
+}

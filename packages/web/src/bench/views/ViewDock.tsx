@@ -1,0 +1,131 @@
+import { lazy, Suspense, useState } from 'react';
+import { Button, Spin, Tooltip } from 'antd';
+import { CloseOutlined, ColumnWidthOutlined, FullscreenOutlined } from '@ant-design/icons';
+import type { AttemptView } from '@contactum/contract';
+import type { LinkStore } from '../../board/link.js';
+import type { Kit } from '../use-workplace.js';
+import './views.css';
+
+const DrawingPane = lazy(() => import('./DrawingPane.js').then((m) => ({ default: m.DrawingPane })));
+const ReferencePane = lazy(() => import('./ReferencePane.js').then((m) => ({ default: m.ReferencePane })));
+const MachinePane = lazy(() => import('./MachinePane.js').then((m) => ({ default: m.MachinePane })));
+const MeterPane = lazy(() => import('./MeterPane.js').then((m) => ({ default: m.MeterPane })));
+
+export type ViewName = 'drawing' | 'reference' | 'machine' | 'meter';
+
+export interface ViewProps {
+  readonly kit: Kit;
+  readonly view: AttemptView;
+  readonly link: LinkStore;
+}
+
+const VIEWS: Readonly<
+  Record<ViewName, { readonly title: string; readonly Pane: (props: ViewProps) => React.ReactNode }>
+> = {
+  drawing: { title: 'Drawing', Pane: (props) => <DrawingPane {...props} /> },
+  reference: { title: 'Reference', Pane: (props) => <ReferencePane {...props} /> },
+  machine: { title: 'Machine', Pane: (props) => <MachinePane {...props} /> },
+  meter: { title: 'Meter', Pane: (props) => <MeterPane {...props} /> },
+};
+
+/** Which view stands beside the board, or in its place. */
+export interface Dock {
+  readonly open: ViewName | null;
+  readonly alone: boolean;
+}
+
+/** What may be opened on a board: no machine without a motor, no reference that is not to be seen. */
+const namesFor = ({ exercise }: AttemptView): ViewName[] =>
+  (Object.keys(VIEWS) as ViewName[]).filter(
+    (name) =>
+      (name !== 'reference' || exercise.reference !== null) &&
+      (name !== 'machine' ||
+        exercise.bench.devices.some(({ type }) => type === 'motor-3' || type === 'motor-1')),
+  );
+
+/** Buttons that open a view beside the board. */
+export function ViewBar({
+  view,
+  dock,
+  onDock,
+  chart,
+  onChart,
+}: {
+  view: AttemptView;
+  dock: Dock;
+  onDock: (dock: Dock) => void;
+  chart: boolean;
+  onChart: (open: boolean) => void;
+}) {
+  return (
+    <div className="view-bar" role="toolbar" aria-label="Views of the circuit">
+      {namesFor(view).map((name) => (
+        <button
+          key={name}
+          type="button"
+          aria-pressed={dock.open === name}
+          onClick={() => onDock(dock.open === name ? { open: null, alone: false } : { ...dock, open: name })}
+        >
+          {VIEWS[name].title}
+        </button>
+      ))}
+      <button type="button" aria-pressed={chart} onClick={() => onChart(!chart)}>
+        Sequence
+      </button>
+    </div>
+  );
+}
+
+/** The view that is open, beside the board or alone. */
+export function ViewDock({
+  dock,
+  onDock,
+  ...props
+}: ViewProps & { dock: Dock; onDock: (dock: Dock) => void }) {
+  const [width, setWidth] = useState(46);
+  if (dock.open === null) return null;
+  const { title, Pane } = VIEWS[dock.open];
+  return (
+    <section
+      className="view-dock"
+      aria-label={title}
+      style={dock.alone ? { flex: '1 1 100%' } : { flex: `0 0 ${width}%` }}
+    >
+      {!dock.alone && (
+        <input
+          className="dock-width"
+          type="range"
+          min={25}
+          max={70}
+          value={95 - width}
+          aria-label="Room for the board"
+          onChange={({ target }) => setWidth(95 - Number(target.value))}
+        />
+      )}
+      <header>
+        <h2>{title}</h2>
+        <Tooltip title={dock.alone ? 'Beside the board' : 'Alone'}>
+          <Button
+            type="text"
+            size="small"
+            aria-label={dock.alone ? 'Beside the board' : 'Alone'}
+            icon={dock.alone ? <ColumnWidthOutlined /> : <FullscreenOutlined />}
+            onClick={() => onDock({ ...dock, alone: !dock.alone })}
+          />
+        </Tooltip>
+        <Button
+          type="text"
+          size="small"
+          aria-label={`Close ${title}`}
+          icon={<CloseOutlined />}
+          onClick={() => onDock({ open: null, alone: false })}
+        />
+      </header>
+      <div className="view-body">
+        <Suspense fallback={<Spin className="waiting" />}>
+          <Pane {...props} />
+        </Suspense>
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,102 @@
+import { Alert, Button, Tag } from 'antd';
+import dayjs from 'dayjs';
+import { Link, useNavigate } from 'react-router';
+import type { AssignmentForStudent, ExerciseSummary, Person, Result } from '@contactum/contract';
+import { useOpenAttempt } from '../api/queries.js';
+import { DrawingThumb } from '../drawing/DrawingThumb.js';
+
+/** One exercise: its drawing, and what this person has to do with it. */
+export function ExerciseCard({ exercise, person }: { exercise: ExerciseSummary; person: Person }) {
+  return (
+    <article className="exercise-card">
+      <div className="thumbnail" aria-hidden="true">
+        <DrawingThumb bench={exercise.bench} wires={exercise.reference} />
+      </div>
+      <div className="exercise-text">
+        <h3>{exercise.title}</h3>
+        <p className="quiet clamp">{exercise.brief}</p>
+        {person.role === 'instructor' ? (
+          <InstructorState exercise={exercise} />
+        ) : (
+          <StudentState exercise={exercise} />
+        )}
+      </div>
+    </article>
+  );
+}
+
+function InstructorState({ exercise }: { exercise: ExerciseSummary }) {
+  return (
+    <div className="exercise-state">
+      <div>
+        {exercise.set.length === 0 && <p className="quiet">Not set yet</p>}
+        {exercise.set.map((one) => (
+          <p key={one.id}>
+            <strong>{one.className}</strong>: {one.handedIn} of {one.students} in
+          </p>
+        ))}
+      </div>
+      <Link to={`/exercises/${exercise.id}`} className="button-link">
+        Open
+      </Link>
+    </div>
+  );
+}
+
+function StudentState({ exercise }: { exercise: ExerciseSummary }) {
+  if (exercise.assigned.length === 0) return <p className="quiet exercise-state">Not set to your class</p>;
+  return (
+    <>
+      {exercise.assigned.map((assignment) => (
+        <StudentAssignment key={assignment.id} assignment={assignment} />
+      ))}
+    </>
+  );
+}
+
+function StudentAssignment({ assignment }: { assignment: AssignmentForStudent }) {
+  const open = useOpenAttempt();
+  const navigate = useNavigate();
+  const last = assignment.attempts.at(-1);
+  const marked = assignment.attempts.filter(({ result }) => result !== null);
+  const words = last === undefined ? 'Start wiring' : last.state === 'open' ? 'Go on wiring' : 'Try again';
+  return (
+    <div className="exercise-state">
+      <div>
+        {assignment.dueAt && <p className="quiet">Due {dayjs(assignment.dueAt).format('D MMM YYYY')}</p>}
+        {marked.map((attempt) => (
+          <p key={attempt.id}>
+            <Link to={`/slip/${attempt.id}`}>Attempt {attempt.number}</Link>{' '}
+            <ResultTag result={attempt.result} />
+          </p>
+        ))}
+        {last?.state === 'handed-in' && (
+          <p>
+            <Link to={`/slip/${last.id}`}>Attempt {last.number}</Link> is being marked
+          </p>
+        )}
+      </div>
+      {last?.state !== 'handed-in' && (
+        <Button
+          type={marked.some(({ result }) => result?.passed) ? 'default' : 'primary'}
+          loading={open.isPending}
+          onClick={() => open.mutate(assignment.id, { onSuccess: ({ id }) => void navigate(`/bench/${id}`) })}
+        >
+          {words}
+        </Button>
+      )}
+      {open.isError && <Alert type="error" showIcon title={open.error.message} />}
+    </div>
+  );
+}
+
+/** Points and verdict, in words as well as colour. */
+function ResultTag({ result }: { result: Result | null }) {
+  if (!result) return <Tag>not marked</Tag>;
+  return (
+    <Tag color={result.passed ? 'success' : 'error'}>
+      {result.score} of {result.max}, {result.passed ? 'passed' : 'not passed'}
+      {result.changed ? ', changed' : ''}
+    </Tag>
+  );
+}
