@@ -15,6 +15,7 @@ const CORE = {
   proof: ['catalogue', 'machines', 'bench', 'circuit', 'faults', 'electrics', 'simulation'],
   repair: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'proof'],
   drawing: ['catalogue', 'bench', 'circuit'],
+  sizing: ['catalogue', 'machines'],
   layout: ['catalogue', 'bench', 'drawing'],
   formats: ['catalogue', 'machines', 'bench', 'circuit', 'drawing'],
   marking: ['catalogue', 'bench', 'circuit', 'drawing', 'electrics', 'simulation', 'live', 'proof', 'repair'],

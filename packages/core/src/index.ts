@@ -15,3 +15,4 @@ export * from './repair/index.js';
 export * from './drawing/index.js';
 export * from './layout/index.js';
 export * from './formats/index.js';
+export * from './sizing/index.js';

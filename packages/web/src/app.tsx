@@ -17,6 +17,9 @@ const ExercisePage = lazy(() =>
 const BenchPage = lazy(() => import('./bench/BenchPage.js').then((m) => ({ default: m.BenchPage })));
 const SlipPage = lazy(() => import('./slip/SlipPage.js').then((m) => ({ default: m.SlipPage })));
 const ComparePage = lazy(() => import('./slip/ComparePage.js').then((m) => ({ default: m.ComparePage })));
+const PlateRoomPage = lazy(() =>
+  import('./plate/PlateRoomPage.js').then((m) => ({ default: m.PlateRoomPage })),
+);
 const MarkBookPage = lazy(() => import('./marks/MarkBookPage.js').then((m) => ({ default: m.MarkBookPage })));
 
 const DARK_KEY = 'contactum.dark';
@@ -56,6 +59,7 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
       <Route element={<Shell person={person} dark={isDark} onDark={onDark} />}>
         <Route index element={<Navigate to="/exercises" replace />} />
         <Route path="exercises" element={<ExercisesPage person={person} />} />
+        <Route path="plate" element={<PlateRoomPage />} />
         <Route path="slip/:id" element={<SlipPage person={person} />} />
         {instructor && <Route path="exercises/:id" element={<ExercisePage />} />}
         {instructor && <Route path="compare/:id" element={<ComparePage />} />}

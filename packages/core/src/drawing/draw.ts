@@ -144,8 +144,8 @@ function piecesOf({ lines }: Draft, spots: readonly Spot[]): Piece[] {
 
 /** Lines of one net that cross are joined there: a dot is put on them. */
 function crossesOwn(a: DrawnLine, b: DrawnLine): boolean {
-  const [[ax1, ay1], [ax2, ay2]] = a.points as readonly [At, At];
-  const [[bx1, by1], [bx2, by2]] = b.points as readonly [At, At];
+  const [[ax1, ay1], [ax2, ay2]] = a.points;
+  const [[bx1, by1], [bx2, by2]] = b.points;
   const overlap = (p: number, q: number, r: number, s: number) =>
     Math.max(Math.min(p, q), Math.min(r, s)) <= Math.min(Math.max(p, q), Math.max(r, s));
   return overlap(ax1, ax2, bx1, bx2) && overlap(ay1, ay2, by1, by2);
@@ -159,12 +159,12 @@ function linkOf({ net, lines, spots }: Piece, name: string): DrawnLink {
         !spots.some((spot) => same(spot.at, at)) &&
         !lines.some((other) => other !== line && liesOn(at, other));
       if (!isFree) continue;
-      const [x, y] = line.points[1 - k]!;
+      const [x, y] = line.points[k === 0 ? 1 : 0];
       const side = x === at[0] ? (at[1] < y ? 'above' : 'below') : at[0] < x ? 'left' : 'right';
       return { name, at, net, side };
     }
   const [spot] = spots;
-  if (!spot) return { name, at: lines[0]!.points[0]!, net, side: 'left' };
+  if (!spot) return { name, at: lines[0]!.points[0], net, side: 'left' };
   const [x, y] = spot.box;
   const side =
     spot.at[1] === y

@@ -47,8 +47,9 @@ export interface PlacedSymbol {
   readonly terminals: Readonly<Record<string, At>>;
 }
 
+/** A straight line along x or y. */
 export interface DrawnLine {
-  readonly points: readonly At[];
+  readonly points: readonly [At, At];
   /** Index into the drawing's nets. */
   readonly net: number;
 }

@@ -10,7 +10,7 @@ interface Span {
 }
 
 const spanOf = ({ points: [a, b], net }: DrawnLine): Span => {
-  const [[x1, y1], [x2, y2]] = [a!, b!];
+  const [[x1, y1], [x2, y2]] = [a, b];
   return x1 === x2
     ? { net, vertical: true, fixed: x1, from: Math.min(y1, y2), to: Math.max(y1, y2) }
     : { net, vertical: false, fixed: y1, from: Math.min(x1, x2), to: Math.max(x1, x2) };
@@ -53,7 +53,7 @@ export const same = (a: At, b: At): boolean => a[0] === b[0] && a[1] === b[1];
 
 /** True where a point lies on a line. */
 export function liesOn([x, y]: At, { points }: DrawnLine): boolean {
-  const [[x1, y1], [x2, y2]] = points as readonly [At, At];
+  const [[x1, y1], [x2, y2]] = points;
   return x1 === x2
     ? x === x1 && y >= Math.min(y1, y2) && y <= Math.max(y1, y2)
     : y === y1 && x >= Math.min(x1, x2) && x <= Math.max(x1, x2);

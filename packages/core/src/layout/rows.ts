@@ -53,6 +53,8 @@ const LAST_RAIL = 4;
 const RAIL_WIDTH = 660;
 /** Most that a door takes side by side. */
 const DOOR_COLUMNS = 3;
+/** A small board's door has as many rows as this before a second column is begun. */
+const DOOR_ROWS = 3;
 const SAME_RAIL = 60;
 
 /** Devices in rows: by their own places where all have one (`at`), else by what they are. */
@@ -62,7 +64,7 @@ export function arrange(items: readonly Item[]): ArrangedRow[] {
   const panel = isPlaced ? byPlace(of('panel')) : byKind(of('panel'));
   const field = of('field');
   const rows = [...panel, ...(field.length > 0 ? wrapped(field) : [])];
-  const doorRows = Math.max(rows.length, 1);
+  const doorRows = Math.max(rows.length, Math.min(of('door').length, DOOR_ROWS));
   const door = doorGrid(inDoorOrder(of('door'), isPlaced), doorRows);
   while (rows.length < door.length) rows.push([]);
   const laid = rows.map((row) => sideBySide(row, BOARD_EDGE));

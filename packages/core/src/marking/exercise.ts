@@ -159,7 +159,7 @@ export function exerciseVersion({
   marks,
 }: Exercise): string {
   // Where devices stand on the board changes nothing that is marked.
-  const devices = bench.devices.map(({ at: _, ...device }) => device);
+  const devices = bench.devices.map((device) => ({ ...device, at: undefined }));
   const asked = [{ ...bench, devices }, reference, observe, behaviours, rules, practice ?? null, marks];
   const text = JSON.stringify(lesson ? [...asked, lesson] : asked);
   let hash = 0x811c9dc5;

@@ -1,4 +1,5 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { Progress } from '@contactum/core';
 import type {
   AssignmentForInstructor,
   AttemptSummary,
@@ -64,6 +65,16 @@ export const usePermission = (id: string) =>
         permittedAfter,
       })),
     refetchInterval: 4_000,
+  });
+
+/** How far an attempt is wired, asked anew after each edit that is stored. */
+export const useProgress = (id: string, enabled: boolean, after = 0) =>
+  useQuery({
+    queryKey: ['progress', id, ...(enabled ? [after] : [])],
+    queryFn: () => ask<Progress | null>('GET', `/attempts/${id}/progress`),
+    enabled: enabled && after >= 0,
+    placeholderData: (before) => before,
+    staleTime: Number.POSITIVE_INFINITY,
   });
 
 /** A slip; asked again every half second until it is marked. */

@@ -1,34 +1,139 @@
-import { Button, Popconfirm, Tabs } from 'antd';
+import { useMemo, type ReactNode } from 'react';
+import { Button, Popconfirm, Progress, Tabs } from 'antd';
 import { useStore } from 'zustand';
-import { practiceSentences, ruleSentences } from '@contactum/core';
-import type { ExerciseForStudent } from '@contactum/contract';
+import {
+  compile,
+  isReadingOf,
+  judgeWorkmanship,
+  practiceSentences,
+  ruleSentences,
+  type Progress as Wired,
+} from '@contactum/core';
+import type { AttemptView } from '@contactum/contract';
+import { useProgress } from '../api/queries.js';
 import { DeviceTable } from '../board/DeviceTable.js';
 import { LeadList } from './LeadList.js';
-import type { BenchStore } from './store.js';
+import { DeadTests, Permission } from './practice.js';
+import type { Kit } from './use-workplace.js';
 import './job-sheet.css';
+
+/** How far one step of the job is. */
+type Mark = 'done' | 'open' | 'none';
+
+interface Work {
+  readonly view: AttemptView;
+  readonly kit: Kit;
+  readonly shown: ReadonlySet<string>;
+  /** The exercise says how its functions are proved. */
+  readonly isTold: boolean;
+}
 
 /** What is asked, point by point; nothing where nothing is. */
 function Points({ title, points }: { title: string; points: readonly string[] }) {
   if (points.length === 0) return null;
   return (
-    <>
-      <h2>{title}</h2>
+    <details className="job-points">
+      <summary>{title}</summary>
       <ul className="must">
         {points.map((text) => (
           <li key={text}>{text}</li>
         ))}
       </ul>
-    </>
+    </details>
   );
 }
 
-function Job({ exercise }: { exercise: ExerciseForStudent }) {
+/** One step of the work, in the order in which practitioners go. */
+function JobStep({
+  n,
+  title,
+  mark,
+  children,
+}: {
+  n: number;
+  title: string;
+  mark: Mark;
+  children: ReactNode;
+}) {
+  const words = { done: 'done', open: 'open', none: '' }[mark];
+  return (
+    <section className="job-step" data-mark={mark} aria-label={`${n} ${title}${words ? `, ${words}` : ''}`}>
+      <h2>
+        <span className="job-number" aria-hidden="true">
+          {mark === 'done' ? '✓' : n}
+        </span>
+        {title}
+      </h2>
+      {children}
+    </section>
+  );
+}
+
+/** What is untidy on the board as it is wired, in sentences. */
+function useUntidy({ view, kit: { store } }: Work): readonly string[] {
+  const bench = useStore(store, (state) => state.bench);
+  const { rules } = view.exercise;
+  return useMemo(
+    () =>
+      judgeWorkmanship(compile(bench), rules).flatMap(({ title, broken }) =>
+        broken ? [`${title}: ${broken.found}`] : [],
+      ),
+    [bench, rules],
+  );
+}
+
+/** How far the wiring that is stored is complete, where the exercise says it. */
+function useWired({ view: { attempt, exercise }, kit: { store } }: Work): Wired | null | undefined {
+  const editedSeq = useStore(store, (state) => (state.unsaved === 0 ? state.editedSeq : -1));
+  return useProgress(attempt.id, exercise.tellsProgress, editedSeq).data;
+}
+
+/** What is still open of an attempt, shortly; told before it is handed in. */
+function useOpenItems(work: Work, untidy: readonly string[]): string[] {
+  const { exercise } = work.view;
+  const { store } = work.kit;
+  const readings = useStore(store, (state) => state.readings);
+  const progress = useWired(work);
+  const untested = exercise.deadTests.filter((row) => !readings.some((one) => isReadingOf(row, one))).length;
+  const unproved = exercise.behaviours.filter(({ id }) => !work.shown.has(id)).length;
+  return [
+    ...(progress && progress.complete < progress.of
+      ? [`${progress.of - progress.complete} potentials not complete`]
+      : []),
+    ...(untested > 0 ? [`${untested} dead tests not made on this wiring`] : []),
+    ...(work.isTold && unproved > 0 ? [`${unproved} functions not proved on this wiring`] : []),
+    ...(untidy.length > 0 ? [`${untidy.length} to tidy`] : []),
+  ];
+}
+
+function Job({ work, untidy }: { work: Work; untidy: readonly string[] }) {
+  const { view, kit } = work;
+  const { practice, deadTests } = view.exercise;
+  const steps: readonly (StepOfJob | false)[] = [
+    { title: 'The job', mark: 'none', body: <Asked work={work} /> },
+    { title: 'Wire it', mark: 'none', body: <Wiring work={work} /> },
+    deadTests.length > 0 && {
+      title: 'Test dead',
+      mark: 'none',
+      body: <DeadTests view={view} store={kit.store} live={kit.live} />,
+    },
+    practice?.permission === true && {
+      title: 'Ask to energise',
+      mark: 'none',
+      body: <Permission view={view} store={kit.store} />,
+    },
+    { title: 'Prove it', mark: provedMark(work), body: <Functions work={work} /> },
+    { title: 'Tidy', mark: untidy.length === 0 ? 'done' : 'open', body: <Untidy untidy={untidy} /> },
+  ];
   return (
     <div className="job-scroll">
-      <p>{exercise.brief}</p>
-      <Points title="It must" points={exercise.behaviours.map(({ title }) => title)} />
-      <Points title="House rules" points={ruleSentences(exercise.rules)} />
-      <Points title="Work practice" points={practiceSentences(exercise.practice ?? undefined)} />
+      {steps
+        .filter((step) => step !== false)
+        .map(({ title, mark, body }, k) => (
+          <JobStep key={title} n={k + 1} title={title} mark={mark}>
+            {body}
+          </JobStep>
+        ))}
       <p className="caution">
         <strong>On a real board:</strong> isolate, lock off and prove dead before you touch it. Nobody
         energises before the instructor says so. A pass here does not make real hardware safe; local codes and
@@ -38,23 +143,80 @@ function Job({ exercise }: { exercise: ExerciseForStudent }) {
   );
 }
 
-/** The sheet beside the board: what is asked, the devices, the leads laid so far, and handing in. */
-export function JobSheet({
-  exercise,
-  store,
-  busy,
-  onHandIn,
-  attemptNumber,
-  className,
-}: {
-  exercise: ExerciseForStudent;
-  store: BenchStore;
-  busy: boolean;
-  onHandIn: () => void;
-  attemptNumber: number;
-  className: string;
-}) {
-  const leads = useStore(store, (state) => state.bench.wires.length);
+interface StepOfJob {
+  readonly title: string;
+  readonly mark: Mark;
+  readonly body: ReactNode;
+}
+
+function Asked({ work: { view, isTold } }: { work: Work }) {
+  const { brief, behaviours, rules, practice } = view.exercise;
+  return (
+    <>
+      <p>{brief}</p>
+      {!isTold && <Points title="It must" points={behaviours.map(({ title }) => title)} />}
+      <Points title="House rules" points={ruleSentences(rules)} />
+      <Points title="Work practice" points={practiceSentences(practice ?? undefined)} />
+    </>
+  );
+}
+
+const provedMark = ({ isTold, shown, view }: Work): Mark =>
+  isTold ? (shown.size === view.exercise.behaviours.length ? 'done' : 'open') : 'none';
+
+/** What the board must do, each ticked once it has done it. */
+function Functions({ work: { view, shown, isTold } }: { work: Work }) {
+  if (!isTold) return <p className="quiet">Switch on and work it in every way that it must stand.</p>;
+  return (
+    <ul className="prove-list">
+      {view.exercise.behaviours.map(({ id, title }) => (
+        <li key={id} data-shown={shown.has(id) ? 'yes' : undefined}>
+          <span aria-hidden="true">{shown.has(id) ? '✓' : '○'}</span> {title}
+          <span className="visually-hidden">{shown.has(id) ? ', shown' : ', not shown yet'}</span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Untidy({ untidy }: { untidy: readonly string[] }) {
+  if (untidy.length === 0) return <p className="quiet">Nothing to tidy.</p>;
+  return (
+    <ul className="must">
+      {untidy.map((text) => (
+        <li key={text}>{text}</li>
+      ))}
+    </ul>
+  );
+}
+
+/** How many of the reference's potentials are whole, where the exercise says it. */
+function Wiring({ work }: { work: Work }) {
+  const leads = useStore(work.kit.store, (state) => state.bench.wires.length);
+  const data = useWired(work);
+  if (!data) return <p className="quiet">{leads === 1 ? '1 lead' : `${leads} leads`} laid</p>;
+  return (
+    <>
+      <p className="quiet">
+        {data.complete} of {data.of} potentials complete, {leads} leads
+      </p>
+      <Progress
+        percent={(100 * data.complete) / data.of}
+        showInfo={false}
+        size="small"
+        aria-label="Potentials complete"
+      />
+    </>
+  );
+}
+
+/** The sheet beside the board: the job step by step, the devices, the leads laid so far, and handing in. */
+export function JobSheet({ busy, onHandIn, ...work }: Work & { busy: boolean; onHandIn: () => void }) {
+  const { view, kit } = work;
+  const { exercise, attempt, className } = view;
+  const leads = useStore(kit.store, (state) => state.bench.wires.length);
+  const untidy = useUntidy(work);
+  const open = useOpenItems(work, untidy);
   const devices = (
     <div className="job-scroll">
       <DeviceTable devices={exercise.bench.devices} />
@@ -65,22 +227,27 @@ export function JobSheet({
       <header>
         <h1>{exercise.title}</h1>
         <p className="quiet">
-          Attempt {attemptNumber} · {className}
+          Attempt {attempt.number} · {className}
         </p>
       </header>
       <Tabs
         size="small"
         className="job-tabs"
         items={[
-          { key: 'job', label: 'Job', children: <Job exercise={exercise} /> },
+          { key: 'job', label: 'Job', children: <Job work={work} untidy={untidy} /> },
           { key: 'devices', label: 'Devices', children: devices },
-          { key: 'leads', label: `Leads (${leads})`, children: <LeadList store={store} /> },
+          { key: 'leads', label: `Leads (${leads})`, children: <LeadList store={kit.store} /> },
         ]}
       />
       <footer>
         <Popconfirm
           title="Hand in this board?"
-          description="It is marked at once and cannot be changed afterwards."
+          description={
+            <>
+              <p>It is marked at once and cannot be changed afterwards.</p>
+              {open.length > 0 && <p>Still open: {open.join('; ')}.</p>}
+            </>
+          }
           okText="Hand in"
           cancelText="Keep wiring"
           onConfirm={onHandIn}

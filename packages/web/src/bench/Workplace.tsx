@@ -23,6 +23,7 @@ import {
   type Kit,
 } from './use-workplace.js';
 import { ViewBar, ViewDock, type Dock } from './views/ViewDock.js';
+import { useProving } from './use-proving.js';
 import { WiringBoard } from './WiringBoard.js';
 
 /** Switches off, waits until everything is stored, hands in, and goes to the slip. */
@@ -47,11 +48,12 @@ function useWork(kit: Kit, { exercise, attempt }: AttemptView) {
   useRunningWiring(kit);
   useSupplyNotes(kit, setSpoken);
   useUnsavedWarning(kit);
-  const act = useLoggedAct(kit, exercise.practice !== null);
+  const logged = useLoggedAct(kit, exercise.practice !== null);
+  const { shown, act, isTold } = useProving(kit, exercise, logged);
   const switchSupply = useSupplySwitch(kit, act);
   const handIn = useSubmit(kit, attempt.id, switchSupply);
   const onTyped = (line: string): boolean => doTyped(line, kit, act, switchSupply);
-  return { spoken, setSpoken, act, switchSupply, handIn, onTyped };
+  return { spoken, setSpoken, act, switchSupply, handIn, onTyped, shown, isTold };
 }
 
 /** A board that a student works at: job sheet, tools, board, chart. */
@@ -67,26 +69,26 @@ export function Workplace({
   kit: Kit;
 }) {
   const { live, store } = kit;
-  const { exercise, attempt } = view;
+  const { exercise } = view;
   const devices = useStore(store, (state) => state.bench.devices);
   const incidents = useStore(live.store, (state) => state.incidents);
   const [setting, setSetting] = useState<string | null>(null);
   const [link] = useState(createLinkStore);
   const [dock, setDock] = useState<Dock>({ open: null, alone: false });
   const [chart, setChart] = useState(false);
-  const { spoken, setSpoken, act, switchSupply, handIn, onTyped } = useWork(kit, view);
+  const { spoken, setSpoken, act, switchSupply, handIn, onTyped, shown, isTold } = useWork(kit, view);
   const shorted = incidents.findLast(({ kind }) => isShort(kind));
   const device = devices.find(({ tag }) => tag === setting);
 
   return (
     <div className="bench-page">
       <JobSheet
-        exercise={exercise}
-        store={store}
+        view={view}
+        kit={kit}
+        shown={shown}
+        isTold={isTold}
         busy={handIn.busy}
         onHandIn={handIn.submit}
-        attemptNumber={attempt.number}
-        className={view.className}
       />
       <main className="bench-main">
         <Toolbar store={store} live={live} onTyped={onTyped} onSupply={switchSupply} />
@@ -108,9 +110,7 @@ export function Workplace({
           <ViewDock dock={dock} onDock={setDock} kit={kit} view={view} link={link} />
         </div>
         {chart && <StripChart devices={devices} live={live} />}
-        <div className="visually-hidden" role="status" aria-live="polite">
-          {spoken}
-        </div>
+        <Spoken text={spoken} />
       </main>
       {device && (
         <SettingDialog key={device.tag} device={device} store={store} onClose={() => setSetting(null)} />
@@ -118,3 +118,10 @@ export function Workplace({
     </div>
   );
 }
+
+/** What is said to those who do not see it. */
+const Spoken = ({ text }: { text: string }) => (
+  <div className="visually-hidden" role="status" aria-live="polite">
+    {text}
+  </div>
+);

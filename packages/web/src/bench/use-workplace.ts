@@ -76,8 +76,8 @@ export function useSupplySwitch({ live, store }: Kit, act: Act): (on: boolean) =
       for (const device of store.getState().bench.devices) {
         if (!isSupply(device)) continue;
         const { tag } = device;
-        if (on && act.stateOf(tag) === 'tripped') live.act({ reset: tag });
-        live.act(on ? { close: tag } : { open: tag });
+        if (on && act.stateOf(tag) === 'tripped') act.give({ reset: tag });
+        act.give(on ? { close: tag } : { open: tag });
       }
       if (on) live.clearIncidents();
     },

@@ -1,3 +1,5 @@
+import { Link } from 'react-router';
+import { plateLink } from '../plate/link.js';
 import { kindName, purposeOf, ratingOf, type Device } from '@contactum/core';
 
 /** The devices of a board: tag, kind, rating; with headings and duties where there is room. */
@@ -19,11 +21,19 @@ export function DeviceTable({ devices, full = false }: { devices: readonly Devic
           <tr key={device.tag}>
             <th scope="row">{device.tag}</th>
             <td>{kindName(device)}</td>
-            <td>{ratingOf(device)}</td>
+            <td>
+              <Rating device={device} />
+            </td>
             {full && <td>{device.duty ? purposeOf(device) : ''}</td>}
           </tr>
         ))}
       </tbody>
     </table>
   );
+}
+
+/** What a person reads on a device; a motor's plate opens the plate room with its values. */
+function Rating({ device }: { device: Device }) {
+  const link = plateLink(device);
+  return link ? <Link to={link}>{ratingOf(device)}</Link> : ratingOf(device);
 }

@@ -19,7 +19,7 @@ export type LinkStore = ReturnType<typeof createLinkStore>;
 export function liftedBy(nets: Netlist, mark: Mark | null): ReadonlySet<string> {
   if (mark?.kind === 'net') {
     const net = nets.netOf.get(mark.ref);
-    return new Set(net === undefined ? [] : nets.nets[net]!.terminals);
+    return new Set(net === undefined ? [] : nets.nets[net]?.terminals);
   }
   if (mark?.kind === 'device') {
     const own = [...nets.netOf.keys()].filter((ref) => ref.startsWith(`${mark.tag}:`));

@@ -1,4 +1,4 @@
-import { useMemo, useRef } from 'react';
+import { useState } from 'react';
 import {
   layLeads,
   relayLeads,
@@ -21,15 +21,12 @@ const sameBoard = (a: Bench['devices'], b: Bench['devices']): boolean =>
 
 /** A board's devices and leads in their places; from edit to edit what stays lies as it lay. */
 export function useLayout(bench: Bench): Layout {
-  const before = useRef<Layout | null>(null);
-  return useMemo(() => {
-    const { current } = before;
-    const leads = leadsOf(bench);
-    const layout =
-      current && sameBoard(current.devices, bench.devices)
-        ? relayLeads(bench, current, leads)
-        : layLeads(bench, leads);
-    before.current = layout;
-    return layout;
-  }, [bench]);
+  const [kept, setKept] = useState(() => ({ bench, layout: layLeads(bench, leadsOf(bench)) }));
+  if (kept.bench === bench) return kept.layout;
+  const leads = leadsOf(bench);
+  const layout = sameBoard(kept.layout.devices, bench.devices)
+    ? relayLeads(bench, kept.layout, leads)
+    : layLeads(bench, leads);
+  setKept({ bench, layout });
+  return layout;
 }

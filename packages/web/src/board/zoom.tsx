@@ -24,15 +24,9 @@ export interface Zoom {
 /** Things that a press is meant for, so that it does not move the board. */
 const TAKEN = '.handle, .terminal, .lead, .lead-end, [data-terminal]';
 
-/** Wheel, pinch and a drag on the bare panel enlarge and move a board: only the window on it changes. */
-export function useZoom(
-  stack: RefObject<HTMLDivElement | null>,
-  { width, height }: Size,
-  isOn: boolean,
-): Zoom {
-  const [transform, setTransform] = useState(zoomIdentity);
+/** The size of an element in pixels, as it is and becomes. */
+function useSize(stack: RefObject<HTMLDivElement | null>, { width, height }: Size, isOn: boolean): Size {
   const [size, setSize] = useState<Size>({ width, height });
-  const behaviour = useRef<ZoomBehavior<HTMLDivElement, unknown> | null>(null);
   useEffect(() => {
     const element = stack.current;
     if (!element || !isOn) return undefined;
@@ -43,6 +37,18 @@ export function useZoom(
     observer.observe(element);
     return () => observer.disconnect();
   }, [stack, width, height, isOn]);
+  return size;
+}
+
+/** Wheel, pinch and a drag on the bare panel enlarge and move a board: only the window on it changes. */
+export function useZoom(
+  stack: RefObject<HTMLDivElement | null>,
+  { width, height }: Size,
+  isOn: boolean,
+): Zoom {
+  const [transform, setTransform] = useState(zoomIdentity);
+  const size = useSize(stack, { width, height }, isOn);
+  const behaviour = useRef<ZoomBehavior<HTMLDivElement, unknown> | null>(null);
   useEffect(() => {
     const element = stack.current;
     if (!element || !isOn) return undefined;

@@ -62,7 +62,7 @@ export const SheetView = memo(function SheetView({
       className="sheet"
       viewBox={`0 0 ${width} ${height}`}
       data-circuit={sheet.circuit}
-      style={{ maxWidth: width * 1.15, flexGrow: width, flexBasis: width * 0.55 }}
+      style={{ maxWidth: width * 1.15, flexGrow: width, flexBasis: `min(100%, ${width * 0.85}px)` }}
     >
       {sheet.lines.map(({ points: [a, b], net }, k) => (
         <g
@@ -71,8 +71,8 @@ export const SheetView = memo(function SheetView({
           data-lead-from={nets[net]?.terminals[0]}
           data-struck={struck?.has(net) ? 'yes' : undefined}
         >
-          <line className="wire" x1={a![0]} y1={a![1]} x2={b![0]} y2={b![1]} />
-          <line className="wire-hit" x1={a![0]} y1={a![1]} x2={b![0]} y2={b![1]} />
+          <line className="wire" x1={a[0]} y1={a[1]} x2={b[0]} y2={b[1]} />
+          <line className="wire-hit" x1={a[0]} y1={a[1]} x2={b[0]} y2={b[1]} />
         </g>
       ))}
       {sheet.dots.map(([x, y]) => (

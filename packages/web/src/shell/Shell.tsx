@@ -23,6 +23,7 @@ export function Shell({ person, dark, onDark }: { person: Person; dark: boolean;
         <nav aria-label="Places">
           <NavLink to="/exercises">Exercises</NavLink>
           {person.role === 'instructor' && <NavLink to="/marks">Mark book</NavLink>}
+          <NavLink to="/plate">Plate room</NavLink>
         </nav>
         <span className="who">
           {person.name}

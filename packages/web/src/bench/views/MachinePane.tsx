@@ -1,7 +1,9 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import { line, scaleLinear } from 'd3';
+import { Link } from 'react-router';
 import type { Frame, Shape } from '@contactum/core';
 import { synchronousSpeed } from '@contactum/core';
+import { plateLink } from '../../plate/link.js';
 import type { LiveBench } from '../live.js';
 import type { ViewProps } from './ViewDock.js';
 
@@ -31,7 +33,10 @@ export function MachinePane({ kit: { live }, view }: ViewProps) {
   const motors = devices.filter(
     (device): device is Motor => device.type === 'motor-3' || device.type === 'motor-1',
   );
-  const relays = devices.filter(({ type }) => type === 'overload').map(({ tag }) => tag);
+  const relays = useMemo(
+    () => devices.filter(({ type }) => type === 'overload').map(({ tag }) => tag),
+    [devices],
+  );
   return (
     <div className="machine">
       {motors.map((motor) => (
@@ -41,11 +46,14 @@ export function MachinePane({ kit: { live }, view }: ViewProps) {
   );
 }
 
-function MotorSheet({ motor, relays, live }: { motor: Motor; relays: readonly string[]; live: LiveBench }) {
-  const { plate } = motor.options;
-  const index = (shape: Shape) => shape.motors.indexOf(motor.tag);
-  const rated = (plate.kW * 1000) / ((plate.speed * 2 * Math.PI) / 60);
-  const curves: readonly Curve[] = [
+/** What is drawn of a motor and of the relays that protect it. */
+function curvesOf(
+  { tag, options: { plate } }: Motor,
+  rated: number,
+  relays: readonly string[],
+): readonly Curve[] {
+  const index = (shape: Shape) => shape.motors.indexOf(tag);
+  return [
     {
       name: 'Speed',
       unit: 'rpm',
@@ -64,41 +72,40 @@ function MotorSheet({ motor, relays, live }: { motor: Motor; relays: readonly st
       of: (frame, shape) => frame.motors[index(shape)]?.amps ?? 0,
       most: plate.current * 7,
     },
-    ...relays.map((tag) => ({
-      name: `Heat of ${tag}`,
+    ...relays.map((relay): Curve => ({
+      name: `Heat of ${relay}`,
       unit: '% of trip',
-      of: (frame: Frame, shape: Shape) => (frame.heats[shape.heaters.indexOf(tag)] ?? 0) * 100,
+      of: (frame, shape) => (frame.heats[shape.heaters.indexOf(relay)] ?? 0) * 100,
       most: 110,
     })),
   ];
+}
+
+function MotorSheet({ motor, relays, live }: { motor: Motor; relays: readonly string[]; live: LiveBench }) {
+  const { plate } = motor.options;
+  const link = plateLink(motor);
+  const rated = (plate.kW * 1000) / ((plate.speed * 2 * Math.PI) / 60);
+  // The same curves from frame to frame: each keeps its own paper.
+  const curves = useMemo(() => curvesOf(motor, rated, relays), [motor, rated, relays]);
+  const values = [
+    ['Power', `${plate.kW} kW`],
+    ['Voltage', `${plate.voltage} V${'connection' in plate ? `, ${plate.connection}` : ''}`],
+    ['Current', `${plate.current} A`],
+    ['Speed', `${plate.speed} rpm, ${plate.frequency} Hz`],
+    ['Rated torque', `${rated.toFixed(1)} N m`],
+  ] as const;
   return (
     <article>
-      <h3>{motor.tag}</h3>
+      <h3>
+        {motor.tag} {link && <Link to={link}>size its starter</Link>}
+      </h3>
       <dl className="plate-values">
-        <div>
-          <dt>Power</dt>
-          <dd>{plate.kW} kW</dd>
-        </div>
-        <div>
-          <dt>Voltage</dt>
-          <dd>
-            {plate.voltage} V{'connection' in plate ? `, ${plate.connection}` : ''}
-          </dd>
-        </div>
-        <div>
-          <dt>Current</dt>
-          <dd>{plate.current} A</dd>
-        </div>
-        <div>
-          <dt>Speed</dt>
-          <dd>
-            {plate.speed} rpm, {plate.frequency} Hz
-          </dd>
-        </div>
-        <div>
-          <dt>Rated torque</dt>
-          <dd>{rated.toFixed(1)} N m</dd>
-        </div>
+        {values.map(([name, value]) => (
+          <div key={name}>
+            <dt>{name}</dt>
+            <dd>{value}</dd>
+          </div>
+        ))}
       </dl>
       {curves.map((curve) => (
         <CurveChart key={curve.name} curve={curve} live={live} />
@@ -115,8 +122,7 @@ const LEFT = 44;
 function CurveChart({ curve, live }: { curve: Curve; live: LiveBench }) {
   const path = useRef<SVGPathElement | null>(null);
   const value = useRef<HTMLOutputElement | null>(null);
-  const held = useRef(curve);
-  held.current = curve;
+  const { of, most, unit } = curve;
   useEffect(() => {
     const samples: Sample[] = [];
     let last: Frame | null = null;
@@ -124,8 +130,8 @@ function CurveChart({ curve, live }: { curve: Curve; live: LiveBench }) {
       const { frame, shape } = live.store.getState();
       if (!frame || !shape || frame === last) return;
       last = frame;
-      const { of, most, unit } = held.current;
-      samples.push({ t: frame.t, value: of(frame, shape) });
+      const now = of(frame, shape);
+      samples.push({ t: frame.t, value: now });
       while (samples[0] && samples[0].t < frame.t - WINDOW) samples.shift();
       const x = scaleLinear([frame.t - WINDOW, frame.t], [LEFT, WIDTH]);
       const y = scaleLinear([0, most], [HEIGHT - 14, 6]).clamp(true);
@@ -136,12 +142,11 @@ function CurveChart({ curve, live }: { curve: Curve; live: LiveBench }) {
           (one) => y(Math.abs(one.value)),
         )(samples) ?? '',
       );
-      if (value.current)
-        value.current.textContent = `${samples.at(-1)!.value.toFixed(unit === 'rpm' ? 0 : 1)} ${unit}`;
+      if (value.current) value.current.textContent = `${now.toFixed(unit === 'rpm' ? 0 : 1)} ${unit}`;
     };
     paint();
     return live.store.subscribe(paint);
-  }, [live]);
+  }, [live, of, most, unit]);
   const y = scaleLinear([0, curve.most], [HEIGHT - 14, 6]);
   return (
     <figure className="curve">

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { Button, Segmented, Select } from 'antd';
 import { useStore } from 'zustand';
 import { leadOf, spellRef, type MeterReading, type MeterRequest, type TerminalRef } from '@contactum/core';
-import type { BenchStore, Probe } from '../store.js';
+import type { BenchStore, MeterEntry, Probe } from '../store.js';
 import type { LiveBench } from '../live.js';
 import type { ViewProps } from './ViewDock.js';
 
@@ -88,6 +88,15 @@ export function MeterPane({ kit: { store, live } }: ViewProps) {
         On a real board: ohms only on a dead board, proved dead; volts only under supervision, with the right
         instrument.
       </p>
+      <Readings log={log} />
+    </div>
+  );
+}
+
+/** What was read so far, the last first. */
+function Readings({ log }: { log: readonly MeterEntry[] }) {
+  return (
+    <>
       <h3>Readings</h3>
       {log.length === 0 ? (
         <p className="quiet">None yet. Put the probes on, and read.</p>
@@ -111,7 +120,7 @@ export function MeterPane({ kit: { store, live } }: ViewProps) {
           </tbody>
         </table>
       )}
-    </div>
+    </>
   );
 }
 

@@ -13,28 +13,7 @@ import type { AttemptView } from '@contactum/contract';
 import { usePermission } from '../api/queries.js';
 import type { LiveBench } from './live.js';
 import type { BenchStore } from './store.js';
-import './practice-bar.css';
-
-/** What the exercise asks of the way of working, and whether it is done: the dead tests, and the permission to energise. */
-export function PracticeBar({
-  view,
-  store,
-  live,
-}: {
-  view: AttemptView;
-  store: BenchStore;
-  live: LiveBench;
-}) {
-  const { practice, deadTests } = view.exercise;
-  if (deadTests.length === 0 && !practice?.permission) return null;
-  return (
-    <div className="practice" role="group" aria-label="Before you switch on">
-      <strong>Before you switch on</strong>
-      {deadTests.length > 0 && <DeadTests view={view} store={store} live={live} />}
-      {practice?.permission && <Permission view={view} store={store} />}
-    </div>
-  );
-}
+import './practice.css';
 
 /** A terminal is found as it is spoken, "KM1 13", or as it is written, "KM1:13". */
 const finds = (text: string, option: { label: string } | undefined): boolean =>
@@ -54,10 +33,14 @@ interface Probes {
   readonly reading: string;
 }
 
-/** Each reading that is asked for as a button that lays the probes, ticked once it was taken on the wiring as it is. */
-function DeadTests({ view, store, live }: { view: AttemptView; store: BenchStore; live: LiveBench }) {
+/** The dead test: each reading that is asked for as a button that lays the probes, ticked once it was taken on the wiring as it is. */
+export function DeadTests({ view, store, live }: { view: AttemptView; store: BenchStore; live: LiveBench }) {
   const readings = useStore(store, (state) => state.readings);
   const [probes, setProbes] = useState<Probes>({ from: null, to: null, reading: '' });
+  // What was read where, to be seen beside what is asked.
+  const [read, setRead] = useState<Readonly<Record<string, string>>>({});
+  const keep = (between: readonly [string, string], reading: string) =>
+    setRead((known) => ({ ...known, [[...between].sort().join()]: reading }));
   const rows = view.exercise.deadTests.map((row) => ({
     row,
     taken: readings.some((reading) => isReadingOf(row, reading)),
@@ -65,7 +48,7 @@ function DeadTests({ view, store, live }: { view: AttemptView; store: BenchStore
   const done = rows.filter(({ taken }) => taken).length;
   const isDone = done === rows.length;
   return (
-    <span className="practice-dead">
+    <div className="practice">
       <span className="practice-part" data-done={isDone ? 'yes' : undefined}>
         <span className="practice-state">
           {isDone ? '✓ Tested dead' : `○ Test dead: ${done} of ${rows.length}`}
@@ -83,11 +66,12 @@ function DeadTests({ view, store, live }: { view: AttemptView; store: BenchStore
             title="Lay the probes here"
           >
             {taken ? '✓' : '○'} {spoken(row)}
+            <span className="practice-value">{taken ? read[[...row.between].sort().join()] : ''}</span>
           </Button>
         ))}
       </span>
-      <Ohmmeter store={store} live={live} probes={probes} onProbes={setProbes} />
-    </span>
+      <Ohmmeter store={store} live={live} probes={probes} onProbes={setProbes} onRead={keep} />
+    </div>
   );
 }
 
@@ -96,11 +80,13 @@ function Ohmmeter({
   live,
   probes,
   onProbes,
+  onRead,
 }: {
   store: BenchStore;
   live: LiveBench;
   probes: Probes;
   onProbes: (probes: Probes) => void;
+  onRead: (between: readonly [string, string], reading: string) => void;
 }) {
   const { from, to, reading } = probes;
   const supplyOn = useStore(live.store, (state) => state.supplyOn);
@@ -110,6 +96,7 @@ function Ohmmeter({
     if (!from || !to) return;
     const ohms = await live.ohms(from, to);
     onProbes({ ...probes, reading: describeOhms(ohms) });
+    onRead([from, to], describeOhms(ohms));
     store.actions.noteReading(from, to);
   };
   const probe = { size: 'small', showSearch: { filterOption: finds }, options } as const;
@@ -137,7 +124,8 @@ function Ohmmeter({
   );
 }
 
-function Permission({ view, store }: { view: AttemptView; store: BenchStore }) {
+/** Whether the instructor has given permission to energise the wiring as it is. */
+export function Permission({ view, store }: { view: AttemptView; store: BenchStore }) {
   const query = usePermission(view.attempt.id);
   const editedSeq = useStore(store, (state) => state.editedSeq);
   const { permittedAt: at, permittedAfter } = query.data ?? view;
