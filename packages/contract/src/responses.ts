@@ -11,7 +11,6 @@ import type {
   Repair,
   Report,
   Rules,
-  Wire,
   WorkEntry,
 } from '@contactum/core';
 
@@ -75,8 +74,8 @@ export interface ExerciseSummary {
   readonly devices: number;
   /** The board: devices and what is fitted. */
   readonly bench: Bench;
-  /** For a drawing of it; null where this person may not see the answer. */
-  readonly reference: readonly Wire[] | null;
+  /** This person may see the reference as a drawing. */
+  readonly drawn: boolean;
   readonly assigned: readonly AssignmentForStudent[];
   readonly set: readonly AssignmentForInstructor[];
 }
@@ -88,7 +87,7 @@ export interface ExerciseForStudent {
   readonly family: Family;
   readonly brief: string;
   readonly bench: Bench;
-  /** Their steps only where the answer may be seen too: by them the job sheet knows what the board has shown. */
+  /** Their steps only where the exercise shows its tests: by them the job sheet knows what the board has done. */
   readonly behaviours: readonly (Pick<Behaviour, 'id' | 'title' | 'points'> & {
     readonly steps?: Behaviour['steps'];
   })[];
@@ -99,8 +98,8 @@ export interface ExerciseForStudent {
   readonly marks: Marks;
   /** How leads lie on its board. */
   readonly leads: 'ducts' | 'hung';
-  /** The reference, where the exercise lets the student see it. */
-  readonly reference: readonly Wire[] | null;
+  /** The reference may be seen, as a drawing. */
+  readonly drawn: boolean;
   /** It tells how many of the reference's potentials are complete. */
   readonly tellsProgress: boolean;
 }

@@ -15,6 +15,8 @@ const TABLE: readonly [route: string, body: object | undefined, statuses: readon
   ['GET /exercises', undefined, [401, 200, 200, 200, 200]],
   ['GET /exercises/EXERCISE', undefined, [401, 200, 200, 200, 200]],
   ['GET /exercises/EXERCISE/reference', undefined, [401, 403, 403, 200, 200]],
+  ['GET /exercises/EXERCISE/drawing', undefined, [401, 200, 200, 200, 200]],
+  ['GET /exercises/salt-harrow-no-interlock/drawing', undefined, [401, 403, 403, 200, 200]],
   ['GET /classes', undefined, [401, 403, 403, 200, 200]],
   ['GET /classes/CLASS/marks', undefined, [401, 403, 403, 200, 404]],
   ['GET /classes/CLASS/marks.csv', undefined, [401, 403, 403, 200, 404]],

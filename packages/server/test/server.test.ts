@@ -134,7 +134,7 @@ test('the whole story: wired, handed in, marked, remarked, points changed, expor
 });
 
 describe('who may see what', () => {
-  test('a student never gets a reference, steps, faults, or anybody else’s work', async () => {
+  test('a student never gets a reference wiring, faults, anybody else’s work, or how it is tested where the exercise does not tell', async () => {
     const id = await open(ben);
     const secret = JSON.stringify([
       (await ben.ask('GET', '/exercises')).body,
@@ -142,8 +142,10 @@ describe('who may see what', () => {
       (await ben.ask('GET', `/attempts/${id}`)).body,
     ]);
     expect(secret).not.toContain('reference');
-    expect(secret).not.toContain('expect');
     expect(secret).not.toContain('"faults"');
+    for (const { from, to } of pump.reference) expect(secret).not.toContain(`"from":"${from}","to":"${to}"`);
+    const condemned = JSON.stringify((await ben.ask('GET', '/exercises/salt-harrow-no-interlock')).body);
+    expect(condemned).not.toContain('expect');
     expect((await ben.ask('GET', `/exercises/${pump.id}/reference`)).status).toBe(403);
     expect((await ben.ask('GET', '/classes')).status).toBe(403);
     expect((await ben.ask('GET', `/classes/${classId}/marks.csv`)).status).toBe(403);

@@ -11,7 +11,15 @@ const pump = exercise('brine-pump-three-wire');
 const view = (log: AttemptView['log'] = []): AttemptView => ({
   attempt: { id: 'a', number: 1, state: 'open', startedAt: '', handedInAt: null, result: null },
   className: '',
-  exercise: { ...pump, behaviours: [], practice: null, deadTests: [], leads: 'ducts', tellsProgress: true },
+  exercise: {
+    ...pump,
+    behaviours: [],
+    practice: null,
+    deadTests: [],
+    leads: 'ducts',
+    tellsProgress: true,
+    drawn: false,
+  },
   log,
   permittedAt: null,
   permittedAfter: -1,

@@ -40,8 +40,8 @@ export interface Recipe {
   readonly change?: Change;
   /** In which it is taught, the shipped one first; every form of its board where none are named. */
   readonly forms?: readonly FormName[];
-  /** Ships in its US form too, under its id with `-us` behind it. */
-  readonly alsoUs?: true;
+  /** Title under which it ships in its US form too, its id with `-us` behind it. */
+  readonly alsoUs?: string;
   /** Leads, one purpose a line; words in braces are the form's terms. */
   readonly reference: string;
   readonly observe: readonly string[];
@@ -72,7 +72,7 @@ export const formsOf = ({ board, forms }: Recipe): readonly FormName[] =>
 export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercise {
   const { board, change = {}, terms = {}, reference, behaviours, faults = [], marks = MARKS } = recipe;
   const { id, title: heading, family, brief, observe, rules, repair, lesson, leads } = recipe;
-  const { shows = ['reference', 'progress'] } = recipe;
+  const { shows = ['reference', 'progress', 'tests'] } = recipe;
   const isFirst = name === formsOf(recipe)[0];
   const formChange = formsOf(recipe).includes(name) ? board.forms[name] : undefined;
   if (!formChange) throw new Error(`${recipe.id}: there is no form "${name}" of it`);
@@ -82,11 +82,12 @@ export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercis
   const read = readExercise({
     contactum: 'exercise/1',
     id: isFirst ? id : `${id}-${name}`,
-    title: isFirst ? heading : `${heading} (US)`,
+    title: isFirst ? heading : (recipe.alsoUs ?? heading),
     family,
     brief,
     observe,
     rules,
+    ...(recipe.practice ? { practice: recipe.practice } : {}),
     ...(repair ? { repair } : {}),
     ...(lesson ? { lesson } : {}),
     ...(leads ? { leads } : {}),
@@ -103,18 +104,17 @@ export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercis
     marks,
     faults: faults.map(readFault),
   });
-  if (read.ok) return withPractice(read.value, recipe.practice);
+  if (read.ok) return withDeadTest(read.value);
   throw new Error(
     `${recipe.id}: ${read.problems.map(({ path, message }) => `${path}: ${message}`).join('; ')}`,
   );
 }
 
-/** The exercise with its dead-test table: what the recipe asks, or what every board is tested for. */
-function withPractice(exercise: Exercise, practice: Practice | undefined): Exercise {
+/** The exercise with what its board is tested for before it is energised; judged only where its practice asks for it. */
+function withDeadTest(exercise: Exercise): Exercise {
   const isStarter = exercise.bench.devices.some((device) => anatomy(device).motor !== undefined);
-  if (!practice && !isStarter) return exercise;
-  const deadTest = practice?.deadTest ?? deadTestTable(exercise);
-  return { ...exercise, practice: { ...practice, deadTest } };
+  if (!isStarter || exercise.practice?.deadTest !== undefined) return exercise;
+  return { ...exercise, deadTest: deadTestTable(exercise) };
 }
 
 /** Frames, conductors, and the control circuit with each start button held, as the reference reads. */

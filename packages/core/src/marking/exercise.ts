@@ -38,7 +38,7 @@ export interface Practice {
 }
 
 /** What of an exercise its student may be shown. */
-export const SHOWN = ['reference', 'progress'] as const;
+export const SHOWN = ['reference', 'progress', 'tests'] as const;
 export type Shown = (typeof SHOWN)[number];
 
 /** When the repair of a wiring is shown to its student. */
@@ -72,9 +72,11 @@ export interface Exercise {
   readonly behaviours: readonly Behaviour[];
   readonly rules: Rules;
   readonly practice?: Practice | undefined;
+  /** Readings that the job sheet leads through before the board is energised; judged only where the practice asks for a dead test. */
+  readonly deadTest?: readonly DeadTest[] | undefined;
   /** Instructors always see the repair. */
   readonly repair?: RepairFor | undefined;
-  /** What a student may see: the reference drawing, how many of its potentials are complete. Nothing where it is absent. */
+  /** What a student may see: the reference as a drawing, how many of its potentials are complete, how each function is tested. Nothing where it is absent. */
   readonly shows?: readonly Shown[] | undefined;
   /** Properties whose failure is what this exercise teaches: they are told, and cost nothing. */
   readonly lesson?: readonly PropertyId[] | undefined;

@@ -3,7 +3,7 @@ export * from './difference.js';
 export * from './exercise.js';
 export * from './report.js';
 export { grade, resultWith, type GradeOptions } from './grade.js';
-export { potentialsOf, progressOf, type Progress } from './progress.js';
+export { completeNets, progressOf, type Progress } from './progress.js';
 export { addPoints, sharePoints } from './points.js';
 export {
   INTERLOCK_KINDS,

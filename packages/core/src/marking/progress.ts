@@ -1,4 +1,4 @@
-import { netlistOf } from '../drawing/index.js';
+import { netlistOf, type Net } from '../drawing/index.js';
 import type { Bench } from '../bench/index.js';
 import { referenceBench, type Exercise } from './exercise.js';
 
@@ -8,22 +8,20 @@ export interface Progress {
   readonly of: number;
 }
 
-/** By potential of the reference that joins more than one terminal: whether a wiring has it whole. */
-export function potentialsOf(
-  reference: Bench,
+/** By net that joins more than one terminal: whether a wiring has it whole. */
+export function completeNets(
+  nets: readonly Net[],
   bench: Bench,
 ): { readonly net: number; readonly complete: boolean }[] {
-  const wanted = netlistOf(reference);
-  const own = netlistOf(bench);
-  return wanted.nets.flatMap(({ terminals }, net) => {
-    const ends = terminals.filter((ref) => wanted.wired.has(ref));
-    if (ends.length < 2) return [];
-    const nets = new Set(ends.map((ref) => own.netOf.get(ref)));
-    return [{ net, complete: nets.size === 1 }];
-  });
+  const { netOf } = netlistOf(bench);
+  return nets.flatMap(({ terminals }, net) =>
+    terminals.length < 2
+      ? []
+      : [{ net, complete: new Set(terminals.map((ref) => netOf.get(ref))).size === 1 }],
+  );
 }
 
 export function progressOf(exercise: Exercise, bench: Bench): Progress {
-  const all = potentialsOf(referenceBench(exercise), bench);
+  const all = completeNets(netlistOf(referenceBench(exercise)).nets, bench);
   return { complete: all.filter(({ complete }) => complete).length, of: all.length };
 }

@@ -47,6 +47,7 @@ export const exerciseSchema: z.ZodType<Exercise> = z.strictObject({
     .max(60),
   rules: rulesSchema.default({}),
   practice: practiceSchema.optional(),
+  deadTest: z.array(deadTest).min(1).max(60).optional(),
   repair: z.enum(['never', 'marked']).optional(),
   shows: z.array(z.enum(SHOWN)).max(SHOWN.length).optional(),
   lesson: z.array(z.enum(PROPERTY_IDS)).max(PROPERTY_IDS.length).optional(),

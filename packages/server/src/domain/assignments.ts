@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { drawingOf, referenceBench, type Drawing, type DrawingForm, type Exercise } from '@contactum/core';
 import type {
   AssignRequest,
   AssignmentForInstructor,
@@ -7,7 +8,7 @@ import type {
   Person,
 } from '@contactum/contract';
 import { AssignmentModel, ExerciseModel } from '../database/models.js';
-import { shownReference, summaryOf } from './attempts.js';
+import { summaryOf } from './attempts.js';
 import { requireOwnClass } from './permissions.js';
 import { Refusal } from './refusal.js';
 
@@ -24,10 +25,17 @@ export async function exerciseSummaries(database: Knex, person: Person): Promise
     brief: document.brief,
     devices: document.bench.devices.length,
     bench: document.bench,
-    reference: isStudent ? shownReference(document) : document.reference,
+    drawn: !isStudent || (document.shows?.includes('reference') ?? false),
     assigned: assigned.get(id) ?? [],
     set: set.get(id) ?? [],
   }));
+}
+
+/** The reference of an exercise, drawn; for a student only where the exercise shows it. */
+export function referenceDrawing(exercise: Exercise, form: DrawingForm, person: Person): Drawing {
+  if (person.role === 'student' && !exercise.shows?.includes('reference'))
+    throw new Refusal('forbidden', 'This exercise does not show its drawing.');
+  return drawingOf(referenceBench(exercise), form);
 }
 
 /** The classes to which an instructor has set an exercise. */

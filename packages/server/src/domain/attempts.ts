@@ -4,7 +4,6 @@ import {
   referenceBench,
   resultWith,
   type Exercise,
-  type Wire,
   type WorkEntry,
   type WorkEvent,
 } from '@contactum/core';
@@ -20,17 +19,13 @@ import { AssignmentModel, AttemptModel, LogModel } from '../database/models.js';
 import { requireOwnAttempt } from './permissions.js';
 import { notFound } from './refusal.js';
 
-/** The reference wiring where a student may see it. */
-export const shownReference = ({ shows, reference }: Exercise): readonly Wire[] | null =>
-  shows?.includes('reference') ? reference : null;
-
-/** An exercise with its answer taken out, but for what it shows. */
+/** An exercise with its answer taken out. */
 export function forStudent(exercise: Exercise): ExerciseForStudent {
   const { id, title, family, brief, bench, behaviours, rules, practice, marks } = exercise;
   // What is to be read at a dead test is for the student to know.
-  const deadTests = practice
-    ? deadTestsOf(practice, referenceBench(exercise)).map(({ between, hold }) => ({ between, hold }))
-    : [];
+  const asks = practice?.deadTest === undefined || practice.deadTest === false ? null : practice;
+  const table = asks ? deadTestsOf(asks, referenceBench(exercise)) : (exercise.deadTest ?? []);
+  const deadTests = table.map(({ between, hold }) => ({ between, hold }));
   const asked = practice
     ? { ...practice, ...(practice.deadTest === undefined ? {} : { deadTest: deadTests.length > 0 }) }
     : null;
@@ -45,13 +40,13 @@ export function forStudent(exercise: Exercise): ExerciseForStudent {
     deadTests,
     marks,
     leads: exercise.leads ?? 'ducts',
-    reference: shownReference(exercise),
+    drawn: exercise.shows?.includes('reference') ?? false,
     tellsProgress: exercise.shows?.includes('progress') ?? false,
     behaviours: behaviours.map(({ id: behaviour, title: heading, points, steps }) => ({
       id: behaviour,
       title: heading,
       points,
-      ...(shownReference(exercise) ? { steps } : {}),
+      ...(exercise.shows?.includes('tests') ? { steps } : {}),
     })),
   };
 }

@@ -2,7 +2,7 @@ import { Router, type Request } from 'express';
 import type { Knex } from 'knex';
 import { assignRequest, type ExerciseForInstructor } from '@contactum/contract';
 import { ExerciseModel } from '../database/models.js';
-import { exerciseSummaries, setExercise, settingsOf } from '../domain/assignments.js';
+import { exerciseSummaries, referenceDrawing, setExercise, settingsOf } from '../domain/assignments.js';
 import { forStudent } from '../domain/attempts.js';
 import { notFound } from '../domain/refusal.js';
 import { bodyOf, idOf, instructorOf, personOf } from './request.js';
@@ -33,6 +33,13 @@ export function exerciseRoutes(database: Knex): Router {
   router.get('/exercises/:id/reference', async (request, response) => {
     instructorOf(request);
     response.json((await exerciseOf(database, request)).document.reference);
+  });
+
+  router.get('/exercises/:id/drawing', async (request, response) => {
+    const person = personOf(request);
+    const { document } = await exerciseOf(database, request);
+    const form = request.query.form === 'us' ? 'us' : 'iec';
+    response.json(referenceDrawing(document, form, person));
   });
 
   router.post('/classes/:id/assignments', async (request, response) => {

@@ -1,5 +1,5 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { Progress } from '@contactum/core';
+import type { Drawing, DrawingForm, Progress } from '@contactum/core';
 import type {
   AssignmentForInstructor,
   AttemptSummary,
@@ -65,6 +65,15 @@ export const usePermission = (id: string) =>
         permittedAfter,
       })),
     refetchInterval: 4_000,
+  });
+
+/** The reference of an exercise as a drawing. */
+export const useReferenceDrawing = (id: string, form: DrawingForm, enabled = true) =>
+  useQuery({
+    queryKey: ['drawing', id, form],
+    queryFn: () => ask<Drawing>('GET', `/exercises/${encodeURIComponent(id)}/drawing?form=${form}`),
+    enabled,
+    staleTime: Number.POSITIVE_INFINITY,
   });
 
 /** How far an attempt is wired, asked anew after each edit that is stored. */

@@ -10,7 +10,7 @@ export function ExerciseCard({ exercise, person }: { exercise: ExerciseSummary; 
   return (
     <article className="exercise-card">
       <div className="thumbnail" aria-hidden="true">
-        <DrawingThumb bench={exercise.bench} wires={exercise.reference} />
+        <DrawingThumb id={exercise.id} bench={exercise.bench} drawn={exercise.drawn} />
       </div>
       <div className="exercise-text">
         <h3>{exercise.title}</h3>

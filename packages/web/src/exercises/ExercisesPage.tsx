@@ -3,7 +3,7 @@ import { Alert, Input, Select, Spin } from 'antd';
 import { FAMILIES, type Family } from '@contactum/core';
 import type { ExerciseSummary, Person } from '@contactum/contract';
 import { useExercises } from '../api/queries.js';
-import { formOf } from '../drawing/DrawingThumb.js';
+import { formOf } from '../drawing/form.js';
 import { ExerciseCard } from './ExerciseCard.js';
 import './exercises.css';
 

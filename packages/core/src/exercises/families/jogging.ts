@@ -74,7 +74,7 @@ export const JOGGING: readonly Recipe[] = [
     ...GATE,
     id: 'sluice-gate-jog-relay',
     title: 'Sluice gate, jog with control relay',
-    alsoUs: true,
+    alsoUs: 'Jog relay for the sluice gate, 480 V (US)',
     brief:
       'S2 runs the sluice gate until S1; S3 moves it only while it is held, whatever was pressed before. Control relay K1 holds itself and the contactor; the jog button feeds the contactor alone, so that a jog can never seal, in any order.',
     change: {

@@ -108,7 +108,7 @@ export const REVERSING: readonly Recipe[] = [
       'coil-open KM2 | Coil of KM2 burnt through',
       'lost-phase G1:L3 | L3 lost before the breaker',
     ],
-    alsoUs: true,
+    alsoUs: 'Electrical interlock for the salt harrow, 480 V (US)',
   },
   {
     ...HARROW,

@@ -136,7 +136,7 @@ const TWO_STATIONS: Recipe = {
     lost(4, 'S4'),
   ],
   rules: STARTER_RULES,
-  alsoUs: true,
+  alsoUs: 'Two stations for the brine pump, 480 V (US)',
   faults: [
     'open-wire S2:14 S4:14 | Lead between the starts broken',
     'contact-stuck-open S3:21-22 | Stop on the quay does not make again',
@@ -191,7 +191,7 @@ const MOMENTARY: Recipe = {
 const THREE_WIRE_US: Recipe = {
   ...THREE_WIRE,
   id: 'brine-pump-three-wire-us',
-  title: 'Brine pump, three-wire (US)',
+  title: 'Three-wire brine pump, 480 V (US)',
   forms: ['us'],
   brief:
     'The three-wire starter at 480 V 60 Hz with a 120 V control circuit from T1. S1, then S2 with the seal-in contact beside it, then the coil; the overload contact stands between coil and X2, the usual place on US ladder drawings.',

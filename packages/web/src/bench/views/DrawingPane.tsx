@@ -2,7 +2,7 @@ import { useDeferredValue, useMemo, useState } from 'react';
 import { Button, Segmented } from 'antd';
 import { useStore } from 'zustand';
 import { drawingOf, type DrawingForm } from '@contactum/core';
-import { formOf } from '../../drawing/DrawingThumb.js';
+import { formOf } from '../../drawing/form.js';
 import { DrawingView } from '../../drawing/DrawingView.js';
 import { saveDrawing } from '../../drawing/save.js';
 import type { ViewProps } from './ViewDock.js';

@@ -1,21 +1,18 @@
 import { useMemo, useState } from 'react';
-import { Segmented } from 'antd';
+import { Segmented, Spin } from 'antd';
 import { useStore } from 'zustand';
-import { drawingOf, potentialsOf, type DrawingForm } from '@contactum/core';
-import { formOf } from '../../drawing/DrawingThumb.js';
+import { completeNets, type DrawingForm } from '@contactum/core';
+import { useReferenceDrawing } from '../../api/queries.js';
 import { DrawingView } from '../../drawing/DrawingView.js';
+import { formOf } from '../../drawing/form.js';
 import type { ViewProps } from './ViewDock.js';
 
 /** The drawing that the exercise gives; what is fitted is struck off on it. */
 export function ReferencePane({ kit: { store }, view: { exercise }, link }: ViewProps) {
   const bench = useStore(store, (state) => state.bench);
   const [form, setForm] = useState<DrawingForm>(() => formOf(exercise.bench));
-  const reference = useMemo(
-    () => ({ ...exercise.bench, wires: [...exercise.bench.wires, ...(exercise.reference ?? [])] }),
-    [exercise],
-  );
-  const drawing = useMemo(() => drawingOf(reference, form), [reference, form]);
-  const potentials = useMemo(() => potentialsOf(reference, bench), [reference, bench]);
+  const { data: drawing } = useReferenceDrawing(exercise.id, form);
+  const potentials = useMemo(() => (drawing ? completeNets(drawing.nets, bench) : []), [drawing, bench]);
   const struck = useMemo(
     () => new Set(potentials.flatMap(({ net, complete }) => (complete ? [net] : []))),
     [potentials],
@@ -38,12 +35,16 @@ export function ReferencePane({ kit: { store }, view: { exercise }, link }: View
           wiring, never the only one.
         </span>
       </div>
-      <DrawingView
-        drawing={drawing}
-        struck={struck}
-        link={link}
-        label={`Reference drawing of ${exercise.title}`}
-      />
+      {drawing ? (
+        <DrawingView
+          drawing={drawing}
+          struck={struck}
+          link={link}
+          label={`Reference drawing of ${exercise.title}`}
+        />
+      ) : (
+        <Spin className="waiting" />
+      )}
     </>
   );
 }

@@ -38,7 +38,7 @@ export interface Dock {
 const namesFor = ({ exercise }: AttemptView): ViewName[] =>
   (Object.keys(VIEWS) as ViewName[]).filter(
     (name) =>
-      (name !== 'reference' || exercise.reference !== null) &&
+      (name !== 'reference' || exercise.drawn) &&
       (name !== 'machine' ||
         exercise.bench.devices.some(({ type }) => type === 'motor-3' || type === 'motor-1')),
   );
