@@ -1,7 +1,19 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
-import { Simulation, WireCurrents, prove, referenceBench, run, type Bench, type Step } from '@contactum/core';
+import {
+  Simulation,
+  Solver,
+  WireCurrents,
+  compile,
+  prove,
+  referenceBench,
+  run,
+  walkThrough,
+  type Bench,
+  type Exercise,
+  type Step,
+} from '@contactum/core';
 import { FIXTURES, bench, exercise, readCases, rewire, solverOf } from './help.js';
 
 const pump = referenceBench(exercise('brine-pump-three-wire'));
@@ -707,4 +719,32 @@ test('a single-phase motor whose current is looped through all three poles of it
     ok: true,
     incidents: [],
   });
+});
+
+test('a walk through says which coil first, what its contacts do, what waits for time', () => {
+  const pump = exercise('brine-pump-three-wire');
+  const walked = (one: Exercise, id: string) =>
+    walkThrough(
+      new Solver(compile(referenceBench(one))),
+      one.behaviours.find((behaviour) => behaviour.id === id)!.steps,
+    );
+  expect(walked(pump, 'stops').map(({ says }) => says)).toEqual([
+    [
+      'S2 (Start) is pressed: its 13-14 closes.',
+      'KM1 pulls in: its 13-14 closes, its poles close.',
+      'M1 is driven forward.',
+    ],
+    ['S2 (Start) is let go: its 13-14 opens.'],
+    [
+      'S1 (Stop) is pressed: its 21-22 opens.',
+      'KM1 drops out: its 13-14 opens, its poles open.',
+      'M1 is not driven any more.',
+    ],
+    ['S1 (Stop) is let go: its 21-22 closes.'],
+  ]);
+  const blower = walked(exercise('blower-star-delta-main-from-start'), 'stop-delta');
+  const changeover = blower.find(({ stimulus }) => 'elapse' in stimulus)!.says.join(' ');
+  expect(changeover).toMatch(
+    /KT1 has run out: its 15-16 opens, its 15-18 closes.*KM2 drops out.*KM3 pulls in/,
+  );
 });

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { laidLead, planBoard, wiredBoard } from '@contactum/core';
 import { exercise } from '../../core/test/help.js';
 import { hangingPath, terminalNear, terminalTowards } from '../src/board/geometry.js';
-import { readTyped } from '../src/bench/typed.js';
+import { completions, readTyped } from '../src/bench/typed.js';
 
 const pump = exercise('brine-pump-three-wire');
 const bench = wiredBoard(pump.bench, pump.reference);
@@ -25,6 +25,16 @@ describe('typed wiring', () => {
     ['press S9', { kind: 'wrong', text: 'There is no S9 on this board.' }],
   ];
   for (const [line, command] of table) test(line, () => expect(readTyped(bench, line)).toEqual(command));
+});
+
+test('a typed line is completed with terminals of the board', () => {
+  expect(completions(bench, 'KM1 1')).toEqual(
+    ['KM1 1', 'KM1 13', 'KM1 14'].filter((text) => text !== 'KM1 1'),
+  );
+  expect(completions(bench, 'KM1 13 > s2')).toEqual(['KM1 13 > S2 13', 'KM1 13 > S2 14']);
+  expect(completions(bench, 'cut km1:a')).toEqual(['cut KM1 A1', 'cut KM1 A2']);
+  expect(completions(bench, '')).toEqual([]);
+  for (const text of completions(bench, 'G1 L1 > q1 ')) expect(readTyped(bench, text).kind).toBe('connect');
 });
 
 describe('the plan of a board', () => {

@@ -1,12 +1,12 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useId, useRef, useState, type KeyboardEvent as KeyPress } from 'react';
 import { PoweroffOutlined, QuestionCircleOutlined, RedoOutlined, UndoOutlined } from '@ant-design/icons';
-import { Button, Input, Tooltip, type InputRef } from 'antd';
+import { Button, Input, Tooltip } from 'antd';
 import { useStore } from 'zustand';
 import { LEAD_COLOURS } from '../board/colours.js';
 import type { LiveBench } from './live.js';
 import type { BenchStore } from './store.js';
 import './toolbar.css';
-import { TYPED_HELP } from './typed.js';
+import { TYPED_HELP, completions } from './typed.js';
 
 type LeadColour = (typeof LEAD_COLOURS)[number];
 
@@ -93,25 +93,90 @@ function useShortcuts({ actions }: BenchStore, focus: () => void) {
 
 function TypedLine({ store, onTyped }: { store: BenchStore; onTyped: (line: string) => boolean }) {
   const [line, setLine] = useState('');
-  const input = useRef<InputRef>(null);
+  const [isOpen, setOpen] = useState(false);
+  const bench = useStore(store, (state) => state.bench);
+  const input = useRef<HTMLInputElement | null>(null);
+  const [chosen, setChosen] = useState(-1);
+  const list = useId();
   useShortcuts(store, () => input.current?.focus());
+  const offered = isOpen ? completions(bench, line) : [];
+  const write = (text: string) => {
+    setLine(text);
+    setOpen(true);
+    setChosen(-1);
+  };
+  const onKeyDown = (event: KeyPress<HTMLInputElement>) => {
+    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    const taken = offered[chosen] ?? (event.key === 'Tab' ? offered[0] : undefined);
+    if (step && offered.length > 0) setChosen((chosen + step + offered.length) % offered.length);
+    else if ((event.key === 'Enter' || event.key === 'Tab') && taken !== undefined && taken !== line)
+      write(taken);
+    else if (event.key === 'Escape') setOpen(false);
+    else if (event.key === 'Enter' && line.trim()) {
+      if (onTyped(line)) setLine('');
+      setOpen(false);
+      return;
+    } else return;
+    event.preventDefault();
+  };
   return (
-    <Input
-      ref={input}
-      className="typed mono"
-      value={line}
-      placeholder="KM1 13 > S2 13"
-      aria-label="Type a lead, for example KM1 13 > S2 13"
-      suffix={
-        <Tooltip title={TYPED_HELP} placement="bottomRight" styles={{ root: { maxWidth: 420 } }}>
-          <QuestionCircleOutlined aria-label={TYPED_HELP} tabIndex={0} />
-        </Tooltip>
-      }
-      onChange={({ target }) => setLine(target.value)}
-      onPressEnter={() => {
-        if (line.trim() && onTyped(line)) setLine('');
-      }}
-    />
+    <span className="typed">
+      <Input
+        ref={(element) => {
+          input.current = element?.input ?? null;
+        }}
+        className="mono"
+        value={line}
+        placeholder="KM1 13 > S2 13"
+        role="combobox"
+        aria-label="Type a lead, for example KM1 13 > S2 13"
+        aria-expanded={offered.length > 0}
+        aria-controls={list}
+        aria-autocomplete="list"
+        {...(chosen >= 0 ? { 'aria-activedescendant': `${list}-${chosen}` } : {})}
+        suffix={
+          <Tooltip title={TYPED_HELP} placement="bottomRight" styles={{ root: { maxWidth: 420 } }}>
+            <QuestionCircleOutlined aria-label={TYPED_HELP} tabIndex={0} />
+          </Tooltip>
+        }
+        onChange={({ target }) => write(target.value)}
+        onKeyDown={onKeyDown}
+        onBlur={() => setOpen(false)}
+      />
+      <Offers id={list} offered={offered} chosen={chosen} onTake={write} />
+    </span>
+  );
+}
+
+/** What a typed line may go on with. */
+function Offers({
+  id,
+  offered,
+  chosen,
+  onTake,
+}: {
+  id: string;
+  offered: readonly string[];
+  chosen: number;
+  onTake: (text: string) => void;
+}) {
+  return (
+    <ul id={id} role="listbox" aria-label="Terminals" className="typed-offers" hidden={offered.length === 0}>
+      {offered.map((text, k) => (
+        <li
+          key={text}
+          id={`${id}-${k}`}
+          role="option"
+          aria-selected={k === chosen}
+          onPointerDown={(event) => {
+            event.preventDefault();
+            onTake(text);
+          }}
+        >
+          {text}
+        </li>
+      ))}
+    </ul>
   );
 }
 

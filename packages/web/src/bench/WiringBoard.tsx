@@ -1,5 +1,6 @@
-import { useMemo } from 'react';
+import { useEffect, useMemo } from 'react';
 import { useStore } from 'zustand';
+import { leadOf } from '@contactum/core';
 import { Board } from '../board/Board.js';
 import type { Act } from '../board/Handle.js';
 import type { LinkStore } from '../board/link.js';
@@ -41,6 +42,7 @@ export function WiringBoard({
   const hand = useMemo(() => new WiringHand(store, live, plan, announce), [store, live, plan, announce]);
   const { onSvg, ...pointer } = useWiringPointer(store, hand);
   const onKeyDown = useWiringKeys(store, hand, announce);
+  useChosenLead(store, link);
   const isLaying = from !== null || moving !== null;
 
   return (
@@ -63,4 +65,14 @@ export function WiringBoard({
       sheet={<Rubber store={store} hand={hand} shown={isLaying} />}
     />
   );
+}
+
+/** A lead that is chosen anywhere lifts its potential in every view. */
+function useChosenLead(store: BenchStore, link: LinkStore): void {
+  const ref = useStore(store, ({ selected, bench }) =>
+    selected === null ? null : (leadOf(bench, selected)?.from ?? null),
+  );
+  useEffect(() => {
+    link.setState({ chosen: ref === null ? null : { kind: 'net', ref } });
+  }, [ref, link]);
 }

@@ -92,7 +92,7 @@ export function Workplace({
       />
       <main className="bench-main">
         <Toolbar store={store} live={live} onTyped={onTyped} onSupply={switchSupply} />
-        <ViewBar view={view} dock={dock} onDock={setDock} chart={chart} onChart={setChart} />
+        <ViewBar view={view} dock={dock} onDock={setDock} chart={chart} onChart={setChart} live={live} />
         <div className="bench-stage">
           <div className="bench-board" hidden={dock.alone && dock.open !== null}>
             <WiringBoard

@@ -2,8 +2,8 @@ import { scaleLinear } from 'd3';
 import type { Frame, Shape } from '@contactum/core';
 import { TOKENS } from '../theme.js';
 
-/** Seconds of paper that are seen at once. */
-const WINDOW = 20;
+/** Seconds of paper that may be seen at once. */
+export const WINDOWS = [5, 20, 60, 300] as const;
 export const ROW = 15;
 export const AXIS = 16;
 
@@ -45,13 +45,17 @@ function colourOf(value: string): string {
 /** Paper that runs, and the pen that writes on it what every row does. */
 export class StripPen {
   private readonly marks: Mark[][];
+  /** Seconds of paper that are seen. */
+  window = 20;
+  /** Moment at which the paper is held; null while it runs. */
+  heldAt: number | null = null;
+  /** Moment under the cursor. */
+  cursor: number | null = null;
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
     private readonly pen: CanvasRenderingContext2D,
     private readonly rows: readonly Row[],
-    /** Told when a row changes. */
-    private readonly tell: (row: number, words: string) => void,
   ) {
     this.marks = rows.map(() => []);
   }
@@ -66,7 +70,6 @@ export class StripPen {
     list.push({ t, value });
     // What has run off the paper is forgotten, but for the value that it began with.
     while (list.length > 2 && (list[1]?.t ?? t) < t - WINDOW) list.shift();
-    this.tell(k, this.wordsOf(k, value));
   }
 
   /** Takes what a frame says. Events have their exact times; the frame only closes what they have not said. */
@@ -89,14 +92,32 @@ export class StripPen {
   draw(t: number): void {
     const { pen, rows } = this;
     const width = this.clear();
-    const start = Math.max(0, t - WINDOW);
-    const x = scaleLinear([start, start + WINDOW], [0, width]);
+    const end = this.heldAt ?? t;
+    const start = Math.max(0, end - this.window);
+    const x = scaleLinear([start, start + this.window], [0, width]);
+    this.scale = x;
     pen.font = '500 11px Barlow, sans-serif';
     pen.textBaseline = 'middle';
     this.drawAxis(x, width);
     this.marks.forEach((list, k) => this.drawRow(list, k, x, t));
     pen.fillStyle = TOKENS.ink;
-    pen.fillRect(x(t), 0, 1.5, rows.length * ROW);
+    if (this.heldAt === null) pen.fillRect(x(t), 0, 1.5, rows.length * ROW);
+    if (this.cursor !== null) {
+      pen.fillStyle = TOKENS.accent;
+      pen.fillRect(x(this.cursor), 0, 2, rows.length * ROW);
+    }
+  }
+
+  private scale: ReturnType<typeof scaleLinear<number>> | null = null;
+
+  /** The moment at a place of the paper. */
+  momentAt(px: number): number {
+    return Math.max(0, this.scale?.invert(px) ?? 0);
+  }
+
+  /** What every row did at a moment, in words. */
+  wordsAt(t: number): string[] {
+    return this.marks.map((list, k) => this.wordsOf(k, list.findLast((mark) => mark.t <= t)?.value ?? ''));
   }
 
   private clear(): number {

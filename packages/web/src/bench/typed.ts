@@ -109,3 +109,22 @@ function readStimulus(bench: Bench, text: string): Command | null {
   }
   return null;
 }
+
+/** Most that is offered while a line is typed. */
+const OFFERED = 12;
+
+/** How a typed line may go on: terminals after a lead's first letters, words that begin a line. */
+export function completions(bench: Bench, line: string): string[] {
+  const [, head = '', tail = ''] = /^(.*?(?:>|->|→|^cut |^move |\bto )\s*)?([^>]*)$/.exec(line) ?? [];
+  const before = line.slice(0, line.length - tail.length) || head;
+  const wanted = tail
+    .trim()
+    .toLowerCase()
+    .replace(/[:.\s]+/g, ' ');
+  if (wanted === '' && before === '') return [];
+  return terminalsOf(bench)
+    .map(spellRef)
+    .filter((text) => text.toLowerCase().startsWith(wanted) && text.toLowerCase() !== wanted)
+    .slice(0, OFFERED)
+    .map((text) => `${before}${text}`);
+}

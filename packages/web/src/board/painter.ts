@@ -15,6 +15,8 @@ export class Painter {
   private last: Frame | null = null;
   private angles: number[];
   private readonly still: boolean;
+  private readonly timers: { ring: SVGElement; delay: number; device: number }[];
+  private readonly begun: number[] = [];
 
   constructor(
     private readonly root: SVGSVGElement,
@@ -46,6 +48,11 @@ export class Painter {
         text: g?.querySelector('[data-text]') ?? null,
       };
     });
+    this.timers = [...root.querySelectorAll<SVGElement>('[data-delay]')].map((ring) => ({
+      ring,
+      delay: Number(ring.dataset.delay),
+      device: shape.devices.indexOf(ring.dataset.of ?? ''),
+    }));
     this.index = new Map(shape.terminals.map((ref, k) => [ref, k]));
     this.angles = shape.motors.map(() => 0);
     this.still = window.matchMedia('(prefers-reduced-motion: reduce)').matches;
@@ -81,6 +88,8 @@ export class Painter {
       if (text) text.textContent = state;
     });
     this.paintMotors(frame, last);
+    this.paintTimers(frame, last);
+    this.paintDamage(frame);
     this.last = frame;
   }
 
@@ -89,6 +98,26 @@ export class Painter {
     for (const lead of this.root.querySelectorAll<SVGElement>('[data-lead-from]')) {
       const k = this.index.get(lead.dataset.leadFrom ?? '');
       lead.setAttribute('data-live', k === undefined ? '0' : String(frame.live[k]));
+    }
+  }
+
+  /** The ring about a timer's delay fills while it runs. */
+  private paintTimers(frame: Frame, last: Frame | null): void {
+    this.timers.forEach(({ ring, delay, device }, k) => {
+      const state = frame.states[device] ?? '';
+      if (state === 'timing' && last?.states[device] !== 'timing') this.begun[k] = frame.t;
+      const part =
+        state === 'done' ? 1 : state === 'timing' ? (frame.t - (this.begun[k] ?? frame.t)) / delay : 0;
+      ring.style.strokeDashoffset = String(1 - Math.min(1, part));
+    });
+  }
+
+  /** What has burnt looks burnt until the board is a fresh one. */
+  private paintDamage({ incidents }: Frame): void {
+    for (const { kind, where } of incidents) {
+      if (kind !== 'coil-burnt' && kind !== 'lamp-burnt') continue;
+      const tag = where[0]?.split(':')[0] ?? '';
+      this.root.querySelector(`[data-device="${CSS.escape(tag)}"]`)?.setAttribute('data-damage', 'burnt');
     }
   }
 

@@ -1,10 +1,11 @@
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Alert, Button, Spin, Tabs } from 'antd';
 import dayjs from 'dayjs';
 import { Link, useParams } from 'react-router';
 import {
   PARTS,
   describeStimulus,
+  drawingOf,
   exerciseVersion,
   isExpectation,
   practiceSentences,
@@ -20,6 +21,9 @@ import { useExercise } from '../api/queries.js';
 import { Board } from '../board/Board.js';
 import { leadColour } from '../board/colours.js';
 import { DeviceTable } from '../board/DeviceTable.js';
+import { DrawingView } from '../drawing/DrawingView.js';
+import { formOf } from '../drawing/form.js';
+import { Walk } from '../drawing/Walk.js';
 import { AssignDialog } from './AssignDialog.js';
 import './exercises.css';
 
@@ -91,6 +95,8 @@ function SetTo({ set }: { set: readonly AssignmentForInstructor[] }) {
 
 function ExerciseTabs({ exercise }: { exercise: Exercise }) {
   const { behaviours, bench, reference } = exercise;
+  const right = useMemo(() => referenceBench(exercise), [exercise]);
+  const drawing = useMemo(() => drawingOf(right, formOf(bench)), [right, bench]);
   return (
     <Tabs
       items={[
@@ -98,6 +104,16 @@ function ExerciseTabs({ exercise }: { exercise: Exercise }) {
           key: 'behaviours',
           label: `Behaviours (${behaviours.length})`,
           children: <Behaviours exercise={exercise} />,
+        },
+        {
+          key: 'drawing',
+          label: 'Drawing',
+          children: <DrawingView drawing={drawing} label={`Drawing of ${exercise.title}`} />,
+        },
+        {
+          key: 'walk',
+          label: 'Walk-through',
+          children: <Walk bench={right} functions={behaviours} form={formOf(bench)} withBoard />,
         },
         {
           key: 'devices',

@@ -1,10 +1,11 @@
 import { useState } from 'react';
-import { Alert, Spin } from 'antd';
+import { Alert, Button, Spin } from 'antd';
 import dayjs from 'dayjs';
 import { Link, useParams } from 'react-router';
 import {
   PARTS,
   describeProof,
+  propertyTitle,
   type Criterion,
   type Part,
   type RepairEdit,
@@ -62,6 +63,7 @@ function MarkedSlip({ slip, report, person }: { slip: Slip; report: Report; pers
         <Verdict slip={slip} report={report} />
         <Equivalence report={report} onProof={onProof} />
         <Criteria slip={slip} report={report} person={person} shown={proof?.key ?? ''} onProof={onProof} />
+        <Lessons report={report} onProof={onProof} />
         <ToleranceTable report={report} shown={proof?.key ?? ''} onProof={onProof} />
         {slip.mayRepair && (
           <RepairSection slip={slip} onShow={(next) => setShown({ proof: null, repair: next })} />
@@ -166,5 +168,34 @@ function Criteria({
       })}
       {changing && <ChangePoints slip={slip} criterion={changing} onClose={() => setChanging(null)} />}
     </>
+  );
+}
+
+/** Properties that this board is meant to break: what it teaches, with the sequence that shows it. They cost nothing. */
+function Lessons({ report, onProof }: { report: Report; onProof: (proof: Proof) => void }) {
+  const broken = report.properties.filter(({ lesson, holds }) => lesson && !holds);
+  if (broken.length === 0) return null;
+  return (
+    <section aria-label="What this board teaches">
+      <h2>What this board teaches</h2>
+      <p className="quiet">
+        It is built to break this. It costs no points; on a real board it would be condemned.
+      </p>
+      <ul className="must">
+        {broken.map(({ id, found, trace }) => (
+          <li key={id}>
+            {propertyTitle(id)}: {found}{' '}
+            <Button
+              size="small"
+              onClick={() =>
+                onProof({ key: `lesson ${id}`, title: propertyTitle(id), steps: trace, found, where: [] })
+              }
+            >
+              Show it
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }

@@ -3,15 +3,18 @@ import { Button, Spin, Tooltip } from 'antd';
 import { CloseOutlined, ColumnWidthOutlined, FullscreenOutlined } from '@ant-design/icons';
 import type { AttemptView } from '@contactum/contract';
 import type { LinkStore } from '../../board/link.js';
+import type { LiveBench } from '../live.js';
+import { useSound } from '../sound.js';
 import type { Kit } from '../use-workplace.js';
 import './views.css';
 
 const DrawingPane = lazy(() => import('./DrawingPane.js').then((m) => ({ default: m.DrawingPane })));
 const ReferencePane = lazy(() => import('./ReferencePane.js').then((m) => ({ default: m.ReferencePane })));
+const WalkPane = lazy(() => import('./WalkPane.js').then((m) => ({ default: m.WalkPane })));
 const MachinePane = lazy(() => import('./MachinePane.js').then((m) => ({ default: m.MachinePane })));
 const MeterPane = lazy(() => import('./MeterPane.js').then((m) => ({ default: m.MeterPane })));
 
-export type ViewName = 'drawing' | 'reference' | 'machine' | 'meter';
+export type ViewName = 'drawing' | 'reference' | 'walk' | 'machine' | 'meter';
 
 export interface ViewProps {
   readonly kit: Kit;
@@ -24,6 +27,7 @@ const VIEWS: Readonly<
 > = {
   drawing: { title: 'Drawing', Pane: (props) => <DrawingPane {...props} /> },
   reference: { title: 'Reference', Pane: (props) => <ReferencePane {...props} /> },
+  walk: { title: 'Walk-through', Pane: (props) => <WalkPane {...props} /> },
   machine: { title: 'Machine', Pane: (props) => <MachinePane {...props} /> },
   meter: { title: 'Meter', Pane: (props) => <MeterPane {...props} /> },
 };
@@ -39,6 +43,7 @@ const namesFor = ({ exercise }: AttemptView): ViewName[] =>
   (Object.keys(VIEWS) as ViewName[]).filter(
     (name) =>
       (name !== 'reference' || exercise.drawn) &&
+      (name !== 'walk' || exercise.behaviours.some(({ steps }) => steps !== undefined)) &&
       (name !== 'machine' ||
         exercise.bench.devices.some(({ type }) => type === 'motor-3' || type === 'motor-1')),
   );
@@ -50,13 +55,16 @@ export function ViewBar({
   onDock,
   chart,
   onChart,
+  live,
 }: {
   view: AttemptView;
   dock: Dock;
   onDock: (dock: Dock) => void;
   chart: boolean;
   onChart: (open: boolean) => void;
+  live: LiveBench;
 }) {
+  const sound = useSound(live);
   return (
     <div className="view-bar" role="toolbar" aria-label="Views of the circuit">
       {namesFor(view).map((name) => (
@@ -71,6 +79,9 @@ export function ViewBar({
       ))}
       <button type="button" aria-pressed={chart} onClick={() => onChart(!chart)}>
         Sequence
+      </button>
+      <button type="button" className="view-sound" aria-pressed={sound.isOn} onClick={sound.toggle}>
+        Sound
       </button>
     </div>
   );

@@ -21,9 +21,21 @@ function Armature({ device, place }: PictureProps<Coiled>) {
 }
 
 function Delay({ device, place }: PictureProps<'timer' | 'star-delta-timer'>) {
+  const { cx, cy } = headCentre(place);
   return (
     <>
       <Caption place={place} below={33}>{`${device.settings.delay} s`}</Caption>
+      <circle className="clock" cx={cx} cy={cy} r={13} />
+      <circle
+        className="clock-run"
+        cx={cx}
+        cy={cy}
+        r={13}
+        pathLength={1}
+        transform={`rotate(-90 ${cx} ${cy})`}
+        data-delay={device.settings.delay}
+        data-of={device.tag}
+      />
       <Caption place={place} className="state" live>
         idle
       </Caption>

@@ -12,6 +12,7 @@ function Head(props: Props) {
       <Caption place={place} below={33} className="state" live>
         healthy
       </Caption>
+      <rect className="trip-flag" x={x + 52} y={y + 11} width={13} height={9} rx={1.5} />
       <Dial {...props} />
       <Handle act={act} device={device} verb="trip" label={`${device.tag} test`}>
         <rect className="key" x={x + 7} y={bottom - 19} width={28} height={15} rx={2} />

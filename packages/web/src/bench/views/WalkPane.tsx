@@ -1,0 +1,13 @@
+import { useStore } from 'zustand';
+import { Walk } from '../../drawing/Walk.js';
+import { formOf } from '../../drawing/form.js';
+import type { ViewProps } from './ViewDock.js';
+
+/** What the wiring as it is would do, function by function, told and shown on its drawing. */
+export function WalkPane({ kit: { store }, view: { exercise } }: ViewProps) {
+  const bench = useStore(store, (state) => state.bench);
+  const functions = exercise.behaviours.flatMap(({ id, title, steps }) =>
+    steps ? [{ id, title, steps }] : [],
+  );
+  return <Walk bench={bench} functions={functions} form={formOf(exercise.bench)} />;
+}
