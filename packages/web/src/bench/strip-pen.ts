@@ -4,6 +4,7 @@ import { TOKENS } from '../theme.js';
 
 /** Seconds of paper that may be seen at once. */
 export const WINDOWS = [5, 20, 60, 300] as const;
+const LONGEST = Math.max(...WINDOWS);
 export const ROW = 15;
 export const AXIS = 16;
 
@@ -69,7 +70,7 @@ export class StripPen {
     if (!list || list.at(-1)?.value === value) return;
     list.push({ t, value });
     // What has run off the paper is forgotten, but for the value that it began with.
-    while (list.length > 2 && (list[1]?.t ?? t) < t - WINDOW) list.shift();
+    while (list.length > 2 && (list[1]?.t ?? t) < t - LONGEST) list.shift();
   }
 
   /** Takes what a frame says. Events have their exact times; the frame only closes what they have not said. */

@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import { Alert, Button, Spin, Tabs } from 'antd';
+import { Alert, Button, Segmented, Spin, Tabs } from 'antd';
 import dayjs from 'dayjs';
 import { Link, useParams } from 'react-router';
 import {
@@ -55,10 +55,7 @@ export function ExercisePage() {
           <ExerciseTabs exercise={exercise} />
         </section>
         <section className="exercise-board" aria-label="Reference wiring">
-          <Board
-            bench={referenceBench(exercise)}
-            label={`Reference wiring of ${exercise.title}, ${exercise.reference.length} leads`}
-          />
+          <Reference exercise={exercise} />
           <p className="quiet">
             The reference is one right wiring, never the only one: an attempt is judged by what it does.
           </p>
@@ -71,6 +68,33 @@ export function ExercisePage() {
         onClose={() => setSetting(false)}
       />
     </main>
+  );
+}
+
+type Look = 'board' | 'drawing' | 'walk';
+
+const LOOKS: { value: Look; label: string }[] = [
+  { value: 'board', label: 'Board' },
+  { value: 'drawing', label: 'Drawing' },
+  { value: 'walk', label: 'Walk-through' },
+];
+
+/** The reference as a board, as a drawing, or walked through. */
+function Reference({ exercise }: { exercise: Exercise }) {
+  const [look, setLook] = useState<Look>('board');
+  const bench = useMemo(() => referenceBench(exercise), [exercise]);
+  const form = formOf(bench);
+  const drawing = useMemo(() => drawingOf(bench, form), [bench, form]);
+  const { title, behaviours } = exercise;
+  return (
+    <>
+      <Segmented aria-label="Look at the reference" options={LOOKS} value={look} onChange={setLook} />
+      {look === 'board' && (
+        <Board bench={bench} label={`Reference wiring of ${title}, ${exercise.reference.length} leads`} />
+      )}
+      {look === 'drawing' && <DrawingView drawing={drawing} label={`Drawing of ${title}`} />}
+      {look === 'walk' && <Walk bench={bench} functions={behaviours} form={form} withBoard />}
+    </>
   );
 }
 
@@ -95,8 +119,6 @@ function SetTo({ set }: { set: readonly AssignmentForInstructor[] }) {
 
 function ExerciseTabs({ exercise }: { exercise: Exercise }) {
   const { behaviours, bench, reference } = exercise;
-  const right = useMemo(() => referenceBench(exercise), [exercise]);
-  const drawing = useMemo(() => drawingOf(right, formOf(bench)), [right, bench]);
   return (
     <Tabs
       items={[
@@ -104,16 +126,6 @@ function ExerciseTabs({ exercise }: { exercise: Exercise }) {
           key: 'behaviours',
           label: `Behaviours (${behaviours.length})`,
           children: <Behaviours exercise={exercise} />,
-        },
-        {
-          key: 'drawing',
-          label: 'Drawing',
-          children: <DrawingView drawing={drawing} label={`Drawing of ${exercise.title}`} />,
-        },
-        {
-          key: 'walk',
-          label: 'Walk-through',
-          children: <Walk bench={right} functions={behaviours} form={formOf(bench)} withBoard />,
         },
         {
           key: 'devices',
