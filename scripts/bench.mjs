@@ -79,6 +79,7 @@ async function engine() {
     100,
   );
   const exercises = core.shippedExercises();
+  boards(core, exercises);
   proofs(core, exercises);
   againstSpin(core, (starters) => value(core.readBench(largeBoard(starters))));
   grades(core, exercises);
@@ -152,6 +153,66 @@ function againstSpin(core, board) {
 }
 
 /** Whole reports with tolerance: each reference, and each with one wire wrong. */
+/** Laying leads, and drawing what is wired. */
+function boards(core, exercises) {
+  const largest = core.referenceBench(exercises.find(({ id }) => id === 'blower-star-delta-reversing'));
+  const leads = [];
+  for (let k = 0; leads.length < 80; k += 1) {
+    const { from, to } = largest.wires[k % largest.wires.length];
+    leads.push({ key: `w${k}`, from, to });
+  }
+  report(
+    'routing 80 leads, p95',
+    quantile(
+      times(() => core.layLeads(largest, leads), 60, 20),
+      0.95,
+    ),
+    'ms',
+    100,
+  );
+  const laid = core.layLeads(largest, leads);
+  const more = [...leads, { key: 'more', from: 'S1:21', to: 'KM3:A1' }];
+  report(
+    'routing one more lead, p95',
+    quantile(
+      times(() => core.relayLeads(largest, laid, more), 100, 20),
+      0.95,
+    ),
+    'ms',
+    16,
+  );
+  const draws = exercises.flatMap((exercise) =>
+    ['iec', 'us'].map((form) =>
+      quantile(
+        times(() => core.drawingOf(core.referenceBench(exercise), form), 5, 2),
+        0.5,
+      ),
+    ),
+  );
+  report(
+    `drawing, slowest of ${exercises.length} shipped boards in both forms`,
+    Math.max(...draws),
+    'ms',
+    100,
+  );
+  const terminals = core.terminalsOf(largest);
+  let seed = 7;
+  const random = () => {
+    seed = (seed * 16_807) % 2_147_483_647;
+    return seed / 2_147_483_647;
+  };
+  const any = () => terminals[Math.floor(random() * terminals.length)];
+  const wild = Array.from({ length: 40 }, () => {
+    const wires = Array.from({ length: 70 }, () => ({ from: any(), to: any() })).filter(
+      ({ from, to }) => from !== to,
+    );
+    const begun = performance.now();
+    core.drawingOf({ ...largest, wires }, 'iec');
+    return performance.now() - begun;
+  });
+  report('drawing of a random wiring of 70 leads, longest of 40', Math.max(...wild), 'ms', 300);
+}
+
 function grades(core, exercises) {
   const taken = [];
   for (const exercise of exercises) {
@@ -444,9 +505,140 @@ async function browser(base) {
       'must be': '',
       verdict: `longest ${longest.map((gap) => gap.toFixed(0)).join(', ')} ms`,
     });
+    await liveBoard(base, instance);
   } finally {
     await instance.close();
   }
+}
+
+/** A large board that runs: 80 leads, four contactors that switch, a drawing beside it. */
+async function liveBoard(base, instance) {
+  const page = await (await instance.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await page.goto(base);
+  const id = await page.evaluate(async (exerciseId) => {
+    const ask = (method, path, body) =>
+      fetch(`/api${path}`, {
+        method,
+        headers: { 'content-type': 'application/json' },
+        ...(body ? { body: JSON.stringify(body) } : {}),
+      }).then((answer) => (answer.status === 204 ? null : answer.json()));
+    await ask('POST', '/session', { login: 'brack', password: 'tidewater' });
+    const reference = await ask('GET', `/exercises/${exerciseId}/reference`);
+    for (const { id: classId } of await ask('GET', '/classes'))
+      await ask('POST', `/classes/${classId}/assignments`, { exerciseId });
+    await ask('POST', '/session', { login: 'brine', password: 'tidewater' });
+    const exercises = await ask('GET', '/exercises');
+    const { assigned } = exercises.find((one) => one.id === exerciseId);
+    const attempt = await ask('POST', `/assignments/${assigned[0].id}/attempts`, {});
+    for (let k = 0; k < 80; k += 1) {
+      const wire = reference[k % reference.length];
+      await ask('POST', `/attempts/${attempt.id}/log`, {
+        seq: k + 1,
+        entry: { kind: 'edit', edit: { do: 'connect', lead: `w${k + 1}`, wire } },
+      });
+    }
+    return attempt.id;
+  }, 'blower-star-delta-reversing');
+  await page.goto(`${base}/bench/${id}`);
+  await page.locator('[data-lead]').nth(79).waitFor();
+  await page.waitForTimeout(1000);
+  await clicks(page);
+  await views(page);
+  await running(page);
+}
+
+/** From a click on a terminal until its answer is painted. */
+async function clicks(page) {
+  await page.evaluate(() => {
+    window.answers = [];
+    document
+      .querySelector('.board')
+      .addEventListener(
+        'pointerdown',
+        ({ timeStamp }) =>
+          requestAnimationFrame(() => setTimeout(() => window.answers.push(performance.now() - timeStamp))),
+        { capture: true },
+      );
+  });
+  const screws = await page.locator('[data-terminal] .screw').all();
+  for (const screw of screws.slice(0, 40)) {
+    const box = await screw.boundingBox();
+    await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
+    await page.waitForTimeout(40);
+    await page.keyboard.press('Escape');
+  }
+  const taken = await page.evaluate(() => window.answers);
+  report(
+    `click on a terminal to painted answer, p95 of ${taken.length}, 80 leads`,
+    quantile(taken, 0.95),
+    'ms',
+    50,
+  );
+}
+
+/** From the click on a view's name until the view is painted, its code loaded. */
+async function views(page) {
+  const change = async (name, shown) => {
+    await page.locator('.view-bar').getByRole('button', { name }).click();
+    await page.locator(shown).first().waitFor();
+  };
+  const kinds = [
+    ['Drawing', '.drawing .sheet'],
+    ['Machine', '.curve'],
+    ['Meter', '.meter'],
+  ];
+  for (const [name, shown] of kinds) await change(name, shown);
+  const taken = [];
+  for (let round = 0; round < 4; round += 1)
+    for (const [name, shown] of kinds)
+      taken.push(
+        await page.evaluate(
+          ([label, selector]) =>
+            new Promise((resolve) => {
+              const begun = performance.now();
+              [...document.querySelectorAll('.view-bar button')]
+                .find((one) => one.textContent === label)
+                .click();
+              const look = () =>
+                document.querySelector(selector)
+                  ? requestAnimationFrame(() => setTimeout(() => resolve(performance.now() - begun)))
+                  : requestAnimationFrame(look);
+              look();
+            }),
+          [name, shown],
+        ),
+      );
+  report(`change of view to painted, p95 of ${taken.length}, 80 leads`, quantile(taken, 0.95), 'ms', 150);
+}
+
+/** Frames while four contactors switch, the drawing live beside the board. */
+async function running(page) {
+  await page.locator('.view-bar').getByRole('button', { name: 'Drawing' }).click();
+  await page.getByRole('button', { name: /switch on/ }).click();
+  const frames = page.evaluate(
+    () =>
+      new Promise((resolve) => {
+        const stamps = [];
+        const begun = performance.now();
+        const tick = (now) => {
+          stamps.push(now);
+          if (now - begun < 12_000) requestAnimationFrame(tick);
+          else resolve(stamps.slice(1).map((stamp, k) => stamp - stamps[k]));
+        };
+        requestAnimationFrame(tick);
+      }),
+  );
+  for (const tag of ['S2', 'S1', 'S4', 'S1', 'S2', 'S1', 'S4', 'S1']) {
+    const box = await page.locator(`[data-handle="${tag} push"]`).boundingBox();
+    await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+    await page.mouse.down();
+    await page.waitForTimeout(150);
+    await page.mouse.up();
+    await page.waitForTimeout(1200);
+  }
+  const gaps = await frames;
+  report('frame of a live board of 80 leads with its drawing, median', quantile(gaps, 0.5), 'ms', 17);
+  report('frames over 20 ms', (100 * gaps.filter((gap) => gap > 20).length) / gaps.length, '%', 5);
 }
 
 /** Drags for three seconds and returns the time between frames. */

@@ -233,6 +233,7 @@ export function JobSheet({ busy, onHandIn, ...work }: Work & { busy: boolean; on
       <Tabs
         size="small"
         className="job-tabs"
+        tabBarGutter={14}
         items={[
           { key: 'job', label: 'Job', children: <Job work={work} untidy={untidy} /> },
           { key: 'devices', label: 'Devices', children: devices },

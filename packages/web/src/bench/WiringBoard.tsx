@@ -10,7 +10,7 @@ import type { BenchStore } from './store.js';
 import { useWiringKeys } from './use-wiring-keys.js';
 import { useWiringPointer } from './use-wiring-pointer.js';
 import { WiringHand } from './wiring-hand.js';
-import { Overlay, Rubber } from './WiringSheet.js';
+import { Overlay, Rings, Rubber } from './WiringSheet.js';
 
 /** The board as it is wired: with the pointer (click and click, or drag) and with the keyboard. */
 export function WiringBoard({
@@ -50,6 +50,7 @@ export function WiringBoard({
       bench={bench}
       layout={layout}
       link={link}
+      busy={isLaying}
       hung={hung}
       zoomable
       live={live}
@@ -61,8 +62,13 @@ export function WiringBoard({
       onSetting={onSetting}
       className={isLaying ? 'wiring laying' : 'wiring'}
       handlers={{ tabIndex: 0, ...pointer, onKeyDown }}
-      overlay={<Overlay plan={plan} store={store} from={from} cursor={cursor} selected={selected} />}
-      sheet={<Rubber store={store} hand={hand} shown={isLaying} />}
+      overlay={<Overlay plan={plan} store={store} selected={selected} />}
+      sheet={
+        <>
+          <Rings plan={plan} from={from} cursor={cursor} />
+          <Rubber store={store} hand={hand} shown={isLaying} />
+        </>
+      }
     />
   );
 }

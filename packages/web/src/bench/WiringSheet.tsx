@@ -22,24 +22,48 @@ export function Rubber({ store, hand, shown }: { store: BenchStore; hand: Wiring
   );
 }
 
-/** Rings on the board: the ends of a chosen lead, where a new one begins, and where the keyboard stands. */
+/** Rings above the board: where a new lead begins, and where the keyboard stands. */
+export function Rings({
+  plan,
+  from,
+  cursor,
+}: {
+  plan: BoardPlan;
+  from: string | null;
+  cursor: string | null;
+}) {
+  const cursorPlace = cursor ? plan.terminal.get(cursor) : undefined;
+  const fromPlace = from ? plan.terminal.get(from) : undefined;
+  return (
+    <g>
+      {fromPlace && (
+        <circle
+          className="cursor-ring"
+          cx={fromPlace.x}
+          cy={fromPlace.y}
+          r={10.5}
+          style={{ strokeDasharray: 'none' }}
+        />
+      )}
+      {cursorPlace && (
+        <circle className="cursor-ring keyboard" cx={cursorPlace.x} cy={cursorPlace.y} r={10.5} />
+      )}
+    </g>
+  );
+}
+
+/** On the board: the ends of a chosen lead, which can be taken, and the probes of the meter. */
 export function Overlay({
   plan,
   store,
-  from,
-  cursor,
   selected,
 }: {
   plan: BoardPlan;
   store: BenchStore;
-  from: string | null;
-  cursor: string | null;
   selected: LeadId | null;
 }) {
   const chosen = useStore(store, ({ bench }) => (selected === null ? undefined : leadOf(bench, selected)));
   const probes = useStore(store, (state) => state.probes);
-  const cursorPlace = cursor ? plan.terminal.get(cursor) : undefined;
-  const fromPlace = from ? plan.terminal.get(from) : undefined;
   return (
     <g>
       {chosen &&
@@ -55,18 +79,6 @@ export function Overlay({
         const place = plan.terminal.get(ref);
         return place && <Tip key={probe} probe={probe} x={place.x} y={place.y} side={place.side} />;
       })}
-      {fromPlace && (
-        <circle
-          className="cursor-ring"
-          cx={fromPlace.x}
-          cy={fromPlace.y}
-          r={10.5}
-          style={{ strokeDasharray: 'none' }}
-        />
-      )}
-      {cursorPlace && (
-        <circle className="cursor-ring keyboard" cx={cursorPlace.x} cy={cursorPlace.y} r={10.5} />
-      )}
     </g>
   );
 }

@@ -5,7 +5,8 @@ import { DeviceView } from './DeviceView.js';
 import { Ground } from './Ground.js';
 import type { Act } from './Handle.js';
 import { Leads } from './Leads.js';
-import { useLift, type LinkStore } from './link.js';
+import { Lifted } from './Lifted.js';
+import { usePointing, type LinkStore } from './link.js';
 import { Painter } from './painter.js';
 import { Clamps, Terminals } from './Terminals.js';
 import { useLayout } from './use-layout.js';
@@ -36,6 +37,8 @@ export interface BoardProps {
   readonly hung?: boolean;
   /** What is pointed at or chosen in any view. */
   readonly link?: LinkStore | undefined;
+  /** A hand is at work: what it passes is not lifted. */
+  readonly busy?: boolean;
   /** Can be enlarged and moved. */
   readonly zoomable?: boolean;
 }
@@ -45,14 +48,14 @@ const NONE: readonly string[] = [];
 /** The trainer board: devices on their rails, terminals, leads. It shows a bench; what can be done with it is its parent's. */
 export function Board(props: BoardProps) {
   const { bench, live, act, marked = NONE, selected = null, edits, label, onSetting, overlay, sheet } = props;
-  const { handlers, className, hung = false, link, zoomable = false } = props;
+  const { handlers, className, hung = false, link, busy = false, zoomable = false } = props;
   const own = useLayout(bench);
   const layout = props.layout ?? own;
   const { plan } = layout;
   const root = useRef<SVGSVGElement | null>(null);
   const stack = useRef<HTMLDivElement | null>(null);
   const painter = usePainter(root, live, bench);
-  useLift(root, bench, link);
+  usePointing(root, link);
   const zoom = useZoom(stack, plan, zoomable);
   const attach = (element: SVGSVGElement | null) => {
     root.current = element;
@@ -70,14 +73,7 @@ export function Board(props: BoardProps) {
     : `0 0 ${plan.width} ${plan.height}`;
   const role = handlers ? 'application' : act ? 'group' : 'img';
   const drawing = (
-    <svg
-      ref={attach}
-      className={`board ${className ?? ''}`}
-      viewBox={viewBox}
-      role={role}
-      aria-label={label}
-      {...handlers}
-    >
+    <svg ref={attach} className="board" viewBox={viewBox} role={role} aria-label={label} {...handlers}>
       <Ground plan={plan} hung={hung} />
       {plan.devices.map((place) => (
         <DeviceView key={place.device.tag} place={place} act={act} onSetting={onSetting} />
@@ -88,11 +84,12 @@ export function Board(props: BoardProps) {
       {overlay}
     </svg>
   );
-  if (sheet === undefined) return drawing;
+  if (sheet === undefined && !link) return drawing;
   return (
-    <div className="board-stack" ref={stack}>
+    <div className={`board-stack ${className ?? ''}`} ref={stack}>
       {drawing}
       <svg className="board board-sheet" viewBox={viewBox} aria-hidden="true">
+        {link && !hung && !busy && <Lifted bench={bench} layout={layout} link={link} />}
         {sheet}
       </svg>
       {zoomable && <ZoomTools zoom={zoom} plan={plan} />}

@@ -1,6 +1,6 @@
-import { useEffect, useMemo, type RefObject } from 'react';
+import { useEffect, type RefObject } from 'react';
 import { createStore } from 'zustand/vanilla';
-import { netlistOf, type Bench, type Netlist, type TerminalRef } from '@contactum/core';
+import type { Netlist, TerminalRef } from '@contactum/core';
 
 /** What a person points at or has chosen: a potential by one of its terminals, or a device. */
 export type Mark =
@@ -49,38 +49,29 @@ export function pointAt(link: LinkStore, target: EventTarget | null): void {
   if (!same(pointed, link.getState().pointed)) link.setState({ pointed });
 }
 
-/** Lifts the potential that is pointed at or chosen, and quietens the rest, without rendering. */
-export function useLift(
-  root: RefObject<SVGSVGElement | null>,
-  bench: Bench,
-  link: LinkStore | undefined,
-): void {
-  const nets = useMemo(() => netlistOf(bench), [bench]);
+/** A pointer that only passes points at nothing, ms. */
+const PAUSE = 120;
+
+/** Tells the link what the pointer is over on a board. */
+export function usePointing(root: RefObject<SVGSVGElement | null>, link: LinkStore | undefined): void {
   useEffect(() => {
     const svg = root.current;
     if (!svg || !link) return undefined;
-    const lift = () => {
-      const { pointed, chosen } = link.getState();
-      const lifted = liftedBy(nets, pointed ?? chosen);
-      svg.toggleAttribute('data-lifting', lifted.size > 0);
-      for (const element of svg.querySelectorAll<SVGElement>('[data-lead-from]'))
-        element.toggleAttribute(
-          'data-lifted',
-          lifted.has(element.dataset.leadFrom ?? '') || lifted.has(element.dataset.leadTo ?? ''),
-        );
-      for (const element of svg.querySelectorAll<SVGElement>('[data-terminal]'))
-        element.toggleAttribute('data-lifted', lifted.has(element.dataset.terminal ?? ''));
+    let waiting: ReturnType<typeof setTimeout> | undefined;
+    const over = ({ target }: PointerEvent) => {
+      clearTimeout(waiting);
+      waiting = setTimeout(() => pointAt(link, target), PAUSE);
     };
-    const over = (event: PointerEvent) => pointAt(link, event.target);
-    const out = () => link.setState({ pointed: null });
-    lift();
+    const out = () => {
+      clearTimeout(waiting);
+      link.setState({ pointed: null });
+    };
     svg.addEventListener('pointerover', over);
     svg.addEventListener('pointerleave', out);
-    const stop = link.subscribe(lift);
     return () => {
-      stop();
+      clearTimeout(waiting);
       svg.removeEventListener('pointerover', over);
       svg.removeEventListener('pointerleave', out);
     };
-  }, [root, bench, nets, link]);
+  }, [root, link]);
 }

@@ -66,7 +66,7 @@ export function useZoom(
         if (event.type === 'wheel') return true;
         const isBare = event.target instanceof Element && !event.target.closest(TAKEN);
         if (event.type === 'touchstart') return isBare || (event as TouchEvent).touches.length > 1;
-        return isBare && (event as MouseEvent).button === 0 && element.querySelector('.laying') === null;
+        return isBare && (event as MouseEvent).button === 0 && !element.classList.contains('laying');
       })
       .clickDistance(4)
       .on('zoom', ({ transform: now }: { transform: ZoomTransform }) => setTransform(now));

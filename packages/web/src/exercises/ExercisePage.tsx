@@ -20,6 +20,7 @@ import type { AssignmentForInstructor } from '@contactum/contract';
 import { useExercise } from '../api/queries.js';
 import { Board } from '../board/Board.js';
 import { leadColour } from '../board/colours.js';
+import { createLinkStore } from '../board/link.js';
 import { DeviceTable } from '../board/DeviceTable.js';
 import { DrawingView } from '../drawing/DrawingView.js';
 import { formOf } from '../drawing/form.js';
@@ -82,6 +83,7 @@ const LOOKS: { value: Look; label: string }[] = [
 /** The reference as a board, as a drawing, or walked through. */
 function Reference({ exercise }: { exercise: Exercise }) {
   const [look, setLook] = useState<Look>('board');
+  const [link] = useState(createLinkStore);
   const bench = useMemo(() => referenceBench(exercise), [exercise]);
   const form = formOf(bench);
   const drawing = useMemo(() => drawingOf(bench, form), [bench, form]);
@@ -90,9 +92,13 @@ function Reference({ exercise }: { exercise: Exercise }) {
     <>
       <Segmented aria-label="Look at the reference" options={LOOKS} value={look} onChange={setLook} />
       {look === 'board' && (
-        <Board bench={bench} label={`Reference wiring of ${title}, ${exercise.reference.length} leads`} />
+        <Board
+          bench={bench}
+          link={link}
+          label={`Reference wiring of ${title}, ${exercise.reference.length} leads`}
+        />
       )}
-      {look === 'drawing' && <DrawingView drawing={drawing} label={`Drawing of ${title}`} />}
+      {look === 'drawing' && <DrawingView drawing={drawing} link={link} label={`Drawing of ${title}`} />}
       {look === 'walk' && <Walk bench={bench} functions={behaviours} form={form} withBoard />}
     </>
   );
