@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { App } from 'antd';
 import { useNavigate } from 'react-router';
 import { useStore } from 'zustand';
+import { createStore } from 'zustand/vanilla';
 import type { AttemptView, Person } from '@contactum/contract';
 import { createLinkStore } from '../board/link.js';
 import { useHandIn } from '../api/queries.js';
@@ -44,16 +45,18 @@ function useSubmit({ live, store }: Kit, attemptId: string, switchSupply: (on: b
 
 /** What keeps page, running bench and log together, and what the page's tools do. */
 function useWork(kit: Kit, { exercise, attempt }: AttemptView) {
-  const [spoken, setSpoken] = useState('');
+  // What is spoken renders nothing else anew.
+  const [speech] = useState(createSpeech);
+  const { say } = speech;
   useRunningWiring(kit);
-  useSupplyNotes(kit, setSpoken);
+  useSupplyNotes(kit, say);
   useUnsavedWarning(kit);
   const logged = useLoggedAct(kit, exercise.practice !== null);
   const { shown, act, isTold } = useProving(kit, exercise, logged);
   const switchSupply = useSupplySwitch(kit, act);
   const handIn = useSubmit(kit, attempt.id, switchSupply);
   const onTyped = (line: string): boolean => doTyped(line, kit, act, switchSupply);
-  return { spoken, setSpoken, act, switchSupply, handIn, onTyped, shown, isTold };
+  return { speech, act, switchSupply, handIn, onTyped, shown, isTold };
 }
 
 /** A board that a student works at: job sheet, tools, board, chart. */
@@ -76,7 +79,7 @@ export function Workplace({
   const [link] = useState(createLinkStore);
   const [dock, setDock] = useState<Dock>({ open: null, alone: false });
   const [chart, setChart] = useState(false);
-  const { spoken, setSpoken, act, switchSupply, handIn, onTyped, shown, isTold } = useWork(kit, view);
+  const { speech, act, switchSupply, handIn, onTyped, shown, isTold } = useWork(kit, view);
   const shorted = incidents.findLast(({ kind }) => isShort(kind));
   const device = devices.find(({ tag }) => tag === setting);
 
@@ -101,7 +104,7 @@ export function Workplace({
               act={act}
               marked={shorted?.where ?? []}
               onSetting={setSetting}
-              announce={setSpoken}
+              announce={speech.say}
               link={link}
               hung={exercise.leads === 'hung'}
             />
@@ -110,7 +113,7 @@ export function Workplace({
           <ViewDock dock={dock} onDock={setDock} kit={kit} view={view} link={link} />
         </div>
         {chart && <StripChart devices={devices} live={live} />}
-        <Spoken text={spoken} />
+        <Spoken speech={speech} />
       </main>
       {device && (
         <SettingDialog key={device.tag} device={device} store={store} onClose={() => setSetting(null)} />
@@ -120,8 +123,16 @@ export function Workplace({
 }
 
 /** What is said to those who do not see it. */
-const Spoken = ({ text }: { text: string }) => (
-  <div className="visually-hidden" role="status" aria-live="polite">
-    {text}
-  </div>
-);
+function createSpeech() {
+  const store = createStore(() => ({ text: '' }));
+  return { store, say: (text: string): void => store.setState({ text }) };
+}
+
+function Spoken({ speech }: { speech: ReturnType<typeof createSpeech> }) {
+  const text = useStore(speech.store, (state) => state.text);
+  return (
+    <div className="visually-hidden" role="status" aria-live="polite">
+      {text}
+    </div>
+  );
+}

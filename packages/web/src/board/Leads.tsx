@@ -5,7 +5,7 @@ import { corneredPath, hangingPath } from './geometry.js';
 import { leadKey } from './use-layout.js';
 
 /** The leads of a board: along its ducts, or loosely hung. */
-export function Leads({
+export const Leads = memo(function Leads({
   bench,
   layout,
   selected,
@@ -38,7 +38,7 @@ export function Leads({
       })}
     </g>
   );
-}
+});
 
 function hungPath({ plan }: Layout, { from, to }: Wire, order: number): string {
   const [a, b] = [plan.terminal.get(from), plan.terminal.get(to)];

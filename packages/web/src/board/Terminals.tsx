@@ -5,7 +5,13 @@ import type { BoardPlan } from '@contactum/core';
 const CLAMP = 5;
 
 /** Clamps that are as wide as their leads need, below the leads. */
-export function Clamps({ plan, spread }: { plan: BoardPlan; spread: ReadonlyMap<string, number> }) {
+export const Clamps = memo(function Clamps({
+  plan,
+  spread,
+}: {
+  plan: BoardPlan;
+  spread: ReadonlyMap<string, number>;
+}) {
   return (
     <g aria-hidden="true">
       {[...spread].map(([ref, side]) => {
@@ -25,7 +31,7 @@ export function Clamps({ plan, spread }: { plan: BoardPlan; spread: ReadonlyMap<
       })}
     </g>
   );
-}
+});
 
 /** Screws and names, above the leads. */
 export const Terminals = memo(function Terminals({

@@ -179,7 +179,7 @@ function useLiveDrawing(
     let last: Frame | null = null;
     const paint = () => {
       const { frame, shape } = live.store.getState();
-      if (!frame || !shape || frame === last) return;
+      if (!frame || !shape || (last && looksAlike(last, frame))) return;
       last = frame;
       const index = new Map(shape.terminals.map((ref, k) => [ref, k] as const));
       const isLive = (ref: TerminalRef) => frame.live[index.get(ref) ?? -1] === 1;
@@ -193,13 +193,33 @@ function useLiveDrawing(
         const lamp = shape.lamps.indexOf(tag);
         const state = lamp >= 0 ? frame.lamps[lamp] : frame.states[shape.devices.indexOf(tag)];
         const motor = frame.motors[shape.motors.indexOf(tag)];
-        set(one, 'data-state', motor ? (Math.abs(motor.rpm) > 5 ? 'turning' : motor.driven) : (state ?? ''));
+        set(one, 'data-state', motor ? (isTurning(motor) ? 'turning' : motor.driven) : (state ?? ''));
       }
     };
     paint();
     return live.store.subscribe(paint);
   }, [root, drawing, live]);
 }
+
+const sameList = (a: ArrayLike<unknown>, b: ArrayLike<unknown>): boolean => {
+  if (a.length !== b.length) return false;
+  for (let k = 0; k < a.length; k += 1) if (a[k] !== b[k]) return false;
+  return true;
+};
+
+const isTurning = ({ rpm }: Frame['motors'][number]): boolean => Math.abs(rpm) > 5;
+
+/** True of two frames that a drawing shows alike: speeds and currents are not drawn. */
+const looksAlike = (a: Frame, b: Frame): boolean =>
+  a === b ||
+  (sameList(a.live, b.live) &&
+    sameList(a.closed, b.closed) &&
+    sameList(a.states, b.states) &&
+    sameList(a.lamps, b.lamps) &&
+    a.motors.every((motor, k) => {
+      const other = b.motors[k];
+      return other !== undefined && motor.driven === other.driven && isTurning(motor) === isTurning(other);
+    }));
 
 function set(element: SVGElement, name: string, value: string): void {
   if (element.getAttribute(name) !== value) element.setAttribute(name, value);
