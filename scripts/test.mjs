@@ -47,7 +47,7 @@ try {
       '.',
     ],
     ['unit and server tests', '--experimental-vm-modules', '--no-warnings', bin('jest', 'bin', 'jest.js')],
-    ['stories in a browser', join(ROOT, 'scripts', 'e2e.mjs')],
+    ['stories in a browser', join(ROOT, 'scripts', 'e2e.mjs'), '--grep-invert', '@long'],
   ];
   // Every step runs, so that one run tells everything that is wrong.
   const failed = steps.filter(([name, ...argv]) => !step(name, ...argv)).map(([name]) => name);

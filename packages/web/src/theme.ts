@@ -68,10 +68,18 @@ export const dark: ThemeConfig = {
     ...shared.token,
     colorPrimary: '#3aa6a9',
     colorLink: '#6cc4c6',
+    colorSuccess: '#7fc79b',
+    colorError: '#f0918a',
     colorBgBase: '#1b1f22',
     colorTextBase: '#ece8de',
     colorTextPlaceholder: '#98a1a6',
     colorBorder: '#5a646a',
   },
-  components: { ...shared.components, Table: { ...shared.components?.Table, headerBg: '#262c30' } },
+  components: {
+    ...shared.components,
+    // Dark words on the light accent.
+    Button: { ...shared.components?.Button, primaryColor: '#08191a' },
+    Table: { ...shared.components?.Table, headerBg: '#262c30' },
+    Tabs: { itemSelectedColor: '#8fd6d8', itemHoverColor: '#8fd6d8', itemActiveColor: '#8fd6d8' },
+  },
 };

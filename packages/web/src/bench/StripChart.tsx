@@ -43,7 +43,16 @@ function usePen(rows: readonly Row[], live: LiveBench, tell: (words: readonly st
 }
 
 /** Paper that runs: what every device did, second by second; a cursor tells the states at a moment. */
-export function StripChart({ devices, live }: { devices: readonly Device[]; live: LiveBench }) {
+export function StripChart({
+  devices,
+  live,
+  of,
+}: {
+  devices: readonly Device[];
+  live: LiveBench;
+  /** Whose states they are, where there are more boards than one. */
+  of?: string;
+}) {
   const rows = useMemo(() => rowsOf(devices), [devices]);
   const values = useRef<(HTMLElement | null)[]>([]);
   const moment = useRef<HTMLOutputElement | null>(null);
@@ -66,7 +75,10 @@ export function StripChart({ devices, live }: { devices: readonly Device[]; live
       moment.current.textContent = own.cursor === null ? 'now' : `at ${own.cursor.toFixed(2)} s`;
   };
   return (
-    <section className="chart" aria-label="Strip chart of every device's state">
+    <section
+      className="chart"
+      aria-label={`Strip chart of every device's state${of === undefined ? '' : `, ${of}`}`}
+    >
       <PaperTools
         moment={moment}
         onHold={(isHeld) => look((own, t) => void (own.heldAt = isHeld ? t : null))}

@@ -72,7 +72,8 @@ const LeadView = memo(function LeadView({
       <path className="lead-edge" d={d} />
       <path className="lead-core" d={d} stroke={colour.paint} />
       {colour.stripe && <path className="lead-stripe" d={d} stroke={colour.stripe} />}
-      <path className="lead-hit" d={d}>
+      {/* A straight lead has a breadth too. */}
+      <path className="lead-hit" d={`${d}l0.4 0`}>
         <title>{`${wire.from} to ${wire.to}, ${colour.name}${wire.area ? `, ${wire.area} mm²` : ''}`}</title>
       </path>
     </g>

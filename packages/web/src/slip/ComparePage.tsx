@@ -296,7 +296,7 @@ function Side({
         />
       </div>
       <Incidents incidents={incidents} />
-      <StripChart devices={drawn.devices} live={live} />
+      <StripChart devices={drawn.devices} live={live} of={title} />
     </section>
   );
 }
