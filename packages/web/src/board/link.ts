@@ -35,6 +35,8 @@ export function markOf(target: EventTarget | null): Mark | null {
   if (lead) return { kind: 'net', ref: lead.dataset.leadFrom as TerminalRef };
   const terminal = target.closest<SVGElement>('[data-terminal]');
   if (terminal) return { kind: 'net', ref: terminal.dataset.terminal as TerminalRef };
+  const at = target.closest<SVGElement>('[data-at]');
+  if (at) return { kind: 'net', ref: at.dataset.at as TerminalRef };
   const blade = target.closest<SVGElement>('[data-contact]');
   if (blade) return { kind: 'net', ref: blade.dataset.contact as TerminalRef };
   const tag = target.closest<SVGElement>('[data-mark-device]')?.dataset.markDevice;

@@ -20,6 +20,7 @@ export function DrawingView({
   link,
   struck,
   label,
+  onTerminal,
 }: {
   drawing: Drawing;
   live?: LiveBench | undefined;
@@ -27,6 +28,8 @@ export function DrawingView({
   /** Nets that are wholly fitted, by place: struck off. */
   struck?: ReadonlySet<number>;
   label: string;
+  /** Told a terminal that is clicked: a probe may be put on it. */
+  onTerminal?: (ref: TerminalRef) => void;
 }) {
   const root = useRef<HTMLDivElement | null>(null);
   useLiveDrawing(root, drawing, live);
@@ -36,7 +39,16 @@ export function DrawingView({
       <p className="drawing-empty">Nothing is wired yet. The drawing follows the wires as they are laid.</p>
     );
   return (
-    <div className="drawing" ref={root} role="img" aria-label={label}>
+    <div
+      className="drawing"
+      ref={root}
+      role="img"
+      aria-label={label}
+      onClick={({ target }) => {
+        const ref = (target as Element).closest<SVGElement>('[data-at]')?.dataset.at;
+        if (ref) onTerminal?.(ref as TerminalRef);
+      }}
+    >
       {drawing.sheets.map((sheet) => (
         <SheetView key={sheet.circuit} drawing={drawing} sheet={sheet} struck={struck} />
       ))}
@@ -122,6 +134,9 @@ function SymbolView({ symbol, form }: { symbol: PlacedSymbol; form: Drawing['for
       <rect className="symbol-hit" x={box[0]} y={box[1]} width={box[2]} height={box[3]} />
       {fixed.map((shape, k) => (
         <ShapeView key={k} shape={shape} />
+      ))}
+      {Object.entries(symbol.terminals).map(([name, [x, y]]) => (
+        <circle key={name} className="terminal-hit" data-at={`${device}:${name}`} cx={x} cy={y} r={7} />
       ))}
       {moving && (
         <>

@@ -1,7 +1,7 @@
 import { useDeferredValue, useMemo, useState } from 'react';
 import { Button, Segmented } from 'antd';
 import { useStore } from 'zustand';
-import { drawingOf, type DrawingForm } from '@contactum/core';
+import { drawingOf, type DrawingForm, type TerminalRef } from '@contactum/core';
 import { formOf } from '../../drawing/form.js';
 import { DrawingView } from '../../drawing/DrawingView.js';
 import { saveDrawing } from '../../drawing/save.js';
@@ -18,6 +18,11 @@ export function DrawingPane({ kit: { store, live }, view, link }: ViewProps) {
   const [form, setForm] = useState<DrawingForm>(() => formOf(view.exercise.bench));
   const drawing = useMemo(() => drawingOf(bench, form), [bench, form]);
   const { title } = view.exercise;
+  // A click puts down the probe that is in the hand; the readings are taken at the meter.
+  const onTerminal = (ref: TerminalRef) => {
+    const { probing } = store.getState();
+    if (probing) store.actions.putProbe(probing, ref);
+  };
   return (
     <>
       <div className="view-tools">
@@ -39,6 +44,7 @@ export function DrawingPane({ kit: { store, live }, view, link }: ViewProps) {
         drawing={drawing}
         live={live}
         link={link}
+        onTerminal={onTerminal}
         label={`Drawing of the wires as they are, ${title}`}
       />
     </>
