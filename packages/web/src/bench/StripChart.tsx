@@ -84,18 +84,7 @@ export function StripChart({
         onHold={(isHeld) => look((own, t) => void (own.heldAt = isHeld ? t : null))}
         onSpan={(seconds) => look((own) => void (own.window = seconds))}
       />
-      <dl className="chart-names">
-        {rows.map(({ tag }, k) => (
-          <div key={tag} style={{ height: ROW }}>
-            <dt>{tag}</dt>
-            <dd
-              ref={(element) => {
-                values.current[k] = element;
-              }}
-            />
-          </div>
-        ))}
-      </dl>
+      <RowNames rows={rows} values={values} />
       <canvas
         ref={canvas}
         style={{ height: rows.length * ROW + AXIS }}
@@ -107,6 +96,24 @@ export function StripChart({
         onPointerLeave={() => look((own) => void (own.cursor = null))}
       />
     </section>
+  );
+}
+
+/** Designations, and beside each what it does; written by the pen's own subscription. */
+function RowNames({ rows, values }: { rows: readonly Row[]; values: RefObject<(HTMLElement | null)[]> }) {
+  return (
+    <dl className="chart-names">
+      {rows.map(({ tag }, k) => (
+        <div key={tag} style={{ height: ROW }}>
+          <dt>{tag}</dt>
+          <dd
+            ref={(element) => {
+              values.current[k] = element;
+            }}
+          />
+        </div>
+      ))}
+    </dl>
   );
 }
 
