@@ -80,6 +80,7 @@ async function engine() {
   );
   const exercises = core.shippedExercises();
   boards(core, exercises);
+  if (process.argv.includes('--boards')) return;
   proofs(core, exercises);
   againstSpin(core, (starters) => value(core.readBench(largeBoard(starters))));
   grades(core, exercises);
@@ -678,7 +679,7 @@ try {
     `Processor: ${cpus()[0]?.model ?? 'unknown'}, ${cpus().length} cores; Node.js ${process.versions.node}`,
   );
   if (!['--server', '--service', '--kills'].some((flag) => process.argv.includes(flag))) await engine();
-  if (process.argv.includes('--engine')) {
+  if (process.argv.includes('--engine') || process.argv.includes('--boards')) {
     console.table(rows);
     process.exit(rows.some(({ verdict }) => verdict === 'MISSED') ? 1 : 0);
   }

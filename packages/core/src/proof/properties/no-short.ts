@@ -1,5 +1,5 @@
 import { wiredTerminals, type MechanicalState } from '../../circuit/index.js';
-import { describeShort } from '../../electrics/index.js';
+import { describeShort, isShorted } from '../../electrics/index.js';
 import type { Search } from '../search.js';
 import type { Lead, PropertyRule } from './property.js';
 
@@ -18,7 +18,9 @@ export const noShort: PropertyRule = {
 /** Names the nearest short on the way of a stimulus. */
 export function findShort(search: Search, { started, from, by }: Omit<Lead, 'outcome'>): void {
   const { exploration, solver } = search;
-  const goal = (state: MechanicalState) => exploration.decisions.shorted(state) && !search.isCleared?.(state);
+  // A sequence that is worked in time may come by when a fuse has cleared it: the solver is asked, not what was kept.
+  const goal = (state: MechanicalState) =>
+    exploration.decisions.shorted(state) && isShorted(solver.at(state)) && !search.isCleared?.(state);
   const at = exploration.wayTo(started, goal)?.state;
   if (!at) return;
   const { kind, joined, path } = describeShort(solver, at, solver.at(at));
