@@ -1,16 +1,12 @@
 import { useDeferredValue, useMemo, useState } from 'react';
-import { Button, Segmented } from 'antd';
+import { Button } from 'antd';
 import { useStore } from 'zustand';
 import { drawingOf, type DrawingForm, type TerminalRef } from '@contactum/core';
+import { FormSwitch } from '../../drawing/FormSwitch.js';
 import { formOf } from '../../drawing/form.js';
 import { DrawingView } from '../../drawing/DrawingView.js';
 import { saveDrawing } from '../../drawing/save.js';
 import type { ViewProps } from './ViewDock.js';
-
-const FORMS = [
-  { value: 'iec', label: 'Paths (IEC)' },
-  { value: 'us', label: 'Ladder (US)' },
-] as const;
 
 /** The circuit as it is wired, drawn anew with every lead; live, it shows what conducts. */
 export function DrawingPane({ kit: { store, live }, view, link }: ViewProps) {
@@ -26,13 +22,7 @@ export function DrawingPane({ kit: { store, live }, view, link }: ViewProps) {
   return (
     <>
       <div className="view-tools">
-        <Segmented
-          size="small"
-          aria-label="Way of drawing"
-          options={[...FORMS]}
-          value={form}
-          onChange={setForm}
-        />
+        <FormSwitch form={form} onForm={setForm} />
         <Button size="small" onClick={() => void saveDrawing(drawing, title, 'svg')}>
           SVG
         </Button>

@@ -1,9 +1,10 @@
 import { useMemo, useState } from 'react';
-import { Segmented, Spin } from 'antd';
+import { Spin } from 'antd';
 import { useStore } from 'zustand';
 import { completeNets, type DrawingForm } from '@contactum/core';
 import { useReferenceDrawing } from '../../api/queries.js';
 import { DrawingView } from '../../drawing/DrawingView.js';
+import { FormSwitch } from '../../drawing/FormSwitch.js';
 import { formOf } from '../../drawing/form.js';
 import type { ViewProps } from './ViewDock.js';
 
@@ -20,16 +21,7 @@ export function ReferencePane({ kit: { store }, view: { exercise }, link }: View
   return (
     <>
       <div className="view-tools">
-        <Segmented
-          size="small"
-          aria-label="Way of drawing"
-          options={[
-            { value: 'iec', label: 'Paths (IEC)' },
-            { value: 'us', label: 'Ladder (US)' },
-          ]}
-          value={form}
-          onChange={setForm}
-        />
+        <FormSwitch form={form} onForm={setForm} />
         <span>
           {struck.size} of {potentials.length} potentials wired; they are struck off in dots. One right
           wiring, never the only one.
