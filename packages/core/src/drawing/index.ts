@@ -6,4 +6,4 @@ export { drawingOf } from './draw.js';
 export * from './drawing.js';
 export { placedShapes, type SymbolShape, type SymbolShapes } from './symbols.js';
 export { netlistOf, type Netlist } from './nets.js';
-export { orderOf, tracksOf, type Run } from './tracks.js';
+export { crossingsOf, tracksOf, type Run } from './tracks.js';

@@ -13,15 +13,15 @@ export interface Run {
 const inside = (at: number, { from, to }: Run): boolean => at > from && at < to;
 
 /** Crossings of two runs where the first lies above the second. */
-const crossings = (above: Run, below: Run): number =>
+export const crossingsOf = (above: Run, below: Run): number =>
   below.up.filter((at) => inside(at, above)).length + above.down.filter((at) => inside(at, below)).length;
 
 const PASSES = 6;
 
 /** An order from top to bottom with few crossings: each run is moved to its best place until none moves. */
-export function orderOf(runs: readonly Run[]): number[] {
+function orderOf(runs: readonly Run[]): number[] {
   const order = runs.map((_, k) => k);
-  const cost = runs.map((p) => runs.map((q) => crossings(p, q)));
+  const cost = runs.map((p) => runs.map((q) => crossingsOf(p, q)));
   for (let pass = 0; pass < PASSES; pass += 1) {
     let moved = false;
     for (const k of runs.keys()) {

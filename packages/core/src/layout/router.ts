@@ -8,7 +8,7 @@ import {
   type TerminalPoint,
 } from './plan.js';
 import { splitRef, type Bench } from '../bench/index.js';
-import { tracksOf, type Run } from '../drawing/index.js';
+import { crossingsOf, tracksOf, type Run } from '../drawing/index.js';
 
 /** A lead to be laid, by a name that it keeps. */
 export interface LeadToLay {
@@ -339,7 +339,11 @@ class Router {
       const crossings = own.reduce(
         (sum, other) =>
           sum +
-          (other.track < track ? crossed(other, stretch) : other.track > track ? crossed(stretch, other) : 0),
+          (other.track < track
+            ? crossingsOf(other, stretch)
+            : other.track > track
+              ? crossingsOf(stretch, other)
+              : 0),
         0,
       );
       // A duct is not made deeper to save a crossing or two.
@@ -374,10 +378,6 @@ class Router {
       });
   }
 }
-
-const crossed = (above: Run, below: Run): number =>
-  below.up.filter((x) => x > above.from && x < above.to).length +
-  above.down.filter((x) => x > below.from && x < below.to).length;
 
 /** Clear of the faces of devices by this much. */
 const CLEARANCE = 5;
