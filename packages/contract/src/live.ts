@@ -10,7 +10,7 @@ export type BenchCommand =
       readonly bench: Bench;
       readonly supplyOn: boolean;
       readonly fresh: boolean;
-      readonly fault?: Fault | undefined;
+      readonly faults?: readonly Fault[] | undefined;
     }
   | { readonly kind: 'do'; readonly stimulus: Stimulus }
   /** Ohms between two terminals, read with the supply off. */

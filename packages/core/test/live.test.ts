@@ -114,13 +114,13 @@ describe('a board that is wired again', () => {
 
   test('with a fault in it does what the faulty board does', () => {
     const live = new LiveBench();
-    live.load(pump, { supplyOn: true, fresh: true, fault: { kind: 'coil-open', place: 'KM1' } });
+    live.load(pump, { supplyOn: true, fresh: true, faults: [{ kind: 'coil-open', place: 'KM1' }] });
     live.work({ press: 'S2' });
     live.advance(1);
     expect(seen(live, 'KM1')).toEqual(['out']);
     expect(isLiveAt(live, 'KM1:A1')).toBe(true);
     // A place that is not on the board is no fault.
-    live.load(pump, { supplyOn: true, fresh: true, fault: { kind: 'coil-open', place: 'KM9' } });
+    live.load(pump, { supplyOn: true, fresh: true, faults: [{ kind: 'coil-open', place: 'KM9' }] });
     live.work({ press: 'S2' });
     live.advance(1);
     expect(seen(live, 'KM1')).toEqual(['in']);

@@ -113,6 +113,12 @@ export interface Transformer {
   readonly secondaryOhms: number;
 }
 
+/** Something that a mechanism cannot do any more: trip, be reset, run out. */
+export interface Blocked {
+  readonly mechanism: MechanismIndex;
+  readonly what: 'trip' | 'reset' | 'run-out';
+}
+
 /** What opens by the heat of the current in a device's poles. */
 export interface Protection {
   readonly tag: string;
@@ -150,6 +156,10 @@ export interface Circuit {
   readonly interlocks: readonly (readonly MechanismIndex[])[];
   /** Armatures that cannot leave rest, whatever their coils ask. */
   readonly jammed: readonly MechanismIndex[];
+  /** Armatures that cannot leave their operated place. */
+  readonly jammedIn: readonly MechanismIndex[];
+  /** What mechanisms cannot do any more. */
+  readonly blocked: readonly Blocked[];
   readonly protections: readonly Protection[];
   /** Switches that loads of motors work. */
   readonly travels: readonly Travelled[];
@@ -159,6 +169,10 @@ export interface Circuit {
   /** The mechanical state of a fresh bench: supply on, nothing operated. */
   readonly initial: MechanicalState;
 }
+
+/** True of what a mechanism cannot do. */
+export const isBlocked = ({ blocked }: Circuit, mechanism: number, what: Blocked['what']): boolean =>
+  blocked.some((one) => one.mechanism === mechanism && one.what === what);
 
 /** True where a mechanical interlock, or a jam, keeps this armature from leaving rest. */
 export function isHeldOut(circuit: Circuit, state: MechanicalState, armature: MechanismIndex): boolean {

@@ -215,6 +215,8 @@ class Compilation {
       travels: this.travels(),
       interlocks: bench.interlocks.map(({ between }) => between.map((tag) => this.mechanism(tag))),
       jammed: [],
+      jammedIn: [],
+      blocked: [],
       earthed: this.earthed(),
       frequencies: [...new Set(sources.map(({ frequency }) => frequency))].sort((a, b) => a - b),
       initial: Uint8Array.from(mechanisms, ({ initial }) => initial),

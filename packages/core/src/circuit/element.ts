@@ -8,7 +8,9 @@ import type { Circuit, Coil, Impedance, MechanicalState, MechanismIndex } from '
  */
 export interface Element {
   readonly tag: string;
-  /** Ends of each winding; −1 is a star point inside the device. */
+  /** Index into `bench.wires` of the wire that it is the resistance of. */
+  readonly wire?: number;
+  /** Ends of each winding; −1 is a star point inside the device, lower numbers are other places inside it. */
   readonly windings: readonly (readonly [number, number])[];
   readonly law: ImpedanceLaw | MotorLaw | TransformerLaw;
 }

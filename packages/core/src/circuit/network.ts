@@ -101,8 +101,10 @@ export class Network {
       .map(({ a, b, mechanism, closedIn }) => ({ a: spotOf[a]!, b: spotOf[b]!, mechanism, closedIn }))
       .filter(({ a, b }) => a !== b);
     this.windings = circuit.elements.map(({ windings }) => {
-      const star = windings.some((ends) => ends.includes(-1)) ? spots++ : -1;
-      return windings.map(([a, b]) => [a < 0 ? star : spotOf[a]!, b < 0 ? star : spotOf[b]!] as const);
+      const inside = new Map<number, number>();
+      for (const end of windings.flat()) if (end < 0 && !inside.has(end)) inside.set(end, spots++);
+      const spot = (end: number) => (end < 0 ? inside.get(end)! : spotOf[end]!);
+      return windings.map(([a, b]) => [spot(a), spot(b)] as const);
     });
     this.loads = circuit.elements.flatMap((_, element) => {
       const ways =

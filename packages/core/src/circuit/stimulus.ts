@@ -22,7 +22,12 @@ type Act =
   | { readonly set: string; readonly to: number | string | boolean }
   | { readonly wait: number }
   | { readonly elapse: string }
+  | { readonly inject: WrittenFault }
+  | { readonly clear: WrittenFault }
   | { readonly together: readonly Stimulus[] };
+
+/** A fault as documents write it; `faults` knows what it means. */
+type WrittenFault = Readonly<Record<string, unknown>>;
 
 type KeysOf<T> = T extends unknown ? keyof T : never;
 export type StimulusVerb = Exclude<KeysOf<Act>, 'to' | 'phase'>;
@@ -36,8 +41,8 @@ export interface StimulusProblem {
 
 /** What is known of a verb, once. */
 export interface StimulusKind<V extends StimulusVerb = StimulusVerb> {
-  /** What stands under the verb: a device, one of its settings, seconds, or further stimuli. */
-  readonly names: 'device' | 'setting' | 'seconds' | 'stimuli';
+  /** What stands under the verb: a device, one of its settings, seconds, a fault, or further stimuli. */
+  readonly names: 'device' | 'setting' | 'seconds' | 'fault' | 'stimuli';
   /** What else the stimulus says, under a key of its own. */
   readonly detail?: 'position' | 'phase' | 'value';
   /** Done by a hand at the board. */
@@ -50,6 +55,7 @@ export interface StimulusKind<V extends StimulusVerb = StimulusVerb> {
 }
 
 const HAND = { names: 'device', byHand: true, atAnInstant: true } as const;
+const FAULT = { names: 'fault', byHand: false, atAnInstant: true } as const;
 const SUPPLY = { names: 'device', detail: 'phase', byHand: false, atAnInstant: true } as const;
 
 /** Every stimulus there is. Which devices accept one is said by their kinds (`DeviceKind.verbs`). */
@@ -90,12 +96,20 @@ export const STIMULI: { readonly [V in StimulusVerb]: StimulusKind<V> } = {
     words: ({ elapse }) => `let ${elapse} run out`,
   },
   wait: { names: 'seconds', byHand: false, atAnInstant: false, words: ({ wait }) => `wait ${wait} s` },
+  inject: { ...FAULT, words: ({ inject }) => `inject ${faultWords(inject)}` },
+  clear: { ...FAULT, words: ({ clear }) => `clear ${faultWords(clear)}` },
   together: {
     names: 'stimuli',
     byHand: false,
     atAnInstant: false,
     words: ({ together }) => `at one instant: ${together.map(describeStimulus).join(' and ')}`,
   },
+};
+
+/** `open-wire S2:14 KM1:A1`. */
+const faultWords = (fault: WrittenFault): string => {
+  const [kind = '', place = ''] = Object.entries(fault)[0] ?? [];
+  return `${kind} ${String(place)}`;
 };
 
 export const STIMULUS_VERBS = Object.keys(STIMULI) as StimulusVerb[];

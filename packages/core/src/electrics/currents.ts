@@ -218,13 +218,24 @@ interface Way {
   readonly id: number;
 }
 
+/** A wire that is a resistance, and the current in it at one frequency. */
+interface LooseFlow {
+  readonly wire: number;
+  readonly a: number;
+  readonly b: number;
+  readonly frequency: number;
+  readonly re: number;
+  readonly im: number;
+}
+
 /** Current through every wire, link and closed contact, shared between parallel ways by their small resistances. */
 export class WireCurrents {
   private readonly ways: readonly Way[];
   private readonly flows: { frequency: number; re: Float64Array; im: Float64Array }[] = [];
+  private readonly loose: LooseFlow[] = [];
 
   constructor(
-    solver: Solver,
+    private readonly solver: Solver,
     state: MechanicalState,
     electrical: Electrical = solver.at(state),
     slips?: readonly number[],
@@ -236,32 +247,53 @@ export class WireCurrents {
         frequency: network.frequency,
         ...share(node, terminalDraw(solver, state, electrical, network, slips)),
       });
+      this.loose.push(...looseFlows(solver, electrical, network));
     }
   }
 
   /** Amperes that the wires carry into a terminal; 0 where no wire ends. */
   into(terminal: TerminalIndex): Reading {
-    return this.sum((way) => (way.external ? (way.b === terminal ? 1 : way.a === terminal ? -1 : 0) : 0));
+    const sign = ({ a, b }: { readonly a: number; readonly b: number }) =>
+      b === terminal ? 1 : a === terminal ? -1 : 0;
+    return this.sum((way) => (way.external ? sign(way) : 0), sign);
   }
 
-  /** Amperes through one conductor of the circuit, from its first end to its second. */
-  through(conductor: number): Reading {
-    return this.sum((way) => (way.id === conductor ? 1 : 0));
+  /** Amperes through a wire of the bench, from its first end to its second; 0 where it is broken. */
+  throughWire(wire: number): Reading {
+    const conductor = this.solver.circuit.conductors.findIndex((one) => one.wire === wire);
+    return this.sum(
+      (way) => (way.id === conductor ? 1 : 0),
+      (one) => (one.wire === wire ? 1 : 0),
+    );
   }
 
-  private sum(sign: (way: Way) => number): Reading {
+  private sum(sign: (way: Way) => number, looseSign: (flow: LooseFlow) => number): Reading {
     const parts = this.flows.map(({ frequency, re, im }) => {
       const total = { frequency, re: 0, im: 0 };
+      const add = (s: number, r: number, i: number) => {
+        total.re += s * r;
+        total.im += s * i;
+      };
       this.ways.forEach((way, k) => {
-        const s = sign(way);
-        if (s === 0) return;
-        total.re += s * re[k]!;
-        total.im += s * im[k]!;
+        add(sign(way), re[k]!, im[k]!);
       });
+      for (const one of this.loose) if (one.frequency === frequency) add(looseSign(one), one.re, one.im);
       return total;
     });
     return combine(parts, 'A');
   }
+}
+
+/** Currents in the wires that a loose joint makes resistances. */
+function looseFlows({ circuit, network }: Solver, { node }: Electrical, at: Potentials): LooseFlow[] {
+  return circuit.elements.flatMap(({ wire, windings, law }, k): LooseFlow[] => {
+    if (wire === undefined || law.kind !== 'impedance') return [];
+    const [a, b] = windings[0]!;
+    const [from, to] = network.windings[k]![0]!.map((spot) => node[spot]!) as [number, number];
+    const re = (at.re[from]! - at.re[to]!) / law.open.ohms;
+    const im = (at.im[from]! - at.im[to]!) / law.open.ohms;
+    return [{ wire, a, b, frequency: at.frequency, re, im }];
+  });
 }
 
 /** Potentials inside each node by a nodal solution over its ways; flow from a to b in each way. */

@@ -1,3 +1,4 @@
+import type { MotorPlate } from '../catalogue/index.js';
 import { Network, type Circuit, type MechanicalState, type Tie } from '../circuit/index.js';
 import { fitMotor, type InductionMotor } from '../machines/index.js';
 import { SECONDARY_LIVE } from '../tolerances.js';
@@ -34,7 +35,7 @@ export class Solver {
 
   constructor(readonly circuit: Circuit) {
     this.network = new Network(circuit);
-    this.motors = circuit.motors.map(({ plate }) => fitMotor(plate));
+    this.motors = circuit.motors.map(({ plate }) => fitted(plate));
     let product = 1;
     this.radix = Float64Array.from(circuit.mechanisms, ({ classes }) => {
       const weight = product;
@@ -221,6 +222,15 @@ export class Solver {
     const { liveIn, mechanism } = this.circuit.sources[source]!;
     return liveIn[state[mechanism]!]!;
   }
+}
+
+/** A plate's machine is worked out once. */
+const machines = new WeakMap<MotorPlate, InductionMotor>();
+
+function fitted(plate: MotorPlate): InductionMotor {
+  const machine = machines.get(plate) ?? fitMotor(plate);
+  machines.set(plate, machine);
+  return machine;
 }
 
 const NO_FIELD: Electrical['motors'][number] = { positive: 0, negative: 0, driven: 'none', windingVolts: [] };

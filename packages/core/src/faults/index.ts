@@ -1,16 +1,30 @@
-/** What can go wrong with a board: one file a kind, each a change to a circuit whose indices stay. */
+/** What can go wrong with a board: one entry a kind, each a change to a circuit whose indices stay. */
 import type { Circuit } from '../circuit/index.js';
-import type { FaultForm } from './fault.js';
+import type { FaultAt, FaultForm, When } from './fault.js';
 import { armatureJammed } from './kinds/armature-jammed.js';
-import { coilOpen } from './kinds/coil-open.js';
+import { coilOpen, coilShorted, wrongCoilVoltage } from './kinds/coils.js';
 import { contactStuckClosed, contactStuckOpen } from './kinds/contact-stuck.js';
 import { earthFault } from './kinds/earth-fault.js';
 import { extraWire } from './kinds/extra-wire.js';
 import { interlockMissing } from './kinds/interlock-missing.js';
-import { openWire } from './kinds/open-wire.js';
+import {
+  blownFuse,
+  lampFailed,
+  overloadMisset,
+  overloadWillNotReset,
+  overloadWillNotTrip,
+  timerDead,
+  timerMisset,
+  wrongTap,
+} from './kinds/settings.js';
+import { lostPhase, openEarth, openNeutral, swappedPhases } from './kinds/supply.js';
+import { windingOpen, windingReversed } from './kinds/windings.js';
+import { looseWire, openWire, wrongWire } from './kinds/wires.js';
+
+export type { FaultAt, FaultValues, When } from './fault.js';
 
 /** Every kind of fault, in the order in which single ones are tried. */
-const FAULTS = {
+export const FAULTS = {
   'contact-stuck-closed': contactStuckClosed,
   'contact-stuck-open': contactStuckOpen,
   'open-wire': openWire,
@@ -18,34 +32,119 @@ const FAULTS = {
   'interlock-missing': interlockMissing,
   'extra-wire': extraWire,
   'coil-open': coilOpen,
+  'coil-shorted': coilShorted,
+  'wrong-coil-voltage': wrongCoilVoltage,
   'armature-jammed': armatureJammed,
+  'loose-wire': looseWire,
+  'wrong-wire': wrongWire,
+  'overload-misset': overloadMisset,
+  'overload-will-not-reset': overloadWillNotReset,
+  'overload-will-not-trip': overloadWillNotTrip,
+  'timer-misset': timerMisset,
+  'timer-dead': timerDead,
+  'blown-fuse': blownFuse,
+  'lamp-failed': lampFailed,
+  'lost-phase': lostPhase,
+  'swapped-phases': swappedPhases,
+  'open-neutral': openNeutral,
+  'open-earth': openEarth,
+  'winding-open': windingOpen,
+  'winding-reversed': windingReversed,
+  'wrong-tap': wrongTap,
 } as const satisfies Readonly<Record<string, FaultForm>>;
 
 export type FaultKind = keyof typeof FAULTS;
 export const FAULT_KINDS = Object.keys(FAULTS) as FaultKind[];
 
-/** One fault at one place. */
-export interface Fault {
+/** One fault at one place; always there where it does not say when. */
+export interface Fault extends FaultAt {
   readonly kind: FaultKind;
-  readonly place: string;
+  readonly when?: When | undefined;
 }
+
+/** A fault as documents write it: its kind with its place, and further keys. */
+export type WrittenFault = Readonly<Record<string, unknown>>;
+
+const formOf = (kind: FaultKind): FaultForm => FAULTS[kind];
+
+/** The fault that a document's words mean. Throws where no kind is named, which a schema has checked. */
+export function readFault(written: WrittenFault): Fault {
+  const kind = FAULT_KINDS.find((one) => Object.hasOwn(written, one));
+  if (!kind) throw new Error('no kind of fault is named');
+  const { [kind]: place, ...more } = written;
+  return { kind, place: String(place), ...more };
+}
+
+/** A fault as documents write it. */
+export function writeFault({ kind, place, ...more }: Fault): WrittenFault {
+  const said = Object.entries(more).filter(([, value]) => value !== undefined);
+  return { [kind]: place, ...Object.fromEntries(said) };
+}
+
+/** Same key, same fault: wires have no direction. */
+export function faultKey({ kind, place, ...more }: Fault): string {
+  const sorted = /^(open|loose|extra)-wire$|^swapped|^interlock/.test(kind)
+    ? place.split(' ').sort().join(' ')
+    : place;
+  const said = Object.entries(more)
+    .filter(([, value]) => value !== undefined)
+    .sort(([a], [b]) => (a < b ? -1 : 1));
+  return JSON.stringify([kind, sorted, said]);
+}
+
+const whenWords = (when: When): string =>
+  'every' in when
+    ? `in every ${when.every}th operation`
+    : 'hotter' in when
+      ? `while hotter than ${when.hotter} of the trip`
+      : `from ${when.from} s to ${when.to} s${when.period === undefined ? '' : ` of every ${when.period} s`}`;
 
 /** A fault in words. */
-export const describeFault = ({ kind, place }: Fault): string => FAULTS[kind].words(place);
+export const describeFault = ({ kind, when, ...fault }: Fault): string =>
+  `${formOf(kind).words(fault)}${when ? `, ${whenWords(when)}` : ''}`;
 
 /** The circuit with one fault in it, or why there is no such place on this bench. */
-export function withFault(
-  circuit: Circuit,
-  { kind, place }: Fault,
-): { circuit: Circuit } | { problem: string } {
-  const faulty = FAULTS[kind].apply(circuit, place);
-  return faulty ? { circuit: faulty } : { problem: `"${place}" is no place for ${kind} on this bench` };
+export function withFault(circuit: Circuit, fault: Fault): { circuit: Circuit } | { problem: string } {
+  const faulty = formOf(fault.kind).apply(circuit, fault);
+  return faulty
+    ? { circuit: faulty }
+    : { problem: `"${fault.place}" is no place for ${fault.kind} on this bench` };
 }
 
-/** Every single fault that is worth trying on a board; what no wire reaches cannot fail. */
+/** The circuit with several faults in it; one that finds no place any more beside the others changes nothing. */
+export function withFaults(circuit: Circuit, faults: readonly Fault[]): Circuit {
+  return faults.reduce((before, fault) => formOf(fault.kind).apply(before, fault) ?? before, circuit);
+}
+
+/** Why a fault cannot befall a circuit's bench; null where it can. */
+export function faultProblem(circuit: Circuit, fault: Fault): string | null {
+  if (fault.to !== undefined && !circuit.indexOf.has(fault.to))
+    return `"${fault.to}" is not a terminal of this bench`;
+  const outcome = withFault(circuit, fault);
+  return 'problem' in outcome ? outcome.problem : null;
+}
+
+/** Every single fault whose safety is worth proving on a board; what no wire reaches cannot fail. */
 export function credibleFaults(circuit: Circuit): Fault[] {
-  return FAULT_KINDS.flatMap((kind) => {
-    const { tried }: FaultForm = FAULTS[kind];
-    return (tried?.(circuit) ?? []).map((place): Fault => ({ kind, place }));
+  return FAULT_KINDS.flatMap((kind) =>
+    (formOf(kind).tried?.(circuit) ?? []).map((place): Fault => ({ kind, place })),
+  );
+}
+
+/** Every single fault that can befall a board by itself, made from the board. */
+export function possibleFaults(circuit: Circuit): Fault[] {
+  const seen = new Set<string>();
+  return FAULT_KINDS.flatMap((kind) =>
+    formOf(kind)
+      .possible(circuit)
+      .map((fault): Fault => ({ kind, ...fault })),
+  ).filter((fault) => {
+    const key = faultKey(fault);
+    return !seen.has(key) && seen.add(key);
   });
 }
+
+/** Devices that a fault may be in, the first that moves by itself first: whose operations an intermittent one counts. */
+export const devicesOf = ({ place }: Pick<Fault, 'place'>): string[] => [
+  ...new Set(place.split(' ').map((part) => part.split(':')[0]!)),
+];

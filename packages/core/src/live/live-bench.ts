@@ -1,7 +1,7 @@
 import type { Bench } from '../bench/index.js';
 import { SUPPLY_OPEN } from '../catalogue/index.js';
 import { compile, keptState, type Circuit, type MechanicalState, type Stimulus } from '../circuit/index.js';
-import { withFault, type Fault } from '../faults/index.js';
+import type { Fault } from '../faults/index.js';
 import { Solver, anySupplyOn, readOhms } from '../electrics/index.js';
 import { measureAt, type MeterReading, type MeterRequest } from './meter.js';
 import { Perception, type Frame, type Shape } from './perception.js';
@@ -11,7 +11,8 @@ export interface LoadOptions {
   readonly supplyOn?: boolean;
   /** Nothing of the board before stays as it was. */
   readonly fresh?: boolean;
-  readonly fault?: Fault | undefined;
+  /** On the board from the beginning. */
+  readonly faults?: readonly Fault[] | undefined;
 }
 
 /** A bench that somebody works now: wired again and again, worked by hand, read with a meter. Its clock runs on from board to board. */
@@ -41,14 +42,12 @@ export class LiveBench {
   }
 
   /** Puts a wiring on the bench: everything that moves by itself is at rest, and handles that stay put stand as they stood. */
-  load(bench: Bench, { supplyOn = false, fresh = false, fault }: LoadOptions = {}): void {
-    const sound = compile(bench);
-    const faulty = fault ? withFault(sound, fault) : null;
-    const circuit = faulty && 'circuit' in faulty ? faulty.circuit : sound;
+  load(bench: Bench, { supplyOn = false, fresh = false, faults = [] }: LoadOptions = {}): void {
+    const circuit = compile(bench);
     const state = this.handles(circuit, fresh ? null : this.simulation);
     if (!supplyOn)
       for (const { kind, index } of circuit.mechanisms) if (kind === 'supply') state[index] = SUPPLY_OPEN;
-    const simulation = new Simulation(new Solver(circuit), state);
+    const simulation = new Simulation(new Solver(circuit), state, false, faults);
     const perception = new Perception(simulation);
     this.board = { simulation, perception, origin: this.clock, events: 0, incidents: 0 };
   }

@@ -27,9 +27,8 @@ export function measureAt(
 ): MeterReading {
   const { solver, state, slips } = simulation;
   if (request.mode === 'amps') {
-    const conductor = circuit.conductors.findIndex(({ wire }) => wire === request.lead);
-    if (conductor < 0) return { refused: 'there is no such lead' };
-    return told(new WireCurrents(solver, state, solver.solve(state, slips), slips).through(conductor));
+    if (circuit.bench.wires[request.lead] === undefined) return { refused: 'there is no such lead' };
+    return told(new WireCurrents(solver, state, solver.solve(state, slips), slips).throughWire(request.lead));
   }
   const places = request.at.map((ref) => circuit.indexOf.get(ref));
   if (places.includes(undefined)) return { refused: 'a probe lies on no terminal' };

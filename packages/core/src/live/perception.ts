@@ -51,13 +51,11 @@ export interface Frame {
 /** Everything that is perceived of one board as it is wired. */
 export class Perception {
   readonly shape: Shape;
-  private readonly circuit: Circuit;
   private readonly devices: readonly Mechanism[];
   private readonly lamps: readonly Observer[];
   private readonly heaters: readonly Mechanism[];
 
   constructor(private readonly simulation: Simulation) {
-    this.circuit = simulation.solver.circuit;
     const { circuit } = this;
     this.devices = circuit.mechanisms.filter(
       ({ index, device, kind }) => kind !== 'winding' && circuit.mechanismOf.get(device.tag) === index,
@@ -75,6 +73,10 @@ export class Perception {
       motors: circuit.motors.map(({ tag }) => tag),
       heaters: this.heaters.map(({ device }) => device.tag),
     };
+  }
+
+  private get circuit(): Circuit {
+    return this.simulation.solver.circuit;
   }
 
   /** The frame of this moment; clock and news are the bench's own. */

@@ -1,6 +1,7 @@
 import { ARRIVING, LETTING_GO, RETURNING } from '../catalogue/index.js';
 import {
   arrive,
+  isBlocked,
   isMoving,
   isTiming,
   runOut,
@@ -29,7 +30,6 @@ export class Clocks {
   readonly moves: number[][];
   /** Mechanisms that chatter, as was told. */
   readonly chattering = new Set<number>();
-  private readonly circuit: Circuit;
   private readonly delays: number[];
   private readonly turns: { t: number; count: number }[];
 
@@ -37,13 +37,36 @@ export class Clocks {
     private readonly present: Present,
     private readonly trace: Trace,
   ) {
-    this.circuit = present.solver.circuit;
     const { mechanisms } = this.circuit;
     this.deadline = new Float64Array(mechanisms.length).fill(NEVER);
     this.again = new Float64Array(mechanisms.length).fill(NEVER);
     this.moves = mechanisms.map(() => []);
     this.turns = mechanisms.map(() => ({ t: -1, count: 0 }));
     this.delays = mechanisms.map((mechanism) => (mechanism.kind === 'timer' ? mechanism.delay : 0));
+  }
+
+  private get circuit(): Circuit {
+    return this.present.solver.circuit;
+  }
+
+  /** The circuit is another from now on: timers that it sets otherwise, or that no longer run out, or do again. */
+  refit(before: Circuit): void {
+    this.circuit.mechanisms.forEach((mechanism, k) => {
+      const was = before.mechanisms[k]!;
+      if (mechanism.kind !== 'timer' || was.kind !== 'timer') return;
+      if (mechanism.delay !== was.delay) this.delays[k] = mechanism.delay;
+      if (isBlocked(before, k, 'run-out') === isBlocked(this.circuit, k, 'run-out')) return;
+      if (isTiming(mechanism, this.present.state[k]!)) this.deadline[k] = this.runsOutAt(k);
+    });
+  }
+
+  /** Seconds for which a timer is set to run. */
+  delayOf(mechanism: number): number {
+    return this.delays[mechanism]!;
+  }
+
+  private runsOutAt(timer: number): number {
+    return isBlocked(this.circuit, timer, 'run-out') ? NEVER : this.present.t + this.delays[timer]!;
   }
 
   setDelay(mechanism: number, seconds: number): void {
@@ -110,7 +133,7 @@ export class Clocks {
     const { index } = mechanism;
     if (isMoving(mechanism, now))
       return t + travelTime(mechanism, { now, before, left: this.deadline[index]! - t });
-    return isTiming(mechanism, now) ? t + this.delays[index]! : NEVER;
+    return isTiming(mechanism, now) ? this.runsOutAt(index) : NEVER;
   }
 
   private noteMove(k: number, { device }: Mechanism): void {

@@ -31,6 +31,11 @@ export class Cycles {
     private readonly thermal: Thermal,
   ) {}
 
+  /** The circuit is another: no cycle is like one before. */
+  forget(): void {
+    this.last = null;
+  }
+
   /** Passes over whole cycles towards a moment, where one like the last has just ended. */
   skip(to: number): void {
     const { clocks, present, last: before } = this;

@@ -4,4 +4,5 @@ export { Simulation } from './simulation.js';
 export type { Incident, IncidentKind, TraceEvent } from './trace.js';
 export * from './observe.js';
 export * from './run.js';
+export { solverWith } from './injected.js';
 export { walkThrough, type WalkStep } from './walk.js';

@@ -94,11 +94,13 @@ function worded(what: string, timed: boolean, read: Observer['read']): Outcome {
 }
 
 function contactObserver(circuit: Circuit, what: string, tag: string, name: string): Outcome {
-  const contact = circuit.switches.find((s) => s.tag === tag && s.spec.name === name);
-  if (!contact) return { problem: `${tag} has no contact ${name}` };
-  return worded(what, false, ({ state }) =>
-    contact.closedIn[state[contact.mechanism]!] ? 'closed' : 'open',
-  );
+  const k = circuit.switches.findIndex((s) => s.tag === tag && s.spec.name === name);
+  if (k < 0) return { problem: `${tag} has no contact ${name}` };
+  // A fault may change what a contact does.
+  return worded(what, false, ({ solver, state }) => {
+    const { closedIn, mechanism } = solver.circuit.switches[k]!;
+    return closedIn[state[mechanism]!] ? 'closed' : 'open';
+  });
 }
 
 function deviceObserver(circuit: Circuit, device: Device): Outcome {

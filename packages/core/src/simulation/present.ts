@@ -3,7 +3,8 @@ import type { Electrical, Solver } from '../electrics/index.js';
 
 /** Where a run has come to; what its parts share. */
 export interface Present {
-  readonly solver: Solver;
+  /** Of the circuit as it is now, with the faults that are there. */
+  solver: Solver;
   /** Seconds. */
   t: number;
   readonly state: MechanicalState;

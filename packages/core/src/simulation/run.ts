@@ -1,7 +1,14 @@
 import type { Bench, Problem } from '../bench/index.js';
-import { compile, stimulusProblem, type Circuit } from '../circuit/index.js';
+import {
+  compile,
+  stimulusProblem,
+  type Circuit,
+  type Stimulus,
+  type StimulusProblem,
+} from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
-import { observerOf, type Observer } from './observe.js';
+import { faultProblem, readFault, type Fault } from '../faults/index.js';
+import { observerOf, type Moment, type Observer } from './observe.js';
 import { isExpectation, type Expected, type Step } from './script.js';
 import { Simulation } from './simulation.js';
 import type { Incident, TraceEvent } from './trace.js';
@@ -28,6 +35,22 @@ export interface RunOptions {
   readonly watch?: readonly string[];
   /** Shafts and heat are left out. */
   readonly mechanicsAlone?: boolean;
+  /** On the board from the beginning. */
+  readonly faults?: readonly Fault[];
+}
+
+/** Why a stimulus cannot be given to a circuit's bench, faults included; null where it can. */
+export function stepProblem(circuit: Circuit, stimulus: Stimulus): StimulusProblem | null {
+  for (const [k, one] of ('together' in stimulus ? stimulus.together : []).entries()) {
+    const problem = stepProblem(circuit, one);
+    if (problem) return { key: `together[${k}].${problem.key}`, message: problem.message };
+  }
+  const key = 'inject' in stimulus ? 'inject' : 'clear';
+  const written = 'inject' in stimulus ? stimulus.inject : 'clear' in stimulus ? stimulus.clear : null;
+  if (!written) return stimulusProblem(circuit, stimulus);
+  const fault = readFault(written);
+  const message = faultProblem(circuit, fault);
+  return message === null ? null : { key: `${key}["${fault.kind}"]`, message };
 }
 
 /** What in a script does not fit the bench, with its path from the list of steps. */
@@ -35,7 +58,7 @@ export function scriptProblems(circuit: Circuit, steps: readonly Step[], path = 
   const problems: Problem[] = [];
   steps.forEach((step, k) => {
     if (!isExpectation(step)) {
-      const problem = stimulusProblem(circuit, step);
+      const problem = stepProblem(circuit, step);
       if (problem) problems.push({ path: `${path}[${k}].${problem.key}`, message: problem.message });
       return;
     }
@@ -58,12 +81,12 @@ export function scriptProblems(circuit: Circuit, steps: readonly Step[], path = 
 export function runSteps(
   solver: Solver,
   steps: readonly Step[],
-  { watch = [], mechanicsAlone = false }: RunOptions = {},
+  { watch = [], mechanicsAlone = false, faults = [] }: RunOptions = {},
 ): RunResult {
-  const simulation = new Simulation(solver, undefined, mechanicsAlone);
+  const simulation = new Simulation(solver, undefined, mechanicsAlone, faults);
   const observers = new Map<string, Observer>();
   const mismatches: Mismatch[] = [];
-  const now = () => ({ solver, state: simulation.state, electrical: simulation.solution, simulation });
+  const now = (): Moment => momentOf(simulation);
   const look = () => watch.map((what) => observer(solver.circuit, observers, what).read(now()));
   const atRest = look();
   const moved = new Set<string>();
@@ -77,7 +100,7 @@ export function runSteps(
     const moment = now();
     for (const [what, expected] of Object.entries(step.expect)) {
       const actual = observer(solver.circuit, observers, what).read(moment);
-      if (!meets(actual, expected)) mismatches.push({ step: k, what, expected, actual });
+      if (!isAsExpected(actual, expected)) mismatches.push({ step: k, what, expected, actual });
     }
   });
   return {
@@ -103,11 +126,21 @@ function observer(circuit: Circuit, known: Map<string, Observer>, what: string):
   return outcome.observer;
 }
 
+/** A run's present moment. */
+export const momentOf = (simulation: Simulation): Moment => ({
+  solver: simulation.solver,
+  state: simulation.state,
+  electrical: simulation.solution,
+  simulation,
+});
+
 /** Relative tolerance of a number expected exactly. */
 const EXACT = 1e-6;
 
-function meets(actual: string | number, expected: Expected): boolean {
-  if (typeof expected === 'string') return actual === expected;
+export function isAsExpected(actual: string | number, expected: Expected): boolean {
+  // A lamp that is burnt out is dark.
+  if (typeof expected === 'string')
+    return actual === expected || (actual === 'burnt' && expected === 'dark');
   if (typeof actual !== 'number') return false;
   if (typeof expected === 'number')
     return Math.abs(actual - expected) <= EXACT * Math.max(1, Math.abs(expected));

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { tag } from '../bench/schema.js';
+import { writtenFaultSchema } from '../faults/schema.js';
 import { STIMULI, STIMULUS_VERBS, type Stimulus, type StimulusVerb } from '../circuit/index.js';
 import { LONGEST_TIME } from '../tolerances.js';
 import type { Script, Step } from './script.js';
@@ -18,6 +19,7 @@ const expectation = z.strictObject({
 const NAMED = {
   device: tag,
   setting: z.string().regex(/^[^\s]+\.[a-zA-Z]+$/, 'must be written TAG.setting'),
+  fault: writtenFaultSchema,
   seconds: z.number().nonnegative().max(LONGEST_TIME),
 };
 

@@ -46,7 +46,6 @@ interface Glide {
 export class Shafts {
   readonly list: Shaft[];
   readonly machines: readonly InductionMotor[];
-  private readonly circuit: Circuit;
   private readonly travel: Travel;
   private glide: Glide | null = null;
   private solved: {
@@ -62,7 +61,6 @@ export class Shafts {
     private readonly clocks: Clocks,
   ) {
     const { solver } = present;
-    this.circuit = solver.circuit;
     this.machines = solver.motors;
     this.list = this.circuit.motors.map(({ load, brake }) => ({
       speed: 0,
@@ -75,6 +73,16 @@ export class Shafts {
       amps: 0,
     }));
     this.travel = new Travel(this.circuit, this.machines);
+  }
+
+  private get circuit(): Circuit {
+    return this.present.solver.circuit;
+  }
+
+  /** The circuit is another from now on. */
+  refit(): void {
+    this.solved = null;
+    this.wake();
   }
 
   /** Slip of every motor now, per unit. */

@@ -1,6 +1,7 @@
 import { ARRIVING, OPERATED, RETURNING } from '../catalogue/index.js';
 import {
   actOn,
+  isBlocked,
   isHeldOut,
   isTiming,
   react,
@@ -11,11 +12,13 @@ import {
   type Stimulus,
 } from '../circuit/index.js';
 import { coilWants, isShorted, terminalDraw, type Electrical, type Solver } from '../electrics/index.js';
+import { devicesOf, readFault, type Fault } from '../faults/index.js';
 import { SETTLE_LIMIT } from '../tolerances.js';
 import { Clocks } from './clocks.js';
 import { Cycles, SKIPPED_FROM } from './cycles.js';
+import { Injected } from './injected.js';
 import { orderOf } from './motion.js';
-import { type Present } from './present.js';
+import { NEVER, type Present } from './present.js';
 import { Shafts, type Shaft } from './shafts.js';
 import { Thermal } from './thermal.js';
 import { Trace, type Incident, type TraceEvent } from './trace.js';
@@ -31,7 +34,6 @@ const AT_ONCE = 1e-12;
  * change. Deterministic: the same circuit and stimuli give the same trace.
  */
 export class Simulation {
-  private readonly circuit: Circuit;
   private readonly present: Present;
   private readonly trace: Trace;
   private readonly clocks: Clocks;
@@ -39,15 +41,19 @@ export class Simulation {
   private readonly thermal: Thermal;
   private readonly watch: Watch;
   private readonly cycles: Cycles;
+  private readonly injected: Injected;
 
   /** Starts from a fresh bench, or from a given mechanical state; settles before it returns. Mechanics alone leave shafts and heat out. */
   constructor(
-    readonly solver: Solver,
+    sound: Solver,
     from?: MechanicalState,
     private readonly mechanicsAlone = false,
+    faults: readonly Fault[] = [],
   ) {
-    this.circuit = solver.circuit;
-    const state = (from ?? this.circuit.initial).slice();
+    const state = (from ?? sound.circuit.initial).slice();
+    this.injected = new Injected(sound, faults, state);
+    const { solver } = this.injected;
+    takeInitial(sound.circuit, solver.circuit, state);
     this.present = { solver, t: 0, state, electrical: solver.at(state), shorted: false, order: [] };
     this.trace = new Trace(this.present);
     this.clocks = new Clocks(this.present, this.trace);
@@ -57,6 +63,20 @@ export class Simulation {
     this.cycles = new Cycles(this.present, this.clocks, this.watch, this.rotating, this.thermal);
     this.settleReactions();
     this.settle();
+  }
+
+  /** Of the circuit as it is now, with the faults that are there. */
+  get solver(): Solver {
+    return this.present.solver;
+  }
+
+  private get circuit(): Circuit {
+    return this.present.solver.circuit;
+  }
+
+  /** The faults of the board, those included that are not there now. */
+  get faults(): readonly Fault[] {
+    return this.injected.all;
   }
 
   /** Seconds since the run began. */
@@ -126,7 +146,9 @@ export class Simulation {
     this.rotating.cut();
     for (const one of 'together' in stimulus ? stimulus.together : [stimulus]) {
       if ('set' in one) this.set(one.set, one.to);
-      else if (!('reset' in one) || this.mayReset(one.reset)) this.act(one);
+      else if ('inject' in one) this.injected.inject(readFault(one.inject), present.t);
+      else if ('clear' in one) this.injected.clear(readFault(one.clear));
+      else if (this.can(one)) this.act(one);
     }
     this.settleReactions();
   }
@@ -156,8 +178,15 @@ export class Simulation {
       const next = Math.min(to, this.next(), rotating.stepEnds);
       if (next > present.t) this.flowTo(next);
       if (!this.reachDeadlines() && present.t >= to) return;
-      if (this.clocks.chattering.size > 0 && to - present.t > SKIPPED_FROM) this.cycles.skip(to);
+      if (this.mayPassOver(to)) this.cycles.skip(to);
     }
+  }
+
+  /** What chatters may be passed over by whole cycles, but not where faults come and go. */
+  private mayPassOver(to: number): boolean {
+    return (
+      this.clocks.chattering.size > 0 && to - this.present.t > SKIPPED_FROM && !this.injected.anyComesAndGoes
+    );
   }
 
   // ── what a person does ────────────────────────────────────────────────────────────────────────
@@ -168,7 +197,7 @@ export class Simulation {
     const before = state.slice();
     clocks.forgetMoves();
     actOn(circuit, state, stimulus);
-    clocks.noteChanges(before);
+    this.noteChanges(before);
   }
 
   private set(target: string, to: number | string | boolean): void {
@@ -182,18 +211,26 @@ export class Simulation {
     if (typeof to === 'number') this.clocks.setDelay(index, to);
   }
 
-  /** A hot overload relay does not reset. */
-  private mayReset(tag: string): boolean {
+  /** A hot overload relay does not reset; one that is broken does neither trip nor reset. */
+  private can(stimulus: Stimulus): boolean {
+    const verb = 'reset' in stimulus ? 'reset' : 'trip' in stimulus ? 'trip' : null;
+    const tag = 'reset' in stimulus ? stimulus.reset : 'trip' in stimulus ? stimulus.trip : '';
     const index = this.circuit.mechanismOf.get(tag);
-    if (index === undefined || this.circuit.mechanisms[index]!.kind !== 'trip') return true;
-    return this.thermal.heatOf(index) < 1;
+    if (verb === null || index === undefined || this.circuit.mechanisms[index]!.kind !== 'trip') return true;
+    if (isBlocked(this.circuit, index, verb)) return false;
+    return verb === 'trip' || this.thermal.heatOf(index) < 1;
   }
 
   private elapse(tag: string): void {
     const index = this.circuit.mechanismOf.get(tag);
     if (index === undefined) return;
-    while (isTiming(this.circuit.mechanisms[index]!, this.state[index]!))
-      this.advance(Math.min(this.clocks.deadline[index]!, this.t + 3600));
+    // One that never runs out is waited for as long as it is set to.
+    const patience = this.t + this.clocks.delayOf(index);
+    while (isTiming(this.circuit.mechanisms[index]!, this.state[index]!)) {
+      const at = this.clocks.deadline[index]!;
+      this.advance(at === NEVER ? patience : at);
+      if (at === NEVER) return;
+    }
   }
 
   // ── reactions without time ────────────────────────────────────────────────────────────────────
@@ -202,6 +239,7 @@ export class Simulation {
   private settleReactions(): void {
     const { present, watch, state } = this;
     for (let round = 0; round < REACTIONS_LIMIT; round += 1) {
+      this.refit();
       present.electrical = this.solver.at(state);
       const before = state.slice();
       if (isShorted(present.electrical)) watch.clearShort();
@@ -209,12 +247,34 @@ export class Simulation {
         watch.coilVoltages();
         this.moveArmatures();
       }
-      this.clocks.noteChanges(before);
+      this.noteChanges(before);
       if (before.every((value, k) => value === state[k])) break;
     }
     watch.loads();
     this.rotating.wake();
     this.refreshCurrents();
+  }
+
+  private noteChanges(before: MechanicalState): void {
+    this.clocks.noteChanges(before);
+    this.injected.note(before, this.state, this.t);
+  }
+
+  /** Takes the circuit as it is now, where a fault has come or gone. */
+  private refit(): void {
+    const { present, injected, state } = this;
+    const { solver } = injected;
+    if (solver === present.solver) return;
+    const { circuit } = present.solver;
+    this.rotating.cut();
+    present.solver = solver;
+    const before = state.slice();
+    takeInitial(circuit, solver.circuit, state);
+    this.clocks.refit(circuit);
+    this.thermal.refit(solver);
+    this.rotating.refit();
+    this.cycles.forget();
+    this.noteChanges(before);
   }
 
   private moveArmatures(): void {
@@ -234,7 +294,7 @@ export class Simulation {
     const { circuit, state } = this;
     const mechanism = circuit.mechanisms[coil.mechanism]!;
     const now = state[coil.mechanism]!;
-    const next = react(mechanism, now, coilWants(circuit, this.present.electrical, state, k));
+    const next = react(mechanism, now, this.wants(coil, k));
     if (next === now || this.clocks.mustWait(mechanism)) return;
     if (next === ARRIVING && mechanism.kind === 'armature' && isHeldOut(circuit, state, coil.mechanism))
       return;
@@ -243,11 +303,19 @@ export class Simulation {
     state[coil.mechanism] = next;
   }
 
+  /** What a coil asks of its armature; one that is jammed stays where it is. */
+  private wants({ mechanism }: Coil, k: number): boolean {
+    const { circuit, state } = this;
+    if (circuit.jammedIn.includes(mechanism)) return true;
+    return !circuit.jammed.includes(mechanism) && coilWants(circuit, this.present.electrical, state, k);
+  }
+
   // ── time ──────────────────────────────────────────────────────────────────────────────────────
 
   /** The next moment at which anything happens but the end of a shaft's step. */
   private next(): number {
-    return Math.min(this.clocks.next, this.thermal.next, this.watch.next, this.rotating.nextStall);
+    const next = Math.min(this.clocks.next, this.thermal.next, this.watch.next, this.rotating.nextStall);
+    return this.injected.anyComesAndGoes ? Math.min(next, this.injected.next(this.t)) : next;
   }
 
   /** Lets time pass to a moment before which nothing happens. */
@@ -267,9 +335,10 @@ export class Simulation {
     const released = this.release(due);
     const burnt = this.watch.reach(due);
     const told = this.rotating.tellStalls(due, this.trace);
-    if (!arrived && !released && !burnt) return told;
+    const comes = this.injected.anyComesAndGoes && this.injected.reach(this.t, this.heatAt);
+    if (!arrived && !released && !burnt && !comes) return told;
     this.rotating.cut();
-    this.clocks.noteChanges(before);
+    this.noteChanges(before);
     this.settleReactions();
     return true;
   }
@@ -289,6 +358,16 @@ export class Simulation {
     return items.length > 0;
   }
 
+  /** Heat that a fault which waits for it feels: of the protection at its place, else of the hottest. */
+  private readonly heatAt = (fault: Fault): number => {
+    const { protections } = this.circuit;
+    const own = protections.filter(({ tag }) => devicesOf(fault).includes(tag));
+    return Math.max(
+      0,
+      ...(own.length > 0 ? own : protections).map(({ mechanism }) => this.thermal.heatOf(mechanism)),
+    );
+  };
+
   // ── currents and heat ─────────────────────────────────────────────────────────────────────────
 
   /** Line currents, what they heat, and stalls, at the present speeds. */
@@ -303,4 +382,14 @@ export class Simulation {
     this.thermal.refresh(state, draw, present.t);
     rotating.takeCurrents(running, draw);
   }
+}
+
+/** Takes the fresh states that another circuit has otherwise: what is blown, lost or burnt in one of them. Of a supply only what differs. */
+function takeInitial(before: Circuit, after: Circuit, state: MechanicalState): void {
+  after.mechanisms.forEach(({ kind }, k) => {
+    const [was, is] = [before.initial[k]!, after.initial[k]!];
+    if (was === is) return;
+    const differs = was ^ is;
+    state[k] = kind === 'supply' ? (state[k]! & ~differs) | (is & differs) : is;
+  });
 }

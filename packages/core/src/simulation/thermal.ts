@@ -1,5 +1,10 @@
 import { OPERATED, REST, type ProtectionSpec } from '../catalogue/index.js';
-import type { MechanicalState, MechanismIndex, TerminalIndex } from '../circuit/index.js';
+import {
+  isBlocked,
+  type MechanicalState,
+  type MechanismIndex,
+  type TerminalIndex,
+} from '../circuit/index.js';
 import { NodeWays, type Draw, type Solver } from '../electrics/index.js';
 import {
   coolingConstant,
@@ -42,6 +47,12 @@ interface KeptShares {
 
 const keptBySolver = new WeakMap<Solver, KeptShares>();
 
+function keptOf(solver: Solver): KeptShares {
+  const known = keptBySolver.get(solver) ?? { byState: new Map(), shares: new Map() };
+  keptBySolver.set(solver, known);
+  return known;
+}
+
 /** Everything that currents heat: overload relays, breakers, fuses. Currents are those of the present contact state. */
 export class Thermal {
   private readonly items: Heated[];
@@ -49,12 +60,11 @@ export class Thermal {
   private ways: { readonly key: number | string; readonly ways: NodeWays } | null = null;
   /** Seconds for which the present currents have flowed since heat was worked out. */
   private pending = 0;
-  private readonly kept: KeptShares;
+  private kept: KeptShares;
 
-  constructor(private readonly solver: Solver) {
+  constructor(private solver: Solver) {
     const { circuit } = solver;
-    this.kept = keptBySolver.get(solver) ?? { byState: new Map(), shares: new Map() };
-    keptBySolver.set(solver, this.kept);
+    this.kept = keptOf(solver);
     this.items = circuit.protections.map(({ tag, spec, mechanism, poles }): Heated => {
       const moving = circuit.mechanisms[mechanism];
       return {
@@ -68,6 +78,18 @@ export class Thermal {
         releasedAt: NEVER,
         at: NEVER,
       };
+    });
+  }
+
+  /** The circuit is another from now on; relays that it sets otherwise are set so. */
+  refit(solver: Solver): void {
+    this.flow();
+    const before = this.solver.circuit;
+    this.solver = solver;
+    this.kept = keptOf(solver);
+    this.ways = null;
+    solver.circuit.protections.forEach(({ spec }, k) => {
+      if (before.protections[k]!.spec !== spec) this.items[k]!.spec = spec;
     });
   }
 
@@ -114,7 +136,8 @@ export class Thermal {
       const now = state[item.mechanism] ?? REST;
       if (now !== OPERATED) item.releasedAt = NEVER;
       else if (item.releasedAt === NEVER) item.releasedAt = t;
-      item.at = t + secondsLeft(item, now);
+      const cannot = isBlocked(this.solver.circuit, item.mechanism, now === OPERATED ? 'reset' : 'trip');
+      item.at = cannot ? NEVER : t + secondsLeft(item, now);
       // Whoever presses the test button lets go of it; no bimetal returns within an armature's lag.
       if (now === OPERATED && item.spec.curve === 'overload')
         item.at = Math.max(item.at, item.releasedAt + OVERLOAD_LEAST_RESET);

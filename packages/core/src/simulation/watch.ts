@@ -12,7 +12,6 @@ import type { Trace } from './trace.js';
 export class Watch {
   /** By coil: when it will burn. */
   readonly burns: Float64Array;
-  private readonly circuit: Circuit;
 
   constructor(
     private readonly present: Present,
@@ -20,8 +19,11 @@ export class Watch {
     private readonly clocks: Clocks,
     private readonly shafts: Shafts,
   ) {
-    this.circuit = present.solver.circuit;
     this.burns = new Float64Array(this.circuit.coils.length).fill(NEVER);
+  }
+
+  private get circuit(): Circuit {
+    return this.present.solver.circuit;
   }
 
   get next(): number {

@@ -28,7 +28,7 @@ export interface LiveBench {
   readonly store: ReturnType<typeof createLiveStore>;
   readonly load: (
     bench: Bench,
-    options?: { supplyOn?: boolean; fresh?: boolean; fault?: Fault | undefined },
+    options?: { supplyOn?: boolean; fresh?: boolean; faults?: readonly Fault[] | undefined },
   ) => void;
   readonly act: (stimulus: Stimulus) => void;
   /** Ohms between two terminals, read with the supply off; Infinity where nothing joins them. */
@@ -73,9 +73,9 @@ export function startLiveBench(): LiveBench {
   };
   return {
     store,
-    load: (bench, { supplyOn = false, fresh = false, fault } = {}) => {
+    load: (bench, { supplyOn = false, fresh = false, faults = [] } = {}) => {
       if (fresh) store.setState({ events: [], incidents: [] });
-      send({ kind: 'load', bench, supplyOn, fresh, fault });
+      send({ kind: 'load', bench, supplyOn, fresh, faults });
     },
     act: (stimulus) => send({ kind: 'do', stimulus }),
     ohms: (from, to) =>

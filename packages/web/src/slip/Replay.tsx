@@ -78,7 +78,7 @@ function Stage({
   const drawn = useMemo(() => withRepair(bench, repair), [bench, repair]);
   const stage = useRef<HTMLElement | null>(null);
   const load = useCallback(
-    () => live.load(bench, { supplyOn: moves, fresh: true, fault }),
+    () => live.load(bench, { supplyOn: moves, fresh: true, faults: fault ? [fault] : [] }),
     [live, bench, moves, fault],
   );
   useEffect(() => {

@@ -1,11 +1,21 @@
-import type { FaultForm } from '../fault.js';
+import { OPERATED } from '../../catalogue/index.js';
+import { at, withInitial, type FaultForm } from '../fault.js';
 
-/** `"KM1"`: the armature cannot leave rest. */
+/** `"KM1"`: the armature cannot leave rest, or cannot leave its operated place. */
 export const armatureJammed: FaultForm = {
-  words: (place) => `armature of ${place} jammed out`,
-  apply(circuit, place) {
+  keys: { position: { kind: 'position', needed: false } },
+  words: ({ place, position = 'out' }) => `armature of ${place} jammed ${position}`,
+  apply(circuit, { place, position = 'out' }) {
     const armature = circuit.mechanismOf.get(place);
     if (armature === undefined || circuit.mechanisms[armature]!.kind !== 'armature') return null;
-    return { ...circuit, jammed: [...circuit.jammed, armature] };
+    if (position === 'out') return { ...circuit, jammed: [...circuit.jammed, armature] };
+    const stuck = withInitial(circuit, armature, OPERATED);
+    return { ...stuck, jammedIn: [...circuit.jammedIn, armature] };
   },
+  possible: (circuit) =>
+    circuit.coils.flatMap(({ tag, mechanism }) =>
+      circuit.mechanisms[mechanism]!.kind === 'armature'
+        ? [at(tag), { place: tag, position: 'in' as const }]
+        : [],
+    ),
 };

@@ -1,5 +1,5 @@
 import { wiredTerminals, type Circuit, type Switch } from '../../circuit/index.js';
-import { contactAt, contactPlace, type FaultForm } from '../fault.js';
+import { at, contactAt, contactPlace, type FaultForm } from '../fault.js';
 
 /** Contacts that a single fault may strike: wired at both ends, and not of switchgear. */
 function wiredContacts(circuit: Circuit): Switch[] {
@@ -11,6 +11,8 @@ function wiredContacts(circuit: Circuit): Switch[] {
 }
 
 const isPole = ({ spec }: Switch): boolean => spec.role === 'pole';
+/** A pole that no coil moves: the heater of an overload relay, which is never open. */
+const isHeater = (circuit: Circuit, contact: Switch): boolean => isPole(contact) && !moves(circuit, contact);
 const moves = (circuit: Circuit, contact: Switch): boolean =>
   circuit.coils.some(({ tag }) => tag === contact.tag);
 
@@ -26,12 +28,13 @@ const changed = (circuit: Circuit, change: (contact: Switch) => Switch): Circuit
 
 /** `"KM1:13-14"`: the contact never makes. */
 export const contactStuckOpen: FaultForm = {
-  words: (place) => `${place} does not close`,
-  apply(circuit, place) {
+  words: ({ place }) => `${place} does not close`,
+  apply(circuit, { place }) {
     const contact = contactAt(circuit, place);
     return contact ? changed(circuit, (one) => (one === contact ? always(one, false) : one)) : null;
   },
   tried: (circuit) => wiredContacts(circuit).map(contactPlace),
+  possible: (circuit) => wiredContacts(circuit).map((contact) => at(contactPlace(contact))),
 };
 
 /**
@@ -39,8 +42,8 @@ export const contactStuckOpen: FaultForm = {
  * (mirror contacts, IEC 60947-4-1 annex F, from memory), and a mechanical interlock keeps the other armature out.
  */
 export const contactStuckClosed: FaultForm = {
-  words: (place) => (/:[1-6]-[1-6]$/.test(place) ? `pole ${place} welded` : `${place} does not open`),
-  apply(circuit, place) {
+  words: ({ place }) => (/:[1-6]-[1-6]$/.test(place) ? `pole ${place} welded` : `${place} does not open`),
+  apply(circuit, { place }) {
     const contact = contactAt(circuit, place);
     if (!contact) return null;
     const welded = isPole(contact) && moves(circuit, contact);
@@ -58,4 +61,8 @@ export const contactStuckClosed: FaultForm = {
     const contacts = wiredContacts(circuit);
     return [...contacts.filter(isPole), ...contacts.filter((one) => !isPole(one))].map(contactPlace);
   },
+  possible: (circuit) =>
+    wiredContacts(circuit)
+      .filter((contact) => !isHeater(circuit, contact))
+      .map((contact) => at(contactPlace(contact))),
 };

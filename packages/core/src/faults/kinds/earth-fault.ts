@@ -1,14 +1,15 @@
 import { supplyEarths, wiredTerminals, wiredTogether, type Circuit } from '../../circuit/index.js';
-import { withConductor, type FaultForm } from '../fault.js';
+import { at, withConductor, type FaultForm } from '../fault.js';
 
 /** `"S2:14"`: the terminal touches earth. */
 export const earthFault: FaultForm = {
-  words: (place) => `earth fault at ${place}`,
-  apply(circuit, place) {
+  words: ({ place }) => `earth fault at ${place}`,
+  apply(circuit, { place }) {
     const [earth] = supplyEarths(circuit);
     return withConductor(circuit, circuit.indexOf.get(place), earth, 'earth fault');
   },
   tried: controlPotentials,
+  possible: (circuit) => controlPotentials(circuit).map(at),
 };
 
 /** One terminal of each potential of the control circuit that is not earth or a supply conductor itself. */

@@ -1,0 +1,66 @@
+import { BURNT, anatomy } from '../../catalogue/index.js';
+import type { Circuit } from '../../circuit/index.js';
+import { coilImpedances } from '../../machines/index.js';
+import {
+  NEEDED,
+  at,
+  exchanged,
+  withConductor,
+  withElement,
+  withInitial,
+  type FaultAt,
+  type FaultForm,
+} from '../fault.js';
+
+const everyCoil = ({ coils }: Circuit): readonly FaultAt[] => coils.map(({ tag }) => at(tag));
+
+/** `"KM1"`: the coil is burnt through. */
+export const coilOpen: FaultForm = {
+  words: ({ place }) => `coil of ${place} open`,
+  apply(circuit, { place }) {
+    const coil = circuit.coils.find(({ tag }) => tag === place);
+    return coil ? withInitial(circuit, coil.winding, BURNT) : null;
+  },
+  possible: everyCoil,
+};
+
+/** `"KM1"`: a dead short between the coil's terminals. */
+export const coilShorted: FaultForm = {
+  words: ({ place }) => `coil of ${place} shorted`,
+  apply(circuit, { place }) {
+    const coil = circuit.coils.find(({ tag }) => tag === place);
+    return coil ? withConductor(circuit, coil.a, coil.b, 'shorted coil') : null;
+  },
+  possible: everyCoil,
+};
+
+/** Ratings of coils that lie in stores, volts (common practice, no source). */
+const COIL_VOLTS: readonly number[] = [24, 120, 230, 400];
+
+/** `"KM1"`: a coil of another rating is fitted. */
+export const wrongCoilVoltage: FaultForm = {
+  keys: { volts: NEEDED },
+  words: ({ place, volts = 0 }) => `coil of ${place} is for ${volts} V`,
+  apply(circuit, { place, volts }) {
+    const k = circuit.coils.findIndex(({ tag }) => tag === place);
+    const coil = circuit.coils[k];
+    const device = circuit.bench.devices.find(({ tag }) => tag === place);
+    const spec = device ? anatomy(device).coil : undefined;
+    const element = circuit.elements[k];
+    if (!coil || !spec || element?.law.kind !== 'impedance' || volts === undefined) return null;
+    const { inrush, sealed } = coilImpedances(spec.size, { ...spec, voltage: volts });
+    const law = {
+      ...element.law,
+      open: inrush,
+      ...(element.law.sealed ? { sealed: { ...element.law.sealed, impedance: sealed } } : {}),
+    };
+    const coils = exchanged(circuit.coils, k, { ...coil, voltage: volts });
+    return { ...withElement(circuit, k, { ...element, law }), coils };
+  },
+  possible: ({ coils }) =>
+    coils.flatMap(({ tag, voltage }) =>
+      COIL_VOLTS.filter((volts) => volts > 1.3 * voltage)
+        .slice(0, 1)
+        .map((volts) => ({ place: tag, volts })),
+    ),
+};
