@@ -13,6 +13,7 @@ const CORE = {
   simulation: ['catalogue', 'machines', 'bench', 'circuit', 'faults', 'electrics'],
   live: ['catalogue', 'bench', 'circuit', 'faults', 'electrics', 'simulation'],
   proof: ['catalogue', 'machines', 'bench', 'circuit', 'faults', 'electrics', 'simulation'],
+  diagnosis: ['catalogue', 'bench', 'circuit', 'faults', 'electrics', 'simulation'],
   repair: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'proof'],
   drawing: ['catalogue', 'bench', 'circuit'],
   sizing: ['catalogue', 'machines'],

@@ -8,7 +8,14 @@ import {
   compare,
   compareProblems,
   compile,
+  describeFaults,
   describeProof,
+  diagnosing,
+  faultEffects,
+  finished,
+  observationProblems,
+  referenceBench,
+  writeFault,
   describeStimulus,
   drawingDocument,
   drawingOf,
@@ -24,6 +31,7 @@ import {
   toSpice,
   toSvg,
   type Bench,
+  type Candidate,
   type Exercise,
   type Problem,
   type Reading,
@@ -33,7 +41,7 @@ import {
   type TerminalIndex,
   type Wire,
 } from '@contactum/core';
-import { readBench, readDocument, readExercise, readScript } from '@contactum/core/documents';
+import { readBench, readDocument, readExercise, readObservations, readScript } from '@contactum/core/documents';
 import { shippedExercise, shippedExercises } from '@contactum/core/exercises';
 import { Unusable, readFile } from './input.js';
 
@@ -52,6 +60,8 @@ const USAGE = `usage: contactum <command> [--json]
   compare REFERENCE CANDIDATE [--observe A,B]
   grade EXERCISE BENCH
   repair EXERCISE BENCH [--most N]
+  faults EXERCISE
+  diagnose EXERCISE [BENCH] --observations FILE [--pairs]
   measure BENCH --mode volts|ohms --between A B [--script S]
   measure BENCH --mode amps --at A [--script S]
   export BENCH --to spice [--script S]
@@ -67,6 +77,8 @@ const OPTIONS = {
   to: { type: 'string' },
   form: { type: 'string' },
   most: { type: 'string' },
+  observations: { type: 'string' },
+  pairs: { type: 'boolean' },
   help: { type: 'boolean', short: 'h' },
 } as const;
 
@@ -80,6 +92,8 @@ type Values = {
   to?: string;
   form?: string;
   most?: string;
+  observations?: string;
+  pairs?: boolean;
   help?: boolean;
 };
 
@@ -156,6 +170,13 @@ function perform(command: string, files: readonly string[], values: Values): Ans
     case 'repair':
       need(2, 'EXERCISE BENCH');
       return repairCommand(first, second, values.most);
+    case 'faults':
+      need(1, 'EXERCISE');
+      return faultsCommand(readFile(first, readExercise));
+    case 'diagnose':
+      if (files.length < 1 || files.length > 2)
+        throw new Unusable('arguments: diagnose takes EXERCISE [BENCH] --observations FILE');
+      return diagnoseCommand(first, second, values);
     case 'measure':
       need(1, 'BENCH');
       return measureCommand(first, values);
@@ -164,7 +185,7 @@ function perform(command: string, files: readonly string[], values: Values): Ans
       return exportCommand(first, values);
     default:
       throw new Unusable(
-        `arguments: unknown command "${command}"; known are check, exercise, run, prove, compare, grade, repair, measure, export`,
+        `arguments: unknown command "${command}"; known are check, exercise, run, prove, compare, grade, repair, faults, diagnose, measure, export`,
       );
   }
 }
@@ -279,6 +300,64 @@ function gradeCommand(exerciseFile: string, benchFile: string): Answer {
   );
   return { holds: report.passed, json: report, words: words.join('\n') };
 }
+
+/** Every single fault of the reference board with what it does. */
+function faultsCommand(exercise: Exercise): Answer {
+  const { behaviours } = exercise;
+  const effects = finished(faultEffects({ bench: referenceBench(exercise), behaviours }));
+  const json = effects.map(({ fault, title, symptoms, incidents, readings }) => ({
+    fault: writeFault(fault),
+    title,
+    symptoms,
+    incidents,
+    readings,
+  }));
+  const words = json.map(
+    ({ title, symptoms, readings }) =>
+      `${title}: ${symptoms.length > 0 ? `changes ${symptoms.join(', ')}` : 'changes no behaviour'}; ${readings} readings`,
+  );
+  return { holds: true, json, words: words.join('\n') };
+}
+
+/** What explains some observations of a board. */
+function diagnoseCommand(exerciseFile: string, benchFile: string, values: Values): Answer {
+  const exercise = readFile(exerciseFile, readExercise);
+  const bench = benchFile ? candidate(exerciseFile, benchFile).bench : referenceBench(exercise);
+  if (values.observations === undefined) throw new Unusable('arguments: diagnose needs --observations FILE');
+  const { observations } = readFile(values.observations, readObservations);
+  fitting(values.observations, observationProblems(compile(bench), observations));
+  const { behaviours } = exercise;
+  const { sound, candidates, of, next } = finished(
+    diagnosing({ bench, behaviours }, observations, { pairs: values.pairs === true }),
+  );
+  const json = {
+    sound,
+    candidates: candidates.map(({ faults, title, places, comesAndGoes }) => ({
+      ...writtenCandidate(faults),
+      title,
+      places: places.map((place) => (place.length === 1 ? writeFault(place[0]!) : place.map(writeFault))),
+      ...(comesAndGoes ? { comesAndGoes } : {}),
+    })),
+    of,
+    next: next && { ...next.test, title: next.title, splits: next.splits },
+  };
+  const words = [
+    ...(sound ? ['the board without a fault explains all'] : []),
+    ...candidates.map(
+      ({ title, places }) =>
+        `${title}${places.length > 0 ? ` (or, not to be told from it, ${places.map(describeFaults).join('; ')})` : ''}`,
+    ),
+    next ? `next: ${next.title}` : 'nothing further would tell them apart',
+    `${candidates.length} of ${of} candidates explain everything`,
+  ];
+  return { holds: sound || candidates.length > 0, json, words: words.join('\n') };
+}
+
+/** One fault; of a pair the list of both beside the first. */
+const writtenCandidate = (faults: Candidate) => ({
+  fault: writeFault(faults[0]!),
+  ...(faults.length > 1 ? { faults: faults.map(writeFault) } : {}),
+});
 
 const wireInWords = ({ from, to }: Wire) => `${from} to ${to}`;
 

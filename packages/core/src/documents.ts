@@ -6,16 +6,20 @@ import { compile } from './circuit/index.js';
 import { observerOf, scriptProblems, type Script } from './simulation/index.js';
 import { scriptSchema } from './simulation/schema.js';
 import type { Exercise } from './marking/index.js';
+import { observationsSchema, type Observations } from './diagnosis/schema.js';
 import { exerciseSchema } from './marking/schema.js';
 
 export { benchSchema, deviceSchema, editSchema, wireSchema } from './bench/schema.js';
+export { faultSchema, writtenFaultSchema } from './faults/schema.js';
+export { observationSchema } from './diagnosis/schema.js';
+export type { Observations } from './diagnosis/schema.js';
 export { actSchema, scriptSchema, stepSchema } from './simulation/schema.js';
 export { exerciseSchema, rulesSchema } from './marking/schema.js';
 
 export type Read<T> =
   { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problems: readonly Problem[] };
 
-export type DocumentKind = 'bench' | 'script' | 'exercise' | 'report';
+export type DocumentKind = 'bench' | 'script' | 'exercise' | 'report' | 'observations';
 
 /** A zod path in the notation of messages: `devices[3].options.coil.voltage`. */
 export function jsonPath(path: readonly PropertyKey[]): string {
@@ -149,6 +153,11 @@ export function readScript(value: unknown): Read<Script> {
   return readWith(scriptSchema, value);
 }
 
+/** Reads what was seen on a board; that it fits the board is checked by `observationProblems`. */
+export function readObservations(value: unknown): Read<Observations> {
+  return readWith(observationsSchema, value);
+}
+
 /** Reads an exercise and checks that its reference, behaviours and observed values fit its board. */
 export function readExercise(value: unknown): Read<Exercise> {
   const read = readWith(exerciseSchema, value);
@@ -193,6 +202,8 @@ export function readDocument(value: unknown): Read<{ kind: DocumentKind }> {
       return kindOnly(readScript(value), 'script');
     case 'exercise/1':
       return kindOnly(readExercise(value), 'exercise');
+    case 'observations/1':
+      return kindOnly(readObservations(value), 'observations');
     case 'report/1':
       return kindOnly(
         readWith(

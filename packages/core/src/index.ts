@@ -16,3 +16,4 @@ export * from './drawing/index.js';
 export * from './layout/index.js';
 export * from './formats/index.js';
 export * from './sizing/index.js';
+export * from './diagnosis/index.js';

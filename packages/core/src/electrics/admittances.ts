@@ -44,8 +44,7 @@ export function admittancesOf(
       const { windings, connection } = circuit.motors[law.motor]!;
       const machine = machines[law.motor]!;
       const row = frequency === 0 ? stillRow(machine) : turningRow(machine, connection, slip(law.motor));
-      const n = windings.length;
-      return matrix(windings.map((_, w) => windings.map((__, v) => row[(v - w + n) % n]!)));
+      return circulant(row, windings.length);
     }
     case 'transformer':
       return transformerAdmittances(circuit.transformers[law.transformer]!, frequency, omega);
@@ -89,6 +88,18 @@ function transformerAdmittances(transformer: Transformer, frequency: number, ome
     [primary, across],
     [across, y],
   ]);
+}
+
+/** Every winding stands to the others as the first does, one place on. */
+function circulant(row: readonly Complex[], n: number): Admittances {
+  const y = new Float64Array(2 * n * n);
+  for (let w = 0; w < n; w += 1)
+    for (let v = 0; v < n; v += 1) {
+      const { re, im } = row[(v - w + n) % n]!;
+      y[2 * (w * n + v)] = re;
+      y[2 * (w * n + v) + 1] = im;
+    }
+  return y;
 }
 
 function matrix(rows: readonly (readonly Complex[])[]): Admittances {

@@ -123,18 +123,28 @@ export function lineAmps(solver: Solver, electrical: Electrical, draw: Draw, mot
   return Math.max(0, ...[...byNode.values()].map(({ re, im }) => Math.hypot(re, im)));
 }
 
+const identities = new WeakMap<object, number>();
+let identified = 0;
+
+/** A number of its own for a conductor or contact, the same in every circuit that it is part of, faulty ones included. */
+function identity(part: object): number {
+  const known = identities.get(part);
+  if (known !== undefined) return known;
+  identified += 1;
+  identities.set(part, identified);
+  return identified;
+}
+
 /** Every way that carries current inside nodes of a contact state. */
 function waysOf(circuit: Circuit, state: MechanicalState): Way[] {
-  const ways: Way[] = circuit.conductors.map(({ a, b, ohms, wire }, k) => ({
-    a,
-    b,
-    ohms,
-    external: wire >= 0,
-    id: k,
-  }));
-  for (const [k, { a, b, mechanism, closedIn }] of circuit.switches.entries()) {
+  const ways: Way[] = circuit.conductors.map((one) => {
+    const { a, b, ohms, wire } = one;
+    return { a, b, ohms, external: wire >= 0, id: identity(one) };
+  });
+  for (const one of circuit.switches) {
+    const { a, b, mechanism, closedIn } = one;
     if (closedIn[state[mechanism]!])
-      ways.push({ a, b, ohms: CONTACT_OHMS, external: false, id: circuit.conductors.length + k });
+      ways.push({ a, b, ohms: CONTACT_OHMS, external: false, id: identity(one) });
   }
   for (const terminal of circuit.earthed.slice(1))
     ways.push({ a: circuit.earthed[0]!, b: terminal, ohms: EARTH_OHMS, external: false, id: -1 });
@@ -214,7 +224,7 @@ interface Way {
   readonly b: number;
   readonly ohms: number;
   readonly external: boolean;
-  /** The same conductor or contact in every contact state. */
+  /** The same conductor or contact in every contact state and circuit; −1 of the earth. */
   readonly id: number;
 }
 
@@ -260,9 +270,10 @@ export class WireCurrents {
 
   /** Amperes through a wire of the bench, from its first end to its second; 0 where it is broken. */
   throughWire(wire: number): Reading {
-    const conductor = this.solver.circuit.conductors.findIndex((one) => one.wire === wire);
+    const conductor = this.solver.circuit.conductors.find((one) => one.wire === wire);
+    const id = conductor ? identity(conductor) : 0;
     return this.sum(
-      (way) => (way.id === conductor ? 1 : 0),
+      (way) => (way.id === id ? 1 : 0),
       (one) => (one.wire === wire ? 1 : 0),
     );
   }

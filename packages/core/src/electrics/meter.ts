@@ -60,44 +60,67 @@ export function combine(
  * Ohms between two terminals at DC with every supply switched off and disconnected; Infinity where
  * nothing joins them. Coils, lamps and windings show their DC resistance.
  */
-export function readOhms(
+export const readOhms = (
   solver: Solver,
   state: MechanicalState,
   a: TerminalIndex,
   b: TerminalIndex,
-): Reading {
-  const ohms = (value: number): Reading => ({ value, unit: 'Ω', angle: null });
-  const { circuit } = solver;
-  const network = solver.disconnected;
-  const { node, nodes } = joinNodes(network, state);
-  const [from, to] = [node[network.spot(a)]!, node[network.spot(b)]!];
-  if (from === to) return ohms(0);
-  const resistors = circuit.elements.flatMap((one, element) => {
-    if (variantOf(circuit, one, state) === BURNT_THROUGH) return [];
-    const y = solver.admittances(element, UNSEALED, 0);
-    const n = one.windings.length;
-    return network.windings[element]!.map(([p, q], w) => ({
-      a: node[p]!,
-      b: node[q]!,
-      siemens: y[2 * (w * n + w)]!,
-    }));
-  });
-  const reach = new UnionFind(nodes);
-  for (const one of resistors) reach.union(one.a, one.b);
-  if (reach.find(from) !== reach.find(to)) return ohms(Number.POSITIVE_INFINITY);
-  const place = new Map<number, number>([[to, -1]]);
-  for (const one of resistors)
-    for (const end of [one.a, one.b])
-      if (reach.find(end) === reach.find(from) && !place.has(end)) place.set(end, place.size - 1);
-  const system = new ComplexSystem();
-  system.reset(place.size - 1);
-  for (const { a: p, b: q, siemens } of resistors) {
-    const [pa, pb] = [place.get(p), place.get(q)];
-    if (pa !== undefined && pb !== undefined && pa !== pb) system.admittance(pa, pb, siemens, 0);
+): Reading => ({ value: new Ohmmeter(solver, state).between(a, b), unit: 'Ω', angle: null });
+
+interface Resistor {
+  readonly a: number;
+  readonly b: number;
+  readonly siemens: number;
+}
+
+/** Ohms of one contact state at DC with every supply off, between any two terminals. */
+export class Ohmmeter {
+  private readonly node: Int32Array;
+  private readonly resistors: readonly Resistor[];
+  private readonly reach: UnionFind;
+
+  constructor(
+    private readonly solver: Solver,
+    state: MechanicalState,
+  ) {
+    const { circuit, disconnected: network } = solver;
+    const { node, nodes } = joinNodes(network, state);
+    this.node = node;
+    this.resistors = circuit.elements.flatMap((one, element) => {
+      if (variantOf(circuit, one, state) === BURNT_THROUGH) return [];
+      const y = solver.admittances(element, UNSEALED, 0);
+      const n = one.windings.length;
+      return network.windings[element]!.map(([p, q], w) => ({
+        a: node[p]!,
+        b: node[q]!,
+        siemens: y[2 * (w * n + w)]!,
+      }));
+    });
+    this.reach = new UnionFind(nodes);
+    for (const one of this.resistors) this.reach.union(one.a, one.b);
   }
-  const probe = place.get(from)!;
-  system.inject(probe, 1, 0);
-  return ohms(system.solve() ? system.xRe[probe]! : Number.POSITIVE_INFINITY);
+
+  /** Ohms; Infinity where nothing joins the two. */
+  between(a: TerminalIndex, b: TerminalIndex): number {
+    const { node, resistors, reach } = this;
+    const { disconnected } = this.solver;
+    const [from, to] = [node[disconnected.spot(a)]!, node[disconnected.spot(b)]!];
+    if (from === to) return 0;
+    if (reach.find(from) !== reach.find(to)) return Number.POSITIVE_INFINITY;
+    const place = new Map<number, number>([[to, -1]]);
+    for (const one of resistors)
+      for (const end of [one.a, one.b])
+        if (reach.find(end) === reach.find(from) && !place.has(end)) place.set(end, place.size - 1);
+    const system = new ComplexSystem();
+    system.reset(place.size - 1);
+    for (const { a: p, b: q, siemens } of resistors) {
+      const [pa, pb] = [place.get(p), place.get(q)];
+      if (pa !== undefined && pb !== undefined && pa !== pb) system.admittance(pa, pb, siemens, 0);
+    }
+    const probe = place.get(from)!;
+    system.inject(probe, 1, 0);
+    return system.solve() ? system.xRe[probe]! : Number.POSITIVE_INFINITY;
+  }
 }
 
 /** RMS volts of a terminal to earth, or to the reference of its own supply; 0 where it floats. */

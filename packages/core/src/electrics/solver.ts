@@ -30,6 +30,7 @@ export class Solver {
   private readonly keyed: boolean;
   private readonly kept = new Map<number | string, Electrical>();
   private readonly system = new ComplexSystem();
+  private last: { readonly key: number | string; readonly topology: Topology } | null = null;
   /** By frequency, element and variant: admittances with rotors at rest. */
   private readonly atRest = new Map<number, Admittances[][]>();
 
@@ -91,16 +92,32 @@ export class Solver {
 
   /** Solves one contact state: lays out its nodes, assembles and factors each frequency, reads what instruments and coils see. */
   solve(state: MechanicalState, slips?: readonly number[], meter?: Meter): Electrical {
-    const { circuit, network } = this;
-    const joined = joinNodes(network, state);
-    const at = (terminal: number) => joined.node[network.spot(terminal)]!;
-    const probe = meter ? { a: at(meter.a), b: at(meter.b), ohms: meter.ohms } : null;
-    const topology = topologyOf(circuit, network, state, joined, probe);
+    const { circuit } = this;
+    const { topology, probe } = meter ? this.probed(state, meter) : this.laidOut(state);
     const potentials = circuit.frequencies.map((frequency) => {
       this.assemble(topology, frequency, slips, probe);
       return this.factor(topology, frequency);
     });
     return this.read(state, topology, potentials);
+  }
+
+  /** The nodes of a contact state; kept while the next one asked for is the same, as while shafts run up. */
+  private laidOut(state: MechanicalState): { topology: Topology; probe: null } {
+    const key = this.contactKey(state);
+    if (this.last?.key !== key) {
+      const { circuit, network } = this;
+      const topology = topologyOf(circuit, network, state, joinNodes(network, state), null);
+      this.last = { key, topology };
+    }
+    return { topology: this.last.topology, probe: null };
+  }
+
+  private probed(state: MechanicalState, { a, b, ohms }: Meter): { topology: Topology; probe: Probe } {
+    const { circuit, network } = this;
+    const joined = joinNodes(network, state);
+    const at = (terminal: number) => joined.node[network.spot(terminal)]!;
+    const probe = { a: at(a), b: at(b), ohms };
+    return { topology: topologyOf(circuit, network, state, joined, probe), probe };
   }
 
   /** Stamps everything between the nodes at one frequency. */

@@ -33,6 +33,8 @@ interface Item {
 /** The faults of a board, and which of them are there now: some come and go. */
 export class Injected {
   private items: readonly Item[] = [];
+  /** Until a fault comes or goes. */
+  private present: Solver | null = null;
   /** When the supply last came on; NEVER while it is off. */
   private since = NEVER;
 
@@ -56,10 +58,11 @@ export class Injected {
 
   /** The solver of the circuit as it is now. */
   get solver(): Solver {
-    return solverWith(
+    this.present ??= solverWith(
       this.sound,
       this.items.filter(({ there }) => there).map(({ fault }) => fault),
     );
+    return this.present;
   }
 
   inject(fault: Fault, t: number): void {
@@ -68,12 +71,14 @@ export class Injected {
     const counts = fault.when && 'every' in fault.when ? this.countedBy(fault) : -1;
     const item: Item = { fault, key, counts, operations: 0, there: fault.when === undefined };
     this.items = [...this.items, item];
+    this.present = null;
     this.look(item, t, () => 0);
   }
 
   clear(fault: Fault): void {
     const key = faultKey(fault);
     this.items = this.items.filter((item) => item.key !== key);
+    this.present = null;
   }
 
   /** The mechanism whose operations make the fault come: of the first device at its place that has one, one that a coil moves first. */
@@ -122,6 +127,7 @@ export class Injected {
   private look(item: Item, t: number, heatOf?: (fault: Fault) => number): void {
     const { when } = item.fault;
     if (!when) return;
+    this.present = null;
     if ('every' in when) item.there = item.operations > 0 && item.operations % when.every === 0;
     else if ('hotter' in when) item.there = heatOf ? heatOf(item.fault) > when.hotter : item.there;
     else item.there = this.since !== NEVER && isWithin(when, t - this.since);

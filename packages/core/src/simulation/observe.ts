@@ -46,6 +46,8 @@ export function observerOf(circuit: Circuit, what: string): Outcome {
   const device = circuit.bench.devices.find(({ tag }) => tag === what);
   if (device) return deviceObserver(circuit, device);
   const dot = what.lastIndexOf('.');
+  const setting = settingObserver(circuit, what, what.slice(0, dot), what.slice(dot + 1));
+  if (setting) return setting;
   const motor = circuit.motors.findIndex(({ tag }) => tag === what.slice(0, dot));
   if (dot > 0 && motor >= 0) return motorObserver(motor, what, what.slice(dot + 1));
   return { problem: `"${what}" is nothing that can be observed on this bench` };
@@ -121,6 +123,25 @@ function deviceObserver(circuit: Circuit, device: Device): Outcome {
     if (simulation?.isChattering(index)) return 'chattering';
     return stateName(mechanism, state[index]!) ?? 'turning';
   });
+}
+
+/** What a dial really stands at: amperes of an overload relay, seconds of a timer. */
+function settingObserver(circuit: Circuit, what: string, tag: string, name: string): Outcome | null {
+  const mechanism = circuit.mechanismOf.get(tag);
+  if (mechanism === undefined) return null;
+  const kind = circuit.mechanisms[mechanism]!.kind;
+  if (kind === 'trip' && name === 'dial')
+    return numeric(what, false, ({ solver, simulation }) => {
+      const relay = solver.circuit.protections.find((one) => one.tag === tag);
+      const set = relay?.spec.curve === 'overload' ? relay.spec.dial : 0;
+      return simulation?.dialOf(mechanism) ?? set;
+    });
+  if (kind === 'timer' && name === 'delay')
+    return numeric(what, false, ({ solver, simulation }) => {
+      const timer = solver.circuit.mechanisms[mechanism]!;
+      return simulation?.delayOf(mechanism) ?? (timer.kind === 'timer' ? timer.delay : 0);
+    });
+  return null;
 }
 
 function motorObserver(k: number, what: string, aspect: string): Outcome {

@@ -5,16 +5,17 @@ import { STIMULI, STIMULUS_VERBS, type Stimulus, type StimulusVerb } from '../ci
 import { LONGEST_TIME } from '../tolerances.js';
 import type { Script, Step } from './script.js';
 
-const range = z
+export const rangeSchema = z
   .strictObject({ min: z.number().optional(), max: z.number().optional() })
   .refine(({ min, max }) => min !== undefined || max !== undefined, 'a range needs min or max')
   .refine(({ min, max }) => min === undefined || max === undefined || min <= max, 'min is above max');
 
-const expectation = z.strictObject({
-  expect: z
-    .record(z.string().max(120), z.union([z.string().max(40), z.number(), range]))
-    .refine((e) => Object.keys(e).length > 0, 'names nothing'),
-});
+/** Values by what shows them. */
+export const expectationSchema = z
+    .record(z.string().max(120), z.union([z.string().max(40), z.number(), rangeSchema]))
+    .refine((e) => Object.keys(e).length > 0, 'names nothing');
+
+const expectation = z.strictObject({ expect: expectationSchema });
 
 const NAMED = {
   device: tag,
@@ -83,6 +84,11 @@ export const stepSchema = byVerb<Step>(
   'a stimulus or an expectation',
 );
 export const stepsSchema = z.array(stepSchema).max(1000);
+
+/** What is done to a board whose faults nobody changes on the way. */
+export const stimuliSchema = z
+  .array(byVerb<Stimulus>(verbSchemas(({ names }) => names !== 'fault'), 'a stimulus'))
+  .max(1000);
 
 export const scriptSchema: z.ZodType<Script> = z.strictObject({
   contactum: z.literal('script/1'),

@@ -130,6 +130,16 @@ export class Simulation {
     return this.thermal.heatOf(mechanism);
   }
 
+  /** Amperes to which an overload relay is really set; undefined of anything else. */
+  dialOf(mechanism: number): number | undefined {
+    return this.thermal.dialOf(mechanism);
+  }
+
+  /** Seconds to which a timer is really set. */
+  delayOf(mechanism: number): number {
+    return this.clocks.delayOf(mechanism);
+  }
+
   /** Does one thing to the bench and starts what follows from it; time does not pass, but in a wait and while a timer runs out. */
   apply(stimulus: Stimulus): void {
     const { present } = this;

@@ -1,3 +1,4 @@
+import type { Bench } from '../bench/index.js';
 import { OPERATED, REST, type ProtectionSpec } from '../catalogue/index.js';
 import {
   isBlocked,
@@ -39,16 +40,20 @@ interface Shares {
   readonly weights: readonly number[];
 }
 
-/** How current divides, by contact state and by what lies inside a pole's node; as lasting as the solver's own solutions. */
+/** How current divides: by contact state, as lasting as the solver's own solutions; and by what lies inside a pole's node, which faults elsewhere leave as it is. */
 interface KeptShares {
   readonly byState: Map<string, Shares[]>;
   readonly shares: Map<string, Shares>;
 }
 
 const keptBySolver = new WeakMap<Solver, KeptShares>();
+const sharesByBench = new WeakMap<Bench, Map<string, Shares>>();
 
 function keptOf(solver: Solver): KeptShares {
-  const known = keptBySolver.get(solver) ?? { byState: new Map(), shares: new Map() };
+  const { bench } = solver.circuit;
+  const shares = sharesByBench.get(bench) ?? new Map<string, Shares>();
+  sharesByBench.set(bench, shares);
+  const known = keptBySolver.get(solver) ?? { byState: new Map(), shares };
   keptBySolver.set(solver, known);
   return known;
 }
@@ -108,6 +113,11 @@ export class Thermal {
   heatOf(mechanism: number): number {
     this.flow();
     return Math.max(0, ...(this.items.find((item) => item.mechanism === mechanism)?.heat ?? []));
+  }
+
+  dialOf(mechanism: number): number | undefined {
+    const spec = this.items.find((one) => one.mechanism === mechanism)?.spec;
+    return spec?.curve === 'overload' ? spec.dial : undefined;
   }
 
   set(mechanism: number, setting: string, to: number | string | boolean): void {

@@ -11,8 +11,6 @@ function wiredContacts(circuit: Circuit): Switch[] {
 }
 
 const isPole = ({ spec }: Switch): boolean => spec.role === 'pole';
-/** A pole that no coil moves: the heater of an overload relay, which is never open. */
-const isHeater = (circuit: Circuit, contact: Switch): boolean => isPole(contact) && !moves(circuit, contact);
 const moves = (circuit: Circuit, contact: Switch): boolean =>
   circuit.coils.some(({ tag }) => tag === contact.tag);
 
@@ -61,8 +59,5 @@ export const contactStuckClosed: FaultForm = {
     const contacts = wiredContacts(circuit);
     return [...contacts.filter(isPole), ...contacts.filter((one) => !isPole(one))].map(contactPlace);
   },
-  possible: (circuit) =>
-    wiredContacts(circuit)
-      .filter((contact) => !isHeater(circuit, contact))
-      .map((contact) => at(contactPlace(contact))),
+  possible: (circuit) => wiredContacts(circuit).map((contact) => at(contactPlace(contact))),
 };

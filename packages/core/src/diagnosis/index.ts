@@ -1,0 +1,24 @@
+/** What agrees with what was observed of a board, and what to look at next. */
+export {
+  Eye,
+  describeTest,
+  isRead,
+  observableOf,
+  type Meter,
+  type Finding,
+  type Read,
+  type Test,
+} from './observation.js';
+export {
+  finished,
+  tabulate,
+  visibleOf,
+  type Candidate,
+  type Column,
+  type Effect,
+  type Specimen,
+  type Table,
+} from './table.js';
+export { Search, type Next } from './search.js';
+export * from './diagnose.js';
+export { faultEffects, type FaultEffect } from './effects.js';
