@@ -42,7 +42,7 @@ import {
   type Wire,
 } from '@contactum/core';
 import { readBench, readDocument, readExercise, readObservations, readScript } from '@contactum/core/documents';
-import { shippedExercise, shippedExercises } from '@contactum/core/exercises';
+import { shippedExercise, shippedExercises, shippedSearches } from '@contactum/core/exercises';
 import { Unusable, readFile } from './input.js';
 
 /** What a command found: the JSON value, the words for a person, and whether what was asked holds. */
@@ -262,7 +262,7 @@ function candidate(exerciseFile: string, benchFile: string): { exercise: Exercis
 /** The document of a shipped exercise; the ids of all where none is named. */
 function exerciseCommand(id: string): Answer {
   if (id === '') {
-    const shipped = shippedExercises();
+    const shipped = [...shippedExercises(), ...shippedSearches()];
     const words = shipped.map((one) => `${one.id}: ${one.title}`);
     return { holds: true, json: shipped.map((one) => one.id), words: words.join('\n') };
   }

@@ -5,7 +5,8 @@ import { benchSchema } from './bench/schema.js';
 import { compile } from './circuit/index.js';
 import { observerOf, scriptProblems, type Script } from './simulation/index.js';
 import { scriptSchema } from './simulation/schema.js';
-import type { Exercise } from './marking/index.js';
+import { faultProblem, readFault, type WrittenFault } from './faults/index.js';
+import { referenceBench, type Exercise } from './marking/index.js';
 import { observationsSchema, type Observations } from './diagnosis/schema.js';
 import { exerciseSchema } from './marking/schema.js';
 
@@ -186,7 +187,29 @@ export function readExercise(value: unknown): Read<Exercise> {
       problems.push({ path: `behaviours[${k}].id`, message: `"${behaviour.id}" stands twice` });
     ids.add(behaviour.id);
   });
+  problems.push(...faultProblems(exercise));
   return problems.length > 0 ? refuse(problems) : read;
+}
+
+/** What of the faults of an exercise does not fit its board as it should be wired. */
+function faultProblems(exercise: Exercise): Problem[] {
+  const { task, sets = [], faults } = exercise;
+  const circuit = compile(referenceBench(exercise));
+  const wrong = (written: WrittenFault, path: string): Problem[] => {
+    const fault = readFault(written);
+    const message = faultProblem(circuit, fault);
+    return message === null ? [] : [{ path: `${path}["${fault.kind}"]`, message }];
+  };
+  return [
+    ...(task === 'find' && sets.length === 0
+      ? [{ path: 'sets', message: 'an exercise to find needs at least one set of faults' }]
+      : []),
+    ...(task !== 'find' && sets.length > 0
+      ? [{ path: 'sets', message: 'only an exercise whose task is "find" has sets' }]
+      : []),
+    ...faults.flatMap(({ fault }, k) => wrong(fault, `faults[${k}].fault`)),
+    ...sets.flatMap((set, k) => set.faults.flatMap((one, n) => wrong(one, `sets[${k}].faults[${n}]`))),
+  ];
 }
 
 /** Reads a document of any kind by what it says it is. */

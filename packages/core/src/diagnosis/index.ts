@@ -21,4 +21,15 @@ export {
 } from './table.js';
 export { Search, type Next } from './search.js';
 export * from './diagnose.js';
+export { hiddenFaults, possibleAt, pursue, suspectsBeside, type Pursuit } from './pursuit.js';
+export { SIGNS, type Sign } from './signs.js';
 export { faultEffects, type FaultEffect } from './effects.js';
+export {
+  DEGREES,
+  DEGREE_WORDS,
+  complaintOf,
+  pickFaults,
+  seededNumbers,
+  type Degree,
+  type Picked,
+} from './pick.js';

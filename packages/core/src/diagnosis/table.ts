@@ -13,6 +13,7 @@ import type { Fault } from '../faults/index.js';
 import { isAsExpected, isExpectation, type Simulation, type Step } from '../simulation/index.js';
 import { JOINED_OHMS } from '../tolerances.js';
 import { Eye, freshBoard, type Test } from './observation.js';
+import { signOf, type Sight, type Sign } from './signs.js';
 
 /** A board as it should be, and what it should do. */
 export interface Specimen {
@@ -35,6 +36,8 @@ export interface Effect {
   readonly symptoms: readonly string[];
   /** Kinds of incident that the sound board does not have. */
   readonly incidents: readonly string[];
+  /** What an operator would say of it, the first that shows first. */
+  readonly signs: readonly Sign[];
 }
 
 /** What every test of a board shows of each of some candidates. */
@@ -93,6 +96,8 @@ function joints(circuit: Circuit): (readonly [TerminalIndex, TerminalIndex])[] {
 /** A moment in the working of a board: what was done until then, and everything that shows. */
 interface Situation {
   readonly steps: readonly Stimulus[];
+  /** What the sound board shows. */
+  sound: readonly string[];
   /** By candidate. */
   readonly seen: string[];
   /** By candidate and terminal, where a voltmeter is laid. */
@@ -133,7 +138,7 @@ class Trials {
       for (const kind of outcome.incidents) if (!this.soundIncidents.has(kind)) incidents.add(kind);
       return outcome.isRight ? [] : [id];
     });
-    this.effects.push({ symptoms, incidents: [...incidents] });
+    this.effects.push({ symptoms, incidents: [...incidents], signs: this.signsOf(k) });
   }
 
   private work(candidate: Candidate, steps: readonly Step[], k: number) {
@@ -141,7 +146,7 @@ class Trials {
     let isRight = true;
     const situations = this.situationsOf(steps);
     let at = 0;
-    if (k >= 0) this.note(board, situations[at]!, k);
+    this.note(board, situations[at]!, k);
     for (const step of steps) {
       if (isExpectation(step)) {
         for (const [what, expected] of Object.entries(step.expect))
@@ -149,7 +154,7 @@ class Trials {
       } else {
         board.work(step);
         at += 1;
-        if (k >= 0) this.note(board, situations[at]!, k);
+        this.note(board, situations[at]!, k);
       }
     }
     const incidents = board.incidents.map(({ kind }) => kind);
@@ -169,16 +174,39 @@ class Trials {
 
   private situation(steps: readonly Stimulus[]): Situation {
     const key = JSON.stringify(steps);
-    const known = this.situations.get(key) ?? { steps, seen: [], volts: steps.length <= WORKED ? [] : null };
+    const known = this.situations.get(key) ?? { steps, sound: [], seen: [], volts: steps.length <= WORKED ? [] : null };
     this.situations.set(key, known);
     return known;
   }
 
   /** Takes what a board shows now. */
-  private note(board: Simulation, { seen, volts }: Situation, k: number): void {
+  private note(board: Simulation, situation: Situation, k: number): void {
+    const { seen, volts } = situation;
+    if (k < 0) {
+      situation.sound = this.look(board);
+      return;
+    }
     if (seen[k] !== undefined) return;
-    seen[k] = this.visible.map((what) => dark(this.eye.read(board, what))).join();
+    seen[k] = this.look(board).join();
     if (volts) volts[k] = this.voltsOf(board.solver, board.solution);
+  }
+
+  private look(board: Simulation): string[] {
+    return this.visible.map((what) => String(dark(this.eye.read(board, what))));
+  }
+
+  /** What an operator would say of a candidate, in the order in which it shows. */
+  private signsOf(k: number): Sign[] {
+    const signs = new Set<Sign>();
+    for (const { steps, sound, seen } of this.situations.values()) {
+      const faulty = seen[k]?.split(',') ?? sound;
+      const all = this.visible.map((what, n): Sight => ({ what, sound: sound[n]!, faulty: faulty[n]! }));
+      for (const sight of all) {
+        const sign = signOf(sight, steps.at(-1), all);
+        if (sign) signs.add(sign);
+      }
+    }
+    return [...signs];
   }
 
   /** Volts of every wired terminal to the return of its supply, as a voltmeter reads them with rotors at rest. */

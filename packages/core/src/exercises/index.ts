@@ -1,9 +1,11 @@
-import { FAMILIES, type Exercise } from '../marking/index.js';
+import { FAMILIES, referenceBench, type Exercise } from '../marking/index.js';
+import { SEARCHES, type SearchRecipe } from './families/fault-finding.js';
 import { FIRST_CIRCUITS } from './families/first-circuits.js';
 import { JOGGING } from './families/jogging.js';
 import { REVERSING } from './families/reversing.js';
 import { SEAL_IN } from './families/seal-in.js';
 import { STAR_DELTA } from './families/star-delta.js';
+import { readExercise } from '../documents.js';
 import type { FormName } from './form.js';
 import { formsOf, resolveExercise, type Recipe } from './recipe.js';
 
@@ -43,10 +45,47 @@ export function shippedExercises(): Exercise[] {
   );
 }
 
-/** One shipped exercise by its id; undefined where none has it. */
+/** Points of a search for faults, and what passes (common practice, no source). */
+const SEARCH_MARKS = { behaviour: 50, safety: 20, rules: 20, workmanship: 10, pass: 60 } as const;
+
+/** A search on the board of another exercise: its reference is fitted. Throws, with the place, where a fault has none on the board. */
+export function searchOn(board: Exercise, { id, title, brief, sets }: Omit<SearchRecipe, 'of'>): Exercise {
+  const { practice: _practice, deadTest: _deadTest, ...kept } = board;
+  const read = readExercise({
+    ...kept,
+    id,
+    title,
+    brief,
+    task: 'find',
+    bench: referenceBench(board),
+    reference: [],
+    faults: [],
+    sets,
+    marks: SEARCH_MARKS,
+    shows: ['reference', 'tests', 'causes'],
+  });
+  if (read.ok) return read.value;
+  throw new Error(`${id}: ${read.problems.map(({ path, message }) => `${path}: ${message}`).join('; ')}`);
+}
+
+function shippedSearch({ of, ...recipe }: SearchRecipe): Exercise {
+  const known = made.get(recipe.id);
+  if (known) return known;
+  const board = shippedExercise(of);
+  if (!board) throw new Error(`${recipe.id}: there is no exercise ${of}`);
+  const exercise = searchOn(board, recipe);
+  made.set(recipe.id, exercise);
+  return exercise;
+}
+
+/** The searches for faults that ship, in order of their families. */
+export const shippedSearches = (): Exercise[] => SEARCHES.map(shippedSearch);
+
+/** One shipped exercise by its id, to wire or to find; undefined where none has it. */
 export function shippedExercise(id: string): Exercise | undefined {
   for (const recipe of RECIPES)
     for (const [k, form] of shippedForms(recipe).entries())
       if (id === (k === 0 ? recipe.id : `${recipe.id}-${form}`)) return shipped(recipe, form);
-  return undefined;
+  const search = SEARCHES.find((recipe) => recipe.id === id);
+  return search && shippedSearch(search);
 }

@@ -60,6 +60,8 @@ export const FAULT_KINDS = Object.keys(FAULTS) as FaultKind[];
 export interface Fault extends FaultAt {
   readonly kind: FaultKind;
   readonly when?: When | undefined;
+  /** A lead that somebody has taken off to test: never written in a document. */
+  readonly byHand?: true | undefined;
 }
 
 /** A fault as documents write it: its kind with its place, and further keys. */
@@ -92,9 +94,12 @@ export function faultKey({ kind, place, ...more }: Fault): string {
   return JSON.stringify([kind, sorted, said]);
 }
 
+const ORDINALS: Readonly<Record<number, string>> = { 1: 'single', 2: 'second', 3: 'third' };
+const ordinal = (n: number): string => ORDINALS[n] ?? `${n}th`;
+
 const whenWords = (when: When): string =>
   'every' in when
-    ? `in every ${when.every}th operation`
+    ? `in every ${ordinal(when.every)} operation`
     : 'hotter' in when
       ? `while hotter than ${when.hotter} of the trip`
       : `from ${when.from} s to ${when.to} s${when.period === undefined ? '' : ` of every ${when.period} s`}`;

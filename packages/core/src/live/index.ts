@@ -2,4 +2,16 @@
 export { LiveBench, type LoadOptions } from './live-bench.js';
 export type { Frame, MotorFrame, Shape } from './perception.js';
 export type { MeterReading, MeterRequest } from './meter.js';
+export {
+  SearchBench,
+  isSameFault,
+  isSamePlace,
+  isWireFault,
+  repairOf,
+  searchAgain,
+  type SearchAnswer,
+  type SearchEntry,
+  type SearchEvent,
+} from './search-bench.js';
+export { perceived } from './perceived.js';
 export { Proving, type Provable } from './proving.js';

@@ -114,6 +114,11 @@ export class LiveBench {
     return this.board?.perception.frame(this.clock, this.news()) ?? null;
   }
 
+  /** What is perceived now, without the news; they stay for the next frame. */
+  peek(): Frame | null {
+    return this.board?.perception.frame(this.clock, { events: [], incidents: [] }) ?? null;
+  }
+
   /** What has happened since this was last asked, by the bench's own clock. */
   news(): { readonly events: readonly TraceEvent[]; readonly incidents: readonly Incident[] } {
     const { board } = this;

@@ -1,5 +1,6 @@
 import type { RepairTask } from '../repair/index.js';
 import type { Rules } from './rules/index.js';
+import type { WrittenFault } from '../faults/index.js';
 import { wiredBoard, type Bench, type TerminalRef, type Wire } from '../bench/index.js';
 import type { PropertyId } from '../proof/index.js';
 import type { Range, Step } from '../simulation/index.js';
@@ -38,7 +39,7 @@ export interface Practice {
 }
 
 /** What of an exercise its student may be shown. */
-export const SHOWN = ['reference', 'progress', 'tests'] as const;
+export const SHOWN = ['reference', 'progress', 'tests', 'causes'] as const;
 export type Shown = (typeof SHOWN)[number];
 
 /** When the repair of a wiring is shown to its student. */
@@ -56,7 +57,21 @@ export interface Marks {
 export interface ExerciseFault {
   readonly id: string;
   readonly title: string;
-  readonly fault: Readonly<Record<string, unknown>>;
+  readonly fault: WrittenFault;
+}
+
+/** What a student may use in a search for faults; everything where an exercise names nothing. */
+export const TOOLS = ['volts', 'ohms', 'amps', 'sequence', 'lift', 'exchange'] as const;
+export type Tool = (typeof TOOLS)[number];
+
+/** Hidden faults with what the operator says of the board, and the time to find them. */
+export interface FaultSet {
+  readonly id: string;
+  readonly title: string;
+  /** In plain words; says nothing of the cause. */
+  readonly complaint: string;
+  readonly faults: readonly WrittenFault[];
+  readonly minutes: number;
 }
 
 /** A bench without the student's wires, one correct wiring of it, and what is asked of any wiring. */
@@ -84,7 +99,15 @@ export interface Exercise {
   readonly leads?: 'ducts' | 'hung' | undefined;
   readonly marks: Marks;
   readonly faults: readonly ExerciseFault[];
+  /** To wire a board, or to find what is wrong with one that is wired. */
+  readonly task?: 'wire' | 'find' | undefined;
+  /** Of an exercise to find. */
+  readonly sets?: readonly FaultSet[] | undefined;
+  readonly tools?: readonly Tool[] | undefined;
 }
+
+/** True of an exercise in which faults are searched for. */
+export const isSearch = ({ task }: Pick<Exercise, 'task'>): boolean => task === 'find';
 
 /** The exercise's board with its reference wiring. */
 export function referenceBench(exercise: Exercise): Bench {
@@ -159,11 +182,15 @@ export function exerciseVersion({
   practice,
   lesson,
   marks,
+  task,
+  sets,
+  tools,
 }: Exercise): string {
   // Where devices stand on the board changes nothing that is marked.
   const devices = bench.devices.map((device) => ({ ...device, at: undefined }));
   const asked = [{ ...bench, devices }, reference, observe, behaviours, rules, practice ?? null, marks];
-  const text = JSON.stringify(lesson ? [...asked, lesson] : asked);
+  const more = [...(lesson ? [lesson] : []), ...(task === 'find' ? [sets, tools ?? null] : [])];
+  const text = JSON.stringify([...asked, ...more]);
   let hash = 0x811c9dc5;
   for (let k = 0; k < text.length; k += 1) hash = Math.imul(hash ^ text.charCodeAt(k), 0x01000193);
   return (hash >>> 0).toString(16).padStart(8, '0');

@@ -16,11 +16,11 @@ import {
   type Step,
 } from '../simulation/index.js';
 import { exerciseVersion, referenceBench, type Behaviour, type Exercise } from './exercise.js';
-import { addPoints, partOf, sharePoints } from './points.js';
+import { addPoints } from './points.js';
+import { criteriaOf, reasonAgainst, resultOf, type Judged, type Judgements } from './share.js';
 import {
   MARKER_VERSION,
   PARTS,
-  type Criterion,
   type Evidence,
   type Part,
   type Report,
@@ -102,18 +102,6 @@ function practiceOf(
   return work.log && practice ? judgePractice(practice, work.log, work) : [];
 }
 
-type Judgements = Readonly<Record<Part, readonly Judged[]>>;
-
-/** Every part's marks shared among its criteria. A part that has nothing to judge on this exercise gives its marks to the others in proportion. */
-function criteriaOf(judged: Judgements, marks: Exercise['marks'], max: number): Criterion[] {
-  const parts = PARTS.filter((part) => judged[part].length > 0);
-  const totals = sharePoints(
-    max,
-    parts.map((part) => marks[part]),
-  );
-  return parts.flatMap((part, k) => share(part, totals[k]!, judged[part]));
-}
-
 function judgeBehaviour({ behaviour, result, idle }: Trial): Judged {
   const { id, title, points, essential = true, steps } = behaviour;
   const nothing = idle
@@ -160,35 +148,6 @@ function tryBehaviours({ behaviours, observe }: Exercise, solver: Solver, refere
   });
 }
 
-/** Score and share: safety, rules and workmanship count at the share that was earned of the behaviour. */
-function resultOf(criteria: readonly Criterion[]): { score: number; share: number } {
-  const sum = (of: (criterion: Criterion) => number, test: (criterion: Criterion) => boolean) =>
-    addPoints(criteria.filter(test).map(of));
-  const isBehaviour = ({ part }: Criterion) => part === 'behaviour';
-  const most = sum(({ max }) => max, isBehaviour);
-  const earned = sum(({ points }) => points, isBehaviour);
-  const others = sum(
-    ({ points }) => points,
-    (criterion) => !isBehaviour(criterion),
-  );
-  const part = most > 0 ? earned / most : 1;
-  return { score: Math.round((earned + part * others) * 10) / 10, share: Math.round(part * 1e4) / 1e4 };
-}
-
-/** Why an attempt does not pass, in one line: a failed safety property, an essential behaviour that is not right, or too few points. */
-function reasonAgainst({
-  criteria,
-  properties,
-  score,
-  pass,
-}: Pick<Report, 'criteria' | 'properties' | 'score' | 'pass'>): string | null {
-  const unsafe = properties.find(({ holds, lesson }) => !holds && !lesson);
-  if (unsafe) return `“${propertyTitle(unsafe.id)}” does not hold: ${unsafe.found}`;
-  const wrong = criteria.find(({ essential, evidence }) => essential === true && evidence !== null);
-  if (wrong) return `“${wrong.title}” is not right: ${wrong.evidence?.found ?? ''}`;
-  return score >= pass ? null : `${score} points; ${pass} are needed`;
-}
-
 /** The mark as an instructor leaves it: some criteria with other points. Full points given to a behaviour say that it is right; a failed safety property never passes. */
 export function resultWith(
   report: Report,
@@ -208,35 +167,7 @@ export function resultWith(
   return { score: result.score, max, passed: against === null, reason: against, changed: true };
 }
 
-interface Judged {
-  readonly id: string;
-  readonly title: string;
-  readonly weight: number;
-  readonly broken: Evidence | null;
-  readonly kept?: number;
-  readonly essential?: boolean;
-}
-
 const weighed = (verdict: RuleVerdict): Judged => ({ ...verdict, weight: 1 });
-
-function share(part: Part, total: number, judged: readonly Judged[]): Criterion[] {
-  const shares = sharePoints(
-    total,
-    judged.map(({ weight }) => weight),
-  );
-  return judged.map(({ id, title, broken, kept = 0, essential }, k) => {
-    const max = shares[k]!;
-    return {
-      id,
-      part,
-      title,
-      points: broken ? partOf(max, kept) : max,
-      max,
-      ...(essential === undefined ? {} : { essential }),
-      evidence: broken,
-    };
-  });
-}
 
 /** The steps up to the first value that is not as expected. */
 function behaviourEvidence(steps: readonly Step[], result: RunResult): Evidence | null {

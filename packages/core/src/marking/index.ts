@@ -3,6 +3,20 @@ export * from './difference.js';
 export * from './exercise.js';
 export * from './report.js';
 export { grade, resultWith, type GradeOptions } from './grade.js';
+export {
+  describeEntry,
+  describeReading,
+  describeRequest,
+  gradeSearch,
+  likeness,
+  specimenOf,
+  type HandNote,
+  type Note,
+  type ReadingNote,
+  type SearchFindings,
+  type SearchWork,
+  type VerdictNote,
+} from './search/index.js';
 export { completeNets, progressOf, type Progress } from './progress.js';
 export { addPoints, sharePoints } from './points.js';
 export {

@@ -1,4 +1,5 @@
 import type { Counterexample, Property, Tolerance } from '../proof/index.js';
+import type { SearchFindings } from './search/findings.js';
 import type { Incident, Mismatch, Step } from '../simulation/index.js';
 
 export const PARTS = ['behaviour', 'safety', 'rules', 'workmanship'] as const;
@@ -67,6 +68,8 @@ export interface Report {
   readonly incidents: readonly ReportIncident[];
   /** What single faults take from the board's safety; null where it was not asked for or nothing is wired. */
   readonly tolerance: Tolerance | null;
+  /** Of a search for faults: what was done, and what was known at each moment. */
+  readonly search?: SearchFindings;
 }
 
 /** Version of the marker: a report made by another one may judge otherwise. */

@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { benchSchema, groupSchema, tag, terminalRef, wiresSchema } from '../bench/schema.js';
 import { stepsSchema } from '../simulation/schema.js';
 import { PROPERTY_IDS } from '../proof/index.js';
-import { FAMILIES, SHOWN, type Exercise } from './exercise.js';
+import { writtenFaultSchema } from '../faults/schema.js';
+import { FAMILIES, SHOWN, TOOLS, type Exercise } from './exercise.js';
 import { RULE_FIELDS, type Rules } from './rules/index.js';
 
 const id = z.string().regex(/^[a-z0-9][a-z0-9-]{0,59}$/, 'must be lower-case letters, digits and hyphens');
@@ -35,7 +36,20 @@ export const exerciseSchema: z.ZodType<Exercise> = z.strictObject({
   id,
   title: z.string().min(1).max(200),
   family: z.enum(FAMILIES),
-  task: z.literal('wire').optional(),
+  task: z.enum(['wire', 'find']).optional(),
+  sets: z
+    .array(
+      z.strictObject({
+        id,
+        title: z.string().min(1).max(200),
+        complaint: z.string().min(1).max(1000),
+        faults: z.array(writtenFaultSchema).min(1).max(6),
+        minutes: z.number().positive().max(600),
+      }),
+    )
+    .max(60)
+    .optional(),
+  tools: z.array(z.enum(TOOLS)).max(TOOLS.length).optional(),
   brief: z.string().max(8000).default(''),
   bench: benchSchema,
   reference: wiresSchema,
@@ -57,7 +71,7 @@ export const exerciseSchema: z.ZodType<Exercise> = z.strictObject({
     .default({ behaviour: 50, safety: 30, rules: 10, workmanship: 10, pass: 60 }),
   faults: z
     .array(
-      z.strictObject({ id, title: z.string().min(1).max(200), fault: z.record(z.string(), z.unknown()) }),
+      z.strictObject({ id, title: z.string().min(1).max(200), fault: writtenFaultSchema }),
     )
     .max(100)
     .default([]),

@@ -163,6 +163,20 @@ export class Simulation {
     this.settleReactions();
   }
 
+  /** A new device stands in the place of one: nothing of it is burnt, blown, tripped or warm. */
+  renew(tag: string): void {
+    const { circuit, state } = this;
+    this.rotating.cut();
+    const before = state.slice();
+    for (const { device, index, initial, kind } of circuit.mechanisms)
+      if (device.tag === tag && kind !== 'supply' && kind !== 'selector') {
+        this.thermal.renew(index, true);
+        state[index] = initial;
+      }
+    this.noteChanges(before);
+    this.settleReactions();
+  }
+
   /** Does one step of a script: what was done comes to rest before the next; a wait has its own time. */
   work(stimulus: Stimulus): void {
     this.apply(stimulus);

@@ -128,10 +128,10 @@ export class Thermal {
     if (item && setting === 'reset') item.reset = to === 'auto' ? 'auto' : 'manual';
   }
 
-  /** A replaced fuse link is a new one. */
-  renew(mechanism: number): void {
+  /** A replaced fuse link is a new one; so is anything that is exchanged as a whole. */
+  renew(mechanism: number, whole = false): void {
     this.flow();
-    this.items.find((one) => one.mechanism === mechanism && isRenewed(one.spec))?.heat.fill(0);
+    this.items.find((one) => one.mechanism === mechanism && (whole || isRenewed(one.spec)))?.heat.fill(0);
   }
 
   /** Takes the currents of a moment and foresees from them what will release, and when. */

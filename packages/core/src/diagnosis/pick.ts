@@ -1,0 +1,95 @@
+import type { Fault, FaultKind } from '../faults/index.js';
+import { isSamePlace } from '../live/index.js';
+import type { FaultEffect } from './effects.js';
+import { SIGNS, type Sign } from './signs.js';
+
+/** How hard a search is meant to be: from one plain fault to one that comes and goes. */
+export const DEGREES = [1, 2, 3, 4, 5] as const;
+export type Degree = (typeof DEGREES)[number];
+
+export const DEGREE_WORDS: Readonly<Record<Degree, string>> = {
+  1: 'one plain fault',
+  2: 'one fault, further to go',
+  3: 'a setting, a weak joint, something stuck',
+  4: 'two at once',
+  5: 'one that comes and goes',
+};
+
+/** Faults that a first search may have: something is simply broken. */
+const PLAIN: readonly FaultKind[] = ['open-wire', 'coil-open', 'contact-stuck-open', 'blown-fuse', 'lamp-failed', 'timer-dead', 'lost-phase'];
+/** Faults in which nothing is simply broken. */
+const MEAN: readonly FaultKind[] = [
+  'loose-wire',
+  'contact-stuck-closed',
+  'armature-jammed',
+  'timer-misset',
+  'overload-will-not-reset',
+  'winding-open',
+  'wrong-coil-voltage',
+  'wrong-tap',
+  'open-neutral',
+];
+/** Faults that may come and go. */
+const FITFUL: readonly FaultKind[] = ['open-wire', 'contact-stuck-open', 'coil-open'];
+
+/** Numbers from 0 to below 1, the same for the same seed (Mulberry32, from memory). */
+export function seededNumbers(seed: number): () => number {
+  let a = seed >>> 0;
+  return () => {
+    a = (a + 0x6d2b79f5) >>> 0;
+    let t = a;
+    t = Math.imul(t ^ (t >>> 15), t | 1);
+    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
+    return ((t ^ (t >>> 14)) >>> 0) / 4_294_967_296;
+  };
+}
+
+/** Faults that were picked, and what an operator says of them. */
+export interface Picked {
+  readonly faults: readonly Fault[];
+  readonly complaint: string;
+  readonly minutes: number;
+}
+
+/** What an operator says of a board with these faults. */
+export function complaintOf(effects: readonly Pick<FaultEffect, 'signs'>[], comesAndGoes = false): string {
+  // What the machine does is said before what its lamps do.
+  const first = (signs: readonly Sign[]) => signs.find((sign) => !sign.startsWith('lamp')) ?? signs[0] ?? [];
+  const signs = [...new Set(effects.flatMap(({ signs: all }) => first(all)))];
+  const said = signs.map((sign) => SIGNS[sign]).join(' ');
+  return comesAndGoes ? `Not every time, but again and again: ${said}` : said;
+}
+
+/** Picks faults of a degree among those of a board, the same for the same seed; null where the board has none of it. */
+export function pickFaults(effects: readonly FaultEffect[], degree: Degree, seed: number): Picked | null {
+  const random = seededNumbers(seed * 31 + degree);
+  const shown = effects.filter(({ symptoms }) => symptoms.length > 0);
+  const of = (kinds: readonly FaultKind[]) => shown.filter(({ fault }) => kinds.includes(fault.kind));
+  const one = <T>(list: readonly T[]): T | undefined => list[Math.floor(random() * list.length)];
+  const plain = of(PLAIN);
+  const middle = [...plain].sort((a, b) => a.readings - b.readings)[Math.floor(plain.length / 2)]?.readings ?? 0;
+  const single = (list: readonly FaultEffect[], minutes: number): Picked | null => {
+    const found = one(list) ?? one(plain);
+    return found ? { faults: [found.fault], complaint: complaintOf([found]), minutes } : null;
+  };
+  switch (degree) {
+    case 1:
+      return single(plain.filter(({ readings }) => readings <= middle), 15);
+    case 2:
+      return single(plain.filter(({ readings }) => readings > middle), 20);
+    case 3:
+      return single(of(MEAN), 25);
+    case 4: {
+      const first = one(plain);
+      const second = first && one(plain.filter(({ fault }) => !isSamePlace(fault, first.fault)));
+      if (!first || !second) return null;
+      return { faults: [first.fault, second.fault], complaint: complaintOf([first, second]), minutes: 35 };
+    }
+    case 5: {
+      const found = one(of(FITFUL));
+      if (!found) return null;
+      const when = random() < 0.5 ? { every: 2 + Math.floor(random() * 2) } : { from: 5, to: 8, period: 12 };
+      return { faults: [{ ...found.fault, when }], complaint: complaintOf([found], true), minutes: 35 };
+    }
+  }
+}

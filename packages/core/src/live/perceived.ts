@@ -1,0 +1,66 @@
+import type { Circuit } from '../circuit/index.js';
+import type { Incident, IncidentKind } from '../simulation/index.js';
+import type { Frame, MotorFrame, Shape } from './perception.js';
+
+/** What nobody perceives of an incident: where it was. Some are not perceived at all. */
+const HEARD: { readonly [K in IncidentKind]: 'with its device' | 'without a place' | 'not at all' } = {
+  'phase-to-phase': 'without a place',
+  'phase-to-neutral': 'without a place',
+  'phase-to-earth': 'without a place',
+  'dc-short': 'without a place',
+  'coil-overvoltage': 'not at all',
+  'coil-burnt': 'with its device',
+  'lamp-burnt': 'with its device',
+  chatter: 'with its device',
+  'overload-trip': 'with its device',
+  'breaker-trip': 'with its device',
+  'fuse-blown': 'not at all',
+  'single-phasing': 'not at all',
+  stall: 'with its device',
+  plugging: 'with its device',
+  'live-earth': 'not at all',
+};
+
+/** A bang is a bang, whatever met in it. */
+const BANG: IncidentKind = 'phase-to-phase';
+
+/** Speed that a person tells apart by eye and ear, rpm. */
+const TOLD_RPM = 50;
+
+/** What a person at a board perceives of a frame: no potential, no contact behind its cover, no current, no heat, no blown link. */
+export function perceived(frame: Frame, shape: Shape, circuit: Circuit): Frame {
+  const hidden = new Set(
+    circuit.mechanisms.flatMap((one) =>
+      one.kind === 'switchgear' && one.tripped === 'blown' ? [one.device.tag] : [],
+    ),
+  );
+  return {
+    ...frame,
+    live: new Uint8Array(frame.live.length),
+    closed: new Uint8Array(frame.closed.length),
+    states: frame.states.map((state, k) =>
+      state === 'blown' && hidden.has(shape.devices[k]!) ? 'closed' : state,
+    ),
+    lamps: frame.lamps.map((lamp) => (lamp === 'burnt' ? 'dark' : lamp)),
+    motors: frame.motors.map(perceivedMotor),
+    heats: frame.heats.map(() => 0),
+    events: frame.events.filter(
+      ({ what, state }) => !what.includes('(') && !what.includes('.') && !hidden.has(what) && state !== 'burnt',
+    ),
+    incidents: frame.incidents.flatMap(perceivedIncident),
+  };
+}
+
+/** A motor that turns, or hums. */
+const perceivedMotor = ({ rpm, driven }: MotorFrame): MotorFrame => ({
+  rpm: Math.round(rpm / TOLD_RPM) * TOLD_RPM,
+  amps: 0,
+  driven,
+  torque: 0,
+});
+
+function perceivedIncident(incident: Incident): Incident[] {
+  const heard = HEARD[incident.kind];
+  if (heard === 'not at all') return [];
+  return heard === 'with its device' ? [incident] : [{ t: incident.t, kind: BANG, where: [] }];
+}

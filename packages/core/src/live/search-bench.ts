@@ -1,0 +1,230 @@
+import type { Bench } from '../bench/index.js';
+import { isSupply } from '../catalogue/index.js';
+import { compile, stimulusProblem, targetOf, type Circuit, type Stimulus } from '../circuit/index.js';
+import { devicesOf, faultKey, readFault, writeFault, type Fault, type WrittenFault } from '../faults/index.js';
+import { observerOf, momentOf } from '../simulation/index.js';
+import { LiveBench } from './live-bench.js';
+import type { MeterReading, MeterRequest } from './meter.js';
+import { perceived } from './perceived.js';
+import type { Frame, Shape } from './perception.js';
+
+/** One thing done at a board whose fault is searched for. */
+export type SearchEntry =
+  | { readonly kind: 'act'; readonly stimulus: Stimulus }
+  | { readonly kind: 'read'; readonly request: MeterRequest }
+  /** A dial is read: `F2.dial`. */
+  | { readonly kind: 'look'; readonly what: string }
+  /** The supply is locked off, or the lock is taken away. */
+  | { readonly kind: 'lock'; readonly on: boolean }
+  /** A lead, by its place in the bench, is taken off one end, or put back. */
+  | { readonly kind: 'lift'; readonly wire: number }
+  | { readonly kind: 'refit'; readonly wire: number }
+  | { readonly kind: 'verdict'; readonly fault: WrittenFault }
+  /** A device is exchanged for a new one; a lead is renewed as it should run. */
+  | { readonly kind: 'exchange'; readonly tag: string }
+  | { readonly kind: 'renew'; readonly wire: number }
+  /** The instructor's hand. */
+  | { readonly kind: 'inject'; readonly fault: WrittenFault }
+  | { readonly kind: 'clear'; readonly fault: WrittenFault };
+
+/** An entry with the moment at which it was done, seconds of the bench's own clock. */
+export type SearchEvent = { readonly t: number } & SearchEntry;
+
+/** What follows at once from an entry, for the person who made it. */
+export type SearchAnswer =
+  | { readonly kind: 'done' }
+  | { readonly kind: 'refused'; readonly reason: string }
+  | { readonly kind: 'read'; readonly reading: MeterReading }
+  | { readonly kind: 'look'; readonly value: number; readonly unit: 'A' | 's' };
+
+const DONE: SearchAnswer = { kind: 'done' };
+const refused = (reason: string): SearchAnswer => ({ kind: 'refused', reason });
+
+/** Seconds in which what an act moves has come to rest. */
+const SETTLED = 0.3;
+
+/**
+ * A board with faults in it that somebody searches for: operated, measured, isolated, taken apart and repaired. The same
+ * entries at the same moments give the same board; it begins off.
+ */
+export class SearchBench {
+  readonly live = new LiveBench();
+  /** The supply is locked off. */
+  locked = false;
+  private readonly circuit: Circuit;
+  private readonly lifted = new Set<number>();
+
+  constructor(
+    readonly bench: Bench,
+    faults: readonly Fault[],
+  ) {
+    this.circuit = compile(bench);
+    this.live.load(bench, { fresh: true, faults });
+  }
+
+  /** Seconds of the bench's own clock. */
+  get clock(): number {
+    return this.live.clock;
+  }
+
+  /** Faults that are still in the board, what a hand has taken off left out. */
+  get faults(): readonly Fault[] {
+    return this.live.simulation?.faults.filter(({ byHand }) => byHand !== true) ?? [];
+  }
+
+  /** Leads that are taken off, by their places in the bench. */
+  get liftedLeads(): readonly number[] {
+    return [...this.lifted];
+  }
+
+  get isSupplied(): boolean {
+    return this.live.isSupplied;
+  }
+
+  get shape(): Shape {
+    return this.live.shape!;
+  }
+
+  advanceTo(t: number): void {
+    if (t > this.live.clock) this.live.advance(t - this.live.clock);
+  }
+
+  /** What a person at the board perceives now, and no more. */
+  frame(): Frame {
+    return perceived(this.live.frame()!, this.live.shape!, this.circuit);
+  }
+
+  /** What is seen now, as one text: the same for boards that look the same. */
+  look(): string {
+    const { states, lamps, motors } = perceived(
+      this.live.peek()!,
+      this.live.shape!,
+      this.circuit,
+    );
+    return [...states, ...lamps, ...motors.map(({ driven }) => driven)].join();
+  }
+
+  /** Does one thing, now. What makes no sense on this board is refused and changes nothing. */
+  do(entry: SearchEntry): SearchAnswer {
+    switch (entry.kind) {
+      case 'act':
+        return this.act(entry.stimulus);
+      case 'read':
+        return { kind: 'read', reading: this.live.measure(entry.request) };
+      case 'look':
+        return this.lookAt(entry.what);
+      case 'lock':
+        return this.lock(entry.on);
+      case 'lift':
+      case 'refit':
+        return this.lift(entry.wire, entry.kind === 'lift');
+      case 'verdict':
+        return DONE;
+      case 'exchange':
+        return this.exchange(entry.tag);
+      case 'renew':
+        return this.renew(entry.wire);
+      case 'inject':
+      case 'clear':
+        this.live.act(entry.kind === 'inject' ? { inject: entry.fault } : { clear: entry.fault });
+        return DONE;
+    }
+  }
+
+  private act(stimulus: Stimulus): SearchAnswer {
+    const problem = stimulusProblem(this.circuit, stimulus);
+    if (problem) return refused(problem.message);
+    const target = targetOf(stimulus);
+    const device = this.bench.devices.find(({ tag }) => tag === target);
+    if (this.locked && device && isSupply(device) && 'close' in stimulus)
+      return refused('the supply is locked off');
+    // Whoever sets a dial puts right what stood wrong on it.
+    if ('set' in stimulus)
+      this.clearWhere(({ kind, place }) => place === target && /-misset$/.test(kind));
+    // A fuse that is replaced is a new one.
+    if ('reset' in stimulus) this.clearWhere(({ kind, place }) => place === target && kind === 'blown-fuse');
+    this.live.act(stimulus);
+    return DONE;
+  }
+
+  private lookAt(what: string): SearchAnswer {
+    const outcome = observerOf(this.circuit, what);
+    if ('problem' in outcome || !/\.(dial|delay)$/.test(what)) return refused('there is no such dial');
+    const value = Number(outcome.observer.read(momentOf(this.live.simulation!)));
+    return { kind: 'look', value, unit: what.endsWith('.dial') ? 'A' : 's' };
+  }
+
+  private lock(on: boolean): SearchAnswer {
+    if (on && this.isSupplied) return refused('switch the supply off before it is locked');
+    this.locked = on;
+    return DONE;
+  }
+
+  private wirePlace(wire: number): string | null {
+    const one = this.bench.wires[wire];
+    return one ? `${one.from} ${one.to}` : null;
+  }
+
+  private lift(wire: number, off: boolean): SearchAnswer {
+    const place = this.wirePlace(wire);
+    if (place === null) return refused('there is no such lead');
+    if (off === this.lifted.has(wire)) return refused(off ? 'it is off already' : 'it is on already');
+    const hand = { 'open-wire': place, byHand: true };
+    this.live.act(off ? { inject: hand } : { clear: hand });
+    if (off) this.lifted.add(wire);
+    else this.lifted.delete(wire);
+    return DONE;
+  }
+
+  private exchange(tag: string): SearchAnswer {
+    if (!this.bench.devices.some((device) => device.tag === tag)) return refused('there is no such device');
+    this.clearWhere((fault) => !isWireFault(fault) && devicesOf(fault).includes(tag));
+    this.live.simulation?.renew(tag);
+    return DONE;
+  }
+
+  private renew(wire: number): SearchAnswer {
+    const one = this.bench.wires[wire];
+    if (!one) return refused('there is no such lead');
+    const ends = [one.from, one.to].sort().join(' ');
+    this.clearWhere((fault) => isWireFault(fault) && fault.place.split(' ').sort().join(' ') === ends);
+    return DONE;
+  }
+
+  private clearWhere(test: (fault: Fault) => boolean): void {
+    for (const fault of this.faults) if (test(fault)) this.live.act({ clear: writeFault(fault) });
+  }
+}
+
+/** True of a fault that is in a lead, not in a device. */
+export const isWireFault = ({ kind }: Pick<Fault, 'kind'>): boolean => kind.endsWith('-wire');
+
+/** What is to be exchanged or renewed to take a fault away: devices, or the ends of a lead. */
+export const repairOf = (fault: Fault): { readonly tags: readonly string[]; readonly lead: string | null } =>
+  isWireFault(fault) ? { tags: [], lead: fault.place } : { tags: devicesOf(fault), lead: null };
+
+/** True where two faults are in the same device or lead. */
+export function isSamePlace(one: Fault, other: Fault): boolean {
+  if (isWireFault(one) !== isWireFault(other)) return false;
+  if (isWireFault(one))
+    return one.place.split(' ').sort().join() === other.place.split(' ').sort().join();
+  const tags = devicesOf(one);
+  return devicesOf(other).some((tag) => tags.includes(tag));
+}
+
+/** Works a board again through everything that was logged; each entry is shown with what followed from it. */
+export function* searchAgain(
+  bench: SearchBench,
+  log: readonly SearchEvent[],
+): Generator<{ readonly event: SearchEvent; readonly answer: SearchAnswer; readonly before: string }> {
+  for (const event of log) {
+    bench.advanceTo(event.t);
+    const before = bench.look();
+    yield { event, answer: bench.do(event), before };
+  }
+  bench.advanceTo(bench.clock + SETTLED);
+}
+
+/** True where two written faults mean the same one. */
+export const isSameFault = (one: WrittenFault, other: WrittenFault): boolean =>
+  faultKey(readFault(one)) === faultKey(readFault(other));

@@ -1,0 +1,302 @@
+import { describeTest, possibleAt, type Pursuit, type Search } from '../../diagnosis/index.js';
+import { isSupply, type Device } from '../../catalogue/index.js';
+import { spellRef, splitRef, type Bench } from '../../bench/index.js';
+import { describeStimulus, targetOf } from '../../circuit/index.js';
+import { describeFault, readFault, type Fault } from '../../faults/index.js';
+import {
+  Proving,
+  SearchBench,
+  isSamePlace,
+  type MeterReading,
+  type MeterRequest,
+  type SearchAnswer,
+  type SearchEvent,
+} from '../../live/index.js';
+import type { Behaviour } from '../exercise.js';
+import { describeOhms } from '../practice/work.js';
+
+/** One entry of a search as a notebook has it. */
+export interface Note {
+  /** Seconds of the bench's clock. */
+  readonly t: number;
+  readonly kind: SearchEvent['kind'];
+  readonly text: string;
+  /** The supply was on. */
+  readonly live: boolean;
+  /** Causes that were possible before it, and after it. */
+  readonly before: number;
+  readonly after: number;
+}
+
+/** One reading, with what could have been known by it. */
+export interface ReadingNote extends Note {
+  /** Terminals on which it lay. */
+  readonly at: readonly string[];
+  /** The best that could be done at that moment, and how many causes it would have left on the average. */
+  readonly best: { readonly title: string; readonly left: number } | null;
+}
+
+/** A verdict, and how right it was. */
+export interface VerdictNote {
+  readonly t: number;
+  readonly text: string;
+  readonly cause: boolean;
+  readonly place: boolean;
+}
+
+/** Work on the board itself: a lead taken off, a part exchanged. */
+export interface HandNote {
+  readonly t: number;
+  readonly text: string;
+  readonly kind: 'lift' | 'refit' | 'exchange' | 'renew';
+  readonly live: boolean;
+  readonly locked: boolean;
+  /** A voltmeter was laid since the supply was switched off. */
+  readonly provedDead: boolean;
+  /** Causes that were possible at that moment, and whether one of them is cured by it. */
+  readonly possible: number;
+  readonly suspected: boolean;
+  /** It took a fault away. */
+  readonly cured: boolean;
+  /** Some reading was made before it. */
+  readonly measured: boolean;
+}
+
+/** What a replay of a search found: nothing of it is taken from anybody's word. */
+export interface SearchFindings {
+  readonly faults: readonly string[];
+  readonly notes: readonly Note[];
+  readonly readings: readonly ReadingNote[];
+  readonly verdicts: readonly VerdictNote[];
+  readonly hands: readonly HandNote[];
+  /** Readings that a search by the best next one needs for these faults. */
+  readonly expert: number;
+  /** Faults that are in the board at the end. */
+  readonly left: readonly string[];
+  /** Functions that the board has shown since it was last touched, and all there are. */
+  readonly proved: readonly string[];
+  readonly functions: number;
+  /** Seconds from the first entry to the last. */
+  readonly seconds: number;
+}
+
+/** A fault of the same place: which of the true ones a guess means. */
+export type Alike = (one: Fault, other: Fault) => boolean;
+
+/** What is needed to judge a search. */
+export interface Searched {
+  readonly bench: Bench;
+  readonly behaviours: readonly Behaviour[];
+  /** Of the beginning. */
+  readonly faults: readonly Fault[];
+  /** Of the beginning, and those put in later. */
+  readonly hidden: readonly Fault[];
+  readonly log: readonly SearchEvent[];
+  readonly pursuit: Pursuit;
+  /** Over the single faults of the board, with their places in it. */
+  readonly search: Search;
+  readonly places: ReadonlyMap<string, number>;
+  readonly expert: number;
+  readonly isAlike: Alike;
+}
+
+/** What an instrument showed, in words. */
+export function describeReading(reading: MeterReading): string {
+  if ('refused' in reading) return reading.refused;
+  if ('sequence' in reading)
+    return reading.sequence === 'none' ? 'no rotating field' : `field turns ${reading.sequence}`;
+  if (reading.unit === 'Ω') return describeOhms(reading.value);
+  return `${Number(reading.value.toPrecision(3))} ${reading.unit}`;
+}
+
+const METERS = { volts: 'Volts', ohms: 'Ohms', sequence: 'Phase order' } as const;
+
+/** Where an instrument lies, in words. */
+export function describeRequest(request: MeterRequest, { wires }: Bench): string {
+  if (request.mode === 'amps') {
+    const wire = wires[request.lead];
+    return `Clamp about ${wire ? `${spellRef(wire.from)} – ${spellRef(wire.to)}` : 'no lead'}`;
+  }
+  return `${METERS[request.mode]} ${request.at.map((ref) => spellRef(ref as never)).join(' to ')}`;
+}
+
+/** Terminals on which an instrument lies, or between which the lead in its clamp runs. */
+function placesOf(request: MeterRequest, { wires }: Bench): readonly string[] {
+  if (request.mode !== 'amps') return request.at;
+  const wire = wires[request.lead];
+  return wire ? [wire.from, wire.to] : [];
+}
+
+const leadWords = ({ wires }: Bench, wire: number): string => {
+  const one = wires[wire];
+  return one ? `${spellRef(one.from)} – ${spellRef(one.to)}` : 'no lead';
+};
+
+/** An entry of a search, in words. */
+export function describeEntry(event: SearchEvent, answer: SearchAnswer, bench: Bench): string {
+  const refusal = answer.kind === 'refused' ? ` (refused: ${answer.reason})` : '';
+  return `${entryWords(event, answer, bench)}${refusal}`;
+}
+
+function entryWords(event: SearchEvent, answer: SearchAnswer, bench: Bench): string {
+  switch (event.kind) {
+    case 'act':
+      return describeStimulus(event.stimulus);
+    case 'read':
+      return `${describeRequest(event.request, bench)}: ${answer.kind === 'read' ? describeReading(answer.reading) : ''}`;
+    case 'look':
+      return `${event.what} stands at ${answer.kind === 'look' ? `${answer.value} ${answer.unit}` : '–'}`;
+    case 'lock':
+      return event.on ? 'locked off' : 'lock taken away';
+    case 'lift':
+      return `lead ${leadWords(bench, event.wire)} taken off`;
+    case 'refit':
+      return `lead ${leadWords(bench, event.wire)} put back`;
+    case 'verdict':
+      return `verdict: ${describeFault(readFault(event.fault))}`;
+    case 'exchange':
+      return `${event.tag} exchanged`;
+    case 'renew':
+      return `lead ${leadWords(bench, event.wire)} renewed`;
+    case 'inject':
+      return `put in by the instructor: ${describeFault(readFault(event.fault))}`;
+    case 'clear':
+      return `taken out by the instructor: ${describeFault(readFault(event.fault))}`;
+  }
+}
+
+/** Which of the true faults a verdict means. */
+function judgeVerdict(guess: Fault, hidden: readonly Fault[], isAlike: Alike) {
+  const cause = hidden.some((fault) => isAlike(fault, guess));
+  return { cause, place: cause || hidden.some((fault) => isSamePlace(fault, guess)) };
+}
+
+const supplyOf = ({ devices }: Bench, tag: string | null): Device | undefined =>
+  devices.find((device) => device.tag === tag && isSupply(device));
+
+/** Volts under which a board is proved dead, V (common practice, no source). */
+const DEAD_VOLTS = 5;
+
+/** Works a search again and finds what it was worth. */
+export function findIn(searched: Searched): SearchFindings {
+  const { bench, behaviours, faults, hidden, log, pursuit, search, places, expert, isAlike } = searched;
+  const board = new SearchBench(bench, faults);
+  const proving = new Proving(behaviours);
+  const notes: Note[] = [];
+  const readings: ReadingNote[] = [];
+  const verdicts: VerdictNote[] = [];
+  const hands: HandNote[] = [];
+  let provedDead = false;
+  const candidatesAt = (entry: number) => possibleAt(pursuit, entry);
+  const best = (entry: number): ReadingNote['best'] => {
+    const among = candidatesAt(entry).flatMap((k) => placeOf(pursuit, k, places) ?? []);
+    const next = search.next(among);
+    if (!next) return null;
+    const left = next.splits.reduce((sum, n) => sum + n * n, 0) / among.length;
+    return { title: describeTest(next.test), left: Math.round(left * 10) / 10 };
+  };
+  for (const [n, event] of log.entries()) {
+    settleTo(board, proving, event.t);
+    const [before, after] = [candidatesAt(n).length, candidatesAt(n + 1).length];
+    const live = board.isSupplied;
+    const held = board.faults.length;
+    const answer = board.do(event);
+    const note: Note = { t: event.t, kind: event.kind, text: describeEntry(event, answer, bench), live, before, after };
+    if (event.kind !== 'look' || event.what !== '') notes.push(note);
+    switch (event.kind) {
+      case 'act':
+        proving.act(event.stimulus);
+        if (supplyOf(bench, targetOf(event.stimulus))) provedDead = false;
+        break;
+      case 'read': {
+        // A voltmeter on a board that is off proves it dead: it is no reading in search of the fault.
+        const isProof = !live && event.request.mode === 'volts';
+        if (!isProof) readings.push({ ...note, best: best(n), at: placesOf(event.request, bench) });
+        const reading = answer.kind === 'read' ? answer.reading : null;
+        if (isProof && reading && 'value' in reading) provedDead ||= Math.abs(reading.value) < DEAD_VOLTS;
+        break;
+      }
+      case 'look':
+        if (event.what !== '') readings.push({ ...note, best: best(n), at: [] });
+        break;
+      case 'verdict':
+        verdicts.push({ t: event.t, text: note.text, ...judgeVerdict(readFault(event.fault), hidden, isAlike) });
+        break;
+      case 'lift':
+      case 'refit':
+      case 'exchange':
+      case 'renew': {
+        proving.restart();
+        const among = candidatesAt(n);
+        hands.push({
+          t: event.t,
+          text: note.text,
+          kind: event.kind,
+          live,
+          locked: board.locked,
+          provedDead,
+          possible: among.length,
+          suspected: among.some((k) => pursuit.candidates[k]!.some((fault) => isTouched(fault, event, bench))),
+          cured: board.faults.length < held,
+          measured: readings.length > 0,
+        });
+        break;
+      }
+      default:
+    }
+  }
+  settleTo(board, proving, board.clock + 1);
+  const shown = [...proving.shown];
+  return {
+    faults: hidden.map(describeFault),
+    notes,
+    readings,
+    verdicts,
+    hands,
+    expert,
+    left: board.faults.map(describeFault),
+    proved: shown,
+    functions: behaviours.length,
+    seconds: log.length === 0 ? 0 : log.at(-1)!.t - log[0]!.t,
+  };
+}
+
+/** Seconds between two looks at a board while it is worked again. */
+const LOOK = 0.1;
+
+/** Lets time pass up to a moment; what the board does on the way is seen. */
+function settleTo(board: SearchBench, proving: Proving, t: number): void {
+  // Nobody looks at a board for hours: what it shows after a while it has shown.
+  const from = Math.max(board.clock, t - 120);
+  board.advanceTo(from);
+  for (let at = from; at < t; at += LOOK) {
+    board.advanceTo(Math.min(t, at + LOOK));
+    proving.perceive(board.live.frame()!, board.shape);
+  }
+}
+
+/** The place of a candidate's own fault among the single faults of the board. */
+function placeOf({ candidates }: Pursuit, k: number, places: ReadonlyMap<string, number>): number | undefined {
+  const fault = candidates[k]?.at(-1);
+  return fault && places.get(placeKey(fault));
+}
+
+/** The key under which a single fault's place in a table is kept. */
+export const placeKey = (fault: Fault): string =>
+  `${fault.kind} ${fault.place} ${JSON.stringify({ ...fault, when: undefined })}`;
+
+/** True where a fault is in what a hand is on. */
+function isTouched(fault: Fault, event: SearchEvent, { wires }: Bench): boolean {
+  if (event.kind === 'exchange')
+    return isSamePlace(fault, { kind: 'coil-open', place: event.tag });
+  if (event.kind !== 'lift' && event.kind !== 'refit' && event.kind !== 'renew') return false;
+  const wire = wires[event.wire];
+  return wire !== undefined && isSamePlace(fault, { kind: 'open-wire', place: `${wire.from} ${wire.to}` });
+}
+
+/** True of terminals at which an experienced hand begins: the supply and what protects and isolates behind it. */
+export function isNearSupply({ devices }: Bench, ref: string): boolean {
+  const { tag } = splitRef(ref as never);
+  const device = devices.find((one) => one.tag === tag);
+  return device !== undefined && (isSupply(device) || ['breaker', 'fuse', 'disconnector', 'transformer'].includes(device.type));
+}

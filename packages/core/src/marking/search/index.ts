@@ -1,0 +1,128 @@
+/** The marking of a search for faults: from its log worked again, each point with what was known at that moment. */
+import {
+  Search,
+  hiddenFaults,
+  pursue,
+  tabulate,
+  finished,
+  type Specimen,
+  type Table,
+} from '../../diagnosis/index.js';
+import { compile } from '../../circuit/index.js';
+import { faultKey, possibleFaults, readFault, type Fault, type WrittenFault } from '../../faults/index.js';
+import type { SearchEvent } from '../../live/index.js';
+import { exerciseVersion, referenceBench, type Exercise } from '../exercise.js';
+import { addPoints } from '../points.js';
+import { MARKER_VERSION, PARTS, type Report } from '../report.js';
+import { criteriaOf, reasonAgainst, resultOf, type Judgements } from '../share.js';
+import { findIn, placeKey, type Alike } from './findings.js';
+import { judgeSearch } from './judge.js';
+
+export {
+  describeEntry,
+  describeReading,
+  describeRequest,
+  type HandNote,
+  type Note,
+  type ReadingNote,
+  type SearchFindings,
+  type VerdictNote,
+} from './findings.js';
+
+/** A search that was handed in. */
+export interface SearchWork {
+  /** In the board from the beginning. */
+  readonly faults: readonly WrittenFault[];
+  readonly log: readonly SearchEvent[];
+  /** Minutes that were given. */
+  readonly minutes: number;
+}
+
+/** Two faults are alike where they are the same, or nothing tells them apart on this board. */
+export function likeness(specimen: Specimen): Alike {
+  const known = new Map<string, boolean>();
+  return (one, other) => {
+    const [a, b] = [faultKey({ ...one, when: undefined }), faultKey({ ...other, when: undefined })];
+    if (a === b) return true;
+    const key = a < b ? `${a} ${b}` : `${b} ${a}`;
+    let isLike = known.get(key);
+    if (isLike === undefined) {
+      const pair = [one, other].map((fault): Fault[] => [{ ...fault, when: undefined }]);
+      isLike = finished(tabulate(specimen, pair)).columns.length === 0;
+      known.set(key, isLike);
+    }
+    return isLike;
+  };
+}
+
+/** The board of an exercise as it should be, and what it should do. */
+export const specimenOf = (exercise: Exercise): Specimen => ({
+  bench: referenceBench(exercise),
+  behaviours: exercise.behaviours,
+});
+
+/** Marks a search for faults. */
+export function gradeSearch(exercise: Exercise, work: SearchWork): Report {
+  const specimen = specimenOf(exercise);
+  const { bench } = specimen;
+  const faults = work.faults.map(readFault);
+  const hidden = hiddenFaults(faults, work.log);
+  const singles = possibleFaults(compile(bench));
+  const table: Table = finished(
+    tabulate(
+      specimen,
+      singles.map((fault) => [fault]),
+    ),
+  );
+  const search = new Search(table);
+  const places = new Map(singles.map((fault, k) => [placeKey(fault), k]));
+  const findings = findIn({
+    bench,
+    behaviours: exercise.behaviours,
+    faults,
+    hidden,
+    log: work.log,
+    pursuit: finished(pursue(bench, faults, work.log)),
+    search,
+    places,
+    expert: expertOf(search, hidden, places),
+    isAlike: likeness(specimen),
+  });
+  const judged: Judgements = judgeSearch(findings, work.minutes, bench);
+  const { marks } = exercise;
+  const max = addPoints(PARTS.map((part) => marks[part]));
+  const criteria = criteriaOf(judged, marks, max);
+  const result = resultOf(criteria);
+  return {
+    contactum: 'report/1',
+    exercise: exercise.id,
+    exerciseVersion: exerciseVersion(exercise),
+    marker: MARKER_VERSION,
+    ...result,
+    max,
+    pass: marks.pass,
+    ...verdictOf({ criteria, properties: [], pass: marks.pass, ...result }),
+    criteria,
+    properties: [],
+    proof: { complete: true, states: 0, situations: 0 },
+    equivalence: { equivalent: findings.left.length === 0, complete: true, pairs: 0, counterexample: null },
+    incidents: [],
+    tolerance: null,
+    search: findings,
+  };
+}
+
+function verdictOf(result: Parameters<typeof reasonAgainst>[0]): Pick<Report, 'reason' | 'passed'> {
+  const reason = reasonAgainst(result);
+  return { reason, passed: reason === null };
+}
+
+/** Readings that a search by the best next one needs for some faults, one after the other. */
+function expertOf(search: Search, hidden: readonly Fault[], places: ReadonlyMap<string, number>): number {
+  const needed = search.readings();
+  const mean = needed.length === 0 ? 0 : needed.reduce((a, b) => a + b, 0) / needed.length;
+  return hidden.reduce((sum, fault) => {
+    const k = places.get(placeKey(fault));
+    return sum + (k === undefined ? Math.ceil(mean) : needed[k]!);
+  }, 0);
+}

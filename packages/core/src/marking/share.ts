@@ -1,0 +1,76 @@
+import { propertyTitle } from '../proof/index.js';
+import type { Exercise } from './exercise.js';
+import { addPoints, partOf, sharePoints } from './points.js';
+import { PARTS, type Criterion, type Evidence, type Part, type Report } from './report.js';
+
+/** One thing that was judged, before points are shared. */
+export interface Judged {
+  readonly id: string;
+  readonly title: string;
+  readonly weight: number;
+  readonly broken: Evidence | null;
+  readonly kept?: number;
+  readonly essential?: boolean;
+}
+
+/** What was judged, part by part. */
+export type Judgements = Readonly<Record<Part, readonly Judged[]>>;
+
+/** Every part's marks shared among its criteria. A part that has nothing to judge on this exercise gives its marks to the others in proportion. */
+export function criteriaOf(judged: Judgements, marks: Exercise['marks'], max: number): Criterion[] {
+  const parts = PARTS.filter((part) => judged[part].length > 0);
+  const totals = sharePoints(
+    max,
+    parts.map((part) => marks[part]),
+  );
+  return parts.flatMap((part, k) => share(part, totals[k]!, judged[part]));
+}
+
+function share(part: Part, total: number, judged: readonly Judged[]): Criterion[] {
+  const shares = sharePoints(
+    total,
+    judged.map(({ weight }) => weight),
+  );
+  return judged.map(({ id, title, broken, kept = 0, essential }, k) => {
+    const max = shares[k]!;
+    return {
+      id,
+      part,
+      title,
+      points: broken ? partOf(max, kept) : max,
+      max,
+      ...(essential === undefined ? {} : { essential }),
+      evidence: broken,
+    };
+  });
+}
+
+/** Score and share: safety, rules and workmanship count at the share that was earned of the behaviour. */
+export function resultOf(criteria: readonly Criterion[]): { score: number; share: number } {
+  const sum = (of: (criterion: Criterion) => number, test: (criterion: Criterion) => boolean) =>
+    addPoints(criteria.filter(test).map(of));
+  const isBehaviour = ({ part }: Criterion) => part === 'behaviour';
+  const most = sum(({ max }) => max, isBehaviour);
+  const earned = sum(({ points }) => points, isBehaviour);
+  const others = sum(
+    ({ points }) => points,
+    (criterion) => !isBehaviour(criterion),
+  );
+  const part = most > 0 ? earned / most : 1;
+  return { score: Math.round((earned + part * others) * 10) / 10, share: Math.round(part * 1e4) / 1e4 };
+}
+
+/** Why an attempt does not pass, in one line: a failed safety property, an essential behaviour that is not right, or too few points. */
+export function reasonAgainst({
+  criteria,
+  properties,
+  score,
+  pass,
+}: Pick<Report, 'criteria' | 'properties' | 'score' | 'pass'>): string | null {
+  const unsafe = properties.find(({ holds, lesson }) => !holds && !lesson);
+  if (unsafe) return `“${propertyTitle(unsafe.id)}” does not hold: ${unsafe.found}`;
+  const wrong = criteria.find(({ essential, evidence }) => essential === true && evidence !== null);
+  if (wrong) return `“${wrong.title}” is not right: ${wrong.evidence?.found ?? ''}`;
+  return score >= pass ? null : `${score} points; ${pass} are needed`;
+}
+
