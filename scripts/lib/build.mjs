@@ -62,6 +62,7 @@ export async function buildServer() {
             main: entry('main.ts'),
             seed: entry('seed-main.ts'),
             worker: entry('marking/worker.ts'),
+            'bench-thread': entry('benches/bench-thread.ts'),
           },
           outdir: SERVER_DIST,
           outExtension: { '.js': '.mjs' },

@@ -1,4 +1,5 @@
 /** What crosses HTTP between browser and server. */
 export * from './requests.js';
+export * from './searches.js';
 export type * from './responses.js';
 export type * from './live.js';

@@ -72,6 +72,8 @@ export interface ExerciseSummary {
   readonly family: Family;
   readonly brief: string;
   readonly devices: number;
+  /** To wire a board, or to find what is wrong with one. */
+  readonly task: 'wire' | 'find';
   /** The board: devices and what is fitted. */
   readonly bench: Bench;
   /** This person may see the reference as a drawing. */

@@ -14,7 +14,7 @@ export { benchSchema, deviceSchema, editSchema, wireSchema } from './bench/schem
 export { faultSchema, writtenFaultSchema } from './faults/schema.js';
 export { observationSchema } from './diagnosis/schema.js';
 export type { Observations } from './diagnosis/schema.js';
-export { actSchema, scriptSchema, stepSchema } from './simulation/schema.js';
+export { actSchema, settingSchema, scriptSchema, stepSchema } from './simulation/schema.js';
 export { exerciseSchema, rulesSchema } from './marking/schema.js';
 
 export type Read<T> =

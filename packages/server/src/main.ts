@@ -9,7 +9,10 @@ import { prepare, startServer, startWeb, startWork } from './server.js';
  * The server's processes: one that answers and marks, or a first one that starts several that answer, one that marks with lower
  * priority, and again whichever of them dies, after a pause that grows while it goes on dying.
  */
-const worker = { url: new URL('./worker.mjs', import.meta.url) };
+const worker = {
+  marking: { url: new URL('./worker.mjs', import.meta.url) },
+  benches: { url: new URL('./bench-thread.mjs', import.meta.url) },
+};
 
 const FIRST_PAUSE = 200;
 const LONGEST_PAUSE = 5_000;

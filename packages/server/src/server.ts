@@ -9,9 +9,13 @@ import { loadExercises } from './domain/exercises.js';
 import { createApp } from './http/app.js';
 import { logDoor } from './http/log-door.js';
 import { SessionStore } from './http/session-store.js';
+import { Hub } from './benches/hub.js';
+import { BenchDoor } from './http/bench-door.js';
+import { Searches } from './domain/searches.js';
 import { Journal } from './domain/journal.js';
 import { startBackground } from './marking/background.js';
 import { Marking } from './marking/marking.js';
+import { SearchThreads } from './marking/search-work.js';
 import { Desk, openQueue } from './marking/queue.js';
 import { openThreads, type Worker } from './marking/threads.js';
 import type { MarkingTask } from './marking/worker.js';
@@ -20,6 +24,12 @@ export interface Running {
   readonly port: number;
   readonly database: Knex;
   stop(): Promise<void>;
+}
+
+/** What threads run: marking and searching, and live benches. */
+export interface Workers {
+  readonly marking: Worker;
+  readonly benches: Worker;
 }
 
 const HOUR = 3600_000;
@@ -38,15 +48,17 @@ export async function prepare(config: Config, log: Logger): Promise<void> {
 }
 
 /** A process that answers requests. */
-export async function startWeb(config: Config, worker: Worker, log: Logger): Promise<Running> {
+export async function startWeb(config: Config, workers: Workers, log: Logger): Promise<Running> {
   const database = openDatabase(config.databaseUrl, log);
   const pool = openPool(config.databaseUrl, log, 8);
   const journal = new Journal(pool);
   const boss = await openQueue(config.databaseUrl, log, false);
   // For marking again while somebody waits; its thread lives as long as it is needed.
-  const threads = openThreads<MarkingTask, Report>(worker);
+  const threads = openThreads<MarkingTask, Report>(workers.marking);
   const marking = new Marking(database, journal, threads);
   const sessions = new SessionStore(pool);
+  const hub = new Hub(pool, workers.benches, log);
+  const searches = new Searches(database, hub, new SearchThreads(threads));
   const app = createApp({
     config,
     database,
@@ -55,12 +67,15 @@ export async function startWeb(config: Config, worker: Worker, log: Logger): Pro
     sessions,
     desk: new Desk(pool, boss),
     marking,
+    searches,
     log,
   });
+  const benches = new BenchDoor({ config, database, people: sessions, hub, log });
   const door = logDoor({ config, people: sessions, journal, log });
   const server = createServer({ keepAliveTimeout: 65_000 }, (request, response) => {
     if (!door(request, response)) app(request, response);
   });
+  server.on('upgrade', (request, stream, head) => benches.upgrade(request, stream, head));
   await listen(server, config);
   const prune = setInterval(() => void sessions.prune().catch(() => undefined), HOUR);
   return {
@@ -68,6 +83,8 @@ export async function startWeb(config: Config, worker: Worker, log: Logger): Pro
     database,
     async stop() {
       clearInterval(prune);
+      benches.stop();
+      await hub.stop();
       server.closeIdleConnections();
       await new Promise<void>((resolve) => {
         server.close(() => resolve());
@@ -82,7 +99,7 @@ export async function startWeb(config: Config, worker: Worker, log: Logger): Pro
 /** A process that marks and searches. */
 export async function startWork(
   config: Config,
-  worker: Worker,
+  { marking: worker }: Workers,
   log: Logger,
 ): Promise<{ stop(): Promise<void> }> {
   const database = openDatabase(config.databaseUrl, log);
@@ -106,7 +123,7 @@ export async function startWork(
 }
 
 /** Everything in one process. */
-export async function startServer(config: Config, worker: Worker, log: Logger): Promise<Running> {
+export async function startServer(config: Config, worker: Workers, log: Logger): Promise<Running> {
   await prepare(config, log);
   const work = await startWork(config, worker, log);
   const web = await startWeb(config, worker, log);

@@ -9,6 +9,7 @@ export {
   isWireFault,
   repairOf,
   searchAgain,
+  seenOn,
   type SearchAnswer,
   type SearchEntry,
   type SearchEvent,

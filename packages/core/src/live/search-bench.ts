@@ -228,3 +228,27 @@ export function* searchAgain(
 /** True where two written faults mean the same one. */
 export const isSameFault = (one: WrittenFault, other: WrittenFault): boolean =>
   faultKey(readFault(one)) === faultKey(readFault(other));
+
+/** A board as it is seen: leads where they really end, dials as they really stand. */
+export function seenOn(bench: Bench, faults: readonly WrittenFault[]): Bench {
+  return faults.map(readFault).reduce((seen, { kind, place, to, dial, delay }): Bench => {
+    if (kind === 'wrong-wire' && to !== undefined) {
+      const [from = '', end = ''] = place.split(' ');
+      const wires = seen.wires.map((wire) =>
+        wire.from === from && wire.to === end
+          ? { ...wire, to: to as typeof wire.to }
+          : wire.from === end && wire.to === from
+            ? { ...wire, from: to as typeof wire.from }
+            : wire,
+      );
+      return { ...seen, wires };
+    }
+    if (!kind.endsWith('-misset')) return seen;
+    const devices = seen.devices.map((device) =>
+      device.tag === place
+        ? ({ ...device, settings: { ...device.settings, ...(dial ? { dial } : {}), ...(delay ? { delay } : {}) } } as typeof device)
+        : device,
+    );
+    return { ...seen, devices };
+  }, bench);
+}

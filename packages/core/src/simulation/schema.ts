@@ -85,6 +85,9 @@ export const stepSchema = byVerb<Step>(
 );
 export const stepsSchema = z.array(stepSchema).max(1000);
 
+/** A dial that a hand sets. */
+export const settingSchema: z.ZodType<Stimulus> = verbSchema('set') as z.ZodType<Stimulus>;
+
 /** What is done to a board whose faults nobody changes on the way. */
 export const stimuliSchema = z
   .array(byVerb<Stimulus>(verbSchemas(({ names }) => names !== 'fault'), 'a stimulus'))

@@ -1,5 +1,5 @@
 import { Model, type RelationMapping, type RelationMappings } from 'objection';
-import type { Exercise, Part, Report, WorkEntry } from '@contactum/core';
+import type { Exercise, Part, Report, SearchEntry, WorkEntry, WrittenFault } from '@contactum/core';
 import type { AttemptState, Role } from '@contactum/contract';
 
 /** Rows as the code sees them. Every model is bound to a database when it is queried (`Model.query(knex)`). */
@@ -118,6 +118,46 @@ export class LogModel extends Model {
   declare seq: number;
   /** As it was sent. Kinds that browsers of earlier versions told are kept; nothing rests on them. */
   declare body: WorkEntry | { readonly kind: 'dead-test' | 'incident' };
+  declare at: Date;
+}
+
+/** A search for faults: of an attempt, or a practice of its own. */
+export class SearchModel extends Model {
+  static override tableName = 'searches';
+  static override jsonAttributes = ['document', 'hidden', 'report'];
+  declare id: string;
+  declare attemptId: string | null;
+  declare personId: string;
+  declare document: Exercise;
+  /** In the board from the beginning. */
+  declare hidden: WrittenFault[];
+  declare title: string;
+  declare complaint: string;
+  declare minutes: number;
+  declare state: AttemptState;
+  /** Of a practice that has ended. */
+  declare report: Report | null;
+  declare startedAt: Date;
+  declare t: number;
+  declare lastSeq: number;
+  declare owner: string | null;
+  declare seenAt: Date | null;
+  declare person?: PersonModel;
+
+  static override get relationMappings(): RelationMappings {
+    return { person: named(PersonModel, 'searches.personId', 'people.id') };
+  }
+}
+
+export class SearchLogModel extends Model {
+  static override tableName = 'search_log';
+  static override jsonAttributes = ['body'];
+  static override idColumn = ['searchId', 'seq'];
+  declare searchId: string;
+  declare seq: number;
+  /** Seconds of the bench's own clock. */
+  declare t: number;
+  declare body: SearchEntry;
   declare at: Date;
 }
 

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { drawingOf, referenceBench, type Drawing, type DrawingForm, type Exercise } from '@contactum/core';
+import { drawingOf, isSearch, referenceBench, type Drawing, type DrawingForm, type Exercise } from '@contactum/core';
 import type {
   AssignRequest,
   AssignmentForInstructor,
@@ -24,7 +24,8 @@ export async function exerciseSummaries(database: Knex, person: Person): Promise
     family: document.family,
     brief: document.brief,
     devices: document.bench.devices.length,
-    bench: document.bench,
+    task: document.task ?? 'wire',
+    bench: isSearch(document) && isStudent ? { ...document.bench, wires: [] } : document.bench,
     drawn: !isStudent || (document.shows?.includes('reference') ?? false),
     assigned: assigned.get(id) ?? [],
     set: set.get(id) ?? [],

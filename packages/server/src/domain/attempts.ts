@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import {
   deadTestsOf,
+  isSearch,
   referenceBench,
   resultWith,
   type Exercise,
@@ -34,7 +35,8 @@ export function forStudent(exercise: Exercise): ExerciseForStudent {
     title,
     family,
     brief,
-    bench,
+    // The board of a search is seen by who searches on it.
+    bench: isSearch(exercise) ? { ...bench, wires: [] } : bench,
     rules,
     practice: asked,
     deadTests,

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import type { Exercise } from '@contactum/core';
 import type { Person } from '@contactum/contract';
-import { AttemptModel, ClassModel, type PersonModel } from '../database/models.js';
+import { AttemptModel, ClassModel, SearchModel, type PersonModel } from '../database/models.js';
 import { Refusal, notFound } from './refusal.js';
 
 /**
@@ -80,6 +80,49 @@ export async function requireOwnClass(database: Knex, id: string, instructor: Pe
   const group = await ClassModel.query(database).findById(id).where({ instructorId: instructor.id });
   if (!group) throw notFound('class');
   return group;
+}
+
+/** A search under way, for the person whose it is. */
+export async function requireWorkableSearch(
+  database: Knex,
+  id: string,
+  person: Person,
+): Promise<SearchModel> {
+  const search = await requireOwnSearch(database, id, person);
+  if (search.state !== 'open') throw new Refusal('conflict', 'This search has been handed in.');
+  return search;
+}
+
+const UUID = /^[0-9a-f-]{36}$/i;
+
+/** A search of a person's own; of an attempt only while the person is a member of its class. */
+export async function requireOwnSearch(database: Knex, id: string, person: Person): Promise<SearchModel> {
+  const search = UUID.test(id)
+    ? await SearchModel.query(database).findById(id).where({ personId: person.id })
+    : undefined;
+  if (!search) throw notFound('search');
+  if (search.attemptId !== null) await requireOwnAttempt(database, search.attemptId, person);
+  return search;
+}
+
+/** Searches of attempts in an instructor's own classes. */
+export async function requireOwnStudentsSearches(
+  database: Knex,
+  ids: readonly string[],
+  instructor: Person,
+): Promise<SearchModel[]> {
+  const found = await SearchModel.query(database)
+    .whereIn('searches.id', [...new Set(ids)])
+    .whereExists(
+      database('attempts')
+        .join('assignments', 'assignments.id', 'attempts.assignment_id')
+        .join('classes', 'classes.id', 'assignments.class_id')
+        .where('attempts.id', database.ref('searches.attempt_id'))
+        .where('classes.instructor_id', instructor.id),
+    )
+    .orderBy('searches.startedAt');
+  if (found.length < new Set(ids).size) throw notFound('search');
+  return found;
 }
 
 /** The repair of a marked attempt is shown to instructors, and to its student where the exercise says so. */

@@ -8,6 +8,7 @@ import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { Config } from '../config.js';
 import type { Journal } from '../domain/journal.js';
+import type { Searches } from '../domain/searches.js';
 import { Slips } from '../domain/slips.js';
 import type { Marking } from '../marking/marking.js';
 import type { Desk } from '../marking/queue.js';
@@ -20,7 +21,8 @@ import { repairRoutes } from './repair-routes.js';
 import { knownHostOnly, sameOriginOnly, wholeTextOnly } from './request.js';
 import { sessionRoutes } from './session-routes.js';
 import { slipRoutes } from './slip-routes.js';
-import { SESSION_COOKIE } from './log-door.js';
+import { searchRoutes } from './search-routes.js';
+import { SESSION_COOKIE } from './session-cookie.js';
 import type { SessionStore } from './session-store.js';
 
 /** Largest request body; a whole bench of 600 wires is far below it. */
@@ -35,6 +37,7 @@ export interface AppParts {
   readonly sessions: SessionStore;
   readonly desk: Desk;
   readonly marking: Marking;
+  readonly searches: Searches;
   readonly log: Logger;
 }
 
@@ -72,7 +75,7 @@ const protectiveHeaders = (): RequestHandler =>
   });
 
 /** Everything under /api, behind the checks that every request passes. */
-function api({ config, database, journal, sessions, desk, marking }: AppParts): Router {
+function api({ config, database, journal, sessions, desk, marking, searches }: AppParts): Router {
   const router = express.Router();
   router.use(sameOriginOnly);
   router.use(express.json({ limit: BODY_LIMIT, strict: true }));
@@ -98,7 +101,8 @@ function api({ config, database, journal, sessions, desk, marking }: AppParts): 
   });
   router.use('/session', sessionRoutes(database, config.signInLimit));
   router.use(exerciseRoutes(database));
-  router.use(attemptRoutes({ database, journal, desk }));
+  router.use(attemptRoutes({ database, journal, desk, searches }));
+  router.use(searchRoutes(searches));
   router.use(slipRoutes(new Slips(database, journal, marking)));
   router.use(repairRoutes({ database, journal, desk }));
   router.use(classRoutes(database));

@@ -1,10 +1,13 @@
 import { Router } from 'express';
 import type { Knex } from 'knex';
+import { isSearch } from '@contactum/core';
 import { emptyRequest, logEntryRequest, type LogEntryRequest } from '@contactum/contract';
 import { attemptView, openAttempt, summaryOf } from '../domain/attempts.js';
 import { attemptProgress } from '../domain/slips.js';
 import type { Journal } from '../domain/journal.js';
 import { requireOwnAttempt } from '../domain/permissions.js';
+import { notFound } from '../domain/refusal.js';
+import type { Searches } from '../domain/searches.js';
 import type { Desk } from '../marking/queue.js';
 import { bodyOf, idOf, studentOf } from './request.js';
 
@@ -12,10 +15,11 @@ interface Parts {
   readonly database: Knex;
   readonly journal: Journal;
   readonly desk: Desk;
+  readonly searches: Searches;
 }
 
 /** A student's attempts: open, wire, hand in. */
-export function attemptRoutes({ database, journal, desk }: Parts): Router {
+export function attemptRoutes({ database, journal, desk, searches }: Parts): Router {
   const router = Router();
 
   router.post('/assignments/:id/attempts', async (request, response) => {
@@ -28,6 +32,14 @@ export function attemptRoutes({ database, journal, desk }: Parts): Router {
   router.get('/attempts/:id', async (request, response) => {
     const student = studentOf(request);
     response.json(await attemptView(database, idOf(request, 'attempt'), student));
+  });
+
+  router.get('/attempts/:id/search', async (request, response) => {
+    const student = studentOf(request);
+    const attempt = await requireOwnAttempt(database, idOf(request, 'attempt'), student);
+    const exercise = attempt.assignment?.document;
+    if (!exercise || !isSearch(exercise)) throw notFound('search');
+    response.json({ id: (await searches.ofAttempt(attempt, exercise)).id });
   });
 
   router.get('/attempts/:id/progress', async (request, response) => {
@@ -46,6 +58,8 @@ export function attemptRoutes({ database, journal, desk }: Parts): Router {
     const student = studentOf(request);
     bodyOf(request, emptyRequest);
     const id = idOf(request, 'attempt');
+    await requireOwnAttempt(database, id, student);
+    await searches.closeOf(id);
     await desk.handIn(id, student.id);
     response.status(202).json(summaryOf(await requireOwnAttempt(database, id, student)));
   });

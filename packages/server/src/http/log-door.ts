@@ -1,5 +1,4 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { unsign } from 'cookie-signature';
 import type { Logger } from 'pino';
 import { logEntryRequest, type LogEntryRequest, type Person } from '@contactum/contract';
 import type { Config } from '../config.js';
@@ -8,17 +7,16 @@ import type { Journal } from '../domain/journal.js';
 import { requireStudent, signInFirst } from '../domain/permissions.js';
 import { Refusal } from '../domain/refusal.js';
 import { answerTo } from './errors.js';
+import { SessionCookies } from './session-cookie.js';
 import { refuseBrokenText, refuseForeignHost, refuseForeignOrigin, valueOf } from './request.js';
 
 const PATH = /^\/api\/attempts\/([0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12})\/log$/i;
 /** Largest body; a lead is far below it. */
 const BODY_LIMIT = 200_000;
-/** Cookies whose signature was looked at before. */
+/** Sessions whose student is remembered. */
 const REMEMBERED = 5_000;
 /** Something in a text that could be NUL or half a character. */
 const ODD = /\\u(0000|d[89a-f])|[\ud800-\udfff]|\u0000/i;
-
-export const SESSION_COOKIE = 'contactum.session';
 
 interface Parts {
   readonly config: Config;
@@ -55,18 +53,20 @@ export function logDoor(parts: Parts): (request: IncomingMessage, response: Serv
 
 /** Who comes, and what they bring. */
 class Door {
-  private readonly sids = new Map<string, string | null>();
+  private readonly cookies: SessionCookies;
   /** Students whom sessions were found to be: what is written for one of these asks again whether that is so. */
   private readonly students = new Map<string, string>();
 
-  constructor(private readonly parts: Parts) {}
+  constructor(private readonly parts: Parts) {
+    this.cookies = new SessionCookies(parts.config.sessionSecret);
+  }
 
   async take(request: IncomingMessage, attemptId: string): Promise<{ seq: number }> {
     const { config, journal } = this.parts;
     refuseForeignHost(request.headers.host ?? '', config.allowedHosts);
     refuseForeignOrigin(request.headers);
     const text = await textOf(request);
-    const sid = this.sidOf(request.headers.cookie);
+    const sid = this.cookies.sidOf(request.headers.cookie);
     if (sid === null) throw signInFirst();
     const known = this.students.get(sid);
     if (known !== undefined) {
@@ -78,19 +78,6 @@ class Door {
     const body = parsed(text);
     if (ODD.test(text)) refuseBrokenText(body);
     return journal.append(attemptId, studentId, valueOf<LogEntryRequest>(body, logEntryRequest));
-  }
-
-  /** The session that a signed cookie names; null where none does. */
-  private sidOf(header: string | undefined): string | null {
-    const cookie = header?.split(/; */).find((part) => part.startsWith(`${SESSION_COOKIE}=`));
-    if (cookie === undefined) return null;
-    const known = this.sids.get(cookie);
-    if (known !== undefined) return known;
-    const value = decodeURIComponent(cookie.slice(SESSION_COOKIE.length + 1));
-    const sid = value.startsWith('s:') ? unsign(value.slice(2), this.parts.config.sessionSecret) : false;
-    const found = sid === false ? null : sid;
-    putBounded(this.sids, cookie, found, REMEMBERED);
-    return found;
   }
 
   private async studentOf(sid: string): Promise<string> {

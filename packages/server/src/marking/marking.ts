@@ -1,9 +1,11 @@
 import type { Knex } from 'knex';
 import type { Piscina } from 'piscina';
-import type { Exercise, Report } from '@contactum/core';
+import { isSearch, type Exercise, type Report } from '@contactum/core';
 import type { AttemptState } from '@contactum/contract';
 import { logOf, workEvents } from '../domain/attempts.js';
-import { AttemptModel, FormerMarkingModel, MarkingModel } from '../database/models.js';
+import { AttemptModel, FormerMarkingModel, MarkingModel, SearchModel } from '../database/models.js';
+import { searchLog } from '../domain/searches.js';
+import { SearchThreads } from './search-work.js';
 import type { Journal } from '../domain/journal.js';
 import type { MarkingTask } from './worker.js';
 
@@ -27,9 +29,22 @@ export class Marking {
       .withGraphFetched('[assignment, permissions]');
     if (!attempt?.assignment) return null;
     const exercise = by ?? attempt.assignment.document;
+    if (isSearch(exercise)) return this.searchReport(attemptId, exercise);
     const { bench } = await this.journal.boardOf(attemptId);
     const log = exercise.practice ? workEvents(attempt, await logOf(this.database, attemptId)) : [];
     return this.pool.run({ exercise, bench, log });
+  }
+
+  /** The report of a search for faults. */
+  private async searchReport(attemptId: string, exercise: Exercise): Promise<Report> {
+    const search = await SearchModel.query(this.database).findOne({ attemptId });
+    const log = search ? await searchLog(this.database, search.id) : [];
+    const set = exercise.sets?.[0];
+    return new SearchThreads(this.pool as unknown as Piscina).grade(exercise, {
+      faults: search?.hidden ?? set?.faults ?? [],
+      log,
+      minutes: search?.minutes ?? set?.minutes ?? 30,
+    });
   }
 
   /** Marks a handed-in attempt; one that is marked already stays as it is. */

@@ -39,3 +39,5 @@ export function search({ exercise, bench, progress }: SearchTask): Repair {
     },
   });
 }
+
+export { answerSearch } from './search-work.js';

@@ -3,9 +3,10 @@ import { founding } from './001-founding.js';
 import { workPractice } from './002-work-practice-and-marking-again.js';
 import { soundGround } from './003-sound-ground.js';
 import { leadsByName } from './004-leads-by-name.js';
+import { searches } from './005-searches.js';
 import type { Migration } from './migration.js';
 
-const migrations: Migration[] = [founding, workPractice, soundGround, leadsByName];
+const migrations: Migration[] = [founding, workPractice, soundGround, leadsByName, searches];
 
 /** Migrations that stand in the code, so that a bundle carries them. */
 export const migrationSource: Knex.MigrationSource<Migration> = {

@@ -1,0 +1,171 @@
+import { parentPort } from 'node:worker_threads';
+import {
+  SearchBench,
+  describeEntry,
+  hiddenFaults,
+  isSamePlace,
+  likeness,
+  readFault,
+  specimenOf,
+  type Exercise,
+  type Fault,
+  type SearchEntry,
+  type SearchEvent,
+} from '@contactum/core';
+import type { BenchNews, NotebookLine, VerdictAnswer, WireFrame } from '@contactum/contract';
+
+/** Runs the live benches of one process in a thread of its own: entries in, what is perceived out, ten times a second. */
+
+export type ToThread =
+  | {
+      readonly kind: 'open';
+      readonly id: string;
+      readonly exercise: Exercise;
+      readonly faults: readonly Fault[];
+      readonly log: readonly SearchEvent[];
+      /** Where its clock had come to. */
+      readonly t: number;
+    }
+  | { readonly kind: 'enter'; readonly id: string; readonly n: number; readonly entry: SearchEntry }
+  | { readonly kind: 'close'; readonly id: string };
+
+export type FromThread =
+  | { readonly kind: 'news'; readonly id: string; readonly text: string; readonly t: number }
+  /** An entry was done; it is told once it is written down. The number of its maker stands at the end of the text. */
+  | { readonly kind: 'done'; readonly id: string; readonly n: number; readonly event: SearchEvent; readonly text: string }
+  | { readonly kind: 'failed'; readonly id: string; readonly reason: string };
+
+const FRAME_MS = 100;
+/** Longest stretch that is caught up after the thread was held up, seconds. */
+const LONGEST_STEP = 1;
+/** Frames that are still told after everything has come to rest. */
+const QUIET_AFTER = 10;
+
+const port = parentPort!;
+const tell = (message: FromThread) => port.postMessage(message);
+
+/** One bench, and who is told of it. */
+class Running {
+  readonly board: SearchBench;
+  private last = performance.now();
+  private quiet = 0;
+  private hidden: Fault[];
+  private lines: NotebookLine[] = [];
+  private readonly isAlike: ReturnType<typeof likeness>;
+
+  constructor(
+    private readonly id: string,
+    exercise: Exercise,
+    faults: readonly Fault[],
+    log: readonly SearchEvent[],
+    t: number,
+  ) {
+    const specimen = specimenOf(exercise);
+    this.isAlike = likeness(specimen);
+    this.board = new SearchBench(specimen.bench, faults);
+    this.hidden = hiddenFaults(faults, log);
+    for (const event of log) {
+      this.board.advanceTo(event.t);
+      this.note(event);
+    }
+    this.board.advanceTo(t);
+    // What happened before somebody looked is no news.
+    this.board.frame();
+    this.news({ kind: 'shape', shape: this.board.shape, notes: this.lines });
+    this.news({ kind: 'frame', frame: this.frame() });
+  }
+
+  /** Does an entry and returns what its maker is told. */
+  private note(event: SearchEvent): Omit<Extract<BenchNews, { kind: 'answer' }>, 'n'> {
+    const answer = this.board.do(event);
+    const isHidden = event.kind === 'inject' || event.kind === 'clear';
+    const line: NotebookLine | null = isHidden
+      ? null
+      : {
+          t: Math.round(event.t * 10) / 10,
+          kind: event.kind,
+          text: describeEntry(event, answer, this.board.bench),
+          ...(event.kind === 'verdict' ? { verdict: this.judge(readFault(event.fault)) } : {}),
+        };
+    if (line) this.lines = [...this.lines, line];
+    return { kind: 'answer', answer, line };
+  }
+
+  private judge(guess: Fault): VerdictAnswer {
+    if (this.hidden.some((fault) => this.isAlike(fault, guess))) return 'right';
+    return this.hidden.some((fault) => isSamePlace(fault, guess)) ? 'place' : 'wrong';
+  }
+
+  private catchUp(): void {
+    const now = performance.now();
+    const step = Math.min((now - this.last) / 1000, LONGEST_STEP);
+    this.last = now;
+    this.board.advanceTo(this.board.clock + step);
+  }
+
+  enter(n: number, entry: SearchEntry): void {
+    this.catchUp();
+    const event: SearchEvent = { t: this.board.clock, ...entry };
+    if (event.kind === 'inject') this.hidden = [...this.hidden, readFault(event.fault)];
+    const news = this.note(event);
+    this.quiet = 0;
+    tell({ kind: 'done', id: this.id, n, event, text: JSON.stringify({ ...news, n }) });
+    this.news({ kind: 'frame', frame: this.frame() });
+  }
+
+  tick(): void {
+    this.catchUp();
+    const frame = this.frame();
+    this.quiet = frame.running ? 0 : this.quiet + 1;
+    if (this.quiet < QUIET_AFTER) this.news({ kind: 'frame', frame });
+  }
+
+  private news(news: BenchNews): void {
+    tell({ kind: 'news', id: this.id, text: JSON.stringify(news), t: this.board.clock });
+  }
+
+  private frame(): WireFrame {
+    const { live: _live, closed: _closed, heats: _heats, ...frame } = this.board.frame();
+    return {
+      ...frame,
+      t: Math.round(frame.t * 10) / 10,
+      events: frame.events.map((event) => ({ ...event, t: Math.round(event.t * 100) / 100 })),
+      incidents: frame.incidents.map((one) => ({ ...one, t: Math.round(one.t * 100) / 100 })),
+      locked: this.board.locked,
+      lifted: this.board.liftedLeads,
+    };
+  }
+}
+
+const benches = new Map<string, Running>();
+
+port.on('message', (message: ToThread) => {
+  try {
+    switch (message.kind) {
+      case 'open': {
+        const { id, exercise, faults, log, t } = message;
+        benches.set(id, new Running(id, exercise, faults, log, t));
+        break;
+      }
+      case 'enter':
+        benches.get(message.id)?.enter(message.n, message.entry);
+        break;
+      case 'close':
+        benches.delete(message.id);
+    }
+  } catch (error) {
+    benches.delete(message.id);
+    tell({ kind: 'failed', id: message.id, reason: (error as Error).message });
+  }
+});
+
+setInterval(() => {
+  for (const [id, bench] of benches) {
+    try {
+      bench.tick();
+    } catch (error) {
+      benches.delete(id);
+      tell({ kind: 'failed', id, reason: (error as Error).message });
+    }
+  }
+}, FRAME_MS);

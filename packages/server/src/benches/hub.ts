@@ -1,0 +1,295 @@
+import { randomUUID } from 'node:crypto';
+import { Worker as Thread } from 'node:worker_threads';
+import type pg from 'pg';
+import type { Logger } from 'pino';
+import type { WebSocket } from 'ws';
+import { readFault, type Exercise, type SearchEntry, type SearchEvent, type WrittenFault } from '@contactum/core';
+import type { BenchMessage } from '@contactum/contract';
+import { isAway } from '../database/database.js';
+import type { Worker } from '../marking/threads.js';
+import type { FromThread, ToThread } from './bench-thread.js';
+
+/** What wakes the process that runs a bench: an order for it waits. */
+export const ORDERS = 'contactum_orders';
+
+/** How often it is written down how far the benches' clocks have come, milliseconds. */
+const KEPT_MS = 250;
+/** Messages that a slow browser may be behind with before frames are left out, bytes. */
+const BEHIND = 256_000;
+
+interface Bench {
+  readonly id: string;
+  readonly epoch: number;
+  readonly sockets: Set<WebSocket>;
+  /** The shape and the last frame, for who comes later. */
+  first: string[];
+  seq: number;
+  t: number;
+  ended: boolean;
+  /** Entries that are being written, one after the other. */
+  writing: Promise<void>;
+  /** By the thread's own number: who asked, and under which number of theirs; an order of the instructor's by its id. */
+  /** Orders that were given to the thread. */
+  readonly orders: Set<string>;
+  readonly asked: Map<number, { readonly socket: WebSocket | null; readonly n: number; readonly order?: string }>;
+}
+
+/**
+ * The benches that run in this process. A bench is run by one process at a time: who claims it raises its epoch, and what is
+ * written under a lower one is refused. It is what its log says, so any process goes on with it at the moment to which its
+ * clock was written down.
+ */
+export class Hub {
+  private readonly owner = randomUUID();
+  private readonly benches = new Map<string, Bench>();
+  private readonly opening = new Map<string, Promise<Bench | null>>();
+  private thread: Thread;
+  private numbered = 0;
+  private stopped = false;
+  private readonly keeping: NodeJS.Timeout;
+  private listener: pg.PoolClient | null = null;
+
+  constructor(
+    private readonly pool: pg.Pool,
+    private readonly worker: Worker,
+    private readonly log: Logger,
+  ) {
+    this.thread = this.startThread();
+    this.keeping = setInterval(() => void this.keep().catch(() => undefined), KEPT_MS);
+    void this.listen();
+  }
+
+  async stop(): Promise<void> {
+    this.stopped = true;
+    clearInterval(this.keeping);
+    await this.keep().catch(() => undefined);
+    for (const bench of this.benches.values()) for (const socket of bench.sockets) socket.close(1001);
+    this.listener?.release(true);
+    await this.thread.terminate();
+  }
+
+  /** Somebody works at a bench from now on, or looks on. */
+  async attach(id: string, socket: WebSocket): Promise<void> {
+    const bench = await this.open(id);
+    if (!bench) {
+      socket.close(1011);
+      return;
+    }
+    bench.sockets.add(socket);
+    for (const text of bench.first) socket.send(text);
+    socket.on('close', () => this.detach(bench, socket));
+    void this.takeOrders(id);
+  }
+
+  /** Does what a message says; it is answered when it is written down. */
+  enter(id: string, socket: WebSocket, { n, entry }: BenchMessage): void {
+    const bench = this.benches.get(id);
+    if (bench && !bench.ended) this.send(bench, entry, { socket, n });
+  }
+
+  /** Ends a bench: nothing more is done at it. */
+  end(id: string, why: string): void {
+    const bench = this.benches.get(id);
+    if (bench) this.drop(bench, why);
+  }
+
+  /** Resolves when everything that was done at a bench is written down. */
+  async settled(id: string): Promise<void> {
+    await this.benches.get(id)?.writing;
+  }
+
+  private send(
+    bench: Bench,
+    entry: SearchEntry,
+    who: { readonly socket: WebSocket | null; readonly n: number; readonly order?: string },
+  ): void {
+    this.numbered += 1;
+    bench.asked.set(this.numbered, who);
+    this.post({ kind: 'enter', id: bench.id, n: this.numbered, entry });
+  }
+
+  private post(message: ToThread): void {
+    this.thread.postMessage(message);
+  }
+
+  private startThread(): Thread {
+    const thread = new Thread(this.worker.url, {
+      execArgv: [...process.execArgv, ...(this.worker.arguments ?? [])],
+    });
+    thread.on('message', (message: FromThread) => this.hear(message));
+    thread.on('error', (error) => this.log.error({ err: error }, 'the thread of the live benches'));
+    thread.on('exit', () => {
+      if (this.stopped) return;
+      // Whoever worked comes again, and goes on from the log.
+      for (const bench of [...this.benches.values()]) this.drop(bench, 'The bench is started again.');
+      this.thread = this.startThread();
+    });
+    return thread;
+  }
+
+  private hear(message: FromThread): void {
+    const bench = this.benches.get(message.id);
+    if (!bench) return;
+    if (message.kind === 'failed') {
+      this.log.error({ search: message.id, reason: message.reason }, 'a live bench has failed');
+      this.drop(bench, 'The bench has failed; open it again.');
+      return;
+    }
+    if (message.kind === 'done') {
+      this.write(bench, message.n, message.event, message.text);
+      return;
+    }
+    bench.t = message.t;
+    const isShape = message.text.startsWith('{"kind":"shape"');
+    bench.first = isShape ? [message.text] : [bench.first[0] ?? '', message.text];
+    for (const socket of bench.sockets) if (socket.bufferedAmount < BEHIND) socket.send(message.text);
+  }
+
+  /** Writes an entry before its maker is answered; a bench that another process has claimed is let go. */
+  private write(bench: Bench, n: number, event: SearchEvent, text: string): void {
+    const who = bench.asked.get(n);
+    bench.asked.delete(n);
+    bench.seq += 1;
+    const { seq } = bench;
+    bench.writing = bench.writing.then(async () => {
+      const { t, ...body } = event;
+      for (;;) {
+        try {
+          const { rowCount } = await this.pool.query({ name: 'search-write', text: WRITE, values: [bench.id, this.owner, bench.epoch, seq, t, JSON.stringify(body), who?.order ?? null] });
+          if (rowCount === 0) this.drop(bench, 'This bench is open elsewhere now.');
+          else if (who?.socket) who.socket.send(text.replace(/"n":\d+\}$/, `"n":${who.n}}`));
+          return;
+        } catch (error) {
+          if (!isAway(error) || this.stopped) {
+            this.drop(bench, 'What was done could not be written down; open the bench again.');
+            return;
+          }
+          await new Promise((resolve) => setTimeout(resolve, 200));
+        }
+      }
+    });
+  }
+
+  private drop(bench: Bench, why: string): void {
+    if (bench.ended) return;
+    bench.ended = true;
+    this.benches.delete(bench.id);
+    this.post({ kind: 'close', id: bench.id });
+    for (const socket of bench.sockets) {
+      socket.send(JSON.stringify({ kind: 'moved', why }));
+      socket.close(1000);
+    }
+  }
+
+  /** A bench at which nobody works or looks on stands still until somebody comes. */
+  private detach(bench: Bench, socket: WebSocket): void {
+    bench.sockets.delete(socket);
+    if (bench.sockets.size > 0 || bench.ended) return;
+    bench.ended = true;
+    this.benches.delete(bench.id);
+    this.post({ kind: 'close', id: bench.id });
+    void bench.writing
+      .then(() =>
+        this.pool.query('update searches set owner = null, t = greatest(t, $3) where id = $1 and owner = $2', [
+          bench.id,
+          this.owner,
+          bench.t,
+        ]),
+      )
+      .catch(() => undefined);
+  }
+
+  private async open(id: string): Promise<Bench | null> {
+    const known = this.benches.get(id);
+    if (known) return known;
+    const under = this.opening.get(id);
+    if (under) return under;
+    const opening = this.claim(id).finally(() => this.opening.delete(id));
+    this.opening.set(id, opening);
+    return opening;
+  }
+
+  /** Takes a bench over, whoever ran it, and builds it from its log. */
+  private async claim(id: string): Promise<Bench | null> {
+    const { rows } = await this.pool.query<{ epoch: number; t: number; last_seq: number; document: Exercise; hidden: WrittenFault[] }>(
+      "update searches set owner = $2, epoch = epoch + 1, seen_at = now() where id = $1 and state = 'open' returning epoch, t, last_seq, document, hidden",
+      [id, this.owner],
+    );
+    const [row] = rows;
+    if (!row) return null;
+    const { rows: log } = await this.pool.query<{ t: number; body: SearchEntry }>(
+      'select t, body from search_log where search_id = $1 order by seq',
+      [id],
+    );
+    const bench: Bench = {
+      id,
+      epoch: row.epoch,
+      sockets: new Set(),
+      first: [],
+      seq: row.last_seq,
+      t: row.t,
+      ended: false,
+      writing: Promise.resolve(),
+      orders: new Set(),
+      asked: new Map(),
+    };
+    this.benches.set(id, bench);
+    const events = log.map(({ t, body }): SearchEvent => ({ t, ...body }));
+    const faults = row.hidden.map(readFault);
+    this.post({ kind: 'open', id, exercise: row.document, faults, log: events, t: row.t });
+    return bench;
+  }
+
+  /** Writes down how far the clocks have come. */
+  private async keep(): Promise<void> {
+    const benches = [...this.benches.values()];
+    if (benches.length === 0) return;
+    await this.pool.query({
+      name: 'search-keep',
+      text: `update searches s set t = greatest(s.t, g.t), seen_at = now() from unnest($1::uuid[], $2::float8[]) as g(id, t) where s.id = g.id and s.owner = $3`,
+      values: [benches.map(({ id }) => id), benches.map(({ t }) => t), this.owner],
+    });
+  }
+
+  // ── what an instructor wants done ─────────────────────────────────────────────────────────────
+
+  private async listen(): Promise<void> {
+    while (!this.stopped) {
+      try {
+        const client = await this.pool.connect();
+        this.listener = client;
+        client.on('notification', ({ payload }) => void this.takeOrders(payload ?? ''));
+        await client.query(`listen ${ORDERS}`);
+        await new Promise<void>((resolve) => {
+          client.once('error', () => resolve());
+          client.once('end', () => resolve());
+        });
+        this.listener = null;
+        client.release(true);
+      } catch {
+        this.listener = null;
+      }
+      if (!this.stopped) await new Promise((resolve) => setTimeout(resolve, 1000));
+    }
+  }
+
+  /** Does what waits for a bench that runs here. */
+  private async takeOrders(id: string): Promise<void> {
+    const bench = this.benches.get(id);
+    if (!bench) return;
+    const { rows } = await this.pool.query<{ id: string; body: SearchEntry }>(
+      'select id, body from search_orders where search_id = $1 and not taken order by id',
+      [id],
+    );
+    for (const { id: order, body } of rows) {
+      // One that is under way is taken with the entry that it becomes.
+      if (bench.orders.has(order)) continue;
+      bench.orders.add(order);
+      this.send(bench, body, { socket: null, n: 0, order });
+    }
+  }
+}
+
+const WRITE = `with mine as (update searches set last_seq = $4, t = greatest(t, $5) where id = $1 and owner = $2 and epoch = $3 and state = 'open' and last_seq = $4 - 1 returning id),
+  done as (update search_orders set taken = true where id = $7::bigint and exists (select 1 from mine))
+  insert into search_log (search_id, seq, t, body) select id, $4, $5, $6::jsonb from mine`;

@@ -1,0 +1,328 @@
+import type { Knex } from 'knex';
+import {
+  SearchBench,
+  TOOLS,
+  describeEntry,
+  describeFault,
+  faultProblem,
+  compile,
+  isSearch,
+  observationProblems,
+  readFault,
+  referenceBench,
+  seenOn,
+  seededNumbers,
+  writeFault,
+  type Exercise,
+  type FaultSet,
+  type Report,
+  type SearchEntry,
+  type SearchEvent,
+  type WrittenFault,
+} from '@contactum/core';
+import { searchOn } from '@contactum/core/exercises';
+import type {
+  Causes,
+  DiagnoseAnswer,
+  DiagnoseRequest,
+  InjectRequest,
+  LiveSearch,
+  NotebookLine,
+  Person,
+  PracticeRequest,
+  SearchExerciseRequest,
+  SearchView,
+  WatchedSearch,
+} from '@contactum/contract';
+import { ORDERS, type Hub } from '../benches/hub.js';
+import { AttemptModel, ExerciseModel, SearchLogModel, SearchModel } from '../database/models.js';
+import type { SearchThreads } from '../marking/search-work.js';
+import { forStudent } from './attempts.js';
+import { requireOwnClass, requireOwnSearch, requireOwnStudentsSearches, requireWorkableSearch } from './permissions.js';
+import { Refusal, invalidAt, notFound } from './refusal.js';
+
+/** How long after its last word a bench counts as worked at, milliseconds. */
+const LIVE_MS = 5_000;
+
+/** A number that nobody has chosen. */
+const anySeed = (): number => Math.floor(Math.random() * 4_294_967_296);
+
+/** What was done in a search, in order. */
+export async function searchLog(database: Knex, id: string): Promise<SearchEvent[]> {
+  const rows = await SearchLogModel.query(database).where({ searchId: id }).orderBy('seq');
+  return rows.map(({ t, body }): SearchEvent => ({ t, ...body }));
+}
+
+/** Searches for faults: opened, worked at live, looked at by their instructor, and ended. */
+export class Searches {
+  constructor(
+    private readonly database: Knex,
+    private readonly hub: Hub,
+    private readonly threads: SearchThreads,
+  ) {}
+
+  /** The search of an attempt; the first time that it is asked for it is made, with the set that is this attempt's turn. */
+  async ofAttempt(attempt: AttemptModel, exercise: Exercise): Promise<SearchModel> {
+    const known = await SearchModel.query(this.database).findOne({ attemptId: attempt.id });
+    if (known) return known;
+    const sets = exercise.sets ?? [];
+    const set = sets[(attempt.number - 1) % Math.max(1, sets.length)];
+    if (!set) throw new Refusal('conflict', 'This exercise has no faults to find.');
+    await this.insert(attempt.studentId, exercise, set, attempt.id);
+    const made = await SearchModel.query(this.database).findOne({ attemptId: attempt.id });
+    if (!made) throw notFound('search');
+    return made;
+  }
+
+  private async insert(
+    personId: string,
+    document: Exercise,
+    { title, complaint, minutes, faults }: Omit<FaultSet, 'id'>,
+    attemptId: string | null,
+  ): Promise<string | undefined> {
+    const row = (await SearchModel.query(this.database)
+      .insert({ attemptId, personId, document, hidden: [...faults], title, complaint, minutes })
+      .onConflict('attemptId')
+      .ignore()
+      .returning('id')) as SearchModel | undefined;
+    return row?.id;
+  }
+
+  /** Another one: faults of a degree on the board of any exercise, picked by a seed. */
+  async practice(person: Person, { exerciseId, degree, seed = anySeed() }: PracticeRequest): Promise<{ id: string }> {
+    const document = (await ExerciseModel.query(this.database).findById(exerciseId))?.document;
+    if (!document) throw invalidAt('exerciseId', 'names no exercise');
+    // A board to search on is a board that is wired: it must be one that this person may see.
+    if (person.role === 'student' && !isSearch(document) && !document.shows?.includes('reference'))
+      throw new Refusal('forbidden', 'This exercise does not show how its board is wired.');
+    const picked = await this.threads.pick(document, degree, [seed]);
+    const [one] = picked;
+    if (!one) throw new Refusal('conflict', 'This board has no faults of that degree.');
+    const set = { id: 'practice', title: 'Practice', ...one };
+    const exercise = isSearch(document)
+      ? document
+      : searchOn(document, { id: document.id, title: document.title, brief: document.brief, sets: [set] });
+    const id = await this.insert(person.id, exercise, set, null);
+    if (id === undefined) throw new Refusal('conflict', 'The practice could not be begun.');
+    return { id };
+  }
+
+  /** A search as its student works at it: nothing of what is hidden. */
+  async view(id: string, person: Person): Promise<SearchView> {
+    const search = await requireOwnSearch(this.database, id, person);
+    const { document, title, complaint, minutes } = search;
+    const attempt = search.attemptId
+      ? await AttemptModel.query(this.database).findById(search.attemptId)
+      : undefined;
+    const log = await searchLog(this.database, id);
+    return {
+      id,
+      attemptId: search.attemptId,
+      state: attempt?.state ?? search.state,
+      exercise: forStudent(document),
+      bench: seenOn(referenceBench(document), presentFaults(search, log)),
+      order: { title, complaint, minutes },
+      tools: document.tools ?? TOOLS,
+      tellsCauses: document.shows?.includes('causes') ?? false,
+      startedAt: search.startedAt.toISOString(),
+      report: search.report,
+    };
+  }
+
+  /** Which causes still agree with everything that was done, where the exercise tells it. */
+  async causes(id: string, person: Person): Promise<Causes> {
+    const search = await requireWorkableSearch(this.database, id, person);
+    if (!search.document.shows?.includes('causes'))
+      throw new Refusal('forbidden', 'This exercise does not tell which causes are left.');
+    await this.hub.settled(id);
+    return this.threads.causes(search.document, search.hidden, await this.logUntilNow(search));
+  }
+
+  private async logUntilNow({ id }: SearchModel): Promise<SearchEvent[]> {
+    const log = await searchLog(this.database, id);
+    const row = await SearchModel.query(this.database).findById(id).select('t');
+    return [...log, { t: Math.max(row?.t ?? 0, (log.at(-1)?.t ?? 0) + 0.3), kind: 'look', what: '' }];
+  }
+
+  /** Ends a practice and marks it. */
+  async endPractice(id: string, person: Person): Promise<Report> {
+    const search = await requireOwnSearch(this.database, id, person);
+    if (search.attemptId !== null) throw new Refusal('conflict', 'This search is handed in with its attempt.');
+    if (search.report) return search.report;
+    await this.close(id);
+    const report = await this.threads.grade(search.document, {
+      faults: search.hidden,
+      log: await searchLog(this.database, id),
+      minutes: search.minutes,
+    });
+    await SearchModel.query(this.database).findById(id).patch({ state: 'marked', report });
+    return report;
+  }
+
+  /** Nothing more is done at a bench from now on. */
+  async close(id: string): Promise<void> {
+    await this.hub.settled(id);
+    await SearchModel.query(this.database).findById(id).where({ state: 'open' }).patch({ state: 'handed-in' });
+    this.hub.end(id, 'This search has been handed in.');
+  }
+
+  /** Closes the bench of an attempt that is being handed in. */
+  async closeOf(attemptId: string): Promise<void> {
+    const search = await SearchModel.query(this.database).findOne({ attemptId }).select('id');
+    if (search) await this.close(search.id);
+  }
+
+  // ── the instructor ────────────────────────────────────────────────────────────────────────────
+
+  /** The searches of a class, the newest first. */
+  async ofClass(classId: string, instructor: Person): Promise<LiveSearch[]> {
+    await requireOwnClass(this.database, classId, instructor);
+    const rows = await SearchModel.query(this.database)
+      .whereIn(
+        'attemptId',
+        this.database('attempts')
+          .join('assignments', 'assignments.id', 'attempts.assignment_id')
+          .where('assignments.class_id', classId)
+          .select('attempts.id'),
+      )
+      .withGraphFetched('person')
+      .orderBy('startedAt', 'desc')
+      .limit(200);
+    return Promise.all(rows.map(async (row) => this.liveOf(row, await searchLog(this.database, row.id))));
+  }
+
+  private liveOf(search: SearchModel, log: readonly SearchEvent[]): LiveSearch {
+    const { id, document, title, state, seenAt, owner, t, startedAt, person } = search;
+    return {
+      id,
+      student: person?.name ?? '',
+      exerciseId: document.id,
+      exercise: document.title,
+      order: title,
+      state,
+      live: owner !== null && seenAt !== null && Date.now() - seenAt.getTime() < LIVE_MS,
+      entries: log.length,
+      seconds: t,
+      faults: presentFaults(search, log).map((fault) => describeFault(readFault(fault))),
+      startedAt: startedAt.toISOString(),
+    };
+  }
+
+  /** A bench with everything that was done at it. */
+  async watch(id: string, instructor: Person): Promise<WatchedSearch> {
+    const [search] = await requireOwnStudentsSearches(this.database, [id], instructor);
+    if (!search) throw notFound('search');
+    await search.$fetchGraph('person', { transaction: this.database as never });
+    const log = await searchLog(this.database, id);
+    const board = referenceBench(search.document);
+    const bench = new SearchBench(board, search.hidden.map(readFault));
+    const notes = log.map((event): NotebookLine => {
+      bench.advanceTo(event.t);
+      return { t: event.t, kind: event.kind, text: describeEntry(event, bench.do(event), board) };
+    });
+    return { ...this.liveOf(search, log), board, notes };
+  }
+
+  /** Puts a fault into each of some benches: the same, or picked by a seed, different ones for neighbours if wished. */
+  async inject(instructor: Person, { searches, what }: InjectRequest): Promise<LiveSearch[]> {
+    const found = await requireOwnStudentsSearches(this.database, searches, instructor);
+    const open = found.filter(({ state }) => state === 'open');
+    if (open.length === 0) throw new Refusal('conflict', 'None of these searches is under way.');
+    for (const [k, search] of open.entries()) {
+      const faults = 'fault' in what ? [what.fault] : await this.pickedFor(search, what, k);
+      const circuit = compile(referenceBench(search.document));
+      for (const fault of faults) {
+        const problem = faultProblem(circuit, readFault(fault));
+        if (problem !== null) throw invalidAt('what.fault', problem);
+      }
+      for (const fault of faults) await this.order(search.id, instructor, { kind: 'inject', fault });
+    }
+    return this.after(open, instructor);
+  }
+
+  private async pickedFor(
+    { document }: SearchModel,
+    what: Exclude<InjectRequest['what'], { fault: unknown }>,
+    k: number,
+  ): Promise<readonly WrittenFault[]> {
+    const { degree, seed, different } = what;
+    const [picked] = await this.threads.pick(document, degree, [different ? seedOf(seed, k) : seed]);
+    if (!picked) throw new Refusal('conflict', 'This board has no faults of that degree.');
+    return picked.faults;
+  }
+
+  /** Takes every fault out of some benches. */
+  async clear(instructor: Person, ids: readonly string[]): Promise<LiveSearch[]> {
+    const found = await requireOwnStudentsSearches(this.database, ids, instructor);
+    for (const search of found) {
+      if (search.state !== 'open') continue;
+      const log = await searchLog(this.database, search.id);
+      for (const fault of presentFaults(search, log))
+        await this.order(search.id, instructor, { kind: 'clear', fault });
+    }
+    return this.after(found, instructor);
+  }
+
+  private async order(id: string, instructor: Person, body: SearchEntry): Promise<void> {
+    await this.database('search_orders').insert({
+      search_id: id,
+      author_id: instructor.id,
+      body: JSON.stringify(body),
+    });
+    await this.database.raw('select pg_notify(?, ?)', [ORDERS, id]);
+  }
+
+  private async after(searches: readonly SearchModel[], instructor: Person): Promise<LiveSearch[]> {
+    const ids = searches.map(({ id }) => id);
+    const rows = await requireOwnStudentsSearches(this.database, ids, instructor);
+    return Promise.all(rows.map(async (row) => this.liveOf(row, await searchLog(this.database, row.id))));
+  }
+
+  /** Makes an exercise to find of an instructor's own sets on a shipped board. */
+  async makeExercise({ of, title, sets }: SearchExerciseRequest): Promise<{ id: string }> {
+    const document = (await ExerciseModel.query(this.database).findById(of))?.document;
+    if (!document) throw invalidAt('of', 'names no exercise');
+    const id = `own-${of}`.slice(0, 48) + `-${Date.now().toString(36)}`;
+    const board = isSearch(document) ? { ...document, task: undefined, sets: undefined } : document;
+    const named = sets.map((set, k): FaultSet => ({ ...set, id: `set-${k + 1}` }));
+    let exercise: Exercise;
+    try {
+      exercise = searchOn(board, { id, title, brief: document.brief, sets: named });
+    } catch (error) {
+      throw invalidAt('sets', (error as Error).message);
+    }
+    await this.database.transaction(async (trx) => {
+      const last = (await ExerciseModel.query(trx).max('position as position').first()) as { position?: number };
+      await ExerciseModel.query(trx).insert({ id, document: exercise, position: (last?.position ?? 0) + 1 });
+    });
+    return { id };
+  }
+
+  /** What explains some observations of a physical board. */
+  async diagnose(exerciseId: string, person: Person, request: DiagnoseRequest): Promise<DiagnoseAnswer> {
+    const document = (await ExerciseModel.query(this.database).findById(exerciseId))?.document;
+    if (!document) throw notFound('exercise');
+    if (person.role === 'student' && !isSearch(document) && !document.shows?.includes('reference'))
+      throw new Refusal('forbidden', 'This exercise does not tell how its board is wired.');
+    const [problem] = observationProblems(compile(referenceBench(document)), request.observations);
+    if (problem) throw invalidAt(problem.path, problem.message);
+    return this.threads.diagnose(document, request);
+  }
+}
+
+/** Another seed for each bench of a row. */
+const seedOf = (seed: number, k: number): number => {
+  const random = seededNumbers(seed);
+  let value = 0;
+  for (let n = 0; n <= k; n += 1) value = random();
+  return Math.floor(value * 4_294_967_296);
+};
+
+/** What is wrong with a board after everything that was done at it. */
+function presentFaults({ document, hidden }: SearchModel, log: readonly SearchEvent[]): WrittenFault[] {
+  const bench = new SearchBench(referenceBench(document), hidden.map(readFault));
+  for (const event of log)
+    if (event.kind !== 'read' && event.kind !== 'look' && event.kind !== 'verdict' && event.kind !== 'lock')
+      bench.do(event);
+  return bench.faults.map(writeFault);
+}

@@ -1,0 +1,27 @@
+import { unsign } from 'cookie-signature';
+import { putBounded } from '../bounded.js';
+
+export const SESSION_COOKIE = 'contactum.session';
+
+/** Cookies whose signature was looked at before. */
+const REMEMBERED = 5_000;
+
+/** Sessions that signed cookies name. */
+export class SessionCookies {
+  private readonly sids = new Map<string, string | null>();
+
+  constructor(private readonly secret: string) {}
+
+  /** The session that a header's cookie names; null where none does. */
+  sidOf(header: string | undefined): string | null {
+    const cookie = header?.split(/; */).find((part) => part.startsWith(`${SESSION_COOKIE}=`));
+    if (cookie === undefined) return null;
+    const known = this.sids.get(cookie);
+    if (known !== undefined) return known;
+    const value = decodeURIComponent(cookie.slice(SESSION_COOKIE.length + 1));
+    const sid = value.startsWith('s:') ? unsign(value.slice(2), this.secret) : false;
+    const found = sid === false ? null : sid;
+    putBounded(this.sids, cookie, found, REMEMBERED);
+    return found;
+  }
+}

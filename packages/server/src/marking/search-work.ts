@@ -1,0 +1,127 @@
+import type { Piscina } from 'piscina';
+import {
+  Search,
+  describeFaults,
+  describeTest,
+  diagnosing,
+  faultEffects,
+  finished,
+  gradeSearch,
+  hiddenFaults,
+  pickFaults,
+  possibleAt,
+  pursue,
+  readFault,
+  specimenOf,
+  tabulate,
+  writeFault,
+  type Degree,
+  type Exercise,
+  type FaultEffect,
+  type FaultSet,
+  type Report,
+  type SearchEvent,
+  type SearchWork,
+  type WrittenFault,
+} from '@contactum/core';
+import type { Causes, DiagnoseAnswer, DiagnoseRequest } from '@contactum/contract';
+
+/** What a thread is asked about searches. */
+export type SearchQuestion =
+  | { readonly kind: 'grade'; readonly exercise: Exercise; readonly work: SearchWork }
+  | {
+      readonly kind: 'causes';
+      readonly exercise: Exercise;
+      readonly faults: readonly WrittenFault[];
+      readonly log: readonly SearchEvent[];
+    }
+  | { readonly kind: 'pick'; readonly exercise: Exercise; readonly degree: Degree; readonly seeds: readonly number[] }
+  | { readonly kind: 'diagnose'; readonly exercise: Exercise; readonly request: DiagnoseRequest };
+
+type PickedSet = Omit<FaultSet, 'id' | 'title'>;
+
+/** Most causes that are named one by one. */
+const NAMED = 24;
+
+/** Answers in a worker thread. */
+export function answerSearch(question: SearchQuestion): unknown {
+  switch (question.kind) {
+    case 'grade':
+      return gradeSearch(question.exercise, question.work);
+    case 'causes':
+      return causesOf(question.exercise, question.faults, question.log);
+    case 'pick':
+      return question.seeds.map((seed): PickedSet | null => {
+        const picked = pickFaults(effectsOf(question.exercise), question.degree, seed);
+        return picked && { ...picked, faults: picked.faults.map(writeFault) };
+      });
+    case 'diagnose':
+      return diagnosed(question.exercise, question.request);
+  }
+}
+
+const effects = new Map<string, FaultEffect[]>();
+
+/** What each fault of a board does; a thread works it out once. */
+function effectsOf(exercise: Exercise): FaultEffect[] {
+  const known = effects.get(exercise.id) ?? finished(faultEffects(specimenOf(exercise)));
+  effects.set(exercise.id, known);
+  return known;
+}
+
+function causesOf(exercise: Exercise, written: readonly WrittenFault[], log: readonly SearchEvent[]): Causes {
+  const specimen = specimenOf(exercise);
+  const faults = written.map(readFault);
+  const pursuit = finished(pursue(specimen.bench, faults, log));
+  const left = possibleAt(pursuit, log.length).map((k) => pursuit.candidates[k]!.slice(-1));
+  const distinct = [...new Map(left.map((one) => [describeFaults(one), one])).values()];
+  const table = finished(
+    tabulate(
+      specimen,
+      distinct.map(([fault]) => [{ ...fault!, when: undefined }]),
+    ),
+  );
+  const next = new Search(table).next(distinct.map((_, k) => k));
+  // Of several at once each is one of the candidates; how many there are is not told.
+  const all = new Set(pursuit.candidates.map((one) => describeFaults(one.slice(-1))));
+  return {
+    of: all.size,
+    left: distinct.map(describeFaults).sort().slice(0, NAMED * 8),
+    next: next && hiddenFaults(faults, log).length > 0 ? describeTest(next.test) : null,
+  };
+}
+
+function diagnosed(exercise: Exercise, { observations, pairs }: DiagnoseRequest): DiagnoseAnswer {
+  const specimen = specimenOf(exercise);
+  const { candidates, ...rest } = finished(diagnosing(specimen, observations, { pairs }));
+  return {
+    ...rest,
+    candidates: candidates.map(({ title, places }) => ({ title, alike: places.map(describeFaults) })),
+  };
+}
+
+/** Asks threads about searches. */
+export class SearchThreads {
+  constructor(private readonly pool: Piscina) {}
+
+  grade(exercise: Exercise, work: SearchWork): Promise<Report> {
+    return this.ask({ kind: 'grade', exercise, work });
+  }
+
+  causes(exercise: Exercise, faults: readonly WrittenFault[], log: readonly SearchEvent[]): Promise<Causes> {
+    return this.ask({ kind: 'causes', exercise, faults, log });
+  }
+
+  /** Faults of a degree by seeds; null where the board has none. */
+  pick(exercise: Exercise, degree: Degree, seeds: readonly number[]): Promise<(PickedSet | null)[]> {
+    return this.ask({ kind: 'pick', exercise, degree, seeds });
+  }
+
+  diagnose(exercise: Exercise, request: DiagnoseRequest): Promise<DiagnoseAnswer> {
+    return this.ask({ kind: 'diagnose', exercise, request });
+  }
+
+  private ask<T>(question: SearchQuestion): Promise<T> {
+    return this.pool.run(question, { name: 'answerSearch' }) as Promise<T>;
+  }
+}
