@@ -41,7 +41,13 @@ import {
   type TerminalIndex,
   type Wire,
 } from '@contactum/core';
-import { readBench, readDocument, readExercise, readObservations, readScript } from '@contactum/core/documents';
+import {
+  readBench,
+  readDocument,
+  readExercise,
+  readObservations,
+  readScript,
+} from '@contactum/core/documents';
 import { shippedExercise, shippedExercises, shippedSearches } from '@contactum/core/exercises';
 import { Unusable, readFile } from './input.js';
 

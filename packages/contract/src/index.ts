@@ -3,3 +3,4 @@ export * from './requests.js';
 export * from './searches.js';
 export type * from './responses.js';
 export type * from './live.js';
+export type * from './faults.js';

@@ -52,7 +52,12 @@ export type VerdictAnswer = 'right' | 'place' | 'wrong';
 export type BenchNews =
   | { readonly kind: 'shape'; readonly shape: Shape; readonly notes: readonly NotebookLine[] }
   | { readonly kind: 'frame'; readonly frame: WireFrame }
-  | { readonly kind: 'answer'; readonly n: number; readonly answer: SearchAnswer; readonly line: NotebookLine | null }
+  | {
+      readonly kind: 'answer';
+      readonly n: number;
+      readonly answer: SearchAnswer;
+      readonly line: NotebookLine | null;
+    }
   /** The bench runs elsewhere now, or its search has ended. */
   | { readonly kind: 'moved'; readonly why: string };
 

@@ -16,12 +16,16 @@ class LiveClient {
   private closed: string | null = null;
 
   private constructor(private readonly socket: WebSocket) {
-    socket.on('message', (data: Buffer) => this.messages.push({ at: Date.now(), text: data.toString('utf8') }));
+    socket.on('message', (data: Buffer) =>
+      this.messages.push({ at: Date.now(), text: data.toString('utf8') }),
+    );
     socket.on('close', () => (this.closed = 'closed'));
   }
 
   static open(base: string, cookie: string, id: string): Promise<LiveClient> {
-    const socket = new WebSocket(`${base.replace('http', 'ws')}/api/searches/${id}/live`, { headers: { cookie } });
+    const socket = new WebSocket(`${base.replace('http', 'ws')}/api/searches/${id}/live`, {
+      headers: { cookie },
+    });
     const client = new LiveClient(socket);
     return new Promise((resolve, reject) => {
       socket.once('open', () => resolve(client));
@@ -97,7 +101,17 @@ async function begin(student: Client) {
 function secretsOf(): string[] {
   const circuit = compile(exercise.bench);
   const titles = possibleFaults(circuit).map(describeFault);
-  const kinds = ['open-wire', 'loose-wire', 'coil-open', 'contact-stuck', 'lost-phase', 'lamp-failed', '"hidden"', '"when"', '"every"'];
+  const kinds = [
+    'open-wire',
+    'loose-wire',
+    'coil-open',
+    'contact-stuck',
+    'lost-phase',
+    'lamp-failed',
+    '"hidden"',
+    '"when"',
+    '"every"',
+  ];
   return [...titles, ...kinds, '"sets"', '"faults"', '"reference"'];
 }
 
@@ -107,7 +121,11 @@ describe('a search for faults', () => {
     const { attempt, id } = await begin(ann);
     const view = await ann.ask('GET', `/searches/${id}`);
     expect(view.body.order.complaint).toBe(exercise.sets![0]!.complaint);
-    const seen = [JSON.stringify(view.body), JSON.stringify((await ann.ask('GET', '/exercises')).body), JSON.stringify((await ann.ask('GET', `/exercises/${ID}`)).body)];
+    const seen = [
+      JSON.stringify(view.body),
+      JSON.stringify((await ann.ask('GET', '/exercises')).body),
+      JSON.stringify((await ann.ask('GET', `/exercises/${ID}`)).body),
+    ];
     const live = await LiveClient.open(server.base, ann.cookie, id);
     await until(() => Promise.resolve(live.frame));
     await live.act({ close: 'G1' });
@@ -117,7 +135,10 @@ describe('a search for faults', () => {
     expect(volts.answer.reading.value).toBeCloseTo(231, 0);
     await live.act({ open: 'G1' });
     await live.do({ kind: 'lock', on: true });
-    expect((await live.act({ close: 'G1' })).answer).toEqual({ kind: 'refused', reason: 'the supply is locked off' });
+    expect((await live.act({ close: 'G1' })).answer).toEqual({
+      kind: 'refused',
+      reason: 'the supply is locked off',
+    });
     await live.do({ kind: 'read', request: { mode: 'volts', at: ['F1:1', 'G1:N'] } });
     const ohms = await live.do({ kind: 'read', request: { mode: 'ohms', at: ['KM1:14', 'S2:14'] } });
     expect(ohms.line.text).toContain('no connection');
@@ -135,15 +156,22 @@ describe('a search for faults', () => {
     live.close();
     expect((await ann.ask('POST', `/attempts/${attempt}/hand-in`, {})).status).toBe(202);
     const slip = await marked(ann, attempt);
-    const points = Object.fromEntries(slip.report.criteria.map((one: any) => [one.id, [one.points, one.max]]));
+    const points = Object.fromEntries(
+      slip.report.criteria.map((one: any) => [one.id, [one.points, one.max]]),
+    );
     expect(points.place[0]).toBe(points.place[1]);
     expect(points.cause[0]).toBeCloseTo(points.cause[1] / 2, 1);
     expect(points.isolation[0]).toBe(points.isolation[1]);
     expect(slip.report.search.faults).toEqual(['wire KM1:14 to S2:14 broken']);
     // The instructor overrules, as on any slip.
-    const changed = await instructor.ask('POST', `/attempts/${attempt}/points`, { part: 'behaviour', criterion: 'cause', points: points.cause[1], reason: 'the first verdict was a slip of the hand' });
+    const changed = await instructor.ask('POST', `/attempts/${attempt}/points`, {
+      part: 'behaviour',
+      criterion: 'cause',
+      points: points.cause[1],
+      reason: 'the first verdict was a slip of the hand',
+    });
     expect(changed.status).toBe(201);
-    expect((await LiveClient.open(server.base, ann.cookie, id).catch(() => null))).toBeNull();
+    expect(await LiveClient.open(server.base, ann.cookie, id).catch(() => null)).toBeNull();
   }, 60_000);
 
   test('nobody else gets to a bench, and what is no entry is refused', async () => {
@@ -158,7 +186,10 @@ describe('a search for faults', () => {
     live.close();
     for (const path of [`/searches/${id}/watch`, `/classes/${classId}/searches`])
       expect((await ben.ask('GET', path)).status).toBe(403);
-    expect((await ben.ask('POST', '/searches/inject', { searches: [id], what: { fault: { 'coil-open': 'KM1' } } })).status).toBe(403);
+    expect(
+      (await ben.ask('POST', '/searches/inject', { searches: [id], what: { fault: { 'coil-open': 'KM1' } } }))
+        .status,
+    ).toBe(403);
   });
 
   test('two faults that look alike give the same messages, byte for byte and in the same number', async () => {
@@ -169,9 +200,13 @@ describe('a search for faults', () => {
       const live = await LiveClient.open(server.base, ben.cookie, id);
       await until(() => Promise.resolve(live.frame));
       expect((await instructor.ask('POST', '/searches/clear', { searches: [id] })).status).toBe(201);
-      expect((await instructor.ask('POST', '/searches/inject', { searches: [id], what: { fault } })).status).toBe(201);
+      expect(
+        (await instructor.ask('POST', '/searches/inject', { searches: [id], what: { fault } })).status,
+      ).toBe(201);
       await until(async () => {
-        const [one] = (await instructor.ask('GET', `/classes/${classId}/searches`)).body.filter((row: any) => row.id === id);
+        const [one] = (await instructor.ask('GET', `/classes/${classId}/searches`)).body.filter(
+          (row: any) => row.id === id,
+        );
         return one?.faults.join() === describeFault(readFault(fault));
       });
       const from = live.messages.length;
@@ -180,7 +215,9 @@ describe('a search for faults', () => {
       await live.act({ open: 'G1' });
       await until(() => Promise.resolve(!live.frame.supplyOn && live.frame.events.length === 0));
       // Moments differ from run to run; everything else is what is perceived.
-      const bare = live.messages.slice(from).map(({ text }) => text.replace(/"t":[\d.]+/g, '"t":0').replace(/"n":\d+/, '"n":0'));
+      const bare = live.messages
+        .slice(from)
+        .map(({ text }) => text.replace(/"t":[\d.]+/g, '"t":0').replace(/"n":\d+/, '"n":0'));
       told.push([...new Set(bare)]);
       live.close();
     }
@@ -217,7 +254,11 @@ describe('a search for faults', () => {
     const ben = await new Client(server.base).signIn('ben');
     const orders: string[] = [];
     for (const seed of [7, 7]) {
-      const { status, body } = await ben.ask('POST', '/practice', { exerciseId: 'brine-pump-three-wire', degree: 2, seed });
+      const { status, body } = await ben.ask('POST', '/practice', {
+        exerciseId: 'brine-pump-three-wire',
+        degree: 2,
+        seed,
+      });
       expect(status).toBe(201);
       const view = await ben.ask('GET', `/searches/${body.id}`);
       orders.push(view.body.order.complaint);
@@ -238,7 +279,9 @@ describe('a search for faults', () => {
     const { status, body } = await ben.ask('POST', `/exercises/${ID}/diagnose`, { observations });
     expect(status).toBe(200);
     expect(body.candidates.map(({ title }: any) => title)).toEqual(['wire KM1:14 to S2:14 broken']);
-    const wrong = await ben.ask('POST', `/exercises/${ID}/diagnose`, { observations: [{ steps: [], see: { KM9: 'in' } }] });
+    const wrong = await ben.ask('POST', `/exercises/${ID}/diagnose`, {
+      observations: [{ steps: [], see: { KM9: 'in' } }],
+    });
     expect(wrong).toMatchObject({ status: 400, body: { error: { type: 'invalid' } } });
   }, 60_000);
 });

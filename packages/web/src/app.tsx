@@ -22,6 +22,14 @@ const PlateRoomPage = lazy(() =>
 );
 const MarkBookPage = lazy(() => import('./marks/MarkBookPage.js').then((m) => ({ default: m.MarkBookPage })));
 
+const SearchPage = lazy(() => import('./faults/SearchPage.js').then((m) => ({ default: m.SearchPage })));
+const FaultDeskPage = lazy(() =>
+  import('./faults/FaultDeskPage.js').then((m) => ({ default: m.FaultDeskPage })),
+);
+const DiagnosePage = lazy(() =>
+  import('./faults/DiagnosePage.js').then((m) => ({ default: m.DiagnosePage })),
+);
+
 const DARK_KEY = 'contactum.dark';
 
 /** Theme, data and addresses around everything. */
@@ -61,6 +69,9 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
         <Route path="exercises" element={<ExercisesPage person={person} />} />
         <Route path="plate" element={<PlateRoomPage />} />
         <Route path="slip/:id" element={<SlipPage person={person} />} />
+        <Route path="search/:id" element={<SearchPage />} />
+        <Route path="diagnose/:id" element={<DiagnosePage />} />
+        {instructor && <Route path="faults" element={<FaultDeskPage person={person} />} />}
         {instructor && <Route path="exercises/:id" element={<ExercisePage />} />}
         {instructor && <Route path="compare/:id" element={<ComparePage />} />}
         {instructor && <Route path="marks/:classId?" element={<MarkBookPage />} />}

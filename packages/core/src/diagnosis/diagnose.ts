@@ -61,7 +61,9 @@ interface Worked {
 
 /** What it takes to work a test: nothing on a dead board, else a little for each act and the time that is waited. */
 const secondsOf = ({ dead = false, steps }: Finding): number =>
-  dead ? 0 : 1 + steps.reduce((sum, step) => sum + ('wait' in step ? step.wait : 'elapse' in step ? 10 : 0.3), 0);
+  dead
+    ? 0
+    : 1 + steps.reduce((sum, step) => sum + ('wait' in step ? step.wait : 'elapse' in step ? 10 : 0.3), 0);
 
 /** Every candidate of a board, and which of them still explain what has been observed of it. */
 export class Suspects {
@@ -204,7 +206,12 @@ export function* diagnosing(
   return {
     sound,
     of,
-    candidates: groups.map((group) => suspicion(group.map((k) => candidates[k]!), comesAndGoes)),
+    candidates: groups.map((group) =>
+      suspicion(
+        group.map((k) => candidates[k]!),
+        comesAndGoes,
+      ),
+    ),
     next: next && { ...next, title: describeTest(next.test) },
   };
 }
@@ -222,7 +229,9 @@ export const describeObservation = ({ see, read, ...test }: Finding): string => 
   return `${describeTest(test).replace(/: look$/, '')}: ${said.join(', ')}`;
 };
 
-function describeExpected(value: Fault['place'] | number | { min?: number | undefined; max?: number | undefined }): string {
+function describeExpected(
+  value: Fault['place'] | number | { min?: number | undefined; max?: number | undefined },
+): string {
   if (typeof value !== 'object') return String(value);
   const { min, max } = value;
   if (min === undefined) return `at most ${max ?? ''}`;

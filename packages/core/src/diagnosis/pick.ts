@@ -16,7 +16,15 @@ export const DEGREE_WORDS: Readonly<Record<Degree, string>> = {
 };
 
 /** Faults that a first search may have: something is simply broken. */
-const PLAIN: readonly FaultKind[] = ['open-wire', 'coil-open', 'contact-stuck-open', 'blown-fuse', 'lamp-failed', 'timer-dead', 'lost-phase'];
+const PLAIN: readonly FaultKind[] = [
+  'open-wire',
+  'coil-open',
+  'contact-stuck-open',
+  'blown-fuse',
+  'lamp-failed',
+  'timer-dead',
+  'lost-phase',
+];
 /** Faults in which nothing is simply broken. */
 const MEAN: readonly FaultKind[] = [
   'loose-wire',
@@ -67,16 +75,23 @@ export function pickFaults(effects: readonly FaultEffect[], degree: Degree, seed
   const of = (kinds: readonly FaultKind[]) => shown.filter(({ fault }) => kinds.includes(fault.kind));
   const one = <T>(list: readonly T[]): T | undefined => list[Math.floor(random() * list.length)];
   const plain = of(PLAIN);
-  const middle = [...plain].sort((a, b) => a.readings - b.readings)[Math.floor(plain.length / 2)]?.readings ?? 0;
+  const middle =
+    [...plain].sort((a, b) => a.readings - b.readings)[Math.floor(plain.length / 2)]?.readings ?? 0;
   const single = (list: readonly FaultEffect[], minutes: number): Picked | null => {
     const found = one(list) ?? one(plain);
     return found ? { faults: [found.fault], complaint: complaintOf([found]), minutes } : null;
   };
   switch (degree) {
     case 1:
-      return single(plain.filter(({ readings }) => readings <= middle), 15);
+      return single(
+        plain.filter(({ readings }) => readings <= middle),
+        15,
+      );
     case 2:
-      return single(plain.filter(({ readings }) => readings > middle), 20);
+      return single(
+        plain.filter(({ readings }) => readings > middle),
+        20,
+      );
     case 3:
       return single(of(MEAN), 25);
     case 4: {

@@ -1,6 +1,5 @@
 import { z } from 'zod';
 import { terminalRef } from '../bench/schema.js';
-import type { Stimulus } from '../circuit/index.js';
 import { expectationSchema, rangeSchema, stimuliSchema } from '../simulation/schema.js';
 import type { Finding } from './observation.js';
 
@@ -12,16 +11,19 @@ const meter = z.discriminatedUnion('mode', [
   z.strictObject({ mode: z.literal('amps'), at: terminalRef }),
 ]);
 
-export const observationSchema = z
+export const observationSchema: z.ZodType<Finding> = z
   .strictObject({
     dead: z.boolean().optional(),
-    steps: stimuliSchema as z.ZodType<Stimulus[]>,
+    steps: stimuliSchema,
     see: expectationSchema.optional(),
     meter: meter.optional(),
     read: z.union([z.enum(['open', 'closed']), rangeSchema]).optional(),
   })
   .refine(({ see, read }) => see !== undefined || read !== undefined, 'nothing was seen or read')
-  .refine(({ meter: laid, read }) => (laid === undefined) === (read === undefined), 'a meter and what it read go together')
+  .refine(
+    ({ meter: laid, read }) => (laid === undefined) === (read === undefined),
+    'a meter and what it read go together',
+  )
   .refine(
     ({ meter: laid, read }) => typeof read !== 'string' || laid?.mode === 'ohms',
     '"open" and "closed" are read with an ohmmeter',

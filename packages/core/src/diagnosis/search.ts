@@ -29,7 +29,9 @@ export class Search {
 
   constructor(private readonly table: Table) {
     this.columns = [...table.columns].sort((a, b) => effort(a.test) - effort(b.test));
-    this.counts = new Int32Array(1 + table.columns.reduce((most, { classes }) => Math.max(most, ...classes), 0));
+    this.counts = new Int32Array(
+      1 + table.columns.reduce((most, { classes }) => Math.max(most, ...classes), 0),
+    );
   }
 
   /** Candidates that no test of the table tells apart, by their places in the table. */

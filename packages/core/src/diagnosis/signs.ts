@@ -34,7 +34,11 @@ const TURNING = ['forward', 'reverse'];
 const LAMP = ['lit', 'dim', 'dark', 'burnt'];
 
 /** The sign that one device gives after something was done; null where it is as it should be. */
-export function signOf({ what, sound, faulty }: Sight, last: Stimulus | undefined, all: readonly Sight[]): Sign | null {
+export function signOf(
+  { what, sound, faulty }: Sight,
+  last: Stimulus | undefined,
+  all: readonly Sight[],
+): Sign | null {
   if (sound === faulty) return null;
   if (faulty === 'chattering') return 'chatters';
   if (what.endsWith('.driven')) return motorSign(sound, faulty, last, all);
@@ -43,14 +47,16 @@ export function signOf({ what, sound, faulty }: Sight, last: Stimulus | undefine
   if (sound === 'tripped') return 'does-not-trip';
   if (faulty === 'tripped') return 'supply-trips';
   if (sound === 'in') return missingSign(last, all);
-  if (faulty === 'in') return hasComeByItself(last) ? 'starts-by-itself' : stops(last) ? 'will-not-stop' : 'otherwise';
+  if (faulty === 'in')
+    return hasComeByItself(last) ? 'starts-by-itself' : stops(last) ? 'will-not-stop' : 'otherwise';
   return sound === 'done' ? 'does-not-change-over' : 'otherwise';
 }
 
 function motorSign(sound: string, faulty: string, last: Stimulus | undefined, all: readonly Sight[]): Sign {
   if (faulty === 'single-phase') return 'hums';
   if (TURNING.includes(sound) && TURNING.includes(faulty)) return 'wrong-way';
-  if (faulty !== 'none') return hasComeByItself(last) ? 'starts-by-itself' : stops(last) ? 'will-not-stop' : 'otherwise';
+  if (faulty !== 'none')
+    return hasComeByItself(last) ? 'starts-by-itself' : stops(last) ? 'will-not-stop' : 'otherwise';
   return missingSign(last, all);
 }
 
@@ -69,4 +75,6 @@ const hasComeByItself = (last: Stimulus | undefined): boolean =>
   last === undefined || 'close' in last || 'reset' in last || 'restore' in last || 'release' in last;
 
 const stops = (last: Stimulus | undefined): boolean =>
-  last !== undefined && ('press' in last || 'trip' in last || 'open' in last || 'turn' in last) && targetOf(last) !== null;
+  last !== undefined &&
+  ('press' in last || 'trip' in last || 'open' in last || 'turn' in last) &&
+  targetOf(last) !== null;

@@ -58,9 +58,7 @@ const OHMS_APART = 1;
 export function visibleOf({ bench, mechanisms }: Circuit): string[] {
   // A fuse does not show that it is blown.
   const isHidden = (tag: string) =>
-    mechanisms.some(
-      (one) => one.device.tag === tag && one.kind === 'switchgear' && one.tripped === 'blown',
-    );
+    mechanisms.some((one) => one.device.tag === tag && one.kind === 'switchgear' && one.tripped === 'blown');
   return bench.devices.flatMap((device) => {
     const body = anatomy(device);
     if (body.motor) return [`${device.tag}.driven`];
@@ -174,7 +172,12 @@ class Trials {
 
   private situation(steps: readonly Stimulus[]): Situation {
     const key = JSON.stringify(steps);
-    const known = this.situations.get(key) ?? { steps, sound: [], seen: [], volts: steps.length <= WORKED ? [] : null };
+    const known = this.situations.get(key) ?? {
+      steps,
+      sound: [],
+      seen: [],
+      volts: steps.length <= WORKED ? [] : null,
+    };
     this.situations.set(key, known);
     return known;
   }
@@ -279,14 +282,15 @@ function deadColumns(solver: Solver, candidates: readonly Candidate[]): Column[]
   }
   const name = (terminal: TerminalIndex) => circuit.terminals[terminal]!;
   return [
-    ...dials.map((what, n): Column => ({ test: { steps: [], look: what }, classes: clustered(dialled[n]!, 0) })),
+    ...dials.map((what, n): Column => ({
+      test: { steps: [], look: what },
+      classes: clustered(dialled[n]!, 0),
+    })),
     ...held.flatMap((steps, h) =>
-      pairs.map(
-        ([a, b], n): Column => ({
-          test: { dead: true, steps, meter: { mode: 'ohms', between: [name(a), name(b)] } },
-          classes: clustered(read[h]![n]!, OHMS_APART),
-        }),
-      ),
+      pairs.map(([a, b], n): Column => ({
+        test: { dead: true, steps, meter: { mode: 'ohms', between: [name(a), name(b)] } },
+        classes: clustered(read[h]![n]!, OHMS_APART),
+      })),
     ),
   ].filter(({ classes }) => classes.some((one) => one !== classes[0]));
 }

@@ -45,7 +45,8 @@ export function perceived(frame: Frame, shape: Shape, circuit: Circuit): Frame {
     motors: frame.motors.map(perceivedMotor),
     heats: frame.heats.map(() => 0),
     events: frame.events.filter(
-      ({ what, state }) => !what.includes('(') && !what.includes('.') && !hidden.has(what) && state !== 'burnt',
+      ({ what, state }) =>
+        !what.includes('(') && !what.includes('.') && !hidden.has(what) && state !== 'burnt',
     ),
     incidents: frame.incidents.flatMap(perceivedIncident),
   };

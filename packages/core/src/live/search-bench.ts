@@ -1,7 +1,14 @@
 import type { Bench } from '../bench/index.js';
 import { isSupply } from '../catalogue/index.js';
 import { compile, stimulusProblem, targetOf, type Circuit, type Stimulus } from '../circuit/index.js';
-import { devicesOf, faultKey, readFault, writeFault, type Fault, type WrittenFault } from '../faults/index.js';
+import {
+  devicesOf,
+  faultKey,
+  readFault,
+  writeFault,
+  type Fault,
+  type WrittenFault,
+} from '../faults/index.js';
 import { observerOf, momentOf } from '../simulation/index.js';
 import { LiveBench } from './live-bench.js';
 import type { MeterReading, MeterRequest } from './meter.js';
@@ -96,11 +103,7 @@ export class SearchBench {
 
   /** What is seen now, as one text: the same for boards that look the same. */
   look(): string {
-    const { states, lamps, motors } = perceived(
-      this.live.peek()!,
-      this.live.shape!,
-      this.circuit,
-    );
+    const { states, lamps, motors } = perceived(this.live.peek()!, this.live.shape!, this.circuit);
     return [...states, ...lamps, ...motors.map(({ driven }) => driven)].join();
   }
 
@@ -139,8 +142,7 @@ export class SearchBench {
     if (this.locked && device && isSupply(device) && 'close' in stimulus)
       return refused('the supply is locked off');
     // Whoever sets a dial puts right what stood wrong on it.
-    if ('set' in stimulus)
-      this.clearWhere(({ kind, place }) => place === target && /-misset$/.test(kind));
+    if ('set' in stimulus) this.clearWhere(({ kind, place }) => place === target && /-misset$/.test(kind));
     // A fuse that is replaced is a new one.
     if ('reset' in stimulus) this.clearWhere(({ kind, place }) => place === target && kind === 'blown-fuse');
     this.live.act(stimulus);
@@ -206,8 +208,7 @@ export const repairOf = (fault: Fault): { readonly tags: readonly string[]; read
 /** True where two faults are in the same device or lead. */
 export function isSamePlace(one: Fault, other: Fault): boolean {
   if (isWireFault(one) !== isWireFault(other)) return false;
-  if (isWireFault(one))
-    return one.place.split(' ').sort().join() === other.place.split(' ').sort().join();
+  if (isWireFault(one)) return one.place.split(' ').sort().join() === other.place.split(' ').sort().join();
   const tags = devicesOf(one);
   return devicesOf(other).some((tag) => tags.includes(tag));
 }
@@ -246,7 +247,10 @@ export function seenOn(bench: Bench, faults: readonly WrittenFault[]): Bench {
     if (!kind.endsWith('-misset')) return seen;
     const devices = seen.devices.map((device) =>
       device.tag === place
-        ? ({ ...device, settings: { ...device.settings, ...(dial ? { dial } : {}), ...(delay ? { delay } : {}) } } as typeof device)
+        ? ({
+            ...device,
+            settings: { ...device.settings, ...(dial ? { dial } : {}), ...(delay ? { delay } : {}) },
+          } as typeof device)
         : device,
     );
     return { ...seen, devices };

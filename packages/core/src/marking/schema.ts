@@ -70,9 +70,7 @@ export const exerciseSchema: z.ZodType<Exercise> = z.strictObject({
     .strictObject({ behaviour: points, safety: points, rules: points, workmanship: points, pass: points })
     .default({ behaviour: 50, safety: 30, rules: 10, workmanship: 10, pass: 60 }),
   faults: z
-    .array(
-      z.strictObject({ id, title: z.string().min(1).max(200), fault: writtenFaultSchema }),
-    )
+    .array(z.strictObject({ id, title: z.string().min(1).max(200), fault: writtenFaultSchema }))
     .max(100)
     .default([]),
 });

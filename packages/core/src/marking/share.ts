@@ -73,4 +73,3 @@ export function reasonAgainst({
   if (wrong) return `“${wrong.title}” is not right: ${wrong.evidence?.found ?? ''}`;
   return score >= pass ? null : `${score} points; ${pass} are needed`;
 }
-

@@ -95,7 +95,10 @@ export class Injected {
     if (!anySupplyOn(circuit, state)) this.since = NEVER;
     else if (this.since === NEVER) this.since = t;
     for (const item of this.items) {
-      if (item.counts >= 0 && begins(circuit.initial[item.counts]!, before[item.counts]!, state[item.counts]!))
+      if (
+        item.counts >= 0 &&
+        begins(circuit.initial[item.counts]!, before[item.counts]!, state[item.counts]!)
+      )
         item.operations += 1;
       this.look(item, t);
     }

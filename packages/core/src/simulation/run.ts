@@ -139,8 +139,7 @@ const EXACT = 1e-6;
 
 export function isAsExpected(actual: string | number, expected: Expected): boolean {
   // A lamp that is burnt out is dark.
-  if (typeof expected === 'string')
-    return actual === expected || (actual === 'burnt' && expected === 'dark');
+  if (typeof expected === 'string') return actual === expected || (actual === 'burnt' && expected === 'dark');
   if (typeof actual !== 'number') return false;
   if (typeof expected === 'number')
     return Math.abs(actual - expected) <= EXACT * Math.max(1, Math.abs(expected));

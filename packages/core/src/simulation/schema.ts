@@ -12,8 +12,8 @@ export const rangeSchema = z
 
 /** Values by what shows them. */
 export const expectationSchema = z
-    .record(z.string().max(120), z.union([z.string().max(40), z.number(), rangeSchema]))
-    .refine((e) => Object.keys(e).length > 0, 'names nothing');
+  .record(z.string().max(120), z.union([z.string().max(40), z.number(), rangeSchema]))
+  .refine((e) => Object.keys(e).length > 0, 'names nothing');
 
 const expectation = z.strictObject({ expect: expectationSchema });
 
@@ -90,7 +90,12 @@ export const settingSchema: z.ZodType<Stimulus> = verbSchema('set') as z.ZodType
 
 /** What is done to a board whose faults nobody changes on the way. */
 export const stimuliSchema = z
-  .array(byVerb<Stimulus>(verbSchemas(({ names }) => names !== 'fault'), 'a stimulus'))
+  .array(
+    byVerb<Stimulus>(
+      verbSchemas(({ names }) => names !== 'fault'),
+      'a stimulus',
+    ),
+  )
   .max(1000);
 
 export const scriptSchema: z.ZodType<Script> = z.strictObject({

@@ -32,7 +32,13 @@ export type ToThread =
 export type FromThread =
   | { readonly kind: 'news'; readonly id: string; readonly text: string; readonly t: number }
   /** An entry was done; it is told once it is written down. The number of its maker stands at the end of the text. */
-  | { readonly kind: 'done'; readonly id: string; readonly n: number; readonly event: SearchEvent; readonly text: string }
+  | {
+      readonly kind: 'done';
+      readonly id: string;
+      readonly n: number;
+      readonly event: SearchEvent;
+      readonly text: string;
+    }
   | { readonly kind: 'failed'; readonly id: string; readonly reason: string };
 
 const FRAME_MS = 100;

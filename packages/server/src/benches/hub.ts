@@ -3,7 +3,13 @@ import { Worker as Thread } from 'node:worker_threads';
 import type pg from 'pg';
 import type { Logger } from 'pino';
 import type { WebSocket } from 'ws';
-import { readFault, type Exercise, type SearchEntry, type SearchEvent, type WrittenFault } from '@contactum/core';
+import {
+  readFault,
+  type Exercise,
+  type SearchEntry,
+  type SearchEvent,
+  type WrittenFault,
+} from '@contactum/core';
 import type { BenchMessage } from '@contactum/contract';
 import { isAway } from '../database/database.js';
 import type { Worker } from '../marking/threads.js';
@@ -31,7 +37,10 @@ interface Bench {
   /** By the thread's own number: who asked, and under which number of theirs; an order of the instructor's by its id. */
   /** Orders that were given to the thread. */
   readonly orders: Set<string>;
-  readonly asked: Map<number, { readonly socket: WebSocket | null; readonly n: number; readonly order?: string }>;
+  readonly asked: Map<
+    number,
+    { readonly socket: WebSocket | null; readonly n: number; readonly order?: string }
+  >;
 }
 
 /**
@@ -155,7 +164,11 @@ export class Hub {
       const { t, ...body } = event;
       for (;;) {
         try {
-          const { rowCount } = await this.pool.query({ name: 'search-write', text: WRITE, values: [bench.id, this.owner, bench.epoch, seq, t, JSON.stringify(body), who?.order ?? null] });
+          const { rowCount } = await this.pool.query({
+            name: 'search-write',
+            text: WRITE,
+            values: [bench.id, this.owner, bench.epoch, seq, t, JSON.stringify(body), who?.order ?? null],
+          });
           if (rowCount === 0) this.drop(bench, 'This bench is open elsewhere now.');
           else if (who?.socket) who.socket.send(text.replace(/"n":\d+\}$/, `"n":${who.n}}`));
           return;
@@ -190,11 +203,10 @@ export class Hub {
     this.post({ kind: 'close', id: bench.id });
     void bench.writing
       .then(() =>
-        this.pool.query('update searches set owner = null, t = greatest(t, $3) where id = $1 and owner = $2', [
-          bench.id,
-          this.owner,
-          bench.t,
-        ]),
+        this.pool.query(
+          'update searches set owner = null, t = greatest(t, $3) where id = $1 and owner = $2',
+          [bench.id, this.owner, bench.t],
+        ),
       )
       .catch(() => undefined);
   }
@@ -211,7 +223,13 @@ export class Hub {
 
   /** Takes a bench over, whoever ran it, and builds it from its log. */
   private async claim(id: string): Promise<Bench | null> {
-    const { rows } = await this.pool.query<{ epoch: number; t: number; last_seq: number; document: Exercise; hidden: WrittenFault[] }>(
+    const { rows } = await this.pool.query<{
+      epoch: number;
+      t: number;
+      last_seq: number;
+      document: Exercise;
+      hidden: WrittenFault[];
+    }>(
       "update searches set owner = $2, epoch = epoch + 1, seen_at = now() where id = $1 and state = 'open' returning epoch, t, last_seq, document, hidden",
       [id, this.owner],
     );

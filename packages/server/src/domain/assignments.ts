@@ -1,5 +1,12 @@
 import type { Knex } from 'knex';
-import { drawingOf, isSearch, referenceBench, type Drawing, type DrawingForm, type Exercise } from '@contactum/core';
+import {
+  drawingOf,
+  isSearch,
+  referenceBench,
+  type Drawing,
+  type DrawingForm,
+  type Exercise,
+} from '@contactum/core';
 import type {
   AssignRequest,
   AssignmentForInstructor,

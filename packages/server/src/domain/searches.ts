@@ -38,7 +38,12 @@ import { ORDERS, type Hub } from '../benches/hub.js';
 import { AttemptModel, ExerciseModel, SearchLogModel, SearchModel } from '../database/models.js';
 import type { SearchThreads } from '../marking/search-work.js';
 import { forStudent } from './attempts.js';
-import { requireOwnClass, requireOwnSearch, requireOwnStudentsSearches, requireWorkableSearch } from './permissions.js';
+import {
+  requireOwnClass,
+  requireOwnSearch,
+  requireOwnStudentsSearches,
+  requireWorkableSearch,
+} from './permissions.js';
 import { Refusal, invalidAt, notFound } from './refusal.js';
 
 /** How long after its last word a bench counts as worked at, milliseconds. */
@@ -89,7 +94,10 @@ export class Searches {
   }
 
   /** Another one: faults of a degree on the board of any exercise, picked by a seed. */
-  async practice(person: Person, { exerciseId, degree, seed = anySeed() }: PracticeRequest): Promise<{ id: string }> {
+  async practice(
+    person: Person,
+    { exerciseId, degree, seed = anySeed() }: PracticeRequest,
+  ): Promise<{ id: string }> {
     const document = (await ExerciseModel.query(this.database).findById(exerciseId))?.document;
     if (!document) throw invalidAt('exerciseId', 'names no exercise');
     // A board to search on is a board that is wired: it must be one that this person may see.
@@ -147,7 +155,8 @@ export class Searches {
   /** Ends a practice and marks it. */
   async endPractice(id: string, person: Person): Promise<Report> {
     const search = await requireOwnSearch(this.database, id, person);
-    if (search.attemptId !== null) throw new Refusal('conflict', 'This search is handed in with its attempt.');
+    if (search.attemptId !== null)
+      throw new Refusal('conflict', 'This search is handed in with its attempt.');
     if (search.report) return search.report;
     await this.close(id);
     const report = await this.threads.grade(search.document, {
@@ -162,7 +171,10 @@ export class Searches {
   /** Nothing more is done at a bench from now on. */
   async close(id: string): Promise<void> {
     await this.hub.settled(id);
-    await SearchModel.query(this.database).findById(id).where({ state: 'open' }).patch({ state: 'handed-in' });
+    await SearchModel.query(this.database)
+      .findById(id)
+      .where({ state: 'open' })
+      .patch({ state: 'handed-in' });
     this.hub.end(id, 'This search has been handed in.');
   }
 
@@ -292,7 +304,9 @@ export class Searches {
       throw invalidAt('sets', (error as Error).message);
     }
     await this.database.transaction(async (trx) => {
-      const last = (await ExerciseModel.query(trx).max('position as position').first()) as { position?: number };
+      const last = (await ExerciseModel.query(trx).max('position as position').first()) as {
+        position?: number;
+      };
       await ExerciseModel.query(trx).insert({ id, document: exercise, position: (last?.position ?? 0) + 1 });
     });
     return { id };

@@ -28,7 +28,11 @@ interface Parts {
 
 /** Sockets of live benches: opened by the student whose search it is, with the same checks as every request. */
 export class BenchDoor {
-  private readonly sockets = new WebSocketServer({ noServer: true, maxPayload: LARGEST, perMessageDeflate: false });
+  private readonly sockets = new WebSocketServer({
+    noServer: true,
+    maxPayload: LARGEST,
+    perMessageDeflate: false,
+  });
   private readonly cookies: SessionCookies;
   private readonly pulse: NodeJS.Timeout;
 
@@ -63,7 +67,8 @@ export class BenchDoor {
           socket.on('message', (data: Buffer) => {
             heard();
             const message = readMessage(data.toString('utf8'));
-            if ('problem' in message) socket.send(JSON.stringify({ kind: 'refused', reason: message.problem }));
+            if ('problem' in message)
+              socket.send(JSON.stringify({ kind: 'refused', reason: message.problem }));
             else hub.enter(id, socket, message.value);
           });
           void hub.attach(id, socket).catch(() => socket.close(1011));

@@ -48,7 +48,9 @@ export function searchRoutes(searches: Searches): Router {
 
   router.post('/searches/inject', async (request, response) => {
     const instructor = instructorOf(request);
-    response.status(201).json(await searches.inject(instructor, bodyOf<InjectRequest>(request, injectRequest)));
+    response
+      .status(201)
+      .json(await searches.inject(instructor, bodyOf<InjectRequest>(request, injectRequest)));
   });
 
   router.post('/searches/clear', async (request, response) => {

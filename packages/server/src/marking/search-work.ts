@@ -35,7 +35,12 @@ export type SearchQuestion =
       readonly faults: readonly WrittenFault[];
       readonly log: readonly SearchEvent[];
     }
-  | { readonly kind: 'pick'; readonly exercise: Exercise; readonly degree: Degree; readonly seeds: readonly number[] }
+  | {
+      readonly kind: 'pick';
+      readonly exercise: Exercise;
+      readonly degree: Degree;
+      readonly seeds: readonly number[];
+    }
   | { readonly kind: 'diagnose'; readonly exercise: Exercise; readonly request: DiagnoseRequest };
 
 type PickedSet = Omit<FaultSet, 'id' | 'title'>;
@@ -86,7 +91,10 @@ function causesOf(exercise: Exercise, written: readonly WrittenFault[], log: rea
   const all = new Set(pursuit.candidates.map((one) => describeFaults(one.slice(-1))));
   return {
     of: all.size,
-    left: distinct.map(describeFaults).sort().slice(0, NAMED * 8),
+    left: distinct
+      .map(describeFaults)
+      .sort()
+      .slice(0, NAMED * 8),
     next: next && hiddenFaults(faults, log).length > 0 ? describeTest(next.test) : null,
   };
 }

@@ -1,17 +1,25 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { Drawing, DrawingForm, Progress } from '@contactum/core';
+import type { Degree, Drawing, DrawingForm, Progress, Report } from '@contactum/core';
 import type {
   AssignmentForInstructor,
   AttemptSummary,
   AttemptView,
+  Causes,
   ClassSummary,
+  DiagnoseAnswer,
+  DiagnoseRequest,
   ExerciseForInstructor,
   ExerciseSummary,
+  InjectRequest,
+  LiveSearch,
   MarkBook,
   Person,
   PointsRequest,
   RepairView,
+  SearchExerciseRequest,
+  SearchView,
   Slip,
+  WatchedSearch,
 } from '@contactum/contract';
 import { ApiError, ask } from './client.js';
 
@@ -198,3 +206,91 @@ export function useSlipChanges(id: string) {
   });
   return { remark, points, permit, markAgain };
 }
+
+/** A student's search; what is seen of its board is asked anew when the page is opened. */
+export const useSearch = (id: string) =>
+  useQuery({
+    queryKey: ['search', id],
+    queryFn: () => ask<SearchView>('GET', `/searches/${id}`),
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 0,
+  });
+
+/** Causes that are left, worked out for so many lines of the notebook as were there when it was asked. */
+export const useCauses = (id: string, after: number | null) =>
+  useQuery({
+    queryKey: ['causes', id, after],
+    queryFn: () => ask<Causes>('GET', `/searches/${id}/causes`),
+    enabled: after !== null,
+    staleTime: Number.POSITIVE_INFINITY,
+    placeholderData: (before) => before,
+    retry: false,
+  });
+
+export const useEndPractice = (id: string) => {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: () => ask<Report>('POST', `/searches/${id}/end`, {}),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['search', id] }),
+  });
+};
+
+export const usePractice = () =>
+  useMutation({
+    mutationFn: (body: { exerciseId: string; degree: Degree }) =>
+      ask<{ id: string }>('POST', '/practice', body),
+  });
+
+export const openSearchOf = (attemptId: string) =>
+  ask<{ id: string }>('GET', `/attempts/${attemptId}/search`);
+
+export const useDiagnose = (exerciseId: string) =>
+  useMutation({
+    mutationFn: (body: DiagnoseRequest) =>
+      ask<DiagnoseAnswer>('POST', `/exercises/${encodeURIComponent(exerciseId)}/diagnose`, body),
+  });
+
+/** The searches of a class, followed while somebody looks. */
+export const useClassSearches = (classId: string | undefined) =>
+  useQuery({
+    queryKey: ['searches', classId],
+    queryFn: () => ask<LiveSearch[]>('GET', `/classes/${classId ?? ''}/searches`),
+    enabled: classId !== undefined,
+    refetchInterval: 2_000,
+  });
+
+export const useWatchedSearch = (id: string | null) =>
+  useQuery({
+    queryKey: ['watched', id],
+    queryFn: () => ask<WatchedSearch>('GET', `/searches/${id ?? ''}/watch`),
+    enabled: id !== null,
+    refetchInterval: 1_000,
+  });
+
+/** Faults into live benches and out again. */
+export function useFaultHands() {
+  const client = useQueryClient();
+  const onSuccess = () =>
+    Promise.all([
+      client.invalidateQueries({ queryKey: ['searches'] }),
+      client.invalidateQueries({ queryKey: ['watched'] }),
+    ]);
+  const inject = useMutation({
+    mutationFn: (body: InjectRequest) => ask<LiveSearch[]>('POST', '/searches/inject', body),
+    onSuccess,
+  });
+  const clear = useMutation({
+    mutationFn: (searches: string[]) => ask<LiveSearch[]>('POST', '/searches/clear', { searches }),
+    onSuccess,
+  });
+  return { inject, clear };
+}
+
+/** A set of faults of an instructor's own, as an exercise to find. */
+export const useMakeSearch = () => {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: SearchExerciseRequest) => ask<{ id: string }>('POST', '/searches/exercises', body),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['exercises'] }),
+  });
+};

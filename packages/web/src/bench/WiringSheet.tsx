@@ -84,7 +84,7 @@ export function Overlay({
 }
 
 /** A probe of the meter on a terminal. */
-function Tip({ probe, x, y, side }: { probe: Probe; x: number; y: number; side: 'top' | 'bottom' }) {
+export function Tip({ probe, x, y, side }: { probe: Probe; x: number; y: number; side: 'top' | 'bottom' }) {
   const out = side === 'top' ? -1 : 1;
   const aside = { red: -10, black: 10, blue: 0 }[probe];
   return (

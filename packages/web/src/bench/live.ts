@@ -22,7 +22,7 @@ interface LiveState {
   readonly incidents: readonly Incident[];
 }
 
-const KEPT_EVENTS = 2000;
+export const KEPT_EVENTS = 2000;
 
 export interface LiveBench {
   readonly store: ReturnType<typeof createLiveStore>;
@@ -39,7 +39,7 @@ export interface LiveBench {
   readonly close: () => void;
 }
 
-const createLiveStore = () =>
+export const createLiveStore = () =>
   createStore<LiveState>(() => ({ shape: null, frame: null, supplyOn: false, events: [], incidents: [] }));
 
 /** Starts a worker for one board. */

@@ -2,7 +2,8 @@ import { Alert, Button, Tag } from 'antd';
 import dayjs from 'dayjs';
 import { Link, useNavigate } from 'react-router';
 import type { AssignmentForStudent, ExerciseSummary, Person, Result } from '@contactum/contract';
-import { useOpenAttempt } from '../api/queries.js';
+import { openSearchOf, useOpenAttempt } from '../api/queries.js';
+import { PracticeButton } from '../faults/PracticeButton.js';
 import { DrawingThumb } from '../drawing/DrawingThumb.js';
 
 /** One exercise: its drawing, and what this person has to do with it. */
@@ -20,6 +21,7 @@ export function ExerciseCard({ exercise, person }: { exercise: ExerciseSummary; 
         ) : (
           <StudentState exercise={exercise} />
         )}
+        {exercise.drawn && person.role === 'student' && <PracticeButton exerciseId={exercise.id} />}
       </div>
     </article>
   );
@@ -48,18 +50,30 @@ function StudentState({ exercise }: { exercise: ExerciseSummary }) {
   return (
     <>
       {exercise.assigned.map((assignment) => (
-        <StudentAssignment key={assignment.id} assignment={assignment} />
+        <StudentAssignment key={assignment.id} assignment={assignment} task={exercise.task} />
       ))}
     </>
   );
 }
 
-function StudentAssignment({ assignment }: { assignment: AssignmentForStudent }) {
+function StudentAssignment({
+  assignment,
+  task,
+}: {
+  assignment: AssignmentForStudent;
+  task: ExerciseSummary['task'];
+}) {
   const open = useOpenAttempt();
   const navigate = useNavigate();
   const last = assignment.attempts.at(-1);
   const marked = assignment.attempts.filter(({ result }) => result !== null);
-  const words = last === undefined ? 'Start wiring' : last.state === 'open' ? 'Go on wiring' : 'Try again';
+  const doing = task === 'find' ? 'searching' : 'wiring';
+  const words =
+    last === undefined ? `Start ${doing}` : last.state === 'open' ? `Go on ${doing}` : 'Try again';
+  const enter = async (attemptId: string): Promise<void> => {
+    const place = task === 'find' ? `/search/${(await openSearchOf(attemptId)).id}` : `/bench/${attemptId}`;
+    await navigate(place);
+  };
   return (
     <div className="exercise-state">
       <div>
@@ -80,7 +94,7 @@ function StudentAssignment({ assignment }: { assignment: AssignmentForStudent })
         <Button
           type={marked.some(({ result }) => result?.passed) ? 'default' : 'primary'}
           loading={open.isPending}
-          onClick={() => open.mutate(assignment.id, { onSuccess: ({ id }) => void navigate(`/bench/${id}`) })}
+          onClick={() => open.mutate(assignment.id, { onSuccess: ({ id }) => void enter(id) })}
         >
           {words}
         </Button>

@@ -22,6 +22,7 @@ export function Shell({ person, dark, onDark }: { person: Person; dark: boolean;
         </NavLink>
         <nav aria-label="Places">
           <NavLink to="/exercises">Exercises</NavLink>
+          {person.role === 'instructor' && <NavLink to="/faults">Fault desk</NavLink>}
           {person.role === 'instructor' && <NavLink to="/marks">Mark book</NavLink>}
           <NavLink to="/plate">Plate room</NavLink>
         </nav>

@@ -23,6 +23,7 @@ import { Replay, type Proof } from './Replay.js';
 import { ToleranceTable } from './ToleranceTable.js';
 import { Unmarked } from './Unmarked.js';
 import { Version } from './Version.js';
+import { SearchReport } from '../faults/SearchReport.js';
 import './slip.css';
 
 const TITLES: Readonly<Record<Part, string>> = {
@@ -30,6 +31,14 @@ const TITLES: Readonly<Record<Part, string>> = {
   safety: 'Safety',
   rules: 'House rules',
   workmanship: 'Workmanship',
+};
+
+/** The parts of a search for faults. */
+const SEARCH_TITLES: Readonly<Record<(typeof PARTS)[number], string>> = {
+  behaviour: 'Cause, place and repair',
+  safety: 'Safety',
+  rules: 'Way of searching',
+  workmanship: 'Economy',
 };
 
 /** One attempt: every point, why each lost one was lost, and its proof played on the board. */
@@ -61,11 +70,12 @@ function MarkedSlip({ slip, report, person }: { slip: Slip; report: Report; pers
       <section className="slip-list">
         <Head slip={slip} person={person} />
         <Verdict slip={slip} report={report} />
-        <Equivalence report={report} onProof={onProof} />
+        {!report.search && <Equivalence report={report} onProof={onProof} />}
         <Criteria slip={slip} report={report} person={person} shown={proof?.key ?? ''} onProof={onProof} />
+        {report.search && <SearchReport findings={report.search} />}
         <Lessons report={report} onProof={onProof} />
         <ToleranceTable report={report} shown={proof?.key ?? ''} onProof={onProof} />
-        {slip.mayRepair && (
+        {slip.mayRepair && !report.search && (
           <RepairSection slip={slip} onShow={(next) => setShown({ proof: null, repair: next })} />
         )}
         <Remarks slip={slip} person={person} />
@@ -92,7 +102,7 @@ function Head({ slip, person }: { slip: Slip; person: Person }) {
         {slip.student.name} · attempt {slip.attempt.number} · handed in{' '}
         {dayjs(slip.attempt.handedInAt).format('D MMM YYYY, HH:mm')}
       </p>
-      {isInstructor && (
+      {isInstructor && !slip.report?.search && (
         <p>
           <Link to={`/compare/${slip.attempt.id}`}>Beside the reference</Link>
         </p>
@@ -123,7 +133,7 @@ function Verdict({ slip, report }: { slip: Slip; report: Report }) {
           that was earned of the behaviour.
         </p>
       )}
-      <p className="quiet">{capital(describeProof(report.proof))}.</p>
+      {!report.search && <p className="quiet">{capital(describeProof(report.proof))}.</p>}
     </>
   );
 }
@@ -144,13 +154,14 @@ function Criteria({
 }) {
   const [changing, setChanging] = useState<Criterion | null>(null);
   const mayChange = person.role === 'instructor';
+  const titles = report.search ? SEARCH_TITLES : TITLES;
   return (
     <>
       {PARTS.map((part) => {
         const list = report.criteria.filter((criterion) => criterion.part === part);
         return list.length === 0 ? null : (
-          <section key={part} aria-label={TITLES[part]}>
-            <h2>{TITLES[part]}</h2>
+          <section key={part} aria-label={titles[part]}>
+            <h2>{titles[part]}</h2>
             <ul className="criteria">
               {list.map((criterion) => (
                 <CriterionRow

@@ -36,7 +36,14 @@ export const SEARCHES: readonly SearchRecipe[] = [
       set('three', 'Work order 3', 12, 'The signal lamp is lit all the time.', {
         'contact-stuck-closed': 'K1:13-14',
       }),
-      set('four', 'Work order 4', 15, 'The lamp stays dark, and the relay is silent.', { 'contact-stuck-open': 'S1:13-14' }, { 'lamp-failed': 'H1' }),
+      set(
+        'four',
+        'Work order 4',
+        15,
+        'The lamp stays dark, and the relay is silent.',
+        { 'contact-stuck-open': 'S1:13-14' },
+        { 'lamp-failed': 'H1' },
+      ),
       set('five', 'Work order 5', 15, 'Now and then the lamp does not come on; a moment later it does.', {
         'contact-stuck-open': 'K1:13-14',
         when: { every: 2 },
@@ -49,15 +56,40 @@ export const SEARCHES: readonly SearchRecipe[] = [
     of: 'brine-pump-lamps',
     brief: BRIEF,
     sets: [
-      set('one', 'Work order 1', 15, 'The pump runs only while the green button is held.', { 'open-wire': 'KM1:14 S2:14' }),
-      set('two', 'Work order 2', 15, 'The pump does nothing. The off lamp is lit.', { 'contact-stuck-open': 'S1:21-22' }),
-      set('three', 'Work order 3', 20, 'The pump hums and does not turn; somebody switched it off quickly.', { 'lost-phase': 'G1:L3' }),
-      set('four', 'Work order 4', 20, 'The contactor buzzes weakly or stays out when the button is pressed.', { 'loose-wire': 'S2:14 KM1:A1', ohms: 2000 }),
-      set('five', 'Work order 5', 30, 'The pump does nothing, and since the last service no lamp says that it is off.', { 'coil-open': 'KM1' }, { 'lamp-failed': 'H1' }),
-      set('six', 'Work order 6', 30, 'Every third start or so the pump drops out as soon as the button is let go.', {
-        'contact-stuck-open': 'KM1:13-14',
-        when: { every: 3 },
+      set('one', 'Work order 1', 15, 'The pump runs only while the green button is held.', {
+        'open-wire': 'KM1:14 S2:14',
       }),
+      set('two', 'Work order 2', 15, 'The pump does nothing. The off lamp is lit.', {
+        'contact-stuck-open': 'S1:21-22',
+      }),
+      set('three', 'Work order 3', 20, 'The pump hums and does not turn; somebody switched it off quickly.', {
+        'lost-phase': 'G1:L3',
+      }),
+      set(
+        'four',
+        'Work order 4',
+        20,
+        'The contactor buzzes weakly or stays out when the button is pressed.',
+        { 'loose-wire': 'S2:14 KM1:A1', ohms: 2000 },
+      ),
+      set(
+        'five',
+        'Work order 5',
+        30,
+        'The pump does nothing, and since the last service no lamp says that it is off.',
+        { 'coil-open': 'KM1' },
+        { 'lamp-failed': 'H1' },
+      ),
+      set(
+        'six',
+        'Work order 6',
+        30,
+        'Every third start or so the pump drops out as soon as the button is let go.',
+        {
+          'contact-stuck-open': 'KM1:13-14',
+          when: { every: 3 },
+        },
+      ),
     ],
   },
   {
@@ -67,14 +99,37 @@ export const SEARCHES: readonly SearchRecipe[] = [
     brief: BRIEF,
     sets: [
       set('one', 'Work order 1', 15, 'The gate jogs, but it will not run.', { 'coil-open': 'K1' }),
-      set('two', 'Work order 2', 15, 'The gate runs, but it cannot be jogged.', { 'open-wire': 'S3:14 KM1:A1' }),
-      set('three', 'Work order 3', 20, 'On run the relay is heard, but the gate does not move. Jogging works.', { 'contact-stuck-open': 'K1:23-24' }),
-      set('four', 'Work order 4', 20, 'The gate keeps running after the jog button is let go.', { 'contact-stuck-closed': 'S3:13-14' }),
-      set('five', 'Work order 5', 30, 'The gate neither runs nor jogs properly; run lasts only while the button is held.', { 'open-wire': 'S2:13 K1:13' }, { 'contact-stuck-open': 'S3:13-14' }),
-      set('six', 'Work order 6', 30, 'The gate stops by itself at odd moments, and can be started again at once.', {
-        'contact-stuck-open': 'S1:21-22',
-        when: { from: 6, to: 8, period: 15 },
+      set('two', 'Work order 2', 15, 'The gate runs, but it cannot be jogged.', {
+        'open-wire': 'S3:14 KM1:A1',
       }),
+      set(
+        'three',
+        'Work order 3',
+        20,
+        'On run the relay is heard, but the gate does not move. Jogging works.',
+        { 'contact-stuck-open': 'K1:23-24' },
+      ),
+      set('four', 'Work order 4', 20, 'The gate keeps running after the jog button is let go.', {
+        'contact-stuck-closed': 'S3:13-14',
+      }),
+      set(
+        'five',
+        'Work order 5',
+        30,
+        'The gate neither runs nor jogs properly; run lasts only while the button is held.',
+        { 'open-wire': 'S2:13 K1:13' },
+        { 'contact-stuck-open': 'S3:13-14' },
+      ),
+      set(
+        'six',
+        'Work order 6',
+        30,
+        'The gate stops by itself at odd moments, and can be started again at once.',
+        {
+          'contact-stuck-open': 'S1:21-22',
+          when: { from: 6, to: 8, period: 15 },
+        },
+      ),
     ],
   },
   {
@@ -83,11 +138,31 @@ export const SEARCHES: readonly SearchRecipe[] = [
     of: 'salt-harrow-mechanical-interlock',
     brief: BRIEF,
     sets: [
-      set('one', 'Work order 1', 15, 'The harrow goes forward and does not come back.', { 'open-wire': 'S3:14 KM1:21' }),
-      set('two', 'Work order 2', 15, 'In one direction the harrow moves only while the button is held.', { 'contact-stuck-open': 'KM2:13-14' }),
-      set('three', 'Work order 3', 20, 'Forward is fine; backward the motor only hums.', { 'contact-stuck-open': 'KM2:3-4' }),
-      set('four', 'Work order 4', 20, 'Nothing works since the relay was tested.', { 'overload-will-not-reset': 'F2' }, { 'contact-stuck-open': 'F2:95-96' }),
-      set('five', 'Work order 5', 30, 'The harrow does not go forward, and backward it does not hold.', { 'armature-jammed': 'KM1' }, { 'open-wire': 'S3:13 KM2:13' }),
+      set('one', 'Work order 1', 15, 'The harrow goes forward and does not come back.', {
+        'open-wire': 'S3:14 KM1:21',
+      }),
+      set('two', 'Work order 2', 15, 'In one direction the harrow moves only while the button is held.', {
+        'contact-stuck-open': 'KM2:13-14',
+      }),
+      set('three', 'Work order 3', 20, 'Forward is fine; backward the motor only hums.', {
+        'contact-stuck-open': 'KM2:3-4',
+      }),
+      set(
+        'four',
+        'Work order 4',
+        20,
+        'Nothing works since the relay was tested.',
+        { 'overload-will-not-reset': 'F2' },
+        { 'contact-stuck-open': 'F2:95-96' },
+      ),
+      set(
+        'five',
+        'Work order 5',
+        30,
+        'The harrow does not go forward, and backward it does not hold.',
+        { 'armature-jammed': 'KM1' },
+        { 'open-wire': 'S3:13 KM2:13' },
+      ),
       set('six', 'Work order 6', 30, 'Every other time the harrow does not start backward.', {
         'contact-stuck-open': 'S3:13-14',
         when: { every: 2 },
@@ -100,11 +175,29 @@ export const SEARCHES: readonly SearchRecipe[] = [
     of: 'blower-star-delta-main-from-start',
     brief: BRIEF,
     sets: [
-      set('one', 'Work order 1', 20, 'The blower starts and never goes over to full speed.', { 'coil-open': 'KT1' }),
-      set('two', 'Work order 2', 20, 'After some seconds the blower coasts down instead of going over to delta.', { 'open-wire': 'KM2:22 KM3:A1' }),
+      set('one', 'Work order 1', 20, 'The blower starts and never goes over to full speed.', {
+        'coil-open': 'KT1',
+      }),
+      set(
+        'two',
+        'Work order 2',
+        20,
+        'After some seconds the blower coasts down instead of going over to delta.',
+        { 'open-wire': 'KM2:22 KM3:A1' },
+      ),
       set('three', 'Work order 3', 25, 'The blower hums in star.', { 'open-wire': 'KM2:4 KM2:6' }),
-      set('four', 'Work order 4', 25, 'The blower goes over to delta far too early, with a jolt.', { 'timer-misset': 'KT1', delay: 1 }),
-      set('five', 'Work order 5', 35, 'The blower does not start in star; in the evening shift it did not hold either.', { 'contact-stuck-open': 'KM3:21-22' }, { 'open-wire': 'S2:13 KM1:13' }),
+      set('four', 'Work order 4', 25, 'The blower goes over to delta far too early, with a jolt.', {
+        'timer-misset': 'KT1',
+        delay: 1,
+      }),
+      set(
+        'five',
+        'Work order 5',
+        35,
+        'The blower does not start in star; in the evening shift it did not hold either.',
+        { 'contact-stuck-open': 'KM3:21-22' },
+        { 'open-wire': 'S2:13 KM1:13' },
+      ),
       set('six', 'Work order 6', 35, 'Now and then the blower falls out at the changeover.', {
         'contact-stuck-open': 'KM2:21-22',
         when: { every: 2 },

@@ -78,7 +78,6 @@ export const windingReversed: FaultForm = {
   apply: (circuit, { place }) => changedWinding(circuit, place, ([a, b]) => [b, a]),
   possible: (circuit) =>
     inOpenMotors(circuit).filter(
-      ({ place }) =>
-        circuit.motors.find(({ tag }) => tag === windingEnds(place).tag)?.connection === 'open',
+      ({ place }) => circuit.motors.find(({ tag }) => tag === windingEnds(place).tag)?.connection === 'open',
     ),
 };

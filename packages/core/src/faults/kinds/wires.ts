@@ -1,11 +1,5 @@
 import type { Circuit, Conductor, Element, TerminalIndex } from '../../circuit/index.js';
-import {
-  OPTIONAL,
-  conductorAt,
-  pairOf,
-  wirePlaces,
-  type FaultForm,
-} from '../fault.js';
+import { OPTIONAL, conductorAt, pairOf, wirePlaces, type FaultForm } from '../fault.js';
 
 const without = (circuit: Circuit, conductor: Conductor): Circuit => ({
   ...circuit,

@@ -201,7 +201,14 @@ export function findIn(searched: Searched): SearchFindings {
     const live = board.isSupplied;
     const held = board.faults.length;
     const answer = board.do(event);
-    const note: Note = { t: event.t, kind: event.kind, text: describeEntry(event, answer, bench), live, before, after };
+    const note: Note = {
+      t: event.t,
+      kind: event.kind,
+      text: describeEntry(event, answer, bench),
+      live,
+      before,
+      after,
+    };
     if (event.kind !== 'look' || event.what !== '') notes.push(note);
     switch (event.kind) {
       case 'act':
@@ -220,7 +227,11 @@ export function findIn(searched: Searched): SearchFindings {
         if (event.what !== '') readings.push({ ...note, best: best(n), at: [] });
         break;
       case 'verdict':
-        verdicts.push({ t: event.t, text: note.text, ...judgeVerdict(readFault(event.fault), hidden, isAlike) });
+        verdicts.push({
+          t: event.t,
+          text: note.text,
+          ...judgeVerdict(readFault(event.fault), hidden, isAlike),
+        });
         break;
       case 'lift':
       case 'refit':
@@ -236,7 +247,9 @@ export function findIn(searched: Searched): SearchFindings {
           locked: board.locked,
           provedDead,
           possible: among.length,
-          suspected: among.some((k) => pursuit.candidates[k]!.some((fault) => isTouched(fault, event, bench))),
+          suspected: among.some((k) =>
+            pursuit.candidates[k]!.some((fault) => isTouched(fault, event, bench)),
+          ),
           cured: board.faults.length < held,
           measured: readings.length > 0,
         });
@@ -276,7 +289,11 @@ function settleTo(board: SearchBench, proving: Proving, t: number): void {
 }
 
 /** The place of a candidate's own fault among the single faults of the board. */
-function placeOf({ candidates }: Pursuit, k: number, places: ReadonlyMap<string, number>): number | undefined {
+function placeOf(
+  { candidates }: Pursuit,
+  k: number,
+  places: ReadonlyMap<string, number>,
+): number | undefined {
   const fault = candidates[k]?.at(-1);
   return fault && places.get(placeKey(fault));
 }
@@ -287,8 +304,7 @@ export const placeKey = (fault: Fault): string =>
 
 /** True where a fault is in what a hand is on. */
 function isTouched(fault: Fault, event: SearchEvent, { wires }: Bench): boolean {
-  if (event.kind === 'exchange')
-    return isSamePlace(fault, { kind: 'coil-open', place: event.tag });
+  if (event.kind === 'exchange') return isSamePlace(fault, { kind: 'coil-open', place: event.tag });
   if (event.kind !== 'lift' && event.kind !== 'refit' && event.kind !== 'renew') return false;
   const wire = wires[event.wire];
   return wire !== undefined && isSamePlace(fault, { kind: 'open-wire', place: `${wire.from} ${wire.to}` });
@@ -298,5 +314,8 @@ function isTouched(fault: Fault, event: SearchEvent, { wires }: Bench): boolean 
 export function isNearSupply({ devices }: Bench, ref: string): boolean {
   const { tag } = splitRef(ref as never);
   const device = devices.find((one) => one.tag === tag);
-  return device !== undefined && (isSupply(device) || ['breaker', 'fuse', 'disconnector', 'transformer'].includes(device.type));
+  return (
+    device !== undefined &&
+    (isSupply(device) || ['breaker', 'fuse', 'disconnector', 'transformer'].includes(device.type))
+  );
 }

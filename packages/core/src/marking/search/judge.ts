@@ -14,7 +14,13 @@ const lost = (found: string, kept = 0): Outcome => ({ broken: { found }, kept })
 
 /** The parts of a search, each point with what was known at that moment. Weights are common practice, no source. */
 export function judgeSearch(findings: SearchFindings, minutes: number, bench: Bench): Judgements {
-  const criterion = (id: string, title: string, weight: number, outcome: Outcome, essential = false): Judged => ({
+  const criterion = (
+    id: string,
+    title: string,
+    weight: number,
+    outcome: Outcome,
+    essential = false,
+  ): Judged => ({
     id,
     title,
     weight,
@@ -28,12 +34,23 @@ export function judgeSearch(findings: SearchFindings, minutes: number, bench: Be
       criterion('restored', 'The board is restored and proved', 4, judgeRestored(findings), true),
     ],
     safety: [
-      criterion('isolation', 'Isolated, locked off and proved dead before hands are on the board', 2, judgeIsolation(findings), true),
+      criterion(
+        'isolation',
+        'Isolated, locked off and proved dead before hands are on the board',
+        2,
+        judgeIsolation(findings),
+        true,
+      ),
       criterion('live-work', 'No needless live work', 1, judgeLiveWork(findings, bench)),
     ],
     rules: [
       criterion('readings', 'Readings against those that an expert needs', 2, judgeReadings(findings)),
-      criterion('order', 'Symptom first, then the supply, then half of what is left', 1, judgeOrder(findings, bench)),
+      criterion(
+        'order',
+        'Symptom first, then the supply, then half of what is left',
+        1,
+        judgeOrder(findings, bench),
+      ),
     ],
     workmanship: [
       criterion('parts', 'No part changed without a reading', 1, judgeParts(findings)),
@@ -109,7 +126,9 @@ function judgeReadings({ readings, expert }: SearchFindings): Outcome {
   const used = readings.length;
   if (used <= expert) return used > 0 || expert === 0 ? KEPT : lost('nothing was read');
   const worst = readings.filter(toldNothing)[0];
-  const could = worst?.best ? `; ${worst.text}${atTime(worst)} told nothing, ${worst.best.title} would have left ${worst.best.left} of ${worst.before}` : '';
+  const could = worst?.best
+    ? `; ${worst.text}${atTime(worst)} told nothing, ${worst.best.title} would have left ${worst.best.left} of ${worst.before}`
+    : '';
   return lost(`${used} readings; an expert needs ${expert}${could}`, expert / used);
 }
 
@@ -133,7 +152,9 @@ function judgeOrder({ notes, readings }: SearchFindings, bench: Bench): Outcome 
       `${halving.length - good.length} of ${halving.length} readings left more than two thirds of the causes${poor?.best ? `: ${poor.text}${atTime(poor)} left ${poor.after} of ${poor.before}, ${poor.best.title} would have left ${poor.best.left}` : ''}`,
     );
   }
-  return said.length === 0 ? KEPT : lost(said.join('; '), (Number(sawSymptom) + Number(sawSupply) + Math.min(1, 2 * part)) / 3);
+  return said.length === 0
+    ? KEPT
+    : lost(said.join('; '), (Number(sawSymptom) + Number(sawSupply) + Math.min(1, 2 * part)) / 3);
 }
 
 function judgeParts({ hands }: SearchFindings): Outcome {

@@ -1,9 +1,10 @@
 import { useState } from 'react';
 import { Button, Segmented, Select } from 'antd';
 import { useStore } from 'zustand';
-import { leadOf, spellRef, type MeterReading, type MeterRequest, type TerminalRef } from '@contactum/core';
+import { leadOf, spellRef, type MeterRequest, type TerminalRef } from '@contactum/core';
 import type { BenchStore, MeterEntry, Probe } from '../store.js';
 import type { LiveBench } from '../live.js';
+import { shownReading } from './reading.js';
 import type { ViewProps } from './ViewDock.js';
 
 type Mode = MeterRequest['mode'];
@@ -23,23 +24,6 @@ const PROBES: Readonly<Record<Mode, readonly Probe[]>> = {
 };
 
 const NONE: readonly string[] = [];
-
-/** A reading as the instrument shows it, with its unit. */
-function shown(reading: MeterReading): string {
-  if ('refused' in reading) return `Refused: ${reading.refused}.`;
-  if ('sequence' in reading)
-    return {
-      forward: 'L1 L2 L3: clockwise',
-      reverse: 'L1 L3 L2: counter-clockwise',
-      none: 'a line is missing',
-    }[reading.sequence];
-  const { value, unit, kind } = reading;
-  if (unit === 'Ω')
-    return Number.isFinite(value)
-      ? `${Number(value.toPrecision(3))} Ω${value < 2 ? ', continuous' : ''}`
-      : 'no connection';
-  return `${Number(value.toPrecision(4))} ${unit}${kind === null ? '' : ` ${kind.toUpperCase()}`}`;
-}
 
 /** Two probes on terminals of the board or the drawing, a clamp about a lead, the order of three lines; and what was read so far. */
 export function MeterPane({ kit: { store, live } }: ViewProps) {
@@ -62,7 +46,7 @@ export function MeterPane({ kit: { store, live } }: ViewProps) {
       mode === 'amps' && lead
         ? `${spellRef(lead.from)} – ${spellRef(lead.to)}`
         : places.map((ref) => spellRef(ref ?? '')).join(' – ');
-    store.actions.noteMeter({ mode, where, shown: shown(reading), when: momentOf(live) });
+    store.actions.noteMeter({ mode, where, shown: shownReading(reading), when: momentOf(live) });
     // Where the ohmmeter lay belongs into the log of the work, whatever it read.
     if (mode === 'ohms') store.actions.noteReading(places[0] as TerminalRef, places[1] as TerminalRef);
   };

@@ -1,0 +1,8 @@
+import type { FaultEffect, Specimen } from '@contactum/core';
+
+/** What the thread that works out faults is asked, and what it tells. */
+export type FaultsCommand = { readonly specimen: Specimen };
+
+export type FaultsReport =
+  | { readonly kind: 'progress'; readonly part: number }
+  | { readonly kind: 'done'; readonly effects: readonly FaultEffect[] };

@@ -1,0 +1,282 @@
+import { useMemo, useState } from 'react';
+import { Alert, Button, Checkbox, Input, Segmented, Select, Spin } from 'antd';
+import { useParams } from 'react-router';
+import { anatomy, describeObservation, type Bench, type Finding, type Stimulus } from '@contactum/core';
+import type { DiagnoseAnswer } from '@contactum/contract';
+import { useDiagnose, useExercises } from '../api/queries.js';
+import './faults.css';
+
+/** Diagnosis of a board that stands on a bench: what was seen and read there goes in, what agrees with it comes out. */
+export function DiagnosePage() {
+  const { id = '' } = useParams();
+  const exercises = useExercises();
+  const exercise = exercises.data?.find((one) => one.id === id);
+  if (exercises.isPending) return <Spin className="waiting" />;
+  if (!exercise) return <Alert className="page" type="error" showIcon title="There is no such exercise." />;
+  return <Diagnose key={id} id={id} title={exercise.title} bench={exercise.bench} />;
+}
+
+function Diagnose({ id, title, bench }: { id: string; title: string; bench: Bench }) {
+  const [findings, setFindings] = useState<readonly Finding[]>([]);
+  const [pairs, setPairs] = useState(false);
+  const diagnose = useDiagnose(id);
+  const put = (next: readonly Finding[], withPairs = pairs) => {
+    setFindings(next);
+    if (next.length > 0) diagnose.mutate({ observations: [...next], pairs: withPairs });
+  };
+  return (
+    <main className="page diagnose">
+      <h1>Diagnose a board</h1>
+      <p className="quiet">{title}</p>
+      <p className="caution">
+        Isolate, lock off and prove dead before you touch it; live readings only under supervision.
+      </p>
+      <FindingForm bench={bench} onFinding={(finding) => put([...findings, finding])} />
+      {findings.length > 0 && (
+        <section aria-label="What was found so far">
+          <h2>Found so far</h2>
+          <ol className="findings">
+            {findings.map((finding, k) => (
+              <li key={k}>
+                {describeObservation(finding)}{' '}
+                <Button size="small" type="text" onClick={() => put(findings.filter((_, n) => n !== k))}>
+                  Remove
+                </Button>
+              </li>
+            ))}
+          </ol>
+          <Checkbox
+            checked={pairs}
+            onChange={({ target }) => {
+              setPairs(target.checked);
+              put(findings, target.checked);
+            }}
+          >
+            Two faults at once as well
+          </Checkbox>
+        </section>
+      )}
+      {diagnose.isPending && <Spin aria-label="Working out the causes" />}
+      {diagnose.isError && <Alert type="error" showIcon title={diagnose.error.message} />}
+      {findings.length > 0 && diagnose.data && !diagnose.isPending && <Answer answer={diagnose.data} />}
+    </main>
+  );
+}
+
+function Answer({ answer: { sound, candidates, of, next } }: { answer: DiagnoseAnswer }) {
+  return (
+    <section aria-label="Causes" className="answer">
+      <h2>
+        {candidates.length} of {of} causes agree
+      </h2>
+      {next && (
+        <p className="next-reading">
+          <strong>Next:</strong> {next.title}{' '}
+          <span className="quiet">(splits {next.splits.join(' : ')})</span>
+        </p>
+      )}
+      {sound && <p>A board without any fault shows the same.</p>}
+      <ul className="cause-list">
+        {candidates.slice(0, 40).map(({ title, alike }) => (
+          <li key={title}>
+            {title}
+            {alike.length > 0 && <span className="quiet"> (not to be told from: {alike.join('; ')})</span>}
+          </li>
+        ))}
+      </ul>
+      {candidates.length === 0 && !sound && (
+        <p>No single fault explains all of it. Look again at what was entered, or ask for two at once.</p>
+      )}
+    </section>
+  );
+}
+
+type Kind = 'see' | 'volts' | 'ohms';
+
+/** What a hand does to a board before it looks, in the order in which it is done. */
+function stepsOf({
+  devices,
+}: Bench): { readonly value: string; readonly label: string; readonly step: Stimulus }[] {
+  return devices.flatMap((device) => {
+    const { tag, type } = device;
+    const { mechanism } = anatomy(device);
+    const one = (verb: string, step: Stimulus, label: string) => ({ value: `${verb} ${tag}`, label, step });
+    if (type === 'pushbutton' || type === 'estop' || type === 'limit-switch')
+      return [
+        one('press', { press: tag }, `press ${tag}`),
+        one('release', { release: tag }, `let ${tag} go`),
+      ];
+    if (type === 'overload')
+      return [one('trip', { trip: tag }, `trip ${tag}`), one('reset', { reset: tag }, `reset ${tag}`)];
+    if (mechanism?.kind === 'timer') return [one('elapse', { elapse: tag }, `let ${tag} run out`)];
+    if (mechanism?.kind === 'selector')
+      return mechanism.positions.map((to) => one(`turn ${to}`, { turn: tag, to }, `turn ${tag} to ${to}`));
+    return [];
+  });
+}
+
+/** What is seen of a device, as words. */
+function sights({ devices }: Bench): { readonly what: string; readonly words: readonly string[] }[] {
+  return devices.flatMap((device) => {
+    const { tag } = device;
+    const { mechanism, motor, lamp } = anatomy(device);
+    if (motor) return [{ what: `${tag}.driven`, words: ['none', 'forward', 'reverse', 'single-phase'] }];
+    if (lamp) return [{ what: tag, words: ['lit', 'dim', 'dark'] }];
+    if (mechanism?.kind === 'armature') return [{ what: tag, words: ['in', 'out', 'chattering'] }];
+    if (mechanism?.kind === 'trip') return [{ what: tag, words: ['healthy', 'tripped'] }];
+    return [];
+  });
+}
+
+const WORDS: Readonly<Record<string, string>> = {
+  none: 'does not run',
+  forward: 'forward',
+  reverse: 'reverse',
+  'single-phase': 'hums',
+};
+
+function FindingForm({ bench, onFinding }: { bench: Bench; onFinding: (finding: Finding) => void }) {
+  const offered = useMemo(() => stepsOf(bench), [bench]);
+  const seen = useMemo(() => sights(bench), [bench]);
+  const terminals = useMemo(
+    () =>
+      bench.devices.flatMap((device) => anatomy(device).terminals.map(({ name }) => `${device.tag}:${name}`)),
+    [bench],
+  );
+  const [kind, setKind] = useState<Kind>('see');
+  const [steps, setSteps] = useState<readonly string[]>([]);
+  const [what, setWhat] = useState<string | null>(null);
+  const [word, setWord] = useState<string | null>(null);
+  const [between, setBetween] = useState<readonly (string | null)[]>([null, null]);
+  const [value, setValue] = useState('');
+  const finding = findingOf({ kind, steps, what, word, between, value }, offered);
+  const terminal = (k: 0 | 1) => (
+    <Select
+      showSearch
+      size="large"
+      aria-label={k === 0 ? 'From terminal' : 'To terminal'}
+      placeholder={k === 0 ? 'from' : 'to'}
+      value={between[k] ?? null}
+      options={terminals.map((ref) => ({ value: ref, label: ref.replace(':', ' ') }))}
+      onChange={(ref: string) => setBetween(k === 0 ? [ref, between[1] ?? null] : [between[0] ?? null, ref])}
+    />
+  );
+  return (
+    <form
+      className="finding-form"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (finding) onFinding(finding);
+        setValue('');
+        setWord(null);
+      }}
+    >
+      <Segmented<Kind>
+        block
+        size="large"
+        aria-label="What was found"
+        options={[
+          { value: 'see', label: 'I saw' },
+          { value: 'volts', label: 'Volts' },
+          { value: 'ohms', label: 'Ohms, dead' },
+        ]}
+        value={kind}
+        onChange={setKind}
+      />
+      <label>
+        After (from rest, in this order)
+        <span className="step-buttons">
+          {offered.map(({ value: name, label }) => (
+            <Button key={name} onClick={() => setSteps([...steps, name])}>
+              {label}
+            </Button>
+          ))}
+        </span>
+        <output>
+          {steps.length === 0
+            ? kind === 'ohms'
+              ? 'nothing held'
+              : 'only the supply on'
+            : steps.map((name) => offered.find((one) => one.value === name)?.label).join(', ')}{' '}
+          {steps.length > 0 && (
+            <Button size="small" type="text" onClick={() => setSteps([])}>
+              Begin anew
+            </Button>
+          )}
+        </output>
+      </label>
+      {kind === 'see' ? (
+        <div className="finding-row">
+          <Select
+            size="large"
+            aria-label="Device"
+            placeholder="device"
+            value={what}
+            options={seen.map((one) => ({ value: one.what, label: one.what.replace('.driven', '') }))}
+            onChange={(next: string) => {
+              setWhat(next);
+              setWord(null);
+            }}
+          />
+          <Segmented
+            size="large"
+            aria-label="How it was"
+            options={(seen.find((one) => one.what === what)?.words ?? []).map((one) => ({
+              value: one,
+              label: WORDS[one] ?? one,
+            }))}
+            {...(word === null ? {} : { value: word })}
+            onChange={(next) => setWord(String(next))}
+          />
+        </div>
+      ) : (
+        <div className="finding-row">
+          {terminal(0)}
+          {terminal(1)}
+          <Input
+            size="large"
+            aria-label={kind === 'volts' ? 'Volts' : 'Ohms, open or closed'}
+            placeholder={kind === 'volts' ? '230' : '0, 350 or open'}
+            value={value}
+            suffix={kind === 'volts' ? 'V' : 'Ω'}
+            onChange={({ target }) => setValue(target.value)}
+          />
+        </div>
+      )}
+      <Button type="primary" size="large" block htmlType="submit" disabled={!finding}>
+        Enter
+      </Button>
+    </form>
+  );
+}
+
+interface Entered {
+  readonly kind: Kind;
+  readonly steps: readonly string[];
+  readonly what: string | null;
+  readonly word: string | null;
+  readonly between: readonly (string | null)[];
+  readonly value: string;
+}
+
+/** How exactly a hand reads a meter: a tenth, and a little. */
+const around = (value: number, least: number) => ({
+  min: Math.round((value - Math.max(least, 0.1 * Math.abs(value))) * 10) / 10,
+  max: Math.round((value + Math.max(least, 0.1 * Math.abs(value))) * 10) / 10,
+});
+
+function findingOf(
+  { kind, steps: named, what, word, between, value }: Entered,
+  offered: ReturnType<typeof stepsOf>,
+): Finding | null {
+  const steps = named.flatMap((name) => offered.find((one) => one.value === name)?.step ?? []);
+  if (kind === 'see') return what === null || word === null ? null : { steps, see: { [what]: word } };
+  const [from, to] = between;
+  if (!from || !to || from === to) return null;
+  const meter = { mode: kind, between: [from, to] } as NonNullable<Finding['meter']>;
+  if (kind === 'ohms' && /^o(pen|l)?$/i.test(value.trim())) return { dead: true, steps, meter, read: 'open' };
+  const number = Number(value.replace(',', '.'));
+  if (value.trim() === '' || !Number.isFinite(number)) return null;
+  if (kind === 'volts') return { steps, meter, read: around(number, 3) };
+  return { dead: true, steps, meter, read: number <= 1 ? 'closed' : around(number, 2) };
+}

@@ -1,0 +1,245 @@
+import { useMemo, useState } from 'react';
+import { Alert, Button, Progress, Select, Spin, Tabs } from 'antd';
+import { Link, useSearchParams } from 'react-router';
+import {
+  DEGREES,
+  DEGREE_WORDS,
+  SIGNS,
+  devicesOf,
+  pickFaults,
+  type Exercise,
+  type FaultEffect,
+  type Sign,
+} from '@contactum/core';
+import type { Person } from '@contactum/contract';
+import { useExercise, useExercises } from '../api/queries.js';
+import { ClassBenches } from './ClassBenches.js';
+import { OwnSet, type OwnFault } from './OwnSet.js';
+import { useEffects } from './use-effects.js';
+import './faults.css';
+
+/** The instructor's desk: what can go wrong with a board, what each fault does, and putting it into benches. */
+export function FaultDeskPage({ person }: { person: Person }) {
+  const exercises = useExercises();
+  const [params, setParams] = useSearchParams();
+  const list = exercises.data ?? [];
+  const id = params.get('board') ?? list.find(({ task }) => task === 'find')?.id ?? '';
+  const exercise = useExercise(id);
+  if (exercises.isPending) return <Spin className="waiting" />;
+  return (
+    <main className="page fault-desk">
+      <header className="page-head">
+        <h1>Fault desk</h1>
+        <Select
+          showSearch
+          optionFilterProp="label"
+          aria-label="Board"
+          value={id}
+          options={list.map((one) => ({ value: one.id, label: one.title }))}
+          onChange={(next: string) => setParams({ board: next })}
+          style={{ width: 380 }}
+        />
+        <Link to={`/diagnose/${id}`}>Diagnose a physical board</Link>
+      </header>
+      {exercise.isError && <Alert type="error" showIcon title={exercise.error.message} />}
+      {exercise.data && <Desk key={id} exercise={exercise.data.exercise} person={person} />}
+    </main>
+  );
+}
+
+function Desk({ exercise, person }: { exercise: Exercise; person: Person }) {
+  const { effects, part, stop, stopped } = useEffects(exercise);
+  const [chosen, setChosen] = useState<FaultEffect | null>(null);
+  const [own, setOwn] = useState<readonly OwnFault[]>([]);
+  const add = (fault: OwnFault) => setOwn((before) => [...before, fault]);
+  return (
+    <Tabs
+      items={[
+        {
+          key: 'browse',
+          label: 'What can go wrong',
+          children: effects ? (
+            <Browse exercise={exercise} effects={effects} chosen={chosen} onChoose={setChosen} onAdd={add} />
+          ) : (
+            <div className="working-out">
+              <p>
+                {stopped ? 'Stopped.' : 'Every fault of this board is worked through all of its functions …'}
+              </p>
+              <Progress percent={Math.round(part * 100)} aria-label="Faults worked out" />
+              {!stopped && <Button onClick={stop}>Cancel</Button>}
+            </div>
+          ),
+        },
+        {
+          key: 'set',
+          label: `Own set (${own.length})`,
+          children: <OwnSet exercise={exercise} own={own} onOwn={setOwn} />,
+        },
+        {
+          key: 'benches',
+          label: 'Live benches',
+          children: <ClassBenches exercise={exercise} chosen={chosen} person={person} />,
+        },
+      ]}
+    />
+  );
+}
+
+interface Filter {
+  readonly tag: string | undefined;
+  readonly sign: Sign | 'nothing' | undefined;
+}
+
+function Browse({
+  exercise,
+  effects,
+  chosen,
+  onChoose,
+  onAdd,
+}: {
+  exercise: Exercise;
+  effects: readonly FaultEffect[];
+  chosen: FaultEffect | null;
+  onChoose: (effect: FaultEffect) => void;
+  onAdd: (fault: OwnFault) => void;
+}) {
+  const [filter, setFilter] = useState<Filter>({ tag: undefined, sign: undefined });
+  const shown = useMemo(
+    () =>
+      effects.filter(
+        ({ fault, signs }) =>
+          (filter.tag === undefined || devicesOf(fault).includes(filter.tag)) &&
+          (filter.sign === undefined ||
+            (filter.sign === 'nothing' ? signs.length === 0 : signs.includes(filter.sign))),
+      ),
+    [effects, filter],
+  );
+  const signs = (Object.keys(SIGNS) as Sign[]).filter((sign) =>
+    effects.some((one) => one.signs.includes(sign)),
+  );
+  return (
+    <div className="fault-browse">
+      <section className="fault-list">
+        <div className="exercise-filters" role="search">
+          <Select
+            allowClear
+            aria-label="Device"
+            placeholder="Device"
+            options={exercise.bench.devices.map(({ tag }) => ({ value: tag, label: tag }))}
+            onChange={(tag: string | undefined) => setFilter({ ...filter, tag })}
+            style={{ width: 110 }}
+          />
+          <Select
+            allowClear
+            aria-label="Symptom"
+            placeholder="Symptom"
+            options={[
+              ...signs.map((sign) => ({ value: sign, label: SIGNS[sign] })),
+              { value: 'nothing' as const, label: 'Nothing to see' },
+            ]}
+            onChange={(sign: Filter['sign']) => setFilter({ ...filter, sign })}
+            style={{ width: 330 }}
+          />
+          <span className="quiet" role="status">
+            {shown.length} of {effects.length} faults
+          </span>
+        </div>
+        <ul className="faults" aria-label="Faults">
+          {shown.map((effect) => (
+            <li key={effect.title}>
+              <button type="button" aria-pressed={chosen === effect} onClick={() => onChoose(effect)}>
+                <span>{effect.title}</span>
+                <span className="quiet">
+                  {effect.symptoms.length === 0 ? 'nothing to see' : `${effect.symptoms.length} functions`} ·{' '}
+                  {effect.readings} readings
+                </span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      </section>
+      <section className="fault-detail" aria-label="What the chosen fault does">
+        {chosen ? (
+          <Detail exercise={exercise} effects={effects} effect={chosen} onAdd={onAdd} />
+        ) : (
+          <p className="quiet">Choose a fault to see what it does; nothing is injected by looking.</p>
+        )}
+        <Degrees effects={effects} onAdd={onAdd} />
+      </section>
+    </div>
+  );
+}
+
+function Detail({
+  exercise,
+  effects,
+  effect,
+  onAdd,
+}: {
+  exercise: Exercise;
+  effects: readonly FaultEffect[];
+  effect: FaultEffect;
+  onAdd: (fault: OwnFault) => void;
+}) {
+  const { title, fault, symptoms, incidents, signs, readings, alike } = effect;
+  return (
+    <>
+      <h2>{title}</h2>
+      <dl className="effect">
+        <dt>The operator sees</dt>
+        <dd>
+          {signs.length > 0
+            ? signs
+                .slice(0, 3)
+                .map((sign) => SIGNS[sign])
+                .join(' ')
+            : 'Nothing, until it is tested.'}
+        </dd>
+        <dt>Functions that change</dt>
+        <dd>
+          {symptoms.length === 0
+            ? 'none'
+            : symptoms.map((id) => exercise.behaviours.find((one) => one.id === id)?.title ?? id).join('; ')}
+        </dd>
+        <dt>Incidents</dt>
+        <dd>{incidents.length === 0 ? 'none' : incidents.join(', ')}</dd>
+        <dt>An expert needs</dt>
+        <dd>
+          {readings} {readings === 1 ? 'reading' : 'readings'}
+        </dd>
+        {alike.length > 0 && (
+          <>
+            <dt>Not to be told from</dt>
+            <dd>{alike.map((k) => effects[k]?.title).join('; ')}</dd>
+          </>
+        )}
+      </dl>
+      <Button
+        onClick={() => onAdd({ faults: [fault], complaint: SIGNS[signs[0] ?? 'otherwise'], minutes: 20 })}
+      >
+        Into an own set
+      </Button>
+    </>
+  );
+}
+
+/** Sets by degree: picked by chance, and again by another. */
+function Degrees({ effects, onAdd }: { effects: readonly FaultEffect[]; onAdd: (fault: OwnFault) => void }) {
+  return (
+    <div className="degrees">
+      <h3>Pick by degree</h3>
+      {DEGREES.map((degree) => (
+        <Button
+          key={degree}
+          size="small"
+          onClick={() => {
+            const picked = pickFaults(effects, degree, Math.floor(Math.random() * 1e9));
+            if (picked) onAdd(picked);
+          }}
+        >
+          {degree}: {DEGREE_WORDS[degree]}
+        </Button>
+      ))}
+    </div>
+  );
+}

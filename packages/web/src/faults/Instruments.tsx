@@ -1,0 +1,221 @@
+import { useState } from 'react';
+import { Button, Segmented, Select } from 'antd';
+import { useStore } from 'zustand';
+import { spellRef, type Bench, type MeterRequest, type SearchAnswer, type Tool } from '@contactum/core';
+import { shownReading } from '../bench/views/reading.js';
+import type { Probe } from '../bench/store.js';
+import { PROBES, putProbe, type SearchStore } from './search-store.js';
+import type { RemoteBench } from './remote.js';
+
+type Mode = MeterRequest['mode'];
+
+const MODES: readonly { readonly value: Mode; readonly label: string }[] = [
+  { value: 'volts', label: 'Volts' },
+  { value: 'ohms', label: 'Ohms' },
+  { value: 'amps', label: 'Clamp' },
+  { value: 'sequence', label: 'Phase order' },
+];
+
+interface Props {
+  readonly bench: Bench;
+  readonly live: RemoteBench;
+  readonly store: SearchStore;
+  readonly tools: readonly Tool[];
+}
+
+const words = (answer: SearchAnswer): string =>
+  answer.kind === 'refused'
+    ? `Refused: ${answer.reason}.`
+    : answer.kind === 'read'
+      ? shownReading(answer.reading)
+      : answer.kind === 'look'
+        ? `${answer.value} ${answer.unit}`
+        : 'Done.';
+
+/** The meter, the dials, and the hands on leads and parts. */
+export function Instruments(props: Props) {
+  const { tools } = props;
+  const mayHand = tools.includes('lift') || tools.includes('exchange');
+  return (
+    <div className="instruments">
+      <MeterBox {...props} />
+      <Dials {...props} />
+      {mayHand && <Hands {...props} />}
+    </div>
+  );
+}
+
+function MeterBox({ bench, live, store, tools }: Props) {
+  const mode = useStore(store, (state) => state.mode);
+  const probes = useStore(store, (state) => state.probes);
+  const lead = useStore(store, (state) => state.lead);
+  const [shown, setShown] = useState('– – –');
+  const places = PROBES[mode].map((probe) => probes[probe] ?? null);
+  const isReady = mode === 'amps' ? lead !== null : places.every((ref) => ref !== null);
+  const read = async (): Promise<void> => {
+    const request = (mode === 'amps' ? { mode, lead } : { mode, at: places }) as MeterRequest;
+    setShown(words(await live.do({ kind: 'read', request })));
+  };
+  const wire = lead === null ? undefined : bench.wires[lead];
+  return (
+    <section aria-label="Meter">
+      <h2>Meter</h2>
+      <Segmented
+        size="small"
+        aria-label="Instrument"
+        options={MODES.filter(({ value }) => tools.includes(value))}
+        value={mode}
+        onChange={(next) => store.setState({ mode: next, probing: PROBES[next][0] ?? null })}
+      />
+      {mode === 'amps' ? (
+        <p>
+          {wire
+            ? `Clamp about ${spellRef(wire.from)} – ${spellRef(wire.to)}.`
+            : 'Choose a lead: click it on the board, or take it from the list below.'}
+        </p>
+      ) : (
+        PROBES[mode].map((probe) => <ProbeRow key={probe} probe={probe} store={store} live={live} />)
+      )}
+      <div className="meter-read">
+        <Button type="primary" disabled={!isReady} onClick={() => void read()}>
+          Read
+        </Button>
+        <output aria-live="polite">{shown}</output>
+      </div>
+    </section>
+  );
+}
+
+const NONE: readonly string[] = [];
+
+function ProbeRow({ probe, store, live }: { probe: Probe; store: SearchStore; live: RemoteBench }) {
+  const armed = useStore(store, (state) => state.probing === probe);
+  const at = useStore(store, (state) => state.probes[probe] ?? null);
+  const terminals = useStore(live.store, (state) => state.shape?.terminals ?? NONE);
+  return (
+    <div className="probe-row">
+      <button
+        type="button"
+        className={`probe ${probe}`}
+        aria-pressed={armed}
+        onClick={() => store.setState({ probing: armed ? null : probe })}
+      >
+        {probe}
+        {armed ? ': click a terminal' : ''}
+      </button>
+      <Select
+        size="small"
+        showSearch
+        aria-label={`${probe} probe on`}
+        placeholder="terminal"
+        value={at}
+        options={terminals.map((ref) => ({ value: ref, label: spellRef(ref) }))}
+        onChange={(ref: string) => putProbe(store, ref, probe)}
+      />
+    </div>
+  );
+}
+
+/** Dials that are read by looking at them. */
+function Dials({ bench, live }: Props) {
+  const [shown, setShown] = useState<Readonly<Record<string, string>>>({});
+  const dials = bench.devices.flatMap(({ tag, type }) =>
+    type === 'overload' ? [`${tag}.dial`] : type.endsWith('timer') ? [`${tag}.delay`] : [],
+  );
+  if (dials.length === 0) return null;
+  return (
+    <section aria-label="Dials" className="dials">
+      {dials.map((what) => (
+        <p key={what}>
+          <Button
+            size="small"
+            onClick={() =>
+              void live
+                .do({ kind: 'look', what })
+                .then((answer) => setShown((before) => ({ ...before, [what]: words(answer) })))
+            }
+          >
+            Look at {what.replace('.', ' ')}
+          </Button>{' '}
+          <output>{shown[what] ?? ''}</output>
+        </p>
+      ))}
+    </section>
+  );
+}
+
+/** Leads are taken off and put back, renewed; parts are exchanged. */
+function Hands({ bench, live, store, tools }: Props) {
+  const lead = useStore(store, (state) => state.lead);
+  const lifted = useStore(live.remote, (state) => state.lifted);
+  const [part, setPart] = useState<string | null>(null);
+  const [said, setSaid] = useState('');
+  const give = (entry: Parameters<RemoteBench['do']>[0]) =>
+    void live.do(entry).then((answer) => setSaid(words(answer)));
+  const isOff = lead !== null && lifted.includes(lead);
+  return (
+    <section aria-label="Hands on the board">
+      <h2>Hands on the board</h2>
+      {tools.includes('lift') && (
+        <div className="hand-row">
+          <Select
+            size="small"
+            showSearch
+            allowClear
+            aria-label="Lead"
+            placeholder="lead"
+            value={lead}
+            optionFilterProp="label"
+            options={bench.wires.map(({ from, to }, k) => ({
+              value: k,
+              label: `${spellRef(from)} – ${spellRef(to)}${lifted.includes(k) ? ' (off)' : ''}`,
+            }))}
+            onChange={(next: number | undefined) => store.setState({ lead: next ?? null })}
+          />
+          <Button
+            size="small"
+            disabled={lead === null}
+            onClick={() => lead !== null && give({ kind: isOff ? 'refit' : 'lift', wire: lead })}
+          >
+            {isOff ? 'Put back' : 'Take off'}
+          </Button>
+          {tools.includes('exchange') && (
+            <Button
+              size="small"
+              disabled={lead === null}
+              onClick={() => lead !== null && give({ kind: 'renew', wire: lead })}
+            >
+              Renew
+            </Button>
+          )}
+        </div>
+      )}
+      {tools.includes('exchange') && (
+        <div className="hand-row">
+          <Select
+            size="small"
+            showSearch
+            allowClear
+            aria-label="Part"
+            placeholder="device"
+            value={part}
+            options={bench.devices.map(({ tag }) => ({ value: tag, label: tag }))}
+            onChange={(next: string | undefined) => setPart(next ?? null)}
+          />
+          <Button
+            size="small"
+            disabled={part === null}
+            onClick={() => part !== null && give({ kind: 'exchange', tag: part })}
+          >
+            {part !== null && bench.devices.some(({ tag, type }) => tag === part && type.startsWith('supply'))
+              ? 'Have it put right'
+              : 'Exchange'}
+          </Button>
+        </div>
+      )}
+      <p className="quiet" role="status">
+        {said}
+      </p>
+    </section>
+  );
+}

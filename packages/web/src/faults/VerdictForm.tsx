@@ -1,0 +1,102 @@
+import { useMemo, useState } from 'react';
+import { Button, Select } from 'antd';
+import {
+  compile,
+  describeFault,
+  isSamePlace,
+  isWireFault,
+  possibleFaults,
+  devicesOf,
+  spellRef,
+  writeFault,
+  type Bench,
+  type Fault,
+} from '@contactum/core';
+import type { RemoteBench } from './remote.js';
+
+/** Where something may be wrong: a device, or a lead by its ends. */
+function placesOf(bench: Bench, faults: readonly Fault[]) {
+  const devices = bench.devices.filter(({ tag }) =>
+    faults.some((fault) => !isWireFault(fault) && devicesOf(fault).includes(tag)),
+  );
+  return [
+    ...devices.map(({ tag }) => ({ value: `device ${tag}`, label: tag })),
+    ...bench.wires.map(({ from, to }) => ({
+      value: `lead ${from} ${to}`,
+      label: `lead ${spellRef(from)} – ${spellRef(to)}`,
+    })),
+  ];
+}
+
+function isAt(fault: Fault, place: string): boolean {
+  const [kind = '', ...rest] = place.split(' ');
+  const like: Fault =
+    kind === 'device'
+      ? { kind: 'coil-open', place: rest[0] ?? '' }
+      : { kind: 'open-wire', place: rest.join(' ') };
+  return isSamePlace(fault, like);
+}
+
+/** Which device or lead, which terminals, and what is wrong with it. */
+export function VerdictForm({ bench, live }: { bench: Bench; live: RemoteBench }) {
+  const faults = useMemo(() => possibleFaults(compile(bench)), [bench]);
+  const places = useMemo(() => placesOf(bench, faults), [bench, faults]);
+  const [place, setPlace] = useState<string | null>(null);
+  const [chosen, setChosen] = useState<number | null>(null);
+  const [said, setSaid] = useState('');
+  const causes = faults.flatMap((fault, k) => (place !== null && isAt(fault, place) ? [{ fault, k }] : []));
+  const give = async (): Promise<void> => {
+    const fault = chosen === null ? undefined : faults[chosen];
+    if (!fault) return;
+    const answer = await live.do({ kind: 'verdict', fault: writeFault(fault) });
+    if (answer.kind === 'refused') setSaid(answer.reason);
+    else {
+      const verdict = live.remote.getState().notes.at(-1)?.verdict;
+      setSaid(
+        verdict === 'right'
+          ? 'That is it. Isolate, repair or exchange it, and prove the board again.'
+          : verdict === 'place'
+            ? 'The right place, but another cause. Half the points for the cause are gone; go on.'
+            : 'That is not it. Half the points for the cause are gone; go on.',
+      );
+    }
+  };
+  return (
+    <div className="verdict-form">
+      <h2>Verdict</h2>
+      <p className="quiet">Say it only when the readings leave nothing else. A wrong verdict costs.</p>
+      <label>
+        Which device or lead
+        <Select
+          showSearch
+          optionFilterProp="label"
+          aria-label="Which device or lead"
+          placeholder="KM1, or a lead"
+          value={place}
+          options={places}
+          onChange={(next: string) => {
+            setPlace(next);
+            setChosen(null);
+          }}
+        />
+      </label>
+      <label>
+        What is wrong with it
+        <Select
+          aria-label="What is wrong with it"
+          placeholder="what is wrong"
+          disabled={place === null}
+          value={chosen}
+          options={causes.map(({ fault, k }) => ({ value: k, label: describeFault(fault) }))}
+          onChange={setChosen}
+        />
+      </label>
+      <Button type="primary" disabled={chosen === null} onClick={() => void give()}>
+        Give the verdict
+      </Button>
+      <p role="status" className="verdict-said">
+        {said}
+      </p>
+    </div>
+  );
+}
