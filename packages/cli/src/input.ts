@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import type { Problem } from '@contactum/core';
 import type { Read } from '@contactum/core/documents';
 
 /** Unusable input or arguments: one line on standard error, exit status 2. */
@@ -35,4 +36,10 @@ function parse(file: string): unknown {
   } catch (error) {
     throw new Unusable(`${file}: (document): is not JSON: ${(error as Error).message}`);
   }
+}
+
+/** Refuses what does not fit together; the message names the file and the place of the first problem. */
+export function fitting(file: string, problems: readonly Problem[]): void {
+  const [problem] = problems;
+  if (problem) throw new Unusable(`${file}: ${problem.path}: ${problem.message}`);
 }

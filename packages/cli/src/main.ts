@@ -8,14 +8,7 @@ import {
   compare,
   compareProblems,
   compile,
-  describeFaults,
   describeProof,
-  diagnosing,
-  faultEffects,
-  finished,
-  observationProblems,
-  referenceBench,
-  writeFault,
   describeStimulus,
   drawingDocument,
   drawingOf,
@@ -23,6 +16,7 @@ import {
   isExpectation,
   prove,
   readOhms,
+  referenceBench,
   readVolts,
   repair,
   repairTask,
@@ -31,7 +25,6 @@ import {
   toSpice,
   toSvg,
   type Bench,
-  type Candidate,
   type Exercise,
   type Problem,
   type Reading,
@@ -49,14 +42,9 @@ import {
   readScript,
 } from '@contactum/core/documents';
 import { shippedExercise, shippedExercises, shippedSearches } from '@contactum/core/exercises';
-import { Unusable, readFile } from './input.js';
-
-/** What a command found: the JSON value, the words for a person, and whether what was asked holds. */
-interface Answer {
-  readonly holds: boolean;
-  readonly json: unknown;
-  readonly words: string;
-}
+import type { Answer } from './answer.js';
+import { diagnoseAnswer, faultsAnswer } from './faults.js';
+import { Unusable, fitting, readFile } from './input.js';
 
 const USAGE = `usage: contactum <command> [--json]
   check DOCUMENT
@@ -178,7 +166,7 @@ function perform(command: string, files: readonly string[], values: Values): Ans
       return repairCommand(first, second, values.most);
     case 'faults':
       need(1, 'EXERCISE');
-      return faultsCommand(readFile(first, readExercise));
+      return faultsAnswer(readFile(first, readExercise));
     case 'diagnose':
       if (files.length < 1 || files.length > 2)
         throw new Unusable('arguments: diagnose takes EXERCISE [BENCH] --observations FILE');
@@ -194,11 +182,6 @@ function perform(command: string, files: readonly string[], values: Values): Ans
         `arguments: unknown command "${command}"; known are check, exercise, run, prove, compare, grade, repair, faults, diagnose, measure, export`,
       );
   }
-}
-
-function fitting(file: string, problems: readonly Problem[]): void {
-  const [problem] = problems;
-  if (problem) throw new Unusable(`${file}: ${problem.path}: ${problem.message}`);
 }
 
 function fittingScript(bench: Bench, file: string): Script {
@@ -307,63 +290,13 @@ function gradeCommand(exerciseFile: string, benchFile: string): Answer {
   return { holds: report.passed, json: report, words: words.join('\n') };
 }
 
-/** Every single fault of the reference board with what it does. */
-function faultsCommand(exercise: Exercise): Answer {
-  const { behaviours } = exercise;
-  const effects = finished(faultEffects({ bench: referenceBench(exercise), behaviours }));
-  const json = effects.map(({ fault, title, symptoms, incidents, readings }) => ({
-    fault: writeFault(fault),
-    title,
-    symptoms,
-    incidents,
-    readings,
-  }));
-  const words = json.map(
-    ({ title, symptoms, readings }) =>
-      `${title}: ${symptoms.length > 0 ? `changes ${symptoms.join(', ')}` : 'changes no behaviour'}; ${readings} readings`,
-  );
-  return { holds: true, json, words: words.join('\n') };
-}
-
-/** What explains some observations of a board. */
-function diagnoseCommand(exerciseFile: string, benchFile: string, values: Values): Answer {
+/** What explains some observations of a board: the reference, or another that should be right. */
+function diagnoseCommand(exerciseFile: string, benchFile: string, { observations, pairs }: Values): Answer {
   const exercise = readFile(exerciseFile, readExercise);
   const bench = benchFile ? candidate(exerciseFile, benchFile).bench : referenceBench(exercise);
-  if (values.observations === undefined) throw new Unusable('arguments: diagnose needs --observations FILE');
-  const { observations } = readFile(values.observations, readObservations);
-  fitting(values.observations, observationProblems(compile(bench), observations));
-  const { behaviours } = exercise;
-  const { sound, candidates, of, next } = finished(
-    diagnosing({ bench, behaviours }, observations, { pairs: values.pairs === true }),
-  );
-  const json = {
-    sound,
-    candidates: candidates.map(({ faults, title, places, comesAndGoes }) => ({
-      ...writtenCandidate(faults),
-      title,
-      places: places.map((place) => (place.length === 1 ? writeFault(place[0]!) : place.map(writeFault))),
-      ...(comesAndGoes ? { comesAndGoes } : {}),
-    })),
-    of,
-    next: next && { ...next.test, title: next.title, splits: next.splits },
-  };
-  const words = [
-    ...(sound ? ['the board without a fault explains all'] : []),
-    ...candidates.map(
-      ({ title, places }) =>
-        `${title}${places.length > 0 ? ` (or, not to be told from it, ${places.map(describeFaults).join('; ')})` : ''}`,
-    ),
-    next ? `next: ${next.title}` : 'nothing further would tell them apart',
-    `${candidates.length} of ${of} candidates explain everything`,
-  ];
-  return { holds: sound || candidates.length > 0, json, words: words.join('\n') };
+  if (observations === undefined) throw new Unusable('arguments: diagnose needs --observations FILE');
+  return diagnoseAnswer({ bench, behaviours: exercise.behaviours }, observations, pairs === true);
 }
-
-/** One fault; of a pair the list of both beside the first. */
-const writtenCandidate = (faults: Candidate) => ({
-  fault: writeFault(faults[0]!),
-  ...(faults.length > 1 ? { faults: faults.map(writeFault) } : {}),
-});
 
 const wireInWords = ({ from, to }: Wire) => `${from} to ${to}`;
 

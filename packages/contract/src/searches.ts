@@ -63,6 +63,8 @@ export type BenchNews =
 
 /** A frame as it crosses the wire: what is perceived, and nothing of fixed size that never says anything. */
 export type WireFrame = Omit<Frame, 'live' | 'closed' | 'heats'> & {
+  /** By contact, one figure each: how its armature or button stands. */
+  readonly closed: string;
   readonly locked: boolean;
   readonly lifted: readonly number[];
 };

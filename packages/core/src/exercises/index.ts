@@ -50,9 +50,10 @@ const SEARCH_MARKS = { behaviour: 50, safety: 20, rules: 20, workmanship: 10, pa
 
 /** A search on the board of another exercise: its reference is fitted. Throws, with the place, where a fault has none on the board. */
 export function searchOn(board: Exercise, { id, title, brief, sets }: Omit<SearchRecipe, 'of'>): Exercise {
-  const { practice: _practice, deadTest: _deadTest, ...kept } = board;
   const read = readExercise({
-    ...kept,
+    ...board,
+    practice: undefined,
+    deadTest: undefined,
     id,
     title,
     brief,

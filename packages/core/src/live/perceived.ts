@@ -1,4 +1,5 @@
-import type { Circuit } from '../circuit/index.js';
+import { CLOSED, TRIPPED } from '../catalogue/index.js';
+import type { Circuit, MechanicalState } from '../circuit/index.js';
 import type { Incident, IncidentKind } from '../simulation/index.js';
 import type { Frame, MotorFrame, Shape } from './perception.js';
 
@@ -27,8 +28,11 @@ const BANG: IncidentKind = 'phase-to-phase';
 /** Speed that a person tells apart by eye and ear, rpm. */
 const TOLD_RPM = 50;
 
-/** What a person at a board perceives of a frame: no potential, no contact behind its cover, no current, no heat, no blown link. */
-export function perceived(frame: Frame, shape: Shape, circuit: Circuit): Frame {
+/**
+ * What a person at a board perceives of a frame: no potential, no current, no heat, no blown link; of a contact only where
+ * its armature or button stands, not whether it makes. The circuit is the sound one.
+ */
+export function perceived(frame: Frame, shape: Shape, circuit: Circuit, state: MechanicalState): Frame {
   const hidden = new Set(
     circuit.mechanisms.flatMap((one) =>
       one.kind === 'switchgear' && one.tripped === 'blown' ? [one.device.tag] : [],
@@ -37,7 +41,9 @@ export function perceived(frame: Frame, shape: Shape, circuit: Circuit): Frame {
   return {
     ...frame,
     live: new Uint8Array(frame.live.length),
-    closed: new Uint8Array(frame.closed.length),
+    closed: Uint8Array.from(circuit.switches, ({ closedIn, mechanism, tag }) =>
+      Number(closedIn[hidden.has(tag) && state[mechanism] === TRIPPED ? CLOSED : state[mechanism]!]),
+    ),
     states: frame.states.map((state, k) =>
       state === 'blown' && hidden.has(shape.devices[k]!) ? 'closed' : state,
     ),

@@ -98,12 +98,17 @@ export class SearchBench {
 
   /** What a person at the board perceives now, and no more. */
   frame(): Frame {
-    return perceived(this.live.frame()!, this.live.shape!, this.circuit);
+    return perceived(this.live.frame()!, this.live.shape!, this.circuit, this.live.simulation!.state);
   }
 
   /** What is seen now, as one text: the same for boards that look the same. */
   look(): string {
-    const { states, lamps, motors } = perceived(this.live.peek()!, this.live.shape!, this.circuit);
+    const { states, lamps, motors } = perceived(
+      this.live.peek()!,
+      this.live.shape!,
+      this.circuit,
+      this.live.simulation!.state,
+    );
     return [...states, ...lamps, ...motors.map(({ driven }) => driven)].join();
   }
 

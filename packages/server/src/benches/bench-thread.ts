@@ -47,7 +47,8 @@ const LONGEST_STEP = 1;
 /** Frames that are still told after everything has come to rest. */
 const QUIET_AFTER = 10;
 
-const port = parentPort!;
+if (!parentPort) throw new Error('this runs in a thread alone');
+const port = parentPort;
 const tell = (message: FromThread) => port.postMessage(message);
 
 /** One bench, and who is told of it. */
@@ -131,12 +132,17 @@ class Running {
   }
 
   private frame(): WireFrame {
-    const { live: _live, closed: _closed, heats: _heats, ...frame } = this.board.frame();
+    const { t, closed, states, lamps, motors, events, incidents, supplyOn, running } = this.board.frame();
     return {
-      ...frame,
-      t: Math.round(frame.t * 10) / 10,
-      events: frame.events.map((event) => ({ ...event, t: Math.round(event.t * 100) / 100 })),
-      incidents: frame.incidents.map((one) => ({ ...one, t: Math.round(one.t * 100) / 100 })),
+      t: Math.round(t * 10) / 10,
+      closed: closed.join(''),
+      states,
+      lamps,
+      motors,
+      events: events.map((event) => ({ ...event, t: Math.round(event.t * 100) / 100 })),
+      incidents: incidents.map((one) => ({ ...one, t: Math.round(one.t * 100) / 100 })),
+      supplyOn,
+      running,
       locked: this.board.locked,
       lifted: this.board.liftedLeads,
     };

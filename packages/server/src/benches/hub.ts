@@ -287,7 +287,7 @@ export class Hub {
       } catch {
         this.listener = null;
       }
-      if (!this.stopped) await new Promise((resolve) => setTimeout(resolve, 1000));
+      await new Promise((resolve) => setTimeout(resolve, 1000));
     }
   }
 

@@ -307,7 +307,7 @@ export class Searches {
       const last = (await ExerciseModel.query(trx).max('position as position').first()) as {
         position?: number;
       };
-      await ExerciseModel.query(trx).insert({ id, document: exercise, position: (last?.position ?? 0) + 1 });
+      await ExerciseModel.query(trx).insert({ id, document: exercise, position: (last.position ?? 0) + 1 });
     });
     return { id };
   }

@@ -40,7 +40,7 @@ export class Marking {
     const search = await SearchModel.query(this.database).findOne({ attemptId });
     const log = search ? await searchLog(this.database, search.id) : [];
     const set = exercise.sets?.[0];
-    return new SearchThreads(this.pool as unknown as Piscina).grade(exercise, {
+    return new SearchThreads(this.pool).grade(exercise, {
       faults: search?.hidden ?? set?.faults ?? [],
       log,
       minutes: search?.minutes ?? set?.minutes ?? 30,

@@ -78,12 +78,12 @@ function causesOf(exercise: Exercise, written: readonly WrittenFault[], log: rea
   const specimen = specimenOf(exercise);
   const faults = written.map(readFault);
   const pursuit = finished(pursue(specimen.bench, faults, log));
-  const left = possibleAt(pursuit, log.length).map((k) => pursuit.candidates[k]!.slice(-1));
+  const left = possibleAt(pursuit, log.length).map((k) => (pursuit.candidates[k] ?? []).slice(-1));
   const distinct = [...new Map(left.map((one) => [describeFaults(one), one])).values()];
   const table = finished(
     tabulate(
       specimen,
-      distinct.map(([fault]) => [{ ...fault!, when: undefined }]),
+      distinct.map((one) => one.map((fault) => ({ ...fault, when: undefined }))),
     ),
   );
   const next = new Search(table).next(distinct.map((_, k) => k));

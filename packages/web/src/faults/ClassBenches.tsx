@@ -13,6 +13,20 @@ import { useClassSearches, useClasses, useFaultHands, useWatchedSearch } from '.
 import { Board } from '../board/Board.js';
 import { clock } from './Notebook.js';
 
+/** The searches of a class that are under way on a board; of the first class where none is chosen. */
+function useRows(exercise: Exercise, person: Person) {
+  const classes = useClasses(person.role === 'instructor');
+  const [classId, setClassId] = useState<string | undefined>();
+  const own = classId ?? classes.data?.[0]?.id;
+  const searches = useClassSearches(own);
+  const rows = useMemo(
+    () =>
+      (searches.data ?? []).filter(({ exerciseId, state }) => exerciseId === exercise.id && state === 'open'),
+    [searches.data, exercise.id],
+  );
+  return { classes: classes.data ?? [], own, setClassId, rows };
+}
+
 /** The benches of a class on this board: put faults in, see what is done, take them out again. */
 export function ClassBenches({
   exercise,
@@ -23,19 +37,9 @@ export function ClassBenches({
   chosen: FaultEffect | null;
   person: Person;
 }) {
-  const classes = useClasses(person.role === 'instructor');
-  const [classId, setClassId] = useState<string | undefined>();
-  const own = classId ?? classes.data?.[0]?.id;
-  const searches = useClassSearches(own);
+  const { classes, own, setClassId, rows } = useRows(exercise, person);
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
   const [watched, setWatched] = useState<string | null>(null);
-  const rows = useMemo(
-    () =>
-      (searches.data ?? []).filter(({ exerciseId, state }) => exerciseId === exercise.id && state === 'open'),
-    [searches.data, exercise.id],
-  );
-  const mark = (id: string, on: boolean) =>
-    setMarked((before) => new Set(on ? [...before, id] : [...before].filter((one) => one !== id)));
   const ids = rows.map(({ id }) => id).filter((id) => marked.has(id));
   return (
     <div className="class-benches">
@@ -45,7 +49,7 @@ export function ClassBenches({
             aria-label="Class"
             placeholder="Class"
             value={own ?? null}
-            options={(classes.data ?? []).map(({ id, name }) => ({ value: id, label: name }))}
+            options={classes.map(({ id, name }) => ({ value: id, label: name }))}
             onChange={(next: string) => setClassId(next)}
             style={{ width: 220 }}
           />
@@ -58,29 +62,48 @@ export function ClassBenches({
           </Button>
         </div>
         <Injector ids={ids} chosen={chosen} />
-        {searches.isPending && own !== undefined && <Spin />}
-        {rows.length === 0 ? (
-          <p className="quiet">
-            Nobody of this class searches on this board now. Set the exercise to the class; whoever opens it
-            appears here.
-          </p>
-        ) : (
-          <ul className="bench-rows">
-            {rows.map((row) => (
-              <BenchRow
-                key={row.id}
-                row={row}
-                on={marked.has(row.id)}
-                watched={watched === row.id}
-                onMark={(on) => mark(row.id, on)}
-                onWatch={() => setWatched(watched === row.id ? null : row.id)}
-              />
-            ))}
-          </ul>
-        )}
+        <BenchRows rows={rows} marked={marked} onMarked={setMarked} watched={watched} onWatch={setWatched} />
       </section>
       <Watch id={watched} />
     </div>
+  );
+}
+
+function BenchRows({
+  rows,
+  marked,
+  onMarked,
+  watched,
+  onWatch,
+}: {
+  rows: readonly LiveSearch[];
+  marked: ReadonlySet<string>;
+  onMarked: (marked: ReadonlySet<string>) => void;
+  watched: string | null;
+  onWatch: (id: string | null) => void;
+}) {
+  if (rows.length === 0)
+    return (
+      <p className="quiet">
+        Nobody of this class searches on this board now. Set the exercise to the class; whoever opens it
+        appears here.
+      </p>
+    );
+  const mark = (id: string, on: boolean) =>
+    onMarked(new Set(on ? [...marked, id] : [...marked].filter((one) => one !== id)));
+  return (
+    <ul className="bench-rows">
+      {rows.map((row) => (
+        <BenchRow
+          key={row.id}
+          row={row}
+          on={marked.has(row.id)}
+          watched={watched === row.id}
+          onMark={(on) => mark(row.id, on)}
+          onWatch={() => onWatch(watched === row.id ? null : row.id)}
+        />
+      ))}
+    </ul>
   );
 }
 

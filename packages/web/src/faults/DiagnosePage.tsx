@@ -58,7 +58,7 @@ function Diagnose({ id, title, bench }: { id: string; title: string; bench: Benc
       )}
       {diagnose.isPending && <Spin aria-label="Working out the causes" />}
       {diagnose.isError && <Alert type="error" showIcon title={diagnose.error.message} />}
-      {findings.length > 0 && diagnose.data && !diagnose.isPending && <Answer answer={diagnose.data} />}
+      {findings.length > 0 && diagnose.isSuccess && <Answer answer={diagnose.data} />}
     </main>
   );
 }
@@ -135,40 +135,37 @@ const WORDS: Readonly<Record<string, string>> = {
   'single-phase': 'hums',
 };
 
+/** What is being entered; undefined where nothing is chosen yet. */
+interface Entered {
+  readonly kind: Kind;
+  readonly steps: readonly string[];
+  readonly what: string | null;
+  readonly word: string | null;
+  readonly between: readonly [string | null, string | null];
+  readonly value: string;
+}
+
+const NOTHING: Entered = { kind: 'see', steps: [], what: null, word: null, between: [null, null], value: '' };
+
+interface Part {
+  readonly bench: Bench;
+  readonly entered: Entered;
+  readonly onEnter: (change: Partial<Entered>) => void;
+}
+
 function FindingForm({ bench, onFinding }: { bench: Bench; onFinding: (finding: Finding) => void }) {
   const offered = useMemo(() => stepsOf(bench), [bench]);
-  const seen = useMemo(() => sights(bench), [bench]);
-  const terminals = useMemo(
-    () =>
-      bench.devices.flatMap((device) => anatomy(device).terminals.map(({ name }) => `${device.tag}:${name}`)),
-    [bench],
-  );
-  const [kind, setKind] = useState<Kind>('see');
-  const [steps, setSteps] = useState<readonly string[]>([]);
-  const [what, setWhat] = useState<string | null>(null);
-  const [word, setWord] = useState<string | null>(null);
-  const [between, setBetween] = useState<readonly (string | null)[]>([null, null]);
-  const [value, setValue] = useState('');
-  const finding = findingOf({ kind, steps, what, word, between, value }, offered);
-  const terminal = (k: 0 | 1) => (
-    <Select
-      showSearch
-      size="large"
-      aria-label={k === 0 ? 'From terminal' : 'To terminal'}
-      placeholder={k === 0 ? 'from' : 'to'}
-      value={between[k] ?? null}
-      options={terminals.map((ref) => ({ value: ref, label: ref.replace(':', ' ') }))}
-      onChange={(ref: string) => setBetween(k === 0 ? [ref, between[1] ?? null] : [between[0] ?? null, ref])}
-    />
-  );
+  const [entered, setEntered] = useState(NOTHING);
+  const onEnter = (change: Partial<Entered>) => setEntered((before) => ({ ...before, ...change }));
+  const finding = findingOf(entered, offered);
+  const part: Part = { bench, entered, onEnter };
   return (
     <form
       className="finding-form"
       onSubmit={(event) => {
         event.preventDefault();
         if (finding) onFinding(finding);
-        setValue('');
-        setWord(null);
+        onEnter({ value: '', word: null });
       }}
     >
       <Segmented<Kind>
@@ -180,69 +177,11 @@ function FindingForm({ bench, onFinding }: { bench: Bench; onFinding: (finding: 
           { value: 'volts', label: 'Volts' },
           { value: 'ohms', label: 'Ohms, dead' },
         ]}
-        value={kind}
-        onChange={setKind}
+        value={entered.kind}
+        onChange={(kind) => onEnter({ kind })}
       />
-      <label>
-        After (from rest, in this order)
-        <span className="step-buttons">
-          {offered.map(({ value: name, label }) => (
-            <Button key={name} onClick={() => setSteps([...steps, name])}>
-              {label}
-            </Button>
-          ))}
-        </span>
-        <output>
-          {steps.length === 0
-            ? kind === 'ohms'
-              ? 'nothing held'
-              : 'only the supply on'
-            : steps.map((name) => offered.find((one) => one.value === name)?.label).join(', ')}{' '}
-          {steps.length > 0 && (
-            <Button size="small" type="text" onClick={() => setSteps([])}>
-              Begin anew
-            </Button>
-          )}
-        </output>
-      </label>
-      {kind === 'see' ? (
-        <div className="finding-row">
-          <Select
-            size="large"
-            aria-label="Device"
-            placeholder="device"
-            value={what}
-            options={seen.map((one) => ({ value: one.what, label: one.what.replace('.driven', '') }))}
-            onChange={(next: string) => {
-              setWhat(next);
-              setWord(null);
-            }}
-          />
-          <Segmented
-            size="large"
-            aria-label="How it was"
-            options={(seen.find((one) => one.what === what)?.words ?? []).map((one) => ({
-              value: one,
-              label: WORDS[one] ?? one,
-            }))}
-            {...(word === null ? {} : { value: word })}
-            onChange={(next) => setWord(String(next))}
-          />
-        </div>
-      ) : (
-        <div className="finding-row">
-          {terminal(0)}
-          {terminal(1)}
-          <Input
-            size="large"
-            aria-label={kind === 'volts' ? 'Volts' : 'Ohms, open or closed'}
-            placeholder={kind === 'volts' ? '230' : '0, 350 or open'}
-            value={value}
-            suffix={kind === 'volts' ? 'V' : 'Ω'}
-            onChange={({ target }) => setValue(target.value)}
-          />
-        </div>
-      )}
+      <Doing offered={offered} {...part} />
+      {entered.kind === 'see' ? <Seeing {...part} /> : <Reading {...part} />}
       <Button type="primary" size="large" block htmlType="submit" disabled={!finding}>
         Enter
       </Button>
@@ -250,13 +189,91 @@ function FindingForm({ bench, onFinding }: { bench: Bench; onFinding: (finding: 
   );
 }
 
-interface Entered {
-  readonly kind: Kind;
-  readonly steps: readonly string[];
-  readonly what: string | null;
-  readonly word: string | null;
-  readonly between: readonly (string | null)[];
-  readonly value: string;
+/** What was done before, in order. */
+function Doing({
+  offered,
+  entered: { steps, kind },
+  onEnter,
+}: Part & { offered: ReturnType<typeof stepsOf> }) {
+  const done = steps.map((name) => offered.find((one) => one.value === name)?.label ?? name).join(', ');
+  return (
+    <div role="group" aria-label="What was done before">
+      After (from rest, in this order)
+      <span className="step-buttons">
+        {offered.map(({ value, label }) => (
+          <Button key={value} onClick={() => onEnter({ steps: [...steps, value] })}>
+            {label}
+          </Button>
+        ))}
+      </span>
+      <output>
+        {done || (kind === 'ohms' ? 'nothing held' : 'only the supply on')}{' '}
+        {steps.length > 0 && (
+          <Button size="small" type="text" onClick={() => onEnter({ steps: [] })}>
+            Begin anew
+          </Button>
+        )}
+      </output>
+    </div>
+  );
+}
+
+function Seeing({ bench, entered: { what, word }, onEnter }: Part) {
+  const seen = useMemo(() => sights(bench), [bench]);
+  const words = seen.find((one) => one.what === what)?.words ?? [];
+  return (
+    <div className="finding-row">
+      <Select
+        size="large"
+        aria-label="Device"
+        placeholder="device"
+        value={what}
+        options={seen.map((one) => ({ value: one.what, label: one.what.replace('.driven', '') }))}
+        onChange={(next: string) => onEnter({ what: next, word: null })}
+      />
+      <Segmented<string>
+        size="large"
+        aria-label="How it was"
+        options={words.map((one) => ({ value: one, label: WORDS[one] ?? one }))}
+        {...(word === null ? {} : { value: word })}
+        onChange={(next) => onEnter({ word: next })}
+      />
+    </div>
+  );
+}
+
+function Reading({ bench, entered: { between, kind, value }, onEnter }: Part) {
+  const terminals = useMemo(
+    () =>
+      bench.devices.flatMap((device) => anatomy(device).terminals.map(({ name }) => `${device.tag}:${name}`)),
+    [bench],
+  );
+  const [from, to] = between;
+  const terminal = (label: string, at: string | null, onChange: (ref: string) => void) => (
+    <Select
+      showSearch
+      size="large"
+      aria-label={label}
+      placeholder={label.toLowerCase()}
+      value={at}
+      options={terminals.map((ref) => ({ value: ref, label: ref.replace(':', ' ') }))}
+      onChange={onChange}
+    />
+  );
+  return (
+    <div className="finding-row">
+      {terminal('From terminal', from, (ref) => onEnter({ between: [ref, to] }))}
+      {terminal('To terminal', to, (ref) => onEnter({ between: [from, ref] }))}
+      <Input
+        size="large"
+        aria-label={kind === 'volts' ? 'Volts' : 'Ohms, or open'}
+        placeholder={kind === 'volts' ? '230' : '0, 350 or open'}
+        value={value}
+        suffix={kind === 'volts' ? 'V' : 'Ω'}
+        onChange={({ target }) => onEnter({ value: target.value })}
+      />
+    </div>
+  );
 }
 
 /** How exactly a hand reads a meter: a tenth, and a little. */

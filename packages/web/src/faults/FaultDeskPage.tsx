@@ -31,8 +31,7 @@ export function FaultDeskPage({ person }: { person: Person }) {
       <header className="page-head">
         <h1>Fault desk</h1>
         <Select
-          showSearch
-          optionFilterProp="label"
+          showSearch={{ optionFilterProp: 'label' }}
           aria-label="Board"
           value={id}
           options={list.map((one) => ({ value: one.id, label: one.title }))}
@@ -90,74 +89,63 @@ interface Filter {
   readonly sign: Sign | 'nothing' | undefined;
 }
 
-function Browse({
+function admits({ fault, signs }: FaultEffect, { tag, sign }: Filter): boolean {
+  if (tag !== undefined && !devicesOf(fault).includes(tag)) return false;
+  if (sign === undefined) return true;
+  return sign === 'nothing' ? signs.length === 0 : signs.includes(sign);
+}
+
+function Filters({
   exercise,
   effects,
-  chosen,
-  onChoose,
-  onAdd,
+  filter,
+  onFilter,
 }: {
   exercise: Exercise;
   effects: readonly FaultEffect[];
-  chosen: FaultEffect | null;
-  onChoose: (effect: FaultEffect) => void;
-  onAdd: (fault: OwnFault) => void;
+  filter: Filter;
+  onFilter: (filter: Filter) => void;
 }) {
-  const [filter, setFilter] = useState<Filter>({ tag: undefined, sign: undefined });
-  const shown = useMemo(
-    () =>
-      effects.filter(
-        ({ fault, signs }) =>
-          (filter.tag === undefined || devicesOf(fault).includes(filter.tag)) &&
-          (filter.sign === undefined ||
-            (filter.sign === 'nothing' ? signs.length === 0 : signs.includes(filter.sign))),
-      ),
-    [effects, filter],
-  );
   const signs = (Object.keys(SIGNS) as Sign[]).filter((sign) =>
     effects.some((one) => one.signs.includes(sign)),
   );
   return (
+    <>
+      <Select
+        allowClear
+        aria-label="Device"
+        placeholder="Device"
+        options={exercise.bench.devices.map(({ tag }) => ({ value: tag, label: tag }))}
+        onChange={(tag: string | undefined) => onFilter({ ...filter, tag })}
+        style={{ width: 110 }}
+      />
+      <Select
+        allowClear
+        aria-label="Symptom"
+        placeholder="Symptom"
+        options={[
+          ...signs.map((sign) => ({ value: sign, label: SIGNS[sign] })),
+          { value: 'nothing' as const, label: 'Nothing to see' },
+        ]}
+        onChange={(sign: Filter['sign']) => onFilter({ ...filter, sign })}
+        style={{ width: 330 }}
+      />
+    </>
+  );
+}
+
+interface Browsing {
+  readonly exercise: Exercise;
+  readonly effects: readonly FaultEffect[];
+  readonly chosen: FaultEffect | null;
+  readonly onChoose: (effect: FaultEffect) => void;
+}
+
+function Browse({ onAdd, ...browsing }: Browsing & { onAdd: (fault: OwnFault) => void }) {
+  const { exercise, effects, chosen } = browsing;
+  return (
     <div className="fault-browse">
-      <section className="fault-list">
-        <div className="exercise-filters" role="search">
-          <Select
-            allowClear
-            aria-label="Device"
-            placeholder="Device"
-            options={exercise.bench.devices.map(({ tag }) => ({ value: tag, label: tag }))}
-            onChange={(tag: string | undefined) => setFilter({ ...filter, tag })}
-            style={{ width: 110 }}
-          />
-          <Select
-            allowClear
-            aria-label="Symptom"
-            placeholder="Symptom"
-            options={[
-              ...signs.map((sign) => ({ value: sign, label: SIGNS[sign] })),
-              { value: 'nothing' as const, label: 'Nothing to see' },
-            ]}
-            onChange={(sign: Filter['sign']) => setFilter({ ...filter, sign })}
-            style={{ width: 330 }}
-          />
-          <span className="quiet" role="status">
-            {shown.length} of {effects.length} faults
-          </span>
-        </div>
-        <ul className="faults" aria-label="Faults">
-          {shown.map((effect) => (
-            <li key={effect.title}>
-              <button type="button" aria-pressed={chosen === effect} onClick={() => onChoose(effect)}>
-                <span>{effect.title}</span>
-                <span className="quiet">
-                  {effect.symptoms.length === 0 ? 'nothing to see' : `${effect.symptoms.length} functions`} ·{' '}
-                  {effect.readings} readings
-                </span>
-              </button>
-            </li>
-          ))}
-        </ul>
-      </section>
+      <FaultList {...browsing} />
       <section className="fault-detail" aria-label="What the chosen fault does">
         {chosen ? (
           <Detail exercise={exercise} effects={effects} effect={chosen} onAdd={onAdd} />
@@ -167,6 +155,34 @@ function Browse({
         <Degrees effects={effects} onAdd={onAdd} />
       </section>
     </div>
+  );
+}
+
+function FaultList({ exercise, effects, chosen, onChoose }: Browsing) {
+  const [filter, setFilter] = useState<Filter>({ tag: undefined, sign: undefined });
+  const shown = useMemo(() => effects.filter((effect) => admits(effect, filter)), [effects, filter]);
+  return (
+    <section className="fault-list">
+      <div className="exercise-filters" role="search">
+        <Filters exercise={exercise} effects={effects} filter={filter} onFilter={setFilter} />
+        <span className="quiet" role="status">
+          {shown.length} of {effects.length} faults
+        </span>
+      </div>
+      <ul className="faults" aria-label="Faults">
+        {shown.map((effect) => (
+          <li key={effect.title}>
+            <button type="button" aria-pressed={chosen === effect} onClick={() => onChoose(effect)}>
+              <span>{effect.title}</span>
+              <span className="quiet">
+                {effect.symptoms.length === 0 ? 'nothing to see' : `${effect.symptoms.length} functions`} ·{' '}
+                {effect.readings} readings
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

@@ -1,7 +1,15 @@
 import { useState } from 'react';
 import { Button, Segmented, Select } from 'antd';
 import { useStore } from 'zustand';
-import { spellRef, type Bench, type MeterRequest, type SearchAnswer, type Tool } from '@contactum/core';
+import {
+  isSupply,
+  spellRef,
+  type Bench,
+  type MeterRequest,
+  type SearchAnswer,
+  type SearchEntry,
+  type Tool,
+} from '@contactum/core';
 import { shownReading } from '../bench/views/reading.js';
 import type { Probe } from '../bench/store.js';
 import { PROBES, putProbe, type SearchStore } from './search-store.js';
@@ -145,77 +153,78 @@ function Dials({ bench, live }: Props) {
 }
 
 /** Leads are taken off and put back, renewed; parts are exchanged. */
-function Hands({ bench, live, store, tools }: Props) {
-  const lead = useStore(store, (state) => state.lead);
-  const lifted = useStore(live.remote, (state) => state.lifted);
-  const [part, setPart] = useState<string | null>(null);
+function Hands(props: Props) {
+  const { live, tools } = props;
   const [said, setSaid] = useState('');
-  const give = (entry: Parameters<RemoteBench['do']>[0]) =>
-    void live.do(entry).then((answer) => setSaid(words(answer)));
-  const isOff = lead !== null && lifted.includes(lead);
+  const give = (entry: SearchEntry): void => void live.do(entry).then((answer) => setSaid(words(answer)));
   return (
     <section aria-label="Hands on the board">
       <h2>Hands on the board</h2>
-      {tools.includes('lift') && (
-        <div className="hand-row">
-          <Select
-            size="small"
-            showSearch
-            allowClear
-            aria-label="Lead"
-            placeholder="lead"
-            value={lead}
-            optionFilterProp="label"
-            options={bench.wires.map(({ from, to }, k) => ({
-              value: k,
-              label: `${spellRef(from)} – ${spellRef(to)}${lifted.includes(k) ? ' (off)' : ''}`,
-            }))}
-            onChange={(next: number | undefined) => store.setState({ lead: next ?? null })}
-          />
-          <Button
-            size="small"
-            disabled={lead === null}
-            onClick={() => lead !== null && give({ kind: isOff ? 'refit' : 'lift', wire: lead })}
-          >
-            {isOff ? 'Put back' : 'Take off'}
-          </Button>
-          {tools.includes('exchange') && (
-            <Button
-              size="small"
-              disabled={lead === null}
-              onClick={() => lead !== null && give({ kind: 'renew', wire: lead })}
-            >
-              Renew
-            </Button>
-          )}
-        </div>
-      )}
-      {tools.includes('exchange') && (
-        <div className="hand-row">
-          <Select
-            size="small"
-            showSearch
-            allowClear
-            aria-label="Part"
-            placeholder="device"
-            value={part}
-            options={bench.devices.map(({ tag }) => ({ value: tag, label: tag }))}
-            onChange={(next: string | undefined) => setPart(next ?? null)}
-          />
-          <Button
-            size="small"
-            disabled={part === null}
-            onClick={() => part !== null && give({ kind: 'exchange', tag: part })}
-          >
-            {part !== null && bench.devices.some(({ tag, type }) => tag === part && type.startsWith('supply'))
-              ? 'Have it put right'
-              : 'Exchange'}
-          </Button>
-        </div>
-      )}
+      {tools.includes('lift') && <LeadHand {...props} give={give} />}
+      {tools.includes('exchange') && <PartHand {...props} give={give} />}
       <p className="quiet" role="status">
         {said}
       </p>
     </section>
+  );
+}
+
+type Giving = Props & { readonly give: (entry: SearchEntry) => void };
+
+function LeadHand({ bench, live, store, tools, give }: Giving) {
+  const lead = useStore(store, (state) => state.lead);
+  const lifted = useStore(live.remote, (state) => state.lifted);
+  const isOff = lead !== null && lifted.includes(lead);
+  const hand = (kind: 'lift' | 'refit' | 'renew') => lead !== null && give({ kind, wire: lead });
+  return (
+    <div className="hand-row">
+      <Select
+        size="small"
+        showSearch={{ optionFilterProp: 'label' }}
+        allowClear
+        aria-label="Lead"
+        placeholder="lead"
+        value={lead}
+        options={bench.wires.map(({ from, to }, k) => ({
+          value: k,
+          label: `${spellRef(from)} – ${spellRef(to)}${lifted.includes(k) ? ' (off)' : ''}`,
+        }))}
+        onChange={(next: number | undefined) => store.setState({ lead: next ?? null })}
+      />
+      <Button size="small" disabled={lead === null} onClick={() => hand(isOff ? 'refit' : 'lift')}>
+        {isOff ? 'Put back' : 'Take off'}
+      </Button>
+      {tools.includes('exchange') && (
+        <Button size="small" disabled={lead === null} onClick={() => hand('renew')}>
+          Renew
+        </Button>
+      )}
+    </div>
+  );
+}
+
+function PartHand({ bench, give }: Giving) {
+  const [part, setPart] = useState<string | null>(null);
+  const device = bench.devices.find(({ tag }) => tag === part);
+  return (
+    <div className="hand-row">
+      <Select
+        size="small"
+        showSearch
+        allowClear
+        aria-label="Part"
+        placeholder="device"
+        value={part}
+        options={bench.devices.map(({ tag }) => ({ value: tag, label: tag }))}
+        onChange={(next: string | undefined) => setPart(next ?? null)}
+      />
+      <Button
+        size="small"
+        disabled={!device}
+        onClick={() => device && give({ kind: 'exchange', tag: device.tag })}
+      >
+        {device && isSupply(device) ? 'Have it put right' : 'Exchange'}
+      </Button>
+    </div>
   );
 }

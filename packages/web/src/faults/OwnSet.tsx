@@ -11,6 +11,52 @@ export interface OwnFault {
   readonly minutes: number;
 }
 
+/** One work order: its faults, what the operator says, and the time. */
+function WorkOrder({
+  k,
+  one,
+  onChange,
+  onRemove,
+}: {
+  k: number;
+  one: OwnFault;
+  onChange: (to: Partial<OwnFault>) => void;
+  onRemove: () => void;
+}) {
+  return (
+    <li>
+      <strong>{one.faults.map(describeFault).join('; ')}</strong>
+      <Input.TextArea
+        aria-label={`Complaint of work order ${k + 1}`}
+        autoSize
+        value={one.complaint}
+        onChange={({ target }) => onChange({ complaint: target.value })}
+      />
+      <span className="hand-row">
+        <InputNumber
+          aria-label={`Minutes of work order ${k + 1}`}
+          min={5}
+          max={120}
+          value={one.minutes}
+          suffix="min"
+          onChange={(minutes) => onChange({ minutes: minutes ?? 20 })}
+        />
+        <Button size="small" type="text" onClick={onRemove}>
+          Remove
+        </Button>
+      </span>
+    </li>
+  );
+}
+
+const written = (own: readonly OwnFault[]) =>
+  own.map(({ faults, complaint, minutes }, k) => ({
+    title: `Work order ${k + 1}`,
+    complaint,
+    minutes,
+    faults: faults.map(writeFault),
+  }));
+
 /** The instructor's own set: work orders in an order, as an exercise to find. */
 export function OwnSet({
   exercise,
@@ -24,8 +70,6 @@ export function OwnSet({
   const [title, setTitle] = useState(`${exercise.title}, own set`);
   const make = useMakeSearch();
   const navigate = useNavigate();
-  const change = (k: number, to: Partial<OwnFault>) =>
-    onOwn(own.map((one, n) => (n === k ? { ...one, ...to } : one)));
   if (own.length === 0)
     return (
       <p className="quiet">
@@ -35,16 +79,7 @@ export function OwnSet({
     );
   const save = () =>
     make.mutate(
-      {
-        of: exercise.id,
-        title,
-        sets: own.map(({ faults, complaint, minutes }, k) => ({
-          title: `Work order ${k + 1}`,
-          complaint,
-          minutes,
-          faults: faults.map(writeFault),
-        })),
-      },
+      { of: exercise.id, title, sets: written(own) },
       { onSuccess: ({ id }) => void navigate(`/exercises/${id}`) },
     );
   return (
@@ -55,28 +90,13 @@ export function OwnSet({
       </label>
       <ol className="own-faults">
         {own.map((one, k) => (
-          <li key={k}>
-            <strong>{one.faults.map(describeFault).join('; ')}</strong>
-            <Input.TextArea
-              aria-label={`Complaint of work order ${k + 1}`}
-              autoSize
-              value={one.complaint}
-              onChange={({ target }) => change(k, { complaint: target.value })}
-            />
-            <span className="hand-row">
-              <InputNumber
-                aria-label={`Minutes of work order ${k + 1}`}
-                min={5}
-                max={120}
-                value={one.minutes}
-                suffix="min"
-                onChange={(minutes) => change(k, { minutes: minutes ?? 20 })}
-              />
-              <Button size="small" type="text" onClick={() => onOwn(own.filter((_, n) => n !== k))}>
-                Remove
-              </Button>
-            </span>
-          </li>
+          <WorkOrder
+            key={k}
+            k={k}
+            one={one}
+            onChange={(to) => onOwn(own.map((before, n) => (n === k ? { ...before, ...to } : before)))}
+            onRemove={() => onOwn(own.filter((_, n) => n !== k))}
+          />
         ))}
       </ol>
       {make.isError && <Alert type="error" showIcon title={make.error.message} />}

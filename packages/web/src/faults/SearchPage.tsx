@@ -3,7 +3,7 @@ import { LockOutlined, PoweroffOutlined, UnlockOutlined } from '@ant-design/icon
 import { Alert, App, Button, Popconfirm, Spin, Tabs } from 'antd';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
-import { drawingOf, isSupply, type Bench } from '@contactum/core';
+import { drawingOf, isSupply, type Bench, type Report } from '@contactum/core';
 import type { SearchView } from '@contactum/contract';
 import { useEndPractice, useHandIn, useSearch } from '../api/queries.js';
 import type { Act } from '../board/Handle.js';
@@ -23,6 +23,7 @@ import { connectBench, type RemoteBench } from './remote.js';
 import { createSearchStore, type SearchStore } from './search-store.js';
 import '../bench/bench-page.css';
 import '../bench/job-sheet.css';
+import '../bench/toolbar.css';
 import '../bench/views/views.css';
 import './faults.css';
 
@@ -39,12 +40,11 @@ export function SearchPage() {
   if (search.isError && !view)
     return <Blank title={search.error.message} act={{ text: 'Back to the exercises', to: '/exercises' }} />;
   if (!view || slip !== null) return <Spin className="waiting" aria-label="Opening the bench" />;
-  if (view.report) return <PracticeEnded view={view} />;
+  if (view.report) return <PracticeEnded view={view} report={view.report} />;
   return <OpenSearch key={id} view={view} />;
 }
 
-function PracticeEnded({ view }: { view: SearchView }) {
-  const report = view.report!;
+function PracticeEnded({ view, report }: { view: SearchView; report: Report }) {
   return (
     <main className="page search-ended">
       <h1>{view.exercise.title}</h1>
@@ -274,11 +274,13 @@ function End({ view, live }: { view: SearchView; live: RemoteBench }) {
   const navigate = useNavigate();
   const handIn = useHandIn();
   const end = useEndPractice(view.id);
-  const isPractice = view.attemptId === null;
+  const { attemptId } = view;
+  const isPractice = attemptId === null;
   const finish = () => {
-    const done = isPractice
-      ? end.mutateAsync()
-      : handIn.mutateAsync(view.attemptId ?? '').then(() => void navigate(`/slip/${view.attemptId ?? ''}`));
+    const done: Promise<unknown> =
+      attemptId === null
+        ? end.mutateAsync()
+        : handIn.mutateAsync(attemptId).then(() => void navigate(`/slip/${attemptId}`));
     done.then(() => live.close()).catch((error: unknown) => toast.error((error as Error).message));
   };
   const busy = handIn.isPending || end.isPending;

@@ -12,6 +12,7 @@ import {
   type Bench,
   type Fault,
 } from '@contactum/core';
+import type { VerdictAnswer } from '@contactum/contract';
 import type { RemoteBench } from './remote.js';
 
 /** Where something may be wrong: a device, or a lead by its ends. */
@@ -37,6 +38,12 @@ function isAt(fault: Fault, place: string): boolean {
   return isSamePlace(fault, like);
 }
 
+const SAID: Readonly<Record<VerdictAnswer, string>> = {
+  right: 'That is it. Isolate, repair or exchange it, and prove the board again.',
+  place: 'The right place, but another cause. Half the points for the cause are gone; go on.',
+  wrong: 'That is not it. Half the points for the cause are gone; go on.',
+};
+
 /** Which device or lead, which terminals, and what is wrong with it. */
 export function VerdictForm({ bench, live }: { bench: Bench; live: RemoteBench }) {
   const faults = useMemo(() => possibleFaults(compile(bench)), [bench]);
@@ -51,14 +58,7 @@ export function VerdictForm({ bench, live }: { bench: Bench; live: RemoteBench }
     const answer = await live.do({ kind: 'verdict', fault: writeFault(fault) });
     if (answer.kind === 'refused') setSaid(answer.reason);
     else {
-      const verdict = live.remote.getState().notes.at(-1)?.verdict;
-      setSaid(
-        verdict === 'right'
-          ? 'That is it. Isolate, repair or exchange it, and prove the board again.'
-          : verdict === 'place'
-            ? 'The right place, but another cause. Half the points for the cause are gone; go on.'
-            : 'That is not it. Half the points for the cause are gone; go on.',
-      );
+      setSaid(SAID[live.remote.getState().notes.at(-1)?.verdict ?? 'wrong']);
     }
   };
   return (
@@ -68,8 +68,7 @@ export function VerdictForm({ bench, live }: { bench: Bench; live: RemoteBench }
       <label>
         Which device or lead
         <Select
-          showSearch
-          optionFilterProp="label"
+          showSearch={{ optionFilterProp: 'label' }}
           aria-label="Which device or lead"
           placeholder="KM1, or a lead"
           value={place}

@@ -27,93 +27,111 @@ const LONGEST_PAUSE = 3_000;
 
 /** Opens a live bench, and opens it again when the connection is lost: another process of the server goes on with it. */
 export function connectBench(id: string): RemoteBench {
-  const store = createLiveStore();
-  const remote = createRemoteStore();
-  const waiting = new Map<number, (answer: SearchAnswer) => void>();
-  let socket: WebSocket | null = null;
-  let n = 0;
-  let pause = FIRST_PAUSE;
-  let closed = false;
+  const line = new Line(id);
+  const { store, remote } = line;
+  return {
+    store,
+    remote,
+    do: (entry) => line.give(entry),
+    load: () => undefined,
+    act: (stimulus) => void line.give({ kind: 'act', stimulus }),
+    ohms: () => Promise.resolve(Number.POSITIVE_INFINITY),
+    measure: async (request: MeterRequest) => {
+      const answer = await line.give({ kind: 'read', request });
+      if (answer.kind === 'read') return answer.reading;
+      return { refused: answer.kind === 'refused' ? answer.reason : 'nothing was read' };
+    },
+    clearIncidents: () => store.setState({ incidents: [] }),
+    close: () => line.close(),
+  };
+}
 
-  const hear = (news: BenchNews): void => {
+/** The socket of a live bench, and what came over it. */
+class Line {
+  readonly store = createLiveStore();
+  readonly remote = createRemoteStore();
+  private readonly waiting = new Map<number, (answer: SearchAnswer) => void>();
+  private socket: WebSocket | null = null;
+  private n = 0;
+  private pause = FIRST_PAUSE;
+  private closed = false;
+
+  constructor(private readonly id: string) {
+    this.open();
+  }
+
+  give(entry: SearchEntry): Promise<SearchAnswer> {
+    const { socket } = this;
+    if (socket?.readyState !== WebSocket.OPEN) return Promise.resolve(LOST);
+    this.n += 1;
+    const { n } = this;
+    socket.send(JSON.stringify({ n, entry }));
+    return new Promise((resolve) => this.waiting.set(n, resolve));
+  }
+
+  close(): void {
+    this.closed = true;
+    this.socket?.close();
+  }
+
+  private open(): void {
+    const base = window.location.origin.replace(/^http/, 'ws');
+    this.socket = new WebSocket(`${base}/api/searches/${this.id}/live`);
+    this.socket.onmessage = ({ data }) => this.hear(JSON.parse(String(data)) as BenchNews);
+    this.socket.onclose = () => this.lose();
+  }
+
+  private lose(): void {
+    for (const answer of this.waiting.values()) answer(LOST);
+    this.waiting.clear();
+    if (this.closed) return;
+    this.remote.setState({ link: 'lost', why: 'The connection to the bench is lost; trying again.' });
+    setTimeout(() => {
+      if (!this.closed) this.open();
+    }, this.pause);
+    this.pause = Math.min(LONGEST_PAUSE, this.pause * 1.6);
+  }
+
+  private hear(news: BenchNews): void {
     switch (news.kind) {
       case 'shape':
-        pause = FIRST_PAUSE;
-        store.setState({ shape: news.shape });
-        remote.setState({ link: 'open', why: '', notes: news.notes });
+        this.pause = FIRST_PAUSE;
+        this.store.setState({ shape: news.shape });
+        this.remote.setState({ link: 'open', why: '', notes: news.notes });
         return;
       case 'frame':
-        takeFrame(news.frame);
+        this.takeFrame(news.frame);
         return;
-      case 'answer':
-        if (news.line) remote.setState(({ notes }) => ({ notes: [...notes, news.line as NotebookLine] }));
-        waiting.get(news.n)?.(news.answer);
-        waiting.delete(news.n);
+      case 'answer': {
+        const { line } = news;
+        if (line) this.remote.setState(({ notes }) => ({ notes: [...notes, line] }));
+        this.waiting.get(news.n)?.(news.answer);
+        this.waiting.delete(news.n);
         return;
+      }
       case 'moved':
-        closed = true;
-        remote.setState({ link: 'ended', why: news.why });
+        this.closed = true;
+        this.remote.setState({ link: 'ended', why: news.why });
     }
-  };
+  }
 
-  const takeFrame = ({ locked, lifted, ...told }: WireFrame): void => {
-    const { shape, events, incidents } = store.getState();
+  private takeFrame({ locked, lifted, closed: figures, ...told }: WireFrame): void {
+    const { shape, events, incidents } = this.store.getState();
     if (!shape) return;
     const frame: Frame = {
       ...told,
       live: new Uint8Array(shape.terminals.length),
-      closed: new Uint8Array(shape.contacts.length),
+      closed: Uint8Array.from(figures, Number),
       heats: shape.heaters.map(() => 0),
     };
-    store.setState({
+    this.store.setState({
       frame,
       supplyOn: frame.supplyOn,
       events: frame.events.length > 0 ? [...events, ...frame.events].slice(-KEPT_EVENTS) : events,
       incidents: frame.incidents.length > 0 ? [...incidents, ...frame.incidents] : incidents,
     });
-    const now = remote.getState();
-    if (now.locked !== locked || now.lifted.join() !== lifted.join()) remote.setState({ locked, lifted });
-  };
-
-  const open = (): void => {
-    const base = window.location.origin.replace(/^http/, 'ws');
-    socket = new WebSocket(`${base}/api/searches/${id}/live`);
-    socket.onmessage = ({ data }) => hear(JSON.parse(String(data)) as BenchNews);
-    socket.onclose = () => {
-      for (const answer of waiting.values()) answer(LOST);
-      waiting.clear();
-      if (closed) return;
-      remote.setState({ link: 'lost', why: 'The connection to the bench is lost; trying again.' });
-      setTimeout(() => !closed && open(), pause);
-      pause = Math.min(LONGEST_PAUSE, pause * 1.6);
-    };
-  };
-  open();
-
-  const give = (entry: SearchEntry): Promise<SearchAnswer> => {
-    if (socket?.readyState !== WebSocket.OPEN) return Promise.resolve(LOST);
-    n += 1;
-    const own = n;
-    socket.send(JSON.stringify({ n: own, entry }));
-    return new Promise((resolve) => waiting.set(own, resolve));
-  };
-
-  return {
-    store,
-    remote,
-    do: give,
-    load: () => undefined,
-    act: (stimulus) => void give({ kind: 'act', stimulus }),
-    ohms: () => Promise.resolve(Number.POSITIVE_INFINITY),
-    measure: async (request: MeterRequest) => {
-      const answer = await give({ kind: 'read', request });
-      if (answer.kind === 'read') return answer.reading;
-      return { refused: answer.kind === 'refused' ? answer.reason : 'nothing was read' };
-    },
-    clearIncidents: () => store.setState({ incidents: [] }),
-    close: () => {
-      closed = true;
-      socket?.close();
-    },
-  };
+    const now = this.remote.getState();
+    if (now.locked !== locked || now.lifted.join() !== lifted.join())
+      this.remote.setState({ locked, lifted });
+  }
 }

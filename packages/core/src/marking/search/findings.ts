@@ -1,7 +1,7 @@
 import { describeTest, possibleAt, type Pursuit, type Search } from '../../diagnosis/index.js';
 import { isSupply, type Device } from '../../catalogue/index.js';
 import { spellRef, splitRef, type Bench } from '../../bench/index.js';
-import { describeStimulus, targetOf } from '../../circuit/index.js';
+import { describeStimulus, targetOf, type Stimulus } from '../../circuit/index.js';
 import { describeFault, readFault, type Fault } from '../../faults/index.js';
 import {
   Proving,
@@ -117,7 +117,7 @@ export function describeRequest(request: MeterRequest, { wires }: Bench): string
     const wire = wires[request.lead];
     return `Clamp about ${wire ? `${spellRef(wire.from)} – ${spellRef(wire.to)}` : 'no lead'}`;
   }
-  return `${METERS[request.mode]} ${request.at.map((ref) => spellRef(ref as never)).join(' to ')}`;
+  return `${METERS[request.mode]} ${request.at.map((ref) => spellRef(ref)).join(' to ')}`;
 }
 
 /** Terminals on which an instrument lies, or between which the lead in its clamp runs. */
@@ -179,100 +179,119 @@ const DEAD_VOLTS = 5;
 
 /** Works a search again and finds what it was worth. */
 export function findIn(searched: Searched): SearchFindings {
-  const { bench, behaviours, faults, hidden, log, pursuit, search, places, expert, isAlike } = searched;
-  const board = new SearchBench(bench, faults);
-  const proving = new Proving(behaviours);
-  const notes: Note[] = [];
-  const readings: ReadingNote[] = [];
-  const verdicts: VerdictNote[] = [];
-  const hands: HandNote[] = [];
-  let provedDead = false;
-  const candidatesAt = (entry: number) => possibleAt(pursuit, entry);
-  const best = (entry: number): ReadingNote['best'] => {
-    const among = candidatesAt(entry).flatMap((k) => placeOf(pursuit, k, places) ?? []);
+  const replay = new Replay(searched);
+  searched.log.forEach((event, n) => {
+    replay.take(event, n);
+  });
+  return replay.findings();
+}
+
+/** A search that is worked again, entry by entry. */
+class Replay {
+  private readonly board: SearchBench;
+  private readonly proving: Proving;
+  private readonly notes: Note[] = [];
+  private readonly readings: ReadingNote[] = [];
+  private readonly verdicts: VerdictNote[] = [];
+  private readonly hands: HandNote[] = [];
+  private provedDead = false;
+
+  constructor(private readonly searched: Searched) {
+    this.board = new SearchBench(searched.bench, searched.faults);
+    this.proving = new Proving(searched.behaviours);
+  }
+
+  private possible(entry: number): number[] {
+    return possibleAt(this.searched.pursuit, entry);
+  }
+
+  /** The best that could be done before an entry. */
+  private best(entry: number): ReadingNote['best'] {
+    const { pursuit, places, search } = this.searched;
+    const among = this.possible(entry).flatMap((k) => placeOf(pursuit, k, places) ?? []);
     const next = search.next(among);
     if (!next) return null;
     const left = next.splits.reduce((sum, n) => sum + n * n, 0) / among.length;
     return { title: describeTest(next.test), left: Math.round(left * 10) / 10 };
-  };
-  for (const [n, event] of log.entries()) {
+  }
+
+  take(event: SearchEvent, n: number): void {
+    const { board, proving, searched } = this;
     settleTo(board, proving, event.t);
-    const [before, after] = [candidatesAt(n).length, candidatesAt(n + 1).length];
+    const before = this.possible(n).length;
+    const after = this.possible(n + 1).length;
     const live = board.isSupplied;
     const held = board.faults.length;
     const answer = board.do(event);
-    const note: Note = {
-      t: event.t,
-      kind: event.kind,
-      text: describeEntry(event, answer, bench),
-      live,
-      before,
-      after,
-    };
-    if (event.kind !== 'look' || event.what !== '') notes.push(note);
-    switch (event.kind) {
-      case 'act':
-        proving.act(event.stimulus);
-        if (supplyOf(bench, targetOf(event.stimulus))) provedDead = false;
-        break;
-      case 'read': {
-        // A voltmeter on a board that is off proves it dead: it is no reading in search of the fault.
-        const isProof = !live && event.request.mode === 'volts';
-        if (!isProof) readings.push({ ...note, best: best(n), at: placesOf(event.request, bench) });
-        const reading = answer.kind === 'read' ? answer.reading : null;
-        if (isProof && reading && 'value' in reading) provedDead ||= Math.abs(reading.value) < DEAD_VOLTS;
-        break;
-      }
-      case 'look':
-        if (event.what !== '') readings.push({ ...note, best: best(n), at: [] });
-        break;
-      case 'verdict':
-        verdicts.push({
-          t: event.t,
-          text: note.text,
-          ...judgeVerdict(readFault(event.fault), hidden, isAlike),
-        });
-        break;
-      case 'lift':
-      case 'refit':
-      case 'exchange':
-      case 'renew': {
-        proving.restart();
-        const among = candidatesAt(n);
-        hands.push({
-          t: event.t,
-          text: note.text,
-          kind: event.kind,
-          live,
-          locked: board.locked,
-          provedDead,
-          possible: among.length,
-          suspected: among.some((k) =>
-            pursuit.candidates[k]!.some((fault) => isTouched(fault, event, bench)),
-          ),
-          cured: board.faults.length < held,
-          measured: readings.length > 0,
-        });
-        break;
-      }
-      default:
-    }
+    const text = describeEntry(event, answer, searched.bench);
+    const note: Note = { t: event.t, kind: event.kind, text, live, before, after };
+    if (event.kind !== 'look' || event.what !== '') this.notes.push(note);
+    if (event.kind === 'act') this.act(event.stimulus);
+    else if (event.kind === 'read') this.read(event.request, answer, note, n);
+    else if (event.kind === 'look' && event.what !== '')
+      this.readings.push({ ...note, best: this.best(n), at: [] });
+    else if (event.kind === 'verdict') {
+      const { hidden, isAlike } = searched;
+      this.verdicts.push({ t: event.t, text, ...judgeVerdict(readFault(event.fault), hidden, isAlike) });
+    } else if (isHand(event)) this.hand(event, note, n, board.faults.length < held);
   }
-  settleTo(board, proving, board.clock + 1);
-  const shown = [...proving.shown];
-  return {
-    faults: hidden.map(describeFault),
-    notes,
-    readings,
-    verdicts,
-    hands,
-    expert,
-    left: board.faults.map(describeFault),
-    proved: shown,
-    functions: behaviours.length,
-    seconds: log.length === 0 ? 0 : log.at(-1)!.t - log[0]!.t,
-  };
+
+  private act(stimulus: Stimulus): void {
+    this.proving.act(stimulus);
+    if (supplyOf(this.searched.bench, targetOf(stimulus))) this.provedDead = false;
+  }
+
+  /** A voltmeter on a board that is off proves it dead: it is no reading in search of the fault. */
+  private read(request: MeterRequest, answer: SearchAnswer, note: Note, n: number): void {
+    if (note.live || request.mode !== 'volts') {
+      this.readings.push({ ...note, best: this.best(n), at: placesOf(request, this.searched.bench) });
+      return;
+    }
+    const reading = answer.kind === 'read' ? answer.reading : null;
+    if (reading && 'value' in reading) this.provedDead ||= Math.abs(reading.value) < DEAD_VOLTS;
+  }
+
+  private hand(event: HandEvent, { t, text, live }: Note, n: number, cured: boolean): void {
+    const { bench, pursuit } = this.searched;
+    this.proving.restart();
+    const among = this.possible(n);
+    this.hands.push({
+      t,
+      text,
+      kind: event.kind,
+      live,
+      locked: this.board.locked,
+      provedDead: this.provedDead,
+      possible: among.length,
+      suspected: among.some((k) => pursuit.candidates[k]!.some((fault) => isTouched(fault, event, bench))),
+      cured,
+      measured: this.readings.length > 0,
+    });
+  }
+
+  findings(): SearchFindings {
+    const { board, proving, searched, notes, readings, verdicts, hands } = this;
+    const { log } = searched;
+    settleTo(board, proving, board.clock + 1);
+    return {
+      faults: searched.hidden.map(describeFault),
+      notes,
+      readings,
+      verdicts,
+      hands,
+      expert: searched.expert,
+      left: board.faults.map(describeFault),
+      proved: [...proving.shown],
+      functions: searched.behaviours.length,
+      seconds: log.length === 0 ? 0 : log.at(-1)!.t - log[0]!.t,
+    };
+  }
 }
+
+type HandEvent = Extract<SearchEvent, { readonly kind: HandNote['kind'] }>;
+
+const isHand = (event: SearchEvent): event is HandEvent =>
+  event.kind === 'lift' || event.kind === 'refit' || event.kind === 'exchange' || event.kind === 'renew';
 
 /** Seconds between two looks at a board while it is worked again. */
 const LOOK = 0.1;
@@ -312,7 +331,7 @@ function isTouched(fault: Fault, event: SearchEvent, { wires }: Bench): boolean 
 
 /** True of terminals at which an experienced hand begins: the supply and what protects and isolates behind it. */
 export function isNearSupply({ devices }: Bench, ref: string): boolean {
-  const { tag } = splitRef(ref as never);
+  const { tag } = splitRef(ref);
   const device = devices.find((one) => one.tag === tag);
   return (
     device !== undefined &&

@@ -1,0 +1,6 @@
+/** What a command found: the JSON value, the words for a person, and whether what was asked holds. */
+export interface Answer {
+  readonly holds: boolean;
+  readonly json: unknown;
+  readonly words: string;
+}

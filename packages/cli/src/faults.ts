@@ -1,0 +1,77 @@
+import {
+  compile,
+  describeFaults,
+  diagnosing,
+  faultEffects,
+  finished,
+  observationProblems,
+  referenceBench,
+  writeFault,
+  type Candidate,
+  type Exercise,
+  type Specimen,
+} from '@contactum/core';
+import { readObservations } from '@contactum/core/documents';
+import type { Answer } from './answer.js';
+import { fitting, readFile } from './input.js';
+
+/** Every single fault of the reference board with what it does. */
+export function faultsAnswer(exercise: Exercise): Answer {
+  const { behaviours } = exercise;
+  const effects = finished(faultEffects({ bench: referenceBench(exercise), behaviours }));
+  const json = effects.map(({ fault, title, symptoms, incidents, readings }) => ({
+    fault: writeFault(fault),
+    title,
+    symptoms,
+    incidents,
+    readings,
+  }));
+  const words = json.map(
+    ({ title, symptoms, readings }) =>
+      `${title}: ${symptoms.length > 0 ? `changes ${symptoms.join(', ')}` : 'changes no behaviour'}; ${readings} readings`,
+  );
+  return { holds: true, json, words: words.join('\n') };
+}
+
+/** What explains some observations of a board, and what to look at next. */
+export function diagnoseAnswer(specimen: Specimen, file: string, pairs: boolean): Answer {
+  const { observations } = readFile(file, readObservations);
+  fitting(file, observationProblems(compile(specimen.bench), observations));
+  const { sound, candidates, of, next } = finished(diagnosing(specimen, observations, { pairs }));
+  const json = {
+    sound,
+    candidates: candidates.map(({ faults, title, places, comesAndGoes }) => ({
+      ...writtenCandidate(faults),
+      title,
+      places: places.map((place) => {
+        const [one, ...more] = place.map(writeFault);
+        return more.length === 0 ? one : [one, ...more];
+      }),
+      ...(comesAndGoes ? { comesAndGoes } : {}),
+    })),
+    of,
+    next: next && {
+      ...(next.test.dead ? { dead: true } : {}),
+      steps: next.test.steps,
+      ...(next.test.meter ? { meter: next.test.meter } : {}),
+      title: next.title,
+      splits: next.splits,
+    },
+  };
+  const words = [
+    ...(sound ? ['the board without a fault explains all'] : []),
+    ...candidates.map(
+      ({ title, places }) =>
+        `${title}${places.length > 0 ? ` (or, not to be told from it, ${places.map(describeFaults).join('; ')})` : ''}`,
+    ),
+    next ? `next: ${next.title}` : 'nothing further would tell them apart',
+    `${candidates.length} of ${of} candidates explain everything`,
+  ];
+  return { holds: sound || candidates.length > 0, json, words: words.join('\n') };
+}
+
+/** One fault; of a pair the list of both beside the first. */
+function writtenCandidate(faults: Candidate) {
+  const written = faults.map(writeFault);
+  return { fault: written[0], ...(written.length > 1 ? { faults: written } : {}) };
+}
