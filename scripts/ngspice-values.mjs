@@ -66,11 +66,14 @@ writeFileSync(join(folder, 'transient', 'values.json'), `${JSON.stringify(transi
 
 const core = await loadCore();
 const exported = {};
-for (const { name, bench, steps } of exportedBoards(core.shippedExercise)) {
-  const solver = new core.Solver(core.compile(value(core.readBench(bench))));
-  const { circuit } = solver;
-  if (core.isShorted(solver.at(circuit.initial))) continue;
-  const simulation = new core.Simulation(solver);
+for (const { name, bench, steps, faults } of exportedBoards(core.shippedExercise)) {
+  const sound = new core.Solver(core.compile(value(core.readBench(bench))));
+  const simulation = new core.Simulation(sound, undefined, false, faults.map(core.readFault));
+  const { circuit } = simulation.solver;
+  if (core.isShorted(simulation.solver.at(circuit.initial))) {
+    if (faults.length > 0) throw new Error(`${name} is shorted`);
+    continue;
+  }
   for (const step of steps) {
     simulation.apply(step);
     simulation.settle();

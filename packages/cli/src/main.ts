@@ -26,7 +26,6 @@ import {
   toSvg,
   type Bench,
   type Exercise,
-  type Problem,
   type Reading,
   type RepairEdit,
   type Script,
@@ -38,7 +37,6 @@ import {
   readBench,
   readDocument,
   readExercise,
-  readObservations,
   readScript,
 } from '@contactum/core/documents';
 import { shippedExercise, shippedExercises, shippedSearches } from '@contactum/core/exercises';

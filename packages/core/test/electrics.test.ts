@@ -9,11 +9,13 @@ import {
   compile,
   observerOf,
   potentialOf,
+  readFault,
   readOhms,
   readVolts,
   type Bench,
   type MechanicalState,
   type Stimulus,
+  type WrittenFault,
 } from '@contactum/core';
 import { readBench } from '@contactum/core/documents';
 import { exportedBoards } from './fixtures/ngspice/exported.mjs';
@@ -177,20 +179,30 @@ describe('steady state against ngspice, from exported decks in which ngspice joi
     string,
     Record<string, number>
   >;
-  const boards = (exportedBoards(exercise) as { name: string; bench: unknown; steps: Stimulus[] }[]).filter(
+  interface Exported {
+    readonly name: string;
+    readonly bench: unknown;
+    readonly steps: Stimulus[];
+    readonly faults: WrittenFault[];
+  }
+  const boards = (exportedBoards(exercise) as Exported[]).filter(
     ({ name }) => name in known,
   );
 
   test('there are at least forty of them', () => expect(boards.length).toBeGreaterThanOrEqual(40));
 
-  for (const { name, bench: document, steps } of boards) {
+  test('more than ten of them have a fault', () =>
+    expect(boards.filter(({ faults }) => faults.length > 0).length).toBeGreaterThan(10));
+
+  for (const { name, bench: document, steps, faults } of boards) {
     test(name, () => {
-      const solver = solverOf(must(readBench(document)));
-      const simulation = new Simulation(solver);
+      const sound = solverOf(must(readBench(document)));
+      const simulation = new Simulation(sound, undefined, false, faults.map(readFault));
       for (const step of steps) {
         simulation.apply(step);
         simulation.settle();
       }
+      const { solver } = simulation;
       const electrical = solver.solve(simulation.state);
       const scale = Math.max(...Object.values(known[name] ?? {}));
       const wrong = Object.entries(known[name] ?? {}).flatMap(([ref, volts]) => {

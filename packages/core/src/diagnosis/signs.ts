@@ -49,6 +49,7 @@ export function signOf(
   if (sound === 'in') return missingSign(last, all);
   if (faulty === 'in')
     return hasComeByItself(last) ? 'starts-by-itself' : stops(last) ? 'will-not-stop' : 'otherwise';
+  if (faulty === 'idle') return missingSign(last, all);
   return sound === 'done' ? 'does-not-change-over' : 'otherwise';
 }
 

@@ -209,7 +209,8 @@ class Trials {
         if (sign) signs.add(sign);
       }
     }
-    return [...signs];
+    // What says least is said last.
+    return [...signs].sort((a, b) => Number(a === 'otherwise') - Number(b === 'otherwise'));
   }
 
   /** Volts of every wired terminal to the return of its supply, as a voltmeter reads them with rotors at rest. */

@@ -70,7 +70,9 @@ export function toSpice(circuit: Circuit, state: MechanicalState, title = circui
     }
     const impedance =
       law.kind === 'impedance' ? impedanceOf(law, variant) : windingAtRest(circuit, law.motor);
-    for (const [a, b] of windings) series(a < 0 ? `s${k}` : node(a), b < 0 ? `s${k}` : node(b), impedance);
+    // A star point and other places inside a device have nodes of their own.
+    const end = (at: number) => (at === -1 ? `s${k}` : at < 0 ? `i${k}_${-at}` : node(at));
+    for (const [a, b] of windings) series(end(a), end(b), impedance);
   }
   return [`* ${title.replace(/\s+/g, ' ')}`, ...lines, '.options rshunt=1e9', '.end', ''].join('\n');
 }

@@ -1,5 +1,14 @@
 import type { Knex } from 'knex';
-import { benchOf, grade, laidLead, wiredBoard, type Edit, type Exercise, type Wire } from '@contactum/core';
+import {
+  benchOf,
+  grade,
+  isSearch,
+  laidLead,
+  wiredBoard,
+  type Edit,
+  type Exercise,
+  type Wire,
+} from '@contactum/core';
 import {
   AssignmentModel,
   AttemptModel,
@@ -11,6 +20,7 @@ import {
 } from '../database/models.js';
 import { hashPassword } from '../security/passwords.js';
 import { CLASSES, INSTRUCTOR, PASSWORD } from './people.js';
+import { SEARCHERS, storeSearch } from './searches.js';
 import { SLIPS, rewired, seeded, shuffled } from './wirings.js';
 
 const DAY = 24 * 3600 * 1000;
@@ -22,6 +32,7 @@ const PLAN = [
   { exercise: 'button-lamp-no', daysAgo: 20 },
   { exercise: 'brine-pump-three-wire', daysAgo: 13 },
   { exercise: 'salt-harrow-electrical-interlock', daysAgo: 6 },
+  { exercise: 'find-seal-in', daysAgo: 3 },
   { exercise: 'brine-pump-emergency-stop', daysAgo: 0 },
 ] as const;
 
@@ -61,6 +72,20 @@ export async function seedDemo(database: Knex, exercises: readonly Exercise[], n
             dueAt: new Date(setAt.getTime() + 7 * DAY),
           })
           .returning('*');
+        if (isSearch(exercise)) {
+          for (const [k, searcher] of SEARCHERS.slice(c).entries()) {
+            const student = students[k + 1];
+            const start = new Date(setAt.getTime() + DAY + k * 5 * MINUTE);
+            if (student)
+              await storeSearch(
+                trx,
+                exercise,
+                { assignmentId: assignment.id, studentId: student.id, start },
+                searcher(exercise),
+              );
+          }
+          continue;
+        }
         for (const student of students) {
           await studentWork({
             trx,

@@ -4,11 +4,14 @@ import dayjs from 'dayjs';
 import { Link, useParams } from 'react-router';
 import {
   PARTS,
+  describeFault,
   describeStimulus,
   drawingOf,
   exerciseVersion,
   isExpectation,
+  isSearch,
   practiceSentences,
+  readFault,
   referenceBench,
   ruleSentences,
   spellRef,
@@ -124,7 +127,8 @@ function SetTo({ set }: { set: readonly AssignmentForInstructor[] }) {
 }
 
 function ExerciseTabs({ exercise }: { exercise: Exercise }) {
-  const { behaviours, bench, reference } = exercise;
+  const { behaviours, bench, sets = [] } = exercise;
+  const reference = referenceBench(exercise).wires;
   return (
     <Tabs
       items={[
@@ -143,9 +147,27 @@ function ExerciseTabs({ exercise }: { exercise: Exercise }) {
           label: `Reference (${reference.length})`,
           children: <ReferenceList exercise={exercise} />,
         },
+        ...(sets.length > 0
+          ? [{ key: 'sets', label: `Work orders (${sets.length})`, children: <Sets exercise={exercise} /> }]
+          : []),
         { key: 'rules', label: 'Rules and marks', children: <RulesAndMarks exercise={exercise} /> },
       ]}
     />
+  );
+}
+
+/** What is hidden in the board, work order by work order. */
+function Sets({ exercise: { sets = [] } }: { exercise: Exercise }) {
+  return (
+    <ol className="steps">
+      {sets.map(({ id, complaint, minutes, faults }) => (
+        <li key={id}>
+          {complaint} <span className="quiet">{minutes} min</span>
+          <br />
+          <strong>{faults.map((fault) => describeFault(readFault(fault))).join('; ')}</strong>
+        </li>
+      ))}
+    </ol>
   );
 }
 
@@ -198,7 +220,7 @@ function ReferenceList({ exercise }: { exercise: Exercise }) {
         </tr>
       </thead>
       <tbody>
-        {exercise.reference.map((wire, k) => (
+        {(isSearch(exercise) ? exercise.bench.wires : exercise.reference).map((wire, k) => (
           <tr key={k}>
             <td className="mono">{spellRef(wire.from)}</td>
             <td className="mono">{spellRef(wire.to)}</td>

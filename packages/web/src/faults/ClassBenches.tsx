@@ -44,7 +44,7 @@ export function ClassBenches({
   return (
     <div className="class-benches">
       <section>
-        <div className="exercise-filters">
+        <div className="fault-filters">
           <Select
             aria-label="Class"
             placeholder="Class"

@@ -175,7 +175,7 @@ function FindingForm({ bench, onFinding }: { bench: Bench; onFinding: (finding: 
         options={[
           { value: 'see', label: 'I saw' },
           { value: 'volts', label: 'Volts' },
-          { value: 'ohms', label: 'Ohms, dead' },
+          { value: 'ohms', label: 'Ohms' },
         ]}
         value={entered.kind}
         onChange={(kind) => onEnter({ kind })}
@@ -207,7 +207,7 @@ function Doing({
         ))}
       </span>
       <output>
-        {done || (kind === 'ohms' ? 'nothing held' : 'only the supply on')}{' '}
+        {done || (kind === 'ohms' ? 'off and isolated, nothing held' : 'only the supply on')}{' '}
         {steps.length > 0 && (
           <Button size="small" type="text" onClick={() => onEnter({ steps: [] })}>
             Begin anew

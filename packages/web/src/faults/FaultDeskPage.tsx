@@ -163,7 +163,7 @@ function FaultList({ exercise, effects, chosen, onChoose }: Browsing) {
   const shown = useMemo(() => effects.filter((effect) => admits(effect, filter)), [effects, filter]);
   return (
     <section className="fault-list">
-      <div className="exercise-filters" role="search">
+      <div className="fault-filters" role="search">
         <Filters exercise={exercise} effects={effects} filter={filter} onFilter={setFilter} />
         <span className="quiet" role="status">
           {shown.length} of {effects.length} faults
