@@ -33,12 +33,7 @@ import {
   type TerminalIndex,
   type Wire,
 } from '@contactum/core';
-import {
-  readBench,
-  readDocument,
-  readExercise,
-  readScript,
-} from '@contactum/core/documents';
+import { readBench, readDocument, readExercise, readScript } from '@contactum/core/documents';
 import { shippedExercise, shippedExercises, shippedSearches } from '@contactum/core/exercises';
 import type { Answer } from './answer.js';
 import { diagnoseAnswer, faultsAnswer } from './faults.js';

@@ -265,3 +265,81 @@ test('input that is nested, named or numbered oddly is refused in one line, and 
     expect(error).toMatch(words);
   }
 });
+
+test('faults lists every single fault with what it does, and diagnose what agrees with observations', () => {
+  const pump = file('pump.exercise.json', shippedExercise('coil-and-contact'));
+  const listed = json('faults', pump).value as unknown as {
+    fault: object;
+    title: string;
+    symptoms: string[];
+    incidents: string[];
+    readings: number;
+  }[];
+  expect(listed.length).toBeGreaterThan(15);
+  expect(listed.find(({ title }) => title === 'coil of K1 open')).toMatchObject({
+    fault: { 'coil-open': 'K1' },
+    symptoms: ['follows', 'drops'],
+    incidents: [],
+  });
+  const observations = (list: object[]) =>
+    file('seen.observations.json', { contactum: 'observations/1', observations: list });
+  const seen = [
+    { steps: [{ press: 'S1' }], see: { K1: 'out' } },
+    {
+      steps: [{ press: 'S1' }],
+      meter: { mode: 'volts', between: ['K1:A1', 'K1:A2'] },
+      read: { min: 22, max: 26 },
+    },
+    { dead: true, steps: [], meter: { mode: 'ohms', between: ['K1:A1', 'K1:A2'] }, read: 'open' },
+  ];
+  const found = json('diagnose', pump, '--observations', observations(seen));
+  expect(found).toMatchObject({
+    status: 0,
+    value: {
+      sound: false,
+      candidates: [{ fault: { 'coil-open': 'K1' }, title: 'coil of K1 open', places: [] }],
+      of: listed.length,
+      next: null,
+    },
+  });
+  const open = json('diagnose', pump, '--observations', observations(seen.slice(0, 1))).value as {
+    next: { splits: number[]; title: string; steps: object[] };
+    candidates: unknown[];
+  };
+  expect(open.next.splits.length).toBeGreaterThan(1);
+  expect(Object.keys(open.next)).toEqual(expect.arrayContaining(['steps', 'title', 'splits']));
+  // A bench of its own that should be right: one without the lamp's lead explains a dark lamp by itself.
+  const board = shippedExercise('coil-and-contact') as Exercise;
+  const own = file('own.bench.json', {
+    ...board.bench,
+    wires: board.reference.filter(({ to }) => to !== 'H1:X1'),
+  });
+  const dark = json(
+    'diagnose',
+    pump,
+    own,
+    '--observations',
+    observations([{ steps: [{ press: 'S1' }], see: { K1: 'in', H1: 'dark' } }]),
+  );
+  expect(dark.value).toMatchObject({ sound: true });
+  const pairs = json(
+    'diagnose',
+    pump,
+    '--observations',
+    observations([{ steps: [{ press: 'S1' }], see: { K1: 'out', H1: 'lit' } }]),
+    '--pairs',
+  );
+  const both = pairs.value as { of: number; candidates: { fault: object; faults?: object[] }[] };
+  expect(both.of).toBeGreaterThan(listed.length);
+  expect(both.candidates.every(({ faults }) => faults?.length === 2)).toBe(true);
+  expect(command('diagnose', pump).error).toBe('arguments: diagnose needs --observations FILE');
+  expect(
+    command('diagnose', pump, '--observations', observations([{ steps: [], see: { K7: 'in' } }])),
+  ).toMatchObject({
+    status: 2,
+    error: expect.stringContaining(
+      'observations[0].see["K7"]: "K7" is nothing that can be observed on this bench',
+    ) as unknown,
+  });
+  expect(command('check', observations(seen)).status).toBe(0);
+});

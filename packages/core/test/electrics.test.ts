@@ -9,6 +9,7 @@ import {
   compile,
   observerOf,
   potentialOf,
+  faultProblem,
   readFault,
   readOhms,
   readVolts,
@@ -185,9 +186,7 @@ describe('steady state against ngspice, from exported decks in which ngspice joi
     readonly steps: Stimulus[];
     readonly faults: WrittenFault[];
   }
-  const boards = (exportedBoards(exercise) as Exported[]).filter(
-    ({ name }) => name in known,
-  );
+  const boards = (exportedBoards(exercise) as Exported[]).filter(({ name }) => name in known);
 
   test('there are at least forty of them', () => expect(boards.length).toBeGreaterThanOrEqual(40));
 
@@ -197,6 +196,9 @@ describe('steady state against ngspice, from exported decks in which ngspice joi
   for (const { name, bench: document, steps, faults } of boards) {
     test(name, () => {
       const sound = solverOf(must(readBench(document)));
+      expect(faults.map((fault) => faultProblem(sound.circuit, readFault(fault)))).toEqual(
+        faults.map(() => null),
+      );
       const simulation = new Simulation(sound, undefined, false, faults.map(readFault));
       for (const step of steps) {
         simulation.apply(step);

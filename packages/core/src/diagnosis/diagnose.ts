@@ -120,7 +120,7 @@ export class Suspects {
   }
 
   /** A board with these faults on which a test's steps were done; one that was worked just so far goes on from there. */
-  private worked(candidate: Candidate, { dead = false, steps }: Finding): Simulation {
+  worked(candidate: Candidate, { dead = false, steps }: Finding): Simulation {
     const known = this.boards.get(candidate);
     const goesOn =
       known?.dead === dead &&

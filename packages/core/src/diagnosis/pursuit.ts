@@ -31,6 +31,7 @@ function isSameAnswer(one: SearchAnswer, other: SearchAnswer): boolean {
   const [a, b] = [one.reading, other.reading];
   if (!('value' in a) || !('value' in b)) return JSON.stringify(a) === JSON.stringify(b);
   if (a.value === b.value) return true;
+  if (!Number.isFinite(a.value) || !Number.isFinite(b.value)) return false;
   return Math.abs(a.value - b.value) <= SAME_PART * Math.abs(a.value) + SAME_BY[a.unit];
 }
 

@@ -108,11 +108,13 @@ function judgeIsolation({ hands }: SearchFindings): Outcome {
 
 const toldNothing = ({ before, after }: ReadingNote): boolean => before === after && before > 1;
 
+/** Both probes on the supply, or on what protects and isolates behind it. */
+const isAtSupply = (bench: Bench, { at }: Pick<ReadingNote, 'at'>): boolean =>
+  at.length > 0 && at.every((ref) => isNearSupply(bench, ref));
+
 /** Looking whether the supply is there is never needless. */
 function judgeLiveWork({ readings }: SearchFindings, bench: Bench): Outcome {
-  const live = readings.filter(
-    (one) => one.live && one.kind === 'read' && !one.at.some((ref) => isNearSupply(bench, ref)),
-  );
+  const live = readings.filter((one) => one.live && one.kind === 'read' && !isAtSupply(bench, one));
   const needless = live.filter((one) => toldNothing(one) || one.before <= 1);
   if (needless.length === 0) return KEPT;
   const [first] = needless;
@@ -140,7 +142,7 @@ function judgeOrder({ notes, readings }: SearchFindings, bench: Bench): Outcome 
   const reading = notes.findIndex(({ kind }) => kind === 'read' || kind === 'look');
   const sawSymptom = symptom >= 0 && symptom < reading;
   if (!sawSymptom) said.push('the first reading came before the board was worked');
-  const supply = readings.findIndex(({ at }) => at.some((ref) => isNearSupply(bench, ref)));
+  const supply = readings.findIndex((one) => isAtSupply(bench, one));
   const sawSupply = supply >= 0 && supply <= 1;
   if (!sawSupply) said.push('the supply was not looked at first');
   const halving = readings.filter((one) => one.best !== null);
