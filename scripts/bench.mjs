@@ -20,6 +20,7 @@ import { ROOT, dataFolder, tellAndExit } from './lib/paths.mjs';
 import { ensureDatabase, findBinaries, startCluster } from './lib/postgres.mjs';
 import { halt, launch, seed, serverEnvironment } from './lib/server.mjs';
 import { laying, putLog, shipped } from './lib/service.mjs';
+import { faults, liveBenches } from './faults.mjs';
 import { kills, service } from './service.mjs';
 
 const CASES = join(ROOT, 'packages', 'core', 'test', 'fixtures', 'cases');
@@ -678,7 +679,8 @@ try {
   console.log(
     `Processor: ${cpus()[0]?.model ?? 'unknown'}, ${cpus().length} cores; Node.js ${process.versions.node}`,
   );
-  if (!['--server', '--service', '--kills'].some((flag) => process.argv.includes(flag))) await engine();
+  const PARTS = ['--server', '--service', '--kills', '--faults'];
+  if (!PARTS.some((flag) => process.argv.includes(flag))) await engine();
   if (process.argv.includes('--engine') || process.argv.includes('--boards')) {
     console.table(rows);
     process.exit(rows.some(({ verdict }) => verdict === 'MISSED') ? 1 : 0);
@@ -687,9 +689,13 @@ try {
   cleanup.push(() => cluster.stop());
   const databaseUrl = await ensureDatabase(cluster, `bench_${randomUUID().replaceAll('-', '')}`);
   const note = (figure, measured, wanted) => rows.push({ figure, measured, 'must be': wanted, verdict: '' });
-  const only = (flag) =>
-    process.argv.includes(flag) ||
-    !['--service', '--server', '--kills'].some((one) => process.argv.includes(one));
+  const only = (flag) => process.argv.includes(flag) || !PARTS.some((one) => process.argv.includes(one));
+  if (only('--faults')) {
+    const core = await loadCore();
+    faults(core, { report, note });
+    const own = await ensureDatabase(cluster, `benches_${randomUUID().replaceAll('-', '')}`);
+    await liveBenches({ core, report, databaseUrl: own, cluster });
+  }
   if (only('--service')) await service({ report, note, cluster, ensureDatabase });
   if (only('--kills')) await kills({ report, note, count: Number(process.env.KILLS ?? 50) });
   if (!only('--server')) {

@@ -39,6 +39,34 @@ const TABLE: readonly [route: string, body: object | undefined, statuses: readon
   ['POST /attempts/DONE/repair', {}, [401, 202, 404, 202, 404]],
   ['GET /attempts/DONE/repair', undefined, [401, 200, 404, 200, 404]],
   ['DELETE /attempts/DONE/repair', undefined, [401, 204, 404, 204, 404]],
+  ['GET /attempts/SEEK/search', undefined, [401, 200, 404, 403, 403]],
+  ['GET /searches/HUNT', undefined, [401, 200, 404, 404, 404]],
+  ['GET /searches/HUNT/causes', undefined, [401, 200, 404, 404, 404]],
+  // One of an attempt is handed in with it.
+  ['POST /searches/HUNT/end', {}, [401, 409, 404, 404, 404]],
+  ['GET /searches/HUNT/watch', undefined, [401, 403, 403, 200, 404]],
+  ['GET /classes/CLASS/searches', undefined, [401, 403, 403, 200, 404]],
+  ['POST /practice', { exerciseId: 'coil-and-contact', degree: 1 }, [401, 201, 201, 201, 201]],
+  [
+    'POST /searches/inject',
+    { searches: ['HUNT'], what: { fault: { 'coil-open': 'K1' } } },
+    [401, 403, 403, 201, 404],
+  ],
+  ['POST /searches/clear', { searches: ['HUNT'] }, [401, 403, 403, 201, 404]],
+  [
+    'POST /searches/exercises',
+    {
+      of: 'coil-and-contact',
+      title: 'Own set',
+      sets: [{ title: 'One', complaint: 'It is dead.', faults: [{ 'coil-open': 'K1' }], minutes: 10 }],
+    },
+    [401, 403, 403, 201, 201],
+  ],
+  [
+    'POST /exercises/EXERCISE/diagnose',
+    { observations: [{ steps: [], see: { KM1: 'in' } }] },
+    [401, 200, 200, 200, 200],
+  ],
 ];
 
 /** Routes whose answers hang on no person but the one who asks; tried in the whole stories. */
@@ -69,6 +97,8 @@ beforeAll(async () => {
   await marked(own, DONE);
   ids.DONE = DONE;
   ids.OPEN = await begin(await set('brine-pump-two-stations'));
+  ids.SEEK = await begin(await set('find-first-circuits'));
+  ids.HUNT = (await own.ask('GET', `/attempts/${ids.SEEK}/search`)).body.id as string;
 });
 afterAll(() => server.kill('SIGTERM'));
 
@@ -76,12 +106,14 @@ describe('who gets what from every route', () => {
   for (const [route, body, statuses] of TABLE)
     test(route, async () => {
       const [method = '', path = ''] = route.split(' ');
-      const address = path.replace(/[A-Z]{4,}/g, (name) => ids[name] ?? name);
+      const named = (text: string) => text.replace(/[A-Z]{4,}/g, (name) => ids[name] ?? name);
+      const address = named(path);
+      const sent: unknown = body && JSON.parse(named(JSON.stringify(body)));
       // Strangers first: what they are refused must leave nothing behind.
       const order = [0, 2, 4, 3, 1];
       const got: Record<string, number> = {};
       for (const k of order)
-        got[WHO[k] as string] = (await (clients[k] as Client).ask(method, address, body)).status;
+        got[WHO[k] as string] = (await (clients[k] as Client).ask(method, address, sent)).status;
       expect(got).toEqual(Object.fromEntries(order.map((k) => [WHO[k], statuses[k]])));
     });
 

@@ -47,62 +47,92 @@ export async function seedDemo(database: Knex, exercises: readonly Exercise[], n
     const instructor = await PersonModel.query(trx)
       .insert({ ...INSTRUCTOR, role: 'instructor', password })
       .returning('*');
-    for (const [c, group] of CLASSES.entries()) {
-      const row = await ClassModel.query(trx)
-        .insert({ name: group.name, instructorId: instructor.id })
-        .returning('*');
-      const students = [];
-      for (const [login, name] of group.students)
-        students.push(
-          await PersonModel.query(trx).insert({ login, name, role: 'student', password }).returning('*'),
-        );
-      await trx('class_members').insert(students.map(({ id }) => ({ class_id: row.id, student_id: id })));
-      for (const { exercise: id, daysAgo } of PLAN) {
-        const exercise = exercises.find((one) => one.id === id);
-        if (!exercise) continue;
-        const inSession = c === 1 && id === 'salt-harrow-electrical-interlock';
-        const setAt = new Date(now.getTime() - (inSession ? 90 * MINUTE : daysAgo * DAY));
-        const assignment = await AssignmentModel.query(trx)
-          .insert({
-            classId: row.id,
-            exerciseId: id,
-            document: exercise,
-            setBy: instructor.id,
-            setAt,
-            dueAt: new Date(setAt.getTime() + 7 * DAY),
-          })
-          .returning('*');
-        if (isSearch(exercise)) {
-          for (const [k, searcher] of SEARCHERS.slice(c).entries()) {
-            const student = students[k + 1];
-            const start = new Date(setAt.getTime() + DAY + k * 5 * MINUTE);
-            if (student)
-              await storeSearch(
-                trx,
-                exercise,
-                { assignmentId: assignment.id, studentId: student.id, start },
-                searcher(exercise),
-              );
-          }
-          continue;
-        }
-        for (const student of students) {
-          await studentWork({
-            trx,
-            exercise,
-            assignmentId: assignment.id,
-            studentId: student.id,
-            instructorId: instructor.id,
-            setAt,
-            inSession,
-            now,
-            random,
-          });
-        }
-      }
-    }
+    for (const c of CLASSES.keys()) await seedClass(trx, c, { exercises, now, password, instructor, random });
     return true;
   });
+}
+
+/** What all classes of the college share. */
+interface College {
+  readonly exercises: readonly Exercise[];
+  readonly now: Date;
+  readonly password: string;
+  readonly instructor: PersonModel;
+  readonly random: () => number;
+}
+
+/** One class with its students, what was set to it, and what they did. */
+async function seedClass(
+  trx: Knex,
+  c: number,
+  { exercises, now, password, instructor, random }: College,
+): Promise<void> {
+  const group = CLASSES[c];
+  if (!group) return;
+  const row = await ClassModel.query(trx)
+    .insert({ name: group.name, instructorId: instructor.id })
+    .returning('*');
+  const students = [];
+  for (const [login, name] of group.students)
+    students.push(
+      await PersonModel.query(trx).insert({ login, name, role: 'student', password }).returning('*'),
+    );
+  await trx('class_members').insert(students.map(({ id }) => ({ class_id: row.id, student_id: id })));
+  for (const { exercise: id, daysAgo } of PLAN) {
+    const exercise = exercises.find((one) => one.id === id);
+    if (!exercise) continue;
+    const inSession = c === 1 && id === 'salt-harrow-electrical-interlock';
+    const setAt = new Date(now.getTime() - (inSession ? 90 * MINUTE : daysAgo * DAY));
+    const assignment = await AssignmentModel.query(trx)
+      .insert({
+        classId: row.id,
+        exerciseId: id,
+        document: exercise,
+        setBy: instructor.id,
+        setAt,
+        dueAt: new Date(setAt.getTime() + 7 * DAY),
+      })
+      .returning('*');
+    if (isSearch(exercise)) {
+      await classSearches(trx, exercise, {
+        assignmentId: assignment.id,
+        setAt,
+        students: students.slice(c),
+      });
+      continue;
+    }
+    for (const student of students) {
+      await studentWork({
+        trx,
+        exercise,
+        assignmentId: assignment.id,
+        studentId: student.id,
+        instructorId: instructor.id,
+        setAt,
+        inSession,
+        now,
+        random,
+      });
+    }
+  }
+}
+
+/** The first students of a class have searched; the others have not begun. */
+async function classSearches(
+  trx: Knex,
+  exercise: Exercise,
+  {
+    assignmentId,
+    setAt,
+    students,
+  }: { readonly assignmentId: string; readonly setAt: Date; readonly students: readonly PersonModel[] },
+): Promise<void> {
+  for (const [k, searcher] of SEARCHERS.entries()) {
+    const student = students[k + 1];
+    const start = new Date(setAt.getTime() + DAY + k * 5 * MINUTE);
+    if (student)
+      await storeSearch(trx, exercise, { assignmentId, studentId: student.id, start }, searcher(exercise));
+  }
 }
 
 interface Work {

@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import { Alert, Button, Checkbox, InputNumber, Select, Spin, Tag } from 'antd';
+import { Alert, Button, Checkbox, InputNumber, Select, Spin } from 'antd';
 import {
   DEGREES,
   DEGREE_WORDS,
@@ -125,7 +125,7 @@ function BenchRow({
       <Checkbox checked={on} onChange={({ target }) => onMark(target.checked)}>
         {row.student}
       </Checkbox>
-      <Tag color={row.live ? 'success' : 'default'}>{row.live ? 'at work' : 'away'}</Tag>
+      <span className={row.live ? 'at-work' : 'quiet'}>{row.live ? '● at work' : '○ away'}</span>
       <span className="quiet">
         {row.order}, {clock(row.seconds)}, {row.entries} entries
       </span>
