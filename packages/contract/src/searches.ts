@@ -171,5 +171,8 @@ export interface LiveSearch {
 /** A bench as its instructor looks at it: the board, what is wrong with it, and everything that was done. */
 export interface WatchedSearch extends LiveSearch {
   readonly board: Exercise['bench'];
+  readonly shape: Shape;
+  /** Everything about the board at this moment, potentials and contacts too: one figure each. */
+  readonly frame: Omit<Frame, 'live' | 'closed'> & { readonly live: string; readonly closed: string };
   readonly notes: readonly NotebookLine[];
 }

@@ -16,9 +16,12 @@ interface Seen {
 export interface Pursuit {
   readonly candidates: readonly Candidate[];
   readonly seen: readonly Seen[];
-  /** By candidate: the place of the entry that it contradicts; the number of entries where it contradicts none. */
+  /** By candidate: twice the place of the entry before which it looks otherwise; one more where it answers otherwise; NEVER where it does neither. */
   readonly until: Int32Array;
 }
+
+/** A candidate that nothing has ruled out. */
+const NEVER = 0x7fffffff;
 
 /** How far two readings of one value may be from each other: this part, and these volts, amperes or ohms. */
 const SAME_PART = 0.04;
@@ -66,7 +69,7 @@ export function* pursue(
 ): Generator<number, Pursuit> {
   const seen = [...searchAgain(new SearchBench(bench, faults), log)];
   const from = begun(faults, log);
-  const until = new Int32Array(candidates.length).fill(log.length);
+  const until = new Int32Array(candidates.length).fill(NEVER);
   for (const [k, candidate] of candidates.entries()) {
     // A fault that came in later comes in at that moment, whatever it is.
     const own = log.flatMap((event, n): SearchEvent[] => {
@@ -79,8 +82,9 @@ export function* pursue(
     for (const { answer, before } of searchAgain(board, own)) {
       const truth = seen[n]!;
       const isHidden = truth.event.kind === 'inject' || truth.event.kind === 'clear';
-      if (before !== truth.before || (!isHidden && !isSameAnswer(truth.answer, answer))) {
-        until[k] = n;
+      const looksAlike = before === truth.before;
+      if (!looksAlike || (!isHidden && !isSameAnswer(truth.answer, answer))) {
+        until[k] = 2 * n + Number(looksAlike);
         break;
       }
       n += 1;
@@ -90,6 +94,6 @@ export function* pursue(
   return { candidates, seen, until };
 }
 
-/** Places of the candidates that were still possible before an entry of a search; after the last with the number of entries. */
-export const possibleAt = ({ until }: Pursuit, entry: number): number[] =>
-  [...until.keys()].filter((k) => until[k]! >= entry);
+/** Places of the candidates that are still possible when the board has been looked at before an entry; or when that was answered too. */
+export const possibleAt = ({ until }: Pursuit, entry: number, answered = false): number[] =>
+  [...until.keys()].filter((k) => until[k]! > 2 * entry + Number(answered));

@@ -47,6 +47,9 @@ export type SearchAnswer =
 const DONE: SearchAnswer = { kind: 'done' };
 const refused = (reason: string): SearchAnswer => ({ kind: 'refused', reason });
 
+/** What a hand sets: dials, and the way in which a relay resets. */
+const DIALS = /\.(dial|delay|reset)$/;
+
 /** Seconds in which what an act moves has come to rest. */
 const SETTLED = 0.3;
 
@@ -101,6 +104,11 @@ export class SearchBench {
     return perceived(this.live.frame()!, this.live.shape!, this.circuit, this.live.simulation!.state);
   }
 
+  /** Everything about the board now, for who knows what is wrong with it. */
+  wholeFrame(): Frame {
+    return this.live.frame()!;
+  }
+
   /** What is seen now, as one text: the same for boards that look the same. */
   look(): string {
     const { states, lamps, motors } = perceived(
@@ -143,6 +151,7 @@ export class SearchBench {
     const problem = stimulusProblem(this.circuit, stimulus);
     if (problem) return refused(problem.message);
     const target = targetOf(stimulus);
+    if ('set' in stimulus && !DIALS.test(stimulus.set)) return refused('no hand sets this');
     const device = this.bench.devices.find(({ tag }) => tag === target);
     if (this.locked && device && isSupply(device) && 'close' in stimulus)
       return refused('the supply is locked off');

@@ -6,6 +6,7 @@ import type { WebSocket } from 'ws';
 import {
   readFault,
   type Exercise,
+  type SearchAnswer,
   type SearchEntry,
   type SearchEvent,
   type WrittenFault,
@@ -22,6 +23,10 @@ export const ORDERS = 'contactum_orders';
 const KEPT_MS = 250;
 /** Messages that a slow browser may be behind with before frames are left out, bytes. */
 const BEHIND = 256_000;
+
+/** Entries of one bench that may wait at once: more than any hand makes. */
+const MOST_WAITING = 100;
+const TOO_FAST: SearchAnswer = { kind: 'refused', reason: 'too much at once' };
 
 interface Bench {
   readonly id: string;
@@ -87,13 +92,15 @@ export class Hub {
     bench.sockets.add(socket);
     for (const text of bench.first) socket.send(text);
     socket.on('close', () => this.detach(bench, socket));
-    void this.takeOrders(id);
+    void this.takeOrders(id).catch(() => undefined);
   }
 
   /** Does what a message says; it is answered when it is written down. */
   enter(id: string, socket: WebSocket, { n, entry }: BenchMessage): void {
     const bench = this.benches.get(id);
-    if (bench && !bench.ended) this.send(bench, entry, { socket, n });
+    if (!bench || bench.ended) return;
+    if (bench.asked.size < MOST_WAITING) this.send(bench, entry, { socket, n });
+    else socket.send(JSON.stringify({ kind: 'answer', answer: TOO_FAST, line: null, n }));
   }
 
   /** Ends a bench: nothing more is done at it. */
@@ -276,8 +283,13 @@ export class Hub {
       try {
         const client = await this.pool.connect();
         this.listener = client;
-        client.on('notification', ({ payload }) => void this.takeOrders(payload ?? ''));
+        client.on(
+          'notification',
+          ({ payload }) => void this.takeOrders(payload ?? '').catch(() => undefined),
+        );
         await client.query(`listen ${ORDERS}`);
+        // What was ordered while nobody listened.
+        for (const id of this.benches.keys()) void this.takeOrders(id).catch(() => undefined);
         await new Promise<void>((resolve) => {
           client.once('error', () => resolve());
           client.once('end', () => resolve());

@@ -232,7 +232,15 @@ export class Searches {
       bench.advanceTo(event.t);
       return { t: event.t, kind: event.kind, text: describeEntry(event, bench.do(event), board) };
     });
-    return { ...this.liveOf(search, log), board, notes };
+    bench.advanceTo(search.t);
+    const { live, closed, ...frame } = bench.wholeFrame();
+    return {
+      ...this.liveOf(search, log),
+      board,
+      notes,
+      shape: bench.shape,
+      frame: { ...frame, live: live.join(''), closed: closed.join('') },
+    };
   }
 
   /** Puts a fault into each of some benches: the same, or picked by a seed, different ones for neighbours if wished. */

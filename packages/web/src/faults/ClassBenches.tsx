@@ -1,4 +1,4 @@
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Alert, Button, Checkbox, InputNumber, Select, Spin } from 'antd';
 import {
   DEGREES,
@@ -11,6 +11,7 @@ import {
 import type { LiveSearch, Person } from '@contactum/contract';
 import { useClassSearches, useClasses, useFaultHands, useWatchedSearch } from '../api/queries.js';
 import { Board } from '../board/Board.js';
+import { watchedBench } from './watched.js';
 import { clock } from './Notebook.js';
 
 /** The searches of a class that are under way on a board; of the first class where none is chosen. */
@@ -194,6 +195,10 @@ function Injector({ ids, chosen }: { ids: readonly string[]; chosen: FaultEffect
 /** A bench over its student's shoulder: the board, and everything that was done. */
 function Watch({ id }: { id: string | null }) {
   const search = useWatchedSearch(id);
+  const [live] = useState(watchedBench);
+  useEffect(() => {
+    if (search.data) live.show(search.data);
+  }, [search.data, live]);
   if (id === null) return <p className="quiet watch-hint">Look at a bench to see what is done at it.</p>;
   if (!search.data) return <Spin />;
   const { student, board, notes, faults } = search.data;
@@ -201,7 +206,7 @@ function Watch({ id }: { id: string | null }) {
     <section className="watch" aria-label={`Bench of ${student}`}>
       <h2>{student}</h2>
       <p>{faults.length === 0 ? 'No fault in the board.' : faults.join('; ')}</p>
-      <Board bench={board} label={`Board of ${student}`} />
+      <Board bench={board} live={live} label={`Board of ${student}`} />
       <ol className="notes" reversed>
         {notes
           .toReversed()

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { Button, Segmented, Select } from 'antd';
+import { Button, InputNumber, Segmented, Select } from 'antd';
 import { useStore } from 'zustand';
 import {
   isSupply,
@@ -124,31 +124,51 @@ function ProbeRow({ probe, store, live }: { probe: Probe; store: SearchStore; li
   );
 }
 
-/** Dials that are read by looking at them. */
+/** Dials that are read by looking at them, and set by hand. */
 function Dials({ bench, live }: Props) {
-  const [shown, setShown] = useState<Readonly<Record<string, string>>>({});
   const dials = bench.devices.flatMap(({ tag, type }) =>
     type === 'overload' ? [`${tag}.dial`] : type.endsWith('timer') ? [`${tag}.delay`] : [],
   );
   if (dials.length === 0) return null;
   return (
-    <section aria-label="Dials" className="dials">
+    <section aria-label="Dials">
       {dials.map((what) => (
-        <p key={what}>
-          <Button
-            size="small"
-            onClick={() =>
-              void live
-                .do({ kind: 'look', what })
-                .then((answer) => setShown((before) => ({ ...before, [what]: words(answer) })))
-            }
-          >
-            Look at {what.replace('.', ' ')}
-          </Button>{' '}
-          <output>{shown[what] ?? ''}</output>
-        </p>
+        <DialRow key={what} what={what} live={live} />
       ))}
     </section>
+  );
+}
+
+function DialRow({ what, live }: { what: string; live: RemoteBench }) {
+  const [shown, setShown] = useState('');
+  const [to, setTo] = useState<number | null>(null);
+  const look = async (): Promise<void> => setShown(words(await live.do({ kind: 'look', what })));
+  const set = async (): Promise<void> => {
+    if (to === null) return;
+    const answer = await live.do({ kind: 'act', stimulus: { set: what, to } });
+    if (answer.kind === 'refused') setShown(words(answer));
+    else await look();
+  };
+  const name = what.replace('.', ' ');
+  return (
+    <div className="hand-row">
+      <span>{name}</span>
+      <Button size="small" aria-label={`Look at ${name}`} onClick={() => void look()}>
+        Look
+      </Button>
+      <output className="dial-shown">{shown}</output>
+      <InputNumber
+        size="small"
+        aria-label={`Set ${name} to`}
+        placeholder={what.endsWith('.dial') ? 'A' : 's'}
+        min={0}
+        value={to}
+        onChange={setTo}
+      />
+      <Button size="small" aria-label={`Set ${name}`} disabled={to === null} onClick={() => void set()}>
+        Set
+      </Button>
+    </div>
   );
 }
 

@@ -3,7 +3,7 @@ import { LockOutlined, PoweroffOutlined, UnlockOutlined } from '@ant-design/icon
 import { Alert, App, Button, Popconfirm, Spin, Tabs } from 'antd';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
-import { drawingOf, isSupply, type Bench, type Report } from '@contactum/core';
+import { drawingOf, isSupply, type Bench, type Report, type Tool } from '@contactum/core';
 import type { SearchView } from '@contactum/contract';
 import { useEndPractice, useHandIn, useSearch } from '../api/queries.js';
 import type { Act } from '../board/Handle.js';
@@ -16,6 +16,7 @@ import { formOf } from '../drawing/form.js';
 import { Blank } from '../shell/Blank.js';
 import { Instruments } from './Instruments.js';
 import { Notebook, clock } from './Notebook.js';
+import { PracticeButton } from './PracticeButton.js';
 import { SearchBoard } from './SearchBoard.js';
 import { SearchReport } from './SearchReport.js';
 import { VerdictForm } from './VerdictForm.js';
@@ -71,6 +72,7 @@ function PracticeEnded({ view, report }: { view: SearchView; report: Report }) {
         ))}
       </ul>
       {report.search && <SearchReport findings={report.search} />}
+      <PracticeButton exerciseId={view.exercise.id} />
     </main>
   );
 }
@@ -244,6 +246,15 @@ function Sheet({ view, live, shown }: { view: SearchView; live: RemoteBench; sho
   );
 }
 
+const TOOL_WORDS: Readonly<Record<Tool, string>> = {
+  volts: 'voltmeter',
+  ohms: 'ohmmeter',
+  amps: 'clamp',
+  sequence: 'phase order',
+  lift: 'taking leads off',
+  exchange: 'exchanging parts',
+};
+
 function Order({ view, shown }: { view: SearchView; shown: ReadonlySet<string> }) {
   const { exercise, order } = view;
   const tells = exercise.behaviours.some(({ steps }) => steps !== undefined);
@@ -252,6 +263,9 @@ function Order({ view, shown }: { view: SearchView; shown: ReadonlySet<string> }
       <h2>The operator says</h2>
       <blockquote>{order.complaint}</blockquote>
       <p>{exercise.brief}</p>
+      <p className="quiet">
+        {order.minutes} minutes. Tools: {view.tools.map((tool) => TOOL_WORDS[tool]).join(', ')}.
+      </p>
       <h2>After the repair it must</h2>
       <ul className="prove-list">
         {exercise.behaviours.map(({ id, title }) => (

@@ -201,8 +201,8 @@ class Replay {
     this.proving = new Proving(searched.behaviours);
   }
 
-  private possible(entry: number): number[] {
-    return possibleAt(this.searched.pursuit, entry);
+  private possible(entry: number, answered = false): number[] {
+    return possibleAt(this.searched.pursuit, entry, answered);
   }
 
   /** The best that could be done before an entry. */
@@ -219,7 +219,10 @@ class Replay {
     const { board, proving, searched } = this;
     settleTo(board, proving, event.t);
     const before = this.possible(n).length;
-    const after = this.possible(n + 1).length;
+    // What an instrument shows is known at once; what an act does, when the board is looked at again.
+    const isReading = event.kind === 'read' || event.kind === 'look';
+    const isLast = n + 1 >= searched.log.length;
+    const after = (isReading || isLast ? this.possible(n, true) : this.possible(n + 1)).length;
     const live = board.isSupplied;
     const held = board.faults.length;
     const answer = board.do(event);
