@@ -1,8 +1,9 @@
 /** Reads documents: schema first, then what must fit together; every problem with its JSON path. */
 import { z } from 'zod';
-import { benchProblems, wireProblems, type Bench, type Problem } from './bench/index.js';
+import { benchProblems, splitRef, wireProblems, type Bench, type Problem } from './bench/index.js';
 import { benchSchema } from './bench/schema.js';
-import { compile } from './circuit/index.js';
+import { contactEnds } from './catalogue/index.js';
+import { compile, type Circuit } from './circuit/index.js';
 import { observerOf, scriptProblems, type Script } from './simulation/index.js';
 import { scriptSchema } from './simulation/schema.js';
 import { faultProblem, readFault, type WrittenFault } from './faults/index.js';
@@ -207,9 +208,26 @@ function faultProblems(exercise: Exercise): Problem[] {
     ...(task !== 'find' && sets.length > 0
       ? [{ path: 'sets', message: 'only an exercise whose task is "find" has sets' }]
       : []),
-    ...faults.flatMap(({ fault }, k) => wrong(fault, `faults[${k}].fault`)),
+    // A fault that is only listed may name a lead that the reference does not have, but nothing that is not on the board.
+    ...faults.flatMap(({ fault }, k) => {
+      const { kind, place } = readFault(fault);
+      const unknown = unknownIn(circuit, place);
+      return unknown === null
+        ? []
+        : [{ path: `faults[${k}].fault["${kind}"]`, message: `"${unknown}" is not on this board` }];
+    }),
     ...sets.flatMap((set, k) => set.faults.flatMap((one, n) => wrong(one, `sets[${k}].faults[${n}]`))),
   ];
+}
+
+/** The part of a fault's place that names no device, terminal or contact of a board; null where there is none. */
+function unknownIn(circuit: Circuit, place: string): string | null {
+  const isKnown = (part: string): boolean => {
+    const { tag, terminal } = splitRef(part);
+    if (!part.includes(':')) return circuit.bench.devices.some((device) => device.tag === part);
+    return contactEnds(terminal).every((end) => end === '' || circuit.indexOf.has(`${tag}:${end}`));
+  };
+  return place.split(' ').find((part) => !isKnown(part)) ?? null;
 }
 
 /** Reads a document of any kind by what it says it is. */

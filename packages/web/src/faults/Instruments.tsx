@@ -10,9 +10,9 @@ import {
   type SearchEntry,
   type Tool,
 } from '@contactum/core';
-import { shownReading } from '../bench/views/reading.js';
-import type { Probe } from '../bench/store.js';
-import { PROBES, putProbe, type SearchStore } from './search-store.js';
+import { ProbeRow } from '../bench/views/ProbeRow.js';
+import { PROBES, shownReading } from '../bench/views/reading.js';
+import { putProbe, type SearchStore } from './search-store.js';
 import type { RemoteBench } from './remote.js';
 
 type Mode = MeterRequest['mode'];
@@ -56,6 +56,7 @@ export function Instruments(props: Props) {
 function MeterBox({ bench, live, store, tools }: Props) {
   const mode = useStore(store, (state) => state.mode);
   const probes = useStore(store, (state) => state.probes);
+  const probing = useStore(store, (state) => state.probing);
   const lead = useStore(store, (state) => state.lead);
   const [shown, setShown] = useState('– – –');
   const places = PROBES[mode].map((probe) => probes[probe] ?? null);
@@ -82,7 +83,17 @@ function MeterBox({ bench, live, store, tools }: Props) {
             : 'Choose a lead: click it on the board, or take it from the list below.'}
         </p>
       ) : (
-        PROBES[mode].map((probe) => <ProbeRow key={probe} probe={probe} store={store} live={live} />)
+        PROBES[mode].map((probe) => (
+          <ProbeRow
+            key={probe}
+            probe={probe}
+            armed={probing === probe}
+            at={probes[probe] ?? null}
+            live={live}
+            onArm={(armed) => store.setState({ probing: armed ? probe : null })}
+            onPut={(ref) => putProbe(store, ref, probe)}
+          />
+        ))
       )}
       <div className="meter-read">
         <Button type="primary" disabled={!isReady} onClick={() => void read()}>
@@ -91,36 +102,6 @@ function MeterBox({ bench, live, store, tools }: Props) {
         <output aria-live="polite">{shown}</output>
       </div>
     </section>
-  );
-}
-
-const NONE: readonly string[] = [];
-
-function ProbeRow({ probe, store, live }: { probe: Probe; store: SearchStore; live: RemoteBench }) {
-  const armed = useStore(store, (state) => state.probing === probe);
-  const at = useStore(store, (state) => state.probes[probe] ?? null);
-  const terminals = useStore(live.store, (state) => state.shape?.terminals ?? NONE);
-  return (
-    <div className="probe-row">
-      <button
-        type="button"
-        className={`probe ${probe}`}
-        aria-pressed={armed}
-        onClick={() => store.setState({ probing: armed ? null : probe })}
-      >
-        {probe}
-        {armed ? ': click a terminal' : ''}
-      </button>
-      <Select
-        size="small"
-        showSearch
-        aria-label={`${probe} probe on`}
-        placeholder="terminal"
-        value={at}
-        options={terminals.map((ref) => ({ value: ref, label: spellRef(ref) }))}
-        onChange={(ref: string) => putProbe(store, ref, probe)}
-      />
-    </div>
   );
 }
 

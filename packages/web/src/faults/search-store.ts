@@ -1,6 +1,7 @@
 import { createStore } from 'zustand/vanilla';
 import type { MeterRequest } from '@contactum/core';
 import type { Probe } from '../bench/store.js';
+import { PROBES } from '../bench/views/reading.js';
 
 /** What lies where on the page of a search, and what is chosen. */
 interface SearchState {
@@ -16,14 +17,6 @@ interface SearchState {
 export const createSearchStore = () =>
   createStore<SearchState>(() => ({ mode: 'volts', probes: {}, probing: 'red', lead: null, message: null }));
 export type SearchStore = ReturnType<typeof createSearchStore>;
-
-/** Probes of an instrument, in the order in which they are laid. */
-export const PROBES: Readonly<Record<MeterRequest['mode'], readonly Probe[]>> = {
-  volts: ['red', 'black'],
-  ohms: ['red', 'black'],
-  amps: [],
-  sequence: ['red', 'black', 'blue'],
-};
 
 /** Puts the armed probe, or the first, on a terminal, and arms the next. */
 export function putProbe(store: SearchStore, ref: string, which?: Probe): void {

@@ -1,10 +1,11 @@
 import { useState } from 'react';
-import { Button, Segmented, Select } from 'antd';
+import { Button, Segmented } from 'antd';
 import { useStore } from 'zustand';
 import { leadOf, spellRef, type MeterRequest, type TerminalRef } from '@contactum/core';
-import type { BenchStore, MeterEntry, Probe } from '../store.js';
+import type { MeterEntry } from '../store.js';
 import type { LiveBench } from '../live.js';
-import { shownReading } from './reading.js';
+import { PROBES, shownReading } from './reading.js';
+import { ProbeRow } from './ProbeRow.js';
 import type { ViewProps } from './ViewDock.js';
 
 type Mode = MeterRequest['mode'];
@@ -16,19 +17,11 @@ const MODES: readonly { value: Mode; label: string }[] = [
   { value: 'sequence', label: 'Phase order' },
 ];
 
-const PROBES: Readonly<Record<Mode, readonly Probe[]>> = {
-  volts: ['red', 'black'],
-  ohms: ['red', 'black'],
-  amps: [],
-  sequence: ['red', 'black', 'blue'],
-};
-
-const NONE: readonly string[] = [];
-
 /** Two probes on terminals of the board or the drawing, a clamp about a lead, the order of three lines; and what was read so far. */
 export function MeterPane({ kit: { store, live } }: ViewProps) {
   const [mode, setMode] = useState<Mode>('volts');
   const probes = useStore(store, (state) => state.probes);
+  const probing = useStore(store, (state) => state.probing);
   const selected = useStore(store, (state) => state.selected);
   const bench = useStore(store, (state) => state.bench);
   const log = useStore(store, (state) => state.meterLog);
@@ -60,7 +53,19 @@ export function MeterPane({ kit: { store, live } }: ViewProps) {
             : 'Choose a lead on the board or in the list; the clamp goes about it.'}
         </p>
       ) : (
-        PROBES[mode].map((probe) => <ProbeRow key={probe} probe={probe} store={store} live={live} />)
+        PROBES[mode].map((probe) => (
+          <ProbeRow
+            key={probe}
+            probe={probe}
+            armed={probing === probe}
+            at={probes[probe] ?? null}
+            live={live}
+            onArm={(armed) =>
+              store.actions.patch({ probing: armed ? probe : null, from: null, moving: null })
+            }
+            onPut={(ref) => store.actions.putProbe(probe, ref)}
+          />
+        ))
       )}
       <div className="meter-read">
         <Button type="primary" disabled={!isReady} onClick={() => void read()}>
@@ -68,12 +73,19 @@ export function MeterPane({ kit: { store, live } }: ViewProps) {
         </Button>
         <output aria-live="polite">{log.at(-1)?.shown ?? '– – –'}</output>
       </div>
-      <p className="caution">
-        On a real board: ohms only on a dead board, proved dead; volts only under supervision, with the right
-        instrument.
-      </p>
+      <Caution />
       <Readings log={log} />
     </div>
+  );
+}
+
+/** What goes for a real board. */
+function Caution() {
+  return (
+    <p className="caution">
+      On a real board: ohms only on a dead board, proved dead; volts only under supervision, with the right
+      instrument.
+    </p>
   );
 }
 
@@ -122,31 +134,4 @@ function momentOf(live: LiveBench): string {
     ...turning.map((tag) => `${tag} turning`),
   ];
   return words.join(', ');
-}
-
-function ProbeRow({ probe, store, live }: { probe: Probe; store: BenchStore; live: LiveBench }) {
-  const armed = useStore(store, (state) => state.probing === probe);
-  const at = useStore(store, (state) => state.probes[probe] ?? null);
-  const terminals = useStore(live.store, (state) => state.shape?.terminals ?? NONE);
-  return (
-    <div className="probe-row">
-      <button
-        type="button"
-        className={`probe ${probe}`}
-        aria-pressed={armed}
-        onClick={() => store.actions.patch({ probing: armed ? null : probe, from: null, moving: null })}
-      >
-        {probe} probe{armed ? ': click a terminal' : ''}
-      </button>
-      <Select
-        size="small"
-        showSearch
-        aria-label={`${probe} probe on`}
-        placeholder="terminal"
-        value={at}
-        options={terminals.map((ref) => ({ value: ref as TerminalRef, label: spellRef(ref) }))}
-        onChange={(ref) => store.actions.putProbe(probe, ref)}
-      />
-    </div>
-  );
 }

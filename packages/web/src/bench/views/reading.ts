@@ -1,4 +1,13 @@
-import type { MeterReading } from '@contactum/core';
+import type { MeterReading, MeterRequest } from '@contactum/core';
+import type { Probe } from '../store.js';
+
+/** Probes of an instrument, in the order in which they are laid. */
+export const PROBES: Readonly<Record<MeterRequest['mode'], readonly Probe[]>> = {
+  volts: ['red', 'black'],
+  ohms: ['red', 'black'],
+  amps: [],
+  sequence: ['red', 'black', 'blue'],
+};
 
 /** A reading as the instrument shows it, with its unit. */
 export function shownReading(reading: MeterReading): string {
