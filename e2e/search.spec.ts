@@ -137,7 +137,7 @@ test('the instructor sees what each fault does, makes a set of them, and puts on
   await expect(page.getByRole('tab', { name: 'Work orders (1)' })).toBeVisible();
 });
 
-test('a board that stands on a bench is diagnosed at it, on a telephone', async ({ page, college }) => {
+test('@long a board that stands on a bench is diagnosed at it, on a telephone', async ({ page, college }) => {
   await page.setViewportSize({ width: 390, height: 844 });
   await signIn(page, college.student);
   await page.goto('/diagnose/find-seal-in');

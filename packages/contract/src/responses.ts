@@ -153,7 +153,7 @@ export interface Slip {
   readonly student: { readonly id: string; readonly name: string };
   readonly className: string;
   readonly classId: string;
-  readonly exercise: { readonly id: string; readonly title: string };
+  readonly exercise: { readonly id: string; readonly title: string; readonly task: 'wire' | 'find' };
   readonly bench: Bench;
   /** Why it could not be marked. */
   readonly failure: string | null;

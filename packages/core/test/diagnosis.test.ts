@@ -435,6 +435,31 @@ describe('a search is marked from its log worked again', () => {
     expect(mark([]).report).toMatchObject({ score: 0, passed: false });
   });
 
+  test('a dial that stood wrong is put right by setting it, with no hands on the board', () => {
+    const one = exercise('find-star-delta');
+    const misset = one.sets![3]!;
+    const start = push('S2').map(act);
+    const log: SearchEvent[] = [];
+    let t = 0;
+    const then = (seconds: number, ...entries: SearchEntry[]): void => {
+      for (const entry of entries) log.push({ t: (t += seconds), ...entry });
+    };
+    then(3, act({ close: 'G1' }), ...start);
+    then(4, volts('G1:L1', 'G1:N'), { kind: 'look', what: 'KT1.delay' });
+    then(4, { kind: 'verdict', fault: { 'timer-misset': 'KT1', delay: 60 } }, act({ open: 'G1' }));
+    then(4, act({ set: 'KT1.delay', to: 10 }));
+    const { criteria, search } = gradeSearch(one, { faults: misset.faults, log, minutes: 20 });
+    const points = Object.fromEntries(criteria.map(({ id, points: got, max }) => [id, got / max]));
+    expect(points).toMatchObject({ cause: 1, place: 1, isolation: 1 });
+    expect(search).toMatchObject({ left: [], expert: 9 });
+    // What no hand sets is refused.
+    const board = new SearchBench(one.bench, []);
+    expect(board.do(act({ set: 'M1.load', to: 9 }))).toEqual({
+      kind: 'refused',
+      reason: 'no hand sets this',
+    });
+  });
+
   test('the same entries at the same moments give the same board, and what looks alike is perceived alike', () => {
     const seen = [{ 'open-wire': 'F2:96 S1:21' }, { 'contact-stuck-open': 'S1:21-22' }].map((one) => {
       const board = new SearchBench(lamps.bench, [readFault(one)]);

@@ -49,6 +49,8 @@ import { Refusal, invalidAt, notFound } from './refusal.js';
 /** How long after its last word a bench counts as worked at, milliseconds. */
 const LIVE_MS = 5_000;
 
+const HANDED_IN = 'This search has been handed in.';
+
 /** A number that nobody has chosen. */
 const anySeed = (): number => Math.floor(Math.random() * 4_294_967_296);
 
@@ -168,20 +170,22 @@ export class Searches {
     return report;
   }
 
-  /** Nothing more is done at a bench from now on. */
-  async close(id: string): Promise<void> {
+  /** Nothing more is done at the bench of a practice from now on. */
+  private async close(id: string): Promise<void> {
     await this.hub.settled(id);
     await SearchModel.query(this.database)
       .findById(id)
       .where({ state: 'open' })
       .patch({ state: 'handed-in' });
-    this.hub.end(id, 'This search has been handed in.');
+    this.hub.end(id, HANDED_IN);
   }
 
-  /** Closes the bench of an attempt that is being handed in. */
-  async closeOf(attemptId: string): Promise<void> {
+  /** Hands an attempt in after everything that was done at its bench is written down. */
+  async handIn(attemptId: string, handIn: () => Promise<unknown>): Promise<void> {
     const search = await SearchModel.query(this.database).findOne({ attemptId }).select('id');
-    if (search) await this.close(search.id);
+    if (search) await this.hub.settled(search.id);
+    await handIn();
+    if (search) this.hub.end(search.id, HANDED_IN);
   }
 
   // ── the instructor ────────────────────────────────────────────────────────────────────────────

@@ -64,7 +64,7 @@ async function slipOf(database: Knex, journal: Journal, id: string, person: Pers
     student: { id: student.id, name: student.name },
     className: group.name,
     classId: group.id,
-    exercise: { id: exercise.id, title: exercise.title },
+    exercise: { id: exercise.id, title: exercise.title, task: exercise.task ?? 'wire' },
     bench: benchOf((await journal.boardOf(id)).bench),
     failure: attempt.state === 'failed' ? (attempt.failure ?? 'it could not be marked') : null,
     report: attempt.marking?.report ?? null,

@@ -59,8 +59,7 @@ export function attemptRoutes({ database, journal, desk, searches }: Parts): Rou
     bodyOf(request, emptyRequest);
     const id = idOf(request, 'attempt');
     await requireOwnAttempt(database, id, student);
-    await searches.closeOf(id);
-    await desk.handIn(id, student.id);
+    await searches.handIn(id, () => desk.handIn(id, student.id));
     response.status(202).json(summaryOf(await requireOwnAttempt(database, id, student)));
   });
 

@@ -53,6 +53,10 @@ export class Desk {
       await client.query("update attempts set state = 'handed-in', handed_in_at = now() where id = $1", [
         attemptId,
       ]);
+      // Nothing more is done at the bench of a search.
+      await client.query("update searches set state = 'handed-in' where attempt_id = $1 and state = 'open'", [
+        attemptId,
+      ]);
       await this.boss.send(
         QUEUE,
         { attemptId },

@@ -1,5 +1,6 @@
 import { Alert, Button, Spin } from 'antd';
 import dayjs from 'dayjs';
+import { Link } from 'react-router';
 import type { Person, Slip } from '@contactum/contract';
 import { useSlipChanges } from '../api/queries.js';
 
@@ -9,12 +10,20 @@ export function Unmarked({ slip, person }: { slip: Slip; person: Person }) {
     <main className="page">
       <h1>{slip.exercise.title}</h1>
       {slip.attempt.state === 'open' ? (
-        <OpenAttempt slip={slip} person={person} />
+        slip.exercise.task === 'find' ? (
+          <OpenSearch slip={slip} person={person} />
+        ) : (
+          <OpenAttempt slip={slip} person={person} />
+        )
       ) : slip.failure !== null ? (
         <Failed slip={slip} person={person} reason={slip.failure} />
       ) : (
         <p>
-          <Spin size="small" /> Handed in. Every order of working it is being tried …
+          <Spin size="small" /> Handed in.{' '}
+          {slip.exercise.task === 'find'
+            ? 'The search is worked again'
+            : 'Every order of working it is being tried'}{' '}
+          …
         </p>
       )}
     </main>
@@ -53,6 +62,22 @@ function Failed({ slip, person, reason }: { slip: Slip; person: Person; reason: 
         </p>
       )}
       {markAgain.isError && <Alert type="warning" showIcon title={markAgain.error.message} />}
+    </>
+  );
+}
+
+/** A search under way is looked at where faults are put in. */
+function OpenSearch({ slip, person }: { slip: Slip; person: Person }) {
+  return (
+    <>
+      <p>
+        {slip.student.name}, {slip.className}. This search has not been handed in yet.
+      </p>
+      {person.role === 'instructor' && (
+        <p>
+          <Link to={`/faults?board=${slip.exercise.id}`}>Look at it at the Fault desk</Link>
+        </p>
+      )}
     </>
   );
 }

@@ -1,13 +1,5 @@
 /** The marking of a search for faults: from its log worked again, each point with what was known at that moment. */
-import {
-  Search,
-  hiddenFaults,
-  pursue,
-  tabulate,
-  finished,
-  type Specimen,
-  type Table,
-} from '../../diagnosis/index.js';
+import { Search, hiddenFaults, pursue, tabulate, finished, type Specimen } from '../../diagnosis/index.js';
 import { compile } from '../../circuit/index.js';
 import { faultKey, possibleFaults, readFault, type Fault, type WrittenFault } from '../../faults/index.js';
 import type { SearchEvent } from '../../live/index.js';
@@ -62,21 +54,44 @@ export const specimenOf = (exercise: Exercise): Specimen => ({
   behaviours: exercise.behaviours,
 });
 
+/** The single faults of a board under every test. */
+interface Known {
+  readonly search: Search;
+  /** Their places in the table. */
+  readonly places: ReadonlyMap<string, number>;
+}
+
+/** Of the exercises that were marked last: a class hands in searches on one board. */
+const known = new Map<string, Known>();
+const REMEMBERED = 8;
+
+function knownOf(exercise: Exercise, specimen: Specimen): Known {
+  const key = `${exercise.id} ${exerciseVersion(exercise)}`;
+  const before = known.get(key);
+  if (before) return before;
+  const singles = possibleFaults(compile(specimen.bench));
+  const table = finished(
+    tabulate(
+      specimen,
+      singles.map((fault) => [fault]),
+    ),
+  );
+  const made: Known = {
+    search: new Search(table),
+    places: new Map(singles.map((fault, k) => [placeKey(fault), k])),
+  };
+  if (known.size >= REMEMBERED) known.clear();
+  known.set(key, made);
+  return made;
+}
+
 /** Marks a search for faults. */
 export function gradeSearch(exercise: Exercise, work: SearchWork): Report {
   const specimen = specimenOf(exercise);
   const { bench } = specimen;
   const faults = work.faults.map(readFault);
   const hidden = hiddenFaults(faults, work.log);
-  const singles = possibleFaults(compile(bench));
-  const table: Table = finished(
-    tabulate(
-      specimen,
-      singles.map((fault) => [fault]),
-    ),
-  );
-  const search = new Search(table);
-  const places = new Map(singles.map((fault, k) => [placeKey(fault), k]));
+  const { search, places } = knownOf(exercise, specimen);
   const findings = findIn({
     bench,
     behaviours: exercise.behaviours,

@@ -90,8 +90,12 @@ function judgeRestored({ left, proved, functions }: SearchFindings): Outcome {
   );
 }
 
-function judgeIsolation({ hands }: SearchFindings): Outcome {
-  if (hands.length === 0) return lost('nothing was repaired, so nothing was isolated');
+/** Who sets a dial or replaces a link needs no hands on the board. */
+function judgeIsolation({ hands, left, faults }: SearchFindings): Outcome {
+  if (hands.length === 0)
+    return left.length === 0 && faults.length > 0
+      ? KEPT
+      : lost('nothing was repaired, so nothing was isolated');
   const wrong = hands.filter(({ live, locked, provedDead }) => live || !locked || !provedDead);
   if (wrong.length === 0) return KEPT;
   const [first] = wrong;
