@@ -61,7 +61,6 @@ test('a student works, measures, isolates, names the fault, repairs and proves; 
   // The notebook tells what is left, by the exercise's leave.
   await page.getByRole('button', { name: 'Work them out' }).click();
   await expect(page.getByText(/^2 of 106 causes left$/)).toBeVisible();
-  await accessible(page);
   const choose = async (name: string, text: string): Promise<void> => {
     await page.getByRole('combobox', { name, exact: true }).fill(text);
     await page.keyboard.press('Enter');
