@@ -165,6 +165,8 @@ export interface LiveSearch {
   readonly seconds: number;
   /** In the board now, in words. */
   readonly faults: readonly string[];
+  /** Orders of the instructor that wait until the student comes. */
+  readonly waiting: number;
   readonly startedAt: string;
 }
 

@@ -183,7 +183,21 @@ describe('a search for faults', () => {
     const live = await LiveClient.open(server.base, ben.cookie, id);
     await until(() => Promise.resolve(live.frame));
     expect((await live.act({ press: 'S99' })).answer.kind).toBe('refused');
+    // Another window of the same student sees the notebook as it is.
+    const window = await LiveClient.open(server.base, ben.cookie, id);
+    const shape = await until(() => Promise.resolve(window.news.find(({ kind }) => kind === 'shape')));
+    expect(shape.notes.map(({ text }: any) => text)).toEqual([expect.stringContaining('refused')]);
+    window.close();
     live.close();
+    // What is ordered while nobody is at the bench waits for them.
+    const order = { searches: [id], what: { fault: { 'coil-open': 'KM1' } } };
+    expect((await instructor.ask('POST', '/searches/inject', order)).body[0]).toMatchObject({ waiting: 1 });
+    const again = await LiveClient.open(server.base, ben.cookie, id);
+    const row = async () =>
+      (await instructor.ask('GET', `/classes/${classId}/searches`)).body.find((one: any) => one.id === id);
+    await until(async () => (await row()).waiting === 0);
+    expect((await row()).faults).toContain('coil of KM1 open');
+    again.close();
     for (const path of [`/searches/${id}/watch`, `/classes/${classId}/searches`])
       expect((await ben.ask('GET', path)).status).toBe(403);
     expect(

@@ -27,6 +27,8 @@ export type ToThread =
       readonly t: number;
     }
   | { readonly kind: 'enter'; readonly id: string; readonly n: number; readonly entry: SearchEntry }
+  /** Somebody has come who knows nothing of it yet. */
+  | { readonly kind: 'tell'; readonly id: string }
   | { readonly kind: 'close'; readonly id: string };
 
 export type FromThread =
@@ -78,6 +80,10 @@ class Running {
     this.board.advanceTo(t);
     // What happened before somebody looked is no news.
     this.board.frame();
+    this.introduce();
+  }
+
+  introduce(): void {
     this.news({ kind: 'shape', shape: this.board.shape, notes: this.lines });
     this.news({ kind: 'frame', frame: this.frame() });
   }
@@ -161,6 +167,9 @@ port.on('message', (message: ToThread) => {
       }
       case 'enter':
         benches.get(message.id)?.enter(message.n, message.entry);
+        break;
+      case 'tell':
+        benches.get(message.id)?.introduce();
         break;
       case 'close':
         benches.delete(message.id);

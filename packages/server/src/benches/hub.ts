@@ -32,8 +32,6 @@ interface Bench {
   readonly id: string;
   readonly epoch: number;
   readonly sockets: Set<WebSocket>;
-  /** The shape and the last frame, for who comes later. */
-  first: string[];
   seq: number;
   t: number;
   ended: boolean;
@@ -84,13 +82,15 @@ export class Hub {
 
   /** Somebody works at a bench from now on, or looks on. */
   async attach(id: string, socket: WebSocket): Promise<void> {
+    const isRunning = this.benches.has(id);
     const bench = await this.open(id);
     if (!bench) {
       socket.close(1011);
       return;
     }
     bench.sockets.add(socket);
-    for (const text of bench.first) socket.send(text);
+    // Who comes later is told what there is, as it is now.
+    if (isRunning) this.post({ kind: 'tell', id });
     socket.on('close', () => this.detach(bench, socket));
     void this.takeOrders(id).catch(() => undefined);
   }
@@ -156,8 +156,6 @@ export class Hub {
       return;
     }
     bench.t = message.t;
-    const isShape = message.text.startsWith('{"kind":"shape"');
-    bench.first = isShape ? [message.text] : [bench.first[0] ?? '', message.text];
     for (const socket of bench.sockets) if (socket.bufferedAmount < BEHIND) socket.send(message.text);
   }
 
@@ -250,7 +248,6 @@ export class Hub {
       id,
       epoch: row.epoch,
       sockets: new Set(),
-      first: [],
       seq: row.last_seq,
       t: row.t,
       ended: false,

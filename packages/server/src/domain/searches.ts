@@ -204,10 +204,27 @@ export class Searches {
       .withGraphFetched('person')
       .orderBy('startedAt', 'desc')
       .limit(200);
-    return Promise.all(rows.map(async (row) => this.liveOf(row, await searchLog(this.database, row.id))));
+    return this.liveRows(rows);
   }
 
-  private liveOf(search: SearchModel, log: readonly SearchEvent[]): LiveSearch {
+  private async liveRows(rows: readonly SearchModel[]): Promise<LiveSearch[]> {
+    const waiting = await this.waiting(rows.map(({ id }) => id));
+    return Promise.all(
+      rows.map(async (row) => this.liveOf(row, await searchLog(this.database, row.id), waiting.get(row.id))),
+    );
+  }
+
+  /** Orders that no process has taken yet, by search. */
+  private async waiting(ids: readonly string[]): Promise<ReadonlyMap<string, number>> {
+    const rows = await this.database('search_orders')
+      .whereIn('search_id', [...ids])
+      .where({ taken: false })
+      .groupBy('search_id')
+      .select<{ searchId: string; n: number }[]>('search_id', this.database.raw('count(*)::int as n'));
+    return new Map(rows.map(({ searchId, n }) => [searchId, n]));
+  }
+
+  private liveOf(search: SearchModel, log: readonly SearchEvent[], waiting = 0): LiveSearch {
     const { id, document, title, state, seenAt, owner, t, startedAt, person } = search;
     return {
       id,
@@ -218,6 +235,7 @@ export class Searches {
       state,
       live: owner !== null && seenAt !== null && Date.now() - seenAt.getTime() < LIVE_MS,
       entries: log.length,
+      waiting,
       seconds: t,
       faults: presentFaults(search, log).map((fault) => describeFault(readFault(fault))),
       startedAt: startedAt.toISOString(),
@@ -299,7 +317,7 @@ export class Searches {
   private async after(searches: readonly SearchModel[], instructor: Person): Promise<LiveSearch[]> {
     const ids = searches.map(({ id }) => id);
     const rows = await requireOwnStudentsSearches(this.database, ids, instructor);
-    return Promise.all(rows.map(async (row) => this.liveOf(row, await searchLog(this.database, row.id))));
+    return this.liveRows(rows);
   }
 
   /** Makes an exercise to find of an instructor's own sets on a shipped board. */

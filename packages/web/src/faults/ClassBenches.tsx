@@ -129,6 +129,7 @@ function BenchRow({
       <span className={row.live ? 'at-work' : 'quiet'}>{row.live ? '● at work' : '○ away'}</span>
       <span className="quiet">
         {row.order}, {clock(row.seconds)}, {row.entries} entries
+        {row.waiting > 0 ? `, ${row.waiting} of your orders wait until it is opened` : ''}
       </span>
       <Button size="small" aria-pressed={watched} onClick={onWatch}>
         {watched ? 'Close' : 'Look'}
