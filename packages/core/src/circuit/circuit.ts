@@ -170,6 +170,10 @@ export interface Circuit {
   readonly initial: MechanicalState;
 }
 
+/** True of what a current blows: a link that shows nothing of it and is replaced. */
+export const isFuse = (mechanism: Mechanism): boolean =>
+  mechanism.kind === 'switchgear' && mechanism.tripped === 'blown';
+
 /** True of what a mechanism cannot do. */
 export const isBlocked = ({ blocked }: Circuit, mechanism: number, what: Blocked['what']): boolean =>
   blocked.some((one) => one.mechanism === mechanism && one.what === what);

@@ -26,8 +26,8 @@ type Act =
   | { readonly clear: WrittenFault }
   | { readonly together: readonly Stimulus[] };
 
-/** A fault as documents write it; `faults` knows what it means. */
-type WrittenFault = Readonly<Record<string, unknown>>;
+/** A fault as documents write it: its kind with its place, and further keys; `faults` knows what it means. */
+export type WrittenFault = Readonly<Record<string, unknown>>;
 
 type KeysOf<T> = T extends unknown ? keyof T : never;
 export type StimulusVerb = Exclude<KeysOf<Act>, 'to' | 'phase'>;

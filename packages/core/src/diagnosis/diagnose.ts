@@ -1,11 +1,11 @@
-import { compile, describeStimulus, type Circuit } from '../circuit/index.js';
+import { compile, type Circuit } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
-import { describeFault, possibleFaults, type Fault } from '../faults/index.js';
-import { observerOf, stepProblem, type Simulation } from '../simulation/index.js';
+import { describeFault, possibleFaults } from '../faults/index.js';
+import { describeExpected, observerOf, stepProblem, type Simulation } from '../simulation/index.js';
 import type { Problem } from '../bench/index.js';
 import { Eye, describeTest, freshBoard, observableOf, type Finding } from './observation.js';
 import { Search, type Next } from './search.js';
-import { tabulate, type Candidate, type Specimen, type Table } from './table.js';
+import { tabulate, type Candidate, type Specimen } from './table.js';
 
 /** Faults that explain everything that was observed, with those that nothing could tell from them. */
 export interface Suspicion {
@@ -190,16 +190,7 @@ export function* diagnosing(
   if (candidates.length > TABLED)
     return { sound, of, next: null, candidates: candidates.map((one) => suspicion([one], comesAndGoes)) };
   const tried = sound ? [...candidates, []] : candidates;
-  const work = tabulate(specimen, tried, suspects.solver);
-  let table: Table;
-  for (;;) {
-    const step = work.next();
-    if (step.done) {
-      table = step.value;
-      break;
-    }
-    yield 0.8 + 0.2 * step.value;
-  }
+  const table = yield* after(0.8, tabulate(specimen, tried, suspects.solver));
   const search = new Search(table);
   const next = search.next(tried.map((_, k) => k));
   const groups = search.groups(candidates.map((_, k) => k));
@@ -216,27 +207,24 @@ export function* diagnosing(
   };
 }
 
+/** Some work as the last part of more, of which this much is done before it. */
+function* after<T>(done: number, work: Generator<number, T>): Generator<number, T> {
+  for (;;) {
+    const step = work.next();
+    if (step.done) return step.value;
+    yield done + (1 - done) * step.value;
+  }
+}
+
 function suspicion([first = [], ...places]: readonly Candidate[], comesAndGoes: boolean): Suspicion {
   const title = describeFaults(first);
   return { faults: first, title: comesAndGoes ? `${title}, now and then` : title, places, comesAndGoes };
 }
 
-/** Why a fault is thought of in an order of work: nearer the supply first. */
+/** What was seen or read on a board, in words. */
 export const describeObservation = ({ see, read, ...test }: Finding): string => {
   const said = see
     ? Object.entries(see).map(([what, value]) => `${what} ${describeExpected(value)}`)
-    : [read === undefined ? '' : typeof read === 'string' ? read : describeExpected(read)];
+    : [read === undefined ? '' : describeExpected(read)];
   return `${describeTest(test).replace(/: look$/, '')}: ${said.join(', ')}`;
 };
-
-function describeExpected(
-  value: Fault['place'] | number | { min?: number | undefined; max?: number | undefined },
-): string {
-  if (typeof value !== 'object') return String(value);
-  const { min, max } = value;
-  if (min === undefined) return `at most ${max ?? ''}`;
-  return max === undefined ? `at least ${min}` : `${min} to ${max}`;
-}
-
-/** Steps in words. */
-export const describeSteps = (steps: Finding['steps']): string => steps.map(describeStimulus).join(', ');

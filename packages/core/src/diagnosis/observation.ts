@@ -86,7 +86,7 @@ export function isRead(value: number, read: Read): boolean {
   return isAsExpected(value, read);
 }
 
-const METERS = { volts: 'Volts', ohms: 'Ohms', amps: 'Amperes' } as const;
+const METERS = { volts: 'volts', ohms: 'ohms', amps: 'amperes' } as const;
 
 /** A test in plain words. */
 export function describeTest({ dead = false, steps, meter, look }: Test): string {
@@ -95,5 +95,5 @@ export function describeTest({ dead = false, steps, meter, look }: Test): string
   if (look !== undefined) return `read the setting ${look}`;
   if (!meter) return `${first}: look`;
   const place = meter.mode === 'amps' ? `into ${meter.at}` : `from ${meter.between.join(' to ')}`;
-  return `${first}: ${METERS[meter.mode].toLowerCase()} ${place}`;
+  return `${first}: ${METERS[meter.mode]} ${place}`;
 }

@@ -14,10 +14,13 @@ function effort({ dead = false, steps, meter }: Test): number {
 }
 
 /** Bits that are still wanting when a set has fallen into parts of these sizes. */
-function wanting(sizes: Iterable<number>, all: number): number {
+function wanting(sizes: ArrayLike<number>, all: number): number {
   let bits = 0;
-  for (const size of sizes) bits += (size / all) * Math.log2(size);
-  return bits;
+  for (let k = 0; k < sizes.length; k += 1) {
+    const size = sizes[k]!;
+    if (size > 1) bits += size * Math.log2(size);
+  }
+  return bits / all;
 }
 
 const EVEN = 1e-9;
@@ -63,9 +66,7 @@ export class Search {
       const { classes } = column;
       counts.fill(0);
       for (const k of among) counts[classes[k]!]! += 1;
-      let bits = 0;
-      for (const count of counts) if (count > 1) bits += count * Math.log2(count);
-      bits /= among.length;
+      const bits = wanting(counts, among.length);
       if (bits >= least - EVEN) continue;
       least = bits;
       best = column;

@@ -2,6 +2,7 @@ import { anatomy, kindOf } from '../catalogue/index.js';
 import type { Bench } from '../bench/index.js';
 import {
   compile,
+  isFuse,
   returns,
   wiredTerminals,
   type Circuit,
@@ -57,8 +58,7 @@ const OHMS_APART = 1;
 /** What a person sees of a board without any instrument, by the names of scripts. */
 export function visibleOf({ bench, mechanisms }: Circuit): string[] {
   // A fuse does not show that it is blown.
-  const isHidden = (tag: string) =>
-    mechanisms.some((one) => one.device.tag === tag && one.kind === 'switchgear' && one.tripped === 'blown');
+  const isHidden = (tag: string) => mechanisms.some((one) => one.device.tag === tag && isFuse(one));
   return bench.devices.flatMap((device) => {
     const body = anatomy(device);
     if (body.motor) return [`${device.tag}.driven`];

@@ -1,5 +1,5 @@
 /** What can go wrong with a board: one entry a kind, each a change to a circuit whose indices stay. */
-import type { Circuit } from '../circuit/index.js';
+import type { Circuit, WrittenFault } from '../circuit/index.js';
 import type { FaultAt, FaultForm, When } from './fault.js';
 import { armatureJammed } from './kinds/armature-jammed.js';
 import { coilOpen, coilShorted, wrongCoilVoltage } from './kinds/coils.js';
@@ -21,6 +21,7 @@ import { lostPhase, openEarth, openNeutral, swappedPhases } from './kinds/supply
 import { windingOpen, windingReversed } from './kinds/windings.js';
 import { looseWire, openWire, wrongWire } from './kinds/wires.js';
 
+export type { WrittenFault } from '../circuit/index.js';
 export type { FaultAt, FaultValues, When } from './fault.js';
 
 /** Every kind of fault, in the order in which single ones are tried. */
@@ -64,9 +65,6 @@ export interface Fault extends FaultAt {
   readonly byHand?: true | undefined;
 }
 
-/** A fault as documents write it: its kind with its place, and further keys. */
-export type WrittenFault = Readonly<Record<string, unknown>>;
-
 const formOf = (kind: FaultKind): FaultForm => FAULTS[kind];
 
 /** The fault that a document's words mean. Throws where no kind is named, which a schema has checked. */
@@ -83,11 +81,12 @@ export function writeFault({ kind, place, ...more }: Fault): WrittenFault {
   return { [kind]: place, ...Object.fromEntries(said) };
 }
 
+/** A place that names two things, whichever is named first. */
+export const unordered = (place: string): string => place.split(' ').sort().join(' ');
+
 /** Same key, same fault: wires have no direction. */
 export function faultKey({ kind, place, ...more }: Fault): string {
-  const sorted = /^(open|loose|extra)-wire$|^swapped|^interlock/.test(kind)
-    ? place.split(' ').sort().join(' ')
-    : place;
+  const sorted = /^(open|loose|extra)-wire$|^swapped|^interlock/.test(kind) ? unordered(place) : place;
   const said = Object.entries(more)
     .filter(([, value]) => value !== undefined)
     .sort(([a], [b]) => (a < b ? -1 : 1));
@@ -149,7 +148,7 @@ export function possibleFaults(circuit: Circuit): Fault[] {
   });
 }
 
-/** Devices that a fault may be in, the first that moves by itself first: whose operations an intermittent one counts. */
+/** Devices that a fault may be in: those that its place names, in their order. */
 export const devicesOf = ({ place }: Pick<Fault, 'place'>): string[] => [
   ...new Set(place.split(' ').map((part) => part.split(':')[0]!)),
 ];

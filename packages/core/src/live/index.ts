@@ -4,15 +4,14 @@ export type { Frame, MotorFrame, Shape } from './perception.js';
 export type { MeterReading, MeterRequest } from './meter.js';
 export {
   SearchBench,
-  isSameFault,
+  isInDevice,
+  isInLead,
   isSamePlace,
   isWireFault,
-  repairOf,
   searchAgain,
   seenOn,
   type SearchAnswer,
   type SearchEntry,
   type SearchEvent,
 } from './search-bench.js';
-export { perceived } from './perceived.js';
 export { Proving, type Provable } from './proving.js';

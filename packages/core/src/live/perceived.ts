@@ -1,5 +1,5 @@
 import { CLOSED, TRIPPED } from '../catalogue/index.js';
-import type { Circuit, MechanicalState } from '../circuit/index.js';
+import { isFuse, type Circuit, type MechanicalState } from '../circuit/index.js';
 import type { Incident, IncidentKind } from '../simulation/index.js';
 import type { Frame, MotorFrame, Shape } from './perception.js';
 
@@ -33,11 +33,7 @@ const TOLD_RPM = 50;
  * its armature or button stands, not whether it makes. The circuit is the sound one.
  */
 export function perceived(frame: Frame, shape: Shape, circuit: Circuit, state: MechanicalState): Frame {
-  const hidden = new Set(
-    circuit.mechanisms.flatMap((one) =>
-      one.kind === 'switchgear' && one.tripped === 'blown' ? [one.device.tag] : [],
-    ),
-  );
+  const hidden = new Set(circuit.mechanisms.filter(isFuse).map(({ device }) => device.tag));
   return {
     ...frame,
     live: new Uint8Array(frame.live.length),

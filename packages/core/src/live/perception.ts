@@ -1,6 +1,7 @@
 import { stateName, type Circuit, type Mechanism, type TerminalIndex } from '../circuit/index.js';
 import { anySupplyOn, isLive } from '../electrics/index.js';
 import {
+  momentOf,
   observerOf,
   type Incident,
   type Observer,
@@ -85,7 +86,7 @@ export class Perception {
     const { state, solution, solver, shafts } = simulation;
     // At rest nothing is worked out anew.
     const torques = shafts.some(({ driven }) => driven !== 'none') ? simulation.torques : shafts.map(() => 0);
-    const moment = { solver, state, electrical: solution, simulation };
+    const moment = momentOf(simulation);
     const supplyOn = anySupplyOn(circuit, state);
     return {
       t,

@@ -1,10 +1,10 @@
-import type { Bench } from '../bench/index.js';
+import { deviceOf, type Bench } from '../bench/index.js';
 import { isSupply } from '../catalogue/index.js';
 import { compile, stimulusProblem, targetOf, type Circuit, type Stimulus } from '../circuit/index.js';
 import {
   devicesOf,
-  faultKey,
   readFault,
+  unordered,
   writeFault,
   type Fault,
   type WrittenFault,
@@ -152,7 +152,7 @@ export class SearchBench {
     if (problem) return refused(problem.message);
     const target = targetOf(stimulus);
     if ('set' in stimulus && !DIALS.test(stimulus.set)) return refused('no hand sets this');
-    const device = this.bench.devices.find(({ tag }) => tag === target);
+    const device = target === null ? undefined : deviceOf(this.bench, target);
     if (this.locked && device && isSupply(device) && 'close' in stimulus)
       return refused('the supply is locked off');
     // Whoever sets a dial puts right what stood wrong on it.
@@ -193,17 +193,16 @@ export class SearchBench {
   }
 
   private exchange(tag: string): SearchAnswer {
-    if (!this.bench.devices.some((device) => device.tag === tag)) return refused('there is no such device');
-    this.clearWhere((fault) => !isWireFault(fault) && devicesOf(fault).includes(tag));
+    if (!deviceOf(this.bench, tag)) return refused('there is no such device');
+    this.clearWhere((fault) => isInDevice(fault, tag));
     this.live.simulation?.renew(tag);
     return DONE;
   }
 
   private renew(wire: number): SearchAnswer {
-    const one = this.bench.wires[wire];
-    if (!one) return refused('there is no such lead');
-    const ends = [one.from, one.to].sort().join(' ');
-    this.clearWhere((fault) => isWireFault(fault) && fault.place.split(' ').sort().join(' ') === ends);
+    const place = this.wirePlace(wire);
+    if (place === null) return refused('there is no such lead');
+    this.clearWhere((fault) => isInLead(fault, place));
     return DONE;
   }
 
@@ -215,17 +214,17 @@ export class SearchBench {
 /** True of a fault that is in a lead, not in a device. */
 export const isWireFault = ({ kind }: Pick<Fault, 'kind'>): boolean => kind.endsWith('-wire');
 
-/** What is to be exchanged or renewed to take a fault away: devices, or the ends of a lead. */
-export const repairOf = (fault: Fault): { readonly tags: readonly string[]; readonly lead: string | null } =>
-  isWireFault(fault) ? { tags: [], lead: fault.place } : { tags: devicesOf(fault), lead: null };
+/** True of a fault that is in a device. */
+export const isInDevice = (fault: Fault, tag: string): boolean =>
+  !isWireFault(fault) && devicesOf(fault).includes(tag);
+
+/** True of a fault that is in the lead between two terminals, `"A:1 B:2"`. */
+export const isInLead = (fault: Fault, ends: string): boolean =>
+  isWireFault(fault) && unordered(fault.place) === unordered(ends);
 
 /** True where two faults are in the same device or lead. */
-export function isSamePlace(one: Fault, other: Fault): boolean {
-  if (isWireFault(one) !== isWireFault(other)) return false;
-  if (isWireFault(one)) return one.place.split(' ').sort().join() === other.place.split(' ').sort().join();
-  const tags = devicesOf(one);
-  return devicesOf(other).some((tag) => tags.includes(tag));
-}
+export const isSamePlace = (one: Fault, other: Fault): boolean =>
+  isWireFault(other) ? isInLead(one, other.place) : devicesOf(other).some((tag) => isInDevice(one, tag));
 
 /** Works a board again through everything that was logged; each entry is shown with what followed from it. */
 export function* searchAgain(
@@ -239,10 +238,6 @@ export function* searchAgain(
   }
   bench.advanceTo(bench.clock + SETTLED);
 }
-
-/** True where two written faults mean the same one. */
-export const isSameFault = (one: WrittenFault, other: WrittenFault): boolean =>
-  faultKey(readFault(one)) === faultKey(readFault(other));
 
 /** A board as it is seen: leads where they really end, dials as they really stand. */
 export function seenOn(bench: Bench, faults: readonly WrittenFault[]): Bench {

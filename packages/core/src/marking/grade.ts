@@ -9,24 +9,16 @@ import {
   type Property,
 } from '../proof/index.js';
 import {
+  describeExpected,
   isExpectation,
   observableByDefault,
   runSteps,
   type RunResult,
   type Step,
 } from '../simulation/index.js';
-import { exerciseVersion, referenceBench, type Behaviour, type Exercise } from './exercise.js';
-import { addPoints } from './points.js';
-import { criteriaOf, reasonAgainst, resultOf, type Judged, type Judgements } from './share.js';
-import {
-  MARKER_VERSION,
-  PARTS,
-  type Evidence,
-  type Part,
-  type Report,
-  type ReportIncident,
-  type ReportProperty,
-} from './report.js';
+import { referenceBench, type Behaviour, type Exercise } from './exercise.js';
+import { criteriaOf, markedBy, reasonAgainst, resultOf, type Judged, type Judgements } from './share.js';
+import { type Evidence, type Part, type Report, type ReportIncident, type ReportProperty } from './report.js';
 import { judgePractice, type WorkEvent } from './practice/index.js';
 import { judgeRules, judgeWorkmanship, type RuleVerdict } from './rules/index.js';
 
@@ -63,26 +55,16 @@ export function grade(
     rules: judgeRules(circuit, exercise.rules).map(weighed),
     workmanship: [...judgeWorkmanship(circuit, exercise.rules), ...practiceOf(exercise, work)].map(weighed),
   };
-  const { marks } = exercise;
-  const max = addPoints(PARTS.map((part) => marks[part]));
-  const criteria = criteriaOf(judged, marks, max).map((criterion) =>
+  const criteria = criteriaOf(exercise, judged).map((criterion) =>
     wired ? criterion : { ...criterion, points: 0, evidence: criterion.evidence ?? NOTHING_WIRED },
   );
-  const result = resultOf(criteria);
+  const marked = markedBy(exercise, criteria);
   const { complete, states, situations } = proof;
-  const verdict = { criteria, properties, pass: marks.pass, ...result };
-  const reason = wired ? reasonAgainst(verdict) : NOTHING_WIRED.found;
+  const reason = wired ? reasonAgainst({ ...marked, properties }) : NOTHING_WIRED.found;
   return {
-    contactum: 'report/1',
-    exercise: exercise.id,
-    exerciseVersion: exerciseVersion(exercise),
-    marker: MARKER_VERSION,
-    ...result,
-    max,
-    pass: marks.pass,
+    ...marked,
     passed: reason === null,
     reason,
-    criteria,
     properties,
     proof: { complete, states, situations },
     equivalence: compareCircuits(reference, solver, { observe: exercise.observe }),
@@ -177,7 +159,7 @@ function behaviourEvidence(steps: readonly Step[], result: RunResult): Evidence 
   const found = mismatches
     .map(
       ({ what, expected, actual }) =>
-        `${what} should be ${typeof expected === 'object' ? rangeText(expected) : String(expected)} and is ${readable(actual)}`,
+        `${what} should be ${describeExpected(expected)} and is ${readable(actual)}`,
     )
     .join('; ');
   return { found, steps: steps.slice(0, first.step + 1).filter((step) => !isExpectation(step)), mismatches };
@@ -192,11 +174,6 @@ function reachedPart(steps: readonly Step[], { mismatches }: RunResult): number 
 
 const readable = (value: string | number) =>
   typeof value === 'number' ? String(Number(value.toPrecision(4))) : value;
-
-function rangeText({ min, max }: { min?: number | undefined; max?: number | undefined }): string {
-  if (min === undefined) return `at most ${String(max)}`;
-  return max === undefined ? `at least ${min}` : `${min} to ${max}`;
-}
 
 function safetyEvidence({ holds, tested, trace, found, otherwise }: Property): Evidence | null {
   if (!holds) return { found, steps: trace, ...(otherwise ? { otherwise } : {}) };

@@ -8,6 +8,7 @@ export {
   describeReading,
   describeRequest,
   gradeSearch,
+  judgeVerdict,
   likeness,
   specimenOf,
   type HandNote,

@@ -1,7 +1,7 @@
 import { propertyTitle } from '../proof/index.js';
-import type { Exercise } from './exercise.js';
+import { exerciseVersion, type Exercise } from './exercise.js';
 import { addPoints, partOf, sharePoints } from './points.js';
-import { PARTS, type Criterion, type Evidence, type Part, type Report } from './report.js';
+import { MARKER_VERSION, PARTS, type Criterion, type Evidence, type Part, type Report } from './report.js';
 
 /** One thing that was judged, before points are shared. */
 export interface Judged {
@@ -16,11 +16,13 @@ export interface Judged {
 /** What was judged, part by part. */
 export type Judgements = Readonly<Record<Part, readonly Judged[]>>;
 
+const mostOf = (marks: Exercise['marks']): number => addPoints(PARTS.map((part) => marks[part]));
+
 /** Every part's marks shared among its criteria. A part that has nothing to judge on this exercise gives its marks to the others in proportion. */
-export function criteriaOf(judged: Judgements, marks: Exercise['marks'], max: number): Criterion[] {
+export function criteriaOf({ marks }: Exercise, judged: Judgements): Criterion[] {
   const parts = PARTS.filter((part) => judged[part].length > 0);
   const totals = sharePoints(
-    max,
+    mostOf(marks),
     parts.map((part) => marks[part]),
   );
   return parts.flatMap((part, k) => share(part, totals[k]!, judged[part]));
@@ -58,6 +60,20 @@ export function resultOf(criteria: readonly Criterion[]): { score: number; share
   );
   const part = most > 0 ? earned / most : 1;
   return { score: Math.round((earned + part * others) * 10) / 10, share: Math.round(part * 1e4) / 1e4 };
+}
+
+/** What a report says of whose marks these are and what they add up to. */
+export function markedBy(exercise: Exercise, criteria: readonly Criterion[]) {
+  return {
+    contactum: 'report/1',
+    exercise: exercise.id,
+    exerciseVersion: exerciseVersion(exercise),
+    marker: MARKER_VERSION,
+    ...resultOf(criteria),
+    max: mostOf(exercise.marks),
+    pass: exercise.marks.pass,
+    criteria,
+  } as const satisfies Partial<Report>;
 }
 
 /** Why an attempt does not pass, in one line: a failed safety property, an essential behaviour that is not right, or too few points. */

@@ -119,21 +119,21 @@ export class Injected {
   /** Takes the moment itself; true where a fault has come or gone. */
   reach(t: number, heatOf: (fault: Fault) => number): boolean {
     let changed = false;
-    for (const item of this.items) {
-      const before = item.there;
-      this.look(item, t, heatOf);
-      changed ||= before !== item.there;
-    }
+    for (const item of this.items) if (this.look(item, t, heatOf)) changed = true;
     return changed;
   }
 
-  private look(item: Item, t: number, heatOf?: (fault: Fault) => number): void {
+  /** True where the fault has come or gone. */
+  private look(item: Item, t: number, heatOf?: (fault: Fault) => number): boolean {
     const { when } = item.fault;
-    if (!when) return;
-    this.present = null;
+    if (!when) return false;
+    const before = item.there;
     if ('every' in when) item.there = item.operations > 0 && item.operations % when.every === 0;
     else if ('hotter' in when) item.there = heatOf ? heatOf(item.fault) > when.hotter : item.there;
     else item.there = this.since !== NEVER && isWithin(when, t - this.since);
+    if (item.there === before) return false;
+    this.present = null;
+    return true;
   }
 }
 

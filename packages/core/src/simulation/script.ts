@@ -17,3 +17,11 @@ export interface Script {
 }
 
 export const isExpectation = (step: Step): step is Expectation => 'expect' in step;
+
+/** A value that is expected, in words. */
+export function describeExpected(value: Expected): string {
+  if (typeof value !== 'object') return String(value);
+  const { min, max } = value;
+  if (min === undefined) return `at most ${String(max)}`;
+  return max === undefined ? `at least ${min}` : `${min} to ${max}`;
+}

@@ -1,5 +1,5 @@
 import { BURNT, REST, SUPPLY_TRIPPED, TRIPPED } from '../catalogue/index.js';
-import type { Circuit, Coil, MechanismIndex } from '../circuit/index.js';
+import { isFuse, type Circuit, type Coil, type MechanismIndex } from '../circuit/index.js';
 import { coilVoltageFault, coilWants, describeShort, potentialOf } from '../electrics/index.js';
 import { clearingSeconds } from '../machines/index.js';
 import { COIL_BURN_OVERVOLTAGE, COIL_BURN_SECONDS, LAMP_BURNS, TOUCH_VOLTS } from '../tolerances.js';
@@ -62,8 +62,7 @@ export class Watch {
   open(index: MechanismIndex): void {
     const mechanism = this.circuit.mechanisms[index]!;
     this.present.state[index] = TRIPPED;
-    const blown = mechanism.kind === 'switchgear' && mechanism.tripped === 'blown';
-    this.trace.incident(blown ? 'fuse-blown' : 'breaker-trip', [mechanism.device.tag]);
+    this.trace.incident(isFuse(mechanism) ? 'fuse-blown' : 'breaker-trip', [mechanism.device.tag]);
   }
 
   /** Coils that are energised outside their limits, also between two moves of one instant. */

@@ -1,5 +1,5 @@
 import { TRIPPED, BURNT, anatomy } from '../../catalogue/index.js';
-import type { Blocked, Circuit, Mechanism } from '../../circuit/index.js';
+import { isFuse, type Blocked, type Circuit, type Mechanism } from '../../circuit/index.js';
 import { transformerImpedance } from '../../machines/index.js';
 import { NEEDED, at, exchanged, withInitial, type FaultForm } from '../fault.js';
 
@@ -75,14 +75,9 @@ export const blownFuse: FaultForm = {
   words: ({ place }) => `fuse ${place} blown`,
   apply(circuit, { place }) {
     const fuse = mechanismAt(circuit, place, 'switchgear');
-    return fuse?.kind === 'switchgear' && fuse.tripped === 'blown'
-      ? withInitial(circuit, fuse.index, TRIPPED)
-      : null;
+    return fuse && isFuse(fuse) ? withInitial(circuit, fuse.index, TRIPPED) : null;
   },
-  possible: ({ mechanisms }) =>
-    mechanisms.flatMap((one) =>
-      one.kind === 'switchgear' && one.tripped === 'blown' ? [at(one.device.tag)] : [],
-    ),
+  possible: ({ mechanisms }) => mechanisms.filter(isFuse).map(({ device }) => at(device.tag)),
 };
 
 /** `"H1"`: lamp or buzzer has failed. */

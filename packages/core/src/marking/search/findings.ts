@@ -1,11 +1,13 @@
 import { describeTest, possibleAt, type Pursuit, type Search } from '../../diagnosis/index.js';
 import { isSupply, type Device } from '../../catalogue/index.js';
-import { spellRef, splitRef, type Bench } from '../../bench/index.js';
+import { deviceOf, spellRef, splitRef, type Bench } from '../../bench/index.js';
 import { describeStimulus, targetOf, type Stimulus } from '../../circuit/index.js';
-import { describeFault, readFault, type Fault } from '../../faults/index.js';
+import { describeFault, faultKey, readFault, type Fault } from '../../faults/index.js';
 import {
   Proving,
   SearchBench,
+  isInDevice,
+  isInLead,
   isSamePlace,
   type MeterReading,
   type MeterRequest,
@@ -111,11 +113,15 @@ export function describeReading(reading: MeterReading): string {
 
 const METERS = { volts: 'Volts', ohms: 'Ohms', sequence: 'Phase order' } as const;
 
+const leadWords = ({ wires }: Bench, wire: number): string => {
+  const one = wires[wire];
+  return one ? `${spellRef(one.from)} – ${spellRef(one.to)}` : 'no lead';
+};
+
 /** Where an instrument lies, in words. */
-export function describeRequest(request: MeterRequest, { wires }: Bench): string {
+export function describeRequest(request: MeterRequest, bench: Bench): string {
   if (request.mode === 'amps') {
-    const wire = wires[request.lead];
-    return `Clamp about ${wire ? `${spellRef(wire.from)} – ${spellRef(wire.to)}` : 'no lead'}`;
+    return `Clamp about ${leadWords(bench, request.lead)}`;
   }
   return `${METERS[request.mode]} ${request.at.map((ref) => spellRef(ref)).join(' to ')}`;
 }
@@ -126,11 +132,6 @@ function placesOf(request: MeterRequest, { wires }: Bench): readonly string[] {
   const wire = wires[request.lead];
   return wire ? [wire.from, wire.to] : [];
 }
-
-const leadWords = ({ wires }: Bench, wire: number): string => {
-  const one = wires[wire];
-  return one ? `${spellRef(one.from)} – ${spellRef(one.to)}` : 'no lead';
-};
 
 /** An entry of a search, in words. */
 export function describeEntry(event: SearchEvent, answer: SearchAnswer, bench: Bench): string {
@@ -165,8 +166,8 @@ function entryWords(event: SearchEvent, answer: SearchAnswer, bench: Bench): str
   }
 }
 
-/** Which of the true faults a verdict means. */
-function judgeVerdict(guess: Fault, hidden: readonly Fault[], isAlike: Alike) {
+/** How right a verdict is: it means a true fault, or at least the place of one. */
+export function judgeVerdict(guess: Fault, hidden: readonly Fault[], isAlike: Alike) {
   const cause = hidden.some((fault) => isAlike(fault, guess));
   return { cause, place: cause || hidden.some((fault) => isSamePlace(fault, guess)) };
 }
@@ -310,6 +311,9 @@ function settleTo(board: SearchBench, proving: Proving, t: number): void {
   }
 }
 
+/** The key of a fault among the single faults of a board, whenever it is there. */
+export const singleKey = (fault: Fault): string => faultKey({ ...fault, when: undefined });
+
 /** The place of a candidate's own fault among the single faults of the board. */
 function placeOf(
   { candidates }: Pursuit,
@@ -317,25 +321,19 @@ function placeOf(
   places: ReadonlyMap<string, number>,
 ): number | undefined {
   const fault = candidates[k]?.at(-1);
-  return fault && places.get(placeKey(fault));
+  return fault && places.get(singleKey(fault));
 }
 
-/** The key under which a single fault's place in a table is kept. */
-export const placeKey = (fault: Fault): string =>
-  `${fault.kind} ${fault.place} ${JSON.stringify({ ...fault, when: undefined })}`;
-
 /** True where a fault is in what a hand is on. */
-function isTouched(fault: Fault, event: SearchEvent, { wires }: Bench): boolean {
-  if (event.kind === 'exchange') return isSamePlace(fault, { kind: 'coil-open', place: event.tag });
-  if (event.kind !== 'lift' && event.kind !== 'refit' && event.kind !== 'renew') return false;
+function isTouched(fault: Fault, event: HandEvent, { wires }: Bench): boolean {
+  if (event.kind === 'exchange') return isInDevice(fault, event.tag);
   const wire = wires[event.wire];
-  return wire !== undefined && isSamePlace(fault, { kind: 'open-wire', place: `${wire.from} ${wire.to}` });
+  return wire !== undefined && isInLead(fault, `${wire.from} ${wire.to}`);
 }
 
 /** True of terminals at which an experienced hand begins: the supply and what protects and isolates behind it. */
-export function isNearSupply({ devices }: Bench, ref: string): boolean {
-  const { tag } = splitRef(ref);
-  const device = devices.find((one) => one.tag === tag);
+export function isNearSupply(bench: Bench, ref: string): boolean {
+  const device = deviceOf(bench, splitRef(ref).tag);
   return (
     device !== undefined &&
     (isSupply(device) || ['breaker', 'fuse', 'disconnector', 'transformer'].includes(device.type))

@@ -4,16 +4,16 @@ import { compile } from '../../circuit/index.js';
 import { faultKey, possibleFaults, readFault, type Fault, type WrittenFault } from '../../faults/index.js';
 import type { SearchEvent } from '../../live/index.js';
 import { exerciseVersion, referenceBench, type Exercise } from '../exercise.js';
-import { addPoints } from '../points.js';
-import { MARKER_VERSION, PARTS, type Report } from '../report.js';
-import { criteriaOf, reasonAgainst, resultOf, type Judgements } from '../share.js';
-import { findIn, placeKey, type Alike } from './findings.js';
+import type { Report } from '../report.js';
+import { criteriaOf, markedBy, reasonAgainst, type Judgements } from '../share.js';
+import { findIn, singleKey, type Alike } from './findings.js';
 import { judgeSearch } from './judge.js';
 
 export {
   describeEntry,
   describeReading,
   describeRequest,
+  judgeVerdict,
   type HandNote,
   type Note,
   type ReadingNote,
@@ -57,6 +57,8 @@ export const specimenOf = (exercise: Exercise): Specimen => ({
 /** The single faults of a board under every test. */
 interface Known {
   readonly search: Search;
+  /** Readings that a search by the best next one needs, by place in the table. */
+  readonly needed: Int32Array;
   /** Their places in the table. */
   readonly places: ReadonlyMap<string, number>;
 }
@@ -76,9 +78,11 @@ function knownOf(exercise: Exercise, specimen: Specimen): Known {
       singles.map((fault) => [fault]),
     ),
   );
+  const search = new Search(table);
   const made: Known = {
-    search: new Search(table),
-    places: new Map(singles.map((fault, k) => [placeKey(fault), k])),
+    search,
+    needed: search.readings(),
+    places: new Map(singles.map((fault, k) => [singleKey(fault), k])),
   };
   if (known.size >= REMEMBERED) known.clear();
   known.set(key, made);
@@ -91,7 +95,7 @@ export function gradeSearch(exercise: Exercise, work: SearchWork): Report {
   const { bench } = specimen;
   const faults = work.faults.map(readFault);
   const hidden = hiddenFaults(faults, work.log);
-  const { search, places } = knownOf(exercise, specimen);
+  const { search, needed, places } = knownOf(exercise, specimen);
   const findings = findIn({
     bench,
     behaviours: exercise.behaviours,
@@ -101,24 +105,16 @@ export function gradeSearch(exercise: Exercise, work: SearchWork): Report {
     pursuit: finished(pursue(bench, faults, work.log)),
     search,
     places,
-    expert: expertOf(search, hidden, places),
+    expert: expertOf(needed, hidden, places),
     isAlike: likeness(specimen),
   });
   const judged: Judgements = judgeSearch(findings, work.minutes, bench);
-  const { marks } = exercise;
-  const max = addPoints(PARTS.map((part) => marks[part]));
-  const criteria = criteriaOf(judged, marks, max);
-  const result = resultOf(criteria);
+  const marked = markedBy(exercise, criteriaOf(exercise, judged));
+  const reason = reasonAgainst({ ...marked, properties: [] });
   return {
-    contactum: 'report/1',
-    exercise: exercise.id,
-    exerciseVersion: exerciseVersion(exercise),
-    marker: MARKER_VERSION,
-    ...result,
-    max,
-    pass: marks.pass,
-    ...verdictOf({ criteria, properties: [], pass: marks.pass, ...result }),
-    criteria,
+    ...marked,
+    passed: reason === null,
+    reason,
     properties: [],
     proof: { complete: true, states: 0, situations: 0 },
     equivalence: { equivalent: findings.left.length === 0, complete: true, pairs: 0, counterexample: null },
@@ -128,17 +124,11 @@ export function gradeSearch(exercise: Exercise, work: SearchWork): Report {
   };
 }
 
-function verdictOf(result: Parameters<typeof reasonAgainst>[0]): Pick<Report, 'reason' | 'passed'> {
-  const reason = reasonAgainst(result);
-  return { reason, passed: reason === null };
-}
-
 /** Readings that a search by the best next one needs for some faults, one after the other. */
-function expertOf(search: Search, hidden: readonly Fault[], places: ReadonlyMap<string, number>): number {
-  const needed = search.readings();
+function expertOf(needed: Int32Array, hidden: readonly Fault[], places: ReadonlyMap<string, number>): number {
   const mean = needed.length === 0 ? 0 : needed.reduce((a, b) => a + b, 0) / needed.length;
   return hidden.reduce((sum, fault) => {
-    const k = places.get(placeKey(fault));
+    const k = places.get(singleKey(fault));
     return sum + (k === undefined ? Math.ceil(mean) : needed[k]!);
   }, 0);
 }
