@@ -14,7 +14,8 @@ export const assignRequest = z.strictObject({
   dueAt: z.iso.datetime({ offset: true }).nullable().default(null),
 });
 
-const terminal = z.string().regex(/^[^:\s]{1,30}:[^:\s]{1,10}$/, 'must be a terminal such as KM1:A1');
+/** A terminal by its name. */
+export const terminal = z.string().regex(/^[^:\s]{1,30}:[^:\s]{1,10}$/, 'must be a terminal such as KM1:A1');
 
 /** What a log holds: an edit of the wiring, the board's supply switched, something worked by hand, an ohmmeter laid on two terminals. */
 const entry: z.ZodType<WorkEntry> = z.discriminatedUnion('kind', [

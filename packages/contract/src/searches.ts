@@ -14,11 +14,11 @@ import {
   type Tool,
 } from '@contactum/core';
 import { observationSchema, settingSchema, actSchema, writtenFaultSchema } from '@contactum/core/documents';
+import { terminal } from './requests.js';
 import type { AttemptState, ExerciseForStudent } from './responses.js';
 
 /** A search for faults: what crosses between browser and server, over HTTP and over the socket of a live bench. */
 
-const terminal = z.string().regex(/^[^:\s]{1,30}:[^:\s]{1,10}$/, 'must be a terminal such as KM1:A1');
 const wire = z.int().min(0).max(2000);
 
 const meterRequest: z.ZodType<MeterRequest> = z.discriminatedUnion('mode', [
@@ -101,10 +101,13 @@ export interface Causes {
   readonly next: string | null;
 }
 
+const degreeSchema = z.union(DEGREES.map((degree) => z.literal(degree)));
+const seed = z.int().min(0).max(4_294_967_295);
+
 export const practiceRequest = z.strictObject({
   exerciseId: z.string().min(1).max(60),
-  degree: z.union(DEGREES.map((degree) => z.literal(degree))),
-  seed: z.int().min(0).max(4_294_967_295).optional(),
+  degree: degreeSchema,
+  seed: seed.optional(),
 });
 export type PracticeRequest = z.infer<typeof practiceRequest>;
 
@@ -123,8 +126,8 @@ export const injectRequest = z.strictObject({
   what: z.union([
     z.strictObject({ fault: writtenFaultSchema }),
     z.strictObject({
-      degree: z.union(DEGREES.map((degree) => z.literal(degree))),
-      seed: z.int().min(0).max(4_294_967_295),
+      degree: degreeSchema,
+      seed,
       different: z.boolean(),
     }),
   ]),

@@ -1,14 +1,7 @@
 import { deviceOf, type Bench } from '../bench/index.js';
 import { isSupply } from '../catalogue/index.js';
 import { compile, stimulusProblem, targetOf, type Circuit, type Stimulus } from '../circuit/index.js';
-import {
-  devicesOf,
-  readFault,
-  unordered,
-  writeFault,
-  type Fault,
-  type WrittenFault,
-} from '../faults/index.js';
+import { devicesOf, unordered, writeFault, type Fault, type WrittenFault } from '../faults/index.js';
 import { observerOf, momentOf } from '../simulation/index.js';
 import { LiveBench } from './live-bench.js';
 import type { MeterReading, MeterRequest } from './meter.js';
@@ -240,8 +233,8 @@ export function* searchAgain(
 }
 
 /** A board as it is seen: leads where they really end, dials as they really stand. */
-export function seenOn(bench: Bench, faults: readonly WrittenFault[]): Bench {
-  return faults.map(readFault).reduce((seen, { kind, place, to, dial, delay }): Bench => {
+export function seenOn(bench: Bench, faults: readonly Fault[]): Bench {
+  return faults.reduce((seen, { kind, place, to, dial, delay }): Bench => {
     if (kind === 'wrong-wire' && to !== undefined) {
       const [from = '', end = ''] = place.split(' ');
       const wires = seen.wires.map((wire) =>

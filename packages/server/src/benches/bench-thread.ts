@@ -3,7 +3,7 @@ import {
   SearchBench,
   describeEntry,
   hiddenFaults,
-  isSamePlace,
+  judgeVerdict,
   likeness,
   readFault,
   specimenOf,
@@ -105,8 +105,8 @@ class Running {
   }
 
   private judge(guess: Fault): VerdictAnswer {
-    if (this.hidden.some((fault) => this.isAlike(fault, guess))) return 'right';
-    return this.hidden.some((fault) => isSamePlace(fault, guess)) ? 'place' : 'wrong';
+    const { cause, place } = judgeVerdict(guess, this.hidden, this.isAlike);
+    return cause ? 'right' : place ? 'place' : 'wrong';
   }
 
   private catchUp(): void {

@@ -37,9 +37,9 @@ interface Bench {
   ended: boolean;
   /** Entries that are being written, one after the other. */
   writing: Promise<void>;
-  /** By the thread's own number: who asked, and under which number of theirs; an order of the instructor's by its id. */
   /** Orders that were given to the thread. */
   readonly orders: Set<string>;
+  /** By the thread's own number: who asked, and under which number of theirs; an order of the instructor's by its id. */
   readonly asked: Map<
     number,
     { readonly socket: WebSocket | null; readonly n: number; readonly order?: string }
@@ -188,11 +188,16 @@ export class Hub {
     });
   }
 
-  private drop(bench: Bench, why: string): void {
-    if (bench.ended) return;
+  /** The bench runs here no longer. */
+  private leave(bench: Bench): void {
     bench.ended = true;
     this.benches.delete(bench.id);
     this.post({ kind: 'close', id: bench.id });
+  }
+
+  private drop(bench: Bench, why: string): void {
+    if (bench.ended) return;
+    this.leave(bench);
     for (const socket of bench.sockets) {
       socket.send(JSON.stringify({ kind: 'moved', why }));
       socket.close(1000);
@@ -203,9 +208,7 @@ export class Hub {
   private detach(bench: Bench, socket: WebSocket): void {
     bench.sockets.delete(socket);
     if (bench.sockets.size > 0 || bench.ended) return;
-    bench.ended = true;
-    this.benches.delete(bench.id);
-    this.post({ kind: 'close', id: bench.id });
+    this.leave(bench);
     void bench.writing
       .then(() =>
         this.pool.query(

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import type { Exercise } from '@contactum/core';
+import { isSearch, type Exercise } from '@contactum/core';
 import type { Person } from '@contactum/contract';
 import { AttemptModel, ClassModel, SearchModel, type PersonModel } from '../database/models.js';
 import { Refusal, notFound } from './refusal.js';
@@ -93,13 +93,9 @@ export async function requireWorkableSearch(
   return search;
 }
 
-const UUID = /^[0-9a-f-]{36}$/i;
-
 /** A search of a person's own; of an attempt only while the person is a member of its class. */
 export async function requireOwnSearch(database: Knex, id: string, person: Person): Promise<SearchModel> {
-  const search = UUID.test(id)
-    ? await SearchModel.query(database).findById(id).where({ personId: person.id })
-    : undefined;
+  const search = await SearchModel.query(database).findById(id).where({ personId: person.id });
   if (!search) throw notFound('search');
   if (search.attemptId !== null) await requireOwnAttempt(database, search.attemptId, person);
   return search;
@@ -123,6 +119,12 @@ export async function requireOwnStudentsSearches(
     .orderBy('searches.startedAt');
   if (found.length < new Set(ids).size) throw notFound('search');
   return found;
+}
+
+/** Refuses a student to whom an exercise does not show how its board is wired; the board of a search is wired before their eyes. */
+export function requireSeenBoard(exercise: Exercise, person: Person): void {
+  if (person.role === 'student' && !isSearch(exercise) && !exercise.shows?.includes('reference'))
+    throw new Refusal('forbidden', 'This exercise does not show how its board is wired.');
 }
 
 /** The repair of a marked attempt is shown to instructors, and to its student where the exercise says so. */

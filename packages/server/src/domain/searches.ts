@@ -14,6 +14,7 @@ import {
   seededNumbers,
   writeFault,
   type Exercise,
+  type Fault,
   type FaultSet,
   type Report,
   type SearchEntry,
@@ -42,6 +43,7 @@ import {
   requireOwnClass,
   requireOwnSearch,
   requireOwnStudentsSearches,
+  requireSeenBoard,
   requireWorkableSearch,
 } from './permissions.js';
 import { Refusal, invalidAt, notFound } from './refusal.js';
@@ -54,11 +56,22 @@ const HANDED_IN = 'This search has been handed in.';
 /** A number that nobody has chosen. */
 const anySeed = (): number => Math.floor(Math.random() * 4_294_967_296);
 
-/** What was done in a search, in order. */
-export async function searchLog(database: Knex, id: string): Promise<SearchEvent[]> {
-  const rows = await SearchLogModel.query(database).where({ searchId: id }).orderBy('seq');
-  return rows.map(({ t, body }): SearchEvent => ({ t, ...body }));
+/** What was done in some searches, in order, by search. */
+async function searchLogs(
+  database: Knex,
+  ids: readonly string[],
+): Promise<ReadonlyMap<string, readonly SearchEvent[]>> {
+  const rows = await SearchLogModel.query(database)
+    .whereIn('searchId', [...ids])
+    .orderBy('seq');
+  const logs = new Map(ids.map((id): [string, SearchEvent[]] => [id, []]));
+  for (const { searchId, t, body } of rows) logs.get(searchId)?.push({ t, ...body });
+  return logs;
 }
+
+/** What was done in a search, in order. */
+export const searchLog = async (database: Knex, id: string): Promise<readonly SearchEvent[]> =>
+  (await searchLogs(database, [id])).get(id) ?? [];
 
 /** Searches for faults: opened, worked at live, looked at by their instructor, and ended. */
 export class Searches {
@@ -95,18 +108,19 @@ export class Searches {
     return row?.id;
   }
 
+  private async documentOf(exerciseId: string): Promise<Exercise | undefined> {
+    return (await ExerciseModel.query(this.database).findById(exerciseId))?.document;
+  }
+
   /** Another one: faults of a degree on the board of any exercise, picked by a seed. */
   async practice(
     person: Person,
     { exerciseId, degree, seed = anySeed() }: PracticeRequest,
   ): Promise<{ id: string }> {
-    const document = (await ExerciseModel.query(this.database).findById(exerciseId))?.document;
+    const document = await this.documentOf(exerciseId);
     if (!document) throw invalidAt('exerciseId', 'names no exercise');
-    // A board to search on is a board that is wired: it must be one that this person may see.
-    if (person.role === 'student' && !isSearch(document) && !document.shows?.includes('reference'))
-      throw new Refusal('forbidden', 'This exercise does not show how its board is wired.');
-    const picked = await this.threads.pick(document, degree, [seed]);
-    const [one] = picked;
+    requireSeenBoard(document, person);
+    const one = await this.threads.pick(document, degree, seed);
     if (!one) throw new Refusal('conflict', 'This board has no faults of that degree.');
     const set = { id: 'practice', title: 'Practice', ...one };
     const exercise = isSearch(document)
@@ -208,9 +222,10 @@ export class Searches {
   }
 
   private async liveRows(rows: readonly SearchModel[]): Promise<LiveSearch[]> {
-    const waiting = await this.waiting(rows.map(({ id }) => id));
-    return Promise.all(
-      rows.map(async (row) => this.liveOf(row, await searchLog(this.database, row.id), waiting.get(row.id))),
+    const ids = rows.map(({ id }) => id);
+    const [waiting, logs] = await Promise.all([this.waiting(ids), searchLogs(this.database, ids)]);
+    return rows.map((row) =>
+      liveOf(row, presentFaults(row, logs.get(row.id) ?? []), waiting.get(row.id) ?? 0),
     );
   }
 
@@ -222,24 +237,6 @@ export class Searches {
       .groupBy('search_id')
       .select<{ searchId: string; n: number }[]>('search_id', this.database.raw('count(*)::int as n'));
     return new Map(rows.map(({ searchId, n }) => [searchId, n]));
-  }
-
-  private liveOf(search: SearchModel, log: readonly SearchEvent[], waiting = 0): LiveSearch {
-    const { id, document, title, state, seenAt, owner, t, startedAt, person } = search;
-    return {
-      id,
-      student: person?.name ?? '',
-      exerciseId: document.id,
-      exercise: document.title,
-      order: title,
-      state,
-      live: owner !== null && seenAt !== null && Date.now() - seenAt.getTime() < LIVE_MS,
-      entries: log.length,
-      waiting,
-      seconds: t,
-      faults: presentFaults(search, log).map((fault) => describeFault(readFault(fault))),
-      startedAt: startedAt.toISOString(),
-    };
   }
 
   /** A bench with everything that was done at it. */
@@ -257,7 +254,7 @@ export class Searches {
     bench.advanceTo(search.t);
     const { live, closed, ...frame } = bench.wholeFrame();
     return {
-      ...this.liveOf(search, log),
+      ...liveOf(search, bench.faults, 0),
       board,
       notes,
       shape: bench.shape,
@@ -288,7 +285,7 @@ export class Searches {
     k: number,
   ): Promise<readonly WrittenFault[]> {
     const { degree, seed, different } = what;
-    const [picked] = await this.threads.pick(document, degree, [different ? seedOf(seed, k) : seed]);
+    const picked = await this.threads.pick(document, degree, different ? seedOf(seed, k) : seed);
     if (!picked) throw new Refusal('conflict', 'This board has no faults of that degree.');
     return picked.faults;
   }
@@ -300,7 +297,7 @@ export class Searches {
       if (search.state !== 'open') continue;
       const log = await searchLog(this.database, search.id);
       for (const fault of presentFaults(search, log))
-        await this.order(search.id, instructor, { kind: 'clear', fault });
+        await this.order(search.id, instructor, { kind: 'clear', fault: writeFault(fault) });
     }
     return this.after(found, instructor);
   }
@@ -322,7 +319,7 @@ export class Searches {
 
   /** Makes an exercise to find of an instructor's own sets on a shipped board. */
   async makeExercise({ of, title, sets }: SearchExerciseRequest): Promise<{ id: string }> {
-    const document = (await ExerciseModel.query(this.database).findById(of))?.document;
+    const document = await this.documentOf(of);
     if (!document) throw invalidAt('of', 'names no exercise');
     const id = `own-${of}`.slice(0, 48) + `-${Date.now().toString(36)}`;
     const board = isSearch(document) ? { ...document, task: undefined, sets: undefined } : document;
@@ -344,14 +341,32 @@ export class Searches {
 
   /** What explains some observations of a physical board. */
   async diagnose(exerciseId: string, person: Person, request: DiagnoseRequest): Promise<DiagnoseAnswer> {
-    const document = (await ExerciseModel.query(this.database).findById(exerciseId))?.document;
+    const document = await this.documentOf(exerciseId);
     if (!document) throw notFound('exercise');
-    if (person.role === 'student' && !isSearch(document) && !document.shows?.includes('reference'))
-      throw new Refusal('forbidden', 'This exercise does not tell how its board is wired.');
+    requireSeenBoard(document, person);
     const [problem] = observationProblems(compile(referenceBench(document)), request.observations);
     if (problem) throw invalidAt(problem.path, problem.message);
     return this.threads.diagnose(document, request);
   }
+}
+
+/** A search as a row of its instructor's list, with what is wrong with its board now. */
+function liveOf(search: SearchModel, faults: readonly Fault[], waiting: number): LiveSearch {
+  const { id, document, title, state, seenAt, owner, t, lastSeq, startedAt, person } = search;
+  return {
+    id,
+    student: person?.name ?? '',
+    exerciseId: document.id,
+    exercise: document.title,
+    order: title,
+    state,
+    live: owner !== null && seenAt !== null && Date.now() - seenAt.getTime() < LIVE_MS,
+    entries: lastSeq,
+    waiting,
+    seconds: t,
+    faults: faults.map(describeFault),
+    startedAt: startedAt.toISOString(),
+  };
 }
 
 /** Another seed for each bench of a row. */
@@ -363,10 +378,10 @@ const seedOf = (seed: number, k: number): number => {
 };
 
 /** What is wrong with a board after everything that was done at it. */
-function presentFaults({ document, hidden }: SearchModel, log: readonly SearchEvent[]): WrittenFault[] {
+function presentFaults({ document, hidden }: SearchModel, log: readonly SearchEvent[]): readonly Fault[] {
   const bench = new SearchBench(referenceBench(document), hidden.map(readFault));
   for (const event of log)
     if (event.kind !== 'read' && event.kind !== 'look' && event.kind !== 'verdict' && event.kind !== 'lock')
       bench.do(event);
-  return bench.faults.map(writeFault);
+  return bench.faults;
 }

@@ -1,18 +1,19 @@
 import type { IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
-import { WebSocketServer } from 'ws';
+import { WebSocketServer, type WebSocket } from 'ws';
 import type { Logger } from 'pino';
 import { benchMessage, type Person } from '@contactum/contract';
 import { readWith } from '@contactum/core/documents';
 import type { Config } from '../config.js';
 import type { Hub } from '../benches/hub.js';
 import { requirePerson, requireWorkableSearch } from '../domain/permissions.js';
+import { notFound } from '../domain/refusal.js';
 import { answerTo } from './errors.js';
-import { refuseForeignHost, refuseForeignOrigin } from './request.js';
+import { ID, refuseForeignHost, refuseForeignOrigin } from './request.js';
 import { SessionCookies } from './session-cookie.js';
 import type { Knex } from 'knex';
 
-const PATH = /^\/api\/searches\/([0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12})\/live$/i;
+const PATH = new RegExp(`^/api/searches/(${ID})/live$`, 'i');
 /** Largest message; an entry is far below it. */
 const LARGEST = 4_000;
 /** A socket that is silent so long is dead, milliseconds. */
@@ -53,31 +54,28 @@ export class BenchDoor {
   upgrade(request: IncomingMessage, stream: Duplex, head: Buffer): void {
     stream.on('error', () => stream.destroy());
     this.check(request).then(
-      (id) =>
-        this.sockets.handleUpgrade(request, stream, head, (socket) => {
-          const { hub, log } = this.parts;
-          let silent = setTimeout(() => socket.terminate(), SILENT);
-          const heard = () => {
-            clearTimeout(silent);
-            silent = setTimeout(() => socket.terminate(), SILENT);
-          };
-          socket.on('pong', heard);
-          socket.on('close', () => clearTimeout(silent));
-          socket.on('error', (error) => log.warn({ err: error }, 'a live bench\u2019s socket'));
-          socket.on('message', (data: Buffer) => {
-            heard();
-            const message = readMessage(data.toString('utf8'));
-            if ('problem' in message)
-              socket.send(JSON.stringify({ kind: 'refused', reason: message.problem }));
-            else hub.enter(id, socket, message.value);
-          });
-          void hub.attach(id, socket).catch(() => socket.close(1011));
-        }),
+      (id) => this.sockets.handleUpgrade(request, stream, head, (socket) => this.admit(id, socket)),
       (error: unknown) => {
         const { status } = answerTo(error, this.parts.log);
         stream.end(`HTTP/1.1 ${status} Refused\r\nConnection: close\r\nContent-Length: 0\r\n\r\n`);
       },
     );
+  }
+
+  /** Somebody works at a bench over this socket from now on. */
+  private admit(id: string, socket: WebSocket): void {
+    const { hub, log } = this.parts;
+    const silent = setTimeout(() => socket.terminate(), SILENT);
+    socket.on('pong', () => silent.refresh());
+    socket.on('close', () => clearTimeout(silent));
+    socket.on('error', (error) => log.warn({ err: error }, 'a live bench\u2019s socket'));
+    socket.on('message', (data: Buffer) => {
+      silent.refresh();
+      const message = readMessage(data.toString('utf8'));
+      if ('problem' in message) socket.send(JSON.stringify({ kind: 'refused', reason: message.problem }));
+      else hub.enter(id, socket, message.value);
+    });
+    void hub.attach(id, socket).catch(() => socket.close(1011));
   }
 
   private async check(request: IncomingMessage): Promise<string> {
@@ -87,7 +85,8 @@ export class BenchDoor {
     const id = PATH.exec((request.url ?? '').split('?')[0] ?? '')?.[1];
     const sid = this.cookies.sidOf(request.headers.cookie);
     const person = requirePerson(sid === null ? null : await people.person(sid));
-    return (await requireWorkableSearch(database, id ?? '', person)).id;
+    if (id === undefined) throw notFound('search');
+    return (await requireWorkableSearch(database, id, person)).id;
   }
 }
 

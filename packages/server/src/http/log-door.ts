@@ -8,9 +8,9 @@ import { requireStudent, signInFirst } from '../domain/permissions.js';
 import { Refusal } from '../domain/refusal.js';
 import { answerTo } from './errors.js';
 import { SessionCookies } from './session-cookie.js';
-import { refuseBrokenText, refuseForeignHost, refuseForeignOrigin, valueOf } from './request.js';
+import { ID, refuseBrokenText, refuseForeignHost, refuseForeignOrigin, valueOf } from './request.js';
 
-const PATH = /^\/api\/attempts\/([0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12})\/log$/i;
+const PATH = new RegExp(`^/api/attempts/(${ID})/log$`, 'i');
 /** Largest body; a lead is far below it. */
 const BODY_LIMIT = 200_000;
 /** Sessions whose student is remembered. */

@@ -24,12 +24,14 @@ export function valueOf<T>(body: unknown, schema: z.ZodType<T>): T {
   });
 }
 
-const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i;
+/** An id in an address. */
+export const ID = '[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}';
+const WHOLE_ID = new RegExp(`^${ID}$`, 'i');
 
 /** An id from the address; one that cannot be an id names nothing. */
 export function idOf(request: Request, what: string, name = 'id'): string {
   const id = request.params[name];
-  if (typeof id !== 'string' || !UUID.test(id)) throw notFound(what);
+  if (typeof id !== 'string' || !WHOLE_ID.test(id)) throw notFound(what);
   return id;
 }
 

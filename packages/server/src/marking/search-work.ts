@@ -4,6 +4,7 @@ import {
   describeFaults,
   describeTest,
   diagnosing,
+  exerciseVersion,
   faultEffects,
   finished,
   gradeSearch,
@@ -25,6 +26,7 @@ import {
   type WrittenFault,
 } from '@contactum/core';
 import type { Causes, DiagnoseAnswer, DiagnoseRequest } from '@contactum/contract';
+import { putBounded } from '../bounded.js';
 
 /** What a thread is asked about searches. */
 export type SearchQuestion =
@@ -39,14 +41,14 @@ export type SearchQuestion =
       readonly kind: 'pick';
       readonly exercise: Exercise;
       readonly degree: Degree;
-      readonly seeds: readonly number[];
+      readonly seed: number;
     }
   | { readonly kind: 'diagnose'; readonly exercise: Exercise; readonly request: DiagnoseRequest };
 
 type PickedSet = Omit<FaultSet, 'id' | 'title'>;
 
 /** Most causes that are named one by one. */
-const NAMED = 24;
+const NAMED = 192;
 
 /** Answers in a worker thread. */
 export function answerSearch(question: SearchQuestion): unknown {
@@ -55,22 +57,24 @@ export function answerSearch(question: SearchQuestion): unknown {
       return gradeSearch(question.exercise, question.work);
     case 'causes':
       return causesOf(question.exercise, question.faults, question.log);
-    case 'pick':
-      return question.seeds.map((seed): PickedSet | null => {
-        const picked = pickFaults(effectsOf(question.exercise), question.degree, seed);
-        return picked && { ...picked, faults: picked.faults.map(writeFault) };
-      });
+    case 'pick': {
+      const picked = pickFaults(effectsOf(question.exercise), question.degree, question.seed);
+      return picked && { ...picked, faults: picked.faults.map(writeFault) };
+    }
     case 'diagnose':
       return diagnosed(question.exercise, question.request);
   }
 }
 
+/** Of the exercises from which faults were picked last. */
 const effects = new Map<string, FaultEffect[]>();
+const REMEMBERED = 40;
 
 /** What each fault of a board does; a thread works it out once. */
 function effectsOf(exercise: Exercise): FaultEffect[] {
-  const known = effects.get(exercise.id) ?? finished(faultEffects(specimenOf(exercise)));
-  effects.set(exercise.id, known);
+  const key = `${exercise.id} ${exerciseVersion(exercise)}`;
+  const known = effects.get(key) ?? finished(faultEffects(specimenOf(exercise)));
+  putBounded(effects, key, known, REMEMBERED);
   return known;
 }
 
@@ -91,10 +95,7 @@ function causesOf(exercise: Exercise, written: readonly WrittenFault[], log: rea
   const all = new Set(pursuit.candidates.map((one) => describeFaults(one.slice(-1))));
   return {
     of: all.size,
-    left: distinct
-      .map(describeFaults)
-      .sort()
-      .slice(0, NAMED * 8),
+    left: distinct.map(describeFaults).sort().slice(0, NAMED),
     next: next && hiddenFaults(faults, log).length > 0 ? describeTest(next.test) : null,
   };
 }
@@ -120,9 +121,9 @@ export class SearchThreads {
     return this.ask({ kind: 'causes', exercise, faults, log });
   }
 
-  /** Faults of a degree by seeds; null where the board has none. */
-  pick(exercise: Exercise, degree: Degree, seeds: readonly number[]): Promise<(PickedSet | null)[]> {
-    return this.ask({ kind: 'pick', exercise, degree, seeds });
+  /** Faults of a degree by a seed; null where the board has none. */
+  pick(exercise: Exercise, degree: Degree, seed: number): Promise<PickedSet | null> {
+    return this.ask({ kind: 'pick', exercise, degree, seed });
   }
 
   diagnose(exercise: Exercise, request: DiagnoseRequest): Promise<DiagnoseAnswer> {
