@@ -18,7 +18,7 @@ import { largeBoard, largePromela } from './lib/large-board.mjs';
 import { quantile } from './lib/measure.mjs';
 import { ROOT, dataFolder, tellAndExit } from './lib/paths.mjs';
 import { ensureDatabase, findBinaries, startCluster } from './lib/postgres.mjs';
-import { halt, launch, seed, serverEnvironment } from './lib/server.mjs';
+import { halt, launchDemo } from './lib/server.mjs';
 import { laying, putLog, shipped } from './lib/service.mjs';
 import { faults, liveBenches } from './faults.mjs';
 import { kills, service } from './service.mjs';
@@ -703,16 +703,8 @@ try {
     for (const undo of cleanup.reverse()) await undo();
     process.exit(rows.some(({ verdict }) => verdict === 'MISSED') ? 1 : 0);
   }
-  const env = serverEnvironment({
-    databaseUrl,
-    sessionSecret: cluster.sessionSecret,
-    port: 0,
-    WEB_PROCESSES: '1',
-  });
-  seed(env);
-  const { child, port } = await launch(env);
+  const { child, base } = await launchDemo(cluster, databaseUrl, 1);
   cleanup.push(() => halt(child));
-  const base = `http://127.0.0.1:${port}`;
   await grading(base, databaseUrl);
   await browser(base);
   console.table(rows);

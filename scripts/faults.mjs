@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import { WebSocket } from 'ws';
 import { quantile } from './lib/measure.mjs';
-import { halt, launch, seed, serverEnvironment } from './lib/server.mjs';
+import { halt, launchDemo } from './lib/server.mjs';
 
 const push = (tag) => [{ press: tag }, { release: tag }];
 
@@ -62,18 +62,10 @@ export function faults(core, { report, note }) {
 /** A hundred live benches, star-delta running, ten updates a second each; each is pressed every few seconds. */
 export async function liveBenches({ core, report, databaseUrl, cluster }) {
   const { default: pg } = await import('pg');
-  const env = serverEnvironment({
-    databaseUrl,
-    sessionSecret: cluster.sessionSecret,
-    port: 0,
-    WEB_PROCESSES: '2',
-  });
-  seed(env);
-  const { child, port } = await launch(env);
+  const { child, base } = await launchDemo(cluster, databaseUrl, 2);
   const client = new pg.Client({ connectionString: databaseUrl });
   await client.connect();
   try {
-    const base = `http://127.0.0.1:${port}`;
     const signedIn = await fetch(`${base}/api/session`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },

@@ -7,7 +7,7 @@ import pg from 'pg';
 import { seeded } from '../packages/core/test/fixtures/seeded.mjs';
 import { pause, quantile } from './lib/measure.mjs';
 import { ROOT, dataFolder } from './lib/paths.mjs';
-import { halt, launch, seed, serverEnvironment } from './lib/server.mjs';
+import { halt, launchDemo } from './lib/server.mjs';
 import {
   agent,
   editing,
@@ -27,15 +27,7 @@ const STUDENTS = 300;
 /** Sign-ins, edits and searches on a service of two web processes. */
 export async function service({ report, note, cluster, ensureDatabase, seconds = 60 }) {
   const databaseUrl = await ensureDatabase(cluster, `service_${randomUUID().replaceAll('-', '')}`);
-  const env = serverEnvironment({
-    databaseUrl,
-    sessionSecret: cluster.sessionSecret,
-    port: 0,
-    WEB_PROCESSES: '2',
-  });
-  seed(env);
-  const { child, port } = await launch(env);
-  const base = `http://127.0.0.1:${port}`;
+  const { child, base } = await launchDemo(cluster, databaseUrl, 2);
   const client = new pg.Client({ connectionString: databaseUrl });
   await client.connect();
   const shared = agent();

@@ -81,3 +81,11 @@ export async function halt(child) {
   await gone;
   clearTimeout(timer);
 }
+
+/** Starts a service of some web processes over the demo's data, on a port of its own choosing. */
+export async function launchDemo({ sessionSecret }, databaseUrl, webProcesses) {
+  const env = serverEnvironment({ databaseUrl, sessionSecret, port: 0, WEB_PROCESSES: String(webProcesses) });
+  seed(env);
+  const { child, port } = await launch(env);
+  return { child, base: `http://127.0.0.1:${port}` };
+}

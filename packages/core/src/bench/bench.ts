@@ -48,6 +48,10 @@ export function splitRef(ref: string): { tag: string; terminal: string } {
 /** A terminal as it is spoken: `KM1 13`. */
 export const spellRef = (ref: string): string => ref.replace(':', ' ');
 
+/** A lead as it is spoken, by its ends: `KM1 13 – S2 14`. */
+export const spellWire = ({ from, to }: Pick<Wire, 'from' | 'to'>): string =>
+  `${spellRef(from)} – ${spellRef(to)}`;
+
 /** Every terminal of a bench, in the order of its devices. */
 export function terminalsOf(bench: Bench): TerminalRef[] {
   return bench.devices.flatMap((device) =>

@@ -10,6 +10,7 @@ export {
   type Test,
 } from './observation.js';
 export {
+  dialsOf,
   finished,
   tabulate,
   visibleOf,

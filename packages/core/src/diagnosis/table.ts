@@ -68,10 +68,11 @@ export function visibleOf({ bench, mechanisms }: Circuit): string[] {
 }
 
 /** Dials that a person reads, by the names of scripts. */
-const dialsOf = ({ mechanisms }: Circuit): string[] =>
-  mechanisms.flatMap(({ kind, device: { tag } }) =>
-    kind === 'trip' ? [`${tag}.dial`] : kind === 'timer' ? [`${tag}.delay`] : [],
-  );
+export const dialsOf = ({ devices }: Bench): string[] =>
+  devices.flatMap((device) => {
+    const kind = anatomy(device).mechanism?.kind;
+    return kind === 'trip' ? [`${device.tag}.dial`] : kind === 'timer' ? [`${device.tag}.delay`] : [];
+  });
 
 /** Terminals between which an ohmmeter is laid: the ends of every wire, contact, coil, lamp and winding, and each frame to earth. */
 function joints(circuit: Circuit): (readonly [TerminalIndex, TerminalIndex])[] {
@@ -268,7 +269,7 @@ function deadColumns(solver: Solver, candidates: readonly Candidate[]): Column[]
   const { circuit } = solver;
   const pairs = joints(circuit);
   const eye = new Eye(circuit);
-  const dials = dialsOf(circuit);
+  const dials = dialsOf(circuit.bench);
   const dialled = dials.map((): number[] => []);
   const held = heldOf(circuit);
   const read = held.map(() => pairs.map((): number[] => []));

@@ -14,7 +14,8 @@ interface Gesture {
   readonly at: string;
 }
 
-function boardPoint(svg: SVGSVGElement | null, event: { clientX: number; clientY: number }): Point {
+/** Where on the board an event was, in the board's own units. */
+export function boardPoint(svg: SVGSVGElement | null, event: { clientX: number; clientY: number }): Point {
   const matrix = svg?.getScreenCTM()?.inverse();
   if (!matrix) return { x: 0, y: 0 };
   return { x: matrix.a * event.clientX + matrix.e, y: matrix.d * event.clientY + matrix.f };

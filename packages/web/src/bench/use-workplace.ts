@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { useStore } from 'zustand';
-import { isSupply, targetOf, type Stimulus } from '@contactum/core';
+import { isSupply, targetOf, type Bench, type Stimulus } from '@contactum/core';
 import type { Act } from '../board/Handle.js';
 import { sentence } from './IncidentBanner.js';
 import type { LiveBench } from './live.js';
@@ -69,16 +69,21 @@ export function useLoggedAct({ live, store }: Kit, judged: boolean): Act {
   );
 }
 
-/** Switches every supply of the board. */
+/** Switches every supply of a board; one that has tripped is reset before it is switched on. */
+export function switchSupplies({ devices }: Bench, act: Act, on: boolean): void {
+  for (const device of devices) {
+    if (!isSupply(device)) continue;
+    const { tag } = device;
+    if (on && act.stateOf(tag) === 'tripped') act.give({ reset: tag });
+    act.give(on ? { close: tag } : { open: tag });
+  }
+}
+
+/** Switches the supply of the workplace; what was told before it came on is past. */
 export function useSupplySwitch({ live, store }: Kit, act: Act): (on: boolean) => void {
   return useCallback(
     (on: boolean) => {
-      for (const device of store.getState().bench.devices) {
-        if (!isSupply(device)) continue;
-        const { tag } = device;
-        if (on && act.stateOf(tag) === 'tripped') act.give({ reset: tag });
-        act.give(on ? { close: tag } : { open: tag });
-      }
+      switchSupplies(store.getState().bench, act, on);
       if (on) live.clearIncidents();
     },
     [live, store, act],

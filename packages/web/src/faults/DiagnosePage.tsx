@@ -1,7 +1,15 @@
 import { useMemo, useState } from 'react';
 import { Alert, Button, Checkbox, Input, Segmented, Select, Spin } from 'antd';
 import { useParams } from 'react-router';
-import { anatomy, describeObservation, type Bench, type Finding, type Stimulus } from '@contactum/core';
+import {
+  anatomy,
+  describeObservation,
+  spellRef,
+  terminalsOf,
+  type Bench,
+  type Finding,
+  type Stimulus,
+} from '@contactum/core';
 import type { DiagnoseAnswer } from '@contactum/contract';
 import { useDiagnose, useExercises } from '../api/queries.js';
 import './faults.css';
@@ -243,11 +251,7 @@ function Seeing({ bench, entered: { what, word }, onEnter }: Part) {
 }
 
 function Reading({ bench, entered: { between, kind, value }, onEnter }: Part) {
-  const terminals = useMemo(
-    () =>
-      bench.devices.flatMap((device) => anatomy(device).terminals.map(({ name }) => `${device.tag}:${name}`)),
-    [bench],
-  );
+  const terminals = useMemo(() => terminalsOf(bench), [bench]);
   const [from, to] = between;
   const terminal = (label: string, at: string | null, onChange: (ref: string) => void) => (
     <Select
@@ -256,7 +260,7 @@ function Reading({ bench, entered: { between, kind, value }, onEnter }: Part) {
       aria-label={label}
       placeholder={label.toLowerCase()}
       value={at}
-      options={terminals.map((ref) => ({ value: ref, label: ref.replace(':', ' ') }))}
+      options={terminals.map((ref) => ({ value: ref, label: spellRef(ref) }))}
       onChange={onChange}
     />
   );

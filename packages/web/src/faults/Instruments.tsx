@@ -1,28 +1,20 @@
 import { useState } from 'react';
-import { Button, InputNumber, Segmented, Select } from 'antd';
+import { Button, InputNumber, Select } from 'antd';
 import { useStore } from 'zustand';
 import {
+  dialsOf,
   isSupply,
-  spellRef,
+  spellWire,
   type Bench,
   type MeterRequest,
   type SearchAnswer,
   type SearchEntry,
   type Tool,
 } from '@contactum/core';
-import { ProbeRow } from '../bench/views/ProbeRow.js';
+import { MODES, MeterFace } from '../bench/views/MeterFace.js';
 import { PROBES, shownReading } from '../bench/views/reading.js';
 import { putProbe, type SearchStore } from './search-store.js';
 import type { RemoteBench } from './remote.js';
-
-type Mode = MeterRequest['mode'];
-
-const MODES: readonly { readonly value: Mode; readonly label: string }[] = [
-  { value: 'volts', label: 'Volts' },
-  { value: 'ohms', label: 'Ohms' },
-  { value: 'amps', label: 'Clamp' },
-  { value: 'sequence', label: 'Phase order' },
-];
 
 interface Props {
   readonly bench: Bench;
@@ -60,56 +52,35 @@ function MeterBox({ bench, live, store, tools }: Props) {
   const lead = useStore(store, (state) => state.lead);
   const [shown, setShown] = useState('– – –');
   const places = PROBES[mode].map((probe) => probes[probe] ?? null);
-  const isReady = mode === 'amps' ? lead !== null : places.every((ref) => ref !== null);
   const read = async (): Promise<void> => {
     const request = (mode === 'amps' ? { mode, lead } : { mode, at: places }) as MeterRequest;
     setShown(words(await live.do({ kind: 'read', request })));
   };
-  const wire = lead === null ? undefined : bench.wires[lead];
   return (
     <section aria-label="Meter">
       <h2>Meter</h2>
-      <Segmented
+      <MeterFace
+        modes={MODES.filter(({ value }) => tools.includes(value))}
         size="small"
-        aria-label="Instrument"
-        options={MODES.filter(({ value }) => tools.includes(value))}
-        value={mode}
-        onChange={(next) => store.setState({ mode: next, probing: PROBES[next][0] ?? null })}
+        mode={mode}
+        onMode={(next) => store.setState({ mode: next, probing: PROBES[next][0] ?? null })}
+        probes={probes}
+        probing={probing}
+        onArm={(probe) => store.setState({ probing: probe })}
+        onPut={(probe, ref) => putProbe(store, ref, probe)}
+        lead={lead === null ? undefined : bench.wires[lead]}
+        noLead="Choose a lead: click it on the board, or take it from the list below."
+        live={live}
+        onRead={() => void read()}
+        shown={shown}
       />
-      {mode === 'amps' ? (
-        <p>
-          {wire
-            ? `Clamp about ${spellRef(wire.from)} – ${spellRef(wire.to)}.`
-            : 'Choose a lead: click it on the board, or take it from the list below.'}
-        </p>
-      ) : (
-        PROBES[mode].map((probe) => (
-          <ProbeRow
-            key={probe}
-            probe={probe}
-            armed={probing === probe}
-            at={probes[probe] ?? null}
-            live={live}
-            onArm={(armed) => store.setState({ probing: armed ? probe : null })}
-            onPut={(ref) => putProbe(store, ref, probe)}
-          />
-        ))
-      )}
-      <div className="meter-read">
-        <Button type="primary" disabled={!isReady} onClick={() => void read()}>
-          Read
-        </Button>
-        <output aria-live="polite">{shown}</output>
-      </div>
     </section>
   );
 }
 
 /** Dials that are read by looking at them, and set by hand. */
 function Dials({ bench, live }: Props) {
-  const dials = bench.devices.flatMap(({ tag, type }) =>
-    type === 'overload' ? [`${tag}.dial`] : type.endsWith('timer') ? [`${tag}.delay`] : [],
-  );
+  const dials = dialsOf(bench);
   if (dials.length === 0) return null;
   return (
     <section aria-label="Dials">
@@ -186,9 +157,9 @@ function LeadHand({ bench, live, store, tools, give }: Giving) {
         aria-label="Lead"
         placeholder="lead"
         value={lead}
-        options={bench.wires.map(({ from, to }, k) => ({
+        options={bench.wires.map((wire, k) => ({
           value: k,
-          label: `${spellRef(from)} – ${spellRef(to)}${lifted.includes(k) ? ' (off)' : ''}`,
+          label: `${spellWire(wire)}${lifted.includes(k) ? ' (off)' : ''}`,
         }))}
         onChange={(next: number | undefined) => store.setState({ lead: next ?? null })}
       />

@@ -4,7 +4,9 @@ import type { Bench, BoardPlan } from '@contactum/core';
 import type { LinkStore } from '../board/link.js';
 import { Board } from '../board/Board.js';
 import type { Act } from '../board/Handle.js';
+import { terminalNear } from '../board/geometry.js';
 import { useLayout } from '../board/use-layout.js';
+import { boardPoint } from '../bench/use-wiring-pointer.js';
 import { Tip } from '../bench/WiringSheet.js';
 import type { Probe } from '../bench/store.js';
 import { putProbe, type SearchStore } from './search-store.js';
@@ -39,9 +41,9 @@ export function SearchBoard({
   const onPointerDown = (event: PointerEvent<SVGSVGElement>): void => {
     const target = event.target as Element;
     if (event.button !== 0 || target.closest('.handle')) return;
-    const ref = nearest(plan, svg.current, event);
-    if (ref !== null) {
-      putProbe(store, ref);
+    const near = terminalNear(plan, boardPoint(svg.current, event), NEAR);
+    if (near) {
+      putProbe(store, near.ref);
       return;
     }
     const name = target.closest<SVGElement>('[data-lead]')?.dataset.lead;
@@ -69,23 +71,6 @@ export function SearchBoard({
       sheet={<g />}
     />
   );
-}
-
-function nearest(
-  plan: BoardPlan,
-  svg: SVGSVGElement | null,
-  { clientX, clientY }: { readonly clientX: number; readonly clientY: number },
-): string | null {
-  const matrix = svg?.getScreenCTM()?.inverse();
-  if (!matrix) return null;
-  const [x, y] = [matrix.a * clientX + matrix.e, matrix.d * clientY + matrix.f];
-  let best: string | null = null;
-  let least = NEAR;
-  for (const [ref, place] of plan.terminal) {
-    const distance = Math.hypot(place.x - x, place.y - y);
-    if (distance < least) [best, least] = [ref, distance];
-  }
-  return best;
 }
 
 function Tips({ plan, store }: { plan: BoardPlan; store: SearchStore }) {

@@ -1,16 +1,16 @@
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { LockOutlined, PoweroffOutlined, UnlockOutlined } from '@ant-design/icons';
 import { Alert, App, Button, Popconfirm, Spin, Tabs } from 'antd';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
-import { drawingOf, isSupply, type Bench, type Report, type Tool } from '@contactum/core';
+import { drawingOf, type Report, type Tool } from '@contactum/core';
 import type { SearchView } from '@contactum/contract';
 import { useEndPractice, useHandIn, useSearch } from '../api/queries.js';
-import type { Act } from '../board/Handle.js';
 import { createLinkStore, type LinkStore } from '../board/link.js';
 import { IncidentBanner } from '../bench/IncidentBanner.js';
 import { useAct } from '../bench/use-act.js';
 import { useProvingOf } from '../bench/use-proving.js';
+import { switchSupplies } from '../bench/use-workplace.js';
 import { DrawingView } from '../drawing/DrawingView.js';
 import { formOf } from '../drawing/form.js';
 import { Blank } from '../shell/Blank.js';
@@ -91,20 +91,6 @@ function OpenSearch({ view }: { view: SearchView }) {
 /** What puts a hand on the board: nothing is proved of it any more. */
 const HANDS: ReadonlySet<string> = new Set(['lift', 'refit', 'exchange', 'renew']);
 
-/** Switches every supply of the board. */
-function useSwitch(bench: Bench, act: Act) {
-  return useCallback(
-    (on: boolean) => {
-      for (const device of bench.devices) {
-        if (!isSupply(device)) continue;
-        if (on && act.stateOf(device.tag) === 'tripped') act.give({ reset: device.tag });
-        act.give(on ? { close: device.tag } : { open: device.tag });
-      }
-    },
-    [bench, act],
-  );
-}
-
 function SearchPlace({ view, live }: { view: SearchView; live: RemoteBench }) {
   const { bench, exercise } = view;
   const [store] = useState(createSearchStore);
@@ -112,7 +98,7 @@ function SearchPlace({ view, live }: { view: SearchView; live: RemoteBench }) {
   const hand = useAct(live);
   const touched = useStore(live.remote, ({ notes }) => notes.filter(({ kind }) => HANDS.has(kind)).length);
   const { shown, act } = useProvingOf(live, exercise.behaviours, hand, touched);
-  const onSupply = useSwitch(bench, act);
+  const onSupply = (on: boolean) => switchSupplies(bench, act, on);
   const state = useStore(live.remote, ({ link: now }) => now);
   const why = useStore(live.remote, (now) => now.why);
   const incidents = useStore(live.store, (now) => now.incidents);

@@ -3,11 +3,10 @@ import { Button, Select } from 'antd';
 import {
   compile,
   describeFault,
-  isSamePlace,
-  isWireFault,
+  isInDevice,
+  isInLead,
   possibleFaults,
-  devicesOf,
-  spellRef,
+  spellWire,
   writeFault,
   type Bench,
   type Fault,
@@ -17,25 +16,20 @@ import type { RemoteBench } from './remote.js';
 
 /** Where something may be wrong: a device, or a lead by its ends. */
 function placesOf(bench: Bench, faults: readonly Fault[]) {
-  const devices = bench.devices.filter(({ tag }) =>
-    faults.some((fault) => !isWireFault(fault) && devicesOf(fault).includes(tag)),
-  );
+  const devices = bench.devices.filter(({ tag }) => faults.some((fault) => isInDevice(fault, tag)));
   return [
     ...devices.map(({ tag }) => ({ value: `device ${tag}`, label: tag })),
-    ...bench.wires.map(({ from, to }) => ({
-      value: `lead ${from} ${to}`,
-      label: `lead ${spellRef(from)} – ${spellRef(to)}`,
+    ...bench.wires.map((wire) => ({
+      value: `lead ${wire.from} ${wire.to}`,
+      label: `lead ${spellWire(wire)}`,
     })),
   ];
 }
 
 function isAt(fault: Fault, place: string): boolean {
   const [kind = '', ...rest] = place.split(' ');
-  const like: Fault =
-    kind === 'device'
-      ? { kind: 'coil-open', place: rest[0] ?? '' }
-      : { kind: 'open-wire', place: rest.join(' ') };
-  return isSamePlace(fault, like);
+  const where = rest.join(' ');
+  return kind === 'device' ? isInDevice(fault, where) : isInLead(fault, where);
 }
 
 const SAID: Readonly<Record<VerdictAnswer, string>> = {
@@ -56,10 +50,11 @@ export function VerdictForm({ bench, live }: { bench: Bench; live: RemoteBench }
     const fault = chosen === null ? undefined : faults[chosen];
     if (!fault) return;
     const answer = await live.do({ kind: 'verdict', fault: writeFault(fault) });
-    if (answer.kind === 'refused') setSaid(answer.reason);
-    else {
-      setSaid(SAID[live.remote.getState().notes.at(-1)?.verdict ?? 'wrong']);
-    }
+    setSaid(
+      answer.kind === 'refused'
+        ? answer.reason
+        : SAID[live.remote.getState().notes.at(-1)?.verdict ?? 'wrong'],
+    );
   };
   return (
     <div className="verdict-form">

@@ -1,4 +1,4 @@
-import { spellRef, type Bench, type RepairEdit, type Wire } from '@contactum/core';
+import { spellRef, spellWire, type Bench, type RepairEdit, type Wire } from '@contactum/core';
 
 /** A board with a repair drawn on it: what goes and what comes, by lead. The wiring that runs stays as it was. */
 export function withRepair(
@@ -35,13 +35,11 @@ export function repaired(bench: Bench, repair: readonly RepairEdit[]): Bench {
   return { ...drawn, wires: drawn.wires.filter((_, k) => edits.get(k) !== 'gone') };
 }
 
-const spelled = ({ from, to }: Wire): string => `${spellRef(from)} – ${spellRef(to)}`;
-
 /** An edit in words. */
 export function describeEdit(edit: RepairEdit): string {
-  if ('remove' in edit) return `Remove ${spelled(edit.remove)}`;
-  if ('add' in edit) return `Add ${spelled(edit.add)}`;
+  if ('remove' in edit) return `Remove ${spellWire(edit.remove)}`;
+  if ('add' in edit) return `Add ${spellWire(edit.add)}`;
   const { move, to } = edit;
   const [end, goes] = move.from === to.from ? [move.to, to.to] : [move.from, to.from];
-  return `Move ${spelled(move)}: its end at ${spellRef(end)} goes to ${spellRef(goes)}`;
+  return `Move ${spellWire(move)}: its end at ${spellRef(end)} goes to ${spellRef(goes)}`;
 }

@@ -1,6 +1,6 @@
 import { describeTest, possibleAt, type Pursuit, type Search } from '../../diagnosis/index.js';
 import { isSupply, type Device } from '../../catalogue/index.js';
-import { deviceOf, spellRef, splitRef, type Bench } from '../../bench/index.js';
+import { deviceOf, spellRef, spellWire, splitRef, type Bench } from '../../bench/index.js';
 import { describeStimulus, targetOf, type Stimulus } from '../../circuit/index.js';
 import { describeFault, faultKey, readFault, type Fault } from '../../faults/index.js';
 import {
@@ -115,7 +115,7 @@ const METERS = { volts: 'Volts', ohms: 'Ohms', sequence: 'Phase order' } as cons
 
 const leadWords = ({ wires }: Bench, wire: number): string => {
   const one = wires[wire];
-  return one ? `${spellRef(one.from)} – ${spellRef(one.to)}` : 'no lead';
+  return one ? spellWire(one) : 'no lead';
 };
 
 /** Where an instrument lies, in words. */

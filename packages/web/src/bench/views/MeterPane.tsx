@@ -1,21 +1,13 @@
 import { useState } from 'react';
-import { Button, Segmented } from 'antd';
 import { useStore } from 'zustand';
-import { leadOf, spellRef, type MeterRequest, type TerminalRef } from '@contactum/core';
+import { leadOf, spellRef, spellWire, type MeterRequest, type TerminalRef } from '@contactum/core';
 import type { MeterEntry } from '../store.js';
 import type { LiveBench } from '../live.js';
 import { PROBES, shownReading } from './reading.js';
-import { ProbeRow } from './ProbeRow.js';
+import { MeterFace } from './MeterFace.js';
 import type { ViewProps } from './ViewDock.js';
 
 type Mode = MeterRequest['mode'];
-
-const MODES: readonly { value: Mode; label: string }[] = [
-  { value: 'volts', label: 'Volts' },
-  { value: 'ohms', label: 'Ohms' },
-  { value: 'amps', label: 'Clamp' },
-  { value: 'sequence', label: 'Phase order' },
-];
 
 /** Two probes on terminals of the board or the drawing, a clamp about a lead, the order of three lines; and what was read so far. */
 export function MeterPane({ kit: { store, live } }: ViewProps) {
@@ -27,7 +19,6 @@ export function MeterPane({ kit: { store, live } }: ViewProps) {
   const log = useStore(store, (state) => state.meterLog);
   const lead = selected === null ? undefined : leadOf(bench, selected);
   const places = PROBES[mode].map((probe) => probes[probe] ?? null);
-  const isReady = mode === 'amps' ? lead !== undefined : places.every((ref) => ref !== null);
   const read = async (): Promise<void> => {
     const request = (
       mode === 'amps'
@@ -36,43 +27,26 @@ export function MeterPane({ kit: { store, live } }: ViewProps) {
     ) as MeterRequest;
     const reading = await live.measure(request);
     const where =
-      mode === 'amps' && lead
-        ? `${spellRef(lead.from)} – ${spellRef(lead.to)}`
-        : places.map((ref) => spellRef(ref ?? '')).join(' – ');
+      mode === 'amps' && lead ? spellWire(lead) : places.map((ref) => spellRef(ref ?? '')).join(' – ');
     store.actions.noteMeter({ mode, where, shown: shownReading(reading), when: momentOf(live) });
     // Where the ohmmeter lay belongs into the log of the work, whatever it read.
     if (mode === 'ohms') store.actions.noteReading(places[0] as TerminalRef, places[1] as TerminalRef);
   };
   return (
     <div className="meter">
-      <Segmented aria-label="Instrument" options={[...MODES]} value={mode} onChange={setMode} />
-      {mode === 'amps' ? (
-        <p>
-          {lead
-            ? `Clamp about ${spellRef(lead.from)} – ${spellRef(lead.to)}.`
-            : 'Choose a lead on the board or in the list; the clamp goes about it.'}
-        </p>
-      ) : (
-        PROBES[mode].map((probe) => (
-          <ProbeRow
-            key={probe}
-            probe={probe}
-            armed={probing === probe}
-            at={probes[probe] ?? null}
-            live={live}
-            onArm={(armed) =>
-              store.actions.patch({ probing: armed ? probe : null, from: null, moving: null })
-            }
-            onPut={(ref) => store.actions.putProbe(probe, ref)}
-          />
-        ))
-      )}
-      <div className="meter-read">
-        <Button type="primary" disabled={!isReady} onClick={() => void read()}>
-          Read
-        </Button>
-        <output aria-live="polite">{log.at(-1)?.shown ?? '– – –'}</output>
-      </div>
+      <MeterFace
+        mode={mode}
+        onMode={setMode}
+        probes={probes}
+        probing={probing}
+        onArm={(probe) => store.actions.patch({ probing: probe, from: null, moving: null })}
+        onPut={store.actions.putProbe}
+        lead={lead}
+        noLead="Choose a lead on the board or in the list; the clamp goes about it."
+        live={live}
+        onRead={() => void read()}
+        shown={log.at(-1)?.shown ?? '– – –'}
+      />
       <Caution />
       <Readings log={log} />
     </div>
