@@ -32,7 +32,19 @@ const CORE = {
     'proof',
     'repair',
   ],
-  exercises: ['catalogue', 'bench', 'circuit', 'simulation', 'marking'],
+  setting: [
+    'catalogue',
+    'bench',
+    'circuit',
+    'drawing',
+    'layout',
+    'electrics',
+    'simulation',
+    'diagnosis',
+    'proof',
+    'marking',
+  ],
+  exercises: ['catalogue', 'bench', 'circuit', 'simulation', 'marking', 'setting'],
 };
 
 /** Which package may import which other ones. */

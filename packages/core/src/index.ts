@@ -1,6 +1,6 @@
 /**
  * Everything that Contactum computes, without parsers (see `documents.ts`). Reading order: catalogue,
- * bench, circuit, electrics, machines, simulation, live, proof, marking.
+ * bench, circuit, electrics, machines, simulation, live, proof, marking, setting.
  */
 export * from './catalogue/index.js';
 export * from './bench/index.js';
@@ -17,3 +17,4 @@ export * from './layout/index.js';
 export * from './formats/index.js';
 export * from './sizing/index.js';
 export * from './diagnosis/index.js';
+export * from './setting/index.js';

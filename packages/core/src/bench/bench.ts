@@ -53,7 +53,7 @@ export const spellWire = ({ from, to }: Pick<Wire, 'from' | 'to'>): string =>
   `${spellRef(from)} – ${spellRef(to)}`;
 
 /** Every terminal of a bench, in the order of its devices. */
-export function terminalsOf(bench: Bench): TerminalRef[] {
+export function terminalsOf(bench: Pick<Bench, 'devices'>): TerminalRef[] {
   return bench.devices.flatMap((device) =>
     anatomy(device).terminals.map(({ name }) => terminalRef(device.tag, name)),
   );

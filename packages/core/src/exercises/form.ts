@@ -38,7 +38,9 @@ export const FORM: Readonly<Record<FormName, Form>> = {
       control: { colour: 'red', area: 1.5 },
       return: { colour: 'white', area: 1.5 },
       earth: { colour: 'green', area: 3.3 },
-      ...DC,
+      // NFPA 79: DC control is blue (from memory).
+      plus: { colour: 'blue', area: 0.75 },
+      minus: { colour: 'blue', area: 0.75 },
     },
     terms: {
       feed: 'earth: T1 X2 > G1 PE\npower: Q1 2 4 > T1 H1 H2\ncontrol: T1 X1 > F1 1',

@@ -14,6 +14,17 @@ export { FORM, FORMS, type Form, type FormName } from './form.js';
 export { readLeads } from './leads.js';
 export { formsOf, resolveExercise, type BehaviourRecipe, type Recipe, type SharedBoard } from './recipe.js';
 export { readSteps } from './steps.js';
+export { deadTestsFor, exerciseFromTemplate, templateProblems } from './template.js';
+export {
+  LAMP_DUTIES,
+  TEMPLATE_DEFAULTS,
+  TEMPLATE_FAMILIES,
+  TEMPLATE_FIELDS,
+  type LampDuty,
+  type TemplateChoices,
+  type TemplateFamily,
+  type TemplateField,
+} from './template-fields.js';
 
 /** Every recipe that ships, each in the first of its forms. */
 export const RECIPES: readonly Recipe[] = [

@@ -86,7 +86,8 @@ export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercis
     family,
     brief,
     observe,
-    rules,
+    // In the US way the secondary's other end is earthed, and asked for wherever there is a transformer.
+    rules: name === 'us' ? { secondaryEarthed: true, ...rules } : rules,
     ...(recipe.practice ? { practice: recipe.practice } : {}),
     ...(repair ? { repair } : {}),
     ...(lesson ? { lesson } : {}),

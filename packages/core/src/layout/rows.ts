@@ -62,7 +62,7 @@ export function arrange(items: readonly Item[]): ArrangedRow[] {
   const of = (zone: Zone) => items.filter(({ device }) => zoneOf(device) === zone);
   const isPlaced = items.length > 0 && items.every(({ device }) => device.at !== undefined);
   const panel = isPlaced ? byPlace(of('panel')) : byKind(of('panel'));
-  const field = of('field');
+  const field = isPlaced ? byPlace(of('field')).flat() : of('field');
   const rows = [...panel, ...(field.length > 0 ? wrapped(field) : [])];
   const doorRows = Math.max(rows.length, Math.min(of('door').length, DOOR_ROWS));
   const door = doorGrid(inDoorOrder(of('door'), isPlaced), doorRows);

@@ -113,6 +113,10 @@ const startButtons = ({ mechanisms }: Circuit): string[] =>
 
 /** True where a button, pressed on a board at rest, energises a coil. */
 function starts(circuit: Circuit, solver: Solver, button: string, coil: Coil): boolean {
-  const state = operated(circuit, button);
+  // A relay that watches the mains is in before anybody presses anything.
+  const rest = operated(circuit);
+  const before = solver.at(rest);
+  const watching = circuit.coils.filter((_, k) => coilWants(circuit, before, rest, k));
+  const state = operated(circuit, button, ...watching.map(({ tag }) => tag));
   return coilWants(circuit, solver.at(state), state, circuit.coils.indexOf(coil));
 }

@@ -1,0 +1,323 @@
+import { kindOf, type DeviceType } from '../catalogue/index.js';
+import type { ExerciseFault } from '../marking/index.js';
+import type { DeviceEntry } from './board.js';
+import { Nets } from './nets.js';
+import { motorPlate, overloadRange, breakerRating } from './template-ratings.js';
+import type { TemplateChoices } from './template-fields.js';
+
+/** Board and reference wiring of a template, as nets that grow part by part. */
+export interface TemplateCircuit {
+  readonly devices: readonly DeviceEntry[];
+  readonly interlocks: readonly { readonly kind: 'mechanical'; readonly between: readonly string[] }[];
+  readonly nets: Nets;
+  readonly faults: readonly ExerciseFault[];
+}
+
+/** Names of nets that all parts share: the control circuit's live side, behind the stops, its return, the coils' own return. */
+const LIVE = 'live';
+export const FED = 'fed';
+const RETURN = 'return';
+const COILS = 'coils';
+
+export const LETTERS = ['1', '2', '3'] as const;
+
+/** Puts a template's board and wiring together, part by part. */
+export class Build {
+  readonly nets = new Nets();
+  readonly main: DeviceEntry[] = [];
+  readonly door: DeviceEntry[] = [];
+  readonly lampsOn: DeviceEntry[] = [];
+  readonly field: DeviceEntry[] = [];
+  readonly interlocks: { kind: 'mechanical'; between: readonly string[] }[] = [];
+  private readonly counts = new Map<string, number>();
+  private readonly aux = new Map<string, string[]>();
+  /** By contactor: the net of its coil’s live end. */
+  readonly rungOf = new Map<string, string>();
+  private frame = '';
+  private overload = '';
+
+  constructor(readonly choices: TemplateChoices) {}
+
+  /** The next designation of a kind by the habit of the form. */
+  tag(type: DeviceType): string {
+    const letters = kindOf({ type }).letters[this.choices.form];
+    const n = (this.counts.get(letters) ?? 0) + 1;
+    this.counts.set(letters, n);
+    return `${letters}${n}`;
+  }
+
+  get coil(): { voltage: number; kind: 'ac' | 'dc' } {
+    const { control, controlVoltage, lineVoltage } = this.choices;
+    if (control === 'direct')
+      return { voltage: Math.round(lineVoltage / Math.sqrt(3) / 10) * 10, kind: 'ac' };
+    return { voltage: controlVoltage, kind: control === 'dc' ? 'dc' : 'ac' };
+  }
+
+  get frequency(): number {
+    return this.choices.form === 'us' ? 60 : 50;
+  }
+
+  /** Supply, breaker, fuse, and what feeds the control circuit; its net LIVE and RETURN. */
+  supply(): void {
+    const { nets, choices } = this;
+    const { lineVoltage, control, controlVoltage, power } = choices;
+    const g = this.tag('supply-3n');
+    const q = this.tag('breaker');
+    const f = this.tag('fuse');
+    this.main.push(
+      { tag: g, type: 'supply-3n', options: { lineVoltage, frequency: this.frequency } },
+      {
+        tag: q,
+        type: 'breaker',
+        options: { poles: 3, rating: breakerRating(power, lineVoltage), curve: 'D' },
+      },
+    );
+    LETTERS.forEach((line, k) => {
+      nets.put(`supply ${line}`, 'power', `${g}:L${line}`, `${q}:${2 * k + 1}`);
+      nets.put(`line ${line}`, 'power', `${q}:${2 * k + 2}`);
+    });
+    this.frame = `${g}:PE`;
+    const fuse: DeviceEntry = {
+      tag: f,
+      type: 'fuse',
+      options: { poles: 1, rating: control === 'dc' ? 4 : 2 },
+    };
+    if (control === 'transformer') {
+      const t = this.tag('transformer');
+      this.main.push(
+        {
+          tag: t,
+          type: 'transformer',
+          options: { primaryVoltage: lineVoltage, secondaryVoltage: controlVoltage, va: 250 },
+        },
+        fuse,
+      );
+      nets.lead('power', `${q}:2`, `${t}:H1`);
+      nets.lead('power', `${q}:4`, `${t}:H2`);
+      nets.lead('control', `${t}:X1`, `${f}:1`);
+      nets.lead('earth', `${t}:X2`, this.frame);
+      nets.put(RETURN, 'return', `${t}:X2`);
+    } else if (control === 'dc') {
+      const d = this.tag('supply-dc');
+      this.main.push(
+        { tag: d, type: 'supply-dc', options: { voltage: controlVoltage, currentLimit: 5 } },
+        fuse,
+      );
+      nets.lead('plus', `${d}:+`, `${f}:1`);
+      nets.put(RETURN, 'minus', `${d}:-`);
+      this.watchLines(q, g, f);
+      return;
+    } else {
+      this.main.push(fuse);
+      nets.lead('control', `${q}:2`, `${f}:1`);
+      nets.put(RETURN, 'return', `${g}:N`);
+    }
+    nets.put(LIVE, 'control', `${f}:2`);
+  }
+
+  /** The control supply stays when the lines go: a relay on them opens the control circuit, so that nothing starts when they come back. */
+  private watchLines(breaker: string, supply: string, controlFuse: string): void {
+    const fuse = this.tag('fuse');
+    const relay = this.tag('relay');
+    const voltage = Math.round(this.choices.lineVoltage / Math.sqrt(3) / 10) * 10;
+    this.main.push(
+      { tag: fuse, type: 'fuse', options: { poles: 1, rating: 2 } },
+      { tag: relay, type: 'relay', options: { contacts: ['NO 13-14'], coil: { voltage, kind: 'ac' } } },
+    );
+    this.nets.lead('control', `${breaker}:2`, `${fuse}:1`);
+    this.nets.lead('control', `${fuse}:2`, `${relay}:A1`);
+    this.nets.lead('return', `${relay}:A2`, `${supply}:N`);
+    this.nets.put('watched', 'plus', `${controlFuse}:2`, `${relay}:13`);
+    this.nets.put(LIVE, 'plus', `${relay}:14`);
+  }
+
+  /** A motor on the nets of its lines, its frame earthed. */
+  motor(leads: 3 | 6, lines: readonly string[]): string {
+    const { power, lineVoltage } = this.choices;
+    const tag = this.tag('motor-3');
+    const plate = motorPlate(power, lineVoltage, this.frequency, leads === 6 ? 'delta' : 'star');
+    this.field.push({
+      tag,
+      type: 'motor-3',
+      options: leads === 6 ? { leads, plate } : { leads, internal: 'star', plate },
+      settings: { load: 0.4 },
+    });
+    ['U', 'V', 'W'].forEach((end, k) =>
+      this.nets.put(lines[k] ?? '', 'power', `${tag}:${leads === 6 ? `${end}1` : end}`),
+    );
+    this.nets.put('earth', 'earth', this.frame, `${tag}:PE`);
+    return tag;
+  }
+
+  /** A contactor whose poles lie between nets. */
+  contactor(before: readonly string[], behind: readonly string[]): string {
+    const tag = this.tag('contactor');
+    this.main.push({ tag, type: 'contactor', options: { coil: this.coil, aux: [] } });
+    before.forEach((net, k) => this.nets.put(net, 'power', `${tag}:${2 * k + 1}`));
+    behind.forEach((net, k) => this.nets.put(net, 'power', `${tag}:${2 * k + 2}`));
+    this.returns(tag);
+    return tag;
+  }
+
+  /** The overload relay with its heaters between nets, and its NC contact where the school wants it. */
+  relay(before: readonly string[], behind: readonly string[], inWinding = false): string {
+    const { power, lineVoltage, form } = this.choices;
+    const tag = this.tag('overload');
+    const { range, dial } = overloadRange(power, lineVoltage, { inWinding, isUs: form === 'us' });
+    this.main.push({ tag, type: 'overload', options: { range, class: '10' }, settings: { dial } });
+    before.forEach((net, k) => this.nets.put(net, 'power', `${tag}:${2 * k + 1}`));
+    behind.forEach((net, k) => this.nets.put(net, 'power', `${tag}:${2 * k + 2}`));
+    this.overload = tag;
+    return tag;
+  }
+
+  /** A free contact of a magnet: its next NO or NC by EN 50005. */
+  contact(tag: string, kind: 'NO' | 'NC', from: string, to: string): string {
+    const own = this.aux.get(tag) ?? [];
+    const n = own.length + 1;
+    const name = kind === 'NO' ? `${n}3-${n}4` : `${n}1-${n}2`;
+    this.aux.set(tag, [...own, `${kind} ${name}`]);
+    this.nets.between(tag, name, from, to, this.paint);
+    return name;
+  }
+
+  get paint(): 'control' | 'plus' {
+    return this.choices.control === 'dc' ? 'plus' : 'control';
+  }
+
+  get back(): 'return' | 'minus' {
+    return this.choices.control === 'dc' ? 'minus' : 'return';
+  }
+
+  /** A coil's end on the coils' common return. */
+  returns(tag: string): void {
+    const isCoil = this.choices.overload === 'coil';
+    this.nets.put(isCoil ? COILS : RETURN, isCoil ? this.paint : this.back, `${tag}:A2`);
+  }
+
+  /** A button of the door. */
+  button(duty: string, colour: string, contacts: readonly string[]): string {
+    const tag = this.tag('pushbutton');
+    this.door.push({ tag, type: 'pushbutton', duty, options: { contacts, colour } });
+    return tag;
+  }
+
+  /** From LIVE to FED: overload, emergency stop, stops; the overload behind the coils where that is the school. */
+  head(): void {
+    const { overload, emergencyStop, stations } = this.choices;
+    const parts: [string, string][] = [];
+    if (overload === 'line') parts.push([this.overload, '95-96']);
+    if (emergencyStop) {
+      const tag = this.tag('estop');
+      this.door.unshift({ tag, type: 'estop', duty: 'emergency-stop', options: { contacts: ['NC 11-12'] } });
+      parts.push([tag, '11-12']);
+    }
+    for (let k = 0; k < stations; k += 1) parts.push([this.button('stop', 'red', ['NC 21-22']), '21-22']);
+    parts.forEach(([tag, contact], k) =>
+      this.nets.between(
+        tag,
+        contact,
+        k === 0 ? LIVE : `head ${k}`,
+        k === parts.length - 1 ? FED : `head ${k + 1}`,
+        this.paint,
+      ),
+    );
+    if (overload === 'coil') {
+      this.nets.put(COILS, this.paint, `${this.overload}:95`);
+      this.nets.put(RETURN, this.back, `${this.overload}:96`);
+    }
+  }
+
+  /** Start buttons in parallel, a station each, between FED and a net. */
+  starts(
+    duty: string,
+    colour: string,
+    to: string,
+    contacts: readonly string[] = ['NO 13-14'],
+    from = FED,
+  ): string[] {
+    return Array.from({ length: this.choices.stations }, () => {
+      const tag = this.button(duty, colour, contacts);
+      this.nets.between(tag, '13-14', from, to, this.paint);
+      return tag;
+    });
+  }
+
+  /** Lamps: off through NC contacts of every contactor that runs the motor, run beside each coil, tripped by the relay. */
+  lamps(runs: readonly string[]): void {
+    const { lamps, overload } = this.choices;
+    const lamp = (colour: string, from: string, withCoils = false): void => {
+      const tag = this.tag('lamp');
+      this.lampsOn.push({ tag, type: 'lamp', options: { ...this.coil, colour } });
+      this.nets.put(from, this.paint, `${tag}:X1`);
+      // A lamp beside a coil returns as the coil does: else it would feed the other coils backwards where their return opens.
+      const isCoils = withCoils && overload === 'coil';
+      this.nets.put(isCoils ? COILS : RETURN, isCoils ? this.paint : this.back, `${tag}:X2`);
+    };
+    if (lamps.includes('off')) {
+      runs.forEach((tag, k) => this.contact(tag, 'NC', k === 0 ? LIVE : `off ${k}`, `off ${k + 1}`));
+      lamp('white', `off ${runs.length}`);
+    }
+    if (lamps.includes('run')) for (const tag of runs) lamp('green', this.rungOf.get(tag)!, true);
+    if (lamps.includes('trip')) {
+      // From the live side of 95 where that is the line's, through 97-98.
+      this.nets.put(
+        LIVE,
+        this.paint,
+        ...(overload === 'line' ? [`${this.overload}:95`] : []),
+        `${this.overload}:97`,
+      );
+      this.nets.put('tripped', this.paint, `${this.overload}:98`);
+      lamp('amber', 'tripped');
+    }
+  }
+
+  /** A coil's live end on a net of its own name. */
+  feeds(tag: string, net: string): void {
+    this.nets.put(net, this.paint, `${tag}:A1`);
+    this.rungOf.set(tag, net);
+  }
+
+  done(): TemplateCircuit {
+    const devices = [...this.main, ...this.lampsOn, ...this.door, ...this.field].map((device): DeviceEntry =>
+      device.type === 'contactor'
+        ? { ...device, options: { ...device.options, aux: this.auxOf(device.tag) } }
+        : device,
+    );
+    return { devices, interlocks: this.interlocks, nets: this.nets, faults: this.faults(devices) };
+  }
+
+  /** Contacts that a contactor has: what is wired, and at the least one of each kind. */
+  private auxOf(tag: string): string[] {
+    const own = this.aux.get(tag) ?? [];
+    const more = (['NO', 'NC'] as const).filter((kind) => !own.some((text) => text.startsWith(kind)));
+    return [
+      ...own,
+      ...more.map((kind, k) => {
+        const n = own.length + k + 1;
+        return kind === 'NO' ? `NO ${n}3-${n}4` : `NC ${n}1-${n}2`;
+      }),
+    ];
+  }
+
+  /** Faults to find on such a board. */
+  private faults(devices: readonly DeviceEntry[]): ExerciseFault[] {
+    const magnets = devices.filter(({ type }) => type === 'contactor').map(({ tag }) => tag);
+    const [first = '', last = first] = [magnets[0], magnets.at(-1)];
+    const supply = devices[0]?.tag ?? '';
+    return [
+      { id: 'coil-open', title: `Coil of ${last} burnt through`, fault: { 'coil-open': last } },
+      {
+        id: 'welded-pole',
+        title: `A pole of ${first} welded`,
+        fault: { 'contact-stuck-closed': `${first}:1-2` },
+      },
+      {
+        id: 'overload-contact',
+        title: 'Overload contact 95-96 does not make',
+        fault: { 'contact-stuck-open': `${this.overload}:95-96` },
+      },
+      { id: 'lost-line', title: 'L3 lost before the breaker', fault: { 'lost-phase': `${supply}:L3` } },
+    ];
+  }
+}

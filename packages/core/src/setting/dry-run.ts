@@ -1,0 +1,228 @@
+import type { Bench } from '../bench/index.js';
+import { seededNumbers } from '../diagnosis/index.js';
+import { grade, referenceBench, type Exercise, type Report } from '../marking/index.js';
+import { propertyTitle } from '../proof/index.js';
+import type { Step } from '../simulation/index.js';
+import { wrongWirings } from './mistakes.js';
+import { rightWirings } from './otherwise.js';
+import { groundOf } from './wiring.js';
+
+/** What stands against setting an exercise, or should be known before it is set. */
+export interface Objection {
+  readonly part: 'behaviour' | 'safety' | 'rules' | 'workmanship' | 'exercise';
+  readonly id: string;
+  readonly title: string;
+  readonly found: string;
+  /** Steps that show it on the reference. */
+  readonly steps?: readonly Step[];
+  /** It may not be set so; a safety property that fails may be declared the lesson. */
+  readonly refuses: boolean;
+}
+
+export interface Readiness {
+  readonly ready: boolean;
+  readonly objections: readonly Objection[];
+  readonly score: number;
+  readonly max: number;
+}
+
+/** An exercise's reference against its own behaviours, properties, rules and marks. */
+export function readinessOf(exercise: Exercise): Readiness {
+  const report = grade(exercise, referenceBench(exercise), { faults: false });
+  const objections = [...formal(exercise), ...lost(report), ...broken(exercise, report), ...unproved(report)];
+  return {
+    ready: objections.every(({ refuses }) => !refuses),
+    objections,
+    score: report.score,
+    max: report.max,
+  };
+}
+
+const objection = (id: string, title: string, found: string, refuses = true): Objection => ({
+  part: 'exercise',
+  id,
+  title,
+  found,
+  refuses,
+});
+
+/** What is wrong with an exercise whatever its reference does. */
+function formal({ behaviours, marks, task, sets, reference, observe }: Exercise): Objection[] {
+  const all = marks.behaviour + marks.safety + marks.rules + marks.workmanship;
+  return [
+    ...(task !== 'find' && reference.length === 0
+      ? [objection('reference', 'No reference wiring', 'wire the board before it is set')]
+      : []),
+    ...(task === 'find' && (sets ?? []).length === 0
+      ? [objection('sets', 'No work order', 'an exercise to find needs at least one set of faults')]
+      : []),
+    ...(behaviours.length === 0
+      ? [
+          objection(
+            'behaviours',
+            'No behaviour',
+            'nothing is asked of a wiring; propose some from the reference',
+          ),
+        ]
+      : []),
+    ...(behaviours.length > 0 && behaviours.every(({ points }) => points === 0)
+      ? [objection('points', 'No behaviour has points', 'give each the weight that it has')]
+      : []),
+    ...(all <= 0 ? [objection('marks', 'No marks', 'the four parts must add up to more than nothing')] : []),
+    ...(marks.pass > all
+      ? [objection('pass', 'Nobody can pass', `the pass mark is ${marks.pass} of ${all} points`)]
+      : []),
+    ...(observe.length === 0
+      ? [
+          objection(
+            'observe',
+            'Nothing is observed',
+            'contactors, lamps and fields are compared instead',
+            false,
+          ),
+        ]
+      : []),
+  ];
+}
+
+/** What the reference itself loses. Rules are a house's own: the instructor is told. */
+const lost = ({ criteria }: Report): Objection[] =>
+  criteria.flatMap(({ part, id, title, evidence }) =>
+    evidence === null || part === 'safety'
+      ? []
+      : [
+          {
+            part,
+            id,
+            title,
+            found: `the reference: ${evidence.found}`,
+            ...(evidence.steps ? { steps: evidence.steps } : {}),
+            refuses: part === 'behaviour',
+          },
+        ],
+  );
+
+/** Safety properties that fail on the reference, and lessons that do not. */
+const broken = ({ lesson = [] }: Exercise, { properties }: Report): Objection[] =>
+  properties.flatMap(({ id, holds, trace, found }): Objection[] => {
+    const part = 'safety';
+    const title = propertyTitle(id);
+    if (!holds && !lesson.includes(id)) return [{ part, id, title, found, steps: trace, refuses: true }];
+    if (holds && lesson.includes(id))
+      return [
+        { part, id, title, found: 'is named as the lesson, and holds on the reference', refuses: true },
+      ];
+    return [];
+  });
+
+const unproved = ({ proof }: Report): Objection[] =>
+  !proof.complete
+    ? [
+        objection(
+          'proof',
+          'Not proved whole',
+          'the board has more situations than the proof may look at; what is not refuted is not promised',
+          false,
+        ),
+      ]
+    : [];
+
+/** A wiring of the dry run with the mark that it would get. */
+export interface Trial {
+  readonly kind: 'right' | 'wrong';
+  readonly title: string;
+  /** What a careful instructor says of it. */
+  readonly should: 'full' | 'fails' | 'not-full';
+  readonly bench: Bench;
+  readonly score: number;
+  readonly max: number;
+  readonly passed: boolean;
+  readonly reason: string | null;
+  /** Criteria that lost points. */
+  readonly losses: readonly { readonly part: string; readonly title: string; readonly found: string }[];
+  /** How far the mark is from what it should say, 0 to 1; above 0.5 it says something else. */
+  readonly surprise: number;
+  readonly says: string;
+}
+
+/** Wirings of a dry run before they are marked. */
+export const WRONG_WIRINGS = 40;
+
+/**
+ * Marks wrong wirings made from the reference by the usual mistakes, and right ones wired otherwise, one after the other; the
+ * same for the same seed. The caller takes them as they come.
+ */
+export function* dryRun(
+  exercise: Exercise,
+  seed = 1,
+  count = WRONG_WIRINGS,
+): Generator<Trial & { readonly of: number }> {
+  const random = seededNumbers(seed);
+  const ground = groundOf(exercise);
+  const board = (wires: Bench['wires'], devices = exercise.bench.devices): Bench => ({
+    ...exercise.bench,
+    devices,
+    wires: [...exercise.bench.wires, ...wires],
+  });
+  const wrong = wrongWirings(ground, count, random).map(({ title, verdict, wires, devices }) => ({
+    kind: 'wrong' as const,
+    title,
+    should: verdict,
+    bench: board(wires, devices),
+  }));
+  const right = rightWirings(ground, random).map(({ title, wires }) => ({
+    kind: 'right' as const,
+    title,
+    should: 'full' as const,
+    bench: board(wires),
+  }));
+  const all = [...right, ...wrong];
+  for (const one of all) yield { ...one, ...marked(exercise, one.bench, one.should), of: all.length };
+}
+
+function marked(exercise: Exercise, bench: Bench, should: Trial['should']) {
+  const { score, max, passed, reason, criteria, equivalence } = grade(exercise, bench, { faults: false });
+  const share = max > 0 ? score / max : 0;
+  const losses = criteria.flatMap(({ part, title, evidence }) =>
+    evidence ? [{ part, title, found: evidence.found }] : [],
+  );
+  // What cannot be told from the reference in any order of working is no mistake: two contacts in series have no order.
+  const alike = should === 'fails' && passed && equivalence.equivalent && equivalence.complete;
+  return {
+    score,
+    max,
+    passed,
+    reason: reason ?? null,
+    losses,
+    ...(alike ? { surprise: 0.2, says: 'works as the reference does' } : surpriseOf(should, share, passed)),
+  };
+}
+
+/** How far a mark is from what a careful instructor says, with that in words. */
+function surpriseOf(
+  should: Trial['should'],
+  share: number,
+  passed: boolean,
+): Pick<Trial, 'surprise' | 'says'> {
+  const isFull = share > 0.9999;
+  switch (should) {
+    case 'full':
+      if (!passed) return { surprise: 1, says: 'right, and does not pass' };
+      return isFull
+        ? { surprise: 0, says: 'right, and full marks' }
+        : { surprise: 0.6 + 0.4 * (1 - share), says: 'right, and loses points' };
+    case 'fails':
+      if (passed)
+        return { surprise: 0.7 + 0.3 * share, says: isFull ? 'wrong, and full marks' : 'wrong, and passes' };
+      return { surprise: 0.5 * share, says: 'wrong, and does not pass' };
+    case 'not-full':
+      if (isFull) return { surprise: 0.7, says: 'careless, and full marks' };
+      return passed
+        ? { surprise: 0.1, says: 'careless, passes with something lost' }
+        : { surprise: 0.3, says: 'careless, and does not pass' };
+  }
+}
+
+/** Worst surprises first. */
+export const bySurprise = <T extends Pick<Trial, 'surprise' | 'title'>>(trials: readonly T[]): T[] =>
+  trials.toSorted((a, b) => b.surprise - a.surprise || a.title.localeCompare(b.title));
