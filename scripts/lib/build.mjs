@@ -61,6 +61,7 @@ export async function buildServer() {
           entryPoints: {
             main: entry('main.ts'),
             seed: entry('seed-main.ts'),
+            admin: entry('admin-main.ts'),
             worker: entry('marking/worker.ts'),
             'bench-thread': entry('benches/bench-thread.ts'),
           },

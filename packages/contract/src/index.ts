@@ -1,6 +1,8 @@
 /** What crosses HTTP between browser and server. */
 export * from './requests.js';
 export * from './searches.js';
+export * from './college.js';
+export * from './floor.js';
 export type * from './responses.js';
 export type * from './live.js';
 export type * from './faults.js';

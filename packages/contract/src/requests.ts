@@ -9,10 +9,47 @@ export const signInRequest = z.strictObject({
   password: z.string().min(1).max(200),
 });
 
-export const assignRequest = z.strictObject({
-  exerciseId: z.string().min(1).max(60),
-  dueAt: z.iso.datetime({ offset: true }).nullable().default(null),
-});
+const moment = z.iso.datetime({ offset: true }).nullable();
+const id = z.uuid();
+
+/** Whom an exercise is set to, until when, and how its attempts count. */
+const settingFields = {
+  opensAt: moment.default(null),
+  dueAt: moment.default(null),
+  closesAt: moment.default(null),
+  /** None is no limit. */
+  attemptsAllowed: z.int().min(1).max(100).nullable().default(null),
+  counts: z.enum(['best', 'last']).default('best'),
+  mode: z.enum(['practice', 'assessment']).default('practice'),
+  audience: z.enum(['class', 'group', 'people']).default('class'),
+  groupId: id.nullable().default(null),
+  /** To whom it is set, where it is set to single people. */
+  people: z.array(id).max(500).default([]),
+  /** More time for single people, minutes: they are due and closed so much later, and may work so much longer. */
+  extra: z
+    .array(z.strictObject({ studentId: id, minutes: z.int().min(0).max(100_000) }))
+    .max(500)
+    .default([]),
+};
+
+export const assignRequest = z.strictObject({ exerciseId: z.string().min(1).max(60), ...settingFields });
+
+/** Changes a setting: what is not named stays as it is. */
+export const settingRequest = z
+  .strictObject({
+    opensAt: moment,
+    dueAt: moment,
+    closesAt: moment,
+    attemptsAllowed: z.int().min(1).max(100).nullable(),
+    counts: z.enum(['best', 'last']),
+    mode: z.enum(['practice', 'assessment']),
+    audience: z.enum(['class', 'group', 'people']),
+    groupId: id.nullable(),
+    people: z.array(id).max(500),
+    extra: settingFields.extra.unwrap(),
+    withdrawn: z.boolean(),
+  })
+  .partial();
 
 /** A terminal by its name. */
 export const terminal = z.string().regex(/^[^:\s]{1,30}:[^:\s]{1,10}$/, 'must be a terminal such as KM1:A1');
@@ -49,6 +86,7 @@ export const pointsRequest = z.strictObject({
 
 export type SignInRequest = z.infer<typeof signInRequest>;
 export type AssignRequest = z.infer<typeof assignRequest>;
+export type SettingRequest = z.infer<typeof settingRequest>;
 export type LogEntryRequest = z.infer<typeof logEntryRequest>;
 export type RemarkRequest = z.infer<typeof remarkRequest>;
 export type MarkAgainRequest = z.infer<typeof markAgainRequest>;

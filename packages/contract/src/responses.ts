@@ -16,13 +16,31 @@ import type {
 
 /** What the server answers. */
 
-export type Role = 'instructor' | 'student';
+export type Role = 'administrator' | 'instructor' | 'student';
 
 export interface Person {
   readonly id: string;
   readonly login: string;
   readonly name: string;
   readonly role: Role;
+  /** Signed in with a first password: another one comes before anything else. */
+  readonly mustSetPassword?: boolean;
+}
+
+/** Which attempt of a person counts. */
+export type Counts = 'best' | 'last';
+/** An assessment shows neither reference, progress nor tests, and is not practised on. */
+export type Mode = 'practice' | 'assessment';
+export type Audience = 'class' | 'group' | 'people';
+
+/** When an exercise may be worked at, and how often. */
+export interface Setting {
+  readonly opensAt: string | null;
+  readonly dueAt: string | null;
+  readonly closesAt: string | null;
+  readonly attemptsAllowed: number | null;
+  readonly counts: Counts;
+  readonly mode: Mode;
 }
 
 /** `failed`: it could not be marked, and its slip says why. */
@@ -48,20 +66,31 @@ export interface Result {
 }
 
 /** An exercise set to a class, as one student sees it. */
-export interface AssignmentForStudent {
+export interface AssignmentForStudent extends Setting {
   readonly id: string;
   readonly className: string;
   readonly setAt: string;
-  readonly dueAt: string | null;
+  /** Why no attempt can be begun now; null where one can. */
+  readonly shut: string | null;
   readonly attempts: readonly AttemptSummary[];
 }
 
-export interface AssignmentForInstructor {
+export interface AssignmentForInstructor extends Setting {
   readonly id: string;
+  readonly exerciseId: string;
+  readonly title: string;
   readonly classId: string;
   readonly className: string;
   readonly setAt: string;
-  readonly dueAt: string | null;
+  /** Version of the exercise that was set, and the newest there is. */
+  readonly version: number;
+  readonly newest: number;
+  readonly audience: Audience;
+  readonly groupId: string | null;
+  readonly people: readonly string[];
+  readonly extra: readonly { readonly studentId: string; readonly minutes: number }[];
+  readonly withdrawnAt: string | null;
+  /** Of those to whom it is set. */
   readonly students: number;
   readonly handedIn: number;
 }
@@ -78,6 +107,8 @@ export interface ExerciseSummary {
   readonly bench: Bench;
   /** This person may see the reference as a drawing. */
   readonly drawn: boolean;
+  readonly origin: 'shipped' | 'own';
+  readonly version: number;
   readonly assigned: readonly AssignmentForStudent[];
   readonly set: readonly AssignmentForInstructor[];
 }
@@ -108,6 +139,9 @@ export interface ExerciseForStudent {
 
 export interface ExerciseForInstructor {
   readonly exercise: Exercise;
+  readonly origin: 'shipped' | 'own';
+  readonly version: number;
+  readonly retired: boolean;
   readonly set: readonly AssignmentForInstructor[];
 }
 
@@ -121,6 +155,9 @@ export interface LogEntry {
 export interface AttemptView {
   readonly attempt: AttemptSummary;
   readonly className: string;
+  /** When the board is handed in as it stands. */
+  readonly closesAt: string | null;
+  readonly mode: Mode;
   readonly exercise: ExerciseForStudent;
   readonly log: readonly LogEntry[];
   /** When the instructor last gave permission to energise. */
@@ -185,6 +222,9 @@ export interface RepairView {
 export interface ClassSummary {
   readonly id: string;
   readonly name: string;
+  readonly term: string;
+  readonly archived: boolean;
+  readonly instructors: readonly string[];
   readonly students: number;
   readonly assignments: number;
 }
@@ -193,31 +233,88 @@ export interface ClassSummary {
 export interface MarkBook {
   readonly id: string;
   readonly name: string;
+  readonly term: string;
   readonly assignments: readonly {
     readonly id: string;
     readonly exerciseId: string;
     readonly title: string;
     readonly dueAt: string | null;
+    readonly counts: Counts;
+    readonly mode: Mode;
+    readonly spread: Spread | null;
   }[];
   readonly students: readonly {
     readonly id: string;
     readonly name: string;
+    /** Null where it is not set to this person, or not begun. */
     readonly cells: readonly (MarkCell | null)[];
   }[];
   /** By assignment: what the class loses points for, most frequent first. */
-  readonly losses: readonly (readonly {
-    readonly part: Part;
-    readonly title: string;
-    readonly attempts: number;
-  }[])[];
+  readonly losses: readonly (readonly Loss[])[];
 }
 
-/** The best marked attempt of a student, or the one under way. */
+/** What goes wrong, and in how many attempts. */
+export interface Loss {
+  readonly part: Part;
+  readonly id: string;
+  readonly title: string;
+  readonly attempts: number;
+}
+
+/** How the marks that count lie, per cent of the points: least, quarters, most, and each of them. */
+export interface Spread {
+  readonly least: number;
+  readonly low: number;
+  readonly median: number;
+  readonly high: number;
+  readonly most: number;
+  readonly marks: readonly number[];
+  readonly passed: number;
+}
+
+/** The attempt of a student that counts, or the one under way. */
 export interface MarkCell {
   readonly attemptId: string;
   readonly attempts: number;
   readonly state: AttemptState;
+  readonly late: boolean;
   readonly result: Result | null;
+}
+
+/** What goes wrong most in an exercise, in every class of an instructor and term by term. */
+export interface ExerciseTroubles {
+  readonly exerciseId: string;
+  readonly title: string;
+  readonly terms: readonly {
+    readonly term: string;
+    readonly attempts: number;
+    readonly passed: number;
+    readonly median: number;
+  }[];
+  readonly losses: readonly Loss[];
+  /** Joints of the reference that wirings lack, or have too many of. */
+  readonly wires: readonly { readonly what: string; readonly attempts: number }[];
+}
+
+/** One student of a class: every exercise, every criterion, every change of points. */
+export interface StudentRecord {
+  readonly student: { readonly id: string; readonly name: string; readonly login: string };
+  readonly className: string;
+  readonly term: string;
+  readonly exercises: readonly {
+    readonly assignmentId: string;
+    readonly title: string;
+    readonly attempts: readonly (AttemptSummary & { readonly counts: boolean })[];
+    readonly criteria: readonly {
+      readonly part: Part;
+      readonly id: string;
+      readonly title: string;
+      readonly points: number;
+      readonly max: number;
+    }[];
+    readonly changes: readonly PointChange[];
+    readonly hours: number;
+  }[];
 }
 
 export type ErrorType =

@@ -10,14 +10,20 @@ import { createApp } from './http/app.js';
 import { logDoor } from './http/log-door.js';
 import { SessionStore } from './http/session-store.js';
 import { Hub } from './benches/hub.js';
-import { BenchDoor } from './http/bench-door.js';
+import { benchRoute } from './http/bench-door.js';
+import { benchOnFloor, floorRoute } from './http/floor-door.js';
+import { SocketDoor } from './http/socket-door.js';
+import { Floor } from './floor/floor.js';
 import { Searches } from './domain/searches.js';
+import { SharedFailures } from './security/throttle.js';
 import { Journal } from './domain/journal.js';
+import { Slips } from './domain/slips.js';
+
 import { startBackground } from './marking/background.js';
 import { Marking } from './marking/marking.js';
 import { SearchThreads } from './marking/search-work.js';
 import { Desk, openQueue } from './marking/queue.js';
-import { openThreads, type Worker } from './marking/threads.js';
+import { judgeIn, openThreads, type Worker } from './marking/threads.js';
 import type { MarkingTask } from './marking/worker.js';
 
 export interface Running {
@@ -50,7 +56,7 @@ export async function prepare(config: Config, log: Logger): Promise<void> {
 /** A process that answers requests. */
 export async function startWeb(config: Config, workers: Workers, log: Logger): Promise<Running> {
   const database = openDatabase(config.databaseUrl, log);
-  const pool = openPool(config.databaseUrl, log, 8);
+  const pool = openPool(config.databaseUrl, log, 10);
   const journal = new Journal(pool);
   const boss = await openQueue(config.databaseUrl, log, false);
   // For marking again while somebody waits; its thread lives as long as it is needed.
@@ -59,6 +65,7 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
   const sessions = new SessionStore(pool);
   const hub = new Hub(pool, workers.benches, log);
   const searches = new Searches(database, hub, new SearchThreads(threads));
+  const slips = new Slips(database, journal, marking);
   const app = createApp({
     config,
     database,
@@ -66,24 +73,34 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
     journal,
     sessions,
     desk: new Desk(pool, boss),
-    marking,
+    slips,
     searches,
+    judge: judgeIn(threads),
     log,
   });
-  const benches = new BenchDoor({ config, database, people: sessions, hub, log });
+  const floor = new Floor({ database, pool, journal, slips, log });
+  const sockets = new SocketDoor({ config, people: sessions, log }, [
+    benchRoute(database, hub),
+    benchOnFloor(database, floor),
+    floorRoute(database, floor),
+  ]);
   const door = logDoor({ config, people: sessions, journal, log });
   const server = createServer({ keepAliveTimeout: 65_000 }, (request, response) => {
     if (!door(request, response)) app(request, response);
   });
-  server.on('upgrade', (request, stream, head) => benches.upgrade(request, stream, head));
+  server.on('upgrade', (request, stream, head) => sockets.upgrade(request, stream, head));
   await listen(server, config);
-  const prune = setInterval(() => void sessions.prune().catch(() => undefined), HOUR);
+  const failures = new SharedFailures(pool);
+  const prune = setInterval(() => {
+    void Promise.all([sessions.prune(), failures.prune()]).catch(() => undefined);
+  }, HOUR);
   return {
     port: (server.address() as AddressInfo).port,
     database,
     async stop() {
       clearInterval(prune);
-      benches.stop();
+      sockets.stop();
+      floor.stop();
       await hub.stop();
       server.closeIdleConnections();
       await new Promise<void>((resolve) => {

@@ -3,11 +3,14 @@ import { randomUUID } from 'node:crypto';
 import fc from 'fast-check';
 import { Batcher } from '../src/domain/batcher.js';
 import { readConfig } from '../src/config.js';
-import { isAway } from '../src/database/database.js';
+import pino from 'pino';
+import { isAway, migrate, openDatabase, openPool } from '../src/database/database.js';
 import { Pace } from '../src/security/pace.js';
-import { Throttle } from '../src/security/throttle.js';
+import { SharedFailures, Throttle } from '../src/security/throttle.js';
 import { hashPassword, verifyPassword } from '../src/security/passwords.js';
 import { Client, freshDatabase, people, startProcess, type Server } from './help.js';
+
+const silent = pino({ level: 'silent' });
 
 describe('every route, whatever it is asked, answers without an error of its own', () => {
   let server: Server;
@@ -169,29 +172,33 @@ describe('every route, whatever it is asked, answers without an error of its own
 });
 
 describe('wrong sign-ins are slowed down', () => {
-  test('twice as long each time, by the pair and by the whole, and nobody is locked out', async () => {
-    let now = 0;
-    const throttle = new Throttle({ pair: 2, whole: 6 }, () => now);
-    for (let k = 0; k < 2; k += 1) throttle.failed('here', 'ann');
-    expect(throttle.delay('here', 'ann')).toBe(250);
-    throttle.failed('here', 'ann');
-    throttle.failed('here', 'ann');
-    expect(throttle.delay('here', 'ann')).toBe(1000);
+  test('twice as long each time, by the pair and by the whole, whichever process they come to, and nobody is locked out', async () => {
+    const url = await freshDatabase();
+    const database = openDatabase(url);
+    await migrate(database);
+    const pool = openPool(url, silent);
+    const [one, other] = [0, 1].map(() => new Throttle({ pair: 2, whole: 6 }, new SharedFailures(pool))) as [
+      Throttle,
+      Throttle,
+    ];
+    for (let k = 0; k < 2; k += 1) await one.failed('here', 'ann');
+    expect(await other.delay('here', 'ann')).toBe(250);
+    await one.failed('here', 'ann');
+    await other.failed('here', 'ann');
+    expect(await one.delay('here', 'ann')).toBe(1000);
     // Another name from the same address, and the same name from elsewhere, do not wait yet.
-    expect([throttle.delay('here', 'ben'), throttle.delay('there', 'ann')]).toEqual([0, 0]);
-    for (let k = 0; k < 4; k += 1) throttle.failed('here', `name ${k}`);
-    expect(throttle.delay('here', 'ben')).toBeGreaterThan(0);
-    for (let k = 0; k < 40; k += 1) throttle.failed('here', 'ann');
-    expect(throttle.delay('here', 'ann')).toBe(8000);
-    now += 10 * 60_000;
-    expect(throttle.delay('here', 'ann')).toBe(0);
-    await expect(throttle.wait('here', 'ann')).resolves.toBe(true);
-  });
-
-  test('in bounded memory', () => {
-    const throttle = new Throttle({ pair: 2, whole: 6 });
-    for (let k = 0; k < 20_000; k += 1) throttle.failed(`address ${k}`, `name ${k}`);
-    expect(throttle.size).toBeLessThanOrEqual(5_000);
+    expect([await one.delay('here', 'ben'), await other.delay('there', 'ann')]).toEqual([0, 0]);
+    for (let k = 0; k < 4; k += 1) await other.failed('here', `name ${k}`);
+    expect(await one.delay('here', 'ben')).toBeGreaterThan(0);
+    for (let k = 0; k < 40; k += 1) await one.failed('here', 'ann');
+    expect(await other.delay('here', 'ann')).toBe(8000);
+    await pool.query("update sign_in_failures set at = at - interval '10 minutes'");
+    expect(await one.delay('here', 'ann')).toBe(0);
+    await expect(one.wait('here', 'ann')).resolves.toBe(true);
+    await pool.query("update sign_in_failures set at = at - interval '1 hour'");
+    await new SharedFailures(pool).prune();
+    expect((await pool.query('select 1 from sign_in_failures')).rowCount).toBe(0);
+    await Promise.all([pool.end(), database.destroy()]);
   });
 
   test('a password is right or wrong, the first time and from memory', async () => {

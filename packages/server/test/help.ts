@@ -60,15 +60,21 @@ export async function startProcess(databaseUrl: string, more: Record<string, str
   };
 }
 
-/** One instructor, a second one, and two students in the first one's class. */
+/** Three instructors, an administrator, two students in the first one's class, and one in none. */
 export async function people(databaseUrl: string): Promise<{ classId: string }> {
   const database = openDatabase(databaseUrl);
   const password = await hashPassword(PASSWORD);
-  const add = (login: string, role: 'instructor' | 'student') =>
+  const add = (login: string, role: 'administrator' | 'instructor' | 'student') =>
     PersonModel.query(database)
       .insert({ login, name: `Person ${login}`, role, password })
       .returning('*');
-  const [first] = [await add('first', 'instructor'), await add('second', 'instructor')];
+  const [first] = [
+    await add('first', 'instructor'),
+    await add('second', 'instructor'),
+    await add('third', 'instructor'),
+    await add('head', 'administrator'),
+    await add('cora', 'student'),
+  ];
   const students = [await add('ann', 'student'), await add('ben', 'student')];
   const group = await ClassModel.query(database)
     .insert({ name: '=Class 1', instructorId: first.id })

@@ -118,6 +118,7 @@ test('the whole story: wired, handed in, marked, remarked, points changed, expor
         attemptId: again,
         attempts: 2,
         state: 'marked',
+        late: false,
         result: { score: 100, max: 100, passed: true, changed: false, reason: null },
       },
     ],

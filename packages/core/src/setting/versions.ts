@@ -15,7 +15,15 @@ export interface VersionChange {
   readonly marks: boolean;
 }
 
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+/** A value as text in which the order of keys says nothing. */
+const canonical = (value: unknown): string =>
+  JSON.stringify(value, (_, inner: unknown) =>
+    typeof inner === 'object' && inner !== null && !Array.isArray(inner)
+      ? Object.fromEntries(Object.entries(inner).sort(([a], [b]) => (a < b ? -1 : 1)))
+      : inner,
+  );
+
+const same = (a: unknown, b: unknown): boolean => canonical(a) === canonical(b);
 
 const leadKey = ({ from, to }: Wire): string => [from, to].toSorted().join(' ');
 
@@ -68,6 +76,10 @@ export function versionChanges(before: Exercise, after: Exercise): VersionChange
       key: String,
       name: (id) => `Lesson: ${id}`,
     }),
+    ...whole('board', 'Mechanical interlocks', before.bench.interlocks, after.bench.interlocks),
+    ...whole('board', 'How leads lie', before.leads, after.leads, false),
+    ...whole('shows', 'When the repair is shown', before.repair, after.repair, false),
+    ...whole('work', 'To wire or to find', before.task, after.task),
     ...whole('work', 'Work practice', before.practice, after.practice),
     ...whole('work', 'Dead tests', before.deadTest, after.deadTest, false),
     ...whole('work', 'Instruments', before.tools, after.tools),

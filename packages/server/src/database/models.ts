@@ -1,6 +1,17 @@
 import { Model, type RelationMapping, type RelationMappings } from 'objection';
-import type { Exercise, Part, Report, SearchEntry, WorkEntry, WrittenFault } from '@contactum/core';
-import type { AttemptState, Role } from '@contactum/contract';
+import {
+  isSearch,
+  jointDifferences,
+  type Bench,
+  type Exercise,
+  type JointDifference,
+  type Part,
+  type Report,
+  type SearchEntry,
+  type WorkEntry,
+  type WrittenFault,
+} from '@contactum/core';
+import type { AttemptState, Audience, Counts, Mode, Role } from '@contactum/contract';
 
 /** Rows as the code sees them. Every model is bound to a database when it is queried (`Model.query(knex)`). */
 
@@ -22,26 +33,33 @@ export class PersonModel extends Model {
   declare name: string;
   declare role: Role;
   declare password: string;
+  /** Signed in with a first password, a person does nothing before another one is set. */
+  declare mustSetPassword: boolean;
+  declare erasedAt: Date | null;
+  declare createdAt: Date;
 }
 
 export class ClassModel extends Model {
   static override tableName = 'classes';
   declare id: string;
   declare name: string;
-  declare instructorId: string;
+  /** Who founded it; its instructors stand in a table of their own. */
+  declare instructorId: string | null;
+  declare term: string;
+  declare archivedAt: Date | null;
+  declare joinCode: string | null;
   declare members?: PersonModel[];
+  declare instructors?: PersonModel[];
 
   static override get relationMappings(): RelationMappings {
+    const through = (from: string, to: string) => ({
+      relation: Model.ManyToManyRelation,
+      modelClass: PersonModel,
+      join: { from: 'classes.id', through: { from, to }, to: 'people.id' },
+    });
     return {
-      members: {
-        relation: Model.ManyToManyRelation,
-        modelClass: PersonModel,
-        join: {
-          from: 'classes.id',
-          through: { from: 'class_members.classId', to: 'class_members.studentId' },
-          to: 'people.id',
-        },
-      },
+      members: through('class_members.classId', 'class_members.studentId'),
+      instructors: through('class_instructors.classId', 'class_instructors.instructorId'),
     };
   }
 }
@@ -52,6 +70,41 @@ export class ExerciseModel extends Model {
   declare id: string;
   declare document: Exercise;
   declare position: number;
+  /** Shipped ones are brought up to date at each start; own ones belong to the college. */
+  declare origin: 'shipped' | 'own';
+  declare authorId: string | null;
+  declare version: number;
+  declare retiredAt: Date | null;
+}
+
+/** An exercise as it was at one of its versions. */
+export class ExerciseVersionModel extends Model {
+  static override tableName = 'exercise_versions';
+  static override jsonAttributes = ['document'];
+  static override idColumn = ['exerciseId', 'version'];
+  declare exerciseId: string;
+  declare version: number;
+  declare document: Exercise;
+  declare authorId: string | null;
+  declare note: string;
+  declare at: Date;
+  declare author?: PersonModel;
+
+  static override get relationMappings(): RelationMappings {
+    return { author: named(PersonModel, 'exercise_versions.authorId', 'people.id') };
+  }
+}
+
+/** What an instructor is making of an exercise, not set yet. */
+export class DraftModel extends Model {
+  static override tableName = 'exercise_drafts';
+  static override jsonAttributes = ['document'];
+  declare id: string;
+  declare exerciseId: string | null;
+  declare authorId: string;
+  declare document: Exercise;
+  declare seq: number;
+  declare updatedAt: Date;
 }
 
 export class AssignmentModel extends Model {
@@ -64,15 +117,38 @@ export class AssignmentModel extends Model {
   declare setBy: string;
   declare setAt: Date;
   declare dueAt: Date | null;
+  /** Version of the exercise that was set. */
+  declare version: number;
+  declare opensAt: Date | null;
+  declare closesAt: Date | null;
+  declare attemptsAllowed: number | null;
+  declare counts: Counts;
+  declare mode: Mode;
+  declare audience: Audience;
+  declare groupId: string | null;
+  declare withdrawnAt: Date | null;
   declare class?: ClassModel;
+  declare people?: AssignmentPersonModel[];
   declare attempts?: AttemptModel[];
 
   static override get relationMappings(): RelationMappings {
     return {
       class: named(ClassModel, 'assignments.classId', 'classes.id'),
+      people: many(AssignmentPersonModel, 'assignments.id', 'assignment_people.assignmentId'),
       attempts: many(AttemptModel, 'assignments.id', 'attempts.assignmentId'),
     };
   }
+}
+
+/** What is other for one person of an assignment. */
+export class AssignmentPersonModel extends Model {
+  static override tableName = 'assignment_people';
+  static override idColumn = ['assignmentId', 'studentId'];
+  declare assignmentId: string;
+  declare studentId: string;
+  /** Among those to whom it is set, where it is set to single people. */
+  declare included: boolean;
+  declare extraMinutes: number;
 }
 
 export class AttemptModel extends Model {
@@ -161,14 +237,45 @@ export class SearchLogModel extends Model {
   declare at: Date;
 }
 
+/** A criterion that an attempt has lost points by. */
+export interface LostCriterion {
+  readonly part: Part;
+  readonly id: string;
+  readonly title: string;
+}
+
 export class MarkingModel extends Model {
   static override tableName = 'markings';
-  static override jsonAttributes = ['report'];
+  static override jsonAttributes = ['report', 'lost', 'joints'];
   static override idColumn = 'attemptId';
   declare attemptId: string;
   declare report: Report;
   declare markedAt: Date;
+  /** What of the report a mark book needs. */
+  declare score: number;
+  declare max: number;
+  declare passed: boolean;
+  declare reason: string | null;
+  declare lost: LostCriterion[];
+  declare joints: readonly JointDifference[];
 }
+
+/** What stands beside a report: the same, shortly; and where a wiring that did not pass differs from the reference. */
+export const markingOf = (
+  report: Report,
+  wiring: { readonly exercise: Exercise; readonly bench: Bench } | null,
+): Pick<MarkingModel, 'report' | 'score' | 'max' | 'passed' | 'reason' | 'lost' | 'joints'> => ({
+  report,
+  score: report.score,
+  max: report.max,
+  passed: report.passed,
+  reason: report.reason ?? null,
+  lost: report.criteria.flatMap(({ part, id, title, evidence }) => (evidence ? [{ part, id, title }] : [])),
+  joints:
+    wiring && !report.passed && !isSearch(wiring.exercise)
+      ? jointDifferences(wiring.exercise, wiring.bench)
+      : [],
+});
 
 export class FormerMarkingModel extends Model {
   static override tableName = 'former_markings';

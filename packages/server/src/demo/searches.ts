@@ -6,7 +6,7 @@ import {
   type SearchEvent,
   type Stimulus,
 } from '@contactum/core';
-import { AttemptModel, MarkingModel, SearchLogModel, SearchModel } from '../database/models.js';
+import { AttemptModel, MarkingModel, SearchLogModel, SearchModel, markingOf } from '../database/models.js';
 
 /** What a student did at the bench, with the seconds before each entry. */
 type Doing = readonly (readonly [seconds: number, entry: SearchEntry])[];
@@ -116,5 +116,5 @@ export async function storeSearch(
     ),
   );
   const report = gradeSearch(exercise, { faults, log, minutes });
-  await MarkingModel.query(trx).insert({ attemptId: attempt.id, report, markedAt: end });
+  await MarkingModel.query(trx).insert({ attemptId: attempt.id, ...markingOf(report, null), markedAt: end });
 }

@@ -4,6 +4,8 @@ import {
   grade,
   isSearch,
   laidLead,
+  rewired,
+  shuffled,
   wiredBoard,
   type Edit,
   type Exercise,
@@ -17,11 +19,12 @@ import {
   MarkingModel,
   PersonModel,
   RemarkModel,
+  markingOf,
 } from '../database/models.js';
 import { hashPassword } from '../security/passwords.js';
 import { CLASSES, INSTRUCTOR, PASSWORD } from './people.js';
 import { SEARCHERS, storeSearch } from './searches.js';
-import { SLIPS, rewired, seeded, shuffled } from './wirings.js';
+import { SLIPS, seeded } from './wirings.js';
 
 const DAY = 24 * 3600 * 1000;
 const MINUTE = 60 * 1000;
@@ -192,8 +195,13 @@ async function storeAttempt(
   await AttemptModel.query(trx).findById(attempt.id).patch({ lastSeq: log.length });
   if (unfinished) return new Date(at);
   const handedInAt = new Date(Math.min(at + 2 * MINUTE, now.getTime() - 1000));
-  const report = grade(exercise, benchOf(wiredBoard(exercise.bench, wires)));
-  await MarkingModel.query(trx).insert({ attemptId: attempt.id, report, markedAt: handedInAt });
+  const bench = benchOf(wiredBoard(exercise.bench, wires));
+  const report = grade(exercise, bench);
+  await MarkingModel.query(trx).insert({
+    attemptId: attempt.id,
+    ...markingOf(report, { exercise, bench }),
+    markedAt: handedInAt,
+  });
   await AttemptModel.query(trx).findById(attempt.id).patch({ state: 'marked', handedInAt });
   if (!report.passed && random() < 0.25) {
     await RemarkModel.query(trx).insert({

@@ -1,11 +1,4 @@
-import {
-  UnionFind,
-  compile,
-  referenceBench,
-  type Exercise,
-  type TerminalRef,
-  type Wire,
-} from '@contactum/core';
+import type { TerminalRef, Wire } from '@contactum/core';
 
 /** Numbers in [0, 1) from a seed: a linear congruential generator with the constants of Numerical Recipes. */
 export function seeded(seed: number): () => number {
@@ -14,40 +7,6 @@ export function seeded(seed: number): () => number {
     state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
     return state / 2 ** 32;
   };
-}
-
-export function shuffled<T>(items: readonly T[], random: () => number): T[] {
-  const list = [...items];
-  for (let k = list.length - 1; k > 0; k -= 1) {
-    const j = Math.floor(random() * (k + 1));
-    [list[k], list[j]] = [list[j] as T, list[k] as T];
-  }
-  return list;
-}
-
-const styleOf = ({ colour, area }: Wire): Pick<Wire, 'colour' | 'area'> => ({
-  ...(colour === undefined ? {} : { colour }),
-  ...(area === undefined ? {} : { area }),
-});
-
-/** The reference joined in another way: each of its nodes as a chain through its terminals in another order. */
-export function rewired(exercise: Exercise, random: () => number): Wire[] {
-  const circuit = compile(referenceBench(exercise));
-  const sets = new UnionFind(circuit.terminals.length);
-  const index = (ref: TerminalRef) => circuit.indexOf.get(ref) as number;
-  for (const { from, to } of exercise.reference) sets.union(index(from), index(to));
-  const nodes = new Map<number, { terminals: Set<TerminalRef>; sample: Wire }>();
-  for (const wire of exercise.reference) {
-    const root = sets.find(index(wire.from));
-    const node = nodes.get(root) ?? { terminals: new Set<TerminalRef>(), sample: wire };
-    node.terminals.add(wire.from);
-    node.terminals.add(wire.to);
-    nodes.set(root, node);
-  }
-  return [...nodes.values()].flatMap(({ terminals, sample }) => {
-    const order = shuffled([...terminals], random);
-    return order.slice(1).map((to, k): Wire => ({ from: order[k] as TerminalRef, to, ...styleOf(sample) }));
-  });
 }
 
 /** A slip of the kind that learners make. */

@@ -18,7 +18,8 @@ import type {
 } from '@contactum/contract';
 import { AssignmentModel, AttemptModel, LogModel } from '../database/models.js';
 import { requireOwnAttempt } from './permissions.js';
-import { notFound } from './refusal.js';
+import { Refusal, notFound } from './refusal.js';
+import { shutFor, studentTimes } from './settings.js';
 
 /** An exercise with its answer taken out. */
 export function forStudent(exercise: Exercise): ExerciseForStudent {
@@ -90,14 +91,9 @@ export async function openAttempt(
   student: Person,
 ): Promise<{ attempt: AttemptModel; created: boolean }> {
   return database.transaction(async (trx) => {
-    const assignment = await AssignmentModel.query(trx)
-      .findById(assignmentId)
-      .whereExists(
-        trx('class_members')
-          .where('class_members.class_id', trx.ref('assignments.class_id'))
-          .where('class_members.student_id', student.id),
-      );
-    if (!assignment) throw notFound('assignment');
+    const assignment = await AssignmentModel.query(trx).findById(assignmentId);
+    const times = (await studentTimes(trx, student.id, assignmentId)).get(assignmentId);
+    if (!assignment || !times) throw notFound('assignment');
     // One attempt at a time, also when two browsers ask at the same moment.
     await trx.raw('select pg_advisory_xact_lock(hashtextextended(?, 0))', [`${assignmentId} ${student.id}`]);
     const last = await AttemptModel.query(trx)
@@ -106,6 +102,8 @@ export async function openAttempt(
       .first();
     if (last && (last.state === 'open' || last.state === 'handed-in'))
       return { attempt: last, created: false };
+    const shut = shutFor(assignment, times, last?.number ?? 0);
+    if (shut !== null) throw new Refusal('conflict', shut);
     const attempt = await AttemptModel.query(trx)
       .insert({ assignmentId, studentId: student.id, number: (last?.number ?? 0) + 1, state: 'open' })
       .returning('*');
@@ -151,9 +149,13 @@ export async function attemptView(database: Knex, id: string, student: Person): 
   const attempt = await requireOwnAttempt(database, id, student);
   const { assignment } = attempt;
   if (!assignment) throw notFound('attempt');
+  const closesAt =
+    (await studentTimes(database, student.id, assignment.id)).get(assignment.id)?.closesAt ?? null;
   return {
     attempt: summaryOf(attempt),
     className: assignment.class?.name ?? '',
+    closesAt: closesAt?.toISOString() ?? null,
+    mode: assignment.mode,
     exercise: forStudent(assignment.document),
     log: logEntries(await logOf(database, id)),
     permittedAt: permittedAt(attempt),

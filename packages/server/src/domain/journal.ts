@@ -289,24 +289,36 @@ export class Journal {
   }
 
   private async whyNot(attemptId: string, studentId: string): Promise<Refusal> {
-    const { rows } = await this.pool.query<{ state: string; lastSeq: number }>(OWN, [attemptId, studentId]);
+    const { rows } = await this.pool.query<{ state: string; lastSeq: number; isOpen: boolean }>(OWN, [
+      attemptId,
+      studentId,
+    ]);
     const [row] = rows;
     if (!row) return notFound('attempt');
     const lastSeq = row.lastSeq;
+    if (row.state === 'open' && !row.isOpen)
+      return new Refusal(
+        'conflict',
+        'The time is up, or the exercise was withdrawn: the board is as it was last stored.',
+        { lastSeq },
+      );
     return row.state === 'open'
       ? new Refusal('conflict', 'Another window has changed this board at the same moment.', { lastSeq })
       : new Refusal('conflict', 'This attempt has been handed in.', { lastSeq });
   }
 }
 
+/** It is set to the student; and it is not closed yet for them. */
 const MEMBER =
   'exists (select 1 from assignments s join class_members m on m.class_id = s.class_id where s.id = a.assignment_id and m.student_id = a.student_id)';
+const STILL_OPEN =
+  'exists (select 1 from assignment_students v where v.assignment_id = a.assignment_id and v.student_id = a.student_id and (v.closes_at is null or v.closes_at > now()))';
 const PRESENT =
   "exists (select 1 from sessions n join people p on p.id = n.person_id where n.sid = g.sid and n.expire > now() and p.id = g.student_id and p.role = 'student')";
-const OWN = `select a.state, a.last_seq as "lastSeq" from attempts a where a.id = $1 and a.student_id = $2 and ${MEMBER}`;
+const OWN = `select a.state, a.last_seq as "lastSeq", ${STILL_OPEN} as "isOpen" from attempts a where a.id = $1 and a.student_id = $2 and ${MEMBER}`;
 const TAKE = `with given as (select * from unnest($1::uuid[], $2::uuid[], $3::int[], $4::jsonb[], $5::boolean[], $6::text[]) as g(id, student_id, seq, body, supply_on, sid)),
   moved as (update attempts a set last_seq = g.seq, supply_on = coalesce(g.supply_on, a.supply_on) from given g
-    where a.id = g.id and a.student_id = g.student_id and a.state = 'open' and a.last_seq = g.seq - 1 and ${MEMBER} and (g.sid is null or ${PRESENT}) returning a.id)
+    where a.id = g.id and a.student_id = g.student_id and a.state = 'open' and a.last_seq = g.seq - 1 and ${STILL_OPEN} and (g.sid is null or ${PRESENT}) returning a.id)
   insert into attempt_log (attempt_id, seq, body) select g.id, g.seq, g.body from given g join moved m on m.id = g.id returning attempt_id as id`;
 
 /** The exercise's board with leads and settings that were kept. */

@@ -1,7 +1,15 @@
 import type { Knex } from 'knex';
 import { isSearch, type Exercise } from '@contactum/core';
 import type { Person } from '@contactum/contract';
-import { AttemptModel, ClassModel, SearchModel, type PersonModel } from '../database/models.js';
+import {
+  AssignmentModel,
+  AttemptModel,
+  ClassModel,
+  DraftModel,
+  ExerciseModel,
+  PersonModel,
+  SearchModel,
+} from '../database/models.js';
 import { Refusal, notFound } from './refusal.js';
 
 /**
@@ -11,15 +19,23 @@ import { Refusal, notFound } from './refusal.js';
 
 export const signInFirst = (): Refusal => new Refusal('unauthenticated', 'Sign in first.');
 
-/** Somebody who is signed in. */
+/** Somebody who is signed in, and has a password of their own. */
 export function requirePerson(person: Person | null | undefined): Person {
+  const known = requireKnown(person);
+  if (known.mustSetPassword) throw new Refusal('forbidden', 'Set a password of your own first.');
+  return known;
+}
+
+/** Somebody who is signed in, with a first password too. */
+export function requireKnown(person: Person | null | undefined): Person {
   if (!person) throw signInFirst();
   return person;
 }
 
+/** Administrators teach too, in the classes that they are instructors of. */
 export function requireInstructor(person: Person | null | undefined): Person {
   const known = requirePerson(person);
-  if (known.role !== 'instructor') throw new Refusal('forbidden', 'Only instructors may do this.');
+  if (known.role === 'student') throw new Refusal('forbidden', 'Only instructors may do this.');
   return known;
 }
 
@@ -28,6 +44,16 @@ export function requireStudent(person: Person | null | undefined): Person {
   if (known.role !== 'student') throw new Refusal('forbidden', 'Only students may do this.');
   return known;
 }
+
+export function requireAdministrator(person: Person | null | undefined): Person {
+  const known = requirePerson(person);
+  if (known.role !== 'administrator') throw new Refusal('forbidden', 'Only administrators may do this.');
+  return known;
+}
+
+/** Classes of an instructor. */
+const classesOf = (database: Knex, { id }: Person) =>
+  database('class_instructors').where('instructor_id', id).select('class_id');
 
 /** An attempt that somebody may read, and what belongs to it. */
 export interface ReadableAttempt {
@@ -54,7 +80,10 @@ export async function requireReadableAttempt(
   const group = assignment?.class;
   const student = attempt?.student;
   if (!attempt || !assignment || !group || !student) throw notFound('attempt');
-  const own = person.role === 'student' ? attempt.studentId === person.id : group.instructorId === person.id;
+  const own =
+    person.role === 'student'
+      ? attempt.studentId === person.id
+      : (await classesOf(database, person).where('class_id', group.id)).length > 0;
   if (!own) throw notFound('attempt');
   return { attempt, student, group, exercise: assignment.document };
 }
@@ -70,16 +99,74 @@ export async function requireOwnAttempt(database: Knex, id: string, student: Per
         .where('assignments.id', database.ref('attempts.assignment_id'))
         .where('class_members.student_id', student.id),
     )
-    .withGraphFetched('[assignment.class, marking, changes, permissions]');
+    .withGraphFetched('[assignment.[class, people], marking, changes, permissions]');
   if (!attempt) throw notFound('attempt');
   return attempt;
 }
 
 /** A class of an instructor's own. */
 export async function requireOwnClass(database: Knex, id: string, instructor: Person): Promise<ClassModel> {
-  const group = await ClassModel.query(database).findById(id).where({ instructorId: instructor.id });
+  const group = await ClassModel.query(database).findById(id).whereIn('id', classesOf(database, instructor));
   if (!group) throw notFound('class');
   return group;
+}
+
+/** A class that somebody keeps: an own one, or any for an administrator. */
+export async function requireKeptClass(database: Knex, id: string, person: Person): Promise<ClassModel> {
+  if (person.role !== 'administrator') return requireOwnClass(database, id, person);
+  const group = await ClassModel.query(database).findById(id);
+  if (!group) throw notFound('class');
+  return group;
+}
+
+/** Somebody whose password and sessions a person keeps: a student of an own class, or anybody for an administrator. */
+export async function requireKeptPerson(database: Knex, id: string, keeper: Person): Promise<PersonModel> {
+  const query = PersonModel.query(database).findById(id).whereNull('erasedAt');
+  const found = await (keeper.role === 'administrator'
+    ? query
+    : query
+        .where({ role: 'student' })
+        .whereIn(
+          'id',
+          database('class_members').whereIn('class_id', classesOf(database, keeper)).select('student_id'),
+        ));
+  if (!found) throw notFound('person');
+  return found;
+}
+
+/** A setting to a class of an instructor's own. */
+export async function requireOwnSetting(
+  database: Knex,
+  id: string,
+  instructor: Person,
+): Promise<AssignmentModel> {
+  const assignment = await AssignmentModel.query(database)
+    .findById(id)
+    .whereIn('classId', classesOf(database, instructor))
+    .withGraphFetched('[class, people]');
+  if (!assignment) throw notFound('setting');
+  return assignment;
+}
+
+/** An exercise of the college's own, which its author, or an administrator, makes new versions of. */
+export async function requireOwnExercise(database: Knex, id: string, person: Person): Promise<ExerciseModel> {
+  const exercise = await ExerciseModel.query(database).findById(id);
+  if (!exercise) throw notFound('exercise');
+  if (exercise.origin === 'shipped')
+    throw new Refusal('forbidden', 'A shipped exercise stays as it is. Copy it, and change the copy.');
+  if (exercise.authorId !== null && exercise.authorId !== person.id && person.role !== 'administrator')
+    throw new Refusal(
+      'forbidden',
+      'Another instructor has made this exercise. Copy it, and change the copy.',
+    );
+  return exercise;
+}
+
+/** A draft of a person's own. */
+export async function requireOwnDraft(database: Knex, id: string, person: Person): Promise<DraftModel> {
+  const draft = await DraftModel.query(database).findById(id).where({ authorId: person.id });
+  if (!draft) throw notFound('draft');
+  return draft;
 }
 
 /** A search under way, for the person whose it is. */
@@ -112,9 +199,8 @@ export async function requireOwnStudentsSearches(
     .whereExists(
       database('attempts')
         .join('assignments', 'assignments.id', 'attempts.assignment_id')
-        .join('classes', 'classes.id', 'assignments.class_id')
         .where('attempts.id', database.ref('searches.attempt_id'))
-        .where('classes.instructor_id', instructor.id),
+        .whereIn('assignments.class_id', classesOf(database, instructor)),
     )
     .orderBy('searches.startedAt');
   if (found.length < new Set(ids).size) throw notFound('search');
@@ -122,11 +208,31 @@ export async function requireOwnStudentsSearches(
 }
 
 /** Refuses a student to whom an exercise does not show how its board is wired; the board of a search is wired before their eyes. */
-export function requireSeenBoard(exercise: Exercise, person: Person): void {
-  if (person.role === 'student' && !isSearch(exercise) && !exercise.shows?.includes('reference'))
+export async function requireSeenBoard(database: Knex, exercise: Exercise, person: Person): Promise<void> {
+  if (person.role !== 'student') return;
+  const isShown = isSearch(exercise) || exercise.shows?.includes('reference');
+  if (!isShown || (await isAssessed(database, exercise.id, person)))
     throw new Refusal('forbidden', 'This exercise does not show how its board is wired.');
 }
 
+/** Refuses a student to whom an exercise does not show its drawing. */
+export async function requireSeenDrawing(database: Knex, exercise: Exercise, person: Person): Promise<void> {
+  if (person.role !== 'student') return;
+  if (!exercise.shows?.includes('reference') || (await isAssessed(database, exercise.id, person)))
+    throw new Refusal('forbidden', 'This exercise does not show its drawing.');
+}
+
+/** True while an exercise is set to a student as an assessment. */
+const isAssessed = async (database: Knex, exerciseId: string, student: Person): Promise<boolean> =>
+  (await database('assignments')
+    .join('assignment_students', 'assignment_students.assignment_id', 'assignments.id')
+    .where({
+      'assignments.exercise_id': exerciseId,
+      'assignments.mode': 'assessment',
+      'assignment_students.student_id': student.id,
+    })
+    .first('assignments.id')) !== undefined;
+
 /** The repair of a marked attempt is shown to instructors, and to its student where the exercise says so. */
 export const mayRepair = (attempt: AttemptModel, exercise: Exercise, person: Person): boolean =>
-  attempt.state === 'marked' && (person.role === 'instructor' || exercise.repair === 'marked');
+  attempt.state === 'marked' && (person.role !== 'student' || exercise.repair === 'marked');

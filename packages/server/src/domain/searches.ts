@@ -39,6 +39,7 @@ import { ORDERS, type Hub } from '../benches/hub.js';
 import { AttemptModel, ExerciseModel, SearchLogModel, SearchModel } from '../database/models.js';
 import type { SearchThreads } from '../marking/search-work.js';
 import { forStudent } from './attempts.js';
+import { freshId, storeExercise } from './exercises.js';
 import {
   requireOwnClass,
   requireOwnSearch,
@@ -119,7 +120,7 @@ export class Searches {
   ): Promise<{ id: string }> {
     const document = await this.documentOf(exerciseId);
     if (!document) throw invalidAt('exerciseId', 'names no exercise');
-    requireSeenBoard(document, person);
+    await requireSeenBoard(this.database, document, person);
     const one = await this.threads.pick(document, degree, seed);
     if (!one) throw new Refusal('conflict', 'This board has no faults of that degree.');
     const set = { id: 'practice', title: 'Practice', ...one };
@@ -318,10 +319,13 @@ export class Searches {
   }
 
   /** Makes an exercise to find of an instructor's own sets on a shipped board. */
-  async makeExercise({ of, title, sets }: SearchExerciseRequest): Promise<{ id: string }> {
+  async makeExercise(
+    instructor: Person,
+    { of, title, sets }: SearchExerciseRequest,
+  ): Promise<{ id: string }> {
     const document = await this.documentOf(of);
     if (!document) throw invalidAt('of', 'names no exercise');
-    const id = `own-${of}`.slice(0, 48) + `-${Date.now().toString(36)}`;
+    const id = await freshId(this.database, title);
     const board = isSearch(document) ? { ...document, task: undefined, sets: undefined } : document;
     const named = sets.map((set, k): FaultSet => ({ ...set, id: `set-${k + 1}` }));
     let exercise: Exercise;
@@ -330,12 +334,9 @@ export class Searches {
     } catch (error) {
       throw invalidAt('sets', (error as Error).message);
     }
-    await this.database.transaction(async (trx) => {
-      const last = (await ExerciseModel.query(trx).max('position as position').first()) as {
-        position?: number;
-      };
-      await ExerciseModel.query(trx).insert({ id, document: exercise, position: (last.position ?? 0) + 1 });
-    });
+    await this.database.transaction((trx) =>
+      storeExercise(trx, exercise, { authorId: instructor.id, text: '' }),
+    );
     return { id };
   }
 
@@ -343,7 +344,7 @@ export class Searches {
   async diagnose(exerciseId: string, person: Person, request: DiagnoseRequest): Promise<DiagnoseAnswer> {
     const document = await this.documentOf(exerciseId);
     if (!document) throw notFound('exercise');
-    requireSeenBoard(document, person);
+    await requireSeenBoard(this.database, document, person);
     const [problem] = observationProblems(compile(referenceBench(document)), request.observations);
     if (problem) throw invalidAt(problem.path, problem.message);
     return this.threads.diagnose(document, request);

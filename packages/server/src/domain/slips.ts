@@ -8,12 +8,14 @@ import {
   type Exercise,
   type Progress,
 } from '@contactum/core';
-import type { AttemptState, Person, PointChange, PointsRequest, Slip } from '@contactum/contract';
+import type { AttemptState, Person, PointsRequest, Slip } from '@contactum/contract';
 import { isAway } from '../database/database.js';
 import { ExerciseModel, PointChangeModel, RemarkModel, type AttemptModel } from '../database/models.js';
 import type { Marking } from '../marking/marking.js';
 import { permittedAt, resultOf, summaryOf } from './attempts.js';
+import { note } from './audit.js';
 import type { Journal } from './journal.js';
+import { changeView } from './mark-book.js';
 import { mayRepair, requireOwnAttempt, requireReadableAttempt } from './permissions.js';
 import { Refusal, invalidAt } from './refusal.js';
 
@@ -69,18 +71,7 @@ async function slipOf(database: Knex, journal: Journal, id: string, person: Pers
     failure: attempt.state === 'failed' ? (attempt.failure ?? 'it could not be marked') : null,
     report: attempt.marking?.report ?? null,
     result: resultOf(attempt),
-    changes: byTime(attempt.changes).map(
-      ({ id: change, part, criterion, before, after, reason, author, at }): PointChange => ({
-        id: change,
-        part,
-        criterion,
-        from: before,
-        to: after,
-        reason,
-        by: author?.name ?? '',
-        at: at.toISOString(),
-      }),
-    ),
+    changes: byTime(attempt.changes).map(changeView),
     remarks: byTime(attempt.remarks).map(({ id: remark, text, author, at }) => ({
       id: remark,
       text,
@@ -91,7 +82,7 @@ async function slipOf(database: Knex, journal: Journal, id: string, person: Pers
     former: formerOf(attempt),
     permittedAt: permittedAt(attempt),
     mayRepair: mayRepair(attempt, exercise, person),
-    reference: person.role === 'instructor' ? referenceBench(exercise) : null,
+    reference: person.role !== 'student' ? referenceBench(exercise) : null,
   };
 }
 
@@ -109,14 +100,28 @@ export class Slips {
 
   /** Gives permission to energise the wiring as it is now. */
   async permit(id: string, instructor: Person): Promise<Slip> {
-    const { attempt } = await this.of(id, instructor);
+    await this.givePermission(id, instructor);
+    return this.of(id, instructor);
+  }
+
+  /** The same without the slip: from the floor. */
+  async givePermission(id: string, instructor: Person): Promise<void> {
+    const { attempt, student, group, exercise } = await requireReadableAttempt(this.database, id, instructor);
     if (attempt.state !== 'open')
       throw new Refusal('conflict', 'This attempt has been handed in; there is nothing to energise.');
-    await this.database.raw(
-      'insert into permissions (attempt_id, author_id, after_seq) select id, ?, last_seq from attempts where id = ?',
-      [instructor.id, id],
-    );
-    return this.of(id, instructor);
+    await this.database.transaction(async (trx) => {
+      await trx.raw(
+        'insert into permissions (attempt_id, author_id, after_seq) select id, ?, last_seq from attempts where id = ?',
+        [instructor.id, id],
+      );
+      await trx('bench_states').where({ attempt_id: id }).update({ asks_at: null });
+      await note(trx, {
+        actor: instructor,
+        kind: 'gave permission',
+        about: `${student.name}: ${exercise.title}`,
+        classId: group.id,
+      });
+    });
   }
 
   /** Marks again, by the exercise as it was when it was set or as it is now. */
@@ -140,7 +145,15 @@ export class Slips {
       if (isAway(error)) throw error;
       throw new Refusal('conflict', `It could not be marked: ${(error as Error).message}`);
     }
-    return this.of(id, instructor);
+    const slip = await this.of(id, instructor);
+    await note(this.database, {
+      actor: instructor,
+      kind: 'marked again',
+      about: `${slip.student.name}: ${slip.exercise.title}`,
+      classId: slip.classId,
+      detail: { by, before: slip.former?.report.score ?? null, after: slip.report?.score ?? null },
+    });
+    return slip;
   }
 
   async remark(id: string, instructor: Person, text: string): Promise<Slip> {
@@ -152,20 +165,30 @@ export class Slips {
   /** Gives a criterion other points, with a reason. */
   async changePoints(id: string, instructor: Person, change: PointsRequest): Promise<Slip> {
     const { part, criterion, points, reason } = change;
-    const { report, changes } = await this.of(id, instructor);
+    const { report, changes, student, exercise, classId } = await this.of(id, instructor);
     const row = report?.criteria.find((one) => one.part === part && one.id === criterion);
     if (!row) throw invalidAt('criterion', `"${criterion}" is not a criterion of this slip`);
     const after = Math.round(points * 10) / 10;
     if (after > row.max) throw invalidAt('points', `must be at most ${row.max}, is ${points}`);
     const last = changes.findLast((one) => one.part === part && one.criterion === criterion);
-    await PointChangeModel.query(this.database).insert({
-      attemptId: id,
-      part,
-      criterion,
-      before: last?.to ?? row.points,
-      after,
-      reason,
-      authorId: instructor.id,
+    const before = last?.to ?? row.points;
+    await this.database.transaction(async (trx) => {
+      await PointChangeModel.query(trx).insert({
+        attemptId: id,
+        part,
+        criterion,
+        before,
+        after,
+        reason,
+        authorId: instructor.id,
+      });
+      await note(trx, {
+        actor: instructor,
+        kind: 'changed points',
+        about: `${student.name}: ${exercise.title}`,
+        classId,
+        detail: { part, criterion: row.title, before, after, reason },
+      });
     });
     return this.of(id, instructor);
   }

@@ -9,14 +9,16 @@ import { pinoHttp } from 'pino-http';
 import type { Config } from '../config.js';
 import type { Journal } from '../domain/journal.js';
 import type { Searches } from '../domain/searches.js';
-import { Slips } from '../domain/slips.js';
-import type { Marking } from '../marking/marking.js';
+import type { Slips } from '../domain/slips.js';
 import type { Desk } from '../marking/queue.js';
+import type { Judge } from '../marking/threads.js';
 import { attemptRoutes } from './attempt-routes.js';
 import { classRoutes } from './class-routes.js';
+import { draftRoutes } from './draft-routes.js';
 import { errorHandler, unknownRoute } from './errors.js';
 import { exerciseRoutes } from './exercise-routes.js';
 import { healthRoutes } from './health-routes.js';
+import { peopleRoutes } from './people-routes.js';
 import { repairRoutes } from './repair-routes.js';
 import { knownHostOnly, sameOriginOnly, wholeTextOnly } from './request.js';
 import { sessionRoutes } from './session-routes.js';
@@ -25,8 +27,8 @@ import { searchRoutes } from './search-routes.js';
 import { SESSION_COOKIE } from './session-cookie.js';
 import type { SessionStore } from './session-store.js';
 
-/** Largest request body; a whole bench of 600 wires is far below it. */
-const BODY_LIMIT = '200kb';
+/** Largest request body; an exercise on a bench of 600 wires is below it. */
+const BODY_LIMIT = '600kb';
 const SESSION_DAYS = 7;
 
 export interface AppParts {
@@ -36,8 +38,9 @@ export interface AppParts {
   readonly journal: Journal;
   readonly sessions: SessionStore;
   readonly desk: Desk;
-  readonly marking: Marking;
+  readonly slips: Slips;
   readonly searches: Searches;
+  readonly judge: Judge;
   readonly log: Logger;
 }
 
@@ -75,7 +78,7 @@ const protectiveHeaders = (): RequestHandler =>
   });
 
 /** Everything under /api, behind the checks that every request passes. */
-function api({ config, database, journal, sessions, desk, marking, searches }: AppParts): Router {
+function api({ config, database, pool, journal, sessions, desk, slips, searches, judge }: AppParts): Router {
   const router = express.Router();
   router.use(sameOriginOnly);
   router.use(express.json({ limit: BODY_LIMIT, strict: true }));
@@ -99,13 +102,15 @@ function api({ config, database, journal, sessions, desk, marking, searches }: A
     response.setHeader('Cache-Control', 'no-store');
     next();
   });
-  router.use('/session', sessionRoutes(database, config.signInLimit));
+  router.use('/session', sessionRoutes({ database, pool, failuresAMinute: config.signInLimit }));
+  router.use(peopleRoutes(database));
   router.use(exerciseRoutes(database));
   router.use(attemptRoutes({ database, journal, desk, searches }));
   router.use(searchRoutes(searches));
-  router.use(slipRoutes(new Slips(database, journal, marking)));
+  router.use(slipRoutes(slips));
   router.use(repairRoutes({ database, journal, desk }));
   router.use(classRoutes(database));
+  router.use(draftRoutes(database, judge));
   router.use(unknownRoute);
   return router;
 }

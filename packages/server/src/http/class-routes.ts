@@ -1,45 +1,151 @@
-import { Router } from 'express';
+import { Router, type Request } from 'express';
 import type { Knex } from 'knex';
 import papa from 'papaparse';
-import type { ClassSummary } from '@contactum/contract';
-import { markBook, markRow } from '../domain/mark-book.js';
-import { idOf, instructorOf } from './request.js';
+import {
+  assignRequest,
+  classChange,
+  classRequest,
+  enrolRequest,
+  groupRequest,
+  instructorRequest,
+  joinRequest,
+  memberRequest,
+  settingRequest,
+} from '@contactum/contract';
+import {
+  addInstructor,
+  addMember,
+  changeClass,
+  classSummaries,
+  enrol,
+  foundClass,
+  joinClass,
+  putGroup,
+  removeGroup,
+  removeInstructor,
+  removeMember,
+  rosterOf,
+} from '../domain/classes.js';
+import { markBook, markRows, studentRecord } from '../domain/mark-book.js';
+import { requireOwnClass } from '../domain/permissions.js';
+import { changeSetting, setExercise, setToClasses } from '../domain/settings.js';
+import { troublesOf } from '../domain/troubles.js';
+import { bodyOf, idOf, instructorOf, studentOf } from './request.js';
 
-/** The instructor's classes and their mark books. */
+/** Classes: who is in them, what is set to them, and their mark books. */
 export function classRoutes(database: Knex): Router {
   const router = Router();
+  people(router, database);
+  settings(router, database);
+  marks(router, database);
+  return router;
+}
 
+const classOf = (request: Request): string => idOf(request, 'class');
+
+function people(router: Router, database: Knex): void {
   router.get('/classes', async (request, response) => {
+    response.json(await classSummaries(database, instructorOf(request)));
+  });
+  router.post('/classes', async (request, response) => {
     const instructor = instructorOf(request);
-    const rows = await database('classes')
-      .where('instructor_id', instructor.id)
-      .orderBy('name')
-      .select<{ id: string; name: string; students: number; assignments: number }[]>(
-        'id',
-        'name',
-        database.raw('(select count(*)::int from class_members m where m.class_id = classes.id) as students'),
-        database.raw(
-          '(select count(*)::int from assignments a where a.class_id = classes.id) as assignments',
-        ),
-      );
-    const classes: ClassSummary[] = rows;
-    response.json(classes);
+    response.status(201).json(await foundClass(database, bodyOf(request, classRequest), instructor));
   });
+  router.get('/classes/:id', async (request, response) => {
+    response.json(await rosterOf(database, classOf(request), instructorOf(request)));
+  });
+  router.patch('/classes/:id', async (request, response) => {
+    const instructor = instructorOf(request);
+    response.json(await changeClass(database, classOf(request), bodyOf(request, classChange), instructor));
+  });
+  router.post('/classes/:id/instructors', async (request, response) => {
+    const instructor = instructorOf(request);
+    const { login } = bodyOf(request, instructorRequest);
+    response.status(201).json(await addInstructor(database, classOf(request), login, instructor));
+  });
+  router.delete('/classes/:id/instructors/:person', async (request, response) => {
+    const instructor = instructorOf(request);
+    const person = idOf(request, 'person', 'person');
+    response.json(await removeInstructor(database, classOf(request), person, instructor));
+  });
+  router.post('/classes/:id/members', async (request, response) => {
+    const instructor = instructorOf(request);
+    response
+      .status(201)
+      .json(await addMember(database, classOf(request), bodyOf(request, memberRequest), instructor));
+  });
+  router.delete('/classes/:id/members/:person', async (request, response) => {
+    const instructor = instructorOf(request);
+    response.json(
+      await removeMember(database, classOf(request), idOf(request, 'person', 'person'), instructor),
+    );
+  });
+  router.post('/classes/:id/enrol', async (request, response) => {
+    const instructor = instructorOf(request);
+    response.json(await enrol(database, classOf(request), bodyOf(request, enrolRequest), instructor));
+  });
+  router.post('/classes/:id/groups', async (request, response) => {
+    const instructor = instructorOf(request);
+    const asked = bodyOf(request, groupRequest);
+    response
+      .status(201)
+      .json(await putGroup(database, classOf(request), { groupId: null, ...asked }, instructor));
+  });
+  router.put('/classes/:id/groups/:group', async (request, response) => {
+    const instructor = instructorOf(request);
+    const groupId = idOf(request, 'group', 'group');
+    response.json(
+      await putGroup(database, classOf(request), { groupId, ...bodyOf(request, groupRequest) }, instructor),
+    );
+  });
+  router.delete('/classes/:id/groups/:group', async (request, response) => {
+    const instructor = instructorOf(request);
+    response.json(await removeGroup(database, classOf(request), idOf(request, 'group', 'group'), instructor));
+  });
+  router.post('/join', async (request, response) => {
+    const student = studentOf(request);
+    response.status(201).json(await joinClass(database, bodyOf(request, joinRequest).code, student));
+  });
+}
 
+function settings(router: Router, database: Knex): void {
+  router.get('/classes/:id/assignments', async (request, response) => {
+    const instructor = instructorOf(request);
+    const { id: classId } = await requireOwnClass(database, classOf(request), instructor);
+    response.json(await setToClasses(database, instructor, { classId, withdrawn: true }));
+  });
+  router.post('/classes/:id/assignments', async (request, response) => {
+    const instructor = instructorOf(request);
+    const asked = bodyOf(request, assignRequest);
+    response.status(201).json(await setExercise(database, classOf(request), instructor, asked));
+  });
+  router.patch('/assignments/:id', async (request, response) => {
+    const instructor = instructorOf(request);
+    const asked = bodyOf(request, settingRequest);
+    response.json(await changeSetting(database, idOf(request, 'setting'), instructor, asked));
+  });
+}
+
+function marks(router: Router, database: Knex): void {
   router.get('/classes/:id/marks', async (request, response) => {
-    response.json((await markBook(database, idOf(request, 'class'), instructorOf(request))).book);
+    response.json((await markBook(database, classOf(request), instructorOf(request))).book);
   });
-
   router.get('/classes/:id/marks.csv', async (request, response) => {
-    const { book, attempts } = await markBook(database, idOf(request, 'class'), instructorOf(request));
-    const rows = attempts.map((attempt) => markRow(book, attempt));
+    const form = request.query.form === 'gradebook' ? 'gradebook' : 'attempts';
+    const { name, rows } = await markRows(database, classOf(request), instructorOf(request), form);
     // A spreadsheet must not run what a cell begins with.
     const csv = papa.unparse(rows, { escapeFormulae: true, newline: '\r\n' });
     response
       .type('text/csv; charset=utf-8')
-      .attachment(`${book.name.replace(/[^\w -]+/g, '')} marks.csv`)
+      .attachment(`${name.replace(/[^\w -]+/g, '')} marks.csv`)
       .send(`\uFEFF${csv}\r\n`);
   });
-
-  return router;
+  router.get('/classes/:id/students/:person', async (request, response) => {
+    const instructor = instructorOf(request);
+    const person = idOf(request, 'student', 'person');
+    response.json(await studentRecord(database, classOf(request), person, instructor));
+  });
+  router.get('/troubles', async (request, response) => {
+    response.json(await troublesOf(database, instructorOf(request)));
+  });
 }

@@ -1,13 +1,18 @@
 import { Router, type Request } from 'express';
 import type { Knex } from 'knex';
-import { assignRequest, type ExerciseForInstructor } from '@contactum/contract';
-import { ExerciseModel } from '../database/models.js';
-import { exerciseSummaries, referenceDrawing, setExercise, settingsOf } from '../domain/assignments.js';
+import { z } from 'zod';
+import type { ExerciseForInstructor } from '@contactum/contract';
+import { ExerciseModel, ExerciseVersionModel } from '../database/models.js';
+import { exerciseSummaries, referenceDrawing } from '../domain/assignments.js';
 import { forStudent } from '../domain/attempts.js';
+import { retireExercise, versionsOf } from '../domain/exercises.js';
 import { notFound } from '../domain/refusal.js';
-import { bodyOf, idOf, instructorOf, personOf } from './request.js';
+import { setToClasses } from '../domain/settings.js';
+import { bodyOf, instructorOf, personOf } from './request.js';
 
-/** Exercises, whole for instructors and without their answers for students; and setting them to a class. */
+const retireRequest = z.strictObject({ retired: z.boolean() });
+
+/** Exercises, whole for instructors and without their answers for students. */
 export function exerciseRoutes(database: Knex): Router {
   const router = Router();
 
@@ -18,16 +23,53 @@ export function exerciseRoutes(database: Knex): Router {
 
   router.get('/exercises/:id', async (request, response) => {
     const person = personOf(request);
-    const exercise = await exerciseOf(database, request);
+    const { document, id, origin, version, retiredAt } = await exerciseOf(database, request);
     if (person.role === 'student') {
-      response.json(forStudent(exercise.document));
+      // What a college has made is seen by whom it is set to, with the board of an attempt.
+      if (origin === 'own') throw notFound('exercise');
+      response.json(forStudent(document));
       return;
     }
     const whole: ExerciseForInstructor = {
-      exercise: exercise.document,
-      set: await settingsOf(database, person, exercise.id),
+      exercise: document,
+      origin,
+      version,
+      retired: retiredAt !== null,
+      set: await setToClasses(database, person, { exerciseId: id }),
     };
     response.json(whole);
+  });
+
+  router.patch('/exercises/:id', async (request, response) => {
+    const instructor = instructorOf(request);
+    const { retired } = bodyOf(request, retireRequest);
+    await retireExercise(database, (await exerciseOf(database, request)).id, retired, instructor);
+    response.status(204).end();
+  });
+
+  router.get('/exercises/:id/document', async (request, response) => {
+    instructorOf(request);
+    const { id, document } = await exerciseOf(database, request);
+    response
+      .attachment(`${id}.exercise.json`)
+      .type('application/json')
+      .send(`${JSON.stringify(document, null, 2)}\n`);
+  });
+
+  router.get('/exercises/:id/versions', async (request, response) => {
+    const instructor = instructorOf(request);
+    response.json(await versionsOf(database, (await exerciseOf(database, request)).id, instructor));
+  });
+
+  router.get('/exercises/:id/versions/:version', async (request, response) => {
+    instructorOf(request);
+    const version = Number(request.params.version);
+    const { id } = await exerciseOf(database, request);
+    const row = Number.isSafeInteger(version)
+      ? await ExerciseVersionModel.query(database).findById([id, version])
+      : undefined;
+    if (!row) throw notFound('version');
+    response.json(row.document);
   });
 
   router.get('/exercises/:id/reference', async (request, response) => {
@@ -39,13 +81,7 @@ export function exerciseRoutes(database: Knex): Router {
     const person = personOf(request);
     const { document } = await exerciseOf(database, request);
     const form = request.query.form === 'us' ? 'us' : 'iec';
-    response.json(referenceDrawing(document, form, person));
-  });
-
-  router.post('/classes/:id/assignments', async (request, response) => {
-    const instructor = instructorOf(request);
-    const asked = bodyOf(request, assignRequest);
-    response.status(201).json(await setExercise(database, idOf(request, 'class'), instructor, asked));
+    response.json(await referenceDrawing(database, document, form, person));
   });
 
   return router;

@@ -2,7 +2,13 @@ import type { Request, RequestHandler } from 'express';
 import type { z } from 'zod';
 import { readWith } from '@contactum/core/documents';
 import type { Person } from '@contactum/contract';
-import { requireInstructor, requirePerson, requireStudent } from '../domain/permissions.js';
+import {
+  requireAdministrator,
+  requireInstructor,
+  requireKnown,
+  requirePerson,
+  requireStudent,
+} from '../domain/permissions.js';
 import { Refusal, notFound } from '../domain/refusal.js';
 
 declare module 'express-session' {
@@ -35,8 +41,17 @@ export function idOf(request: Request, what: string, name = 'id'): string {
   return id;
 }
 
+/** A word of the query; undefined where there is none, or more than one. */
+export function textOf(request: Request, name: string): string | undefined {
+  const value = request.query[name];
+  return typeof value === 'string' && value !== '' ? value.slice(0, 2_000) : undefined;
+}
+
 export const personOf = (request: Request): Person => requirePerson(request.session.person);
 export const instructorOf = (request: Request): Person => requireInstructor(request.session.person);
+export const administratorOf = (request: Request): Person => requireAdministrator(request.session.person);
+/** Somebody who is signed in, also with a first password. */
+export const knownOf = (request: Request): Person => requireKnown(request.session.person);
 export const studentOf = (request: Request): Person => requireStudent(request.session.person);
 
 /** Plain addresses and the machine's own name: a page elsewhere cannot make a browser send them for its own name. */

@@ -60,9 +60,9 @@ export function searchRoutes(searches: Searches): Router {
   });
 
   router.post('/searches/exercises', async (request, response) => {
-    instructorOf(request);
+    const instructor = instructorOf(request);
     const asked = bodyOf<SearchExerciseRequest>(request, searchExerciseRequest);
-    response.status(201).json(await searches.makeExercise(asked));
+    response.status(201).json(await searches.makeExercise(instructor, asked));
   });
 
   router.post('/exercises/:id/diagnose', async (request, response) => {

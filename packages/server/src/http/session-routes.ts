@@ -1,16 +1,37 @@
 import { Router, type Request } from 'express';
 import type { Knex } from 'knex';
-import { passwordRequest, signInRequest, type Person } from '@contactum/contract';
+import type pg from 'pg';
+import {
+  emptyRequest,
+  joinNewRequest,
+  passwordRequest,
+  signInRequest,
+  type Person,
+} from '@contactum/contract';
 import { PersonModel } from '../database/models.js';
+import { note } from '../domain/audit.js';
+import { joinClass } from '../domain/classes.js';
+import { endSessions, exportPerson, personOfRow, refuseTaken } from '../domain/people.js';
+import { Refusal, invalidAt } from '../domain/refusal.js';
 import { hashPassword, verifyPassword } from '../security/passwords.js';
-import { Throttle } from '../security/throttle.js';
-import { Refusal } from '../domain/refusal.js';
-import { bodyOf, personOf } from './request.js';
+import { SharedFailures, Throttle } from '../security/throttle.js';
+import { bodyOf, knownOf, personOf } from './request.js';
 
-/** Signing in and out. */
-export function sessionRoutes(database: Knex, failuresAMinute: number): Router {
+interface Parts {
+  readonly database: Knex;
+  readonly pool: pg.Pool;
+  readonly failuresAMinute: number;
+}
+
+const TOO_MANY = 'Too many sign-ins at once. Wait a moment and try again.';
+
+/** Signing in and out, one's own password, sessions and data. */
+export function sessionRoutes({ database, pool, failuresAMinute }: Parts): Router {
   const router = Router();
-  const throttle = new Throttle({ pair: failuresAMinute, whole: 20 * failuresAMinute });
+  const throttle = new Throttle(
+    { pair: failuresAMinute, whole: 20 * failuresAMinute },
+    new SharedFailures(pool),
+  );
 
   router.get('/', (request, response) => {
     response.json(request.session.person ?? null);
@@ -20,40 +41,81 @@ export function sessionRoutes(database: Knex, failuresAMinute: number): Router {
     const { login: given, password } = bodyOf(request, signInRequest);
     const login = given.trim().toLowerCase();
     const address = request.ip ?? '';
-    if (!(await throttle.wait(address, login)))
-      throw new Refusal('too-many', 'Too many sign-ins at once. Wait a moment and try again.');
+    if (!(await throttle.wait(address, login))) throw new Refusal('too-many', TOO_MANY);
     const row = await PersonModel.query(database).findOne({ login });
     if (!(await verifyPassword(password, row?.password)) || !row) {
-      throttle.failed(address, login);
+      await throttle.failed(address, login);
+      await note(database, { actor: null, name: login.slice(0, 60), kind: 'sign-in refused', address });
       throw new Refusal('unauthenticated', 'The name or the password is wrong.');
     }
-    throttle.succeeded(address, login);
-    const person: Person = { id: row.id, login: row.login, name: row.name, role: row.role };
+    await throttle.succeeded(address, login);
+    const person: Person = { ...personOfRow(row), mustSetPassword: row.mustSetPassword };
+    await beginSession(request, person);
+    await note(database, { actor: person, kind: 'signed in', address });
+    response.status(201).json(person);
+  });
+
+  /** Somebody who has the code of a class and no account: both at once. */
+  router.post('/join', async (request, response) => {
+    const { code, name, login, password } = bodyOf(request, joinNewRequest);
+    const address = request.ip ?? '';
+    // Codes are guessed as passwords are.
+    if (!(await throttle.wait(address, `join ${address}`))) throw new Refusal('too-many', TOO_MANY);
+    const known = await database('classes').where({ join_code: code }).whereNull('archived_at').first('id');
+    if (!known) {
+      await throttle.failed(address, `join ${address}`);
+      throw invalidAt('code', 'is the code of no class');
+    }
+    await refuseTaken(database, login);
+    const hashed = await hashPassword(password);
+    const person = await database.transaction(async (trx) => {
+      const row = await PersonModel.query(trx)
+        .insert({ name, login, role: 'student', password: hashed })
+        .returning('*');
+      await joinClass(trx, code, personOfRow(row));
+      return personOfRow(row);
+    });
     await beginSession(request, person);
     response.status(201).json(person);
   });
 
   /** One's own password; every session of it ends, and this one begins anew. */
   router.post('/password', async (request, response) => {
-    const person = personOf(request);
+    const person = knownOf(request);
     const { password, next } = bodyOf(request, passwordRequest);
     const row = await PersonModel.query(database).findById(person.id);
     if (!(await verifyPassword(password, row?.password)))
-      throw new Refusal('invalid', 'password: is not your present password', {
-        problems: [{ path: 'password', message: 'is not your present password' }],
-      });
+      throw invalidAt('password', 'is not your present password');
+    if (password === next) throw invalidAt('next', 'must be another password than the present one');
     await PersonModel.query(database)
       .findById(person.id)
-      .patch({ password: await hashPassword(next) });
+      .patch({ password: await hashPassword(next), mustSetPassword: false });
+    const now: Person = { ...person, mustSetPassword: false };
+    await beginSession(request, now);
+    await note(database, { actor: now, kind: 'set a password', address: request.ip });
+    response.json(now);
+  });
+
+  /** Everywhere else too. */
+  router.post('/end-others', async (request, response) => {
+    const person = personOf(request);
+    bodyOf(request, emptyRequest);
+    await endSessions(database, person.id, person);
     await beginSession(request, person);
     response.json(person);
   });
 
+  router.get('/export', async (request, response) => {
+    const person = personOf(request);
+    response.attachment('my-data.json').json(await exportPerson(database, person.id, person));
+  });
+
   router.delete('/', async (request, response) => {
-    personOf(request);
+    const person = knownOf(request);
     await new Promise<void>((resolve, reject) =>
       request.session.destroy((error) => (error ? reject(error as Error) : resolve())),
     );
+    await note(database, { actor: person, kind: 'signed out', address: request.ip });
     response.status(204).end();
   });
 

@@ -20,7 +20,7 @@ export class SessionStore extends session.Store {
       async (sids) => {
         const { rows } = await this.pool.query<Person & { sid: string }>({
           name: 'session-people',
-          text: 'select s.sid, p.id, p.login, p.name, p.role from sessions s join people p on p.id = s.person_id where s.sid = any($1::text[]) and s.expire > now()',
+          text: 'select s.sid, p.id, p.login, p.name, p.role, p.must_set_password as "mustSetPassword" from sessions s join people p on p.id = s.person_id where s.sid = any($1::text[]) and s.expire > now()',
           values: [sids],
         });
         const found = new Map(rows.map(({ sid, ...person }) => [sid, person]));
@@ -35,7 +35,7 @@ export class SessionStore extends session.Store {
     this.pool
       .query<{ sess: session.SessionData; person: Person | null }>({
         name: 'session',
-        text: `select s.sess, case when p.id is null then null else json_build_object('id', p.id, 'login', p.login, 'name', p.name, 'role', p.role) end as person
+        text: `select s.sess, case when p.id is null then null else json_build_object('id', p.id, 'login', p.login, 'name', p.name, 'role', p.role, 'mustSetPassword', p.must_set_password) end as person
           from sessions s left join people p on p.id = s.person_id where s.sid = $1 and s.expire > now()`,
         values: [sid],
       })

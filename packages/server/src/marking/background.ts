@@ -7,7 +7,7 @@ import { AttemptModel } from '../database/models.js';
 import { isAway } from '../database/database.js';
 import type { Journal } from '../domain/journal.js';
 import { Marking } from './marking.js';
-import { CHANNEL, QUEUE, openQueue } from './queue.js';
+import { CHANNEL, Desk, QUEUE, openQueue } from './queue.js';
 import { openThreads, type Worker } from './threads.js';
 import { EDITS, STOP, TRIED, type MarkingTask, type SearchTask } from './worker.js';
 
@@ -24,6 +24,8 @@ export interface BackgroundOptions {
 }
 
 const POLL_MS = 1_000;
+/** How often it is looked whether an exercise has closed. */
+const CLOSE_MS = 5_000;
 /** A search goes on as long as somebody asks for it this often, seconds. */
 const UNSEEN_SECONDS = 20;
 
@@ -69,14 +71,31 @@ export async function startBackground(options: BackgroundOptions): Promise<{ sto
   await pool.query("update repairs set state = 'waiting' where state = 'running'");
   wake();
   const poll = setInterval(wake, POLL_MS);
+  const desk = new Desk(pool, boss);
+  const closing = setInterval(
+    () =>
+      void closeAttempts(pool, desk).catch((error: unknown) => log.warn({ err: error }, 'closing attempts')),
+    CLOSE_MS,
+  );
   return {
     async stop() {
       clearInterval(poll);
+      clearInterval(closing);
       await listener.stop();
       await boss.stop({ graceful: true, timeout: 10_000 });
       await Promise.all([markers.destroy(), searches.stop()]);
     },
   };
+}
+
+/** Hands in, as they stand, the attempts whose time is up; several processes may look at once. */
+async function closeAttempts(pool: pg.Pool, desk: Desk): Promise<void> {
+  const { rows } = await pool.query<{ id: string; studentId: string }>(
+    `select a.id, a.student_id as "studentId" from attempts a
+      join assignment_students v on v.assignment_id = a.assignment_id and v.student_id = a.student_id
+      where a.state = 'open' and v.closes_at <= now() limit 200`,
+  );
+  for (const { id, studentId } of rows) await desk.handIn(id, studentId);
 }
 
 /** Hears what other processes put into the queue; a lost connection is made anew. */

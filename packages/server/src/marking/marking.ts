@@ -1,13 +1,21 @@
 import type { Knex } from 'knex';
 import type { Piscina } from 'piscina';
-import { isSearch, type Exercise, type Report } from '@contactum/core';
+import { benchOf, isSearch, type Exercise, type Report } from '@contactum/core';
 import type { AttemptState } from '@contactum/contract';
 import { logOf, workEvents } from '../domain/attempts.js';
-import { AttemptModel, FormerMarkingModel, MarkingModel, SearchModel } from '../database/models.js';
+import {
+  AttemptModel,
+  FormerMarkingModel,
+  MarkingModel,
+  SearchModel,
+  markingOf,
+} from '../database/models.js';
 import { searchLog } from '../domain/searches.js';
 import { SearchThreads } from './search-work.js';
 import type { Journal } from '../domain/journal.js';
 import type { MarkingTask } from './worker.js';
+
+type Marked = ReturnType<typeof markingOf>;
 
 /** Makes reports of attempts in worker threads and writes them down. */
 export class Marking {
@@ -22,41 +30,44 @@ export class Marking {
     attemptId: string,
     states: readonly AttemptState[],
     by?: Exercise,
-  ): Promise<Report | null> {
+  ): Promise<Marked | null> {
     const attempt = await AttemptModel.query(this.database)
       .findById(attemptId)
       .whereIn('state', states)
-      .withGraphFetched('[assignment, permissions]');
+      .withGraphFetched('[assignment.people, permissions]');
     if (!attempt?.assignment) return null;
-    const exercise = by ?? attempt.assignment.document;
-    if (isSearch(exercise)) return this.searchReport(attemptId, exercise);
+    const own = attempt.assignment.people?.find(({ studentId }) => studentId === attempt.studentId);
+    const extra = own?.extraMinutes ?? 0;
+    const exercise = withTime(by ?? attempt.assignment.document, extra);
+    if (isSearch(exercise)) return markingOf(await this.searchReport(attemptId, exercise, extra), null);
     const { bench } = await this.journal.boardOf(attemptId);
     const log = exercise.practice ? workEvents(attempt, await logOf(this.database, attemptId)) : [];
-    return this.pool.run({ exercise, bench, log });
+    const wiring = benchOf(bench);
+    return markingOf(await this.pool.run({ exercise, bench: wiring, log }), { exercise, bench: wiring });
   }
 
   /** The report of a search for faults. */
-  private async searchReport(attemptId: string, exercise: Exercise): Promise<Report> {
+  private async searchReport(attemptId: string, exercise: Exercise, extra: number): Promise<Report> {
     const search = await SearchModel.query(this.database).findOne({ attemptId });
     const log = search ? await searchLog(this.database, search.id) : [];
     const set = exercise.sets?.[0];
     return new SearchThreads(this.pool).grade(exercise, {
       faults: search?.hidden ?? set?.faults ?? [],
       log,
-      minutes: search?.minutes ?? set?.minutes ?? 30,
+      minutes: (search?.minutes ?? set?.minutes ?? 30) + extra,
     });
   }
 
   /** Marks a handed-in attempt; one that is marked already stays as it is. */
   async mark(attemptId: string): Promise<void> {
-    const report = await this.reportOn(attemptId, ['handed-in']);
-    if (!report) return;
+    const marked = await this.reportOn(attemptId, ['handed-in']);
+    if (!marked) return;
     await this.database.transaction(async (trx) => {
       const changed = await AttemptModel.query(trx)
         .findById(attemptId)
         .where({ state: 'handed-in' })
         .patch({ state: 'marked', failure: null });
-      if (changed > 0) await MarkingModel.query(trx).insert({ attemptId, report });
+      if (changed > 0) await MarkingModel.query(trx).insert({ attemptId, ...marked });
     });
   }
 
@@ -70,8 +81,8 @@ export class Marking {
 
   /** Marks an attempt once more, by an exercise, and keeps what it was given before. */
   async markAgain(attemptId: string, exercise: Exercise): Promise<void> {
-    const report = await this.reportOn(attemptId, ['marked', 'failed'], exercise);
-    if (!report) return;
+    const marked = await this.reportOn(attemptId, ['marked', 'failed'], exercise);
+    if (!marked) return;
     await this.database.transaction(async (trx) => {
       const marking = await MarkingModel.query(trx).findById(attemptId).forUpdate();
       if (marking) {
@@ -80,14 +91,22 @@ export class Marking {
           report: marking.report,
           markedAt: marking.markedAt,
         });
-        await MarkingModel.query(trx).findById(attemptId).patch({ report, markedAt: new Date() });
+        await MarkingModel.query(trx)
+          .findById(attemptId)
+          .patch({ ...marked, markedAt: new Date() });
         return;
       }
       const changed = await AttemptModel.query(trx)
         .findById(attemptId)
         .where({ state: 'failed' })
         .patch({ state: 'marked', failure: null });
-      if (changed > 0) await MarkingModel.query(trx).insert({ attemptId, report });
+      if (changed > 0) await MarkingModel.query(trx).insert({ attemptId, ...marked });
     });
   }
 }
+
+/** An exercise with the time that a person has more; what else it asks, and so its version, stays. */
+const withTime = (exercise: Exercise, extra: number): Exercise =>
+  exercise.practice?.minutes === undefined || extra === 0
+    ? exercise
+    : { ...exercise, practice: { ...exercise.practice, minutes: exercise.practice.minutes + extra } };

@@ -1,4 +1,5 @@
 import { Piscina } from 'piscina';
+import type { Exercise, Readiness } from '@contactum/core';
 
 /** What a thread that marks and searches runs. */
 export interface Worker {
@@ -16,3 +17,11 @@ export function openThreads<Task, Answer>(worker: Worker, staying = 0): Piscina<
     execArgv: [...process.execArgv, ...(worker.arguments ?? [])],
   });
 }
+
+/** Looks, in a thread, whether an exercise's reference stands up to what it asks. */
+export type Judge = (exercise: Exercise) => Promise<Readiness>;
+
+export const judgeIn =
+  (threads: Piscina): Judge =>
+  (exercise) =>
+    threads.run({ exercise }, { name: 'ready' }) as Promise<Readiness>;

@@ -1,9 +1,11 @@
 import {
   grade,
+  readinessOf,
   repair,
   repairTask,
   type Bench,
   type Exercise,
+  type Readiness,
   type Repair,
   type Report,
   type WorkEvent,
@@ -27,6 +29,11 @@ export const [EDITS, TRIED, STOP] = [0, 1, 2] as const;
 /** Runs in a worker thread: marking is pure computation and must not hold up requests. */
 export default function mark({ exercise, bench, log }: MarkingTask): Report {
   return grade(exercise, bench, { log });
+}
+
+/** What stands against setting an exercise. */
+export function ready({ exercise }: { readonly exercise: Exercise }): Readiness {
+  return readinessOf(exercise);
 }
 
 /** The fewest edits that make a wiring pass. */

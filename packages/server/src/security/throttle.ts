@@ -1,4 +1,4 @@
-import { putBounded } from '../bounded.js';
+import type pg from 'pg';
 
 /** Wrong sign-ins a minute that cost nothing, by one address for one name; and by one address, or for one name, in all. */
 interface Limits {
@@ -6,94 +6,115 @@ interface Limits {
   readonly whole: number;
 }
 
-interface Failures {
-  count: number;
-  at: number;
-  waiting: number;
+/** Where failures are counted: by key, halved with time. */
+export interface Failures {
+  /** Failures of some keys as they count now. */
+  counts(keys: readonly string[]): Promise<readonly number[]>;
+  add(keys: readonly string[]): Promise<void>;
+  forget(key: string): Promise<void>;
 }
 
 /** Seconds in which half of the failures are forgotten. */
 const HALF_LIFE = 60;
 const LONGEST_DELAY = 8_000;
 const FIRST_DELAY = 250;
-/** Addresses and names that are remembered; the oldest are forgotten first. */
-const REMEMBERED = 5_000;
-/** Sign-ins that may wait at once, by one address for one name, and by one address. */
+/** What a few seconds have forgotten of whole failures does not count. */
+const FORGOTTEN = 0.1;
+/** Sign-ins that may wait at once in a process, by one address for one name, and by one address. */
 const WAIT_PAIR = 3;
 const WAIT_ADDRESS = 60;
 
+/** In the database: whichever process a sign-in comes to, its failures count. */
+export class SharedFailures implements Failures {
+  constructor(private readonly pool: pg.Pool) {}
+
+  async counts(keys: readonly string[]): Promise<readonly number[]> {
+    const { rows } = await this.pool.query<{ key: string; count: number }>({
+      name: 'failures',
+      text: `select key, count * power(0.5, extract(epoch from now() - at) / ${HALF_LIFE}) as count from sign_in_failures where key = any($1::text[])`,
+      values: [keys],
+    });
+    const found = new Map(rows.map(({ key, count }) => [key, Number(count)]));
+    return keys.map((key) => found.get(key) ?? 0);
+  }
+
+  async add(keys: readonly string[]): Promise<void> {
+    await this.pool.query({
+      name: 'failure',
+      // In one order, so that two sign-ins at once do not wait for each other.
+      text: `insert into sign_in_failures (key, count, at) select k, 1, now() from unnest($1::text[]) k order by k
+        on conflict (key) do update set count = sign_in_failures.count * power(0.5, extract(epoch from now() - sign_in_failures.at) / ${HALF_LIFE}) + 1, at = now()`,
+      values: [keys],
+    });
+  }
+
+  async forget(key: string): Promise<void> {
+    await this.pool.query({
+      name: 'failure-forget',
+      text: 'delete from sign_in_failures where key = $1',
+      values: [key],
+    });
+  }
+
+  /** Forgets what counts nothing any more. */
+  async prune(): Promise<void> {
+    await this.pool.query(
+      `delete from sign_in_failures where at < now() - interval '${HALF_LIFE * 20} seconds'`,
+    );
+  }
+}
+
 /**
  * Slows wrong sign-ins down, by address, by name, and by both together: each further one waits twice as long before its password
- * is looked at. Nobody is locked out: the right password gets in after its wait. Memory is bounded.
+ * is looked at. Nobody is locked out: the right password gets in after its wait.
  */
 export class Throttle {
-  private readonly known = new Map<string, Failures>();
+  private readonly waiting = new Map<string, number>();
 
   constructor(
     private readonly limits: Limits,
-    private readonly now: () => number = Date.now,
+    private readonly failures: Failures,
   ) {}
 
-  /** Milliseconds that a sign-in has to wait; null where too many wait already. */
-  delay(address: string, login: string): number | null {
-    const [pair, whole, name] = this.keys(address, login).map((key) => this.of(key)) as [
-      Failures,
-      Failures,
-      Failures,
-    ];
-    if (pair.waiting >= WAIT_PAIR || whole.waiting >= WAIT_ADDRESS) return null;
-    const over = Math.max(
-      pair.count - this.limits.pair,
-      whole.count - this.limits.whole,
-      name.count - this.limits.whole,
-    );
+  /** Milliseconds that a sign-in has to wait. */
+  async delay(address: string, login: string): Promise<number> {
+    const [ofPair = 0, ofAddress = 0, ofName = 0] = await this.failures.counts(this.keys(address, login));
+    const over =
+      Math.max(ofPair - this.limits.pair, ofAddress - this.limits.whole, ofName - this.limits.whole) +
+      FORGOTTEN;
     return over < 0 ? 0 : Math.min(LONGEST_DELAY, FIRST_DELAY * 2 ** Math.floor(over));
   }
 
-  /** Waits as long as a sign-in has to; returns whether it may go on. */
+  /** Waits as long as a sign-in has to; returns whether it may go on, which it may not where too many wait already. */
   async wait(address: string, login: string): Promise<boolean> {
-    const delay = this.delay(address, login);
-    if (delay === null) return false;
+    const delay = await this.delay(address, login);
     if (delay === 0) return true;
-    const [pair, whole] = this.keys(address, login).map((key) => this.of(key)) as [
-      Failures,
-      Failures,
-      Failures,
-    ];
-    pair.waiting += 1;
-    whole.waiting += 1;
+    const [pair, whole] = this.keys(address, login);
+    if ((this.waiting.get(pair) ?? 0) >= WAIT_PAIR || (this.waiting.get(whole) ?? 0) >= WAIT_ADDRESS)
+      return false;
+    for (const key of [pair, whole]) this.waiting.set(key, (this.waiting.get(key) ?? 0) + 1);
     await new Promise((resolve) => setTimeout(resolve, delay));
-    pair.waiting -= 1;
-    whole.waiting -= 1;
+    for (const key of [pair, whole]) {
+      const left = (this.waiting.get(key) ?? 1) - 1;
+      if (left > 0) this.waiting.set(key, left);
+      else this.waiting.delete(key);
+    }
     return true;
   }
 
-  failed(address: string, login: string): void {
-    for (const key of this.keys(address, login)) this.of(key).count += 1;
+  async failed(address: string, login: string): Promise<void> {
+    await this.failures.add(this.keys(address, login));
   }
 
-  succeeded(address: string, login: string): void {
-    this.known.delete(this.keys(address, login)[0] as string);
+  async succeeded(address: string, login: string): Promise<void> {
+    await this.failures.forget(this.keys(address, login)[0]);
   }
 
-  get size(): number {
-    return this.known.size;
-  }
-
-  private keys(address: string, login: string): string[] {
-    return [`${address} ${login}`, `address ${address}`, `name ${login}`];
-  }
-
-  private of(key: string): Failures {
-    const t = this.now() / 1000;
-    const known = this.known.get(key);
-    if (known) {
-      known.count *= 0.5 ** ((t - known.at) / HALF_LIFE);
-      known.at = t;
-      return known;
-    }
-    const fresh = { count: 0, at: t, waiting: 0 };
-    putBounded(this.known, key, fresh, REMEMBERED);
-    return fresh;
+  private keys(address: string, login: string): [string, string, string] {
+    return [
+      `${address} ${login}`.slice(0, 200),
+      `address ${address}`.slice(0, 200),
+      `name ${login}`.slice(0, 200),
+    ];
   }
 }

@@ -4,9 +4,10 @@ import { workPractice } from './002-work-practice-and-marking-again.js';
 import { soundGround } from './003-sound-ground.js';
 import { leadsByName } from './004-leads-by-name.js';
 import { searches } from './005-searches.js';
+import { college } from './006-college.js';
 import type { Migration } from './migration.js';
 
-const migrations: Migration[] = [founding, workPractice, soundGround, leadsByName, searches];
+const migrations: Migration[] = [founding, workPractice, soundGround, leadsByName, searches, college];
 
 /** Migrations that stand in the code, so that a bundle carries them. */
 export const migrationSource: Knex.MigrationSource<Migration> = {

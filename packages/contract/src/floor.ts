@@ -1,0 +1,114 @@
+import { z } from 'zod';
+import { actSchema, writtenFaultSchema } from '@contactum/core/documents';
+import type { WrittenFault } from '@contactum/core';
+import { terminal } from './requests.js';
+import type { WireFrame } from './searches.js';
+
+/** The floor: every bench of a class as it is worked at now, and the instructor's hand in it. */
+
+/** Steps of the job sheet, in the order of the work. */
+export const STEPS = ['wire', 'dead-test', 'ask', 'energise', 'prove', 'hand-in'] as const;
+export type JobStep = (typeof STEPS)[number];
+
+/** What a bench tells of itself. */
+export const benchStatus = z.strictObject({
+  step: z.enum(STEPS),
+  supplyOn: z.boolean(),
+  /** Short circuits, trips and what else went wrong since it was opened. */
+  incidents: z.int().min(0).max(100_000),
+  lastIncident: z.string().max(200).nullable(),
+  leads: z.int().min(0).max(2_000),
+  /** Functions that it has shown, of how many. */
+  shown: z.int().min(0).max(200),
+  functions: z.int().min(0).max(200),
+  /** What is in, lit or driven now, shortly. */
+  running: z.string().max(200),
+  asks: z.boolean(),
+});
+export type BenchStatus = z.infer<typeof benchStatus>;
+
+/** A frame of a bench that somebody watches; only its size is bounded, since nothing rests on it. */
+const frame = z.custom<WireFrame>((value) => typeof value === 'object' && value !== null);
+
+/** What a student's browser says to the floor. */
+export const benchSays = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('status'), status: benchStatus }),
+  z.strictObject({ kind: z.literal('frame'), frame }),
+  /** The answer to whoever asked to take the lead. */
+  z.strictObject({ kind: z.literal('consent'), yes: z.boolean() }),
+  /** Something of the instructor’s hand could not be done. */
+  z.strictObject({ kind: z.literal('refused'), why: z.string().max(300) }),
+]);
+export type BenchSays = z.infer<typeof benchSays>;
+
+/** What an instructor who has the lead does at a bench. */
+const hand = z.discriminatedUnion('do', [
+  z.strictObject({ do: z.literal('connect'), from: terminal, to: terminal }),
+  z.strictObject({ do: z.literal('cut'), from: terminal, to: terminal }),
+  z.strictObject({ do: z.literal('act'), stimulus: actSchema }),
+]);
+export type BenchHand = z.infer<typeof hand>;
+
+/** What an instructor's page says to the floor. */
+export const floorSays = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('watch'), attemptId: z.uuid().nullable() }),
+  z.strictObject({ kind: z.literal('ask-lead'), attemptId: z.uuid() }),
+  z.strictObject({ kind: z.literal('leave-lead'), attemptId: z.uuid() }),
+  z.strictObject({ kind: z.literal('hand'), attemptId: z.uuid(), hand }),
+  z.strictObject({ kind: z.literal('permit'), attemptId: z.uuid() }),
+  z.strictObject({
+    kind: z.literal('fault'),
+    attemptId: z.uuid(),
+    fault: writtenFaultSchema,
+    clear: z.boolean(),
+  }),
+  /** To one bench, or to every bench of the class. */
+  z.strictObject({
+    kind: z.literal('word'),
+    attemptId: z.uuid().nullable(),
+    text: z.string().trim().min(1).max(300),
+  }),
+]);
+export type FloorSays = z.infer<typeof floorSays>;
+
+/** What a student's browser is told from the floor. */
+export type ToBench =
+  | { readonly kind: 'watched'; readonly by: string | null }
+  | { readonly kind: 'lead-asked'; readonly by: string }
+  | { readonly kind: 'lead'; readonly by: string | null }
+  | { readonly kind: 'hand'; readonly hand: BenchHand }
+  | { readonly kind: 'fault'; readonly fault: WrittenFault; readonly clear: boolean }
+  | { readonly kind: 'permitted' }
+  | { readonly kind: 'word'; readonly id: string; readonly by: string; readonly text: string };
+
+/** A bench of the class as its instructor sees it. */
+export interface FloorBench {
+  readonly attemptId: string;
+  /** Of a search for faults: its own page shows it. */
+  readonly searchId: string | null;
+  readonly student: string;
+  readonly exercise: string;
+  readonly exerciseId: string;
+  readonly startedAt: string;
+  readonly status: BenchStatus | null;
+  /** Its page is open now. */
+  readonly here: boolean;
+  readonly asksAt: string | null;
+  /** Potentials complete and functions shown, of all of them. */
+  readonly progress: number;
+  readonly of: number;
+  /** Since when it has come no further. */
+  readonly progressAt: string;
+}
+
+/** What an instructor's page is told. */
+export type FloorNews =
+  | { readonly kind: 'benches'; readonly benches: readonly FloorBench[] }
+  /** What of some benches has changed. */
+  | {
+      readonly kind: 'changed';
+      readonly benches: readonly (Pick<FloorBench, 'attemptId'> & Partial<FloorBench>)[];
+    }
+  | { readonly kind: 'frame'; readonly attemptId: string; readonly frame: WireFrame }
+  | { readonly kind: 'lead'; readonly attemptId: string; readonly yes: boolean }
+  | { readonly kind: 'refused'; readonly why: string };

@@ -1,0 +1,83 @@
+import type { Knex } from 'knex';
+import { login as loginSchema } from '@contactum/contract';
+import { migrate, openDatabase } from './database/database.js';
+import { PersonModel } from './database/models.js';
+import { loadExercises } from './domain/exercises.js';
+import { addPerson, firstPassword } from './domain/people.js';
+import { note } from './domain/audit.js';
+import { hashPassword } from './security/passwords.js';
+
+/** What is done at the machine itself, before anybody can sign in, or when nobody can any more. */
+
+const USAGE = `usage:
+  admin create LOGIN "FULL NAME"   the first administrator, or another one
+  admin reset LOGIN                a first password for somebody who has lost theirs
+  admin people                     who is administrator or instructor
+`;
+
+function fail(message: string): never {
+  process.stderr.write(`${message}\n`);
+  process.exit(2);
+}
+
+async function create(database: Knex, [given = '', ...words]: readonly string[]): Promise<void> {
+  const name = words.join(' ').trim();
+  const read = loginSchema.safeParse(given);
+  if (!read.success || name === '') fail(USAGE);
+  if (await PersonModel.query(database).findOne({ login: read.data }))
+    fail(`"${read.data}" is somebody's already.`);
+  const { password } = await database.transaction((trx) =>
+    addPerson(trx, { name, login: read.data, role: 'administrator' }, null),
+  );
+  process.stdout.write(
+    `${name} signs in as ${read.data} with the first password ${password}\nIt is good until another one is set.\n`,
+  );
+}
+
+async function reset(database: Knex, [login = '']: readonly string[]): Promise<void> {
+  const row = await PersonModel.query(database).findOne({ login: login.toLowerCase() }).whereNull('erasedAt');
+  if (!row) fail(`Nobody signs in as "${login}".`);
+  const password = firstPassword();
+  await PersonModel.query(database)
+    .findById(row.id)
+    .patch({ password: await hashPassword(password, 'first'), mustSetPassword: true });
+  await note(database, {
+    actor: null,
+    name: 'the command line',
+    kind: 'gave a first password',
+    about: `${row.name} (${row.login})`,
+  });
+  process.stdout.write(`${row.name} signs in as ${row.login} with the first password ${password}\n`);
+}
+
+async function people(database: Knex): Promise<void> {
+  const rows = await PersonModel.query(database)
+    .whereNot({ role: 'student' })
+    .whereNull('erasedAt')
+    .orderBy('role')
+    .orderBy('login');
+  for (const { login, name, role } of rows)
+    process.stdout.write(`${role.padEnd(14)} ${login.padEnd(20)} ${name}\n`);
+}
+
+const COMMANDS: Readonly<Record<string, (database: Knex, words: readonly string[]) => Promise<void>>> = {
+  create,
+  reset,
+  people,
+};
+
+const [command = '', ...words] = process.argv.slice(2);
+const url = process.env.DATABASE_URL;
+if (!url) fail('DATABASE_URL: is missing');
+const work = COMMANDS[command];
+if (!work) fail(USAGE);
+const database = openDatabase(url);
+try {
+  await migrate(database);
+  await loadExercises(database);
+  await work(database, words);
+} catch (error) {
+  fail((error as Error).message);
+} finally {
+  await database.destroy();
+}

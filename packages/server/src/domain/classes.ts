@@ -1,0 +1,473 @@
+import { randomInt } from 'node:crypto';
+import type { Knex } from 'knex';
+import papa from 'papaparse';
+import type {
+  ClassChange,
+  ClassRequest,
+  ClassSummary,
+  EnrolAnswer,
+  EnrolLine,
+  EnrolRequest,
+  FirstPassword,
+  Person,
+  Roster,
+} from '@contactum/contract';
+import { login as loginSchema } from '@contactum/contract';
+import { ClassModel, PersonModel } from '../database/models.js';
+import { note } from './audit.js';
+import { addPerson, personOfRow } from './people.js';
+import { requireKeptClass } from './permissions.js';
+import { Refusal, invalidAt, notFound } from './refusal.js';
+
+/** The classes of an instructor; every class for an administrator. Those that are put away come last. */
+export async function classSummaries(database: Knex, person: Person): Promise<ClassSummary[]> {
+  const query = database('classes')
+    .orderByRaw('archived_at is not null, name')
+    .select<(Omit<ClassSummary, 'archived'> & { archivedAt: Date | null })[]>(
+      'id',
+      'name',
+      'term',
+      'archived_at',
+      database.raw('(select count(*)::int from class_members m where m.class_id = classes.id) as students'),
+      database.raw(
+        '(select count(*)::int from assignments a where a.class_id = classes.id and a.withdrawn_at is null) as assignments',
+      ),
+      database.raw(
+        `(select coalesce(json_agg(p.name order by p.name), '[]') from class_instructors i join people p on p.id = i.instructor_id where i.class_id = classes.id) as instructors`,
+      ),
+    );
+  if (person.role !== 'administrator')
+    void query.whereIn(
+      'id',
+      database('class_instructors').where('instructor_id', person.id).select('class_id'),
+    );
+  return (await query).map(({ archivedAt, ...row }) => ({ ...row, archived: archivedAt !== null }));
+}
+
+/** A class with everybody in it. */
+export async function rosterOf(database: Knex, id: string, keeper: Person): Promise<Roster> {
+  const group = await requireKeptClass(database, id, keeper);
+  await group
+    .$fetchGraph('[members(byName), instructors(byName)]', { transaction: database as never })
+    .modifiers({ byName: (query) => void query.orderBy('name') });
+  const groups = await database('class_groups')
+    .where({ class_id: id })
+    .orderBy('name')
+    .select<{ id: string; name: string; members: string[] }[]>(
+      'id',
+      'name',
+      database.raw(
+        `(select coalesce(json_agg(student_id), '[]') from group_members g where g.group_id = class_groups.id) as members`,
+      ),
+    );
+  return {
+    id: group.id,
+    name: group.name,
+    term: group.term,
+    archivedAt: group.archivedAt?.toISOString() ?? null,
+    joinCode: group.joinCode,
+    instructors: (group.instructors ?? []).map(personOfRow),
+    members: (group.members ?? []).map((row) => ({ ...personOfRow(row), isNew: row.mustSetPassword })),
+    groups,
+  };
+}
+
+/** Founds a class; an instructor who does is its first instructor. */
+export async function foundClass(
+  database: Knex,
+  { name, term }: ClassRequest,
+  founder: Person,
+): Promise<Roster> {
+  const id = await database.transaction(async (trx) => {
+    const row = await ClassModel.query(trx).insert({ name, term, instructorId: founder.id }).returning('*');
+    await note(trx, { actor: founder, kind: 'founded a class', about: name, classId: row.id });
+    return row.id;
+  });
+  return rosterOf(database, id, founder);
+}
+
+/** Letters of join codes: none that is taken for another. */
+const CODE_LETTERS = 'ABCDEFGHJKLMNPQRSTUVWXYZ23456789';
+const newCode = (): string =>
+  Array.from({ length: 8 }, () => CODE_LETTERS[randomInt(CODE_LETTERS.length)]).join('');
+
+export async function changeClass(
+  database: Knex,
+  id: string,
+  change: ClassChange,
+  keeper: Person,
+): Promise<Roster> {
+  const group = await requireKeptClass(database, id, keeper);
+  const { archived, joinCode, ...plain } = change;
+  await database.transaction(async (trx) => {
+    await ClassModel.query(trx)
+      .findById(id)
+      .patch({
+        ...plain,
+        ...(archived === undefined ? {} : { archivedAt: archived ? new Date() : null }),
+        ...(joinCode === undefined ? {} : { joinCode: joinCode === 'new' ? newCode() : null }),
+        // Nobody joins what is put away.
+        ...(archived ? { joinCode: null } : {}),
+        updatedAt: undefined,
+      } as never);
+    await note(trx, {
+      actor: keeper,
+      kind: 'changed a class',
+      about: group.name,
+      classId: id,
+      detail: change,
+    });
+  });
+  return rosterOf(database, id, keeper);
+}
+
+/** Makes somebody an instructor of a class too. */
+export async function addInstructor(
+  database: Knex,
+  id: string,
+  login: string,
+  keeper: Person,
+): Promise<Roster> {
+  const group = await requireKeptClass(database, id, keeper);
+  const row = await PersonModel.query(database)
+    .findOne({ login })
+    .whereNot({ role: 'student' })
+    .whereNull('erasedAt');
+  if (!row) throw invalidAt('login', `"${login}" is no instructor’s`);
+  await database('class_instructors').insert({ class_id: id, instructor_id: row.id }).onConflict().ignore();
+  await note(database, {
+    actor: keeper,
+    kind: 'changed a class',
+    about: `${group.name}: ${row.name} teaches it`,
+    classId: id,
+  });
+  return rosterOf(database, id, keeper);
+}
+
+export async function removeInstructor(
+  database: Knex,
+  id: string,
+  personId: string,
+  keeper: Person,
+): Promise<Roster> {
+  const group = await requireKeptClass(database, id, keeper);
+  return database.transaction(async (trx) => {
+    // One after the other, so that two who go at once do not leave a class to nobody.
+    await trx('classes').where({ id }).forUpdate().first('id');
+    const others = await trx('class_instructors')
+      .where({ class_id: id })
+      .whereNot({ instructor_id: personId });
+    if (others.length === 0)
+      throw new Refusal('conflict', 'A class needs an instructor: name another one first.');
+    await trx('class_instructors').where({ class_id: id, instructor_id: personId }).delete();
+    await note(trx, {
+      actor: keeper,
+      kind: 'changed a class',
+      about: `${group.name}: an instructor has left it`,
+      classId: id,
+    });
+    const [roster] = [await rosterAfter(trx, id, keeper)];
+    return roster;
+  });
+}
+
+/** A roster for whoever may not see it any more after what was done: themselves taken out. */
+async function rosterAfter(trx: Knex, id: string, keeper: Person): Promise<Roster> {
+  try {
+    return await rosterOf(trx, id, keeper);
+  } catch {
+    return rosterOf(trx, id, { ...keeper, role: 'administrator' });
+  }
+}
+
+/** Puts one student into a class: known by a login, or new. */
+export async function addMember(
+  database: Knex,
+  id: string,
+  { login, name }: { login: string; name?: string | undefined },
+  keeper: Person,
+): Promise<{ roster: Roster; password: FirstPassword | null }> {
+  const group = await requireKeptClass(database, id, keeper);
+  const password = await database.transaction(async (trx) => {
+    const known = await PersonModel.query(trx).findOne({ login });
+    if (known && known.role !== 'student') throw invalidAt('login', `"${login}" is no student’s`);
+    if (!known && name === undefined)
+      throw invalidAt('login', `nobody signs in as "${login}"; give a name to add somebody new`);
+    const made = known ? null : await addPerson(trx, { login, name: name ?? login, role: 'student' }, keeper);
+    const studentId = known?.id ?? made?.person.id;
+    await trx('class_members').insert({ class_id: id, student_id: studentId }).onConflict().ignore();
+    await note(trx, {
+      actor: keeper,
+      kind: 'enrolled',
+      about: `${known?.name ?? name ?? ''} in ${group.name}`,
+      classId: id,
+    });
+    return made;
+  });
+  return { roster: await rosterOf(database, id, keeper), password };
+}
+
+/** Takes a student out of a class; what they did in it stays. */
+export async function removeMember(
+  database: Knex,
+  id: string,
+  studentId: string,
+  keeper: Person,
+): Promise<Roster> {
+  const group = await requireKeptClass(database, id, keeper);
+  await database.transaction(async (trx) => {
+    const student = await PersonModel.query(trx).findById(studentId);
+    const gone = await trx('class_members').where({ class_id: id, student_id: studentId }).delete();
+    if (gone === 0) throw notFound('member');
+    await trx('group_members')
+      .whereIn('group_id', trx('class_groups').where({ class_id: id }).select('id'))
+      .where({ student_id: studentId })
+      .delete();
+    await note(trx, {
+      actor: keeper,
+      kind: 'took out of a class',
+      about: `${student?.name ?? ''} out of ${group.name}`,
+      classId: id,
+    });
+  });
+  return rosterOf(database, id, keeper);
+}
+
+/** A group of a class with its members; another name or other members where it is there already. */
+export async function putGroup(
+  database: Knex,
+  id: string,
+  { groupId, name, members }: { groupId: string | null; name: string; members: readonly string[] },
+  keeper: Person,
+): Promise<Roster> {
+  await requireKeptClass(database, id, keeper);
+  const known = await database('class_members')
+    .where({ class_id: id })
+    .whereIn('student_id', [...members])
+    .select('student_id');
+  if (known.length < new Set(members).size)
+    throw invalidAt('members', 'name somebody who is not in the class');
+  await database.transaction(async (trx) => {
+    const same = await trx('class_groups')
+      .where({ class_id: id, name })
+      .first<{ id: string } | undefined>('id');
+    if (same && same.id !== groupId) throw invalidAt('name', `"${name}" is another group of this class`);
+    const row =
+      groupId === null
+        ? (await trx('class_groups').insert({ class_id: id, name }).returning<{ id: string }[]>('id'))[0]
+        : (
+            await trx('class_groups')
+              .where({ class_id: id, id: groupId })
+              .update({ name })
+              .returning<{ id: string }[]>('id')
+          )[0];
+    if (!row) throw notFound('group');
+    await trx('group_members').where({ group_id: row.id }).delete();
+    if (members.length > 0)
+      await trx('group_members').insert(
+        [...new Set(members)].map((studentId) => ({ group_id: row.id, student_id: studentId })),
+      );
+  });
+  return rosterOf(database, id, keeper);
+}
+
+export async function removeGroup(
+  database: Knex,
+  id: string,
+  groupId: string,
+  keeper: Person,
+): Promise<Roster> {
+  await requireKeptClass(database, id, keeper);
+  const set = await database('assignments').where({ group_id: groupId }).first('id');
+  if (set)
+    throw new Refusal(
+      'conflict',
+      'An exercise is set to this group. Withdraw that first, or leave the group.',
+    );
+  const gone = await database('class_groups').where({ class_id: id, id: groupId }).delete();
+  if (gone === 0) throw notFound('group');
+  return rosterOf(database, id, keeper);
+}
+
+// ── lists of students ───────────────────────────────────────────────────────────────────────────
+
+/** Most students of one list. */
+const MOST_LINES = 1_000;
+
+/** Headings of lists as offices write them, by what they mean (common practice, no source). */
+const HEADINGS: Readonly<Record<'name' | 'first' | 'last' | 'login' | 'group', readonly string[]>> = {
+  name: ['name', 'full name', 'student', 'student name'],
+  first: ['first name', 'given name', 'forename'],
+  last: ['last name', 'surname', 'family name'],
+  login: ['login', 'user', 'username', 'user name', 'sign-in', 'id', 'student id', 'email', 'e-mail'],
+  group: ['group', 'section', 'set'],
+};
+
+interface RawLine {
+  readonly line: number;
+  readonly name: string;
+  readonly login: string;
+  readonly group: string;
+}
+
+/** Reads a list: with a line of headings in any order, or name, login and group in this order. */
+function readList(csv: string): RawLine[] {
+  const { data } = papa.parse<string[]>(csv.replace(/^\uFEFF/, ''), { skipEmptyLines: false });
+  const rows = data.map((cells, k) => ({ line: k + 1, cells: cells.map((cell) => cell.trim()) }));
+  const filled = rows.filter(({ cells }) => cells.some((cell) => cell !== ''));
+  const [head, ...rest] = filled;
+  if (!head) throw invalidAt('csv', 'has no line');
+  if (filled.length > MOST_LINES) throw invalidAt('csv', `has more than ${MOST_LINES} lines`);
+  const at = (what: keyof typeof HEADINGS) =>
+    head.cells.findIndex((cell) => HEADINGS[what].includes(cell.toLowerCase()));
+  const columns = {
+    name: at('name'),
+    first: at('first'),
+    last: at('last'),
+    login: at('login'),
+    group: at('group'),
+  };
+  const isHeaded = columns.login >= 0 && (columns.name >= 0 || columns.last >= 0);
+  if (!isHeaded)
+    return filled.map(({ line, cells: [name = '', login = '', group = ''] }) => ({
+      line,
+      name,
+      login,
+      group,
+    }));
+  const cell = (cells: readonly string[], k: number) => (k < 0 ? '' : (cells[k] ?? ''));
+  return rest.map(({ line, cells }) => ({
+    line,
+    name: cell(cells, columns.name) || `${cell(cells, columns.first)} ${cell(cells, columns.last)}`.trim(),
+    login: cell(cells, columns.login),
+    group: cell(cells, columns.group),
+  }));
+}
+
+/** What a list would do to a class, line by line. */
+async function understood(database: Knex, classId: string, raw: readonly RawLine[]): Promise<EnrolLine[]> {
+  const logins = raw.map(({ login }) => login.toLowerCase());
+  const [known, members] = await Promise.all([
+    PersonModel.query(database).whereIn('login', logins),
+    database('class_members').where({ class_id: classId }).select<{ studentId: string }[]>('student_id'),
+  ]);
+  const byLogin = new Map(known.map((row) => [row.login, row]));
+  const isMember = new Set(members.map(({ studentId }) => studentId));
+  const seen = new Map<string, number>();
+  return raw.map(({ line, name, login: given, group }): EnrolLine => {
+    const read = loginSchema.safeParse(given);
+    const login = read.success ? read.data : given;
+    const bad = (problem: string): EnrolLine => ({ line, name, login, group, does: 'bad', problem });
+    if (given === '') return bad('no login');
+    if (!read.success) return bad(`login ${read.error.issues[0]?.message ?? 'cannot be read'}`);
+    const before = seen.get(login);
+    seen.set(login, line);
+    if (before !== undefined) return bad(`"${login}" stands in line ${before} already`);
+    if (group.length > 100) return bad('the name of the group is too long');
+    const person = byLogin.get(login);
+    if (!person) {
+      if (name === '') return bad('no name');
+      return name.length > 100
+        ? bad('the name is too long')
+        : { line, name, login, group, does: 'new', problem: null };
+    }
+    if (person.role !== 'student') return bad(`"${login}" is an instructor’s`);
+    if (name !== '' && name.toLowerCase() !== person.name.toLowerCase())
+      return bad(`"${login}" is ${person.name}’s, not ${name}’s`);
+    return {
+      line,
+      name: person.name,
+      login,
+      group,
+      does: isMember.has(person.id) ? 'member' : 'known',
+      problem: null,
+    };
+  });
+}
+
+/** Looks at a list of students, and takes it where that is asked for: all of its good lines or none of it. */
+export async function enrol(
+  database: Knex,
+  classId: string,
+  { csv, commit, skipBad }: EnrolRequest,
+  keeper: Person,
+): Promise<EnrolAnswer> {
+  const group = await requireKeptClass(database, classId, keeper);
+  const lines = await understood(database, classId, readList(csv));
+  const good = lines.filter(({ does }) => does !== 'bad');
+  const answer = { lines, good: good.length, bad: lines.length - good.length };
+  if (!commit) return { ...answer, committed: false, passwords: [] };
+  if (answer.bad > 0 && !skipBad)
+    throw new Refusal('invalid', `${answer.bad} lines cannot be taken.`, {
+      problems: lines.flatMap(({ line, problem }) =>
+        problem ? [{ path: `csv line ${line}`, message: problem }] : [],
+      ),
+    });
+  const passwords = await database.transaction(async (trx) => {
+    const made: FirstPassword[] = [];
+    for (const line of good) {
+      const one =
+        line.does === 'new'
+          ? await addPerson(trx, { name: line.name, login: line.login, role: 'student' }, keeper)
+          : null;
+      if (one) made.push(one);
+    }
+    const rows = await PersonModel.query(trx).whereIn(
+      'login',
+      good.map(({ login }) => login),
+    );
+    if (rows.length > 0)
+      await trx('class_members')
+        .insert(rows.map(({ id }) => ({ class_id: classId, student_id: id })))
+        .onConflict()
+        .ignore();
+    await intoGroups(trx, classId, good, new Map(rows.map(({ login, id }) => [login, id])));
+    await note(trx, {
+      actor: keeper,
+      kind: 'enrolled',
+      about: `${good.length} by a list in ${group.name}`,
+      classId,
+    });
+    return made;
+  });
+  return { ...answer, committed: true, passwords };
+}
+
+async function intoGroups(
+  trx: Knex,
+  classId: string,
+  lines: readonly EnrolLine[],
+  ids: ReadonlyMap<string, string>,
+): Promise<void> {
+  const names = [...new Set(lines.map(({ group }) => group).filter(Boolean))];
+  if (names.length === 0) return;
+  await trx('class_groups')
+    .insert(names.map((name) => ({ class_id: classId, name })))
+    .onConflict()
+    .ignore();
+  const groups = await trx('class_groups')
+    .where({ class_id: classId })
+    .whereIn('name', names)
+    .select<{ id: string; name: string }[]>('id', 'name');
+  const idOf = new Map(groups.map(({ id, name }) => [name, id]));
+  const rows = lines.flatMap(({ group, login }) => {
+    const [groupId, studentId] = [idOf.get(group), ids.get(login)];
+    return groupId && studentId ? [{ group_id: groupId, student_id: studentId }] : [];
+  });
+  if (rows.length > 0) await trx('group_members').insert(rows).onConflict().ignore();
+}
+
+/** Somebody joins the class that a code is of. */
+export async function joinClass(
+  database: Knex,
+  code: string,
+  student: Person,
+): Promise<{ className: string }> {
+  const group = await ClassModel.query(database).findOne({ joinCode: code }).whereNull('archivedAt');
+  if (!group) throw invalidAt('code', 'is the code of no class');
+  await database.transaction(async (trx) => {
+    await trx('class_members').insert({ class_id: group.id, student_id: student.id }).onConflict().ignore();
+    await note(trx, { actor: student, kind: 'joined by code', about: group.name, classId: group.id });
+  });
+  return { className: group.name };
+}

@@ -1,0 +1,271 @@
+import { randomBytes, randomInt } from 'node:crypto';
+import type { Knex } from 'knex';
+import type { FirstPassword, Person, PersonRequest, PersonRow } from '@contactum/contract';
+import { PersonModel } from '../database/models.js';
+import { hashPassword } from '../security/passwords.js';
+import { note } from './audit.js';
+import { requireKeptPerson } from './permissions.js';
+import { Refusal, invalidAt } from './refusal.js';
+
+/** Syllables of first passwords: easily read out, none like another. */
+const SYLLABLES =
+  'ba be bi bo da de di do fa fe fi fo ga ge gi go ka ke ki ko la le li lo ma me mi mo na ne ni no pa pe pi po ra re ri ro sa se si so ta te ti to va ve vi vo za ze zi zo'.split(
+    ' ',
+  );
+
+/** A password for one sign-in: some 40 bits, and no letter that is taken for another. */
+export function firstPassword(): string {
+  const word = () => Array.from({ length: 3 }, () => SYLLABLES[randomInt(SYLLABLES.length)]).join('');
+  return `${word()}-${word()}-${randomInt(10, 100)}`;
+}
+
+export const personOfRow = ({ id, login, name, role }: PersonModel): Person => ({ id, login, name, role });
+
+/** Refuses a login that somebody has. */
+export async function refuseTaken(database: Knex, login: string, path = 'login'): Promise<void> {
+  if (await PersonModel.query(database).findOne({ login }))
+    throw invalidAt(path, `"${login}" is somebody’s already`);
+}
+
+/** Adds somebody with a first password. */
+export async function addPerson(
+  database: Knex,
+  { name, login, role }: PersonRequest,
+  keeper: Person | null,
+): Promise<FirstPassword> {
+  await refuseTaken(database, login);
+  const password = firstPassword();
+  const row = await PersonModel.query(database)
+    .insert({ name, login, role, password: await hashPassword(password, 'first'), mustSetPassword: true })
+    .returning('*');
+  await note(database, {
+    actor: keeper,
+    name: 'the command line',
+    kind: 'added a person',
+    about: `${name} (${login}), ${role}`,
+  });
+  return { person: personOfRow(row), password };
+}
+
+interface ListFilter {
+  readonly text?: string | undefined;
+  readonly role?: string | undefined;
+}
+
+/** Most rows of a list of people. */
+const MOST = 500;
+
+/** Everybody for an administrator; for an instructor the students of own classes. */
+export async function listPeople(
+  database: Knex,
+  keeper: Person,
+  { text, role }: ListFilter,
+): Promise<PersonRow[]> {
+  const query = database('people as p')
+    .orderBy('p.name')
+    .limit(MOST)
+    .select<(PersonModel & { sessions: number; classes: string[] })[]>(
+      'p.*',
+      database.raw(
+        '(select count(*)::int from sessions s where s.person_id = p.id and s.expire > now()) as sessions',
+      ),
+      database.raw(
+        `(select coalesce(json_agg(c.name order by c.name), '[]') from classes c where c.archived_at is null and (
+          exists (select 1 from class_members m where m.class_id = c.id and m.student_id = p.id)
+          or exists (select 1 from class_instructors i where i.class_id = c.id and i.instructor_id = p.id))) as classes`,
+      ),
+    );
+  if (keeper.role !== 'administrator')
+    void query.whereIn(
+      'p.id',
+      database('class_members')
+        .join('class_instructors', 'class_instructors.class_id', 'class_members.class_id')
+        .where('class_instructors.instructor_id', keeper.id)
+        .select('student_id'),
+    );
+  if (text)
+    void query.where((any) => any.whereILike('p.name', `%${text}%`).orWhereILike('p.login', `%${text}%`));
+  if (role) void query.where('p.role', role);
+  const rows = await query;
+  return rows.map((row) => ({
+    ...personOfRow(row),
+    classes: row.classes,
+    isNew: row.mustSetPassword,
+    sessions: row.sessions,
+    erased: row.erasedAt !== null,
+    createdAt: row.createdAt.toISOString(),
+  }));
+}
+
+/** Another name, login or role. */
+export async function changePerson(
+  database: Knex,
+  id: string,
+  change: { readonly [K in keyof PersonRequest]?: PersonRequest[K] | undefined },
+  administrator: Person,
+): Promise<Person> {
+  const row = await requireKeptPerson(database, id, administrator);
+  if (change.login !== undefined && change.login !== row.login) await refuseTaken(database, change.login);
+  if (change.role !== undefined && change.role !== row.role)
+    await refuseRole(database, row, change.role, administrator);
+  return database.transaction(async (trx) => {
+    const changed = await PersonModel.query(trx).patchAndFetchById(
+      id,
+      Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined)),
+    );
+    const { name, login, role } = row;
+    await note(trx, {
+      actor: administrator,
+      kind: 'changed a person',
+      about: name,
+      detail: { before: { name, login, role }, after: change },
+    });
+    return personOfRow(changed);
+  });
+}
+
+/** A student’s work, an instructor’s classes and the last administrator keep a role as it is. */
+async function refuseRole(database: Knex, row: PersonModel, role: Person['role'], by: Person): Promise<void> {
+  if (row.id === by.id) throw invalidAt('role', 'is your own; another administrator must change it');
+  const [attempts, classes] = await Promise.all([
+    database('attempts').where({ student_id: row.id }).first('id'),
+    database('class_instructors').where({ instructor_id: row.id }).first('class_id'),
+  ]);
+  if (row.role === 'student' && attempts) throw invalidAt('role', `${row.name} has attempts as a student`);
+  if (role === 'student' && classes) throw invalidAt('role', `${row.name} is the instructor of a class`);
+  if (row.role === 'student') await database('class_members').where({ student_id: row.id }).delete();
+}
+
+/** A new first password, in place of one that is forgotten; whoever is signed in with the old one is signed out. */
+export async function resetPassword(database: Knex, id: string, keeper: Person): Promise<FirstPassword> {
+  const row = await requireKeptPerson(database, id, keeper);
+  const password = firstPassword();
+  const hashed = await hashPassword(password, 'first');
+  await database.transaction(async (trx) => {
+    await PersonModel.query(trx).findById(id).patch({ password: hashed, mustSetPassword: true });
+    await note(trx, { actor: keeper, kind: 'gave a first password', about: `${row.name} (${row.login})` });
+  });
+  return { person: personOfRow(row), password };
+}
+
+/** Signs somebody out everywhere. */
+export async function endSessions(database: Knex, id: string, keeper: Person): Promise<number> {
+  const row =
+    id === keeper.id
+      ? await PersonModel.query(database).findById(id)
+      : await requireKeptPerson(database, id, keeper);
+  const ended = await database('sessions').where({ person_id: id }).delete();
+  await note(database, {
+    actor: keeper,
+    kind: 'ended sessions',
+    about: row?.name ?? '',
+    detail: { sessions: ended },
+  });
+  return ended;
+}
+
+/** All that is kept of a person, as one document. */
+export async function exportPerson(database: Knex, id: string, keeper: Person): Promise<object> {
+  const row =
+    id === keeper.id
+      ? await PersonModel.query(database).findById(id)
+      : await requireKeptPerson(database, id, keeper);
+  if (!row) throw new Refusal('not-found', 'There is no such person.');
+  const own = (table: string, column = 'person_id') => database(table).where({ [column]: id });
+  const attempts = database('attempts').where({ student_id: id }).select('id');
+  const ofAttempts = (table: string) => database(table).whereIn('attempt_id', attempts.clone());
+  const [
+    classes,
+    teaches,
+    tries,
+    log,
+    markings,
+    former,
+    changes,
+    remarks,
+    permissions,
+    searches,
+    searchLog,
+    audit,
+  ] = await Promise.all([
+    database('classes')
+      .join('class_members', 'class_members.class_id', 'classes.id')
+      .where('student_id', id)
+      .select('classes.name', 'classes.term'),
+    database('classes')
+      .join('class_instructors', 'class_instructors.class_id', 'classes.id')
+      .where('class_instructors.instructor_id', id)
+      .select('classes.name', 'classes.term'),
+    database('attempts')
+      .join('assignments', 'assignments.id', 'attempts.assignment_id')
+      .where('student_id', id)
+      .orderBy('started_at')
+      .select('attempts.*', 'assignments.exercise_id'),
+    ofAttempts('attempt_log').orderBy(['attempt_id', 'seq']),
+    ofAttempts('markings'),
+    ofAttempts('former_markings'),
+    ofAttempts('point_changes'),
+    ofAttempts('remarks'),
+    ofAttempts('permissions'),
+    own('searches').select(
+      'id',
+      'attempt_id',
+      'title',
+      'complaint',
+      'minutes',
+      'state',
+      'report',
+      'started_at',
+    ),
+    database('search_log').whereIn('search_id', own('searches').select('id')).orderBy(['search_id', 'seq']),
+    own('audit', 'actor_id').orderBy('id'),
+  ]);
+  await note(database, { actor: keeper, kind: 'exported a person', about: row.name });
+  const { password: _password, ...person } = row.toJSON() as Record<string, unknown>;
+  return {
+    contactum: 'person/1',
+    exportedAt: new Date().toISOString(),
+    person,
+    classes,
+    teaches,
+    attempts: tries,
+    log,
+    markings,
+    formerMarkings: former,
+    pointChanges: changes,
+    remarks,
+    permissions,
+    searches,
+    searchLog,
+    audit,
+  };
+}
+
+/**
+ * Erases somebody: a student with all work; of whoever has marked or set something the name and login, since marks of others rest
+ * on what they did.
+ */
+export async function erasePerson(database: Knex, id: string, administrator: Person): Promise<void> {
+  if (id === administrator.id) throw new Refusal('conflict', 'Another administrator must erase you.');
+  const row = await requireKeptPerson(database, id, administrator);
+  await database.transaction(async (trx) => {
+    if (row.role === 'student') await PersonModel.query(trx).deleteById(id);
+    else {
+      await trx('class_instructors').where({ instructor_id: id }).delete();
+      await PersonModel.query(trx)
+        .findById(id)
+        .patch({
+          name: 'Somebody who has left',
+          login: `left-${randomBytes(8).toString('hex')}`,
+          password: 'none',
+          erasedAt: new Date(),
+        });
+    }
+    // What they did stays written down, without their name.
+    await trx('audit')
+      .where({ actor_id: id })
+      .update({ actor: 'Somebody who has left', actor_id: null, address: '' });
+    await trx('audit').whereILike('about', `%${row.login}%`).update({ about: 'somebody who has left' });
+    await note(trx, { actor: administrator, kind: 'erased a person', about: row.role });
+  });
+}

@@ -1,0 +1,467 @@
+import type { Knex } from 'knex';
+import type { Logger } from 'pino';
+import type pg from 'pg';
+import type { WebSocket } from 'ws';
+import { benchOf, progressOf } from '@contactum/core';
+import type {
+  BenchHand,
+  BenchSays,
+  BenchStatus,
+  FloorBench,
+  FloorNews,
+  FloorSays,
+  Person,
+  ToBench,
+} from '@contactum/contract';
+import { note } from '../domain/audit.js';
+import type { Journal } from '../domain/journal.js';
+import { Refusal } from '../domain/refusal.js';
+import type { Slips } from '../domain/slips.js';
+import { floorBenches } from './rows.js';
+import { Wire } from './wire.js';
+
+/** How often what has changed is told and written down, milliseconds: ten times a second to those who look, once a second to the database. */
+const TELL_MS = 100;
+const KEEP_MS = 1_000;
+/** How often a bench says that it is there, milliseconds. */
+const HERE_MS = 3_000;
+/** What a slow page may be behind with before frames are left out, bytes. */
+const BEHIND = 256_000;
+
+/** A student's page at a bench, in this process. */
+interface Bench {
+  readonly attemptId: string;
+  readonly classId: string;
+  readonly student: Person;
+  readonly socket: WebSocket;
+  status: BenchStatus | null;
+  /** To be told, and to be kept. */
+  told: boolean;
+  kept: boolean;
+  /** Leads of which the progress is known. */
+  measured: number;
+  /** Who has the lead beside the student. */
+  lead: string | null;
+  /** Who asked for it. */
+  asked: { readonly id: string; readonly name: string } | null;
+}
+
+/** An instructor's page on the floor, in this process. */
+interface Walker {
+  readonly classId: string;
+  readonly instructor: Person;
+  readonly socket: WebSocket;
+  watching: string | null;
+}
+
+/** What processes tell each other. */
+type Message =
+  | { readonly to: 'class'; readonly classId: string; readonly changed: readonly Change[] }
+  | { readonly to: 'bench'; readonly attemptId: string; readonly body: Order }
+  | { readonly to: 'watchers'; readonly attemptId: string; readonly news: FloorNews }
+  | { readonly to: 'instructor'; readonly personId: string; readonly news: FloorNews }
+  | { readonly to: 'benches'; readonly classId: string; readonly body: ToBench };
+
+/** A change of a bench, by its attempt; what it has that is not told stays. */
+type Change = Pick<FloorBench, 'attemptId'> & Partial<FloorBench>;
+
+/** What a bench is told, and by whom where that matters. */
+type Order =
+  | ToBench
+  | { readonly kind: 'ask-lead'; readonly by: string; readonly name: string }
+  | { readonly kind: 'leave-lead'; readonly by: string }
+  | { readonly kind: 'hand-by'; readonly by: string; readonly hand: BenchHand };
+
+interface Parts {
+  readonly database: Knex;
+  readonly pool: pg.Pool;
+  readonly journal: Journal;
+  readonly slips: Slips;
+  readonly log: Logger;
+}
+
+/** Every bench of a class as it is worked at, whichever processes its pages are connected to. */
+export class Floor {
+  private readonly benches = new Map<string, Bench>();
+  private readonly walkers = new Set<Walker>();
+  private readonly wire: Wire<Message>;
+  private readonly timers: readonly NodeJS.Timeout[];
+
+  constructor(private readonly parts: Parts) {
+    this.wire = new Wire(
+      parts.pool,
+      parts.log,
+      (message) => this.take(message),
+      () => this.tellAll(),
+    );
+    const every = (ms: number, work: () => Promise<void>) =>
+      setInterval(
+        () => void work().catch((error: unknown) => parts.log.warn({ err: error }, 'the floor')),
+        ms,
+      );
+    this.timers = [
+      every(TELL_MS, () => this.tellChanges()),
+      every(KEEP_MS, () => this.keep()),
+      every(HERE_MS, () => this.sayHere()),
+    ];
+  }
+
+  stop(): void {
+    for (const timer of this.timers) clearInterval(timer);
+    this.wire.stop();
+  }
+
+  // ── students ──────────────────────────────────────────────────────────────────────────────────
+
+  benchCame(given: Pick<Bench, 'attemptId' | 'classId' | 'student' | 'socket'>): Bench {
+    const bench: Bench = {
+      ...given,
+      status: null,
+      told: true,
+      kept: true,
+      measured: -1,
+      lead: null,
+      asked: null,
+    };
+    // The page that came last is the one that works.
+    this.benches.set(bench.attemptId, bench);
+    void this.unheard(bench).catch(() => undefined);
+    void this.sayHere().catch(() => undefined);
+    return bench;
+  }
+
+  benchLeft(bench: Bench): void {
+    if (this.benches.get(bench.attemptId) !== bench) return;
+    this.benches.delete(bench.attemptId);
+    this.change(bench.classId, [{ attemptId: bench.attemptId, here: false }]);
+    void this.parts.pool
+      .query("update bench_states set seen_at = now() - interval '1 minute' where attempt_id = $1", [
+        bench.attemptId,
+      ])
+      .catch(() => undefined);
+  }
+
+  benchSaid(bench: Bench, says: BenchSays): void {
+    switch (says.kind) {
+      case 'status':
+        bench.status = says.status;
+        bench.told = false;
+        bench.kept = false;
+        return;
+      case 'frame':
+        this.toWatchers(bench.attemptId, { kind: 'frame', attemptId: bench.attemptId, frame: says.frame });
+        return;
+      case 'refused':
+        this.toWatchers(bench.attemptId, { kind: 'refused', why: says.why });
+        return;
+      case 'consent':
+        void this.consent(bench, says.yes).catch(() => undefined);
+    }
+  }
+
+  /** The student has said yes or no to whoever asked for the lead. */
+  private async consent(bench: Bench, yes: boolean): Promise<void> {
+    const { asked, attemptId, student } = bench;
+    if (!asked) return;
+    bench.asked = null;
+    bench.lead = yes ? asked.id : null;
+    this.toPage(bench, { kind: 'lead', by: yes ? asked.name : null });
+    this.toInstructor(asked.id, { kind: 'lead', attemptId, yes });
+    if (yes)
+      await note(this.parts.database, {
+        actor: asked,
+        kind: 'took the lead',
+        about: `at the bench of ${student.name}, who agreed`,
+        classId: bench.classId,
+      });
+  }
+
+  /** Words of the last minutes, for a page that opens. */
+  private async unheard(bench: Bench): Promise<void> {
+    const { rows } = await this.parts.pool.query<{ id: string; text: string; name: string }>(
+      `select w.id, w.text, p.name from bench_words w join people p on p.id = w.author_id
+        where w.class_id = $1 and (w.attempt_id = $2 or w.attempt_id is null) and w.at > now() - interval '5 minutes' order by w.id`,
+      [bench.classId, bench.attemptId],
+    );
+    for (const { id, text, name } of rows) this.toPage(bench, { kind: 'word', id, by: name, text });
+  }
+
+  private toPage({ socket }: Pick<Bench, 'socket'>, body: ToBench): void {
+    if (socket.readyState === socket.OPEN) socket.send(JSON.stringify(body));
+  }
+
+  /** What reaches a bench that is connected here. */
+  private order(bench: Bench, body: Order): void {
+    switch (body.kind) {
+      case 'ask-lead':
+        bench.asked = { id: body.by, name: body.name };
+        this.toPage(bench, { kind: 'lead-asked', by: body.name });
+        return;
+      case 'leave-lead':
+        if (bench.lead !== body.by) return;
+        bench.lead = null;
+        this.toPage(bench, { kind: 'lead', by: null });
+        return;
+      case 'hand-by':
+        if (bench.lead === body.by) this.toPage(bench, { kind: 'hand', hand: body.hand });
+        else this.toInstructor(body.by, { kind: 'refused', why: 'You do not have the lead at this bench.' });
+        return;
+      default:
+        this.toPage(bench, body);
+    }
+  }
+
+  // ── instructors ───────────────────────────────────────────────────────────────────────────────
+
+  walkerCame(given: Pick<Walker, 'classId' | 'instructor' | 'socket'>): Walker {
+    const walker: Walker = { ...given, watching: null };
+    this.walkers.add(walker);
+    void this.tellAllTo(walker).catch(() => walker.socket.close(1011));
+    return walker;
+  }
+
+  walkerLeft(walker: Walker): void {
+    this.walkers.delete(walker);
+    this.watch(walker, null);
+  }
+
+  async walkerSaid(walker: Walker, says: FloorSays): Promise<void> {
+    try {
+      if (says.kind !== 'word' && says.attemptId !== null) await this.refuseForeign(walker, says.attemptId);
+      await this.done(walker, says);
+    } catch (error) {
+      const why = error instanceof Refusal ? error.message : 'This could not be done.';
+      if (!(error instanceof Refusal)) this.parts.log.warn({ err: error }, 'on the floor');
+      this.send(walker, { kind: 'refused', why });
+    }
+  }
+
+  private async refuseForeign({ classId }: Walker, attemptId: string): Promise<void> {
+    const { rowCount } = await this.parts.pool.query({
+      name: 'floor-bench',
+      text: "select 1 from attempts t join assignments s on s.id = t.assignment_id where t.id = $1 and s.class_id = $2 and t.state = 'open'",
+      values: [attemptId, classId],
+    });
+    if (rowCount === 0) throw new Refusal('not-found', 'This bench is not worked at any more.');
+  }
+
+  private async done(walker: Walker, says: FloorSays): Promise<void> {
+    const { instructor, classId } = walker;
+    switch (says.kind) {
+      case 'watch':
+        return this.watch(walker, says.attemptId);
+      case 'ask-lead':
+        return this.toBench(says.attemptId, { kind: 'ask-lead', by: instructor.id, name: instructor.name });
+      case 'leave-lead':
+        return this.toBench(says.attemptId, { kind: 'leave-lead', by: instructor.id });
+      case 'hand':
+        return this.toBench(says.attemptId, { kind: 'hand-by', by: instructor.id, hand: says.hand });
+      case 'permit':
+        await this.parts.slips.givePermission(says.attemptId, instructor);
+        this.change(classId, [{ attemptId: says.attemptId, asksAt: null }]);
+        return this.toBench(says.attemptId, { kind: 'permitted' });
+      case 'fault': {
+        const { attemptId, fault, clear } = says;
+        await note(this.parts.database, {
+          actor: instructor,
+          kind: 'injected a fault',
+          about: 'at a bench',
+          classId,
+          detail: { attemptId, fault, clear },
+        });
+        return this.toBench(attemptId, { kind: 'fault', fault, clear });
+      }
+      case 'word':
+        return this.word(walker, says.attemptId, says.text);
+    }
+  }
+
+  /** A word to one bench or to all; who opens a page within some minutes hears it too. */
+  private async word({ classId, instructor }: Walker, attemptId: string | null, text: string): Promise<void> {
+    if (attemptId !== null) await this.refuseForeign({ classId } as Walker, attemptId);
+    const { rows } = await this.parts.pool.query<{ id: string }>(
+      'insert into bench_words (class_id, attempt_id, author_id, text) values ($1, $2, $3, $4) returning id',
+      [classId, attemptId, instructor.id, text],
+    );
+    const body: ToBench = { kind: 'word', id: rows[0]?.id ?? '', by: instructor.name, text };
+    if (attemptId !== null) return this.toBench(attemptId, body);
+    this.toBenchesOf(classId, body);
+    void this.wire.say({ to: 'benches', classId, body });
+  }
+
+  private toBenchesOf(classId: string, body: ToBench): void {
+    for (const bench of this.benches.values()) if (bench.classId === classId) this.toPage(bench, body);
+  }
+
+  private watch(walker: Walker, attemptId: string | null): void {
+    const before = walker.watching;
+    walker.watching = attemptId;
+    const isWatched = (id: string) => [...this.walkers].some(({ watching }) => watching === id);
+    if (before !== null && before !== attemptId && !isWatched(before)) {
+      this.toBench(before, { kind: 'leave-lead', by: walker.instructor.id });
+      this.toBench(before, { kind: 'watched', by: null });
+    }
+    if (attemptId !== null) this.toBench(attemptId, { kind: 'watched', by: walker.instructor.name });
+  }
+
+  private toBench(attemptId: string, body: Order): void {
+    const bench = this.benches.get(attemptId);
+    if (bench) this.order(bench, body);
+    else void this.wire.say({ to: 'bench', attemptId, body });
+  }
+
+  private toWatchers(attemptId: string, news: FloorNews): void {
+    const isHere = this.newsFor(attemptId, news);
+    // A frame is for one pair of eyes, and those are mostly here.
+    if (news.kind !== 'frame' || !isHere) void this.wire.say({ to: 'watchers', attemptId, news });
+  }
+
+  private newsFor(attemptId: string, news: FloorNews): boolean {
+    const own = [...this.walkers].filter(({ watching }) => watching === attemptId);
+    for (const walker of own) this.send(walker, news);
+    return own.length > 0;
+  }
+
+  private toInstructor(personId: string, news: FloorNews): void {
+    for (const walker of this.walkers) if (walker.instructor.id === personId) this.send(walker, news);
+    void this.wire.say({ to: 'instructor', personId, news });
+  }
+
+  private send({ socket }: Walker, news: FloorNews): void {
+    if (socket.readyState !== socket.OPEN) return;
+    if (news.kind === 'frame' && socket.bufferedAmount > BEHIND) return;
+    socket.send(JSON.stringify(news));
+  }
+
+  private take(message: Message): void {
+    switch (message.to) {
+      case 'class':
+        return this.changedHere(message.classId, message.changed);
+      case 'bench': {
+        const bench = this.benches.get(message.attemptId);
+        return bench && this.order(bench, message.body);
+      }
+      case 'watchers':
+        return void this.newsFor(message.attemptId, message.news);
+      case 'instructor':
+        for (const walker of this.walkers)
+          if (walker.instructor.id === message.personId) this.send(walker, message.news);
+        return;
+      case 'benches':
+        return this.toBenchesOf(message.classId, message.body);
+    }
+  }
+
+  // ── what has changed ──────────────────────────────────────────────────────────────────────────
+
+  private change(classId: string, changed: readonly Change[]): void {
+    this.changedHere(classId, changed);
+    void this.wire.say({ to: 'class', classId, changed });
+  }
+
+  private changedHere(classId: string, changed: readonly Change[]): void {
+    for (const walker of this.walkers)
+      if (walker.classId === classId) this.send(walker, { kind: 'changed', benches: changed });
+  }
+
+  private async tellChanges(): Promise<void> {
+    const byClass = new Map<string, Change[]>();
+    for (const bench of this.benches.values()) {
+      if (bench.told || !bench.status) continue;
+      bench.told = true;
+      const change: Change = { attemptId: bench.attemptId, here: true, status: bench.status };
+      byClass.set(bench.classId, [...(byClass.get(bench.classId) ?? []), change]);
+    }
+    for (const [classId, changed] of byClass) {
+      this.changedHere(classId, changed);
+      // A few benches a message: more would not fit into one.
+      for (let k = 0; k < changed.length; k += PER_MESSAGE)
+        void this.wire.say({ to: 'class', classId, changed: changed.slice(k, k + PER_MESSAGE) });
+    }
+    return Promise.resolve();
+  }
+
+  /** Writes down how benches stand, with how far each has come by the board's own measure. */
+  private async keep(): Promise<void> {
+    const changed = [...this.benches.values()].filter(({ kept, status }) => !kept && status);
+    for (const bench of changed) {
+      bench.kept = true;
+      await this.keepOne(bench);
+    }
+  }
+
+  private async keepOne(bench: Bench): Promise<void> {
+    const { status, attemptId, classId } = bench;
+    if (!status) return;
+    const measure = await this.measureOf(bench, status);
+    const { rows } = await this.parts.pool.query<{
+      asksAt: Date | null;
+      progress: number;
+      of: number;
+      progressAt: Date;
+    }>({
+      name: 'floor-keep',
+      text: KEEP,
+      values: [attemptId, JSON.stringify(status), status.asks, measure.done, measure.of],
+    });
+    const [row] = rows;
+    if (!row) return;
+    this.change(classId, [
+      {
+        attemptId,
+        asksAt: row.asksAt?.toISOString() ?? null,
+        progress: row.progress,
+        of: row.of,
+        progressAt: row.progressAt.toISOString(),
+      },
+    ]);
+  }
+
+  /** Potentials that are complete, and functions shown; the board is looked at again only where its leads have changed. */
+  private async measureOf(
+    bench: Bench,
+    { leads, shown, functions }: BenchStatus,
+  ): Promise<{ done: number; of: number }> {
+    const { journal } = this.parts;
+    if (bench.measured !== leads) {
+      bench.measured = leads;
+      const exercise = await journal.exerciseOf(bench.attemptId);
+      const { complete, of } = progressOf(exercise, benchOf((await journal.boardOf(bench.attemptId)).bench));
+      this.complete.set(bench, { complete, of });
+    }
+    const { complete, of } = this.complete.get(bench) ?? { complete: 0, of: 0 };
+    return { done: complete + shown, of: of + functions };
+  }
+
+  private readonly complete = new WeakMap<Bench, { readonly complete: number; readonly of: number }>();
+
+  private async sayHere(): Promise<void> {
+    const ids = [...this.benches.keys()];
+    if (ids.length === 0) return;
+    await this.parts.pool.query({
+      name: 'floor-here',
+      text: "update bench_states set seen_at = now() where attempt_id = any($1::uuid[]) and seen_at < now() - interval '1 second'",
+      values: [ids],
+    });
+  }
+
+  /** After a break in the line everybody is told everything. */
+  private tellAll(): void {
+    for (const walker of this.walkers) void this.tellAllTo(walker).catch(() => undefined);
+  }
+
+  private async tellAllTo(walker: Walker): Promise<void> {
+    const benches = await floorBenches(this.parts.database, walker.classId);
+    this.send(walker, { kind: 'benches', benches });
+  }
+}
+
+const PER_MESSAGE = 10;
+
+const KEEP = `insert into bench_states (attempt_id, status, seen_at, asks_at, progress, progress_of, progress_at)
+    select id, $2::jsonb, now(), case when $3::boolean then now() end, $4::int, $5::int, now() from attempts where id = $1 and state = 'open'
+  on conflict (attempt_id) do update set status = excluded.status, seen_at = now(), progress_of = excluded.progress_of,
+    asks_at = case when $3::boolean then coalesce(bench_states.asks_at, now()) end,
+    progress_at = case when excluded.progress > bench_states.progress then now() else bench_states.progress_at end,
+    progress = greatest(bench_states.progress, excluded.progress)
+  returning asks_at as "asksAt", progress, progress_of as "of", progress_at as "progressAt"`;

@@ -1,0 +1,77 @@
+import type { Knex } from 'knex';
+import type { BenchStatus, FloorBench } from '@contactum/contract';
+
+/** How long after its last sign a bench counts as worked at, milliseconds. */
+const HERE_MS = 8_000;
+/** Most benches of one floor. */
+const MOST = 400;
+
+interface Row {
+  readonly attemptId: string;
+  readonly searchId: string | null;
+  readonly searchSeenAt: Date | null;
+  readonly student: string;
+  readonly exercise: string;
+  readonly exerciseId: string;
+  readonly startedAt: Date;
+  readonly status: BenchStatus | null;
+  readonly seenAt: Date | null;
+  readonly asksAt: Date | null;
+  readonly progress: number | null;
+  readonly progressOf: number | null;
+  readonly progressAt: Date | null;
+}
+
+/** The benches of a class that are not handed in; one of them where it is named. */
+export async function floorBenches(
+  database: Knex,
+  classId: string,
+  attemptIds?: readonly string[],
+): Promise<FloorBench[]> {
+  const query = database('attempts as t')
+    .join('assignments as s', 's.id', 't.assignment_id')
+    .join('assignment_students as v', (join) =>
+      join.on('v.assignment_id', 't.assignment_id').andOn('v.student_id', 't.student_id'),
+    )
+    .join('people as p', 'p.id', 't.student_id')
+    .leftJoin('bench_states as b', 'b.attempt_id', 't.id')
+    .leftJoin('searches as h', 'h.attempt_id', 't.id')
+    .where({ 's.class_id': classId, 't.state': 'open' })
+    .orderBy(['p.name', 't.started_at'])
+    .limit(MOST)
+    .select<Row[]>(
+      't.id as attemptId',
+      'h.id as searchId',
+      'h.seen_at as searchSeenAt',
+      'p.name as student',
+      database.raw("s.document->>'title' as exercise"),
+      's.exercise_id as exerciseId',
+      't.started_at as startedAt',
+      'b.status',
+      'b.seen_at as seenAt',
+      'b.asks_at as asksAt',
+      'b.progress',
+      'b.progress_of as progressOf',
+      'b.progress_at as progressAt',
+    );
+  if (attemptIds) void query.whereIn('t.id', [...attemptIds]);
+  return (await query).map(benchOf);
+}
+
+function benchOf(row: Row): FloorBench {
+  const last = Math.max(row.seenAt?.getTime() ?? 0, row.searchSeenAt?.getTime() ?? 0);
+  return {
+    attemptId: row.attemptId,
+    searchId: row.searchId,
+    student: row.student,
+    exercise: row.exercise,
+    exerciseId: row.exerciseId,
+    startedAt: row.startedAt.toISOString(),
+    status: row.status,
+    here: Date.now() - last < HERE_MS,
+    asksAt: row.asksAt?.toISOString() ?? null,
+    progress: row.progress ?? 0,
+    of: row.progressOf ?? 0,
+    progressAt: (row.progressAt ?? row.startedAt).toISOString(),
+  };
+}

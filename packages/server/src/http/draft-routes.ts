@@ -1,0 +1,66 @@
+import express, { Router } from 'express';
+import type { Knex } from 'knex';
+import { draftChange, draftRequest, publishRequest } from '@contactum/contract';
+import { beginDraft, discardDraft, draftView, draftsOf, keepDraft, publishDraft } from '../domain/drafts.js';
+import { exportLibrary, importLibrary } from '../domain/library.js';
+import type { Judge } from '../marking/threads.js';
+import { bodyOf, idOf, instructorOf, textOf } from './request.js';
+
+/** Largest library that is taken. */
+const LIBRARY_LIMIT = '20mb';
+
+/** Exercises in the making, and whole libraries in and out. */
+export function draftRoutes(database: Knex, judge: Judge): Router {
+  const router = Router();
+
+  router.get('/drafts', async (request, response) => {
+    response.json(await draftsOf(database, instructorOf(request)));
+  });
+  router.post('/drafts', async (request, response) => {
+    const instructor = instructorOf(request);
+    response.status(201).json(await beginDraft(database, bodyOf(request, draftRequest), instructor));
+  });
+  router.get('/drafts/:id', async (request, response) => {
+    response.json(await draftView(database, idOf(request, 'draft'), instructorOf(request)));
+  });
+  router.put('/drafts/:id', async (request, response) => {
+    const instructor = instructorOf(request);
+    response.json(
+      await keepDraft(database, idOf(request, 'draft'), bodyOf(request, draftChange), instructor),
+    );
+  });
+  router.delete('/drafts/:id', async (request, response) => {
+    await discardDraft(database, idOf(request, 'draft'), instructorOf(request));
+    response.status(204).end();
+  });
+  router.post('/drafts/:id/publish', async (request, response) => {
+    const instructor = instructorOf(request);
+    const { note } = bodyOf(request, publishRequest);
+    const published = await publishDraft(database, idOf(request, 'draft'), note, instructor, judge);
+    response.status(published.ok ? 201 : 200).json(published);
+  });
+
+  router.get('/library.zip', async (request, response) => {
+    instructorOf(request);
+    const ids = (textOf(request, 'ids') ?? '').split(',').filter(Boolean);
+    response
+      .type('application/zip')
+      .attachment('exercises.zip')
+      .send(await exportLibrary(database, ids));
+  });
+  router.post(
+    '/library',
+    express.raw({ type: ['application/zip', 'application/octet-stream'], limit: LIBRARY_LIMIT }),
+    async (request, response) => {
+      const instructor = instructorOf(request);
+      const body = Buffer.isBuffer(request.body)
+        ? request.body
+        : Buffer.from(JSON.stringify(request.body ?? ''));
+      const name = (textOf(request, 'name') ?? 'library').slice(0, 120);
+      const commit = request.query.commit === 'yes';
+      response.json(await importLibrary(database, { body, name, commit }, instructor, judge));
+    },
+  );
+
+  return router;
+}
