@@ -28,7 +28,8 @@ export async function signIn(page: Page, login: string): Promise<void> {
 }
 
 export async function signOut(page: Page): Promise<void> {
-  await page.getByRole('button', { name: 'Sign out' }).click();
+  await page.getByRole('button', { name: /: account$/ }).click();
+  await page.getByRole('menuitem', { name: 'Sign out', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
 }
 

@@ -269,7 +269,8 @@ test('the instructor sees the mark, remarks, changes points with a reason, expor
   ).toBeVisible();
   await page.getByRole('link', { name: 'Mark book' }).click();
   const download = page.waitForEvent('download');
-  await page.getByRole('link', { name: 'Export CSV' }).click();
+  await page.getByRole('button', { name: 'Export CSV' }).click();
+  await page.getByRole('link', { name: 'One row an attempt' }).click();
   const csv = readFileSync(await (await download).path(), 'utf8');
   expect(csv).toMatch(
     new RegExp(
@@ -379,8 +380,7 @@ test('a session that ends at the bench loses nothing; another tab follows; the d
   await expect(board.leads).toHaveCount(6);
   await other.close();
   await page.bringToFront();
-  await page.getByRole('button', { name: 'Sign out' }).click();
-  await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
+  await signOut(page);
   expect(new URL(page.url()).pathname).toBe('/');
 });
 

@@ -1,7 +1,6 @@
 import { z } from 'zod';
 import { actSchema, writtenFaultSchema } from '@contactum/core/documents';
 import type { WrittenFault } from '@contactum/core';
-import { terminal } from './requests.js';
 import type { WireFrame } from './searches.js';
 
 /** The floor: every bench of a class as it is worked at now, and the instructor's hand in it. */
@@ -43,8 +42,8 @@ export type BenchSays = z.infer<typeof benchSays>;
 
 /** What an instructor who has the lead does at a bench. */
 const hand = z.discriminatedUnion('do', [
-  z.strictObject({ do: z.literal('connect'), from: terminal, to: terminal }),
-  z.strictObject({ do: z.literal('cut'), from: terminal, to: terminal }),
+  /** A line as it is typed at the bench: `KM1 13 > S2 13`, `cut KM1 13 > S2 13`, `undo`. */
+  z.strictObject({ do: z.literal('line'), line: z.string().min(1).max(120) }),
   z.strictObject({ do: z.literal('act'), stimulus: actSchema }),
 ]);
 export type BenchHand = z.infer<typeof hand>;

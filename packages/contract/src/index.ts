@@ -6,3 +6,4 @@ export * from './floor.js';
 export type * from './responses.js';
 export type * from './live.js';
 export type * from './faults.js';
+export type * from './setter.js';

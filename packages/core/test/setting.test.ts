@@ -14,6 +14,8 @@ import {
   moveDevices,
   nextTag,
   nudgeDevices,
+  placeAt,
+  planBoard,
   proposeBehaviours,
   railsOf,
   readinessOf,
@@ -27,6 +29,7 @@ import {
   seededNumbers,
   unplaced,
   versionChanges,
+  zoneOf,
   type Device,
   type Exercise,
 } from '@contactum/core';
@@ -279,6 +282,22 @@ describe('a board that is built', () => {
     expect(readinessOf(renamed)).toMatchObject({ ready: true, score: 100 });
     expect(renumber(renamed, 'iec').reference.length).toBe(harrow.reference.length);
     expect(retag(harrow, 'KM1', 'KM2')).toBeNull();
+  });
+
+  test('let go over a device, a device stands before or behind it; below everything it stands on a new rail', () => {
+    const pump = exercise('brine-pump-three-wire');
+    const { devices } = pump.bench;
+    for (const { device, x, y, width, height, zone } of planBoard({ devices }).devices) {
+      const rails = railsOf(devices).filter((one) => one.zone === zone);
+      const stands = (at: { x: number; y: number }) => {
+        const place = placeAt(devices, zone, at);
+        return (rails[zone === 'panel' ? place.rail : 0]?.tags ?? [])[place.index];
+      };
+      expect(stands({ x: x + 1, y: y + height / 2 })).toBe(device.tag);
+      expect(stands({ x: x + width - 1, y: y + height / 2 })).not.toBe(device.tag);
+    }
+    expect(placeAt(devices, 'panel', { x: 0, y: 1e6 })).toEqual({ zone: 'panel', rail: 4, index: 0 });
+    expect(zoneOf(freshDevice('lamp', 'H9', pump.bench))).toBe('door');
   });
 
   test('a rail takes what is put on it, in its order', () => {

@@ -5,6 +5,7 @@ import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { queryClient, useSession } from './api/queries.js';
 import { Blank } from './shell/Blank.js';
 import { Shell } from './shell/Shell.js';
+import { FirstPassword } from './shell/FirstPassword.js';
 import { SignIn } from './shell/SignIn.js';
 import { dark, light } from './theme.js';
 
@@ -29,6 +30,14 @@ const FaultDeskPage = lazy(() =>
 const DiagnosePage = lazy(() =>
   import('./faults/DiagnosePage.js').then((m) => ({ default: m.DiagnosePage })),
 );
+
+const SetterHome = lazy(() => import('./setter/SetterHome.js').then((m) => ({ default: m.SetterHome })));
+const SetterPage = lazy(() => import('./setter/SetterPage.js').then((m) => ({ default: m.SetterPage })));
+const FloorPage = lazy(() => import('./floor/FloorPage.js').then((m) => ({ default: m.FloorPage })));
+const ClassesPage = lazy(() => import('./classes/ClassesPage.js').then((m) => ({ default: m.ClassesPage })));
+const CollegePage = lazy(() => import('./classes/CollegePage.js').then((m) => ({ default: m.CollegePage })));
+const RecordPage = lazy(() => import('./marks/RecordPage.js').then((m) => ({ default: m.RecordPage })));
+const TroublesPage = lazy(() => import('./marks/TroublesPage.js').then((m) => ({ default: m.TroublesPage })));
 
 const DARK_KEY = 'contactum.dark';
 
@@ -61,7 +70,8 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
     );
   const person = session.data;
   if (!person) return <SignIn />;
-  const instructor = person.role === 'instructor';
+  if (person.mustSetPassword) return <FirstPassword person={person} />;
+  const instructor = person.role !== 'student';
   return (
     <Routes>
       <Route element={<Shell person={person} dark={isDark} onDark={onDark} />}>
@@ -75,6 +85,13 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
         {instructor && <Route path="exercises/:id" element={<ExercisePage />} />}
         {instructor && <Route path="compare/:id" element={<ComparePage />} />}
         {instructor && <Route path="marks/:classId?" element={<MarkBookPage />} />}
+        {instructor && <Route path="marks/:classId/:studentId" element={<RecordPage />} />}
+        {instructor && <Route path="troubles" element={<TroublesPage />} />}
+        {instructor && <Route path="setter" element={<SetterHome />} />}
+        {instructor && <Route path="setter/:id" element={<SetterPage />} />}
+        {instructor && <Route path="floor/:classId?" element={<FloorPage />} />}
+        {instructor && <Route path="classes/:classId?" element={<ClassesPage person={person} />} />}
+        {instructor && <Route path="college" element={<CollegePage person={person} />} />}
         {!instructor && <Route path="bench/:id" element={<BenchPage person={person} />} />}
         <Route
           path="*"

@@ -1,11 +1,12 @@
-import { stateName, type Circuit, type Mechanism, type TerminalIndex } from '../circuit/index.js';
-import { anySupplyOn, isLive } from '../electrics/index.js';
+import type { Bench } from '../bench/index.js';
+import { compile, stateName, type Circuit, type Mechanism, type TerminalIndex } from '../circuit/index.js';
+import { Solver, anySupplyOn, isLive } from '../electrics/index.js';
 import {
+  Simulation,
   momentOf,
   observerOf,
   type Incident,
   type Observer,
-  type Simulation,
   type TraceEvent,
 } from '../simulation/index.js';
 
@@ -115,3 +116,7 @@ export class Perception {
     };
   }
 }
+
+/** What the frames of a board speak of, and in which order. */
+export const shapeOf = (bench: Bench): Shape =>
+  new Perception(new Simulation(new Solver(compile(bench)))).shape;

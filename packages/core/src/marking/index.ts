@@ -23,6 +23,7 @@ export { completeNets, progressOf, type Progress } from './progress.js';
 export { addPoints, sharePoints } from './points.js';
 export {
   INTERLOCK_KINDS,
+  RULE_FIELDS,
   carriedAmps,
   judgeRules,
   judgeWorkmanship,

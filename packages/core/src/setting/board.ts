@@ -177,6 +177,40 @@ export function railsOf(devices: readonly Device[]): Rail[] {
   ];
 }
 
+/** Where a device belongs by its kind. */
+export const zoneOf = (device: Device): Zone => planBoard({ devices: [device] }).devices[0]?.zone ?? 'panel';
+
+/** The place nearest to a point of the board, for a device of a zone; below the last rail of the panel stands a new one. */
+export function placeAt(
+  devices: readonly Device[],
+  zone: Zone,
+  { x, y }: { readonly x: number; readonly y: number },
+): Place {
+  const plan = planBoard({ devices });
+  const own = plan.devices.filter((place) => place.zone === zone);
+  const middle = (place: (typeof own)[number]) => ({
+    x: place.x + place.width / 2,
+    y: place.y + place.height / 2,
+  });
+  if (zone === 'panel') {
+    const rows = [...new Set(own.map(({ row }) => row))].sort((a, b) => a - b);
+    const rail = rows.findIndex((row) => y < plan.rows[row]!.bottom + NEAR);
+    if (rail < 0) return { zone, rail: rows.length, index: 0 };
+    const index = own.filter((place) => place.row === rows[rail] && middle(place).x < x).length;
+    return { zone, rail, index };
+  }
+  const order = own.toSorted((a, b) => a.row - b.row || a.x - b.x);
+  // In reading order: what lies on a row above, or to the left on the same row, comes before.
+  const index = order.filter((place) => {
+    const { top, bottom } = plan.rows[place.row]!;
+    return bottom < y || (top - NEAR <= y && middle(place).x < x);
+  }).length;
+  return { zone, rail: 0, index };
+}
+
+/** How far below a rail a device may be let go to stand on it, board millimetres. */
+const NEAR = 30;
+
 /** Room between places, board millimetres; only their order counts, and devices of one rail have one height. */
 const STEP = 100;
 const BELOW = 100 * STEP;

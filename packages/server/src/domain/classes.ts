@@ -1,18 +1,13 @@
 import { randomInt } from 'node:crypto';
 import type { Knex } from 'knex';
-import papa from 'papaparse';
 import type {
   ClassChange,
   ClassRequest,
   ClassSummary,
-  EnrolAnswer,
-  EnrolLine,
-  EnrolRequest,
   FirstPassword,
   Person,
   Roster,
 } from '@contactum/contract';
-import { login as loginSchema } from '@contactum/contract';
 import { ClassModel, PersonModel } from '../database/models.js';
 import { note } from './audit.js';
 import { addPerson, personOfRow } from './people.js';
@@ -278,8 +273,8 @@ export async function removeGroup(
   keeper: Person,
 ): Promise<Roster> {
   await requireKeptClass(database, id, keeper);
-  const set = await database('assignments').where({ group_id: groupId }).first('id');
-  if (set)
+  const set = await database('assignments').where({ group_id: groupId }).select<{ id: string }[]>('id');
+  if (set.length > 0)
     throw new Refusal(
       'conflict',
       'An exercise is set to this group. Withdraw that first, or leave the group.',
@@ -287,174 +282,6 @@ export async function removeGroup(
   const gone = await database('class_groups').where({ class_id: id, id: groupId }).delete();
   if (gone === 0) throw notFound('group');
   return rosterOf(database, id, keeper);
-}
-
-// ── lists of students ───────────────────────────────────────────────────────────────────────────
-
-/** Most students of one list. */
-const MOST_LINES = 1_000;
-
-/** Headings of lists as offices write them, by what they mean (common practice, no source). */
-const HEADINGS: Readonly<Record<'name' | 'first' | 'last' | 'login' | 'group', readonly string[]>> = {
-  name: ['name', 'full name', 'student', 'student name'],
-  first: ['first name', 'given name', 'forename'],
-  last: ['last name', 'surname', 'family name'],
-  login: ['login', 'user', 'username', 'user name', 'sign-in', 'id', 'student id', 'email', 'e-mail'],
-  group: ['group', 'section', 'set'],
-};
-
-interface RawLine {
-  readonly line: number;
-  readonly name: string;
-  readonly login: string;
-  readonly group: string;
-}
-
-/** Reads a list: with a line of headings in any order, or name, login and group in this order. */
-function readList(csv: string): RawLine[] {
-  const { data } = papa.parse<string[]>(csv.replace(/^\uFEFF/, ''), { skipEmptyLines: false });
-  const rows = data.map((cells, k) => ({ line: k + 1, cells: cells.map((cell) => cell.trim()) }));
-  const filled = rows.filter(({ cells }) => cells.some((cell) => cell !== ''));
-  const [head, ...rest] = filled;
-  if (!head) throw invalidAt('csv', 'has no line');
-  if (filled.length > MOST_LINES) throw invalidAt('csv', `has more than ${MOST_LINES} lines`);
-  const at = (what: keyof typeof HEADINGS) =>
-    head.cells.findIndex((cell) => HEADINGS[what].includes(cell.toLowerCase()));
-  const columns = {
-    name: at('name'),
-    first: at('first'),
-    last: at('last'),
-    login: at('login'),
-    group: at('group'),
-  };
-  const isHeaded = columns.login >= 0 && (columns.name >= 0 || columns.last >= 0);
-  if (!isHeaded)
-    return filled.map(({ line, cells: [name = '', login = '', group = ''] }) => ({
-      line,
-      name,
-      login,
-      group,
-    }));
-  const cell = (cells: readonly string[], k: number) => (k < 0 ? '' : (cells[k] ?? ''));
-  return rest.map(({ line, cells }) => ({
-    line,
-    name: cell(cells, columns.name) || `${cell(cells, columns.first)} ${cell(cells, columns.last)}`.trim(),
-    login: cell(cells, columns.login),
-    group: cell(cells, columns.group),
-  }));
-}
-
-/** What a list would do to a class, line by line. */
-async function understood(database: Knex, classId: string, raw: readonly RawLine[]): Promise<EnrolLine[]> {
-  const logins = raw.map(({ login }) => login.toLowerCase());
-  const [known, members] = await Promise.all([
-    PersonModel.query(database).whereIn('login', logins),
-    database('class_members').where({ class_id: classId }).select<{ studentId: string }[]>('student_id'),
-  ]);
-  const byLogin = new Map(known.map((row) => [row.login, row]));
-  const isMember = new Set(members.map(({ studentId }) => studentId));
-  const seen = new Map<string, number>();
-  return raw.map(({ line, name, login: given, group }): EnrolLine => {
-    const read = loginSchema.safeParse(given);
-    const login = read.success ? read.data : given;
-    const bad = (problem: string): EnrolLine => ({ line, name, login, group, does: 'bad', problem });
-    if (given === '') return bad('no login');
-    if (!read.success) return bad(`login ${read.error.issues[0]?.message ?? 'cannot be read'}`);
-    const before = seen.get(login);
-    seen.set(login, line);
-    if (before !== undefined) return bad(`"${login}" stands in line ${before} already`);
-    if (group.length > 100) return bad('the name of the group is too long');
-    const person = byLogin.get(login);
-    if (!person) {
-      if (name === '') return bad('no name');
-      return name.length > 100
-        ? bad('the name is too long')
-        : { line, name, login, group, does: 'new', problem: null };
-    }
-    if (person.role !== 'student') return bad(`"${login}" is an instructor’s`);
-    if (name !== '' && name.toLowerCase() !== person.name.toLowerCase())
-      return bad(`"${login}" is ${person.name}’s, not ${name}’s`);
-    return {
-      line,
-      name: person.name,
-      login,
-      group,
-      does: isMember.has(person.id) ? 'member' : 'known',
-      problem: null,
-    };
-  });
-}
-
-/** Looks at a list of students, and takes it where that is asked for: all of its good lines or none of it. */
-export async function enrol(
-  database: Knex,
-  classId: string,
-  { csv, commit, skipBad }: EnrolRequest,
-  keeper: Person,
-): Promise<EnrolAnswer> {
-  const group = await requireKeptClass(database, classId, keeper);
-  const lines = await understood(database, classId, readList(csv));
-  const good = lines.filter(({ does }) => does !== 'bad');
-  const answer = { lines, good: good.length, bad: lines.length - good.length };
-  if (!commit) return { ...answer, committed: false, passwords: [] };
-  if (answer.bad > 0 && !skipBad)
-    throw new Refusal('invalid', `${answer.bad} lines cannot be taken.`, {
-      problems: lines.flatMap(({ line, problem }) =>
-        problem ? [{ path: `csv line ${line}`, message: problem }] : [],
-      ),
-    });
-  const passwords = await database.transaction(async (trx) => {
-    const made: FirstPassword[] = [];
-    for (const line of good) {
-      const one =
-        line.does === 'new'
-          ? await addPerson(trx, { name: line.name, login: line.login, role: 'student' }, keeper)
-          : null;
-      if (one) made.push(one);
-    }
-    const rows = await PersonModel.query(trx).whereIn(
-      'login',
-      good.map(({ login }) => login),
-    );
-    if (rows.length > 0)
-      await trx('class_members')
-        .insert(rows.map(({ id }) => ({ class_id: classId, student_id: id })))
-        .onConflict()
-        .ignore();
-    await intoGroups(trx, classId, good, new Map(rows.map(({ login, id }) => [login, id])));
-    await note(trx, {
-      actor: keeper,
-      kind: 'enrolled',
-      about: `${good.length} by a list in ${group.name}`,
-      classId,
-    });
-    return made;
-  });
-  return { ...answer, committed: true, passwords };
-}
-
-async function intoGroups(
-  trx: Knex,
-  classId: string,
-  lines: readonly EnrolLine[],
-  ids: ReadonlyMap<string, string>,
-): Promise<void> {
-  const names = [...new Set(lines.map(({ group }) => group).filter(Boolean))];
-  if (names.length === 0) return;
-  await trx('class_groups')
-    .insert(names.map((name) => ({ class_id: classId, name })))
-    .onConflict()
-    .ignore();
-  const groups = await trx('class_groups')
-    .where({ class_id: classId })
-    .whereIn('name', names)
-    .select<{ id: string; name: string }[]>('id', 'name');
-  const idOf = new Map(groups.map(({ id, name }) => [name, id]));
-  const rows = lines.flatMap(({ group, login }) => {
-    const [groupId, studentId] = [idOf.get(group), ids.get(login)];
-    return groupId && studentId ? [{ group_id: groupId, student_id: studentId }] : [];
-  });
-  if (rows.length > 0) await trx('group_members').insert(rows).onConflict().ignore();
 }
 
 /** Somebody joins the class that a code is of. */

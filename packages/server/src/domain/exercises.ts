@@ -28,7 +28,7 @@ export async function loadExercises(database: Knex): Promise<Exercise[]> {
         .merge(['document', 'position', 'version'])
         .where('exercises.origin', 'shipped')
         .returning('id');
-      if (taken && (!before || isOther))
+      if ((taken as ExerciseModel | undefined) && (!before || isOther))
         await addVersion(trx, document, version, null, before ? 'came with an upgrade' : '');
     }
   });

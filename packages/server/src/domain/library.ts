@@ -129,7 +129,13 @@ export async function importLibrary(
   const taken = new Set<string>();
   const lines: Understood[] = [];
   for (const file of files) lines.push(await understood(database, file, { taken, person, judge }));
-  const told = lines.map(({ exercise: _, ...line }): ImportLine => line);
+  const told = lines.map(({ file, title, id, does, problem }): ImportLine => ({
+    file,
+    title,
+    id,
+    does,
+    problem,
+  }));
   if (!commit) return { lines: told, committed: false };
   await database.transaction(async (trx) => {
     for (const { exercise, does } of lines) {

@@ -83,7 +83,7 @@ export async function bookAttempts(database: Knex, assignmentIds: readonly strin
       report && changes
         ? resultWith(
             report,
-            changes.map(({ part, criterion, after }) => ({ part, criterion, to: Number(after) })),
+            changes.map(({ part, criterion, after }) => ({ part, criterion, to: after })),
           )
         : plain;
     return { ...row, result, lost: lost ?? [] };
@@ -325,10 +325,10 @@ export async function studentRecord(
     .withGraphFetched('attempts(own).[marking, changes.author]')
     .modifiers({ own: (query) => void query.where({ studentId }).orderBy('number') });
   const tried = assignments.filter(({ attempts }) => (attempts ?? []).length > 0);
-  const isMember = await database('class_members')
+  const member = await database('class_members')
     .where({ class_id: classId, student_id: studentId })
-    .first();
-  if (!student || (!isMember && tried.length === 0)) throw notFound('student');
+    .select<{ studentId: string }[]>('student_id');
+  if (!student || (member.length === 0 && tried.length === 0)) throw notFound('student');
   return {
     student: { id: student.id, name: student.name, login: student.login },
     className: group.name,

@@ -128,11 +128,13 @@ export async function changePerson(
 async function refuseRole(database: Knex, row: PersonModel, role: Person['role'], by: Person): Promise<void> {
   if (row.id === by.id) throw invalidAt('role', 'is your own; another administrator must change it');
   const [attempts, classes] = await Promise.all([
-    database('attempts').where({ student_id: row.id }).first('id'),
-    database('class_instructors').where({ instructor_id: row.id }).first('class_id'),
+    database('attempts').where({ student_id: row.id }).limit(1).select<{ id: string }[]>('id'),
+    database('class_instructors').where({ instructor_id: row.id }).select<{ classId: string }[]>('class_id'),
   ]);
-  if (row.role === 'student' && attempts) throw invalidAt('role', `${row.name} has attempts as a student`);
-  if (role === 'student' && classes) throw invalidAt('role', `${row.name} is the instructor of a class`);
+  if (row.role === 'student' && attempts.length > 0)
+    throw invalidAt('role', `${row.name} has attempts as a student`);
+  if (role === 'student' && classes.length > 0)
+    throw invalidAt('role', `${row.name} is the instructor of a class`);
   if (row.role === 'student') await database('class_members').where({ student_id: row.id }).delete();
 }
 
@@ -164,6 +166,46 @@ export async function endSessions(database: Knex, id: string, keeper: Person): P
   return ended;
 }
 
+/** What a person did: attempts with everything that hangs on them. */
+async function workKept(database: Knex, id: string): Promise<object> {
+  const attempts = database('attempts').where({ student_id: id }).select('id');
+  const of = (table: string) => database(table).whereIn('attempt_id', attempts.clone());
+  return {
+    attempts: await database('attempts')
+      .join('assignments', 'assignments.id', 'attempts.assignment_id')
+      .where('student_id', id)
+      .orderBy('started_at')
+      .select('attempts.*', 'assignments.exercise_id'),
+    log: await of('attempt_log').orderBy(['attempt_id', 'seq']),
+    markings: await of('markings'),
+    formerMarkings: await of('former_markings'),
+    pointChanges: await of('point_changes'),
+    remarks: await of('remarks'),
+    permissions: await of('permissions'),
+  };
+}
+
+/** Classes, searches and records of a person. */
+async function restKept(database: Knex, id: string): Promise<object> {
+  const searches = database('searches').where({ person_id: id });
+  const classes = (table: string, column: string) =>
+    database('classes')
+      .join(table, `${table}.class_id`, 'classes.id')
+      .where(`${table}.${column}`, id)
+      .select('classes.name', 'classes.term');
+  return {
+    classes: await classes('class_members', 'student_id'),
+    teaches: await classes('class_instructors', 'instructor_id'),
+    searches: await searches
+      .clone()
+      .select('id', 'attempt_id', 'title', 'complaint', 'minutes', 'state', 'report', 'started_at'),
+    searchLog: await database('search_log')
+      .whereIn('search_id', searches.clone().select('id'))
+      .orderBy(['search_id', 'seq']),
+    audit: await database('audit').where({ actor_id: id }).orderBy('id'),
+  };
+}
+
 /** All that is kept of a person, as one document. */
 export async function exportPerson(database: Knex, id: string, keeper: Person): Promise<object> {
   const row =
@@ -171,74 +213,10 @@ export async function exportPerson(database: Knex, id: string, keeper: Person): 
       ? await PersonModel.query(database).findById(id)
       : await requireKeptPerson(database, id, keeper);
   if (!row) throw new Refusal('not-found', 'There is no such person.');
-  const own = (table: string, column = 'person_id') => database(table).where({ [column]: id });
-  const attempts = database('attempts').where({ student_id: id }).select('id');
-  const ofAttempts = (table: string) => database(table).whereIn('attempt_id', attempts.clone());
-  const [
-    classes,
-    teaches,
-    tries,
-    log,
-    markings,
-    former,
-    changes,
-    remarks,
-    permissions,
-    searches,
-    searchLog,
-    audit,
-  ] = await Promise.all([
-    database('classes')
-      .join('class_members', 'class_members.class_id', 'classes.id')
-      .where('student_id', id)
-      .select('classes.name', 'classes.term'),
-    database('classes')
-      .join('class_instructors', 'class_instructors.class_id', 'classes.id')
-      .where('class_instructors.instructor_id', id)
-      .select('classes.name', 'classes.term'),
-    database('attempts')
-      .join('assignments', 'assignments.id', 'attempts.assignment_id')
-      .where('student_id', id)
-      .orderBy('started_at')
-      .select('attempts.*', 'assignments.exercise_id'),
-    ofAttempts('attempt_log').orderBy(['attempt_id', 'seq']),
-    ofAttempts('markings'),
-    ofAttempts('former_markings'),
-    ofAttempts('point_changes'),
-    ofAttempts('remarks'),
-    ofAttempts('permissions'),
-    own('searches').select(
-      'id',
-      'attempt_id',
-      'title',
-      'complaint',
-      'minutes',
-      'state',
-      'report',
-      'started_at',
-    ),
-    database('search_log').whereIn('search_id', own('searches').select('id')).orderBy(['search_id', 'seq']),
-    own('audit', 'actor_id').orderBy('id'),
-  ]);
+  const kept = { ...(await restKept(database, id)), ...(await workKept(database, id)) };
   await note(database, { actor: keeper, kind: 'exported a person', about: row.name });
-  const { password: _password, ...person } = row.toJSON() as Record<string, unknown>;
-  return {
-    contactum: 'person/1',
-    exportedAt: new Date().toISOString(),
-    person,
-    classes,
-    teaches,
-    attempts: tries,
-    log,
-    markings,
-    formerMarkings: former,
-    pointChanges: changes,
-    remarks,
-    permissions,
-    searches,
-    searchLog,
-    audit,
-  };
+  const person = { ...row.toJSON(), password: undefined };
+  return { contactum: 'person/1', exportedAt: new Date().toISOString(), person, ...kept };
 }
 
 /**

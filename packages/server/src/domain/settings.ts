@@ -75,6 +75,35 @@ export const settingView = ({
   mode,
 });
 
+type SetRow = AssignmentModel & {
+  title: string;
+  newest: number;
+  students: number;
+  handedIn: number;
+  class: ClassModel;
+};
+
+const viewOf = (row: SetRow): AssignmentForInstructor => ({
+  id: row.id,
+  exerciseId: row.exerciseId,
+  title: row.title,
+  classId: row.classId,
+  className: row.class.name,
+  setAt: row.setAt.toISOString(),
+  ...settingView(row),
+  version: row.version,
+  newest: row.newest,
+  audience: row.audience,
+  groupId: row.groupId,
+  people: (row.people ?? []).filter(({ included }) => included).map(({ studentId }) => studentId),
+  extra: (row.people ?? [])
+    .filter(({ extraMinutes }) => extraMinutes > 0)
+    .map(({ studentId, extraMinutes }) => ({ studentId, minutes: extraMinutes })),
+  withdrawnAt: iso(row.withdrawnAt),
+  students: row.students,
+  handedIn: row.handedIn,
+});
+
 /** Everything that is set to the classes of an instructor; to one class, or of one exercise, where that is named. */
 export async function setToClasses(
   database: Knex,
@@ -117,33 +146,8 @@ export async function setToClasses(
   if (only.classId !== undefined) void query.where({ classId: only.classId });
   if (only.exerciseId !== undefined) void query.where({ exerciseId: only.exerciseId });
   if (!only.withdrawn) void query.whereNull('withdrawnAt');
-  const rows = (await query) as (AssignmentModel & {
-    title: string;
-    newest: number;
-    students: number;
-    handedIn: number;
-    class: ClassModel;
-  })[];
-  return rows.map((row) => ({
-    id: row.id,
-    exerciseId: row.exerciseId,
-    title: row.title,
-    classId: row.classId,
-    className: row.class.name,
-    setAt: row.setAt.toISOString(),
-    ...settingView(row),
-    version: row.version,
-    newest: row.newest,
-    audience: row.audience,
-    groupId: row.groupId,
-    people: (row.people ?? []).filter(({ included }) => included).map(({ studentId }) => studentId),
-    extra: (row.people ?? [])
-      .filter(({ extraMinutes }) => extraMinutes > 0)
-      .map(({ studentId, extraMinutes }) => ({ studentId, minutes: extraMinutes })),
-    withdrawnAt: iso(row.withdrawnAt),
-    students: row.students,
-    handedIn: row.handedIn,
-  }));
+  const rows = (await query) as SetRow[];
+  return rows.map(viewOf);
 }
 
 type Wanted = Omit<AssignRequest, 'exerciseId'>;
@@ -163,9 +167,10 @@ async function refuseMisfits(database: Knex, classId: string, wanted: Wanted): P
   if (due !== null && closes !== null && closes < due)
     throw invalidAt('closesAt', 'must not be before it is due');
   if (audience === 'group') {
-    const known =
-      groupId && (await database('class_groups').where({ id: groupId, class_id: classId }).first('id'));
-    if (!known) throw invalidAt('groupId', 'names no group of this class');
+    const known = await database('class_groups')
+      .where({ id: groupId, class_id: classId })
+      .select<{ id: string }[]>('id');
+    if (known.length === 0) throw invalidAt('groupId', 'names no group of this class');
   }
   if (audience === 'people' && people.length === 0) throw invalidAt('people', 'names nobody');
   const named = [

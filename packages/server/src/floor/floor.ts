@@ -1,22 +1,13 @@
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
 import type pg from 'pg';
-import type { WebSocket } from 'ws';
 import { benchOf, progressOf } from '@contactum/core';
-import type {
-  BenchHand,
-  BenchSays,
-  BenchStatus,
-  FloorBench,
-  FloorNews,
-  FloorSays,
-  Person,
-  ToBench,
-} from '@contactum/contract';
+import type { BenchSays, BenchStatus, FloorNews, FloorSays, ToBench } from '@contactum/contract';
 import { note } from '../domain/audit.js';
 import type { Journal } from '../domain/journal.js';
 import { Refusal } from '../domain/refusal.js';
 import type { Slips } from '../domain/slips.js';
+import type { Bench, Change, Message, Order, Walker } from './messages.js';
 import { floorBenches } from './rows.js';
 import { Wire } from './wire.js';
 
@@ -27,50 +18,6 @@ const KEEP_MS = 1_000;
 const HERE_MS = 3_000;
 /** What a slow page may be behind with before frames are left out, bytes. */
 const BEHIND = 256_000;
-
-/** A student's page at a bench, in this process. */
-interface Bench {
-  readonly attemptId: string;
-  readonly classId: string;
-  readonly student: Person;
-  readonly socket: WebSocket;
-  status: BenchStatus | null;
-  /** To be told, and to be kept. */
-  told: boolean;
-  kept: boolean;
-  /** Leads of which the progress is known. */
-  measured: number;
-  /** Who has the lead beside the student. */
-  lead: string | null;
-  /** Who asked for it. */
-  asked: { readonly id: string; readonly name: string } | null;
-}
-
-/** An instructor's page on the floor, in this process. */
-interface Walker {
-  readonly classId: string;
-  readonly instructor: Person;
-  readonly socket: WebSocket;
-  watching: string | null;
-}
-
-/** What processes tell each other. */
-type Message =
-  | { readonly to: 'class'; readonly classId: string; readonly changed: readonly Change[] }
-  | { readonly to: 'bench'; readonly attemptId: string; readonly body: Order }
-  | { readonly to: 'watchers'; readonly attemptId: string; readonly news: FloorNews }
-  | { readonly to: 'instructor'; readonly personId: string; readonly news: FloorNews }
-  | { readonly to: 'benches'; readonly classId: string; readonly body: ToBench };
-
-/** A change of a bench, by its attempt; what it has that is not told stays. */
-type Change = Pick<FloorBench, 'attemptId'> & Partial<FloorBench>;
-
-/** What a bench is told, and by whom where that matters. */
-type Order =
-  | ToBench
-  | { readonly kind: 'ask-lead'; readonly by: string; readonly name: string }
-  | { readonly kind: 'leave-lead'; readonly by: string }
-  | { readonly kind: 'hand-by'; readonly by: string; readonly hand: BenchHand };
 
 interface Parts {
   readonly database: Knex;
@@ -162,7 +109,15 @@ export class Floor {
   /** The student has said yes or no to whoever asked for the lead. */
   private async consent(bench: Bench, yes: boolean): Promise<void> {
     const { asked, attemptId, student } = bench;
-    if (!asked) return;
+    if (!asked) {
+      // The student takes the lead back.
+      if (!yes && bench.lead !== null) {
+        this.toInstructor(bench.lead, { kind: 'lead', attemptId, yes: false });
+        bench.lead = null;
+        this.toPage(bench, { kind: 'lead', by: null });
+      }
+      return;
+    }
     bench.asked = null;
     bench.lead = yes ? asked.id : null;
     this.toPage(bench, { kind: 'lead', by: yes ? asked.name : null });
@@ -249,17 +204,22 @@ export class Floor {
     const { instructor, classId } = walker;
     switch (says.kind) {
       case 'watch':
-        return this.watch(walker, says.attemptId);
+        this.watch(walker, says.attemptId);
+        return;
       case 'ask-lead':
-        return this.toBench(says.attemptId, { kind: 'ask-lead', by: instructor.id, name: instructor.name });
+        this.toBench(says.attemptId, { kind: 'ask-lead', by: instructor.id, name: instructor.name });
+        return;
       case 'leave-lead':
-        return this.toBench(says.attemptId, { kind: 'leave-lead', by: instructor.id });
+        this.toBench(says.attemptId, { kind: 'leave-lead', by: instructor.id });
+        return;
       case 'hand':
-        return this.toBench(says.attemptId, { kind: 'hand-by', by: instructor.id, hand: says.hand });
+        this.toBench(says.attemptId, { kind: 'hand-by', by: instructor.id, hand: says.hand });
+        return;
       case 'permit':
         await this.parts.slips.givePermission(says.attemptId, instructor);
         this.change(classId, [{ attemptId: says.attemptId, asksAt: null }]);
-        return this.toBench(says.attemptId, { kind: 'permitted' });
+        this.toBench(says.attemptId, { kind: 'permitted' });
+        return;
       case 'fault': {
         const { attemptId, fault, clear } = says;
         await note(this.parts.database, {
@@ -269,7 +229,8 @@ export class Floor {
           classId,
           detail: { attemptId, fault, clear },
         });
-        return this.toBench(attemptId, { kind: 'fault', fault, clear });
+        this.toBench(attemptId, { kind: 'fault', fault, clear });
+        return;
       }
       case 'word':
         return this.word(walker, says.attemptId, says.text);
@@ -284,7 +245,10 @@ export class Floor {
       [classId, attemptId, instructor.id, text],
     );
     const body: ToBench = { kind: 'word', id: rows[0]?.id ?? '', by: instructor.name, text };
-    if (attemptId !== null) return this.toBench(attemptId, body);
+    if (attemptId !== null) {
+      this.toBench(attemptId, body);
+      return;
+    }
     this.toBenchesOf(classId, body);
     void this.wire.say({ to: 'benches', classId, body });
   }
@@ -336,19 +300,23 @@ export class Floor {
   private take(message: Message): void {
     switch (message.to) {
       case 'class':
-        return this.changedHere(message.classId, message.changed);
+        this.changedHere(message.classId, message.changed);
+        return;
       case 'bench': {
         const bench = this.benches.get(message.attemptId);
-        return bench && this.order(bench, message.body);
+        if (bench) this.order(bench, message.body);
+        return;
       }
       case 'watchers':
-        return void this.newsFor(message.attemptId, message.news);
+        this.newsFor(message.attemptId, message.news);
+        return;
       case 'instructor':
         for (const walker of this.walkers)
           if (walker.instructor.id === message.personId) this.send(walker, message.news);
         return;
       case 'benches':
-        return this.toBenchesOf(message.classId, message.body);
+        this.toBenchesOf(message.classId, message.body);
+        return;
     }
   }
 

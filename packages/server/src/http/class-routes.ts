@@ -17,7 +17,6 @@ import {
   addMember,
   changeClass,
   classSummaries,
-  enrol,
   foundClass,
   joinClass,
   putGroup,
@@ -26,6 +25,7 @@ import {
   removeMember,
   rosterOf,
 } from '../domain/classes.js';
+import { enrol } from '../domain/enrolment.js';
 import { markBook, markRows, studentRecord } from '../domain/mark-book.js';
 import { requireOwnClass } from '../domain/permissions.js';
 import { changeSetting, setExercise, setToClasses } from '../domain/settings.js';
@@ -36,6 +36,7 @@ import { bodyOf, idOf, instructorOf, studentOf } from './request.js';
 export function classRoutes(database: Knex): Router {
   const router = Router();
   people(router, database);
+  members(router, database);
   settings(router, database);
   marks(router, database);
   return router;
@@ -68,6 +69,9 @@ function people(router: Router, database: Knex): void {
     const person = idOf(request, 'person', 'person');
     response.json(await removeInstructor(database, classOf(request), person, instructor));
   });
+}
+
+function members(router: Router, database: Knex): void {
   router.post('/classes/:id/members', async (request, response) => {
     const instructor = instructorOf(request);
     response

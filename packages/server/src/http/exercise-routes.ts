@@ -56,6 +56,11 @@ export function exerciseRoutes(database: Knex): Router {
       .send(`${JSON.stringify(document, null, 2)}\n`);
   });
 
+  versions(router, database);
+  return router;
+}
+
+function versions(router: Router, database: Knex): void {
   router.get('/exercises/:id/versions', async (request, response) => {
     const instructor = instructorOf(request);
     response.json(await versionsOf(database, (await exerciseOf(database, request)).id, instructor));
@@ -83,8 +88,6 @@ export function exerciseRoutes(database: Knex): Router {
     const form = request.query.form === 'us' ? 'us' : 'iec';
     response.json(await referenceDrawing(database, document, form, person));
   });
-
-  return router;
 }
 
 async function exerciseOf(database: Knex, request: Request): Promise<ExerciseModel> {

@@ -8,7 +8,7 @@ import {
   signInRequest,
   type Person,
 } from '@contactum/contract';
-import { PersonModel } from '../database/models.js';
+import { ClassModel, PersonModel } from '../database/models.js';
 import { note } from '../domain/audit.js';
 import { joinClass } from '../domain/classes.js';
 import { endSessions, exportPerson, personOfRow, refuseTaken } from '../domain/people.js';
@@ -61,7 +61,7 @@ export function sessionRoutes({ database, pool, failuresAMinute }: Parts): Route
     const address = request.ip ?? '';
     // Codes are guessed as passwords are.
     if (!(await throttle.wait(address, `join ${address}`))) throw new Refusal('too-many', TOO_MANY);
-    const known = await database('classes').where({ join_code: code }).whereNull('archived_at').first('id');
+    const known = await ClassModel.query(database).findOne({ joinCode: code }).whereNull('archivedAt');
     if (!known) {
       await throttle.failed(address, `join ${address}`);
       throw invalidAt('code', 'is the code of no class');
@@ -79,6 +79,11 @@ export function sessionRoutes({ database, pool, failuresAMinute }: Parts): Route
     response.status(201).json(person);
   });
 
+  own(router, database);
+  return router;
+}
+
+function own(router: Router, database: Knex): void {
   /** One's own password; every session of it ends, and this one begins anew. */
   router.post('/password', async (request, response) => {
     const person = knownOf(request);
@@ -118,8 +123,6 @@ export function sessionRoutes({ database, pool, failuresAMinute }: Parts): Route
     await note(database, { actor: person, kind: 'signed out', address: request.ip });
     response.status(204).end();
   });
-
-  return router;
 }
 
 async function beginSession(request: Request, person: Person): Promise<void> {

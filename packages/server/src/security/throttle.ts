@@ -34,7 +34,7 @@ export class SharedFailures implements Failures {
       text: `select key, count * power(0.5, extract(epoch from now() - at) / ${HALF_LIFE}) as count from sign_in_failures where key = any($1::text[])`,
       values: [keys],
     });
-    const found = new Map(rows.map(({ key, count }) => [key, Number(count)]));
+    const found = new Map(rows.map(({ key, count }) => [key, count]));
     return keys.map((key) => found.get(key) ?? 0);
   }
 

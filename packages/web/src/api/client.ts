@@ -1,3 +1,4 @@
+import type { Problem } from '@contactum/core';
 import type { ErrorResponse, ErrorType } from '@contactum/contract';
 
 /** A refusal or failure in the server's own words. */
@@ -7,6 +8,7 @@ export class ApiError extends Error {
     readonly type: ErrorType | 'offline',
     message: string,
     readonly lastSeq?: number,
+    readonly problems?: readonly Problem[],
   ) {
     super(message);
   }
@@ -14,7 +16,7 @@ export class ApiError extends Error {
 
 /** Asks the server; throws an `ApiError` with words that can be shown. */
 export async function ask<T>(
-  method: 'GET' | 'POST' | 'DELETE',
+  method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE',
   path: string,
   body?: unknown,
   signal?: AbortSignal,
@@ -45,5 +47,6 @@ export async function ask<T>(
     error?.type ?? 'internal',
     error?.message ?? `The server answered ${response.status}.`,
     error?.lastSeq,
+    error?.problems,
   );
 }

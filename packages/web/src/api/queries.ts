@@ -1,6 +1,7 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { Degree, Drawing, DrawingForm, Progress, Report } from '@contactum/core';
 import type {
+  AssignRequest,
   AssignmentForInstructor,
   AttemptSummary,
   AttemptView,
@@ -154,13 +155,14 @@ export const useSignOut = () =>
 export function useAssign() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: ({ classId, ...body }: { classId: string; exerciseId: string; dueAt: string | null }) =>
+    mutationFn: ({ classId, ...body }: AssignRequest & { classId: string }) =>
       ask<AssignmentForInstructor>('POST', `/classes/${classId}/assignments`, body),
     onSuccess: (_, { exerciseId }) =>
       Promise.all([
         client.invalidateQueries({ queryKey: ['exercises'] }),
         client.invalidateQueries({ queryKey: ['exercise', exerciseId] }),
         client.invalidateQueries({ queryKey: ['marks'] }),
+        client.invalidateQueries({ queryKey: ['settings'] }),
       ]),
   });
 }

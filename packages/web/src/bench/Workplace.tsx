@@ -7,6 +7,8 @@ import type { AttemptView, Person } from '@contactum/contract';
 import { createLinkStore } from '../board/link.js';
 import { useHandIn } from '../api/queries.js';
 import { BenchNotes } from './BenchNotes.js';
+import { FloorNotes } from './FloorNotes.js';
+import { useFloor } from './use-floor.js';
 import { isShort } from './IncidentBanner.js';
 import { JobSheet } from './JobSheet.js';
 import type { Leadership } from './leadership.js';
@@ -44,7 +46,8 @@ function useSubmit({ live, store }: Kit, attemptId: string, switchSupply: (on: b
 }
 
 /** What keeps page, running bench and log together, and what the page's tools do. */
-function useWork(kit: Kit, { exercise, attempt }: AttemptView) {
+function useWork(kit: Kit, view: AttemptView, isLeading: boolean) {
+  const { exercise, attempt } = view;
   // What is spoken renders nothing else anew.
   const [speech] = useState(createSpeech);
   const { say } = speech;
@@ -56,7 +59,8 @@ function useWork(kit: Kit, { exercise, attempt }: AttemptView) {
   const switchSupply = useSupplySwitch(kit, act);
   const handIn = useSubmit(kit, attempt.id, switchSupply);
   const onTyped = (line: string): boolean => doTyped(line, kit, act, switchSupply);
-  return { speech, act, switchSupply, handIn, onTyped, shown, isTold };
+  const floor = useFloor(view, kit, { shown, act, switchSupply, isLeading });
+  return { speech, act, switchSupply, handIn, onTyped, shown, isTold, floor };
 }
 
 /** A board that a student works at: job sheet, tools, board, chart. */
@@ -79,20 +83,14 @@ export function Workplace({
   const [link] = useState(createLinkStore);
   const [dock, setDock] = useState<Dock>({ open: null, alone: false });
   const [chart, setChart] = useState(false);
-  const { speech, act, switchSupply, handIn, onTyped, shown, isTold } = useWork(kit, view);
+  const isLeading = leadership.role === 'leading';
+  const { speech, act, switchSupply, handIn, onTyped, shown, isTold, floor } = useWork(kit, view, isLeading);
   const shorted = incidents.findLast(({ kind }) => isShort(kind));
   const device = devices.find(({ tag }) => tag === setting);
 
   return (
     <div className="bench-page">
-      <JobSheet
-        view={view}
-        kit={kit}
-        shown={shown}
-        isTold={isTold}
-        busy={handIn.busy}
-        onHandIn={handIn.submit}
-      />
+      <JobSheet {...{ view, kit, shown, isTold }} busy={handIn.busy} onHandIn={handIn.submit} />
       <main className="bench-main">
         <Toolbar store={store} live={live} onTyped={onTyped} onSupply={switchSupply} />
         <ViewBar view={view} dock={dock} onDock={setDock} chart={chart} onChart={setChart} live={live} />
@@ -109,6 +107,7 @@ export function Workplace({
               hung={exercise.leads === 'hung'}
             />
             <BenchNotes store={store} live={live} leadership={leadership} person={person} />
+            <FloorNotes visit={floor.visit} onAnswer={floor.answer} onHeard={floor.heard} />
           </div>
           <ViewDock dock={dock} onDock={setDock} kit={kit} view={view} link={link} />
         </div>

@@ -30,6 +30,8 @@ export interface LiveBench {
     bench: Bench,
     options?: { supplyOn?: boolean; fresh?: boolean; faults?: readonly Fault[] | undefined },
   ) => void;
+  /** Puts faults on the board from now on, whatever is loaded. */
+  readonly setFaults: (faults: readonly Fault[]) => void;
   readonly act: (stimulus: Stimulus) => void;
   /** Ohms between two terminals, read with the supply off; Infinity where nothing joins them. */
   readonly ohms: (from: string, to: string) => Promise<number>;
@@ -48,6 +50,8 @@ export function startLiveBench(): LiveBench {
   const store = createLiveStore();
   const readings: ((value: number) => void)[] = [];
   const measured: ((reading: MeterReading) => void)[] = [];
+  let hidden: readonly Fault[] = [];
+  let loaded: Bench | null = null;
   const send = (message: BenchCommand) => worker.postMessage(message);
   worker.onmessage = ({ data }: MessageEvent<BenchReport>) => {
     if (data.kind === 'shape') {
@@ -73,9 +77,15 @@ export function startLiveBench(): LiveBench {
   };
   return {
     store,
-    load: (bench, { supplyOn = false, fresh = false, faults = [] } = {}) => {
+    load: (bench, { supplyOn = false, fresh = false, faults = hidden } = {}) => {
+      loaded = bench;
       if (fresh) store.setState({ events: [], incidents: [] });
       send({ kind: 'load', bench, supplyOn, fresh, faults });
+    },
+    setFaults: (faults) => {
+      hidden = faults;
+      const { supplyOn } = store.getState();
+      if (loaded) send({ kind: 'load', bench: loaded, supplyOn, fresh: false, faults });
     },
     act: (stimulus) => send({ kind: 'do', stimulus }),
     ohms: (from, to) =>

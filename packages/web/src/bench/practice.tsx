@@ -128,6 +128,7 @@ function Ohmmeter({
 export function Permission({ view, store }: { view: AttemptView; store: BenchStore }) {
   const query = usePermission(view.attempt.id);
   const editedSeq = useStore(store, (state) => state.editedSeq);
+  const asks = useStore(store, (state) => state.asks);
   const { permittedAt: at, permittedAfter } = query.data ?? view;
   const holds = at !== null && permittedAfter >= editedSeq;
   return (
@@ -135,8 +136,15 @@ export function Permission({ view, store }: { view: AttemptView; store: BenchSto
       <span className="practice-state">
         {holds
           ? `✓ Permission given at ${dayjs(at).format('HH:mm')}`
-          : '○ Ask your instructor for permission'}
+          : asks
+            ? '○ Asked; your instructor sees it'
+            : '○ Ask your instructor for permission'}
       </span>
+      {!holds && (
+        <Button size="small" onClick={() => store.actions.patch({ asks: !asks })}>
+          {asks ? 'Take it back' : 'Ask'}
+        </Button>
+      )}
       {!holds && at !== null && <span className="quiet">the wiring was changed after the last one</span>}
     </span>
   );

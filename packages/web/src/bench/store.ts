@@ -47,6 +47,8 @@ export interface BenchState extends Sending {
   readonly editedSeq: number;
   /** Another tab works on this board; this one shows it. */
   readonly following: boolean;
+  /** The student asks for permission to energise. */
+  readonly asks: boolean;
   /** Where the probes of the meter lie, and which of them the next click puts down. */
   readonly probes: Readonly<Partial<Record<Probe, TerminalRef>>>;
   readonly probing: Probe | null;
@@ -78,6 +80,8 @@ export interface StoreOptions {
   readonly following?: boolean;
   /** Told every entry as it is made. */
   readonly onEntry?: (request: LogEntryRequest) => void;
+  /** Nothing is sent: the board belongs to no attempt. */
+  readonly unsent?: boolean;
 }
 
 export type BenchStore = StoreApi<BenchState> & { readonly actions: BenchActions };
@@ -86,7 +90,7 @@ export type BenchStore = StoreApi<BenchState> & { readonly actions: BenchActions
 export function createBenchStore(
   view: AttemptView,
   supplyIsOn: () => boolean,
-  { keep, following = false, onEntry }: StoreOptions = {},
+  { keep, following = false, onEntry, unsent = false }: StoreOptions = {},
 ): BenchStore {
   const { id } = view.attempt;
   const kept = following ? { requests: [], lost: 0 } : unsentOf(view, keep?.getItem(unsentKey(id)) ?? null);
@@ -108,6 +112,7 @@ export function createBenchStore(
     signedOut: false,
     stale: false,
     following,
+    asks: false,
     probes: {},
     probing: null,
     meterLog: [],
@@ -121,7 +126,7 @@ export function createBenchStore(
     },
     requests.at(-1)?.seq ?? 0,
   );
-  const work = { held, laid: lastLaid(edits), supplyIsOn, onEntry };
+  const work = { held, laid: lastLaid(edits), supplyIsOn, onEntry, unsent };
   return { ...store, actions: new BenchActions(store, sender, work) };
 }
 
@@ -132,6 +137,7 @@ interface Work {
   laid: number;
   readonly supplyIsOn: () => boolean;
   readonly onEntry: StoreOptions['onEntry'];
+  readonly unsent: boolean;
 }
 
 /** What can be done to one board. Methods are bound, so that they can be handed on. */
@@ -154,7 +160,7 @@ export class BenchActions {
   readonly patch = (state: Partial<BenchState>): void => this.store.setState(state);
 
   private enqueue(entry: WorkEntry): void {
-    if (this.state.following) return;
+    if (this.state.following || this.work.unsent) return;
     const request = this.sender.add(entry);
     this.work.onEntry?.(request);
   }

@@ -11,7 +11,7 @@ export async function saveDrawing(drawing: Drawing, title: string, kind: 'svg' |
   save(await drawingPdf(drawing, title), name);
 }
 
-function save(file: Blob, name: string): void {
+export function save(file: Blob, name: string): void {
   const url = URL.createObjectURL(file);
   const link = Object.assign(document.createElement('a'), { href: url, download: name });
   link.click();

@@ -1,14 +1,12 @@
-import { Alert, App, DatePicker, Form, Modal, Select } from 'antd';
-import dayjs, { type Dayjs } from 'dayjs';
+import { useState } from 'react';
+import { Alert, App, Modal, Select, Spin } from 'antd';
 import type { Exercise } from '@contactum/core';
+import { useRoster } from '../api/college.js';
 import { useAssign, useClasses } from '../api/queries.js';
+import { PLAIN, SettingForm, type SettingValues } from '../classes/SettingForm.js';
+import '../classes/classes.css';
 
-interface Values {
-  readonly classId: string;
-  readonly due: Dayjs | null;
-}
-
-/** Sets an exercise to one of the instructor's classes. */
+/** Sets an exercise to one of the instructor's classes, to a group of it or to single people. */
 export function AssignDialog({
   open,
   exercise,
@@ -20,47 +18,78 @@ export function AssignDialog({
   taken: readonly string[];
   onClose: () => void;
 }) {
-  const classes = useClasses(open);
   const assign = useAssign();
   const { message } = App.useApp();
-  const [form] = Form.useForm<Values>();
-  const set = ({ classId, due }: Values): void =>
+  const [classId, setClassId] = useState<string | undefined>();
+  const [values, setValues] = useState<SettingValues>(PLAIN);
+  const roster = useRoster(classId);
+  const set = (): void => {
+    if (classId === undefined) return;
     assign.mutate(
-      { classId, exerciseId: exercise.id, dueAt: due ? due.endOf('day').toISOString() : null },
+      { classId, exerciseId: exercise.id, ...values, people: [...values.people], extra: [...values.extra] },
       {
-        onSuccess: ({ className }) => {
-          message.success(`Set to ${className}. The students see it now.`);
+        onSuccess: ({ className, opensAt }) => {
+          message.success(
+            `Set to ${className}. ${opensAt ? 'The students see it, and begin when it opens.' : 'The students see it now.'}`,
+          );
           onClose();
         },
       },
     );
+  };
   return (
     <Modal
       open={open}
+      width={640}
       title={`Set “${exercise.title}” to a class`}
       okText="Set it"
+      okButtonProps={{ disabled: !roster.data }}
       confirmLoading={assign.isPending}
       onCancel={onClose}
-      onOk={() => void form.validateFields().then(set)}
+      onOk={set}
       destroyOnHidden
     >
-      <Form form={form} layout="vertical" requiredMark={false} preserve={false}>
-        <Form.Item label="Class" name="classId" rules={[{ required: true, message: 'Choose a class.' }]}>
-          <Select
-            loading={classes.isPending}
-            placeholder="Choose a class"
-            options={(classes.data ?? []).map(({ id, name, students }) => ({
-              value: id,
-              label: `${name} (${students} students)${taken.includes(id) ? ', already set' : ''}`,
-              disabled: taken.includes(id),
-            }))}
-          />
-        </Form.Item>
-        <Form.Item label="Due (may be left empty)" name="due">
-          <DatePicker format="D MMM YYYY" minDate={dayjs()} />
-        </Form.Item>
-      </Form>
+      <ChooseClass
+        value={classId}
+        taken={taken}
+        onChoose={(id) => {
+          setClassId(id);
+          setValues({ ...values, audience: 'class', groupId: null, people: [], extra: [] });
+        }}
+      />
+      {classId !== undefined && !roster.data && <Spin />}
+      {roster.data && <SettingForm roster={roster.data} values={values} onChange={setValues} />}
       {assign.isError && <Alert type="error" showIcon title={assign.error.message} />}
     </Modal>
+  );
+}
+
+function ChooseClass({
+  value,
+  taken,
+  onChoose,
+}: {
+  value: string | undefined;
+  taken: readonly string[];
+  onChoose: (id: string) => void;
+}) {
+  const classes = useClasses();
+  return (
+    <label className="setting-row">
+      <span>Class</span>
+      <Select
+        aria-label="Class"
+        loading={classes.isPending}
+        placeholder="Choose a class"
+        value={value ?? null}
+        options={(classes.data ?? [])
+          .filter(({ archived }) => !archived)
+          .map(({ id, name, students }) => ({
+            value: id,
+            label: `${name} (${students} students)${taken.includes(id) ? ', already set' : ''}`,
+          }))}
+        onChange={onChoose}
+      />
+    </label>
   );
 }

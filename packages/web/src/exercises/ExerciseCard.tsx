@@ -16,7 +16,7 @@ export function ExerciseCard({ exercise, person }: { exercise: ExerciseSummary; 
       <div className="exercise-text">
         <h3>{exercise.title}</h3>
         <p className="quiet clamp">{exercise.brief}</p>
-        {person.role === 'instructor' ? (
+        {person.role !== 'student' ? (
           <InstructorState exercise={exercise} />
         ) : (
           <StudentState exercise={exercise} />
@@ -77,7 +77,7 @@ function StudentAssignment({
   return (
     <div className="exercise-state">
       <div>
-        {assignment.dueAt && <p className="quiet">Due {dayjs(assignment.dueAt).format('D MMM YYYY')}</p>}
+        <Times assignment={assignment} />
         {marked.map((attempt) => (
           <p key={attempt.id}>
             <Link to={`/slip/${attempt.id}`}>Attempt {attempt.number}</Link>{' '}
@@ -90,7 +90,7 @@ function StudentAssignment({
           </p>
         )}
       </div>
-      {last?.state !== 'handed-in' && (
+      {last?.state !== 'handed-in' && (last?.state === 'open' || assignment.shut === null) && (
         <Button
           type={marked.some(({ result }) => result?.passed) ? 'default' : 'primary'}
           loading={open.isPending}
@@ -101,6 +101,33 @@ function StudentAssignment({
       )}
       {open.isError && <Alert type="error" showIcon title={open.error.message} />}
     </div>
+  );
+}
+
+/** When it opens, is due and closes, how often it may be tried, and why it cannot be now. */
+function Times({
+  assignment: { opensAt, dueAt, closesAt, attemptsAllowed, mode, shut, attempts },
+}: {
+  assignment: AssignmentForStudent;
+}) {
+  const day = (at: string) => dayjs(at).format('D MMM HH:mm');
+  const isAhead = opensAt !== null && dayjs(opensAt).isAfter(dayjs());
+  const words = [
+    ...(mode === 'assessment' ? ['Assessment'] : []),
+    ...(isAhead ? [`Opens ${day(opensAt)}`] : []),
+    ...(dueAt === null ? [] : [`Due ${day(dueAt)}`]),
+    ...(closesAt === null
+      ? []
+      : [`${dayjs(closesAt).isAfter(dayjs()) ? 'Closes' : 'Closed'} ${day(closesAt)}`]),
+    ...(attemptsAllowed === null ? [] : [`${attempts.length} of ${attemptsAllowed} attempts`]),
+  ];
+  return (
+    <>
+      {words.length > 0 && <p className="quiet">{words.join(' · ')}</p>}
+      {shut !== null && attempts.at(-1)?.state !== 'open' && !isAhead && closesAt === null && (
+        <p className="quiet">{shut}</p>
+      )}
+    </>
   );
 }
 

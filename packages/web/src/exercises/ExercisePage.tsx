@@ -1,7 +1,7 @@
 import { useMemo, useState } from 'react';
-import { Alert, Button, Segmented, Spin, Tabs } from 'antd';
+import { Alert, App, Button, Dropdown, Segmented, Spin, Tabs } from 'antd';
 import dayjs from 'dayjs';
-import { Link, useParams } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import {
   PARTS,
   describeFault,
@@ -20,6 +20,7 @@ import {
   type Step,
 } from '@contactum/core';
 import type { AssignmentForInstructor } from '@contactum/contract';
+import { useBeginDraft, useRetire, useVersions } from '../api/college.js';
 import { useExercise } from '../api/queries.js';
 import { Board } from '../board/Board.js';
 import { leadColour } from '../board/colours.js';
@@ -38,7 +39,7 @@ export function ExercisePage() {
   const [setting, setSetting] = useState(false);
   if (query.isPending) return <Spin className="waiting" />;
   if (query.isError) return <Alert className="page" type="error" showIcon title={query.error.message} />;
-  const { exercise, set } = query.data;
+  const { exercise, set, origin, version, retired } = query.data;
   return (
     <main className="page exercise-page">
       <div className="page-head">
@@ -47,10 +48,17 @@ export function ExercisePage() {
             <Link to="/exercises">Exercises</Link>
           </p>
           <h1>{exercise.title}</h1>
+          <p className="quiet">
+            {origin === 'own' ? 'Made here' : 'Shipped'}, version {version}
+            {retired ? ', off the list' : ''}
+          </p>
         </div>
-        <Button type="primary" size="large" onClick={() => setSetting(true)}>
-          Set to a class
-        </Button>
+        <span className="page-acts">
+          <Making exercise={exercise} own={origin === 'own'} retired={retired} />
+          <Button type="primary" size="large" disabled={retired} onClick={() => setSetting(true)}>
+            Set to a class
+          </Button>
+        </span>
       </div>
       <div className="exercise-columns">
         <section className="exercise-left">
@@ -72,6 +80,86 @@ export function ExercisePage() {
         onClose={() => setSetting(false)}
       />
     </main>
+  );
+}
+
+/** What may be made of an exercise: its next version, a copy, a document; or it is taken off the list. */
+function Making({ exercise, own, retired }: { exercise: Exercise; own: boolean; retired: boolean }) {
+  const begin = useBeginDraft();
+  const retire = useRetire();
+  const navigate = useNavigate();
+  const { message } = App.useApp();
+  const failed = (error: Error) => void message.error(error.message);
+  const make = (next: boolean) =>
+    begin.mutate(
+      { from: exercise.id, next },
+      { onSuccess: ({ id }) => void navigate(`/setter/${id}`), onError: failed },
+    );
+  return (
+    <>
+      {own && (
+        <Button size="large" loading={begin.isPending} onClick={() => make(true)}>
+          Next version
+        </Button>
+      )}
+      <Button size="large" loading={begin.isPending} onClick={() => make(false)}>
+        Copy to the Setter
+      </Button>
+      <Dropdown
+        trigger={['click']}
+        menu={{
+          items: [
+            {
+              key: 'document',
+              label: (
+                <a href={`/api/exercises/${encodeURIComponent(exercise.id)}/document`} download>
+                  As a document
+                </a>
+              ),
+            },
+            ...(own
+              ? [
+                  {
+                    key: 'retire',
+                    label: retired ? 'Put on the list again' : 'Take off the list',
+                    onClick: () => retire.mutate({ id: exercise.id, retired: !retired }, { onError: failed }),
+                  },
+                ]
+              : []),
+          ],
+        }}
+      >
+        <Button size="large" aria-label="More of this exercise">
+          …
+        </Button>
+      </Dropdown>
+    </>
+  );
+}
+
+/** Every version with what changed in it, and the classes that have it. */
+function Versions({ id }: { id: string }) {
+  const versions = useVersions(id);
+  if (versions.isPending) return <Spin />;
+  if (versions.isError) return <Alert type="error" showIcon title={versions.error.message} />;
+  return (
+    <ol className="versions" reversed>
+      {versions.data.map(({ version, at, by, note, fingerprint, changes, setTo }) => (
+        <li key={version}>
+          <strong>Version {version}</strong> {dayjs(at).format('D MMM YYYY')}
+          {by ? `, ${by}` : ''} <span className="mono quiet">{fingerprint}</span>
+          {note && <p>{note}</p>}
+          {setTo.length > 0 && <p className="quiet">Set to {setTo.join(', ')}</p>}
+          <ul className="must">
+            {changes.map(({ of, kind, what, marks }) => (
+              <li key={`${of} ${kind} ${what}`}>
+                {kind}: {what} {marks && <span className="quiet">(marks rest on it)</span>}
+              </li>
+            ))}
+          </ul>
+        </li>
+      ))}
+    </ol>
   );
 }
 
@@ -151,6 +239,7 @@ function ExerciseTabs({ exercise }: { exercise: Exercise }) {
           ? [{ key: 'sets', label: `Work orders (${sets.length})`, children: <Sets exercise={exercise} /> }]
           : []),
         { key: 'rules', label: 'Rules and marks', children: <RulesAndMarks exercise={exercise} /> },
+        { key: 'versions', label: 'Versions', children: <Versions id={exercise.id} /> },
       ]}
     />
   );

@@ -1,7 +1,8 @@
 import { useMemo, useState } from 'react';
-import { Alert, Input, Select, Spin } from 'antd';
+import { Alert, App, Input, Select, Spin } from 'antd';
 import { FAMILIES, type Family } from '@contactum/core';
 import type { ExerciseSummary, Person } from '@contactum/contract';
+import { useJoin } from '../api/college.js';
 import { useExercises } from '../api/queries.js';
 import { formOf } from '../drawing/form.js';
 import { ExerciseCard } from './ExerciseCard.js';
@@ -21,13 +22,15 @@ const FORM_NAMES = { iec: 'IEC', us: 'US' } as const;
 /** Where a person stands with an exercise. */
 type Standing = 'due' | 'under way' | 'passed' | 'not passed' | 'set' | 'not set';
 
+const TO_INSTRUCTORS: readonly Standing[] = ['set', 'not set'];
 const STANDINGS: Readonly<Record<Person['role'], readonly Standing[]>> = {
   student: ['due', 'under way', 'passed', 'not passed', 'not set'],
-  instructor: ['set', 'not set'],
+  instructor: TO_INSTRUCTORS,
+  administrator: TO_INSTRUCTORS,
 };
 
 function standingOf({ assigned, set }: ExerciseSummary, { role }: Person): Standing {
-  if (role === 'instructor') return set.length > 0 ? 'set' : 'not set';
+  if (role !== 'student') return set.length > 0 ? 'set' : 'not set';
   const attempts = assigned.flatMap((one) => one.attempts);
   if (assigned.length === 0) return 'not set';
   if (attempts.some(({ result }) => result?.passed)) return 'passed';
@@ -84,6 +87,7 @@ export function ExercisesPage({ person }: { person: Person }) {
       <header className="exercises-head">
         <h1>Exercises</h1>
         <FilterBar filters={filters} onFilters={setFilters} person={person} />
+        {person.role === 'student' && <JoinClass />}
         <p className="quiet" role="status">
           {shown.length === exercises.data.length
             ? `${shown.length}`
@@ -114,6 +118,29 @@ export function ExercisesPage({ person }: { person: Person }) {
         <p className="quiet">No exercise is like that. Take a filter away, or search for fewer words.</p>
       )}
     </main>
+  );
+}
+
+/** A student joins a class by its code. */
+function JoinClass() {
+  const join = useJoin();
+  const { message } = App.useApp();
+  const go = (code: string) => {
+    if (code.trim() === '') return;
+    join.mutate(code.trim(), {
+      onSuccess: ({ className }) => void message.success(`You are in ${className} now.`),
+      onError: (error) => void message.error(error.message),
+    });
+  };
+  return (
+    <Input.Search
+      aria-label="Code of a class"
+      placeholder="code of a class"
+      enterButton="Join"
+      loading={join.isPending}
+      onSearch={go}
+      style={{ width: 210 }}
+    />
   );
 }
 

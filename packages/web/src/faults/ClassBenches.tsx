@@ -16,7 +16,7 @@ import { clock } from './Notebook.js';
 
 /** The searches of a class that are under way on a board; of the first class where none is chosen. */
 function useRows(exercise: Exercise, person: Person) {
-  const classes = useClasses(person.role === 'instructor');
+  const classes = useClasses(person.role !== 'student');
   const [classId, setClassId] = useState<string | undefined>();
   const own = classId ?? classes.data?.[0]?.id;
   const searches = useClassSearches(own);

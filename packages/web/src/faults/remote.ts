@@ -34,6 +34,7 @@ export function connectBench(id: string): RemoteBench {
     remote,
     do: (entry) => line.give(entry),
     load: () => undefined,
+    setFaults: () => undefined,
     act: (stimulus) => void line.give({ kind: 'act', stimulus }),
     ohms: () => Promise.resolve(Number.POSITIVE_INFINITY),
     measure: async (request: MeterRequest) => {

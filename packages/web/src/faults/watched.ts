@@ -18,6 +18,7 @@ export function watchedBench(): LiveBench & { readonly show: (search: WatchedSea
       });
     },
     load: () => undefined,
+    setFaults: () => undefined,
     act: () => undefined,
     ohms: () => Promise.resolve(Number.POSITIVE_INFINITY),
     measure: () => Promise.resolve({ refused: 'this bench is only looked at' }),

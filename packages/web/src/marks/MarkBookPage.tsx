@@ -1,9 +1,10 @@
 import { DownloadOutlined } from '@ant-design/icons';
-import { Alert, Button, Select, Spin, Table, Tooltip, type TableProps } from 'antd';
+import { Alert, Button, Dropdown, Select, Spin, Table, Tooltip, type TableProps } from 'antd';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { MarkBook, MarkCell } from '@contactum/contract';
 import { useClasses, useMarkBook } from '../api/queries.js';
 import { Blank } from '../shell/Blank.js';
+import { SpreadChart } from './SpreadChart.js';
 import './mark-book.css';
 
 /** The class by exercise: best marks, what goes wrong most, and the export. */
@@ -28,18 +29,41 @@ export function MarkBookPage() {
             options={classes.data.map(({ id, name }) => ({ value: id, label: name }))}
             onChange={(id) => void navigate(`/marks/${id}`)}
           />
-          <Button
-            icon={<DownloadOutlined />}
-            {...(chosen ? { href: `/api/classes/${chosen}/marks.csv`, download: true } : { disabled: true })}
-          >
-            Export CSV
-          </Button>
+          <Link to="/troubles" className="button-link">
+            What goes wrong
+          </Link>
+          {chosen && <Exports classId={chosen} />}
         </span>
       </div>
       {book.isPending && <Spin className="waiting" />}
       {book.isError && <Alert type="error" showIcon title={book.error.message} />}
       {book.data && <Book book={book.data} />}
     </main>
+  );
+}
+
+/** The book as rows for a spreadsheet, or as a grade book takes it. */
+function Exports({ classId }: { classId: string }) {
+  const file = (form: string, text: string) => ({
+    key: form,
+    label: (
+      <a href={`/api/classes/${classId}/marks.csv?form=${form}`} download>
+        {text}
+      </a>
+    ),
+  });
+  return (
+    <Dropdown
+      trigger={['click']}
+      menu={{
+        items: [
+          file('attempts', 'One row an attempt'),
+          file('gradebook', 'One row a student, as grade books take it'),
+        ],
+      }}
+    >
+      <Button icon={<DownloadOutlined />}>Export CSV</Button>
+    </Dropdown>
   );
 }
 
@@ -63,6 +87,8 @@ function Book({ book }: { book: MarkBook }) {
         pagination={false}
         sticky
       />
+      <h2>Medians and spread</h2>
+      <SpreadChart book={book} />
       <h2>What goes wrong most</h2>
       <div className="losses">
         {book.assignments.map(({ id, title }, k) => (
@@ -84,9 +110,18 @@ const columnsOf = (book: MarkBook): NonNullable<TableProps<Row>['columns']> => [
     width: 190,
     sorter: (a, b) => a.name.localeCompare(b.name),
     rowScope: 'row',
+    render: (name: string, { id }) => <Link to={`/marks/${book.id}/${id}`}>{name}</Link>,
   },
-  ...book.assignments.map(({ id, title }, k) => ({
-    title,
+  ...book.assignments.map(({ id, title, counts, mode }, k) => ({
+    title: (
+      <>
+        {title}
+        <span className="column-note">
+          {mode === 'assessment' ? 'assessment' : ''}
+          {counts === 'last' ? ' the last counts' : ''}
+        </span>
+      </>
+    ),
     key: id,
     sorter: (a: Row, b: Row) => (a.cells[k]?.result?.score ?? -1) - (b.cells[k]?.result?.score ?? -1),
     render: (_: unknown, row: Row) => <Cell cell={row.cells[k] ?? null} />,
@@ -99,8 +134,8 @@ function Losses({ losses }: { losses: MarkBook['losses'][number] }) {
   const most = Math.max(...losses.map(({ attempts }) => attempts));
   return (
     <ul>
-      {losses.map(({ part, title, attempts }) => (
-        <li key={`${part} ${title}`}>
+      {losses.map(({ part, id, title, attempts }) => (
+        <li key={`${part} ${id}`}>
           <span className="loss-bar" style={{ width: `${(100 * attempts) / most}%` }} />
           <span className="loss-text">
             {title} <span className="quiet">{attempts === 1 ? '1 attempt' : `${attempts} attempts`}</span>
@@ -122,6 +157,7 @@ function Cell({ cell }: { cell: MarkCell | null }) {
     );
   if (!cell.result) return <span className="quiet">{cell.state === 'open' ? 'wiring' : 'being marked'}</span>;
   const { score, max, passed, changed, reason } = cell.result;
+  const { late } = cell;
   return (
     <Tooltip title={reason ?? ''}>
       <Link to={`/slip/${cell.attemptId}`} className={`mark-cell ${passed ? 'passed' : 'failed'}`}>
@@ -130,6 +166,7 @@ function Cell({ cell }: { cell: MarkCell | null }) {
           {passed ? '' : ' not passed'}
           {cell.attempts > 1 ? `, ${cell.attempts} attempts` : ''}
           {changed ? ', changed' : ''}
+          {late ? ', late' : ''}
         </span>
         {reason !== null && <span className="mark-reason">{reason}</span>}
       </Link>

@@ -1,15 +1,24 @@
-import { Suspense } from 'react';
-import { BulbOutlined, LogoutOutlined } from '@ant-design/icons';
-import { Button, Spin, Tooltip } from 'antd';
-import { NavLink, Outlet } from 'react-router';
+import { Suspense, useState } from 'react';
+import { BulbOutlined, DownOutlined } from '@ant-design/icons';
+import { App, Button, Dropdown, Spin, Tooltip, type MenuProps } from 'antd';
+import { NavLink, Outlet, useNavigate } from 'react-router';
 import type { Person } from '@contactum/contract';
+import { endOtherSessions } from '../api/college.js';
 import { useSignOut } from '../api/queries.js';
+import { ChangePassword } from './FirstPassword.js';
 import { Mark } from './SignIn.js';
 import './shell.css';
 
+const PLACES: readonly (readonly [path: string, name: string])[] = [
+  ['/setter', 'Setter'],
+  ['/floor', 'Floor'],
+  ['/faults', 'Fault desk'],
+  ['/marks', 'Mark book'],
+  ['/classes', 'Classes'],
+];
+
 /** Head of every page: the places, who is signed in. */
 export function Shell({ person, dark, onDark }: { person: Person; dark: boolean; onDark: () => void }) {
-  const signOut = useSignOut();
   return (
     <div className="shell">
       <a className="skip" href="#place">
@@ -22,14 +31,14 @@ export function Shell({ person, dark, onDark }: { person: Person; dark: boolean;
         </NavLink>
         <nav aria-label="Places">
           <NavLink to="/exercises">Exercises</NavLink>
-          {person.role === 'instructor' && <NavLink to="/faults">Fault desk</NavLink>}
-          {person.role === 'instructor' && <NavLink to="/marks">Mark book</NavLink>}
+          {person.role !== 'student' &&
+            PLACES.map(([path, name]) => (
+              <NavLink key={path} to={path}>
+                {name}
+              </NavLink>
+            ))}
           <NavLink to="/plate">Plate room</NavLink>
         </nav>
-        <span className="who">
-          {person.name}
-          <span className="who-role">{person.role}</span>
-        </span>
         <Tooltip title={dark ? 'Light room' : 'Dim room'}>
           <Button
             type="text"
@@ -38,14 +47,7 @@ export function Shell({ person, dark, onDark }: { person: Person; dark: boolean;
             onClick={onDark}
           />
         </Tooltip>
-        <Button
-          type="text"
-          icon={<LogoutOutlined />}
-          loading={signOut.isPending}
-          onClick={() => signOut.mutate()}
-        >
-          Sign out
-        </Button>
+        <Account person={person} />
       </header>
       <div id="place" className="shell-place" tabIndex={-1}>
         <Suspense fallback={<Spin className="waiting" aria-label="Opening" />}>
@@ -53,5 +55,57 @@ export function Shell({ person, dark, onDark }: { person: Person; dark: boolean;
         </Suspense>
       </div>
     </div>
+  );
+}
+
+/** Who is signed in, and what they may do with their own account. */
+function Account({ person }: { person: Person }) {
+  const signOut = useSignOut();
+  const navigate = useNavigate();
+  const [changing, setChanging] = useState(false);
+  const { message } = App.useApp();
+  const endOthers = () =>
+    endOtherSessions()
+      .then(() => message.success('You are signed out everywhere else.'))
+      .catch((error: unknown) => message.error((error as Error).message));
+  const items: MenuProps['items'] = [
+    ...(person.role === 'student'
+      ? []
+      : [
+          {
+            key: 'college',
+            label: person.role === 'administrator' ? 'People and records' : 'Students and records',
+            onClick: () => void navigate('/college'),
+          },
+        ]),
+    { key: 'password', label: 'Set another password', onClick: () => setChanging(true) },
+    { key: 'others', label: 'Sign out everywhere else', onClick: () => void endOthers() },
+    {
+      key: 'data',
+      label: (
+        <a href="/api/session/export" download>
+          My data as a file
+        </a>
+      ),
+    },
+    { type: 'divider' },
+    { key: 'out', label: 'Sign out', onClick: () => signOut.mutate() },
+  ];
+  return (
+    <>
+      <Dropdown menu={{ items }} trigger={['click']}>
+        <Button
+          type="text"
+          className="who"
+          loading={signOut.isPending}
+          aria-label={`${person.name}, ${person.role}: account`}
+        >
+          {person.name}
+          <span className="who-role">{person.role}</span>
+          <DownOutlined />
+        </Button>
+      </Dropdown>
+      {changing && <ChangePassword onClose={() => setChanging(false)} />}
+    </>
   );
 }

@@ -1,10 +1,14 @@
+import { useState } from 'react';
 import { Alert, Button, Form, Input } from 'antd';
+import { useJoinNew } from '../api/college.js';
 import { useSignIn } from '../api/queries.js';
 import './shell.css';
 
 /** The door. */
 export function SignIn() {
   const signIn = useSignIn();
+  const [joining, setJoining] = useState(false);
+  if (joining) return <Join onBack={() => setJoining(false)} />;
   return (
     <div className="door">
       <main className="door-card">
@@ -33,6 +37,60 @@ export function SignIn() {
             Sign in
           </Button>
         </Form>
+        <Button type="link" block onClick={() => setJoining(true)}>
+          I have the code of a class
+        </Button>
+      </main>
+    </div>
+  );
+}
+
+interface JoinValues {
+  readonly code: string;
+  readonly name: string;
+  readonly login: string;
+  readonly password: string;
+}
+
+/** Somebody who has a class's code and no account makes one. */
+function Join({ onBack }: { onBack: () => void }) {
+  const join = useJoinNew();
+  const needed = (message: string) => [{ required: true, message }];
+  return (
+    <div className="door">
+      <main className="door-card">
+        <Mark />
+        <h1>Join a class</h1>
+        <p className="quiet">
+          With the code that your instructor has given you. If you have an account, sign in and join there.
+        </p>
+        <Form layout="vertical" requiredMark={false} onFinish={(values: JoinValues) => join.mutate(values)}>
+          <Form.Item label="Code of the class" name="code" rules={needed('Type the code.')}>
+            <Input autoFocus className="mono" autoCapitalize="characters" />
+          </Form.Item>
+          <Form.Item label="Your full name" name="name" rules={needed('Type your name.')}>
+            <Input autoComplete="name" />
+          </Form.Item>
+          <Form.Item label="Name to sign in with" name="login" rules={needed('Choose a name.')}>
+            <Input autoComplete="username" autoCapitalize="none" />
+          </Form.Item>
+          <Form.Item
+            label="Password"
+            name="password"
+            rules={[{ required: true, min: 8, message: 'At least 8 characters.' }]}
+          >
+            <Input.Password autoComplete="new-password" />
+          </Form.Item>
+          {join.isError && (
+            <Alert type="error" showIcon title={join.error.message} style={{ marginBottom: 16 }} />
+          )}
+          <Button type="primary" htmlType="submit" block loading={join.isPending}>
+            Join
+          </Button>
+        </Form>
+        <Button type="link" block onClick={onBack}>
+          I have an account
+        </Button>
       </main>
     </div>
   );

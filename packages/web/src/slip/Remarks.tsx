@@ -20,7 +20,7 @@ export function Remarks({ slip, person }: { slip: Slip; person: Person }) {
           </footer>
         </blockquote>
       ))}
-      {person.role === 'instructor' && (
+      {person.role !== 'student' && (
         <div className="remark-form">
           <Input.TextArea
             aria-label="New remark"

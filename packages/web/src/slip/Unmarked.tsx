@@ -51,7 +51,7 @@ function Failed({ slip, person, reason }: { slip: Slip; person: Person; reason: 
           </>
         }
       />
-      {person.role === 'instructor' && (
+      {person.role !== 'student' && (
         <p className="page-acts">
           <Button loading={markAgain.isPending} onClick={() => markAgain.mutate('set')}>
             Mark again
@@ -73,7 +73,7 @@ function OpenSearch({ slip, person }: { slip: Slip; person: Person }) {
       <p>
         {slip.student.name}, {slip.className}. This search has not been handed in yet.
       </p>
-      {person.role === 'instructor' && (
+      {person.role !== 'student' && (
         <p>
           <Link to={`/faults?board=${slip.exercise.id}`}>Look at it at the Fault desk</Link>
         </p>
@@ -91,7 +91,7 @@ function OpenAttempt({ slip, person }: { slip: Slip; person: Person }) {
         {slip.student.name}, {slip.className}. This attempt has not been handed in yet. Its board has{' '}
         {slip.bench.wires.length} leads.
       </p>
-      {person.role === 'instructor' && (
+      {person.role !== 'student' && (
         <>
           <p>
             {slip.permittedAt

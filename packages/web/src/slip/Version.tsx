@@ -19,7 +19,7 @@ export function Version({ slip, report, person }: { slip: Slip; report: Report; 
         .
       </p>
       {slip.former && <Difference before={slip.former.report} after={report} at={slip.former.markedAt} />}
-      {person.role === 'instructor' && (
+      {person.role !== 'student' && (
         <p className="mark-again">
           <Button size="small" loading={markAgain.isPending} onClick={() => markAgain.mutate('now')}>
             Mark again by the exercise as it is now

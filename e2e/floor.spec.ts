@@ -1,0 +1,98 @@
+import { expect } from '@playwright/test';
+import { test } from './college.js';
+import { BoardOnPage, PASSWORD, accessible, reference, signIn } from './place.js';
+
+const WIRES = reference('brine-pump-emergency-stop');
+
+test('the floor sees a bench, permits it, says a word, and takes the lead when the student agrees', async ({
+  page,
+  browser,
+  college,
+}) => {
+  const attempt = await college.wired(await college.set('brine-pump-emergency-stop'), WIRES.slice(0, 6));
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const student = await context.newPage();
+  await signIn(student, college.student);
+  await student.goto(`/bench/${attempt}`);
+  const board = new BoardOnPage(student);
+  await expect(board.leads).toHaveCount(6);
+
+  await signIn(page, college.instructor);
+  await page.getByRole('link', { name: 'Floor' }).click();
+  const tile = page.locator('.bench-tile', { hasText: college.studentName });
+  await expect(tile).toContainText('● at work');
+  await expect(tile).toContainText('6 leads');
+  await accessible(page);
+  await student.getByRole('button', { name: 'Ask', exact: true }).click();
+  await expect(tile).toHaveAttribute('data-state', 'asks');
+  await tile.getByRole('button', { name: /^Permit/ }).click();
+  await expect(student.getByText(/Permission given at/)).toBeVisible();
+  await expect(tile).not.toHaveAttribute('data-state', 'asks');
+
+  await tile.getByRole('button', { name: new RegExp(college.studentName) }).click();
+  await expect(student.getByText(/looks on$/)).toBeVisible();
+  await page.getByLabel('A word to this bench').fill('Mind the overload contact.');
+  await page.getByLabel('A word to this bench').press('Enter');
+  await expect(student.getByText(/Mind the overload contact\./)).toBeVisible();
+  // What the student does is seen as it is done.
+  await student.getByRole('button', { name: /switch on/ }).click();
+  await expect(tile).toContainText('● supply on');
+  await student.getByRole('button', { name: /switch off/ }).click();
+  await page.getByRole('button', { name: 'Ask for the lead' }).click();
+  await student.getByRole('button', { name: 'Yes' }).click();
+  await page.getByLabel('Type a lead for this bench').fill('G1 PE > M1 PE');
+  await page.getByLabel('Type a lead for this bench').press('Enter');
+  await expect(board.leads).toHaveCount(7);
+  await expect(tile).toContainText('7 leads');
+  await accessible(page);
+  await student.getByRole('button', { name: 'Take it back' }).click();
+  await expect(page.getByRole('button', { name: 'Ask for the lead' })).toBeVisible();
+  await context.close();
+  await expect(tile).toContainText('○ away');
+});
+
+test('a class is enrolled by a list; a student sets a password, joins another by its code; all is in the records', async ({
+  page,
+  browser,
+  college,
+}) => {
+  const login = `n${college.student}`;
+  await signIn(page, college.instructor);
+  await page.getByRole('link', { name: 'Classes' }).click();
+  await page.getByRole('button', { name: 'Enrol by a list' }).click();
+  await page.getByLabel('List of students').fill(`Name,Login\nNina Groyne,${login}\nNobody,\n`);
+  await page.getByRole('button', { name: 'Look at it' }).click();
+  await expect(page.getByText('1 lines can be taken, 1 cannot.')).toBeVisible();
+  await expect(page.getByText('no login')).toBeVisible();
+  await page.getByRole('button', { name: 'Take 1 and leave 1 out' }).click();
+  const first = await page.getByRole('dialog').locator('strong').textContent();
+  await page.getByRole('button', { name: 'I have them' }).click();
+  await expect(page.getByRole('cell', { name: 'has not signed in yet' })).toBeVisible();
+  await page.getByRole('button', { name: 'Make one' }).click();
+  const code = await page.getByLabel('Join code').textContent();
+  await accessible(page);
+
+  const context = await browser.newContext();
+  const nina = await context.newPage();
+  await nina.goto('/');
+  await nina.getByLabel('Name').fill(login);
+  await nina.getByLabel('Password').fill(first ?? '');
+  await nina.getByRole('button', { name: 'Sign in' }).click();
+  await expect(nina.getByRole('heading', { name: 'Welcome, Nina Groyne' })).toBeVisible();
+  await accessible(nina);
+  await nina.getByLabel('First password').fill(first ?? '');
+  await nina.getByLabel('Password of your own').fill(PASSWORD);
+  await nina.getByRole('button', { name: 'Set it and go on' }).click();
+  await expect(nina.getByRole('heading', { name: 'Exercises', level: 1 })).toBeVisible();
+  await nina.getByLabel('Code of a class').fill(code ?? '');
+  await nina.getByRole('button', { name: 'Join' }).click();
+  await expect(nina.getByText(`You are in ${college.className} now.`)).toBeVisible();
+  await context.close();
+
+  await page.getByRole('button', { name: /: account$/ }).click();
+  await page.getByRole('menuitem', { name: 'Students and records' }).click();
+  await page.getByRole('tab', { name: 'Records' }).click();
+  await expect(page.getByText(`1 by a list in ${college.className}`)).toBeVisible();
+  await expect(page.getByRole('cell', { name: 'joined by code' })).toBeVisible();
+  await accessible(page);
+});

@@ -1,0 +1,46 @@
+import type { WebSocket } from 'ws';
+import type { BenchHand, BenchStatus, FloorBench, FloorNews, Person, ToBench } from '@contactum/contract';
+
+/** A student's page at a bench, in this process. */
+export interface Bench {
+  readonly attemptId: string;
+  readonly classId: string;
+  readonly student: Person;
+  readonly socket: WebSocket;
+  status: BenchStatus | null;
+  /** To be told, and to be kept. */
+  told: boolean;
+  kept: boolean;
+  /** Leads of which the progress is known. */
+  measured: number;
+  /** Who has the lead beside the student. */
+  lead: string | null;
+  /** Who asked for it. */
+  asked: { readonly id: string; readonly name: string } | null;
+}
+
+/** An instructor's page on the floor, in this process. */
+export interface Walker {
+  readonly classId: string;
+  readonly instructor: Person;
+  readonly socket: WebSocket;
+  watching: string | null;
+}
+
+/** What processes tell each other. */
+export type Message =
+  | { readonly to: 'class'; readonly classId: string; readonly changed: readonly Change[] }
+  | { readonly to: 'bench'; readonly attemptId: string; readonly body: Order }
+  | { readonly to: 'watchers'; readonly attemptId: string; readonly news: FloorNews }
+  | { readonly to: 'instructor'; readonly personId: string; readonly news: FloorNews }
+  | { readonly to: 'benches'; readonly classId: string; readonly body: ToBench };
+
+/** A change of a bench, by its attempt; what it has that is not told stays. */
+export type Change = Pick<FloorBench, 'attemptId'> & Partial<FloorBench>;
+
+/** What a bench is told, and by whom where that matters. */
+export type Order =
+  | ToBench
+  | { readonly kind: 'ask-lead'; readonly by: string; readonly name: string }
+  | { readonly kind: 'leave-lead'; readonly by: string }
+  | { readonly kind: 'hand-by'; readonly by: string; readonly hand: BenchHand };

@@ -1,0 +1,58 @@
+import { Alert, Button } from 'antd';
+import type { Visit } from './use-floor.js';
+
+/** What the instructor does at this bench: looks on, asks for the lead, has it, says a word. */
+export function FloorNotes({
+  visit,
+  onAnswer,
+  onHeard,
+}: {
+  visit: Visit;
+  onAnswer: (yes: boolean) => void;
+  onHeard: (id: string) => void;
+}) {
+  const { watched, asked, lead, words } = visit;
+  return (
+    <div className="floor-notes">
+      {words.map(({ id, by, text }) => (
+        <Alert
+          key={id}
+          type="info"
+          showIcon
+          title={`${by}: ${text}`}
+          closable={{ onClose: () => onHeard(id) }}
+        />
+      ))}
+      {asked !== null && (
+        <Alert
+          type="warning"
+          showIcon
+          title={`${asked} would like to take the lead at your bench.`}
+          action={
+            <span className="hand-row">
+              <Button size="small" type="primary" onClick={() => onAnswer(true)}>
+                Yes
+              </Button>
+              <Button size="small" onClick={() => onAnswer(false)}>
+                No
+              </Button>
+            </span>
+          }
+        />
+      )}
+      {lead !== null && (
+        <Alert
+          type="warning"
+          showIcon
+          title={`${lead} has the lead beside you.`}
+          action={
+            <Button size="small" onClick={() => onAnswer(false)}>
+              Take it back
+            </Button>
+          }
+        />
+      )}
+      {watched !== null && lead === null && <span className="watched-note">● {watched} looks on</span>}
+    </div>
+  );
+}

@@ -1,0 +1,125 @@
+import { memo, useEffect, useState } from 'react';
+import { Button } from 'antd';
+import dayjs from 'dayjs';
+import { useStore } from 'zustand';
+import { STEPS, type FloorBench, type JobStep } from '@contactum/contract';
+import type { FloorStore } from './floor-line.js';
+
+/** How long a bench at work may come no further before it counts as stuck, minutes (common practice, no source). */
+export const STUCK_MINUTES = 6;
+
+const STEP_NAMES: Readonly<Record<JobStep, string>> = {
+  wire: 'wiring',
+  'dead-test': 'testing dead',
+  ask: 'asks to energise',
+  energise: 'energised',
+  prove: 'proving',
+  'hand-in': 'all proved',
+};
+
+const minutesSince = (at: string): number => (Date.now() - new Date(at).getTime()) / 60_000;
+
+/** At work, and no further by the board's own measure for some minutes: potentials complete and functions shown. */
+export const isStuck = ({ here, progressAt, asksAt, searchId, status }: FloorBench): boolean =>
+  here &&
+  searchId === null &&
+  asksAt === null &&
+  status?.step !== 'hand-in' &&
+  minutesSince(progressAt) > STUCK_MINUTES;
+
+/** The time goes on although nothing is told. */
+function useMinute(): void {
+  const [, tick] = useState(0);
+  useEffect(() => {
+    const timer = setInterval(() => tick((n) => n + 1), 20_000);
+    return () => clearInterval(timer);
+  }, []);
+}
+
+/** What is most in need of a look. */
+function stateOf(bench: FloorBench): 'asks' | 'incident' | 'stuck' | 'here' | 'away' {
+  const { asksAt, status, here } = bench;
+  if (asksAt !== null) return 'asks';
+  if (status && status.incidents > 0 && status.supplyOn) return 'incident';
+  if (isStuck(bench)) return 'stuck';
+  return here ? 'here' : 'away';
+}
+
+/** What runs, what went wrong, and for how long nothing goes on. */
+function Told({ bench }: { bench: FloorBench }) {
+  const { status, progressAt } = bench;
+  return (
+    <>
+      <span className="tile-running mono">{status?.running || ' '}</span>
+      {status && status.incidents > 0 && (
+        <span className="tile-incident">
+          ! {status.incidents === 1 ? '' : `${status.incidents}: `}
+          {status.lastIncident}
+        </span>
+      )}
+      {isStuck(bench) && (
+        <span className="tile-stuck">no further for {Math.floor(minutesSince(progressAt))} min</span>
+      )}
+    </>
+  );
+}
+
+/** One bench: who, what, how far, what runs, what happened, what is asked. */
+export const BenchTile = memo(function BenchTile({
+  id,
+  store,
+  chosen,
+  onLook,
+  onPermit,
+}: {
+  id: string;
+  store: FloorStore;
+  chosen: boolean;
+  onLook: () => void;
+  onPermit: () => void;
+}) {
+  const bench = useStore(store, (state) => state.benches[id]);
+  useMinute();
+  if (!bench) return null;
+  const { student, exercise, status, here, asksAt, progress, of, searchId } = bench;
+  return (
+    <article className="bench-tile" data-state={stateOf(bench)} data-chosen={chosen ? 'yes' : undefined}>
+      <button type="button" className="tile-face" aria-pressed={chosen} onClick={onLook}>
+        <span className="tile-who">
+          <strong>{student}</strong>
+          <span className="tile-here">
+            {here ? (status?.supplyOn ? '● supply on' : '● at work') : '○ away'}
+          </span>
+        </span>
+        <span className="tile-what quiet">{exercise}</span>
+        <StepDots step={status?.step ?? 'wire'} />
+        <span className="tile-step">
+          {searchId === null ? (status ? STEP_NAMES[status.step] : 'not open') : 'searching'}
+          {status && (
+            <span className="quiet">
+              {' '}
+              {status.leads} leads{of > 0 ? `, ${progress} of ${of}` : ''}
+            </span>
+          )}
+        </span>
+        <Told bench={bench} />
+      </button>
+      {asksAt !== null && (
+        <Button size="small" type="primary" className="tile-permit" onClick={onPermit}>
+          Permit, asked {dayjs(asksAt).format('HH:mm')}
+        </Button>
+      )}
+    </article>
+  );
+});
+
+function StepDots({ step }: { step: JobStep }) {
+  const at = STEPS.indexOf(step);
+  return (
+    <span className="step-dots" aria-hidden="true">
+      {STEPS.map((one, k) => (
+        <span key={one} data-done={k < at ? 'yes' : k === at ? 'now' : undefined} />
+      ))}
+    </span>
+  );
+}

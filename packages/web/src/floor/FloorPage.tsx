@@ -1,0 +1,237 @@
+import { useEffect, useMemo, useState } from 'react';
+import { Alert, App, Button, Input, Segmented, Select, Spin } from 'antd';
+import { useNavigate, useParams } from 'react-router';
+import { useStore } from 'zustand';
+import type { FloorBench } from '@contactum/contract';
+import { useClasses } from '../api/queries.js';
+import { Blank } from '../shell/Blank.js';
+import { BenchTile, isStuck } from './BenchTile.js';
+import { FloorWalk } from './floor-line.js';
+import { ShoulderView } from './ShoulderView.js';
+import { createSeen } from './seen.js';
+import './floor.css';
+
+/** Every bench of a class as it is worked at now: who asks, who is stuck, what happens; and the instructor's hand in it. */
+export function FloorPage() {
+  const { classId } = useParams();
+  const classes = useClasses();
+  const navigate = useNavigate();
+  const chosen = classId ?? classes.data?.find(({ archived }) => !archived)?.id;
+  if (classes.isPending) return <Spin className="waiting" />;
+  if (classes.isError) return <Alert className="page" type="error" showIcon title={classes.error.message} />;
+  if (!chosen)
+    return <Blank title="You have no class yet." act={{ text: 'To the classes', to: '/classes' }} />;
+  return (
+    <main className="floor">
+      <Walk
+        key={chosen}
+        classId={chosen}
+        head={
+          <Select
+            aria-label="Class"
+            value={chosen}
+            style={{ minWidth: 200 }}
+            options={classes.data
+              .filter(({ archived }) => !archived)
+              .map(({ id, name }) => ({ value: id, label: name }))}
+            onChange={(id) => void navigate(`/floor/${id}`)}
+          />
+        }
+      />
+    </main>
+  );
+}
+
+/** The line to the floor, and what is seen of the bench that is looked at; both end with the page. */
+function useWalk(classId: string) {
+  const [walk, setWalk] = useState<{ line: FloorWalk; seen: ReturnType<typeof createSeen> } | null>(null);
+  useEffect(() => {
+    const seen = createSeen();
+    const line = new FloorWalk(classId, seen.show);
+    setWalk({ line, seen });
+    return () => line.close();
+  }, [classId]);
+  return walk;
+}
+
+type Filter = 'all' | 'asks' | 'stuck' | 'incidents' | 'here';
+
+const ADMITS: Readonly<Record<Filter, (bench: FloorBench) => boolean>> = {
+  all: () => true,
+  here: ({ here }) => here,
+  asks: ({ asksAt }) => asksAt !== null,
+  stuck: isStuck,
+  incidents: ({ status }) => (status?.incidents ?? 0) > 0,
+};
+
+function Walk({ classId, head }: { classId: string; head: React.ReactNode }) {
+  const walk = useWalk(classId);
+  if (!walk) return <Spin className="waiting" />;
+  return <OpenFloor line={walk.line} seen={walk.seen} head={head} />;
+}
+
+function OpenFloor({
+  line,
+  seen,
+  head,
+}: {
+  line: FloorWalk;
+  seen: ReturnType<typeof createSeen>;
+  head: React.ReactNode;
+}) {
+  const { store } = line;
+  const link = useStore(store, (state) => state.link);
+  const benches = useStore(store, (state) => state.benches);
+  const order = useStore(store, (state) => state.order);
+  const [filter, setFilter] = useState<Filter>('all');
+  const [watched, setWatched] = useState<string | null>(null);
+  useRefusals(line);
+  const all = useMemo(() => order.flatMap((id) => benches[id] ?? []), [order, benches]);
+  const shown = all.filter(ADMITS[filter]);
+  const watch = (attemptId: string | null) => {
+    seen.clear();
+    setWatched(attemptId);
+    line.say({ kind: 'watch', attemptId });
+  };
+  const bench = watched === null ? undefined : benches[watched];
+  return (
+    <>
+      <FloorHead
+        line={line}
+        link={link}
+        head={head}
+        filter={filter}
+        onFilter={setFilter}
+        count={(one) => all.filter(ADMITS[one]).length}
+      />
+      <div className="floor-room" data-watching={bench ? 'yes' : undefined}>
+        <Tiles line={line} shown={shown} none={all.length === 0} watched={watched} onWatch={watch} />
+        {bench && (
+          <ShoulderView
+            key={bench.attemptId}
+            bench={bench}
+            line={line}
+            seen={seen}
+            onClose={() => watch(null)}
+          />
+        )}
+      </div>
+    </>
+  );
+}
+
+function Tiles({
+  line,
+  shown,
+  none,
+  watched,
+  onWatch,
+}: {
+  line: FloorWalk;
+  shown: readonly FloorBench[];
+  none: boolean;
+  watched: string | null;
+  onWatch: (attemptId: string | null) => void;
+}) {
+  return (
+    <div className="floor-tiles">
+      {shown.map(({ attemptId }) => (
+        <BenchTile
+          key={attemptId}
+          id={attemptId}
+          store={line.store}
+          chosen={attemptId === watched}
+          onLook={() => onWatch(attemptId === watched ? null : attemptId)}
+          onPermit={() => line.say({ kind: 'permit', attemptId })}
+        />
+      ))}
+      {shown.length === 0 && (
+        <p className="quiet floor-empty">
+          {none
+            ? 'No board is open. Whoever begins an exercise that is set to this class appears here.'
+            : 'No bench is like that.'}
+        </p>
+      )}
+    </div>
+  );
+}
+
+function FloorHead({
+  line,
+  link,
+  head,
+  filter,
+  onFilter,
+  count,
+}: {
+  line: FloorWalk;
+  link: 'opening' | 'open' | 'lost';
+  head: React.ReactNode;
+  filter: Filter;
+  onFilter: (filter: Filter) => void;
+  count: (filter: Filter) => number;
+}) {
+  return (
+    <header className="floor-head">
+      <h1>Floor</h1>
+      {head}
+      <Segmented<Filter>
+        aria-label="Which benches"
+        value={filter}
+        onChange={onFilter}
+        options={(
+          [
+            ['all', 'all'],
+            ['here', 'at work'],
+            ['asks', 'ask to energise'],
+            ['stuck', 'stuck'],
+            ['incidents', 'incidents'],
+          ] as const
+        ).map(([value, label]) => ({ value, label: `${label} ${count(value)}` }))}
+      />
+      <Word onSay={(text) => line.say({ kind: 'word', attemptId: null, text })} />
+      {link !== 'open' && (
+        <span className="floor-link">○ {link === 'lost' ? 'connection lost, trying again' : 'opening'}</span>
+      )}
+    </header>
+  );
+}
+
+/** What could not be done is said once. */
+function useRefusals({ store }: FloorWalk): void {
+  const { message } = App.useApp();
+  useEffect(
+    () =>
+      store.subscribe(({ refused }, before) => {
+        if (refused === null || refused === before.refused) return;
+        message.warning(refused);
+        store.setState({ refused: null });
+      }),
+    [store, message],
+  );
+}
+
+/** A word to every bench of the class. */
+function Word({ onSay }: { onSay: (text: string) => void }) {
+  const [text, setText] = useState('');
+  const say = () => {
+    if (text.trim() === '') return;
+    onSay(text.trim());
+    setText('');
+  };
+  return (
+    <span className="hand-row floor-word">
+      <Input
+        aria-label="A word to all benches"
+        placeholder="a word to all"
+        maxLength={300}
+        value={text}
+        onChange={({ target }) => setText(target.value)}
+        onPressEnter={say}
+      />
+      <Button onClick={say} disabled={text.trim() === ''}>
+        Say it
+      </Button>
+    </span>
+  );
+}

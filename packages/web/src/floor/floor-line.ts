@@ -1,0 +1,104 @@
+import { createStore } from 'zustand/vanilla';
+import type { FloorBench, FloorNews, FloorSays, WireFrame } from '@contactum/contract';
+
+interface FloorState {
+  readonly link: 'opening' | 'open' | 'lost';
+  /** In the order of names. */
+  readonly order: readonly string[];
+  readonly benches: Readonly<Record<string, FloorBench>>;
+  readonly lead: { readonly attemptId: string; readonly yes: boolean } | null;
+  readonly refused: string | null;
+}
+
+const FIRST_PAUSE = 500;
+const LONGEST_PAUSE = 4_000;
+
+export type FloorStore = ReturnType<typeof createFloorStore>;
+const createFloorStore = () =>
+  createStore<FloorState>(() => ({ link: 'opening', order: [], benches: {}, lead: null, refused: null }));
+
+/** The instructor's line to the floor of a class: what comes within one frame of the screen is shown together. */
+export class FloorWalk {
+  readonly store = createFloorStore();
+  private socket: WebSocket | null = null;
+  private pause = FIRST_PAUSE;
+  private closed = false;
+  private changed: (Pick<FloorBench, 'attemptId'> & Partial<FloorBench>)[] = [];
+  private painting = 0;
+  private watching: string | null = null;
+
+  constructor(
+    private readonly classId: string,
+    private readonly onFrame: (attemptId: string, frame: WireFrame) => void,
+  ) {
+    this.open();
+  }
+
+  say(says: FloorSays): void {
+    if (says.kind === 'watch') this.watching = says.attemptId;
+    if (this.socket?.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify(says));
+  }
+
+  close(): void {
+    this.closed = true;
+    cancelAnimationFrame(this.painting);
+    this.socket?.close();
+  }
+
+  private open(): void {
+    const base = window.location.origin.replace(/^http/, 'ws');
+    const socket = new WebSocket(`${base}/api/classes/${this.classId}/floor`);
+    this.socket = socket;
+    socket.onopen = () => {
+      this.pause = FIRST_PAUSE;
+      this.store.setState({ link: 'open' });
+      if (this.watching !== null) this.say({ kind: 'watch', attemptId: this.watching });
+    };
+    socket.onmessage = ({ data }) => this.hear(JSON.parse(String(data)) as FloorNews);
+    socket.onclose = () => {
+      if (this.closed) return;
+      this.store.setState({ link: 'lost' });
+      setTimeout(() => !this.closed && this.open(), this.pause);
+      this.pause = Math.min(LONGEST_PAUSE, this.pause * 1.6);
+    };
+  }
+
+  private hear(news: FloorNews): void {
+    switch (news.kind) {
+      case 'benches':
+        this.store.setState({
+          order: news.benches.map(({ attemptId }) => attemptId),
+          benches: Object.fromEntries(news.benches.map((bench) => [bench.attemptId, bench])),
+        });
+        return;
+      case 'changed':
+        this.changed.push(...news.benches);
+        this.painting ||= requestAnimationFrame(() => this.paint());
+        return;
+      case 'frame':
+        this.onFrame(news.attemptId, news.frame);
+        return;
+      case 'lead':
+        this.store.setState({ lead: { attemptId: news.attemptId, yes: news.yes } });
+        return;
+      case 'refused':
+        this.store.setState({ refused: news.why });
+    }
+  }
+
+  private paint(): void {
+    this.painting = 0;
+    const { benches } = this.store.getState();
+    const next = { ...benches };
+    let isStrange = false;
+    for (const change of this.changed) {
+      const before = next[change.attemptId];
+      if (before) next[change.attemptId] = { ...before, ...change };
+      else isStrange = true;
+    }
+    this.changed = [];
+    this.store.setState({ benches: next });
+    // A bench that was opened since: everything is told anew.
+    if (isStrange) this.socket?.close();
+  }
+}

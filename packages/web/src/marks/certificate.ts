@@ -1,0 +1,82 @@
+import dayjs from 'dayjs';
+import pdfMake from 'pdfmake/build/pdfmake.js';
+import fonts from 'pdfmake/build/vfs_fonts.js';
+import type { StudentRecord } from '@contactum/contract';
+
+pdfMake.addVirtualFileSystem(fonts);
+
+const day = (at: string | null): string => (at === null ? '' : dayjs(at).format('D MMMM YYYY'));
+
+/** What is on the certificate: the exercises that were passed, with points, day and hours. */
+export function certificateRows({ exercises }: StudentRecord): string[][] {
+  return exercises.flatMap(({ title, attempts, hours }) => {
+    const best = attempts.find(({ counts }) => counts);
+    if (!best?.result?.passed) return [];
+    return [[title, `${best.result.score} of ${best.result.max}`, day(best.handedInAt), hours.toFixed(1)]];
+  });
+}
+
+/** A certificate of practical work, to be signed. */
+export function certificatePdf(record: StudentRecord, by: string, now: Date): Promise<Blob> {
+  const { student, className, term } = record;
+  const rows = certificateRows(record);
+  const hours = rows.reduce((sum, row) => sum + Number(row[3]), 0);
+  const definition = {
+    pageSize: 'A4',
+    pageMargins: [60, 64, 60, 64],
+    defaultStyle: { font: 'Roboto', fontSize: 11, lineHeight: 1.25 },
+    info: { title: `Certificate of practical work, ${student.name}` },
+    content: [
+      { text: 'Certificate of practical work', fontSize: 25, bold: true },
+      {
+        text: 'Motor control: wiring, testing and fault finding on trainer boards',
+        margin: [0, 2, 0, 24],
+        color: '#444444',
+      },
+      { text: student.name, fontSize: 19, bold: true },
+      { text: `${className}${term ? `, ${term}` : ''}`, margin: [0, 2, 0, 18] },
+      {
+        text: 'has wired and proved the following boards. Each was worked through every order of its controls.',
+        margin: [0, 0, 0, 10],
+      },
+      {
+        layout: 'lightHorizontalLines',
+        table: {
+          headerRows: 1,
+          widths: ['*', 70, 105, 40],
+          body: [
+            ['Exercise', 'Points', 'Passed on', 'Hours'].map((text) => ({ text, bold: true })),
+            ...rows,
+            ['', '', { text: 'Hours in all', bold: true }, { text: hours.toFixed(1), bold: true }],
+          ],
+        },
+      },
+      {
+        margin: [0, 46, 0, 0],
+        columns: [
+          {
+            stack: [line(210), { text: by, margin: [0, 4, 0, 0] }, { text: 'Instructor', color: '#444444' }],
+          },
+          {
+            stack: [
+              line(170),
+              { text: dayjs(now).format('D MMMM YYYY'), margin: [0, 4, 0, 0] },
+              { text: 'Date', color: '#444444' },
+            ],
+          },
+        ],
+      },
+      {
+        margin: [0, 40, 0, 0],
+        fontSize: 9,
+        color: '#444444',
+        text: 'This records practice on trainer boards. It does not make real hardware safe and is no licence: isolate, lock off and prove dead; local codes and a licensed person decide.',
+      },
+    ],
+  };
+  return pdfMake.createPdf(definition).getBlob();
+}
+
+const line = (width: number) => ({
+  canvas: [{ type: 'line', x1: 0, y1: 0, x2: width, y2: 0, lineWidth: 0.7 }],
+});

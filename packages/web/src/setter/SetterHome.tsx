@@ -1,0 +1,194 @@
+import { useEffect, useState } from 'react';
+import { Alert, App, Button, Popconfirm, Spin } from 'antd';
+import dayjs from 'dayjs';
+import { Link, useNavigate } from 'react-router';
+import type { Exercise } from '@contactum/core';
+import type { TemplateChoices, TemplateField } from '@contactum/contract';
+import { useBeginDraft, useDiscardDraft, useDrafts } from '../api/college.js';
+import { Board } from '../board/Board.js';
+import { referenceBench } from '@contactum/core';
+import { askSetter } from './ask-setter.js';
+import { FieldRow } from './FieldForm.js';
+import { Library } from './Library.js';
+import './setter.css';
+
+const EMPTY: Exercise = {
+  contactum: 'exercise/1',
+  id: 'draft',
+  title: 'New exercise',
+  family: 'other',
+  brief: '',
+  bench: { contactum: 'bench/1', title: 'New board', devices: [], wires: [], interlocks: [] },
+  reference: [],
+  observe: [],
+  behaviours: [],
+  rules: { coilReturnUnswitched: true, fusedControl: true, earthBonded: true, maxWiresPerTerminal: 2 },
+  shows: ['reference', 'progress', 'tests'],
+  marks: { behaviour: 50, safety: 30, rules: 10, workmanship: 10, pass: 70 },
+  faults: [],
+};
+
+/** Where exercises are made: drafts, a template to begin from, and whole libraries. */
+export function SetterHome() {
+  const drafts = useDrafts();
+  const begin = useBeginDraft();
+  const discard = useDiscardDraft();
+  const navigate = useNavigate();
+  const { message } = App.useApp();
+  const open = (document: Exercise) =>
+    begin.mutate(
+      { document },
+      {
+        onSuccess: ({ id }) => void navigate(`/setter/${id}`),
+        onError: (error) => void message.error(error.message),
+      },
+    );
+  return (
+    <main className="page setter-home">
+      <div className="page-head">
+        <h1>Setter</h1>
+        <span className="page-acts">
+          <Button onClick={() => open(EMPTY)} loading={begin.isPending}>
+            Begin with an empty board
+          </Button>
+        </span>
+      </div>
+      <div className="setter-home-columns">
+        <Template onMade={open} busy={begin.isPending} />
+        <aside>
+          <section aria-labelledby="drafts">
+            <h2 id="drafts">Your drafts</h2>
+            {drafts.isPending && <Spin />}
+            {drafts.data?.length === 0 && (
+              <p className="quiet">None. A template makes a whole working exercise that you can change.</p>
+            )}
+            <ul className="draft-list">
+              {(drafts.data ?? []).map(({ id, title, updatedAt }) => (
+                <li key={id}>
+                  <Link to={`/setter/${id}`}>{title}</Link>
+                  <span className="quiet">{dayjs(updatedAt).format('D MMM HH:mm')}</span>
+                  <Popconfirm
+                    title="Discard this draft?"
+                    description="It cannot be brought back."
+                    okText="Discard"
+                    onConfirm={() => discard.mutate(id)}
+                  >
+                    <Button size="small" type="text">
+                      Discard
+                    </Button>
+                  </Popconfirm>
+                </li>
+              ))}
+            </ul>
+          </section>
+          <Library />
+        </aside>
+      </div>
+    </main>
+  );
+}
+
+interface Form {
+  readonly fields: readonly TemplateField[];
+  readonly choices: TemplateChoices;
+}
+
+/** What goes with a habit or a control circuit where nobody says it. */
+function following(choices: TemplateChoices, key: keyof TemplateChoices): TemplateChoices {
+  if (key !== 'form' && key !== 'control') return choices;
+  const us = choices.form === 'us';
+  const control = key === 'form' && us && choices.control === 'direct' ? 'transformer' : choices.control;
+  return {
+    ...choices,
+    control,
+    lineVoltage: us ? (control === 'transformer' ? 480 : 208) : 400,
+    controlVoltage: control === 'dc' ? 24 : us ? 120 : 230,
+  };
+}
+
+/** The choices, and the exercise that they make, made anew with each of them. */
+function useTemplate() {
+  const [form, setForm] = useState<Form | null>(null);
+  const [made, setMade] = useState<{ exercise: Exercise | null; problem: string | null }>({
+    exercise: null,
+    problem: null,
+  });
+  useEffect(() => {
+    void askSetter({ kind: 'fields' }, 'fields').then(({ fields, defaults }) =>
+      setForm({ fields, choices: defaults }),
+    );
+  }, []);
+  const choices = form?.choices;
+  useEffect(() => {
+    if (!choices) return undefined;
+    let gone = false;
+    askSetter({ kind: 'template', choices }, 'exercise')
+      .then(({ exercise }) => !gone && setMade({ exercise, problem: null }))
+      .catch(
+        (error: unknown) => !gone && setMade((before) => ({ ...before, problem: (error as Error).message })),
+      );
+    return () => {
+      gone = true;
+    };
+  }, [choices]);
+  return { form, setForm, made };
+}
+
+/** A whole exercise by choices, shown as it is chosen. */
+function Template({ onMade, busy }: { onMade: (exercise: Exercise) => void; busy: boolean }) {
+  const { form, setForm, made } = useTemplate();
+  if (!form) return <Spin className="waiting" />;
+  const set = (key: keyof TemplateChoices, value: unknown) =>
+    setForm({ ...form, choices: following({ ...form.choices, [key]: value }, key) });
+  const shown = form.fields.filter(
+    ({ key, only }) =>
+      (only === undefined || only.includes(form.choices.family)) &&
+      (key !== 'controlVoltage' || form.choices.control !== 'direct'),
+  );
+  const { exercise, problem } = made;
+  return (
+    <section className="template" aria-labelledby="template">
+      <h2 id="template">Begin with a template</h2>
+      <div className="template-columns">
+        <div className="field-form">
+          {shown.map(({ key, field, words }) => (
+            <FieldRow
+              key={key}
+              field={field}
+              label={field.label}
+              value={form.choices[key]}
+              words={words}
+              onChange={(value) => set(key, value)}
+            />
+          ))}
+          {problem && <Alert type="error" showIcon title={sentence(problem)} />}
+          <Button
+            type="primary"
+            block
+            disabled={!exercise || problem !== null}
+            loading={busy}
+            onClick={() => exercise && onMade(exercise)}
+          >
+            Make it
+          </Button>
+          {exercise && (
+            <p className="quiet">
+              {exercise.bench.devices.length} devices, {exercise.reference.length} leads,{' '}
+              {exercise.behaviours.length} behaviours, {exercise.faults.length} faults. Its reference proves
+              clean and earns every point.
+            </p>
+          )}
+        </div>
+        <div className="template-board">
+          {exercise && <Board bench={referenceBench(exercise)} label="The board of the template, wired" />}
+        </div>
+      </div>
+    </section>
+  );
+}
+
+/** `interlocks: must name …` as a sentence. */
+const sentence = (problem: string): string => {
+  const [place = '', ...rest] = problem.split(': ');
+  return rest.length === 0 ? place : `${place.charAt(0).toUpperCase()}${place.slice(1)} ${rest.join(': ')}.`;
+};

@@ -1,0 +1,132 @@
+import { useEffect, useState } from 'react';
+import { useStore } from 'zustand';
+import { laidLead, wireOf, type Exercise } from '@contactum/core';
+import type { AttemptView } from '@contactum/contract';
+import { createLinkStore } from '../board/link.js';
+import { startLiveBench } from '../bench/live.js';
+import { IncidentBanner } from '../bench/IncidentBanner.js';
+import { LeadList } from '../bench/LeadList.js';
+import { createBenchStore } from '../bench/store.js';
+import { Toolbar } from '../bench/Toolbar.js';
+import { useAct } from '../bench/use-act.js';
+import { doTyped, useRunningWiring, useSupplySwitch, type Kit } from '../bench/use-workplace.js';
+import { WiringBoard } from '../bench/WiringBoard.js';
+import '../bench/bench-page.css';
+import '../bench/job-sheet.css';
+import type { SetterStore } from './store.js';
+
+/** The reference as leads that are laid on the exercise's board, as an attempt would have them. */
+const viewOf = ({ bench, reference, leads }: Exercise): AttemptView => ({
+  attempt: { id: 'setter', number: 1, state: 'open', startedAt: '', handedInAt: null, result: null },
+  className: '',
+  closesAt: null,
+  mode: 'practice',
+  exercise: { bench, leads: leads ?? 'ducts' } as AttemptView['exercise'],
+  log: reference.map((wire, k) => ({
+    seq: k + 1,
+    at: '',
+    entry: { kind: 'edit', edit: { do: 'connect', lead: laidLead(k + 1), wire } },
+  })),
+  permittedAt: null,
+  permittedAfter: -1,
+});
+
+/** A running bench with the reference on it; begun anew when the exercise is changed otherwise than by wiring on it. */
+function useReferenceKit(setter: SetterStore): Kit | null {
+  const [kit, setKit] = useState<Kit | null>(null);
+  useEffect(() => {
+    let end: () => void = () => undefined;
+    /** The exercise as this bench has made it last. */
+    let own: Exercise | null = null;
+    const begin = () => {
+      end();
+      own = setter.getState().exercise;
+      const live = startLiveBench();
+      const store = createBenchStore(viewOf(own), () => live.store.getState().supplyOn, { unsent: true });
+      live.load(store.getState().bench, { fresh: true });
+      const unsubscribe = store.subscribe(({ bench }, before) => {
+        if (bench === before.bench) return;
+        const reference = bench.wires.filter((lead) => !lead.fitted).map(wireOf);
+        const { exercise } = setter.getState();
+        own = { ...exercise, reference, bench: { ...exercise.bench, devices: bench.devices } };
+        setter.actions.change(own);
+      });
+      end = () => {
+        unsubscribe();
+        live.close();
+        store.actions.close();
+      };
+      setKit({ live, store });
+    };
+    begin();
+    const unsubscribe = setter.subscribe(({ exercise }) => {
+      const isOwn =
+        own !== null &&
+        (exercise === own ||
+          (exercise.bench.devices === own.bench.devices &&
+            exercise.bench.wires === own.bench.wires &&
+            exercise.reference === own.reference));
+      if (!isOwn) begin();
+    });
+    return () => {
+      unsubscribe();
+      end();
+    };
+  }, [setter]);
+  return kit;
+}
+
+/** The reference wired on the same bench on which students wire, and worked there. */
+export function WiringPane({ setter }: { setter: SetterStore }) {
+  const kit = useReferenceKit(setter);
+  if (!kit) return null;
+  return <OpenWiring kit={kit} setter={setter} />;
+}
+
+function OpenWiring({ kit, setter }: { kit: Kit; setter: SetterStore }) {
+  const { live, store } = kit;
+  const hung = useStore(setter, ({ exercise }) => exercise.leads === 'hung');
+  const incidents = useStore(live.store, (state) => state.incidents);
+  const message = useStore(store, (state) => state.message);
+  const leads = useStore(store, (state) => state.bench.wires.length);
+  const [link] = useState(createLinkStore);
+  useRunningWiring(kit);
+  const act = useAct(live);
+  const switchSupply = useSupplySwitch(kit, act);
+  return (
+    <div className="wiring-pane">
+      <aside className="wiring-side" aria-label="Leads of the reference">
+        <h2>Reference, {leads} leads</h2>
+        <LeadList store={store} />
+      </aside>
+      <div className="wiring-main">
+        <Toolbar
+          store={store}
+          live={live}
+          onTyped={(line) => doTyped(line, kit, act, switchSupply)}
+          onSupply={switchSupply}
+        />
+        {message && (
+          <p className="setter-message" role="status">
+            {message.text}
+          </p>
+        )}
+        <IncidentBanner incidents={incidents} onClose={live.clearIncidents} />
+        <div className="bench-board">
+          <WiringBoard
+            store={store}
+            live={live}
+            act={act}
+            marked={NONE}
+            onSetting={() => undefined}
+            announce={() => undefined}
+            link={link}
+            hung={hung}
+          />
+        </div>
+      </div>
+    </div>
+  );
+}
+
+const NONE: readonly string[] = [];

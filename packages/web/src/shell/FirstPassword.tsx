@@ -1,0 +1,88 @@
+import { Alert, App, Button, Form, Input, Modal } from 'antd';
+import type { Person } from '@contactum/contract';
+import { useSetPassword } from '../api/college.js';
+import { useSignOut } from '../api/queries.js';
+import { Mark } from './SignIn.js';
+import './shell.css';
+
+interface Values {
+  readonly password: string;
+  readonly next: string;
+}
+
+/** The present password and another one. */
+function Fields({ present }: { present: string }) {
+  return (
+    <>
+      <Form.Item label={present} name="password" rules={[{ required: true, message: 'Type it.' }]}>
+        <Input.Password autoFocus autoComplete="current-password" />
+      </Form.Item>
+      <Form.Item
+        label="Password of your own"
+        name="next"
+        extra="At least 8 characters. A few words are better than a few signs."
+        rules={[{ required: true, min: 8, message: 'At least 8 characters.' }]}
+      >
+        <Input.Password autoComplete="new-password" />
+      </Form.Item>
+    </>
+  );
+}
+
+/** Who signs in with a first password sets another one before anything else. */
+export function FirstPassword({ person }: { person: Person }) {
+  const set = useSetPassword();
+  const signOut = useSignOut();
+  return (
+    <div className="door">
+      <main className="door-card">
+        <Mark />
+        <h1>Welcome, {person.name}</h1>
+        <p className="quiet">The first password is good for this once. Set one that only you know.</p>
+        <Form layout="vertical" requiredMark={false} onFinish={(values: Values) => set.mutate(values)}>
+          <Fields present="First password" />
+          {set.isError && (
+            <Alert type="error" showIcon title={set.error.message} style={{ marginBottom: 16 }} />
+          )}
+          <Button type="primary" htmlType="submit" block loading={set.isPending}>
+            Set it and go on
+          </Button>
+        </Form>
+        <Button type="link" block onClick={() => signOut.mutate()}>
+          Sign out
+        </Button>
+      </main>
+    </div>
+  );
+}
+
+/** Another password; whoever is signed in with the old one elsewhere is signed out. */
+export function ChangePassword({ onClose }: { onClose: () => void }) {
+  const set = useSetPassword();
+  const [form] = Form.useForm<Values>();
+  const { message } = App.useApp();
+  const go = () =>
+    void form.validateFields().then((values) =>
+      set.mutate(values, {
+        onSuccess: () => {
+          message.success('Your password is another one now. Everywhere else you are signed out.');
+          onClose();
+        },
+      }),
+    );
+  return (
+    <Modal
+      open
+      title="Set another password"
+      okText="Set it"
+      confirmLoading={set.isPending}
+      onOk={go}
+      onCancel={onClose}
+    >
+      <Form form={form} layout="vertical" requiredMark={false}>
+        <Fields present="Present password" />
+      </Form>
+      {set.isError && <Alert type="error" showIcon title={set.error.message} />}
+    </Modal>
+  );
+}
