@@ -19,9 +19,9 @@ async function templateToSet(page: Page, className: string, pause: number): Prom
   await think();
   await choose(page, 'Family', 'Reversing');
   await think();
-  await page.getByLabel('mechanical').check();
+  await page.getByRole('checkbox', { name: 'mechanical' }).check();
   await think();
-  await page.getByLabel('tripped').check();
+  await page.getByRole('checkbox', { name: 'tripped' }).check();
   await think();
   await expect(page.getByText('10 devices')).toBeVisible();
   await page.getByRole('button', { name: 'Make it' }).click();

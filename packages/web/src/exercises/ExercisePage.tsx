@@ -219,6 +219,7 @@ function ExerciseTabs({ exercise }: { exercise: Exercise }) {
   const reference = referenceBench(exercise).wires;
   return (
     <Tabs
+      tabBarGutter={16}
       items={[
         {
           key: 'behaviours',

@@ -126,7 +126,7 @@ function Hands({
         <Button type={asks ? 'primary' : 'default'} onClick={() => line.say({ kind: 'permit', attemptId })}>
           Permit to energise
         </Button>
-        <Lead attemptId={attemptId} line={line} lead={lead} here={here} />
+        <Lead key={String(lead)} attemptId={attemptId} line={line} lead={lead} here={here} />
       </span>
       {lead && <TypedHand attemptId={attemptId} line={line} />}
       <span className="hand-row">
@@ -189,7 +189,6 @@ function Lead({
           onClick={() => {
             line.say({ kind: 'leave-lead', attemptId });
             line.store.setState({ lead: null });
-            setAsked(false);
           }}
         >
           Give the lead back

@@ -51,6 +51,9 @@ export function FieldForm({
   );
 }
 
+/** Shapes that are entered in several inputs: a label names only one. */
+const MANY_INPUTS = new Set(['list', 'contacts', 'limits']);
+
 /** One field with its label. */
 export function FieldRow({ field, ...given }: Given & { field: Field }) {
   const { shape } = field;
@@ -67,12 +70,19 @@ export function FieldRow({ field, ...given }: Given & { field: Field }) {
         />
       </fieldset>
     );
-  return (
-    <label className="field-row">
+  const inside = (
+    <>
       <span>{given.label}</span>
       <FieldInput field={field} {...given} />
-    </label>
+    </>
   );
+  if (MANY_INPUTS.has(shape.kind))
+    return (
+      <div role="group" aria-label={given.label} className="field-row">
+        {inside}
+      </div>
+    );
+  return <label className="field-row">{inside}</label>;
 }
 
 function FieldInput({ field, ...given }: Given & { field: Field }) {
