@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import { login as loginSchema } from '@contactum/contract';
-import { migrate, openDatabase } from './database/database.js';
+import { alone, migrate, openDatabase, schemaSteps, stepBack } from './database/database.js';
 import { PersonModel } from './database/models.js';
 import { loadExercises } from './domain/exercises.js';
 import { addPerson, firstPassword } from './domain/people.js';
@@ -13,6 +13,8 @@ const USAGE = `usage:
   admin create LOGIN "FULL NAME"   the first administrator, or another one
   admin reset LOGIN                a first password for somebody who has lost theirs
   admin people                     who is administrator or instructor
+  admin schema                     the steps of the database's schema, and whether this release knows them all
+  admin back                       takes the schema's last step back, before an earlier release is put in place
 `;
 
 function fail(message: string): never {
@@ -66,16 +68,34 @@ const COMMANDS: Readonly<Record<string, (database: Knex, words: readonly string[
   people,
 };
 
+async function schema(database: Knex): Promise<void> {
+  const { had, missing } = await schemaSteps(database);
+  for (const name of had) process.stdout.write(`${name}\n`);
+  for (const name of missing) process.stdout.write(`${name} (missing; made at the next start)\n`);
+}
+
+async function back(database: Knex): Promise<void> {
+  const name = await stepBack(database);
+  process.stdout.write(name ? `${name} is taken back\n` : 'There is no step to take back\n');
+}
+
+/** Looked at and changed as it is: everything else first brings the schema up to date. */
+const OF_THE_SCHEMA: Readonly<Record<string, (database: Knex) => Promise<void>>> = { schema, back };
+
 const [command = '', ...words] = process.argv.slice(2);
 const url = process.env.DATABASE_URL;
 if (!url) fail('DATABASE_URL: is missing');
 const work = COMMANDS[command];
-if (!work) fail(USAGE);
+const ofSchema = OF_THE_SCHEMA[command];
+if (!work && !ofSchema) fail(USAGE);
 const database = openDatabase(url);
 try {
-  await migrate(database);
-  await loadExercises(database);
-  await work(database, words);
+  await alone(url, async () => {
+    if (ofSchema) return ofSchema(database);
+    await migrate(database);
+    await loadExercises(database);
+    return work?.(database, words);
+  });
 } catch (error) {
   fail((error as Error).message);
 } finally {

@@ -13,6 +13,7 @@ const schema = z.object({
   PORT: z.coerce.number({ error: 'must be a number' }).int().min(0).max(65535).default(4180),
   ALLOWED_HOSTS: z.string().default(''),
   WEB_ROOT: z.string().optional(),
+  SERVE: z.enum(['all', 'web', 'work']).default('all'),
   WEB_PROCESSES: z.coerce.number({ error: 'must be a number' }).int().min(0).max(32).default(0),
   MARKING_THREADS: z.coerce.number({ error: 'must be a number' }).int().min(1).max(16).default(1),
   REPAIR_SECONDS: z.coerce.number({ error: 'must be a number' }).min(1).max(3600).default(60),
@@ -34,7 +35,9 @@ export interface Config {
   readonly allowedHosts: readonly string[];
   /** Folder of the built browser application; none serves the interface alone. */
   readonly webRoot: string | undefined;
-  /** Web processes beside one for marking; 0 does everything in one. */
+  /** What is started here: everything, what answers, or what marks; web and marking may be on different machines. */
+  readonly serve: 'all' | 'web' | 'work';
+  /** Web processes, beside one for marking where everything is started; 0 does it in one. */
   readonly webProcesses: number;
   readonly markingThreads: number;
   readonly repairSeconds: number;
@@ -64,6 +67,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
       .map((name) => name.trim().toLowerCase())
       .filter(Boolean),
     webRoot: data.WEB_ROOT,
+    serve: data.SERVE,
     webProcesses: data.WEB_PROCESSES,
     markingThreads: data.MARKING_THREADS,
     repairSeconds: data.REPAIR_SECONDS,

@@ -7,7 +7,8 @@ import { prepare, startServer, startWeb, startWork } from './server.js';
 
 /**
  * The server's processes: one that answers and marks, or a first one that starts several that answer, one that marks with lower
- * priority, and again whichever of them dies, after a pause that grows while it goes on dying.
+ * priority, and again whichever of them dies, after a pause that grows while it goes on dying. Those that answer and the one that marks
+ * may be started apart, on several machines over one database.
  */
 const worker = {
   marking: { url: new URL('./worker.mjs', import.meta.url) },
@@ -112,7 +113,10 @@ async function first(): Promise<void> {
     living.set(role, one);
     one.on('message', (message: { ready?: string; port?: number }) => {
       if (message.ready !== undefined) working = Date.now();
-      if (message.port === undefined) return;
+      if (message.port === undefined) {
+        if (config.serve === 'work') process.stdout.write('marking\n');
+        return;
+      }
       chosen = message.port;
       if (!told) process.stdout.write(`listening ${message.port}\n`);
       told = true;
@@ -129,8 +133,9 @@ async function first(): Promise<void> {
       setTimeout(() => start(role, next), next);
     });
   };
-  for (let k = 1; k <= config.webProcesses; k += 1) start(`web-${k}`, FIRST_PAUSE / 2);
-  start('work', FIRST_PAUSE / 2);
+  if (config.serve !== 'work')
+    for (let k = 1; k <= Math.max(1, config.webProcesses); k += 1) start(`web-${k}`, FIRST_PAUSE / 2);
+  if (config.serve !== 'web') start('work', FIRST_PAUSE / 2);
   endOn(async () => {
     ending = true;
     const gone = [...living.values()].map(
@@ -144,7 +149,7 @@ async function first(): Promise<void> {
 const role = process.env.CONTACTUM_ROLE;
 try {
   if (cluster.isWorker && role) await member(role);
-  else if (config.webProcesses === 0) await single();
+  else if (config.serve === 'all' && config.webProcesses === 0) await single();
   else await first();
 } catch (error) {
   tell(error);

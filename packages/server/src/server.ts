@@ -4,7 +4,7 @@ import type { Knex } from 'knex';
 import type { Logger } from 'pino';
 import type { Report } from '@contactum/core';
 import type { Config } from './config.js';
-import { migrate, openDatabase, openPool } from './database/database.js';
+import { alone, migrate, openDatabase, openPool } from './database/database.js';
 import { loadExercises } from './domain/exercises.js';
 import { createApp } from './http/app.js';
 import { logDoor } from './http/log-door.js';
@@ -40,14 +40,16 @@ export interface Workers {
 
 const HOUR = 3600_000;
 
-/** Brings the database up to date: once, before any process works with it. */
+/** Brings the database up to date, before any process works with it; of several that are started at once each in turn. */
 export async function prepare(config: Config, log: Logger): Promise<void> {
   const database = openDatabase(config.databaseUrl, log);
   try {
-    await migrate(database);
-    await loadExercises(database);
-    const boss = await openQueue(config.databaseUrl, log, true);
-    await boss.stop({ graceful: false });
+    await alone(config.databaseUrl, async () => {
+      await migrate(database);
+      await loadExercises(database);
+      const boss = await openQueue(config.databaseUrl, log, true);
+      await boss.stop({ graceful: false });
+    });
   } finally {
     await database.destroy();
   }

@@ -44,8 +44,8 @@ export async function startProcess(databaseUrl: string, more: Record<string, str
   });
   const port = await new Promise<string>((resolve, reject) => {
     child.stdout.on('data', (chunk: Buffer) => {
-      const found = /listening (\d+)/.exec(String(chunk));
-      if (found?.[1]) resolve(found[1]);
+      const found = /listening (\d+)|marking/.exec(String(chunk));
+      if (found) resolve(found[1] ?? '0');
     });
     child.once('exit', (code) => reject(new Error(`the server ended with ${code}`)));
   });

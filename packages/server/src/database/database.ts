@@ -26,9 +26,44 @@ export function openPool(url: string, log: Logger, max = 6): pg.Pool {
   return pool;
 }
 
-/** Brings the schema up to date; several processes may try at once, one of them does it. */
+/** Any number: whoever holds it in the database is the only one that changes the schema. */
+const SCHEMA_LOCK = 4_180_006;
+
+/**
+ * Does work that one process at a time may do, as changing the schema; others wait. The lock is the session's own, so that
+ * a process that is killed leaves nothing locked.
+ */
+export async function alone<T>(url: string, work: () => Promise<T>): Promise<T> {
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  try {
+    await client.query('select pg_advisory_lock($1)', [SCHEMA_LOCK]);
+    return await work();
+  } finally {
+    await client.end();
+  }
+}
+
+/** Brings the schema up to date. Only under `alone`: a mark that a killed process left in the table is taken away. */
 export async function migrate(database: Knex): Promise<void> {
+  await database.migrate.forceFreeMigrationsLock({ migrationSource });
   await database.migrate.latest({ migrationSource });
+}
+
+/** The steps of the schema that the database has had, and those that it has not. */
+export async function schemaSteps(database: Knex): Promise<{ had: string[]; missing: string[] }> {
+  const [had, missing] = (await database.migrate.list({ migrationSource })) as [
+    readonly { readonly name: string }[],
+    readonly { readonly name: string }[],
+  ];
+  return { had: had.map(({ name }) => name), missing: missing.map(({ name }) => name) };
+}
+
+/** Takes the last step of the schema back, before an earlier release is put in place. Returns its name. */
+export async function stepBack(database: Knex): Promise<string | null> {
+  await database.migrate.forceFreeMigrationsLock({ migrationSource });
+  const [, names] = (await database.migrate.down({ migrationSource })) as [number, readonly string[]];
+  return names[0] ?? null;
 }
 
 /** SQLSTATE classes and codes of a database that is away, stopping or starting: 08 connection, 53300 too many, 57P01 to 57P03. */

@@ -31,6 +31,7 @@ export const college: Migration = {
       'delete from assignments a using assignments b where a.class_id = b.class_id and a.exercise_id = b.exercise_id and (a.set_at, a.id) > (b.set_at, b.id)',
     );
     await knex.schema.alterTable('assignments', (t) => {
+      t.dropIndex(['class_id', 'exercise_id']);
       t.dropColumns(
         'version',
         'opens_at',
