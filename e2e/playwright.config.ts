@@ -5,7 +5,8 @@ export default defineConfig({
   testDir: '.',
   testMatch: '*.spec.ts',
   fullyParallel: false,
-  workers: 1,
+  // A class, its people and their boards are each file's own.
+  workers: 2,
   // Limits are against hanging alone: minutes, on however slow and busy a machine.
   timeout: 300_000,
   expect: { timeout: 60_000 },

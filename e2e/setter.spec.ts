@@ -23,7 +23,7 @@ async function templateToSet(page: Page, className: string, pause: number): Prom
   await think();
   await page.getByRole('checkbox', { name: 'tripped' }).check();
   await think();
-  await expect(page.getByText('10 devices')).toBeVisible();
+  await expect(page.getByText('11 devices')).toBeVisible();
   await page.getByRole('button', { name: 'Make it' }).click();
   await expect(page.getByText('The reference stands up to everything that is asked.')).toBeVisible();
   await think();

@@ -60,9 +60,8 @@ export function ShoulderView({
       </header>
       {searchId !== null ? (
         <p>
-          A search for faults:{' '}
-          <Link to={`/faults?exercise=${bench.exerciseId}`}>look on at the Fault desk</Link>, where faults go
-          in and out too.
+          A search for faults: <Link to={`/faults?board=${bench.exerciseId}`}>look on at the Fault desk</Link>
+          , where faults go in and out too.
         </p>
       ) : (
         <>

@@ -106,13 +106,17 @@ function following(choices: TemplateChoices, key: keyof TemplateChoices): Templa
   };
 }
 
+/** What was made last, and of which choices. */
+interface Made {
+  readonly exercise: Exercise | null;
+  readonly problem: string | null;
+  readonly of: TemplateChoices | null;
+}
+
 /** The choices, and the exercise that they make, made anew with each of them. */
 function useTemplate() {
   const [form, setForm] = useState<Form | null>(null);
-  const [made, setMade] = useState<{ exercise: Exercise | null; problem: string | null }>({
-    exercise: null,
-    problem: null,
-  });
+  const [made, setMade] = useState<Made>({ exercise: null, problem: null, of: null });
   useEffect(() => {
     void askSetter({ kind: 'fields' }, 'fields').then(({ fields, defaults }) =>
       setForm({ fields, choices: defaults }),
@@ -123,20 +127,21 @@ function useTemplate() {
     if (!choices) return undefined;
     let gone = false;
     askSetter({ kind: 'template', choices }, 'exercise')
-      .then(({ exercise }) => !gone && setMade({ exercise, problem: null }))
+      .then(({ exercise }) => !gone && setMade({ exercise, problem: null, of: choices }))
       .catch(
-        (error: unknown) => !gone && setMade((before) => ({ ...before, problem: (error as Error).message })),
+        (error: unknown) =>
+          !gone && setMade((before) => ({ ...before, problem: (error as Error).message, of: choices })),
       );
     return () => {
       gone = true;
     };
   }, [choices]);
-  return { form, setForm, made };
+  return { form, setForm, made, isCurrent: choices !== undefined && made.of === choices };
 }
 
 /** A whole exercise by choices, shown as it is chosen. */
 function Template({ onMade, busy }: { onMade: (exercise: Exercise) => void; busy: boolean }) {
-  const { form, setForm, made } = useTemplate();
+  const { form, setForm, made, isCurrent } = useTemplate();
   if (!form) return <Spin className="waiting" />;
   const set = (key: keyof TemplateChoices, value: unknown) =>
     setForm({ ...form, choices: following({ ...form.choices, [key]: value }, key) });
@@ -165,14 +170,14 @@ function Template({ onMade, busy }: { onMade: (exercise: Exercise) => void; busy
           <Button
             type="primary"
             block
-            disabled={!exercise || problem !== null}
+            disabled={!exercise || problem !== null || !isCurrent}
             loading={busy}
             onClick={() => exercise && onMade(exercise)}
           >
             Make it
           </Button>
           {exercise && (
-            <p className="quiet">
+            <p className="quiet" aria-busy={!isCurrent}>
               {exercise.bench.devices.length} devices, {exercise.reference.length} leads,{' '}
               {exercise.behaviours.length} behaviours, {exercise.faults.length} faults. Its reference proves
               clean and earns every point.
