@@ -63,6 +63,11 @@ export function ensurePostgres(findBinaries) {
   );
 }
 
+/** For the check of HTTPS behind a proxy alone. */
+export function ensureNginx() {
+  ensureDebian('nginx-light', () => onPath(['nginx']));
+}
+
 export function ensureChromium() {
   ensureDebian(
     'chromium',
