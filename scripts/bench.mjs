@@ -21,6 +21,7 @@ import { ensureDatabase, findBinaries, startCluster } from './lib/postgres.mjs';
 import { halt, launchDemo } from './lib/server.mjs';
 import { laying, putLog, shipped } from './lib/service.mjs';
 import { faults, liveBenches } from './faults.mjs';
+import { college } from './college.mjs';
 import { kills, service } from './service.mjs';
 
 const CASES = join(ROOT, 'packages', 'core', 'test', 'fixtures', 'cases');
@@ -679,7 +680,7 @@ try {
   console.log(
     `Processor: ${cpus()[0]?.model ?? 'unknown'}, ${cpus().length} cores; Node.js ${process.versions.node}`,
   );
-  const PARTS = ['--server', '--service', '--kills', '--faults'];
+  const PARTS = ['--server', '--service', '--kills', '--faults', '--college'];
   if (!PARTS.some((flag) => process.argv.includes(flag))) await engine();
   if (process.argv.includes('--engine') || process.argv.includes('--boards')) {
     console.table(rows);
@@ -696,6 +697,7 @@ try {
     const own = await ensureDatabase(cluster, `benches_${randomUUID().replaceAll('-', '')}`);
     await liveBenches({ core, report, databaseUrl: own, cluster });
   }
+  if (only('--college')) await college({ core: await loadCore(), report, note, cluster, ensureDatabase });
   if (only('--service')) await service({ report, note, cluster, ensureDatabase });
   if (only('--kills')) await kills({ report, note, count: Number(process.env.KILLS ?? 50) });
   if (!only('--server')) {
