@@ -212,7 +212,7 @@ function dryRuns({ core, report }) {
     if (!exercise) continue;
     const begun = performance.now();
     const tried = [...core.dryRun(exercise)];
-    report(`dry run of ${exercise.id}: ${tried.length} steps`, (performance.now() - begun) / 1000, 's', 10);
+    report(`dry run of ${exercise.id}: ${tried.length} wirings`, (performance.now() - begun) / 1000, 's', 10);
   }
 }
 
