@@ -35,6 +35,15 @@ export async function signOut(page: Page): Promise<void> {
 
 /** Nothing serious or critical by axe on what is shown. */
 export async function accessible(page: Page): Promise<void> {
+  // A colour on its way to another one is neither.
+  await page.evaluate(() =>
+    Promise.all(
+      document
+        .getAnimations()
+        .filter(({ effect }) => effect?.getComputedTiming().iterations !== Number.POSITIVE_INFINITY)
+        .map(({ finished }) => finished.catch(() => undefined)),
+    ).then(() => undefined),
+  );
   const { violations } = await new AxeBuilder({ page }).analyze();
   const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
   expect(

@@ -15,6 +15,7 @@ export default defineConfig({
   use: {
     baseURL: process.env.BASE_URL ?? 'http://127.0.0.1:4180',
     viewport: { width: 1280, height: 800 },
+    actionTimeout: 120_000,
     trace: 'off',
     launchOptions: BROWSER,
   },

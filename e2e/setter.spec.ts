@@ -105,6 +105,8 @@ test('a template becomes an exercise that proves clean, is tried dry, published,
   await signIn(page, college.instructor);
   await templateToSet(page, college.className, NO_PAUSE);
   await page.getByRole('button', { name: 'Next version' }).click();
+  // The exercise's own page has a tab of the same name.
+  await expect(page.getByText('next after version 1')).toBeVisible();
   await page.getByRole('tab', { name: /Behaviours/ }).click();
   await accessible(page);
   await page.getByRole('spinbutton', { name: 'Points' }).fill('9');
