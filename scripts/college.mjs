@@ -3,12 +3,14 @@ import { randomUUID } from 'node:crypto';
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { tmpdir } from 'node:os';
+import { chromium } from '@playwright/test';
 import pg from 'pg';
 import { WebSocket } from 'ws';
 import { BROWSER } from './lib/browser.mjs';
 import { backup, restore } from './lib/keeping.mjs';
 import { pause, quantile } from './lib/measure.mjs';
 import { halt, launch, launchDemo, serverEnvironment } from './lib/server.mjs';
+import { agent, makeStudents, signIn, signInAll } from './lib/service.mjs';
 
 const [CLASSES, STUDENTS, SETTINGS, ATTEMPTS] = [30, 30, 15, 3];
 const BENCHES = 40;
@@ -55,16 +57,6 @@ async function fillTerm(client) {
   return rows[0];
 }
 
-const signIn = async (base, login) => {
-  const response = await fetch(`${base}/api/session`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ login, password: 'tidewater' }),
-  });
-  if (response.status !== 201) throw new Error(`sign-in of ${login}: ${response.status}`);
-  return response.headers.getSetCookie()[0].split(';')[0];
-};
-
 /** Backup and restore of a term, and a mark book in what was restored. */
 async function term({ cluster, databaseUrl, report, note }) {
   const client = new pg.Client({ connectionString: databaseUrl });
@@ -90,7 +82,7 @@ async function term({ cluster, databaseUrl, report, note }) {
   );
   try {
     const base = `http://127.0.0.1:${port}`;
-    const cookie = await signIn(base, 'brack');
+    const { cookie } = await signIn(base, 'brack');
     const taken = [];
     for (let k = 0; k < 30; k += 1) {
       const from = performance.now();
@@ -111,11 +103,9 @@ async function floor({ cluster, databaseUrl, report, note }) {
   const { child, base } = await launchDemo(cluster, databaseUrl, 2);
   const client = new pg.Client({ connectionString: databaseUrl });
   await client.connect();
-  const { chromium } = await import('@playwright/test');
   const browser = await chromium.launch(BROWSER);
   const benches = [];
   try {
-    const { makeStudents, signInAll, agent } = await import('./lib/service.mjs');
     const load = await makeStudents(client, BENCHES, 'brine-pump-three-wire');
     const shared = agent();
     await signInAll(base, load.students, shared);

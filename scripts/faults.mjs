@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { WebSocket } from 'ws';
 import { quantile } from './lib/measure.mjs';
 import { halt, launchDemo } from './lib/server.mjs';
+import { signIn } from './lib/service.mjs';
 
 const push = (tag) => [{ press: tag }, { release: tag }];
 
@@ -66,13 +67,7 @@ export async function liveBenches({ core, report, databaseUrl, cluster }) {
   const client = new pg.Client({ connectionString: databaseUrl });
   await client.connect();
   try {
-    const signedIn = await fetch(`${base}/api/session`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ login: 'skerry', password: 'tidewater' }),
-    });
-    const cookie = signedIn.headers.getSetCookie()[0].split(';')[0];
-    const { id: person } = await signedIn.json();
+    const { cookie, id: person } = await signIn(base, 'skerry');
     const document = core.shippedExercise('find-star-delta');
     const benches = [];
     for (let k = 0; k < 100; k += 1) {

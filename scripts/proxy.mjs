@@ -8,7 +8,6 @@ import { randomUUID } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { request } from 'node:https';
 import { get } from 'node:http';
-import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
@@ -17,18 +16,10 @@ import { buildServer, buildWeb } from './lib/build.mjs';
 import { ensureNginx, ensurePostgres } from './lib/install.mjs';
 import { pause } from './lib/measure.mjs';
 import { ROOT, dataFolder, tellAndExit } from './lib/paths.mjs';
-import { ensureDatabase, findBinaries, startCluster } from './lib/postgres.mjs';
+import { ensureDatabase, findBinaries, freePort, startCluster } from './lib/postgres.mjs';
 import { halt, launch, seed, serverEnvironment } from './lib/server.mjs';
 
 const NAME = 'board.college.example';
-
-const freePort = () =>
-  new Promise((resolve) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = server.address();
-      server.close(() => resolve(port));
-    });
-  });
 
 const cleanup = [];
 try {

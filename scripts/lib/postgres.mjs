@@ -49,7 +49,8 @@ function canReach(folder, who) {
   return spawnSync('test', ['-x', folder], { ...who, cwd: '/' }).status === 0;
 }
 
-async function freePort() {
+/** A port of loopback that nobody has. */
+export async function freePort() {
   const server = createServer();
   await new Promise((resolve) => server.listen(0, '127.0.0.1', resolve));
   const { port } = server.address();

@@ -100,6 +100,18 @@ export class Caller {
   }
 }
 
+/** One of the demo's people signs in: the session's cookie and who it is. */
+export async function signIn(base, login) {
+  const response = await fetch(`${base}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ login, password: PASSWORD }),
+  });
+  if (response.status !== 201) throw new Error(`sign-in of ${login}: ${response.status}`);
+  const { id } = await response.json();
+  return { id, cookie: response.headers.getSetCookie()[0].split(';')[0] };
+}
+
 export const agent = () => new Agent({ keepAlive: true, maxSockets: 400 });
 
 /** Everybody signs in at one moment; milliseconds until the last one is in. */

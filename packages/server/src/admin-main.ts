@@ -3,9 +3,7 @@ import { login as loginSchema } from '@contactum/contract';
 import { alone, migrate, openDatabase, schemaSteps, stepBack } from './database/database.js';
 import { PersonModel } from './database/models.js';
 import { loadExercises } from './domain/exercises.js';
-import { addPerson, firstPassword } from './domain/people.js';
-import { note } from './domain/audit.js';
-import { hashPassword } from './security/passwords.js';
+import { addPerson, giveFirstPassword } from './domain/people.js';
 
 /** What is done at the machine itself, before anybody can sign in, or when nobody can any more. */
 
@@ -39,16 +37,7 @@ async function create(database: Knex, [given = '', ...words]: readonly string[])
 async function reset(database: Knex, [login = '']: readonly string[]): Promise<void> {
   const row = await PersonModel.query(database).findOne({ login: login.toLowerCase() }).whereNull('erasedAt');
   if (!row) fail(`Nobody signs in as "${login}".`);
-  const password = firstPassword();
-  await PersonModel.query(database)
-    .findById(row.id)
-    .patch({ password: await hashPassword(password, 'first'), mustSetPassword: true });
-  await note(database, {
-    actor: null,
-    name: 'the command line',
-    kind: 'gave a first password',
-    about: `${row.name} (${row.login})`,
-  });
+  const { password } = await giveFirstPassword(database, row, null);
   process.stdout.write(`${row.name} signs in as ${row.login} with the first password ${password}\n`);
 }
 

@@ -110,8 +110,8 @@ export interface Exercise {
 export const isSearch = ({ task }: Pick<Exercise, 'task'>): boolean => task === 'find';
 
 /** The exercise's board with its reference wiring. */
-export function referenceBench(exercise: Exercise): Bench {
-  return { ...exercise.bench, wires: [...exercise.bench.wires, ...exercise.reference] };
+export function referenceBench({ bench, reference }: Pick<Exercise, 'bench' | 'reference'>): Bench {
+  return { ...bench, wires: [...bench.wires, ...reference] };
 }
 
 /** What the search for repairs is asked for an exercise and a wiring of its board. */

@@ -350,7 +350,7 @@ export function wrongWirings(ground: Ground, count: number, random: () => number
       const mistake = queue.shift();
       if (!mistake || chosen.length >= count) continue;
       const made = applied(exercise, mistake);
-      const key = keyOf(exercise, made, mistake.verdict);
+      const key = keyOf(exercise, made, mistake.verdict, right);
       if (seen.has(key) || key === right) continue;
       seen.add(key);
       chosen.push(made);
@@ -369,8 +369,9 @@ const keyOf = (
   exercise: Exercise,
   { wires, devices, kind }: WrongWiring,
   verdict: Mistake['verdict'],
+  right: string,
 ): string => {
   const joints = jointsOf(exercise, wires);
-  if (verdict === 'fails' || joints !== jointsOf(exercise, exercise.reference)) return joints;
+  if (verdict === 'fails' || joints !== right) return joints;
   return `${joints} ${kind} ${JSON.stringify(wires)} ${JSON.stringify(devices.map(({ settings }) => settings))}`;
 };

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import type { AuditLine, Person } from '@contactum/contract';
+import { classesOf } from './permissions.js';
 
 /** What is written down of who did what: sign-ins, marks, permissions, people, settings. */
 export type AuditKind =
@@ -76,12 +77,7 @@ export async function auditLines(
   const query = database('audit').orderBy('id', 'desc').limit(PAGE);
   if (person.role !== 'administrator')
     void query.where((own) =>
-      own
-        .where('actor_id', person.id)
-        .orWhereIn(
-          'class_id',
-          database('class_instructors').where('instructor_id', person.id).select('class_id'),
-        ),
+      own.where('actor_id', person.id).orWhereIn('class_id', classesOf(database, person)),
     );
   if (kind) void query.where({ kind });
   if (text)

@@ -11,7 +11,7 @@ import type {
 import { ClassModel, PersonModel } from '../database/models.js';
 import { note } from './audit.js';
 import { addPerson, personOfRow } from './people.js';
-import { requireKeptClass } from './permissions.js';
+import { classesOf, requireKeptClass } from './permissions.js';
 import { Refusal, invalidAt, notFound } from './refusal.js';
 
 /** The classes of an instructor; every class for an administrator. Those that are put away come last. */
@@ -31,11 +31,7 @@ export async function classSummaries(database: Knex, person: Person): Promise<Cl
         `(select coalesce(json_agg(p.name order by p.name), '[]') from class_instructors i join people p on p.id = i.instructor_id where i.class_id = classes.id) as instructors`,
       ),
     );
-  if (person.role !== 'administrator')
-    void query.whereIn(
-      'id',
-      database('class_instructors').where('instructor_id', person.id).select('class_id'),
-    );
+  if (person.role !== 'administrator') void query.whereIn('id', classesOf(database, person));
   return (await query).map(({ archivedAt, ...row }) => ({ ...row, archived: archivedAt !== null }));
 }
 
@@ -161,18 +157,9 @@ export async function removeInstructor(
       about: `${group.name}: an instructor has left it`,
       classId: id,
     });
-    const [roster] = [await rosterAfter(trx, id, keeper)];
-    return roster;
-  });
-}
-
-/** A roster for whoever may not see it any more after what was done: themselves taken out. */
-async function rosterAfter(trx: Knex, id: string, keeper: Person): Promise<Roster> {
-  try {
-    return await rosterOf(trx, id, keeper);
-  } catch {
+    // Whoever has taken themselves out may not see it any more; what they did is told.
     return rosterOf(trx, id, { ...keeper, role: 'administrator' });
-  }
+  });
 }
 
 /** Puts one student into a class: known by a login, or new. */

@@ -4,7 +4,7 @@ import { shippedExercises, shippedSearches } from '@contactum/core/exercises';
 import type { ExerciseVersion, Person } from '@contactum/contract';
 import { ExerciseModel, ExerciseVersionModel } from '../database/models.js';
 import { note } from './audit.js';
-import { requireOwnExercise } from './permissions.js';
+import { classesOf, requireOwnExercise } from './permissions.js';
 import { Refusal } from './refusal.js';
 
 /**
@@ -56,8 +56,8 @@ export async function versionsOf(database: Knex, id: string, instructor: Person)
     .withGraphFetched('author');
   const set = await database('assignments')
     .join('classes', 'classes.id', 'assignments.class_id')
-    .join('class_instructors', 'class_instructors.class_id', 'classes.id')
-    .where({ 'assignments.exercise_id': id, 'class_instructors.instructor_id': instructor.id })
+    .where('assignments.exercise_id', id)
+    .whereIn('assignments.class_id', classesOf(database, instructor))
     .whereNull('assignments.withdrawn_at')
     .select<{ version: number; name: string }[]>('assignments.version', 'classes.name');
   return rows

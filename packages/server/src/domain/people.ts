@@ -4,8 +4,8 @@ import type { FirstPassword, Person, PersonRequest, PersonRow } from '@contactum
 import { PersonModel } from '../database/models.js';
 import { hashPassword } from '../security/passwords.js';
 import { note } from './audit.js';
-import { requireKeptPerson } from './permissions.js';
-import { Refusal, invalidAt } from './refusal.js';
+import { classesOf, requireKeptPerson } from './permissions.js';
+import { Refusal, invalidAt, notFound } from './refusal.js';
 
 /** Syllables of first passwords: easily read out, none like another. */
 const SYLLABLES =
@@ -20,6 +20,9 @@ export function firstPassword(): string {
 }
 
 export const personOfRow = ({ id, login, name, role }: PersonModel): Person => ({ id, login, name, role });
+
+/** Who has done what nobody has who is signed in. */
+const COMMAND_LINE = 'the command line';
 
 /** Refuses a login that somebody has. */
 export async function refuseTaken(database: Knex, login: string, path = 'login'): Promise<void> {
@@ -40,7 +43,7 @@ export async function addPerson(
     .returning('*');
   await note(database, {
     actor: keeper,
-    name: 'the command line',
+    name: COMMAND_LINE,
     kind: 'added a person',
     about: `${name} (${login}), ${role}`,
   });
@@ -78,10 +81,7 @@ export async function listPeople(
   if (keeper.role !== 'administrator')
     void query.whereIn(
       'p.id',
-      database('class_members')
-        .join('class_instructors', 'class_instructors.class_id', 'class_members.class_id')
-        .where('class_instructors.instructor_id', keeper.id)
-        .select('student_id'),
+      database('class_members').whereIn('class_id', classesOf(database, keeper)).select('student_id'),
     );
   if (text)
     void query.where((any) => any.whereILike('p.name', `%${text}%`).orWhereILike('p.login', `%${text}%`));
@@ -139,28 +139,45 @@ async function refuseRole(database: Knex, row: PersonModel, role: Person['role']
 }
 
 /** A new first password, in place of one that is forgotten; whoever is signed in with the old one is signed out. */
-export async function resetPassword(database: Knex, id: string, keeper: Person): Promise<FirstPassword> {
-  const row = await requireKeptPerson(database, id, keeper);
+export const resetPassword = async (database: Knex, id: string, keeper: Person): Promise<FirstPassword> =>
+  giveFirstPassword(database, await requireKeptPerson(database, id, keeper), keeper);
+
+/** Gives somebody a first password; by the command line where no keeper is named. */
+export async function giveFirstPassword(
+  database: Knex,
+  row: PersonModel,
+  keeper: Person | null,
+): Promise<FirstPassword> {
   const password = firstPassword();
   const hashed = await hashPassword(password, 'first');
   await database.transaction(async (trx) => {
-    await PersonModel.query(trx).findById(id).patch({ password: hashed, mustSetPassword: true });
-    await note(trx, { actor: keeper, kind: 'gave a first password', about: `${row.name} (${row.login})` });
+    await PersonModel.query(trx).findById(row.id).patch({ password: hashed, mustSetPassword: true });
+    await note(trx, {
+      actor: keeper,
+      name: COMMAND_LINE,
+      kind: 'gave a first password',
+      about: `${row.name} (${row.login})`,
+    });
   });
   return { person: personOfRow(row), password };
 }
 
+/** Oneself, or somebody whom one keeps. */
+async function selfOrKept(database: Knex, id: string, keeper: Person): Promise<PersonModel> {
+  if (id !== keeper.id) return requireKeptPerson(database, id, keeper);
+  const row = await PersonModel.query(database).findById(id);
+  if (!row) throw notFound('person');
+  return row;
+}
+
 /** Signs somebody out everywhere. */
 export async function endSessions(database: Knex, id: string, keeper: Person): Promise<number> {
-  const row =
-    id === keeper.id
-      ? await PersonModel.query(database).findById(id)
-      : await requireKeptPerson(database, id, keeper);
+  const row = await selfOrKept(database, id, keeper);
   const ended = await database('sessions').where({ person_id: id }).delete();
   await note(database, {
     actor: keeper,
     kind: 'ended sessions',
-    about: row?.name ?? '',
+    about: row.name,
     detail: { sessions: ended },
   });
   return ended;
@@ -208,11 +225,7 @@ async function restKept(database: Knex, id: string): Promise<object> {
 
 /** All that is kept of a person, as one document. */
 export async function exportPerson(database: Knex, id: string, keeper: Person): Promise<object> {
-  const row =
-    id === keeper.id
-      ? await PersonModel.query(database).findById(id)
-      : await requireKeptPerson(database, id, keeper);
-  if (!row) throw new Refusal('not-found', 'There is no such person.');
+  const row = await selfOrKept(database, id, keeper);
   const kept = { ...(await restKept(database, id)), ...(await workKept(database, id)) };
   await note(database, { actor: keeper, kind: 'exported a person', about: row.name });
   const person = { ...row.toJSON(), password: undefined };

@@ -51,8 +51,8 @@ export function requireAdministrator(person: Person | null | undefined): Person 
   return known;
 }
 
-/** Classes of an instructor. */
-const classesOf = (database: Knex, { id }: Person) =>
+/** Ids of the classes of an instructor, as a query. */
+export const classesOf = (database: Knex, { id }: Person) =>
   database('class_instructors').where('instructor_id', id).select('class_id');
 
 /** An attempt that somebody may read, and what belongs to it. */

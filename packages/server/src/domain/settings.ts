@@ -9,7 +9,7 @@ import type {
 } from '@contactum/contract';
 import { AssignmentModel, ExerciseModel, ExerciseVersionModel, type ClassModel } from '../database/models.js';
 import { note } from './audit.js';
-import { requireOwnClass, requireOwnSetting } from './permissions.js';
+import { classesOf, requireOwnClass, requireOwnSetting } from './permissions.js';
 import { Refusal, invalidAt } from './refusal.js';
 
 /** Exercises set to classes, groups and single people: when, how often, how they count. */
@@ -75,6 +75,16 @@ export const settingView = ({
   mode,
 });
 
+/** To whom a setting goes, and who has more time. */
+const namedIn = ({ audience, groupId, people = [] }: AssignmentModel) => ({
+  audience,
+  groupId,
+  people: people.filter(({ included }) => included).map(({ studentId }) => studentId),
+  extra: people
+    .filter(({ extraMinutes }) => extraMinutes > 0)
+    .map(({ studentId, extraMinutes }) => ({ studentId, minutes: extraMinutes })),
+});
+
 type SetRow = AssignmentModel & {
   title: string;
   newest: number;
@@ -93,28 +103,25 @@ const viewOf = (row: SetRow): AssignmentForInstructor => ({
   ...settingView(row),
   version: row.version,
   newest: row.newest,
-  audience: row.audience,
-  groupId: row.groupId,
-  people: (row.people ?? []).filter(({ included }) => included).map(({ studentId }) => studentId),
-  extra: (row.people ?? [])
-    .filter(({ extraMinutes }) => extraMinutes > 0)
-    .map(({ studentId, extraMinutes }) => ({ studentId, minutes: extraMinutes })),
+  ...namedIn(row),
   withdrawnAt: iso(row.withdrawnAt),
   students: row.students,
   handedIn: row.handedIn,
 });
 
-/** Everything that is set to the classes of an instructor; to one class, or of one exercise, where that is named. */
+/** Everything that is set to the classes of an instructor; to one class, of one exercise, or one setting, where that is named. */
 export async function setToClasses(
   database: Knex,
   instructor: Person,
-  only: { readonly classId?: string; readonly exerciseId?: string; readonly withdrawn?: boolean } = {},
+  only: {
+    readonly id?: string;
+    readonly classId?: string;
+    readonly exerciseId?: string;
+    readonly withdrawn?: boolean;
+  } = {},
 ): Promise<AssignmentForInstructor[]> {
   const query = AssignmentModel.query(database)
-    .whereIn(
-      'classId',
-      database('class_instructors').where('instructor_id', instructor.id).select('class_id'),
-    )
+    .whereIn('classId', classesOf(database, instructor))
     .withGraphFetched('[class, people]')
     .orderBy('setAt')
     // Documents are long; of the one that was set only its title is told.
@@ -143,6 +150,7 @@ export async function setToClasses(
         "(select count(distinct student_id)::int from attempts t where t.assignment_id = assignments.id and t.state <> 'open') as handed_in",
       ),
     );
+  if (only.id !== undefined) void query.where('assignments.id', only.id);
   if (only.classId !== undefined) void query.where({ classId: only.classId });
   if (only.exerciseId !== undefined) void query.where({ exerciseId: only.exerciseId });
   if (!only.withdrawn) void query.whereNull('withdrawnAt');
@@ -268,7 +276,7 @@ export async function setExercise(
     });
     return row.id;
   });
-  return (await setToClasses(database, instructor, { classId })).find((one) => one.id === id);
+  return (await setToClasses(database, instructor, { id }))[0];
 }
 
 /** Changes a setting, withdraws it, or sets it again; what was done meanwhile stays. */
@@ -279,15 +287,9 @@ export async function changeSetting(
   { withdrawn, ...change }: SettingRequest,
 ): Promise<AssignmentForInstructor | undefined> {
   const assignment = await requireOwnSetting(database, id, instructor);
-  const people = assignment.people ?? [];
   const wanted: Wanted = {
     ...settingView(assignment),
-    audience: assignment.audience,
-    groupId: assignment.groupId,
-    people: people.filter(({ included }) => included).map(({ studentId }) => studentId),
-    extra: people
-      .filter(({ extraMinutes }) => extraMinutes > 0)
-      .map(({ studentId, extraMinutes }) => ({ studentId, minutes: extraMinutes })),
+    ...namedIn(assignment),
     ...(Object.fromEntries(
       Object.entries(change).filter(([, value]) => value !== undefined),
     ) as Partial<Wanted>),
@@ -311,7 +313,5 @@ export async function changeSetting(
       detail: { ...change, ...(withdrawn === undefined ? {} : { withdrawn }) },
     });
   });
-  return (await setToClasses(database, instructor, { classId: assignment.classId, withdrawn: true })).find(
-    (one) => one.id === id,
-  );
+  return (await setToClasses(database, instructor, { id, withdrawn: true }))[0];
 }

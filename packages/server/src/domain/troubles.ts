@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import type { ExerciseTroubles, Person } from '@contactum/contract';
 import type { LostCriterion } from '../database/models.js';
 import { lossesOf, spreadOf } from './mark-book.js';
+import { classesOf } from './permissions.js';
 
 interface Row {
   readonly exerciseId: string;
@@ -20,7 +21,7 @@ export async function troublesOf(database: Knex, instructor: Person): Promise<Ex
     .join('attempts as t', 't.id', 'm.attempt_id')
     .join('assignments as s', 's.id', 't.assignment_id')
     .join('classes as c', 'c.id', 's.class_id')
-    .whereIn('c.id', database('class_instructors').where('instructor_id', instructor.id).select('class_id'))
+    .whereIn('c.id', classesOf(database, instructor))
     .whereNotNull('m.score')
     .select<Row[]>(
       's.exercise_id',

@@ -66,7 +66,7 @@ export class Floor {
       status: null,
       told: true,
       kept: true,
-      measured: -1,
+      measured: null,
       lead: null,
       asked: null,
     };
@@ -182,7 +182,7 @@ export class Floor {
 
   async walkerSaid(walker: Walker, says: FloorSays): Promise<void> {
     try {
-      if (says.kind !== 'word' && says.attemptId !== null) await this.refuseForeign(walker, says.attemptId);
+      if (says.attemptId !== null) await this.refuseForeign(walker, says.attemptId);
       await this.done(walker, says);
     } catch (error) {
       const why = error instanceof Refusal ? error.message : 'This could not be done.';
@@ -239,7 +239,6 @@ export class Floor {
 
   /** A word to one bench or to all; who opens a page within some minutes hears it too. */
   private async word({ classId, instructor }: Walker, attemptId: string | null, text: string): Promise<void> {
-    if (attemptId !== null) await this.refuseForeign({ classId } as Walker, attemptId);
     const { rows } = await this.parts.pool.query<{ id: string }>(
       'insert into bench_words (class_id, attempt_id, author_id, text) values ($1, $2, $3, $4) returning id',
       [classId, attemptId, instructor.id, text],
@@ -269,9 +268,14 @@ export class Floor {
   }
 
   private toBench(attemptId: string, body: Order): void {
+    if (!this.orderHere(attemptId, body)) void this.wire.say({ to: 'bench', attemptId, body });
+  }
+
+  /** False where the bench is not connected here. */
+  private orderHere(attemptId: string, body: Order): boolean {
     const bench = this.benches.get(attemptId);
     if (bench) this.order(bench, body);
-    else void this.wire.say({ to: 'bench', attemptId, body });
+    return bench !== undefined;
   }
 
   private toWatchers(attemptId: string, news: FloorNews): void {
@@ -287,8 +291,12 @@ export class Floor {
   }
 
   private toInstructor(personId: string, news: FloorNews): void {
-    for (const walker of this.walkers) if (walker.instructor.id === personId) this.send(walker, news);
+    this.toInstructorHere(personId, news);
     void this.wire.say({ to: 'instructor', personId, news });
+  }
+
+  private toInstructorHere(personId: string, news: FloorNews): void {
+    for (const walker of this.walkers) if (walker.instructor.id === personId) this.send(walker, news);
   }
 
   private send({ socket }: Walker, news: FloorNews): void {
@@ -302,17 +310,14 @@ export class Floor {
       case 'class':
         this.changedHere(message.classId, message.changed);
         return;
-      case 'bench': {
-        const bench = this.benches.get(message.attemptId);
-        if (bench) this.order(bench, message.body);
+      case 'bench':
+        this.orderHere(message.attemptId, message.body);
         return;
-      }
       case 'watchers':
         this.newsFor(message.attemptId, message.news);
         return;
       case 'instructor':
-        for (const walker of this.walkers)
-          if (walker.instructor.id === message.personId) this.send(walker, message.news);
+        this.toInstructorHere(message.personId, message.news);
         return;
       case 'benches':
         this.toBenchesOf(message.classId, message.body);
@@ -324,7 +329,9 @@ export class Floor {
 
   private change(classId: string, changed: readonly Change[]): void {
     this.changedHere(classId, changed);
-    void this.wire.say({ to: 'class', classId, changed });
+    // A few benches a message: more would not fit into one.
+    for (let k = 0; k < changed.length; k += PER_MESSAGE)
+      void this.wire.say({ to: 'class', classId, changed: changed.slice(k, k + PER_MESSAGE) });
   }
 
   private changedHere(classId: string, changed: readonly Change[]): void {
@@ -340,12 +347,7 @@ export class Floor {
       const change: Change = { attemptId: bench.attemptId, here: true, status: bench.status };
       byClass.set(bench.classId, [...(byClass.get(bench.classId) ?? []), change]);
     }
-    for (const [classId, changed] of byClass) {
-      this.changedHere(classId, changed);
-      // A few benches a message: more would not fit into one.
-      for (let k = 0; k < changed.length; k += PER_MESSAGE)
-        void this.wire.say({ to: 'class', classId, changed: changed.slice(k, k + PER_MESSAGE) });
-    }
+    for (const [classId, changed] of byClass) this.change(classId, changed);
     return Promise.resolve();
   }
 
@@ -391,17 +393,16 @@ export class Floor {
     { leads, shown, functions }: BenchStatus,
   ): Promise<{ done: number; of: number }> {
     const { journal } = this.parts;
-    if (bench.measured !== leads) {
-      bench.measured = leads;
+    if (bench.measured?.leads !== leads) {
+      // Not asked for twice while the answer is under way.
+      bench.measured = { leads, complete: bench.measured?.complete ?? 0, of: bench.measured?.of ?? 0 };
       const exercise = await journal.exerciseOf(bench.attemptId);
-      const { complete, of } = progressOf(exercise, benchOf((await journal.boardOf(bench.attemptId)).bench));
-      this.complete.set(bench, { complete, of });
+      const board = benchOf((await journal.boardOf(bench.attemptId)).bench);
+      bench.measured = { leads, ...progressOf(exercise, board) };
     }
-    const { complete, of } = this.complete.get(bench) ?? { complete: 0, of: 0 };
+    const { complete, of } = bench.measured;
     return { done: complete + shown, of: of + functions };
   }
-
-  private readonly complete = new WeakMap<Bench, { readonly complete: number; readonly of: number }>();
 
   private async sayHere(): Promise<void> {
     const ids = [...this.benches.keys()];

@@ -11,8 +11,8 @@ export interface Bench {
   /** To be told, and to be kept. */
   told: boolean;
   kept: boolean;
-  /** Leads of which the progress is known. */
-  measured: number;
+  /** How many of its potentials are complete, and with how many leads that was so; null before it is looked at. */
+  measured: { readonly leads: number; readonly complete: number; readonly of: number } | null;
   /** Who has the lead beside the student. */
   lead: string | null;
   /** Who asked for it. */

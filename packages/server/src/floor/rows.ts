@@ -22,13 +22,9 @@ interface Row {
   readonly progressAt: Date | null;
 }
 
-/** The benches of a class that are not handed in; one of them where it is named. */
-export async function floorBenches(
-  database: Knex,
-  classId: string,
-  attemptIds?: readonly string[],
-): Promise<FloorBench[]> {
-  const query = database('attempts as t')
+/** The benches of a class that are not handed in. */
+export async function floorBenches(database: Knex, classId: string): Promise<FloorBench[]> {
+  const rows = await database('attempts as t')
     .join('assignments as s', 's.id', 't.assignment_id')
     .join('assignment_students as v', (join) =>
       join.on('v.assignment_id', 't.assignment_id').andOn('v.student_id', 't.student_id'),
@@ -54,8 +50,7 @@ export async function floorBenches(
       'b.progress_of as progressOf',
       'b.progress_at as progressAt',
     );
-  if (attemptIds) void query.whereIn('t.id', [...attemptIds]);
-  return (await query).map(benchOf);
+  return rows.map(benchOf);
 }
 
 function benchOf(row: Row): FloorBench {

@@ -10,7 +10,7 @@ import type {
   Stimulus,
   TraceEvent,
 } from '@contactum/core';
-import type { BenchCommand, BenchReport } from '@contactum/contract';
+import type { BenchCommand, BenchReport, WireFrame } from '@contactum/contract';
 
 /** What the running bench shows. Painted straight to the drawing by subscribers; React reads only what changes rarely. */
 interface LiveState {
@@ -43,6 +43,36 @@ export interface LiveBench {
 
 export const createLiveStore = () =>
   createStore<LiveState>(() => ({ shape: null, frame: null, supplyOn: false, events: [], incidents: [] }));
+
+/** A frame as the server tells it: without what only the board's own thread knows. */
+export const frameTold = (
+  shape: Shape,
+  { t, states, lamps, motors, supplyOn, running, events, incidents, closed }: WireFrame,
+): Frame => ({
+  t,
+  states,
+  lamps,
+  motors,
+  supplyOn,
+  running,
+  events,
+  incidents,
+  live: new Uint8Array(shape.terminals.length),
+  closed: Uint8Array.from(closed, Number),
+  heats: shape.heaters.map(() => 0),
+});
+
+/** A bench that runs elsewhere and is only looked at: no hand reaches it. */
+export const onlySeen = (store: LiveBench['store']): LiveBench => ({
+  store,
+  load: () => undefined,
+  setFaults: () => undefined,
+  act: () => undefined,
+  ohms: () => Promise.resolve(Number.POSITIVE_INFINITY),
+  measure: () => Promise.resolve({ refused: 'this bench is only looked at' }),
+  clearIncidents: () => undefined,
+  close: () => undefined,
+});
 
 /** Starts a worker for one board. */
 export function startLiveBench(): LiveBench {

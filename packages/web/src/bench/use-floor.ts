@@ -10,6 +10,7 @@ import type {
   ToBench,
   WireFrame,
 } from '@contactum/contract';
+import { ServerLine } from '../api/line.js';
 import type { Act } from '../board/Handle.js';
 import { sentence } from './IncidentBanner.js';
 import type { LiveBench } from './live.js';
@@ -17,8 +18,6 @@ import { doTyped, type Kit } from './use-workplace.js';
 
 /** How often the floor is told how this bench stands, and shown it while somebody looks on, milliseconds. */
 const TELL_MS = 100;
-const FIRST_PAUSE = 500;
-const LONGEST_PAUSE = 5_000;
 
 /** What the instructor does at this bench, as its student is told it. */
 export interface Visit {
@@ -147,9 +146,7 @@ interface Hooks {
 
 /** The socket to the floor: opened again when it is lost, and silent while nothing changes. */
 class FloorLine {
-  private socket: WebSocket | null = null;
-  private pause = FIRST_PAUSE;
-  private closed = false;
+  private readonly line: ServerLine<BenchSays, ToBench>;
   private told = '';
   private watched = false;
   private frame: object | null = null;
@@ -157,46 +154,36 @@ class FloorLine {
   private readonly timer: ReturnType<typeof setInterval>;
 
   constructor(
-    private readonly attemptId: string,
+    attemptId: string,
     private readonly kit: Kit,
     private readonly hooks: Hooks,
   ) {
-    this.open();
+    this.line = new ServerLine(`/attempts/${attemptId}/floor`, {
+      pauses: [500, 5_000],
+      hear: (told) => this.hear(told),
+      opened: () => {
+        this.line.steady();
+        this.told = '';
+      },
+      ended: () => (this.watched = false),
+      lost: () => this.hooks.tell({ watched: null, lead: null, asked: null }),
+    });
     this.timer = setInterval(() => this.tick(), TELL_MS);
   }
 
   say(says: BenchSays): void {
-    if (this.socket?.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify(says));
+    this.line.say(says);
   }
 
   close(): void {
-    this.closed = true;
     clearInterval(this.timer);
-    this.socket?.close();
+    this.line.close();
     this.kit.live.setFaults([]);
-  }
-
-  private open(): void {
-    const base = window.location.origin.replace(/^http/, 'ws');
-    const socket = new WebSocket(`${base}/api/attempts/${this.attemptId}/floor`);
-    this.socket = socket;
-    socket.onopen = () => {
-      this.pause = FIRST_PAUSE;
-      this.told = '';
-    };
-    socket.onmessage = ({ data }) => this.hear(JSON.parse(String(data)) as ToBench);
-    socket.onclose = () => {
-      this.watched = false;
-      if (this.closed) return;
-      this.hooks.tell({ watched: null, lead: null, asked: null });
-      setTimeout(() => !this.closed && this.open(), this.pause);
-      this.pause = Math.min(LONGEST_PAUSE, this.pause * 1.6);
-    };
   }
 
   /** Says what has changed since it was said last. */
   private tick(): void {
-    if (this.socket?.readyState !== WebSocket.OPEN) return;
+    if (!this.line.isOpen) return;
     const status = this.hooks.status();
     const text = JSON.stringify(status);
     if (text !== this.told) {

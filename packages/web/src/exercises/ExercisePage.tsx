@@ -30,6 +30,7 @@ import { DrawingView } from '../drawing/DrawingView.js';
 import { formOf } from '../drawing/form.js';
 import { Walk } from '../drawing/Walk.js';
 import { AssignDialog } from './AssignDialog.js';
+import { VersionChanges } from './VersionChanges.js';
 import './exercises.css';
 
 /** One exercise for its instructor: brief, devices, reference, behaviours, rules; and setting it to a class. */
@@ -150,13 +151,7 @@ function Versions({ id }: { id: string }) {
           {by ? `, ${by}` : ''} <span className="mono quiet">{fingerprint}</span>
           {note && <p>{note}</p>}
           {setTo.length > 0 && <p className="quiet">Set to {setTo.join(', ')}</p>}
-          <ul className="must">
-            {changes.map(({ of, kind, what, marks }) => (
-              <li key={`${of} ${kind} ${what}`}>
-                {kind}: {what} {marks && <span className="quiet">(marks rest on it)</span>}
-              </li>
-            ))}
-          </ul>
+          <VersionChanges changes={changes} />
         </li>
       ))}
     </ol>

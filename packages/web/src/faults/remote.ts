@@ -1,7 +1,8 @@
 import { createStore } from 'zustand/vanilla';
-import type { Frame, MeterRequest, SearchAnswer, SearchEntry } from '@contactum/core';
+import type { MeterRequest, SearchAnswer, SearchEntry } from '@contactum/core';
 import type { BenchNews, NotebookLine, WireFrame } from '@contactum/contract';
-import { KEPT_EVENTS, createLiveStore, type LiveBench } from '../bench/live.js';
+import { ServerLine } from '../api/line.js';
+import { KEPT_EVENTS, createLiveStore, frameTold, type LiveBench } from '../bench/live.js';
 
 /** How a live bench of the server stands. */
 export interface RemoteState {
@@ -22,8 +23,6 @@ const createRemoteStore = () =>
   createStore<RemoteState>(() => ({ link: 'opening', why: '', notes: [], locked: false, lifted: [] }));
 
 const LOST: SearchAnswer = { kind: 'refused', reason: 'the connection was lost; look into the notebook' };
-const FIRST_PAUSE = 400;
-const LONGEST_PAUSE = 3_000;
 
 /** Opens a live bench, and opens it again when the connection is lost: another process of the server goes on with it. */
 export function connectBench(id: string): RemoteBench {
@@ -52,51 +51,37 @@ class Line {
   readonly store = createLiveStore();
   readonly remote = createRemoteStore();
   private readonly waiting = new Map<number, (answer: SearchAnswer) => void>();
-  private socket: WebSocket | null = null;
+  private readonly line: ServerLine<{ readonly n: number; readonly entry: SearchEntry }, BenchNews>;
   private n = 0;
-  private pause = FIRST_PAUSE;
-  private closed = false;
 
-  constructor(private readonly id: string) {
-    this.open();
+  constructor(id: string) {
+    this.line = new ServerLine(`/searches/${id}/live`, {
+      pauses: [400, 3_000],
+      hear: (news) => this.hear(news),
+      ended: () => {
+        for (const answer of this.waiting.values()) answer(LOST);
+        this.waiting.clear();
+      },
+      lost: () =>
+        this.remote.setState({ link: 'lost', why: 'The connection to the bench is lost; trying again.' }),
+    });
   }
 
   give(entry: SearchEntry): Promise<SearchAnswer> {
-    const { socket } = this;
-    if (socket?.readyState !== WebSocket.OPEN) return Promise.resolve(LOST);
-    this.n += 1;
-    const { n } = this;
-    socket.send(JSON.stringify({ n, entry }));
+    const n = this.n + 1;
+    if (!this.line.say({ n, entry })) return Promise.resolve(LOST);
+    this.n = n;
     return new Promise((resolve) => this.waiting.set(n, resolve));
   }
 
   close(): void {
-    this.closed = true;
-    this.socket?.close();
-  }
-
-  private open(): void {
-    const base = window.location.origin.replace(/^http/, 'ws');
-    this.socket = new WebSocket(`${base}/api/searches/${this.id}/live`);
-    this.socket.onmessage = ({ data }) => this.hear(JSON.parse(String(data)) as BenchNews);
-    this.socket.onclose = () => this.lose();
-  }
-
-  private lose(): void {
-    for (const answer of this.waiting.values()) answer(LOST);
-    this.waiting.clear();
-    if (this.closed) return;
-    this.remote.setState({ link: 'lost', why: 'The connection to the bench is lost; trying again.' });
-    setTimeout(() => {
-      if (!this.closed) this.open();
-    }, this.pause);
-    this.pause = Math.min(LONGEST_PAUSE, this.pause * 1.6);
+    this.line.close();
   }
 
   private hear(news: BenchNews): void {
     switch (news.kind) {
       case 'shape':
-        this.pause = FIRST_PAUSE;
+        this.line.steady();
         this.store.setState({ shape: news.shape });
         this.remote.setState({ link: 'open', why: '', notes: news.notes });
         return;
@@ -111,20 +96,16 @@ class Line {
         return;
       }
       case 'moved':
-        this.closed = true;
+        this.line.close();
         this.remote.setState({ link: 'ended', why: news.why });
     }
   }
 
-  private takeFrame({ locked, lifted, closed: figures, ...told }: WireFrame): void {
+  private takeFrame(told: WireFrame): void {
+    const { locked, lifted } = told;
     const { shape, events, incidents } = this.store.getState();
     if (!shape) return;
-    const frame: Frame = {
-      ...told,
-      live: new Uint8Array(shape.terminals.length),
-      closed: Uint8Array.from(figures, Number),
-      heats: shape.heaters.map(() => 0),
-    };
+    const frame = frameTold(shape, told);
     this.store.setState({
       frame,
       supplyOn: frame.supplyOn,

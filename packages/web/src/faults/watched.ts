@@ -1,12 +1,12 @@
 import type { WatchedSearch } from '@contactum/contract';
-import { createLiveStore, type LiveBench } from '../bench/live.js';
+import { createLiveStore, onlySeen, type LiveBench } from '../bench/live.js';
 
 /** A bench that is only looked at: shown anew each time that the server tells of it. */
 export function watchedBench(): LiveBench & { readonly show: (search: WatchedSearch) => void } {
   const store = createLiveStore();
   const bytes = (figures: string) => Uint8Array.from(figures, Number);
   return {
-    store,
+    ...onlySeen(store),
     show: ({ shape, frame: { live, closed, ...frame } }) => {
       // The painter is made anew for another board alone.
       const known = store.getState().shape;
@@ -17,12 +17,5 @@ export function watchedBench(): LiveBench & { readonly show: (search: WatchedSea
         supplyOn: frame.supplyOn,
       });
     },
-    load: () => undefined,
-    setFaults: () => undefined,
-    act: () => undefined,
-    ohms: () => Promise.resolve(Number.POSITIVE_INFINITY),
-    measure: () => Promise.resolve({ refused: 'this bench is only looked at' }),
-    clearIncidents: () => undefined,
-    close: () => undefined,
   };
 }

@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState } from 'react';
-import { Alert, App, Button, Input, Segmented, Select, Spin } from 'antd';
+import { Alert, App, Segmented, Select, Spin } from 'antd';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import type { FloorBench } from '@contactum/contract';
@@ -7,6 +7,7 @@ import { useClasses } from '../api/queries.js';
 import { Blank } from '../shell/Blank.js';
 import { BenchTile, isStuck } from './BenchTile.js';
 import { FloorWalk } from './floor-line.js';
+import { WordBox } from './WordBox.js';
 import { ShoulderView } from './ShoulderView.js';
 import { createSeen } from './seen.js';
 import './floor.css';
@@ -189,7 +190,13 @@ function FloorHead({
           ] as const
         ).map(([value, label]) => ({ value, label: `${label} ${count(value)}` }))}
       />
-      <Word onSay={(text) => line.say({ kind: 'word', attemptId: null, text })} />
+      <div className="floor-word">
+        <WordBox
+          to="all"
+          label="A word to all benches"
+          onSay={(text) => line.say({ kind: 'word', attemptId: null, text })}
+        />
+      </div>
       {link !== 'open' && (
         <span className="floor-link">○ {link === 'lost' ? 'connection lost, trying again' : 'opening'}</span>
       )}
@@ -208,30 +215,5 @@ function useRefusals({ store }: FloorWalk): void {
         store.setState({ refused: null });
       }),
     [store, message],
-  );
-}
-
-/** A word to every bench of the class. */
-function Word({ onSay }: { onSay: (text: string) => void }) {
-  const [text, setText] = useState('');
-  const say = () => {
-    if (text.trim() === '') return;
-    onSay(text.trim());
-    setText('');
-  };
-  return (
-    <span className="hand-row floor-word">
-      <Input
-        aria-label="A word to all benches"
-        placeholder="a word to all"
-        maxLength={300}
-        value={text}
-        onChange={({ target }) => setText(target.value)}
-        onPressEnter={say}
-      />
-      <Button onClick={say} disabled={text.trim() === ''}>
-        Say it
-      </Button>
-    </span>
   );
 }

@@ -19,6 +19,7 @@ import { Board } from '../board/Board.js';
 import type { Act } from '../board/Handle.js';
 import type { FloorWalk } from './floor-line.js';
 import type { createSeen } from './seen.js';
+import { WordBox } from './WordBox.js';
 
 /** The board of an attempt as it is wired now, asked anew when its leads have changed. */
 const useBoard = (id: string, leads: number) =>
@@ -114,11 +115,6 @@ function Hands({
   asks: boolean;
 }) {
   const { attemptId, here } = bench;
-  const [word, setWord] = useState('');
-  const say = () => {
-    if (word.trim() !== '') line.say({ kind: 'word', attemptId, text: word.trim() });
-    setWord('');
-  };
   return (
     <div className="shoulder-hands">
       <span className="hand-row">
@@ -128,19 +124,11 @@ function Hands({
         <Lead key={String(lead)} attemptId={attemptId} line={line} lead={lead} here={here} />
       </span>
       {lead && <TypedHand attemptId={attemptId} line={line} />}
-      <span className="hand-row">
-        <Input
-          aria-label="A word to this bench"
-          placeholder="a word to this bench"
-          maxLength={300}
-          value={word}
-          onChange={({ target }) => setWord(target.value)}
-          onPressEnter={say}
-        />
-        <Button disabled={word.trim() === ''} onClick={say}>
-          Say it
-        </Button>
-      </span>
+      <WordBox
+        to="this bench"
+        label="A word to this bench"
+        onSay={(text) => line.say({ kind: 'word', attemptId, text })}
+      />
       {board && <Faults board={board} line={line} attemptId={attemptId} here={here} />}
     </div>
   );

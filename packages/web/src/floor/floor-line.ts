@@ -1,5 +1,6 @@
 import { createStore } from 'zustand/vanilla';
 import type { FloorBench, FloorNews, FloorSays, WireFrame } from '@contactum/contract';
+import { ServerLine } from '../api/line.js';
 
 interface FloorState {
   readonly link: 'opening' | 'open' | 'lost';
@@ -10,9 +11,6 @@ interface FloorState {
   readonly refused: string | null;
 }
 
-const FIRST_PAUSE = 500;
-const LONGEST_PAUSE = 4_000;
-
 export type FloorStore = ReturnType<typeof createFloorStore>;
 const createFloorStore = () =>
   createStore<FloorState>(() => ({ link: 'opening', order: [], benches: {}, lead: null, refused: null }));
@@ -20,47 +18,37 @@ const createFloorStore = () =>
 /** The instructor's line to the floor of a class: what comes within one frame of the screen is shown together. */
 export class FloorWalk {
   readonly store = createFloorStore();
-  private socket: WebSocket | null = null;
-  private pause = FIRST_PAUSE;
-  private closed = false;
+  private readonly line: ServerLine<FloorSays, FloorNews>;
   private changed: (Pick<FloorBench, 'attemptId'> & Partial<FloorBench>)[] = [];
   private painting = 0;
   private watching: string | null = null;
 
   constructor(
-    private readonly classId: string,
+    classId: string,
     private readonly onFrame: (attemptId: string, frame: WireFrame) => void,
   ) {
-    this.open();
+    this.line = new ServerLine(`/classes/${classId}/floor`, {
+      pauses: [500, 4_000],
+      hear: (news) => this.hear(news),
+      opened: () => this.opened(),
+      lost: () => this.store.setState({ link: 'lost' }),
+    });
   }
 
   say(says: FloorSays): void {
     if (says.kind === 'watch') this.watching = says.attemptId;
-    if (this.socket?.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify(says));
+    this.line.say(says);
   }
 
   close(): void {
-    this.closed = true;
     cancelAnimationFrame(this.painting);
-    this.socket?.close();
+    this.line.close();
   }
 
-  private open(): void {
-    const base = window.location.origin.replace(/^http/, 'ws');
-    const socket = new WebSocket(`${base}/api/classes/${this.classId}/floor`);
-    this.socket = socket;
-    socket.onopen = () => {
-      this.pause = FIRST_PAUSE;
-      this.store.setState({ link: 'open' });
-      if (this.watching !== null) this.say({ kind: 'watch', attemptId: this.watching });
-    };
-    socket.onmessage = ({ data }) => this.hear(JSON.parse(String(data)) as FloorNews);
-    socket.onclose = () => {
-      if (this.closed) return;
-      this.store.setState({ link: 'lost' });
-      setTimeout(() => !this.closed && this.open(), this.pause);
-      this.pause = Math.min(LONGEST_PAUSE, this.pause * 1.6);
-    };
+  private opened(): void {
+    this.line.steady();
+    this.store.setState({ link: 'open' });
+    if (this.watching !== null) this.say({ kind: 'watch', attemptId: this.watching });
   }
 
   private hear(news: FloorNews): void {
@@ -99,6 +87,6 @@ export class FloorWalk {
     this.changed = [];
     this.store.setState({ benches: next });
     // A bench that was opened since: everything is told anew.
-    if (isStrange) this.socket?.close();
+    if (isStrange) this.line.reopen();
   }
 }

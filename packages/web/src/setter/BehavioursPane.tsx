@@ -23,7 +23,9 @@ export function BehavioursPane({ setter }: { setter: SetterStore }) {
   const exercise = useStore(setter, (state) => state.exercise);
   const [open, setOpen] = useState<string | null>(null);
   const chosen = exercise.behaviours.find(({ id }) => id === open) ?? exercise.behaviours[0];
-  const bench = useMemo(() => referenceBench(exercise), [exercise]);
+  const { bench: board, reference } = exercise;
+  // The same board as long as neither devices nor leads change, whatever is edited in the tables.
+  const bench = useMemo(() => referenceBench({ bench: board, reference }), [board, reference]);
   return (
     <div className="behaviours-pane">
       <aside className="behaviour-side">
@@ -119,11 +121,19 @@ function Observed({ setter, exercise }: { setter: SetterStore; exercise: Exercis
   );
 }
 
-/** What of a behaviour the reference does not do. */
-function mismatchesOf(bench: Bench, { steps }: Behaviour): readonly Mismatch[] | string {
+const found = new WeakMap<Bench, WeakMap<Behaviour, readonly Mismatch[] | string>>();
+
+/** What of a behaviour the reference does not do; worked once for each behaviour as it is. */
+function mismatchesOf(bench: Bench, behaviour: Behaviour): readonly Mismatch[] | string {
+  const known = found.get(bench) ?? new WeakMap<Behaviour, readonly Mismatch[] | string>();
+  found.set(bench, known);
+  const before = known.get(behaviour);
+  if (before !== undefined) return before;
+  const { steps } = behaviour;
   const [problem] = scriptProblems(compile(bench), steps);
-  if (problem) return problem.message;
-  return run(bench, steps).mismatches;
+  const mismatches = problem ? problem.message : run(bench, steps).mismatches;
+  known.set(behaviour, mismatches);
+  return mismatches;
 }
 
 function BehaviourList({

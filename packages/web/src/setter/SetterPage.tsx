@@ -7,6 +7,7 @@ import { versionChanges, type Habit } from '@contactum/core';
 import type { Draft, Published } from '@contactum/contract';
 import { useDraft, usePublish } from '../api/college.js';
 import { formOf } from '../drawing/form.js';
+import { VersionChanges } from '../exercises/VersionChanges.js';
 import { Blank } from '../shell/Blank.js';
 import { BehavioursPane } from './BehavioursPane.js';
 import { BoardEditor } from './BoardEditor.js';
@@ -211,13 +212,7 @@ function SinceBefore({ draft, store }: { draft: Draft; store: SetterStore }) {
             {draft.before.version}
             {changes.length > 0 && ':'}
           </p>
-          <ul className="must">
-            {changes.map(({ of, kind, what, marks }) => (
-              <li key={`${of} ${kind} ${what}`}>
-                {kind}: {what} {marks && <span className="quiet">(marks rest on it)</span>}
-              </li>
-            ))}
-          </ul>
+          <VersionChanges changes={changes} />
           <p className="quiet">
             What is set already stays at its version; set it again to give students this one.
           </p>
