@@ -1,6 +1,7 @@
 /** What agrees with what was observed of a board, and what to look at next. */
 export {
   Eye,
+  deadState,
   describeTest,
   isRead,
   observableOf,

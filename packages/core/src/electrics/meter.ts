@@ -67,7 +67,8 @@ export const readOhms = (
   b: TerminalIndex,
 ): Reading => ({ value: new Ohmmeter(solver, state).between(a, b), unit: 'Ω', angle: null });
 
-interface Resistor {
+/** What lets a meter's DC through between two nodes: a coil, a lamp, a winding. */
+export interface Resistor {
   readonly a: number;
   readonly b: number;
   readonly siemens: number;
@@ -75,8 +76,10 @@ interface Resistor {
 
 /** Ohms of one contact state at DC with every supply off, between any two terminals. */
 export class Ohmmeter {
+  /** Nodes of this state: what closed contacts, leads and inner links join is one. */
+  readonly nodes: number;
+  readonly resistors: readonly Resistor[];
   private readonly node: Int32Array;
-  private readonly resistors: readonly Resistor[];
   private readonly reach: UnionFind;
 
   constructor(
@@ -86,6 +89,7 @@ export class Ohmmeter {
     const { circuit, disconnected: network } = solver;
     const { node, nodes } = joinNodes(network, state);
     this.node = node;
+    this.nodes = nodes;
     this.resistors = circuit.elements.flatMap((one, element) => {
       if (variantOf(circuit, one, state) === BURNT_THROUGH) return [];
       const y = solver.admittances(element, UNSEALED, 0);
@@ -100,11 +104,14 @@ export class Ohmmeter {
     for (const one of this.resistors) this.reach.union(one.a, one.b);
   }
 
+  nodeOf(terminal: TerminalIndex): number {
+    return this.node[this.solver.disconnected.spot(terminal)]!;
+  }
+
   /** Ohms; Infinity where nothing joins the two. */
   between(a: TerminalIndex, b: TerminalIndex): number {
-    const { node, resistors, reach } = this;
-    const { disconnected } = this.solver;
-    const [from, to] = [node[disconnected.spot(a)]!, node[disconnected.spot(b)]!];
+    const { resistors, reach } = this;
+    const [from, to] = [this.nodeOf(a), this.nodeOf(b)];
     if (from === to) return 0;
     if (reach.find(from) !== reach.find(to)) return Number.POSITIVE_INFINITY;
     const place = new Map<number, number>([[to, -1]]);

@@ -37,6 +37,8 @@ export {
   controlTests,
   deadTestsOf,
   describeOhms,
+  expectedOhms,
+  isOhmsExpected,
   isReadingOf,
   judgePractice,
   noteHeld,

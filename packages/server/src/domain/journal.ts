@@ -26,10 +26,26 @@ interface Board {
   readonly supplyOn: boolean;
 }
 
-/** What of an attempt never changes. */
+/** What a setting's attempts have in common, which never changes. */
 interface Ground {
   readonly exercise: Exercise;
   readonly circuit: Circuit;
+}
+
+/** An attempt whose board is known after its entry `after`, and -1 where it is not known at all. */
+interface Behind {
+  readonly attemptId: string;
+  readonly after: number;
+  /** Whether the log alone counts. */
+  readonly fromLog: boolean;
+}
+
+/** What has come to a board since: a newer one that is kept, where there is one, and the entries after it. */
+interface News {
+  readonly assignmentId: string;
+  readonly supplyOn: boolean;
+  readonly kept: (KeptBoard & { readonly seq: number }) | null;
+  readonly entries: readonly (readonly [seq: number, edit: Edit | null])[];
 }
 
 /** An entry that fits its board, to be written as the next one of its log. */
@@ -62,11 +78,18 @@ const KEPT_EVERY = 64;
  */
 export class Journal {
   private readonly boards = new Map<string, Board>();
-  private readonly grounds = new Map<string, Ground>();
+  /** By setting; a promise, so that a class that comes at once reads its exercise once. */
+  private readonly grounds = new Map<string, Promise<Ground>>();
+  private readonly settingOf = new Map<string, string>();
   /** Attempts whose entries are looked at now: one after the other. */
   private readonly turns = new Map<string, Promise<unknown>>();
   private readonly writing = new Batcher<Given, boolean>(
     (given) => this.write(given),
+    ({ attemptId }) => attemptId,
+  );
+
+  private readonly catching = new Batcher<Behind, News | null>(
+    (behind) => this.newsOf(behind),
     ({ attemptId }) => attemptId,
   );
 
@@ -78,8 +101,9 @@ export class Journal {
   }
 
   /**
-   * The same in one question to the database, which looks at session and person too, for an entry that plainly is the next one
-   * of a board that is remembered. Null where it is not, or was not taken: then `append` says why, after asking who it is.
+   * The same for an entry that plainly is the next one of its board, in one question to the database, which looks at session and
+   * person too; in two where another process has taken what came before it. Null where it is not, or was not taken: then
+   * `append` says why, after asking who it is.
    */
   appendNext(
     attemptId: string,
@@ -88,11 +112,12 @@ export class Journal {
     { seq, entry }: LogEntryRequest,
   ): Promise<{ seq: number } | null> {
     return this.inTurn(attemptId, async () => {
-      const [board, ground] = [this.boards.get(attemptId), this.grounds.get(attemptId)];
-      if (board?.seq !== seq - 1 || !ground) return null;
+      const known = this.boards.get(attemptId);
+      const board = known && known.seq < seq - 1 ? await this.caughtUp(attemptId, known) : known;
+      if (board?.seq !== seq - 1) return null;
       let next: Board;
       try {
-        next = after(board, entry, ground);
+        next = after(board, entry, await this.ground(attemptId));
       } catch {
         return null;
       }
@@ -188,10 +213,7 @@ export class Journal {
 
   /** The board that an attempt's log has led to; it is the student's own, and the student a member of its class. */
   private async read(attemptId: string, studentId: string): Promise<Board> {
-    const { rows } = await this.pool.query<{ state: string; lastSeq: number; seq: number | null }>(OWN, [
-      attemptId,
-      studentId,
-    ]);
+    const { rows } = await this.pool.query<{ state: string }>(OWN, [attemptId, studentId]);
     const [row] = rows;
     if (!row) throw notFound('attempt');
     const board = await this.boardOf(attemptId);
@@ -205,39 +227,43 @@ export class Journal {
   }
 
   /** The board of any attempt, from what is kept beside its log and the entries after that. */
-  async boardOf(attemptId: string): Promise<Board> {
-    const exercise = await this.exerciseOf(attemptId);
-    const { rows: kept } = await this.pool.query<KeptBoard & { seq: number }>(
-      'select seq, wires, settings from attempt_boards where attempt_id = $1',
-      [attemptId],
-    );
-    const [start] = kept;
-    return start
-      ? this.replay(attemptId, start.seq, restored(exercise, start))
-      : this.replay(attemptId, 0, fittedBoard(exercise.bench));
+  boardOf(attemptId: string): Promise<Board> {
+    return this.caughtUp(attemptId, null);
   }
 
   /** The same from the log alone: what is kept beside it must never differ. */
   async rebuiltBoardOf(attemptId: string): Promise<Board> {
-    const exercise = await this.exerciseOf(attemptId);
-    return this.replay(attemptId, 0, fittedBoard(exercise.bench));
+    const { bench } = await this.exerciseOf(attemptId);
+    return this.caughtUp(attemptId, { seq: 0, bench: fittedBoard(bench), supplyOn: false }, true);
   }
 
-  private async replay(attemptId: string, after: number, bench: Wiring): Promise<Board> {
-    const { rows } = await this.pool.query<{ seq: number; edit: Edit | null }>(
-      "select seq, body->'edit' as edit from attempt_log where attempt_id = $1 and seq > $2 order by seq",
-      [attemptId, after],
-    );
-    const edits = rows.flatMap(({ edit }) => (edit ? [edit] : []));
-    const { rows: state } = await this.pool.query<{ supply_on: boolean }>(
-      'select supply_on from attempts where id = $1',
-      [attemptId],
-    );
-    return {
-      seq: rows.at(-1)?.seq ?? after,
-      bench: foldEdits(bench, edits),
-      supplyOn: state[0]?.supply_on ?? false,
-    };
+  /** The board as it is now, beginning with what is known of it. */
+  private async caughtUp(attemptId: string, known: Board | null, fromLog = false): Promise<Board> {
+    const news = await this.catching.ask({ attemptId, after: known?.seq ?? -1, fromLog });
+    if (!news) throw notFound('attempt');
+    putBounded(this.settingOf, attemptId, news.assignmentId, REMEMBERED);
+    const { exercise } = await this.ground(attemptId);
+    const { kept, entries, supplyOn } = news;
+    const start =
+      kept ??
+      (known ? { seq: known.seq, bench: known.bench } : { seq: 0, bench: fittedBoard(exercise.bench) });
+    const bench = 'bench' in start ? start.bench : restored(exercise, start);
+    const edits = entries.flatMap(([, edit]) => (edit ? [edit] : []));
+    return { seq: entries.at(-1)?.[0] ?? start.seq, bench: foldEdits(bench, edits), supplyOn };
+  }
+
+  private async newsOf(behind: readonly Behind[]): Promise<(News | null)[]> {
+    const { rows } = await this.pool.query<News & { id: string }>({
+      name: 'journal-news',
+      text: NEWS,
+      values: [
+        behind.map(({ attemptId }) => attemptId),
+        behind.map(({ after }) => after),
+        behind.map(({ fromLog }) => fromLog),
+      ],
+    });
+    const found = new Map(rows.map((row) => [row.id, row]));
+    return behind.map(({ attemptId }) => found.get(attemptId) ?? null);
   }
 
   private async keep(attemptId: string, { seq, bench }: Board): Promise<void> {
@@ -251,17 +277,32 @@ export class Journal {
   }
 
   private async ground(attemptId: string): Promise<Ground> {
-    const known = this.grounds.get(attemptId);
+    let setting = this.settingOf.get(attemptId);
+    if (setting === undefined) {
+      const { rows } = await this.pool.query<{ id: string }>(
+        'select assignment_id as id from attempts where id = $1',
+        [attemptId],
+      );
+      if (!rows[0]) throw notFound('attempt');
+      setting = rows[0].id;
+      putBounded(this.settingOf, attemptId, setting, REMEMBERED);
+    }
+    const known = this.grounds.get(setting);
     if (known) return known;
+    const ground = this.readGround(setting);
+    putBounded(this.grounds, setting, ground, REMEMBERED);
+    ground.catch(() => this.grounds.delete(setting));
+    return ground;
+  }
+
+  private async readGround(setting: string): Promise<Ground> {
     const { rows } = await this.pool.query<{ document: Exercise }>(
-      'select s.document from attempts a join assignments s on s.id = a.assignment_id where a.id = $1',
-      [attemptId],
+      'select document from assignments where id = $1',
+      [setting],
     );
     const exercise = rows[0]?.document;
     if (!exercise) throw notFound('attempt');
-    const ground = { exercise, circuit: compile(exercise.bench) };
-    putBounded(this.grounds, attemptId, ground, REMEMBERED);
-    return ground;
+    return { exercise, circuit: compile(exercise.bench) };
   }
 
   private remember(attemptId: string, board: Board): void {
@@ -316,6 +357,12 @@ const STILL_OPEN =
 const PRESENT =
   "exists (select 1 from sessions n join people p on p.id = n.person_id where n.sid = g.sid and n.expire > now() and p.id = g.student_id and p.role = 'student')";
 const OWN = `select a.state, a.last_seq as "lastSeq", ${STILL_OPEN} as "isOpen" from attempts a where a.id = $1 and a.student_id = $2 and ${MEMBER}`;
+const NEWS = `select a.id, a.assignment_id as "assignmentId", a.supply_on as "supplyOn",
+    case when k.seq is null then null else json_build_object('seq', k.seq, 'wires', k.wires, 'settings', k.settings) end as kept,
+    (select coalesce(json_agg(json_build_array(l.seq, l.body->'edit') order by l.seq), '[]') from attempt_log l
+      where l.attempt_id = a.id and l.seq > greatest(g.after, coalesce(k.seq, 0))) as entries
+  from unnest($1::uuid[], $2::int[], $3::boolean[]) as g(id, after, from_log) join attempts a on a.id = g.id
+    left join attempt_boards k on k.attempt_id = a.id and k.seq > g.after and not g.from_log`;
 const TAKE = `with given as (select * from unnest($1::uuid[], $2::uuid[], $3::int[], $4::jsonb[], $5::boolean[], $6::text[]) as g(id, student_id, seq, body, supply_on, sid)),
   moved as (update attempts a set last_seq = g.seq, supply_on = coalesce(g.supply_on, a.supply_on) from given g
     where a.id = g.id and a.student_id = g.student_id and a.state = 'open' and a.last_seq = g.seq - 1 and ${STILL_OPEN} and (g.sid is null or ${PRESENT}) returning a.id)

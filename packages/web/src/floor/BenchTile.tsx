@@ -75,8 +75,9 @@ export const BenchTile = memo(function BenchTile({
   id: string;
   store: FloorStore;
   chosen: boolean;
-  onLook: () => void;
-  onPermit: () => void;
+  /** Told whom to look at; null ends looking. */
+  onLook: (id: string | null) => void;
+  onPermit: (id: string) => void;
 }) {
   const bench = useStore(store, (state) => state.benches[id]);
   useMinute();
@@ -84,7 +85,7 @@ export const BenchTile = memo(function BenchTile({
   const { student, exercise, status, here, asksAt, progress, of, searchId } = bench;
   return (
     <article className="bench-tile" data-state={stateOf(bench)} data-chosen={chosen ? 'yes' : undefined}>
-      <button type="button" className="tile-face" aria-pressed={chosen} onClick={onLook}>
+      <button type="button" className="tile-face" aria-pressed={chosen} onClick={() => onLook(chosen ? null : id)}>
         <span className="tile-who">
           <strong>{student}</strong>
           <span className="tile-here">
@@ -105,7 +106,7 @@ export const BenchTile = memo(function BenchTile({
         <Told bench={bench} />
       </button>
       {asksAt !== null && (
-        <Button size="small" type="primary" className="tile-permit" onClick={onPermit}>
+        <Button size="small" type="primary" className="tile-permit" onClick={() => onPermit(id)}>
           Permit, asked {dayjs(asksAt).format('HH:mm')}
         </Button>
       )}

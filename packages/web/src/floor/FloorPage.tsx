@@ -1,12 +1,13 @@
-import { useEffect, useMemo, useState } from 'react';
+import { memo, useCallback, useEffect, useState } from 'react';
 import { Alert, App, Segmented, Select, Spin } from 'antd';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import type { FloorBench } from '@contactum/contract';
 import { useClasses } from '../api/queries.js';
 import { Blank } from '../shell/Blank.js';
 import { BenchTile, isStuck } from './BenchTile.js';
-import { FloorWalk } from './floor-line.js';
+import { FloorWalk, type FloorStore } from './floor-line.js';
 import { WordBox } from './WordBox.js';
 import { ShoulderView } from './ShoulderView.js';
 import { createSeen } from './seen.js';
@@ -81,32 +82,23 @@ function OpenFloor({
   head: React.ReactNode;
 }) {
   const { store } = line;
-  const link = useStore(store, (state) => state.link);
-  const benches = useStore(store, (state) => state.benches);
-  const order = useStore(store, (state) => state.order);
   const [filter, setFilter] = useState<Filter>('all');
   const [watched, setWatched] = useState<string | null>(null);
   useRefusals(line);
-  const all = useMemo(() => order.flatMap((id) => benches[id] ?? []), [order, benches]);
-  const shown = all.filter(ADMITS[filter]);
-  const watch = (attemptId: string | null) => {
-    seen.clear();
-    setWatched(attemptId);
-    line.say({ kind: 'watch', attemptId });
-  };
-  const bench = watched === null ? undefined : benches[watched];
+  const watch = useCallback(
+    (attemptId: string | null) => {
+      seen.clear();
+      setWatched(attemptId);
+      line.say({ kind: 'watch', attemptId });
+    },
+    [seen, line],
+  );
+  const bench = useStore(store, (state) => (watched === null ? undefined : state.benches[watched]));
   return (
     <>
-      <FloorHead
-        line={line}
-        link={link}
-        head={head}
-        filter={filter}
-        onFilter={setFilter}
-        count={(one) => all.filter(ADMITS[one]).length}
-      />
+      <FloorHead line={line} head={head} filter={filter} onFilter={setFilter} />
       <div className="floor-room" data-watching={bench ? 'yes' : undefined}>
-        <Tiles line={line} shown={shown} none={all.length === 0} watched={watched} onWatch={watch} />
+        <Tiles line={line} filter={filter} watched={watched} onWatch={watch} />
         {bench && (
           <ShoulderView
             key={bench.attemptId}
@@ -121,29 +113,35 @@ function OpenFloor({
   );
 }
 
-function Tiles({
+/** The benches that a filter admits. A tile hears of its own bench by itself; only who is shown is looked at here. */
+const Tiles = memo(function Tiles({
   line,
-  shown,
-  none,
+  filter,
   watched,
   onWatch,
 }: {
   line: FloorWalk;
-  shown: readonly FloorBench[];
-  none: boolean;
+  filter: Filter;
   watched: string | null;
   onWatch: (attemptId: string | null) => void;
 }) {
+  const { store } = line;
+  const none = useStore(store, ({ order }) => order.length === 0);
+  const shown = useStore(
+    store,
+    useShallow(({ order, benches }) => order.filter((id) => benches[id] && ADMITS[filter](benches[id]))),
+  );
+  const permit = useCallback((attemptId: string) => line.say({ kind: 'permit', attemptId }), [line]);
   return (
     <div className="floor-tiles">
-      {shown.map(({ attemptId }) => (
+      {shown.map((id) => (
         <BenchTile
-          key={attemptId}
-          id={attemptId}
-          store={line.store}
-          chosen={attemptId === watched}
-          onLook={() => onWatch(attemptId === watched ? null : attemptId)}
-          onPermit={() => line.say({ kind: 'permit', attemptId })}
+          key={id}
+          id={id}
+          store={store}
+          chosen={id === watched}
+          onLook={onWatch}
+          onPermit={permit}
         />
       ))}
       {shown.length === 0 && (
@@ -155,41 +153,60 @@ function Tiles({
       )}
     </div>
   );
+});
+
+const FILTERS: readonly (readonly [Filter, string])[] = [
+  ['all', 'all'],
+  ['here', 'at work'],
+  ['asks', 'ask to energise'],
+  ['stuck', 'stuck'],
+  ['incidents', 'incidents'],
+];
+
+/** The filters, each with how many benches it admits. */
+function Filters({
+  store,
+  filter,
+  onFilter,
+}: {
+  store: FloorStore;
+  filter: Filter;
+  onFilter: (filter: Filter) => void;
+}) {
+  const counts = useStore(
+    store,
+    useShallow(({ benches }) => {
+      const all = Object.values(benches);
+      return FILTERS.map(([value]) => all.filter(ADMITS[value]).length);
+    }),
+  );
+  return (
+    <Segmented<Filter>
+      aria-label="Which benches"
+      value={filter}
+      onChange={onFilter}
+      options={FILTERS.map(([value, label], k) => ({ value, label: `${label} ${counts[k] ?? 0}` }))}
+    />
+  );
 }
 
 function FloorHead({
   line,
-  link,
   head,
   filter,
   onFilter,
-  count,
 }: {
   line: FloorWalk;
-  link: 'opening' | 'open' | 'lost';
   head: React.ReactNode;
   filter: Filter;
   onFilter: (filter: Filter) => void;
-  count: (filter: Filter) => number;
 }) {
+  const link = useStore(line.store, (state) => state.link);
   return (
     <header className="floor-head">
       <h1>Floor</h1>
       {head}
-      <Segmented<Filter>
-        aria-label="Which benches"
-        value={filter}
-        onChange={onFilter}
-        options={(
-          [
-            ['all', 'all'],
-            ['here', 'at work'],
-            ['asks', 'ask to energise'],
-            ['stuck', 'stuck'],
-            ['incidents', 'incidents'],
-          ] as const
-        ).map(([value, label]) => ({ value, label: `${label} ${count(value)}` }))}
-      />
+      <Filters store={line.store} filter={filter} onFilter={onFilter} />
       <div className="floor-word">
         <WordBox
           to="all"

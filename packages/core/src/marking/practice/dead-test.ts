@@ -3,7 +3,8 @@ import type { RuleVerdict } from '../rules/index.js';
 import { atTime, describeOhms, type Reading, type WorkEvent, type WorkFindings } from './work.js';
 import { JOINED_OHMS } from '../../tolerances.js';
 
-const isAsExpected = (ohms: number, expect: DeadTest['expect']): boolean =>
+/** True where an ohmmeter shows what a dead test expects. */
+export const isOhmsExpected = (ohms: number, expect: DeadTest['expect']): boolean =>
   expect === 'open'
     ? !Number.isFinite(ohms)
     : expect === 'closed'
@@ -42,7 +43,7 @@ export function judgeDeadTest(
   for (const test of tests) {
     const last = valid.findLast((reading) => isReadingOf(test, reading));
     if (!last) missing.push(testName(test));
-    else if (!isAsExpected(last.ohms, test.expect))
+    else if (!isOhmsExpected(last.ohms, test.expect))
       ignored.push(`${testName(test)} read ${describeOhms(last.ohms)}`);
   }
   const wrong = missing.length + ignored.length;

@@ -9,9 +9,9 @@ import { judgeWiringOrder } from './wiring-order.js';
 import { atTime, type WorkEvent, type WorkFindings } from './work.js';
 import { KEPT_BY_INCIDENT } from '../../tolerances.js';
 
-export { isReadingOf } from './dead-test.js';
+export { isOhmsExpected, isReadingOf } from './dead-test.js';
 export { replayWork } from './replay.js';
-export { controlTests, deadTestsOf } from './usual-tests.js';
+export { controlTests, deadTestsOf, expectedOhms } from './usual-tests.js';
 export {
   describeOhms,
   noteHeld,

@@ -27,7 +27,7 @@ function usualTests(reference: Bench): DeadTest[] {
       return conductors.flatMap((a, k) => conductors.slice(k + 1).map((b): DeadTest['between'] => [a, b]));
     }),
   ];
-  return pairs.map((between) => ({ between, hold: [], expect: expectedOf(live.ohms(...between)) }));
+  return pairs.map((between) => ({ between, hold: [], expect: expectedOhms(live.ohms(...between)) }));
 }
 
 /** The control circuit with each of some buttons held: what lies between the supply's conductors then, where that is other than before. */
@@ -47,7 +47,7 @@ export function controlTests(reference: Bench, buttons: readonly string[]): Dead
     live.work({ press: button });
     const tests = feeds.flatMap(([a, b], k): DeadTest[] => {
       const ohms = live.ohms(a!, b!);
-      return ohms === before[k] ? [] : [{ between: [a!, b!], hold: [button], expect: expectedOf(ohms) }];
+      return ohms === before[k] ? [] : [{ between: [a!, b!], hold: [button], expect: expectedOhms(ohms) }];
     });
     live.work({ release: button });
     return tests;
@@ -55,7 +55,7 @@ export function controlTests(reference: Bench, buttons: readonly string[]): Dead
 }
 
 /** A value that a meter of moderate accuracy would call the same. */
-function expectedOf(ohms: number): DeadTest['expect'] {
+export function expectedOhms(ohms: number): DeadTest['expect'] {
   if (!Number.isFinite(ohms)) return 'open';
   return ohms <= JOINED_OHMS
     ? 'closed'

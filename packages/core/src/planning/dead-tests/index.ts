@@ -1,0 +1,2 @@
+/** The fewest dead tests that find every single wiring mistake: `meter.ts`, `mistakes.ts`, `cover.ts`, `table.ts`. */
+export { deadTestTable, divisionOf, type DeadTestTable, type PlannedTest } from './table.js';

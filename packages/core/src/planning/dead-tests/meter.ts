@@ -1,0 +1,129 @@
+import type { Bench } from '../../bench/index.js';
+import { compile, UnionFind, type Circuit, type TerminalIndex } from '../../circuit/index.js';
+import { deadState } from '../../diagnosis/index.js';
+import { Ohmmeter, Solver, type Resistor } from '../../electrics/index.js';
+import { Simulation } from '../../simulation/index.js';
+
+/** What a person's hand does to a dead board while it is measured: a button is held, or none is. */
+export type Hold = readonly string[];
+
+/** The board without its leads, off and isolated, in one state of its controls: what closed contacts and inner links join. */
+export interface BareState {
+  readonly hold: Hold;
+  readonly nodes: number;
+  /** By terminal. */
+  readonly nodeOf: Int32Array;
+  readonly resistors: readonly Resistor[];
+}
+
+/** What is held while a dead board is measured: nothing, and each button by itself. */
+export const holdsOf = ({ devices }: Pick<Bench, 'devices'>): Hold[] => [
+  [],
+  ...devices.filter(({ type }) => type === 'pushbutton' || type === 'estop').map(({ tag }) => [tag]),
+];
+
+/** The circuit of a board without any of its leads. */
+export const bareCircuit = (bench: Bench): Circuit => compile({ ...bench, wires: [] });
+
+/** The states of a bare board in which it is measured. */
+export function bareStates(circuit: Circuit, holds: readonly Hold[]): BareState[] {
+  const solver = new Solver(circuit);
+  return holds.map((hold) => {
+    const board = new Simulation(solver, deadState(circuit), false, []);
+    for (const tag of hold) board.work({ press: tag });
+    const meter = new Ohmmeter(board.solver, board.state);
+    return {
+      hold,
+      nodes: meter.nodes,
+      nodeOf: Int32Array.from(circuit.terminals, (_, k) => meter.nodeOf(k as TerminalIndex)),
+      resistors: meter.resistors,
+    };
+  });
+}
+
+/** Leads that join terminals: those of each group are one. */
+export type Joints = readonly (readonly TerminalIndex[])[];
+
+/** Readings between any two terminals of a bare board on which some joints are made. */
+export class WiredMeter {
+  /** Place of each node among those that matter, by bare node. */
+  private readonly root: Int32Array;
+  private readonly place: Int32Array;
+  private readonly component: Int32Array;
+  /** Potential of place p where one ampere enters at place q, both to their component's reference. */
+  private readonly ohms: Float64Array;
+  private readonly size: number;
+
+  constructor(
+    private readonly state: BareState,
+    joints: Joints,
+  ) {
+    const { nodes, nodeOf, resistors } = state;
+    const sets = new UnionFind(nodes);
+    for (const [first, ...others] of joints)
+      for (const one of others) sets.union(nodeOf[first!]!, nodeOf[one]!);
+    this.root = Int32Array.from({ length: nodes }, (_, k) => sets.find(k));
+    this.place = new Int32Array(nodes).fill(-1);
+    const live = resistors.filter(({ a, b }) => this.root[a] !== this.root[b]);
+    let size = 0;
+    for (const { a, b } of live)
+      for (const end of [this.root[a]!, this.root[b]!]) if (this.place[end]! < 0) this.place[end] = size++;
+    this.size = size;
+    const reach = new UnionFind(size);
+    const at = (node: number) => this.place[this.root[node]!]!;
+    for (const { a, b } of live) reach.union(at(a), at(b));
+    this.component = Int32Array.from({ length: size }, (_, k) => reach.find(k));
+    this.ohms = potentials(
+      size,
+      this.component,
+      live.map(({ a, b, siemens }) => ({ a: at(a), b: at(b), siemens })),
+    );
+  }
+
+  /** Ohms; Infinity where nothing joins the two. */
+  between(a: TerminalIndex, b: TerminalIndex): number {
+    const { nodeOf } = this.state;
+    const [p, q] = [this.root[nodeOf[a]!]!, this.root[nodeOf[b]!]!];
+    if (p === q) return 0;
+    const [i, j] = [this.place[p]!, this.place[q]!];
+    if (i < 0 || j < 0 || this.component[i] !== this.component[j]) return Number.POSITIVE_INFINITY;
+    const { ohms, size } = this;
+    return ohms[i * size + i]! + ohms[j * size + j]! - 2 * ohms[i * size + j]!;
+  }
+}
+
+/** The inverse of a resistor network's admittances, component by component, each with one of its places as reference. */
+function potentials(size: number, component: Int32Array, resistors: readonly Resistor[]): Float64Array {
+  const matrix = new Float64Array(size * size);
+  const inverse = new Float64Array(size * size);
+  for (const { a, b, siemens } of resistors) {
+    matrix[a * size + a]! += siemens;
+    matrix[b * size + b]! += siemens;
+    matrix[a * size + b]! -= siemens;
+    matrix[b * size + a]! -= siemens;
+  }
+  const isReference = (k: number) => component[k] === k;
+  for (let k = 0; k < size; k += 1) {
+    inverse[k * size + k] = isReference(k) ? 0 : 1;
+    if (!isReference(k)) continue;
+    for (let j = 0; j < size; j += 1) matrix[k * size + j] = matrix[j * size + k] = 0;
+    matrix[k * size + k] = 1;
+  }
+  // Positive definite without the references: no pivoting is needed.
+  for (let k = 0; k < size; k += 1) {
+    const pivot = 1 / matrix[k * size + k]!;
+    for (let j = 0; j < size; j += 1) {
+      matrix[k * size + j]! *= pivot;
+      inverse[k * size + j]! *= pivot;
+    }
+    for (let i = 0; i < size; i += 1) {
+      const factor = i === k ? 0 : matrix[i * size + k]!;
+      if (factor === 0) continue;
+      for (let j = 0; j < size; j += 1) {
+        matrix[i * size + j]! -= factor * matrix[k * size + j]!;
+        inverse[i * size + j]! -= factor * inverse[k * size + j]!;
+      }
+    }
+  }
+  return inverse;
+}
