@@ -18,7 +18,8 @@ const CORE = {
   drawing: ['catalogue', 'bench', 'circuit'],
   sizing: ['catalogue', 'machines'],
   layout: ['catalogue', 'bench', 'drawing'],
-  formats: ['catalogue', 'machines', 'bench', 'circuit', 'drawing'],
+  formats: ['catalogue', 'machines', 'bench', 'circuit', 'drawing', 'planning', 'marking'],
+  exchange: ['catalogue', 'bench', 'circuit', 'faults', 'diagnosis', 'planning'],
   marking: [
     'catalogue',
     'bench',
@@ -45,7 +46,6 @@ const CORE = {
     'proof',
     'marking',
     'repair',
-    'formats',
   ],
   setting: [
     'catalogue',

@@ -1,9 +1,26 @@
 import react from '@vitejs/plugin-react';
 import { defaultClientConditions, defineConfig } from 'vite';
+import { VitePWA } from 'vite-plugin-pwa';
 
 export default defineConfig({
   root: import.meta.dirname,
-  plugins: [react()],
+  plugins: [
+    react(),
+    // The application's own files are kept, so that bench sheets open without a network; nothing of /api is.
+    VitePWA({
+      registerType: 'autoUpdate',
+      injectRegister: 'script-defer',
+      manifest: false,
+      workbox: {
+        globPatterns: ['**/*.{js,css,html,svg,woff2}'],
+        globIgnores: ['**/vfs_fonts*', '**/setter*'],
+        maximumFileSizeToCacheInBytes: 3_000_000,
+        navigateFallback: '/index.html',
+        navigateFallbackDenylist: [/^\/api\//, /^\/health/],
+        inlineWorkboxRuntime: true,
+      },
+    }),
+  ],
   resolve: { conditions: ['@contactum/source', ...defaultClientConditions] },
   worker: { format: 'es' },
   build: {

@@ -3,4 +3,6 @@ export interface Answer {
   readonly holds: boolean;
   readonly json: unknown;
   readonly words: string;
+  /** What is printed instead of the words where it is no text. */
+  readonly bytes?: Uint8Array;
 }

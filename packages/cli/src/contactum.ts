@@ -1,7 +1,7 @@
 import { main } from './main.js';
 
-process.exitCode = main(
+process.exitCode = await main(
   process.argv.slice(2),
-  (text) => process.stdout.write(`${text}\n`),
+  (text) => process.stdout.write(typeof text === 'string' ? `${text}\n` : text),
   (text) => process.stderr.write(`${text}\n`),
 );

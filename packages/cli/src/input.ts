@@ -12,7 +12,7 @@ export class Unusable extends Error {
 
 /** Reads a JSON file through a document reader; a problem names the file and the JSON path. */
 export function readFile<T>(file: string, read: (value: unknown) => Read<T>): T {
-  const document = read(parse(file));
+  const document = read(readJson(file));
   if (document.ok) return document.value;
   const [first] = document.problems;
   const more = document.problems.length - 1;
@@ -21,16 +21,21 @@ export function readFile<T>(file: string, read: (value: unknown) => Read<T>): T 
   );
 }
 
-function parse(file: string): unknown {
-  let text: string;
+/** The text of a file. */
+export function readText(file: string): string {
   try {
-    text = readFileSync(file, 'utf8');
+    return readFileSync(file, 'utf8');
   } catch (error) {
     const code = (error as NodeJS.ErrnoException).code;
     throw new Unusable(
       `${file}: (document): ${code === 'ENOENT' ? 'there is no such file' : `cannot be opened (${code ?? 'unknown'})`}`,
     );
   }
+}
+
+/** The value that a JSON file holds. */
+export function readJson(file: string): unknown {
+  const text = readText(file);
   try {
     return JSON.parse(text);
   } catch (error) {

@@ -1,7 +1,5 @@
 import { parseArgs } from 'node:util';
 import {
-  DRAWING_FORMS,
-  Simulation,
   Solver,
   WireCurrents,
   candidateBench,
@@ -10,10 +8,7 @@ import {
   compile,
   describeProof,
   describeStimulus,
-  drawingDocument,
-  drawingOf,
   grade,
-  isExpectation,
   prove,
   readOhms,
   referenceBench,
@@ -22,8 +17,6 @@ import {
   repairTask,
   run,
   scriptProblems,
-  toSpice,
-  toSvg,
   type Bench,
   type Exercise,
   type Reading,
@@ -37,7 +30,10 @@ import { readBench, readDocument, readExercise, readScript } from '@contactum/co
 import { shippedExercise, shippedExercises, shippedSearches } from '@contactum/core/exercises';
 import type { Answer } from './answer.js';
 import { diagnoseAnswer, faultsAnswer } from './faults.js';
+import { EXPORT_FORMATS, exportAnswer, worked } from './export.js';
+import { importAnswer } from './import.js';
 import { Unusable, fitting, readFile } from './input.js';
+import { schemaAnswer } from './schema.js';
 
 const USAGE = `usage: contactum <command> [--json]
   check DOCUMENT
@@ -51,8 +47,10 @@ const USAGE = `usage: contactum <command> [--json]
   diagnose EXERCISE [BENCH] --observations FILE [--pairs]
   measure BENCH --mode volts|ohms --between A B [--script S]
   measure BENCH --mode amps --at A [--script S]
-  export BENCH --to spice [--script S]
-  export BENCH --to drawing|svg [--form iec|us]`;
+  export BENCH|EXERCISE --to ${EXPORT_FORMATS.join('|')}
+         [--form iec|us] [--paper A4|letter] [--script S] [--out FILE]
+  import FILE --as csv|materials|faults|spice [--into BENCH|EXERCISE] [--out FILE]
+  schema [KIND]`;
 
 const OPTIONS = {
   json: { type: 'boolean' },
@@ -66,6 +64,10 @@ const OPTIONS = {
   most: { type: 'string' },
   observations: { type: 'string' },
   pairs: { type: 'boolean' },
+  paper: { type: 'string' },
+  out: { type: 'string' },
+  as: { type: 'string' },
+  into: { type: 'string' },
   help: { type: 'boolean', short: 'h' },
 } as const;
 
@@ -81,15 +83,19 @@ type Values = {
   most?: string;
   observations?: string;
   pairs?: boolean;
+  paper?: string;
+  out?: string;
+  as?: string;
+  into?: string;
   help?: boolean;
 };
 
 /** Runs the command line; returns the exit status. */
-export function main(
+export async function main(
   argv: readonly string[],
-  out: (text: string) => void,
+  out: (text: string | Uint8Array) => void,
   complain: (text: string) => void,
-): number {
+): Promise<number> {
   try {
     const { values, positionals } = readArguments(argv);
     if (values.help || positionals.length === 0) {
@@ -100,8 +106,8 @@ export function main(
       throw new Unusable(USAGE.split('\n')[0] ?? '');
     }
     const [command = '', ...files] = positionals;
-    const answer = perform(command, files, values);
-    out(values.json ? JSON.stringify(answer.json) : answer.words);
+    const answer = await perform(command, files, values);
+    out(values.json ? JSON.stringify(answer.json) : (answer.bytes ?? answer.words));
     return answer.holds ? 0 : 1;
   } catch (error) {
     if (!(error instanceof Unusable)) throw error;
@@ -129,7 +135,7 @@ function readArguments(argv: readonly string[]): { values: Values; positionals: 
   }
 }
 
-function perform(command: string, files: readonly string[], values: Values): Answer {
+function perform(command: string, files: readonly string[], values: Values): Answer | Promise<Answer> {
   const need = (count: number, names: string): void => {
     if (files.length !== count) throw new Unusable(`arguments: ${command} takes ${names}`);
   };
@@ -168,11 +174,16 @@ function perform(command: string, files: readonly string[], values: Values): Ans
       need(1, 'BENCH');
       return measureCommand(first, values);
     case 'export':
-      need(1, 'BENCH');
-      return exportCommand(first, values);
+      need(1, 'DOCUMENT');
+      return exportAnswer(first, values);
+    case 'import':
+      need(1, 'FILE');
+      return importAnswer(first, values);
+    case 'schema':
+      return schemaAnswer(first);
     default:
       throw new Unusable(
-        `arguments: unknown command "${command}"; known are check, exercise, run, prove, compare, grade, repair, faults, diagnose, measure, export`,
+        `arguments: unknown command "${command}"; known are check, exercise, run, prove, compare, grade, repair, faults, diagnose, measure, export, import, schema`,
       );
   }
 }
@@ -318,33 +329,6 @@ function repairCommand(exerciseFile: string, benchFile: string, most: string | u
   return { holds: found, json: { found, edits, repairs, more, searched, stopped }, words: words.join('\n') };
 }
 
-/** A fresh bench with the supply on, worked by a script where one is given. */
-function worked(solver: Solver, bench: Bench, script: string | undefined): Simulation {
-  const simulation = new Simulation(solver);
-  if (script === undefined) return simulation;
-  for (const step of fittingScript(bench, script).steps) if (!isExpectation(step)) simulation.work(step);
-  return simulation;
-}
-
-function exportCommand(file: string, { to, script, form = 'iec' }: Values): Answer {
-  const bench = readFile(file, readBench);
-  if (to === 'drawing' || to === 'svg') {
-    const way = DRAWING_FORMS.find((one) => one === form);
-    if (!way) throw new Unusable(`arguments: --form is ${DRAWING_FORMS.join(' or ')}`);
-    const drawing = drawingOf(bench, way);
-    if (to === 'svg') {
-      const text = toSvg(drawing, bench.title);
-      return { holds: true, json: { format: 'svg', text }, words: text.trimEnd() };
-    }
-    const document = drawingDocument(drawing);
-    return { holds: true, json: document, words: JSON.stringify(document) };
-  }
-  if (to !== 'spice') throw new Unusable('arguments: --to is spice, drawing or svg');
-  const circuit = compile(bench);
-  const deck = toSpice(circuit, worked(new Solver(circuit), bench, script).state);
-  return { holds: true, json: { format: 'spice', text: deck }, words: deck.trimEnd() };
-}
-
 function measureCommand(file: string, { mode, between, at, script }: Values): Answer {
   const bench = readFile(file, readBench);
   const circuit = compile(bench);
@@ -364,7 +348,7 @@ function measureCommand(file: string, { mode, between, at, script }: Values): An
   const clamp = mode === 'amps' ? terminal(at ?? '') : null;
 
   const solver = new Solver(circuit);
-  const simulation = worked(solver, bench, script);
+  const simulation = worked(solver, script);
   // Ohms are read on a dead board: every supply off, and what that releases released.
   if (mode === 'ohms') {
     for (const { kind, device } of circuit.mechanisms)

@@ -17,20 +17,20 @@ function file(name: string, value: unknown): string {
   return path;
 }
 
-function command(...argv: string[]): { status: number; out: string; error: string } {
+async function command(...argv: string[]): Promise<{ status: number; out: string; error: string }> {
   let out = '';
   let error = '';
-  const status = main(
+  const status = await main(
     argv,
-    (text) => (out += text),
+    (text) => (out += typeof text === 'string' ? text : Buffer.from(text).toString('latin1')),
     (text) => (error += text),
   );
   return { status, out, error };
 }
 
 /** Runs a command with --json: exactly one JSON value and nothing else. */
-function json(...argv: string[]): { status: number; value: Record<string, unknown> } {
-  const { status, out, error } = command(...argv, '--json');
+async function json(...argv: string[]): Promise<{ status: number; value: Record<string, unknown> }> {
+  const { status, out, error } = await command(...argv, '--json');
   expect(error).toBe('');
   return { status, value: JSON.parse(out) as Record<string, unknown> };
 }
@@ -38,13 +38,13 @@ function json(...argv: string[]): { status: number; value: Record<string, unknow
 const cases = Object.fromEntries(readCases().map((one) => [one.name.replace('.json', ''), one]));
 const benchOf = (name: string) => file(`${name}.bench.json`, cases[name]?.bench);
 
-test('run, prove, compare and grade answer with their JSON and the exit status of what they found', () => {
+test('run, prove, compare and grade answer with their JSON and the exit status of what they found', async () => {
   const script = file('seal.script.json', cases['run-seal-ref']?.script);
-  expect(json('run', benchOf('run-seal-ref'), script)).toMatchObject({
+  expect(await json('run', benchOf('run-seal-ref'), script)).toMatchObject({
     status: 0,
     value: { ok: true, mismatches: [], incidents: [] },
   });
-  const wrong = json('run', benchOf('run-seal-momentary'), script);
+  const wrong = await json('run', benchOf('run-seal-momentary'), script);
   expect(wrong).toMatchObject({ status: 1, value: { ok: false } });
   expect((wrong.value.mismatches as unknown[])[0]).toEqual({
     step: 2,
@@ -53,7 +53,7 @@ test('run, prove, compare and grade answer with their JSON and the exit status o
     actual: 'out',
   });
 
-  const proof = json('prove', benchOf('prove-rev-none'));
+  const proof = await json('prove', benchOf('prove-rev-none'));
   expect(proof).toMatchObject({ status: 1, value: { complete: true } });
   expect(
     (proof.value.properties as { id: string; holds: boolean; trace: unknown[] }[]).find(
@@ -65,7 +65,7 @@ test('run, prove, compare and grade answer with their JSON and the exit status o
   });
 
   const reference = file('reference.bench.json', cases['compare-seal-stop-bypassed']?.reference);
-  const differs = json(
+  const differs = await json(
     'compare',
     reference,
     benchOf('compare-seal-stop-bypassed'),
@@ -85,7 +85,7 @@ test('run, prove, compare and grade answer with their JSON and the exit status o
   });
 
   const exercise = file('seal.exercise.json', cases['grade-seal-ref']?.exercise);
-  expect(json('grade', exercise, benchOf('grade-seal-ref'))).toMatchObject({
+  expect(await json('grade', exercise, benchOf('grade-seal-ref'))).toMatchObject({
     status: 0,
     value: {
       contactum: 'report/1',
@@ -95,17 +95,17 @@ test('run, prove, compare and grade answer with their JSON and the exit status o
       equivalence: { equivalent: true, counterexample: null },
     },
   });
-  expect(json('check', exercise)).toEqual({ status: 0, value: { ok: true, kind: 'exercise' } });
-  expect(command('grade', exercise, benchOf('grade-seal-ref')).out).toContain('100 of 100, passed');
+  expect(await json('check', exercise)).toEqual({ status: 0, value: { ok: true, kind: 'exercise' } });
+  expect((await command('grade', exercise, benchOf('grade-seal-ref'))).out).toContain('100 of 100, passed');
 });
 
-test('measure reads volts, amps and ohms, after a script where one is given', () => {
+test('measure reads volts, amps and ohms, after a script where one is given', async () => {
   const bench = benchOf('prove-seal-ref');
   const running = file('running.script.json', {
     contactum: 'script/1',
     steps: [{ press: 'S2' }, { release: 'S2' }, { wait: 3 }],
   });
-  const volts = json('measure', bench, '--mode', 'volts', '--between', 'G1:L1', 'G1:L2').value as {
+  const volts = (await json('measure', bench, '--mode', 'volts', '--between', 'G1:L1', 'G1:L2')).value as {
     value: number;
     unit: string;
     angle: number;
@@ -113,87 +113,95 @@ test('measure reads volts, amps and ohms, after a script where one is given', ()
   expect(volts).toMatchObject({ unit: 'V' });
   expect(volts.value).toBeCloseTo(400, 2);
   expect(volts.angle).toBeCloseTo(30, 6);
-  expect(json('measure', bench, '--mode', 'amps', '--at', 'M1:U').value).toEqual({
+  expect((await json('measure', bench, '--mode', 'amps', '--at', 'M1:U')).value).toEqual({
     value: 0,
     unit: 'A',
     angle: null,
   });
-  const amps = json('measure', bench, '--mode', 'amps', '--at', 'M1:U', '--script', running).value as {
+  const amps = (await json('measure', bench, '--mode', 'amps', '--at', 'M1:U', '--script', running))
+    .value as {
     value: number;
   };
   expect(amps.value).toBeGreaterThan(1.5);
   expect(amps.value).toBeLessThan(3.4);
-  expect(json('measure', bench, '--mode', 'ohms', '--between', 'S1:21', 'S1:22').value).toMatchObject({
-    value: 0,
-    unit: 'Ω',
-  });
+  expect((await json('measure', bench, '--mode', 'ohms', '--between', 'S1:21', 'S1:22')).value).toMatchObject(
+    {
+      value: 0,
+      unit: 'Ω',
+    },
+  );
   // Dead board: what the supply held in has dropped out, and nothing joins the two ends (no number: null).
   expect(
-    json('measure', bench, '--mode', 'ohms', '--between', 'KM1:13', 'KM1:14', '--script', running).value,
+    (await json('measure', bench, '--mode', 'ohms', '--between', 'KM1:13', 'KM1:14', '--script', running))
+      .value,
   ).toEqual({ value: null, unit: 'Ω', angle: null });
 });
 
-test('export writes a SPICE deck of the contact state that a script leaves', () => {
+test('export writes a SPICE deck of the contact state that a script leaves', async () => {
   const script = file('held.script.json', { contactum: 'script/1', steps: [{ press: 'S2' }] });
-  const deck = command('export', benchOf('prove-seal-ref'), '--to', 'spice', '--script', script);
+  const deck = await command('export', benchOf('prove-seal-ref'), '--to', 'spice', '--script', script);
   expect(deck).toMatchObject({ status: 0, error: '' });
   expect(deck.out).toMatch(/^\* Seal-in, overload at the line end\n/);
   expect(deck.out).toContain('.end');
   // The main poles are closed while Start is held, and only then.
   expect(deck.out).toMatch(/n_km1_1 n_km1_2 /);
-  expect(command('export', benchOf('prove-seal-ref'), '--to', 'spice').out).not.toMatch(/n_km1_1 n_km1_2 /);
-  expect(command('export', benchOf('prove-seal-ref'), '--to', 'pictures')).toMatchObject({
+  expect((await command('export', benchOf('prove-seal-ref'), '--to', 'spice')).out).not.toMatch(
+    /n_km1_1 n_km1_2 /,
+  );
+  expect(await command('export', benchOf('prove-seal-ref'), '--to', 'pictures')).toMatchObject({
     status: 2,
     error: 'arguments: --to is spice, drawing or svg',
   });
 });
 
-test('export draws the circuit as plain geometry, and as a picture', () => {
+test('export draws the circuit as plain geometry, and as a picture', async () => {
   const bench = benchOf('drawing-iec-seal-other');
-  const drawing = json('export', bench, '--to', 'drawing', '--form', 'us').value;
+  const drawing = (await json('export', bench, '--to', 'drawing', '--form', 'us')).value;
   expect(drawing).toMatchObject({ contactum: 'drawing/1', form: 'us' });
   const [power, control] = drawing.sheets as { circuit: string; symbols: object[]; paths: object[] }[];
   expect([power?.circuit, control?.circuit]).toEqual(['power', 'control']);
   expect(control?.symbols).toContainEqual(
     expect.objectContaining({ device: 'KM1', part: '13-14', symbol: 'contact-no' }),
   );
-  expect(command('export', bench, '--to', 'svg').out).toMatch(/^<svg [^]*<\/svg>/);
-  expect(command('export', bench, '--to', 'drawing', '--form', 'din').error).toBe(
+  expect((await command('export', bench, '--to', 'svg')).out).toMatch(/^<svg [^]*<\/svg>/);
+  expect((await command('export', bench, '--to', 'drawing', '--form', 'din')).error).toBe(
     'arguments: --form is iec or us',
   );
 });
 
-test('repair lists the fewest edits and says when there are none within its bound', () => {
+test('repair lists the fewest edits and says when there are none within its bound', async () => {
   const exercise = shippedExercise('brine-pump-three-wire') as Exercise;
   const folderOf = file('pump.exercise.json', exercise);
   const board = (wires: readonly object[]) => file('board.json', { ...exercise.bench, wires });
   const wrong = board(
     exercise.reference.map((wire) => (wire.to === 'KM1:13' ? { ...wire, from: 'F2:96' } : wire)),
   );
-  const words = command('repair', folderOf, wrong);
+  const words = await command('repair', folderOf, wrong);
   expect(words.status).toBe(0);
   expect(words.out).toMatch(/^one edit repairs the wiring; \d+ ways?:/);
   expect(words.out).toMatch(/move F2:96 to KM1:13 so that it joins (S1:22|S2:13) to KM1:13/);
-  const json = JSON.parse(command('repair', folderOf, wrong, '--json').out) as {
+  const json = JSON.parse((await command('repair', folderOf, wrong, '--json')).out) as {
     found: boolean;
     edits: object[];
     repairs: object[][];
   };
   expect(json).toMatchObject({ found: true, edits: [{ move: { from: 'F2:96', to: 'KM1:13' } }] });
   expect(json.repairs[0]).toEqual(json.edits);
-  expect(JSON.parse(command('repair', folderOf, board(exercise.reference), '--json').out)).toMatchObject({
+  expect(
+    JSON.parse((await command('repair', folderOf, board(exercise.reference), '--json')).out),
+  ).toMatchObject({
     found: true,
     edits: [],
   });
-  const none = command('repair', folderOf, board(exercise.reference.slice(0, 12)), '--most', '1');
+  const none = await command('repair', folderOf, board(exercise.reference.slice(0, 12)), '--most', '1');
   expect(none).toMatchObject({ status: 1, out: 'no repair was found within 1 edits' });
-  expect(command('repair', folderOf, wrong, '--most', 'many')).toMatchObject({
+  expect(await command('repair', folderOf, wrong, '--most', 'many')).toMatchObject({
     status: 2,
     error: 'arguments: --most is a whole number from 0 to 5',
   });
 });
 
-test('unusable input: exit 2 and one line that names file and JSON path', () => {
+test('unusable input: exit 2 and one line that names file and JSON path', async () => {
   const bench = benchOf('prove-seal-ref');
   const table: [string[], RegExp][] = [
     [[], /^usage: /],
@@ -222,14 +230,14 @@ test('unusable input: exit 2 and one line that names file and JSON path', () => 
     [['run', bench, bench, '--loud'], /^arguments: Unknown option '--loud'/],
   ];
   for (const [argv, line] of table) {
-    const { status, out, error } = command(...argv);
+    const { status, out, error } = await await command(...argv);
     expect({ argv, status, out }).toEqual({ argv, status: 2, out: '' });
     expect(error).toMatch(line);
     expect(error).not.toContain('\n');
   }
 });
 
-test('the installed command runs from its bundle', () => {
+test('the installed command runs from its bundle', async () => {
   const bin = join(import.meta.dirname, '..', 'bin', 'contactum.mjs');
   const done = spawnSync(process.execPath, [bin, 'check', benchOf('prove-seal-ref'), '--json'], {
     encoding: 'utf8',
@@ -241,7 +249,7 @@ test('the installed command runs from its bundle', () => {
   });
 });
 
-test('input that is nested, named or numbered oddly is refused in one line, and nothing is read through a prototype', () => {
+test('input that is nested, named or numbered oddly is refused in one line, and nothing is read through a prototype', async () => {
   const bench = benchOf('run-seal-ref');
   let count = 0;
   const script = (steps: unknown[]) =>
@@ -260,15 +268,15 @@ test('input that is nested, named or numbered oddly is refused in one line, and 
     [file('deep.script.json', deep), /steps: is nested more than 64 levels deep/],
   ];
   for (const [path, words] of odd) {
-    const { status, out, error } = command('run', bench, path, '--json');
+    const { status, out, error } = await await command('run', bench, path, '--json');
     expect({ status, out, lines: error.trim().split('\n').length }).toEqual({ status: 2, out: '', lines: 1 });
     expect(error).toMatch(words);
   }
 });
 
-test('faults lists every single fault with what it does, and diagnose what agrees with observations', () => {
+test('faults lists every single fault with what it does, and diagnose what agrees with observations', async () => {
   const pump = file('pump.exercise.json', shippedExercise('coil-and-contact'));
-  const listed = json('faults', pump).value as unknown as {
+  const listed = (await json('faults', pump)).value as unknown as {
     fault: object;
     title: string;
     symptoms: string[];
@@ -292,7 +300,7 @@ test('faults lists every single fault with what it does, and diagnose what agree
     },
     { dead: true, steps: [], meter: { mode: 'ohms', between: ['K1:A1', 'K1:A2'] }, read: 'open' },
   ];
-  const found = json('diagnose', pump, '--observations', observations(seen));
+  const found = await json('diagnose', pump, '--observations', observations(seen));
   expect(found).toMatchObject({
     status: 0,
     value: {
@@ -302,7 +310,7 @@ test('faults lists every single fault with what it does, and diagnose what agree
       next: null,
     },
   });
-  const open = json('diagnose', pump, '--observations', observations(seen.slice(0, 1))).value as {
+  const open = (await json('diagnose', pump, '--observations', observations(seen.slice(0, 1)))).value as {
     next: { splits: number[]; title: string; steps: object[] };
     candidates: unknown[];
   };
@@ -314,7 +322,7 @@ test('faults lists every single fault with what it does, and diagnose what agree
     ...board.bench,
     wires: board.reference.filter(({ to }) => to !== 'H1:X1'),
   });
-  const dark = json(
+  const dark = await json(
     'diagnose',
     pump,
     own,
@@ -322,7 +330,7 @@ test('faults lists every single fault with what it does, and diagnose what agree
     observations([{ steps: [{ press: 'S1' }], see: { K1: 'in', H1: 'dark' } }]),
   );
   expect(dark.value).toMatchObject({ sound: true });
-  const pairs = json(
+  const pairs = await json(
     'diagnose',
     pump,
     '--observations',
@@ -332,14 +340,14 @@ test('faults lists every single fault with what it does, and diagnose what agree
   const both = pairs.value as { of: number; candidates: { fault: object; faults?: object[] }[] };
   expect(both.of).toBeGreaterThan(listed.length);
   expect(both.candidates.every(({ faults }) => faults?.length === 2)).toBe(true);
-  expect(command('diagnose', pump).error).toBe('arguments: diagnose needs --observations FILE');
+  expect((await command('diagnose', pump)).error).toBe('arguments: diagnose needs --observations FILE');
   expect(
-    command('diagnose', pump, '--observations', observations([{ steps: [], see: { K7: 'in' } }])),
+    await command('diagnose', pump, '--observations', observations([{ steps: [], see: { K7: 'in' } }])),
   ).toMatchObject({
     status: 2,
     error: expect.stringContaining(
       'observations[0].see["K7"]: "K7" is nothing that can be observed on this bench',
     ) as unknown,
   });
-  expect(command('check', observations(seen)).status).toBe(0);
+  expect((await command('check', observations(seen))).status).toBe(0);
 });

@@ -3,6 +3,7 @@ export * from './requests.js';
 export * from './searches.js';
 export * from './college.js';
 export * from './floor.js';
+export * from './sheets.js';
 export type * from './responses.js';
 export type * from './live.js';
 export type * from './faults.js';

@@ -17,6 +17,7 @@ export { observationSchema } from './diagnosis/schema.js';
 export type { Observations } from './diagnosis/schema.js';
 export { actSchema, settingSchema, scriptSchema, stepSchema } from './simulation/schema.js';
 export { exerciseSchema, rulesSchema } from './marking/schema.js';
+export { sheetEntriesSchema } from './planning/sheet/schema.js';
 
 export type Read<T> =
   { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problems: readonly Problem[] };
@@ -230,6 +231,34 @@ function unknownIn(circuit: Circuit, place: string): string | null {
   return place.split(' ').find((part) => !isKnown(part)) ?? null;
 }
 
+/** What every report has; what is beside it depends on the marker's version. */
+const reportSchema = z.looseObject({
+  contactum: z.literal('report/1'),
+  score: z.number(),
+  max: z.number(),
+  passed: z.boolean(),
+  criteria: z.array(z.unknown()),
+});
+
+/** Every kind of document with its schema. */
+export const DOCUMENT_SCHEMAS = {
+  bench: benchSchema,
+  script: scriptSchema,
+  exercise: exerciseSchema,
+  observations: observationsSchema,
+  report: reportSchema,
+} as const satisfies Readonly<Record<DocumentKind, z.ZodType>>;
+
+/** The JSON Schema (draft 2020-12) of a kind of document as it is written; what fits together across a document is checked beyond it. */
+export function jsonSchemaOf(kind: DocumentKind): Readonly<Record<string, unknown>> {
+  const schema = z.toJSONSchema(DOCUMENT_SCHEMAS[kind], {
+    io: 'input',
+    unrepresentable: 'any',
+    reused: 'ref',
+  });
+  return { title: `Contactum ${kind}/1`, ...schema };
+}
+
 /** Reads a document of any kind by what it says it is. */
 export function readDocument(value: unknown): Read<{ kind: DocumentKind }> {
   const stated =
@@ -246,19 +275,7 @@ export function readDocument(value: unknown): Read<{ kind: DocumentKind }> {
     case 'observations/1':
       return kindOnly(readObservations(value), 'observations');
     case 'report/1':
-      return kindOnly(
-        readWith(
-          z.looseObject({
-            contactum: z.literal('report/1'),
-            score: z.number(),
-            max: z.number(),
-            passed: z.boolean(),
-            criteria: z.array(z.unknown()),
-          }),
-          value,
-        ),
-        'report',
-      );
+      return kindOnly(readWith(reportSchema, value), 'report');
     case undefined:
       return refuse([{ path: 'contactum', message: 'is missing' }]);
     default:

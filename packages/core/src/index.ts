@@ -17,4 +17,5 @@ export * from './layout/index.js';
 export * from './formats/index.js';
 export * from './sizing/index.js';
 export * from './diagnosis/index.js';
+export * from './planning/index.js';
 export * from './setting/index.js';

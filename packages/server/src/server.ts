@@ -17,8 +17,8 @@ import { Floor } from './floor/floor.js';
 import { Searches } from './domain/searches.js';
 import { SharedFailures } from './security/throttle.js';
 import { Journal } from './domain/journal.js';
+import { Sheets } from './domain/sheets.js';
 import { Slips } from './domain/slips.js';
-
 import { startBackground } from './marking/background.js';
 import { Marking } from './marking/marking.js';
 import { SearchThreads } from './marking/search-work.js';
@@ -77,6 +77,7 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
     desk: new Desk(pool, boss),
     slips,
     searches,
+    sheets: new Sheets(database, journal, boss, threads),
     judge: judgeIn(threads),
     log,
   });

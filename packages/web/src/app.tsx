@@ -1,8 +1,8 @@
-import { lazy, useEffect, useState } from 'react';
+import { Suspense, lazy, useEffect, useState } from 'react';
 import { QueryClientProvider } from '@tanstack/react-query';
 import { App as AntApp, ConfigProvider, Spin } from 'antd';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
-import { queryClient, useSession } from './api/queries.js';
+import { queryClient, rememberedPerson, useSession } from './api/queries.js';
 import { Blank } from './shell/Blank.js';
 import { Shell } from './shell/Shell.js';
 import { FirstPassword } from './shell/FirstPassword.js';
@@ -39,6 +39,16 @@ const CollegePage = lazy(() => import('./classes/CollegePage.js').then((m) => ({
 const RecordPage = lazy(() => import('./marks/RecordPage.js').then((m) => ({ default: m.RecordPage })));
 const TroublesPage = lazy(() => import('./marks/TroublesPage.js').then((m) => ({ default: m.TroublesPage })));
 
+const ExercisePaperPage = lazy(() =>
+  import('./paper/PaperPage.js').then((m) => ({ default: m.ExercisePaperPage })),
+);
+const WiredPaperPage = lazy(() =>
+  import('./paper/PaperPage.js').then((m) => ({ default: m.WiredPaperPage })),
+);
+const SheetsPage = lazy(() => import('./sheets/SheetsPage.js').then((m) => ({ default: m.SheetsPage })));
+const SheetPage = lazy(() => import('./sheets/SheetPage.js').then((m) => ({ default: m.SheetPage })));
+const LogbookPage = lazy(() => import('./sheets/LogbookPage.js').then((m) => ({ default: m.LogbookPage })));
+
 const DARK_KEY = 'contactum.dark';
 
 /** Theme, data and addresses around everything. */
@@ -64,10 +74,7 @@ export function Root() {
 function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
   const session = useSession();
   if (session.isPending) return <Spin className="waiting" aria-label="Opening Contactum" />;
-  if (session.isError)
-    return (
-      <Blank title="The server cannot be reached.">Check that it is running, then reload this page.</Blank>
-    );
+  if (session.isError) return <Unreached />;
   const person = session.data;
   if (!person) return <SignIn />;
   if (person.mustSetPassword) return <FirstPassword person={person} />;
@@ -79,6 +86,11 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
         <Route path="exercises" element={<ExercisesPage person={person} />} />
         <Route path="plate" element={<PlateRoomPage />} />
         <Route path="slip/:id" element={<SlipPage person={person} />} />
+        <Route path="sheets" element={<SheetsPage person={person} />} />
+        <Route path="sheets/:id" element={<SheetPage person={person} />} />
+        {!instructor && <Route path="logbook" element={<LogbookPage />} />}
+        {instructor && <Route path="paper/:id" element={<ExercisePaperPage />} />}
+        {instructor && <Route path="paper/wired/:id" element={<WiredPaperPage />} />}
         <Route path="search/:id" element={<SearchPage />} />
         <Route path="diagnose/:id" element={<DiagnosePage />} />
         {instructor && <Route path="faults" element={<FaultDeskPage person={person} />} />}
@@ -104,5 +116,30 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
         />
       </Route>
     </Routes>
+  );
+}
+
+/** Without the server: bench sheets are entered all the same, by who was signed in here last. */
+function Unreached() {
+  const person = rememberedPerson();
+  const again = (
+    <Blank title="The server cannot be reached.">Check that it is running, then reload this page.</Blank>
+  );
+  if (!person) return again;
+  return (
+    <Suspense fallback={<Spin className="waiting" />}>
+      <Routes>
+        <Route path="sheets" element={<SheetsPage person={person} offline />} />
+        <Route path="sheets/:id" element={<SheetPage person={person} offline />} />
+        <Route
+          path="*"
+          element={
+            <Blank title="The server cannot be reached." act={{ text: 'To the bench sheets', to: '/sheets' }}>
+              Check the network, then reload this page. Bench sheets can be entered without it.
+            </Blank>
+          }
+        />
+      </Routes>
+    </Suspense>
   );
 }

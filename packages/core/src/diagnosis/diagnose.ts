@@ -51,6 +51,7 @@ export function observationProblems(
 }
 
 const SOUND: Candidate = [];
+const UNITS = { volts: 'V', ohms: 'Ω', amps: 'A' } as const;
 
 /** A board, and how far it was worked. */
 interface Worked {
@@ -117,6 +118,18 @@ export class Suspects {
   /** True where a board with these faults shows, from fresh, what was observed. */
   explains(candidate: Candidate, observation: Finding): boolean {
     return this.eye.agrees(this.worked(candidate, observation), observation);
+  }
+
+  /** What a worked board shows of everything that a test looks at, in words. */
+  show(board: Simulation, { see = {}, meter }: Finding): string[] {
+    const names = meter ? [observableOf(meter)] : Object.keys(see);
+    return names.map((what) => {
+      const value = this.eye.read(board, what);
+      if (!meter) return `${what} ${value}`;
+      return Number.isFinite(value)
+        ? `${Number(Number(value).toPrecision(3))} ${UNITS[meter.mode]}`
+        : 'no connection';
+    });
   }
 
   /** A board with these faults on which a test's steps were done; one that was worked just so far goes on from there. */

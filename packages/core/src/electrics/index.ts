@@ -2,7 +2,16 @@
 export * from './electrical.js';
 export { Solver, rmsBetween } from './solver.js';
 export { describeShort, isShorted, type ShortFound } from './shorts.js';
-export { Ohmmeter, anySupplyOn, isLive, potentialOf, readOhms, readVolts, type Reading, type Resistor } from './meter.js';
+export {
+  Ohmmeter,
+  anySupplyOn,
+  isLive,
+  potentialOf,
+  readOhms,
+  readVolts,
+  type Reading,
+  type Resistor,
+} from './meter.js';
 export { NodeWays, WireCurrents, lineAmps, terminalDraw, type Draw } from './currents.js';
 export * from './coils.js';
 export { ComplexSystem } from './linear.js';

@@ -1,5 +1,8 @@
 /** Reading and writing open formats. */
 export { drawingDocument, type DrawingDocument } from './drawing.js';
-export { nodeName, toSpice } from './spice.js';
+export { toDxf } from './dxf.js';
+export { deckOf, nodeName, toSpice } from './spice.js';
+export { readDeck, writeDeck, type Deck, type DeckElement } from './spice-deck.js';
 export { drawingPages } from './pdf.js';
 export { linkText, sheetPicture, toSvg } from './svg.js';
+export { PAPERS, benchSheetPdf, planningPdf, type Paper, type PdfDocument } from './paper-pdf.js';

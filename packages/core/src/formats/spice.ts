@@ -8,6 +8,7 @@ import {
   type TerminalIndex,
   type Transformer,
 } from '../circuit/index.js';
+import { writeDeck, type Deck, type DeckElement } from './spice-deck.js';
 import { fitMotor, inverse, sequenceAdmittance } from '../machines/index.js';
 
 /** Resistance that stands for a lead or a closed contact, ohms: small against every load, large against rounding. */
@@ -21,17 +22,25 @@ const JOINT = 1e-4;
  * the first DC supply.
  */
 export function toSpice(circuit: Circuit, state: MechanicalState, title = circuit.bench.title): string {
-  const lines: string[] = [];
+  return writeDeck(deckOf(circuit, state, title));
+}
+
+/** The same as elements between nodes. */
+export function deckOf(circuit: Circuit, state: MechanicalState, title = circuit.bench.title): Deck {
+  const elements: DeckElement[] = [];
   let count = 0;
   const next = (letter: string) => `${letter}${(count += 1)}`;
   const node = (terminal: number) => nodeName(circuit, terminal);
+  const put = (kind: DeckElement['kind'], a: string, b: string, more: Partial<DeckElement>) =>
+    elements.push({ name: next(kind), kind, nodes: [a, b], ...more });
   const series = (a: string, b: string, { ohms, henries }: Impedance) => {
     if (henries === 0) {
-      lines.push(`${next('r')} ${a} ${b} ${ohms || JOINT}`);
+      put('r', a, b, { value: ohms || JOINT });
       return;
     }
     const middle = `m${count}`;
-    lines.push(`${next('r')} ${a} ${middle} ${ohms || JOINT}`, `${next('l')} ${middle} ${b} ${henries}`);
+    put('r', a, middle, { value: ohms || JOINT });
+    put('l', middle, b, { value: henries });
   };
 
   /** Ideal transformer: the secondary EMF follows the primary, the primary draws the secondary's current by the ratio. */
@@ -40,24 +49,24 @@ export function toSpice(circuit: Circuit, state: MechanicalState, title = circui
     series(h1, h2, magnetising);
     const inner = `t${tag.toLowerCase()}`;
     const sense = next('v');
-    lines.push(`${next('e')} ${inner} ${node(secondary[1])} ${h1} ${h2} ${1 / ratio}`);
-    lines.push(`${sense} ${inner} ${inner}s 0`, `${next('f')} ${h1} ${h2} ${sense} ${1 / ratio}`);
+    put('e', inner, node(secondary[1]), { by: [h1, h2], gain: 1 / ratio });
+    elements.push({ name: sense, kind: 'v', nodes: [inner, `${inner}s`], value: 0 });
+    put('f', h1, h2, { by: [sense], gain: 1 / ratio });
     series(`${inner}s`, node(secondary[0]), impedance);
   };
 
   for (const { a, b } of circuit.conductors)
-    if (node(a) !== node(b)) lines.push(`${next('r')} ${node(a)} ${node(b)} ${JOINT}`);
+    if (node(a) !== node(b)) put('r', node(a), node(b), { value: JOINT });
   for (const { a, b, mechanism, closedIn } of circuit.switches) {
-    if (closedIn[state[mechanism]!] && node(a) !== node(b))
-      lines.push(`${next('r')} ${node(a)} ${node(b)} ${JOINT}`);
+    if (closedIn[state[mechanism]!] && node(a) !== node(b)) put('r', node(a), node(b), { value: JOINT });
   }
   circuit.sources.forEach((source, k) => {
     if (!source.liveIn[state[source.mechanism]!]) return;
     const inner = `e${k}`;
     const volts = Math.hypot(source.re, source.im);
     const degrees = (Math.atan2(source.im, source.re) * 180) / Math.PI;
-    const value = source.frequency === 0 ? `dc ${source.re}` : `dc 0 ac ${volts} ${degrees}`;
-    lines.push(`${next('v')} ${inner} ${node(source.reference)} ${value}`);
+    const gives = source.frequency === 0 ? { dc: source.re } : { dc: 0, ac: { volts, degrees } };
+    put('v', inner, node(source.reference), gives);
     series(inner, node(source.terminal), { ohms: Math.max(source.ohms, JOINT), henries: source.henries });
   });
   for (const [k, element] of circuit.elements.entries()) {
@@ -74,7 +83,7 @@ export function toSpice(circuit: Circuit, state: MechanicalState, title = circui
     const end = (at: number) => (at === -1 ? `s${k}` : at < 0 ? `i${k}_${-at}` : node(at));
     for (const [a, b] of windings) series(end(a), end(b), impedance);
   }
-  return [`* ${title.replace(/\s+/g, ' ')}`, ...lines, '.options rshunt=1e9', '.end', ''].join('\n');
+  return { title: title.replace(/\s+/g, ' '), elements };
 }
 
 /** Impedance of a motor's winding with its rotor at rest. */

@@ -21,6 +21,7 @@ export {
 export { jointDifferences, type JointDifference } from './joints.js';
 export { completeNets, progressOf, type Progress } from './progress.js';
 export { addPoints, sharePoints } from './points.js';
+export { criteriaOf, markedBy, reasonAgainst, type Judged, type Judgements } from './share.js';
 export {
   INTERLOCK_KINDS,
   RULE_FIELDS,
@@ -29,6 +30,8 @@ export {
   judgeWorkmanship,
   rivalPairs,
   ruleSentences,
+  usualAreas,
+  usualColours,
   type InterlockKind,
   type RuleVerdict,
   type Rules,

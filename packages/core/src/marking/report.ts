@@ -39,6 +39,28 @@ export interface ReportProperty extends Property {
   readonly lesson?: true;
 }
 
+/** What was found on a physical board beside its marks. */
+export interface PhysicalFindings {
+  /** Everything that was entered and is not what a right board shows: its place on the sheet, and what was found. */
+  readonly deviations: readonly { readonly place: string; readonly found: string }[];
+  /** Where the wiring that was entered and what was read on the board cannot both be true. */
+  readonly contradictions: readonly {
+    readonly place: string;
+    readonly entered: string;
+    readonly simulated: string;
+  }[];
+  /** What explains everything that was entered, wiring mistakes first; none where nothing was wrong. */
+  readonly suspects: readonly string[];
+  /** The reading that tells most of what is left apart. */
+  readonly next: string | null;
+  /** How many of the readings, rows and checks of the sheet were made. */
+  readonly made: number;
+  readonly of: number;
+  /** Whether safety, rules and workmanship were judged on the wiring that was entered. */
+  readonly wiringEntered: boolean;
+  readonly remarks: string;
+}
+
 /** What a marking run found. */
 export interface Report {
   readonly contactum: 'report/1';
@@ -70,6 +92,8 @@ export interface Report {
   readonly tolerance: Tolerance | null;
   /** Of a search for faults: what was done, and what was known at each moment. */
   readonly search?: SearchFindings;
+  /** Of a physical board: marked by what was entered at it. */
+  readonly physical?: PhysicalFindings;
 }
 
 /** Version of the marker: a report made by another one may judge otherwise. */

@@ -4,11 +4,11 @@ import { planBoard, type Point } from '../layout/index.js';
 import type { PlannedLead } from './leads.js';
 
 /** The two habits: along the drawing, or where the hand is. */
-export const HABITS = ['by rung', 'by place'] as const;
-export type Habit = (typeof HABITS)[number];
+export const WIRING_HABITS = ['by rung', 'by place'] as const;
+export type WiringHabit = (typeof WIRING_HABITS)[number];
 
 export interface WiringOrder {
-  readonly habit: Habit;
+  readonly habit: WiringHabit;
   /** Leads in order; each is begun at `from`. */
   readonly leads: readonly PlannedLead[];
   /** Where each stretch of the work begins, and what it is called. */
@@ -116,15 +116,13 @@ function shortWalk(leads: readonly PlannedLead[], start: Point, at: (ref: string
     let best = { way: Number.POSITIVE_INFINITY, k: 0, turn: false };
     left.forEach(({ from, to }, k) => {
       const [toFrom, toTo] = [distance(hand, at(from)), distance(hand, at(to))];
-      if (Math.min(toFrom, toTo) < best.way)
-        best = { way: Math.min(toFrom, toTo), k, turn: toTo < toFrom };
+      if (Math.min(toFrom, toTo) < best.way) best = { way: Math.min(toFrom, toTo), k, turn: toTo < toFrom };
     });
     const [next] = left.splice(best.k, 1);
     order.push(best.turn ? turned(next!) : next!);
     hand = at(order.at(-1)!.to);
   }
-  const gap = (i: number, j: number) =>
-    distance(i < 0 ? start : at(order[i]!.to), at(order[j]!.from));
+  const gap = (i: number, j: number) => distance(i < 0 ? start : at(order[i]!.to), at(order[j]!.from));
   for (let better = true, rounds = 0; better && rounds < 40; rounds += 1) {
     better = false;
     for (let i = 0; i < order.length; i += 1)
@@ -135,7 +133,14 @@ function shortWalk(leads: readonly PlannedLead[], start: Point, at: (ref: string
           distance(i === 0 ? start : at(order[i - 1]!.to), at(last.to)) +
           (j + 1 < order.length ? distance(at(first.from), at(order[j + 1]!.from)) : 0);
         if (after < before - 1e-9) {
-          order.splice(i, j - i + 1, ...order.slice(i, j + 1).reverse().map(turned));
+          order.splice(
+            i,
+            j - i + 1,
+            ...order
+              .slice(i, j + 1)
+              .reverse()
+              .map(turned),
+          );
           better = true;
         }
       }
@@ -150,4 +155,3 @@ function walkOf(bench: Bench, leads: readonly PlannedLead[]): number {
   const way = leads.slice(1).reduce((sum, { from }, k) => sum + distance(at(leads[k]!.to), at(from)), 0);
   return Math.round(way / 10) / 100;
 }
-

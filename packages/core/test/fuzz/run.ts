@@ -3,6 +3,7 @@ import { repair, repairTask, type Exercise } from '@contactum/core';
 import { exercises, seeded } from '../help.js';
 import { checkSeed, type Finding } from './check.js';
 import { droppedByFindings, droppedBySearch } from './searches.js';
+import { deadTestFindings } from './dead-tests.js';
 import { twoWrong } from './wrong-wirings.js';
 
 const minutes = Number(process.argv[2] ?? 5);
@@ -10,7 +11,9 @@ const first = Number(process.argv[3] ?? 100_000);
 const end = performance.now() + minutes * 60_000;
 const count: Partial<Record<Finding['what'], number>> = {};
 const shipped = exercises();
-let [boards, traces, skipped, repaired, missed, searched, dropped] = [0, 0, 0, 0, 0, 0, 0];
+let [boards, traces, skipped, repaired, missed, searched, dropped, tables, unfound] = [
+  0, 0, 0, 0, 0, 0, 0, 0, 0,
+];
 for (let seed = first; performance.now() < end; seed += 1) {
   const result = checkSeed(seed);
   boards += 1;
@@ -34,12 +37,22 @@ for (let seed = first; performance.now() < end; seed += 1) {
       console.log(JSON.stringify({ seed, what: 'search', text }));
     }
   }
+  // A table takes seconds to make.
+  if (seed % 20 === 7) {
+    const one = shipped[((seed - 7) / 20) % shipped.length] as Exercise;
+    tables += 1;
+    for (const text of deadTestFindings(one, 200, seed).wrong) {
+      unfound += 1;
+      console.log(JSON.stringify({ seed, board: one.id, what: 'dead test', text }));
+    }
+  }
   for (const finding of result.findings) {
     count[finding.what] = (count[finding.what] ?? 0) + 1;
     console.log(JSON.stringify(finding));
   }
 }
 console.log(
-  `${boards} wrong boards from seed ${first}, ${traces} traces, ${skipped} too large for the plain checker; ${missed} of ${repaired} boards with two wrong leads not repaired; ${dropped} of ${searched} true faults dropped; found: ${JSON.stringify(count)}`,
+  `${boards} wrong boards from seed ${first}, ${traces} traces, ${skipped} too large for the plain checker; ${missed} of ${repaired} boards with two wrong leads not repaired; ${dropped} of ${searched} true faults dropped; ${unfound} mistakes not found by ${tables} dead-test tables; found: ${JSON.stringify(count)}`,
 );
-process.exitCode = missed > 0 || dropped > 0 || Object.keys(count).some((what) => what !== 'trace') ? 1 : 0;
+process.exitCode =
+  missed > 0 || dropped > 0 || unfound > 0 || Object.keys(count).some((what) => what !== 'trace') ? 1 : 0;

@@ -8,6 +8,7 @@ import {
   type Part,
   type Report,
   type SearchEntry,
+  type SheetEntries,
   type WorkEntry,
   type WrittenFault,
 } from '@contactum/core';
@@ -129,12 +130,14 @@ export class AssignmentModel extends Model {
   declare withdrawnAt: Date | null;
   declare class?: ClassModel;
   declare people?: AssignmentPersonModel[];
+  declare setter?: PersonModel;
   declare attempts?: AttemptModel[];
 
   static override get relationMappings(): RelationMappings {
     return {
       class: named(ClassModel, 'assignments.classId', 'classes.id'),
       people: many(AssignmentPersonModel, 'assignments.id', 'assignment_people.assignmentId'),
+      setter: named(PersonModel, 'assignments.setBy', 'people.id'),
       attempts: many(AttemptModel, 'assignments.id', 'attempts.assignmentId'),
     };
   }
@@ -172,9 +175,12 @@ export class AttemptModel extends Model {
   declare permissions?: PermissionModel[];
   declare changes?: PointChangeModel[];
   declare remarks?: RemarkModel[];
+  /** Of an attempt at a physical board. */
+  declare sheet?: SheetModel;
 
   static override get relationMappings(): RelationMappings {
     return {
+      sheet: one(SheetModel, 'attempts.id', 'bench_sheets.attemptId'),
       assignment: named(AssignmentModel, 'attempts.assignmentId', 'assignments.id'),
       student: named(PersonModel, 'attempts.studentId', 'people.id'),
       marking: one(MarkingModel, 'attempts.id', 'markings.attemptId'),
@@ -235,6 +241,30 @@ export class SearchLogModel extends Model {
   declare t: number;
   declare body: SearchEntry;
   declare at: Date;
+}
+
+/** What was entered at a physical board, and perhaps a photograph of it. */
+export class SheetModel extends Model {
+  static override tableName = 'bench_sheets';
+  static override jsonAttributes = ['entries'];
+  declare id: string;
+  declare attemptId: string;
+  declare enteredBy: string | null;
+  declare entries: SheetEntries;
+  /** Of everything that was sent: the same sheet sent again is known by it. */
+  declare digest: string;
+  declare photoType: string | null;
+  declare photo: Buffer | null;
+  declare sentAt: Date;
+  declare attempt?: AttemptModel;
+  declare author?: PersonModel;
+
+  static override get relationMappings(): RelationMappings {
+    return {
+      attempt: named(AttemptModel, 'bench_sheets.attemptId', 'attempts.id'),
+      author: named(PersonModel, 'bench_sheets.enteredBy', 'people.id'),
+    };
+  }
 }
 
 /** A criterion that an attempt has lost points by. */

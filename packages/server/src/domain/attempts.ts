@@ -96,12 +96,14 @@ export async function openAttempt(
     if (!assignment || !times) throw notFound('assignment');
     // One attempt at a time, also when two browsers ask at the same moment.
     await trx.raw('select pg_advisory_xact_lock(hashtextextended(?, 0))', [`${assignmentId} ${student.id}`]);
-    const last = await AttemptModel.query(trx)
+    const all = await AttemptModel.query(trx)
       .where({ assignmentId, studentId: student.id })
-      .orderBy('number', 'desc')
-      .first();
-    if (last && (last.state === 'open' || last.state === 'handed-in'))
-      return { attempt: last, created: false };
+      .orderBy('number');
+    const last = all.at(-1);
+    // One that is open comes first: a bench sheet may have been entered after it was begun.
+    const under = all.findLast(({ state }) => state === 'open') ?? last;
+    if (under && (under.state === 'open' || under.state === 'handed-in'))
+      return { attempt: under, created: false };
     const shut = shutFor(assignment, times, last?.number ?? 0);
     if (shut !== null) throw new Refusal('conflict', shut);
     const attempt = await AttemptModel.query(trx)

@@ -29,7 +29,8 @@ export type AuditKind =
   | 'changed points'
   | 'marked again'
   | 'took the lead'
-  | 'injected a fault';
+  | 'injected a fault'
+  | 'entered a bench sheet';
 
 export interface AuditEntry {
   readonly actor: Pick<Person, 'id' | 'name'> | null;

@@ -9,6 +9,7 @@ import { pinoHttp } from 'pino-http';
 import type { Config } from '../config.js';
 import type { Journal } from '../domain/journal.js';
 import type { Searches } from '../domain/searches.js';
+import type { Sheets } from '../domain/sheets.js';
 import type { Slips } from '../domain/slips.js';
 import type { Desk } from '../marking/queue.js';
 import type { Judge } from '../marking/threads.js';
@@ -24,6 +25,7 @@ import { knownHostOnly, sameOriginOnly, wholeTextOnly } from './request.js';
 import { sessionRoutes } from './session-routes.js';
 import { slipRoutes } from './slip-routes.js';
 import { searchRoutes } from './search-routes.js';
+import { sheetRoutes } from './sheet-routes.js';
 import { SESSION_COOKIE } from './session-cookie.js';
 import type { SessionStore } from './session-store.js';
 
@@ -40,6 +42,7 @@ export interface AppParts {
   readonly desk: Desk;
   readonly slips: Slips;
   readonly searches: Searches;
+  readonly sheets: Sheets;
   readonly judge: Judge;
   readonly log: Logger;
 }
@@ -78,7 +81,8 @@ const protectiveHeaders = (): RequestHandler =>
   });
 
 /** Everything under /api, behind the checks that every request passes. */
-function api({ config, database, pool, journal, sessions, desk, slips, searches, judge }: AppParts): Router {
+function api(parts: AppParts): Router {
+  const { config, database, pool, journal, sessions, desk, slips, searches, sheets, judge } = parts;
   const router = express.Router();
   router.use(sameOriginOnly);
   router.use(express.json({ limit: BODY_LIMIT, strict: true }));
@@ -108,6 +112,7 @@ function api({ config, database, pool, journal, sessions, desk, slips, searches,
   router.use(attemptRoutes({ database, journal, desk, searches }));
   router.use(searchRoutes(searches));
   router.use(slipRoutes(slips));
+  router.use(sheetRoutes(database, sheets));
   router.use(repairRoutes({ database, journal, desk }));
   router.use(classRoutes(database));
   router.use(draftRoutes(database, judge));

@@ -34,13 +34,22 @@ export class Marking {
     const attempt = await AttemptModel.query(this.database)
       .findById(attemptId)
       .whereIn('state', states)
-      .withGraphFetched('[assignment.people, permissions]');
+      .withGraphFetched('[assignment.people, permissions, sheet(entered)]')
+      .modifiers({ entered: (query) => void query.select('id', 'attemptId', 'entries') });
     if (!attempt?.assignment) return null;
     const own = attempt.assignment.people?.find(({ studentId }) => studentId === attempt.studentId);
     const extra = own?.extraMinutes ?? 0;
     const exercise = withTime(by ?? attempt.assignment.document, extra);
     if (isSearch(exercise)) return markingOf(await this.searchReport(attemptId, exercise, extra), null);
     const { bench } = await this.journal.boardOf(attemptId);
+    if (attempt.sheet) {
+      const { entries } = attempt.sheet;
+      const report = await this.pool.run({ exercise, entries } as never, {
+        name: 'markPhysical',
+      });
+      // Which joints go wrong is known where the leads were entered.
+      return markingOf(report, entries.asWired ? { exercise, bench: benchOf(bench) } : null);
+    }
     const log = exercise.practice ? workEvents(attempt, await logOf(this.database, attemptId)) : [];
     const wiring = benchOf(bench);
     return markingOf(await this.pool.run({ exercise, bench: wiring, log }), { exercise, bench: wiring });

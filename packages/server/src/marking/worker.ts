@@ -1,13 +1,17 @@
 import {
+  benchSheet,
   grade,
+  markSheet,
   readinessOf,
   repair,
   repairTask,
   type Bench,
+  type BenchSheet,
   type Exercise,
   type Readiness,
   type Repair,
   type Report,
+  type SheetEntries,
   type WorkEvent,
 } from '@contactum/core';
 
@@ -29,6 +33,22 @@ export const [EDITS, TRIED, STOP] = [0, 1, 2] as const;
 /** Runs in a worker thread: marking is pure computation and must not hold up requests. */
 export default function mark({ exercise, bench, log }: MarkingTask): Report {
   return grade(exercise, bench, { log });
+}
+
+/** The sheet of an exercise for a physical board. */
+export function sheet({ exercise }: { readonly exercise: Exercise }): BenchSheet {
+  return benchSheet(exercise);
+}
+
+/** Marks a physical board by what was entered at it. */
+export function markPhysical({
+  exercise,
+  entries,
+}: {
+  readonly exercise: Exercise;
+  readonly entries: SheetEntries;
+}): Report {
+  return markSheet(exercise, benchSheet(exercise), entries);
 }
 
 /** What stands against setting an exercise. */

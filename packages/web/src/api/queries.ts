@@ -34,11 +34,31 @@ export const queryClient = new QueryClient({
   },
 });
 
+const LAST_KEY = 'contactum.last';
+
+/** Who was signed in here last: without the server, only the own bench sheets are opened by it. */
+export function rememberedPerson(): Person | null {
+  try {
+    return JSON.parse(localStorage.getItem(LAST_KEY) ?? 'null') as Person | null;
+  } catch {
+    return null;
+  }
+}
+
+async function session(): Promise<Person | null> {
+  const person = await ask<Person | null>('GET', '/session');
+  localStorage.setItem(LAST_KEY, JSON.stringify(person));
+  return person;
+}
+
 export const useSession = () =>
   useQuery({
     queryKey: ['session'],
-    queryFn: () => ask<Person | null>('GET', '/session'),
+    queryFn: session,
     staleTime: 60_000,
+    // Also asked where the browser thinks that there is no network: then it is known at once.
+    networkMode: 'always',
+    retry: (count, error) => navigator.onLine && error instanceof ApiError && count < 3,
   });
 export const useExercises = () =>
   useQuery({ queryKey: ['exercises'], queryFn: () => ask<ExerciseSummary[]>('GET', '/exercises') });
@@ -127,6 +147,7 @@ export const cancelRepair = (id: string) => ask('DELETE', `/attempts/${id}/repai
 function become(client: QueryClient, person: Person): void {
   client.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'session' });
   client.setQueryData(['session'], person);
+  localStorage.setItem(LAST_KEY, JSON.stringify(person));
 }
 
 const signIn = (body: { login: string; password: string }) => ask<Person>('POST', '/session', body);

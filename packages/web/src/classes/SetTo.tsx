@@ -99,6 +99,7 @@ function SettingTable({
           align: 'right',
           render: (_, one) => (
             <span className="hand-row">
+              <Link to={`/sheets?setting=${one.id}`}>Bench sheet</Link>
               <Button size="small" onClick={() => onOpen(one)}>
                 Change
               </Button>

@@ -17,6 +17,7 @@ import {
   spellRef,
   type Exercise,
   type Expected,
+  type Paper,
   type Step,
 } from '@contactum/core';
 import type { AssignmentForInstructor } from '@contactum/contract';
@@ -29,6 +30,7 @@ import { DeviceTable } from '../board/DeviceTable.js';
 import { DrawingView } from '../drawing/DrawingView.js';
 import { formOf } from '../drawing/form.js';
 import { Walk } from '../drawing/Walk.js';
+import { askSheet } from '../paper/ask-paper.js';
 import { AssignDialog } from './AssignDialog.js';
 import { VersionChanges } from './VersionChanges.js';
 import './exercises.css';
@@ -55,6 +57,7 @@ export function ExercisePage() {
           </p>
         </div>
         <span className="page-acts">
+          {!isSearch(exercise) && <PaperButtons exercise={exercise} />}
           <Making exercise={exercise} own={origin === 'own'} retired={retired} />
           <Button type="primary" size="large" disabled={retired} onClick={() => setSetting(true)}>
             Set to a class
@@ -81,6 +84,41 @@ export function ExercisePage() {
         onClose={() => setSetting(false)}
       />
     </main>
+  );
+}
+
+/** Paper for a physical board: to plan it by, and to test and mark it by. */
+function PaperButtons({ exercise }: { exercise: Exercise }) {
+  const { message } = App.useApp();
+  const [making, setMaking] = useState(false);
+  const make = (size: Paper) => {
+    setMaking(true);
+    const reference = referenceBench(exercise);
+    Promise.all([import('../paper/save.js'), askSheet(exercise)])
+      .then(([{ saveSheet }, sheet]) => saveSheet(sheet, drawingOf(reference, formOf(reference)), size))
+      .catch((error: unknown) => message.error((error as Error).message))
+      .finally(() => setMaking(false));
+  };
+  return (
+    <>
+      <Link to={`/paper/${exercise.id}`}>
+        <Button size="large">Planning paper</Button>
+      </Link>
+      <Dropdown
+        trigger={['click']}
+        menu={{
+          items: [
+            { key: 'A4', label: 'PDF on A4' },
+            { key: 'LETTER', label: 'PDF on Letter' },
+          ],
+          onClick: ({ key }) => make(key as Paper),
+        }}
+      >
+        <Button size="large" loading={making}>
+          Bench sheet
+        </Button>
+      </Dropdown>
+    </>
   );
 }
 

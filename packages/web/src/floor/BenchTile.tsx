@@ -85,7 +85,12 @@ export const BenchTile = memo(function BenchTile({
   const { student, exercise, status, here, asksAt, progress, of, searchId } = bench;
   return (
     <article className="bench-tile" data-state={stateOf(bench)} data-chosen={chosen ? 'yes' : undefined}>
-      <button type="button" className="tile-face" aria-pressed={chosen} onClick={() => onLook(chosen ? null : id)}>
+      <button
+        type="button"
+        className="tile-face"
+        aria-pressed={chosen}
+        onClick={() => onLook(chosen ? null : id)}
+      >
         <span className="tile-who">
           <strong>{student}</strong>
           <span className="tile-here">

@@ -37,6 +37,8 @@ export function Shell({ person, dark, onDark }: { person: Person; dark: boolean;
                 {name}
               </NavLink>
             ))}
+          {person.role === 'student' && <NavLink to="/logbook">Logbook</NavLink>}
+          <NavLink to="/sheets">Bench sheets</NavLink>
           <NavLink to="/plate">Plate room</NavLink>
         </nav>
         <Tooltip title={dark ? 'Light room' : 'Dim room'}>

@@ -18,6 +18,7 @@ import { ChangePoints } from './ChangePoints.js';
 import { CriterionRow } from './CriterionRow.js';
 import { Equivalence } from './Equivalence.js';
 import { Remarks } from './Remarks.js';
+import { Physical } from './Physical.js';
 import { RepairSection } from './RepairSection.js';
 import { Replay, type Proof } from './Replay.js';
 import { ToleranceTable } from './ToleranceTable.js';
@@ -70,12 +71,13 @@ function MarkedSlip({ slip, report, person }: { slip: Slip; report: Report; pers
       <section className="slip-list">
         <Head slip={slip} person={person} />
         <Verdict slip={slip} report={report} />
-        {!report.search && <Equivalence report={report} onProof={onProof} />}
+        {!report.search && !report.physical && <Equivalence report={report} onProof={onProof} />}
+        {report.physical && <Physical attemptId={slip.attempt.id} findings={report.physical} />}
         <Criteria slip={slip} report={report} person={person} shown={proof?.key ?? ''} onProof={onProof} />
         {report.search && <SearchReport findings={report.search} />}
         <Lessons report={report} onProof={onProof} />
         <ToleranceTable report={report} shown={proof?.key ?? ''} onProof={onProof} />
-        {slip.mayRepair && !report.search && (
+        {slip.mayRepair && !report.search && !report.physical && (
           <RepairSection slip={slip} onShow={(next) => setShown({ proof: null, repair: next })} />
         )}
         <Remarks slip={slip} person={person} />
@@ -104,7 +106,8 @@ function Head({ slip, person }: { slip: Slip; person: Person }) {
       </p>
       {isInstructor && !slip.report?.search && (
         <p>
-          <Link to={`/compare/${slip.attempt.id}`}>Beside the reference</Link>
+          <Link to={`/compare/${slip.attempt.id}`}>Beside the reference</Link> ·{' '}
+          <Link to={`/paper/wired/${slip.attempt.id}`}>Planning paper of this wiring</Link>
         </p>
       )}
     </>
@@ -133,7 +136,7 @@ function Verdict({ slip, report }: { slip: Slip; report: Report }) {
           that was earned of the behaviour.
         </p>
       )}
-      {!report.search && <p className="quiet">{capital(describeProof(report.proof))}.</p>}
+      {!report.search && !report.physical && <p className="quiet">{capital(describeProof(report.proof))}.</p>}
     </>
   );
 }

@@ -1,4 +1,5 @@
-import { isOpening, type Circuit } from '../../circuit/index.js';
+import type { Wire } from '../../bench/index.js';
+import { circuitOfLead, isOpening, placesOf, type Circuit } from '../../circuit/index.js';
 import { CONDUCTOR_AMPS } from '../../tolerances.js';
 import { simple, type Breach } from './rule.js';
 import { breachByWire, earthWires, type WireFault } from './wires.js';
@@ -46,6 +47,21 @@ function ratingsOf(circuit: Circuit): Float64Array {
     }
   }
   return rating;
+}
+
+/** Least areas of power and of control conductors, mm². [S] IEC 60204-1, table 5 (from memory): 1.5 and 1.0 in one enclosure. */
+const LEAST_AREA = { power: 1.5, control: 1 } as const;
+
+/** The area that a lead has as a rule: what carries its protection's rating, and what is strong enough; mm². */
+export function usualAreas(circuit: Circuit): (wire: Pick<Wire, 'from' | 'to'>) => number {
+  const rating = ratingsOf(circuit);
+  const places = placesOf(circuit.bench);
+  return (wire) => {
+    const least = LEAST_AREA[circuitOfLead(places, wire) === 'control' ? 'control' : 'power'];
+    const amps = rating[circuit.indexOf.get(wire.from)!]!;
+    const carrying = Number.isFinite(amps) ? CONDUCTOR_AMPS.find(([, carries]) => carries >= amps)?.[0] : 0;
+    return Math.max(least, carrying ?? CONDUCTOR_AMPS.at(-1)![0]);
+  };
 }
 
 function thinWires(circuit: Circuit): Breach | null {

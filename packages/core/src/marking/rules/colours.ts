@@ -1,3 +1,4 @@
+import type { Wire } from '../../bench/index.js';
 import { choice, optional, type TerminalRole } from '../../catalogue/index.js';
 import {
   isControlProtection,
@@ -85,6 +86,19 @@ function colourBreach(circuit: Circuit, scheme: Scheme): Breach | null {
     return [{ wire: k, found: `is ${wire.colour}; ${right.join(', ')}` }];
   });
   return breachByWire(wires, faults, wires.filter(({ colour }) => colour !== undefined).length);
+}
+
+/** The colour that a lead has as a rule, by what its potential is for; of several uses the one that is most particular. */
+export function usualColours(circuit: Circuit): (wire: Pick<Wire, 'from'>) => string {
+  const earth = new Set([...earthWires(circuit.bench)].map(({ from }) => from));
+  const usesAt = usesOf(circuit);
+  const scheme: Scheme = circuit.frequencies.includes(60) ? 'us' : 'iec';
+  const inOrder: readonly Use[] = ['neutral', 'control-dc', 'control-ac', 'power'];
+  return ({ from }) => {
+    const uses = usesAt(circuit.indexOf.get(from)!);
+    const use = earth.has(from) ? 'earth' : (inOrder.find((one) => uses.has(one)) ?? 'control-ac');
+    return COLOURS[scheme][use][0]!;
+  };
 }
 
 /** Uses of each potential, by the roles of the terminals that are joined in it. */

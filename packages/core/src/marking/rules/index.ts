@@ -14,6 +14,8 @@ import { emergencyStopFirst, stopUpstream } from './stops.js';
 import { maxWiresPerTerminal } from './terminals.js';
 
 export { INTERLOCK_KINDS, rivalPairs, type InterlockKind } from './interlocks.js';
+export { usualAreas } from './areas.js';
+export { usualColours } from './colours.js';
 export { carriedAmps } from './overload.js';
 export type { RuleVerdict } from './rule.js';
 

@@ -14,6 +14,17 @@ export class Bits {
     return ((this.words[k >> 5]! >>> (k & 31)) & 1) === 1;
   }
 
+  get count(): number {
+    let n = 0;
+    for (const word of this.words) n += ones(word);
+    return n;
+  }
+
+  isWithin(other: Bits): boolean {
+    for (let k = 0; k < this.words.length; k += 1) if (this.words[k]! & ~other.words[k]!) return false;
+    return true;
+  }
+
   /** How many of these are in another set too. */
   common(other: Bits): number {
     let n = 0;
@@ -21,16 +32,29 @@ export class Bits {
     return n;
   }
 
-  get count(): number {
-    return this.common(this);
+  get isEmpty(): boolean {
+    return this.words.every((word) => word === 0);
   }
 
-  remove(other: Bits): void {
-    for (let k = 0; k < this.words.length; k += 1) this.words[k]! &= ~other.words[k]!;
+  /** These without those of another set. */
+  without(other: Bits): Bits {
+    const rest = new Bits(this.size);
+    for (let k = 0; k < this.words.length; k += 1) rest.words[k] = this.words[k]! & ~other.words[k]!;
+    return rest;
+  }
+
+  static of(size: number, members: readonly number[]): Bits {
+    const bits = new Bits(size);
+    for (const one of members) bits.set(one);
+    return bits;
   }
 
   members(): number[] {
-    return Array.from({ length: this.size }, (_, k) => k).filter((k) => this.has(k));
+    const list: number[] = [];
+    this.words.forEach((word, k) => {
+      for (let w = word; w !== 0; w &= w - 1) list.push(32 * k + 31 - Math.clz32(w & -w));
+    });
+    return list;
   }
 }
 
@@ -46,133 +70,227 @@ export interface Cover {
   readonly bound: number;
 }
 
-/** Rounds in which the weights of the bound are improved. */
-const ROUNDS = 400;
-/** Pairs of chosen sets that are tried to be replaced by one. */
-const EXCHANGES = 3;
-
-/**
- * Few sets that cover everything that any of them covers: the one that adds most, again and again (the greedy rule; Johnson 1974,
- * from memory), then without those that the others make needless, then with two exchanged for one where one is enough. `cost` breaks ties. The bound is
- * that of the linear relaxation: weights on the elements of which no set holds more than one.
- */
-export function cover(sets: readonly Bits[], cost: (k: number) => number): Cover {
-  const size = sets[0]?.size ?? 0;
-  const all = new Bits(size);
-  for (const one of sets) for (let k = 0; k < all.words.length; k += 1) all.words[k]! |= one.words[k]!;
-  let chosen = greedy(sets, all, cost);
-  chosen = needed(sets, chosen, all);
-  for (let round = 0; round < EXCHANGES; round += 1) {
-    const fewer = exchanged(sets, chosen, all);
-    if (fewer.length === chosen.length) break;
-    chosen = fewer;
-  }
-  return { chosen, bound: Math.min(chosen.length, lowerBound(sets, all)) };
+/** A set that may be chosen, and which of the elements that are still to be covered it has, by their places. */
+interface Column {
+  readonly set: number;
+  readonly rows: Bits;
 }
 
-function greedy(sets: readonly Bits[], all: Bits, cost: (k: number) => number): number[] {
-  const left = copy(all);
+/** Rounds in which the weights of the bound are improved, and by how much a price grows in one; what grows slowly ends nearer. */
+const ROUNDS = 1_200;
+const GROWTHS = [1.15, 1.05, 1.02];
+
+/**
+ * Few sets that cover everything that any of them covers. What must be chosen is chosen and what decides nothing is left out, by
+ * the rules of set covering (Garfinkel and Nemhauser 1972, from memory): an element that only one set has, an element that comes
+ * with another one, a set that has no more than another. Of what is left the greedy choice (Johnson 1974, from memory) is improved by
+ * exchanges. `cost` breaks ties. The bound is that of the linear relaxation: weights on the elements of
+ * which no set holds more than one.
+ */
+export function cover(sets: readonly Bits[], cost: (k: number) => number): Cover {
+  const columns = distinct(sets, cost);
+  const elements = essential(columns.map((k) => sets[k]!));
+  const whole = columns
+    .map((set): Column => ({
+      set,
+      rows: Bits.of(
+        elements.length,
+        [...elements.keys()].filter((k) => sets[set]!.has(elements[k]!)),
+      ),
+    }))
+    .filter(({ rows }) => !rows.isEmpty);
   const chosen: number[] = [];
-  while (left.words.some((word) => word !== 0)) {
-    let best = -1;
+  const left = reduced(whole, chosen, cost);
+  const rest = smallest(left, cost);
+  const bound = chosen.length + Math.min(rest.length, lowerBound(left));
+  return { chosen: [...chosen, ...rest], bound };
+}
+
+/** Of sets that are the same the cheapest. */
+function distinct(sets: readonly Bits[], cost: (k: number) => number): number[] {
+  const best = new Map<string, number>();
+  sets.forEach(({ words }, k) => {
+    const key = words.join();
+    const known = best.get(key);
+    if (known === undefined || cost(k) < cost(known)) best.set(key, k);
+  });
+  return [...best.values()];
+}
+
+/** Elements that are the hardest to cover: no other one is covered by some of their sets only. */
+function essential(sets: readonly Bits[]): number[] {
+  const size = sets[0]?.size ?? 0;
+  const holders = Array.from({ length: size }, () => new Bits(sets.length));
+  sets.forEach((set, k) => {
+    for (let e = 0; e < size; e += 1) if (set.has(e)) holders[e]!.set(k);
+  });
+  const unlike = new Map<string, number>();
+  holders.forEach(({ words }, e) => {
+    const key = words.join();
+    if (words.some((word) => word !== 0) && !unlike.has(key)) unlike.set(key, e);
+  });
+  const inOrder = [...unlike.values()]
+    .map((e) => ({ e, holders: holders[e]!, n: holders[e]!.count }))
+    .sort((a, b) => a.n - b.n);
+  const kept: typeof inOrder = [];
+  for (const one of inOrder) if (!kept.some((other) => other.holders.isWithin(one.holders))) kept.push(one);
+  return kept.map(({ e }) => e);
+}
+
+/** Takes what must be taken, and leaves out what decides nothing, until neither changes anything. */
+function reduced(columns: readonly Column[], chosen: number[], cost: (k: number) => number): Column[] {
+  let left = columns;
+  for (;;) {
+    const kept = undominated(left, cost);
+    const holders = holdersOf(kept);
+    const only = holders.find((list) => list.length === 1)?.[0];
+    if (only) {
+      chosen.push(only.set);
+      left = kept
+        .filter((one) => one !== only)
+        .map(({ set, rows }) => ({ set, rows: rows.without(only.rows) }));
+      continue;
+    }
+    const easy = easyRows(kept, holders);
+    if (easy.isEmpty) return kept;
+    left = kept.map(({ set, rows }) => ({ set, rows: rows.without(easy) }));
+  }
+}
+
+/** Of two sets of which one has no more than the other, that one goes; of two alike the dearer. */
+function undominated(columns: readonly Column[], cost: (k: number) => number): Column[] {
+  const unlike = new Map<string, Column>();
+  for (const column of columns) {
+    if (column.rows.isEmpty) continue;
+    const key = column.rows.words.join();
+    const known = unlike.get(key);
+    if (!known || cost(column.set) < cost(known.set)) unlike.set(key, column);
+  }
+  const inOrder = [...unlike.values()]
+    .map((column) => ({ column, n: column.rows.count }))
+    .sort((a, b) => b.n - a.n || cost(a.column.set) - cost(b.column.set));
+  const kept: Column[] = [];
+  for (const { column } of inOrder)
+    if (!kept.some(({ rows }) => column.rows.isWithin(rows))) kept.push(column);
+  return kept;
+}
+
+/** Elements whose sets are all sets of a harder one: they come with that. */
+function easyRows(columns: readonly Column[], holders: readonly (readonly Column[])[]): Bits {
+  const place = new Map(columns.map((column, k) => [column, k]));
+  const rows = holders
+    .map((list, e) => ({
+      e,
+      n: list.length,
+      sets: Bits.of(
+        columns.length,
+        list.map((one) => place.get(one)!),
+      ),
+    }))
+    .filter(({ n }) => n > 0)
+    .sort((a, b) => a.n - b.n);
+  const hard: typeof rows = [];
+  const easy = new Bits(holders.length);
+  for (const one of rows) {
+    if (hard.some(({ sets }) => sets.isWithin(one.sets))) easy.set(one.e);
+    else hard.push(one);
+  }
+  return easy;
+}
+
+/** By element: the sets that have it. */
+function holdersOf(columns: readonly Column[]): Column[][] {
+  const holders = Array.from({ length: columns[0]?.rows.size ?? 0 }, (): Column[] => []);
+  for (const column of columns) for (const e of column.rows.members()) holders[e]!.push(column);
+  return holders;
+}
+
+/** Everything that some sets have. */
+function unionOf(columns: readonly Column[]): Bits {
+  const all = new Bits(columns[0]?.rows.size ?? 0);
+  for (const { rows } of columns) rows.words.forEach((word, k) => (all.words[k]! |= word));
+  return all;
+}
+
+function greedy(columns: readonly Column[], cost: (k: number) => number): number[] {
+  let open = unionOf(columns);
+  const chosen: number[] = [];
+  while (!open.isEmpty) {
+    let best = columns[0]!;
     let most = 0;
-    sets.forEach((one, k) => {
-      const gain = one.common(left);
-      if (gain > most || (gain === most && gain > 0 && cost(k) < cost(best))) [best, most] = [k, gain];
-    });
-    chosen.push(best);
-    left.remove(sets[best]!);
+    for (const one of columns) {
+      const gain = one.rows.common(open);
+      if (gain > most || (gain === most && gain > 0 && cost(one.set) < cost(best.set)))
+        [best, most] = [one, gain];
+    }
+    chosen.push(best.set);
+    open = open.without(best.rows);
   }
   return chosen;
 }
 
-function copy(bits: Bits): Bits {
-  const other = new Bits(bits.size);
-  other.words.set(bits.words);
-  return other;
-}
+/** Passes in which chosen sets are exchanged for fewer. */
+const PASSES = 12;
 
-/** What some sets leave of all. */
-function leftBy(sets: readonly Bits[], chosen: readonly number[], all: Bits): Bits {
-  const left = copy(all);
-  for (const k of chosen) left.remove(sets[k]!);
-  return left;
-}
-
-/** Without those that the others make needless; those that were chosen last go first. */
-function needed(sets: readonly Bits[], chosen: readonly number[], all: Bits): number[] {
-  let kept = [...chosen];
-  for (const one of [...chosen].reverse()) {
-    const others = kept.filter((k) => k !== one);
-    if (leftBy(sets, others, all).words.every((word) => word === 0)) kept = others;
+/** The smallest choice that is found: greedy first; then without what the others make needless, and one set in place of two while one is enough. */
+function smallest(columns: readonly Column[], cost: (k: number) => number): number[] {
+  const rowsOf = new Map(columns.map(({ set, rows }) => [set, rows]));
+  const all = unionOf(columns);
+  let best = greedy(columns, cost);
+  const without = (gone: readonly number[]) => best.filter((set) => !gone.includes(set));
+  const leftBy = (chosen: readonly number[]) =>
+    chosen.reduce((left, set) => left.without(rowsOf.get(set)!), all);
+  const exchange = (): number[] | null => {
+    for (let a = 0; a < best.length; a += 1)
+      for (let b = a + 1; b < best.length; b += 1) {
+        const rest = without([best[a]!, best[b]!]);
+        const left = leftBy(rest);
+        const one = columns.find(({ rows }) => left.isWithin(rows));
+        if (one) return [...rest, one.set];
+      }
+    return null;
+  };
+  for (let pass = 0; pass < PASSES; pass += 1) {
+    const extra = best.find((set) => leftBy(without([set])).isEmpty);
+    const next = extra === undefined ? exchange() : without([extra]);
+    if (!next) break;
+    best = next;
   }
-  return kept;
-}
-
-/** One set in place of two, where one does. */
-function exchanged(sets: readonly Bits[], chosen: readonly number[], all: Bits): number[] {
-  for (let a = 0; a < chosen.length; a += 1)
-    for (let b = a + 1; b < chosen.length; b += 1) {
-      const others = chosen.filter((_, k) => k !== a && k !== b);
-      const left = leftBy(sets, others, all);
-      const wanted = left.count;
-      const one = sets.findIndex((set) => set.common(left) === wanted);
-      if (one >= 0) return needed(sets, [...others, one], all);
-    }
-  return [...chosen];
+  return best;
 }
 
 /** Weights of the elements so that no set has more than one of it; what they make in all no cover can be smaller than. */
-function lowerBound(sets: readonly Bits[], all: Bits): number {
-  const elements = essential(sets, all);
-  const columns = distinct(sets.map((set) => elements.filter((e) => set.has(e))));
-  const index = new Map(elements.map((e, k) => [e, k]));
-  const rows = columns.map((column) => column.map((e) => index.get(e)!));
-  // Multiplicative weights on the sets; an element is worth what the lightest way of paying for it is.
+function lowerBound(columns: readonly Column[]): number {
+  const rows = columns.map((column) => column.rows.members());
+  const holders = Array.from({ length: columns[0]?.rows.size ?? 0 }, (): number[] => []);
+  rows.forEach((list, r) => {
+    for (const e of list) holders[e]!.push(r);
+  });
+  const open = [...holders.keys()].filter((e) => holders[e]!.length > 0);
+  return open.length === 0 ? 0 : Math.max(...GROWTHS.map((growth) => weighed(rows, holders, open, growth)));
+}
+
+/** Multiplicative weights on the sets: the element that is paid for most cheaply gets a share more, and its sets become dearer. */
+function weighed(
+  rows: readonly (readonly number[])[],
+  holders: readonly (readonly number[])[],
+  open: readonly number[],
+  growth: number,
+): number {
   const price = new Float64Array(rows.length).fill(1);
-  const weight = new Float64Array(elements.length);
+  const held = new Float64Array(rows.length);
+  const sum = Float64Array.from(holders, (list) => list.length);
   let best = 0;
-  const holders = elements.map((_, e) => rows.flatMap((row, r) => (row.includes(e) ? [r] : [])));
+  let fullest = 0;
   for (let round = 1; round <= ROUNDS; round += 1) {
-    let cheapest = 0;
-    let least = Number.POSITIVE_INFINITY;
-    holders.forEach((list, e) => {
-      const sum = list.reduce((total, r) => total + price[r]!, 0);
-      if (sum < least) [cheapest, least] = [e, sum];
-    });
-    weight[cheapest]! += 1;
-    for (const r of holders[cheapest]!) price[r]! *= 1.08;
-    const fullest = rows.reduce(
-      (most, row) =>
-        Math.max(
-          most,
-          row.reduce((sum, e) => sum + weight[e]!, 0),
-        ),
-      0,
-    );
+    const cheapest = open.reduce((least, e) => (sum[e]! < sum[least]! ? e : least));
+    for (const r of holders[cheapest]!) {
+      const more = price[r]! * (growth - 1);
+      price[r]! += more;
+      for (const e of rows[r]!) sum[e]! += more;
+      fullest = Math.max(fullest, (held[r]! += 1));
+    }
     best = Math.max(best, round / fullest);
   }
   return Math.ceil(best - 1e-9);
-}
-
-/** Elements that are the hardest to cover: no other is covered by part of their sets only. */
-function essential(sets: readonly Bits[], all: Bits): number[] {
-  const byHolders = new Map<string, { element: number; holders: readonly number[] }>();
-  for (const element of all.members()) {
-    const holders = sets.flatMap((set, k) => (set.has(element) ? [k] : []));
-    const key = holders.join();
-    if (!byHolders.has(key)) byHolders.set(key, { element, holders });
-  }
-  const list = [...byHolders.values()].sort((a, b) => a.holders.length - b.holders.length);
-  const kept: { element: number; holders: ReadonlySet<number> }[] = [];
-  for (const { element, holders } of list) {
-    const own = new Set(holders);
-    if (!kept.some((one) => one.holders.size <= own.size && [...one.holders].every((k) => own.has(k))))
-      kept.push({ element, holders: own });
-  }
-  return kept.map(({ element }) => element);
-}
-
-function distinct(lists: readonly (readonly number[])[]): (readonly number[])[] {
-  return [...new Map(lists.filter((one) => one.length > 0).map((one) => [one.join(), one])).values()];
 }

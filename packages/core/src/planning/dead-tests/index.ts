@@ -1,2 +1,3 @@
 /** The fewest dead tests that find every single wiring mistake: `meter.ts`, `mistakes.ts`, `cover.ts`, `table.ts`. */
+export { holdWords, holding } from './meter.js';
 export { deadTestTable, divisionOf, type DeadTestTable, type PlannedTest } from './table.js';

@@ -1,11 +1,48 @@
 import type { Bench } from '../../bench/index.js';
-import { compile, UnionFind, type Circuit, type TerminalIndex } from '../../circuit/index.js';
+import type { Device } from '../../catalogue/index.js';
+import { compile, UnionFind, type Circuit, type Stimulus, type TerminalIndex } from '../../circuit/index.js';
 import { deadState } from '../../diagnosis/index.js';
 import { Ohmmeter, Solver, type Resistor } from '../../electrics/index.js';
 import { Simulation } from '../../simulation/index.js';
 
-/** What a person's hand does to a dead board while it is measured: a button is held, or none is. */
+/** What a person's hand does to a dead board while it is measured, by the device: nothing, or one of `HANDS`. */
 export type Hold = readonly string[];
+
+/** What is done to a device while a dead board is measured, and how it is said. [P] common practice, no source. */
+const HANDS: Readonly<
+  Partial<Record<Device['type'], { readonly act: (tag: string) => Stimulus; readonly words: string }>>
+> = {
+  pushbutton: { act: (press) => ({ press }), words: 'held' },
+  estop: { act: (press) => ({ press }), words: 'set' },
+  contactor: { act: (tag) => ({ inject: { 'armature-jammed': tag, position: 'in' } }), words: 'pushed in' },
+  breaker: { act: (open) => ({ open }), words: 'open' },
+  disconnector: { act: (open) => ({ open }), words: 'open' },
+  fuse: { act: (open) => ({ open }), words: 'taken out' },
+  overload: { act: (trip) => ({ trip }), words: 'tripped' },
+};
+
+/** What is done while a dead board is measured: nothing, and each act by itself. */
+export const holdsOf = ({ devices }: Pick<Bench, 'devices'>): Hold[] => [
+  [],
+  ...devices.filter(({ type }) => HANDS[type]).map(({ tag }) => [tag]),
+];
+
+const handsOf = ({ devices }: Pick<Bench, 'devices'>, hold: Hold) =>
+  hold.flatMap((tag) => {
+    const type = devices.find((device) => device.tag === tag)?.type;
+    const hand = type && HANDS[type];
+    return hand ? [{ tag, hand }] : [];
+  });
+
+/** The acts by which something is held on a dead board. */
+export const holding = (bench: Pick<Bench, 'devices'>, hold: Hold): Stimulus[] =>
+  handsOf(bench, hold).map(({ tag, hand }) => hand.act(tag));
+
+/** The same in words: `S2 held`, `KM1 pushed in`. */
+export const holdWords = (bench: Pick<Bench, 'devices'>, hold: Hold): string =>
+  handsOf(bench, hold)
+    .map(({ tag, hand }) => `${tag} ${hand.words}`)
+    .join(', ');
 
 /** The board without its leads, off and isolated, in one state of its controls: what closed contacts and inner links join. */
 export interface BareState {
@@ -16,12 +53,6 @@ export interface BareState {
   readonly resistors: readonly Resistor[];
 }
 
-/** What is held while a dead board is measured: nothing, and each button by itself. */
-export const holdsOf = ({ devices }: Pick<Bench, 'devices'>): Hold[] => [
-  [],
-  ...devices.filter(({ type }) => type === 'pushbutton' || type === 'estop').map(({ tag }) => [tag]),
-];
-
 /** The circuit of a board without any of its leads. */
 export const bareCircuit = (bench: Bench): Circuit => compile({ ...bench, wires: [] });
 
@@ -30,7 +61,7 @@ export function bareStates(circuit: Circuit, holds: readonly Hold[]): BareState[
   const solver = new Solver(circuit);
   return holds.map((hold) => {
     const board = new Simulation(solver, deadState(circuit), false, []);
-    for (const tag of hold) board.work({ press: tag });
+    for (const stimulus of holding(circuit.bench, hold)) board.work(stimulus);
     const meter = new Ohmmeter(board.solver, board.state);
     return {
       hold,
@@ -80,10 +111,13 @@ export class WiredMeter {
     );
   }
 
-  /** Ohms; Infinity where nothing joins the two. */
-  between(a: TerminalIndex, b: TerminalIndex): number {
-    const { nodeOf } = this.state;
-    const [p, q] = [this.root[nodeOf[a]!]!, this.root[nodeOf[b]!]!];
+  /** The node on which a terminal lies; terminals of one node read alike. */
+  node(terminal: TerminalIndex): number {
+    return this.root[this.state.nodeOf[terminal]!]!;
+  }
+
+  /** Ohms between two nodes; Infinity where nothing joins the two. */
+  between(p: number, q: number): number {
     if (p === q) return 0;
     const [i, j] = [this.place[p]!, this.place[q]!];
     if (i < 0 || j < 0 || this.component[i] !== this.component[j]) return Number.POSITIVE_INFINITY;

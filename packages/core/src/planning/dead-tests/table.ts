@@ -1,14 +1,25 @@
-import type { Bench, TerminalRef } from '../../bench/index.js';
+import type { Bench } from '../../bench/index.js';
 import type { Circuit, TerminalIndex } from '../../circuit/index.js';
-import { expectedOhms, isOhmsExpected, type DeadTest } from '../../marking/index.js';
+import { expectedOhms, type DeadTest } from '../../marking/index.js';
+import { JOINED_OHMS } from '../../tolerances.js';
 import { Bits, cover } from './cover.js';
-import { WiredMeter, bareCircuit, bareStates, holdsOf, type BareState, type Hold } from './meter.js';
+import {
+  WiredMeter,
+  bareCircuit,
+  bareStates,
+  holdWords,
+  holdsOf,
+  type BareState,
+  type Hold,
+} from './meter.js';
 import { jointsOf, keyOf, mistakesOf, potentialsOf, type Mistake } from './mistakes.js';
 
 /** A reading of a dead-test table, and what it proves. */
 export interface PlannedTest extends DeadTest {
   /** What a right wiring shows there, ohms; Infinity where nothing joins the two. */
   readonly ohms: number;
+  /** What is done to the board meanwhile, in words: `S2 held`, `KM1 pushed in`, `Q1 open`. */
+  readonly held: string;
   /** Leads that are proved to be there. */
   readonly leads: readonly string[];
   /** How many other single mistakes show here: leads on a wrong terminal, exchanged, or joining what must be apart. */
@@ -70,8 +81,9 @@ export function deadTestTable(bench: Bench): DeadTestTable {
       for (const k of shown) found.set(k);
       const leads = shown.filter((k) => mistakes[k]!.kind === 'left out' && mistakes[k]!.lead);
       return {
-        between: [circuit.terminals[one.a]! as TerminalRef, circuit.terminals[one.b]! as TerminalRef],
+        between: [circuit.terminals[one.a]!, circuit.terminals[one.b]!],
         hold: one.hold,
+        held: holdWords(bench, one.hold),
         expect: one.expect,
         ohms: one.ohms,
         leads: leads.map((k) => mistakes[k]!.lead!),
@@ -106,6 +118,13 @@ function candidatesOf(circuit: Circuit, bench: Bench, mistakes: readonly Mistake
   return bareStates(circuit, holdsOf(bench)).flatMap((state) => readings(state, ends, right, mistakes));
 }
 
+/** Ohms that are as expected lie from `least` to `most`. */
+function limitsOf(expect: DeadTest['expect']): readonly [least: number, most: number] {
+  if (expect === 'open') return [Number.MAX_VALUE, Number.POSITIVE_INFINITY];
+  if (expect === 'closed') return [0, JOINED_OHMS];
+  return [expect.min ?? 0, expect.max ?? Number.MAX_VALUE];
+}
+
 function readings(
   state: BareState,
   ends: readonly TerminalIndex[],
@@ -113,17 +132,45 @@ function readings(
   mistakes: readonly Mistake[],
 ): Candidate[] {
   const sound = new WiredMeter(state, right);
-  const candidates = ends.flatMap((a, k) =>
-    ends.slice(k + 1).map((b): Candidate => {
-      const ohms = sound.between(a, b);
+  const n = ends.length;
+  const candidates: Candidate[] = [];
+  const least = new Float64Array(n * n);
+  const most = new Float64Array(n * n);
+  const place = new Int32Array(n * n);
+  for (let i = 0; i < n; i += 1)
+    for (let j = i + 1; j < n; j += 1) {
+      const [a, b] = [ends[i]!, ends[j]!];
+      const ohms = sound.between(sound.node(a), sound.node(b));
       const expect = expectedOhms(ohms);
-      return { a, b, hold: state.hold, ohms, expect, finds: new Bits(mistakes.length) };
-    }),
-  );
+      [least[i * n + j], most[i * n + j]] = limitsOf(expect);
+      place[i * n + j] =
+        candidates.push({ a, b, hold: state.hold, ohms, expect, finds: new Bits(mistakes.length) }) - 1;
+    }
+  const classOf = new Int32Array(n);
   mistakes.forEach(({ joints }, k) => {
     const meter = new WiredMeter(state, joints);
-    for (const { a, b, expect, finds } of candidates)
-      if (!isOhmsExpected(meter.between(a, b), expect)) finds.set(k);
+    // Ends on one node read alike: the meter is asked once for each two nodes.
+    const nodes: number[] = [];
+    const known = new Map<number, number>();
+    ends.forEach((end, i) => {
+      const node = meter.node(end);
+      const found = known.get(node) ?? nodes.push(node) - 1;
+      known.set(node, found);
+      classOf[i] = found;
+    });
+    const m = nodes.length;
+    const ohms = new Float64Array(m * m);
+    for (let p = 0; p < m; p += 1)
+      for (let q = p + 1; q < m; q += 1)
+        ohms[p * m + q] = ohms[q * m + p] = meter.between(nodes[p]!, nodes[q]!);
+    for (let i = 0; i < n; i += 1) {
+      const row = classOf[i]! * m;
+      for (let j = i + 1; j < n; j += 1) {
+        const read = ohms[row + classOf[j]!]!;
+        const at = i * n + j;
+        if (read < least[at]! || read > most[at]!) candidates[place[at]!]!.finds.set(k);
+      }
+    }
   });
   return candidates;
 }

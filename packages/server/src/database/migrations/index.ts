@@ -5,9 +5,10 @@ import { soundGround } from './003-sound-ground.js';
 import { leadsByName } from './004-leads-by-name.js';
 import { searches } from './005-searches.js';
 import { college } from './006-college.js';
+import { paper } from './007-paper.js';
 import type { Migration } from './migration.js';
 
-const migrations: Migration[] = [founding, workPractice, soundGround, leadsByName, searches, college];
+const migrations: Migration[] = [founding, workPractice, soundGround, leadsByName, searches, college, paper];
 
 /** Migrations that stand in the code, so that a bundle carries them. */
 export const migrationSource: Knex.MigrationSource<Migration> = {

@@ -1,0 +1,122 @@
+import {
+  benchProblems,
+  compile,
+  readDeck,
+  referenceBench,
+  spellWire,
+  terminalsOf,
+  wireProblems,
+  type Bench,
+  type Exercise,
+} from '@contactum/core';
+import { readBench, readExercise } from '@contactum/core/documents';
+import { readFaultList, readMaterials, readWireList, takenOf, type Preview } from '@contactum/core/exchange';
+import { describeFault, readFault } from '@contactum/core';
+import type { Answer } from './answer.js';
+import { save } from './export.js';
+import { Unusable, readFile, readJson, readText } from './input.js';
+
+export interface ImportValues {
+  readonly as?: string;
+  readonly into?: string;
+  readonly out?: string;
+}
+
+/** What an import would do: a line for each of the file's, and what comes of it. */
+interface Outcome {
+  readonly lines: readonly { readonly line: number; readonly words: string; readonly ok: boolean }[];
+  readonly problem: string | null;
+  readonly document: unknown;
+}
+
+type Target = { readonly bench: Bench; readonly exercise: Exercise | null };
+
+function target(into: string | undefined): Target {
+  if (into === undefined) throw new Unusable('arguments: this import needs --into BENCH or EXERCISE');
+  const kind = (readJson(into) as { contactum?: unknown } | null)?.contactum;
+  if (kind !== 'exercise/1') return { bench: readFile(into, readBench), exercise: null };
+  const exercise = readFile(into, readExercise);
+  return { bench: exercise.bench, exercise };
+}
+
+const linesOf = <T>(preview: Preview<T>, words: (value: T) => string): Outcome['lines'] =>
+  preview.lines.map(({ line, value, problem, text }) => ({
+    line,
+    ok: problem === null,
+    words: value === null ? `${text}: ${problem ?? ''}` : words(value),
+  }));
+
+const IMPORTS: Readonly<Record<string, (text: string, into: string | undefined) => Outcome>> = {
+  /** A wire list becomes the wires of a bench, or the reference of an exercise. */
+  csv(text, into) {
+    const { bench, exercise } = target(into);
+    const preview = readWireList(text, terminalsOf(bench));
+    const wires = takenOf(preview);
+    const whole = exercise ? wires : { ...bench, wires };
+    const problems = exercise
+      ? wireProblems(wires, exercise.bench, 'wires')
+      : benchProblems({ ...bench, wires });
+    return {
+      lines: linesOf(preview, (wire) => `lead ${spellWire(wire)}`),
+      problem: preview.problem ?? problems[0]?.message ?? null,
+      document: exercise ? { ...exercise, reference: wires } : whole,
+    };
+  },
+  materials(text) {
+    const { preview, materials } = readMaterials(text);
+    return {
+      lines: linesOf(preview, (one) =>
+        'device' in one
+          ? `${one.device.quantity} × ${one.device.name}`
+          : `${one.lead.leads} leads ${one.lead.colour}`,
+      ),
+      problem: preview.problem,
+      document: materials,
+    };
+  },
+  /** Symptoms and faults become the list of faults of an exercise. */
+  faults(text, into) {
+    const { exercise } = target(into);
+    if (!exercise) throw new Unusable('arguments: faults are imported --into an EXERCISE');
+    const preview = readFaultList(text, compile(referenceBench(exercise)));
+    const faults = takenOf(preview).map(({ fault, title }, k) => ({ id: `fault-${k + 1}`, title, fault }));
+    return {
+      lines: linesOf(preview, ({ fault }) => describeFault(readFault(fault))),
+      problem: preview.problem,
+      document: { ...exercise, faults },
+    };
+  },
+  spice(text) {
+    const { deck, problems } = readDeck(text);
+    return {
+      lines: [
+        ...deck.elements.map(({ name, nodes }, k) => ({
+          line: k + 1,
+          ok: true,
+          words: `${name} between ${nodes.join(' and ')}`,
+        })),
+        ...problems.map(({ path, message }, k) => ({ line: k + 1, ok: false, words: `${path}: ${message}` })),
+      ],
+      problem: deck.elements.length === 0 ? 'no element is described' : null,
+      document: deck,
+    };
+  },
+};
+
+/** Says line by line what a file would do; writes what comes of it only where every line is taken. */
+export function importAnswer(file: string, { as = '', into, out }: ImportValues): Answer {
+  const read = IMPORTS[as];
+  if (!read) throw new Unusable(`arguments: --as is ${Object.keys(IMPORTS).join(', ')}`);
+  const { lines, problem, document } = read(readText(file), into);
+  if (problem !== null) throw new Unusable(`${file}: (document): ${problem}`);
+  const bad = lines.filter(({ ok }) => !ok);
+  const ok = bad.length === 0;
+  if (ok && out !== undefined) save(out, `${JSON.stringify(document, null, 2)}\n`);
+  const words = [
+    ...lines.map(({ line, words: said, ok: taken }) => `${taken ? '+' : '!'} line ${line}: ${said}`),
+    ok
+      ? `${lines.length} lines taken${out === undefined ? '; nothing is written without --out FILE' : `; written to ${out}`}`
+      : `${bad.length} of ${lines.length} lines cannot be taken; nothing is written`,
+  ];
+  return { holds: ok, json: { ok, lines, document: ok ? document : null }, words: words.join('\n') };
+}

@@ -1,0 +1,261 @@
+import type { Drawing } from '../drawing/index.js';
+import {
+  CAUTIONS,
+  deadTestsTable,
+  leadMaterialsTable,
+  materialsTable,
+  orderTable,
+  sequenceTables,
+  terminalsTable,
+  wireListTable,
+  type BenchSheet,
+  type PaperTable,
+  type PlanningPaper,
+} from '../planning/index.js';
+import { sheetPicture } from './svg.js';
+
+/** What a writer of PDFs makes pages of: plain data, by its own words. */
+export type PdfContent = string | { readonly [key: string]: unknown } | readonly PdfContent[];
+export type PdfDocument = Readonly<Record<string, unknown>>;
+
+export const PAPERS = ['A4', 'LETTER'] as const;
+export type Paper = (typeof PAPERS)[number];
+
+/** Millimetres to points. */
+const POINTS = 72 / 25.4;
+const SIZE: Readonly<Record<Paper, readonly [number, number]>> = { A4: [210, 297], LETTER: [215.9, 279.4] };
+const MARGIN = 14 * POINTS;
+const FOOT = 10 * POINTS;
+const RULE = 0.6;
+
+const heading = (text: string, more: object = {}): PdfContent => ({
+  text,
+  bold: true,
+  fontSize: 13,
+  margin: [0, 12, 0, 4],
+  headlineLevel: 1,
+  ...more,
+});
+const small = (text: string): PdfContent => ({ text, fontSize: 8.5, margin: [0, 2, 0, 4] });
+
+/** Thin black rules: nothing hangs on colour. */
+const RULED = {
+  hLineWidth: () => RULE,
+  vLineWidth: () => RULE,
+  hLineColor: () => '#000000',
+  vLineColor: () => '#000000',
+  paddingLeft: () => 3,
+  paddingRight: () => 3,
+  paddingTop: () => 2,
+  paddingBottom: () => 2,
+};
+
+/** A box to strike off: drawn, since not every face has one. */
+const BOX: PdfContent = {
+  canvas: [{ type: 'rect', x: 1, y: 1, w: 8, h: 8, lineWidth: 0.8, lineColor: '#000000' }],
+};
+
+const cell = (text: string): PdfContent => (text === '☐' ? BOX : { text, fontSize: 8.5 });
+
+/** A ruled table whose head stands on every page. */
+function ruled(
+  columns: readonly string[],
+  rows: readonly (readonly PdfContent[])[],
+  widths: readonly (string | number)[],
+): PdfContent {
+  return {
+    layout: RULED,
+    margin: [0, 2, 0, 6],
+    table: {
+      headerRows: 1,
+      dontBreakRows: true,
+      widths: [...widths],
+      body: [columns.map((text) => ({ text, bold: true, fontSize: 8.5, fillColor: '#eeeeee' })), ...rows],
+    },
+  };
+}
+
+/** Columns that take what is left; the others are as wide as what stands in them. */
+const WIDE: ReadonlySet<string> = new Set([
+  'Device',
+  'Rating',
+  'Designations',
+  'Spare contacts',
+  'First lead',
+  'Second lead',
+  'Others',
+  'Proves',
+  'Where',
+  'Act',
+]);
+
+const tableOf = ({ title, columns, rows }: PaperTable): PdfContent[] => [
+  heading(title),
+  ruled(
+    columns,
+    rows.map((row) => row.map(cell)),
+    columns.map((one) => (WIDE.has(one) ? '*' : 'auto')),
+  ),
+];
+
+function document(title: string, paper: Paper, content: readonly PdfContent[]): PdfDocument {
+  return {
+    pageSize: paper,
+    pageMargins: [MARGIN, MARGIN, MARGIN, MARGIN + FOOT],
+    info: { title },
+    defaultStyle: { font: 'Roboto', fontSize: 10 },
+    footer: (page: number, pages: number) => ({
+      columns: [
+        { text: title, fontSize: 8 },
+        { text: `page ${page} of ${pages}`, fontSize: 8, alignment: 'right' },
+      ],
+      margin: [MARGIN, 4, MARGIN, 0],
+    }),
+    // A heading does not stand alone at the foot of a page.
+    pageBreakBefore: (
+      node: { headlineLevel?: number },
+      { getFollowingNodesOnPage }: { getFollowingNodesOnPage: () => readonly unknown[] },
+    ) => node.headlineLevel === 1 && getFollowingNodesOnPage().length < 2,
+    content,
+  };
+}
+
+/** The sheets of a drawing, each on a page of its own that lies on its side. */
+function drawingContent({ form, sheets }: Drawing, paper: Paper): PdfContent[] {
+  const [width, height] = SIZE[paper];
+  const fit = [height * POINTS - 2 * MARGIN, width * POINTS - 2 * MARGIN - FOOT - 26];
+  return sheets.map((sheet) => ({
+    stack: [
+      heading(`Drawing, ${form.toUpperCase()}: ${sheet.circuit} circuit`, { margin: [0, 0, 0, 6] }),
+      {
+        svg: sheetPicture(sheet, form).replaceAll('Barlow, Roboto, sans-serif', 'Roboto'),
+        fit,
+        alignment: 'center',
+      },
+    ],
+    pageBreak: 'before',
+    pageOrientation: 'landscape',
+  }));
+}
+
+const cautions = (list: readonly string[]): PdfContent => ({
+  layout: RULED,
+  margin: [0, 6, 0, 4],
+  table: {
+    widths: ['*'],
+    body: [
+      [
+        {
+          stack: [
+            { text: 'Cautions', bold: true },
+            { ul: [...list], fontSize: 9 },
+          ],
+        },
+      ],
+    ],
+  },
+});
+
+/** The planning paper of a board. */
+export function planningPdf(
+  paper: PlanningPaper,
+  {
+    size = 'A4',
+    forms = ['iec', 'us'],
+  }: { readonly size?: Paper; readonly forms?: readonly ('iec' | 'us')[] } = {},
+): PdfDocument {
+  return document(`${paper.title}: planning paper`, size, [
+    { text: paper.title, fontSize: 19, bold: true },
+    small('Planning paper. Strike off each lead as it goes in.'),
+    cautions(CAUTIONS),
+    ...tableOf(materialsTable(paper.materials)),
+    ...tableOf(leadMaterialsTable(paper.materials)),
+    ...tableOf(wireListTable(paper.leads)),
+    ...tableOf(orderTable(paper.orders.byRung)),
+    ...tableOf(orderTable(paper.orders.byPlace)),
+    ...tableOf(terminalsTable(paper.terminals)),
+    ...sequenceTables(paper.sequence).flatMap(tableOf),
+    ...forms.flatMap((form) => drawingContent(paper.drawings[form], size)),
+  ]);
+}
+
+/** Lines to write on, each with its words below. */
+const written = (...labels: string[]): PdfContent => ({
+  margin: [0, 14, 0, 4],
+  columns: labels.map((text) => ({
+    stack: [
+      { canvas: [{ type: 'line', x1: 0, y1: 0, x2: 150, y2: 0, lineWidth: RULE }] },
+      { text, fontSize: 8, margin: [0, 2, 0, 0] },
+    ],
+  })),
+});
+
+/** Everything that is tried, function by function, with a box each. */
+function functionsTable({ functions, points }: BenchSheet): PdfContent {
+  const rows = functions.flatMap(({ title, essential, rows: own, id }): PdfContent[][] => [
+    [
+      { text: title, bold: true, fontSize: 8.5, colSpan: 4 },
+      '',
+      '',
+      '',
+      { text: `${points[`behaviour/${id}`] ?? 0} points${essential ? ', essential' : ''}`, fontSize: 8.5 },
+    ],
+    ...own.map(({ does, expected }, k) => [
+      cell(String(k + 1)),
+      cell(does.join(', ') || 'with the supply on'),
+      cell(expected),
+      BOX,
+      cell(''),
+    ]),
+  ]);
+  return ruled(['No', 'Do', 'Right', 'Seen', 'If not: what was seen'], rows, ['auto', '*', '*', 'auto', 90]);
+}
+
+function settingsTable({ settings }: BenchSheet): PdfContent[] {
+  if (settings.length === 0) return [];
+  const rows = settings.map(({ tag, name, setting, unit, right }) =>
+    [`${tag}, ${name}`, setting, `${right} ${unit}`, ''].map(cell),
+  );
+  return [
+    heading('Settings'),
+    ruled(['Device', 'Setting', 'Right', 'Read'], rows, ['*', 'auto', 'auto', 90]),
+  ];
+}
+
+/** What the dead tests find, and what is right although it reads otherwise. */
+const deadTestWords = ({ deadTests: { tests, mistakes, unseen } }: BenchSheet): string =>
+  `${tests.length} readings find ${mistakes - unseen.length} of ${mistakes} single wiring mistakes with the board dead. A contact that is wired by its other ends, or a free contact of the same kind, is right too: read at its own terminals then.`;
+
+const markWords = ({ max, pass }: BenchSheet): string =>
+  `${max} points in all; ${pass} are needed, every essential function right and every safety property kept. Safety, rules and workmanship count at the share that was earned of the functions.`;
+
+/** The sheet of a physical board, with its drawing. */
+export const benchSheetPdf = (sheet: BenchSheet, drawing: Drawing, size: Paper = 'A4'): PdfDocument =>
+  document(`${sheet.title}: bench sheet`, size, [
+    { text: sheet.title, fontSize: 19, bold: true },
+    small(`Bench sheet for a physical board: ${sheet.board}`),
+    written('Student', 'Class and date', 'Board number'),
+    written('Begun at', 'Done at', 'Instructor'),
+    cautions(sheet.cautions),
+    written('Isolated, locked off, proved dead (signature)', 'Permission to energise (signature, time)'),
+    heading('Dead tests, before anything is energised'),
+    small(deadTestWords(sheet)),
+    ...tableOf(deadTestsTable(sheet.deadTests)).slice(1),
+    heading('Functional tests, each from a fresh board with the supply on'),
+    functionsTable(sheet),
+    ...settingsTable(sheet),
+    heading('Safety, rules and workmanship'),
+    ruled(
+      ['What', 'How', 'Points', 'Kept', 'Broken'],
+      sheet.checks.map(({ title, how, points }) => [cell(title), cell(how), cell(String(points)), BOX, BOX]),
+      ['*', '*', 'auto', 'auto', 'auto'],
+    ),
+    heading('Marks'),
+    small(markWords(sheet)),
+    written('Points', 'Passed', 'Signature of the instructor'),
+    heading('Remarks'),
+    ...[0, 1, 2].map((): PdfContent => ({
+      canvas: [{ type: 'line', x1: 0, y1: 16, x2: 500, y2: 16, lineWidth: RULE }],
+    })),
+    ...drawingContent(drawing, size),
+  ]);

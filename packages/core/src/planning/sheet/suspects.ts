@@ -1,0 +1,98 @@
+import { spellRef, spellWire, splitRef, type Bench } from '../../bench/index.js';
+import { compile } from '../../circuit/index.js';
+import { Search, Suspects, describeFaults, describeTest, finished, tabulate } from '../../diagnosis/index.js';
+import type { Candidate, Finding } from '../../diagnosis/index.js';
+import { possibleFaults, type Fault } from '../../faults/index.js';
+import type { Behaviour } from '../../marking/index.js';
+
+/** What explains the findings on a board, in words, and the reading that tells most of it apart. */
+export interface Explained {
+  readonly suspects: readonly string[];
+  readonly next: string | null;
+}
+
+/** Most explanations for which the next reading is sought, and most that are told. */
+const TABLED = 120;
+const TOLD = 12;
+
+/** Leads that lie on a wrong terminal of their device, and leads of one device that are exchanged. */
+function wiringMistakes(bench: Bench): Candidate[] {
+  const circuit = compile(bench);
+  const terminals = circuit.terminals;
+  const moved = (from: string, right: string, to: string): Fault => ({
+    kind: 'wrong-wire',
+    place: `${from} ${right}`,
+    to,
+  });
+  const near = (ref: string) =>
+    terminals.filter((one) => one !== ref && splitRef(one).tag === splitRef(ref).tag);
+  const ends = bench.wires.flatMap(({ from, to }) => [
+    { stays: from, right: to },
+    { stays: to, right: from },
+  ]);
+  const wrong = ends.flatMap(({ stays, right }) =>
+    near(right)
+      .filter((to) => to !== stays)
+      .map((to): Candidate => [moved(stays, right, to)]),
+  );
+  const exchanged = ends.flatMap((one, k) =>
+    ends
+      .slice(k + 1)
+      .filter(
+        (other) =>
+          other.right !== one.right &&
+          splitRef(other.right).tag === splitRef(one.right).tag &&
+          other.stays !== one.right &&
+          one.stays !== other.right,
+      )
+      .map((other): Candidate => [
+        moved(one.stays, one.right, other.right),
+        moved(other.stays, other.right, one.right),
+      ]),
+  );
+  return [...wrong, ...exchanged];
+}
+
+/** A lead that is not there, wrongly laid or exchanged, as a person at the board says it. */
+function inWords(candidate: Candidate): string {
+  const [first, second] = candidate;
+  const lead = (place: string) => {
+    const [from = '', to = ''] = place.split(' ');
+    return spellWire({ from: from as `${string}:${string}`, to: to as `${string}:${string}` });
+  };
+  if (first?.kind === 'wrong-wire' && second?.kind === 'wrong-wire')
+    return `the leads at ${spellRef(second.to ?? '')} and ${spellRef(first.to ?? '')} are exchanged`;
+  if (first?.kind === 'wrong-wire')
+    return `the lead ${lead(first.place)} lies on ${spellRef(first.to ?? '')}`;
+  if (first?.kind === 'open-wire') return `the lead ${lead(first.place)} is missing or broken`;
+  return describeFaults(candidate);
+}
+
+/** What of the wiring or of the devices explains everything that was found on a board; wiring mistakes come first. */
+export function explain(
+  bench: Bench,
+  behaviours: readonly Behaviour[],
+  findings: readonly Finding[],
+): Explained {
+  const singles = possibleFaults(compile(bench)).map((fault): Candidate => [fault]);
+  const isLead = ([fault]: Candidate) => fault?.kind === 'open-wire' || fault?.kind === 'wrong-wire';
+  const all = [
+    ...singles.filter(isLead),
+    ...wiringMistakes(bench),
+    ...singles.filter((candidate) => !isLead(candidate)),
+  ];
+  const suspects = new Suspects({ bench, behaviours }, all);
+  for (const finding of inOrder(findings)) suspects.observe(finding);
+  const left = suspects.remaining;
+  const told = [...new Set(left.map(inWords))].slice(0, TOLD);
+  if (left.length < 2 || left.length > TABLED) return { suspects: told, next: null };
+  const table = finished(tabulate({ bench, behaviours }, left, suspects.solver));
+  const next = new Search(table).next(left.map((_, k) => k));
+  return { suspects: told, next: next && describeTest(next.test) };
+}
+
+/** Readings on the dead board first: they are quick, and rule most out. */
+const inOrder = (findings: readonly Finding[]): Finding[] =>
+  [...findings].sort(
+    (a, b) => Number(b.dead ?? false) - Number(a.dead ?? false) || a.steps.length - b.steps.length,
+  );

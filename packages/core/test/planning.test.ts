@@ -1,0 +1,69 @@
+import { describe, expect, test } from '@jest/globals';
+import { benchSheet, planningPaper, referenceBench, type Wire } from '../src/index.js';
+import { shippedExercises } from '../src/exercises/index.js';
+import { deadTestFindings } from './fuzz/dead-tests.js';
+import { exercise } from './help.js';
+
+/** One of each kind of board; all of them, the large ones too, are tried by `npm run fuzz`. */
+const BOARDS = [
+  'button-lamp-no',
+  'brine-pump-three-wire',
+  'brine-pump-24-v-dc-control',
+  'rinse-pump-single-phase',
+  'plug-in-relay-hold',
+  'sluice-gate-jog-selector',
+  'salt-harrow-electrical-interlock',
+  'blower-star-delta-main-from-start',
+];
+
+test.each(BOARDS)(
+  'the dead-test table of %s finds every single mistake of 200 wirings that it claims to find, and no right wiring',
+  (id) => {
+    const { table, claimed, wrong } = deadTestFindings(exercise(id), 200, id.length * 7919);
+    expect(wrong).toEqual([]);
+    expect(claimed).toBeGreaterThan(20);
+    expect(table.tests.length).toBeLessThanOrEqual(2 * table.bound);
+    // What shows on no dead board is little, and is said.
+    expect(table.unseen.length).toBeLessThan(0.02 * table.mistakes);
+  },
+);
+
+describe('planning paper', () => {
+  test.each(shippedExercises().map((one) => [one.id, one] as const))(
+    '%s: every lead is listed, ordered twice, and lies under two screws',
+    (_, exercise) => {
+      const bench = referenceBench(exercise);
+      const { materials, leads, orders, terminals, sequence } = planningPaper(bench, exercise);
+      const ends = ({ from, to }: Pick<Wire, 'from' | 'to'>) => [from, to].sort().join(' ');
+      const all = bench.wires.map(ends).sort();
+      expect(leads.map(ends).sort()).toEqual(all);
+      expect(orders.byRung.leads.map(ends).sort()).toEqual(all);
+      expect(orders.byPlace.leads.map(ends).sort()).toEqual(all);
+      // By place is the shorter walk of the two.
+      expect(orders.byPlace.walk).toBeLessThanOrEqual(orders.byRung.walk);
+      expect(terminals.flatMap((plan) => plan.terminals.flatMap((one) => one.leads)).length).toBe(
+        2 * all.length,
+      );
+      expect(materials.devices.reduce((sum, one) => sum + one.quantity, 0)).toBe(bench.devices.length);
+      expect(materials.leads.reduce((sum, one) => sum + one.leads, 0)).toBe(all.length);
+      for (const { length, colour, number, area } of leads) {
+        expect(length).toBeGreaterThan(0.1);
+        expect(length).toBeLessThan(8);
+        expect(colour).not.toBe('');
+        expect(number).not.toBe('');
+        expect(area).toBeGreaterThan(0);
+      }
+      expect(sequence.parts.map(({ id }) => id)).toEqual(exercise.behaviours.map(({ id }) => id));
+    },
+  );
+
+  test('a sheet asks for everything that the marks on the screen are made of', () => {
+    for (const id of BOARDS.slice(0, 6)) {
+      const { functions, checks, points, max } = benchSheet(exercise(id));
+      expect(functions).toHaveLength(exercise(id).behaviours.length);
+      const sum = Object.values(points).reduce((total, one) => total + one, 0);
+      expect(sum).toBeCloseTo(max, 6);
+      expect(Object.keys(points).length).toBe(functions.length + checks.length);
+    }
+  });
+});

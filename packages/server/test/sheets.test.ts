@@ -1,0 +1,174 @@
+import { randomUUID } from 'node:crypto';
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { NOTHING_ENTERED, type SheetEntries } from '@contactum/core';
+import type { SheetToTake } from '@contactum/contract';
+import { exercise } from '../../core/test/help.js';
+import { Client, freshDatabase, marked, people, startProcess, until, wire, type Server } from './help.js';
+
+const pump = exercise('brine-pump-three-wire');
+let server: Server;
+let first: Client;
+let ann: Client;
+let settingId: string;
+let paper: SheetToTake;
+
+beforeAll(async () => {
+  const url = await freshDatabase();
+  server = await startProcess(url);
+  const { classId } = await people(url);
+  [first, ann] = (await Promise.all(
+    ['first', 'ann'].map((login) => new Client(server.base).signIn(login)),
+  )) as [Client, Client];
+  const set = await first.ask('POST', `/classes/${classId}/assignments`, { exerciseId: pump.id });
+  settingId = set.body.id as string;
+  paper = (await first.ask('GET', `/assignments/${settingId}/sheet`)).body as SheetToTake;
+});
+afterAll(() => server.kill('SIGTERM'));
+
+/** Everything of the sheet as a right board shows it. */
+function allRight(): SheetEntries {
+  const { sheet } = paper;
+  return {
+    ...NOTHING_ENTERED,
+    begun: '2026-11-20T09:00:00Z',
+    ended: '2026-11-20T09:40:00Z',
+    permittedBy: 'Person first',
+    dead: Object.fromEntries(
+      sheet.deadTests.tests.map(({ expect: right, ohms }, k) => [
+        String(k),
+        typeof right === 'string' ? right : ohms,
+      ]),
+    ),
+    functions: Object.fromEntries(
+      sheet.functions.map(({ id, rows }) => [
+        id,
+        Object.fromEntries(rows.map((_, k) => [String(k), 'as expected' as const])),
+      ]),
+    ),
+    settings: Object.fromEntries(
+      sheet.settings.map(({ tag, setting, right }) => [`${tag}.${setting}`, right]),
+    ),
+    checks: Object.fromEntries(sheet.checks.map(({ part, id }) => [`${part}/${id}`, true])),
+  };
+}
+
+const studentOf = (name: string): string => paper.students.find((one) => one.name === `Person ${name}`)!.id;
+
+const send = (entries: SheetEntries, more: object = {}, client = first) =>
+  client.ask('POST', `/assignments/${settingId}/sheets`, {
+    id: randomUUID(),
+    studentId: studentOf('ann'),
+    entries,
+    ...more,
+  });
+
+test('a right physical board has full marks on the same slip, and a sheet that is sent twice is taken once', async () => {
+  const id = randomUUID();
+  const photo = { type: 'image/png', base64: Buffer.from('a picture').toString('base64') };
+  const sent = await send(allRight(), { id, photo });
+  expect(sent.status).toBe(201);
+  expect(await send(allRight(), { id, photo })).toMatchObject({ status: 201, body: sent.body });
+  const changed = await send({ ...allRight(), remarks: 'other' }, { id, photo });
+  expect(changed).toMatchObject({ status: 409, body: { error: { message: /sent before/ } } });
+  const slip = await marked(first, sent.body.attemptId as string);
+  expect(slip.report).toMatchObject({ score: 100, max: 100, passed: true, reason: null });
+  expect(slip.report.physical).toMatchObject({ deviations: [], contradictions: [], suspects: [] });
+  const book = (await ann.ask('GET', '/logbook')).body;
+  expect(book.lines).toMatchObject([
+    { place: 'bench', hours: 0.67, passed: true, instructor: 'Person first', board: pump.bench.title },
+  ]);
+  expect((await ann.ask('GET', '/logbook.csv')).body).toContain('2026-11-20');
+  const view = (await ann.ask('GET', `/attempts/${sent.body.attemptId}/sheet`)).body;
+  expect(view).toMatchObject({ enteredBy: 'Person first', entries: { permittedBy: 'Person first' } });
+  expect((await ann.ask('GET', (view.photo as string).replace('/api', ''))).body).toBe('a picture');
+  // Nobody else sees it.
+  const ben = await new Client(server.base).signIn('ben');
+  expect((await ben.ask('GET', `/attempts/${sent.body.attemptId}/sheet/photo`)).status).toBe(404);
+});
+
+test('what was seen otherwise loses what it loses on the screen, and the likely wiring mistake is named', async () => {
+  const entries = allRight();
+  const holds = paper.sheet.functions.find(({ rows }) =>
+    rows.some(({ expect: right }) => right.KM1 === 'in'),
+  )!;
+  const row = holds.rows.findIndex(
+    ({ expect: right, does }) => right.KM1 === 'in' && does.join().includes('let go'),
+  );
+  const at = row < 0 ? holds.rows.length - 1 : row;
+  const seen = { ...entries.functions[holds.id], [String(at)]: { KM1: 'out', 'M1.driven': 'none' } };
+  const { body } = await send({ ...entries, dead: {}, functions: { [holds.id]: seen } });
+  const { report } = await marked(first, body.attemptId as string);
+  expect(report.passed).toBe(false);
+  expect(report.criteria.find((one: { id: string }) => one.id === holds.id).evidence.found).toContain(
+    'KM1 was out',
+  );
+  expect(report.physical.deviations).toHaveLength(1);
+  expect(report.physical.suspects.join('; ')).toMatch(/KM1 1[34]/);
+  // Not entered is not tested: it earns nothing, and nothing is claimed of it.
+  expect(
+    report.criteria.filter((one: { evidence: { found: string } | null }) =>
+      one.evidence?.found.includes('not tested'),
+    ).length,
+  ).toBeGreaterThan(0);
+});
+
+test('leads that were entered and readings that cannot both be true are named; the wiring alone gives no safety then', async () => {
+  const wrong = pump.reference.filter(({ from, to }) => ![from, to].includes('KM1:13'));
+  const { body } = await send({ ...allRight(), checks: {}, asWired: wrong });
+  const slip = await marked(first, body.attemptId as string);
+  const { contradictions, wiringEntered } = slip.report.physical;
+  expect(contradictions.length).toBeGreaterThan(0);
+  expect(contradictions[0]).toMatchObject({ place: expect.any(String), entered: expect.any(String) });
+  expect(wiringEntered).toBe(false);
+  expect(slip.report.passed).toBe(false);
+  expect(slip.bench.wires).toHaveLength(pump.bench.wires.length + wrong.length);
+  const agreeing = await send({ ...allRight(), checks: {}, asWired: pump.reference });
+  const { report } = await marked(first, agreeing.body.attemptId as string);
+  expect(report.physical).toMatchObject({ contradictions: [], wiringEntered: true });
+  expect(report).toMatchObject({ score: 100, passed: true });
+});
+
+test('what does not fit is refused with its place, what stands against it is said, and may be taken anyway', async () => {
+  const strange = await send({ ...allRight(), functions: { 'no-such': {} } });
+  expect(strange).toMatchObject({ status: 400, body: { error: { problems: [{ path: /no-such/ }] } } });
+  const bad = await send({ ...allRight(), asWired: [{ from: 'KM9:1', to: 'KM1:2' }] });
+  expect(bad).toMatchObject({ status: 400, body: { error: { problems: [{ path: /asWired\[0\]/ }] } } });
+  const { body: attempt } = await ann.ask('POST', `/assignments/${settingId}/attempts`, {});
+  const open = await send(allRight());
+  expect(open).toMatchObject({ status: 409, body: { error: { message: /open on the screen/ } } });
+  expect((await send(allRight(), { anyway: true })).status).toBe(201);
+  // The attempt on the screen is still the one under way, and its leads can be taken for the sheet.
+  expect((await ann.ask('POST', `/assignments/${settingId}/attempts`, {})).body.id).toBe(attempt.id);
+  await wire(ann, attempt.id as string, pump.reference.slice(0, 5));
+  const wiring = (await first.ask('GET', `/assignments/${settingId}/wiring/${studentOf('ann')}`)).body;
+  expect(wiring.wires).toEqual(pump.reference.slice(0, 5));
+  expect((await send(allRight(), { studentId: studentOf('ben') }, ann)).status).toBe(403);
+});
+
+test('a day without a network, forty boards, sent at once: each is taken and marked once', async () => {
+  const ids = Array.from({ length: 40 }, () => randomUUID());
+  const day = { ...allRight(), remarks: 'x'.repeat(500) };
+  const answers = await Promise.all(
+    ids.flatMap((id) => [id, id]).map((id) => send(day, { id, studentId: studentOf('ben'), anyway: true })),
+  );
+  expect(answers.map(({ status }) => status)).toEqual(answers.map(() => 201));
+  const attempts = new Set(answers.map(({ body }) => body.attemptId as string));
+  expect(attempts.size).toBe(40);
+  const numbers = new Set(answers.map(({ body }) => body.number as number));
+  expect([...numbers].sort((a, b) => a - b)).toEqual(Array.from({ length: 40 }, (_, k) => k + 1));
+  const ben = await new Client(server.base).signIn('ben');
+  const book = await until(async () => {
+    const { body } = await ben.ask('GET', '/logbook');
+    return body.lines.length === 40 ? body : null;
+  });
+  expect(book.lines.every(({ score }: { score: number }) => score === 100)).toBe(true);
+});
+
+test('the calendar has every due date, with a line a thing', async () => {
+  await first.ask('PATCH', `/assignments/${settingId}`, { dueAt: '2026-12-04T15:00:00Z' });
+  const { body, headers } = await ann.ask('GET', '/calendar.ics');
+  expect(headers.get('content-type')).toContain('text/calendar');
+  expect(body).toContain('BEGIN:VCALENDAR');
+  expect(body).toContain('DTSTART:20261204T150000Z');
+  expect(body).toContain(pump.title);
+});

@@ -1,0 +1,262 @@
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { Alert, App, Button, Popconfirm, Progress, Select, Table, Tag } from 'antd';
+import dayjs from 'dayjs';
+import { Link, useNavigate, useSearchParams } from 'react-router';
+import { NOTHING_ENTERED } from '@contactum/core';
+import type { Person, SheetToTake } from '@contactum/contract';
+import { SheetStore, type KeptSheet } from './kept.js';
+import './sheets.css';
+
+export const useSheetStore = (person: Pick<Person, 'id'>): SheetStore =>
+  useMemo(() => new SheetStore(person.id), [person.id]);
+
+/** What is kept in this browser, read again after each change. */
+function useKept(store: SheetStore) {
+  const [kept, setKept] = useState<{ papers: SheetToTake[]; sheets: KeptSheet[] } | null>(null);
+  const again = useCallback(async () => {
+    const [papers, sheets] = await Promise.all([store.papers(), store.sheets()]);
+    setKept({ papers, sheets });
+  }, [store]);
+  useEffect(() => void again(), [again]);
+  return { kept, again };
+}
+
+const STATES: Readonly<Record<KeptSheet['state'], { readonly words: string; readonly colour?: string }>> = {
+  'under way': { words: '◐ under way' },
+  done: { words: '● done, to be sent', colour: 'warning' },
+  sent: { words: '✓ sent', colour: 'success' },
+  refused: { words: '! not taken', colour: 'error' },
+};
+
+/** Bench sheets for physical boards: taken along, entered without a network, sent when there is one. */
+export function SheetsPage({ person, offline = false }: { person: Person; offline?: boolean }) {
+  const store = useSheetStore(person);
+  const { kept, again } = useKept(store);
+  const [wanted, setWanted] = useSearchParams();
+  const { message } = App.useApp();
+  const setting = wanted.get('setting');
+  useEffect(() => {
+    if (setting === null) return;
+    store
+      .take(setting)
+      .then(again)
+      .catch((error: unknown) => message.error((error as Error).message))
+      .finally(() => setWanted({}, { replace: true }));
+  }, [setting, store, again, setWanted, message]);
+  if (!kept) return null;
+  return (
+    <main className="page sheets-page">
+      <div className="page-head">
+        <div>
+          <h1>Bench sheets</h1>
+          <p className="quiet">
+            For physical boards. What you enter stays in this browser until it is sent, with a network or
+            without.
+          </p>
+        </div>
+        {!offline && <Send store={store} sheets={kept.sheets} onSent={again} />}
+      </div>
+      {offline && (
+        <Alert
+          type="warning"
+          showIcon
+          title="No connection: sheets are entered and kept here. Open this page again with the network to send them."
+        />
+      )}
+      <Begin store={store} papers={kept.papers} />
+      <SheetTable
+        store={store}
+        papers={kept.papers}
+        sheets={kept.sheets}
+        onChange={again}
+        offline={offline}
+      />
+    </main>
+  );
+}
+
+function Send({
+  store,
+  sheets,
+  onSent,
+}: {
+  store: SheetStore;
+  sheets: readonly KeptSheet[];
+  onSent: () => Promise<void>;
+}) {
+  const ready = sheets.filter(({ state }) => state === 'done').length;
+  const [part, setPart] = useState<number | null>(null);
+  const { message } = App.useApp();
+  const go = () => {
+    setPart(0);
+    store
+      .send((done, of) => setPart(of === 0 ? 100 : Math.round((100 * done) / of)))
+      .catch((error: unknown) => message.error((error as Error).message))
+      .finally(() => {
+        setPart(null);
+        void onSent();
+      });
+  };
+  return (
+    <span className="page-acts">
+      {part !== null && <Progress percent={part} size="small" className="sheets-sending" />}
+      <Button type="primary" size="large" disabled={ready === 0} loading={part !== null} onClick={go}>
+        {ready === 0 ? 'Nothing to send' : ready === 1 ? 'Send the sheet' : `Send ${ready} sheets`}
+      </Button>
+    </span>
+  );
+}
+
+/** A new sheet: for which exercise, and for whom. */
+function Begin({ store, papers }: { store: SheetStore; papers: readonly SheetToTake[] }) {
+  const [settingId, setSettingId] = useState<string | null>(papers[0]?.settingId ?? null);
+  const paper = papers.find((one) => one.settingId === settingId) ?? papers[0];
+  const [studentId, setStudentId] = useState<string | null>(null);
+  const navigate = useNavigate();
+  const students = paper?.students ?? [];
+  const student =
+    students.find(({ id }) => id === studentId) ?? (students.length === 1 ? students[0] : undefined);
+  if (!paper)
+    return (
+      <p className="quiet">
+        Nothing was taken along yet. Open a class, “Set to it”, and press “Bench sheet” beside an exercise.
+      </p>
+    );
+  const begin = async () => {
+    if (!student) return;
+    const id = crypto.randomUUID();
+    await store.put({
+      id,
+      settingId: paper.settingId,
+      studentId: student.id,
+      entries: { ...NOTHING_ENTERED, begun: new Date().toISOString() },
+      photo: null,
+      changedAt: new Date().toISOString(),
+      state: 'under way',
+      why: null,
+      attemptId: null,
+    });
+    void navigate(`/sheets/${id}`);
+  };
+  return (
+    <section className="sheets-begin" aria-label="A new sheet">
+      <Select
+        aria-label="Exercise"
+        value={paper.settingId}
+        options={papers.map(({ settingId: value, sheet, className }) => ({
+          value,
+          label: `${sheet.title}, ${className}`,
+        }))}
+        onChange={setSettingId}
+        popupMatchSelectWidth={false}
+      />
+      <Select
+        aria-label="Student"
+        placeholder="Whose board is it?"
+        showSearch={{ optionFilterProp: 'label' }}
+        value={student?.id ?? null}
+        options={students.map(({ id, name }) => ({ value: id, label: name }))}
+        onChange={setStudentId}
+        style={{ minWidth: 220 }}
+      />
+      <Button type="primary" disabled={!student} onClick={() => void begin()}>
+        Begin a sheet
+      </Button>
+    </section>
+  );
+}
+
+function SheetTable({
+  store,
+  papers,
+  sheets,
+  onChange,
+  offline,
+}: {
+  store: SheetStore;
+  papers: readonly SheetToTake[];
+  sheets: readonly KeptSheet[];
+  onChange: () => Promise<void>;
+  offline: boolean;
+}) {
+  const { message } = App.useApp();
+  const paperOf = ({ settingId }: KeptSheet) => papers.find((one) => one.settingId === settingId);
+  const sendAnyway = (id: string) =>
+    store
+      .send(() => undefined, new Set([id]))
+      .catch((error: unknown) => message.error((error as Error).message))
+      .finally(() => void onChange());
+  return (
+    <Table
+      size="small"
+      rowKey="id"
+      pagination={false}
+      dataSource={[...sheets]}
+      locale={{ emptyText: 'No sheet is kept here.' }}
+      columns={[
+        {
+          title: 'Student',
+          key: 'student',
+          render: (_, one) => (
+            <Link to={one.attemptId === null ? `/sheets/${one.id}` : `/slip/${one.attemptId}`}>
+              {paperOf(one)?.students.find(({ id }) => id === one.studentId)?.name ?? 'somebody'}
+            </Link>
+          ),
+        },
+        { title: 'Exercise', key: 'exercise', render: (_, one) => paperOf(one)?.sheet.title ?? '' },
+        { title: 'Changed', key: 'changed', render: (_, one) => dayjs(one.changedAt).format('D MMM HH:mm') },
+        { title: 'State', key: 'state', render: (_, one) => <StateOf sheet={one} /> },
+        {
+          title: '',
+          key: 'acts',
+          align: 'right',
+          render: (_, one) => (
+            <Acts
+              sheet={one}
+              offline={offline}
+              onAnyway={() => void sendAnyway(one.id)}
+              onRemove={() => void store.remove(one.id).then(onChange)}
+            />
+          ),
+        },
+      ]}
+    />
+  );
+}
+
+const StateOf = ({ sheet: { state, why } }: { sheet: KeptSheet }) => (
+  <>
+    <Tag color={STATES[state].colour ?? 'default'}>{STATES[state].words}</Tag> {why}
+  </>
+);
+
+function Acts({
+  sheet,
+  offline,
+  onAnyway,
+  onRemove,
+}: {
+  sheet: KeptSheet;
+  offline: boolean;
+  onAnyway: () => void;
+  onRemove: () => void;
+}) {
+  const isSent = sheet.state === 'sent';
+  return (
+    <span className="hand-row">
+      {sheet.state === 'refused' && !offline && (
+        <Button size="small" onClick={onAnyway}>
+          Send anyway
+        </Button>
+      )}
+      <Popconfirm
+        title={isSent ? 'Forget it here? The slip stays.' : 'Throw this sheet away?'}
+        onConfirm={onRemove}
+      >
+        <Button size="small" type="text">
+          {isSent ? 'Forget' : 'Throw away'}
+        </Button>
+      </Popconfirm>
+    </span>
+  );
+}

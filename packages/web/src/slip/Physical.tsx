@@ -1,0 +1,80 @@
+import { useQuery } from '@tanstack/react-query';
+import type { PhysicalFindings } from '@contactum/core';
+import type { SheetView } from '@contactum/contract';
+import dayjs from 'dayjs';
+import { ask } from '../api/client.js';
+
+/** What was found at a physical board: what was otherwise, what explains it, what to read next, and what cannot be true at once. */
+export function Physical({ attemptId, findings }: { attemptId: string; findings: PhysicalFindings }) {
+  const { deviations, contradictions, suspects, next, made, of, wiringEntered, remarks } = findings;
+  return (
+    <section aria-label="At the bench">
+      <h2>At the bench</h2>
+      <p className="quiet">
+        A physical board: {made} of {of} readings, rows and checks were made.{' '}
+        {wiringEntered
+          ? 'The leads were entered too; what nobody judged by eye was judged on them.'
+          : 'What was not made counts as not tested.'}
+      </p>
+      {contradictions.length > 0 && (
+        <div className="physical-contradictions">
+          <strong>! The leads as they were entered cannot show what was read</strong>
+          <ul className="must">
+            {contradictions.map(({ place, entered, simulated }) => (
+              <li key={place}>
+                {place}: entered {entered}; that wiring shows {simulated}
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {deviations.length > 0 && (
+        <>
+          <h3>Found otherwise</h3>
+          <ul className="must">
+            {deviations.map(({ place, found }) => (
+              <li key={place}>
+                {place}: {found}
+              </li>
+            ))}
+          </ul>
+          <h3>What explains all of it</h3>
+          {suspects.length === 0 ? (
+            <p>No single wiring mistake or device fault explains all of it: more than one thing is wrong.</p>
+          ) : (
+            <ul className="must">
+              {suspects.map((one) => (
+                <li key={one}>{one}</li>
+              ))}
+            </ul>
+          )}
+          {next !== null && <p>Read next: {next}.</p>}
+        </>
+      )}
+      {remarks && <p>Remarks: {remarks}</p>}
+      <Entered attemptId={attemptId} />
+    </section>
+  );
+}
+
+function Entered({ attemptId }: { attemptId: string }) {
+  const { data } = useQuery({
+    queryKey: ['sheet', attemptId],
+    queryFn: () => ask<SheetView | null>('GET', `/attempts/${attemptId}/sheet`),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  if (!data) return null;
+  const { enteredBy, sentAt, photo, entries } = data;
+  return (
+    <>
+      <p className="quiet">
+        Entered by {enteredBy}, sent {dayjs(sentAt).format('D MMM YYYY, HH:mm')}
+        {entries.isolatedBy ? `; isolated and proved dead by ${entries.isolatedBy}` : ''}
+        {entries.permittedBy ? `; permission given by ${entries.permittedBy}` : '; no permission was signed'}.
+      </p>
+      {photo !== null && (
+        <img className="physical-photo" src={photo} alt="The board as it was photographed" />
+      )}
+    </>
+  );
+}
