@@ -185,7 +185,7 @@ export class Sheets {
             // The queue numbers its values; the builder of queries names them by question marks.
             const given: unknown[] = [];
             const sql = text.replaceAll('?', '\\?').replace(/\$(\d+)/g, (_, n: string) => {
-              given.push(values[Number(n) - 1]);
+              given.push(values[Number(n) - 1] ?? null);
               return '?';
             });
             const { rows } = await trx.raw<{ rows: unknown[] }>(sql, given as Knex.RawBinding[]);

@@ -1,5 +1,6 @@
 import {
   benchSheet,
+  exerciseVersion,
   grade,
   markSheet,
   readinessOf,
@@ -37,7 +38,18 @@ export default function mark({ exercise, bench, log }: MarkingTask): Report {
 
 /** The sheet of an exercise for a physical board. */
 export function sheet({ exercise }: { readonly exercise: Exercise }): BenchSheet {
-  return benchSheet(exercise);
+  return sheetOf(exercise);
+}
+
+/** Sheets that this thread has made: a day at the benches is of few exercises. */
+const made = new Map<string, BenchSheet>();
+
+function sheetOf(exercise: Exercise): BenchSheet {
+  const version = exerciseVersion(exercise);
+  const sheetMade = made.get(version) ?? benchSheet(exercise);
+  if (made.size > 50) made.clear();
+  made.set(version, sheetMade);
+  return sheetMade;
 }
 
 /** Marks a physical board by what was entered at it. */
@@ -48,7 +60,7 @@ export function markPhysical({
   readonly exercise: Exercise;
   readonly entries: SheetEntries;
 }): Report {
-  return markSheet(exercise, benchSheet(exercise), entries);
+  return markSheet(exercise, sheetOf(exercise), entries);
 }
 
 /** What stands against setting an exercise. */

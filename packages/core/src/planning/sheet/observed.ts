@@ -42,9 +42,12 @@ export function observedOn(
   });
   const functions = sheet.functions.flatMap(({ id, title, rows }) => {
     const steps: Stimulus[] = [];
-    return rows.flatMap((row, k): Observed[] => {
+    const own = entries.functions[id] ?? {};
+    // After the first row that is otherwise it is another test: what was entered of it says nothing of the rest.
+    const last = rows.findIndex((_, k) => typeof own[String(k)] === 'object');
+    return rows.slice(0, last < 0 ? rows.length : last + 1).flatMap((row, k): Observed[] => {
       steps.push(...row.steps);
-      const seen = entries.functions[id]?.[String(k)];
+      const seen = own[String(k)];
       if (seen === undefined) return [];
       const right = seen === 'as expected';
       // What stands in a row and was not said to be otherwise was as it should be.
