@@ -4,6 +4,7 @@ import type { PdfDocument } from '@contactum/core';
 
 interface PdfWriter {
   setFonts(fonts: Readonly<Record<string, Readonly<Record<string, string>>>>): void;
+  setLocalAccessPolicy(policy: (path: string) => boolean): void;
   setUrlAccessPolicy(policy: (url: string) => boolean): void;
   createPdf(document: PdfDocument): { getBuffer(): Promise<Uint8Array> };
 }
@@ -22,5 +23,6 @@ export function renderPdf(document: PdfDocument): Promise<Uint8Array> {
     },
   });
   writer.setUrlAccessPolicy(() => false);
+  writer.setLocalAccessPolicy((path) => path.startsWith(faces));
   return writer.createPdf(document).getBuffer();
 }

@@ -8,6 +8,7 @@ import {
   sequenceTables,
   terminalsTable,
   wireListTable,
+  doneWords,
   type BenchSheet,
   type PaperTable,
   type PlanningPaper,
@@ -50,12 +51,17 @@ const RULED = {
   paddingBottom: () => 2,
 };
 
-/** A box to strike off: drawn, since not every face has one. */
-const BOX: PdfContent = {
-  canvas: [{ type: 'rect', x: 1, y: 1, w: 8, h: 8, lineWidth: 0.8, lineColor: '#000000' }],
-};
+/** Letters up to which a cell stays on one line. */
+const UNBROKEN = 9;
 
-const cell = (text: string): PdfContent => (text === '☐' ? BOX : { text, fontSize: 8.5 });
+/** A box to strike off: drawn, since not every face has one. Each is an object of its own, for the writer changes what it is given. */
+const box = (): PdfContent => ({
+  canvas: [{ type: 'rect', x: 1, y: 1, w: 8, h: 8, lineWidth: 0.8, lineColor: '#000000' }],
+});
+
+/** A cell; a name or a number is not broken. */
+const cell = (text: string): PdfContent =>
+  text === '☐' ? box() : { text, fontSize: 8.5, noWrap: text.length <= UNBROKEN };
 
 /** A ruled table whose head stands on every page. */
 function ruled(
@@ -202,9 +208,9 @@ function functionsTable({ functions, points }: BenchSheet): PdfContent {
     ],
     ...own.map(({ does, expected }, k) => [
       cell(String(k + 1)),
-      cell(does.join(', ') || 'with the supply on'),
+      cell(doneWords(does, k)),
       cell(expected),
-      BOX,
+      box(),
       cell(''),
     ]),
   ]);
@@ -247,7 +253,13 @@ export const benchSheetPdf = (sheet: BenchSheet, drawing: Drawing, size: Paper =
     heading('Safety, rules and workmanship'),
     ruled(
       ['What', 'How', 'Points', 'Kept', 'Broken'],
-      sheet.checks.map(({ title, how, points }) => [cell(title), cell(how), cell(String(points)), BOX, BOX]),
+      sheet.checks.map(({ title, how, points }) => [
+        cell(title),
+        cell(how),
+        cell(String(points)),
+        box(),
+        box(),
+      ]),
       ['*', '*', 'auto', 'auto', 'auto'],
     ),
     heading('Marks'),

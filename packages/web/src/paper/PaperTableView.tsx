@@ -2,6 +2,9 @@ import { useState } from 'react';
 import { Checkbox } from 'antd';
 import type { PaperTable } from '@contactum/core';
 
+/** Letters up to which a cell stays on one line. */
+const UNBROKEN = 12;
+
 /** A table of paper on the screen; an order of wiring is struck off lead by lead. */
 export function PaperTableView({ table, strikes = false }: { table: PaperTable; strikes?: boolean }) {
   const { title, columns, rows } = table;
@@ -36,7 +39,7 @@ export function PaperTableView({ table, strikes = false }: { table: PaperTable; 
             {rows.map((row, k) => (
               <tr key={k} data-struck={struck.has(k) ? 'yes' : undefined}>
                 {row.map((cell, n) => (
-                  <td key={n}>
+                  <td key={n} className={cell.length <= UNBROKEN ? 'short' : undefined}>
                     {strikes && n === 0 ? (
                       <Checkbox
                         aria-label={`Lead ${row[1] ?? ''} is laid`}

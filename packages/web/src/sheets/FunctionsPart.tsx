@@ -1,6 +1,12 @@
 import { useState } from 'react';
 import { Alert, Input, Select } from 'antd';
-import { describeExpected, type RowSeen, type SheetFunction, type SheetRow } from '@contactum/core';
+import {
+  describeExpected,
+  doneWords,
+  type RowSeen,
+  type SheetFunction,
+  type SheetRow,
+} from '@contactum/core';
 import { Choice, type PartProps } from './SheetPage.js';
 import { Told } from './Told.js';
 
@@ -42,6 +48,7 @@ export function FunctionsPart({ sheet, entries, enter }: PartProps) {
               <FunctionRow
                 key={k}
                 row={row}
+                place={k}
                 name={`${one.title}, row ${k + 1}`}
                 seen={entries.functions[one.id]?.[String(k)]}
                 onSeen={(seen) => put(one.id, k, seen)}
@@ -81,11 +88,13 @@ function optionsFor(what: string, expected: string): readonly string[] {
 
 function FunctionRow({
   row,
+  place,
   name,
   seen,
   onSeen,
 }: {
   row: SheetRow;
+  place: number;
   name: string;
   seen: RowSeen | undefined;
   onSeen: (seen: RowSeen) => void;
@@ -97,7 +106,7 @@ function FunctionRow({
   return (
     <li data-right={right === null ? undefined : right ? 'yes' : 'no'}>
       <span className="sheet-what">
-        <span>{row.does.join(', ') || 'with the supply on'}</span>
+        <span>{doneWords(row.does, place)}</span>
         <strong>{row.expected}</strong>
       </span>
       <span className="sheet-entry">

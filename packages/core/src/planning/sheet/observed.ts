@@ -50,8 +50,8 @@ export function observedOn(
       const seen = own[String(k)];
       if (seen === undefined) return [];
       const right = seen === 'as expected';
-      // What stands in a row and was not said to be otherwise was as it should be.
-      const see: Record<string, Expected> = right ? { ...row.expect } : { ...row.expect, ...seen };
+      // Of a row that was otherwise only what was said of it is known.
+      const see: Readonly<Record<string, Expected>> = right ? row.expect : seen;
       return [{ place: `${title}, row ${k + 1}`, right, finding: { steps: [...steps], see } }];
     });
   });

@@ -110,6 +110,10 @@ export function benchSheet(exercise: Exercise): BenchSheet {
   };
 }
 
+/** What is done before a row is looked at, in words; `k` is the row's place. */
+export const doneWords = (does: readonly string[], k: number): string =>
+  does.join(', ') || (k === 0 ? 'with the supply on' : 'look further');
+
 /** What is done and then looked at, row by row. */
 export function rowsOf(steps: readonly Step[]): SheetRow[] {
   const rows: SheetRow[] = [];
