@@ -192,7 +192,7 @@ function SheetTable({
       rowKey="id"
       pagination={false}
       dataSource={[...sheets]}
-      locale={{ emptyText: 'No sheet is kept here.' }}
+      locale={{ emptyText: <span className="quiet">No sheet is kept here.</span> }}
       columns={[
         {
           title: 'Student',
