@@ -10,7 +10,14 @@ import {
   type Exercise,
 } from '@contactum/core';
 import { readBench, readExercise } from '@contactum/core/documents';
-import { readFaultList, readMaterials, readWireList, takenOf, type Preview } from '@contactum/core/exchange';
+import {
+  readClassList,
+  readFaultList,
+  readMaterials,
+  readWireList,
+  takenOf,
+  type Preview,
+} from '@contactum/core/exchange';
 import { describeFault, readFault } from '@contactum/core';
 import type { Answer } from './answer.js';
 import { save } from './export.js';
@@ -85,6 +92,21 @@ const IMPORTS: Readonly<Record<string, (text: string, into: string | undefined) 
       problem: preview.problem,
       document: { ...exercise, faults },
     };
+  },
+  /** A list of students: who is named, and what is missing; enrolling is done in the application. */
+  'class-list'(text) {
+    const read = readClassList(text);
+    const students = 'problem' in read ? [] : read.students;
+    const seen = new Set<string>();
+    const lines = students.map(({ line, name, login, group }) => {
+      const isTwice = login !== '' && seen.has(login.toLowerCase());
+      seen.add(login.toLowerCase());
+      const missing = name === '' ? 'no name' : login === '' ? 'nothing to sign in with' : '';
+      const problem = missing || (isTwice ? `“${login}” stands twice` : '');
+      const who = [name, login, group].filter(Boolean).join(', ');
+      return { line, ok: problem === '', words: problem === '' ? who : `${who}: ${problem}` };
+    });
+    return { lines, problem: 'problem' in read ? read.problem : null, document: students };
   },
   spice(text) {
     const { deck, problems } = readDeck(text);

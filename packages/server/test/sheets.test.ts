@@ -111,7 +111,7 @@ test('what was seen otherwise loses what it loses on the screen, and the likely 
   // Not entered is not tested: it earns nothing, and nothing is claimed of it.
   expect(
     report.criteria.filter((one: { evidence: { found: string } | null }) =>
-      one.evidence?.found.includes('not tested'),
+      one.evidence?.found.includes('was not tried'),
     ).length,
   ).toBeGreaterThan(0);
 });

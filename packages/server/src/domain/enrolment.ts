@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import papa from 'papaparse';
+import { readClassList, type ListedStudent } from '@contactum/core/exchange';
 import type { EnrolAnswer, EnrolLine, EnrolRequest, FirstPassword, Person } from '@contactum/contract';
 import { login as loginSchema } from '@contactum/contract';
 import { PersonModel } from '../database/models.js';
@@ -10,61 +10,19 @@ import { Refusal, invalidAt } from './refusal.js';
 
 /** Lists of students: read, understood line by line, and taken. */
 
-/** Most students of one list. */
-const MOST_LINES = 1_000;
-
-/** Headings of lists as offices write them, by what they mean (common practice, no source). */
-const HEADINGS: Readonly<Record<'name' | 'first' | 'last' | 'login' | 'group', readonly string[]>> = {
-  name: ['name', 'full name', 'student', 'student name'],
-  first: ['first name', 'given name', 'forename'],
-  last: ['last name', 'surname', 'family name'],
-  login: ['login', 'user', 'username', 'user name', 'sign-in', 'id', 'student id', 'email', 'e-mail'],
-  group: ['group', 'section', 'set'],
-};
-
-interface RawLine {
-  readonly line: number;
-  readonly name: string;
-  readonly login: string;
-  readonly group: string;
-}
-
-/** Reads a list: with a line of headings in any order, or name, login and group in this order. */
-function readList(csv: string): RawLine[] {
-  const { data } = papa.parse<string[]>(csv.replace(/^\uFEFF/, ''), { skipEmptyLines: false });
-  const rows = data.map((cells, k) => ({ line: k + 1, cells: cells.map((cell) => cell.trim()) }));
-  const filled = rows.filter(({ cells }) => cells.some((cell) => cell !== ''));
-  const [head, ...rest] = filled;
-  if (!head) throw invalidAt('csv', 'has no line');
-  if (filled.length > MOST_LINES) throw invalidAt('csv', `has more than ${MOST_LINES} lines`);
-  const at = (what: keyof typeof HEADINGS) =>
-    head.cells.findIndex((cell) => HEADINGS[what].includes(cell.toLowerCase()));
-  const columns = {
-    name: at('name'),
-    first: at('first'),
-    last: at('last'),
-    login: at('login'),
-    group: at('group'),
-  };
-  const isHeaded = columns.login >= 0 && (columns.name >= 0 || columns.last >= 0);
-  if (!isHeaded)
-    return filled.map(({ line, cells: [name = '', login = '', group = ''] }) => ({
-      line,
-      name,
-      login,
-      group,
-    }));
-  const cell = (cells: readonly string[], k: number) => (k < 0 ? '' : (cells[k] ?? ''));
-  return rest.map(({ line, cells }) => ({
-    line,
-    name: cell(cells, columns.name) || `${cell(cells, columns.first)} ${cell(cells, columns.last)}`.trim(),
-    login: cell(cells, columns.login),
-    group: cell(cells, columns.group),
-  }));
+/** Reads a list, or refuses it as a whole. */
+function readList(csv: string): readonly ListedStudent[] {
+  const read = readClassList(csv);
+  if ('problem' in read) throw invalidAt('csv', read.problem);
+  return read.students;
 }
 
 /** What a list would do to a class, line by line. */
-async function understood(database: Knex, classId: string, raw: readonly RawLine[]): Promise<EnrolLine[]> {
+async function understood(
+  database: Knex,
+  classId: string,
+  raw: readonly ListedStudent[],
+): Promise<EnrolLine[]> {
   const logins = raw.map(({ login }) => login.toLowerCase());
   const [known, members] = await Promise.all([
     PersonModel.query(database).whereIn('login', logins),

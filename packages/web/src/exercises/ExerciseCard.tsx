@@ -50,7 +50,12 @@ function StudentState({ exercise }: { exercise: ExerciseSummary }) {
   return (
     <>
       {exercise.assigned.map((assignment) => (
-        <StudentAssignment key={assignment.id} assignment={assignment} task={exercise.task} />
+        <StudentAssignment
+          key={assignment.id}
+          assignment={assignment}
+          task={exercise.task}
+          drawn={exercise.drawn}
+        />
       ))}
     </>
   );
@@ -59,9 +64,11 @@ function StudentState({ exercise }: { exercise: ExerciseSummary }) {
 function StudentAssignment({
   assignment,
   task,
+  drawn,
 }: {
   assignment: AssignmentForStudent;
   task: ExerciseSummary['task'];
+  drawn: boolean;
 }) {
   const open = useOpenAttempt();
   const navigate = useNavigate();
@@ -88,6 +95,9 @@ function StudentAssignment({
           <p>
             <Link to={`/slip/${last.id}`}>Attempt {last.number}</Link> is being marked
           </p>
+        )}
+        {drawn && task === 'wire' && (
+          <Link to={`/sheets?setting=${assignment.id}`}>Bench sheet for a physical board</Link>
         )}
       </div>
       {last?.state !== 'handed-in' && (last?.state === 'open' || assignment.shut === null) && (

@@ -10,6 +10,7 @@ import {
   writeFault,
   type Exercise,
 } from '@contactum/core';
+import { ImportList } from './ImportList.js';
 import type { SetterStore } from './store.js';
 
 const idOf = (text: string): string =>
@@ -49,6 +50,7 @@ export function FaultsPane({ setter }: { setter: SetterStore }) {
         onChange={(k: number | null) => k !== null && add(k)}
         style={{ width: 460 }}
       />
+      <FaultImport exercise={exercise} onTake={(list) => put([...faults, ...list])} />
       <ul className="fault-list">
         {faults.map(({ id, title, fault }) => (
           <li key={id}>
@@ -74,4 +76,29 @@ export function FaultsPane({ setter }: { setter: SetterStore }) {
 
 function possibleOn(exercise: Exercise) {
   return possibleFaults(compile(referenceBench(exercise)));
+}
+
+/** Faults from a list, as a list of symptoms has them. */
+function FaultImport({
+  exercise,
+  onTake,
+}: {
+  exercise: Exercise;
+  onTake: (faults: Exercise['faults']) => void;
+}) {
+  const first = exercise.faults.length + 1;
+  return (
+    <ImportList
+      label="From a list of faults"
+      hint="A first line with Kind and Place, then a line a fault, as a list of symptoms has them."
+      read={async (text) => {
+        const { readFaultList } = await import('@contactum/core/exchange');
+        return readFaultList(text, compile(referenceBench(exercise)));
+      }}
+      words={({ title }) => title}
+      onTake={(list) =>
+        onTake(list.map(({ fault, title }, k) => ({ id: `list-${first + k}`, title, fault })))
+      }
+    />
+  );
 }

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { useStore } from 'zustand';
-import { laidLead, wireOf, type Exercise } from '@contactum/core';
+import { laidLead, spellWire, terminalsOf, wireOf, type Exercise } from '@contactum/core';
 import type { AttemptView } from '@contactum/contract';
 import { createLinkStore } from '../board/link.js';
 import { startLiveBench } from '../bench/live.js';
@@ -13,6 +13,7 @@ import { doTyped, useRunningWiring, useSupplySwitch, type Kit } from '../bench/u
 import { WiringBoard } from '../bench/WiringBoard.js';
 import '../bench/bench-page.css';
 import '../bench/job-sheet.css';
+import { ImportList } from './ImportList.js';
 import type { SetterStore } from './store.js';
 
 /** The reference as leads that are laid on the exercise's board, as an attempt would have them. */
@@ -97,6 +98,7 @@ function OpenWiring({ kit, setter }: { kit: Kit; setter: SetterStore }) {
     <div className="wiring-pane">
       <aside className="wiring-side" aria-label="Leads of the reference">
         <h2>Reference, {leads} leads</h2>
+        <WireListImport setter={setter} />
         <LeadList store={store} />
       </aside>
       <div className="wiring-main">
@@ -126,6 +128,23 @@ function OpenWiring({ kit, setter }: { kit: Kit; setter: SetterStore }) {
         </div>
       </div>
     </div>
+  );
+}
+
+/** The reference from a wire list; leads that are laid already are replaced. */
+function WireListImport({ setter }: { setter: SetterStore }) {
+  const read = async (text: string) => {
+    const { readWireList } = await import('@contactum/core/exchange');
+    return readWireList(text, terminalsOf(setter.getState().exercise.bench));
+  };
+  return (
+    <ImportList
+      label="From a wire list"
+      hint="A first line with From and To, then a line a lead; Colour, Area, Number and Length may stand beside. It takes the place of the reference."
+      read={read}
+      words={spellWire}
+      onTake={(reference) => setter.actions.change((one) => ({ ...one, reference }))}
+    />
   );
 }
 

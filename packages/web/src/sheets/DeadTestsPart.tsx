@@ -55,7 +55,6 @@ function DeadTestRow({
           size="large"
           min={0}
           aria-label={`Ohms ${name}`}
-          placeholder="Ω"
           suffix="Ω"
           value={typeof read === 'number' ? read : null}
           onChange={(value) => onRead(value)}

@@ -82,12 +82,7 @@ function Entry({
   return (
     <main className="page sheet-page">
       <SheetHead paper={paper} studentId={sheet.studentId} />
-      <Steps
-        size="small"
-        current={part}
-        onChange={setPart}
-        items={PARTS.map((title, k) => ({ title, ...(counts[k] ? { content: counts[k] } : {}) }))}
-      />
+      <PartSteps part={part} counts={counts} onPart={setPart} />
       <section className="sheet-part" aria-label={PARTS[part] ?? ''}>
         {parts[part]}
       </section>
@@ -102,6 +97,29 @@ function Entry({
         )}
       </div>
     </main>
+  );
+}
+
+function PartSteps({
+  part,
+  counts,
+  onPart,
+}: {
+  part: number;
+  counts: readonly string[];
+  onPart: (part: number) => void;
+}) {
+  return (
+    <Steps
+      size="small"
+      current={part}
+      onChange={onPart}
+      items={PARTS.map((title, k) => ({
+        title,
+        ...(counts[k] ? { content: counts[k] } : {}),
+        ...(k === part ? {} : { status: isWhole(counts[k] ?? '') ? ('finish' as const) : ('wait' as const) }),
+      }))}
+    />
   );
 }
 
@@ -124,6 +142,12 @@ export interface PartProps {
   readonly sheet: SheetToTake['sheet'];
   readonly entries: SheetEntries;
   readonly enter: (change: Partial<SheetEntries>) => void;
+}
+
+/** True of a part of which nothing is left to enter: `26 of 26`, `signed`. */
+function isWhole(count: string): boolean {
+  const [made, of] = count.split(' of ');
+  return made === of || (of === undefined && count !== '');
 }
 
 /** How much of each part is entered, in words. */

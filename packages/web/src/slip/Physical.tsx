@@ -38,9 +38,9 @@ export function Physical({ attemptId, findings }: { attemptId: string; findings:
               </li>
             ))}
           </ul>
-          <h3>What explains all of it</h3>
+          <h3>What explains it</h3>
           {suspects.length === 0 ? (
-            <p>No single wiring mistake or device fault explains all of it: more than one thing is wrong.</p>
+            <p>Nothing that is known explains it: read again, and look at the board.</p>
           ) : (
             <ul className="must">
               {suspects.map((one) => (

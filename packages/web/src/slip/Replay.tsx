@@ -98,7 +98,7 @@ function Stage({
         {proof ? (
           <ProofHead proof={proof} playback={playback} onAgain={again} onClose={onClose} />
         ) : (
-          <WiringHead bench={bench} repair={repair} live={live} />
+          <WiringHead bench={bench} repair={repair} live={live} title={boardTitle(slip)} />
         )}
       </header>
       {moves && <StepList steps={steps} done={playback.done} />}
@@ -178,19 +178,28 @@ function ProofHead({
   );
 }
 
+/** What the board shows: of a physical one the leads that were entered, where somebody has. */
+function boardTitle({ report }: Slip): string {
+  const physical = report?.physical;
+  if (!physical) return 'The board as it was handed in';
+  const isEntered = physical.wiringEntered || physical.contradictions.length > 0;
+  return isEntered ? 'The board as its leads were entered' : 'The board; its leads were not entered';
+}
+
 /** Where nothing is proved: what the board shows, and its supply to work it freely. */
 function WiringHead({
   bench,
   repair,
   live,
+  title,
 }: {
   bench: Bench;
   repair: readonly RepairEdit[] | null;
   live: LiveBench;
+  title: string;
 }) {
   const supplyOn = useStore(live.store, (state) => state.supplyOn);
   const supplies = bench.devices.filter(isSupply);
-  const title = 'The board as it was handed in';
   return (
     <>
       <div>

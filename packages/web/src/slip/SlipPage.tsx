@@ -104,7 +104,7 @@ function Head({ slip, person }: { slip: Slip; person: Person }) {
         {slip.student.name} · attempt {slip.attempt.number} · handed in{' '}
         {dayjs(slip.attempt.handedInAt).format('D MMM YYYY, HH:mm')}
       </p>
-      {isInstructor && !slip.report?.search && (
+      {isInstructor && !slip.report?.search && (slip.report?.physical?.wiringEntered ?? true) && (
         <p>
           <Link to={`/compare/${slip.attempt.id}`}>Beside the reference</Link> ·{' '}
           <Link to={`/paper/wired/${slip.attempt.id}`}>Planning paper of this wiring</Link>

@@ -169,13 +169,7 @@ function findingsOf({
 }): PhysicalFindings {
   const board = withSettings(referenceBench(exercise), entries.settings);
   const { suspects, next } =
-    wrong.length === 0
-      ? { suspects: [], next: null }
-      : explain(
-          board,
-          exercise.behaviours,
-          observed.map(({ finding }) => finding),
-        );
+    wrong.length === 0 ? { suspects: [], next: null } : explain(board, exercise.behaviours, observed);
   const rows = sheet.functions.reduce((sum, one) => sum + one.rows.length, 0);
   return {
     deviations: wrong.map(({ place, finding }) => ({ place, found: describeObservation(finding) })),

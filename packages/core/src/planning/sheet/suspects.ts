@@ -68,21 +68,48 @@ function inWords(candidate: Candidate): string {
   return describeFaults(candidate);
 }
 
-/** What of the wiring or of the devices explains everything that was found on a board; wiring mistakes come first. */
-export function explain(
-  bench: Bench,
-  behaviours: readonly Behaviour[],
-  findings: readonly Finding[],
-): Explained {
+/** Something that was found, and whether a right board shows it. */
+interface Found {
+  readonly place: string;
+  readonly right: boolean;
+  readonly finding: Finding;
+}
+
+/**
+ * What of the wiring or of the devices explains everything that was found on a board; wiring mistakes come first. Where nothing
+ * explains all of it, more than one thing is wrong: then each thing that was otherwise is explained by itself, beside all that
+ * was right.
+ */
+export function explain(bench: Bench, behaviours: readonly Behaviour[], found: readonly Found[]): Explained {
+  const candidates = candidatesOf(bench);
+  const together = explained(bench, behaviours, candidates, found);
+  const wrong = found.filter(({ right }) => !right);
+  if (together.suspects.length > 0 || wrong.length < 2) return together;
+  const suspects = wrong.flatMap((one) => {
+    const own = found.filter(({ right }) => right).concat(one);
+    return explained(bench, behaviours, candidates, own).suspects.map((words) => `${one.place}: ${words}`);
+  });
+  return { suspects, next: null };
+}
+
+function candidatesOf(bench: Bench): Candidate[] {
   const singles = possibleFaults(compile(bench)).map((fault): Candidate => [fault]);
   const isLead = ([fault]: Candidate) => fault?.kind === 'open-wire' || fault?.kind === 'wrong-wire';
-  const all = [
+  return [
     ...singles.filter(isLead),
     ...wiringMistakes(bench),
     ...singles.filter((candidate) => !isLead(candidate)),
   ];
-  const suspects = new Suspects({ bench, behaviours }, all);
-  for (const finding of inOrder(findings)) suspects.observe(finding);
+}
+
+function explained(
+  bench: Bench,
+  behaviours: readonly Behaviour[],
+  candidates: readonly Candidate[],
+  found: readonly Found[],
+): Explained {
+  const suspects = new Suspects({ bench, behaviours }, candidates);
+  for (const finding of inOrder(found.map((one) => one.finding))) suspects.observe(finding);
   const left = suspects.remaining;
   const told = [...new Set(left.map(inWords))].slice(0, TOLD);
   if (left.length < 2 || left.length > TABLED) return { suspects: told, next: null };
