@@ -25,12 +25,7 @@ export function ImportList<T>({
     else void read(next).then(setPreview);
   };
   const values = preview?.lines.flatMap(({ value }) => (value === null ? [] : [value])) ?? [];
-  const bad = preview?.lines.filter(({ problem }) => problem !== null) ?? [];
-  const take = () => {
-    onTake(values);
-    setOpen(false);
-    look('');
-  };
+  const isWhole = values.length === preview?.lines.length;
   return (
     <>
       <Button size="small" onClick={() => setOpen(true)}>
@@ -40,9 +35,12 @@ export function ImportList<T>({
         open={open}
         width={680}
         title={label}
-        okText={bad.length > 0 ? `Take ${values.length} good lines` : `Take ${values.length} lines`}
+        okText={`Take ${values.length} ${isWhole ? '' : 'good '}lines`}
         okButtonProps={{ disabled: values.length === 0 }}
-        onOk={take}
+        onOk={() => {
+          onTake(values);
+          setOpen(false);
+        }}
         onCancel={() => setOpen(false)}
       >
         <p>{hint}</p>
