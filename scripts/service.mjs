@@ -243,7 +243,7 @@ export async function kills({ report, note, count = 50 }) {
     const back = killed.map(({ at }) => (times.find((time) => time > at) ?? Number.POSITIVE_INFINITY) - at);
     client = await connect();
     const everybody = [...load.students, ...handed];
-    for (let waited = 0; waited < 60; waited += 1) {
+    for (let waited = 0; waited < 400; waited += 1) {
       const { rows } = await client.query(
         "select count(*)::int as n from attempts where id = any($1) and state = 'handed-in'",
         [handed.map(({ attempt }) => attempt)],
