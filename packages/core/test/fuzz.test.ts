@@ -2,7 +2,7 @@ import { expect, test } from '@jest/globals';
 import { checkSeed } from './fuzz/check.js';
 
 /** Thousands more run with `npm run fuzz -- --minutes N`. */
-const BOARDS = 300;
+const BOARDS = 150;
 /** Of a hundred traces, how many may show in time what they claim only until a fuse has cleared it. */
 const CLEARED = 2;
 

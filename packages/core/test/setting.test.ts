@@ -87,7 +87,7 @@ describe('templates', () => {
         expect(made.behaviours.length).toBeGreaterThan(2);
         expect(made.deadTest?.length).toBeGreaterThan(1);
       }),
-      { numRuns: 60, seed: 12 },
+      { numRuns: 30, seed: 12 },
     );
   });
 
@@ -271,7 +271,7 @@ describe('a board that is built', () => {
           expect(standing.toSorted()).toEqual(one.bench.devices.map(({ tag }) => tag).toSorted());
         },
       ),
-      { numRuns: 150, seed: 5 },
+      { numRuns: 70, seed: 5 },
     );
   });
 

@@ -188,6 +188,14 @@ async function workKept(database: Knex, id: string): Promise<object> {
   const attempts = database('attempts').where({ student_id: id }).select('id');
   const of = (table: string) => database(table).whereIn('attempt_id', attempts.clone());
   return {
+    benchSheets: await of('bench_sheets').select(
+      'id',
+      'attempt_id',
+      'entries',
+      'photo_type',
+      database.raw("encode(photo, 'base64') as photo"),
+      'sent_at',
+    ),
     attempts: await database('attempts')
       .join('assignments', 'assignments.id', 'attempts.assignment_id')
       .where('student_id', id)
