@@ -181,6 +181,7 @@ describe('kept and put back', () => {
     );
     await expect(startProcess(url)).rejects.toThrow(/ended with 1/);
     await query(url, "delete from knex_migrations where name = '999-later'");
+    expect(admin(url, 'back').said).toMatch(/007-paper is taken back/);
     expect(admin(url, 'back').said).toMatch(/006-college is taken back/);
     expect(admin(url, 'schema').said).toMatch(/006-college \(missing/);
     expect(await marks()).toEqual(before);

@@ -35,6 +35,22 @@ const TABLE: readonly [route: string, body: object | undefined, statuses: readon
   ['POST /join', { code: 'NOSUCHCODE' }, [401, 400, 400, 403, 403]],
   ['GET /classes/CLASS/assignments', undefined, [401, 403, 403, 200, 404]],
   ['PATCH /assignments/ASSIGNMENT', { attemptsAllowed: 3 }, [401, 403, 403, 200, 404]],
+  ['GET /assignments/ASSIGNMENT/sheet', undefined, [401, 200, 200, 200, 404]],
+  [
+    'POST /assignments/ASSIGNMENT/sheets',
+    {
+      id: '6f1a1a0e-3f0f-4d34-9f5e-0c6f3b1d2a10',
+      studentId: 'PUPIL',
+      entries: { begun: '2026-11-20T09:00:00Z', ended: '2026-11-20T09:30:00Z' },
+    },
+    [401, 201, 403, 201, 404],
+  ],
+  ['GET /assignments/ASSIGNMENT/wiring/PUPIL', undefined, [401, 409, 404, 409, 404]],
+  ['GET /attempts/DONE/sheet', undefined, [401, 200, 404, 200, 404]],
+  ['GET /attempts/DONE/sheet/photo', undefined, [401, 404, 404, 404, 404]],
+  ['GET /logbook', undefined, [401, 200, 200, 403, 403]],
+  ['GET /logbook.csv', undefined, [401, 200, 200, 403, 403]],
+  ['GET /calendar.ics', undefined, [401, 200, 200, 200, 200]],
   ['GET /classes/CLASS/students/PUPIL', undefined, [401, 403, 403, 200, 404]],
   ['GET /troubles', undefined, [401, 403, 403, 200, 200]],
   ['GET /people', undefined, [401, 403, 403, 200, 200]],
@@ -197,6 +213,7 @@ describe('who gets what from every route', () => {
       route
         .replace(/\/people\/CORA/, '/people/:id')
         .replace('/versions/1', '/versions/:version')
+        .replace('/wiring/PUPIL', '/wiring/:student')
         .replace(/(?<=\/)[A-Z]{3,}(?=\/|$)/g, (name) => names[name] ?? ':id'),
     );
     expect(written.filter((route) => !OF_ONESELF.includes(route) && !tried.includes(route))).toEqual([]);
