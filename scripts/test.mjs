@@ -1,7 +1,7 @@
 /** `npm test`: installs what is missing, then format, lint, types, unit and server tests, and stories in a browser. */
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
-import { checkNode, ensureChromium, ensurePackages, ensurePostgres } from './lib/install.mjs';
+import { checkNode, ensureChromium, ensurePackages, ensurePoppler, ensurePostgres } from './lib/install.mjs';
 import { ROOT, tellAndExit } from './lib/paths.mjs';
 import { findBinaries } from './lib/postgres.mjs';
 
@@ -36,6 +36,7 @@ try {
   ensurePackages();
   ensurePostgres(findBinaries);
   ensureChromium();
+  ensurePoppler();
   const lint = [
     'lint',
     bin('eslint', 'bin', 'eslint.js'),

@@ -68,6 +68,11 @@ export function ensureNginx() {
   ensureDebian('nginx-light', () => onPath(['nginx']));
 }
 
+/** What reads PDFs in the tests. */
+export function ensurePoppler() {
+  ensureDebian('poppler-utils', () => onPath(['pdftotext']));
+}
+
 export function ensureChromium() {
   ensureDebian(
     'chromium',

@@ -253,13 +253,14 @@ describe('repair', () => {
     expect(Math.min(one, none)).toBeGreaterThan(5);
   });
 
-  test('up to two wires that are wrong are found again on every shipped board, three on every fourth', () => {
+  test('up to two wires that are wrong are found again on every third shipped board, three on every twelfth; on all of them with `npm run fuzz`', () => {
     const boards = searched.filter(({ family }) => family !== 'star-delta');
     for (const [n, one] of boards.entries()) {
+      if (n % 3 > 0) continue;
       const random = seeded(3);
       const right = referenceBench(one);
       const locked = one.bench.wires.length;
-      for (const wrong of n % 4 === 0 ? [1, 2, 3] : [1, 2]) {
+      for (const wrong of n % 12 === 0 ? [1, 2, 3] : [1, 2]) {
         const wires = [...right.wires];
         for (let k = 0; k < wrong; k += 1)
           wires.splice(locked + Math.floor(random() * (wires.length - locked)), 1);

@@ -87,7 +87,7 @@ describe('templates', () => {
         expect(made.behaviours.length).toBeGreaterThan(2);
         expect(made.deadTest?.length).toBeGreaterThan(1);
       }),
-      { numRuns: 30, seed: 12 },
+      { numRuns: 15, seed: 12 },
     );
   });
 

@@ -3,7 +3,7 @@ import { UnionFind, type Circuit, type TerminalIndex } from '../../circuit/index
 import type { Joints } from './meter.js';
 
 /** Terminals that a device's inner links make one. */
-export type Atom = readonly TerminalIndex[];
+type Atom = readonly TerminalIndex[];
 
 /** What the leads of a board join: each potential with its atoms, those without a lead apart. */
 export interface Potentials {
