@@ -127,6 +127,33 @@ async function floor({ cluster, databaseUrl, report, note }) {
     await page.getByRole('button', { name: 'Sign in' }).click();
     await page.getByRole('heading', { name: 'Exercises', level: 1 }).waitFor();
     await page.goto(`/floor/${rows[0].class_id}`);
+    await page
+      .locator('.bench-tile')
+      .nth(BENCHES - 1)
+      .waitFor();
+    const watched = (seconds) =>
+      page.evaluate(
+        (milliseconds) =>
+          new Promise((resolve) => {
+            const tile = document.querySelectorAll('.bench-tile')[20];
+            let updates = 0;
+            let last = tile.textContent;
+            const stamps = [];
+            const begun = performance.now();
+            const tick = (now) => {
+              stamps.push(now);
+              if (tile.textContent !== last) {
+                updates += 1;
+                last = tile.textContent;
+              }
+              if (now - begun < milliseconds) requestAnimationFrame(tick);
+              else resolve({ updates, gaps: stamps.slice(1).map((stamp, k) => stamp - stamps[k]) });
+            };
+            requestAnimationFrame(tick);
+          }),
+        seconds * 1000,
+      );
+    const still = await watched(5);
     let n = 0;
     const telling = setInterval(() => {
       n += 1;
@@ -153,26 +180,7 @@ async function floor({ cluster, databaseUrl, report, note }) {
       .nth(BENCHES - 1)
       .waitFor();
     await pause(2000);
-    const seen = await page.evaluate(
-      () =>
-        new Promise((resolve) => {
-          const tile = document.querySelectorAll('.bench-tile')[20];
-          let updates = 0;
-          let last = tile.textContent;
-          const stamps = [];
-          const begun = performance.now();
-          const tick = (now) => {
-            stamps.push(now);
-            if (tile.textContent !== last) {
-              updates += 1;
-              last = tile.textContent;
-            }
-            if (now - begun < 10_000) requestAnimationFrame(tick);
-            else resolve({ updates, gaps: stamps.slice(1).map((stamp, k) => stamp - stamps[k]) });
-          };
-          requestAnimationFrame(tick);
-        }),
-    );
+    const seen = await watched(10);
     clearInterval(telling);
     note(
       'Floor of 40 benches: updates a second that one tile shows',
@@ -180,12 +188,13 @@ async function floor({ cluster, databaseUrl, report, note }) {
       '10',
     );
     report('Floor of 40 benches: frame, median', quantile(seen.gaps, 0.5), 'ms', 17);
-    report(
-      'Floor of 40 benches: frames over 20 ms',
-      (100 * seen.gaps.filter((gap) => gap > 20).length) / seen.gaps.length,
-      '%',
-      10,
+    const longer = ({ gaps }) => (100 * gaps.filter((gap) => gap > 20).length) / gaps.length;
+    note(
+      'the same page while nothing is told: frames over 20 ms',
+      `${longer(still).toFixed(0)} %`,
+      'what the machine itself makes',
     );
+    report('Floor of 40 benches: frames over 20 ms', longer(seen), '%', 10);
     shared.destroy();
   } finally {
     for (const socket of benches) socket.terminate();

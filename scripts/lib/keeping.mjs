@@ -81,7 +81,8 @@ export async function restore(url, file) {
     const { rowCount: there } = await client.query('select 1 from pg_database where datname = $1', [name]);
     const refuseWhileUsed = async () => {
       const { rows } = await client.query(
-        'select count(*)::int as n from pg_stat_activity where datname = $1',
+        // The cluster's own workers come and go, and hold nobody up.
+        "select count(*)::int as n from pg_stat_activity where datname = $1 and backend_type = 'client backend'",
         [name],
       );
       if (rows[0].n > 0)

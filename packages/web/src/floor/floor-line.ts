@@ -15,12 +15,13 @@ export type FloorStore = ReturnType<typeof createFloorStore>;
 const createFloorStore = () =>
   createStore<FloorState>(() => ({ link: 'opening', order: [], benches: {}, lead: null, refused: null }));
 
-/** The instructor's line to the floor of a class: what comes within one frame of the screen is shown together. */
+/** The instructor's line to the floor of a class: what comes from several processes within a tenth of a second is shown together. */
 export class FloorWalk {
   readonly store = createFloorStore();
   private readonly line: ServerLine<FloorSays, FloorNews>;
   private changed: (Pick<FloorBench, 'attemptId'> & Partial<FloorBench>)[] = [];
-  private painting = 0;
+  private painting: ReturnType<typeof setTimeout> | 0 = 0;
+  private painted = 0;
   private watching: string | null = null;
 
   constructor(
@@ -41,7 +42,7 @@ export class FloorWalk {
   }
 
   close(): void {
-    cancelAnimationFrame(this.painting);
+    clearTimeout(this.painting || undefined);
     this.line.close();
   }
 
@@ -61,7 +62,10 @@ export class FloorWalk {
         return;
       case 'changed':
         this.changed.push(...news.benches);
-        this.painting ||= requestAnimationFrame(() => this.paint());
+        this.painting ||= setTimeout(
+          () => this.paint(),
+          Math.max(0, this.painted + APART - performance.now()),
+        );
         return;
       case 'frame':
         this.onFrame(news.attemptId, news.frame);
@@ -76,6 +80,7 @@ export class FloorWalk {
 
   private paint(): void {
     this.painting = 0;
+    this.painted = performance.now();
     const { benches } = this.store.getState();
     const next = { ...benches };
     let isStrange = false;
@@ -90,3 +95,6 @@ export class FloorWalk {
     if (isStrange) this.line.reopen();
   }
 }
+
+/** Least time between two showings of what has changed, milliseconds: each process tells ten times a second. */
+const APART = 80;
