@@ -9,7 +9,7 @@ import {
   type Bench,
   type Exercise,
 } from '@contactum/core';
-import { readBench, readExercise } from '@contactum/core/documents';
+import { readBench, readDocument, readExercise } from '@contactum/core/documents';
 import {
   readClassList,
   readFaultList,
@@ -92,6 +92,24 @@ const IMPORTS: Readonly<Record<string, (text: string, into: string | undefined) 
       problem: preview.problem,
       document: { ...exercise, faults },
     };
+  },
+  /** A document of any kind as it is: every problem with its place. */
+  document(text) {
+    let value: unknown;
+    try {
+      value = JSON.parse(text);
+    } catch (error) {
+      return { lines: [], problem: `is not JSON: ${(error as Error).message}`, document: null };
+    }
+    const read = readDocument(value);
+    const lines = read.ok
+      ? [{ line: 1, ok: true, words: `a valid ${read.value.kind}` }]
+      : read.problems.map(({ path, message }, k) => ({
+          line: k + 1,
+          ok: false,
+          words: `${path}: ${message}`,
+        }));
+    return { lines, problem: null, document: value };
   },
   /** A list of students: who is named, and what is missing; enrolling is done in the application. */
   'class-list'(text) {

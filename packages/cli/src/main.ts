@@ -49,7 +49,7 @@ const USAGE = `usage: contactum <command> [--json]
   measure BENCH --mode amps --at A [--script S]
   export BENCH|EXERCISE --to ${EXPORT_FORMATS.join('|')}
          [--form iec|us] [--paper A4|letter] [--script S] [--out FILE]
-  import FILE --as csv|materials|faults|class-list|spice [--into BENCH|EXERCISE] [--out FILE]
+  import FILE --as csv|materials|faults|class-list|spice|document [--into BENCH|EXERCISE] [--out FILE]
   schema [KIND]`;
 
 const OPTIONS = {

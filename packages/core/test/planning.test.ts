@@ -1,5 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
-import { benchSheet, planningPaper, referenceBench, type Wire } from '../src/index.js';
+import {
+  NOTHING_ENTERED,
+  benchSheet,
+  markSheet,
+  planningPaper,
+  referenceBench,
+  type SheetEntries,
+  type Wire,
+} from '../src/index.js';
 import { shippedExercises } from '../src/exercises/index.js';
 import { deadTestFindings } from './fuzz/dead-tests.js';
 import { exercise } from './help.js';
@@ -13,6 +21,47 @@ const BOARDS = [
   'sluice-gate-jog-selector',
   'salt-harrow-electrical-interlock',
 ];
+
+test('a physical board is marked as on the screen: what was not entered is not tested, and what reads otherwise is not signed for', () => {
+  const pump = exercise('brine-pump-three-wire');
+  const sheet = benchSheet(pump);
+  const all: SheetEntries = {
+    ...NOTHING_ENTERED,
+    dead: Object.fromEntries(
+      sheet.deadTests.tests.map(({ expect: right, ohms }, k) => [
+        String(k),
+        typeof right === 'string' ? right : ohms,
+      ]),
+    ),
+    functions: Object.fromEntries(
+      sheet.functions.map(({ id, rows }) => [
+        id,
+        Object.fromEntries(rows.map((_, k) => [String(k), 'as expected' as const])),
+      ]),
+    ),
+    checks: Object.fromEntries(sheet.checks.map(({ part, id }) => [`${part}/${id}`, true])),
+  };
+  const mark = (change: Partial<SheetEntries>) => markSheet(pump, sheet, { ...all, ...change });
+  expect(mark({})).toMatchObject({ score: 100, passed: true, reason: null });
+  expect(markSheet(pump, sheet, NOTHING_ENTERED)).toMatchObject({ score: 0, passed: false });
+  const untested = Object.fromEntries(
+    Object.entries(all.checks).filter(([key]) => key !== 'safety/stop-drops'),
+  );
+  expect(mark({ checks: untested })).toMatchObject({
+    passed: false,
+    reason: '“Stop always stops” was not tested',
+  });
+  const earth = sheet.deadTests.tests.findIndex(({ between }) => between.every((one) => one.endsWith(':PE')));
+  const bare = mark({ dead: { ...all.dead, [String(earth)]: 'open' } });
+  expect(bare).toMatchObject({
+    passed: false,
+    reason: `dead test ${earth + 1} reads otherwise than a right board`,
+  });
+  expect(bare.physical?.suspects).toContain('the lead G1 PE – M1 PE is missing or broken');
+  // The leads as they lie agree with all of it but the earth that was read.
+  const { physical } = mark({ asWired: pump.reference, dead: { ...all.dead, [String(earth)]: 'open' } });
+  expect(physical?.contradictions.map(({ place }) => place)).toEqual([`dead test ${earth + 1}`]);
+});
 
 test.each(BOARDS)(
   'the dead-test table of %s finds every single mistake of 200 wirings that it claims to find, and no right wiring',

@@ -13,6 +13,7 @@ import {
   type Report,
 } from '../../marking/index.js';
 import type { SheetEntries } from './entries.js';
+import { propertyTitle } from '../../proof/index.js';
 import { observedOn, withSettings, type Observed } from './observed.js';
 import type { BenchSheet, SheetCheck, SheetFunction } from './sheet.js';
 import { explain } from './suspects.js';
@@ -54,9 +55,12 @@ export function markSheet(exercise: Exercise, sheet: BenchSheet, entries: SheetE
   }));
   const wrong = observed.filter(({ right }) => !right);
   const untested = properties.find(({ tested }) => !tested);
+  // Nobody signs for a board on which a reading stands that should be another.
+  const dead = wrong.find(({ finding }) => finding.dead);
   const reason =
     reasonAgainst({ ...marked, properties }) ??
-    (untested ? `safety was not tested whole: ${untested.id}` : null);
+    (untested ? `“${propertyTitle(untested.id)}” was not tested` : null) ??
+    (dead ? `${dead.place} reads otherwise than a right board` : null);
   return {
     ...marked,
     passed: reason === null,
