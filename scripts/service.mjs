@@ -1,14 +1,7 @@
 /** `npm run bench -- --service`: what the whole service bears: many students at once, killed processes, searches without end. */
 import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import {
-  fdatasync,
-  openSync,
-  readFileSync,
-  readlinkSync,
-  rmSync,
-  writeSync,
-} from 'node:fs';
+import { fdatasync, openSync, readFileSync, readlinkSync, rmSync, writeSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import pg from 'pg';
 import { seeded } from '../packages/core/test/fixtures/seeded.mjs';
