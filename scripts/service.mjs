@@ -299,10 +299,12 @@ export async function kills({ report, note, count = 50 }) {
     );
     note(
       `of these edits those during which no such page took over ${SLOW_SYNC} ms, p99 of ${own.length}`,
-      `${quantile(
-        own.map(({ ms }) => ms),
-        0.99,
-      ).toFixed(0)} ms`,
+      own.length === 0
+        ? 'none'
+        : `${quantile(
+            own.map(({ ms }) => ms),
+            0.99,
+          ).toFixed(0)} ms`,
       '250 ms',
     );
     report('longest time without an acknowledged edit after a kill', Math.max(...back) / 1000, 's', 10);
