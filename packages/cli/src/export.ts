@@ -32,10 +32,10 @@ import {
   type PaperTable,
   type PdfDocument,
 } from '@contactum/core';
-import { readBench, readExercise, readScript } from '@contactum/core/documents';
+import { readScript } from '@contactum/core/documents';
 import { writeCsv, writeFaultList, writeMaterials, writeWireList } from '@contactum/core/exchange';
 import type { Answer } from './answer.js';
-import { Unusable, fitting, readFile, readJson } from './input.js';
+import { Unusable, fitting, readBoard, readFile } from './input.js';
 import { renderPdf } from './pdf.js';
 
 export interface ExportValues {
@@ -153,12 +153,12 @@ export async function exportAnswer(file: string, values: ExportValues): Promise<
   const { to = '', form = 'iec', paper = 'A4', script, out } = values;
   const format = FORMATS[to];
   if (!format) throw new Unusable(`arguments: --to is ${EXPORT_FORMATS.join(', ')}`);
-  const kind = (readJson(file) as { contactum?: unknown } | null)?.contactum;
-  const exercise = kind === 'exercise/1' ? readFile(file, readExercise) : null;
+  const board = readBoard(file);
   const converted = format.make({
     file,
-    exercise,
-    bench: exercise ? referenceBench(exercise) : readFile(file, readBench),
+    ...('exercise' in board
+      ? { exercise: board.exercise, bench: referenceBench(board.exercise) }
+      : { exercise: null, bench: board.bench }),
     form: chosen('form', form, DRAWING_FORMS),
     paper: chosen('paper', paper.toUpperCase(), PAPERS),
     script,

@@ -1,15 +1,16 @@
 import {
   benchProblems,
   compile,
+  describeFault,
   readDeck,
+  readFault,
   referenceBench,
   spellWire,
   terminalsOf,
   wireProblems,
-  type Bench,
-  type Exercise,
+  type Problem,
 } from '@contactum/core';
-import { readBench, readDocument, readExercise } from '@contactum/core/documents';
+import { readDocument } from '@contactum/core/documents';
 import {
   readClassList,
   readFaultList,
@@ -18,10 +19,9 @@ import {
   takenOf,
   type Preview,
 } from '@contactum/core/exchange';
-import { describeFault, readFault } from '@contactum/core';
 import type { Answer } from './answer.js';
 import { save } from './export.js';
-import { Unusable, readFile, readJson, readText } from './input.js';
+import { Unusable, readBoard, readJson, readText } from './input.js';
 
 export interface ImportValues {
   readonly as?: string;
@@ -36,14 +36,9 @@ interface Outcome {
   readonly document: unknown;
 }
 
-type Target = { readonly bench: Bench; readonly exercise: Exercise | null };
-
-function target(into: string | undefined): Target {
+function target(into: string | undefined): ReturnType<typeof readBoard> {
   if (into === undefined) throw new Unusable('arguments: this import needs --into BENCH or EXERCISE');
-  const kind = (readJson(into) as { contactum?: unknown } | null)?.contactum;
-  if (kind !== 'exercise/1') return { bench: readFile(into, readBench), exercise: null };
-  const exercise = readFile(into, readExercise);
-  return { bench: exercise.bench, exercise };
+  return readBoard(into);
 }
 
 const linesOf = <T>(preview: Preview<T>, words: (value: T) => string): Outcome['lines'] =>
@@ -53,24 +48,29 @@ const linesOf = <T>(preview: Preview<T>, words: (value: T) => string): Outcome['
     words: value === null ? `${text}: ${problem ?? ''}` : words(value),
   }));
 
-const IMPORTS: Readonly<Record<string, (text: string, into: string | undefined) => Outcome>> = {
+/** What is wrong with a document or a part of one, each with its place. */
+const problemLines = (problems: readonly Problem[]): Outcome['lines'] =>
+  problems.map(({ path, message }, k) => ({ line: k + 1, ok: false, words: `${path}: ${message}` }));
+
+const IMPORTS: Readonly<Record<string, (file: string, into: string | undefined) => Outcome>> = {
   /** A wire list becomes the wires of a bench, or the reference of an exercise. */
-  csv(text, into) {
-    const { bench, exercise } = target(into);
-    const preview = readWireList(text, terminalsOf(bench));
+  csv(file, into) {
+    const board = target(into);
+    const bench = 'exercise' in board ? board.exercise.bench : board.bench;
+    const preview = readWireList(readText(file), terminalsOf(bench));
     const wires = takenOf(preview);
-    const whole = exercise ? wires : { ...bench, wires };
-    const problems = exercise
-      ? wireProblems(wires, exercise.bench, 'wires')
-      : benchProblems({ ...bench, wires });
+    const [document, problems] =
+      'exercise' in board
+        ? [{ ...board.exercise, reference: wires }, wireProblems(wires, bench, 'wires')]
+        : [{ ...bench, wires }, benchProblems({ ...bench, wires })];
     return {
       lines: linesOf(preview, (wire) => `lead ${spellWire(wire)}`),
       problem: preview.problem ?? problems[0]?.message ?? null,
-      document: exercise ? { ...exercise, reference: wires } : whole,
+      document,
     };
   },
-  materials(text) {
-    const { preview, materials } = readMaterials(text);
+  materials(file) {
+    const { preview, materials } = readMaterials(readText(file));
     return {
       lines: linesOf(preview, (one) =>
         'device' in one
@@ -82,10 +82,11 @@ const IMPORTS: Readonly<Record<string, (text: string, into: string | undefined) 
     };
   },
   /** Symptoms and faults become the list of faults of an exercise. */
-  faults(text, into) {
-    const { exercise } = target(into);
-    if (!exercise) throw new Unusable('arguments: faults are imported --into an EXERCISE');
-    const preview = readFaultList(text, compile(referenceBench(exercise)));
+  faults(file, into) {
+    const board = target(into);
+    if (!('exercise' in board)) throw new Unusable('arguments: faults are imported --into an EXERCISE');
+    const { exercise } = board;
+    const preview = readFaultList(readText(file), compile(referenceBench(exercise)));
     const faults = takenOf(preview).map(({ fault, title }, k) => ({ id: `fault-${k + 1}`, title, fault }));
     return {
       lines: linesOf(preview, ({ fault }) => describeFault(readFault(fault))),
@@ -94,26 +95,17 @@ const IMPORTS: Readonly<Record<string, (text: string, into: string | undefined) 
     };
   },
   /** A document of any kind as it is: every problem with its place. */
-  document(text) {
-    let value: unknown;
-    try {
-      value = JSON.parse(text);
-    } catch (error) {
-      return { lines: [], problem: `is not JSON: ${(error as Error).message}`, document: null };
-    }
-    const read = readDocument(value);
+  document(file) {
+    const document = readJson(file);
+    const read = readDocument(document);
     const lines = read.ok
       ? [{ line: 1, ok: true, words: `a valid ${read.value.kind}` }]
-      : read.problems.map(({ path, message }, k) => ({
-          line: k + 1,
-          ok: false,
-          words: `${path}: ${message}`,
-        }));
-    return { lines, problem: null, document: value };
+      : problemLines(read.problems);
+    return { lines, problem: null, document };
   },
   /** A list of students: who is named, and what is missing; enrolling is done in the application. */
-  'class-list'(text) {
-    const read = readClassList(text);
+  'class-list'(file) {
+    const read = readClassList(readText(file));
     const students = 'problem' in read ? [] : read.students;
     const seen = new Set<string>();
     const lines = students.map(({ line, name, login, group }) => {
@@ -126,8 +118,8 @@ const IMPORTS: Readonly<Record<string, (text: string, into: string | undefined) 
     });
     return { lines, problem: 'problem' in read ? read.problem : null, document: students };
   },
-  spice(text) {
-    const { deck, problems } = readDeck(text);
+  spice(file) {
+    const { deck, problems } = readDeck(readText(file));
     return {
       lines: [
         ...deck.elements.map(({ name, nodes }, k) => ({
@@ -135,7 +127,7 @@ const IMPORTS: Readonly<Record<string, (text: string, into: string | undefined) 
           ok: true,
           words: `${name} between ${nodes.join(' and ')}`,
         })),
-        ...problems.map(({ path, message }, k) => ({ line: k + 1, ok: false, words: `${path}: ${message}` })),
+        ...problemLines(problems),
       ],
       problem: deck.elements.length === 0 ? 'no element is described' : null,
       document: deck,
@@ -147,7 +139,7 @@ const IMPORTS: Readonly<Record<string, (text: string, into: string | undefined) 
 export function importAnswer(file: string, { as = '', into, out }: ImportValues): Answer {
   const read = IMPORTS[as];
   if (!read) throw new Unusable(`arguments: --as is ${Object.keys(IMPORTS).join(', ')}`);
-  const { lines, problem, document } = read(readText(file), into);
+  const { lines, problem, document } = read(file, into);
   if (problem !== null) throw new Unusable(`${file}: (document): ${problem}`);
   const bad = lines.filter(({ ok }) => !ok);
   const ok = bad.length === 0;

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
-import type { Problem } from '@contactum/core';
-import type { Read } from '@contactum/core/documents';
+import type { Bench, Exercise, Problem } from '@contactum/core';
+import { readBench, readExercise, type Read } from '@contactum/core/documents';
 
 /** Unusable input or arguments: one line on standard error, exit status 2. */
 export class Unusable extends Error {
@@ -41,6 +41,14 @@ export function readJson(file: string): unknown {
   } catch (error) {
     throw new Unusable(`${file}: (document): is not JSON: ${(error as Error).message}`);
   }
+}
+
+/** A board: an exercise where the file holds one, otherwise a bench. */
+export function readBoard(file: string): { readonly exercise: Exercise } | { readonly bench: Bench } {
+  const kind = (readJson(file) as { contactum?: unknown } | null)?.contactum;
+  return kind === 'exercise/1'
+    ? { exercise: readFile(file, readExercise) }
+    : { bench: readFile(file, readBench) };
 }
 
 /** Refuses what does not fit together; the message names the file and the place of the first problem. */

@@ -1,10 +1,38 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { compile, Solver, type Bench, type Exercise, type Script, type TerminalIndex } from '@contactum/core';
+import {
+  NOTHING_ENTERED,
+  compile,
+  Solver,
+  type Bench,
+  type BenchSheet,
+  type Exercise,
+  type Script,
+  type SheetEntries,
+  type TerminalIndex,
+} from '@contactum/core';
 import { readBench, readExercise, readScript, type Read } from '@contactum/core/documents';
 import { shippedExercise, shippedExercises } from '@contactum/core/exercises';
 
 export const FIXTURES = join(import.meta.dirname, 'fixtures');
+
+/** Everything of a bench sheet as a right board shows it; its settings are as they should be. */
+export const enteredRight = ({ deadTests, functions, checks }: BenchSheet): SheetEntries => ({
+  ...NOTHING_ENTERED,
+  dead: Object.fromEntries(
+    deadTests.tests.map(({ expect: right, ohms }, k) => [
+      String(k),
+      typeof right === 'string' ? right : ohms,
+    ]),
+  ),
+  functions: Object.fromEntries(
+    functions.map(({ id, rows }) => [
+      id,
+      Object.fromEntries(rows.map((_, k) => [String(k), 'as expected' as const])),
+    ]),
+  ),
+  checks: Object.fromEntries(checks.map(({ part, id }) => [`${part}/${id}`, true])),
+});
 
 /** The value of a document that must be readable. */
 export function must<T>(read: Read<T>): T {

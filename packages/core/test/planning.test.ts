@@ -10,7 +10,7 @@ import {
 } from '../src/index.js';
 import { shippedExercises } from '../src/exercises/index.js';
 import { deadTestFindings } from './fuzz/dead-tests.js';
-import { exercise } from './help.js';
+import { enteredRight, exercise } from './help.js';
 
 /** Small boards of several kinds; all of them, the large ones too, are tried by `npm run fuzz`. */
 const BOARDS = [
@@ -25,22 +25,7 @@ const BOARDS = [
 test('a physical board is marked as on the screen: what was not entered is not tested, and what reads otherwise is not signed for', () => {
   const pump = exercise('brine-pump-three-wire');
   const sheet = benchSheet(pump);
-  const all: SheetEntries = {
-    ...NOTHING_ENTERED,
-    dead: Object.fromEntries(
-      sheet.deadTests.tests.map(({ expect: right, ohms }, k) => [
-        String(k),
-        typeof right === 'string' ? right : ohms,
-      ]),
-    ),
-    functions: Object.fromEntries(
-      sheet.functions.map(({ id, rows }) => [
-        id,
-        Object.fromEntries(rows.map((_, k) => [String(k), 'as expected' as const])),
-      ]),
-    ),
-    checks: Object.fromEntries(sheet.checks.map(({ part, id }) => [`${part}/${id}`, true])),
-  };
+  const all = enteredRight(sheet);
   const mark = (change: Partial<SheetEntries>) => markSheet(pump, sheet, { ...all, ...change });
   expect(mark({})).toMatchObject({ score: 100, passed: true, reason: null });
   expect(markSheet(pump, sheet, NOTHING_ENTERED)).toMatchObject({ score: 0, passed: false });

@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { NOTHING_ENTERED, type SheetEntries } from '@contactum/core';
+import type { SheetEntries } from '@contactum/core';
 import type { SheetToTake } from '@contactum/contract';
-import { exercise } from '../../core/test/help.js';
+import { enteredRight, exercise } from '../../core/test/help.js';
 import { Client, freshDatabase, marked, people, startProcess, until, wire, type Server } from './help.js';
 
 const pump = exercise('brine-pump-three-wire');
@@ -26,31 +26,15 @@ beforeAll(async () => {
 afterAll(() => server.kill('SIGTERM'));
 
 /** Everything of the sheet as a right board shows it. */
-function allRight(): SheetEntries {
-  const { sheet } = paper;
-  return {
-    ...NOTHING_ENTERED,
-    begun: '2026-11-20T09:00:00Z',
-    ended: '2026-11-20T09:40:00Z',
-    permittedBy: 'Person first',
-    dead: Object.fromEntries(
-      sheet.deadTests.tests.map(({ expect: right, ohms }, k) => [
-        String(k),
-        typeof right === 'string' ? right : ohms,
-      ]),
-    ),
-    functions: Object.fromEntries(
-      sheet.functions.map(({ id, rows }) => [
-        id,
-        Object.fromEntries(rows.map((_, k) => [String(k), 'as expected' as const])),
-      ]),
-    ),
-    settings: Object.fromEntries(
-      sheet.settings.map(({ tag, setting, right }) => [`${tag}.${setting}`, right]),
-    ),
-    checks: Object.fromEntries(sheet.checks.map(({ part, id }) => [`${part}/${id}`, true])),
-  };
-}
+const allRight = (): SheetEntries => ({
+  ...enteredRight(paper.sheet),
+  begun: '2026-11-20T09:00:00Z',
+  ended: '2026-11-20T09:40:00Z',
+  permittedBy: 'Person first',
+  settings: Object.fromEntries(
+    paper.sheet.settings.map(({ tag, setting, right }) => [`${tag}.${setting}`, right]),
+  ),
+});
 
 const studentOf = (name: string): string => paper.students.find((one) => one.name === `Person ${name}`)!.id;
 

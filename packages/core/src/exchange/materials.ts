@@ -1,5 +1,5 @@
 import type { LeadMaterial, Material, Materials } from '../planning/index.js';
-import { numberIn, readCsv, writeCsv, type CsvRow, type Preview } from './csv.js';
+import { numberIn, readCsv, takenOf, writeCsv, type CsvRow, type Preview } from './csv.js';
 
 const COLUMNS = [
   'Kind',
@@ -83,7 +83,7 @@ export function readMaterials(text: string): {
   readonly materials: Materials;
 } {
   const preview = readCsv<Line>(text, ['kind', 'quantity', 'name'], lineOf);
-  const values = preview.lines.flatMap(({ value }) => (value === null ? [] : [value]));
+  const values = takenOf(preview);
   return {
     preview,
     materials: {

@@ -3,6 +3,6 @@ export { drawingDocument, type DrawingDocument } from './drawing.js';
 export { toDxf } from './dxf.js';
 export { deckOf, nodeName, toSpice } from './spice.js';
 export { readDeck, writeDeck, type Deck, type DeckElement } from './spice-deck.js';
-export { drawingPages } from './pdf.js';
+export { PAPERS, drawingPages, type Paper } from './pdf.js';
 export { linkText, sheetPicture, toSvg } from './svg.js';
-export { PAPERS, benchSheetPdf, planningPdf, type Paper, type PdfDocument } from './paper-pdf.js';
+export { benchSheetPdf, planningPdf, type PdfDocument } from './paper-pdf.js';

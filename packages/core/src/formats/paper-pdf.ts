@@ -13,18 +13,12 @@ import {
   type PaperTable,
   type PlanningPaper,
 } from '../planning/index.js';
-import { sheetPicture } from './svg.js';
+import { PAPER_SIZE, POINTS, printedSheet, type Paper } from './pdf.js';
 
 /** What a writer of PDFs makes pages of: plain data, by its own words. */
 export type PdfContent = string | { readonly [key: string]: unknown } | readonly PdfContent[];
 export type PdfDocument = Readonly<Record<string, unknown>>;
 
-export const PAPERS = ['A4', 'LETTER'] as const;
-export type Paper = (typeof PAPERS)[number];
-
-/** Millimetres to points. */
-const POINTS = 72 / 25.4;
-const SIZE: Readonly<Record<Paper, readonly [number, number]>> = { A4: [210, 297], LETTER: [215.9, 279.4] };
 const MARGIN = 14 * POINTS;
 const FOOT = 10 * POINTS;
 const RULE = 0.6;
@@ -128,16 +122,12 @@ function document(title: string, paper: Paper, content: readonly PdfContent[]): 
 
 /** The sheets of a drawing, each on a page of its own that lies on its side. */
 function drawingContent({ form, sheets }: Drawing, paper: Paper): PdfContent[] {
-  const [width, height] = SIZE[paper];
-  const fit = [height * POINTS - 2 * MARGIN, width * POINTS - 2 * MARGIN - FOOT - 26];
+  const [width, height] = PAPER_SIZE[paper];
+  const fit = [height * POINTS - 2 * MARGIN, width * POINTS - 2 * MARGIN - FOOT - 26] as const;
   return sheets.map((sheet) => ({
     stack: [
       heading(`Drawing, ${form.toUpperCase()}: ${sheet.circuit} circuit`, { margin: [0, 0, 0, 6] }),
-      {
-        svg: sheetPicture(sheet, form).replaceAll('Barlow, Roboto, sans-serif', 'Roboto'),
-        fit,
-        alignment: 'center',
-      },
+      printedSheet(sheet, form, fit),
     ],
     pageBreak: 'before',
     pageOrientation: 'landscape',

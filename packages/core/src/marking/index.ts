@@ -45,6 +45,7 @@ export {
   isReadingOf,
   judgePractice,
   noteHeld,
+  ohmsLimits,
   practiceSentences,
   replayWork,
   type WorkEntry,

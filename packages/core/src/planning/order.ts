@@ -1,6 +1,6 @@
 import { splitRef, type Bench } from '../bench/index.js';
-import { drawingOf, type DrawingForm } from '../drawing/index.js';
-import { planBoard, type Point } from '../layout/index.js';
+import type { Drawing } from '../drawing/index.js';
+import { planBoard, type BoardPlan, type Point } from '../layout/index.js';
 import type { PlannedLead } from './leads.js';
 
 /** The two habits: along the drawing, or where the hand is. */
@@ -17,11 +17,11 @@ export interface WiringOrder {
   readonly walk: number;
 }
 
-/** Both orders of wiring a board. */
-export const wiringOrders = (bench: Bench, leads: readonly PlannedLead[], form: DrawingForm = 'iec') => ({
-  byRung: byRung(bench, leads, form),
-  byPlace: byPlace(bench, leads),
-});
+/** Both orders of wiring a board: along its drawing, and where its devices stand. */
+export function wiringOrders(bench: Bench, leads: readonly PlannedLead[], drawing: Drawing) {
+  const plan = planBoard(bench);
+  return { byRung: byRung(drawing, plan, leads), byPlace: byPlace(plan, leads) };
+}
 
 const turned = (lead: PlannedLead): PlannedLead => ({ ...lead, from: lead.to, to: lead.from });
 
@@ -29,8 +29,7 @@ const turned = (lead: PlannedLead): PlannedLead => ({ ...lead, from: lead.to, to
 type Stand = readonly [sheet: number, path: number, along: number];
 
 /** Path by path: straight along each, then back for the parallel branch; the power circuit first. */
-function byRung(bench: Bench, leads: readonly PlannedLead[], form: DrawingForm): WiringOrder {
-  const { sheets } = drawingOf(bench, form);
+function byRung({ form, sheets }: Drawing, plan: BoardPlan, leads: readonly PlannedLead[]): WiringOrder {
   const stand = new Map<string, Stand>();
   const numberAt = (sheet: number, path: number) =>
     sheets[sheet]!.paths.findLast(({ at }) => at <= path + 1)?.number ?? 1;
@@ -66,7 +65,7 @@ function byRung(bench: Bench, leads: readonly PlannedLead[], form: DrawingForm):
     if (parts.at(-1)?.title !== title) parts.push({ title, at });
   });
   const ordered = placed.map(({ lead }) => lead);
-  return { habit: 'by rung', leads: ordered, parts, walk: walkOf(bench, ordered) };
+  return { habit: 'by rung', leads: ordered, parts, walk: walkOf(plan, ordered) };
 }
 
 const compare = (a: Stand, b: Stand): number => a[0] - b[0] || a[1] - b[1] || a[2] - b[2];
@@ -82,8 +81,7 @@ type Place = keyof typeof ZONE_TITLES;
 const PLACES: readonly Place[] = ['door', 'between', 'panel', 'field'];
 
 /** Place by place, and within each by a short walk: from a lead's end to the nearest next one, then with stretches turned round while that is shorter. */
-function byPlace(bench: Bench, leads: readonly PlannedLead[]): WiringOrder {
-  const plan = planBoard(bench);
+function byPlace(plan: BoardPlan, leads: readonly PlannedLead[]): WiringOrder {
   const zone = new Map(plan.devices.map((one) => [one.device.tag, one.zone]));
   const zoneOf = (ref: string) => zone.get(splitRef(ref).tag) ?? 'panel';
   const placeOf = ({ from, to }: PlannedLead): Place => {
@@ -102,7 +100,7 @@ function byPlace(bench: Bench, leads: readonly PlannedLead[]): WiringOrder {
     ordered.push(...shortWalk(own, hand, at));
     hand = at(ordered.at(-1)!.to);
   }
-  return { habit: 'by place', leads: ordered, parts, walk: walkOf(bench, ordered) };
+  return { habit: 'by place', leads: ordered, parts, walk: walkOf(plan, ordered) };
 }
 
 const distance = (a: Point, b: Point): number => Math.abs(a.x - b.x) + Math.abs(a.y - b.y);
@@ -149,8 +147,7 @@ function shortWalk(leads: readonly PlannedLead[], start: Point, at: (ref: string
 }
 
 /** Metres between the end of each lead and the beginning of the next. */
-function walkOf(bench: Bench, leads: readonly PlannedLead[]): number {
-  const { terminal } = planBoard(bench);
+function walkOf({ terminal }: BoardPlan, leads: readonly PlannedLead[]): number {
   const at = (ref: string) => terminal.get(ref)!;
   const way = leads.slice(1).reduce((sum, { from }, k) => sum + distance(at(leads[k]!.to), at(from)), 0);
   return Math.round(way / 10) / 100;

@@ -25,13 +25,14 @@ export function planningPaper(
   form: DrawingForm = 'iec',
 ): PlanningPaper {
   const leads = plannedLeads(bench);
+  const drawings = { iec: drawingOf(bench, 'iec'), us: drawingOf(bench, 'us') };
   return {
     title: bench.title,
     materials: materialsOf(bench, leads),
     leads,
-    orders: wiringOrders(bench, leads, form),
+    orders: wiringOrders(bench, leads, drawings[form]),
     terminals: terminalPlan(bench, leads),
     sequence: sequenceTable(bench, behaviours, observe),
-    drawings: { iec: drawingOf(bench, 'iec'), us: drawingOf(bench, 'us') },
+    drawings,
   };
 }

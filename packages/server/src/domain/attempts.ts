@@ -73,6 +73,13 @@ export function summaryOf(attempt: AttemptModel): AttemptSummary {
   };
 }
 
+/** Hours; a board that was left open overnight was not worked at all the while. */
+const LONGEST_HOURS = 8;
+
+/** Hours from beginning an attempt to handing it in; none of one that is not handed in. */
+export const hoursAt = ({ startedAt, handedInAt }: AttemptModel): number =>
+  handedInAt ? Math.min(LONGEST_HOURS, (handedInAt.getTime() - startedAt.getTime()) / 3_600_000) : 0;
+
 export async function logOf(database: Knex, attemptId: string): Promise<LogModel[]> {
   return LogModel.query(database).where({ attemptId }).orderBy('seq');
 }

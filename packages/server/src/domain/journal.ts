@@ -244,12 +244,11 @@ export class Journal {
     putBounded(this.settingOf, attemptId, news.assignmentId, REMEMBERED);
     const { exercise } = await this.ground(attemptId);
     const { kept, entries, supplyOn } = news;
-    const start =
-      kept ??
-      (known ? { seq: known.seq, bench: known.bench } : { seq: 0, bench: fittedBoard(exercise.bench) });
-    const bench = 'bench' in start ? start.bench : restored(exercise, start);
+    const start = kept
+      ? { seq: kept.seq, bench: restored(exercise, kept) }
+      : (known ?? { seq: 0, bench: fittedBoard(exercise.bench) });
     const edits = entries.flatMap(([, edit]) => (edit ? [edit] : []));
-    return { seq: entries.at(-1)?.[0] ?? start.seq, bench: foldEdits(bench, edits), supplyOn };
+    return { seq: entries.at(-1)?.[0] ?? start.seq, bench: foldEdits(start.bench, edits), supplyOn };
   }
 
   private async newsOf(behind: readonly Behind[]): Promise<(News | null)[]> {

@@ -1,25 +1,22 @@
 import type { Knex } from 'knex';
 import type { Logbook, LogbookLine, Person } from '@contactum/contract';
 import { AttemptModel } from '../database/models.js';
-import { resultOf } from './attempts.js';
-
-/** Hours from beginning to handing in; a board that was left open overnight was not worked at all the while. */
-const LONGEST_HOURS = 8;
+import { hoursAt, resultOf } from './attempts.js';
 
 /** A student's practical record over all classes and years. */
 export async function logbookOf(database: Knex, student: Person): Promise<Logbook> {
   const attempts = await AttemptModel.query(database)
     .where({ studentId: student.id, state: 'marked' })
     .orderBy('handedInAt')
-    .withGraphFetched('[assignment.[class, setter], marking, changes.author, sheet.author]');
+    .withGraphFetched('[assignment.[class, setter], marking, changes.author, sheet(brief).author]')
+    // A photograph is large.
+    .modifiers({ brief: (query) => void query.select('id', 'attemptId', 'enteredBy') });
   return {
     student: { id: student.id, name: student.name },
     lines: attempts.flatMap((attempt): LogbookLine[] => {
       const { assignment, sheet, changes = [] } = attempt;
       if (!assignment) return [];
       const result = resultOf(attempt);
-      const ended = attempt.handedInAt ?? attempt.startedAt;
-      const hours = (ended.getTime() - attempt.startedAt.getTime()) / 3_600_000;
       return [
         {
           attemptId: attempt.id,
@@ -28,8 +25,8 @@ export async function logbookOf(database: Knex, student: Person): Promise<Logboo
           term: assignment.class?.term ?? '',
           board: assignment.document.bench.title,
           place: sheet ? 'bench' : 'screen',
-          date: ended.toISOString(),
-          hours: Math.round(Math.min(LONGEST_HOURS, Math.max(0, hours)) * 100) / 100,
+          date: (attempt.handedInAt ?? attempt.startedAt).toISOString(),
+          hours: Math.round(hoursAt(attempt) * 100) / 100,
           score: result?.score ?? null,
           max: result?.max ?? null,
           passed: result?.passed ?? null,

@@ -20,7 +20,7 @@ import {
   type ClassModel,
   type LostCriterion,
 } from '../database/models.js';
-import { resultOf, summaryOf } from './attempts.js';
+import { hoursAt, resultOf, summaryOf } from './attempts.js';
 import { requireOwnClass } from './permissions.js';
 import { notFound } from './refusal.js';
 
@@ -365,11 +365,7 @@ function exerciseRecord({
       max,
     })),
     changes: attempts.flatMap((attempt) => (attempt.changes ?? []).map(changeView)),
-    hours: attempts.reduce(
-      (sum, { startedAt, handedInAt }) =>
-        sum + (handedInAt ? Math.min(8, (handedInAt.getTime() - startedAt.getTime()) / 3_600_000) : 0),
-      0,
-    ),
+    hours: attempts.reduce((sum, attempt) => sum + hoursAt(attempt), 0),
   };
 }
 

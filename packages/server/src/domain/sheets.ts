@@ -17,12 +17,16 @@ import {
 } from '@contactum/core';
 import type { Person, SheetRequest, SheetTaken, SheetToTake, SheetView } from '@contactum/contract';
 import { AssignmentModel, AttemptModel, LogModel, SheetModel } from '../database/models.js';
-import { CHANNEL, QUEUE } from '../marking/queue.js';
+import { queueMarking } from '../marking/queue.js';
+import { putBounded } from '../bounded.js';
 import { note } from './audit.js';
 import type { Journal } from './journal.js';
 import { requireOwnSetting, requireReadableAttempt, requireSeenBoard } from './permissions.js';
 import { Refusal, invalidAt, notFound } from './refusal.js';
 import { shutFor, studentTimes } from './settings.js';
+
+/** Sheets that a process remembers. */
+const MADE = 200;
 
 /** Sheets of physical boards: made for a setting, entered at the bench, and marked in the queue like any attempt. */
 export class Sheets {
@@ -80,8 +84,7 @@ export class Sheets {
     const known = this.made.get(key);
     if (known) return known;
     const making = this.threads.run({ exercise }, { name: 'sheet' }) as Promise<BenchSheet>;
-    if (this.made.size > 200) this.made.clear();
-    this.made.set(key, making);
+    putBounded(this.made, key, making, MADE);
     making.catch(() => this.made.delete(key));
     return making;
   }
@@ -99,7 +102,10 @@ export class Sheets {
       await trx.raw('select pg_advisory_xact_lock(hashtextextended(?, 0))', [
         `${settingId} ${given.studentId}`,
       ]);
-      const known = await SheetModel.query(trx).findById(given.id).withGraphFetched('attempt');
+      const known = await SheetModel.query(trx)
+        .findById(given.id)
+        .select('id', 'attemptId', 'digest')
+        .withGraphFetched('attempt');
       if (known?.attempt) {
         if (known.digest !== digest)
           throw new Refusal('conflict', 'This sheet was sent before with other entries; those were taken.');
@@ -126,7 +132,7 @@ export class Sheets {
         photoType: given.photo?.type ?? null,
         photo: given.photo ? Buffer.from(given.photo.base64, 'base64') : null,
       });
-      await this.queue(trx, attempt.id);
+      await queueMarking(this.boss, attempt.id, numbered(trx));
       await note(trx, {
         actor: person,
         kind: 'entered a bench sheet',
@@ -174,29 +180,6 @@ export class Sheets {
     await AttemptModel.query(trx).findById(attempt.id).patch({ lastSeq: edits.length });
   }
 
-  private async queue(trx: Knex, attemptId: string): Promise<void> {
-    await this.boss.send(
-      QUEUE,
-      { attemptId },
-      {
-        singletonKey: attemptId,
-        db: {
-          executeSql: async (text: string, values: unknown[]) => {
-            // The queue numbers its values; the builder of queries names them by question marks.
-            const given: unknown[] = [];
-            const sql = text.replaceAll('?', '\\?').replace(/\$(\d+)/g, (_, n: string) => {
-              given.push(values[Number(n) - 1] ?? null);
-              return '?';
-            });
-            const { rows } = await trx.raw<{ rows: unknown[] }>(sql, given as Knex.RawBinding[]);
-            return { rows };
-          },
-        },
-      },
-    );
-    await trx.raw('select pg_notify(?, ?)', [CHANNEL, '']);
-  }
-
   /** The leads of a student's last attempt on the screen: laid on the Bench as they lie on the board. */
   async wiringOf(settingId: string, studentId: string, person: Person): Promise<{ wires: Wire[] }> {
     if (person.role === 'student' && studentId !== person.id) throw notFound('attempt');
@@ -236,10 +219,23 @@ export class Sheets {
   }
 }
 
+/** Asks in a transaction what numbers its values, as the queue does; the builder of queries names them by question marks. */
+const numbered =
+  (trx: Knex) =>
+  async (text: string, values: unknown[]): Promise<{ rows: unknown[] }> => {
+    const given: unknown[] = [];
+    const sql = text.replaceAll('?', '\\?').replace(/\$(\d+)/g, (_, n: string) => {
+      given.push(values[Number(n) - 1] ?? null);
+      return '?';
+    });
+    return trx.raw<{ rows: unknown[] }>(sql, given as Knex.RawBinding[]);
+  };
+
 const dateOf = (text: string | undefined): Date => (text === undefined ? new Date() : new Date(text));
 const begunAt = ({ begun, ended }: SheetEntries): Date => dateOf(begun ?? ended);
-const endedAt = ({ begun, ended }: SheetEntries): Date =>
-  new Date(Math.max(dateOf(ended ?? begun).getTime(), begunAt({ begun, ended } as SheetEntries).getTime()));
+/** Never before it was begun. */
+const endedAt = (entries: SheetEntries): Date =>
+  new Date(Math.max(dateOf(entries.ended ?? entries.begun).getTime(), begunAt(entries).getTime()));
 
 /** Entries name nothing that is not on the sheet's board. */
 function requireFitting(exercise: Exercise, entries: SheetEntries): void {

@@ -32,6 +32,16 @@ export async function openQueue(databaseUrl: string, log: Logger, keeper: boolea
   return boss;
 }
 
+/** Puts an attempt into the queue in somebody's transaction, by its own way of asking, and wakes the background. */
+export async function queueMarking(
+  boss: PgBoss,
+  attemptId: string,
+  executeSql: (text: string, values: unknown[]) => Promise<{ rows: unknown[] }>,
+): Promise<void> {
+  await boss.send(QUEUE, { attemptId }, { singletonKey: attemptId, db: { executeSql } });
+  await executeSql('select pg_notify($1, $2)', [CHANNEL, '']);
+}
+
 /** What web processes hand over to the background: attempts to mark and wirings to repair. */
 export class Desk {
   constructor(
@@ -57,15 +67,7 @@ export class Desk {
       await client.query("update searches set state = 'handed-in' where attempt_id = $1 and state = 'open'", [
         attemptId,
       ]);
-      await this.boss.send(
-        QUEUE,
-        { attemptId },
-        {
-          singletonKey: attemptId,
-          db: { executeSql: (text: string, values: unknown[]) => client.query(text, values) },
-        },
-      );
-      await client.query('select pg_notify($1, $2)', [CHANNEL, '']);
+      await queueMarking(this.boss, attemptId, (text, values) => client.query(text, values));
       return 'handed-in';
     });
   }

@@ -15,6 +15,7 @@ import {
   type SheetEntries,
   type WorkEvent,
 } from '@contactum/core';
+import { putBounded } from '../bounded.js';
 
 export interface MarkingTask {
   readonly exercise: Exercise;
@@ -42,14 +43,16 @@ export function sheet({ exercise }: { readonly exercise: Exercise }): BenchSheet
 }
 
 /** Sheets that this thread has made: a day at the benches is of few exercises. */
+const MADE = 50;
 const made = new Map<string, BenchSheet>();
 
 function sheetOf(exercise: Exercise): BenchSheet {
   const version = exerciseVersion(exercise);
-  const sheetMade = made.get(version) ?? benchSheet(exercise);
-  if (made.size > 50) made.clear();
-  made.set(version, sheetMade);
-  return sheetMade;
+  const known = made.get(version);
+  if (known) return known;
+  const own = benchSheet(exercise);
+  putBounded(made, version, own, MADE);
+  return own;
 }
 
 /** Marks a physical board by what was entered at it. */

@@ -1,9 +1,6 @@
 import dayjs from 'dayjs';
-import pdfMake from 'pdfmake/build/pdfmake.js';
-import fonts from 'pdfmake/build/vfs_fonts.js';
 import type { StudentRecord } from '@contactum/contract';
-
-pdfMake.addVirtualFileSystem(fonts);
+import { pdfOf } from '../drawing/pdf.js';
 
 const day = (at: string | null): string => (at === null ? '' : dayjs(at).format('D MMMM YYYY'));
 
@@ -74,7 +71,7 @@ export function certificatePdf(record: StudentRecord, by: string, now: Date): Pr
       },
     ],
   };
-  return pdfMake.createPdf(definition).getBlob();
+  return pdfOf(definition);
 }
 
 const line = (width: number) => ({

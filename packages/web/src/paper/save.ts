@@ -8,13 +8,7 @@ import {
   type PdfDocument,
   type PlanningPaper,
 } from '@contactum/core';
-import { save } from '../drawing/save.js';
-
-const fileName = (title: string, ending: string): string =>
-  `${title
-    .toLowerCase()
-    .replaceAll(/[^a-z0-9]+/g, '-')
-    .replaceAll(/^-|-$/g, '')}.${ending}`;
+import { fileName, save } from '../drawing/save.js';
 
 /** The writer of PDFs comes only when it is asked for. */
 async function savePdf(document: PdfDocument, name: string): Promise<void> {

@@ -1,11 +1,15 @@
 import { InputNumber } from 'antd';
-import { expectedWords, isOhmsExpected, spellRef, type OhmsRead, type PlannedTest } from '@contactum/core';
+import {
+  expectedWords,
+  isOhmsExpected,
+  ohmsOf,
+  spellRef,
+  type OhmsRead,
+  type PlannedTest,
+} from '@contactum/core';
 import { withEntry } from './entries.js';
 import { Choice, type PartProps } from './SheetPage.js';
 import { Told } from './Told.js';
-
-const ohmsOf = (read: OhmsRead): number =>
-  read === 'open' ? Number.POSITIVE_INFINITY : read === 'closed' ? 0 : read;
 
 /** Each reading of the dead-test table: as it should be at one touch, otherwise what the meter shows. */
 export function DeadTestsPart({ sheet, entries, enter }: PartProps) {

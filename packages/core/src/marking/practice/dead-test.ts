@@ -4,12 +4,17 @@ import { atTime, describeOhms, type Reading, type WorkEvent, type WorkFindings }
 import { JOINED_OHMS } from '../../tolerances.js';
 
 /** True where an ohmmeter shows what a dead test expects. */
-export const isOhmsExpected = (ohms: number, expect: DeadTest['expect']): boolean =>
-  expect === 'open'
-    ? !Number.isFinite(ohms)
-    : expect === 'closed'
-      ? ohms <= JOINED_OHMS
-      : ohms >= (expect.min ?? 0) && ohms <= (expect.max ?? Number.MAX_VALUE);
+export function isOhmsExpected(ohms: number, expect: DeadTest['expect']): boolean {
+  const [least, most] = ohmsLimits(expect);
+  return ohms >= least && ohms <= most;
+}
+
+/** From which to which reading an ohmmeter shows what a dead test expects; where nothing joins the two there is no end to it. */
+export function ohmsLimits(expect: DeadTest['expect']): readonly [least: number, most: number] {
+  if (expect === 'open') return [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY];
+  if (expect === 'closed') return [0, JOINED_OHMS];
+  return [expect.min ?? 0, expect.max ?? Number.MAX_VALUE];
+}
 
 /** True where a reading is one that a table asks for. */
 export function isReadingOf(

@@ -9,7 +9,7 @@ import { judgeWiringOrder } from './wiring-order.js';
 import { atTime, type WorkEvent, type WorkFindings } from './work.js';
 import { KEPT_BY_INCIDENT } from '../../tolerances.js';
 
-export { isOhmsExpected, isReadingOf } from './dead-test.js';
+export { isOhmsExpected, isReadingOf, ohmsLimits } from './dead-test.js';
 export { replayWork } from './replay.js';
 export { controlTests, deadTestsOf, expectedOhms } from './usual-tests.js';
 export {

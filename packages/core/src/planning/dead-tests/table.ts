@@ -1,7 +1,6 @@
 import type { Bench } from '../../bench/index.js';
 import type { Circuit, TerminalIndex } from '../../circuit/index.js';
-import { expectedOhms, type DeadTest } from '../../marking/index.js';
-import { JOINED_OHMS } from '../../tolerances.js';
+import { expectedOhms, ohmsLimits, type DeadTest } from '../../marking/index.js';
 import { Bits, cover } from './cover.js';
 import {
   WiredMeter,
@@ -57,7 +56,6 @@ export function deadTestTable(bench: Bench): DeadTestTable {
   const circuit = bareCircuit(bench);
   const mistakes = mistakesOf(circuit, bench);
   const candidates = candidatesOf(circuit, bench, mistakes);
-  const rank = new Map(circuit.terminals.map((ref, k) => [ref, k]));
   const cost = (k: number) => {
     const one = candidates[k];
     return one ? 1e6 * one.hold.length + one.a + one.b : Number.POSITIVE_INFINITY;
@@ -70,12 +68,7 @@ export function deadTestTable(bench: Bench): DeadTestTable {
   const order = (one: Candidate) => one.hold.map((tag) => bench.devices.findIndex((d) => d.tag === tag) + 1);
   const tests = chosen
     .map((k) => candidates[k]!)
-    .sort(
-      (x, y) =>
-        (order(x)[0] ?? 0) - (order(y)[0] ?? 0) ||
-        rank.get(circuit.terminals[x.a]!)! - rank.get(circuit.terminals[y.a]!)! ||
-        x.b - y.b,
-    )
+    .sort((x, y) => (order(x)[0] ?? 0) - (order(y)[0] ?? 0) || x.a - y.a || x.b - y.b)
     .map((one): PlannedTest => {
       const shown = one.finds.members();
       for (const k of shown) found.set(k);
@@ -118,13 +111,6 @@ function candidatesOf(circuit: Circuit, bench: Bench, mistakes: readonly Mistake
   return bareStates(circuit, holdsOf(bench)).flatMap((state) => readings(state, ends, right, mistakes));
 }
 
-/** Ohms that are as expected lie from `least` to `most`. */
-function limitsOf(expect: DeadTest['expect']): readonly [least: number, most: number] {
-  if (expect === 'open') return [Number.MAX_VALUE, Number.POSITIVE_INFINITY];
-  if (expect === 'closed') return [0, JOINED_OHMS];
-  return [expect.min ?? 0, expect.max ?? Number.MAX_VALUE];
-}
-
 function readings(
   state: BareState,
   ends: readonly TerminalIndex[],
@@ -142,7 +128,7 @@ function readings(
       const [a, b] = [ends[i]!, ends[j]!];
       const ohms = sound.between(sound.node(a), sound.node(b));
       const expect = expectedOhms(ohms);
-      [least[i * n + j], most[i * n + j]] = limitsOf(expect);
+      [least[i * n + j], most[i * n + j]] = ohmsLimits(expect);
       place[i * n + j] =
         candidates.push({ a, b, hold: state.hold, ohms, expect, finds: new Bits(mistakes.length) }) - 1;
     }

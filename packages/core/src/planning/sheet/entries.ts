@@ -3,6 +3,10 @@ import type { Wire } from '../../bench/index.js';
 /** What a meter showed: ohms, or that nothing joins the two. */
 export type OhmsRead = number | 'open' | 'closed';
 
+/** Ohms that were read: none where the two are joined, no end to them where nothing joins them. */
+export const ohmsOf = (read: OhmsRead): number =>
+  read === 'open' ? Number.POSITIVE_INFINITY : read === 'closed' ? 0 : read;
+
 /** What was seen at one row of a functional test: as it should be, or what was seen instead, by what is watched. */
 export type RowSeen = 'as expected' | Readonly<Record<string, string>>;
 

@@ -1,5 +1,5 @@
 import { wiredBoard, benchOf, type Bench } from '../../bench/index.js';
-import { Suspects, describeObservation, type Finding } from '../../diagnosis/index.js';
+import { Suspects, describeObservation } from '../../diagnosis/index.js';
 import {
   criteriaOf,
   grade,
@@ -137,21 +137,14 @@ function deadTestsMade(
   };
 }
 
-/** Observations that the wiring as it was entered does not show. */
+/** Observations that the wiring as it was entered does not show, each with what it shows. */
 function contradictionsOf(wired: Bench, observed: readonly Observed[]): PhysicalFindings['contradictions'] {
-  const suspects = new Suspects({ bench: wired, behaviours: [] }, []);
-  return observed.flatMap(({ place, finding }) =>
-    suspects.explains([], finding)
-      ? []
-      : [{ place, entered: describeObservation(finding), simulated: shownBy(wired, finding) }],
-  );
-}
-
-/** What a wiring shows of what was observed. */
-function shownBy(wired: Bench, finding: Finding): string {
-  const suspects = new Suspects({ bench: wired, behaviours: [] }, []);
-  const board = suspects.worked([], finding);
-  return suspects.show(board, finding).join(', ');
+  const board = new Suspects({ bench: wired, behaviours: [] }, []);
+  return observed.flatMap(({ place, finding }) => {
+    if (board.explains([], finding)) return [];
+    const simulated = board.show(board.worked([], finding), finding).join(', ');
+    return [{ place, entered: describeObservation(finding), simulated }];
+  });
 }
 
 function findingsOf({

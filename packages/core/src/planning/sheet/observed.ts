@@ -5,7 +5,7 @@ import type { Finding, Read } from '../../diagnosis/index.js';
 import { expectedOhms, isOhmsExpected } from '../../marking/index.js';
 import type { Expected } from '../../simulation/index.js';
 import { holding } from '../dead-tests/index.js';
-import type { OhmsRead, SheetEntries } from './entries.js';
+import { ohmsOf, type OhmsRead, type SheetEntries } from './entries.js';
 import type { BenchSheet } from './sheet.js';
 
 /** What was entered, as observations of a board, each with its place on the sheet. */
@@ -57,10 +57,6 @@ export function observedOn(
   });
   return [...dead, ...functions];
 }
-
-/** Ohms that were read: none where the two are joined, no end to them where nothing joins them. */
-const ohmsOf = (read: OhmsRead): number =>
-  read === 'open' ? Number.POSITIVE_INFINITY : read === 'closed' ? 0 : read;
 
 /** The board as its settings were read. */
 export function withSettings(bench: Bench, settings: SheetEntries['settings']): Bench {

@@ -81,16 +81,22 @@ interface Found {
  * was right.
  */
 export function explain(bench: Bench, behaviours: readonly Behaviour[], found: readonly Found[]): Explained {
-  const candidates = candidatesOf(bench);
-  const together = explained(bench, behaviours, candidates, found);
+  const suspects = new Suspects({ bench, behaviours }, candidatesOf(bench));
+  for (const finding of inOrder(found.filter(({ right }) => right))) suspects.observe(finding);
+  const left = suspects.remaining;
   const wrong = found.filter(({ right }) => !right);
-  if (together.suspects.length > 0 || wrong.length < 2) return together;
-  const suspects = wrong.flatMap((one) => {
-    const own = found.filter(({ right }) => right).concat(one);
-    return explained(bench, behaviours, candidates, own).suspects.map((words) => `${one.place}: ${words}`);
-  });
-  return { suspects, next: null };
+  const explaining = wrong.map(({ finding }) => left.filter((one) => suspects.explains(one, finding)));
+  const together = left.filter((one) => explaining.every((own) => own.includes(one)));
+  if (together.length > 0 || wrong.length < 2)
+    return { suspects: inWordsOf(together), next: nextReading(suspects, together) };
+  const each = wrong.flatMap(({ place }, k) =>
+    inWordsOf(explaining[k]!).map((words) => `${place}: ${words}`),
+  );
+  return { suspects: each, next: null };
 }
+
+const inWordsOf = (candidates: readonly Candidate[]): string[] =>
+  [...new Set(candidates.map(inWords))].slice(0, TOLD);
 
 function candidatesOf(bench: Bench): Candidate[] {
   const singles = possibleFaults(compile(bench)).map((fault): Candidate => [fault]);
@@ -102,24 +108,15 @@ function candidatesOf(bench: Bench): Candidate[] {
   ];
 }
 
-function explained(
-  bench: Bench,
-  behaviours: readonly Behaviour[],
-  candidates: readonly Candidate[],
-  found: readonly Found[],
-): Explained {
-  const suspects = new Suspects({ bench, behaviours }, candidates);
-  for (const finding of inOrder(found.map((one) => one.finding))) suspects.observe(finding);
-  const left = suspects.remaining;
-  const told = [...new Set(left.map(inWords))].slice(0, TOLD);
-  if (left.length < 2 || left.length > TABLED) return { suspects: told, next: null };
-  const table = finished(tabulate({ bench, behaviours }, left, suspects.solver));
-  const next = new Search(table).next(left.map((_, k) => k));
-  return { suspects: told, next: next && describeTest(next.test) };
+/** The reading that tells most of some candidates apart; null where there is one alone, or too many. */
+function nextReading({ specimen, solver }: Suspects, left: readonly Candidate[]): string | null {
+  if (left.length < 2 || left.length > TABLED) return null;
+  const next = new Search(finished(tabulate(specimen, left, solver))).next(left.map((_, k) => k));
+  return next && describeTest(next.test);
 }
 
 /** Readings on the dead board first: they are quick, and rule most out. */
-const inOrder = (findings: readonly Finding[]): Finding[] =>
-  [...findings].sort(
-    (a, b) => Number(b.dead ?? false) - Number(a.dead ?? false) || a.steps.length - b.steps.length,
-  );
+const inOrder = (found: readonly Found[]): Finding[] =>
+  found
+    .map(({ finding }) => finding)
+    .sort((a, b) => Number(b.dead ?? false) - Number(a.dead ?? false) || a.steps.length - b.steps.length);
