@@ -195,7 +195,7 @@ export function readExercise(value: unknown): Read<Exercise> {
 
 /** What of the faults of an exercise does not fit its board as it should be wired. */
 function faultProblems(exercise: Exercise): Problem[] {
-  const { task, sets = [], faults } = exercise;
+  const { task, sets = [], faults, survive = [] } = exercise;
   const circuit = compile(referenceBench(exercise));
   const wrong = (written: WrittenFault, path: string): Problem[] => {
     const fault = readFault(written);
@@ -217,9 +217,25 @@ function faultProblems(exercise: Exercise): Problem[] {
         ? []
         : [{ path: `faults[${k}].fault["${kind}"]`, message: `"${unknown}" is not on this board` }];
     }),
+    ...survive.flatMap(({ fault }, k) => {
+      // A wiring that is right may have no lead there: what it must bear is in a device.
+      const { kind } = readFault(fault);
+      return kind.endsWith('-wire')
+        ? [{ path: `survive[${k}].fault["${kind}"]`, message: 'must be a fault of a device, not of a lead' }]
+        : wrong(fault, `survive[${k}].fault`);
+    }),
+    ...essentialProblems(exercise),
     ...sets.flatMap((set, k) => set.faults.flatMap((one, n) => wrong(one, `sets[${k}].faults[${n}]`))),
   ];
 }
+
+/** House rules that are called essential and not asked for. */
+const essentialProblems = ({ essentialRules = [], rules }: Exercise): Problem[] =>
+  essentialRules.flatMap((key, k) =>
+    rules[key] === undefined || rules[key] === false
+      ? [{ path: `essentialRules[${k}]`, message: `"${key}" is not among the rules of this exercise` }]
+      : [],
+  );
 
 /** The part of a fault's place that names no device, terminal or contact of a board; null where there is none. */
 function unknownIn(circuit: Circuit, place: string): string | null {

@@ -114,6 +114,9 @@ export const PHASE_LOSS_QUICKER = 1.05;
 /** Part of the rating from which a breaker's bimetal and a fuse are warmed. [P] */
 export const PROTECTION_FELT = 0.5;
 
+/** Largest rating of a fuse or breaker that protects a control circuit, amperes: what its thinnest usual conductor, 1 mm², carries. [P] */
+export const CONTROL_PROTECTION_MOST = 10;
+
 /** Ohms up to which two terminals are joined by wires and contacts alone. [P] */
 export const JOINED_OHMS = 1;
 

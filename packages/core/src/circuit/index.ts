@@ -5,6 +5,7 @@ export * from './element.js';
 export * from './network.js';
 export * from './roles.js';
 export { UnionFind } from './union-find.js';
+export { heatersOf, wayBetween, wayWords, type TerminalWay } from './ways.js';
 export { wiredTerminals, wiredTogether } from './wiring.js';
 export * from './stimulus.js';
 export * from './mechanisms/index.js';

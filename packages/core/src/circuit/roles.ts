@@ -4,6 +4,7 @@
  */
 import type { Bench } from '../bench/index.js';
 import { anatomy, type Device, type TerminalRole } from '../catalogue/index.js';
+import { CONTROL_PROTECTION_MOST } from '../tolerances.js';
 import type { Circuit, Coil, Switch, TerminalIndex } from './circuit.js';
 import type { UnionFind } from './union-find.js';
 import { wiredTogether } from './wiring.js';
@@ -74,6 +75,30 @@ export const isProtective = (circuit: Circuit, { mechanism }: Switch): boolean =
 /** True of a fuse's or breaker's pole that can protect a control circuit: one of fewer than three. */
 export const isControlProtection = (circuit: Circuit, { mechanism }: Switch): boolean =>
   circuit.protections.some((one) => one.mechanism === mechanism && isOpening(one) && one.poles.length < 3);
+
+/** True of a protection that a motor's current runs through: one side lies towards a line, the other towards a motor, by main poles and heaters alone. */
+function isOfMotor(circuit: Circuit, { mechanism, poles }: Circuit['protections'][number]): boolean {
+  const sets = wiredTogether(
+    circuit,
+    (contact) =>
+      contact.mechanism !== mechanism && (isMainPole(circuit, contact) || isProtective(circuit, contact)),
+  );
+  const lines = circuit.sources.map(({ terminal }) => terminal);
+  const motors = circuit.motors.flatMap(({ terminals }) => terminals);
+  const lies = (p: number, q: number) => meets(sets, lines, p) && meets(sets, motors, q);
+  return poles.some(([a, b]) => lies(a, b) || lies(b, a));
+}
+
+/** Mechanisms of the fuses and breakers that protect a control circuit: rated for it, and not a motor's own. */
+export const controlProtections = (circuit: Circuit): ReadonlySet<number> =>
+  new Set(
+    circuit.protections
+      .filter(
+        (one) =>
+          'rating' in one.spec && one.spec.rating <= CONTROL_PROTECTION_MOST && !isOfMotor(circuit, one),
+      )
+      .map(({ mechanism }) => mechanism),
+  );
 
 /** True of what opens its own poles: a fuse or a breaker; an overload relay only tells a contact. */
 export const isOpening = ({ spec }: Circuit['protections'][number]): boolean => spec.curve !== 'overload';

@@ -25,7 +25,7 @@ export const FORM: Readonly<Record<FormName, Form>> = {
       ...DC,
     },
     terms: {
-      feed: 'control: G1 L1 > F1 1',
+      feed: 'control: Q1 2 > F1 1',
       return: 'G1 N',
       running: '1350..1500',
       rated: '1400..1500',

@@ -8,7 +8,9 @@ import type {
   Marks,
   Practice,
   RepairFor,
+  RuleKey,
   Rules,
+  Survival,
 } from '../marking/index.js';
 import { readExercise } from '../documents.js';
 import { changed, type Board, type Change, type DeviceEntry } from './board.js';
@@ -47,6 +49,8 @@ export interface Recipe {
   readonly observe: readonly string[];
   readonly behaviours: readonly BehaviourRecipe[];
   readonly rules: Rules;
+  readonly essentialRules?: readonly RuleKey[];
+  readonly survive?: readonly Survival[];
   readonly practice?: Practice;
   readonly repair?: RepairFor;
   readonly marks?: Marks;
@@ -62,7 +66,7 @@ export interface Recipe {
 }
 
 /** Points of the four parts, and what passes, where an exercise does not say otherwise (common practice, no source). */
-const MARKS: Marks = { behaviour: 50, safety: 30, rules: 10, workmanship: 10, pass: 70 };
+export const MARKS: Marks = { behaviour: 40, safety: 45, rules: 10, workmanship: 5, pass: 70 };
 
 /** The forms in which an exercise is taught. */
 export const formsOf = ({ board, forms }: Recipe): readonly FormName[] =>
@@ -72,6 +76,7 @@ export const formsOf = ({ board, forms }: Recipe): readonly FormName[] =>
 export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercise {
   const { board, change = {}, terms = {}, reference, behaviours, faults = [], marks = MARKS } = recipe;
   const { id, title: heading, family, brief, observe, rules, repair, lesson, leads } = recipe;
+  const { essentialRules, survive } = recipe;
   const { shows = ['reference', 'progress', 'tests'] } = recipe;
   const isFirst = name === formsOf(recipe)[0];
   const formChange = formsOf(recipe).includes(name) ? board.forms[name] : undefined;
@@ -88,6 +93,8 @@ export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercis
     observe,
     // In the US way the secondary's other end is earthed, and asked for wherever there is a transformer.
     rules: name === 'us' ? { secondaryEarthed: true, ...rules } : rules,
+    ...(essentialRules ? { essentialRules } : {}),
+    ...(survive ? { survive } : {}),
     ...(recipe.practice ? { practice: recipe.practice } : {}),
     ...(repair ? { repair } : {}),
     ...(lesson ? { lesson } : {}),
@@ -111,11 +118,12 @@ export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercis
   );
 }
 
-/** The exercise with what its board is tested for before it is energised; judged only where its practice asks for it. */
+/** A board with a motor is tested dead before it is energised, and energised only with permission: what its practice does not say itself. */
 function withDeadTest(exercise: Exercise): Exercise {
   const isStarter = exercise.bench.devices.some((device) => anatomy(device).motor !== undefined);
-  if (!isStarter || exercise.practice?.deadTest !== undefined) return exercise;
-  return { ...exercise, deadTest: deadTestTable(exercise) };
+  if (!isStarter) return exercise;
+  const { deadTest = deadTestTable(exercise), permission = true, ...practice } = exercise.practice ?? {};
+  return { ...exercise, practice: { deadTest, permission, ...practice } };
 }
 
 /** Frames, conductors, and the control circuit with each start button held, as the reference reads. */

@@ -1,5 +1,5 @@
 import type { RepairTask } from '../repair/index.js';
-import type { Rules } from './rules/index.js';
+import type { RuleKey, Rules } from './rules/index.js';
 import type { WrittenFault } from '../faults/index.js';
 import { wiredBoard, type Bench, type TerminalRef, type Wire } from '../bench/index.js';
 import type { PropertyId } from '../proof/index.js';
@@ -74,6 +74,15 @@ export interface FaultSet {
   readonly minutes: number;
 }
 
+/** A single fault that the board must bear: with it there from the beginning every safety property that the reference keeps is kept. */
+export interface Survival {
+  readonly fault: WrittenFault;
+  readonly title: string;
+  readonly points: number;
+  /** An attempt passes only when it is borne; true unless it says false. */
+  readonly essential?: boolean | undefined;
+}
+
 /** A bench without the student's wires, one correct wiring of it, and what is asked of any wiring. */
 export interface Exercise {
   readonly contactum: 'exercise/1';
@@ -86,6 +95,10 @@ export interface Exercise {
   readonly observe: readonly string[];
   readonly behaviours: readonly Behaviour[];
   readonly rules: Rules;
+  /** House rules that must be kept to pass. */
+  readonly essentialRules?: readonly RuleKey[] | undefined;
+  /** Single faults that the board must bear. */
+  readonly survive?: readonly Survival[] | undefined;
   readonly practice?: Practice | undefined;
   /** Readings that the job sheet leads through before the board is energised; judged only where the practice asks for a dead test. */
   readonly deadTest?: readonly DeadTest[] | undefined;
@@ -181,6 +194,8 @@ export function exerciseVersion({
   rules,
   practice,
   lesson,
+  survive,
+  essentialRules,
   marks,
   task,
   sets,
@@ -189,7 +204,12 @@ export function exerciseVersion({
   // Where devices stand on the board changes nothing that is marked.
   const devices = bench.devices.map((device) => ({ ...device, at: undefined }));
   const asked = [{ ...bench, devices }, reference, observe, behaviours, rules, practice ?? null, marks];
-  const more = [...(lesson ? [lesson] : []), ...(task === 'find' ? [sets, tools ?? null] : [])];
+  const more = [
+    ...(lesson ? [lesson] : []),
+    ...(survive ? [{ survive }] : []),
+    ...(essentialRules ? [{ essentialRules }] : []),
+    ...(task === 'find' ? [sets, tools ?? null] : []),
+  ];
   const text = JSON.stringify([...asked, ...more]);
   let hash = 0x811c9dc5;
   for (let k = 0; k < text.length; k += 1) hash = Math.imul(hash ^ text.charCodeAt(k), 0x01000193);

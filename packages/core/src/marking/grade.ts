@@ -4,6 +4,7 @@ import { Solver } from '../electrics/index.js';
 import {
   compareCircuits,
   propertyTitle,
+  propertyWeight,
   proveCircuit,
   singleFaultTolerance,
   type Property,
@@ -17,10 +18,19 @@ import {
   type Step,
 } from '../simulation/index.js';
 import { referenceBench, type Behaviour, type Exercise } from './exercise.js';
-import { criteriaOf, markedBy, reasonAgainst, resultOf, type Judged, type Judgements } from './share.js';
+import {
+  criteriaOf,
+  markedBy,
+  reasonAgainst,
+  recordedOf,
+  resultOf,
+  type Judged,
+  type Judgements,
+} from './share.js';
 import { type Evidence, type Part, type Report, type ReportIncident, type ReportProperty } from './report.js';
 import { judgePractice, type WorkEvent } from './practice/index.js';
 import { judgeRules, judgeWorkmanship, type RuleVerdict } from './rules/index.js';
+import { judgeSurvival } from './survive.js';
 
 export interface GradeOptions {
   /** What was done at the bench, in order; without it work practice is not judged. */
@@ -51,21 +61,22 @@ export function grade(
   const work = { log, board: exercise.bench, reference: reference.circuit.bench };
   const judged: Judgements = {
     behaviour: trials.map(judgeBehaviour),
-    safety: properties.filter(({ lesson }) => !lesson).map(judgeProperty),
-    rules: judgeRules(circuit, exercise.rules).map(weighed),
+    safety: [
+      ...properties.filter(({ lesson }) => !lesson).map(judgeProperty),
+      ...judgeSurvival(exercise, circuit, reference.circuit),
+    ],
+    rules: judgeRules(circuit, exercise.rules, proof.running).map((verdict) => ({
+      ...weighed(verdict),
+      ...(exercise.essentialRules?.some((key) => key === verdict.key) ? { essential: true } : {}),
+    })),
     workmanship: [...judgeWorkmanship(circuit, exercise.rules), ...practiceOf(exercise, work)].map(weighed),
   };
   const criteria = criteriaOf(exercise, judged).map((criterion) =>
     wired ? criterion : { ...criterion, points: 0, evidence: criterion.evidence ?? NOTHING_WIRED },
   );
-  const marked = markedBy(exercise, criteria);
   const { complete, states, situations } = proof;
-  const reason = wired ? reasonAgainst({ ...marked, properties }) : NOTHING_WIRED.found;
   return {
-    ...marked,
-    passed: reason === null,
-    reason,
-    properties,
+    ...markedBy(exercise, criteria, properties, (usual) => (wired ? usual : NOTHING_WIRED.found)),
     proof: { complete, states, situations },
     equivalence: compareCircuits(reference, solver, { observe: exercise.observe }),
     incidents: trials.flatMap(({ behaviour, result: { incidents } }) =>
@@ -103,7 +114,7 @@ function judgeProperty(property: Property): Judged {
   return {
     id: property.id,
     title: propertyTitle(property.id),
-    weight: 1,
+    weight: propertyWeight(property.id),
     broken: safetyEvidence(property),
   };
 }
@@ -134,9 +145,18 @@ function tryBehaviours({ behaviours, observe }: Exercise, solver: Solver, refere
 export function resultWith(
   report: Report,
   changes: readonly { part: Part; criterion: string; to: number }[],
-): { score: number; max: number; passed: boolean; changed: boolean; reason: string | null } {
-  const { score, max, passed, reason } = report;
-  if (changes.length === 0) return { score, max, passed, reason, changed: false };
+): {
+  score: number;
+  recorded: number;
+  max: number;
+  passed: boolean;
+  changed: boolean;
+  reason: string | null;
+} {
+  const { score, max, pass, passed, reason } = report;
+  // A report of an earlier marker says nothing of what is recorded.
+  if (changes.length === 0)
+    return { score, recorded: recordedOf({ score, pass, passed }), max, passed, reason, changed: false };
   const criteria = report.criteria.map((criterion) => {
     const points = changes.findLast(
       (change) => change.part === criterion.part && change.criterion === criterion.id,
@@ -146,7 +166,8 @@ export function resultWith(
   });
   const result = resultOf(criteria);
   const against = reasonAgainst({ ...report, ...result, criteria });
-  return { score: result.score, max, passed: against === null, reason: against, changed: true };
+  const recorded = recordedOf({ score: result.score, pass, passed: against === null });
+  return { score: result.score, recorded, max, passed: against === null, reason: against, changed: true };
 }
 
 const weighed = (verdict: RuleVerdict): Judged => ({ ...verdict, weight: 1 });

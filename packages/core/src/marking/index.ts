@@ -21,9 +21,10 @@ export {
 export { jointDifferences, type JointDifference } from './joints.js';
 export { completeNets, progressOf, type Progress } from './progress.js';
 export { addPoints, sharePoints } from './points.js';
-export { criteriaOf, markedBy, reasonAgainst, type Judged, type Judgements } from './share.js';
+export { criteriaOf, markedBy, recordedOf, type Judged, type Judgements } from './share.js';
 export {
   INTERLOCK_KINDS,
+  HOUSE_RULES,
   RULE_FIELDS,
   carriedAmps,
   judgeRules,
@@ -33,6 +34,7 @@ export {
   usualAreas,
   usualColours,
   type InterlockKind,
+  type RuleKey,
   type RuleVerdict,
   type Rules,
 } from './rules/index.js';

@@ -23,7 +23,7 @@ export interface Criterion {
   readonly title: string;
   readonly points: number;
   readonly max: number;
-  /** Of a behaviour: an attempt does not pass without it. */
+  /** An attempt does not pass without it. */
   readonly essential?: boolean;
   /** Null where nothing was lost. */
   readonly evidence: Evidence | null;
@@ -68,7 +68,10 @@ export interface Report {
   /** Fingerprint of the exercise that was marked by: another one may ask for something else. */
   readonly exerciseVersion: string;
   readonly marker: string;
+  /** What was earned. */
   readonly score: number;
+  /** What mark books, certificates and statistics take: the score where it has passed, else at most one point under the pass mark. */
+  readonly recorded: number;
   /** The sum of the exercise's four marks. */
   readonly max: number;
   /** Part of the behaviour's points that was earned, 0 to 1: safety, rules and workmanship count at it. */
@@ -97,4 +100,4 @@ export interface Report {
 }
 
 /** Version of the marker: a report made by another one may judge otherwise. */
-export const MARKER_VERSION = 'contactum-marker/5';
+export const MARKER_VERSION = 'contactum-marker/6';

@@ -4,7 +4,7 @@ import { stepsSchema } from '../simulation/schema.js';
 import { PROPERTY_IDS } from '../proof/index.js';
 import { writtenFaultSchema } from '../faults/schema.js';
 import { FAMILIES, SHOWN, TOOLS, type Exercise } from './exercise.js';
-import { RULE_FIELDS, type Rules } from './rules/index.js';
+import { HOUSE_RULES, RULE_FIELDS, type Rules } from './rules/index.js';
 
 const id = z.string().regex(/^[a-z0-9][a-z0-9-]{0,59}$/, 'must be lower-case letters, digits and hyphens');
 const points = z.number().nonnegative().max(1000);
@@ -60,6 +60,13 @@ export const exerciseSchema: z.ZodType<Exercise> = z.strictObject({
     )
     .max(60),
   rules: rulesSchema.default({}),
+  essentialRules: z.array(z.enum(HOUSE_RULES)).max(HOUSE_RULES.length).optional(),
+  survive: z
+    .array(
+      z.strictObject({ fault: writtenFaultSchema, title: z.string().min(1).max(200), points, essential: on }),
+    )
+    .max(40)
+    .optional(),
   practice: practiceSchema.optional(),
   deadTest: z.array(deadTest).min(1).max(60).optional(),
   repair: z.enum(['never', 'marked']).optional(),

@@ -62,21 +62,41 @@ export function resultOf(criteria: readonly Criterion[]): { score: number; share
   return { score: Math.round((earned + part * others) * 10) / 10, share: Math.round(part * 1e4) / 1e4 };
 }
 
-/** What a report says of whose marks these are and what they add up to. */
-export function markedBy(exercise: Exercise, criteria: readonly Criterion[]) {
+/** Points under the pass mark that a mark stays which has not passed. */
+const UNDER_PASS = 1;
+
+/** What a mark book takes: the score of what has passed; else at most one point under the pass mark. */
+export const recordedOf = ({ score, pass, passed }: Pick<Report, 'score' | 'pass' | 'passed'>): number =>
+  passed ? score : Math.min(score, Math.max(0, pass - UNDER_PASS));
+
+/** Whose marks these are, what they add up to, and whether that passes; `against` comes before, or stands for, the usual reasons. */
+export function markedBy(
+  exercise: Exercise,
+  criteria: readonly Criterion[],
+  properties: Report['properties'],
+  against: (usual: string | null) => string | null = (usual) => usual,
+) {
+  const { pass } = exercise.marks;
+  const result = resultOf(criteria);
+  const reason = against(reasonAgainst({ ...result, pass, criteria, properties }));
+  const passed = reason === null;
   return {
     contactum: 'report/1',
     exercise: exercise.id,
     exerciseVersion: exerciseVersion(exercise),
     marker: MARKER_VERSION,
-    ...resultOf(criteria),
+    ...result,
+    recorded: recordedOf({ score: result.score, pass, passed }),
     max: mostOf(exercise.marks),
-    pass: exercise.marks.pass,
+    pass,
+    passed,
+    reason,
     criteria,
+    properties,
   } as const satisfies Partial<Report>;
 }
 
-/** Why an attempt does not pass, in one line: a failed safety property, an essential behaviour that is not right, or too few points. */
+/** Why an attempt does not pass, in one line: a failed safety property, something essential that is not right, or too few points. */
 export function reasonAgainst({
   criteria,
   properties,

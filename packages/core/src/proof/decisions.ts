@@ -5,6 +5,7 @@ import {
   isLiveTie,
   type Circuit,
   type Coil,
+  type Hands,
   type MechanicalState,
   type MechanismIndex,
   type Tie,
@@ -60,9 +61,12 @@ export class Decisions {
   private slots = new Int32Array(4096);
   private used: number;
 
-  constructor(private readonly solver: Solver) {
+  constructor(
+    private readonly solver: Solver,
+    private readonly hands: Hands = 'controls',
+  ) {
     this.circuit = solver.circuit;
-    this.network = new Network(solver.circuit, { isFixed });
+    this.network = new Network(solver.circuit, { isFixed: (mechanism) => isFixed(mechanism, hands) });
     this.map = new SearchMap(this.network);
     this.sag = sagOf(solver, this.network.ties);
     const { coils, motors } = this.circuit;
@@ -125,7 +129,8 @@ export class Decisions {
   /** Grows a question's diagram along one state down to its answer. */
   private grow(question: number, state: MechanicalState): number {
     const known = new Uint8Array(this.circuit.mechanisms.length);
-    for (const mechanism of this.circuit.mechanisms) if (isFixed(mechanism)) known[mechanism.index] = 1;
+    for (const mechanism of this.circuit.mechanisms)
+      if (isFixed(mechanism, this.hands)) known[mechanism.index] = 1;
     // All slots that lead on: one state of a mechanism stands for all states of its electrical class.
     let open = [question + 1];
     for (;;) {

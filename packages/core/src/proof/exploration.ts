@@ -5,6 +5,7 @@ import {
   isMoving,
   standsIn,
   type Circuit,
+  type Hands,
   type MechanismChoice,
   type MechanicalState,
   type MechanismIndex,
@@ -96,10 +97,11 @@ export class Exploration {
     /** Most momentary buttons held at once. */
     readonly heldLimit = 2,
     private readonly most = MOST,
+    hands: Hands = 'controls',
   ) {
     this.circuit = solver.circuit;
-    this.decisions = new Decisions(solver);
-    this.situations = new Situations(this.circuit, UNSEEN);
+    this.decisions = new Decisions(solver, hands);
+    this.situations = new Situations(this.circuit, UNSEEN, hands);
     this.moves = new Moves(this.circuit, this.decisions, this.situations);
     this.controls = this.circuit.mechanisms.flatMap((mechanism): Control[] => {
       const { kind, device, index } = mechanism;
@@ -109,7 +111,10 @@ export class Exploration {
     });
     this.buttons = this.controls.filter(({ momentary }) => momentary);
     this.choices = this.circuit.mechanisms.flatMap((mechanism) =>
-      choicesOf(mechanism, mechanism.device.tag).map((choice) => ({ ...choice, mechanism: mechanism.index })),
+      choicesOf(mechanism, mechanism.device.tag, hands).map((choice) => ({
+        ...choice,
+        mechanism: mechanism.index,
+      })),
     );
     this.pairs = this.buttons.flatMap((one, k) =>
       this.buttons.slice(k + 1).map((other) => ({

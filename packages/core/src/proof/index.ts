@@ -1,6 +1,12 @@
 /** Every order in which a bench can be worked: safety properties, and equivalence with a shortest counterexample. */
 export * from './prove.js';
-export { PROPERTY_IDS, propertyTitle, type PropertyId } from './properties/index.js';
+export {
+  PROPERTY_IDS,
+  isOfWiring,
+  propertyTitle,
+  propertyWeight,
+  type PropertyId,
+} from './properties/index.js';
 export * from './compare.js';
 export { Decisions, PULLS_IN, STAYS_IN, BAD_VOLTAGE } from './decisions.js';
 export { Exploration, type Choice, type Outcome } from './exploration.js';

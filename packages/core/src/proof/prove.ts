@@ -1,5 +1,5 @@
 import type { Bench } from '../bench/index.js';
-import { compile, type MechanicalState, type Stimulus } from '../circuit/index.js';
+import { compile, type Hands, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import type { PropertyId } from './properties/index.js';
 import { Search } from './search.js';
@@ -24,6 +24,8 @@ export interface Proof {
   /** All situations that were tried, those on the way between two settled ones included. */
   readonly situations: number;
   readonly properties: readonly Property[];
+  /** Settled states in which a motor is driven, one for each way in which contacts feed the motors; of a board without motors none. */
+  readonly running: readonly MechanicalState[];
 }
 
 export interface ProofOptions {
@@ -31,6 +33,8 @@ export interface ProofOptions {
   readonly maxSituations?: number;
   /** Properties to decide; all that have something to judge by default. */
   readonly properties?: readonly PropertyId[];
+  /** Whether breakers and disconnectors are worked as well; they are by default. */
+  readonly hands?: Hands;
   /** A short circuit that protection clears (an earth fault's) ends a way without being a violation. */
   readonly isCleared?: ((state: MechanicalState) => boolean) | undefined;
 }

@@ -9,15 +9,19 @@ import {
   findShort,
   judgeStart,
   mayNotStart,
+  mechanismsBetween,
   propertyRule,
   type PropertyId,
   type PropertyRule,
-  type Running,
+  type Settled,
 } from './properties/index.js';
 import type { Proof, ProofOptions, Property } from './prove.js';
 
 const MAX_SITUATIONS = 4_000_000;
 const START_DUTIES: readonly (Duty | undefined)[] = ['start', 'forward', 'reverse', 'jog'];
+
+/** Most running states that are kept. */
+const MOST_RUNNING = 256;
 
 /** No stimulus: the bench as it is switched on. */
 const FRESH = -1;
@@ -39,6 +43,7 @@ export class Search {
   private readonly judged: readonly PropertyId[];
   private readonly onLead: readonly (readonly [PropertyId, NonNullable<PropertyRule['lead']>])[];
   private readonly onRunning: readonly (readonly [PropertyId, NonNullable<PropertyRule['running']>])[];
+  private readonly onSettled: readonly (readonly [PropertyId, NonNullable<PropertyRule['settled']>])[];
   private readonly violations = new Map<PropertyId, Violation>();
   private shortedAtOnce = false;
   /** Settled situations in order of discovery; from which place in this list, and by which choice, each was reached. */
@@ -48,18 +53,30 @@ export class Search {
   private readonly running: boolean[] = [];
   private reached = new Uint8Array(1024);
   private readonly maxSituations: number;
+  /** By what conducts around the motors: a state in which one is driven. */
+  private readonly ran = new Map<string, MechanicalState>();
+  private readonly aroundMotors: readonly number[];
   private readonly arrived: MechanicalState;
   private complete = true;
 
   constructor(
     readonly solver: Solver,
-    { maxSituations = MAX_SITUATIONS, properties = PROPERTY_IDS, isCleared }: ProofOptions,
+    {
+      maxSituations = MAX_SITUATIONS,
+      properties = PROPERTY_IDS,
+      hands = 'switchgear too',
+      isCleared,
+    }: ProofOptions,
   ) {
     this.maxSituations = maxSituations;
     this.isCleared = isCleared;
     this.circuit = solver.circuit;
     this.arrived = this.circuit.initial.slice();
-    this.exploration = new Exploration(solver, undefined, maxSituations);
+    this.aroundMotors = mechanismsBetween(
+      this.circuit,
+      this.circuit.motors.flatMap(({ terminals }) => terminals),
+    );
+    this.exploration = new Exploration(solver, undefined, maxSituations, hands);
     this.judged = PROPERTY_IDS.filter(
       (id) => properties.includes(id) && propertyRule(id).applies(this.circuit),
     );
@@ -70,6 +87,10 @@ export class Search {
     this.onRunning = this.judged.flatMap((id) => {
       const { running } = propertyRule(id);
       return running ? [[id, running] as const] : [];
+    });
+    this.onSettled = this.judged.flatMap((id) => {
+      const { settled } = propertyRule(id);
+      return settled ? [[id, settled] as const] : [];
     });
   }
 
@@ -85,6 +106,7 @@ export class Search {
       states: this.queue.length,
       situations: this.exploration.situations.count,
       properties: this.judged.map((id) => this.verdict(id)),
+      running: [...this.ran.values()],
     };
   }
 
@@ -119,8 +141,8 @@ export class Search {
 
   private judgeWiring(): void {
     for (const id of this.judged) {
-      const found = propertyRule(id).wiring?.(this.circuit) ?? null;
-      if (found !== null) this.violations.set(id, { trace: [], found });
+      const fault = propertyRule(id).wiring?.(this.circuit) ?? null;
+      if (fault) this.violations.set(id, { trace: fault.trace ?? [], found: fault.found });
     }
   }
 
@@ -173,14 +195,23 @@ export class Search {
     const state = this.arrived;
     this.exploration.situations.read(end, state);
     const running = this.isRunning(state);
+    const now = { state, from, choice };
+    if (!known) for (const [id, judge] of this.onSettled) if (this.isOpen(id)) judge(this, now);
     if (running) {
       this.hasRun = true;
-      const now = { state, from, choice };
+      if (!known) this.noteRun(state);
       if (!known)
         for (const [id, judge] of this.onRunning) if (this.isOpen(id) || !this.hasDriven) judge(this, now);
       if (starter && by) judgeStart(this, now, by);
     }
     if (!known) this.keep(end, from, choice, running);
+  }
+
+  private noteRun(state: MechanicalState): void {
+    const { motors, mechanisms } = this.circuit;
+    if (motors.length === 0 || this.ran.size >= MOST_RUNNING) return;
+    const key = String.fromCharCode(...this.aroundMotors.map((k) => mechanisms[k]!.classOf[state[k]!]!));
+    if (!this.ran.has(key)) this.ran.set(key, state.slice());
   }
 
   private keep(end: number, from: number, choice: number, running: boolean): void {
@@ -256,7 +287,7 @@ export class Search {
   /** A violation in a settled situation: something runs, or what `shows` tells. */
   violateSettled(
     id: PropertyId,
-    { state, from, choice }: Running,
+    { state, from, choice }: Settled,
     found: string,
     shows: Shows = (simulation) => this.runs(simulation),
   ): void {

@@ -80,7 +80,11 @@ function judge(
     return clears;
   };
   // An earth fault is there to be cleared: only one that no protection sees is a short circuit that stays.
-  const proof = proveCircuit(solver, { properties, ...(fault.kind === 'earth-fault' ? { isCleared } : {}) });
+  const proof = proveCircuit(solver, {
+    properties,
+    hands: 'controls',
+    ...(fault.kind === 'earth-fault' ? { isCleared } : {}),
+  });
   return { lost: proof.properties.filter(({ holds }) => !holds), cleared, complete: proof.complete };
 }
 

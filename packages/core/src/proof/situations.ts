@@ -1,4 +1,4 @@
-import { isFixed, type Circuit, type MechanicalState } from '../circuit/index.js';
+import { isFixed, type Circuit, type Hands, type MechanicalState } from '../circuit/index.js';
 
 /** Looked up once: a search calls them for every situation. */
 const { clz32, imul } = Math;
@@ -42,9 +42,10 @@ export class Situations {
     circuit: Circuit,
     /** Mark of a new situation. */
     private readonly fresh: number,
+    hands: Hands = 'controls',
     capacity = 1 << 10,
   ) {
-    const moving = circuit.mechanisms.filter((mechanism) => !isFixed(mechanism));
+    const moving = circuit.mechanisms.filter((mechanism) => !isFixed(mechanism, hands));
     this.mechanisms = Int32Array.from(moving, ({ index }) => index);
     this.fieldOf = new Int32Array(circuit.mechanisms.length).fill(-1);
     const places = { word: 0, shift: 0 };

@@ -81,7 +81,7 @@ export class HeldNetwork {
     const { circuit } = this.solver;
     this.circuit = circuit;
     // A frame must be earthed by a wire of its own, so earth and return are two pins.
-    this.network = new Network(circuit, { isFixed, earthed: false });
+    this.network = new Network(circuit, { isFixed: (mechanism) => isFixed(mechanism), earthed: false });
     const { spotOf, terminalSpots, spots, potentials: known } = this.network;
     this.pinOf = spotOf;
     this.pins = terminalSpots;

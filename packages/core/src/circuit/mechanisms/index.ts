@@ -77,13 +77,24 @@ export const stateName = (spec: MechanismSpec, state: number): string | null =>
 export const actedOn = (spec: MechanismSpec, verb: Verb, now: number, detail: string): number =>
   mechanicsOf(spec).acts[verb]?.(spec, now, detail) ?? now;
 
-/** What the proof tries of a mechanism in a settled state. */
-export const choicesOf = (spec: MechanismSpec, tag: string): readonly MechanismChoice[] =>
-  mechanicsOf(spec).choices?.(spec, tag) ?? [];
+/** What a search works: the controls alone, or breakers and disconnectors as well. */
+export type Hands = 'controls' | 'switchgear too';
 
-/** True of a mechanism that nothing the proof does moves: it stays as the bench has it. */
-export const isFixed = (spec: Pick<MechanismSpec, 'kind'>): boolean =>
-  mechanicsOf(spec).choices === undefined;
+/** What a search tries of a mechanism in a settled state. */
+export const choicesOf = (
+  spec: MechanismSpec,
+  tag: string,
+  hands: Hands = 'controls',
+): readonly MechanismChoice[] => {
+  const { choices, isSwitchgear } = mechanicsOf(spec);
+  return isSwitchgear && hands === 'controls' ? [] : (choices?.(spec, tag) ?? []);
+};
+
+/** True of a mechanism that nothing a search does moves: it stays as the bench has it. */
+export const isFixed = (spec: MechanismSpec, hands: Hands = 'controls'): boolean => {
+  const { choices, isSwitchgear } = mechanicsOf(spec);
+  return choices === undefined || (isSwitchgear === true && choicesOf(spec, '', hands).length === 0);
+};
 
 /** The state in which a mechanism stays when its board is wired again; null where it starts anew. */
 export const keptState = (spec: MechanismSpec, state: number): number | null =>

@@ -58,8 +58,10 @@ export interface Mechanics<K extends MechanismKind = MechanismKind> {
   /** What it is doing, in the words of scripts; null while it is between two states. */
   readonly word: (spec: SpecOf<K>, state: number) => string | null;
   readonly acts: { readonly [V in Verb]?: ActOn<K> };
-  /** What the proof tries of it; a kind without choices stays as the bench has it. */
+  /** What a search tries of it; a kind without choices stays as the bench has it. */
   readonly choices?: (spec: SpecOf<K>, tag: string) => readonly MechanismChoice[];
+  /** Opened and closed by hand, but only where a search works switchgear too. */
+  readonly isSwitchgear?: true;
   /** It stays where it stood when the board is wired again: the state to keep, or null. */
   readonly kept: (spec: SpecOf<K>, state: number) => number | null;
 }

@@ -14,5 +14,14 @@ export const switchgear: Mechanics<'switchgear'> = {
     trip: () => TRIPPED,
     reset: (_, now) => (now === TRIPPED ? CLOSED : now),
   },
+  isSwitchgear: true,
+  // Nobody takes fuses out of a board that is worked.
+  choices: ({ tripped }, tag) =>
+    tripped === 'blown'
+      ? []
+      : [
+          { stimulus: { open: tag }, when: CLOSED, to: OPEN },
+          { stimulus: { close: tag }, when: OPEN, to: CLOSED },
+        ],
   kept: (_, state) => state,
 };

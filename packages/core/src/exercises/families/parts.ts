@@ -1,4 +1,4 @@
-import type { Rules } from '../../marking/index.js';
+import type { Rules, Survival } from '../../marking/index.js';
 
 /** Leads and sequences that the families share. */
 
@@ -18,6 +18,8 @@ export const BASIC_RULES: Rules = {
   overloadPosition: 'either',
   coilReturnUnswitched: true,
   fusedControl: true,
+  contactDuty: true,
+  overloadReset: 'manual',
   earthBonded: true,
   maxWiresPerTerminal: 2,
 };
@@ -28,6 +30,20 @@ export const STARTER_RULES: Rules = {
   noPoleSealing: true,
   overloadDial: true,
 };
+
+/** The armature of a contactor sticks in: what must not come of it. */
+export const sticksIn = (tag: string, says: string): Survival => ({
+  fault: { 'armature-jammed': tag, position: 'in' },
+  title: `${tag} sticks in: ${says}`,
+  points: 3,
+});
+
+/** A pole of a contactor is welded: what must not come of it. */
+export const weldedPole = (tag: string, says: string): Survival => ({
+  fault: { 'contact-stuck-closed': `${tag}:1-2` },
+  title: `A pole of ${tag} is welded: ${says}`,
+  points: 3,
+});
 
 /** One contactor and its motor. */
 export const OFF = 'KM1 out, M1.driven none';

@@ -1,6 +1,16 @@
 import { REVERSING_STARTER, lamp, limit } from '../boards.js';
 import type { BehaviourRecipe, Recipe } from '../recipe.js';
-import { BASIC_RULES, DIRECT, FRAME, GUARDED_FEED, LINE, STARTER_RULES, tap } from './parts.js';
+import {
+  BASIC_RULES,
+  DIRECT,
+  FRAME,
+  GUARDED_FEED,
+  LINE,
+  STARTER_RULES,
+  sticksIn,
+  tap,
+  weldedPole,
+} from './parts.js';
 
 const OFF = 'KM1 out, KM2 out, M1.driven none';
 const FORWARD = 'KM1 in, KM2 out, M1.driven forward';
@@ -56,15 +66,28 @@ const GUARDS: readonly BehaviourRecipe[] = [
   },
 ];
 
-const HARROW = {
+/** A reverser as it was built; its interlock is the exercise's own. */
+const BARE_HARROW = {
   family: 'reversing',
   board: REVERSING_STARTER,
   observe: ['KM1', 'KM2', 'M1.driven'],
 } as const;
 
+/** The interlock is what is taught: without it, or where one contactor that sticks brings a short, nobody passes. */
+const HARROW: typeof BARE_HARROW & Pick<Recipe, 'essentialRules' | 'survive'> = {
+  ...BARE_HARROW,
+  essentialRules: ['interlocks'],
+  survive: [
+    sticksIn('KM1', 'reverse shorts nothing'),
+    sticksIn('KM2', 'forward shorts nothing'),
+    weldedPole('KM1', 'reverse shorts nothing'),
+    weldedPole('KM2', 'forward shorts nothing'),
+  ],
+};
+
 export const REVERSING: readonly Recipe[] = [
   {
-    ...HARROW,
+    ...BARE_HARROW,
     id: 'salt-harrow-no-interlock',
     title: 'Salt harrow, no interlock: a board to condemn',
     brief:
@@ -99,7 +122,7 @@ export const REVERSING: readonly Recipe[] = [
       'S2 draws the salt harrow forward, S3 in reverse, S1 stops it. KM2 exchanges two lines; both contactors at once would short them, so each coil is fed through the NC contact of the other contactor: the harrow is stopped before it goes the other way.',
     reference: `${POWER}\n${FRAME}\n${GUARDED_FEED}; S1 22 > S2 13; S2 13 > S3 13; S2 14 > KM2 21; KM2 22 > KM1 A1; S3 14 > KM1 21; KM1 22 > KM2 A1; S1 22 > KM1 13; KM1 14 > S2 14; S3 13 > KM2 13; KM2 14 > S3 14\n${RETURNS}`,
     behaviours: [...DIRECTIONS, interlock(), ...GUARDS],
-    rules: BASIC_RULES,
+    rules: { ...BASIC_RULES, interlocks: ['electrical'] },
     repair: 'marked',
     faults: [
       'extra-wire S2:14 KM1:A1 | Interlock of the forward rung bridged',

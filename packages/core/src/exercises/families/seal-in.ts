@@ -19,7 +19,6 @@ const THREE_WIRE: Recipe = {
     },
   },
   reference: `${DIRECT}\n${FRAME}\n${GUARDED_FEED}; S1 22 > S2 13; S2 14 > KM1 A1; S2 13 > KM1 13; KM1 14 > KM1 A1\n${COIL_RETURN}`,
-  terms: { iec: { feed: 'control: Q1 2 > F1 1' } },
   observe: OBSERVE,
   behaviours: [
     {
@@ -259,7 +258,6 @@ const POLE_HOLD: Recipe = {
   },
   reference: `${DIRECT}\n${FRAME}\ncontrol: KM1 1 > F1 1; F1 2 > S2 13; S2 14 > KM1 2; S2 14 > S1 21; S1 22 > F2 95; F2 96 > KM1 A1\n${COIL_RETURN}`,
   forms: ['iec'],
-  terms: {},
   behaviours: [
     holds('holds', 'Pulls in on Start and holds', 'S2', 6, ', M1.speed {running}'),
     { ...stops('stops', 'Stops on Stop', 'S2', 'S1'), points: 5 },

@@ -1,6 +1,6 @@
 import { CONTROL_COIL, type BehaviourRecipe, type Recipe } from '../recipe.js';
 import { STAR_DELTA_STARTER, button, contactor } from '../boards.js';
-import { FRAME, GUARDED_FEED, LINE, STARTER_RULES, tap } from './parts.js';
+import { FRAME, GUARDED_FEED, LINE, STARTER_RULES, sticksIn, tap, weldedPole } from './parts.js';
 
 const OFF = 'KM1 out, KM2 out, KM3 out, M1.driven none';
 const STAR = 'KM1 in, KM2 in, KM3 out, M1.connection star, M1.driven forward';
@@ -63,6 +63,12 @@ const BLOWER = {
   observe: ['KM1', 'KM2', 'KM3', 'M1.driven', 'M1.connection'],
   behaviours: BEHAVIOURS,
   rules: { ...STARTER_RULES, interlocks: ['electrical'], timerSetting: { min: 5, max: 15 } },
+  essentialRules: ['interlocks'],
+  survive: [
+    sticksIn('KM1', 'a new start shorts nothing'),
+    sticksIn('KM2', 'no short at the changeover'),
+    sticksIn('KM3', 'no short at the next start'),
+  ],
 } as const;
 
 const FAULTS = [
@@ -181,6 +187,12 @@ export const STAR_DELTA: readonly Recipe[] = [
     },
     reference: `${POWER}; KM1 1 3 5 > KM4 1 3 5; KM4 2 4 6 > KM1 6 4 2\n${FRAME}\n${GUARDED_FEED}; S1 22 > KM1 13; S2 13 > S4 13; S2 13 > KM1 13; KM1 14 > S2 14; S4 13 > KM4 13; KM4 14 > S4 14; S2 14 > KM4 21; KM4 22 > KM1 A1; S4 14 > KM1 21; KM1 22 > KM4 A1; KM4 13 > KM4 33; KM4 33 > KM1 33; KM1 34 > KM4 34; KM4 34 > KT1 A1; ${CHANGEOVER}\n${RETURNS}; KM4 A2 > {return}`,
     observe: ['KM1', 'KM2', 'KM3', 'KM4', 'M1.driven', 'M1.connection'],
+    survive: [
+      ...BLOWER.survive,
+      sticksIn('KM4', 'forward shorts nothing'),
+      weldedPole('KM1', 'reverse shorts nothing'),
+      weldedPole('KM4', 'forward shorts nothing'),
+    ],
     behaviours: [
       {
         id: 'forward',

@@ -126,6 +126,7 @@ export function judgePractice(
   const tests = deadTestsOf(practice, reference);
   const work: Work = { tests, log, findings: replayWork(board, log), board };
   return asked(practice).map(({ habit, value }) => ({
+    key: habit.id,
     id: habit.id,
     title: habit.title(value),
     ...habit.judge(work, value),

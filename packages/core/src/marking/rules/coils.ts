@@ -1,17 +1,22 @@
 import {
   feeds,
-  isControlProtection,
   isFed,
   isMainPole,
   isOverloadNc,
   isProtective,
+  meets,
   returns,
+  supplyEarths,
+  wayBetween,
+  wayWords,
   wiredTogether,
   type Circuit,
+  type Coil,
   type Switch,
+  type UnionFind,
 } from '../../circuit/index.js';
 import { operated } from './operated.js';
-import { breachAt, coilsNamed, simple, touches, wiredCoils, type Breach } from './rule.js';
+import { breachAt, simple, touches, wiredCoils, type Breach } from './rule.js';
 
 export const coilReturnUnswitched = simple(
   'coil-return-unswitched',
@@ -33,26 +38,20 @@ function returnBreach(circuit: Circuit): Breach | null {
   );
   return breachAt(
     loose.map(({ tag }) => tag),
-    `${coilsNamed(loose)} reaches the return of its supply only through a contact`,
+    loose.map((coil) => returnWords(circuit, coil, straight)).join('; '),
   );
 }
 
-/** With every contact closed but the fuses taken out, no coil may still be reached by a line conductor. */
-export const fusedControl = simple(
-  'fused-control',
-  'Control circuit is fused',
-  'The control circuit is fed through a fuse.',
-  {
-    breach(circuit) {
-      const unfused = wiredTogether(circuit, (contact) => !isControlProtection(circuit, contact));
-      const bare = wiredCoils(circuit).filter((coil) => touches(unfused, feeds(circuit), coil));
-      return breachAt(
-        bare.map(({ tag }) => tag),
-        `${coilsNamed(bare)} can be fed without passing a fuse`,
-      );
-    },
-  },
-);
+/** Where the return of a coil goes instead of straight to its supply's. */
+function returnWords(circuit: Circuit, { tag, a, b }: Coil, straight: UnionFind): string {
+  const coil = `the coil of ${tag}`;
+  const earth = supplyEarths(circuit).find((one) => meets(straight, [a, b], one));
+  if (earth !== undefined)
+    return `${coil} is returned on ${circuit.terminals[earth]!}, the protective conductor`;
+  const way = wayBetween(circuit, [a, b], returns(circuit), () => true);
+  if (!way) return `${coil} reaches no return of its supply`;
+  return `${coil} reaches ${circuit.terminals[way.to]!} only${wayWords(way)}`;
+}
 
 /** With only its own contactor in and nothing pressed, a coil that is fed must be fed without any main pole. */
 export const noPoleSealing = simple(

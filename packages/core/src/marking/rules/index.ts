@@ -1,13 +1,15 @@
 /** House rules and workmanship: one entry a rule, with its field, its words, when it applies and how it is judged. */
-import type { Circuit } from '../../circuit/index.js';
+import type { Circuit, MechanicalState } from '../../circuit/index.js';
 import type { Field, ValuesOf } from '../../catalogue/index.js';
 import { areaByProtection } from './areas.js';
-import { coilReturnUnswitched, fusedControl, neutralUnswitched, noPoleSealing } from './coils.js';
+import { coilReturnUnswitched, neutralUnswitched, noPoleSealing } from './coils.js';
+import { contactDuty } from './contact-duty.js';
+import { fusedControl } from './fused-control.js';
 import { earthColour, wireColours } from './colours.js';
 import { earthBonded, secondaryEarthed } from './earths.js';
 import { interlocks } from './interlocks.js';
 import { ferruleNumbers } from './numbers.js';
-import { overloadDial, overloadPosition } from './overload.js';
+import { overloadDial, overloadPosition, overloadReset } from './overload.js';
 import type { Rule, RuleVerdict } from './rule.js';
 import { freeContacts, timerSetting } from './settings.js';
 import { emergencyStopFirst, stopUpstream } from './stops.js';
@@ -32,6 +34,8 @@ const HOUSE = {
   earthBonded,
   secondaryEarthed,
   overloadDial,
+  overloadReset,
+  contactDuty,
   timerSetting,
   freeContacts,
 };
@@ -58,22 +62,35 @@ export const RULE_FIELDS = { ...fieldsOf(HOUSE), ...fieldsOf(WORKMANSHIP) };
 /** House rules as an exercise says them; one that is absent is off. */
 export type Rules = ValuesOf<typeof RULE_FIELDS>;
 
+/** House rules that an exercise may call essential. */
+export const HOUSE_RULES = Object.keys(HOUSE) as (keyof typeof HOUSE)[];
+export type RuleKey = (typeof HOUSE_RULES)[number];
+
 /** Rules of a table that an exercise asks for, each value that is a criterion of its own. */
-function asked(table: Readonly<Record<string, object>>, rules: Rules): { one: Rule; value: unknown }[] {
+function asked(
+  table: Readonly<Record<string, object>>,
+  rules: Rules,
+): { key: string; one: Rule; value: unknown }[] {
   return Object.entries(table).flatMap(([key, entry]) => {
     const one = entry as Rule;
     const given = (rules as Readonly<Record<string, unknown>>)[key];
     if ((given === undefined || given === false) && !('otherwise' in one)) return [];
-    return (one.each?.(given) ?? [given]).map((value) => ({ one, value }));
+    return (one.each?.(given) ?? [given]).map((value) => ({ key, one, value }));
   });
 }
 
-function judge(table: Readonly<Record<string, object>>, circuit: Circuit, rules: Rules): RuleVerdict[] {
+function judge(
+  table: Readonly<Record<string, object>>,
+  circuit: Circuit,
+  rules: Rules,
+  running: readonly MechanicalState[] = [],
+): RuleVerdict[] {
   return asked(table, rules)
     .filter(({ one, value }) => one.applies?.(circuit, value) ?? true)
-    .map(({ one, value }): RuleVerdict => {
-      const { kept, ...broken } = one.breach(circuit, value) ?? {};
+    .map(({ key, one, value }): RuleVerdict => {
+      const { kept, ...broken } = one.breach(circuit, value, running) ?? {};
       return {
+        key,
         id: one.id(value),
         title: one.title(value),
         broken: 'found' in broken ? broken : null,
@@ -82,8 +99,15 @@ function judge(table: Readonly<Record<string, object>>, circuit: Circuit, rules:
     });
 }
 
-/** House rules of the exercise, each judged on the wiring and settings alone. A rule that is off, or has nothing to judge, is left out. */
-export const judgeRules = (circuit: Circuit, rules: Rules): RuleVerdict[] => judge(HOUSE, circuit, rules);
+/**
+ * House rules of the exercise, each judged on the wiring, its settings, and the states in which a motor runs. A rule that is off,
+ * or has nothing to judge, is left out.
+ */
+export const judgeRules = (
+  circuit: Circuit,
+  rules: Rules,
+  running: readonly MechanicalState[],
+): RuleVerdict[] => judge(HOUSE, circuit, rules, running);
 
 /** Workmanship: conductors on each terminal, colours, areas and numbers of wires. */
 export const judgeWorkmanship = (circuit: Circuit, rules: Rules): RuleVerdict[] =>

@@ -54,6 +54,30 @@ function positionBreach(circuit: Circuit, wanted: Place): Breach | null {
   return breachAt(endsOf(wrong), `${namesOf(wrong)} stands ${place}`);
 }
 
+type Reset = 'manual' | 'auto' | 'either';
+
+const RESETS = { manual: 'reset by hand', auto: 'reset by itself', either: 'reset either way' } as const;
+
+/** How the overload relay comes back after a trip. */
+export const overloadReset = {
+  ...rule<Reset>({
+    id: () => 'overload-reset',
+    title: (reset) => `Overload is ${RESETS[reset]}`,
+    sentence: (reset) => (reset === 'either' ? '' : `The overload relay is ${RESETS[reset]}.`),
+    applies: (circuit, reset) => reset !== 'either' && overloadsOf(circuit).length > 0,
+    breach(circuit, reset) {
+      const wrong = circuit.mechanisms.flatMap((one) =>
+        one.kind === 'trip' && one.reset !== reset ? [one.device.tag] : [],
+      );
+      return breachAt(
+        wrong,
+        `${wrong.join(', ')} is set to ${reset === 'manual' ? 'automatic' : 'manual'} reset`,
+      );
+    },
+  }),
+  field: optional(choice('Overload reset', ['manual', 'auto', 'either'])),
+};
+
 export const overloadDial = simple(
   'overload-dial',
   'Overload dial set to the motor’s plate',

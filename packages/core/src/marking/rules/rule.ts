@@ -7,6 +7,7 @@ import {
   type Switch,
   type UnionFind,
 } from '../../circuit/index.js';
+import type { MechanicalState } from '../../circuit/index.js';
 import type { Evidence } from '../report.js';
 
 /** What breaks a rule, and the part of its points that is kept all the same, 0 to 1; none by default. */
@@ -17,6 +18,8 @@ export interface Breach extends Evidence {
 /** A rule that was looked at, and what breaks it. */
 export interface RuleVerdict {
   readonly id: string;
+  /** Under which an exercise says it. */
+  readonly key: string;
   readonly title: string;
   readonly broken: Evidence | null;
   /** Part of the points that is kept although it is broken, 0 to 1; none by default. */
@@ -37,7 +40,8 @@ export interface Rule<V = unknown> {
   readonly sentence: (value: V) => string;
   /** Something on this board can keep or break it. */
   readonly applies?: (circuit: Circuit, value: V) => boolean;
-  readonly breach: (circuit: Circuit, value: V) => Breach | null;
+  /** What breaks it; `running` are settled states in which a motor is driven, where they are known. */
+  readonly breach: (circuit: Circuit, value: V, running: readonly MechanicalState[]) => Breach | null;
 }
 
 /** Declares a rule; its value's type follows from its field. */

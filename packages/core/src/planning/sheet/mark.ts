@@ -4,7 +4,6 @@ import {
   criteriaOf,
   grade,
   markedBy,
-  reasonAgainst,
   referenceBench,
   type Evidence,
   type Exercise,
@@ -45,7 +44,6 @@ export function markSheet(exercise: Exercise, sheet: BenchSheet, entries: SheetE
     rules: of('rules'),
     workmanship: of('workmanship'),
   };
-  const marked = markedBy(exercise, criteriaOf(exercise, judged));
   const properties = judged.safety.map(({ id, broken }) => ({
     id: id as Report['properties'][number]['id'],
     holds: broken === null || broken === NOT_TESTED,
@@ -57,15 +55,11 @@ export function markSheet(exercise: Exercise, sheet: BenchSheet, entries: SheetE
   const untested = properties.find(({ tested }) => !tested);
   // Nobody signs for a board on which a reading stands that should be another.
   const dead = wrong.find(({ finding }) => finding.dead);
-  const reason =
-    reasonAgainst({ ...marked, properties }) ??
+  const against =
     (untested ? `“${propertyTitle(untested.id)}” was not tested` : null) ??
     (dead ? `${dead.place} reads otherwise than a right board` : null);
   return {
-    ...marked,
-    passed: reason === null,
-    reason,
-    properties,
+    ...markedBy(exercise, criteriaOf(exercise, judged), properties, (usual) => usual ?? against),
     proof: { complete: false, states: 0, situations: 0 },
     equivalence: { equivalent: false, complete: false, pairs: 0, counterexample: null },
     incidents: [],

@@ -1,10 +1,11 @@
 import type { Coil, MechanicalState } from '../../circuit/index.js';
 import { coilVoltageFault, isShorted, type CoilFault } from '../../electrics/index.js';
 import type { Search } from '../search.js';
-import type { Lead, PropertyRule } from './property.js';
+import { DAMAGE, NUISANCE, type Lead, type PropertyRule } from './property.js';
 
 export const coilVoltage: PropertyRule = {
   title: 'Every coil gets its own voltage',
+  weight: DAMAGE,
   applies: ({ coils }) => coils.length > 0,
   tested: ({ exploration }) => exploration.hasEnergised,
   lead(search, lead) {
@@ -42,6 +43,7 @@ function findVoltage(search: Search, { started, from, by }: Lead): void {
 
 export const noChatter: PropertyRule = {
   title: 'Every armature comes to rest',
+  weight: NUISANCE,
   applies: ({ coils }) => coils.length > 0,
   tested: ({ exploration }) => exploration.hasEnergised,
   lead(search, { outcome: { chatter }, started, from, by }) {

@@ -1,15 +1,21 @@
 /** The safety properties of the format: one entry each, with its title, when it applies, what tests it and how it is judged. */
 import { coilVoltage, noChatter } from './coils.js';
+import { deadAtRest } from './dead-at-rest.js';
+import { earthCarriesNothing } from './earth-carries-nothing.js';
+import { isolates } from './isolates.js';
 import { earthBonded, fullPhases } from './motors.js';
 import { noRace } from './no-race.js';
 import { noSelfStart } from './no-self-start.js';
 import { noShort } from './no-short.js';
+import { overloadInLine } from './overload-in-line.js';
 import type { PropertyRule } from './property.js';
+import { separateSecondary } from './separate-secondary.js';
 import { estopHolds, overloadDrops, stopDrops } from './stops.js';
 
 export { findShort } from './no-short.js';
 export { judgeStart, mayNotStart } from './no-self-start.js';
-export type { PropertyRule, Running } from './property.js';
+export { mechanismsBetween } from './by-contacts.js';
+export type { PropertyRule, Settled, WiringFault } from './property.js';
 
 const PROPERTIES = {
   'no-short': noShort,
@@ -22,6 +28,11 @@ const PROPERTIES = {
   'no-race': noRace,
   'earth-bonded': earthBonded,
   'full-phases': fullPhases,
+  'dead-at-rest': deadAtRest,
+  isolates,
+  'overload-in-line': overloadInLine,
+  'earth-carries-nothing': earthCarriesNothing,
+  'separate-secondary': separateSecondary,
 } as const satisfies Readonly<Record<string, PropertyRule>>;
 
 export type PropertyId = keyof typeof PROPERTIES;
@@ -29,6 +40,12 @@ export const PROPERTY_IDS = Object.keys(PROPERTIES) as PropertyId[];
 
 /** Title of a safety property. */
 export const propertyTitle = (id: PropertyId): string => PROPERTIES[id].title;
+
+/** True of a property that the wiring alone shows, whatever is worked. */
+export const isOfWiring = (id: PropertyId): boolean => propertyRule(id).wiring !== undefined;
+
+/** What a safety property is worth beside the others. */
+export const propertyWeight = (id: PropertyId): number => PROPERTIES[id].weight;
 
 /** The table's entry, seen without its own type. */
 export const propertyRule = (id: PropertyId): PropertyRule => PROPERTIES[id];

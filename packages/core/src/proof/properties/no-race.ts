@@ -1,10 +1,11 @@
 import { isIn, type Circuit, type MechanicalState } from '../../circuit/index.js';
 import { directed, isSame } from '../directed.js';
 import type { Search } from '../search.js';
-import type { Lead, PropertyRule } from './property.js';
+import { NUISANCE, type Lead, type PropertyRule } from './property.js';
 
 export const noRace: PropertyRule = {
   title: 'No outcome hangs on which armature is quicker',
+  weight: NUISANCE,
   applies: ({ coils }) => coils.length > 0,
   tested: ({ exploration }) => exploration.hasEnergised,
   lead(search, lead) {

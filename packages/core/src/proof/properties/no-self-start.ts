@@ -1,10 +1,11 @@
 import { describeStimulus, type Stimulus } from '../../circuit/index.js';
 import type { Search } from '../search.js';
-import { hasSubjects, type PropertyRule, type Running } from './property.js';
+import { DANGER, hasSubjects, type PropertyRule, type Settled } from './property.js';
 
 /** Judged by the search itself (`judgeStart`): only it knows whether anything ran before. */
 export const noSelfStart: PropertyRule = {
   title: 'Nothing starts by itself',
+  weight: DANGER,
   applies: hasSubjects,
   tested: ({ hasRun }) => hasRun,
 };
@@ -22,8 +23,8 @@ export function mayNotStart({ exploration }: Search, by: Stimulus | null): boole
 }
 
 /** Something runs after a stimulus that may not start anything, and before it nothing ran. */
-export function judgeStart(search: Search, running: Running, by: Stimulus): void {
-  const { state } = running;
+export function judgeStart(search: Search, settled: Settled, by: Stimulus): void {
+  const { state } = settled;
   if (search.startsHeld(state) > 0 || search.unnamedHeld(state)) return;
-  search.violateSettled('no-self-start', running, `${search.drivenIn(state)} by ${describeStimulus(by)}`);
+  search.violateSettled('no-self-start', settled, `${search.drivenIn(state)} by ${describeStimulus(by)}`);
 }

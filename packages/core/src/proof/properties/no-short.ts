@@ -1,10 +1,11 @@
 import { wiredTerminals, type MechanicalState } from '../../circuit/index.js';
 import { describeShort, isShorted } from '../../electrics/index.js';
 import type { Search } from '../search.js';
-import type { Lead, PropertyRule } from './property.js';
+import { DANGER, type Lead, type PropertyRule } from './property.js';
 
 export const noShort: PropertyRule = {
   title: 'No order of working it makes a short circuit',
+  weight: DANGER,
   applies: ({ sources }) => sources.length > 0,
   tested({ circuit }) {
     const wired = wiredTerminals(circuit);

@@ -12,16 +12,24 @@ export interface Lead {
   readonly by: Stimulus | null;
 }
 
-/** A settled situation in which something runs, and how it was reached. */
-export interface Running {
+/** A settled situation, and how it was reached. */
+export interface Settled {
   readonly state: MechanicalState;
   readonly from: number;
   readonly choice: number;
 }
 
+/** What is wrong with a wiring itself, and the steps that show it; none where it shows without any. */
+export interface WiringFault {
+  readonly found: string;
+  readonly trace?: readonly Stimulus[];
+}
+
 /** What is known of a safety property, once. */
 export interface PropertyRule {
   readonly title: string;
+  /** What it is worth beside the others where a board is marked. */
+  readonly weight: number;
   /** It has something to judge on this bench. */
   readonly applies: (circuit: Circuit) => boolean;
   /** What the search has met gave it something to judge on this wiring. */
@@ -29,10 +37,32 @@ export interface PropertyRule {
   /** Judges where a stimulus led. */
   readonly lead?: (search: Search, lead: Lead) => void;
   /** Judges a settled situation in which something runs. */
-  readonly running?: (search: Search, running: Running) => void;
+  readonly running?: (search: Search, settled: Settled) => void;
+  /** Judges every settled situation. */
+  readonly settled?: (search: Search, settled: Settled) => void;
   /** Judges the wiring itself: what is wrong with it, or null. */
-  readonly wiring?: (circuit: Circuit) => string | null;
+  readonly wiring?: (circuit: Circuit) => WiringFault | null;
 }
+
+/**
+ * Weights of safety properties (common practice, no source): what may hurt somebody who works the board or opens it, what
+ * destroys it or lets it run on when it should not, and what is a nuisance.
+ */
+export const DANGER = 4;
+export const DAMAGE = 3;
+export const NUISANCE = 2;
 
 /** Motors, or where there are none coils: what may run. */
 export const hasSubjects = ({ motors, coils }: Circuit): boolean => motors.length + coils.length > 0;
+
+/** What a property keeps for the search that is going on. */
+export function perSearch<T>(make: (search: Search) => T): (search: Search) => T {
+  const kept = new WeakMap<Search, T>();
+  return (search) => {
+    const known = kept.get(search);
+    if (known !== undefined) return known;
+    const made = make(search);
+    kept.set(search, made);
+    return made;
+  };
+}

@@ -1,7 +1,7 @@
 import { OPERATED, type Duty } from '../../catalogue/index.js';
 import type { Circuit } from '../../circuit/index.js';
 import type { Search } from '../search.js';
-import { hasSubjects, type PropertyRule, type Running } from './property.js';
+import { DAMAGE, DANGER, hasSubjects, type PropertyRule, type Settled } from './property.js';
 
 const hasDuty = ({ bench }: Circuit, duty: Duty): boolean =>
   bench.devices.some((device) => device.duty === duty);
@@ -11,7 +11,7 @@ function judgeOperated(
   search: Search,
   id: 'stop-drops' | 'estop-holds' | 'overload-drops',
   held: readonly { readonly tag: string; readonly mechanism: number }[],
-  { state, from, choice }: Running,
+  { state, from, choice }: Settled,
   is: string,
 ): void {
   for (const { tag, mechanism } of held)
@@ -24,6 +24,7 @@ const stopsOf = ({ exploration }: Search, duty: Duty) =>
 
 export const stopDrops: PropertyRule = {
   title: 'Stop always stops',
+  weight: DANGER,
   applies: (circuit) => hasSubjects(circuit) && hasDuty(circuit, 'stop'),
   tested: ({ hasRun }) => hasRun,
   running: (search, running) => judgeOperated(search, 'stop-drops', stopsOf(search, 'stop'), running, 'held'),
@@ -31,6 +32,7 @@ export const stopDrops: PropertyRule = {
 
 export const estopHolds: PropertyRule = {
   title: 'Emergency stop holds everything off',
+  weight: DANGER,
   applies: (circuit) => hasSubjects(circuit) && hasDuty(circuit, 'emergency-stop'),
   tested: ({ hasRun }) => hasRun,
   running: (search, running) =>
@@ -39,6 +41,7 @@ export const estopHolds: PropertyRule = {
 
 export const overloadDrops: PropertyRule = {
   title: 'A tripped overload holds everything off',
+  weight: DAMAGE,
   applies: (circuit) => hasSubjects(circuit) && circuit.mechanisms.some(({ kind }) => kind === 'trip'),
   tested: ({ hasRun }) => hasRun,
   running(search, running) {

@@ -1,0 +1,58 @@
+import { REST } from '../../catalogue/index.js';
+import {
+  wayBetween,
+  wayWords,
+  type Circuit,
+  type MechanicalState,
+  type TerminalWay,
+} from '../../circuit/index.js';
+import { ByContacts, closedIn, linesOf, mechanismsBetween } from './by-contacts.js';
+import { DANGER, perSearch, type PropertyRule } from './property.js';
+
+/** A state as it would be with every armature out. */
+function released({ mechanisms }: Circuit, state: MechanicalState): MechanicalState {
+  const rest = state.slice();
+  for (const { kind, index } of mechanisms) if (kind === 'armature') rest[index] = REST;
+  return rest;
+}
+
+/** The nearest way from a line to a terminal of a motor that no armature cuts; null where there is none. */
+function livePast(circuit: Circuit, state: MechanicalState): TerminalWay | null {
+  const terminals = circuit.motors.flatMap((motor) => motor.terminals);
+  return wayBetween(circuit, linesOf(circuit), terminals, closedIn(released(circuit, state)));
+}
+
+const ways = perSearch(({ circuit }) => {
+  const terminals = circuit.motors.flatMap((motor) => motor.terminals);
+  const others = mechanismsBetween(circuit, terminals).filter(
+    (mechanism) => circuit.mechanisms[mechanism]!.kind !== 'armature',
+  );
+  return new ByContacts(circuit, others, (state) => livePast(circuit, state));
+});
+
+/**
+ * A motor that no contactor feeds has no line on it, whatever stays where a hand has put it. It is judged while no button
+ * is held: where a pole seals in, Start itself reaches the motor's terminal for as long as it is pressed.
+ */
+export const deadAtRest: PropertyRule = {
+  title: 'A stopped motor is cut from every line',
+  weight: DANGER,
+  applies: (circuit) =>
+    circuit.motors.length > 0 &&
+    linesOf(circuit).length > 0 &&
+    circuit.mechanisms.some(({ kind }) => kind === 'armature'),
+  tested: ({ hasRun }) => hasRun,
+  settled(search, settled) {
+    const { circuit, exploration } = search;
+    if (exploration.held(settled.state) > 0) return;
+    const way = ways(search).at(settled.state);
+    if (!way) return;
+    const [line, end] = [circuit.terminals[way.from]!, circuit.terminals[way.to]!];
+    search.violateSettled(
+      'dead-at-rest',
+      settled,
+      `${end} is joined to ${line}${wayWords(way)} while every contactor is out`,
+      (simulation) => livePast(circuit, simulation.state) !== null,
+    );
+  },
+};
