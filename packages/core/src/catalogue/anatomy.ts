@@ -43,7 +43,8 @@ export type MechanismSpec = States &
     /** Pushed in; it comes back by its spring, when it is released by hand, or when its load leaves it. */
     | { readonly kind: 'plunger'; readonly returns: 'by spring' | 'by hand' | 'by load' }
     | { readonly kind: 'selector'; readonly positions: readonly string[] }
-    | { readonly kind: 'trip'; readonly reset: 'manual' | 'auto' }
+    /** One that is electronic needs a supply of its own (its coil), and stands as tripped without it. */
+    | { readonly kind: 'trip'; readonly reset: 'manual' | 'auto'; readonly electronic: boolean }
     /** Breaker, fuse, disconnector. */
     | { readonly kind: 'switchgear'; readonly tripped: 'tripped' | 'blown' }
     | { readonly kind: 'supply'; readonly phases: readonly string[] }

@@ -9,6 +9,9 @@ export const RETURNING = 3;
 /** Coil already dead, armature not yet moving: contacts as operated. */
 export const LETTING_GO = 4;
 
+/** An electronic overload relay without its supply: its contacts stand as if it had tripped. */
+export const UNPOWERED = 4;
+
 /** Breaker, fuse, disconnector. */
 export const CLOSED = 0;
 export const OPEN = 1;

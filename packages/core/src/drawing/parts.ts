@@ -207,8 +207,10 @@ function controlParts(device: Device, order: number, body: Anatomy, isPower: boo
         operatorOf(device, contact),
       ),
     );
-  const symbol = kindOf(device).symbol(device) as PartSymbol;
+  const own = kindOf(device).symbol(device) as PartSymbol;
   const { coil, lamp, impedance } = body;
+  // The supply of an electronic relay is drawn as a coil.
+  const symbol = coil && !own.startsWith('coil') ? 'coil' : own;
   return [
     ...contacts,
     ...(coil && !body.brakes ? [between(`${coil.a}-${coil.b}`, symbol)] : []),

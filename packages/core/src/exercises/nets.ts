@@ -2,6 +2,30 @@ import { splitRef, type TerminalRef, type Wire } from '../bench/index.js';
 import type { Purpose } from './leads.js';
 import type { Paint } from './leads.js';
 
+/** Which of the three lines a power lead belongs to. */
+export type Phase = 0 | 1 | 2;
+
+/** By the name of its net (`load 2`), or by the poles and winding ends on it. */
+function phaseOf(name: string, refs: readonly string[]): Phase | null {
+  const named = /^(?:supply|line|load|motor|fed|back) ([123])$/.exec(name);
+  if (named) return (Number(named[1]) - 1) as Phase;
+  for (const ref of refs) {
+    const { terminal } = splitRef(ref as TerminalRef);
+    const winding = /^([UVW])[12]?$/.exec(terminal);
+    if (winding) return 'UVW'.indexOf(winding[1]!) as Phase;
+    if (/^[1-6]$/.test(terminal)) return Math.floor((Number(terminal) - 1) / 2) as Phase;
+  }
+  return null;
+}
+
+/** Terminals of the first group at one end of a chain, of the others at the other, so that each group is entered once. */
+function inGroups(refs: readonly TerminalRef[], groups: readonly (readonly string[])[]): TerminalRef[] {
+  const groupOf = (ref: TerminalRef) => groups.findIndex((group) => group.includes(splitRef(ref).tag));
+  const own = groups.map((_, k) => refs.filter((ref) => groupOf(ref) === k));
+  const [first = [], ...others] = own;
+  return [...first, ...refs.filter((ref) => groupOf(ref) < 0), ...others.flat()];
+}
+
 /** A wiring written as nets: each a chain through its terminals, so that no terminal takes more than two leads. */
 export class Nets {
   private readonly nets = new Map<string, { readonly purpose: Purpose; readonly refs: TerminalRef[] }>();
@@ -30,13 +54,24 @@ export class Nets {
     this.single.push({ purpose, from: from as TerminalRef, to: to as TerminalRef });
   }
 
-  wires(paint: Readonly<Record<Purpose, Paint>>): Wire[] {
-    const chains = [...this.nets.values()].flatMap(({ purpose, refs }) =>
-      refs.slice(1).map((to, k): Wire => ({ from: refs[k]!, to, ...paint[purpose] })),
-    );
+  /** Its leads, each as its purpose, and the phase of its net, are painted. Devices of one group stand side by side in every chain. */
+  wires(
+    paint: (purpose: Purpose, phase: Phase | null) => Paint,
+    groups: readonly (readonly string[])[] = [],
+  ): Wire[] {
+    const chains = [...this.nets].flatMap(([name, { purpose, refs }]) => {
+      const chain = inGroups(refs, groups);
+      return chain
+        .slice(1)
+        .map((to, k): Wire => ({ from: chain[k]!, to, ...paint(purpose, phaseOf(name, chain)) }));
+    });
     return [
       ...chains,
-      ...this.single.map(({ purpose, from, to }): Wire => ({ from, to, ...paint[purpose] })),
+      ...this.single.map(({ purpose, from, to }): Wire => ({
+        from,
+        to,
+        ...paint(purpose, phaseOf('', [from, to])),
+      })),
     ];
   }
 

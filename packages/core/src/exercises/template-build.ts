@@ -2,7 +2,8 @@ import { kindOf, type DeviceType } from '../catalogue/index.js';
 import type { ExerciseFault } from '../marking/index.js';
 import type { DeviceEntry } from './board.js';
 import { Nets } from './nets.js';
-import { motorPlate, overloadRange, breakerRating } from './template-ratings.js';
+import { breakerRating, fuseRating, motorPlate, overloadRange } from './template-ratings.js';
+import { CONTROL, LIVE, RETURN } from './template-control.js';
 import type { TemplateChoices } from './template-fields.js';
 
 /** Board and reference wiring of a template, as nets that grow part by part. */
@@ -11,15 +12,20 @@ export interface TemplateCircuit {
   readonly interlocks: readonly { readonly kind: 'mechanical'; readonly between: readonly string[] }[];
   readonly nets: Nets;
   readonly faults: readonly ExerciseFault[];
+  /** Devices of each station that hangs on a cable. */
+  readonly boxes: readonly (readonly string[])[];
 }
 
+const isOfBlock = (text: string): boolean => (WITH_BLOCK as readonly string[]).includes(text);
+
 /** Names of nets that all parts share: the control circuit's live side, behind the stops, its return, the coils' own return. */
-const LIVE = 'live';
 export const FED = 'fed';
-const RETURN = 'return';
 const COILS = 'coils';
 
 export const LETTERS = ['1', '2', '3'] as const;
+
+/** A contactor's own contacts, then those of a block of four: NO outside, NC inside (common practice, no source). */
+const WITH_BLOCK = ['NO 13-14', 'NC 21-22', 'NO 53-54', 'NC 61-62', 'NC 71-72', 'NO 83-84'] as const;
 
 /** Puts a template's board and wiring together, part by part. */
 export class Build {
@@ -33,8 +39,11 @@ export class Build {
   private readonly aux = new Map<string, string[]>();
   /** By contactor: the net of its coil’s live end. */
   readonly rungOf = new Map<string, string>();
-  private frame = '';
-  private overload = '';
+  /** Where frames and secondaries are earthed. */
+  frame = '';
+  private readonly overloads: string[] = [];
+  /** Devices of each remote station. */
+  private readonly boxes: string[][] = [];
 
   constructor(readonly choices: TemplateChoices) {}
 
@@ -48,87 +57,58 @@ export class Build {
 
   get coil(): { voltage: number; kind: 'ac' | 'dc' } {
     const { control, controlVoltage, lineVoltage } = this.choices;
-    if (control === 'direct')
-      return { voltage: Math.round(lineVoltage / Math.sqrt(3) / 10) * 10, kind: 'ac' };
+    if (control === 'direct') return { voltage: this.phaseVoltage, kind: 'ac' };
+    if (control === 'lines') return { voltage: lineVoltage, kind: 'ac' };
     return { voltage: controlVoltage, kind: control === 'dc' ? 'dc' : 'ac' };
+  }
+
+  /** Between a line and neutral, as coils are rated for it. */
+  get phaseVoltage(): number {
+    return Math.round(this.choices.lineVoltage / Math.sqrt(3) / 10) * 10;
   }
 
   get frequency(): number {
     return this.choices.form === 'us' ? 60 : 50;
   }
 
-  /** Supply, breaker, fuse, and what feeds the control circuit; its net LIVE and RETURN. */
+  /** Supply, what protects the motor, and what feeds the control circuit; its nets LIVE and RETURN. */
   supply(): void {
     const { nets, choices } = this;
-    const { lineVoltage, control, controlVoltage, power } = choices;
+    const { lineVoltage, power, motorProtection } = choices;
     const g = this.tag('supply-3n');
-    const q = this.tag('breaker');
-    const f = this.tag('fuse');
+    const q = this.tag(motorProtection === 'breaker' ? 'breaker' : 'fuse');
     this.main.push(
       { tag: g, type: 'supply-3n', options: { lineVoltage, frequency: this.frequency } },
-      {
-        tag: q,
-        type: 'breaker',
-        options: { poles: 3, rating: breakerRating(power, lineVoltage), curve: 'D' },
-      },
+      motorProtection === 'breaker'
+        ? {
+            tag: q,
+            type: 'breaker',
+            options: { poles: 3, rating: breakerRating(power, lineVoltage), curve: 'D' },
+          }
+        : {
+            tag: q,
+            type: 'fuse',
+            options: { poles: 3, rating: fuseRating(power, lineVoltage), class: 'aM' },
+          },
     );
     LETTERS.forEach((line, k) => {
       nets.put(`supply ${line}`, 'power', `${g}:L${line}`, `${q}:${2 * k + 1}`);
       nets.put(`line ${line}`, 'power', `${q}:${2 * k + 2}`);
     });
     this.frame = `${g}:PE`;
-    const fuse: DeviceEntry = {
-      tag: f,
-      type: 'fuse',
-      options: { poles: 1, rating: control === 'dc' ? 4 : 2 },
-    };
-    if (control === 'transformer') {
-      const t = this.tag('transformer');
-      this.main.push(
-        {
-          tag: t,
-          type: 'transformer',
-          options: { primaryVoltage: lineVoltage, secondaryVoltage: controlVoltage, va: 250 },
-        },
-        fuse,
-      );
-      nets.lead('power', `${q}:2`, `${t}:H1`);
-      nets.lead('power', `${q}:4`, `${t}:H2`);
-      nets.lead('control', `${t}:X1`, `${f}:1`);
-      nets.lead('earth', `${t}:X2`, this.frame);
-      nets.put(RETURN, 'return', `${t}:X2`);
-    } else if (control === 'dc') {
-      const d = this.tag('supply-dc');
-      this.main.push(
-        { tag: d, type: 'supply-dc', options: { voltage: controlVoltage, currentLimit: 5 } },
-        fuse,
-      );
-      nets.lead('plus', `${d}:+`, `${f}:1`);
-      nets.put(RETURN, 'minus', `${d}:-`);
-      this.watchLines(q, g, f);
-      return;
-    } else {
-      this.main.push(fuse);
-      nets.lead('control', `${q}:2`, `${f}:1`);
-      nets.put(RETURN, 'return', `${g}:N`);
-    }
-    nets.put(LIVE, 'control', `${f}:2`);
+    CONTROL[choices.control](this, g, q);
   }
 
-  /** The control supply stays when the lines go: a relay on them opens the control circuit, so that nothing starts when they come back. */
-  private watchLines(breaker: string, supply: string, controlFuse: string): void {
-    const fuse = this.tag('fuse');
-    const relay = this.tag('relay');
-    const voltage = Math.round(this.choices.lineVoltage / Math.sqrt(3) / 10) * 10;
+  /** A fuse or small breaker of the control circuit with one pole. */
+  controlProtection(rating = 2): string {
+    const { controlProtection } = this.choices;
+    const tag = this.tag(controlProtection);
     this.main.push(
-      { tag: fuse, type: 'fuse', options: { poles: 1, rating: 2 } },
-      { tag: relay, type: 'relay', options: { contacts: ['NO 13-14'], coil: { voltage, kind: 'ac' } } },
+      controlProtection === 'fuse'
+        ? { tag, type: 'fuse', options: { poles: 1, rating } }
+        : { tag, type: 'breaker', options: { poles: 1, rating, curve: 'C' } },
     );
-    this.nets.lead('control', `${breaker}:2`, `${fuse}:1`);
-    this.nets.lead('control', `${fuse}:2`, `${relay}:A1`);
-    this.nets.lead('return', `${relay}:A2`, `${supply}:N`);
-    this.nets.put('watched', 'plus', `${controlFuse}:2`, `${relay}:13`);
-    this.nets.put(LIVE, 'plus', `${relay}:14`);
+    return tag;
   }
 
   /** A motor on the nets of its lines, its frame earthed. */
@@ -159,23 +139,30 @@ export class Build {
     return tag;
   }
 
-  /** The overload relay with its heaters between nets, and its NC contact where the school wants it. */
+  /** An overload relay with its heaters between nets. */
   relay(before: readonly string[], behind: readonly string[], inWinding = false): string {
     const { power, lineVoltage, form } = this.choices;
     const tag = this.tag('overload');
     const { range, dial } = overloadRange(power, lineVoltage, { inWinding, isUs: form === 'us' });
-    this.main.push({ tag, type: 'overload', options: { range, class: '10' }, settings: { dial } });
+    const supply = this.choices.relay === 'electronic' ? { supply: this.coil } : null;
+    this.main.push({ tag, type: 'overload', options: { range, class: '10', ...supply }, settings: { dial } });
     before.forEach((net, k) => this.nets.put(net, 'power', `${tag}:${2 * k + 1}`));
     behind.forEach((net, k) => this.nets.put(net, 'power', `${tag}:${2 * k + 2}`));
-    this.overload = tag;
+    this.overloads.push(tag);
+    if (supply) {
+      this.nets.put(LIVE, this.paint, `${tag}:A1`);
+      this.nets.put(RETURN, this.back, `${tag}:A2`);
+    }
     return tag;
   }
 
-  /** A free contact of a magnet: its next NO or NC by EN 50005. */
+  /** A free contact of a magnet: its next NO or NC by EN 50005, on its add-on block where it has one. */
   contact(tag: string, kind: 'NO' | 'NC', from: string, to: string): string {
     const own = this.aux.get(tag) ?? [];
     const n = own.length + 1;
-    const name = kind === 'NO' ? `${n}3-${n}4` : `${n}1-${n}2`;
+    const usual = kind === 'NO' ? `${n}3-${n}4` : `${n}1-${n}2`;
+    const free = WITH_BLOCK.find((text) => text.startsWith(kind) && !own.includes(text));
+    const name = (this.choices.auxiliaryBlock ? free?.slice(3) : undefined) ?? usual;
     this.aux.set(tag, [...own, `${kind} ${name}`]);
     this.nets.between(tag, name, from, to, this.paint);
     return name;
@@ -185,8 +172,10 @@ export class Build {
     return this.choices.control === 'dc' ? 'plus' : 'control';
   }
 
-  get back(): 'return' | 'minus' {
-    return this.choices.control === 'dc' ? 'minus' : 'return';
+  get back(): 'return' | 'minus' | 'control' {
+    const { control } = this.choices;
+    // Between two lines there is no neutral: both sides are the control circuit.
+    return control === 'dc' ? 'minus' : control === 'lines' ? 'control' : 'return';
   }
 
   /** A coil's end on the coils' common return. */
@@ -202,17 +191,22 @@ export class Build {
     return tag;
   }
 
-  /** From LIVE to FED: overload, emergency stop, stops; the overload behind the coils where that is the school. */
+  /** From LIVE to FED: overload relays, emergency stop, stops; the relays behind the coils where that is the school. */
   head(): void {
-    const { overload, emergencyStop, stations } = this.choices;
+    const { overload, emergencyStop, stations, relays } = this.choices;
     const parts: [string, string][] = [];
-    if (overload === 'line') parts.push([this.overload, '95-96']);
+    const inHead = relays === 'own-rung' ? [] : this.overloads;
+    if (overload === 'line') parts.push(...inHead.map((tag): [string, string] => [tag, '95-96']));
     if (emergencyStop) {
       const tag = this.tag('estop');
       this.door.unshift({ tag, type: 'estop', duty: 'emergency-stop', options: { contacts: ['NC 11-12'] } });
       parts.push([tag, '11-12']);
     }
-    for (let k = 0; k < stations; k += 1) parts.push([this.button('stop', 'red', ['NC 21-22']), '21-22']);
+    for (let k = 0; k < stations; k += 1) {
+      const stop = this.button('stop', 'red', ['NC 21-22']);
+      this.inBox(k, stop);
+      parts.push([stop, '21-22']);
+    }
     parts.forEach(([tag, contact], k) =>
       this.nets.between(
         tag,
@@ -222,10 +216,17 @@ export class Build {
         this.paint,
       ),
     );
-    if (overload === 'coil') {
-      this.nets.put(COILS, this.paint, `${this.overload}:95`);
-      this.nets.put(RETURN, this.back, `${this.overload}:96`);
-    }
+    if (overload === 'coil')
+      inHead.forEach((tag, k) => {
+        this.nets.put(k === 0 ? COILS : `behind coils ${k}`, this.paint, `${tag}:95`);
+        if (k === inHead.length - 1) this.nets.put(RETURN, this.back, `${tag}:96`);
+        else this.nets.put(`behind coils ${k + 1}`, this.paint, `${tag}:96`);
+      });
+  }
+
+  /** Puts a device into the box of the kth station; the first stands at the board. */
+  private inBox(station: number, tag: string): void {
+    if (station > 0) (this.boxes[station - 1] ??= []).push(tag);
   }
 
   /** Start buttons in parallel, a station each, between FED and a net. */
@@ -236,8 +237,9 @@ export class Build {
     contacts: readonly string[] = ['NO 13-14'],
     from = FED,
   ): string[] {
-    return Array.from({ length: this.choices.stations }, () => {
+    return Array.from({ length: this.choices.stations }, (_, k) => {
       const tag = this.button(duty, colour, contacts);
+      this.inBox(k, tag);
       this.nets.between(tag, '13-14', from, to, this.paint);
       return tag;
     });
@@ -245,7 +247,7 @@ export class Build {
 
   /** Lamps: off through NC contacts of every contactor that runs the motor, run beside each coil, tripped by the relay. */
   lamps(runs: readonly string[]): void {
-    const { lamps, overload } = this.choices;
+    const { lamps, overload, runLamp } = this.choices;
     const lamp = (colour: string, from: string, withCoils = false): void => {
       const tag = this.tag('lamp');
       this.lampsOn.push({ tag, type: 'lamp', options: { ...this.coil, colour } });
@@ -258,16 +260,16 @@ export class Build {
       runs.forEach((tag, k) => this.contact(tag, 'NC', k === 0 ? LIVE : `off ${k}`, `off ${k + 1}`));
       lamp('white', `off ${runs.length}`);
     }
-    if (lamps.includes('run')) for (const tag of runs) lamp('green', this.rungOf.get(tag)!, true);
+    if (lamps.includes('run'))
+      for (const tag of runs)
+        if (runLamp === 'coil') lamp('green', this.rungOf.get(tag)!, true);
+        else {
+          this.contact(tag, 'NO', LIVE, `run ${tag}`);
+          lamp('green', `run ${tag}`);
+        }
     if (lamps.includes('trip')) {
       // From the live side of 95 where that is the line's, through 97-98.
-      this.nets.put(
-        LIVE,
-        this.paint,
-        ...(overload === 'line' ? [`${this.overload}:95`] : []),
-        `${this.overload}:97`,
-      );
-      this.nets.put('tripped', this.paint, `${this.overload}:98`);
+      for (const relay of this.overloads) this.nets.between(relay, '97-98', LIVE, 'tripped', this.paint);
       lamp('amber', 'tripped');
     }
   }
@@ -284,12 +286,19 @@ export class Build {
         ? { ...device, options: { ...device.options, aux: this.auxOf(device.tag) } }
         : device,
     );
-    return { devices, interlocks: this.interlocks, nets: this.nets, faults: this.faults(devices) };
+    return {
+      devices,
+      interlocks: this.interlocks,
+      nets: this.nets,
+      faults: this.faults(devices),
+      boxes: this.choices.stationCable ? this.boxes : [],
+    };
   }
 
   /** Contacts that a contactor has: what is wired, and at the least one of each kind. */
   private auxOf(tag: string): string[] {
     const own = this.aux.get(tag) ?? [];
+    if (this.choices.auxiliaryBlock) return [...WITH_BLOCK, ...own.filter((text) => !isOfBlock(text))];
     const more = (['NO', 'NC'] as const).filter((kind) => !own.some((text) => text.startsWith(kind)));
     return [
       ...own,
@@ -315,7 +324,7 @@ export class Build {
       {
         id: 'overload-contact',
         title: 'Overload contact 95-96 does not make',
-        fault: { 'contact-stuck-open': `${this.overload}:95-96` },
+        fault: { 'contact-stuck-open': `${this.overloads[0] ?? ''}:95-96` },
       },
       { id: 'lost-line', title: 'L3 lost before the breaker', fault: { 'lost-phase': `${supply}:L3` } },
     ];

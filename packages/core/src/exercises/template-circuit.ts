@@ -68,11 +68,15 @@ function jogging(build: Build): void {
 }
 
 function reversing(build: Build): void {
-  const { interlocks, limits } = build.choices;
+  const { interlocks, limits, relays } = build.choices;
   const [l1 = '', l2 = '', l3 = ''] = lines('load');
+  const [m1 = '', m2 = '', m3 = ''] = lines('motor');
+  const each = relays !== 'shared';
+  const behind = ['back 1', 'back 2', 'back 3'];
   const forward = build.contactor(lines('line'), [l1, l2, l3]);
-  const reverse = build.contactor(lines('line'), [l3, l2, l1]);
-  build.relay([l1, l2, l3], lines('motor'));
+  const reverse = build.contactor(lines('line'), each ? behind : [l3, l2, l1]);
+  const forwardRelay = build.relay([l1, l2, l3], lines('motor'));
+  const reverseRelay = each ? build.relay(behind, [m3, m2, m1]) : forwardRelay;
   const motor = build.motor(3, lines('motor'));
   build.head();
   if (interlocks.includes('mechanical'))
@@ -94,6 +98,10 @@ function reversing(build: Build): void {
         build.nets.between(limitSwitch(build, way, motor), '21-22', from, to, build.paint),
       );
     build.contact(own, 'NO', FED, way);
+    if (relays === 'own-rung')
+      parts.push((from, to) =>
+        build.nets.between(way === 'forward' ? forwardRelay : reverseRelay, '95-96', from, to, build.paint),
+      );
     if (interlocks.includes('electrical'))
       parts.push((from, to) => void build.contact(other, 'NC', from, to));
     const coil = parts.length === 0 ? way : `coil ${own}`;

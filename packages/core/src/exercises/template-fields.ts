@@ -1,5 +1,11 @@
 import { choice, flag, list, number, type Field, type Fields } from '../catalogue/index.js';
-import { INTERLOCK_KINDS, type Family, type InterlockKind } from '../marking/index.js';
+import {
+  COLOUR_SCHEMES,
+  INTERLOCK_KINDS,
+  type ColourScheme,
+  type Family,
+  type InterlockKind,
+} from '../marking/index.js';
 import { FORMS, type FormName } from './form.js';
 
 /** Families for which there is a template. */
@@ -16,15 +22,30 @@ export interface TemplateChoices {
   /** Between the lines, volts. */
   readonly lineVoltage: number;
   /** Where the control circuit is fed from. */
-  readonly control: 'direct' | 'transformer' | 'dc';
+  readonly control: 'direct' | 'lines' | 'transformer' | 'dc';
+  /** What protects the control circuit. */
+  readonly controlProtection: 'fuse' | 'breaker';
+  /** What protects the motor against shorts. */
+  readonly motorProtection: 'breaker' | 'fuses';
   /** Behind a transformer or a DC supply, volts. */
   readonly controlVoltage: number;
   /** The overload's contact: before Stop, or between coil and return. */
   readonly overload: 'line' | 'coil';
+  readonly relay: 'thermal' | 'electronic';
+  /** Overload relays of a reversing starter: one behind the joint; one a contactor, their contacts in series or each in its own rung. */
+  readonly relays: 'shared' | 'in-series' | 'own-rung';
   /** Start and stop stations. */
   readonly stations: number;
+  /** Remote stations hang on cables that have no core to spare. */
+  readonly stationCable: boolean;
   readonly emergencyStop: boolean;
   readonly lamps: readonly LampDuty[];
+  /** The run lamp beside the coil, or by a contact of its own. */
+  readonly runLamp: 'coil' | 'contact';
+  /** Contactors carry an add-on block of four auxiliary contacts. */
+  readonly auxiliaryBlock: boolean;
+  /** Colours of leads; those of the form, or others. */
+  readonly colours: 'form' | ColourScheme;
   /** Rated power of the motor, kW. */
   readonly power: number;
   readonly jog: 'relay' | 'button' | 'selector';
@@ -45,10 +66,18 @@ export const TEMPLATE_DEFAULTS: TemplateChoices = {
   lineVoltage: 400,
   control: 'direct',
   controlVoltage: 230,
+  controlProtection: 'fuse',
+  motorProtection: 'breaker',
   overload: 'line',
+  relay: 'thermal',
+  relays: 'shared',
   stations: 1,
+  stationCable: false,
   emergencyStop: false,
   lamps: [],
+  runLamp: 'coil',
+  auxiliaryBlock: false,
+  colours: 'form',
   power: 1.5,
   jog: 'relay',
   interlocks: ['electrical'],
@@ -72,12 +101,20 @@ const FIELDS = {
   family: choice('Family', TEMPLATE_FAMILIES, 'seal-in'),
   form: choice('Habit', FORMS, 'iec'),
   lineVoltage: number('Lines', { unit: 'V', min: 100, max: 690 }, 400),
-  control: choice('Control circuit', ['direct', 'transformer', 'dc'], 'direct'),
+  control: choice('Control circuit', ['direct', 'lines', 'transformer', 'dc'], 'direct'),
   controlVoltage: number('Control voltage', { unit: 'V', min: 12, max: 400 }, 230),
+  controlProtection: choice('Control protected by', ['fuse', 'breaker'], 'fuse'),
+  motorProtection: choice('Motor protected by', ['breaker', 'fuses'], 'breaker'),
   overload: choice('Overload contact', ['line', 'coil'], 'line'),
+  relay: choice('Overload relay', ['thermal', 'electronic'], 'thermal'),
+  relays: choice('Overload relays', ['shared', 'in-series', 'own-rung'], 'shared'),
   stations: number('Stations', { whole: true, min: 1, max: 3 }, 1),
+  stationCable: flag('Remote stations on a cable without spare cores', false),
   emergencyStop: flag('Emergency stop', false),
   lamps: list('Lamps', choice('Lamp', LAMP_DUTIES), [0, 3], []),
+  runLamp: choice('Run lamp', ['coil', 'contact'], 'coil'),
+  auxiliaryBlock: flag('Add-on auxiliary blocks', false),
+  colours: choice('Colours', ['form', ...COLOUR_SCHEMES], 'form'),
   power: number('Motor', { unit: 'kW', min: 0.1, max: 90 }, 1.5),
   jog: choice('Jogging by', ['relay', 'button', 'selector'], 'relay'),
   interlocks: list('Interlocks', choice('Interlock', INTERLOCK_KINDS), [0, 3], ['electrical']),
@@ -90,6 +127,8 @@ const FIELDS = {
 
 const ONLY: Readonly<Partial<Record<keyof TemplateChoices, readonly TemplateFamily[]>>> = {
   stations: ['seal-in', 'jogging', 'reversing'],
+  stationCable: ['seal-in', 'reversing'],
+  relays: ['reversing'],
   jog: ['jogging'],
   interlocks: ['reversing'],
   limits: ['reversing'],
@@ -104,10 +143,26 @@ const WORDS: Readonly<Partial<Record<keyof TemplateChoices, Readonly<Record<stri
   form: { iec: 'IEC', us: 'US' },
   control: {
     direct: 'from a line and neutral',
+    lines: 'from two lines',
     transformer: 'from a transformer',
     dc: 'from a 24 V DC supply',
   },
+  controlProtection: { fuse: 'fuse', breaker: 'small breaker' },
+  motorProtection: { breaker: 'breaker', fuses: 'line fuses' },
   overload: { line: 'before Stop', coil: 'between coil and return' },
+  relay: { thermal: 'thermal', electronic: 'electronic, with its own supply' },
+  relays: {
+    shared: 'one for both directions',
+    'in-series': 'one a direction, contacts in series',
+    'own-rung': 'one a direction, each in its own rung',
+  },
+  runLamp: { coil: 'beside the coil', contact: 'by a contact of its own' },
+  colours: {
+    form: 'of the habit',
+    iec: 'IEC 60204-1',
+    us: 'NFPA 79',
+    'red-yellow-blue': 'red, yellow, blue',
+  },
   jog: { relay: 'control relay', button: 'NC contact of the jog button', selector: 'selector run/jog' },
   interlocks: { electrical: 'electrical', mechanical: 'mechanical', 'push-button': 'push buttons' },
   lamps: { off: 'off', run: 'run', trip: 'tripped' },

@@ -63,6 +63,13 @@ export function overloadRange(
   return { range, dial: Math.round(dial * 100) / 100 };
 }
 
+/** Rated currents of aM fuse links, amperes (IEC 60269-2, from memory). */
+const FUSES = [2, 4, 6, 10, 12, 16, 20, 25, 32, 40, 50, 63, 80, 100, 125, 160, 200, 250, 315, 400];
+
+/** An aM fuse that bears the start: the next above one and a quarter times the motor's current (common practice, no source). */
+export const fuseRating = (kW: number, volts: number): number =>
+  FUSES.find((rating) => rating >= 1.25 * amps(kW, volts)) ?? FUSES.at(-1)!;
+
 /** A breaker that lets the motor start: the next above two and a half times its current. */
 export const breakerRating = (kW: number, volts: number): number =>
   BREAKERS.find((rating) => rating >= 2.5 * amps(kW, volts)) ?? BREAKERS.at(-1)!;

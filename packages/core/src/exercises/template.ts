@@ -1,8 +1,13 @@
 import { controlTests, deadTestsOf, referenceBench, type Exercise, type Rules } from '../marking/index.js';
 import { proposeBehaviours, proposeObserve } from '../setting/index.js';
 import { readExercise } from '../documents.js';
-import { FORM } from './form.js';
+import { splitRef, type TerminalRef, type Wire } from '../bench/index.js';
+import type { TemplateCircuit } from './template-build.js';
 import { circuitOf } from './template-circuit.js';
+import { MARKS } from './recipe.js';
+import { sticksIn, weldedPole } from './families/parts.js';
+import type { Nets } from './nets.js';
+import { paintOf } from './template-paint.js';
 import { TEMPLATE_DEFAULTS, type TemplateChoices } from './template-fields.js';
 
 const TITLES = {
@@ -34,6 +39,9 @@ export function templateProblems({
   control,
   lineVoltage,
   controlVoltage,
+  overload,
+  relays,
+  stationCable,
 }: TemplateChoices): { path: string; message: string }[] {
   const problems: { path: string; message: string }[] = [];
   if (family === 'jogging' && jog === 'button' && stations > 1)
@@ -55,27 +63,43 @@ export function templateProblems({
       path: 'control',
       message: `must be a transformer at ${lineVoltage} V in the US way: the relay that watches the lines hangs on a line and neutral`,
     });
+  if (relays !== 'shared' && family !== 'reversing')
+    problems.push({ path: 'relays', message: 'are for a reversing starter' });
+  if (relays === 'own-rung' && overload === 'coil')
+    problems.push({
+      path: 'overload',
+      message: 'must be before the coils where each direction has its relay in its own rung',
+    });
+  if (stationCable && (stations < 2 || family === 'jogging' || family === 'star-delta'))
+    problems.push({ path: 'stationCable', message: 'is for a remote station: there must be more than one' });
   if (control === 'dc' && controlVoltage > 60)
     problems.push({ path: 'controlVoltage', message: `must be at most 60 V DC, is ${controlVoltage}` });
   return problems;
 }
 
 /** The rules that go with the choices (common practice, no source). */
-const rulesOf = ({ family, form, control, overload, interlocks, emergencyStop }: TemplateChoices): Rules => ({
-  overloadPosition: overload,
+const rulesOf = (
+  { family, form, control, overload, interlocks, emergencyStop, relays, colours }: TemplateChoices,
+  cables: NonNullable<Rules['cables']>,
+): Rules => ({
+  // With each relay in its own rung the contacts stand neither first nor behind the coils.
+  overloadPosition: relays === 'own-rung' ? 'either' : overload,
   coilReturnUnswitched: true,
   fusedControl: true,
+  contactDuty: true,
+  overloadReset: 'manual',
   earthBonded: true,
   maxWiresPerTerminal: 2,
   stopUpstream: true,
   noPoleSealing: true,
   overloadDial: true,
   // The relay that watches the lines is live whatever the emergency stop does.
-  ...(emergencyStop && control !== 'dc' ? { emergencyStopFirst: true } : {}),
+  ...(emergencyStop && control !== 'dc' && control !== 'lines' ? { emergencyStopFirst: true } : {}),
   ...(family === 'reversing' ? { interlocks } : {}),
   ...(family === 'star-delta' ? { interlocks: ['electrical'] } : {}),
   ...(control === 'transformer' ? { secondaryEarthed: true } : {}),
-  ...(form === 'us' ? { wireColours: 'us' } : {}),
+  ...(colours !== 'form' ? { wireColours: colours } : form === 'us' ? { wireColours: 'us' } : {}),
+  ...(cables.length > 0 ? { cables } : {}),
 });
 
 /**
@@ -89,8 +113,9 @@ export function exerciseFromTemplate(
   const choices: TemplateChoices = { ...TEMPLATE_DEFAULTS, ...given };
   const [problem] = templateProblems(choices);
   if (problem) throw new Error(`${problem.path}: ${problem.message}`);
-  const { family, form, jog } = choices;
-  const { devices, interlocks, nets, faults } = circuitOf(choices);
+  const { family } = choices;
+  const { devices, interlocks, nets, faults, boxes } = circuitOf(choices);
+  const reference = wiresOf(nets, choices, boxes);
   const read = readExercise({
     contactum: 'exercise/1',
     id,
@@ -98,21 +123,69 @@ export function exerciseFromTemplate(
     family,
     brief: BRIEFS[family],
     bench: { contactum: 'bench/1', title: `${TITLES[family]} board`, devices, wires: [], interlocks },
-    reference: nets.wires(FORM[form].paint),
+    reference,
     observe: [],
     behaviours: [],
-    rules: rulesOf(choices),
+    rules: rulesOf(choices, cablesOf(reference, boxes)),
+    ...interlocking(choices),
     repair: 'marked',
     shows: ['reference', 'progress', 'tests'],
-    // A jog button’s NC contact in the seal-in races: that is what the exercise teaches.
-    ...(family === 'jogging' && jog === 'button' ? { lesson: ['no-race'] } : {}),
-    marks: { behaviour: 50, safety: 30, rules: 10, workmanship: 10, pass: 70 },
+    ...lessonOf(choices),
+    marks: MARKS,
     faults,
   });
   if (!read.ok) throw new Error(read.problems.map(({ path, message }) => `${path}: ${message}`).join('; '));
   const observe = proposeObserve(read.value);
   const watched = { ...read.value, observe };
-  return { ...watched, behaviours: proposeBehaviours(watched), deadTest: deadTestsFor(watched) };
+  return {
+    ...watched,
+    behaviours: proposeBehaviours(watched),
+    practice: { deadTest: deadTestsFor(watched), permission: true },
+  };
+}
+
+const wiresOf = (nets: Nets, { form, colours }: TemplateChoices, boxes: TemplateCircuit['boxes']): Wire[] =>
+  nets.wires(paintOf(form, colours), boxes);
+
+/** Each remote station on a cable with as many cores as it needs. */
+const cablesOf = (reference: readonly Wire[], boxes: TemplateCircuit['boxes']) =>
+  boxes.map((devices) => {
+    const isInside = (ref: TerminalRef) => devices.includes(splitRef(ref).tag);
+    return { devices, cores: reference.filter(({ from, to }) => isInside(from) !== isInside(to)).length };
+  });
+
+/** What is taught by a property that fails: a jog button’s NC contact in the seal-in races; with a relay in each rung the other direction may still run. */
+function lessonOf({ family, jog, relays }: TemplateChoices): Pick<Exercise, 'lesson'> {
+  if (family === 'jogging' && jog === 'button') return { lesson: ['no-race'] };
+  return relays === 'own-rung' ? { lesson: ['overload-drops'] } : {};
+}
+
+/** Contactors that exclude each other must bear that one sticks. */
+function interlocking({ family, form }: TemplateChoices): Pick<Exercise, 'essentialRules' | 'survive'> {
+  const [one, two, three] = [1, 2, 3].map((n) => `${form === 'us' ? 'M' : 'KM'}${n}`) as [
+    string,
+    string,
+    string,
+  ];
+  if (family === 'reversing')
+    return {
+      essentialRules: ['interlocks'],
+      survive: [
+        sticksIn(one, 'reverse shorts nothing'),
+        sticksIn(two, 'forward shorts nothing'),
+        weldedPole(one, 'reverse shorts nothing'),
+        weldedPole(two, 'forward shorts nothing'),
+      ],
+    };
+  if (family !== 'star-delta') return {};
+  return {
+    essentialRules: ['interlocks'],
+    survive: [
+      sticksIn(one, 'a new start shorts nothing'),
+      sticksIn(two, 'no short at the changeover'),
+      sticksIn(three, 'no short at the next start'),
+    ],
+  };
 }
 
 /** What a board is tested for before it is energised: frames, conductors, and the control circuit with each start button held. */

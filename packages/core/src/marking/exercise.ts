@@ -1,3 +1,4 @@
+import { dequal } from 'dequal';
 import type { RepairTask } from '../repair/index.js';
 import type { RuleKey, Rules } from './rules/index.js';
 import type { WrittenFault } from '../faults/index.js';
@@ -160,7 +161,7 @@ export function candidateBench(
         path: `devices[${found.i}].type`,
         message: `"${device.tag}" is a ${device.type} in the exercise, not a ${found.device.type}`,
       });
-    } else if (JSON.stringify(found.device.options) !== JSON.stringify(device.options)) {
+    } else if (!dequal(found.device.options, device.options)) {
       problems.push({
         path: `devices[${found.i}].options`,
         message: `the options of "${device.tag}" are not those of the exercise`,

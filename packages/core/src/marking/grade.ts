@@ -7,6 +7,7 @@ import {
   propertyWeight,
   proveCircuit,
   singleFaultTolerance,
+  type Comparison,
   type Property,
 } from '../proof/index.js';
 import {
@@ -55,12 +56,13 @@ export function grade(
   const wired = candidate.wires.length > exercise.bench.wires.length;
   const trials = tryBehaviours(exercise, solver, reference);
   const proof = proveCircuit(solver);
+  const equivalence = compareCircuits(reference, solver, { observe: exercise.observe });
   const properties = proof.properties.map((property): ReportProperty =>
     exercise.lesson?.includes(property.id) ? { ...property, lesson: true } : property,
   );
   const work = { log, board: exercise.bench, reference: reference.circuit.bench };
   const judged: Judgements = {
-    behaviour: trials.map(judgeBehaviour),
+    behaviour: [...trials.map(judgeBehaviour), ...judgeEquivalence(exercise, equivalence)],
     safety: [
       ...properties.filter(({ lesson }) => !lesson).map(judgeProperty),
       ...judgeSurvival(exercise, circuit, reference.circuit),
@@ -78,7 +80,7 @@ export function grade(
   return {
     ...markedBy(exercise, criteria, properties, (usual) => (wired ? usual : NOTHING_WIRED.found)),
     proof: { complete, states, situations },
-    equivalence: compareCircuits(reference, solver, { observe: exercise.observe }),
+    equivalence,
     incidents: trials.flatMap(({ behaviour, result: { incidents } }) =>
       incidents.map((incident): ReportIncident => ({ ...incident, behaviour: behaviour.id })),
     ),
@@ -108,6 +110,32 @@ function judgeBehaviour({ behaviour, result, idle }: Trial): Judged {
     broken: behaviourEvidence(steps, result) ?? nothing,
     kept: idle ? 0 : reachedPart(steps, result),
   };
+}
+
+/** Points of the comparison with the reference beside those of all behaviours together (common practice, no source). */
+const EQUIVALENCE_SHARE = 0.05;
+
+/**
+ * A wiring that can be told from the reference in some order of working has not everything that is asked, whatever the behaviours
+ * happen to try. Where a bound stopped the comparison it claims nothing.
+ */
+function judgeEquivalence({ behaviours }: Exercise, { counterexample }: Comparison): Judged[] {
+  const points = behaviours.reduce((sum, one) => sum + one.points, 0);
+  if (points === 0) return [];
+  return [
+    {
+      id: 'equivalence',
+      title: 'Does what the reference does, in whatever order it is worked',
+      weight: (points * EQUIVALENCE_SHARE) / (1 - EQUIVALENCE_SHARE),
+      essential: false,
+      broken: counterexample && {
+        found: Object.entries(counterexample.expected)
+          .map(([what, value]) => `${what} should be ${value} and is ${counterexample.actual[what] ?? ''}`)
+          .join('; '),
+        steps: counterexample.steps,
+      },
+    },
+  ];
 }
 
 function judgeProperty(property: Property): Judged {

@@ -23,6 +23,7 @@ export { completeNets, progressOf, type Progress } from './progress.js';
 export { addPoints, sharePoints } from './points.js';
 export { criteriaOf, markedBy, recordedOf, type Judged, type Judgements } from './share.js';
 export {
+  COLOUR_SCHEMES,
   INTERLOCK_KINDS,
   HOUSE_RULES,
   RULE_FIELDS,
@@ -33,6 +34,7 @@ export {
   ruleSentences,
   usualAreas,
   usualColours,
+  type ColourScheme,
   type InterlockKind,
   type RuleKey,
   type RuleVerdict,

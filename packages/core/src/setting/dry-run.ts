@@ -1,8 +1,11 @@
 import type { Bench } from '../bench/index.js';
+import { anatomy, type Device } from '../catalogue/index.js';
+import { compile, targetOf } from '../circuit/index.js';
 import { seededNumbers } from '../diagnosis/index.js';
+import { Solver } from '../electrics/index.js';
 import { grade, referenceBench, type Exercise, type Report } from '../marking/index.js';
 import { propertyTitle } from '../proof/index.js';
-import type { Step } from '../simulation/index.js';
+import { isExpectation, runSteps, type Step } from '../simulation/index.js';
 import { wrongWirings } from './mistakes.js';
 import { rightWirings } from './otherwise.js';
 import { groundOf } from './wiring.js';
@@ -29,7 +32,14 @@ export interface Readiness {
 /** An exercise's reference against its own behaviours, properties, rules and marks. */
 export function readinessOf(exercise: Exercise): Readiness {
   const report = grade(exercise, referenceBench(exercise), { faults: false });
-  const objections = [...formal(exercise), ...lost(report), ...broken(exercise, report), ...unproved(report)];
+  const objections = [
+    ...formal(exercise),
+    ...unmoved(exercise),
+    ...unworked(exercise),
+    ...lost(report),
+    ...broken(exercise, report),
+    ...unproved(report),
+  ];
   return {
     ready: objections.every(({ refuses }) => !refuses),
     objections,
@@ -84,6 +94,59 @@ function formal({ behaviours, marks, task, sets, reference, observe }: Exercise)
       : []),
   ];
 }
+
+/** Observed values that stand still in every behaviour: a wiring without them would lose nothing by it. */
+function unmoved(exercise: Exercise): Objection[] {
+  const { observe, behaviours, task } = exercise;
+  if (task === 'find' || behaviours.length === 0) return [];
+  const solver = new Solver(compile(referenceBench(exercise)));
+  const moved = new Set(
+    behaviours.flatMap(
+      ({ steps }) => runSteps(solver, steps, { watch: observe, mechanicsAlone: true }).moved,
+    ),
+  );
+  return observe
+    .filter((what) => !moved.has(what))
+    .map((what) =>
+      objection(
+        `unmoved-${what}`,
+        `${what} is observed and never changes`,
+        `no behaviour moves ${what}: add one that does, or take it off the list of what is observed`,
+      ),
+    );
+}
+
+/** Emergency stops, stops and overload relays of the board that no behaviour works. */
+function unworked({ bench, behaviours, task }: Exercise): Objection[] {
+  if (task === 'find' || behaviours.length === 0) return [];
+  const worked = new Set(
+    behaviours.flatMap(({ steps }) =>
+      steps.flatMap((step) => (isExpectation(step) ? [] : (targetOf(step) ?? []))),
+    ),
+  );
+  return bench.devices
+    .filter(({ tag }) => !worked.has(tag))
+    .flatMap((device) => {
+      const what = GUARDS.find(({ is }) => is(device));
+      return what
+        ? [
+            objection(
+              `unworked-${device.tag}`,
+              `No behaviour ${what.words} ${device.tag}`,
+              `whether ${device.tag} works as it should is asked by the safety properties alone`,
+              false,
+            ),
+          ]
+        : [];
+    });
+}
+
+/** What guards a board, and what a behaviour does with it. */
+const GUARDS: readonly { readonly words: string; readonly is: (device: Device) => boolean }[] = [
+  { words: 'strikes', is: ({ duty }) => duty === 'emergency-stop' },
+  { words: 'presses', is: ({ duty }) => duty === 'stop' },
+  { words: 'trips', is: (device) => anatomy(device).protection?.curve === 'overload' },
+];
 
 /** What the reference itself loses. Rules are a house's own: the instructor is told. */
 const lost = ({ criteria }: Report): Objection[] =>

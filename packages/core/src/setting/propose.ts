@@ -1,15 +1,9 @@
 import { anatomy, isSupply, type Device } from '../catalogue/index.js';
 import { compile, type Stimulus } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
-import {
-  Simulation,
-  momentOf,
-  observableByDefault,
-  observerOf,
-  type Observer,
-  type Step,
-} from '../simulation/index.js';
+import { observableByDefault } from '../simulation/index.js';
 import { referenceBench, type Behaviour, type Exercise } from '../marking/index.js';
+import { Worked, changes, same, type Values } from './worked.js';
 
 /** What a wiring's reference is watched by where nobody says: contactors, relays, lamps, fields; how a motor of six leads is joined. */
 export function proposeObserve(exercise: Pick<Exercise, 'bench' | 'reference'>): string[] {
@@ -21,73 +15,6 @@ export function proposeObserve(exercise: Pick<Exercise, 'bench' | 'reference'>):
   );
   return [...observableByDefault(circuit), ...changing];
 }
-
-type Values = Readonly<Record<string, string>>;
-
-/** A bench that is worked, with everything that is observed written down after each thing done. */
-class Worked {
-  private readonly simulation: Simulation;
-  private readonly observers: readonly Observer[];
-  readonly steps: Step[] = [];
-  readonly rest: Values;
-  last: Values;
-
-  constructor(
-    private readonly solver: Solver,
-    observe: readonly string[],
-  ) {
-    this.simulation = new Simulation(solver);
-    this.observers = observe.flatMap((what) => {
-      const outcome = observerOf(solver.circuit, what);
-      // Numbers are for a person to say: a range is a judgement.
-      return 'problem' in outcome || outcome.observer.numeric ? [] : [outcome.observer];
-    });
-    this.rest = this.look();
-    this.last = this.rest;
-    if (this.observers.length > 0) this.steps.push({ expect: this.rest });
-  }
-
-  private look(): Values {
-    const now = momentOf(this.simulation);
-    return Object.fromEntries(this.observers.map((one) => [one.what, String(one.read(now))]));
-  }
-
-  /** Does something, and writes down what is so afterwards. */
-  do(...stimuli: Stimulus[]): Values {
-    for (const stimulus of stimuli) {
-      this.simulation.work(stimulus);
-      this.last = this.look();
-      this.steps.push(stimulus);
-      if (this.observers.length > 0) this.steps.push({ expect: this.last });
-    }
-    return this.last;
-  }
-
-  /** Does something in passing: only the last of it is looked at. */
-  pass(...stimuli: Stimulus[]): Values {
-    for (const stimulus of stimuli) {
-      this.simulation.work(stimulus);
-      this.steps.push(stimulus);
-    }
-    this.last = this.look();
-    this.steps.push({ expect: this.last });
-    return this.last;
-  }
-
-  stateOf(tag: string): string {
-    const outcome = observerOf(this.solver.circuit, tag);
-    return 'problem' in outcome ? '' : String(outcome.observer.read(momentOf(this.simulation)));
-  }
-}
-
-const same = (a: Values, b: Values): boolean => Object.keys(a).every((key) => a[key] === b[key]);
-
-/** What is other in some values than in others, as it is told. */
-const changes = (before: Values, after: Values): string =>
-  Object.keys(after)
-    .filter((key) => after[key] !== before[key])
-    .map((key) => (key.endsWith('.driven') ? `motor ${after[key]!}` : `${key} ${after[key]!}`))
-    .join(', ');
 
 /** A way of setting something going: buttons pushed and let go, or held; a selector turned. */
 interface Start {
@@ -140,8 +67,8 @@ const POINTS = {
   limit: 6,
 };
 
-/** Most behaviours that are proposed. */
-const MOST = 24;
+/** Most behaviours that are proposed; of every kind there is one, whatever is cut. */
+const MOST = 36;
 
 /**
  * What a reference wiring does, as behaviours with what is so on the way: each control, each way of stopping, each trip, the loss
@@ -151,14 +78,24 @@ const MOST = 24;
 export function proposeBehaviours(exercise: Exercise): Behaviour[] {
   const solver = new Solver(compile(referenceBench(exercise)));
   const observe = exercise.observe.length > 0 ? exercise.observe : proposeObserve(exercise);
-  return new Proposal(solver, observe, controlsOf(exercise.bench.devices)).behaviours().slice(0, MOST);
+  return new Proposal(solver, observe, controlsOf(exercise.bench.devices)).behaviours();
+}
+
+/** A behaviour that is proposed, and what it is about: the first of each subject is never cut. */
+interface Proposed {
+  readonly subject: string;
+  readonly behaviour: Behaviour;
+  /** Observed values that are not always the same in it. */
+  readonly moves: ReadonlySet<string>;
 }
 
 class Proposal {
-  private readonly made: Behaviour[] = [];
+  private readonly made: Proposed[] = [];
   private readonly starts: readonly Start[];
   /** What goes on when the hand has left it; where nothing does, what runs while it is held. */
   private readonly running: readonly Start[];
+  /** Of what runs, one start for each state that it leads to: two stations that do the same are one. */
+  private readonly distinct: readonly Start[];
 
   constructor(
     private readonly solver: Solver,
@@ -168,32 +105,93 @@ class Proposal {
     this.starts = this.findStarts();
     const holding = this.starts.filter(({ holds }) => holds);
     this.running = holding.length > 0 ? holding : this.starts;
+    this.distinct = this.running.filter(
+      (one, k) => this.running.findIndex(({ state }) => same(state, one.state)) === k,
+    );
   }
 
   behaviours(): Behaviour[] {
     for (const start of this.starts) this.startsOn(start);
-    for (const start of this.running) this.elapses(start);
-    for (const [k, start] of this.running.entries())
+    for (const start of this.distinct) this.elapses(start);
+    for (const [k, start] of this.distinct.entries())
       for (const stop of this.controls.stops.slice(0, k === 0 ? undefined : 1)) this.stopsOn(start, stop);
-    for (const start of this.running) this.othersWhile(start);
-    for (const start of this.running) this.reachesEnd(start);
+    for (const start of this.distinct) this.othersWhile(start);
+    for (const start of this.distinct) this.reachesEnd(start);
     this.emergency();
     for (const relay of this.controls.overloads) this.trips(relay);
     this.losesSupply();
-    return this.made;
+    this.movesTheRest();
+    return this.chosen();
+  }
+
+  /** What is proposed: all of it, or as much as is allowed, each subject and each observed value with at least one of its own. */
+  private chosen(): Behaviour[] {
+    if (this.made.length <= MOST) return this.made.map(({ behaviour }) => behaviour);
+    const first = new Set(
+      this.made.filter(({ subject }, k) => this.made.findIndex((one) => one.subject === subject) === k),
+    );
+    for (const what of this.observe)
+      if (![...first].some(({ moves }) => moves.has(what))) {
+        const mover = this.made.find(({ moves }) => moves.has(what));
+        if (mover) first.add(mover);
+      }
+    for (const one of this.made) if (first.size < MOST) first.add(one);
+    return this.made.filter((one) => first.has(one)).map(({ behaviour }) => behaviour);
+  }
+
+  /** What is observed and stood still in everything so far: moved by whatever moves it. */
+  private movesTheRest(): void {
+    for (const what of this.observe) {
+      if (this.made.some(({ moves }) => moves.has(what))) continue;
+      for (const way of this.waysToMove()) {
+        const bench = this.bench();
+        bench.do(...way);
+        if (!bench.moved.has(what)) continue;
+        this.add(
+          `moves-${what}`,
+          `${what}: ${changes(bench.rest, bench.last)}`,
+          POINTS.momentary,
+          bench,
+          what,
+        );
+        break;
+      }
+    }
+  }
+
+  /** Everything that can be done to a fresh board, and to one that runs. */
+  private *waysToMove(): Generator<Stimulus[]> {
+    const { buttons, stops, emergencies, overloads, limits, supply } = this.controls;
+    const presses = [
+      ...buttons.map(({ tag }) => tag),
+      ...stops,
+      ...emergencies,
+      ...limits.map(({ tag }) => tag),
+    ];
+    const deeds: Stimulus[] = [
+      ...presses.map((tag): Stimulus => ({ press: tag })),
+      ...overloads.map((tag): Stimulus => ({ trip: tag })),
+      ...(supply === undefined ? [] : [{ open: supply }]),
+    ];
+    for (const deed of deeds) yield [deed];
+    for (const { does, letGo, holds } of this.distinct)
+      for (const deed of deeds) yield [...does, ...(holds ? letGo : []), deed];
+    for (const one of deeds) for (const other of deeds) if (one !== other) yield [one, other];
   }
 
   private bench(): Worked {
     return new Worked(this.solver, this.observe);
   }
 
-  private add(id: string, title: string, points: number, { steps }: Worked): void {
+  private add(id: string, title: string, points: number, { steps, moved }: Worked, subject: string): void {
     const slug = id
       .toLowerCase()
       .replaceAll(/[^a-z0-9]+/g, '-')
       .slice(0, 50);
-    const taken = this.made.filter((one) => one.id === slug || one.id.startsWith(`${slug}-`)).length;
-    this.made.push({ id: taken > 0 ? `${slug}-${taken + 1}` : slug, title, points, steps });
+    const ids = this.made.map(({ behaviour }) => behaviour.id);
+    const taken = ids.filter((one) => one === slug || one.startsWith(`${slug}-`)).length;
+    const behaviour = { id: taken > 0 ? `${slug}-${taken + 1}` : slug, title, points, steps };
+    this.made.push({ subject, behaviour, moves: moved });
   }
 
   private findStarts(): Start[] {
@@ -257,7 +255,13 @@ class Proposal {
     if (holds) bench.do({ wait: 1 });
     else if (letGo.length > 0) bench.do(...does, ...letGo);
     const title = holds ? `On ${tag}: ${told}; it holds` : `Only while ${tag} is held: ${told}`;
-    this.add(`${holds ? 'starts' : 'while'}-${tag}`, title, holds ? POINTS.holds : POINTS.momentary, bench);
+    this.add(
+      `${holds ? 'starts' : 'while'}-${tag}`,
+      title,
+      holds ? POINTS.holds : POINTS.momentary,
+      bench,
+      `start ${tag}`,
+    );
   }
 
   private stopsOn(start: Start, stop: string): void {
@@ -268,7 +272,7 @@ class Proposal {
     const title = same(pressed, bench.rest)
       ? `${stop} stops what ${start.tag} has started`
       : `${stop} while it runs from ${start.tag}: ${changes(before, pressed) || 'nothing changes'}`;
-    this.add(`stops-${stop}-${start.tag}`, title, POINTS.stops, bench);
+    this.add(`stops-${stop}-${start.tag}`, title, POINTS.stops, bench, `stop ${stop}`);
   }
 
   /** What a timer does that a start sets going: nothing shortly before its time, its change shortly after. */
@@ -285,6 +289,7 @@ class Proposal {
         `When ${tag} has run out: ${changes(before, after)}`,
         POINTS.timer,
         bench,
+        `time ${tag}`,
       );
       const [stop] = this.controls.stops;
       if (stop === undefined) continue;
@@ -296,6 +301,7 @@ class Proposal {
         `${stop} stops it after ${tag} too, and it starts anew`,
         POINTS.stops,
         again,
+        `again ${tag}`,
       );
     }
   }
@@ -314,7 +320,7 @@ class Proposal {
       const title = isStill
         ? `${tag} does nothing while it runs from ${start.tag}`
         : `${tag} while it runs from ${start.tag}: ${changes(before, same(before, pressed) ? left : pressed)}`;
-      this.add(`while-${start.tag}-${tag}`, title, POINTS.interlock, bench);
+      this.add(`while-${start.tag}-${tag}`, title, POINTS.interlock, bench, 'others');
     }
   }
 
@@ -335,7 +341,7 @@ class Proposal {
       const back = this.running.find((one) => one !== start && !same(one.state, start.state));
       if (back) bench.do(...back.does, ...back.letGo, { wait: 1 });
       const title = `At ${device.tag}: ${changes(running, there) || 'nothing stops'}${back ? '; it leaves the other way' : ''}`;
-      this.add(`end-${device.tag}-${start.tag}`, title, POINTS.limit, bench);
+      this.add(`end-${device.tag}-${start.tag}`, title, POINTS.limit, bench, `end ${device.tag}`);
     }
   }
 
@@ -368,12 +374,13 @@ class Proposal {
         `${tag} stops it; in, nothing starts; out, only a start does`,
         POINTS.emergency,
         bench,
+        `emergency ${tag}`,
       );
     }
   }
 
   private trips(relay: string): void {
-    for (const start of this.running) {
+    for (const start of this.distinct) {
       const bench = this.started(start);
       const before = bench.last;
       if (same(before, bench.do({ trip: relay }))) continue;
@@ -383,6 +390,7 @@ class Proposal {
         `A trip of ${relay} stops it; it starts only after a reset`,
         POINTS.overload,
         bench,
+        `trip ${relay}`,
       );
     }
   }
@@ -398,7 +406,7 @@ class Proposal {
       ? 'Stays off when the supply comes back'
       : 'The supply lost and back';
     bench.do(...start.does, ...start.letGo);
-    this.add('supply-loss', title, POINTS.supply, bench);
+    this.add('supply-loss', title, POINTS.supply, bench, 'supply');
   }
 }
 

@@ -1,9 +1,13 @@
 import { BARE, POLES, contactEnds, movingContacts, poleTerminals, screws } from '../anatomy.js';
-import { choice, completed, flag, limits, number } from '../fields.js';
+import { choice, completed, flag, group, limits, number, optional, positive } from '../fields.js';
 import { deviceKind } from '../kind.js';
-import { REST } from '../states.js';
+import { coilRating } from '../shared-fields.js';
+import { REST, UNPOWERED } from '../states.js';
 
-/** Thermal overload relay: three heaters in the line, NC 95-96 and NO 97-98 on one trip bar. */
+/**
+ * Overload relay: three heaters in the line, NC 95-96 and NO 97-98 on one trip bar. An electronic one has a supply of its own at
+ * A1-A2, and without it its contacts stand as if it had tripped.
+ */
 export const overload = deviceKind({
   type: 'overload',
   name: 'Overload',
@@ -13,6 +17,12 @@ export const overload = deviceKind({
     range: limits('Range', 'A'),
     class: choice('Trip class', ['10A', '10', '20', '30'], '10'),
     phaseLossSensitive: flag('Sensitive to a lost phase', true),
+    supply: optional(
+      group('Supply of an electronic relay', {
+        voltage: positive('Voltage', 'V'),
+        kind: choice('Current', ['ac', 'dc']),
+      }),
+    ),
   },
   settings: {
     dial: completed(number('Dial', { unit: 'A', above: 0, within: 'range', screw: true })),
@@ -22,16 +32,28 @@ export const overload = deviceKind({
   verbs: ['trip', 'reset'],
   told: 'state',
   toldByDefault: false,
-  rating: (options) => `${options.range[0]} to ${options.range[1]} A, class ${options.class}`,
-  anatomy: ({ options, settings }) => ({
+  rating: ({ range, class: trip, supply }) =>
+    `${range[0]} to ${range[1]} A, class ${trip}${supply ? `, ${coilRating(supply)}` : ''}`,
+  anatomy: ({ options: { supply, ...options }, settings }) => ({
     ...BARE,
-    terminals: [...poleTerminals(POLES), ...screws('contact', '95', '96', '97', '98')],
+    terminals: [
+      ...poleTerminals(POLES),
+      ...(supply ? screws('coil', 'A1', 'A2') : []),
+      ...screws('contact', '95', '96', '97', '98'),
+    ],
     links: POLES.map(contactEnds),
-    mechanism: { kind: 'trip', states: 4, initial: REST, reset: settings.reset },
+    mechanism: {
+      kind: 'trip',
+      states: UNPOWERED + 1,
+      initial: REST,
+      reset: settings.reset,
+      electronic: supply !== undefined,
+    },
     contacts: [
       ...movingContacts(['NC 95-96'], 'overload-nc'),
       ...movingContacts(['NO 97-98'], 'overload-no'),
     ],
+    ...(supply ? { coil: { ...supply, a: 'A1', b: 'A2', size: 'relay' } as const } : {}),
     protection: { curve: 'overload', poles: POLES, dial: settings.dial, ...options },
   }),
 });

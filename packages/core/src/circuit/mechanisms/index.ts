@@ -31,7 +31,9 @@ const MECHANICS: { readonly [K in MechanismKind]: Mechanics<K> } = {
 const mechanicsOf = ({ kind }: Pick<MechanismSpec, 'kind'>): Mechanics =>
   MECHANICS[kind] as unknown as Mechanics;
 
-const coilOf = (spec: MechanismSpec): CoilMechanics<MechanismKind> | undefined => mechanicsOf(spec).coil;
+/** Only an electronic relay's trip bar is held by a coil: its supply. */
+const coilOf = (spec: MechanismSpec): CoilMechanics<MechanismKind> | undefined =>
+  spec.kind === 'trip' && !spec.electronic ? undefined : mechanicsOf(spec).coil;
 
 /** The state to which a coil's decision moves its mechanism at once; the same state where nothing changes. */
 export const react = (spec: MechanismSpec, state: number, wants: boolean): number =>

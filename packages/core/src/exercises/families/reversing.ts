@@ -102,7 +102,7 @@ export const REVERSING: readonly Recipe[] = [
         points: 8,
         steps: `${AHEAD}; bench sound; press S3; bench short`,
       },
-      GUARDS[1]!,
+      ...GUARDS,
     ],
     rules: BASIC_RULES,
     lesson: ['no-short'],

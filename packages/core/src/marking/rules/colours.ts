@@ -33,9 +33,15 @@ export const earthColour = rule<undefined>({
 });
 
 type Use = 'earth' | 'neutral' | 'power' | 'control-ac' | 'control-dc';
-type Scheme = 'iec' | 'us';
+/** Whose colours: of two standards, or of the habit of places where phases are red, yellow and blue. */
+export const COLOUR_SCHEMES = ['iec', 'us', 'red-yellow-blue'] as const;
+export type ColourScheme = (typeof COLOUR_SCHEMES)[number];
+type Scheme = ColourScheme;
 
-/** Colours by use. [S] IEC 60204-1, 13.2.4 and NFPA 79, 13.2.4 (both from memory); brown and grey beside black for phases by IEC 60757 practice. */
+/**
+ * Colours by use. [S] IEC 60204-1, 13.2.4 and NFPA 79, 13.2.4 (both from memory); brown and grey beside black for phases by
+ * IEC 60757 practice. Red, yellow and blue phases with a black neutral and grey control [P].
+ */
 const COLOURS: Readonly<Record<Scheme, Readonly<Record<Use, readonly string[]>>>> = {
   iec: {
     earth: EARTH_COLOURS,
@@ -51,6 +57,13 @@ const COLOURS: Readonly<Record<Scheme, Readonly<Record<Use, readonly string[]>>>
     'control-ac': ['red', 'rd'],
     'control-dc': ['blue', 'bu'],
   },
+  'red-yellow-blue': {
+    earth: EARTH_COLOURS,
+    neutral: ['black', 'bk'],
+    power: ['red', 'yellow', 'blue', 'rd', 'ye', 'bu'],
+    'control-ac': ['grey', 'gray', 'gy', 'white', 'wh'],
+    'control-dc': ['grey', 'gray', 'gy', 'white', 'wh'],
+  },
 };
 
 const USE_NAMES: Readonly<Record<Use, string>> = {
@@ -61,16 +74,21 @@ const USE_NAMES: Readonly<Record<Use, string>> = {
   'control-dc': 'DC control',
 };
 
-const STANDARDS = { iec: 'IEC 60204-1', us: 'NFPA 79' } as const;
+const STANDARDS = {
+  iec: 'IEC 60204-1',
+  us: 'NFPA 79',
+  'red-yellow-blue': 'common practice: phases red, yellow, blue, neutral black, control grey',
+} as const;
+const NAMES = { iec: 'IEC', us: 'US', 'red-yellow-blue': 'red, yellow, blue' } as const;
 
 export const wireColours = {
   ...rule<Scheme>({
     id: () => 'wire-colours',
-    title: (scheme) => `Wire colours by potential, ${scheme.toUpperCase()}`,
+    title: (scheme) => `Wire colours by potential, ${NAMES[scheme]}`,
     sentence: (scheme) => `Colours of wires by ${STANDARDS[scheme]}.`,
     breach: colourBreach,
   }),
-  field: optional(choice('Wire colours', ['iec', 'us'])),
+  field: optional(choice('Wire colours', COLOUR_SCHEMES)),
 };
 
 function colourBreach(circuit: Circuit, scheme: Scheme): Breach | null {

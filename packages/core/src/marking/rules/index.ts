@@ -2,6 +2,7 @@
 import type { Circuit, MechanicalState } from '../../circuit/index.js';
 import type { Field, ValuesOf } from '../../catalogue/index.js';
 import { areaByProtection } from './areas.js';
+import { cables } from './cables.js';
 import { coilReturnUnswitched, neutralUnswitched, noPoleSealing } from './coils.js';
 import { contactDuty } from './contact-duty.js';
 import { fusedControl } from './fused-control.js';
@@ -17,7 +18,7 @@ import { maxWiresPerTerminal } from './terminals.js';
 
 export { INTERLOCK_KINDS, rivalPairs, type InterlockKind } from './interlocks.js';
 export { usualAreas } from './areas.js';
-export { usualColours } from './colours.js';
+export { COLOUR_SCHEMES, usualColours, type ColourScheme } from './colours.js';
 export { carriedAmps } from './overload.js';
 export type { RuleVerdict } from './rule.js';
 
@@ -38,6 +39,7 @@ const HOUSE = {
   contactDuty,
   timerSetting,
   freeContacts,
+  cables,
 };
 
 /** Rules of how it is wired. */

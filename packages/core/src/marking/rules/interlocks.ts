@@ -116,7 +116,10 @@ function starts(circuit: Circuit, solver: Solver, button: string, coil: Coil): b
   // A relay that watches the mains is in before anybody presses anything.
   const rest = operated(circuit);
   const before = solver.at(rest);
-  const watching = circuit.coils.filter((_, k) => coilWants(circuit, before, rest, k));
+  const watching = circuit.coils.filter(
+    ({ mechanism }, k) =>
+      circuit.mechanisms[mechanism]!.kind === 'armature' && coilWants(circuit, before, rest, k),
+  );
   const state = operated(circuit, button, ...watching.map(({ tag }) => tag));
   return coilWants(circuit, solver.at(state), state, circuit.coils.indexOf(coil));
 }

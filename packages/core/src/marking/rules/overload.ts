@@ -7,6 +7,8 @@ import {
   wiredTerminals,
   wiredTogether,
   type Circuit,
+  type Switch,
+  type TerminalIndex,
 } from '../../circuit/index.js';
 import { DIAL_LEAST, DIAL_MOST_IEC, DIAL_MOST_NEC, DIAL_MOST_NEC_SERVICE } from '../../tolerances.js';
 import { breachAt, endsOf, namesOf, rule, simple, type Breach } from './rule.js';
@@ -40,18 +42,36 @@ export const overloadPosition = {
 function positionBreach(circuit: Circuit, wanted: Place): Breach | null {
   const contacts = circuit.switches.filter(isOverloadNc);
   const wired = wiredTerminals(circuit);
+  const ends = contacts.flatMap(({ a, b }) => [a, b]);
+  const coilEnds = circuit.coils.flatMap(({ a, b, mechanism }) =>
+    circuit.mechanisms[mechanism]!.kind === 'trip' ? [] : [a, b],
+  );
   const unwired = contacts.filter(({ a, b }) => !wired.has(a) || !wired.has(b));
   if (unwired.length > 0)
     return { found: `${namesOf(unwired)} is not in the control circuit`, where: endsOf(unwired) };
-  const bare = wiredTogether(circuit, (contact) => isProtective(circuit, contact));
-  const closed = wiredTogether(circuit, (contact) => isProtective(circuit, contact) || isOverloadNc(contact));
-  const goals = returns(circuit);
-  const throughContact = (end: number) => meets(closed, goals, end) && !meets(bare, goals, end);
-  const wrong = contacts.filter(
-    ({ a, b }) => (throughContact(a) || throughContact(b)) !== (wanted === 'coil'),
-  );
+  const anything = wiredTogether(circuit, () => true);
+  const goals = returns(circuit).filter((one) => meets(anything, ends, one));
+  const stands = (contact: Switch): Place =>
+    goals.length > 0 ? placeByReturn(circuit, contact, goals) : placeByCoil(circuit, contact, coilEnds);
+  const wrong = contacts.filter((contact) => stands(contact) !== wanted);
   const place = wanted === 'coil' ? 'at the line end' : 'between coil and neutral';
   return breachAt(endsOf(wrong), `${namesOf(wrong)} stands ${place}`);
+}
+
+/** Between coil and neutral where one of its ends reaches the return through it alone, other overload contacts aside. */
+function placeByReturn(circuit: Circuit, { a, b }: Switch, goals: readonly TerminalIndex[]): Place {
+  const bare = wiredTogether(circuit, (contact) => isProtective(circuit, contact));
+  const closed = wiredTogether(circuit, (contact) => isProtective(circuit, contact) || isOverloadNc(contact));
+  return [a, b].some((end) => meets(closed, goals, end) && !meets(bare, goals, end)) ? 'coil' : 'line';
+}
+
+/** Between two lines nothing is the return: behind the coil stands what is joined to one, other overload contacts aside. */
+function placeByCoil(circuit: Circuit, contact: Switch, coilEnds: readonly TerminalIndex[]): Place {
+  const sets = wiredTogether(
+    circuit,
+    (other) => other !== contact && (isProtective(circuit, other) || isOverloadNc(other)),
+  );
+  return meets(sets, coilEnds, contact.a) || meets(sets, coilEnds, contact.b) ? 'coil' : 'line';
 }
 
 type Reset = 'manual' | 'auto' | 'either';

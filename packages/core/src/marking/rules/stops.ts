@@ -54,7 +54,10 @@ export const emergencyStopFirst = simple(
     breach(circuit) {
       const sets = withOpen(circuit, 'emergency-stop');
       const live = feeds(circuit);
-      const coils = wiredCoils(circuit).filter((coil) => touches(sets, live, coil));
+      // The supply of an electronic relay stays on.
+      const coils = wiredCoils(circuit).filter(
+        (coil) => circuit.mechanisms[coil.mechanism]!.kind !== 'trip' && touches(sets, live, coil),
+      );
       const contacts = wiredContacts(circuit).filter(
         (contact) =>
           contact.spec.role === 'control' &&
