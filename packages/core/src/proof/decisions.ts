@@ -21,7 +21,7 @@ import {
 } from '../electrics/index.js';
 import { DRIVEN, ENERGISED, SINGLE_PHASE } from '../tolerances.js';
 import { Look, SOLVE, SearchMap, type Judgement } from './look.js';
-import { sagOf } from './sag.js';
+import { Sags } from './sag.js';
 
 /** What a coil's solution says, as bits: its armature would pull in, stay in, and the voltage is outside its limits. */
 export const PULLS_IN = 1;
@@ -40,14 +40,14 @@ type Question =
  * Answers of the electrical solution, kept by what they rest on. A coil that is joined to two conductors by closed
  * contacts, or cut off by open ones, does not care for the rest of the board; so each question keeps a decision
  * diagram that looks at the mechanisms which explain its answers and at no others, grown as states are met. What the
- * rest of the board can do is bounded (`sagOf`); where an answer lies nearer to a limit than that, or where
+ * rest of the board can do is bounded (`Sags`); where an answer lies nearer to a limit than that, or where
  * nothing simpler explains it, the whole solution of the contact state decides.
  */
 export class Decisions {
   readonly network: Network;
   private readonly map: SearchMap;
-  /** Most volts by which the loads of the whole bench can pull down a supply conductor. */
-  private readonly sag: number;
+  /** Most volts by which loads can pull down a supply conductor. */
+  private readonly sags: Sags;
   readonly coils: number;
   readonly regions: number;
   private readonly circuit: Circuit;
@@ -68,7 +68,7 @@ export class Decisions {
     this.circuit = solver.circuit;
     this.network = new Network(solver.circuit, { isFixed: (mechanism) => isFixed(mechanism, hands) });
     this.map = new SearchMap(this.network);
-    this.sag = sagOf(solver, this.network.ties);
+    this.sags = new Sags(solver, this.network);
     const { coils, motors } = this.circuit;
     const regions = shortRegions(this.map, secondaryMayShort(solver.circuit, this.network));
     this.questions = [
@@ -173,7 +173,8 @@ export class Decisions {
   private judge(question: Question, state: MechanicalState, known: Uint8Array): Judgement {
     if (question.kind === 'short') return this.judgeShort(question.contacts, state, known);
     const { network } = this;
-    if (this.sag === Number.POSITIVE_INFINITY) return { verdict: SOLVE };
+    const sag = this.sags.at(this.spotOf(question));
+    if (sag === Number.POSITIVE_INFINITY) return { verdict: SOLVE };
     const unknownSupply = network.supplies.find((supply) => known[supply] === 0);
     const live = network.supplies.some((supply) => state[supply] === 0);
     // Several supplies are looked at first; one only where an answer rests on its being on or off.
@@ -181,12 +182,19 @@ export class Decisions {
     if (!live) return { verdict: 0 };
     const look = new Look(this.map, state, known);
     return question.kind === 'coil'
-      ? this.judgeCoil(question.k, state, look, unknownSupply)
-      : this.judgeMotor(question.k, state, look, unknownSupply);
+      ? this.judgeCoil(question.k, sag, state, look, unknownSupply)
+      : this.judgeMotor(question.k, sag, state, look, unknownSupply);
+  }
+
+  /** One end of what is asked about. */
+  private spotOf({ kind, k }: Exclude<Question, { readonly kind: 'short' }>): number {
+    const { coils, motors } = this.circuit;
+    return this.network.spot(kind === 'coil' ? coils[k]!.a : (motors[k]!.terminals[0] ?? 0));
   }
 
   private judgeCoil(
     k: number,
+    most: number,
     state: MechanicalState,
     look: Look,
     unknownSupply: MechanismIndex | undefined,
@@ -207,10 +215,12 @@ export class Decisions {
         const at = (v: number) =>
           coilBits(coil, this.isDc(one.tie, other.tie) ? { ac: 0, dc: v } : { ac: v, dc: 0 });
         // Earth does not sag.
-        const sag = this.sag * [one, other].filter(({ tie }) => tie.supply >= 0).length;
+        const sag = most * [one, other].filter(({ tie }) => tie.supply >= 0).length;
         return { verdict: agreed(at(volts - sag), at(volts + sag)) };
       }
     }
+    const fed = this.judgeSecondary(coil, [a, b], most, state, look, unknownSupply);
+    if (fed) return fed;
     const dead = look.dead([a], [b], k) ?? look.dead([b], [a], k);
     if (dead) return dead;
     const next = look.unknown(look.region([a, b]));
@@ -219,12 +229,42 @@ export class Decisions {
     const volts = coilVolts(this.solver.at(state), k);
     const at = (change: number) =>
       coilBits(coil, { ac: volts.ac * (1 + change), dc: volts.dc * (1 + change) });
-    const share = (2 * this.sag) / Math.max(coil.voltage * ENERGISED, volts.ac + volts.dc);
+    const share = (2 * most) / Math.max(coil.voltage * ENERGISED, volts.ac + volts.dc);
     return { verdict: agreed(at(-share), at(share)) };
+  }
+
+  /** A coil that closed contacts join to both ends of a secondary whose primary is held by two conductors; null where it is not. */
+  private judgeSecondary(
+    coil: Coil,
+    [a, b]: readonly [number, number],
+    most: number,
+    state: MechanicalState,
+    look: Look,
+    unknownSupply: MechanismIndex | undefined,
+  ): Judgement | null {
+    const { network, circuit } = this;
+    for (const [k, { primary, secondary, ratio }] of circuit.transformers.entries()) {
+      const ends = secondary.map((end) => network.spot(end));
+      const [one, other] = [look.joined(a, ends), look.joined(b, ends)];
+      if (!one || !other || one.spot === other.spot) continue;
+      const [h1, h2] = primary.map((end) => look.tie(network.spot(end)));
+      if (!h1 || !h2 || h1.tie.group !== h2.tie.group) continue;
+      const next = look.unknown([one, other, h1, h2].flatMap(({ through }) => through));
+      if (next !== undefined) return { look: next };
+      if (unknownSupply !== undefined) return { look: unknownSupply };
+      if (!isLiveTie(h1.tie, state) || !isLiveTie(h2.tie, state)) continue;
+      const volts = Math.hypot(h1.tie.re - h2.tie.re, h1.tie.im - h2.tie.im) / ratio;
+      const drop = this.sags.secondary(k) * volts;
+      const at = (v: number) => coilBits(coil, { ac: Math.max(0, v), dc: 0 });
+      const sag = (2 * most) / ratio;
+      return { verdict: agreed(at(volts - drop - sag), at(volts + sag)) };
+    }
+    return null;
   }
 
   private judgeMotor(
     k: number,
+    sag: number,
     state: MechanicalState,
     look: Look,
     unknownSupply: MechanismIndex | undefined,
@@ -237,7 +277,6 @@ export class Decisions {
     if (unknownSupply !== undefined) return { look: unknownSupply };
     const field = this.solver.at(state).motors[k];
     if (!field) return { verdict: 0 };
-    const { sag } = this;
     const strong = Math.max(field.positive, field.negative);
     const rated = this.solver.motors[k]?.windingVolts ?? 1;
     const ratio = (change: number) =>

@@ -1,5 +1,5 @@
-import { TRIPPED } from '../catalogue/index.js';
-import { isMoving, type MechanicalState, type Stimulus } from '../circuit/index.js';
+import { BURNT, TRIPPED } from '../catalogue/index.js';
+import { STIMULI, isMoving, verbOf, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
 import { Simulation } from '../simulation/index.js';
 import type { Exploration, Way } from './exploration.js';
@@ -26,14 +26,15 @@ const LONG_DELAY = 600;
 /**
  * The script of a sequence that a search found, so that it shows in time what the search found without: where that hangs
  * on which armature is quicker, a stimulus names the order of arrival; where heat would come between, or one timer
- * before another, the timers are set for it. The plainest script that shows it is taken.
+ * before another, the timers are set for it. The plainest script that shows it is taken; `then` is done at its end.
  */
 export function directed(
   solver: Solver,
   exploration: Exploration,
   { root, legs }: { readonly root: MechanicalState; readonly legs: readonly Leg[] },
   shows: Shows,
-): { readonly steps: Stimulus[]; readonly shown: boolean } {
+  then: readonly Stimulus[] = [],
+): Directed {
   const atOnce = worked(solver, [], true).state;
   const steps = ordered(
     solver,
@@ -41,22 +42,95 @@ export function directed(
     isSame(atOnce, root) ? legs : [...powered(solver, (state) => isSame(state, root)), ...legs],
     shows,
   );
-  const plain = worked(solver, steps);
-  if (shows(plain, steps)) return { steps, shown: true };
+  return replayed(solver, steps, shows, then);
+}
+
+/** Steps, or the nearest to them, that show what was claimed. */
+export function replayed(
+  solver: Solver,
+  steps: readonly Stimulus[],
+  shows: Shows,
+  then: readonly Stimulus[] = [],
+): Directed {
+  const plain = [...steps, ...then];
+  const isShown = (variant: Stimulus[]) => shows(worked(solver, variant), variant);
+  if (isShown(plain)) return { steps: plain, shown: true, burns: false };
+  for (const variant of spared(solver, steps))
+    if (isShown([...variant, ...then])) return { steps: [...variant, ...then], shown: true, burns: false };
+  const burns = worked(solver, plain).incidents.some(({ kind }) => kind === 'lamp-burnt');
+  return { steps: plain, shown: false, burns };
+}
+
+/** The script of a sequence, whether it shows in time what was claimed, and if not, whether a lamp burns out before. */
+export interface Directed {
+  readonly steps: Stimulus[];
+  readonly shown: boolean;
+  readonly burns: boolean;
+}
+
+/**
+ * The same steps spared what heat does to them in time: timers that run out before anything gets hot, a lamp that is put in when
+ * its voltage is right again, a relay whose heaters are left alone, and what a fuse or breaker has ended put back.
+ */
+function* spared(solver: Solver, steps: readonly Stimulus[]): Generator<Stimulus[]> {
   const timers = [...new Set(steps.flatMap((step) => ('elapse' in step ? [step.elapse] : [])))];
-  const blown = plain.solver.circuit.mechanisms.filter(
+  const plain = worked(solver, steps);
+  const { circuit } = plain.solver;
+  const tripped = circuit.mechanisms.filter(
     ({ kind, index }) => kind === 'switchgear' && plain.state[index] === TRIPPED,
   );
-  const variants = [
-    ...(timers.length > 0 ? timerSettings(solver, timers).map((settings) => [...settings, ...steps]) : []),
-    // What a fuse or breaker has ended shows again for a moment when it is put back.
-    ...(blown.length > 0
-      ? [[...steps, ...blown.map(({ device }): Stimulus => ({ reset: device.tag }))]]
-      : []),
-  ];
-  const found = variants.find((variant) => shows(worked(solver, variant), variant));
-  return { steps: found ?? steps, shown: found !== undefined };
+  const burnt = circuit.lamps.filter(({ mechanism }) => plain.state[mechanism] === BURNT);
+  const warm = plain.incidents.flatMap(({ kind, where }) => (kind === 'overload-trip' ? where : []));
+  const relays = [...new Set(warm)].map((tag): Stimulus => ({ inject: { 'overload-will-not-trip': tag } }));
+  const lamps = burnt.map(({ tag }) => ({ 'lamp-failed': tag }));
+  const again = tripped.map(({ device }): Stimulus => ({ reset: device.tag }));
+  const quick =
+    timers.length > 0 ? [...timerSettings(solver, timers), ...justInTime(solver, steps, timers)] : [];
+  for (const settings of quick) yield [...settings, ...steps];
+  if (again.length > 0) yield [...steps, ...again];
+  if (lamps.length > 0) {
+    const taken = lamps.map((lamp): Stimulus => ({ inject: lamp }));
+    const put = lamps.map((lamp): Stimulus => ({ clear: lamp }));
+    // Put in before the last thing that is done, or after it.
+    yield [...taken, ...steps, ...put];
+    yield [...taken, ...steps.slice(0, -1), ...put, ...steps.slice(-1)];
+    const last = steps.at(-1);
+    if (last && STIMULI[verbOf(last)].atAnInstant) {
+      const { first, ...act } = last;
+      const together = { together: [...put, act as Stimulus], ...(first ? { first } : {}) };
+      yield [...taken, ...steps.slice(0, -1), together];
+    }
+  }
+  if (relays.length > 0) {
+    yield [...relays, ...steps];
+    for (const settings of quick) yield [...relays, ...settings, ...steps];
+  }
 }
+
+/** Seconds by which a timer runs out after what was done before it has come to rest. */
+const SOON = [0.0005, 0.002, 0.004, 0.007] as const;
+
+/** Timers set to run out just after the step before has come to rest, so that nothing has time to get hot. */
+function justInTime(solver: Solver, steps: readonly Stimulus[], timers: readonly string[]): Stimulus[][] {
+  const long = timers.map((tag): Stimulus => ({ set: `${tag}.delay`, to: LONG_DELAY }));
+  const simulation = worked(solver, long, true);
+  const begun = new Map<string, number>();
+  const settled = new Map<string, number>();
+  for (const step of steps) {
+    if ('elapse' in step) {
+      const since = begun.get(step.elapse);
+      if (since !== undefined && !settled.has(step.elapse)) settled.set(step.elapse, simulation.t - since);
+    }
+    simulation.work(step);
+    for (const { t, what, state } of simulation.events)
+      if (state === 'timing' && timers.includes(what)) begun.set(what, t);
+  }
+  return SOON.map((soon) =>
+    [...settled].map(([tag, seconds]): Stimulus => ({ set: `${tag}.delay`, to: round(seconds + soon) })),
+  ).filter((settings) => settings.length > 0);
+}
+
+const round = (seconds: number): number => Math.round(seconds * 1e6) / 1e6;
 
 /** Switching off and on again, so that a bench comes on in a certain one of the ways in which it may. */
 export function powered(solver: Solver, goal: Leg['goal']): Leg[] {
@@ -99,8 +173,11 @@ function ordered(solver: Solver, exploration: Exploration, legs: readonly Leg[],
       steps.push(stimulus);
       return;
     }
-    const way = exploration.wayTo(started, goal);
-    const variants = way ? namings(exploration, way).map((first): Stimulus => ({ ...stimulus, first })) : [];
+    // A way on which nothing falls back is told by the order of arrivals alone.
+    const ways = [exploration.wayTo(started, goal), exploration.wayTo(started, goal, false)];
+    const variants = ways.flatMap((way) =>
+      way ? namings(exploration, way).map((first): Stimulus => ({ ...stimulus, first })) : [],
+    );
     steps.push(variants.find(reaches) ?? variants[0] ?? stimulus);
   });
   return steps;

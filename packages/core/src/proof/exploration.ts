@@ -165,8 +165,11 @@ export class Exploration {
     return this.moves.hasEnergised;
   }
 
-  /** The first situation that a state can pass through and that a test finds, and what arrives on the way there; breadth first. */
-  wayTo(state: MechanicalState, test: (state: MechanicalState) => boolean): Way | null {
+  /**
+   * The first situation that a state can pass through and that a test finds, and what arrives on the way there; breadth first.
+   * Without fall-backs whatever has begun to pull in is carried in.
+   */
+  wayTo(state: MechanicalState, test: (state: MechanicalState) => boolean, fallBacks = true): Way | null {
     const queue = [this.situations.numberOf(state)];
     const cameFrom = new Map<number, number>([[queue[0]!, -1]]);
     for (const number of queue) {
@@ -174,12 +177,20 @@ export class Exploration {
       if (test(here)) return { state: here, ...this.movesOn(number, cameFrom) };
       this.moves.from(number, 0);
       for (const to of this.moves.successors.slice(0, this.moves.end)) {
-        if (cameFrom.has(to)) continue;
+        if (cameFrom.has(to) || (!fallBacks && this.fellBack(number, to))) continue;
         cameFrom.set(to, number);
         queue.push(to);
       }
     }
     return null;
+  }
+
+  /** True where an armature turned back on its way in between two situations. */
+  private fellBack(from: number, to: number): boolean {
+    const [before, after] = [this.state(from), this.state(to)];
+    return this.circuit.coils.some(
+      ({ mechanism }) => before[mechanism] === ARRIVING && after[mechanism] === RETURNING,
+    );
   }
 
   private movesOn(end: number, cameFrom: ReadonlyMap<number, number>): Pick<Way, 'arrivals' | 'moving'> {

@@ -146,6 +146,13 @@ export class Look {
     return way && { tie: this.network.tieAt[way.end]!, through: way.through };
   }
 
+  /** Which of some spots closed contacts join to a spot, and by which mechanisms. */
+  joined(spot: number, goals: readonly number[]): { spot: number; through: readonly number[] } | null {
+    if (goals.includes(spot)) return { spot, through: [] };
+    const way = this.way([spot], { contacts: 'closed', loads: 'none', goal: () => false, goalSpots: goals });
+    return way && { spot: way.end, through: way.through };
+  }
+
   /** First of some mechanisms whose state is not known yet. */
   unknown(mechanisms: Iterable<number>): MechanismIndex | undefined {
     for (const m of mechanisms) if (this.known[m] === 0) return m as MechanismIndex;

@@ -1,4 +1,13 @@
-import { SEALED, UNSEALED, impedanceOf, type Circuit, type Element, type Tie } from '../circuit/index.js';
+import {
+  SEALED,
+  UNSEALED,
+  UnionFind,
+  impedanceOf,
+  type Circuit,
+  type Element,
+  type Network,
+  type Tie,
+} from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
 import { sequenceAdmittance, windingAdmittances, type Complex } from '../machines/index.js';
 
@@ -6,24 +15,91 @@ import { sequenceAdmittance, windingAdmittances, type Complex } from '../machine
 const LINE_SHARE = { star: 2 / 3, delta: 2, open: 3, single: 1 } as const;
 
 /**
- * Upper bound of the volts that all loads together, each at the largest voltage of the bench and with every rotor at
- * rest, drop in a source's impedance. Infinity where a DC supply could reach its current limit or networks of two
- * frequencies meet: then only whole solutions decide.
+ * How far supplies give way under their load, part by part: what no contact and no load can ever join to a supply does not load
+ * it, so a DC control circuit does not feel the motor.
  */
-export function sagOf(solver: Solver, ties: readonly Tie[]): number {
-  const { sources, frequencies, elements } = solver.circuit;
-  if (frequencies.filter((f) => f > 0).length > 1) return Number.POSITIVE_INFINITY;
-  const siemens = elements.reduce((sum, element) => sum + mostSiemens(solver, element), 0);
-  const amps = siemens * mostVolts(ties);
-  if (sources.some(({ currentLimit }) => amps > currentLimit)) return Number.POSITIVE_INFINITY;
-  const ohms = sources.map((source) => impedance(source.ohms, source.frequency, source.henries));
-  return amps * Math.max(0, ...ohms);
+export class Sags {
+  private readonly parts: UnionFind;
+  private readonly volts = new Map<number, number>();
+
+  constructor(
+    private readonly solver: Solver,
+    private readonly network: Network,
+  ) {
+    this.parts = new UnionFind(network.spots);
+    for (const { a, b } of [...network.contacts, ...network.loads]) this.parts.union(a, b);
+    // Return and earth of AC supplies are one place.
+    const [first, ...others] = network.ties.filter(({ group }) => group === 'ac');
+    for (const { spot } of others) this.parts.union(first!.spot, spot);
+  }
+
+  /**
+   * Upper bound of the volts that all loads around a spot together, each at the largest voltage there and with every rotor at
+   * rest, drop in a source's impedance. Infinity where a DC supply could reach its current limit or networks of two
+   * frequencies meet: then only whole solutions decide.
+   */
+  at(spot: number): number {
+    const part = this.parts.find(spot);
+    const known = this.volts.get(part);
+    if (known !== undefined) return known;
+    const found = this.sagOf(part);
+    this.volts.set(part, found);
+    return found;
+  }
+
+  /** Upper bound of the part of a secondary's voltage that all loads on it together drop in the transformer, per unit. */
+  secondary(transformer: number): number {
+    const { solver, network } = this;
+    const { circuit } = solver;
+    const { secondary, series } = circuit.transformers[transformer]!;
+    const own = circuit.elements.findIndex(
+      ({ law }) => law.kind === 'transformer' && law.transformer === transformer,
+    );
+    const seen = new Set(secondary.map((end) => network.spot(end)));
+    const elements = new Set<number>();
+    for (const spot of seen) {
+      // What a conductor of a supply holds is fed by that.
+      if (network.tieAt[spot]) continue;
+      const on = (a: number, b: number) => {
+        if (a === spot) seen.add(b);
+        else if (b === spot) seen.add(a);
+        return a === spot || b === spot;
+      };
+      for (const { a, b } of network.contacts) on(a, b);
+      for (const { a, b, element } of network.loads) if (element !== own && on(a, b)) elements.add(element);
+    }
+    const frequency = Math.max(0, ...circuit.frequencies);
+    const siemens = [...elements].reduce(
+      (sum, element) => sum + mostSiemens(solver, circuit.elements[element]!, frequency),
+      0,
+    );
+    return siemens * impedance(series.ohms, frequency, series.henries);
+  }
+
+  private sagOf(part: number): number {
+    const { solver, network, parts } = this;
+    const isHere = (spot: number) => parts.find(spot) === part;
+    const ties = network.ties.filter(({ spot }) => isHere(spot));
+    const sources = ties.flatMap(({ source }) => (source < 0 ? [] : [solver.circuit.sources[source]!]));
+    const frequencies = [...new Set(sources.map(({ frequency }) => frequency))];
+    if (frequencies.length > 1) return Number.POSITIVE_INFINITY;
+    const elements = new Set(network.loads.flatMap(({ a, element }) => (isHere(a) ? [element] : [])));
+    const [frequency = 0] = frequencies;
+    const siemens = [...elements].reduce(
+      (sum, element) => sum + mostSiemens(solver, solver.circuit.elements[element]!, frequency),
+      0,
+    );
+    const amps = siemens * mostVolts(ties);
+    if (sources.some(({ currentLimit }) => amps > currentLimit)) return Number.POSITIVE_INFINITY;
+    const ohms = sources.map((source) => impedance(source.ohms, source.frequency, source.henries));
+    return amps * Math.max(0, ...ohms);
+  }
 }
 
 const impedance = (ohms: number, frequency: number, henries: number): number =>
   Math.hypot(ohms, 2 * Math.PI * frequency * henries);
 
-/** Largest voltage between two conductors of the bench. */
+/** Largest voltage between two conductors. */
 function mostVolts(ties: readonly Tie[]): number {
   const between = (a: Tie, b: Tie) =>
     a.group === b.group
@@ -32,22 +108,19 @@ function mostVolts(ties: readonly Tie[]): number {
   return Math.max(0, ...ties.flatMap((a) => ties.map((b) => between(a, b))));
 }
 
-/** Largest admittance with which an element can load a line. */
-function mostSiemens(solver: Solver, { law }: Element): number {
+/** Largest admittance with which an element can load a conductor at a frequency. */
+function mostSiemens(solver: Solver, { law }: Element, frequency: number): number {
   const { circuit } = solver;
-  const highest = Math.max(...circuit.frequencies, 0);
-  const siemens = (part: { ohms: number; henries: number }, frequency: number) =>
+  const siemens = (part: { ohms: number; henries: number }) =>
     1 / Math.max(impedance(part.ohms, frequency, part.henries), 1e-9);
   switch (law.kind) {
-    case 'impedance': {
-      const frequency = circuit.frequencies.includes(0) ? 0 : highest;
-      return Math.max(...[UNSEALED, SEALED].map((variant) => siemens(impedanceOf(law, variant), frequency)));
-    }
+    case 'impedance':
+      return Math.max(...[UNSEALED, SEALED].map((variant) => siemens(impedanceOf(law, variant))));
     case 'motor':
       return motorSiemens(circuit, solver, law.motor);
     case 'transformer': {
       const { series, magnetising, ratio } = circuit.transformers[law.transformer]!;
-      return siemens(magnetising, highest) + siemens(series, highest) / (ratio * ratio);
+      return siemens(magnetising) + siemens(series) / (ratio * ratio);
     }
   }
 }

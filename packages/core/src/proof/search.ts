@@ -2,7 +2,16 @@ import { ARRIVING, REST, type Duty } from '../catalogue/index.js';
 import { isIn, type Circuit, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
 import type { Simulation } from '../simulation/index.js';
-import { directed, isSame, powered, worked, type Leg, type Shows } from './directed.js';
+import {
+  directed,
+  isSame,
+  powered,
+  replayed,
+  worked,
+  type Directed,
+  type Leg,
+  type Shows,
+} from './directed.js';
 import { Exploration, SearchBound } from './exploration.js';
 import {
   PROPERTY_IDS,
@@ -19,6 +28,9 @@ import type { Proof, ProofOptions, Property } from './prove.js';
 
 const MAX_SITUATIONS = 4_000_000;
 const START_DUTIES: readonly (Duty | undefined)[] = ['start', 'forward', 'reverse', 'jog'];
+
+/** Ways to a violation that are tried before one is told whose steps do not show it. */
+const MOST_TRIES = 40;
 
 /** Most running states that are kept. */
 const MOST_RUNNING = 256;
@@ -45,6 +57,8 @@ export class Search {
   private readonly onRunning: readonly (readonly [PropertyId, NonNullable<PropertyRule['running']>])[];
   private readonly onSettled: readonly (readonly [PropertyId, NonNullable<PropertyRule['settled']>])[];
   private readonly violations = new Map<PropertyId, Violation>();
+  /** Found, and not shown by the steps that were found for it: another way to the same is looked for. */
+  private readonly unshown = new Map<PropertyId, { readonly violation: Violation; tries: number }>();
   private shortedAtOnce = false;
   /** Settled situations in order of discovery; from which place in this list, and by which choice, each was reached. */
   private readonly queue: number[] = [];
@@ -111,7 +125,7 @@ export class Search {
   }
 
   private verdict(id: PropertyId): Property {
-    const violation = this.violations.get(id);
+    const violation = this.violations.get(id) ?? this.unshown.get(id)?.violation;
     if (violation) return { id, holds: false, tested: true, ...violation };
     const rule = propertyRule(id);
     const tested = this.shortedAtOnce ? id === 'no-short' : rule.tested(this);
@@ -124,9 +138,14 @@ export class Search {
   private explore(): void {
     const { exploration } = this;
     this.take(exploration.begin(), this.circuit.initial, FRESH, FRESH);
-    this.shortedAtOnce = this.queue.length === 0 && this.violations.has('no-short');
+    this.shortedAtOnce = this.queue.length === 0 && this.found('no-short');
     // Nothing else is judged of a bench that is shorted as its supply comes on.
-    if (this.shortedAtOnce) for (const id of this.judged) if (id !== 'no-short') this.violations.delete(id);
+    if (this.shortedAtOnce)
+      for (const id of this.judged) {
+        if (id === 'no-short') continue;
+        this.violations.delete(id);
+        this.unshown.delete(id);
+      }
     if (!this.shortedAtOnce) this.judgeWiring();
     const state = this.circuit.initial.slice();
     for (let here = 0; here < this.queue.length; here += 1) {
@@ -229,7 +248,11 @@ export class Search {
 
   // ── what the properties ask ─────────────────────────────────────────────────────────────────────
 
-  /** True while a property is judged and nothing was found against it. */
+  private found(id: PropertyId): boolean {
+    return this.violations.has(id) || this.unshown.has(id);
+  }
+
+  /** True while a property is judged and nothing was found against it whose steps show it. */
   isOpen(id: PropertyId): boolean {
     return this.judged.includes(id) && !this.violations.has(id);
   }
@@ -280,8 +303,15 @@ export class Search {
     return simulation.solution.motors.some(({ driven }) => driven !== 'none');
   }
 
-  note(id: PropertyId, violation: Violation): void {
-    this.violations.set(id, violation);
+  /** Keeps what was found; where its steps do not show it in time, only as long as no others do. */
+  note(id: PropertyId, violation: Violation, { shown, burns }: Pick<Directed, 'shown' | 'burns'>): void {
+    // Where a lamp burns out first the situation does not come about.
+    if (!shown && burns) return;
+    const before = this.unshown.get(id) ?? { violation, tries: 0 };
+    before.tries += 1;
+    this.unshown.set(id, before);
+    if (shown) this.violations.set(id, violation);
+    else if (before.tries >= MOST_TRIES) this.violations.set(id, before.violation);
   }
 
   /** A violation in a settled situation: something runs, or what `shows` tells. */
@@ -290,11 +320,12 @@ export class Search {
     { state, from, choice }: Settled,
     found: string,
     shows: Shows = (simulation) => this.runs(simulation),
+    then: readonly Stimulus[] = [],
   ): void {
     const end = state.slice();
     const goal = (other: MechanicalState) => isSame(end, other);
     const last = this.legOf(from, choice, goal) ?? { stimulus: null, started: end, goal };
-    this.violate(id, from, last, found, shows);
+    this.violate(id, from, last, found, shows, then);
   }
 
   /** Notes what was found, with the script that shows it. */
@@ -304,15 +335,19 @@ export class Search {
     { stimulus, started, goal }: LastLeg,
     found: string,
     shows: Shows,
+    then: readonly Stimulus[] = [],
   ): void {
     const { solver, exploration } = this;
     const before = this.legs(from);
     let way = { root: before.root, legs: stimulus ? [...before.legs, { stimulus, started, goal }] : [] };
     // What shows as the supply comes on, in one of the ways in which it may, shows when it is switched off and on again.
-    if (!stimulus && !shows(worked(solver, []), []))
+    if (!stimulus && !shows(worked(solver, then), then))
       way = { root: worked(solver, [], true).state, legs: powered(solver, goal) };
-    const trace = way.legs.length > 0 ? directed(solver, exploration, way, shows).steps : [];
-    this.violations.set(id, { trace, found });
+    const { steps, ...so } =
+      way.legs.length > 0
+        ? directed(solver, exploration, way, shows, then)
+        : replayed(solver, [], shows, then);
+    this.note(id, { trace: steps, found }, so);
   }
 
   /** The situation in which the bench came on, and the steps by which a later one was reached from it. */

@@ -38,9 +38,11 @@ export class Answers {
         const { nets } = node;
         return this.additions(node, [nets[failing.from]!], new Set(board.bonded.map((pin) => nets[pin]!)));
       }
+      case 'way':
+        return this.removals(node, failing.wires);
       case 'dead':
         return [
-          ...this.feed(node, failing.state, failing.ends, failing.wants),
+          ...this.feed(node, failing),
           ...(failing.shared
             ? this.removals(node, this.given.feeding(node.wires, failing.state, failing.ends, true))
             : []),
@@ -49,8 +51,16 @@ export class Answers {
   }
 
   /** A load has no voltage, or the wrong one. Wires that are taken away never feed anything, so what is open must be joined to something. */
-  feed(node: Candidate, state: MechanicalState, ends: readonly number[], wants: number): Answer[] {
-    return ends.length > 2
+  feed(
+    node: Candidate,
+    {
+      state,
+      ends,
+      wants,
+      isMotor = false,
+    }: Pick<Extract<Failing, { readonly kind: 'dead' | 'live' }>, 'state' | 'ends' | 'wants' | 'isMotor'>,
+  ): Answer[] {
+    return isMotor
       ? this.feedMotor(node, state, ends, wants)
       : this.feedLoad(node, state, ends as readonly [number, number], wants);
   }

@@ -61,13 +61,12 @@ interface Seen {
     asks: (k, sealed) => this.asks(k, sealed),
     lampVolts: (k) => {
       const { a, b } = this.lampLoads[k]!;
-      return this.voltsAcross(a, b);
+      return this.voltsAcross(a, b)?.volts ?? null;
     },
     liveEnd: (k) => this.motorEnds[k]?.find((end) => this.held[this.sets.find(end)]! >= 0),
     field: (k) => this.field(k),
   };
   private readonly fields = new Map<string, Omit<Field, 'tied'>>();
-  private readonly usable: boolean;
 
   constructor(bench: Bench) {
     super(bench);
@@ -75,13 +74,10 @@ interface Seen {
     const load = ({ a, b }: PinWire): PinWire => ({ a: pinOf[a]!, b: pinOf[b]! });
     this.coilLoads = circuit.coils.map(load);
     this.lampLoads = circuit.lamps.map(load);
-    // Several supplies are beyond what conductors alone can tell.
-    this.usable = new Set(circuit.sources.map(({ tag }) => tag)).size === 1;
   }
 
   /** What a wiring fails to do at a checkpoint, one answer for each way in which the unobserved may stand: one of them must be cured. Empty where nothing is found. */
   failing(wires: readonly PinWire[], checkpoint: Checkpoint): Failing[] {
-    if (!this.usable) return [];
     return unlessOneFits(
       checkpoint.states,
       (state) => this.hold(wires, state) ?? this.judge(state, checkpoint, this.byConductors),
@@ -119,7 +115,8 @@ interface Seen {
     for (const [k, wanted] of motors.entries()) {
       // A motor that the reference cuts off at every end is cut off.
       const liveEnd = wanted.tied === 0 ? seen.liveEnd(k) : undefined;
-      if (liveEnd !== undefined) return { kind: 'live', state, ends: [liveEnd], wants: 0, shared };
+      if (liveEnd !== undefined)
+        return { kind: 'live', state, ends: [liveEnd], wants: 0, isMotor: true, shared };
       const field = seen.field(k);
       // A line's place taken by the neutral still turns the motor, but with another field.
       if (
@@ -133,6 +130,7 @@ interface Seen {
         state,
         ends: this.motorEnds[k] ?? [],
         wants: wanted.tied,
+        isMotor: true,
         shared,
       };
     }
@@ -154,7 +152,6 @@ interface Seen {
    * them move, or where it cannot be told.
    */
   staying(wires: readonly PinWire[], { state: before, moves, unobserved }: Departure): Failing[] {
-    if (!this.usable) return [];
     const { circuit } = this;
     let state = before;
     const change = (coil: number): { coil: number; in: boolean } => ({
@@ -196,20 +193,19 @@ interface Seen {
     return [];
   }
 
-  /** What coil k asks of an armature that is in or not, by the conductors that are held now; null where loads share its voltage. */
   /** True where coil k must be energised for its mechanism to stay as it is. */
   private isHeld(state: MechanicalState, k: number): boolean {
     const { mechanism } = this.circuit.coils[k]!;
     return isHeldByCoil(this.circuit.mechanisms[mechanism]!, state[mechanism]!);
   }
 
+  /** What coil k asks of an armature that is in or not, by the conductors that are held now; null where loads share its voltage. */
   private asks(k: number, sealed: boolean): boolean | null {
-    const coil = this.circuit.coils[k];
-    const load = this.coilLoads[k];
-    const volts = coil && load ? this.voltsAcross(load.a, load.b) : null;
-    if (!coil || volts === null) return null;
-    const dc = this.circuit.sources[0]?.frequency === 0;
-    return pulls(coil, sealed, dc ? { ac: 0, dc: volts } : { ac: volts, dc: 0 });
+    const { a, b } = this.coilLoads[k]!;
+    const across = this.voltsAcross(a, b);
+    if (!across) return null;
+    const { volts, isDc } = across;
+    return pulls(this.circuit.coils[k]!, sealed, isDc ? { ac: 0, dc: volts } : { ac: volts, dc: 0 });
   }
 
   /** The field of a motor by the conductors on its ends; null where other loads hang on an open end. */

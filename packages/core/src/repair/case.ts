@@ -33,9 +33,14 @@ export class Case {
       this.terminalOf[pin] ??= terminal as TerminalIndex;
       this.circuitsOfPin[pin]! |= places.get(ref)?.circuits ?? 0;
     });
+    // Where the reference joins power and control, so may a wiring: a pole that seals in, a neutral from behind a breaker.
+    const together = new Map<number, number>();
+    this.wanted.forEach((net, p) => together.set(net, (together.get(net) ?? 0) | this.circuitsOfPin[p]!));
+    this.wanted.forEach((net, p) => (this.circuitsOfPin[p] = together.get(net)!));
     const story = storyOf(task, (state, motor) => this.board.tiedEnds(wanted, state, motor));
-    this.checkpoints = story.checkpoints;
-    this.departures = story.departures;
+    // Conductors alone do not tell everything: what they would refuse in the reference itself is left to whole solutions.
+    this.checkpoints = story.checkpoints.filter((one) => this.board.failing(wanted, one).length === 0);
+    this.departures = story.departures.filter((one) => this.board.staying(wanted, one).length === 0);
   }
 
   /** By net: the circuits that its terminals may belong to, as bits. */

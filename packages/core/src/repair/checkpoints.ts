@@ -65,15 +65,17 @@ class Story {
   }
 
   /** Keeps a settled moment. */
-  take(state: MechanicalState): void {
+  take(now: MechanicalState): void {
     const { circuit, named } = this;
+    // What is known of a state is kept with it: one that goes on changing must not be asked.
+    const state = now.slice();
     const key = String.fromCharCode(...state);
     if (this.checkpoints.has(key) || !this.isSettled(state)) return;
     const electrical = this.solver.at(state);
     if (isShorted(electrical)) return;
     const free = this.unobserved.map((k) => circuit.coils[k]!.mechanism);
     this.checkpoints.set(key, {
-      states: variants(circuit, state.slice(), free),
+      states: variants(circuit, state, free),
       coils: circuit.coils.map(({ tag, mechanism }) =>
         named.has(tag) ? state[mechanism] === OPERATED : null,
       ),

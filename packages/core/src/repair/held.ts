@@ -3,13 +3,15 @@ import {
   Network,
   UnionFind,
   compile,
-  isFixed,
+  heatersOf,
   isLiveTie,
   supplyEarths,
   type Circuit,
   type MechanicalState,
 } from '../circuit/index.js';
+import { REST } from '../catalogue/index.js';
 import { Solver } from '../electrics/index.js';
+import type { PropertyId } from '../proof/index.js';
 
 /** A wire between two pins. */
 export interface PinWire {
@@ -33,19 +35,41 @@ export type Failing =
       readonly state: MechanicalState;
       readonly ends: readonly number[];
       readonly wants: number;
+      /** The ends are a motor's. */
+      readonly isMotor?: boolean;
       readonly shared?: boolean;
     }
-  | { readonly kind: 'earth'; readonly from: number };
+  | { readonly kind: 'earth'; readonly from: number }
+  /** Something is joined that must not be, whatever is worked: one of these wires must go. */
+  | { readonly kind: 'way'; readonly wires: readonly number[] };
+
+/** What a property keeps apart: pins, each with those that it must not be joined to while some contacts are closed. */
+interface Barrier {
+  readonly property: PropertyId;
+  readonly closed: readonly PinWire[];
+  readonly pairs: readonly (readonly [number, readonly number[]])[];
+}
 
 /** Per unit by which the primary voltage of a transformer in a right wiring may differ from its rating. */
 const SAME_VOLTS = 0.1;
+
+/** What a load has between its ends. */
+interface Across {
+  readonly volts: number;
+  readonly isDc: boolean;
+}
+const NONE: Across = { volts: 0, isDc: false };
+
+/** Potentials of AC supplies, and of the transformers behind them. */
+const isAc = (group: string): boolean => group === 'ac' || group === '';
 
 const UNREACHED = -2;
 const NO_WIRE = -1;
 
 /**
- * The network of a board under some wires and in one state: pins are terminals with what always joins them (inner links,
- * wires that stay, switchgear that nobody works), and conductors hold what closed contacts join to them.
+ * The network of a board under some wires and in one state: pins are terminals with what always joins them (inner links, wires
+ * that stay), and conductors hold what closed contacts and heaters join to them. The two ends of a heater are two pins: it
+ * makes a difference on which a lead ends.
  */
 export class HeldNetwork {
   readonly circuit: Circuit;
@@ -60,12 +84,22 @@ export class HeldNetwork {
   /** By root of a node: the potential that holds it, or −1. */
   protected readonly held: Int32Array;
   private readonly earthPins: readonly number[];
-  private readonly potentials: readonly { readonly re: number; readonly im: number }[];
+  /** Pins of the line conductors of AC supplies. */
+  private readonly lines: readonly number[];
+  private readonly barriers: readonly Barrier[];
+  private readonly potentials: readonly {
+    readonly group: string;
+    readonly re: number;
+    readonly im: number;
+  }[];
+  private readonly heaters: readonly PinWire[];
   private readonly closedIn = new WeakMap<MechanicalState, readonly PinWire[]>();
   /** Every pin by itself. */
   private readonly apart: Int32Array;
   /** By root of a held node: the pin by which it was held first. */
   private readonly met: Int32Array;
+  /** Roots at which conductors of two supplies meet that have nothing to do with each other. */
+  private readonly mixed = new Set<number>();
   private readonly cameFrom: Int32Array;
   private readonly cameBy: Int32Array;
   private readonly queue: Int32Array;
@@ -81,8 +115,11 @@ export class HeldNetwork {
     const { circuit } = this.solver;
     this.circuit = circuit;
     // A frame must be earthed by a wire of its own, so earth and return are two pins.
-    this.network = new Network(circuit, { isFixed: (mechanism) => isFixed(mechanism), earthed: false });
+    const heaters = heatersOf(circuit);
+    const conductors = circuit.conductors.filter((conductor) => !heaters.includes(conductor));
+    this.network = new Network({ ...circuit, conductors }, { earthed: false });
     const { spotOf, terminalSpots, spots, potentials: known } = this.network;
+    this.heaters = heaters.map(({ a, b }) => ({ a: spotOf[a]!, b: spotOf[b]! }));
     this.pinOf = spotOf;
     this.pins = terminalSpots;
     const pin = (terminal: number): number => spotOf[terminal]!;
@@ -99,6 +136,7 @@ export class HeldNetwork {
         potential: potentials.push({ group: '', re: secondaryVoltage, im: 0 }) - 1,
       }),
     );
+    this.lines = circuit.sources.flatMap(({ terminal, frequency }) => (frequency > 0 ? [pin(terminal)] : []));
     this.sets = new UnionFind(spots);
     this.apart = Int32Array.from({ length: spots }, (_, k) => k);
     this.held = new Int32Array(spots);
@@ -106,6 +144,7 @@ export class HeldNetwork {
     this.cameFrom = new Int32Array(spots);
     this.cameBy = new Int32Array(spots);
     this.queue = new Int32Array(spots);
+    this.barriers = this.barriersOf();
   }
 
   /** Pins joined by wires and by the contacts that are closed. */
@@ -127,7 +166,10 @@ export class HeldNetwork {
   private closed(state: MechanicalState): readonly PinWire[] {
     let closed = this.closedIn.get(state);
     if (!closed) {
-      closed = this.network.contacts.filter(({ mechanism, closedIn }) => closedIn[state[mechanism]!]);
+      closed = [
+        ...this.network.contacts.filter(({ mechanism, closedIn }) => closedIn[state[mechanism]!]),
+        ...this.heaters,
+      ];
       this.closedIn.set(state, closed);
     }
     return closed;
@@ -138,7 +180,8 @@ export class HeldNetwork {
     const { sets, held } = this;
     this.join(wires, state);
     held.fill(-1);
-    const { met } = this;
+    const { met, mixed } = this;
+    mixed.clear();
     let live = false;
     for (const tie of this.network.ties) {
       if (!isLiveTie(tie, state)) continue;
@@ -146,6 +189,10 @@ export class HeldNetwork {
       live ||= supply >= 0;
       const root = sets.find(pin);
       const other = held[root]!;
+      if (other >= 0 && !this.areOfOneSupply(other, potential)) {
+        mixed.add(root);
+        continue;
+      }
       if (other >= 0 && other !== potential) return { kind: 'short', state, ways: [[met[root]!, pin]] };
       held[root] = potential;
       met[root] = pin;
@@ -174,13 +221,23 @@ export class HeldNetwork {
     return null;
   }
 
+  /** True of two potentials between which there is a voltage: of the same supply, or behind transformers of it. */
+  private areOfOneSupply(p: number, q: number): boolean {
+    const [one, other] = [this.potentials[p]!.group, this.potentials[q]!.group];
+    return one === other || (isAc(one) && isAc(other));
+  }
+
   /** Volts across a load between two pins; null where other loads share them. */
-  protected voltsAcross(a: number, b: number): number | null {
-    const { sets, held } = this;
+  protected voltsAcross(a: number, b: number): Across | null {
+    const { sets, held, mixed } = this;
     const [one, other] = [sets.find(a), sets.find(b)];
-    if (one === other) return 0;
+    if (one === other) return NONE;
+    if (mixed.has(one) || mixed.has(other)) return null;
     const [p, q] = [held[one]!, held[other]!];
-    if (p >= 0 && q >= 0) return this.volts(p, q);
+    if (p >= 0 && q >= 0)
+      return this.areOfOneSupply(p, q)
+        ? { volts: this.volts(p, q), isDc: !isAc(this.potentials[p]!.group) }
+        : NONE;
     const reached = new Set<number>([p, q].filter((potential) => potential >= 0));
     const crossed = this.flood(
       [one, other].filter((root) => held[root]! < 0),
@@ -188,8 +245,8 @@ export class HeldNetwork {
       b,
       reached,
     );
-    if (reached.size <= 1) return 0;
-    return crossed ? null : 0;
+    if (reached.size <= 1) return NONE;
+    return crossed ? null : NONE;
   }
 
   /** Adds the potentials that loads other than the one between two pins reach from open nodes; true where one is reached, or the other end. */
@@ -262,8 +319,17 @@ export class HeldNetwork {
     goals: readonly number[],
     shared = false,
   ): number[] | null {
+    return this.wiresAlong(wires, this.closed(state), from, goals, shared);
+  }
+
+  private wiresAlong(
+    wires: readonly PinWire[],
+    closed: readonly PinWire[],
+    from: number,
+    goals: readonly number[],
+    shared = false,
+  ): number[] | null {
     const { cameFrom, cameBy, queue } = this;
-    const closed = this.closed(state);
     cameBy.fill(UNREACHED);
     cameBy[from] = NO_WIRE;
     cameFrom[from] = -1;
@@ -300,6 +366,72 @@ export class HeldNetwork {
       if (!this.bonded.some((bonded) => sets.find(bonded) === sets.find(from)))
         return { kind: 'earth', from };
     return null;
+  }
+
+  /** Wires on a way from a line to a motor's terminal in a state around every heater; none where there is no such way. */
+  aroundHeaters(wires: readonly PinWire[], state: MechanicalState, motor: number): number[] {
+    const closed = this.network.contacts.filter(({ mechanism, closedIn }) => closedIn[state[mechanism]!]);
+    return (this.motorEnds[motor] ?? []).flatMap(
+      (end) => this.wiresAlong(wires, closed, end, this.lines) ?? [],
+    );
+  }
+
+  /** What joins something that must stay apart whatever is worked, of the properties that are asked. */
+  *unprotected(wires: readonly PinWire[], isAsked: (property: PropertyId) => boolean): Generator<Failing> {
+    for (const { property, closed, pairs } of this.barriers) {
+      if (!isAsked(property)) continue;
+      const { sets } = this;
+      sets.parent.set(this.apart);
+      for (let k = 0; k < wires.length; k += 1) sets.union(wires[k]!.a, wires[k]!.b);
+      for (const { a, b } of closed) sets.union(a, b);
+      for (const [from, goals] of pairs) {
+        if (!goals.some((goal) => sets.find(goal) === sets.find(from))) continue;
+        const way = this.wiresAlong(wires, closed, from, goals);
+        if (way) yield { kind: 'way', wires: way };
+        break;
+      }
+    }
+  }
+
+  /** By property: what is closed where it is judged, and what must not be joined then. */
+  private barriersOf(): readonly Barrier[] {
+    const { circuit, network, heaters, motorEnds } = this;
+    const pin = (terminal: number): number => network.spot(terminal);
+    const kindOf = (mechanism: number) => circuit.mechanisms[mechanism]!.kind;
+    const { lines } = this;
+    const loads = [
+      ...motorEnds.flat(),
+      ...[...circuit.coils, ...circuit.lamps].flatMap(({ a, b }) => [pin(a), pin(b)]),
+    ];
+    const hasSwitchgear = circuit.mechanisms.some(({ kind }) => kind === 'switchgear');
+    const behind = network.contacts.filter(({ mechanism }) => kindOf(mechanism) !== 'switchgear');
+    const atRest = network.contacts.filter(
+      ({ mechanism, closedIn }) =>
+        closedIn[kindOf(mechanism) === 'armature' ? REST : circuit.initial[mechanism]!],
+    );
+    const earths = new Set(this.bonded);
+    const others = network.ties.map(({ spot }) => spot).filter((spot) => !earths.has(spot));
+    return [
+      ...(hasSwitchgear
+        ? [
+            {
+              property: 'isolates' as const,
+              closed: [...behind, ...heaters],
+              pairs: loads.map((load) => [load, lines] as const),
+            },
+          ]
+        : []),
+      {
+        property: 'dead-at-rest',
+        closed: [...atRest, ...heaters],
+        pairs: motorEnds.flat().map((end) => [end, lines] as const),
+      },
+      ...this.transformers.map(({ secondary }) => ({
+        property: 'separate-secondary' as const,
+        closed: [...network.contacts, ...heaters],
+        pairs: secondary.map((end) => [end, others] as const),
+      })),
+    ];
   }
 
   /** Of a motor's ends, how many live conductors hold. */

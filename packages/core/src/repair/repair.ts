@@ -1,9 +1,9 @@
 import type { Bench, Wire, Wiring } from '../bench/index.js';
-import { compile } from '../circuit/index.js';
+import { compile, heatersOf, wiredTogether } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import { proveCircuit } from '../proof/index.js';
 import { runSteps, type Step } from '../simulation/index.js';
-import { Search } from './search.js';
+import { Search, editsKey } from './search.js';
 
 /** One change of a wiring. */
 export type RepairEdit =
@@ -71,20 +71,68 @@ export function repair(
   }: RepairOptions = {},
 ): Repair {
   const search = new Search(task, { list, stop, watch, effort, listing });
-  for (let cost = 0; cost <= most; cost += 1) {
-    const repairs = search.look(cost).filter((edits) => isConfirmed(task, search.excused, edits));
+  const confirmed = (edits: readonly RepairEdit[]): boolean => isConfirmed(task, search.excused, edits);
+  const known = search.towardsReference();
+  const limit = Math.min(most, known.length);
+  for (let cost = 0; cost <= limit; cost += 1) {
+    const found = search.look(cost).filter(confirmed);
     const { more, tried, stopped } = search;
+    // Whatever the search overlooks or is stopped before, what the reference joins is always a repair.
+    const byReference = known.length <= most && (cost === known.length || stopped) && confirmed(known);
+    const repairs = fewest(task, [...found, ...(byReference ? [known] : [])], confirmed);
     if (repairs.length > 0 || stopped)
       return {
         found: repairs.length > 0,
         repairs,
         more,
-        searched: stopped ? Math.max(0, cost - 1) : cost,
+        searched: stopped ? Math.max(0, cost - 1) : (repairs[0]?.length ?? cost),
         tried,
         stopped,
       };
   }
-  return { found: false, repairs: [], more: false, searched: most, tried: search.tried, stopped: false };
+  return { found: false, repairs: [], more: false, searched: limit, tried: search.tried, stopped: false };
+}
+
+/** The shortest of some repairs, each once: without edits that change nothing, and without those that are not needed. */
+function fewest(
+  task: RepairTask,
+  repairs: readonly (readonly RepairEdit[])[],
+  confirmed: (edits: readonly RepairEdit[]) => boolean,
+): (readonly RepairEdit[])[] {
+  const [first, ...others] = repairs.map((edits) => withoutIdle(task, edits));
+  if (!first) return [];
+  const least = needed(first, confirmed);
+  const all = [least, ...others];
+  const length = Math.min(...all.map((edits) => edits.length));
+  const once = new Map(
+    all.filter((edits) => edits.length === length).map((edits) => [editsKey(edits), edits] as const),
+  );
+  return [...once.values()];
+}
+
+/** Edits without those that leave everything joined as it is without them. */
+function withoutIdle(task: RepairTask, edits: readonly RepairEdit[]): readonly RepairEdit[] {
+  const joints = (list: readonly RepairEdit[]) => jointsAfter(task, list);
+  const idle = edits.findIndex((_, k) => joints(edits) === joints(edits.toSpliced(k, 1)));
+  return idle < 0 ? edits : withoutIdle(task, edits.toSpliced(idle, 1));
+}
+
+/** Edits without those that are not needed for the repair. */
+function needed(
+  edits: readonly RepairEdit[],
+  confirmed: (edits: readonly RepairEdit[]) => boolean,
+): readonly RepairEdit[] {
+  const more = edits.findIndex((_, k) => confirmed(edits.toSpliced(k, 1)));
+  return more < 0 ? edits : needed(edits.toSpliced(more, 1), confirmed);
+}
+
+/** What wires and inner links join after some edits, as one text; the two ends of a heater count as two. */
+function jointsAfter({ bench }: RepairTask, edits: readonly RepairEdit[]): string {
+  const circuit = compile({ ...bench, wires: wiresAfter(bench.wires, edits) });
+  const heaters = heatersOf(circuit);
+  const conductors = circuit.conductors.filter((conductor) => !heaters.includes(conductor));
+  const sets = wiredTogether({ ...circuit, conductors });
+  return circuit.terminals.map((_, k) => sets.find(k)).join();
 }
 
 /**

@@ -1,8 +1,10 @@
+import type { PropertyId } from '../proof/index.js';
 import type { PinWire, Failing } from './board.js';
 import { Answers } from './answers.js';
 import { Case } from './case.js';
 import { editsOf, joinsAlike, weightOf } from './edits.js';
 import type { RepairEdit, RepairOptions, RepairTask } from './repair.js';
+import { towardsReference } from './towards.js';
 import { Verdicts } from './verdicts.js';
 import { Candidate, isPut, take, type Answer } from './wiring.js';
 
@@ -40,6 +42,8 @@ export class Search {
     this.order = [...this.given.checkpoints, ...this.given.departures].map((_, k) => k);
   }
 
+  private readonly isAsked = (property: PropertyId): boolean => !this.excused.has(property);
+
   /** Properties that need not hold. */
   get excused(): ReadonlySet<string> {
     return this.verdicts.excused;
@@ -57,6 +61,11 @@ export class Search {
       this.visit(new Candidate(this.given.board, this.given.own, [], [], cost));
     }
     return [...this.found.values()].sort((a, b) => a.weight - b.weight).map(({ edits }) => edits);
+  }
+
+  /** Edits after which exactly that is joined which the reference joins. */
+  towardsReference(): RepairEdit[] {
+    return editsOf(this.given, towardsReference(this.given));
   }
 
   private visit(node: Candidate): void {
@@ -212,6 +221,7 @@ export class Search {
     const { board } = this.given;
     const earth = board.unearthed(wires);
     if (earth) yield [earth];
+    for (const failing of board.unprotected(wires, this.isAsked)) yield [failing];
     for (let k = 0; k < order.length; k += 1) {
       const moment = order[k]!;
       const failing =
@@ -227,10 +237,7 @@ export class Search {
   private keep(node: Candidate): void {
     const edits = joinsAlike(this.given, node) ? editsOf(this.given, node) : null;
     if (!edits) return;
-    const key = edits
-      .map((edit) => JSON.stringify(edit))
-      .sort()
-      .join();
+    const key = editsKey(edits);
     if (this.found.has(key)) return;
     if (this.found.size >= this.limits.list) {
       this.more = true;
@@ -239,6 +246,13 @@ export class Search {
     this.found.set(key, { edits, weight: weightOf(this.given, node.wires, edits) });
   }
 }
+
+/** Same key, same edits, in whatever order. */
+export const editsKey = (edits: readonly RepairEdit[]): string =>
+  edits
+    .map((edit) => JSON.stringify(edit))
+    .sort()
+    .join();
 
 /**
  * True where some failings can be answered by so many things done: failings that share no answer need one each. Where

@@ -102,12 +102,12 @@ export class Verdicts {
     );
     return [
       ...answers.removals(node, fed),
-      ...dead.flatMap(({ ends, wants }) => answers.feed(node, state, ends, wants)),
+      ...dead.flatMap((load) => answers.feed(node, { ...load, state })),
     ];
   }
 
   /** Pins of what an expectation names (a coil, a lamp or a motor) and what it wants there. */
-  private endsOf(what: string): { ends: readonly number[]; wants: number }[] {
+  private endsOf(what: string): { ends: readonly number[]; wants: number; isMotor?: boolean }[] {
     const { circuit, pinOf } = this.given.board;
     const tag = what.replace(/[.:].*/, '');
     const loads = [...circuit.coils, ...circuit.lamps].filter((load) => load.tag === tag);
@@ -117,7 +117,15 @@ export class Verdicts {
         wants: voltage,
       })),
       ...circuit.motors.flatMap((motor, k) =>
-        motor.tag === tag ? [{ ends: this.given.board.motorEnds[k] ?? [], wants: 3 }] : [],
+        motor.tag === tag
+          ? [
+              {
+                ends: this.given.board.motorEnds[k] ?? [],
+                wants: motor.terminals.length > 2 ? 3 : 2,
+                isMotor: true,
+              },
+            ]
+          : [],
       ),
     ];
   }

@@ -199,9 +199,10 @@ export class Clocks {
         changed = true;
       }
       if (deadline[k]! > due) return;
-      const place = present.order.indexOf(k);
-      if (place >= 0) present.order.splice(place, 1);
       const now = present.state[k]!;
+      // A timer that runs out only begins to change its contacts over.
+      const place = isTiming(mechanism, now) ? -1 : present.order.indexOf(k);
+      if (place >= 0) present.order.splice(place, 1);
       present.state[k] = isTiming(mechanism, now) ? runOut(mechanism) : arrive(mechanism, now);
       deadline[k] = NEVER;
       changed = true;

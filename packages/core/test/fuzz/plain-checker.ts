@@ -6,6 +6,7 @@ import {
   ARRIVING,
   CLOSED,
   LETTING_GO,
+  OPEN,
   OPERATED,
   REST,
   RETURNING,
@@ -29,8 +30,13 @@ import {
   type Stimulus,
 } from '@contactum/core';
 
+import { plainProtection } from './plain-protection.js';
+
+/** Per unit of its voltage above which a lamp burns out. */
+const LAMP_BURNS = 1.3;
+
 /** More situations than this are left to others. */
-const MOST = 6_000;
+const MOST = 12_000;
 export class TooLarge extends Error {}
 
 interface Ends {
@@ -52,6 +58,8 @@ export class PlainBoard {
   readonly circuit: Circuit;
   readonly solver: Solver;
   energised = false;
+  /** A lamp has so much voltage in some situation that it burns out. */
+  burns = false;
   private readonly known = new Map<string, Ends>();
   private count = 0;
 
@@ -117,6 +125,8 @@ export class PlainBoard {
     const { circuit, solver } = this;
     const electrical = solver.at(state);
     if (isShorted(electrical)) return null;
+    if (circuit.lamps.some(({ voltage }, k) => (electrical.lampVolts[k] as number) > LAMP_BURNS * voltage))
+      this.burns = true;
     const wants = circuit.coils.map((_, k) => coilWants(circuit, electrical, state, k));
     const bad = circuit.coils.some((_, k) => coilVoltageFault(circuit, electrical, k) !== null);
     if (bad || wants.some(Boolean)) this.energised = true;
@@ -181,8 +191,8 @@ export class PlainBoard {
     return result;
   }
 
-  /** Everything that can be done in a settled state, at most two buttons held. */
-  deeds(state: MechanicalState): Deed[] {
+  /** Everything that can be done in a settled state, at most two buttons held; breakers and disconnectors where they are worked too. */
+  deeds(state: MechanicalState, switchgear = false): Deed[] {
     const buttons = this.circuit.mechanisms.filter(({ device }) => device.type === 'pushbutton');
     const held = buttons.filter(({ index }) => state[index] !== REST).length;
     return this.circuit.mechanisms.flatMap((moving): Deed[] => {
@@ -202,6 +212,8 @@ export class PlainBoard {
       }
       if (kind === 'trip')
         return [now === REST ? deed({ trip: tag }, ARRIVING) : deed({ reset: tag }, RETURNING)];
+      if (kind === 'switchgear' && switchgear && device.type !== 'fuse')
+        return [now === CLOSED ? deed({ open: tag }, OPEN) : deed({ close: tag }, CLOSED)];
       if (kind === 'supply') return [now === 0 ? deed({ open: tag }, SUPPLY_OPEN) : deed({ close: tag }, 0)];
       if (kind === 'timer' && now === TIMER_TIMING) {
         const to =
@@ -226,6 +238,7 @@ export function plainVerdicts(board: Bench): {
   readonly broken: Set<string>;
   readonly hasRun: boolean;
   readonly isDead: boolean;
+  readonly burns: boolean;
 } {
   const plain = new PlainBoard(board);
   const { circuit } = plain;
@@ -271,33 +284,37 @@ export function plainVerdicts(board: Bench): {
           if (kind === 'plunger' && duty === 'stop') broken.add('stop-drops');
           if (kind === 'plunger' && duty === 'emergency-stop') broken.add('estop-holds');
         });
-        const whole = circuit.mechanisms.every(
-          ({ kind, index, device }) =>
-            (kind !== 'switchgear' || device.type === 'disconnector' || end[index] === CLOSED) &&
-            (kind !== 'supply' || end[index] === 0),
-        );
-        if (
-          whole &&
-          plain
-            .driven(end)
-            .some((field, k) => field === 'single-phase' && circuit.motors[k]?.windings.length === 3)
-        )
-          broken.add('full-phases');
       }
       if (!seen.has(key(end))) seen.set(key(end), end);
     }
   };
   take(plain.lead(circuit.initial), null, null);
   const isDead = seen.size === 0 && broken.has('no-short');
-  if (isDead) return { broken: new Set(['no-short']), hasRun, isDead };
+  if (isDead) return { broken: new Set(['no-short']), hasRun, isDead, burns: plain.burns };
   for (const state of seen.values()) {
-    for (const { stimulus, then } of plain.deeds(state)) take(plain.lead(then), state, stimulus);
+    for (const { stimulus, then } of plain.deeds(state, true)) take(plain.lead(then), state, stimulus);
     if (buttons.some(({ index }) => state[index] !== REST)) continue;
     for (const [k, one] of buttons.entries())
       for (const other of buttons.slice(k + 1))
         if (plain.lead(state.with(one.index, ARRIVING).with(other.index, ARRIVING)).short)
           broken.add('no-short');
   }
+  const settled = [...seen.values()].map((state) => ({
+    state,
+    driven: plain.driven(state),
+    buttonHeld: buttons.some(({ index }) => state[index] !== REST),
+    isWhole: circuit.mechanisms.every(
+      ({ kind, index, device }) =>
+        (kind !== 'switchgear' || device.type === 'disconnector' || state[index] === CLOSED) &&
+        (kind !== 'supply' || state[index] === 0),
+    ),
+    supplyOff: new Set(
+      circuit.mechanisms.flatMap(({ kind, index, device }) =>
+        kind === 'supply' && state[index] !== 0 ? [device.tag] : [],
+      ),
+    ),
+  }));
+  for (const id of plainProtection(board, circuit.mechanismOf, settled)) broken.add(id);
   const joined = groups(board);
   for (const { tag, type } of board.devices) {
     const supplies = board.devices.filter(
@@ -309,7 +326,7 @@ export function plainVerdicts(board: Bench): {
     )
       broken.add('earth-bonded');
   }
-  return { broken, hasRun, isDead };
+  return { broken, hasRun, isDead, burns: plain.burns };
 }
 
 /** Whether wires and busbars alone join two terminals. */

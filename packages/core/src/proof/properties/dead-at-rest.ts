@@ -16,6 +16,15 @@ function released({ mechanisms }: Circuit, state: MechanicalState): MechanicalSt
   return rest;
 }
 
+/** Devices whose armatures are in, or on their way. */
+const armaturesIn = ({ mechanisms }: Circuit, state: MechanicalState): string[] =>
+  mechanisms.flatMap(({ kind, index, device }) =>
+    kind === 'armature' && state[index] !== REST ? [device.tag] : [],
+  );
+
+const allOut = (circuit: Circuit, state: MechanicalState): boolean =>
+  armaturesIn(circuit, state).length === 0;
+
 /** The nearest way from a line to a terminal of a motor that no armature cuts; null where there is none. */
 function livePast(circuit: Circuit, state: MechanicalState): TerminalWay | null {
   const terminals = circuit.motors.flatMap((motor) => motor.terminals);
@@ -52,7 +61,8 @@ export const deadAtRest: PropertyRule = {
       'dead-at-rest',
       settled,
       `${end} is joined to ${line}${wayWords(way)} while every contactor is out`,
-      (simulation) => livePast(circuit, simulation.state) !== null,
+      ({ state }) => allOut(circuit, state) && livePast(circuit, state) !== null,
+      armaturesIn(circuit, settled.state).map((tag) => ({ inject: { 'armature-jammed': tag } })),
     );
   },
 };

@@ -1,5 +1,5 @@
-import { isIn, type Circuit, type MechanicalState } from '../../circuit/index.js';
-import { directed, isSame } from '../directed.js';
+import { isIn, type Circuit, type MechanicalState, type Stimulus } from '../../circuit/index.js';
+import { directed, isSame, worked } from '../directed.js';
 import type { Search } from '../search.js';
 import { NUISANCE, type Lead, type PropertyRule } from './property.js';
 
@@ -30,11 +30,23 @@ function findRace(search: Search, { outcome, started, from, by }: Lead): void {
     return directed(solver, exploration, { root: before.root, legs }, (simulation) => goal(simulation.state));
   });
   const plain = tried.find(({ steps }) => steps.at(-1)?.first === undefined) ?? tried[0];
-  const other = tried.find((one) => one !== plain && one.shown) ?? tried.find((one) => one !== plain);
+  const others = tried.filter((one) => one !== plain);
+  const differs = ({ steps }: (typeof tried)[number]) =>
+    plain !== undefined && endsUnlike(search, plain.steps, steps);
+  const other = others.find((one) => one.shown && differs(one)) ?? others.find(differs) ?? others[0];
   const ends = new Set(states.map((state) => `{ ${armaturesIn(circuit, state)} }`));
-  search.note('no-race', {
-    trace: other?.steps ?? [],
-    found: `ends with ${[...ends].join(' or ')}, as one or another is quicker`,
-    ...(plain ? { otherwise: plain.steps } : {}),
-  });
+  search.note(
+    'no-race',
+    {
+      trace: other?.steps ?? [],
+      found: `ends with ${[...ends].join(' or ')}, as one or another is quicker`,
+      ...(plain ? { otherwise: plain.steps } : {}),
+    },
+    { shown: other !== undefined && differs(other), burns: tried.some((one) => one.burns) },
+  );
+}
+
+/** True where two sequences, worked in time, leave the board in different states. */
+function endsUnlike({ solver }: Search, one: readonly Stimulus[], other: readonly Stimulus[]): boolean {
+  return !isSame(worked(solver, one).state, worked(solver, other).state);
 }
