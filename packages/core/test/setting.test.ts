@@ -35,6 +35,7 @@ import {
 } from '@contactum/core';
 import {
   TEMPLATE_DEFAULTS,
+  TEMPLATE_FAMILIES,
   exerciseFromTemplate,
   shippedExercises,
   templateProblems,
@@ -47,13 +48,21 @@ const whole = (one: Exercise) => readExercise(JSON.parse(JSON.stringify(one)));
 
 const choices: fc.Arbitrary<TemplateChoices> = fc
   .record({
-    family: fc.constantFrom('seal-in', 'jogging', 'reversing', 'star-delta'),
+    family: fc.constantFrom(...TEMPLATE_FAMILIES),
     form: fc.constantFrom('iec', 'us'),
-    control: fc.constantFrom('direct', 'transformer', 'dc'),
+    control: fc.constantFrom('direct', 'lines', 'transformer', 'dc'),
+    controlProtection: fc.constantFrom('fuse', 'breaker'),
+    motorProtection: fc.constantFrom('breaker', 'fuses'),
     overload: fc.constantFrom('line', 'coil'),
+    relay: fc.constantFrom('thermal', 'electronic'),
+    relays: fc.constantFrom('shared', 'in-series', 'own-rung'),
     stations: fc.integer({ min: 1, max: 3 }),
+    stationCable: fc.boolean(),
     emergencyStop: fc.boolean(),
     lamps: fc.subarray(['off', 'run', 'trip'] as const),
+    runLamp: fc.constantFrom('coil', 'contact'),
+    auxiliaryBlock: fc.boolean(),
+    colours: fc.constantFrom('form', 'iec', 'us', 'red-yellow-blue'),
     power: fc.constantFrom(0.37, 1.5, 4, 11, 30),
     jog: fc.constantFrom('relay', 'button', 'selector'),
     interlocks: fc.subarray(['electrical', 'mechanical', 'push-button'] as const, { minLength: 1 }),
@@ -64,6 +73,7 @@ const choices: fc.Arbitrary<TemplateChoices> = fc
     delay: fc.constantFrom(4, 10),
   })
   .map((one) => ({
+    ...TEMPLATE_DEFAULTS,
     ...one,
     limits: one.limits && one.family === 'reversing',
     lineVoltage: one.form === 'us' ? (one.control === 'transformer' ? 480 : 208) : 400,

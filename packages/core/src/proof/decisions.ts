@@ -253,6 +253,11 @@ export class Decisions {
       if (next !== undefined) return { look: next };
       if (unknownSupply !== undefined) return { look: unknownSupply };
       if (!isLiveTie(h1.tie, state) || !isLiveTie(h2.tie, state)) continue;
+      // A side of the secondary that no supply holds must not be held in any other state that answers alike.
+      const open = ends.filter((spot) => !network.tieAt[spot]);
+      if (open.some((spot) => look.tie(spot))) continue;
+      const loose = open.map((spot) => look.loose(spot)).find((one) => one !== undefined);
+      if (loose !== undefined) return { look: loose };
       const volts = Math.hypot(h1.tie.re - h2.tie.re, h1.tie.im - h2.tie.im) / ratio;
       const drop = this.sags.secondary(k) * volts;
       const at = (v: number) => coilBits(coil, { ac: Math.max(0, v), dc: 0 });

@@ -57,11 +57,14 @@ export function replayed(
   if (isShown(plain)) return { steps: plain, shown: true, burns: false };
   for (const variant of spared(solver, steps))
     if (isShown([...variant, ...then])) return { steps: [...variant, ...then], shown: true, burns: false };
-  const burns = worked(solver, plain).incidents.some(({ kind }) => kind === 'lamp-burnt');
+  const burns = worked(solver, plain).incidents.some(({ kind }) => HEAT.has(kind));
   return { steps: plain, shown: false, burns };
 }
 
-/** The script of a sequence, whether it shows in time what was claimed, and if not, whether a lamp burns out before. */
+/** What heat does to a board: a situation before which it always comes does not come about. */
+const HEAT: ReadonlySet<string> = new Set(['lamp-burnt', 'fuse-blown', 'breaker-trip', 'overload-trip']);
+
+/** The script of a sequence, whether it shows in time what was claimed, and if not, whether heat came before. */
 export interface Directed {
   readonly steps: Stimulus[];
   readonly shown: boolean;

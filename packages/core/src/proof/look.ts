@@ -153,6 +153,12 @@ export class Look {
     return way && { spot: way.end, through: way.through };
   }
 
+  /** What must be looked at next to be sure that no conductor of a supply is joined to a spot that none is joined to now. */
+  loose(spot: number): MechanismIndex | undefined {
+    const may = this.way([spot], { contacts: 'possible', loads: 'none', goal: () => true });
+    return may ? this.blocker(may.contacts) : undefined;
+  }
+
   /** First of some mechanisms whose state is not known yet. */
   unknown(mechanisms: Iterable<number>): MechanismIndex | undefined {
     for (const m of mechanisms) if (this.known[m] === 0) return m as MechanismIndex;

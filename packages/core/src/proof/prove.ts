@@ -35,6 +35,8 @@ export interface ProofOptions {
   readonly properties?: readonly PropertyId[];
   /** Whether breakers and disconnectors are worked as well; they are by default. */
   readonly hands?: Hands;
+  /** A violation counts although heat comes before it, whichever steps are tried. */
+  readonly heatless?: boolean;
   /** A short circuit that protection clears (an earth fault's) ends a way without being a violation. */
   readonly isCleared?: ((state: MechanicalState) => boolean) | undefined;
 }

@@ -58,7 +58,9 @@ export class Search {
   private readonly onSettled: readonly (readonly [PropertyId, NonNullable<PropertyRule['settled']>])[];
   private readonly violations = new Map<PropertyId, Violation>();
   /** Found, and not shown by the steps that were found for it: another way to the same is looked for. */
-  private readonly unshown = new Map<PropertyId, { readonly violation: Violation; tries: number }>();
+  private readonly unshown = new Map<PropertyId, { violation: Violation; tries: number; burns: boolean }>();
+  /** Properties against which enough was found that no steps show. */
+  private readonly closed = new Set<PropertyId>();
   private shortedAtOnce = false;
   /** Settled situations in order of discovery; from which place in this list, and by which choice, each was reached. */
   private readonly queue: number[] = [];
@@ -67,6 +69,7 @@ export class Search {
   private readonly running: boolean[] = [];
   private reached = new Uint8Array(1024);
   private readonly maxSituations: number;
+  private readonly heatless: boolean;
   /** By what conducts around the motors: a state in which one is driven. */
   private readonly ran = new Map<string, MechanicalState>();
   private readonly aroundMotors: readonly number[];
@@ -80,9 +83,11 @@ export class Search {
       properties = PROPERTY_IDS,
       hands = 'switchgear too',
       isCleared,
+      heatless = false,
     }: ProofOptions,
   ) {
     this.maxSituations = maxSituations;
+    this.heatless = heatless;
     this.isCleared = isCleared;
     this.circuit = solver.circuit;
     this.arrived = this.circuit.initial.slice();
@@ -125,7 +130,7 @@ export class Search {
   }
 
   private verdict(id: PropertyId): Property {
-    const violation = this.violations.get(id) ?? this.unshown.get(id)?.violation;
+    const violation = this.violations.get(id) ?? this.withoutHeat(id);
     if (violation) return { id, holds: false, tested: true, ...violation };
     const rule = propertyRule(id);
     const tested = this.shortedAtOnce ? id === 'no-short' : rule.tested(this);
@@ -133,6 +138,12 @@ export class Search {
     const decided = this.complete || rule.wiring !== undefined;
     const found = decided ? '' : `not decided: the search stopped at ${this.queue.length} situations`;
     return { id, holds: decided, tested, trace: [], found };
+  }
+
+  /** What was found and no steps show; where heat always comes before, only if it is left out of account. */
+  private withoutHeat(id: PropertyId): Violation | undefined {
+    const found = this.unshown.get(id);
+    return found && (this.heatless || !found.burns) ? found.violation : undefined;
   }
 
   private explore(): void {
@@ -145,6 +156,7 @@ export class Search {
         if (id === 'no-short') continue;
         this.violations.delete(id);
         this.unshown.delete(id);
+        this.closed.delete(id);
       }
     if (!this.shortedAtOnce) this.judgeWiring();
     const state = this.circuit.initial.slice();
@@ -254,7 +266,7 @@ export class Search {
 
   /** True while a property is judged and nothing was found against it whose steps show it. */
   isOpen(id: PropertyId): boolean {
-    return this.judged.includes(id) && !this.violations.has(id);
+    return this.judged.includes(id) && !this.violations.has(id) && !this.closed.has(id);
   }
 
   private stimulus(choice: number): Stimulus | null {
@@ -305,13 +317,14 @@ export class Search {
 
   /** Keeps what was found; where its steps do not show it in time, only as long as no others do. */
   note(id: PropertyId, violation: Violation, { shown, burns }: Pick<Directed, 'shown' | 'burns'>): void {
-    // Where a lamp burns out first the situation does not come about.
-    if (!shown && burns) return;
-    const before = this.unshown.get(id) ?? { violation, tries: 0 };
-    before.tries += 1;
-    this.unshown.set(id, before);
     if (shown) this.violations.set(id, violation);
-    else if (before.tries >= MOST_TRIES) this.violations.set(id, before.violation);
+    else {
+      const before = this.unshown.get(id) ?? { violation, tries: 0, burns };
+      before.tries += 1;
+      if (before.burns && !burns) Object.assign(before, { violation, burns });
+      this.unshown.set(id, before);
+      if (before.tries >= MOST_TRIES) this.closed.add(id);
+    }
   }
 
   /** A violation in a settled situation: something runs, or what `shows` tells. */

@@ -32,9 +32,6 @@ import {
 
 import { plainProtection } from './plain-protection.js';
 
-/** Per unit of its voltage above which a lamp burns out. */
-const LAMP_BURNS = 1.3;
-
 /** More situations than this are left to others. */
 const MOST = 12_000;
 export class TooLarge extends Error {}
@@ -58,8 +55,6 @@ export class PlainBoard {
   readonly circuit: Circuit;
   readonly solver: Solver;
   energised = false;
-  /** A lamp has so much voltage in some situation that it burns out. */
-  burns = false;
   private readonly known = new Map<string, Ends>();
   private count = 0;
 
@@ -125,8 +120,6 @@ export class PlainBoard {
     const { circuit, solver } = this;
     const electrical = solver.at(state);
     if (isShorted(electrical)) return null;
-    if (circuit.lamps.some(({ voltage }, k) => (electrical.lampVolts[k] as number) > LAMP_BURNS * voltage))
-      this.burns = true;
     const wants = circuit.coils.map((_, k) => coilWants(circuit, electrical, state, k));
     const bad = circuit.coils.some((_, k) => coilVoltageFault(circuit, electrical, k) !== null);
     if (bad || wants.some(Boolean)) this.energised = true;
@@ -238,7 +231,6 @@ export function plainVerdicts(board: Bench): {
   readonly broken: Set<string>;
   readonly hasRun: boolean;
   readonly isDead: boolean;
-  readonly burns: boolean;
 } {
   const plain = new PlainBoard(board);
   const { circuit } = plain;
@@ -290,7 +282,7 @@ export function plainVerdicts(board: Bench): {
   };
   take(plain.lead(circuit.initial), null, null);
   const isDead = seen.size === 0 && broken.has('no-short');
-  if (isDead) return { broken: new Set(['no-short']), hasRun, isDead, burns: plain.burns };
+  if (isDead) return { broken: new Set(['no-short']), hasRun, isDead };
   for (const state of seen.values()) {
     for (const { stimulus, then } of plain.deeds(state, true)) take(plain.lead(then), state, stimulus);
     if (buttons.some(({ index }) => state[index] !== REST)) continue;
@@ -326,7 +318,7 @@ export function plainVerdicts(board: Bench): {
     )
       broken.add('earth-bonded');
   }
-  return { broken, hasRun, isDead, burns: plain.burns };
+  return { broken, hasRun, isDead };
 }
 
 /** Whether wires and busbars alone join two terminals. */

@@ -114,14 +114,15 @@ class Joined {
     contacts: readonly PlainContact[],
     {
       heaters = true,
-      wires = board.wires,
-    }: { readonly heaters?: boolean; readonly wires?: Bench['wires'] } = {},
+      without = new Set(),
+    }: { readonly heaters?: boolean; readonly without?: ReadonlySet<string> } = {},
   ) {
     const join = (a: string, b: string) => {
+      if (without.has(a) || without.has(b)) return;
       this.beside.set(a, [...(this.beside.get(a) ?? []), b]);
       this.beside.set(b, [...(this.beside.get(b) ?? []), a]);
     };
-    for (const { from, to } of wires) join(from, to);
+    for (const { from, to } of board.wires) join(from, to);
     for (const { a, b } of contacts) join(a, b);
     for (const device of board.devices) {
       const { tag, type } = device;
@@ -269,7 +270,11 @@ export function plainProtection(
     if (seen.has(key)) continue;
     seen.add(key);
     const closed = all.filter(({ tag, closed: is }) => is(stateOf(state, tag)));
-    if (hasArmature && !buttonHeld) {
+    if (
+      hasArmature &&
+      !buttonHeld &&
+      ![...supplyOff].some((tag) => frame.lines.some((l) => l.startsWith(`${tag}:`)))
+    ) {
       const out = all.filter(({ tag, kind, closed: is }) =>
         is(kind === 'armature' ? REST : stateOf(state, tag)),
       );
@@ -297,14 +302,20 @@ export function plainProtection(
         windings.flat().filter((other) => bare.from(end).has(other)).length === 1;
       if (isFed && !windings.every((winding) => winding.some(isAlone))) broken.add('overload-in-line');
     });
-    if (frame.earths.length > 0 && earthCarries(board, frame, now, supplyOff))
+    if (frame.earths.length > 0 && earthCarries(board, frame, closed, now, supplyOff))
       broken.add('earth-carries-nothing');
   }
   return broken;
 }
 
 /** Whether some current goes through the bond of a supply's earth: a simple way from neutral to earth through an EMF, tried one by one. */
-function earthCarries(board: Bench, frame: Frame, joined: Joined, off: ReadonlySet<string>): boolean {
+function earthCarries(
+  board: Bench,
+  frame: Frame,
+  closedNow: readonly PlainContact[],
+  joined: Joined,
+  off: ReadonlySet<string>,
+): boolean {
   const names = new Map<string, string>();
   const node = (ref: string): string => {
     const known = names.get(ref);
@@ -327,18 +338,17 @@ function earthCarries(board: Bench, frame: Frame, joined: Joined, off: ReadonlyS
   for (const device of board.devices)
     if (device.type === 'impedance') load(`${device.tag}:1`, `${device.tag}:2`);
   const emf = (a: string, b: string) => edges.push({ a: node(a), b: node(b), isEmf: true });
-  for (const tag of frame.transformers) {
-    load(`${tag}:H1`, `${tag}:H2`);
-    emf(`${tag}:X1`, `${tag}:X2`);
-  }
+  for (const tag of frame.transformers) load(`${tag}:H1`, `${tag}:H2`);
   for (const [plus, minus] of frame.dc) if (!off.has(plus.split(':')[0]!)) emf(plus, minus);
   for (const line of frame.lines) {
     const tag = line.split(':')[0]!;
     if (!off.has(tag)) emf(line, `${tag}:N`);
   }
   const at = new Map<string, Edge[]>();
-  for (const edge of edges)
+  const index = (edge: Edge) => {
     for (const end of new Set([edge.a, edge.b])) at.set(end, [...(at.get(end) ?? []), edge]);
+  };
+  edges.forEach(index);
   const reaches = (here: string, goal: string, seen: ReadonlySet<string>, met: boolean): boolean => {
     if (here === goal) return met;
     return (at.get(here) ?? []).some((edge) => {
@@ -346,15 +356,40 @@ function earthCarries(board: Bench, frame: Frame, joined: Joined, off: ReadonlyS
       return to !== here && !seen.has(to) && reaches(to, goal, new Set([...seen, to]), met || edge.isEmf);
     });
   };
+  // A secondary drives a current while its primary is fed; else it is only a winding.
+  for (const tag of frame.transformers) {
+    const [h1, h2] = [node(`${tag}:H1`), node(`${tag}:H2`)];
+    const without = (edge: Edge) => !(edge.a === h1 && edge.b === h2 && !edge.isEmf);
+    const own = at.get(h1) ?? [];
+    at.set(h1, own.filter(without));
+    const others = at.get(h2) ?? [];
+    at.set(h2, others.filter(without));
+    const isFed = h1 !== h2 && reaches(h1, h2, new Set([h1]), false);
+    at.set(h1, own);
+    at.set(h2, others);
+    const [x1, x2] = [node(`${tag}:X1`), node(`${tag}:X2`)];
+    if (x1 !== x2) index({ a: x1, b: x2, isEmf: isFed });
+  }
   return frame.earths.some((earth) => {
     const neutral = earth.replace(/PE$/, 'N');
     const [from, to] = [node(neutral), node(earth)];
     if (from !== to) return reaches(from, to, new Set([from]), false);
-    // Joined on the board: whatever returns to neutral returns by both, so any way around through a load and an EMF.
-    return (at.get(from) ?? []).some((first) => {
-      if (first.isEmf || first.a === first.b) return false;
-      const next = first.a === from ? first.b : first.a;
-      return reaches(next, from, new Set([next]), false);
-    });
+    // Joined on the board: what matters is where the leads of something fed by a line lie.
+    const past = new Joined(board, closedNow, { without: new Set(frame.neutrals) });
+    return [
+      ...frame.loads,
+      ...frame.motors.flatMap(({ windings }) => windings.map(([a, b]) => ['', a, b] as const)),
+    ].some(([, a, b]) =>
+      [
+        [a, b],
+        [b, a],
+      ].some(([end = '', other = '']) => {
+        if (end.endsWith('*') || node(end) !== from || node(other) === from) return false;
+        return (
+          past.are(end, [earth]) &&
+          reaches(node(other), from, new Set([node(other), from].slice(0, 1)), false)
+        );
+      }),
+    );
   });
 }

@@ -22,6 +22,10 @@ const armaturesIn = ({ mechanisms }: Circuit, state: MechanicalState): string[] 
     kind === 'armature' && state[index] !== REST ? [device.tag] : [],
   );
 
+/** An AC supply is off: its lines are dead. */
+const isOff = ({ sources }: Circuit, state: MechanicalState): boolean =>
+  sources.some(({ frequency, liveIn, mechanism }) => frequency > 0 && !liveIn[state[mechanism]!]);
+
 const allOut = (circuit: Circuit, state: MechanicalState): boolean =>
   armaturesIn(circuit, state).length === 0;
 
@@ -53,7 +57,7 @@ export const deadAtRest: PropertyRule = {
   tested: ({ hasRun }) => hasRun,
   settled(search, settled) {
     const { circuit, exploration } = search;
-    if (exploration.held(settled.state) > 0) return;
+    if (exploration.held(settled.state) > 0 || isOff(circuit, settled.state)) return;
     const way = ways(search).at(settled.state);
     if (!way) return;
     const [line, end] = [circuit.terminals[way.from]!, circuit.terminals[way.to]!];

@@ -1,11 +1,20 @@
-import { wiredTogether, type Circuit, type MechanicalState, type UnionFind } from '../../circuit/index.js';
+import {
+  meets,
+  wiredTogether,
+  type Circuit,
+  type MechanicalState,
+  type UnionFind,
+} from '../../circuit/index.js';
 import { blocksOf, type GraphEdge } from '../blocks.js';
 import { ByContacts, closedIn } from './by-contacts.js';
 import { DANGER, perSearch, type PropertyRule } from './property.js';
 
-/** How current may go: through an element, an EMF, an open contact that may close, or a supply's own bond of earth and neutral. */
+/**
+ * How current may go: through an element, an EMF, a transformer's secondary (an EMF while its primary is fed), an open contact
+ * that may close, or a supply's own bond of earth and neutral.
+ */
 interface Way extends GraphEdge {
-  readonly kind: 'load' | 'emf' | 'contact' | 'bond';
+  readonly kind: 'load' | 'emf' | 'secondary' | 'contact' | 'bond';
   /** Device of a load; earth terminal of a bond. */
   readonly name: string;
 }
@@ -34,9 +43,9 @@ function waysOf(
       if (!inside.has(terminal)) inside.set(terminal, nodes++);
       return inside.get(terminal)!;
     };
+    const isTransformer = law.kind === 'transformer';
     windings.forEach(([a, b], k) => {
-      const kind = law.kind === 'transformer' && k === 1 ? 'emf' : 'load';
-      ways.push({ a: end(a), b: end(b), kind, name: tag });
+      ways.push({ a: end(a), b: end(b), kind: isTransformer && k === 1 ? 'secondary' : 'load', name: tag });
     });
   }
   for (const source of sources)
@@ -54,18 +63,37 @@ function waysOf(
   return { nodes, ways };
 }
 
-/** What carries current through an earth terminal by these ways: a cycle through its bond and an EMF. */
-function carrying(nodes: number, ways: readonly Way[]): Carrying | null {
-  const block = blocksOf(nodes, ways);
+/** Blocks in which something drives a current: those of an EMF, and of secondaries whose primaries are fed. */
+function fedBlocks(ways: readonly Way[], block: Int32Array): ReadonlySet<number> {
   const fed = new Set(ways.flatMap(({ kind }, k) => (kind === 'emf' ? [block[k]!] : [])));
-  const isLoad = ({ kind, a, b }: Way) => kind === 'load' && a !== b;
+  for (const [k, { kind, name }] of ways.entries()) {
+    if (kind !== 'secondary') continue;
+    const primary = ways.findIndex((way) => way.kind === 'load' && way.name === name);
+    if (fed.has(block[primary]!)) fed.add(block[k]!);
+  }
+  return fed;
+}
+
+/** What carries current through an earth terminal by these ways: a cycle through its bond and an EMF. */
+function carrying(
+  nodes: number,
+  ways: readonly Way[],
+  isByEarth: (load: string) => boolean,
+): Carrying | null {
+  const block = blocksOf(nodes, ways);
+  const fed = fedBlocks(ways, block);
+  const driven = new Set(ways.flatMap(({ kind }, k) => (kind === 'emf' ? [block[k]!] : [])));
+  const isLoad = ({ kind, a, b }: Way, k: number) =>
+    a !== b && (kind === 'load' ? fed.has(block[k]!) : kind === 'secondary' && driven.has(block[k]!));
   for (const [k, bond] of ways.entries()) {
     if (bond.kind !== 'bond' || bond.name === '') continue;
     const meetsBond = ({ a, b }: Way) => a === bond.a || b === bond.a;
-    // Where earth and neutral are joined on the board, what returns to neutral returns by both.
+    // Where earth and neutral are joined on the board, a current takes the way that its leads take.
     const loads = isNeutralToo(ways, bond)
-      ? ways.filter((way, n) => isLoad(way) && meetsBond(way) && fed.has(block[n]!))
-      : ways.filter((way, n) => isLoad(way) && block[n] === block[k] && fed.has(block[k]!));
+      ? ways.filter(
+          (way, n) => isLoad(way, n) && meetsBond(way) && driven.has(block[n]!) && isByEarth(way.name),
+        )
+      : ways.filter((way, n) => isLoad(way, n) && block[n] === block[k]);
     const load = loads.find(meetsBond) ?? loads[0];
     if (load) return { earth: bond.name, load: load.name };
   }
@@ -75,13 +103,27 @@ function carrying(nodes: number, ways: readonly Way[]): Carrying | null {
 const isNeutralToo = (ways: readonly Way[], bond: Way): boolean =>
   ways.some(({ kind, name, a }) => kind === 'bond' && name === '' && a === bond.a);
 
+/** Whether what a device returns comes to an earth terminal of a supply on leads and closed contacts without passing a neutral. */
+function returnsByEarth(circuit: Circuit, state: MechanicalState, tag: string): boolean {
+  const neutrals = new Set<number>(circuit.sources.map(({ reference }) => reference));
+  const isPassed = ({ a, b }: { readonly a: number; readonly b: number }) =>
+    !neutrals.has(a) && !neutrals.has(b);
+  const sets = wiredTogether(
+    { ...circuit, conductors: circuit.conductors.filter(isPassed) },
+    (contact) => isPassed(contact) && closedIn(state)(contact),
+  );
+  const ends = circuit.elements.flatMap((one) => (one.tag === tag ? one.windings.flat() : []));
+  const earths = circuit.earthed.filter((terminal) => !neutrals.has(terminal));
+  return ends.some((end) => end >= 0 && meets(sets, earths, end));
+}
+
 function carriesIn(circuit: Circuit, state: MechanicalState): Carrying | null {
   const { nodes, ways } = waysOf(
     circuit,
     wiredTogether(circuit, closedIn(state)),
     ({ liveIn, mechanism }) => liveIn[state[mechanism]!]!,
   );
-  return carrying(nodes, ways);
+  return carrying(nodes, ways, (tag) => returnsByEarth(circuit, state, tag));
 }
 
 /** True where some contacts could make a cycle through earth; each counts as a way that may be open or closed. */
