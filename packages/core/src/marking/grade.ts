@@ -112,6 +112,9 @@ function judgeBehaviour({ behaviour, result, idle }: Trial): Judged {
   };
 }
 
+/** Id of the comparison with the reference among the criteria; no behaviour of an exercise can have it. */
+export const EQUIVALENCE = 'compare.equivalent';
+
 /** Points of the comparison with the reference beside those of all behaviours together (common practice, no source). */
 const EQUIVALENCE_SHARE = 0.05;
 
@@ -124,7 +127,7 @@ function judgeEquivalence({ behaviours }: Exercise, { counterexample }: Comparis
   if (points === 0) return [];
   return [
     {
-      id: 'equivalence',
+      id: EQUIVALENCE,
       title: 'Does what the reference does, in whatever order it is worked',
       weight: (points * EQUIVALENCE_SHARE) / (1 - EQUIVALENCE_SHARE),
       essential: false,

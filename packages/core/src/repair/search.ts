@@ -1,3 +1,4 @@
+import type { Wire } from '../bench/index.js';
 import type { PropertyId } from '../proof/index.js';
 import type { PinWire, Failing } from './board.js';
 import { Answers } from './answers.js';
@@ -247,10 +248,18 @@ export class Search {
   }
 }
 
-/** Same key, same edits, in whatever order. */
+const endsOf = ({ from, to }: Wire): string => [from, to].sort().join('>');
+
+/** Same key, same edits, in whatever order and whichever end of a lead is named first. */
 export const editsKey = (edits: readonly RepairEdit[]): string =>
   edits
-    .map((edit) => JSON.stringify(edit))
+    .map((edit) =>
+      'add' in edit
+        ? `+${endsOf(edit.add)}`
+        : 'move' in edit
+          ? `${endsOf(edit.move)}=${endsOf(edit.to)}`
+          : `-${endsOf(edit.remove)}`,
+    )
     .sort()
     .join();
 

@@ -378,6 +378,7 @@ function earthCarries(
     const past = new Joined(board, closedNow, { without: new Set(frame.neutrals) });
     return [
       ...frame.loads,
+      ...frame.transformers.map((tag) => [tag, `${tag}:H1`, `${tag}:H2`] as const),
       ...frame.motors.flatMap(({ windings }) => windings.map(([a, b]) => ['', a, b] as const)),
     ].some(([, a, b]) =>
       [

@@ -12,7 +12,7 @@ import {
   type Report,
 } from '../../marking/index.js';
 import type { SheetEntries } from './entries.js';
-import { propertyTitle } from '../../proof/index.js';
+import { PROPERTY_IDS, propertyTitle } from '../../proof/index.js';
 import { observedOn, withSettings, type Observed } from './observed.js';
 import type { BenchSheet, SheetCheck, SheetFunction } from './sheet.js';
 import { explain } from './suspects.js';
@@ -44,13 +44,20 @@ export function markSheet(exercise: Exercise, sheet: BenchSheet, entries: SheetE
     rules: of('rules'),
     workmanship: of('workmanship'),
   };
-  const properties = judged.safety.map(({ id, broken }) => ({
-    id: id as Report['properties'][number]['id'],
-    holds: broken === null || broken === NOT_TESTED,
-    tested: broken !== NOT_TESTED,
-    trace: [],
-    found: broken?.found ?? '',
-  }));
+  const properties = judged.safety.flatMap(({ id, broken }) => {
+    const property = PROPERTY_IDS.find((one) => one === id);
+    return property
+      ? [
+          {
+            id: property,
+            holds: broken === null || broken === NOT_TESTED,
+            tested: broken !== NOT_TESTED,
+            trace: [],
+            found: broken?.found ?? '',
+          },
+        ]
+      : [];
+  });
   const wrong = observed.filter(({ right }) => !right);
   const untested = properties.find(({ tested }) => !tested);
   // Nobody signs for a board on which a reading stands that should be another.
@@ -95,14 +102,14 @@ function judgeFunction(
 }
 
 function judgeCheck(
-  { part, id, title }: SheetCheck,
+  { part, id, title, points, essential = false }: SheetCheck,
   sheet: BenchSheet,
   entries: SheetEntries,
   observed: readonly Observed[],
   byWiring: Report | null,
 ): Judged {
   const key = `${part}/${id}`;
-  const base = { id, title, weight: 1 };
+  const base = { id, title, weight: points, ...(essential ? { essential } : {}) };
   if (key === DEAD_TEST) return { ...base, ...deadTestsMade(sheet, observed) };
   const said = entries.checks[key] ?? (key === PERMISSION && entries.permittedBy ? true : undefined);
   if (said === true) return { ...base, broken: null };

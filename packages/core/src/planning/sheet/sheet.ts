@@ -1,7 +1,15 @@
 import { settableOn, purposeOf, kindName } from '../../catalogue/index.js';
 import type { Bench } from '../../bench/index.js';
 import { describeStimulus } from '../../circuit/index.js';
-import { grade, referenceBench, type Exercise, type Part } from '../../marking/index.js';
+import {
+  EQUIVALENCE,
+  criteriaOf,
+  grade,
+  referenceBench,
+  type Criterion,
+  type Exercise,
+  type Part,
+} from '../../marking/index.js';
 import { describeExpected, isExpectation, type Expected, type Step } from '../../simulation/index.js';
 import type { Stimulus } from '../../circuit/index.js';
 import { deadTestTable, type DeadTestTable } from '../dead-tests/index.js';
@@ -37,6 +45,8 @@ export interface SheetCheck {
   readonly id: string;
   readonly title: string;
   readonly points: number;
+  /** A board does not pass without it. */
+  readonly essential?: boolean;
   /** How it is found out on a physical board. */
   readonly how: string;
 }
@@ -76,15 +86,43 @@ const HOW: Readonly<Record<string, string>> = {
   'no-chatter': 'No contactor or relay buzzes or chatters in any test.',
   'no-race': 'Each start tried ten times ends in the same state.',
   'earth-bonded': 'Read each motor frame to the supply’s earth, dead: closed.',
-  'full-phases': 'With the motor running, all three lines carry the same current.',
+  'full-phases':
+    'With the motor running, all three lines carry the same current; dead, no lead of N or PE is under its terminals.',
+  'dead-at-rest':
+    'Supply on, every contactor out: each motor terminal reads 0 V to every line, to neutral and to earth.',
+  isolates: 'Everything that isolates is opened: each coil and motor terminal reads 0 V to every line.',
+  'overload-in-line':
+    'Dead: from each line terminal of the motor to the contactor, the only way leads through a heater of its relay.',
+  'earth-carries-nothing':
+    'Dead, with the bond of earth and neutral lifted: no coil, lamp or winding reads to the protective conductor.',
+  'separate-secondary':
+    'Dead: the secondary reads open to every line and to neutral, and closed to earth at one terminal at the most.',
 };
 
+/** How a single fault is tried that a board must bear: never with the supply on. [P] common practice, no source. */
+const HOW_SURVIVED =
+  'Dead and locked off: bring it about by hand (hold the armature in, bridge the pole); the ways to what must stay out read open.';
+
 const BY_EYE = 'Look at the board.';
+
+const howOf = ({ part, id }: Pick<Criterion, 'part' | 'id'>): string =>
+  part === 'safety' ? (HOW[id] ?? HOW_SURVIVED) : BY_EYE;
 
 /** A board that its students wire, as it should be. */
 export function benchSheet(exercise: Exercise): BenchSheet {
   const reference = referenceBench(exercise);
-  const { criteria, max, pass } = grade(exercise, reference, { log: [], faults: false });
+  const { criteria: all, max, pass } = grade(exercise, reference, { log: [], faults: false });
+  const asked = (part: Part) =>
+    all
+      .filter((one) => one.part === part && one.id !== EQUIVALENCE)
+      .map((one) => ({ ...one, weight: one.max, broken: null }));
+  // Nobody works a physical board in every order: the functions have the points of that comparison too.
+  const criteria = criteriaOf(exercise, {
+    behaviour: asked('behaviour'),
+    safety: asked('safety'),
+    rules: asked('rules'),
+    workmanship: asked('workmanship'),
+  });
   const points = Object.fromEntries(criteria.map(({ part, id, max: most }) => [`${part}/${id}`, most]));
   return {
     exercise: exercise.id,
@@ -99,10 +137,19 @@ export function benchSheet(exercise: Exercise): BenchSheet {
       rows: rowsOf(steps),
     })),
     settings: settingsOf(reference),
-    checks: criteria.flatMap(({ part, id, title, max: most }): SheetCheck[] =>
+    checks: criteria.flatMap(({ part, id, title, max: most, essential }): SheetCheck[] =>
       part === 'behaviour'
         ? []
-        : [{ part, id, title, points: most, how: part === 'safety' ? (HOW[id] ?? BY_EYE) : BY_EYE }],
+        : [
+            {
+              part,
+              id,
+              title,
+              points: most,
+              ...(essential ? { essential } : {}),
+              how: howOf({ part, id }),
+            },
+          ],
     ),
     points,
     max,
