@@ -95,7 +95,8 @@ describe('templates', () => {
           share: 1,
         });
         expect(made.behaviours.length).toBeGreaterThan(2);
-        expect(made.deadTest?.length).toBeGreaterThan(1);
+        const { deadTest } = made.practice ?? {};
+          expect(Array.isArray(deadTest) ? deadTest.length : 0).toBeGreaterThan(1);
       }),
       { numRuns: 15, seed: 12 },
     );

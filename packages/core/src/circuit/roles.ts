@@ -139,6 +139,10 @@ export function returnEnds(circuit: Circuit): TerminalIndex[] {
   });
 }
 
+/** Terminals of the line conductors of AC supplies. */
+export const linesOf = ({ sources }: Circuit): TerminalIndex[] =>
+  sources.flatMap(({ terminal, frequency }) => (frequency > 0 ? [terminal] : []));
+
 /** Terminals that feed: line conductors, DC plus, the side of a transformer's secondary that is not its return. */
 export function feeds(circuit: Circuit): TerminalIndex[] {
   const back = returnEnds(circuit);

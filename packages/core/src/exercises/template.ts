@@ -87,6 +87,7 @@ const rulesOf = (
   coilReturnUnswitched: true,
   fusedControl: true,
   contactDuty: true,
+  controlIsolated: true,
   overloadReset: 'manual',
   earthBonded: true,
   maxWiresPerTerminal: 2,

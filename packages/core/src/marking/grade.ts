@@ -2,6 +2,7 @@ import type { Bench } from '../bench/index.js';
 import { compile } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import {
+  DANGER,
   compareCircuits,
   propertyTitle,
   propertyWeight,
@@ -69,7 +70,7 @@ export function grade(
     ],
     rules: judgeRules(circuit, exercise.rules, proof.running).map((verdict) => ({
       ...weighed(verdict),
-      ...(exercise.essentialRules?.some((key) => key === verdict.key) ? { essential: true } : {}),
+      ...(exercise.essentialRules?.some((key) => key === verdict.key) ? ESSENTIAL_RULE : {}),
     })),
     workmanship: [...judgeWorkmanship(circuit, exercise.rules), ...practiceOf(exercise, work)].map(weighed),
   };
@@ -111,6 +112,9 @@ function judgeBehaviour({ behaviour, result, idle }: Trial): Judged {
     kept: idle ? 0 : reachedPart(steps, result),
   };
 }
+
+/** A rule that nobody passes without weighs as much as a property that keeps people from harm. */
+const ESSENTIAL_RULE = { essential: true, weight: DANGER };
 
 /** Id of the comparison with the reference among the criteria; no behaviour of an exercise can have it. */
 export const EQUIVALENCE = 'compare.equivalent';

@@ -1,6 +1,7 @@
 /** Every order in which a bench can be worked: safety properties, and equivalence with a shortest counterexample. */
 export * from './prove.js';
 export {
+  DANGER,
   PROPERTY_IDS,
   isOfWiring,
   propertyTitle,

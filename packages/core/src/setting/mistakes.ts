@@ -3,14 +3,18 @@ import { anatomy, type Device } from '../catalogue/index.js';
 import type { Exercise } from '../marking/index.js';
 import { shuffled } from './otherwise.js';
 import { POWER_MISTAKES } from './power-mistakes.js';
+import { PROTECTION_MISTAKES } from './protection-mistakes.js';
 import {
   alsoOn,
   bridged,
   detached,
   exchanged,
   inOrder,
+  isStart,
+  isStop,
   jointsOf,
   moved,
+  sealIns,
   without,
   type Change,
   type Contact,
@@ -32,32 +36,7 @@ export interface Mistake {
 
 export type Maker = (ground: Ground) => readonly Mistake[];
 
-const STARTS = ['start', 'forward', 'reverse', 'jog'];
-const isStart = ({ duty, normally, type }: Contact): boolean =>
-  type === 'pushbutton' && normally === 'open' && (duty === undefined || STARTS.includes(duty));
-const isStop = ({ duty, normally, type }: Contact): boolean =>
-  normally === 'closed' && (duty === 'stop' || type === 'estop');
-
 const say = ({ tag, name }: Contact): string => `${tag} ${name}`;
-
-/** Contacts of a magnet in parallel with a start button, with the side that is fed through Stop first. */
-function sealIns(ground: Ground): { seal: Contact; start: Contact; fed: TerminalRef; run: TerminalRef }[] {
-  const { contacts, nets } = ground;
-  const net = (ref: TerminalRef) => nets.netOf.get(ref);
-  const upstream = new Set(contacts.filter(isStop).flatMap(({ a, b }) => [net(a), net(b)]));
-  return contacts.flatMap((seal) => {
-    if (seal.normally !== 'open' || seal.role !== 'aux') return [];
-    const start = contacts.find(
-      (one) =>
-        isStart(one) &&
-        ((net(one.a) === net(seal.a) && net(one.b) === net(seal.b)) ||
-          (net(one.a) === net(seal.b) && net(one.b) === net(seal.a))),
-    );
-    if (!start) return [];
-    const [fed, run] = upstream.has(net(seal.b)) ? [seal.b, seal.a] : [seal.a, seal.b];
-    return [{ seal, start, fed, run }];
-  });
-}
 
 const noSealIn: Maker = (ground) =>
   sealIns(ground).map(({ seal, run }) => ({
@@ -326,6 +305,7 @@ const MAKERS: readonly Maker[] = [
   jogLikeStart,
   coilReturns,
   ...POWER_MISTAKES,
+  ...PROTECTION_MISTAKES,
   leftOut,
 ];
 

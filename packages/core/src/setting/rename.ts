@@ -44,7 +44,7 @@ export function renameDevice(exercise: Exercise, from: string, to: string): Exer
     from: renamed(wire.from, from, to) as TerminalRef,
     to: renamed(wire.to, from, to) as TerminalRef,
   });
-  const { reference, observe, practice, deadTest } = rest;
+  const { reference, observe, practice, deadTest, survive } = rest;
   return {
     ...rest,
     title,
@@ -63,6 +63,7 @@ export function renameDevice(exercise: Exercise, from: string, to: string): Exer
     observe: deep(observe, from, to),
     behaviours: behaviours.map((one) => ({ ...one, steps: deep(one.steps, from, to) })),
     faults: faults.map((one) => ({ ...one, fault: deep(one.fault, from, to) })),
+    ...(survive ? { survive: deep(survive, from, to) } : {}),
     ...(practice ? { practice: deep(practice, from, to) } : {}),
     ...(deadTest ? { deadTest: deep(deadTest, from, to) } : {}),
     ...(sets ? { sets: sets.map((set) => ({ ...set, faults: deep(set.faults, from, to) })) } : {}),

@@ -66,6 +66,16 @@ export function versionChanges(before: Exercise, after: Exercise): VersionChange
       key: ({ id }) => id,
       name: ({ title }) => `Work order: ${title}`,
     }),
+    ...listChanges(before.survive ?? [], after.survive ?? [], {
+      of: 'marks',
+      key: ({ fault }) => JSON.stringify(fault),
+      name: ({ title }) => `Fault to bear: ${title}`,
+    }),
+    ...listChanges(before.essentialRules ?? [], after.essentialRules ?? [], {
+      of: 'rules',
+      key: String,
+      name: (key) => `Essential: ${key}`,
+    }),
     ...listChanges(before.observe, after.observe, {
       of: 'behaviours',
       key: String,

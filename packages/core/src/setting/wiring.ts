@@ -57,6 +57,33 @@ export function groundOf(exercise: Exercise): Ground {
   };
 }
 
+const STARTS = ['start', 'forward', 'reverse', 'jog'];
+export const isStart = ({ duty, normally, type }: Contact): boolean =>
+  type === 'pushbutton' && normally === 'open' && (duty === undefined || STARTS.includes(duty));
+export const isStop = ({ duty, normally, type }: Contact): boolean =>
+  normally === 'closed' && (duty === 'stop' || type === 'estop');
+
+/** Contacts of a magnet in parallel with a start button, with the side that is fed through Stop first. */
+export function sealIns(
+  ground: Ground,
+): { seal: Contact; start: Contact; fed: TerminalRef; run: TerminalRef }[] {
+  const { contacts, nets } = ground;
+  const net = (ref: TerminalRef) => nets.netOf.get(ref);
+  const upstream = new Set(contacts.filter(isStop).flatMap(({ a, b }) => [net(a), net(b)]));
+  return contacts.flatMap((seal) => {
+    if (seal.normally !== 'open' || seal.role !== 'aux') return [];
+    const start = contacts.find(
+      (one) =>
+        isStart(one) &&
+        ((net(one.a) === net(seal.a) && net(one.b) === net(seal.b)) ||
+          (net(one.a) === net(seal.b) && net(one.b) === net(seal.a))),
+    );
+    if (!start) return [];
+    const [fed, run] = upstream.has(net(seal.b)) ? [seal.b, seal.a] : [seal.a, seal.b];
+    return [{ seal, start, fed, run }];
+  });
+}
+
 export type Change = (wires: readonly Wire[]) => Wire[];
 
 const touches = ({ from, to }: Wire, ref: TerminalRef): boolean => from === ref || to === ref;

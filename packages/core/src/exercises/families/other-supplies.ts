@@ -119,16 +119,7 @@ const SINGLE_PHASE: Recipe = {
     tripped(5),
     lost(4),
   ],
-  rules: {
-    overloadPosition: 'either',
-    coilReturnUnswitched: true,
-    neutralUnswitched: true,
-    fusedControl: true,
-    stopUpstream: true,
-    earthBonded: true,
-    overloadDial: true,
-    maxWiresPerTerminal: 2,
-  },
+  rules: { ...STARTER_RULES, neutralUnswitched: true },
   faults: [
     'open-wire KM1:A2 KM1:3 | Coil’s neutral broken',
     'open-wire F2:2 F2:3 | Loop through the heaters broken',

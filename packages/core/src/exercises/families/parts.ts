@@ -19,6 +19,7 @@ export const BASIC_RULES: Rules = {
   coilReturnUnswitched: true,
   fusedControl: true,
   contactDuty: true,
+  controlIsolated: true,
   overloadReset: 'manual',
   earthBonded: true,
   maxWiresPerTerminal: 2,

@@ -267,6 +267,9 @@ const POLE_HOLD: Recipe = {
   rules: {
     overloadPosition: 'either',
     coilReturnUnswitched: true,
+    contactDuty: true,
+    controlIsolated: true,
+    overloadReset: 'manual',
     earthBonded: true,
     maxWiresPerTerminal: 3,
   },

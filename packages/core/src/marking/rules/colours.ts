@@ -8,7 +8,7 @@ import {
   type Circuit,
   type TerminalIndex,
 } from '../../circuit/index.js';
-import { breachAt, rule, type Breach } from './rule.js';
+import { breachAtEach, rule, type Breach } from './rule.js';
 import { breachByWire, earthWires, nameOf, type WireFault } from './wires.js';
 
 const EARTH_COLOURS = ['green-yellow', 'green/yellow', 'gnye', 'gn-ye', 'gn/ye', 'green'];
@@ -25,7 +25,8 @@ export const earthColour = rule<undefined>({
     const wrong = bench.wires.filter(
       (wire) => wire.colour !== undefined && isEarthColour(wire.colour) !== earth.has(wire),
     );
-    return breachAt(
+    return breachAtEach(
+      wrong.length,
       wrong.flatMap(({ from, to }) => [from, to]),
       wrong.map((wire) => `${nameOf(wire)} is ${wire.colour ?? ''}`).join(', '),
     );

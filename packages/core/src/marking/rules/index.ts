@@ -3,6 +3,7 @@ import type { Circuit, MechanicalState } from '../../circuit/index.js';
 import type { Field, ValuesOf } from '../../catalogue/index.js';
 import { areaByProtection } from './areas.js';
 import { cables } from './cables.js';
+import { controlIsolated } from './control-isolated.js';
 import { coilReturnUnswitched, neutralUnswitched, noPoleSealing } from './coils.js';
 import { contactDuty } from './contact-duty.js';
 import { fusedControl } from './fused-control.js';
@@ -37,6 +38,7 @@ const HOUSE = {
   overloadDial,
   overloadReset,
   contactDuty,
+  controlIsolated,
   timerSetting,
   freeContacts,
   cables,

@@ -97,3 +97,10 @@ export const touches = (
 /** What breaks a rule at some devices or terminals; nothing where there are none. */
 export const breachAt = (where: readonly string[], found: string): Breach | null =>
   where.length === 0 ? null : { found, where };
+
+/** Part of a criterion's points that is kept with each place where it is broken (common practice, no source). */
+const KEPT_BY_EACH = 0.5;
+
+/** The same, where every further place costs half of what is left. */
+export const breachAtEach = (places: number, where: readonly string[], found: string): Breach | null =>
+  where.length === 0 ? null : { found, where, kept: KEPT_BY_EACH ** places };

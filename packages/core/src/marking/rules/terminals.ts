@@ -1,7 +1,7 @@
 import { conductorsByTerminal } from '../../bench/index.js';
 import { anatomy, number, optional } from '../../catalogue/index.js';
 import type { Circuit } from '../../circuit/index.js';
-import { breachAt, rule, type Breach } from './rule.js';
+import { breachAtEach, rule, type Breach } from './rule.js';
 
 /** Conductors that an ordinary terminal takes. */
 const ORDINARY = 2;
@@ -30,7 +30,8 @@ function overfilled({ bench }: Circuit, most: number | undefined): Breach | null
     // Supply terminals take any number and strips four; the house rule speaks of ordinary terminals.
     return count > (own === ORDINARY ? (most ?? own) : own);
   });
-  return breachAt(
+  return breachAtEach(
+    full.length,
     full.map(([ref]) => ref),
     full.map(([ref, count]) => `${count} conductors on ${ref}`).join(', '),
   );

@@ -1,5 +1,5 @@
 import { wiredTogether, type Circuit, type MechanicalState, type Switch } from '../../circuit/index.js';
-import { blocksOf } from '../blocks.js';
+import { blocksOf } from '../../circuit/index.js';
 
 /** An answer that rests on some mechanisms alone, kept for all states in which these conduct alike. */
 export class ByContacts<T> {
@@ -49,7 +49,3 @@ export const closedIn =
   (state: MechanicalState) =>
   ({ mechanism, closedIn: closed }: Switch): boolean =>
     closed[state[mechanism]!] ?? false;
-
-/** Terminals of the line conductors of AC supplies. */
-export const linesOf = ({ sources }: Circuit) =>
-  sources.flatMap(({ terminal, frequency }) => (frequency > 0 ? [terminal] : []));

@@ -1,12 +1,13 @@
 import { REST } from '../../catalogue/index.js';
 import {
+  linesOf,
   wayBetween,
   wayWords,
   type Circuit,
   type MechanicalState,
   type TerminalWay,
 } from '../../circuit/index.js';
-import { ByContacts, closedIn, linesOf, mechanismsBetween } from './by-contacts.js';
+import { ByContacts, closedIn, mechanismsBetween } from './by-contacts.js';
 import { DANGER, perSearch, type PropertyRule } from './property.js';
 
 /** A state as it would be with every armature out. */

@@ -5,7 +5,7 @@ import {
   type MechanicalState,
   type UnionFind,
 } from '../../circuit/index.js';
-import { blocksOf, type GraphEdge } from '../blocks.js';
+import { blocksOf, type GraphEdge } from '../../circuit/index.js';
 import { ByContacts, closedIn } from './by-contacts.js';
 import { DANGER, perSearch, type PropertyRule } from './property.js';
 

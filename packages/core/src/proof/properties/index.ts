@@ -12,6 +12,7 @@ import type { PropertyRule } from './property.js';
 import { separateSecondary } from './separate-secondary.js';
 import { estopHolds, overloadDrops, stopDrops } from './stops.js';
 
+export { DANGER } from './property.js';
 export { findShort } from './no-short.js';
 export { judgeStart, mayNotStart } from './no-self-start.js';
 export { mechanismsBetween } from './by-contacts.js';

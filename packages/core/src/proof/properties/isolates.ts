@@ -1,5 +1,6 @@
 import { OPERATED } from '../../catalogue/index.js';
 import {
+  linesOf,
   wayBetween,
   wayWords,
   type Circuit,
@@ -8,7 +9,6 @@ import {
   type TerminalIndex,
   type TerminalWay,
 } from '../../circuit/index.js';
-import { linesOf } from './by-contacts.js';
 import { DANGER, type PropertyRule } from './property.js';
 
 const isSwitchgear = ({ mechanisms }: Circuit, { mechanism }: Switch): boolean =>

@@ -1,0 +1,47 @@
+import {
+  linesOf,
+  wayBetween,
+  wayWords,
+  type Circuit,
+  type Switch,
+  type TerminalIndex,
+} from '../../circuit/index.js';
+import { breachAt, simple, type Breach } from './rule.js';
+
+/** The control circuit is dead when what switches the motor off is open, with its fuses left in (common practice, no source). */
+export const controlIsolated = simple(
+  'control-isolated',
+  'The control is switched off with the motor',
+  'With every breaker and disconnector off, fuses left in, no coil, lamp or transformer of the control is on a line.',
+  {
+    applies: (circuit) =>
+      circuit.switches.some((contact) => isSwitched(circuit, contact)) && linesOf(circuit).length > 0,
+    breach: liveBreach,
+  },
+);
+
+/** True of a pole that a hand opens: of a breaker or a disconnector, not of a fuse. */
+const isSwitched = ({ mechanisms }: Circuit, { mechanism }: Switch): boolean => {
+  const { kind, device } = mechanisms[mechanism]!;
+  return kind === 'switchgear' && device.type !== 'fuse';
+};
+
+const controlOf = ({ coils, lamps, transformers }: Circuit): TerminalIndex[] => [
+  ...[...coils, ...lamps].flatMap(({ a, b }) => [a, b]),
+  ...transformers.flatMap(({ primary }) => primary),
+];
+
+function liveBreach(circuit: Circuit): Breach | null {
+  const way = wayBetween(
+    circuit,
+    linesOf(circuit),
+    controlOf(circuit),
+    (contact) => !isSwitched(circuit, contact),
+  );
+  if (!way) return null;
+  const [line, end] = [circuit.terminals[way.from]!, circuit.terminals[way.to]!];
+  return breachAt(
+    [line, end],
+    `${end} is joined to ${line}${wayWords(way)} with every breaker and disconnector off`,
+  );
+}
