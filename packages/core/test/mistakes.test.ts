@@ -12,9 +12,10 @@ import { exercise, rewire } from './help.js';
 
 /**
  * The usual mistakes of each exercise and what a careful instructor says of them (common practice, no source).
- * `b`: an essential behaviour is wrong, `s`: a safety property fails; a part's name: passes, and only that part loses points.
+ * `b`: an essential behaviour is wrong, `s`: a safety property fails, `survive`: neither, but a single fault that must be borne is not
+ * or an essential rule is broken; a part's name: passes, and only that part loses points.
  */
-type Verdict = 'b' | 's' | 'bs' | 'nothing' | Part;
+type Verdict = 'b' | 's' | 'bs' | 'survive' | 'nothing' | Part;
 
 interface Mistake {
   readonly name: string;
@@ -271,7 +272,7 @@ const MISTAKES: Readonly<Record<string, readonly Mistake[]>> = {
       name: 'no electrical interlock',
       cut: 'S3:22>KM2:21 KM2:22>KM1:A1 S2:22>KM1:21 KM1:22>KM2:A1',
       add: 'S3:22>KM1:A1 S2:22>KM2:A1',
-      verdict: 'rules',
+      verdict: 'survive',
     },
     {
       name: 'all three lines moved on',
@@ -293,7 +294,7 @@ const MISTAKES: Readonly<Record<string, readonly Mistake[]>> = {
       name: 'no interlock',
       cut: 'KT1:16>KM3:21 KM3:22>KM2:A1 KT1:18>KM2:21 KM2:22>KM3:A1',
       add: 'KT1:16>KM2:A1 KT1:18>KM3:A1',
-      verdict: 'rules',
+      verdict: 'survive',
     },
     { name: 'delta contactor’s coil not wired', cut: 'KM3:A2>G1:N', verdict: 'b' },
   ],
@@ -303,7 +304,7 @@ const MISTAKES: Readonly<Record<string, readonly Mistake[]>> = {
       name: 'interlock one way only',
       cut: 'KT1:18>KM2:21 KM2:22>KM3:A1',
       add: 'KT1:18>KM3:A1',
-      verdict: 'rules',
+      verdict: 'survive',
     },
     { name: 'main contactor does not hold itself', cut: 'KM1:33>KM1:14', verdict: 'b' },
     { name: 'timer contact not used', cut: 'KT1:18>KM2:21', verdict: 'b' },
@@ -605,9 +606,12 @@ const MISTAKES: Readonly<Record<string, readonly Mistake[]>> = {
 };
 
 function told({ criteria, properties, passed }: Report): Verdict | 'several' {
-  const behaviour = criteria.some(({ essential, evidence }) => essential === true && evidence !== null);
+  const lacks = (admits: (part: Part) => boolean) =>
+    criteria.some(({ essential, evidence, part }) => essential === true && evidence !== null && admits(part));
+  const behaviour = lacks((part) => part === 'behaviour');
   const safety = properties.some(({ holds }) => !holds);
-  if (!passed) return behaviour ? (safety ? 'bs' : 'b') : safety ? 's' : 'several';
+  if (!passed && (behaviour || safety)) return `${behaviour ? 'b' : ''}${safety ? 's' : ''}` as Verdict;
+  if (!passed) return lacks(() => true) ? 'survive' : 'several';
   const parts = [...new Set(criteria.filter(({ points, max }) => points < max).map(({ part }) => part))];
   return parts.length === 0 ? 'nothing' : parts.length === 1 ? (parts[0] as Part) : 'several';
 }

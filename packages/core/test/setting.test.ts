@@ -96,7 +96,7 @@ describe('templates', () => {
         });
         expect(made.behaviours.length).toBeGreaterThan(2);
         const { deadTest } = made.practice ?? {};
-          expect(Array.isArray(deadTest) ? deadTest.length : 0).toBeGreaterThan(1);
+        expect(Array.isArray(deadTest) ? deadTest.length : 0).toBeGreaterThan(1);
       }),
       { numRuns: 15, seed: 12 },
     );
@@ -197,6 +197,13 @@ describe('before it is set', () => {
     );
     expect(trials.filter(({ kind }) => kind === 'wrong').length).toBeGreaterThanOrEqual(36);
     expect(bySurprise(trials).filter(({ surprise }) => surprise > 0.5)).toEqual([]);
+    // What no order of working shows is told by what it protects.
+    const past = trials.find(({ title }) => title.includes('all heaters by-passed'));
+    expect(past).toMatchObject({
+      passed: false,
+      worse: ['“Every line of a motor, or every winding, is led through the overload relay”'],
+    });
+    expect(past?.says).toMatch(/^works as the reference does; worse than the reference at “Every line/);
     // The usual mistakes of the trade are among them, and fail.
     const failed = trials.filter(({ should, passed }) => should === 'fails' && !passed);
     expect(failed.length).toBeGreaterThan(25);
@@ -214,6 +221,7 @@ describe('before it is set', () => {
     };
     const worst = bySurprise([...dryRun(blind)]);
     expect(worst[0]?.says).toMatch(/^wrong, and (passes|full marks)$/);
+    expect(worst[0]?.recorded).toBe(worst[0]?.score);
     expect(worst.filter(({ surprise }) => surprise > 0.5).length).toBeGreaterThan(3);
   });
 

@@ -4,7 +4,7 @@ import { compile, targetOf } from '../circuit/index.js';
 import { seededNumbers } from '../diagnosis/index.js';
 import { Solver } from '../electrics/index.js';
 import { grade, referenceBench, type Exercise, type Report } from '../marking/index.js';
-import { propertyTitle } from '../proof/index.js';
+import { propertyTitle, singleFaultTolerance, type Tolerance } from '../proof/index.js';
 import { isExpectation, runSteps, type Step } from '../simulation/index.js';
 import { wrongWirings } from './mistakes.js';
 import { rightWirings } from './otherwise.js';
@@ -201,6 +201,10 @@ export interface Trial {
   readonly max: number;
   readonly passed: boolean;
   readonly reason: string | null;
+  /** What a mark book would take. */
+  readonly recorded: number;
+  /** What it protects less than the reference: safety properties, or what single faults take from it. */
+  readonly worse: readonly string[];
   /** Criteria that lost points. */
   readonly losses: readonly { readonly part: string; readonly title: string; readonly found: string }[];
   /** How far the mark is from what it should say, 0 to 1; above 0.5 it says something else. */
@@ -209,7 +213,7 @@ export interface Trial {
 }
 
 /** Wirings of a dry run before they are marked. */
-export const WRONG_WIRINGS = 40;
+export const WRONG_WIRINGS = 60;
 
 /**
  * Marks wrong wirings made from the reference by the usual mistakes, and right ones wired otherwise, one after the other; the
@@ -240,26 +244,77 @@ export function* dryRun(
     bench: board(wires),
   }));
   const all = [...right, ...wrong];
-  for (const one of all) yield { ...one, ...marked(exercise, one.bench, one.should), of: all.length };
+  const reference = new Protection(exercise);
+  for (const one of all)
+    yield { ...one, ...marked(exercise, one.bench, one.should, reference), of: all.length };
 }
 
-function marked(exercise: Exercise, bench: Bench, should: Trial['should']) {
-  const { score, max, passed, reason, criteria, equivalence } = grade(exercise, bench, { faults: false });
-  const share = max > 0 ? score / max : 0;
+/** What single faults take from the reference, worked out when it is first asked for. */
+class Protection {
+  private known: Tolerance | null = null;
+
+  constructor(private readonly exercise: Exercise) {}
+
+  private get reference(): Tolerance {
+    return (this.known ??= singleFaultTolerance(compile(referenceBench(this.exercise))));
+  }
+
+  /** Faults of contacts and armatures that take something from a wiring which they leave the reference, in words. */
+  worseOn(bench: Bench): string[] {
+    const kept = new Map(this.reference.faults.map(({ title, lost }) => [title, lost.map(({ id }) => id)]));
+    return singleFaultTolerance(compile(bench)).faults.flatMap(({ title, lost }) => {
+      const before = kept.get(title);
+      const more = before ? lost.filter(({ id }) => !before.includes(id)) : [];
+      return more.map(({ id }) => `“${propertyTitle(id)}” when ${title}`);
+    });
+  }
+}
+
+function marked(exercise: Exercise, bench: Bench, should: Trial['should'], reference: Protection) {
+  const { score, max, recorded, passed, reason, criteria, properties, equivalence } = grade(exercise, bench, {
+    faults: false,
+  });
+  const share = max > 0 ? recorded / max : 0;
   const losses = criteria.flatMap(({ part, title, evidence }) =>
     evidence ? [{ part, title, found: evidence.found }] : [],
   );
-  // What cannot be told from the reference in any order of working is no mistake: two contacts in series have no order.
-  const alike = should === 'fails' && passed && equivalence.equivalent && equivalence.complete;
+  const alike = equivalence.equivalent && equivalence.complete;
+  const unsafe = properties
+    .filter(({ holds, lesson }) => !holds && !lesson)
+    .map(({ id }) => `“${propertyTitle(id)}”`);
+  // What cannot be told from the reference in any order of working may still protect less than it.
+  const isHidden = should === 'fails' && passed && alike;
+  const worse = isHidden ? reference.worseOn(bench) : unsafe;
+  const verdict = isHidden ? hiddenVerdict(worse) : surpriseOf(should, share, passed);
   return {
     score,
     max,
+    recorded,
     passed,
     reason: reason ?? null,
     losses,
-    ...(alike ? { surprise: 0.2, says: 'works as the reference does' } : surpriseOf(should, share, passed)),
+    worse,
+    ...verdict,
+    says:
+      alike && !passed && worse.length > 0
+        ? `works as the reference does; ${worseWords(worse)}`
+        : verdict.says,
   };
 }
+
+/** How many of the things at which a wiring is worse are named; the rest are counted. */
+const NAMED = 2;
+
+function worseWords(worse: readonly string[]): string {
+  const more = worse.length > NAMED ? ` and ${worse.length - NAMED} more` : '';
+  return `worse than the reference at ${worse.slice(0, NAMED).join(', ')}${more}`;
+}
+
+/** Of a wiring that passes although its mistake should not, and that no order of working tells from the reference. */
+const hiddenVerdict = (worse: readonly string[]): Pick<Trial, 'surprise' | 'says'> =>
+  worse.length > 0
+    ? { surprise: 0.8, says: `works as the reference does; ${worseWords(worse)}` }
+    : { surprise: 0.2, says: 'works and protects as the reference does' };
 
 /** How far a mark is from what a careful instructor says, with that in words. */
 function surpriseOf(

@@ -14,8 +14,7 @@ export const controlIsolated = simple(
   'The control is switched off with the motor',
   'With every breaker and disconnector off, fuses left in, no coil, lamp or transformer of the control is on a line.',
   {
-    applies: (circuit) =>
-      circuit.switches.some((contact) => isSwitched(circuit, contact)) && linesOf(circuit).length > 0,
+    applies: hasMainSwitch,
     breach: liveBreach,
   },
 );
@@ -25,6 +24,15 @@ const isSwitched = ({ mechanisms }: Circuit, { mechanism }: Switch): boolean => 
   const { kind, device } = mechanisms[mechanism]!;
   return kind === 'switchgear' && device.type !== 'fuse';
 };
+
+/** Whether a breaker or disconnector is made for a motor's lines: where fuses alone stand before a motor there is nothing to go with. */
+function hasMainSwitch(circuit: Circuit): boolean {
+  const lines = Math.max(0, ...circuit.motors.map(({ terminals }) => Math.min(terminals.length, 3)));
+  const poles = circuit.switches.filter((contact) => isSwitched(circuit, contact)).map(({ tag }) => tag);
+  return lines > 0 && linesOf(circuit).length > 0 && poles.some((tag) => countOf(poles, tag) >= lines);
+}
+
+const countOf = (tags: readonly string[], tag: string): number => tags.filter((one) => one === tag).length;
 
 const controlOf = ({ coils, lamps, transformers }: Circuit): TerminalIndex[] => [
   ...[...coils, ...lamps].flatMap(({ a, b }) => [a, b]),
