@@ -10,6 +10,7 @@ import {
   detached,
   exchanged,
   inOrder,
+  inSeries,
   isStart,
   isStop,
   jointsOf,
@@ -86,14 +87,16 @@ const wrongKind: Maker = ({ contacts, free }) =>
     ];
   });
 
-const stopAndStart: Maker = ({ contacts }) =>
-  contacts.filter(isStop).flatMap((stop) =>
-    contacts.filter(isStart).map((start): Mistake => ({
-      kind: 'Stop and Start exchanged',
-      title: `${stop.tag} and ${start.tag} in each other’s place`,
-      verdict: 'fails',
-      change: exchanged([stop.a, stop.b], [start.a, start.b]),
-    })),
+const stopAndStart: Maker = (ground) =>
+  ground.contacts.filter(isStop).flatMap((stop) =>
+    ground.contacts
+      .filter((one) => isStart(one) && !inSeries(ground, stop, one))
+      .map((start): Mistake => ({
+        kind: 'Stop and Start exchanged',
+        title: `${stop.tag} and ${start.tag} in each other’s place`,
+        verdict: 'fails',
+        change: exchanged([stop.a, stop.b], [start.a, start.b]),
+      })),
   );
 
 const WORDS = { closed: 'stop by-passed', open: 'start by-passed', none: 'selector by-passed' } as const;
@@ -128,7 +131,8 @@ const bypassed: Maker = (ground) => {
 };
 
 /** Two devices of one kind, the wired contacts of one kind of each in the other's place. */
-const eachOthers: Maker = ({ contacts }) => {
+const eachOthers: Maker = (ground) => {
+  const { contacts } = ground;
   const groups: [string, (contact: Contact) => boolean][] = [
     ['interlock contacts exchanged', (one) => one.role === 'aux' && one.normally === 'closed'],
     ['seal-ins exchanged', (one) => one.role === 'aux' && one.normally === 'open'],
@@ -139,7 +143,7 @@ const eachOthers: Maker = ({ contacts }) => {
     const own = contacts.filter(admits);
     return own.flatMap((one, k) =>
       own.slice(k + 1).flatMap((other): Mistake[] =>
-        one.tag === other.tag || (one.duty === other.duty && isStart(one))
+        one.tag === other.tag || (one.duty === other.duty && isStart(one)) || inSeries(ground, one, other)
           ? []
           : [
               {

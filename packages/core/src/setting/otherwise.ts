@@ -1,4 +1,4 @@
-import type { TerminalRef, Wire } from '../bench/index.js';
+import { splitRef, type TerminalRef, type Wire } from '../bench/index.js';
 import { anatomy } from '../catalogue/index.js';
 import { UnionFind, compile } from '../circuit/index.js';
 import { referenceBench, type Exercise } from '../marking/index.js';
@@ -27,11 +27,16 @@ export function rewired(
   wires: readonly Wire[] = exercise.reference,
 ): Wire[] {
   const circuit = compile(referenceBench(exercise));
-  const styles = [...new Set(wires.map((wire) => JSON.stringify(styleOf(wire))))];
+  const boxOf = (ref: TerminalRef): number =>
+    exercise.rules.cables?.findIndex(({ devices }) => devices.includes(splitRef(ref).tag)) ?? -1;
+  // A core of a cable stays where it is: what it joins in the box and in the panel is joined in another order.
+  const nameOf = (wire: Wire): string =>
+    JSON.stringify(boxOf(wire.from) === boxOf(wire.to) ? styleOf(wire) : wire);
+  const styles = [...new Set(wires.map(nameOf))];
   const index = (ref: TerminalRef, style: number) =>
     circuit.indexOf.get(ref)! + style * circuit.terminals.length;
   const sets = new UnionFind(circuit.terminals.length * Math.max(1, styles.length));
-  const styleAt = (wire: Wire) => styles.indexOf(JSON.stringify(styleOf(wire)));
+  const styleAt = (wire: Wire) => styles.indexOf(nameOf(wire));
   for (const wire of wires) sets.union(index(wire.from, styleAt(wire)), index(wire.to, styleAt(wire)));
   const nodes = new Map<number, { terminals: Set<TerminalRef>; sample: Wire }>();
   for (const wire of wires) {

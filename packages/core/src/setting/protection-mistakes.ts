@@ -213,39 +213,44 @@ const returnOnEarth: Maker = (ground) => {
 /** The control fed from before the breaker that isolates the motor. */
 const controlAhead: Maker = (ground) => {
   const { exercise, nets } = ground;
+  if (exercise.rules.controlIsolated !== true) return [];
   const holds = sealIns(ground).length > 0;
+  const motors = polesOf(ground, (tag) => typeOf(ground, tag) === 'contactor').map(({ fed }) => fed);
   const neutrals = terminalsOf(ground, AC_SUPPLIES).filter((ref) => splitRef(ref).terminal === 'N');
   /** A breaker of which a pole stands in the neutral takes the control's return with it. */
   const opensNeutral = (tag: string): boolean =>
     neutrals.some((ref) =>
       nets.nets[nets.netOf.get(ref) ?? -1]?.terminals.some((other) => splitRef(other).tag === tag),
     );
-  const contactors = new Set(
-    polesOf(ground, (tag) => typeOf(ground, tag) === 'contactor').map(({ fed }) => fed),
-  );
-  return polesOf(ground, (tag) => isSwitchgear(ground, tag)).flatMap(({ tag, fed, load }) =>
-    exercise.reference.flatMap((wire): Mistake[] => {
-      if (wire.from !== load && wire.to !== load) return [];
-      const other = wire.from === load ? wire.to : wire.from;
-      const type = typeOf(ground, splitRef(other).tag);
-      if (contactors.has(other) || (type !== 'fuse' && type !== 'breaker' && type !== 'transformer'))
-        return [];
-      return [
-        {
-          kind: 'control taken ahead of the breaker',
-          title: `${say(other)} fed from ${say(fed)}, ahead of ${tag}`,
-          // Where nothing holds by itself, and where the other conductor still goes with the breaker, nothing starts again.
-          verdict: holds && type !== 'transformer' && !opensNeutral(tag) ? 'fails' : 'not-full',
-          change: (wires) =>
-            wires.map((one) =>
-              one.from === wire.from && one.to === wire.to
-                ? { ...one, from: one.from === load ? fed : one.from, to: one.to === load ? fed : one.to }
-                : one,
-            ),
-        },
-      ];
-    }),
-  );
+  const gear = polesOf(ground, (tag) => isSwitchgear(ground, tag));
+  const feeds = gear
+    // Where fuses alone stand before a motor there is no breaker to be ahead of.
+    .filter(({ tag }) => typeOf(ground, tag) !== 'fuse')
+    .flatMap(({ tag, fed, load }) =>
+      exercise.reference.flatMap((wire) => {
+        if (wire.from !== load && wire.to !== load) return [];
+        const other = wire.from === load ? wire.to : wire.from;
+        const type = typeOf(ground, splitRef(other).tag);
+        // A breaker of the control's own is a school of its own.
+        const isControl = (type === 'fuse' || type === 'transformer') && !motors.includes(other);
+        return isControl ? [{ tag, fed, load, wire, other, type }] : [];
+      }),
+    );
+  return feeds.map(({ tag, fed, load, wire, other, type }): Mistake => {
+    // Where nothing holds by itself, and where another conductor still goes with the breaker, nothing starts again.
+    const isWhole = feeds.filter((one) => one.tag === tag).length === 1 && !opensNeutral(tag);
+    return {
+      kind: 'control taken ahead of the breaker',
+      title: `${say(other)} fed from ${say(fed)}, ahead of ${tag}`,
+      verdict: holds && isWhole && type === 'fuse' ? 'fails' : 'not-full',
+      change: (wires) =>
+        wires.map((one) =>
+          one.from === wire.from && one.to === wire.to
+            ? { ...one, from: one.from === load ? fed : one.from, to: one.to === load ? fed : one.to }
+            : one,
+        ),
+    };
+  });
 };
 
 /** A secondary that stands on a line as well. */

@@ -84,6 +84,16 @@ export function sealIns(
   });
 }
 
+/** True of two contacts in series with nothing between them: in each other's place they do the same. */
+export function inSeries({ nets }: Ground, one: Contact, other: Contact): boolean {
+  const net = (ref: TerminalRef) => nets.netOf.get(ref);
+  return [one.a, one.b].some((end) =>
+    [other.a, other.b].some(
+      (far) => net(end) === net(far) && nets.nets[net(end) ?? -1]?.terminals.length === 2,
+    ),
+  );
+}
+
 export type Change = (wires: readonly Wire[]) => Wire[];
 
 const touches = ({ from, to }: Wire, ref: TerminalRef): boolean => from === ref || to === ref;
