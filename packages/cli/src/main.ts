@@ -289,7 +289,7 @@ function gradeCommand(exerciseFile: string, benchFile: string): Answer {
       `safety, rules and workmanship count at ${Math.round(report.share * 1000) / 10} %, the share that was earned of the behaviour`,
     );
   words.push(
-    `${report.score} of ${report.max}, ${report.reason === null ? 'passed' : `not passed: ${report.reason}`}`,
+    `${report.score} of ${report.max}, ${report.reason === null ? 'passed' : `recorded as ${report.recorded}, not passed: ${report.reason}`}`,
   );
   return { holds: report.passed, json: report, words: words.join('\n') };
 }

@@ -57,7 +57,10 @@ export interface AttemptSummary {
 
 /** A mark as it stands, with the instructor's changes in it. */
 export interface Result {
+  /** What was earned. */
   readonly score: number;
+  /** What counts: the same where it is passed, else at most one point under the pass mark. */
+  readonly recorded: number;
   readonly max: number;
   readonly passed: boolean;
   readonly changed: boolean;

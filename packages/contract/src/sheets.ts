@@ -62,7 +62,8 @@ export interface LogbookLine {
   readonly place: 'screen' | 'bench';
   readonly date: string;
   readonly hours: number;
-  readonly score: number | null;
+  /** The points that are recorded. */
+  readonly recorded: number | null;
   readonly max: number | null;
   readonly passed: boolean | null;
   /** Who signs for it: who entered a sheet, changed points or set the exercise. */

@@ -2,7 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import pg from 'pg';
-import type { Wire } from '@contactum/core';
+import { grade, referenceBench, type DeadTest, type Exercise, type Wire } from '@contactum/core';
 import { openDatabase } from '../src/database/database.js';
 import { ClassModel, PersonModel } from '../src/database/models.js';
 import { hashPassword } from '../src/security/passwords.js';
@@ -137,6 +137,40 @@ export async function wire(client: Client, attemptId: string, wires: readonly Wi
     if (status !== 201) throw new Error(JSON.stringify(body));
   }
 }
+
+/** Does what is asked before a wired board is switched on, and switches it on: dead tests, the instructor's permission. */
+export async function energise(
+  student: Client,
+  instructor: Client,
+  attemptId: string,
+  { practice, reference }: Exercise,
+): Promise<void> {
+  let seq = reference.length;
+  const log = async (entry: object) => {
+    const { status, body } = await student.ask('POST', `/attempts/${attemptId}/log`, {
+      seq: (seq += 1),
+      entry,
+    });
+    if (status !== 201) throw new Error(JSON.stringify(body));
+  };
+  for (const { between, hold } of Array.isArray(practice?.deadTest)
+    ? (practice.deadTest as DeadTest[])
+    : []) {
+    for (const tag of hold) await log({ kind: 'act', stimulus: { press: tag } });
+    await log({ kind: 'reading', from: between[0], to: between[1] });
+    for (const tag of hold) await log({ kind: 'act', stimulus: { release: tag } });
+  }
+  const { status } = await instructor.ask('POST', `/attempts/${attemptId}/permission`, {});
+  if (status !== 201) throw new Error(`permission: ${status}`);
+  await log({ kind: 'supply', on: true });
+}
+
+/** What a right wiring has that was handed in without a dead test and without having been switched on. */
+export const neverEnergised = (exercise: Exercise): number =>
+  grade(exercise, referenceBench(exercise), {
+    log: [{ t: 0, kind: 'edit', edit: { do: 'connect', lead: 'w1', wire: exercise.reference[0]! } }],
+    faults: false,
+  }).score;
 
 /** Waits until something holds; only a hang ends it otherwise. */
 export async function until<T>(look: () => Promise<T | null | undefined | false>): Promise<T> {

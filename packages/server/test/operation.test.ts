@@ -13,6 +13,7 @@ import {
   connect,
   freshDatabase,
   marked,
+  neverEnergised,
   people,
   startProcess,
   until,
@@ -108,7 +109,7 @@ describe('an empty machine', () => {
       await wire(bo, attempt.body.id, pump.reference);
       expect((await bo.ask('POST', `/attempts/${attempt.body.id}/hand-in`, {})).status).toBe(202);
       // Marked by the other process.
-      expect((await marked(bo, attempt.body.id)).result.score).toBe(100);
+      expect((await marked(bo, attempt.body.id)).result.score).toBe(neverEnergised(pump));
     } finally {
       await Promise.all([web.kill('SIGTERM'), work.kill('SIGTERM')]);
     }
@@ -181,6 +182,7 @@ describe('kept and put back', () => {
     );
     await expect(startProcess(url)).rejects.toThrow(/ended with 1/);
     await query(url, "delete from knex_migrations where name = '999-later'");
+    expect(admin(url, 'back').said).toMatch(/008-recorded is taken back/);
     expect(admin(url, 'back').said).toMatch(/007-paper is taken back/);
     expect(admin(url, 'back').said).toMatch(/006-college is taken back/);
     expect(admin(url, 'schema').said).toMatch(/006-college \(missing/);
@@ -190,7 +192,7 @@ describe('kept and put back', () => {
     const server = await startProcess(url);
     const ann = await new Client(server.base).signIn('ann');
     const [{ attempt_id: id }] = before;
-    expect((await ann.ask('GET', `/attempts/${id}/slip`)).body.result.score).toBe(100);
+    expect((await ann.ask('GET', `/attempts/${id}/slip`)).body.result.score).toBe(neverEnergised(pump));
     await server.kill('SIGTERM');
   });
 });
@@ -305,7 +307,7 @@ test('three processes killed in turn are one service: sessions, edits, live line
       }
       const handed = await annSecond!.ask('POST', `/attempts/${id}/hand-in`, {});
       expect(handed.status).toBe(202);
-      expect((await marked(annThird!, id)).result.score).toBe(100);
+      expect((await marked(annThird!, id)).result.score).toBe(neverEnergised(pump));
       again.close();
       floor.close();
       servers[turn] = await startProcess(url);

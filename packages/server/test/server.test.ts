@@ -7,8 +7,10 @@ import {
   Client,
   PASSWORD,
   connect,
+  energise,
   freshDatabase,
   marked,
+  neverEnergised,
   people,
   repaired,
   startProcess,
@@ -102,9 +104,11 @@ test('the whole story: wired, handed in, marked, remarked, points changed, expor
   // A second attempt, right this time; the mark book shows the better one.
   const again = await open(ann);
   await wire(ann, again, pump.reference);
+  await energise(ann, first, again, pump);
   await ann.ask('POST', `/attempts/${again}/hand-in`, {});
   expect((await marked(ann, again)).result).toEqual({
     score: 100,
+    recorded: 100,
     max: 100,
     passed: true,
     changed: false,
@@ -119,7 +123,7 @@ test('the whole story: wired, handed in, marked, remarked, points changed, expor
         attempts: 2,
         state: 'marked',
         late: false,
-        result: { score: 100, max: 100, passed: true, changed: false, reason: null },
+        result: { score: 100, recorded: 100, max: 100, passed: true, changed: false, reason: null },
       },
     ],
     ['Person ben', null],
@@ -458,7 +462,7 @@ test('what was done at the bench is found by working it again; marking again kee
     const { body } = await repaired(client, id);
     expect(body).toMatchObject({
       state: 'done',
-      result: { found: true, repairs: [[{ add: { from: 'M1:PE', to: 'G1:PE' } }]], more: false },
+      result: { found: true, repairs: [[{ add: { from: 'G1:PE', to: 'M1:PE' } }]], more: false },
     });
   }
   // A search that was taken back is no more; what was found is kept by its wiring.
@@ -538,7 +542,7 @@ test('a marking that throws says so on the slip and in the mark book, the studen
     const mended = await teacher.ask('POST', `/attempts/${id}/mark-again`, { exercise: 'now' });
     expect(mended).toMatchObject({
       status: 201,
-      body: { attempt: { state: 'marked' }, result: { score: 100 }, failure: null },
+      body: { attempt: { state: 'marked' }, result: { score: neverEnergised(pump) }, failure: null },
     });
     expect((await sql(url, 'select count(*)::int as n from markings')).rows).toEqual([{ n: 1 }]);
   } finally {
@@ -670,7 +674,7 @@ test('killed in the middle of wiring: no acknowledged edit is lost, and what was
   await victim.kill('SIGKILL');
   victim = await startProcess(url);
   expect((await marked(await new Client(victim.base).signIn('ann'), id)).result).toMatchObject({
-    score: 100,
+    score: neverEnergised(pump),
   });
   await victim.kill('SIGTERM');
 });

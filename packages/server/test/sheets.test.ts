@@ -147,7 +147,7 @@ test('a day without a network, forty boards, sent at once: each is taken and mar
     const { body } = await ben.ask('GET', '/logbook');
     return body.lines.length === 40 ? body : null;
   });
-  expect(book.lines.every(({ score }: { score: number }) => score === 100)).toBe(true);
+  expect(book.lines.every(({ recorded }: { recorded: number }) => recorded === 100)).toBe(true);
 });
 
 test('the calendar has every due date, with a line a thing', async () => {

@@ -283,6 +283,7 @@ export class MarkingModel extends Model {
   declare markedAt: Date;
   /** What of the report a mark book needs. */
   declare score: number;
+  declare recorded: number;
   declare max: number;
   declare passed: boolean;
   declare reason: string | null;
@@ -294,9 +295,10 @@ export class MarkingModel extends Model {
 export const markingOf = (
   report: Report,
   wiring: { readonly exercise: Exercise; readonly bench: Bench } | null,
-): Pick<MarkingModel, 'report' | 'score' | 'max' | 'passed' | 'reason' | 'lost' | 'joints'> => ({
+): Pick<MarkingModel, 'report' | 'score' | 'recorded' | 'max' | 'passed' | 'reason' | 'lost' | 'joints'> => ({
   report,
   score: report.score,
+  recorded: report.recorded,
   max: report.max,
   passed: report.passed,
   reason: report.reason ?? null,

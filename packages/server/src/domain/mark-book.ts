@@ -39,6 +39,7 @@ export interface BookAttempt {
 
 interface BookRow extends Omit<BookAttempt, 'result' | 'lost'> {
   readonly score: number | null;
+  readonly recorded: number | null;
   readonly max: number | null;
   readonly passed: boolean | null;
   readonly reason: string | null;
@@ -62,6 +63,7 @@ export async function bookAttempts(database: Knex, assignmentIds: readonly strin
       't.handed_in_at',
       't.failure',
       'm.score',
+      'm.recorded',
       'm.max',
       'm.passed',
       'm.reason',
@@ -75,10 +77,12 @@ export async function bookAttempts(database: Knex, assignmentIds: readonly strin
     .whereIn('attempt_id', changed)
     .select<{ attemptId: string; report: Report }[]>('attempt_id', 'report');
   const reportOf = new Map(reports.map(({ attemptId, report }) => [attemptId, report]));
-  return rows.map(({ score, max, passed, reason, lost, changes, ...row }): BookAttempt => {
+  return rows.map(({ score, recorded, max, passed, reason, lost, changes, ...row }): BookAttempt => {
     const report = reportOf.get(row.id);
     const plain =
-      score === null || max === null ? null : { score, max, passed: passed ?? false, reason, changed: false };
+      score === null || recorded === null || max === null
+        ? null
+        : { score, recorded, max, passed: passed ?? false, reason, changed: false };
     const result =
       report && changes
         ? resultWith(
@@ -166,7 +170,7 @@ function counting<T extends { readonly result: Result | null }>(
 ): T | undefined {
   const marked = attempts.filter(({ result }) => result !== null);
   if (counts === 'last') return marked.at(-1);
-  const rank = ({ result }: T) => (result?.passed ? 1e6 : 0) + (result?.score ?? 0);
+  const rank = ({ result }: T) => (result?.passed ? 1e6 : 0) + (result?.recorded ?? 0);
   return marked.reduce<T | undefined>(
     (top, one) => (top === undefined || rank(one) > rank(top) ? one : top),
     undefined,
@@ -189,9 +193,9 @@ function cellOf(attempts: readonly BookAttempt[], counts: Counts, dueAt: Date | 
 }
 
 /** Least, quarters, median and most, per cent; quartiles by linear interpolation (Hyndman and Fan’s seventh definition, from memory). */
-export function spreadOf(results: readonly Result[]): Spread | null {
+export function spreadOf(results: readonly Pick<Result, 'recorded' | 'max' | 'passed'>[]): Spread | null {
   const marks = results
-    .map(({ score, max }) => (max > 0 ? (100 * score) / max : 0))
+    .map(({ recorded, max }) => (max > 0 ? (100 * recorded) / max : 0))
     .toSorted((a, b) => a - b);
   if (marks.length === 0) return null;
   const at = (part: number): number => {
@@ -248,8 +252,9 @@ function markRow(
     Attempt: attempt.number,
     State: attempt.state,
     'Handed in': attempt.handedInAt?.toISOString() ?? '',
-    Points: result?.score ?? '',
+    Points: result?.recorded ?? '',
     'Of points': result?.max ?? '',
+    Earned: result?.score ?? '',
     Passed: result ? (result.passed ? 'yes' : 'no') : '',
     'Changed by instructor': result?.changed ? 'yes' : 'no',
     Remarks: remarks.get(attempt.id) ?? '',
@@ -304,7 +309,7 @@ function gradebookRow(
     ...Object.fromEntries(
       cells.map((cell, k) => [
         `${titles[k] ?? ''} [Total points: ${cell?.result?.max ?? 100}]`,
-        cell?.result?.score ?? '',
+        cell?.result?.recorded ?? '',
       ]),
     ),
   };

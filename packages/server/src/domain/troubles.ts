@@ -8,7 +8,7 @@ interface Row {
   readonly exerciseId: string;
   readonly title: string;
   readonly term: string;
-  readonly score: number;
+  readonly recorded: number;
   readonly max: number;
   readonly passed: boolean;
   readonly lost: readonly LostCriterion[];
@@ -22,12 +22,12 @@ export async function troublesOf(database: Knex, instructor: Person): Promise<Ex
     .join('assignments as s', 's.id', 't.assignment_id')
     .join('classes as c', 'c.id', 's.class_id')
     .whereIn('c.id', classesOf(database, instructor))
-    .whereNotNull('m.score')
+    .whereNotNull('m.recorded')
     .select<Row[]>(
       's.exercise_id',
       database.raw("s.document->>'title' as title"),
       'c.term',
-      'm.score',
+      'm.recorded',
       'm.max',
       'm.passed',
       'm.lost',
@@ -54,9 +54,7 @@ function troubles(rows: readonly Row[]): ExerciseTroubles {
     title: rows.at(-1)?.title ?? '',
     terms: terms.map((term) => {
       const own = rows.filter((row) => row.term === term);
-      const spread = spreadOf(
-        own.map(({ score, max, passed }) => ({ score, max, passed, changed: false, reason: null })),
-      );
+      const spread = spreadOf(own);
       return {
         term,
         attempts: own.length,

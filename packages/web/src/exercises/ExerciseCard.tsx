@@ -146,7 +146,7 @@ function ResultTag({ result }: { result: Result | null }) {
   if (!result) return <Tag>not marked</Tag>;
   return (
     <Tag color={result.passed ? 'success' : 'error'}>
-      {result.score} of {result.max}, {result.passed ? 'passed' : 'not passed'}
+      {result.recorded} of {result.max}, {result.passed ? 'passed' : 'not passed'}
       {result.changed ? ', changed' : ''}
     </Tag>
   );

@@ -52,7 +52,7 @@ function PracticeEnded({ view, report }: { view: SearchView; report: Report }) {
       <p className="quiet">Practice: {view.order.complaint}</p>
       <div className={`verdict ${report.passed ? 'passed' : 'failed'}`}>
         <span className="score">
-          {report.score}
+          {report.recorded}
           <small> of {report.max}</small>
         </span>
         <span>

@@ -123,7 +123,7 @@ const columnsOf = (book: MarkBook): NonNullable<TableProps<Row>['columns']> => [
       </>
     ),
     key: id,
-    sorter: (a: Row, b: Row) => (a.cells[k]?.result?.score ?? -1) - (b.cells[k]?.result?.score ?? -1),
+    sorter: (a: Row, b: Row) => (a.cells[k]?.result?.recorded ?? -1) - (b.cells[k]?.result?.recorded ?? -1),
     render: (_: unknown, row: Row) => <Cell cell={row.cells[k] ?? null} />,
   })),
 ];
@@ -156,14 +156,15 @@ function Cell({ cell }: { cell: MarkCell | null }) {
       </Link>
     );
   if (!cell.result) return <span className="quiet">{cell.state === 'open' ? 'wiring' : 'being marked'}</span>;
-  const { score, max, passed, changed, reason } = cell.result;
+  const { score, recorded, max, passed, changed, reason } = cell.result;
   const { late } = cell;
   return (
     <Tooltip title={reason ?? ''}>
       <Link to={`/slip/${cell.attemptId}`} className={`mark-cell ${passed ? 'passed' : 'failed'}`}>
-        <span aria-hidden="true">{passed ? '✓' : '✕'}</span> {score} of {max}
+        <span aria-hidden="true">{passed ? '✓' : '✕'}</span> {recorded} of {max}
         <span className="quiet">
           {passed ? '' : ' not passed'}
+          {recorded < score ? ` (${score} earned)` : ''}
           {cell.attempts > 1 ? `, ${cell.attempts} attempts` : ''}
           {changed ? ', changed' : ''}
           {late ? ', late' : ''}

@@ -54,14 +54,14 @@ function OneExercise({ exercise }: { exercise: Exercise }) {
         {title}{' '}
         {best && (
           <Tag color={best.passed ? 'success' : 'error'}>
-            {best.score} of {best.max}, {best.passed ? 'passed' : 'not passed'}
+            {best.recorded} of {best.max}, {best.passed ? 'passed' : 'not passed'}
           </Tag>
         )}
       </h2>
       <p className="record-attempts">
         {attempts.map(({ id, number, state, result, counts, handedInAt }) => (
           <Link key={id} to={`/slip/${id}`}>
-            Attempt {number}: {result ? `${result.score}` : state}
+            Attempt {number}: {result ? `${result.recorded}` : state}
             {handedInAt ? `, ${dayjs(handedInAt).format('D MMM')}` : ''}
             {counts && attempts.length > 1 ? ' (counts)' : ''}
           </Link>

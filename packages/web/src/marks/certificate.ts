@@ -9,7 +9,7 @@ export function certificateRows({ exercises }: StudentRecord): string[][] {
   return exercises.flatMap(({ title, attempts, hours }) => {
     const best = attempts.find(({ counts }) => counts);
     if (!best?.result?.passed) return [];
-    return [[title, `${best.result.score} of ${best.result.max}`, day(best.handedInAt), hours.toFixed(1)]];
+    return [[title, `${best.result.recorded} of ${best.result.max}`, day(best.handedInAt), hours.toFixed(1)]];
   });
 }
 

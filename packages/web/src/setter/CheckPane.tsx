@@ -274,7 +274,7 @@ function TrialList({ list, shown, onShow }: { list: readonly Trial[] } & Shown) 
               {trial.title}
               <span className="quiet">{trial.says}</span>
             </span>
-            <span className="mono">{trial.score}</span>
+            <span className="mono">{trial.recorded}</span>
             <Tag color={trial.passed ? 'success' : 'error'}>{trial.passed ? 'passes' : 'fails'}</Tag>
           </button>
         </li>
@@ -285,16 +285,17 @@ function TrialList({ list, shown, onShow }: { list: readonly Trial[] } & Shown) 
 
 /** One wiring with what it loses. */
 function TrialView({ trial }: { trial: Trial }) {
-  const { bench, title, score, max, passed, reason, losses, says } = trial;
+  const { bench, title, score, recorded, max, passed, reason, losses, worse, says } = trial;
   return (
     <>
       <h2>{title}</h2>
       <p>
         <strong>
-          {score} of {max}, {passed ? 'passes' : 'does not pass'}
+          {score} of {max}, {passed ? 'passes' : `does not pass, recorded as ${recorded}`}
         </strong>
         : {says}. {reason ?? ''}
       </p>
+      {worse.length > 0 && <p>Protects less than the reference: {worse.join('; ')}.</p>}
       <Board bench={bench} label={title} />
       <ul className="trial-losses">
         {losses.map(({ part, title: lost, found }) => (

@@ -72,7 +72,7 @@ function Lines({ book }: { book: Logbook }) {
           title: 'Points',
           key: 'points',
           align: 'right',
-          render: (_, one) => (one.score === null ? '' : `${one.score} of ${one.max ?? ''}`),
+          render: (_, one) => (one.recorded === null ? '' : `${one.recorded} of ${one.max ?? ''}`),
         },
         {
           title: '',

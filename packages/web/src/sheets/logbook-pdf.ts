@@ -47,7 +47,7 @@ export function logbookPdf({ student, lines }: Logbook): Promise<Blob> {
               line.place === 'bench' ? 'bench' : 'screen',
               [line.className, line.term].filter(Boolean).join(', '),
               line.hours.toFixed(1),
-              line.score === null ? '' : `${line.score} of ${line.max ?? ''}`,
+              line.recorded === null ? '' : `${line.recorded} of ${line.max ?? ''}`,
               line.passed === null ? '' : line.passed ? 'yes' : 'no',
               line.instructor,
               '',

@@ -196,8 +196,8 @@ function Head({ slip, report }: { slip: Slip; report: Report }) {
       </p>
       <h1>{slip.exercise.title}</h1>
       <p className="quiet">
-        {slip.student.name}, attempt {slip.attempt.number}: {report.score} of {report.max},{' '}
-        {report.passed ? 'passed' : 'not passed'}
+        {slip.student.name}, attempt {slip.attempt.number}: {slip.result?.recorded ?? report.recorded} of{' '}
+        {report.max}, {report.passed ? 'passed' : 'not passed'}
       </p>
     </div>
   );

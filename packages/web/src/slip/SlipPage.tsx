@@ -116,12 +116,12 @@ function Head({ slip, person }: { slip: Slip; person: Person }) {
 
 /** The mark that counts, and how it came about. */
 function Verdict({ slip, report }: { slip: Slip; report: Report }) {
-  const { score, max, passed, reason, changed } = slip.result ?? { ...report, changed: false };
+  const { score, recorded, max, passed, reason, changed } = slip.result ?? { ...report, changed: false };
   return (
     <>
       <div className={`verdict ${passed ? 'passed' : 'failed'}`}>
         <span className="score">
-          {score}
+          {recorded}
           <small> of {max}</small>
         </span>
         <span>
@@ -130,6 +130,12 @@ function Verdict({ slip, report }: { slip: Slip; report: Report }) {
           {changed && <span> · marker gave {report.score}</span>}
         </span>
       </div>
+      {recorded < score && (
+        <p className="quiet">
+          {score} points were earned. What has not passed is recorded with at most {recorded}, one under the
+          pass mark of {report.pass}.
+        </p>
+      )}
       {report.share < 1 && (
         <p className="quiet">
           Safety, house rules and workmanship count at {Math.round(report.share * 1000) / 10} %, the share

@@ -6,9 +6,19 @@ import { leadsByName } from './004-leads-by-name.js';
 import { searches } from './005-searches.js';
 import { college } from './006-college.js';
 import { paper } from './007-paper.js';
+import { recorded } from './008-recorded.js';
 import type { Migration } from './migration.js';
 
-const migrations: Migration[] = [founding, workPractice, soundGround, leadsByName, searches, college, paper];
+const migrations: Migration[] = [
+  founding,
+  workPractice,
+  soundGround,
+  leadsByName,
+  searches,
+  college,
+  paper,
+  recorded,
+];
 
 /** Migrations that stand in the code, so that a bundle carries them. */
 export const migrationSource: Knex.MigrationSource<Migration> = {
