@@ -145,3 +145,34 @@ test('a database with logs by place is brought to leads by name and back without
   expect((await kept()).rows).toEqual(before);
   await step('up');
 });
+
+test('marks that were kept before get what is recorded of them: a pass as it was, anything else under the pass mark', async () => {
+  const url2 = await freshDatabase();
+  const database = openDatabase(url2);
+  knexes.push(database);
+  const step = (direction: 'up' | 'down') => database.migrate[direction]({ migrationSource });
+  for (let k = 0; k < 8; k += 1) await step('up');
+  await step('down');
+  const raw = (text: string, values: unknown[] = []) => database.raw(text, values as never[]);
+  await raw("set session_replication_role = 'replica'");
+  const marks: [score: number, passed: boolean, pass: number, recorded: number][] = [
+    [95.3, false, 60, 59],
+    [95.3, true, 60, 95.3],
+    [12, false, 60, 12],
+    [88, false, 70.5, 69.5],
+    [3, false, 0, 0],
+  ];
+  for (const [score, passed, pass] of marks)
+    await raw('insert into markings (attempt_id, report, score, max, passed) values (?, ?, ?, 100, ?)', [
+      randomUUID(),
+      JSON.stringify({ pass, score, passed }),
+      score,
+      passed,
+    ]);
+  await raw("set session_replication_role = 'origin'");
+  await step('up');
+  const { rows } = (await raw('select score, passed, recorded from markings order by marked_at, ctid')) as {
+    rows: { score: string; passed: boolean; recorded: string }[];
+  };
+  expect(rows.map(({ recorded }) => Number(recorded))).toEqual(marks.map(([, , , recorded]) => recorded));
+});

@@ -138,6 +138,54 @@ test('the whole story: wired, handed in, marked, remarked, points changed, expor
   expect(lines[1]).toContain("'=Look at the seal-in.");
 });
 
+test('a board that nobody may sign is recorded one point under the pass mark, wherever marks are kept', async () => {
+  const { body: set } = await first.ask('POST', `/classes/${classId}/assignments`, {
+    exerciseId: 'brine-pump-lamps',
+  });
+  const lamps = exercise('brine-pump-lamps');
+  const id = (await ben.ask('POST', `/assignments/${set.id as string}/attempts`, {})).body.id as string;
+  // Everything works; the frame is not earthed.
+  await wire(
+    ben,
+    id,
+    lamps.reference.filter(({ to }) => to !== 'M1:PE'),
+  );
+  await ben.ask('POST', `/attempts/${id}/hand-in`, {});
+  const slip = await marked(ben, id);
+  const under = lamps.marks.pass - 1;
+  expect(slip.result).toMatchObject({ recorded: under, passed: false });
+  expect(slip.result.score).toBeGreaterThan(lamps.marks.pass);
+  const book = (await first.ask('GET', `/classes/${classId}/marks`)).body;
+  const k = book.assignments.findIndex((one: { id: string }) => one.id === set.id);
+  expect(book.students[1].cells[k].result).toMatchObject({ score: slip.result.score, recorded: under });
+  expect(book.assignments[k].spread).toMatchObject({ marks: [under], passed: 0 });
+  const csv = String((await first.ask('GET', `/classes/${classId}/marks.csv`)).body);
+  const row = csv.split('\r\n').find((line) => line.includes('Person ben')) ?? '';
+  expect(row).toContain(`,${under},100,${slip.result.score as number},no,`);
+  const gradebook = String((await first.ask('GET', `/classes/${classId}/marks.csv?form=gradebook`)).body);
+  expect(gradebook).toContain(`,${under}`);
+  expect(gradebook).not.toContain(String(slip.result.score));
+  const { lines } = (await ben.ask('GET', '/logbook')).body;
+  expect(lines.find((line: { attemptId: string }) => line.attemptId === id)).toMatchObject({
+    recorded: under,
+    passed: false,
+  });
+  const troubles = (await first.ask('GET', '/troubles')).body as {
+    exerciseId: string;
+    terms: { median: number }[];
+  }[];
+  expect(troubles.find(({ exerciseId }) => exerciseId === lamps.id)?.terms[0]?.median).toBe(under);
+  // Points that the instructor gives do not make it safe.
+  const earth = slip.report.criteria.find((one: { id: string }) => one.id === 'earth-bonded');
+  const changed = await first.ask('POST', `/attempts/${id}/points`, {
+    part: 'safety',
+    criterion: 'earth-bonded',
+    points: earth.max,
+    reason: 'earthed before my eyes',
+  });
+  expect(changed.body.result).toMatchObject({ recorded: under, passed: false, changed: true });
+});
+
 describe('who may see what', () => {
   test('a student never gets a reference wiring, faults, anybody else’s work, or how it is tested where the exercise does not tell', async () => {
     const id = await open(ben);
