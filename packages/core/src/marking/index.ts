@@ -32,6 +32,8 @@ export {
   judgeWorkmanship,
   rivalPairs,
   ruleSentences,
+  schemeColours,
+  schemeOf,
   usualAreas,
   usualColours,
   type ColourScheme,

@@ -2,20 +2,22 @@ import { useEffect, useId, useRef, useState, type KeyboardEvent as KeyPress } fr
 import { PoweroffOutlined, QuestionCircleOutlined, RedoOutlined, UndoOutlined } from '@ant-design/icons';
 import { Button, Input, Tooltip } from 'antd';
 import { useStore } from 'zustand';
-import { LEAD_COLOURS } from '../board/colours.js';
+import { paletteOf, type LeadColour } from '../board/colours.js';
 import type { LiveBench } from './live.js';
 import type { BenchStore } from './store.js';
 import './toolbar.css';
 import { TYPED_HELP, completions } from './typed.js';
 
-type LeadColour = (typeof LEAD_COLOURS)[number];
-
 const paintOf = ({ paint, stripe }: LeadColour): string =>
   stripe ? `repeating-linear-gradient(45deg, ${paint} 0 6px, ${stripe} 6px 12px)` : paint;
+
+const saidOf = ({ name, use }: { readonly name: string; readonly use: string }): string =>
+  use ? `${name}, ${use}` : name;
 
 /** Colour of the next lead, and of the chosen one. */
 function Swatches({ store }: { store: BenchStore }) {
   const colour = useStore(store, (state) => state.colour);
+  const scheme = useStore(store, (state) => state.scheme);
   const selected = useStore(store, (state) => state.selected);
   const { actions } = store;
   const choose = (name: string) => {
@@ -24,13 +26,13 @@ function Swatches({ store }: { store: BenchStore }) {
   };
   return (
     <div className="swatches" role="radiogroup" aria-label="Colour of the next lead">
-      {LEAD_COLOURS.map((one) => (
-        <Tooltip key={one.name} title={`${one.name}: ${one.use}`}>
+      {paletteOf(scheme).map((one) => (
+        <Tooltip key={one.name} title={saidOf(one)}>
           <button
             type="button"
             role="radio"
             aria-checked={colour === one.name}
-            aria-label={`${one.name}, ${one.use}`}
+            aria-label={saidOf(one)}
             className="swatch-button"
             style={{ background: paintOf(one) }}
             onClick={() => choose(one.name)}

@@ -7,7 +7,9 @@ import {
   laidLead,
   leadOf,
   noteHeld,
+  schemeOf,
   wireOf,
+  type ColourScheme,
   type Edit,
   type LeadId,
   type Stimulus,
@@ -17,6 +19,7 @@ import {
   type WorkEntry,
 } from '@contactum/core';
 import type { AttemptView, LogEntryRequest } from '@contactum/contract';
+import { areaOf, paletteOf } from '../board/colours.js';
 import { editsIn, history, lastLaid, readingOf, unsentOf, workedSoFar, type ReadingTaken } from './log.js';
 import { Sender, unsentKey, type Sending } from './sender.js';
 
@@ -40,6 +43,8 @@ export interface BenchState extends Sending {
   /** Terminal that the keyboard stands on. */
   readonly cursor: TerminalRef | null;
   readonly colour: string;
+  /** By which colours the board is wired. */
+  readonly scheme: ColourScheme;
   readonly message: { readonly kind: 'info' | 'wrong'; readonly text: string } | null;
   /** Readings taken since the wiring was last changed, with the buttons that were held. */
   readonly readings: readonly ReadingTaken[];
@@ -69,10 +74,6 @@ export interface MeterEntry {
 /** Nothing in the hand and nothing chosen. */
 const EMPTY_HAND = { from: null, selected: null, moving: null } as const;
 
-/** Conductor area that goes with the colour of the power or control circuit, mm2 (common practice, no source). */
-const areaOf = (colour: string): number =>
-  colour === 'red' || colour === 'light blue' || colour === 'blue' ? 1 : 2.5;
-
 export interface StoreOptions {
   /** Where entries are kept that the server has not acknowledged; survives the page. */
   readonly keep?: Pick<Storage, 'getItem' | 'setItem' | 'removeItem'>;
@@ -93,6 +94,7 @@ export function createBenchStore(
   { keep, following = false, onEntry, unsent = false }: StoreOptions = {},
 ): BenchStore {
   const { id } = view.attempt;
+  const scheme = schemeOf(view.exercise.rules.wireColours, view.exercise.bench);
   const kept = following ? { requests: [], lost: 0 } : unsentOf(view, keep?.getItem(unsentKey(id)) ?? null);
   const requests = [...view.log, ...kept.requests];
   const edits = editsIn(requests);
@@ -103,7 +105,8 @@ export function createBenchStore(
     ...history(edits),
     bench: foldEdits(fittedBoard(view.exercise.bench), edits),
     cursor: null,
-    colour: 'black',
+    colour: paletteOf(scheme)[0]!.name,
+    scheme,
     message: kept.lost > 0 ? { kind: 'wrong', text: lost } : null,
     readings,
     editedSeq: requests.findLast(({ entry }) => entry.kind === 'edit')?.seq ?? 0,
@@ -200,7 +203,7 @@ export class BenchActions {
     const { colour } = this.state;
     this.patch({ from: null });
     const lead = laidLead(this.work.laid + 1);
-    this.edit({ do: 'connect', lead, wire: { from, to, colour, area: areaOf(colour) } });
+    this.edit({ do: 'connect', lead, wire: { from, to, colour, area: areaOf(colour, this.state.scheme) } });
     if (leadOf(this.state.bench, lead)) this.work.laid += 1;
   };
 
@@ -220,7 +223,12 @@ export class BenchActions {
   readonly recolour = (lead: LeadId, colour: string): void => {
     const wire = this.lead(lead);
     if (!wire || wire.colour === colour) return;
-    this.edit({ do: 'move', lead, from: wire, to: { ...wire, colour, area: areaOf(colour) } });
+    this.edit({
+      do: 'move',
+      lead,
+      from: wire,
+      to: { ...wire, colour, area: areaOf(colour, this.state.scheme) },
+    });
   };
 
   readonly set = (device: string, setting: string, to: number): void => {

@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import { Button, Input, Select } from 'antd';
+import { Button, Checkbox, Input, InputNumber, Select } from 'antd';
 import { useStore } from 'zustand';
 import {
   compile,
@@ -9,6 +9,8 @@ import {
   referenceBench,
   writeFault,
   type Exercise,
+  type Fault,
+  type Survival,
 } from '@contactum/core';
 import { ImportList } from './ImportList.js';
 import type { SetterStore } from './store.js';
@@ -20,36 +22,66 @@ const idOf = (text: string): string =>
     .replaceAll(/^-|-$/g, '')
     .slice(0, 60);
 
-/** Faults that go with the exercise, picked from what can befall this board. */
+interface Given {
+  readonly exercise: Exercise;
+  readonly set: (change: Partial<Exercise>) => void;
+  readonly possible: readonly Fault[];
+}
+
+/** Faults that are looked for on this board, and those that it must bear. */
 export function FaultsPane({ setter }: { setter: SetterStore }) {
   const exercise = useStore(setter, (state) => state.exercise);
   const possible = useMemo(() => possibleOn(exercise), [exercise]);
+  const set = (change: Partial<Exercise>) => setter.actions.change((one) => ({ ...one, ...change }));
+  return (
+    <div className="faults-pane">
+      <FaultsToFind {...{ exercise, set, possible }} />
+      {exercise.task !== 'find' && <FaultsToBear {...{ exercise, set, possible }} />}
+    </div>
+  );
+}
+
+/** One more of what can befall this board. */
+function FaultPicker({
+  label,
+  possible,
+  onPick,
+}: {
+  label: string;
+  possible: readonly Fault[];
+  onPick: (fault: Fault) => void;
+}) {
   const [text, setText] = useState('');
+  return (
+    <Select
+      showSearch={{ optionFilterProp: 'label', searchValue: text, onSearch: setText }}
+      aria-label={label}
+      placeholder={`Add one of ${possible.length} faults that can befall this board`}
+      value={null}
+      options={possible.map((fault, k) => ({ value: k, label: describeFault(fault) }))}
+      onChange={(k: number | null) => {
+        const fault = k === null ? undefined : possible[k];
+        if (fault) onPick(fault);
+      }}
+      style={{ width: 460 }}
+    />
+  );
+}
+
+function FaultsToFind({ exercise, set, possible }: Given) {
   const { faults } = exercise;
-  const put = (next: Exercise['faults']) => setter.actions.change((one) => ({ ...one, faults: next }));
-  const add = (k: number) => {
-    const fault = possible[k];
-    if (!fault) return;
+  const put = (next: Exercise['faults']) => set({ faults: next });
+  const add = (fault: Fault) => {
     const title = describeFault(fault);
     const base = idOf(title);
     const taken = faults.filter(({ id }) => id.startsWith(base)).length;
     put([...faults, { id: taken > 0 ? `${base}-${taken + 1}` : base, title, fault: writeFault(fault) }]);
   };
   return (
-    <div className="faults-pane">
-      <p>
-        Faults to find on this board. The Fault desk makes searches of them, and practice picks others by
-        degree.
-      </p>
-      <Select
-        showSearch={{ optionFilterProp: 'label', searchValue: text, onSearch: setText }}
-        aria-label="Add a fault"
-        placeholder={`Add one of ${possible.length} faults that can befall this board`}
-        value={null}
-        options={possible.map((fault, k) => ({ value: k, label: describeFault(fault) }))}
-        onChange={(k: number | null) => k !== null && add(k)}
-        style={{ width: 460 }}
-      />
+    <section>
+      <h2>Faults to find</h2>
+      <p className="quiet">The Fault desk makes searches of them, and practice picks others by degree.</p>
+      <FaultPicker label="Add a fault" possible={possible} onPick={add} />
       <FaultImport exercise={exercise} onTake={(list) => put([...faults, ...list])} />
       <ul className="fault-list">
         {faults.map(({ id, title, fault }) => (
@@ -70,7 +102,71 @@ export function FaultsPane({ setter }: { setter: SetterStore }) {
         ))}
       </ul>
       {faults.length === 0 && <p className="quiet">None yet.</p>}
-    </div>
+    </section>
+  );
+}
+
+/** What a fault weighs that is new here, as those of the exercises that ship. */
+const POINTS = 3;
+
+/** Single faults with which every wiring must keep what the reference keeps with them. */
+function FaultsToBear({ exercise, set, possible }: Given) {
+  const survive = exercise.survive ?? [];
+  const put = (next: readonly Survival[]) => set({ survive: next.length > 0 ? next : undefined });
+  const keyOf = ({ fault }: Pick<Survival, 'fault'>): string => JSON.stringify(fault);
+  const named = new Set(survive.map(keyOf));
+  const left = possible.filter((fault) => !named.has(keyOf({ fault: writeFault(fault) })));
+  const change = (k: number, more: Partial<Survival>) =>
+    put(survive.map((one, n) => (n === k ? { ...one, ...more } : one)));
+  return (
+    <section>
+      <h2>Faults that the board must bear</h2>
+      <p className="quiet">
+        Each is there from the beginning, and every order of working is tried with it: a wiring keeps every
+        safety property that the reference keeps. A contactor that sticks in shows what an interlock is worth.
+      </p>
+      <FaultPicker
+        label="Add a fault to bear"
+        possible={left}
+        onPick={(fault) =>
+          put([...survive, { fault: writeFault(fault), title: describeFault(fault), points: POINTS }])
+        }
+      />
+      <ul className="fault-list bear-list">
+        {survive.map((one, k) => (
+          <li key={keyOf(one)}>
+            <Input
+              aria-label={`Title of fault ${k + 1} to bear`}
+              value={one.title}
+              maxLength={200}
+              onChange={({ target }) => change(k, { title: target.value })}
+            />
+            <span className="mono quiet">{describeFault(readFault(one.fault))}</span>
+            <InputNumber
+              size="small"
+              aria-label={`Weight of fault ${k + 1} to bear`}
+              min={0}
+              max={1000}
+              value={one.points}
+              suffix="points"
+              onChange={(points) => change(k, { points: points ?? 0 })}
+            />
+            <Checkbox
+              checked={one.essential ?? true}
+              onChange={({ target }) => change(k, { essential: target.checked ? undefined : false })}
+            >
+              needed to pass
+            </Checkbox>
+            <Button size="small" type="text" onClick={() => put(survive.filter((_, n) => n !== k))}>
+              Remove
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {survive.length === 0 && (
+        <p className="quiet">None: single faults are told on the slip and cost nothing.</p>
+      )}
+    </section>
   );
 }
 

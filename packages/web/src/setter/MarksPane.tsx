@@ -2,6 +2,7 @@ import { Checkbox, Input, InputNumber, Select, Switch } from 'antd';
 import { useStore } from 'zustand';
 import {
   FAMILIES,
+  HOUSE_RULES,
   PARTS,
   PROPERTY_IDS,
   RULE_FIELDS,
@@ -11,6 +12,7 @@ import {
   type Exercise,
   type Field,
   type PropertyId,
+  type RuleKey,
   type Shown,
   type Tool,
 } from '@contactum/core';
@@ -124,7 +126,8 @@ function Points({ exercise: { marks }, set }: Given) {
         </label>
       ))}
       <p className="quiet">
-        {sum} points in all; to pass also every safety property and every essential behaviour.
+        {sum} points in all; to pass also every safety property, every essential behaviour, and what else is
+        needed to pass.
       </p>
     </>
   );
@@ -147,40 +150,77 @@ function Lesson({ exercise: { lesson = [] }, set }: Given) {
   );
 }
 
-/** Each rule as its record says it; a rule that is off asks nothing. */
-function Rules({ exercise: { rules }, set }: Given) {
+/** Each rule as its record says it; a rule that is off asks nothing, and one that is on may be needed to pass. */
+function Rules({ exercise: { rules, essentialRules = [] }, set }: Given) {
   const values = rules as Readonly<Record<string, unknown>>;
+  const keep = (keys: readonly RuleKey[]) => (keys.length > 0 ? keys : undefined);
   const put = (key: string, value: unknown) => {
     const rest = Object.fromEntries(Object.entries(values).filter(([other]) => other !== key));
-    set({ rules: value === undefined ? rest : { ...rest, [key]: value } });
+    if (value === undefined)
+      set({ rules: rest, essentialRules: keep(essentialRules.filter((other) => other !== key)) });
+    else set({ rules: { ...rest, [key]: value } });
   };
   return (
     <div className="rules-list">
       {Object.entries(RULE_FIELDS as Readonly<Record<string, Field>>).map(([key, field]) => {
-        const value = values[key];
-        const isOn = value !== undefined && value !== false;
-        if (field.shape.kind === 'flag')
-          return (
-            <Checkbox
-              key={key}
-              checked={isOn}
-              onChange={({ target }) => put(key, target.checked ? true : undefined)}
-            >
-              {field.label}
-            </Checkbox>
-          );
+        const rule = HOUSE_RULES.find((one) => one === key);
         return (
-          <div key={key} className="rule-row">
-            <Checkbox
-              checked={isOn}
-              onChange={({ target }) => put(key, target.checked ? beginning(field) : undefined)}
-            >
-              {field.label}
-            </Checkbox>
-            {isOn && <FieldRow field={field} label="" value={value} onChange={(next) => put(key, next)} />}
-          </div>
+          <RuleRow
+            key={key}
+            field={field}
+            value={values[key]}
+            onChange={(value) => put(key, value)}
+            essential={rule ? essentialRules.includes(rule) : null}
+            onEssential={(on) =>
+              rule &&
+              set({
+                essentialRules: keep([
+                  ...essentialRules.filter((other) => other !== rule),
+                  ...(on ? [rule] : []),
+                ]),
+              })
+            }
+          />
         );
       })}
+    </div>
+  );
+}
+
+/** One rule: whether it is on, what it asks for, and whether nobody passes without it (null where it cannot be so). */
+function RuleRow({
+  field,
+  value,
+  onChange,
+  essential,
+  onEssential,
+}: {
+  field: Field;
+  value: unknown;
+  onChange: (value: unknown) => void;
+  essential: boolean | null;
+  onEssential: (on: boolean) => void;
+}) {
+  const isOn = value !== undefined && value !== false;
+  const first = field.shape.kind === 'flag' ? true : beginning(field);
+  return (
+    <div className="rule-row">
+      <Checkbox checked={isOn} onChange={({ target }) => onChange(target.checked ? first : undefined)}>
+        {field.label}
+      </Checkbox>
+      {isOn && field.shape.kind !== 'flag' && (
+        <FieldRow field={field} label="" value={value} onChange={onChange} />
+      )}
+      {isOn && essential !== null && (
+        <Checkbox
+          className="rule-essential"
+          aria-label={`${field.label}: needed to pass`}
+          checked={essential}
+          onChange={({ target }) => onEssential(target.checked)}
+        >
+          needed to pass
+        </Checkbox>
+      )}
     </div>
   );
 }

@@ -1,4 +1,4 @@
-import type { Wire } from '../../bench/index.js';
+import type { Bench, Wire } from '../../bench/index.js';
 import { choice, optional, type TerminalRole } from '../../catalogue/index.js';
 import {
   isControlProtection,
@@ -82,6 +82,23 @@ const STANDARDS = {
 } as const;
 const NAMES = { iec: 'IEC', us: 'US', 'red-yellow-blue': 'red, yellow, blue' } as const;
 
+/** Which scheme a board is wired by: the one its rule names, else that of where 60 Hz is common. */
+export const schemeOf = (wireColours: ColourScheme | undefined, bench: Bench): ColourScheme =>
+  wireColours ?? (isSixtyHertz(bench) ? 'us' : 'iec');
+
+const isSixtyHertz = ({ devices }: Bench): boolean =>
+  devices.some(({ options }) => 'frequency' in options && options.frequency === 60);
+
+/** The names of a scheme's colours with what each is for; abbreviations are left out. */
+export const schemeColours = (scheme: ColourScheme): { readonly name: string; readonly use: string }[] =>
+  (['power', 'neutral', 'control-ac', 'control-dc', 'earth'] as const).flatMap((use) =>
+    COLOURS[scheme][use]
+      .filter((name) => !ABBREVIATED.test(name))
+      .map((name) => ({ name, use: USE_NAMES[use] })),
+  );
+
+const ABBREVIATED = /^..$|gray|gn|\//;
+
 export const wireColours = {
   ...rule<Scheme>({
     id: () => 'wire-colours',
@@ -111,7 +128,7 @@ function colourBreach(circuit: Circuit, scheme: Scheme): Breach | null {
 export function usualColours(circuit: Circuit): (wire: Pick<Wire, 'from'>) => string {
   const earth = new Set([...earthWires(circuit.bench)].map(({ from }) => from));
   const usesAt = usesOf(circuit);
-  const scheme: Scheme = circuit.frequencies.includes(60) ? 'us' : 'iec';
+  const scheme = schemeOf(undefined, circuit.bench);
   const inOrder: readonly Use[] = ['neutral', 'control-dc', 'control-ac', 'power'];
   return ({ from }) => {
     const uses = usesAt(circuit.indexOf.get(from)!);
