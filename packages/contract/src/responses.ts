@@ -11,6 +11,7 @@ import type {
   Repair,
   Report,
   Rules,
+  Wire,
   WorkEntry,
 } from '@contactum/core';
 
@@ -123,6 +124,8 @@ export interface ExerciseForStudent {
   readonly family: Family;
   readonly brief: string;
   readonly bench: Bench;
+  /** Leads that are on the board from the beginning and may be changed. */
+  readonly laid?: readonly Wire[];
   /** Their steps only where the exercise shows its tests: by them the job sheet knows what the board has done. */
   readonly behaviours: readonly (Pick<Behaviour, 'id' | 'title' | 'points'> & {
     readonly steps?: Behaviour['steps'];

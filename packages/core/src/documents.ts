@@ -169,6 +169,7 @@ export function readExercise(value: unknown): Read<Exercise> {
   const problems = [
     ...benchProblems(exercise.bench, 'bench'),
     ...wireProblems(exercise.reference, exercise.bench, 'reference'),
+    ...wireProblems(exercise.laid ?? [], exercise.bench, 'laid'),
   ];
   if (problems.length > 0) return refuse(problems);
   const circuit = compile(exercise.bench);

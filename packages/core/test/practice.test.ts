@@ -3,6 +3,7 @@ import {
   deadTestsOf,
   grade,
   judgePractice,
+  openingBoard,
   laidLead,
   referenceBench,
   replayWork,
@@ -58,7 +59,7 @@ const RUN = '30 on, 31 press S2, 31.2 release S2, 34 press S1, 34.3 release S1, 
 const SHORT = '16 add G1:L1 G1:L2';
 
 const verdict = (practice: Practice, events: WorkEvent[]) =>
-  judgePractice(practice, events, { board: estop.bench, reference }).map(({ id, broken, kept }) => ({
+  judgePractice(practice, events, { board: openingBoard(estop), reference }).map(({ id, broken, kept }) => ({
     id,
     right: broken === null,
     kept: kept ?? 0,
@@ -149,14 +150,14 @@ describe('work practice is found by working the board again, and taken from nobo
   });
 
   test('readings are those of the wiring at their moment', () => {
-    const { readings, energised } = replayWork(estop.bench, log(`${TESTS}, ${RUN}`));
+    const { readings, energised } = replayWork(openingBoard(estop), log(`${TESTS}, ${RUN}`));
     expect(readings.map(({ ohms }) => ohms)).toEqual([0, Infinity, Infinity, expect.any(Number)]);
     expect(readings[3]).toMatchObject({ held: ['S2'], dead: true });
     expect(energised).toHaveLength(1);
     // Every row of the shipped table is what the reference reads.
     for (const { between, hold, expect: wanted } of asked.deadTest as readonly DeadTest[]) {
       const held = hold.map((tag) => `10 press ${tag}, `).join('');
-      const [reading] = replayWork(estop.bench, log(`${held}11 read ${between.join(' ')}`)).readings;
+      const [reading] = replayWork(openingBoard(estop), log(`${held}11 read ${between.join(' ')}`)).readings;
       if (wanted === 'open') expect(reading?.ohms).toBe(Infinity);
       else if (wanted === 'closed') expect(reading?.ohms).toBeLessThan(1);
       else expect(reading?.ohms).toBeGreaterThan(wanted.min ?? 0);

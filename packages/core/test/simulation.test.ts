@@ -539,8 +539,8 @@ describe('motors in every wiring', () => {
     expect(rest.incidents.map(({ kind }) => kind)).toEqual(['single-phasing', 'stall']);
   });
 
-  test('slip: a motor of four poles at 60 Hz that runs at 1763 rpm slips by 2.06 % (arithmetic)', () => {
-    expect((1 - 1763 / 1800) * 100).toBeCloseTo(2.06, 2);
+  test('slip: a motor of four poles at 60 Hz that runs at 1745 rpm slips by 3.06 % (arithmetic)', () => {
+    expect((1 - 1745 / 1800) * 100).toBeCloseTo(3.06, 2);
     const simulation = new Simulation(
       solverOf(
         bench(
@@ -551,7 +551,7 @@ describe('motors in every wiring', () => {
               type: 'motor-3',
               options: {
                 leads: 3,
-                plate: { ...plate, connection: 'star', voltage: 460, frequency: 60, speed: 1763 },
+                plate: { ...plate, connection: 'star', voltage: 460, frequency: 60, speed: 1745 },
               },
               settings: { load: 1 },
             },
@@ -561,7 +561,7 @@ describe('motors in every wiring', () => {
       ),
     );
     simulation.advance(6);
-    expect((simulation.slips[0] ?? 0) * 100).toBeCloseTo(2.06, 1);
+    expect((simulation.slips[0] ?? 0) * 100).toBeCloseTo(3.06, 1);
   });
 
   test('a relay in the winding leg carries 0.58 of the line current (arithmetic: 1/√3)', () => {

@@ -1,6 +1,15 @@
 import { anatomy, settableOn, type Device } from '../catalogue/index.js';
 import { MOST_WIRES, deviceOf, spellRef, type Bench, type Wire } from './bench.js';
-import { comesBefore, leadOf, wireOf, type Lead, type LeadId, type Wiring } from './wiring.js';
+import {
+  comesBefore,
+  laidLead,
+  leadNumber,
+  leadOf,
+  wireOf,
+  type Lead,
+  type LeadId,
+  type Wiring,
+} from './wiring.js';
 
 /**
  * A change that a person makes to a wiring. Edits are values: they can be applied, inverted and
@@ -23,6 +32,24 @@ export type SettingValue = number | string | boolean;
 
 export type EditResult =
   { readonly ok: true; readonly bench: Wiring } | { readonly ok: false; readonly reason: string };
+
+const ends = ({ from, to }: Wire): string => [from, to].sort().join(' ');
+
+/** What somebody does to a wiring who leaves these wires on it: takes away what is not among them, then lays the others. */
+export function editsTo(opening: Wiring, wires: readonly Wire[]): Edit[] {
+  const left = [...wires];
+  const loose = opening.wires.filter(({ fitted }) => !fitted);
+  const gone = loose.filter((lead) => {
+    const k = left.findIndex((wire) => ends(wire) === ends(lead));
+    if (k >= 0) left.splice(k, 1);
+    return k < 0;
+  });
+  const last = Math.max(0, ...loose.map(({ id }) => leadNumber(id)));
+  return [
+    ...gone.map((lead): Edit => ({ do: 'cut', lead: lead.id, wire: wireOf(lead) })),
+    ...left.map((wire, k): Edit => ({ do: 'connect', lead: laidLead(last + k + 1), wire })),
+  ];
+}
 
 const refuse = (reason: string): EditResult => ({ ok: false, reason });
 

@@ -195,7 +195,7 @@ export const LAMP_BOARD: SharedBoard = {
 
 /** A stop and a start button on 24 V DC, and a plug-in relay that holds itself. */
 export const PLUG_IN_BOARD: SharedBoard = {
-  title: 'Plug-in relay board',
+  title: 'Eight-pin relay board',
   devices: [
     { tag: 'G2', type: 'supply-dc', options: { voltage: 24, currentLimit: 5 } },
     { tag: 'F1', type: 'fuse', options: { poles: 1, rating: 2 } },

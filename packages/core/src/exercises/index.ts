@@ -1,5 +1,6 @@
 import { FAMILIES, referenceBench, type Exercise } from '../marking/index.js';
 import { SEARCHES, type SearchRecipe } from './families/fault-finding.js';
+import { EXTENSIONS } from './families/extensions.js';
 import { FIRST_CIRCUITS } from './families/first-circuits.js';
 import { JOGGING } from './families/jogging.js';
 import { REVERSING } from './families/reversing.js';
@@ -33,6 +34,7 @@ export const RECIPES: readonly Recipe[] = [
   ...JOGGING,
   ...REVERSING,
   ...STAR_DELTA,
+  ...EXTENSIONS,
 ];
 
 /** What ships of a recipe: its first form, and its US form where that has a title of its own. */
@@ -65,6 +67,9 @@ export function searchOn(board: Exercise, { id, title, brief, sets }: Omit<Searc
     ...board,
     practice: undefined,
     deadTest: undefined,
+    laid: undefined,
+    survive: undefined,
+    essentialRules: undefined,
     id,
     title,
     brief,

@@ -46,6 +46,8 @@ export interface Recipe {
   readonly alsoUs?: string;
   /** Leads, one purpose a line; words in braces are the form's terms. */
   readonly reference: string;
+  /** Leads that are on the board from the beginning and may be changed. */
+  readonly laid?: string;
   readonly observe: readonly string[];
   readonly behaviours: readonly BehaviourRecipe[];
   readonly rules: Rules;
@@ -108,6 +110,7 @@ export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercis
       interlocks,
     },
     reference: readLeads(completed(reference, said), form.paint),
+    ...(recipe.laid ? { laid: readLeads(completed(recipe.laid, said), form.paint) } : {}),
     behaviours: behaviours.map((one) => ({ ...one, steps: readSteps(completed(one.steps, said)) })),
     marks,
     faults: faults.map(readFault),

@@ -2,7 +2,7 @@ import { dequal } from 'dequal';
 import type { RepairTask } from '../repair/index.js';
 import type { RuleKey, Rules } from './rules/index.js';
 import type { WrittenFault } from '../faults/index.js';
-import { wiredBoard, type Bench, type TerminalRef, type Wire } from '../bench/index.js';
+import { wiredBoard, type Bench, type TerminalRef, type Wire, type Wiring } from '../bench/index.js';
 import type { PropertyId } from '../proof/index.js';
 import type { Range, Step } from '../simulation/index.js';
 
@@ -93,6 +93,8 @@ export interface Exercise {
   readonly brief: string;
   readonly bench: Bench;
   readonly reference: readonly Wire[];
+  /** Leads that are on the board when an attempt begins, and that may be moved and taken away. */
+  readonly laid?: readonly Wire[] | undefined;
   readonly observe: readonly string[];
   readonly behaviours: readonly Behaviour[];
   readonly rules: Rules;
@@ -126,6 +128,19 @@ export const isSearch = ({ task }: Pick<Exercise, 'task'>): boolean => task === 
 /** The exercise's board with its reference wiring. */
 export function referenceBench({ bench, reference }: Pick<Exercise, 'bench' | 'reference'>): Bench {
   return { ...bench, wires: [...bench.wires, ...reference] };
+}
+
+/** The board as an attempt finds it: what is fitted stays, what was laid before may be changed. */
+export const openingBoard = ({ bench, laid = [] }: Pick<Exercise, 'bench' | 'laid'>): Wiring =>
+  wiredBoard(bench, laid);
+
+/** True where nobody has done anything to the leads of a board. */
+export function isUntouched(
+  { bench, laid = [] }: Pick<Exercise, 'bench' | 'laid'>,
+  { wires }: Bench,
+): boolean {
+  const keys = (list: readonly Wire[]) => list.map(wireKey).sort().join();
+  return keys(wires) === keys([...bench.wires, ...laid]);
 }
 
 /** What the search for repairs is asked for an exercise and a wiring of its board. */
@@ -197,6 +212,7 @@ export function exerciseVersion({
   lesson,
   survive,
   essentialRules,
+  laid,
   marks,
   task,
   sets,
@@ -209,6 +225,7 @@ export function exerciseVersion({
     ...(lesson ? [lesson] : []),
     ...(survive ? [{ survive }] : []),
     ...(essentialRules ? [{ essentialRules }] : []),
+    ...(laid ? [{ laid }] : []),
     ...(task === 'find' ? [sets, tools ?? null] : []),
   ];
   const text = JSON.stringify([...asked, ...more]);

@@ -1,4 +1,4 @@
-import type { Bench } from '../bench/index.js';
+import type { Bench, Wiring } from '../bench/index.js';
 import { compile } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import {
@@ -19,7 +19,7 @@ import {
   type RunResult,
   type Step,
 } from '../simulation/index.js';
-import { referenceBench, type Behaviour, type Exercise } from './exercise.js';
+import { isUntouched, openingBoard, referenceBench, type Behaviour, type Exercise } from './exercise.js';
 import {
   criteriaOf,
   markedBy,
@@ -54,14 +54,14 @@ export function grade(
   const circuit = compile(candidate);
   const solver = new Solver(circuit);
   const reference = new Solver(compile(referenceBench(exercise)));
-  const wired = candidate.wires.length > exercise.bench.wires.length;
+  const wired = !isUntouched(exercise, candidate);
   const trials = tryBehaviours(exercise, solver, reference);
   const proof = proveCircuit(solver);
   const equivalence = compareCircuits(reference, solver, { observe: exercise.observe });
   const properties = proof.properties.map((property): ReportProperty =>
     exercise.lesson?.includes(property.id) ? { ...property, lesson: true } : property,
   );
-  const work = { log, board: exercise.bench, reference: reference.circuit.bench };
+  const work = { log, board: openingBoard(exercise), reference: reference.circuit.bench };
   const judged: Judgements = {
     behaviour: [...trials.map(judgeBehaviour), ...judgeEquivalence(exercise, equivalence)],
     safety: [
@@ -93,7 +93,7 @@ export function grade(
 /** Work practice, where the exercise asks for it and the work is known. */
 function practiceOf(
   { practice }: Exercise,
-  work: { readonly log: GradeOptions['log']; readonly board: Bench; readonly reference: Bench },
+  work: { readonly log: GradeOptions['log']; readonly board: Wiring; readonly reference: Bench },
 ): RuleVerdict[] {
   return work.log && practice ? judgePractice(practice, work.log, work) : [];
 }

@@ -53,6 +53,7 @@ export const exerciseSchema: z.ZodType<Exercise> = z.strictObject({
   brief: z.string().max(8000).default(''),
   bench: benchSchema,
   reference: wiresSchema,
+  laid: wiresSchema.optional(),
   observe: z.array(z.string().min(1).max(60)).max(60).default([]),
   behaviours: z
     .array(

@@ -44,7 +44,7 @@ export function removeDevices(exercise: Exercise, tags: readonly string[]): Exer
 
 /** An exercise without what names something that is gone: leads, interlocks, steps and expectations, faults, tests. */
 function withoutNamed(exercise: Exercise, gone: (value: unknown) => boolean): Exercise {
-  const { bench, reference, observe, behaviours, faults, sets, practice, deadTest, survive } = exercise;
+  const { bench, reference, laid, observe, behaviours, faults, sets, practice, deadTest, survive } = exercise;
   const stays = ({ from, to }: Wire): boolean => !gone(from) && !gone(to);
   const table = Array.isArray(practice?.deadTest) ? practice.deadTest.filter((row) => !gone(row)) : null;
   return {
@@ -55,6 +55,7 @@ function withoutNamed(exercise: Exercise, gone: (value: unknown) => boolean): Ex
       interlocks: bench.interlocks.filter((one) => !gone(one.between)),
     },
     reference: reference.filter(stays),
+    ...(laid ? { laid: noneWhereEmpty(laid.filter(stays)) } : {}),
     observe: observe.filter((what) => !gone(what)),
     behaviours: behaviours.flatMap((one) => stillExpecting(one, gone)),
     faults: faults.filter(({ fault }) => !gone(fault)),

@@ -39,6 +39,7 @@ export function readinessOf(exercise: Exercise): Readiness {
     ...lost(report),
     ...broken(exercise, report),
     ...unproved(report),
+    ...begunRight(exercise),
   ];
   return {
     ready: objections.every(({ refuses }) => !refuses),
@@ -55,6 +56,23 @@ const objection = (id: string, title: string, found: string, refuses = true): Ob
   found,
   refuses,
 });
+
+/** A board that passes as the student finds it asks for nothing. */
+function begunRight(exercise: Exercise): Objection[] {
+  const { bench, laid } = exercise;
+  if (!laid) return [];
+  const opening = { ...bench, wires: [...bench.wires, ...laid] };
+  const { passed } = grade({ ...exercise, laid: undefined }, opening, { faults: false });
+  return passed
+    ? [
+        objection(
+          'laid',
+          'Right from the beginning',
+          'the leads that are on the board when an attempt begins pass already: there is nothing to do',
+        ),
+      ]
+    : [];
+}
 
 /** What is wrong with an exercise whatever its reference does. */
 function formal({ behaviours, marks, task, sets, reference, observe }: Exercise): Objection[] {

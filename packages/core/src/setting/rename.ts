@@ -44,7 +44,7 @@ export function renameDevice(exercise: Exercise, from: string, to: string): Exer
     from: renamed(wire.from, from, to) as TerminalRef,
     to: renamed(wire.to, from, to) as TerminalRef,
   });
-  const { reference, observe, practice, deadTest, survive } = rest;
+  const { reference, laid, observe, practice, deadTest, survive } = rest;
   return {
     ...rest,
     title,
@@ -60,6 +60,7 @@ export function renameDevice(exercise: Exercise, from: string, to: string): Exer
       interlocks: deep(bench.interlocks, from, to),
     },
     reference: reference.map(ref),
+    ...(laid ? { laid: laid.map(ref) } : {}),
     observe: deep(observe, from, to),
     behaviours: behaviours.map((one) => ({ ...one, steps: deep(one.steps, from, to) })),
     faults: faults.map((one) => ({ ...one, fault: deep(one.fault, from, to) })),

@@ -66,6 +66,11 @@ export function versionChanges(before: Exercise, after: Exercise): VersionChange
       key: ({ id }) => id,
       name: ({ title }) => `Work order: ${title}`,
     }),
+    ...listChanges(before.laid ?? [], after.laid ?? [], {
+      of: 'board',
+      key: spellWire,
+      name: (wire) => `Lead at the beginning: ${spellWire(wire)}`,
+    }),
     ...listChanges(before.survive ?? [], after.survive ?? [], {
       of: 'marks',
       key: ({ fault }) => JSON.stringify(fault),

@@ -1,13 +1,13 @@
 import type { Knex } from 'knex';
 import {
   benchOf,
+  editsTo,
   grade,
   isSearch,
-  laidLead,
+  openingBoard,
   rewired,
   shuffled,
   wiredBoard,
-  type Edit,
   type Exercise,
   type Wire,
 } from '@contactum/core';
@@ -181,7 +181,7 @@ async function storeAttempt(
     .insert({ assignmentId, studentId, number, state: 'open', startedAt: start })
     .returning('*');
   let at = start.getTime();
-  const edits = wires.map((wire, k): Edit => ({ do: 'connect', lead: laidLead(k + 1), wire }));
+  const edits = editsTo(openingBoard(exercise), wires);
   const log = edits.map((edit, k) => {
     at = Math.min(at + 1000 * (12 + 45 * random()), now.getTime() - MINUTE);
     return LogModel.fromJson({

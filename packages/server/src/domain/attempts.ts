@@ -38,6 +38,7 @@ export function forStudent(exercise: Exercise): ExerciseForStudent {
     brief,
     // The board of a search is seen by who searches on it.
     bench: isSearch(exercise) ? { ...bench, wires: [] } : bench,
+    ...(exercise.laid ? { laid: exercise.laid } : {}),
     rules,
     practice: asked,
     deadTests,

@@ -3,7 +3,7 @@ import type pg from 'pg';
 import {
   applyEdit,
   compile,
-  fittedBoard,
+  openingBoard,
   foldEdits,
   stimulusProblem,
   type Circuit,
@@ -233,8 +233,8 @@ export class Journal {
 
   /** The same from the log alone: what is kept beside it must never differ. */
   async rebuiltBoardOf(attemptId: string): Promise<Board> {
-    const { bench } = await this.exerciseOf(attemptId);
-    return this.caughtUp(attemptId, { seq: 0, bench: fittedBoard(bench), supplyOn: false }, true);
+    const opening = openingBoard(await this.exerciseOf(attemptId));
+    return this.caughtUp(attemptId, { seq: 0, bench: opening, supplyOn: false }, true);
   }
 
   /** The board as it is now, beginning with what is known of it. */
@@ -246,7 +246,7 @@ export class Journal {
     const { kept, entries, supplyOn } = news;
     const start = kept
       ? { seq: kept.seq, bench: restored(exercise, kept) }
-      : (known ?? { seq: 0, bench: fittedBoard(exercise.bench) });
+      : (known ?? { seq: 0, bench: openingBoard(exercise) });
     const edits = entries.flatMap(([, edit]) => (edit ? [edit] : []));
     return { seq: entries.at(-1)?.[0] ?? start.seq, bench: foldEdits(start.bench, edits), supplyOn };
   }

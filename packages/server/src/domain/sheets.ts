@@ -4,13 +4,13 @@ import type { Piscina } from 'piscina';
 import type PgBoss from 'pg-boss';
 import {
   benchOf,
+  editsTo,
   exerciseVersion,
   isSearch,
-  laidLead,
+  openingBoard,
   terminalsOf,
   wireProblems,
   type BenchSheet,
-  type Edit,
   type Exercise,
   type SheetEntries,
   type Wire,
@@ -122,7 +122,7 @@ export class Sheets {
           handedInAt: endedAt(given.entries),
         })
         .returning('*');
-      await this.writeWiring(trx, attempt, given.entries);
+      await this.writeWiring(trx, attempt, setting.document, given.entries);
       await SheetModel.query(trx).insert({
         id: given.id,
         attemptId: attempt.id,
@@ -166,9 +166,14 @@ export class Sheets {
   }
 
   /** The leads as they really lie are the attempt's log, so that its board is seen and worked like any other. */
-  private async writeWiring(trx: Knex, attempt: AttemptModel, { asWired = [] }: SheetEntries): Promise<void> {
+  private async writeWiring(
+    trx: Knex,
+    attempt: AttemptModel,
+    exercise: Exercise,
+    { asWired = [] }: SheetEntries,
+  ): Promise<void> {
     if (asWired.length === 0) return;
-    const edits = asWired.map((wire, k): Edit => ({ do: 'connect', lead: laidLead(k + 1), wire }));
+    const edits = editsTo(openingBoard(exercise), asWired);
     await LogModel.query(trx).insert(
       edits.map((edit, k) => ({
         attemptId: attempt.id,

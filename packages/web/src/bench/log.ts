@@ -1,10 +1,10 @@
 import {
   applyEdit,
-  fittedBoard,
   foldEdits,
   invertEdit,
   leadNumber,
   noteHeld,
+  openingBoard,
   type Edit,
   type WorkEntry,
 } from '@contactum/core';
@@ -35,7 +35,7 @@ export function unsentOf(
   } catch {
     return { requests: [], lost: 0 };
   }
-  let bench = foldEdits(fittedBoard(view.exercise.bench), editsIn(view.log));
+  let bench = foldEdits(openingBoard(view.exercise), editsIn(view.log));
   let last = view.log.at(-1)?.seq ?? 0;
   const requests: LogEntryRequest[] = [];
   // What was stored although its answer was lost is on the server already.

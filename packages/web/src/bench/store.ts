@@ -1,12 +1,12 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import {
   applyEdit,
-  fittedBoard,
   foldEdits,
   invertEdit,
   laidLead,
   leadOf,
   noteHeld,
+  openingBoard,
   schemeOf,
   wireOf,
   type ColourScheme,
@@ -103,7 +103,7 @@ export function createBenchStore(
   const store = createStore<BenchState>(() => ({
     ...EMPTY_HAND,
     ...history(edits),
-    bench: foldEdits(fittedBoard(view.exercise.bench), edits),
+    bench: foldEdits(openingBoard(view.exercise), edits),
     cursor: null,
     colour: paletteOf(scheme)[0]!.name,
     scheme,
@@ -129,7 +129,13 @@ export function createBenchStore(
     },
     requests.at(-1)?.seq ?? 0,
   );
-  const work = { held, laid: lastLaid(edits), supplyIsOn, onEntry, unsent };
+  const work = {
+    held,
+    laid: Math.max(view.exercise.laid?.length ?? 0, lastLaid(edits)),
+    supplyIsOn,
+    onEntry,
+    unsent,
+  };
   return { ...store, actions: new BenchActions(store, sender, work) };
 }
 

@@ -115,7 +115,10 @@ function FaultsToBear({ exercise, set, possible }: Given) {
   const put = (next: readonly Survival[]) => set({ survive: next.length > 0 ? next : undefined });
   const keyOf = ({ fault }: Pick<Survival, 'fault'>): string => JSON.stringify(fault);
   const named = new Set(survive.map(keyOf));
-  const left = possible.filter((fault) => !named.has(keyOf({ fault: writeFault(fault) })));
+  // A right wiring may have no lead there: what must be borne is in a device.
+  const left = possible.filter(
+    (fault) => !fault.kind.endsWith('-wire') && !named.has(keyOf({ fault: writeFault(fault) })),
+  );
   const change = (k: number, more: Partial<Survival>) =>
     put(survive.map((one, n) => (n === k ? { ...one, ...more } : one)));
   return (

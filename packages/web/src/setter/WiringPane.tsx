@@ -1,4 +1,5 @@
 import { useEffect, useState } from 'react';
+import { Button } from 'antd';
 import { useStore } from 'zustand';
 import { laidLead, spellWire, terminalsOf, wireOf, type Exercise } from '@contactum/core';
 import type { AttemptView } from '@contactum/contract';
@@ -17,12 +18,12 @@ import { ImportList } from './ImportList.js';
 import type { SetterStore } from './store.js';
 
 /** The reference as leads that are laid on the exercise's board, as an attempt would have them. */
-const viewOf = ({ bench, reference, leads }: Exercise): AttemptView => ({
+const viewOf = ({ bench, reference, leads, rules }: Exercise): AttemptView => ({
   attempt: { id: 'setter', number: 1, state: 'open', startedAt: '', handedInAt: null, result: null },
   className: '',
   closesAt: null,
   mode: 'practice',
-  exercise: { bench, leads: leads ?? 'ducts' } as AttemptView['exercise'],
+  exercise: { bench, rules, leads: leads ?? 'ducts' } as AttemptView['exercise'],
   log: reference.map((wire, k) => ({
     seq: k + 1,
     at: '',
@@ -99,6 +100,7 @@ function OpenWiring({ kit, setter }: { kit: Kit; setter: SetterStore }) {
       <aside className="wiring-side" aria-label="Leads of the reference">
         <h2>Reference, {leads} leads</h2>
         <WireListImport setter={setter} />
+        <Beginning setter={setter} />
         <LeadList store={store} />
       </aside>
       <div className="wiring-main">
@@ -127,6 +129,30 @@ function OpenWiring({ kit, setter }: { kit: Kit; setter: SetterStore }) {
           />
         </div>
       </div>
+    </div>
+  );
+}
+
+/** What is on the board when an attempt begins: nothing but what is fitted, or leads that the student may change. */
+function Beginning({ setter }: { setter: SetterStore }) {
+  const laid = useStore(setter, ({ exercise }) => exercise.laid?.length ?? 0);
+  const put = (take: (one: Exercise) => Exercise['laid']) =>
+    setter.actions.change((one) => ({ ...one, laid: take(one) }));
+  return (
+    <div className="beginning" role="group" aria-label="Leads on the board at the beginning">
+      <p>
+        {laid === 0
+          ? 'An attempt begins with a bare board.'
+          : `An attempt begins with ${laid} leads on the board, to be added to and changed.`}
+      </p>
+      <Button size="small" onClick={() => put(({ reference }) => reference)}>
+        Begin with these leads
+      </Button>
+      {laid > 0 && (
+        <Button size="small" type="text" onClick={() => put(() => undefined)}>
+          Begin with a bare board
+        </Button>
+      )}
     </div>
   );
 }

@@ -57,7 +57,7 @@ const DC_CONTROL: Recipe = {
 
 const PLUG_IN: Recipe = {
   id: 'plug-in-relay-hold',
-  title: 'Plug-in relay hold',
+  title: 'Eight-pin relay that holds itself',
   family: 'seal-in',
   brief:
     'Relay K1 sits on an eight-pin base: coil 2 and 7; common 1 with NO 3 and NC 4; common 8 with NO 6 and NC 5. S2 brings it in, 1-3 holds it, S1 drops it; lamp H1 is fed through 8-6. Count the pins from the key.',

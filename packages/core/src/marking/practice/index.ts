@@ -1,5 +1,5 @@
 /** Work practice: one entry for each thing that an exercise may ask for, judged from the log of an attempt worked again. */
-import type { Bench } from '../../bench/index.js';
+import type { Bench, Wiring } from '../../bench/index.js';
 import type { DeadTest, Practice } from '../exercise.js';
 import type { RuleVerdict } from '../rules/index.js';
 import { judgeDeadTest } from './dead-test.js';
@@ -28,7 +28,7 @@ interface Work {
   readonly log: readonly WorkEvent[];
   readonly findings: WorkFindings;
   /** The exercise's board without its reference wiring. */
-  readonly board: Bench;
+  readonly board: Wiring;
 }
 
 type Outcome = Pick<RuleVerdict, 'broken' | 'kept'>;
@@ -121,7 +121,7 @@ function asked(practice: Practice): { habit: Habit<unknown>; value: unknown }[] 
 export function judgePractice(
   practice: Practice,
   log: readonly WorkEvent[],
-  { board, reference }: { readonly board: Bench; readonly reference: Bench },
+  { board, reference }: { readonly board: Wiring; readonly reference: Bench },
 ): RuleVerdict[] {
   const tests = deadTestsOf(practice, reference);
   const work: Work = { tests, log, findings: replayWork(board, log), board };

@@ -1,4 +1,4 @@
-import { applyEdit, fittedBoard, type Bench } from '../../bench/index.js';
+import { applyEdit, type Wiring } from '../../bench/index.js';
 import { LiveBench } from '../../live/index.js';
 import type { Incident } from '../../simulation/index.js';
 import { noteHeld, type Reading, type WorkEvent, type WorkFindings } from './work.js';
@@ -6,14 +6,14 @@ import { noteHeld, type Reading, type WorkEvent, type WorkFindings } from './wor
 /** Longest time that is worked through between two acts, seconds: what is to happen to a board has happened by then. */
 const LONGEST_PAUSE = 600;
 
-/** Works a board again through everything that was logged, on a bench of one's own. */
-export function replayWork(board: Bench, log: readonly WorkEvent[]): WorkFindings {
+/** Works a board, as the attempt found it, again through everything that was logged, on a bench of one's own. */
+export function replayWork(opening: Wiring, log: readonly WorkEvent[]): WorkFindings {
   const live = new LiveBench();
   const energised: { t: number; at: number; permitted: boolean }[] = [];
   const incidents: Incident[] = [];
   const readings: Reading[] = [];
   const held = new Set<string>();
-  let bench = fittedBoard(board);
+  let bench = opening;
   let permitted = false;
   let before = 0;
   // A wiring is put on the bench when something is done with it: of a hundred edits in a row the last one counts.

@@ -1,4 +1,4 @@
-import { fittedBoard, foldEdits, type Bench } from '../../bench/index.js';
+import { foldEdits, type Wiring } from '../../bench/index.js';
 import { circuitOfLead, placesOf } from '../../circuit/index.js';
 import type { Practice } from '../exercise.js';
 import type { RuleVerdict } from '../rules/index.js';
@@ -8,11 +8,11 @@ import type { WorkEvent } from './work.js';
 export function judgeWiringOrder(
   order: NonNullable<Practice['wiringOrder']>,
   log: readonly WorkEvent[],
-  bench: Bench,
+  opening: Wiring,
 ): Pick<RuleVerdict, 'broken' | 'kept'> {
-  const places = placesOf(bench);
+  const places = placesOf(opening);
   const edits = log.flatMap((event) => (event.kind === 'edit' ? [event.edit] : []));
-  const stays = new Set(foldEdits(fittedBoard(bench), edits).wires.map(({ from, to }) => `${from} ${to}`));
+  const stays = new Set(foldEdits(opening, edits).wires.map(({ from, to }) => `${from} ${to}`));
   const placed = edits.flatMap((edit, when) => {
     const wire = edit.do === 'connect' ? edit.wire : edit.do === 'move' ? edit.to : null;
     const circuit = wire && circuitOfLead(places, wire);
