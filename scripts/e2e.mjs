@@ -4,8 +4,8 @@ import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import { buildServer, buildWeb } from './lib/build.mjs';
 import { ROOT, dataFolder, tellAndExit } from './lib/paths.mjs';
-import { ensureDatabase, startCluster } from './lib/postgres.mjs';
-import { halt, launch, seed, serverEnvironment } from './lib/server.mjs';
+import { ensureDatabase, runningCluster, startCluster } from './lib/postgres.mjs';
+import { halt, launch, serverEnvironment } from './lib/server.mjs';
 
 const cleanup = [];
 for (const signal of ['SIGINT', 'SIGTERM']) {
@@ -18,11 +18,10 @@ for (const signal of ['SIGINT', 'SIGTERM']) {
 try {
   await buildServer();
   await buildWeb();
-  const cluster = await startCluster(dataFolder('browser'));
+  const cluster = runningCluster() ?? (await startCluster(dataFolder('test')));
   cleanup.push(() => cluster.stop());
   const databaseUrl = await ensureDatabase(cluster, `story_${randomUUID().replaceAll('-', '')}`);
   const env = serverEnvironment({ databaseUrl, sessionSecret: cluster.sessionSecret, port: 0 });
-  seed(env);
   const { child, port } = await launch(env);
   cleanup.push(() => halt(child));
   const playwright = join(ROOT, 'node_modules', '@playwright', 'test', 'cli.js');

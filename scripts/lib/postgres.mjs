@@ -123,6 +123,23 @@ export async function openCluster(home) {
   };
 }
 
+/** The environment that tells a process of the cluster that its parent runs. */
+export const clusterEnvironment = (cluster) => ({
+  TEST_CLUSTER_URL: cluster.url(),
+  TEST_SESSION_SECRET: cluster.sessionSecret,
+});
+
+/** The cluster that the parent of this process runs for all of its steps; null where there is none. */
+export function runningCluster() {
+  const { TEST_CLUSTER_URL: address, TEST_SESSION_SECRET: sessionSecret } = process.env;
+  if (!address || !sessionSecret) return null;
+  return {
+    url: (database = 'postgres') => address.replace(/[^/]*$/, database),
+    sessionSecret,
+    stop: () => undefined,
+  };
+}
+
 /**
  * Starts a cluster of the project's own on loopback, made on first use. Returns its address and a stop.
  * `home` is a folder that this run may write.

@@ -70,8 +70,8 @@ describe('single faults', () => {
     ).toEqual([]);
   });
 
-  test('an overload contact or a Stop that does not open, and a frame whose earth is broken, are lost on every board that has them', () => {
-    for (const one of exercises()) {
+  test('an overload contact or a Stop that does not open, and a frame whose earth is broken, are lost on every second board that has them', () => {
+    for (const one of exercises().filter((_, n) => n % 2 === 0)) {
       const board = referenceBench(one);
       const lost = lostBy(board);
       for (const { tag, type, duty, options } of board.devices as (Bench['devices'][number] & {
@@ -253,10 +253,10 @@ describe('repair', () => {
     expect(Math.min(one, none)).toBeGreaterThan(5);
   });
 
-  test('up to two wires that are wrong are found again on every third shipped board, three on every twelfth; on all of them with `npm run fuzz`', () => {
+  test('up to two wires that are wrong are found again on every sixth shipped board, three on every twelfth; on all of them with `npm run fuzz`', () => {
     const boards = searched.filter(({ family }) => family !== 'star-delta');
     for (const [n, one] of boards.entries()) {
-      if (n % 3 > 0) continue;
+      if (n % 6 > 0) continue;
       const random = seeded(3);
       const right = referenceBench(one);
       const locked = one.bench.wires.length;

@@ -76,7 +76,9 @@ describe('planning paper', () => {
       expect(terminals.flatMap((plan) => plan.terminals.flatMap((one) => one.leads)).length).toBe(
         2 * all.length,
       );
-      expect(materials.devices.reduce((sum, one) => sum + one.quantity, 0)).toBe(bench.devices.length);
+      expect(materials.devices.reduce((sum, one) => sum + one.quantity, 0)).toBe(
+        bench.devices.length + bench.interlocks.length,
+      );
       expect(materials.leads.reduce((sum, one) => sum + one.leads, 0)).toBe(all.length);
       for (const { length, colour, number, area } of leads) {
         expect(length).toBeGreaterThan(0.1);

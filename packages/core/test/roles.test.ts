@@ -55,6 +55,8 @@ describe('power, control and earth are told as people colour them', () => {
         'Q1:4 T1:H2',
         'T1:X1 F1:1',
         'KM1:1 F1:1',
+        // A pole that feeds a brake from the control fuse.
+        'F1:2 KM2:1',
       ]);
       const plain = told.filter(({ wire }) => !taps.has(wire));
       expect(plain).toEqual(

@@ -39,11 +39,11 @@ export function blocksOf(nodes: number, edges: readonly GraphEdge[]): Int32Array
       if (order[to]! === 0) {
         open.push(edge);
         visit(to, edge);
-        low[node] = Math.min(low[node]!, low[to]!);
-        if (low[to]! >= order[node]!) close(edge);
-      } else if (order[to]! < order[node]!) {
+        low[node] = Math.min(low[node], low[to]!);
+        if (low[to]! >= order[node]) close(edge);
+      } else if (order[to]! < order[node]) {
         open.push(edge);
-        low[node] = Math.min(low[node]!, order[to]!);
+        low[node] = Math.min(low[node], order[to]!);
       }
     }
   };

@@ -4,6 +4,7 @@ import { MEASURES, type Canvas } from './canvas.js';
 import type { At, DrawnLine, DrawnLink, Drawing, DrawingForm, PlacedSymbol, Sheet } from './drawing.js';
 import { dotsOf, liesOn, merged, same } from './geometry.js';
 import { labelsOf, tablesOf } from './labels.js';
+import { linkagesOf } from './linkages.js';
 import { netlistOf, type Netlist } from './nets.js';
 import { partsOf, type Part, type PowerPart } from './parts.js';
 import { drawPower } from './power.js';
@@ -26,7 +27,7 @@ export function drawingOf(bench: Bench, form: DrawingForm): Drawing {
     const { canvas, paths } = drawControl(parts.control, supplies, netlist, rails, form);
     sheets.push(draftOf('control', canvas, paths));
   }
-  return { form, nets: netlist.nets, sheets: finished(sheets, netlist, form) };
+  return { form, nets: netlist.nets, sheets: finished(sheets, bench, netlist, form) };
 }
 
 const asControl = ({ columns, ...part }: PowerPart): Part => ({
@@ -70,7 +71,7 @@ const spotsOf = ({ symbols }: Draft, { netOf, wired }: Netlist): Spot[] =>
     ),
   );
 
-function finished(drafts: readonly Draft[], netlist: Netlist, form: DrawingForm): Sheet[] {
+function finished(drafts: readonly Draft[], bench: Bench, netlist: Netlist, form: DrawingForm): Sheet[] {
   const spots = drafts.map((draft) => spotsOf(draft, netlist));
   const pieces = drafts.map((draft, k) => piecesOf(draft, spots[k]!));
   const count = new Map<number, number>();
@@ -80,7 +81,8 @@ function finished(drafts: readonly Draft[], netlist: Netlist, form: DrawingForm)
   );
   const tables = tablesOf(drafts, form);
   return drafts.map((draft, k) => {
-    const texts = [...labelsOf(draft.symbols, form), ...tables[k]!.texts];
+    const locks = linkagesOf(bench, draft.symbols, form);
+    const texts = [...labelsOf(draft.symbols, form), ...tables[k]!.texts, ...locks.texts];
     return {
       circuit: draft.circuit,
       size: [
@@ -92,6 +94,7 @@ function finished(drafts: readonly Draft[], netlist: Netlist, form: DrawingForm)
       dots: dotsOf(draft.lines, spots[k]!),
       links: links[k]!,
       texts,
+      linkages: locks.linkages,
       paths: draft.paths,
     };
   });

@@ -1,4 +1,5 @@
 import type { TerminalRef } from '../bench/index.js';
+import type { SymbolShape } from './symbols.js';
 
 /** How a drawing reads: current paths that run down (IEC 61082-1, from memory), or rungs that run across (NEMA ICS 19, from memory). */
 export const DRAWING_FORMS = ['iec', 'us'] as const;
@@ -62,6 +63,12 @@ export interface DrawnLink {
   readonly side: 'left' | 'right' | 'above' | 'below';
 }
 
+/** A mechanical interlock between two devices: a dashed line with a triangle. */
+export interface DrawnLinkage {
+  readonly between: readonly [string, string];
+  readonly shapes: readonly SymbolShape[];
+}
+
 export interface DrawnText {
   readonly text: string;
   readonly at: At;
@@ -78,6 +85,7 @@ export interface Sheet {
   readonly dots: readonly At[];
   readonly links: readonly DrawnLink[];
   readonly texts: readonly DrawnText[];
+  readonly linkages: readonly DrawnLinkage[];
   /** Current paths at their x, or rungs at their y. */
   readonly paths: readonly { readonly number: number; readonly at: number }[];
 }

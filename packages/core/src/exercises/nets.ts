@@ -10,7 +10,7 @@ function phaseOf(name: string, refs: readonly string[]): Phase | null {
   const named = /^(?:supply|line|load|motor|fed|back) ([123])$/.exec(name);
   if (named) return (Number(named[1]) - 1) as Phase;
   for (const ref of refs) {
-    const { terminal } = splitRef(ref as TerminalRef);
+    const { terminal } = splitRef(ref);
     const winding = /^([UVW])[12]?$/.exec(terminal);
     if (winding) return 'UVW'.indexOf(winding[1]!) as Phase;
     if (/^[1-6]$/.test(terminal)) return Math.floor((Number(terminal) - 1) / 2) as Phase;

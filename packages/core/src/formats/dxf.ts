@@ -129,6 +129,7 @@ function sheetEntities(sheet: Sheet, form: Drawing['form'], at: (place: At) => A
       const { fixed, moving, atRest } = placedShapes(symbol, form);
       return [...fixed, ...(moving?.[atRest] ?? [])].flatMap(shape);
     }),
+    ...sheet.linkages.flatMap(({ shapes }) => shapes.flatMap(shape)),
     ...sheet.links.flatMap((link) => {
       const { x, y, anchor } = linkText(link);
       return [

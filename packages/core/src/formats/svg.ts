@@ -59,7 +59,7 @@ export function linkText({ at: [x, y], side }: DrawnLink): {
   return { x: x - 5, y: side === 'above' ? y - 5 : y + 12, anchor: 'end' };
 }
 
-function sheetSvg({ symbols, lines, dots, links, texts }: Sheet, form: Drawing['form']): string {
+function sheetSvg({ symbols, lines, dots, links, texts, linkages }: Sheet, form: Drawing['form']): string {
   return [
     ...lines.map((line) => `<polyline ${PAINT.line} points="${points(line.points)}"/>`),
     ...dots.map(([x, y]) => `<circle ${PAINT.dot} cx="${n(x)}" cy="${n(y)}" r="2.6"/>`),
@@ -67,6 +67,7 @@ function sheetSvg({ symbols, lines, dots, links, texts }: Sheet, form: Drawing['
       const { fixed, moving, atRest } = placedShapes(symbol, form);
       return [...fixed, ...(moving?.[atRest] ?? [])].map(shape);
     }),
+    ...linkages.flatMap(({ shapes }) => shapes.map(shape)),
     ...links.map((link) => {
       const { x, y, anchor } = linkText(link);
       return `<circle ${PAINT.link} cx="${n(link.at[0])}" cy="${n(link.at[1])}" r="2.4"/><text ${WORDS.name} x="${n(x)}" y="${n(y)}" text-anchor="${anchor}">${escaped(link.name)}</text>`;

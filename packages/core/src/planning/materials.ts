@@ -47,7 +47,22 @@ export function materialsOf(bench: Bench, leads: readonly PlannedLead[]): Materi
       spare: [...(known?.spare ?? []), ...sparesOf(device, wired)],
     });
   }
-  return { devices: [...devices.values()], leads: leadMaterials(leads) };
+  return { devices: [...devices.values(), ...interlocksOf(bench)], leads: leadMaterials(leads) };
+}
+
+/** Mechanical interlocks are ordered beside the contactors that they lock, by how many each locks. */
+function interlocksOf({ interlocks }: Bench): Material[] {
+  const sizes = new Map<number, string[]>();
+  for (const { between } of interlocks)
+    sizes.set(between.length, [...(sizes.get(between.length) ?? []), between.join('/')]);
+  return [...sizes].map(([size, tags]) => ({
+    name: 'Mechanical interlock',
+    rating: `for ${size} contactors`,
+    contacts: '',
+    quantity: tags.length,
+    tags,
+    spare: [],
+  }));
 }
 
 function leadMaterials(leads: readonly PlannedLead[]): LeadMaterial[] {

@@ -31,6 +31,22 @@ const leadKey = ({ from, to }: Wire): string => [from, to].toSorted().join(' ');
 export function versionChanges(before: Exercise, after: Exercise): VersionChange[] {
   return [
     ...textChanges(before, after),
+    ...boardChanges(before, after),
+    ...behaviourChanges(before, after),
+    ...markChanges(before, after),
+    ...judgedChanges(before, after),
+    ...faultChanges(before, after),
+    ...whole('shows', 'When the repair is shown', before.repair, after.repair, false),
+    ...whole('work', 'To wire or to find', before.task, after.task),
+    ...whole('work', 'Work practice', before.practice, after.practice),
+    ...whole('work', 'Dead tests', before.deadTest, after.deadTest, false),
+    ...whole('work', 'Instruments', before.tools, after.tools),
+    ...whole('shows', 'What the student may see', before.shows, after.shows, false),
+  ];
+}
+
+function boardChanges(before: Exercise, after: Exercise): VersionChange[] {
+  return [
     ...listChanges(before.bench.devices, after.bench.devices, {
       of: 'board',
       key: ({ tag }) => tag,
@@ -48,33 +64,23 @@ export function versionChanges(before: Exercise, after: Exercise): VersionChange
       key: leadKey,
       name: (wire) => `Fitted lead ${spellWire(wire)}`,
     }),
-    ...behaviourChanges(before, after),
-    ...listChanges(ruleSentences(before.rules), ruleSentences(after.rules), {
-      of: 'rules',
-      key: String,
-      name: String,
-    }),
-    ...markChanges(before, after),
-    ...listChanges(before.faults, after.faults, {
-      of: 'faults',
-      key: ({ id }) => id,
-      name: ({ title }) => `Fault: ${title}`,
-      marks: false,
-    }),
-    ...listChanges(before.sets ?? [], after.sets ?? [], {
-      of: 'faults',
-      key: ({ id }) => id,
-      name: ({ title }) => `Work order: ${title}`,
-    }),
     ...listChanges(before.laid ?? [], after.laid ?? [], {
       of: 'board',
       key: spellWire,
       name: (wire) => `Lead at the beginning: ${spellWire(wire)}`,
     }),
-    ...listChanges(before.survive ?? [], after.survive ?? [], {
-      of: 'marks',
-      key: ({ fault }) => JSON.stringify(fault),
-      name: ({ title }) => `Fault to bear: ${title}`,
+    ...whole('board', 'Mechanical interlocks', before.bench.interlocks, after.bench.interlocks),
+    ...whole('board', 'How leads lie', before.leads, after.leads, false),
+  ];
+}
+
+/** What is judged beside behaviours and properties. */
+function judgedChanges(before: Exercise, after: Exercise): VersionChange[] {
+  return [
+    ...listChanges(ruleSentences(before.rules), ruleSentences(after.rules), {
+      of: 'rules',
+      key: String,
+      name: String,
     }),
     ...listChanges(before.essentialRules ?? [], after.essentialRules ?? [], {
       of: 'rules',
@@ -91,14 +97,27 @@ export function versionChanges(before: Exercise, after: Exercise): VersionChange
       key: String,
       name: (id) => `Lesson: ${id}`,
     }),
-    ...whole('board', 'Mechanical interlocks', before.bench.interlocks, after.bench.interlocks),
-    ...whole('board', 'How leads lie', before.leads, after.leads, false),
-    ...whole('shows', 'When the repair is shown', before.repair, after.repair, false),
-    ...whole('work', 'To wire or to find', before.task, after.task),
-    ...whole('work', 'Work practice', before.practice, after.practice),
-    ...whole('work', 'Dead tests', before.deadTest, after.deadTest, false),
-    ...whole('work', 'Instruments', before.tools, after.tools),
-    ...whole('shows', 'What the student may see', before.shows, after.shows, false),
+  ];
+}
+
+function faultChanges(before: Exercise, after: Exercise): VersionChange[] {
+  return [
+    ...listChanges(before.faults, after.faults, {
+      of: 'faults',
+      key: ({ id }) => id,
+      name: ({ title }) => `Fault: ${title}`,
+      marks: false,
+    }),
+    ...listChanges(before.sets ?? [], after.sets ?? [], {
+      of: 'faults',
+      key: ({ id }) => id,
+      name: ({ title }) => `Work order: ${title}`,
+    }),
+    ...listChanges(before.survive ?? [], after.survive ?? [], {
+      of: 'marks',
+      key: ({ fault }) => JSON.stringify(fault),
+      name: ({ title }) => `Fault to bear: ${title}`,
+    }),
   ];
 }
 

@@ -105,7 +105,7 @@ export function createBenchStore(
     ...history(edits),
     bench: foldEdits(openingBoard(view.exercise), edits),
     cursor: null,
-    colour: paletteOf(scheme)[0]!.name,
+    colour: paletteOf(scheme)[0]?.name ?? 'black',
     scheme,
     message: kept.lost > 0 ? { kind: 'wrong', text: lost } : null,
     readings,

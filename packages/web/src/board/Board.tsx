@@ -4,6 +4,7 @@ import type { LiveBench } from '../bench/live.js';
 import { DeviceView } from './DeviceView.js';
 import { Ground } from './Ground.js';
 import type { Act } from './Handle.js';
+import { Interlocks } from './Interlocks.js';
 import { Leads } from './Leads.js';
 import { Lifted } from './Lifted.js';
 import { usePointing, type LinkStore } from './link.js';
@@ -78,6 +79,7 @@ export function Board(props: BoardProps) {
       {plan.devices.map((place) => (
         <DeviceView key={place.device.tag} place={place} act={act} onSetting={onSetting} />
       ))}
+      <Interlocks interlocks={bench.interlocks} plan={plan} />
       <Clamps plan={plan} spread={layout.spread} />
       <Leads bench={bench} layout={layout} selected={selected} edits={edits} hung={hung} />
       <Terminals plan={plan} marked={marked} />

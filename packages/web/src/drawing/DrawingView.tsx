@@ -3,6 +3,7 @@ import {
   linkText,
   placedShapes,
   type Drawing,
+  type DrawnLinkage,
   type Frame,
   type PlacedSymbol,
   type Sheet,
@@ -93,17 +94,12 @@ export const SheetView = memo(function SheetView({
       {sheet.symbols.map((symbol) => (
         <SymbolView key={`${symbol.device} ${symbol.part}`} symbol={symbol} form={form} />
       ))}
-      {sheet.links.map((one) => {
-        const { x, y, anchor } = linkText(one);
-        return (
-          <g key={one.at.join(' ')} data-net={one.net} data-lead-from={nets[one.net]?.terminals[0]}>
-            <circle className="link" cx={one.at[0]} cy={one.at[1]} r={2.6} />
-            <text className="link-name" x={x} y={y} textAnchor={anchor}>
-              {one.name}
-            </text>
-          </g>
-        );
-      })}
+      {sheet.linkages.map((linkage) => (
+        <LinkageView key={linkage.between.join(' ')} linkage={linkage} />
+      ))}
+      {sheet.links.map((one) => (
+        <LinkView key={one.at.join(' ')} link={one} lead={nets[one.net]?.terminals[0]} />
+      ))}
       {sheet.texts.map(({ text, at: [x, y], anchor, kind, of }) => (
         <text
           key={`${text} ${x} ${y}`}
@@ -119,6 +115,30 @@ export const SheetView = memo(function SheetView({
     </svg>
   );
 });
+
+/** Where a lead goes on at another place or on another sheet. */
+function LinkView({ link, lead }: { link: Sheet['links'][number]; lead: TerminalRef | undefined }) {
+  const { x, y, anchor } = linkText(link);
+  return (
+    <g data-net={link.net} data-lead-from={lead}>
+      <circle className="link" cx={link.at[0]} cy={link.at[1]} r={2.6} />
+      <text className="link-name" x={x} y={y} textAnchor={anchor}>
+        {link.name}
+      </text>
+    </g>
+  );
+}
+
+function LinkageView({ linkage: { between, shapes } }: { linkage: DrawnLinkage }) {
+  return (
+    <g className="linkage">
+      <title>{`${between.join(' and ')} are locked mechanically: one cannot come in while the other is in`}</title>
+      {shapes.map((shape, k) => (
+        <ShapeView key={k} shape={shape} />
+      ))}
+    </g>
+  );
+}
 
 function SymbolView({ symbol, form }: { symbol: PlacedSymbol; form: Drawing['form'] }) {
   const { device, part, box } = symbol;

@@ -137,39 +137,61 @@ function FaultsToBear({ exercise, set, possible }: Given) {
       />
       <ul className="fault-list bear-list">
         {survive.map((one, k) => (
-          <li key={keyOf(one)}>
-            <Input
-              aria-label={`Title of fault ${k + 1} to bear`}
-              value={one.title}
-              maxLength={200}
-              onChange={({ target }) => change(k, { title: target.value })}
-            />
-            <span className="mono quiet">{describeFault(readFault(one.fault))}</span>
-            <InputNumber
-              size="small"
-              aria-label={`Weight of fault ${k + 1} to bear`}
-              min={0}
-              max={1000}
-              value={one.points}
-              suffix="points"
-              onChange={(points) => change(k, { points: points ?? 0 })}
-            />
-            <Checkbox
-              checked={one.essential ?? true}
-              onChange={({ target }) => change(k, { essential: target.checked ? undefined : false })}
-            >
-              needed to pass
-            </Checkbox>
-            <Button size="small" type="text" onClick={() => put(survive.filter((_, n) => n !== k))}>
-              Remove
-            </Button>
-          </li>
+          <FaultToBear
+            key={keyOf(one)}
+            one={one}
+            number={k + 1}
+            change={(more) => change(k, more)}
+            remove={() => put(survive.filter((_, n) => n !== k))}
+          />
         ))}
       </ul>
       {survive.length === 0 && (
         <p className="quiet">None: single faults are told on the slip and cost nothing.</p>
       )}
     </section>
+  );
+}
+
+function FaultToBear({
+  one,
+  number,
+  change,
+  remove,
+}: {
+  one: Survival;
+  number: number;
+  change: (more: Partial<Survival>) => void;
+  remove: () => void;
+}) {
+  return (
+    <li>
+      <Input
+        aria-label={`Title of fault ${number} to bear`}
+        value={one.title}
+        maxLength={200}
+        onChange={({ target }) => change({ title: target.value })}
+      />
+      <span className="mono quiet">{describeFault(readFault(one.fault))}</span>
+      <InputNumber
+        size="small"
+        aria-label={`Weight of fault ${number} to bear`}
+        min={0}
+        max={1000}
+        value={one.points}
+        suffix="points"
+        onChange={(points) => change({ points: points ?? 0 })}
+      />
+      <Checkbox
+        checked={one.essential ?? true}
+        onChange={({ target }) => change({ essential: target.checked ? undefined : false })}
+      >
+        needed to pass
+      </Checkbox>
+      <Button size="small" type="text" onClick={remove}>
+        Remove
+      </Button>
+    </li>
   );
 }
 
