@@ -9,15 +9,21 @@ import {
   type Transformer,
 } from '../circuit/index.js';
 import { writeDeck, type Deck, type DeckElement } from './spice-deck.js';
-import { fitMotor, inverse, sequenceAdmittance } from '../machines/index.js';
+import {
+  fitMotor,
+  inverse,
+  sequenceAdmittance,
+  zeroSequenceAdmittance,
+  type InductionMotor,
+} from '../machines/index.js';
 
 /** Resistance that stands for a lead or a closed contact, ohms: small against every load, large against rounding. */
 const JOINT = 1e-4;
 
 /**
  * The circuit of one contact state as a SPICE deck for a steady-state analysis: leads and closed contacts as tiny
- * resistors between terminals, so that the other program joins nodes by itself. Rotors are at rest; a motor's windings are
- * three equal impedances, which is exact wherever no zero-sequence current can flow (star without neutral, closed delta).
+ * resistors between terminals, so that the other program joins nodes by itself. Rotors are at rest; the windings of a
+ * three-phase motor are coupled as ours: leakage in each, and what the rotor shows to the current without its zero sequence.
  * AC sources have their phasors, DC sources their operating point; the reference is the earthed neutral, or the minus of
  * the first DC supply.
  */
@@ -55,6 +61,23 @@ export function deckOf(circuit: Circuit, state: MechanicalState, title = circuit
     series(`${inner}s`, node(secondary[0]), impedance);
   };
 
+  /** Windings on one core: volts = Z0 · current + (Z1 − Z0) · (current − mean of the three). */
+  const coupled = (ends: readonly (readonly [string, string])[], machine: InductionMotor, hertz: number) => {
+    const [one, zero] = [sequenceAdmittance(machine, 1), zeroSequenceAdmittance(machine)].map(inverse);
+    const impedance = (re: number, im: number): Impedance => ({
+      ohms: re,
+      henries: im / (2 * Math.PI * hertz),
+    });
+    const senses = ends.map(() => next('v'));
+    ends.forEach(([a, b], k) => {
+      const [inner, behind] = [`w${count}`, `x${count}`];
+      elements.push({ name: senses[k]!, kind: 'v', nodes: [a, inner], value: 0 });
+      series(inner, behind, impedance(zero!.re, zero!.im));
+      series(behind, b, impedance(one!.re - zero!.re, one!.im - zero!.im));
+      for (const sense of senses) put('f', behind, b, { by: [sense], gain: 1 / 3 });
+    });
+  };
+
   for (const { a, b } of circuit.conductors)
     if (node(a) !== node(b)) put('r', node(a), node(b), { value: JOINT });
   for (const { a, b, mechanism, closedIn } of circuit.switches) {
@@ -77,20 +100,24 @@ export function deckOf(circuit: Circuit, state: MechanicalState, title = circuit
       transformer(circuit.transformers[law.transformer]!);
       continue;
     }
-    const impedance =
-      law.kind === 'impedance' ? impedanceOf(law, variant) : windingAtRest(circuit, law.motor);
     // A star point and other places inside a device have nodes of their own.
     const end = (at: number) => (at === -1 ? `s${k}` : at < 0 ? `i${k}_${-at}` : node(at));
-    for (const [a, b] of windings) series(end(a), end(b), impedance);
+    const ends = windings.map(([a, b]) => [end(a), end(b)] as const);
+    if (law.kind === 'motor') {
+      const { plate } = circuit.motors[law.motor]!;
+      const machine = fitMotor(plate);
+      if (ends.length === 3) {
+        coupled(ends, machine, plate.frequency);
+        continue;
+      }
+      const z = inverse(sequenceAdmittance(machine, 1));
+      for (const [a, b] of ends)
+        series(a, b, { ohms: z.re, henries: z.im / (2 * Math.PI * plate.frequency) });
+      continue;
+    }
+    for (const [a, b] of ends) series(a, b, impedanceOf(law, variant));
   }
   return { title: title.replace(/\s+/g, ' '), elements };
-}
-
-/** Impedance of a motor's winding with its rotor at rest. */
-function windingAtRest({ motors }: Circuit, motor: number): Impedance {
-  const { plate } = motors[motor]!;
-  const z = inverse(sequenceAdmittance(fitMotor(plate), 1));
-  return { ohms: z.re, henries: z.im / (2 * Math.PI * plate.frequency) };
 }
 
 /** Node of a terminal in the deck: 0 where it is earthed, or the reference of the first supply where nothing is. */

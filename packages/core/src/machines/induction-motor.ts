@@ -142,8 +142,8 @@ export function sequenceAdmittance(motor: InductionMotor, slip: number): Complex
   return add(motor.shunt, inverse(seriesBranch(motor, slip)));
 }
 
-/** Zero sequence: leakage and resistance alone. */
-function zeroSequenceAdmittance(motor: InductionMotor): Complex {
+/** Admittance of one winding to the zero sequence, siemens: leakage and resistance alone. */
+export function zeroSequenceAdmittance(motor: InductionMotor): Complex {
   return inverse(complex(motor.r1 + 0.1 * motor.xStart, 0.5 * motor.xStart));
 }
 
