@@ -64,10 +64,29 @@ export function diagnoseAnswer(specimen: Specimen, file: string, pairs: boolean)
       ({ title, places }) =>
         `${title}${places.length > 0 ? ` (or, not to be told from it, ${places.map(describeFaults).join('; ')})` : ''}`,
     ),
-    next ? `next: ${next.title}` : 'nothing further would tell them apart',
+    ...advice({ explained: sound || candidates.length > 0, pairs, next: next?.title ?? null }),
     `${candidates.length} of ${of} candidates explain everything`,
   ];
   return { holds: sound || candidates.length > 0, json, words: words.join('\n') };
+}
+
+/** What to do next; where nothing explains what was seen there is nothing to be told apart. */
+function advice({
+  explained,
+  pairs,
+  next,
+}: {
+  explained: boolean;
+  pairs: boolean;
+  next: string | null;
+}): string[] {
+  if (next) return [`next: ${next}`];
+  if (explained) return ['nothing further would tell them apart'];
+  return [
+    pairs
+      ? 'no fault and no pair of faults explains all of it: look again at what was entered'
+      : 'no single fault explains all of it: look again at what was entered, or ask for two at once with --pairs',
+  ];
 }
 
 /** One fault; of a pair the list of both beside the first. */

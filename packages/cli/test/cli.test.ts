@@ -340,6 +340,17 @@ test('faults lists every single fault with what it does, and diagnose what agree
   const both = pairs.value as { of: number; candidates: { fault: object; faults?: object[] }[] };
   expect(both.of).toBeGreaterThan(listed.length);
   expect(both.candidates.every(({ faults }) => faults?.length === 2)).toBe(true);
+  // Nothing that a single fault does: it says so, and what next.
+  const two = file('two.observations.json', {
+    contactum: 'observations/1',
+    observations: [
+      { steps: [], see: { K1: 'in' } },
+      { steps: [{ press: 'S1' }], see: { H1: 'dark' } },
+    ],
+  });
+  const unexplained = await command('diagnose', pump, '--observations', two);
+  expect(unexplained.out).toMatch(/^no single fault explains all of it: .* with --pairs$/m);
+  expect(unexplained.out).not.toContain('nothing further');
   expect((await command('diagnose', pump)).error).toBe('arguments: diagnose needs --observations FILE');
   expect(
     await command('diagnose', pump, '--observations', observations([{ steps: [], see: { K7: 'in' } }])),
