@@ -202,13 +202,19 @@ function PaperActs({ paper, name, shown }: { paper: PlanningPaper; name: string;
 
 /** What the table finds, how short it could be at best, and what no dead test shows. */
 function DeadTestNote({ table }: { table: DeadTestTable }) {
-  const { tests, mistakes, unseen, bound } = table;
+  const { tests, mistakes, unseen, bound, complete } = table;
   return (
     <>
       <p>
         {tests.length} readings find {mistakes - unseen.length} of {mistakes} single wiring mistakes; no table
         that finds as many has fewer than {bound}. Supply off, locked and proved dead.
       </p>
+      {!complete && (
+        <p>
+          This board is too large for every mistake to be tried: leads left out and leads exchanged on one
+          device were, a lead on a wrong device was not.
+        </p>
+      )}
       {unseen.length > 0 && (
         <details className="paper-unseen">
           <summary>{unseen.length} mistakes do not show with the board dead</summary>

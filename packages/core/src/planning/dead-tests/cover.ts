@@ -33,7 +33,20 @@ export class Bits {
   }
 
   get isEmpty(): boolean {
-    return this.words.every((word) => word === 0);
+    for (let k = 0; k < this.words.length; k += 1) if (this.words[k]! !== 0) return false;
+    return true;
+  }
+
+  equals(other: Bits): boolean {
+    for (let k = 0; k < this.words.length; k += 1) if (this.words[k]! !== other.words[k]!) return false;
+    return true;
+  }
+
+  /** FNV-1a, a word at a time. */
+  get hash(): number {
+    let h = 0x811c9dc5;
+    for (let k = 0; k < this.words.length; k += 1) h = Math.imul(h ^ this.words[k]!, 0x01000193);
+    return h;
   }
 
   /** These without those of another set. */
@@ -55,6 +68,34 @@ export class Bits {
       for (let w = word; w !== 0; w &= w - 1) list.push(32 * k + 31 - Math.clz32(w & -w));
     });
     return list;
+  }
+}
+
+/** Things by sets of numbers that they have. */
+class BitsMap<T> {
+  private readonly buckets = new Map<number, { readonly key: Bits; value: T }[]>();
+
+  private entryOf(key: Bits): { readonly key: Bits; value: T } | undefined {
+    return this.buckets.get(key.hash)?.find((one) => one.key.equals(key));
+  }
+
+  get(key: Bits): T | undefined {
+    return this.entryOf(key)?.value;
+  }
+
+  set(key: Bits, value: T): void {
+    const known = this.entryOf(key);
+    if (known) {
+      known.value = value;
+      return;
+    }
+    const bucket = this.buckets.get(key.hash);
+    if (bucket) bucket.push({ key, value });
+    else this.buckets.set(key.hash, [{ key, value }]);
+  }
+
+  values(): T[] {
+    return [...this.buckets.values()].flat().map(({ value }) => value);
   }
 }
 
@@ -90,12 +131,13 @@ const GROWTHS = [1.15, 1.05, 1.02];
 export function cover(sets: readonly Bits[], cost: (k: number) => number): Cover {
   const columns = distinct(sets, cost);
   const elements = essential(columns.map((k) => sets[k]!));
+  const rowOf = new Map(elements.map((element, k) => [element, k]));
   const whole = columns
     .map((set): Column => ({
       set,
       rows: Bits.of(
         elements.length,
-        [...elements.keys()].filter((k) => sets[set]!.has(elements[k]!)),
+        sets[set]!.members().flatMap((element) => rowOf.get(element) ?? []),
       ),
     }))
     .filter(({ rows }) => !rows.isEmpty);
@@ -108,13 +150,12 @@ export function cover(sets: readonly Bits[], cost: (k: number) => number): Cover
 
 /** Of sets that are the same the cheapest. */
 function distinct(sets: readonly Bits[], cost: (k: number) => number): number[] {
-  const best = new Map<string, number>();
-  sets.forEach(({ words }, k) => {
-    const key = words.join();
+  const best = new BitsMap<number>();
+  sets.forEach((key, k) => {
     const known = best.get(key);
     if (known === undefined || cost(k) < cost(known)) best.set(key, k);
   });
-  return [...best.values()];
+  return best.values();
 }
 
 /** Elements that are the hardest to cover: no other one is covered by some of their sets only. */
@@ -122,19 +163,43 @@ function essential(sets: readonly Bits[]): number[] {
   const size = sets[0]?.size ?? 0;
   const holders = Array.from({ length: size }, () => new Bits(sets.length));
   sets.forEach((set, k) => {
-    for (let e = 0; e < size; e += 1) if (set.has(e)) holders[e]!.set(k);
+    for (const e of set.members()) holders[e]!.set(k);
   });
-  const unlike = new Map<string, number>();
-  holders.forEach(({ words }, e) => {
-    const key = words.join();
-    if (words.some((word) => word !== 0) && !unlike.has(key)) unlike.set(key, e);
+  const unlike = new BitsMap<number>();
+  holders.forEach((key, e) => {
+    if (!key.isEmpty && unlike.get(key) === undefined) unlike.set(key, e);
   });
-  const inOrder = [...unlike.values()]
-    .map((e) => ({ e, holders: holders[e]!, n: holders[e]!.count }))
+  const inOrder = unlike
+    .values()
+    .map((e) => ({ e, sets: holders[e]!, n: holders[e]!.count }))
     .sort((a, b) => a.n - b.n);
-  const kept: typeof inOrder = [];
-  for (const one of inOrder) if (!kept.some((other) => other.holders.isWithin(one.holders))) kept.push(one);
-  return kept.map(({ e }) => e);
+  const { hardest } = hardestOf(inOrder, sets.length);
+  return hardest.map(({ e }) => e);
+}
+
+/** An element and the sets that have it. */
+interface Row {
+  readonly e: number;
+  readonly sets: Bits;
+}
+
+/** Of elements, those with the fewest sets first, the ones that do not come with another one; and those that do. */
+function hardestOf(inOrder: readonly Row[], size: number): { hardest: Row[]; easy: Row[] } {
+  const hardest: Row[] = [];
+  const easy: Row[] = [];
+  // One that a row comes with is found by a set that both have: each hard one is kept with one of its sets.
+  const by = Array.from({ length: size }, (): Row[] => []);
+  for (const one of inOrder) {
+    const members = one.sets.members();
+    if (members.some((set) => by[set]!.some(({ sets }) => sets.isWithin(one.sets)))) {
+      easy.push(one);
+      continue;
+    }
+    hardest.push(one);
+    const emptiest = members.reduce((least, set) => (by[set]!.length < by[least]!.length ? set : least));
+    by[emptiest]!.push(one);
+  }
+  return { hardest, easy };
 }
 
 /** Takes what must be taken, and leaves out what decides nothing, until neither changes anything. */
@@ -159,19 +224,26 @@ function reduced(columns: readonly Column[], chosen: number[], cost: (k: number)
 
 /** Of two sets of which one has no more than the other, that one goes; of two alike the dearer. */
 function undominated(columns: readonly Column[], cost: (k: number) => number): Column[] {
-  const unlike = new Map<string, Column>();
+  const unlike = new BitsMap<Column>();
   for (const column of columns) {
     if (column.rows.isEmpty) continue;
-    const key = column.rows.words.join();
-    const known = unlike.get(key);
-    if (!known || cost(column.set) < cost(known.set)) unlike.set(key, column);
+    const known = unlike.get(column.rows);
+    if (!known || cost(column.set) < cost(known.set)) unlike.set(column.rows, column);
   }
-  const inOrder = [...unlike.values()]
+  const inOrder = unlike
+    .values()
     .map((column) => ({ column, n: column.rows.count }))
     .sort((a, b) => b.n - a.n || cost(a.column.set) - cost(b.column.set));
   const kept: Column[] = [];
-  for (const { column } of inOrder)
-    if (!kept.some(({ rows }) => column.rows.isWithin(rows))) kept.push(column);
+  // A set that has all of another's has its rarest element too: only those that have that are asked.
+  const having = Array.from({ length: columns[0]?.rows.size ?? 0 }, (): Column[] => []);
+  for (const { column } of inOrder) {
+    const members = column.rows.members();
+    const rarest = members.reduce((least, e) => (having[e]!.length < having[least]!.length ? e : least));
+    if (having[rarest]!.some(({ rows }) => column.rows.isWithin(rows))) continue;
+    kept.push(column);
+    for (const e of members) having[e]!.push(column);
+  }
   return kept;
 }
 
@@ -189,13 +261,10 @@ function easyRows(columns: readonly Column[], holders: readonly (readonly Column
     }))
     .filter(({ n }) => n > 0)
     .sort((a, b) => a.n - b.n);
-  const hard: typeof rows = [];
-  const easy = new Bits(holders.length);
-  for (const one of rows) {
-    if (hard.some(({ sets }) => sets.isWithin(one.sets))) easy.set(one.e);
-    else hard.push(one);
-  }
-  return easy;
+  return Bits.of(
+    holders.length,
+    hardestOf(rows, columns.length).easy.map(({ e }) => e),
+  );
 }
 
 /** By element: the sets that have it. */
@@ -240,12 +309,22 @@ function smallest(columns: readonly Column[], cost: (k: number) => number): numb
   const without = (gone: readonly number[]) => best.filter((set) => !gone.includes(set));
   const leftBy = (chosen: readonly number[]) =>
     chosen.reduce((left, set) => left.without(rowsOf.get(set)!), all);
+  const holders = holdersOf(columns);
+  /** A set that has all of these: among those that have the one of them that the fewest have. */
+  const havingAll = (left: Bits): Column | undefined => {
+    const [first = -1, ...others] = left.members();
+    const rarest = others.reduce(
+      (least, e) => (holders[e]!.length < holders[least]!.length ? e : least),
+      first,
+    );
+    return (holders[rarest] ?? columns).find(({ rows }) => left.isWithin(rows));
+  };
   const exchange = (): number[] | null => {
     for (let a = 0; a < best.length; a += 1)
       for (let b = a + 1; b < best.length; b += 1) {
         const rest = without([best[a]!, best[b]!]);
         const left = leftBy(rest);
-        const one = columns.find(({ rows }) => left.isWithin(rows));
+        const one = havingAll(left);
         if (one) return [...rest, one.set];
       }
     return null;

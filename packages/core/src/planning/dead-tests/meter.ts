@@ -103,7 +103,11 @@ export class WiredMeter {
     const reach = new UnionFind(size);
     const at = (node: number) => this.place[this.root[node]!]!;
     for (const { a, b } of live) reach.union(at(a), at(b));
-    this.component = Int32Array.from({ length: size }, (_, k) => reach.find(k));
+    this.component = componentsOf(
+      size,
+      reach,
+      live.map(({ a, b }) => [at(a), at(b)]),
+    );
     this.ohms = potentials(
       size,
       this.component,
@@ -124,6 +128,25 @@ export class WiredMeter {
     const { ohms, size } = this;
     return ohms[i * size + i]! + ohms[j * size + j]! - 2 * ohms[i * size + j]!;
   }
+}
+
+/** The reference of each place's component: where most resistors meet, so that few of the other places hang on each other. */
+function componentsOf(
+  size: number,
+  reach: UnionFind,
+  pairs: readonly (readonly [number, number])[],
+): Int32Array {
+  const degree = new Int32Array(size);
+  for (const [a, b] of pairs) {
+    degree[a]! += 1;
+    degree[b]! += 1;
+  }
+  const reference = Int32Array.from({ length: size }, (_, k) => reach.find(k));
+  for (let k = 0; k < size; k += 1) {
+    const root = reach.find(k);
+    if (degree[k]! > degree[reference[root]!]!) reference[root] = k;
+  }
+  return Int32Array.from({ length: size }, (_, k) => reference[reach.find(k)]!);
 }
 
 /** The inverse of a resistor network's admittances, component by component, each with one of its places as reference. */
@@ -153,10 +176,9 @@ function potentials(size: number, component: Int32Array, resistors: readonly Res
     for (let i = 0; i < size; i += 1) {
       const factor = i === k ? 0 : matrix[i * size + k]!;
       if (factor === 0) continue;
-      for (let j = 0; j < size; j += 1) {
-        matrix[i * size + j]! -= factor * matrix[k * size + j]!;
-        inverse[i * size + j]! -= factor * inverse[k * size + j]!;
-      }
+      // Before the pivot the matrix is done; behind it the inverse has its ones alone.
+      for (let j = k; j < size; j += 1) matrix[i * size + j]! -= factor * matrix[k * size + j]!;
+      for (let j = 0; j <= k; j += 1) inverse[i * size + j]! -= factor * inverse[k * size + j]!;
     }
   }
   return inverse;

@@ -61,8 +61,11 @@ export function keyOf(joints: Joints): string {
     .join('|');
 }
 
-/** Every way in which one lead of a board may be wired wrongly, and every two potentials that one lead too many may join. */
-export function mistakesOf(circuit: Circuit, bench: Bench): Mistake[] {
+/**
+ * Every way in which one lead of a board may be wired wrongly, and every two potentials that one lead too many may join, one of
+ * them perhaps a supply's terminal that nothing uses; where not all are wanted, those within a potential or on one device.
+ */
+export function mistakesOf(circuit: Circuit, bench: Bench, all = true): Mistake[] {
   const known = potentialsOf(circuit, bench.wires);
   const found = new Map<string, Mistake>();
   const right = keyOf(jointsOf(known.nets));
@@ -72,16 +75,21 @@ export function mistakesOf(circuit: Circuit, bench: Bench): Mistake[] {
       found.set(key, { key, kind, title, joints, ...(lead === undefined ? {} : { lead }) });
   };
   const name = (terminal: TerminalIndex) => spellRef(circuit.terminals[terminal]!);
+  const supplies = new Set(
+    bench.devices.filter(({ type }) => type.startsWith('supply')).map(({ tag }) => tag),
+  );
+  const unused = known.free.filter(([one]) => supplies.has(splitRef(circuit.terminals[one!]!).tag));
   const without = (net: number): Joints => jointsOf(known.nets.filter((_, k) => k !== net));
 
   for (const { wire, net, part, rest } of cuts(circuit, known, bench.wires)) {
     const spoken = spellWire(wire);
+    const targets = all ? [...known.nets, ...known.free.map((atom) => [atom])] : [];
     add('left out', `${spoken} left out`, [...without(net), part.flat(), rest.flat()], spoken);
     for (const [stays, goes, end, other] of [
       [rest, part, wire.to, wire.from],
       [part, rest, wire.from, wire.to],
     ] as const)
-      for (const to of [...known.nets, ...known.free.map((atom) => [atom])]) {
+      for (const to of targets) {
         if (to === known.nets[net]) continue;
         const joined = [...stays.flat(), ...to.flat()];
         const others = known.nets.filter((one, k) => k !== net && one !== to);
@@ -95,11 +103,15 @@ export function mistakesOf(circuit: Circuit, bench: Bench): Mistake[] {
       const title = `${less.map(([one]) => name(one!)).join(', ')} not joined to ${name(more[0]![0]!)}`;
       add('left out', title, [...without(k), part.flat(), rest.flat()]);
     }
-    for (let j = 0; j < k; j += 1) {
+    for (let j = 0; all && j < k; j += 1) {
       const other = known.nets[j]!;
       const title = `${name(other[0]![0]!)} joined to ${name(net[0]![0]!)}`;
       const others = known.nets.filter((_, one) => one !== k && one !== j);
       add('bridge', title, [...jointsOf(others), [...net.flat(), ...other.flat()]]);
+    }
+    for (const atom of unused) {
+      const title = `${name(net[0]![0]!)} joined to ${name(atom[0]!)}, which nothing uses`;
+      add('bridge', title, [...without(k), [...net.flat(), ...atom]]);
     }
   });
   for (const [a, b] of neighbours(circuit, known)) {

@@ -1,4 +1,4 @@
-import type { Bench } from '../../bench/index.js';
+import { splitRef, type Bench } from '../../bench/index.js';
 import type { Circuit, TerminalIndex } from '../../circuit/index.js';
 import { expectedOhms, ohmsLimits, type DeadTest } from '../../marking/index.js';
 import { Bits, cover } from './cover.js';
@@ -32,6 +32,8 @@ export interface DeadTestTable {
   readonly mistakes: number;
   /** Those that no reading shows with the board dead, in words: they are left to the functional test. */
   readonly unseen: readonly string[];
+  /** False where the board is too large for every mistake and every reading: those near each other alone were tried. */
+  readonly complete: boolean;
   /** No table that finds as much can have fewer readings. */
   readonly bound: number;
   /** Keys of what the table claims to find (`divisionOf`). */
@@ -54,8 +56,9 @@ interface Candidate {
  */
 export function deadTestTable(bench: Bench): DeadTestTable {
   const circuit = bareCircuit(bench);
-  const mistakes = mistakesOf(circuit, bench);
-  const candidates = candidatesOf(circuit, bench, mistakes);
+  const complete = isWithinReach(circuit, bench);
+  const mistakes = mistakesOf(circuit, bench, complete);
+  const candidates = candidatesOf(circuit, bench, mistakes, complete);
   const cost = (k: number) => {
     const one = candidates[k];
     return one ? 1e6 * one.hold.length + one.a + one.b : Number.POSITIVE_INFINITY;
@@ -87,6 +90,7 @@ export function deadTestTable(bench: Bench): DeadTestTable {
     tests,
     mistakes: mistakes.length,
     unseen: mistakes.filter((_, k) => !found.has(k)).map(({ title }) => title),
+    complete,
     bound,
     claims: new Set(mistakes.filter((_, k) => found.has(k)).map(({ key }) => key)),
   };
@@ -98,9 +102,25 @@ export function divisionOf(bench: Bench): string {
   return keyOf(jointsOf(potentialsOf(circuit, bench.wires).nets));
 }
 
-/** Every reading between two places that have leads, and which mistakes it shows. */
-function candidatesOf(circuit: Circuit, bench: Bench, mistakes: readonly Mistake[]): Candidate[] {
-  const { nets } = potentialsOf(circuit, bench.wires);
+/** States, mistakes and pairs of potentials, multiplied, of the largest board of which everything is tried: under twenty seconds (measured). */
+const MOST_COMPARISONS = 5e7;
+
+/** Whether every mistake can be tried by every reading in every state. */
+function isWithinReach(circuit: Circuit, bench: Bench): boolean {
+  const { nets, free } = potentialsOf(circuit, bench.wires);
+  const potentials = nets.length;
+  const mistakes = 2 * bench.wires.length * (potentials + free.length) + potentials ** 2 / 2;
+  return (holdsOf(bench).length * mistakes * potentials ** 2) / 2 <= MOST_COMPARISONS;
+}
+
+/** Readings between two places that have leads, and which mistakes each shows: every one, or those along a potential or a device. */
+function candidatesOf(
+  circuit: Circuit,
+  bench: Bench,
+  mistakes: readonly Mistake[],
+  complete: boolean,
+): Candidate[] {
+  const { nets, netOf } = potentialsOf(circuit, bench.wires);
   const wired = new Set(bench.wires.flatMap(({ from, to }) => [from as string, to]));
   // Inner links make one of all terminals of an atom: any that has a lead does.
   const ends = nets
@@ -108,7 +128,18 @@ function candidatesOf(circuit: Circuit, bench: Bench, mistakes: readonly Mistake
     .filter((one): one is TerminalIndex => one !== undefined)
     .sort((a, b) => a - b);
   const right = jointsOf(nets);
-  return bareStates(circuit, holdsOf(bench)).flatMap((state) => readings(state, ends, right, mistakes));
+  const tagOf = (k: TerminalIndex) => splitRef(circuit.terminals[k]!).tag;
+  const asks = (a: TerminalIndex, b: TerminalIndex) =>
+    complete || netOf[a] === netOf[b] || tagOf(a) === tagOf(b);
+  const states = bareStates(circuit, complete ? holdsOf(bench) : [[]]);
+  return states.flatMap((state) => readings(state, ends, right, mistakes, asks));
+}
+
+/** Ends that read alike on the sound and on the mistaken board: their places in the list of ends, the sound node's place, and the other node. */
+interface Group {
+  readonly members: number[];
+  readonly sound: number;
+  readonly node: number;
 }
 
 function readings(
@@ -116,47 +147,68 @@ function readings(
   ends: readonly TerminalIndex[],
   right: Mistake['joints'],
   mistakes: readonly Mistake[],
+  asks: (a: TerminalIndex, b: TerminalIndex) => boolean,
 ): Candidate[] {
   const sound = new WiredMeter(state, right);
   const n = ends.length;
   const candidates: Candidate[] = [];
-  const least = new Float64Array(n * n);
-  const most = new Float64Array(n * n);
-  const place = new Int32Array(n * n);
+  const place = new Int32Array(n * n).fill(-1);
   for (let i = 0; i < n; i += 1)
     for (let j = i + 1; j < n; j += 1) {
       const [a, b] = [ends[i]!, ends[j]!];
+      if (!asks(a, b)) continue;
       const ohms = sound.between(sound.node(a), sound.node(b));
       const expect = expectedOhms(ohms);
-      [least[i * n + j], most[i * n + j]] = ohmsLimits(expect);
-      place[i * n + j] =
+      place[j * n + i] = place[i * n + j] =
         candidates.push({ a, b, hold: state.hold, ohms, expect, finds: new Bits(mistakes.length) }) - 1;
     }
-  const classOf = new Int32Array(n);
+  const { places, least, most, size } = limitsOf(
+    sound,
+    ends.map((end) => sound.node(end)),
+  );
+  const show = (k: number, one: readonly number[], other: readonly number[]) => {
+    for (const i of one)
+      for (const j of other) {
+        const at = i === j ? -1 : place[i * n + j]!;
+        if (at >= 0) candidates[at]!.finds.set(k);
+      }
+  };
   mistakes.forEach(({ joints }, k) => {
     const meter = new WiredMeter(state, joints);
-    // Ends on one node read alike: the meter is asked once for each two nodes.
-    const nodes: number[] = [];
-    const known = new Map<number, number>();
-    ends.forEach((end, i) => {
-      const node = meter.node(end);
-      const found = known.get(node) ?? nodes.push(node) - 1;
-      known.set(node, found);
-      classOf[i] = found;
-    });
-    const m = nodes.length;
-    const ohms = new Float64Array(m * m);
-    for (let p = 0; p < m; p += 1)
-      for (let q = p + 1; q < m; q += 1)
-        ohms[p * m + q] = ohms[q * m + p] = meter.between(nodes[p]!, nodes[q]!);
-    for (let i = 0; i < n; i += 1) {
-      const row = classOf[i]! * m;
-      for (let j = i + 1; j < n; j += 1) {
-        const read = ohms[row + classOf[j]!]!;
-        const at = i * n + j;
-        if (read < least[at]! || read > most[at]!) candidates[place[at]!]!.finds.set(k);
+    const groups = groupsOf(ends, places, meter);
+    for (let p = 0; p < groups.length; p += 1)
+      for (let q = p; q < groups.length; q += 1) {
+        const [one, other] = [groups[p]!, groups[q]!];
+        const read = meter.between(one.node, other.node);
+        const at = one.sound * size + other.sound;
+        if (read < least[at]! || read > most[at]!) show(k, one.members, other.members);
       }
-    }
   });
   return candidates;
+}
+
+/** What may be read between any two nodes of the sound board, by the places of the nodes; and the place of each end's node. */
+function limitsOf(sound: WiredMeter, nodes: readonly number[]) {
+  const unlike = [...new Set(nodes)];
+  const size = unlike.length;
+  const least = new Float64Array(size * size);
+  const most = new Float64Array(size * size);
+  unlike.forEach((p, i) => {
+    unlike.forEach((q, j) => {
+      [least[i * size + j], most[i * size + j]] = ohmsLimits(expectedOhms(sound.between(p, q)));
+    });
+  });
+  return { places: nodes.map((node) => unlike.indexOf(node)), least, most, size };
+}
+
+function groupsOf(ends: readonly TerminalIndex[], places: readonly number[], meter: WiredMeter): Group[] {
+  const groups = new Map<string, Group>();
+  ends.forEach((end, i) => {
+    const [sound, node] = [places[i]!, meter.node(end)];
+    const key = `${sound} ${node}`;
+    const known = groups.get(key);
+    if (known) known.members.push(i);
+    else groups.set(key, { members: [i], sound, node });
+  });
+  return [...groups.values()];
 }
