@@ -16,6 +16,7 @@ const schema = z.object({
   SERVE: z.enum(['all', 'web', 'work']).default('all'),
   WEB_PROCESSES: z.coerce.number({ error: 'must be a number' }).int().min(0).max(32).default(0),
   MARKING_THREADS: z.coerce.number({ error: 'must be a number' }).int().min(1).max(16).default(1),
+  MARKING_SECONDS: z.coerce.number({ error: 'must be a number' }).min(1).max(3600).default(20),
   REPAIR_SECONDS: z.coerce.number({ error: 'must be a number' }).min(1).max(3600).default(60),
   SECURE_COOKIE: flag,
   TRUST_PROXY: z.coerce.number({ error: 'must be a number' }).int().min(0).max(10).default(0),
@@ -40,6 +41,8 @@ export interface Config {
   /** Web processes, beside one for marking where everything is started; 0 does it in one. */
   readonly webProcesses: number;
   readonly markingThreads: number;
+  /** Longest turn of a marking, seconds; what takes longer is marked beside the others, with nine times as long. */
+  readonly markingSeconds: number;
   readonly repairSeconds: number;
   /** The session's cookie travels by HTTPS alone. */
   readonly secureCookie: boolean;
@@ -70,6 +73,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     serve: data.SERVE,
     webProcesses: data.WEB_PROCESSES,
     markingThreads: data.MARKING_THREADS,
+    markingSeconds: data.MARKING_SECONDS,
     repairSeconds: data.REPAIR_SECONDS,
     secureCookie: data.SECURE_COOKIE,
     trustProxy: data.TRUST_PROXY,

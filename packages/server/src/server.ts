@@ -2,7 +2,6 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
-import type { Report } from '@contactum/core';
 import type { Config } from './config.js';
 import { alone, migrate, openDatabase, openPool } from './database/database.js';
 import { loadExercises } from './domain/exercises.js';
@@ -23,8 +22,7 @@ import { startBackground } from './marking/background.js';
 import { Marking } from './marking/marking.js';
 import { SearchThreads } from './marking/search-work.js';
 import { Desk, openQueue } from './marking/queue.js';
-import { judgeIn, openThreads, type Worker } from './marking/threads.js';
-import type { MarkingTask } from './marking/worker.js';
+import { Lane, judgeIn, type Worker } from './marking/threads.js';
 
 export interface Running {
   readonly port: number;
@@ -39,6 +37,8 @@ export interface Workers {
 }
 
 const HOUR = 3600_000;
+/** Longest computation for which somebody waits, seconds. */
+const WAITED_FOR = 60;
 
 /** Brings the database up to date, before any process works with it; of several that are started at once each in turn. */
 export async function prepare(config: Config, log: Logger): Promise<void> {
@@ -61,12 +61,13 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
   const pool = openPool(config.databaseUrl, log, 10);
   const journal = new Journal(pool);
   const boss = await openQueue(config.databaseUrl, log, false);
-  // For marking again while somebody waits; its thread lives as long as it is needed.
-  const threads = openThreads<MarkingTask, Report>(workers.marking);
-  const marking = new Marking(database, journal, threads);
+  // For what somebody waits for, a lane for each kind: a heavy board of one kind holds up nobody who asks for another.
+  const laneOf = () => new Lane({ worker: workers.marking, seconds: WAITED_FOR });
+  const lanes = { marking: laneOf(), searches: laneOf(), sheets: laneOf(), setter: laneOf() };
+  const marking = new Marking(database, journal, lanes.marking);
   const sessions = new SessionStore(pool);
   const hub = new Hub(pool, workers.benches, log);
-  const searches = new Searches(database, hub, new SearchThreads(threads));
+  const searches = new Searches(database, hub, new SearchThreads(lanes.searches));
   const slips = new Slips(database, journal, marking);
   const app = createApp({
     config,
@@ -77,8 +78,8 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
     desk: new Desk(pool, boss),
     slips,
     searches,
-    sheets: new Sheets(database, journal, boss, threads),
-    judge: judgeIn(threads),
+    sheets: new Sheets(database, journal, boss, lanes.sheets),
+    judge: judgeIn(lanes.setter),
     log,
   });
   const floor = new Floor({ database, pool, journal, slips, log });
@@ -111,7 +112,11 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
         setTimeout(() => server.closeAllConnections(), 3000).unref();
       });
       await boss.stop({ graceful: false });
-      await Promise.all([threads.destroy(), database.destroy(), pool.end()]);
+      await Promise.all([
+        ...Object.values(lanes).map((lane) => lane.destroy()),
+        database.destroy(),
+        pool.end(),
+      ]);
     },
   };
 }
@@ -131,6 +136,7 @@ export async function startWork(
     databaseUrl: config.databaseUrl,
     worker,
     threads: config.markingThreads,
+    turnSeconds: config.markingSeconds,
     searchSeconds: config.repairSeconds,
     log,
   });

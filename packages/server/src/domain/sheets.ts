@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
-import type { Piscina } from 'piscina';
 import type PgBoss from 'pg-boss';
 import {
   benchOf,
@@ -18,6 +17,7 @@ import {
 import type { Person, SheetRequest, SheetTaken, SheetToTake, SheetView } from '@contactum/contract';
 import { AssignmentModel, AttemptModel, LogModel, SheetModel } from '../database/models.js';
 import { queueMarking } from '../marking/queue.js';
+import type { Lane } from '../marking/threads.js';
 import { putBounded } from '../bounded.js';
 import { note } from './audit.js';
 import type { Journal } from './journal.js';
@@ -36,7 +36,7 @@ export class Sheets {
     private readonly database: Knex,
     private readonly journal: Journal,
     private readonly boss: PgBoss,
-    private readonly threads: Piscina,
+    private readonly lane: Lane<unknown, unknown>,
   ) {}
 
   /** What is taken to the bench. */
@@ -83,7 +83,7 @@ export class Sheets {
     const key = exerciseVersion(exercise);
     const known = this.made.get(key);
     if (known) return known;
-    const making = this.threads.run({ exercise }, { name: 'sheet' }) as Promise<BenchSheet>;
+    const making = this.lane.run<BenchSheet>({ exercise }, 'sheet');
     putBounded(this.made, key, making, MADE);
     making.catch(() => this.made.delete(key));
     return making;

@@ -1,15 +1,14 @@
 import type { Knex } from 'knex';
 import pg from 'pg';
-import type { Piscina } from 'piscina';
 import type { Logger } from 'pino';
-import type { Repair, Report } from '@contactum/core';
+import type { Repair } from '@contactum/core';
 import { AttemptModel } from '../database/models.js';
 import { isAway } from '../database/database.js';
 import type { Journal } from '../domain/journal.js';
 import { Marking } from './marking.js';
-import { CHANNEL, Desk, QUEUE, openQueue } from './queue.js';
-import { openThreads, type Worker } from './threads.js';
-import { EDITS, STOP, TRIED, type MarkingTask, type SearchTask } from './worker.js';
+import { CHANNEL, Desk, HEAVY, LONGER, QUEUE, openQueue } from './queue.js';
+import { Lane, TooLong, type Worker } from './threads.js';
+import { EDITS, STOP, TRIED, type SearchTask } from './worker.js';
 
 export interface BackgroundOptions {
   readonly database: Knex;
@@ -18,6 +17,8 @@ export interface BackgroundOptions {
   readonly databaseUrl: string;
   readonly worker: Worker;
   readonly threads: number;
+  /** Longest turn of a marking before it waits with the heavy ones, seconds. */
+  readonly turnSeconds: number;
   /** Longest search for repairs, seconds. */
   readonly searchSeconds: number;
   readonly log: Logger;
@@ -31,34 +32,44 @@ const UNSEEN_SECONDS = 20;
 
 /** Marks attempts and looks for repairs, whatever asked for them; takes up what an earlier process left. */
 export async function startBackground(options: BackgroundOptions): Promise<{ stop(): Promise<void> }> {
-  const { database, pool, journal, databaseUrl, worker, threads, log } = options;
-  const markers = openThreads<MarkingTask, Report>(worker, threads);
+  const { database, pool, journal, databaseUrl, worker, threads, log, turnSeconds } = options;
+  const markers = new Lane({ worker, staying: threads, seconds: turnSeconds });
+  const heavy = new Lane({ worker, seconds: LONGER * turnSeconds });
   const marking = new Marking(database, journal, markers);
+  const heavyMarking = new Marking(database, journal, heavy);
   const boss = await openQueue(databaseUrl, log, true);
 
-  const takeJob = async (attemptId: string, tries: number): Promise<void> => {
+  const takeJob = async (by: Marking, attemptId: string, tries: number): Promise<void> => {
     try {
-      await marking.mark(attemptId);
+      await by.mark(attemptId);
     } catch (error) {
       if (isAway(error)) throw error;
+      if (error instanceof TooLong) {
+        log.warn({ attemptId, seconds: error.seconds }, 'a marking took too long');
+        // It waits with its like, and the others have their turn.
+        if (by === marking) await boss.send(HEAVY, { attemptId }, { singletonKey: attemptId });
+        else await marking.fail(attemptId, error.message);
+        return;
+      }
       log.error({ err: error, attemptId }, 'marking failed');
       // Once more, in case a thread was lost; what fails twice fails always.
       if (tries < 1) throw error;
       await marking.fail(attemptId, (error as Error).message);
     }
   };
-  const ids = await Promise.all(
-    Array.from({ length: threads }, () =>
-      boss.work<{ attemptId: string }>(
-        QUEUE,
-        { batchSize: 1, pollingIntervalSeconds: 1, includeMetadata: true },
-        async ([job]) => {
-          if (job) await takeJob(job.data.attemptId, job.retryCount);
-          wake();
-        },
-      ),
-    ),
-  );
+  const takeFrom = (queue: string, by: Marking) =>
+    boss.work<{ attemptId: string }>(
+      queue,
+      { batchSize: 1, pollingIntervalSeconds: 1, includeMetadata: true },
+      async ([job]) => {
+        if (job) await takeJob(by, job.data.attemptId, job.retryCount);
+        wake();
+      },
+    );
+  const ids = await Promise.all([
+    ...Array.from({ length: threads }, () => takeFrom(QUEUE, marking)),
+    takeFrom(HEAVY, heavyMarking),
+  ]);
   const searches = new Searches(options);
   function wake(): void {
     for (const id of ids) boss.notifyWorker(id);
@@ -83,7 +94,7 @@ export async function startBackground(options: BackgroundOptions): Promise<{ sto
       clearInterval(closing);
       await listener.stop();
       await boss.stop({ graceful: true, timeout: 10_000 });
-      await Promise.all([markers.destroy(), searches.stop()]);
+      await Promise.all([markers.destroy(), heavy.destroy(), searches.stop()]);
     },
   };
 }
@@ -135,12 +146,13 @@ function listen(databaseUrl: string, log: Logger, heard: () => void): { stop(): 
 
 /** Searches for repairs, one after the other in the order of asking; nobody has two in the queue. */
 class Searches {
-  private readonly threads: Piscina<SearchTask, Repair>;
+  private readonly lane: Lane<SearchTask, Repair>;
   private busy = false;
   private ended = false;
 
   constructor(private readonly options: BackgroundOptions) {
-    this.threads = openThreads<SearchTask, Repair>(options.worker);
+    // A search stops by itself; only one that hangs is ended.
+    this.lane = new Lane({ worker: options.worker, seconds: 2 * options.searchSeconds + 30 });
   }
 
   look(): void {
@@ -153,7 +165,7 @@ class Searches {
 
   async stop(): Promise<void> {
     this.ended = true;
-    await this.threads.destroy();
+    await this.lane.destroy();
   }
 
   private async run(): Promise<void> {
@@ -188,7 +200,7 @@ class Searches {
     try {
       const exercise = await journal.exerciseOf(attemptId);
       const { bench } = await journal.boardOf(attemptId);
-      const result = await this.threads.run({ exercise, bench, progress }, { name: 'search' });
+      const result = await this.lane.run({ exercise, bench, progress }, 'search');
       // What nobody waited for is no answer; it is looked for anew when it is asked for again.
       if (result.stopped && !limit.passed) await pool.query('delete from repairs where id = $1', [id]);
       else

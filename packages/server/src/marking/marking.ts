@@ -1,5 +1,4 @@
 import type { Knex } from 'knex';
-import type { Piscina } from 'piscina';
 import { benchOf, isSearch, type Exercise, type Report } from '@contactum/core';
 import type { AttemptState } from '@contactum/contract';
 import { logOf, workEvents } from '../domain/attempts.js';
@@ -13,6 +12,7 @@ import {
 import { searchLog } from '../domain/searches.js';
 import { SearchThreads } from './search-work.js';
 import type { Journal } from '../domain/journal.js';
+import type { Lane } from './threads.js';
 import type { MarkingTask } from './worker.js';
 
 type Marked = ReturnType<typeof markingOf>;
@@ -22,7 +22,7 @@ export class Marking {
   constructor(
     private readonly database: Knex,
     private readonly journal: Journal,
-    private readonly pool: Piscina<MarkingTask, Report>,
+    private readonly lane: Lane<unknown, unknown>,
   ) {}
 
   /** The report of an attempt in one of some states, by its own exercise or another; null where it is in none of them. */
@@ -44,15 +44,14 @@ export class Marking {
     const { bench } = await this.journal.boardOf(attemptId);
     if (attempt.sheet) {
       const { entries } = attempt.sheet;
-      const report = await this.pool.run({ exercise, entries } as never, {
-        name: 'markPhysical',
-      });
+      const report = await this.lane.run<Report>({ exercise, entries }, 'markPhysical');
       // Which joints go wrong is known where the leads were entered.
       return markingOf(report, entries.asWired ? { exercise, bench: benchOf(bench) } : null);
     }
     const log = exercise.practice ? workEvents(attempt, await logOf(this.database, attemptId)) : [];
     const wiring = benchOf(bench);
-    return markingOf(await this.pool.run({ exercise, bench: wiring, log }), { exercise, bench: wiring });
+    const report = await this.lane.run<Report>({ exercise, bench: wiring, log } satisfies MarkingTask);
+    return markingOf(report, { exercise, bench: wiring });
   }
 
   /** The report of a search for faults. */
@@ -60,7 +59,7 @@ export class Marking {
     const search = await SearchModel.query(this.database).findOne({ attemptId });
     const log = search ? await searchLog(this.database, search.id) : [];
     const set = exercise.sets?.[0];
-    return new SearchThreads(this.pool).grade(exercise, {
+    return new SearchThreads(this.lane).grade(exercise, {
       faults: search?.hidden ?? set?.faults ?? [],
       log,
       minutes: (search?.minutes ?? set?.minutes ?? 30) + extra,

@@ -7,6 +7,10 @@ import type { AttemptState, RepairView } from '@contactum/contract';
 import { notFound } from '../domain/refusal.js';
 
 export const QUEUE = 'marking';
+/** Attempts that took longer than a turn: they are marked beside the others, one after another. */
+export const HEAVY = 'marking-heavy';
+/** How many turns a heavy marking may take. */
+export const LONGER = 9;
 /** What wakes the background process: it looks for work at once instead of at its next poll. */
 export const CHANNEL = 'contactum_work';
 
@@ -22,13 +26,15 @@ export async function openQueue(databaseUrl: string, log: Logger, keeper: boolea
   });
   boss.on('error', (error) => log.warn({ err: error }, 'queue'));
   await boss.start();
-  await boss.createQueue(QUEUE, {
-    name: QUEUE,
-    policy: 'short',
-    retryLimit: 3,
-    retryDelay: 2,
-    expireInSeconds: 120,
-  });
+  for (const name of [QUEUE, HEAVY])
+    await boss.createQueue(name, {
+      name,
+      policy: 'short',
+      retryLimit: 3,
+      retryDelay: 2,
+      // Longer than any marking may take: what has not ended by then lost its process.
+      expireInSeconds: name === QUEUE ? 120 : 3600,
+    });
   return boss;
 }
 

@@ -1,4 +1,3 @@
-import type { Piscina } from 'piscina';
 import {
   Search,
   describeFaults,
@@ -27,6 +26,7 @@ import {
 } from '@contactum/core';
 import type { Causes, DiagnoseAnswer, DiagnoseRequest } from '@contactum/contract';
 import { putBounded } from '../bounded.js';
+import type { Lane } from './threads.js';
 
 /** What a thread is asked about searches. */
 export type SearchQuestion =
@@ -111,7 +111,7 @@ function diagnosed(exercise: Exercise, { observations, pairs }: DiagnoseRequest)
 
 /** Asks threads about searches. */
 export class SearchThreads {
-  constructor(private readonly pool: Piscina) {}
+  constructor(private readonly lane: Lane<unknown, unknown>) {}
 
   grade(exercise: Exercise, work: SearchWork): Promise<Report> {
     return this.ask({ kind: 'grade', exercise, work });
@@ -131,6 +131,6 @@ export class SearchThreads {
   }
 
   private ask<T>(question: SearchQuestion): Promise<T> {
-    return this.pool.run(question, { name: 'answerSearch' }) as Promise<T>;
+    return this.lane.run<T>(question, 'answerSearch');
   }
 }

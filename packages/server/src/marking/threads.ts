@@ -1,5 +1,6 @@
 import { Piscina } from 'piscina';
 import type { Exercise, Readiness } from '@contactum/core';
+import { Refusal } from '../domain/refusal.js';
 
 /** What a thread that marks and searches runs. */
 export interface Worker {
@@ -7,21 +8,65 @@ export interface Worker {
   readonly arguments?: readonly string[];
 }
 
-/** A number of threads that stay; or one that comes when it is needed, and goes when it has not been for half a minute. */
-export function openThreads<Task, Answer>(worker: Worker, staying = 0): Piscina<Task, Answer> {
-  return new Piscina<Task, Answer>({
-    filename: worker.url.href,
-    minThreads: staying,
-    maxThreads: Math.max(1, staying),
-    ...(staying === 0 ? { idleTimeout: 30_000 } : {}),
-    execArgv: [...process.execArgv, ...(worker.arguments ?? [])],
-  });
+/** A task that did not end in its time: its thread was ended for it. */
+export class TooLong extends Refusal {
+  constructor(readonly seconds: number) {
+    super('too-large', `The computation was ended after ${seconds} seconds: this board is too large for it.`);
+  }
+}
+
+export interface LaneOptions {
+  readonly worker: Worker;
+  /** Threads that stay; with none there is one that comes when it is needed and goes when it has not been for half a minute. */
+  readonly staying?: number;
+  /** Longest time of a task from its turn, seconds. */
+  readonly seconds: number;
+}
+
+/** Threads for one kind of work: each task has its turn and its time, and what takes longer holds up nobody after that. */
+export class Lane<Task, Answer> {
+  private readonly pool: Piscina<Task, Answer>;
+  private readonly seconds: number;
+  private readonly waiting: (() => void)[] = [];
+  private free: number;
+
+  constructor({ worker, staying = 0, seconds }: LaneOptions) {
+    this.seconds = seconds;
+    this.free = Math.max(1, staying);
+    this.pool = new Piscina<Task, Answer>({
+      filename: worker.url.href,
+      minThreads: staying,
+      maxThreads: this.free,
+      ...(staying === 0 ? { idleTimeout: 30_000 } : {}),
+      execArgv: [...process.execArgv, ...(worker.arguments ?? [])],
+    });
+  }
+
+  /** Runs a function of the worker; rejects with `TooLong` where it does not end in its time. */
+  async run<T = Answer>(task: unknown, name?: string): Promise<T> {
+    if (this.free > 0) this.free -= 1;
+    else await new Promise<void>((resolve) => this.waiting.push(resolve));
+    const signal = AbortSignal.timeout(this.seconds * 1000);
+    try {
+      return (await this.pool.run(task as Task, { signal, ...(name === undefined ? {} : { name }) })) as T;
+    } catch (error) {
+      throw signal.aborted ? new TooLong(this.seconds) : error;
+    } finally {
+      const next = this.waiting.shift();
+      if (next) next();
+      else this.free += 1;
+    }
+  }
+
+  destroy(): Promise<void> {
+    return this.pool.destroy();
+  }
 }
 
 /** Looks, in a thread, whether an exercise's reference stands up to what it asks. */
 export type Judge = (exercise: Exercise) => Promise<Readiness>;
 
 export const judgeIn =
-  (threads: Piscina): Judge =>
+  (lane: Lane<unknown, unknown>): Judge =>
   (exercise) =>
-    threads.run({ exercise }, { name: 'ready' }) as Promise<Readiness>;
+    lane.run<Readiness>({ exercise }, 'ready');

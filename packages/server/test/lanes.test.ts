@@ -1,0 +1,46 @@
+import { afterEach, expect, test } from '@jest/globals';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { Lane, TooLong } from '../src/marking/threads.js';
+
+const worker = { url: pathToFileURL(join(import.meta.dirname, 'fixtures', 'lane-worker.mjs')) };
+const lanes: Lane<unknown, unknown>[] = [];
+const lane = (seconds: number) => {
+  const one = new Lane({ worker, seconds });
+  lanes.push(one);
+  return one;
+};
+afterEach(async () => {
+  await Promise.all(lanes.splice(0).map((one) => one.destroy()));
+});
+
+test('what does not end is ended after its time, and what waits behind it has its own turn and time', async () => {
+  const one = lane(5);
+  const order: string[] = [];
+  const heavy = one.run({}).catch((error: unknown) => {
+    order.push('ended');
+    return error;
+  });
+  const behind = one.run({ answer: 'second' }).then((answer) => {
+    order.push('second');
+    return answer;
+  });
+  expect(await heavy).toBeInstanceOf(TooLong);
+  expect(await behind).toBe('second');
+  expect(order).toEqual(['ended', 'second']);
+  expect((await heavy) as Error).toMatchObject({
+    type: 'too-large',
+    message: 'The computation was ended after 5 seconds: this board is too large for it.',
+  });
+});
+
+test('a lane of another kind goes on meanwhile', async () => {
+  const [heavy, other] = [lane(600), lane(600)];
+  let isEnded = false;
+  const never = heavy.run({}).catch(() => (isEnded = true));
+  expect(await other.run({ answer: 'at once' })).toBe('at once');
+  expect(isEnded).toBe(false);
+  await heavy.destroy();
+  await never;
+  expect(isEnded).toBe(true);
+});
