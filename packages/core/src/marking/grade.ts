@@ -32,6 +32,7 @@ import {
 import { type Evidence, type Part, type Report, type ReportIncident, type ReportProperty } from './report.js';
 import { judgePractice, type WorkEvent } from './practice/index.js';
 import { judgeRules, judgeWorkmanship, type RuleVerdict } from './rules/index.js';
+import { drivingOf, ofReference, type OfReference } from './reference.js';
 import { judgeSurvival } from './survive.js';
 
 export interface GradeOptions {
@@ -61,12 +62,14 @@ export function grade(
   const properties = proof.properties.map((property): ReportProperty =>
     exercise.lesson?.includes(property.id) ? { ...property, lesson: true } : property,
   );
+  const known = ofReference(exercise, reference.circuit);
+  const idle = idleContactors(known, drivingOf(circuit, proof.running));
   const work = { log, board: openingBoard(exercise), reference: reference.circuit.bench };
   const judged: Judgements = {
     behaviour: [...trials.map(judgeBehaviour), ...judgeEquivalence(exercise, equivalence)],
     safety: [
-      ...properties.filter(({ lesson }) => !lesson).map(judgeProperty),
-      ...judgeSurvival(exercise, circuit, reference.circuit),
+      ...properties.filter(({ lesson }) => !lesson).map((one) => judgeProperty(one, idle)),
+      ...judgeSurvival(exercise, circuit, known),
     ],
     rules: judgeRules(circuit, exercise.rules, proof.running).map((verdict) => ({
       ...weighed(verdict),
@@ -145,12 +148,22 @@ function judgeEquivalence({ behaviours }: Exercise, { counterexample }: Comparis
   ];
 }
 
-function judgeProperty(property: Property): Judged {
+/** Contactors with which the reference drives a motor and this wiring never does. */
+const idleContactors = ({ driving }: OfReference, own: ReadonlySet<string>): string[] =>
+  [...driving].filter((tag) => !own.has(tag));
+
+function judgeProperty(property: Property, idle: readonly string[]): Judged {
+  const { id } = property;
+  // Who leaves a contactor out has not shown that the motor runs well on it.
+  const unseen =
+    id === 'full-phases' && idle.length > 0
+      ? { found: `was not put to the test: no motor ever runs with ${idle.join(' or ')} in` }
+      : null;
   return {
-    id: property.id,
-    title: propertyTitle(property.id),
-    weight: propertyWeight(property.id),
-    broken: safetyEvidence(property),
+    id,
+    title: propertyTitle(id),
+    weight: propertyWeight(id),
+    broken: safetyEvidence(property) ?? unseen,
   };
 }
 

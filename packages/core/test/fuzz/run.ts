@@ -4,6 +4,7 @@ import { exercises, seeded } from '../help.js';
 import { checkSeed, type Finding } from './check.js';
 import { droppedByFindings, droppedBySearch } from './searches.js';
 import { deadTestFindings } from './dead-tests.js';
+import { leftOut } from './left-out.js';
 import { marksOf } from './marks.js';
 import { twoWrong } from './wrong-wirings.js';
 
@@ -17,6 +18,7 @@ let [boards, traces, skipped, repaired, missed, searched, dropped, tables, unfou
 ];
 let [right, mistaken, alike, unfair] = [0, 0, 0, 0];
 let [tried, surprising] = [0, 0];
+let [less, more] = [0, 0];
 const wired = shipped.filter(({ task, reference }) => task !== 'find' && reference.length > 0);
 for (let seed = first; performance.now() < end; seed += 1) {
   const result = checkSeed(seed);
@@ -61,6 +63,15 @@ for (let seed = first; performance.now() < end; seed += 1) {
       console.log(JSON.stringify({ seed, what: 'mark', text }));
     }
   }
+  if (seed % 10 === 3)
+    for (const one of leftOut(seed)) {
+      less += 1;
+      if (one.more > 0.05) more += 1;
+      if (one.passes || one.more > 3) {
+        unfair += 1;
+        console.log(JSON.stringify({ seed, what: 'a lead less', ...one }));
+      }
+    }
   // A dry run marks some sixty boards.
   if (seed % 40 === 17) {
     const one = wired[((seed - 17) / 40) % wired.length] as Exercise;
@@ -83,6 +94,7 @@ console.log(
     `${dropped} of ${searched} true faults dropped`,
     `${unfound} mistakes not found by ${tables} dead-test tables`,
     `${unfair} unfair marks of ${right} right boards and ${mistaken} usual mistakes (${alike} cannot be told from a right board)`,
+    `${more} of ${less} wrong boards worth more with a right lead less`,
     `${surprising} surprising marks of ${tried} dry runs`,
     `found: ${JSON.stringify(count)}`,
   ].join('; '),

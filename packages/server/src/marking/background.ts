@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import pg from 'pg';
+import type PgBoss from 'pg-boss';
 import type { Logger } from 'pino';
 import type { Repair } from '@contactum/core';
 import { AttemptModel } from '../database/models.js';
@@ -46,7 +47,7 @@ export async function startBackground(options: BackgroundOptions): Promise<{ sto
       if (isAway(error)) throw error;
       if (error instanceof TooLong) {
         log.warn({ attemptId, seconds: error.seconds }, 'a marking took too long');
-        // It waits with its like, and the others have their turn.
+        // It waits with its like.
         if (by === marking) await boss.send(HEAVY, { attemptId }, { singletonKey: attemptId });
         else await marking.fail(attemptId, error.message);
         return;
@@ -77,17 +78,13 @@ export async function startBackground(options: BackgroundOptions): Promise<{ sto
   }
   const listener = listen(databaseUrl, log, wake);
 
-  const left = await AttemptModel.query(database).where({ state: 'handed-in' }).select('id');
-  for (const { id } of left) await boss.send(QUEUE, { attemptId: id }, { singletonKey: id });
-  await pool.query("update repairs set state = 'waiting' where state = 'running'");
+  await takeUp(database, boss);
   wake();
   const poll = setInterval(wake, POLL_MS);
   const desk = new Desk(pool, boss);
-  const closing = setInterval(
-    () =>
-      void closeAttempts(pool, desk).catch((error: unknown) => log.warn({ err: error }, 'closing attempts')),
-    CLOSE_MS,
-  );
+  const close = () =>
+    closeAttempts(pool, desk).catch((error: unknown) => log.warn({ err: error }, 'closing attempts'));
+  const closing = setInterval(() => void close(), CLOSE_MS);
   return {
     async stop() {
       clearInterval(poll);
@@ -97,6 +94,13 @@ export async function startBackground(options: BackgroundOptions): Promise<{ sto
       await Promise.all([markers.destroy(), heavy.destroy(), searches.stop()]);
     },
   };
+}
+
+/** What an earlier process left: attempts that wait for their marks, and searches. */
+async function takeUp(database: Knex, boss: PgBoss): Promise<void> {
+  const left = await AttemptModel.query(database).where({ state: 'handed-in' }).select('id');
+  for (const { id } of left) await boss.send(QUEUE, { attemptId: id }, { singletonKey: id });
+  await database.raw("update repairs set state = 'waiting' where state = 'running'");
 }
 
 /** Hands in, as they stand, the attempts whose time is up; several processes may look at once. */
