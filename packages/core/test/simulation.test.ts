@@ -6,6 +6,7 @@ import {
   Solver,
   WireCurrents,
   compile,
+  isIn,
   prove,
   referenceBench,
   run,
@@ -19,6 +20,10 @@ import { FIXTURES, bench, exercise, readCases, rewire, solverOf } from './help.j
 const pump = referenceBench(exercise('brine-pump-three-wire'));
 const harrow = referenceBench(exercise('salt-harrow-electrical-interlock'));
 const kinds = (board: Bench, steps: Step[]) => run(board, steps).incidents.map(({ kind }) => kind);
+
+/** Whether an armature of a simulated board is in. */
+const wordOf = (board: Simulation, tag: string): string =>
+  isIn(board.state[board.solver.circuit.mechanismOf.get(tag) ?? -1] ?? 0) ? 'in' : 'out';
 
 describe('incidents', () => {
   test('a short in the control circuit blows the control fuse, not the motor breaker; what met is named', () => {
@@ -537,6 +542,31 @@ describe('motors in every wiring', () => {
     ]);
     expect(rest.mismatches).toEqual([]);
     expect(rest.incidents.map(({ kind }) => kind)).toEqual(['single-phasing', 'stall']);
+  });
+
+  test('an armature pushed in by hand: on a dead board its contacts are operated; on a live one it is an incident, and the hold takes over', () => {
+    const board = new Simulation(solverOf(referenceBench(exercise('brine-pump-three-wire'))));
+    for (const step of [{ open: 'G1' }, { pushIn: 'KM1' }] as const) board.work(step);
+    expect(wordOf(board, 'KM1')).toBe('in');
+    board.work({ letOut: 'KM1' });
+    expect(wordOf(board, 'KM1')).toBe('out');
+    expect(board.incidents).toEqual([]);
+    for (const step of [{ close: 'G1' }, { pushIn: 'KM1' }, { letOut: 'KM1' }] as const) board.work(step);
+    expect(board.incidents).toMatchObject([{ kind: 'pushed-in-live', where: ['KM1'] }]);
+    expect(wordOf(board, 'KM1')).toBe('in');
+    board.work({ press: 'S1' });
+    expect(wordOf(board, 'KM1')).toBe('out');
+    // What a hand does is no fault of the board.
+    expect(board.faults).toEqual([]);
+  });
+
+  test('a mechanical interlock keeps an armature out that a hand pushes', () => {
+    const board = new Simulation(solverOf(referenceBench(exercise('salt-harrow-mechanical-interlock'))));
+    for (const step of [{ press: 'S2' }, { release: 'S2' }, { pushIn: 'KM2' }] as const) board.work(step);
+    expect([wordOf(board, 'KM1'), wordOf(board, 'KM2')]).toEqual(['in', 'out']);
+    for (const step of [{ letOut: 'KM2' }, { press: 'S1' }, { release: 'S1' }, { pushIn: 'KM2' }] as const)
+      board.work(step);
+    expect([wordOf(board, 'KM1'), wordOf(board, 'KM2')]).toEqual(['out', 'in']);
   });
 
   test('slip: a motor of four poles at 60 Hz that runs at 1745 rpm slips by 3.06 % (arithmetic)', () => {

@@ -7,7 +7,18 @@ export type Duty = (typeof DUTIES)[number];
 
 /** What a person, the supply company or time does to a device: the verbs of scripts. */
 export type Verb =
-  'press' | 'release' | 'turn' | 'open' | 'close' | 'lose' | 'restore' | 'trip' | 'reset' | 'elapse';
+  | 'press'
+  | 'release'
+  | 'turn'
+  | 'open'
+  | 'close'
+  | 'lose'
+  | 'restore'
+  | 'trip'
+  | 'reset'
+  | 'elapse'
+  | 'pushIn'
+  | 'letOut';
 
 /** Names of the drawing symbols of devices (IEC 60617, NEMA ICS 19, from memory). */
 export type SymbolName =

@@ -21,6 +21,8 @@ type Act =
   | { readonly reset: string }
   | { readonly set: string; readonly to: number | string | boolean }
   | { readonly wait: number }
+  | { readonly pushIn: string }
+  | { readonly letOut: string }
   | { readonly elapse: string }
   | { readonly inject: WrittenFault }
   | { readonly clear: WrittenFault }
@@ -81,6 +83,8 @@ export const STIMULI: { readonly [V in StimulusVerb]: StimulusKind<V> } = {
   },
   trip: { ...HAND, words: ({ trip }) => `trip ${trip}` },
   reset: { ...HAND, words: ({ reset }) => `reset ${reset}` },
+  pushIn: { ...HAND, words: ({ pushIn }) => `push ${pushIn} in by hand` },
+  letOut: { ...HAND, words: ({ letOut }) => `let ${letOut} out` },
   set: {
     names: 'setting',
     detail: 'value',

@@ -20,6 +20,7 @@ const HEARD: { readonly [K in IncidentKind]: 'with its device' | 'without a plac
   stall: 'with its device',
   plugging: 'with its device',
   'live-earth': 'not at all',
+  'pushed-in-live': 'with its device',
 };
 
 /** A bang is a bang, whatever met in it. */

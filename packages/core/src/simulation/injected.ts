@@ -33,6 +33,8 @@ interface Item {
 /** The faults of a board, and which of them are there now: some come and go. */
 export class Injected {
   private items: readonly Item[] = [];
+  /** Armatures that a hand holds in: what a person does, no fault of the board. */
+  private hands: readonly Fault[] = [];
   /** Until a fault comes or goes. */
   private present: Solver | null = null;
   /** When the supply last came on; NEVER while it is off. */
@@ -58,11 +60,21 @@ export class Injected {
 
   /** The solver of the circuit as it is now. */
   get solver(): Solver {
-    this.present ??= solverWith(
-      this.sound,
-      this.items.filter(({ there }) => there).map(({ fault }) => fault),
-    );
+    if (!this.present) {
+      const faults = this.items.filter(({ there }) => there).map(({ fault }) => fault);
+      const known = new Set(faults.map(faultKey));
+      const held = this.hands.filter((fault) => !known.has(faultKey(fault)));
+      this.present = solverWith(this.sound, [...faults, ...held]);
+    }
     return this.present;
+  }
+
+  /** A hand holds an armature in, or lets it go. */
+  hold(fault: Fault, holds: boolean): void {
+    const key = faultKey(fault);
+    const others = this.hands.filter((one) => faultKey(one) !== key);
+    this.hands = holds ? [...others, fault] : others;
+    this.present = null;
   }
 
   inject(fault: Fault, t: number): void {

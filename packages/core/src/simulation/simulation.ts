@@ -1,8 +1,10 @@
+import { splitRef } from '../bench/index.js';
 import { ARRIVING, OPERATED, RETURNING } from '../catalogue/index.js';
 import {
   actOn,
   isBlocked,
   isHeldOut,
+  isIn,
   isTiming,
   react,
   splitSetting,
@@ -10,10 +12,18 @@ import {
   type Coil,
   type MechanicalState,
   type Stimulus,
+  type TerminalIndex,
 } from '../circuit/index.js';
-import { coilWants, isShorted, terminalDraw, type Electrical, type Solver } from '../electrics/index.js';
+import {
+  coilWants,
+  isShorted,
+  potentialOf,
+  terminalDraw,
+  type Electrical,
+  type Solver,
+} from '../electrics/index.js';
 import { devicesOf, readFault, type Fault } from '../faults/index.js';
-import { SETTLE_LIMIT } from '../tolerances.js';
+import { SETTLE_LIMIT, TOUCH_VOLTS } from '../tolerances.js';
 import { Clocks } from './clocks.js';
 import { Cycles, SKIPPED_FROM } from './cycles.js';
 import { Injected } from './injected.js';
@@ -28,6 +38,9 @@ import { Watch } from './watch.js';
 const REACTIONS_LIMIT = 40;
 /** Rounding of a moment, seconds. */
 const AT_ONCE = 1e-12;
+
+/** An armature that a hand holds in, as the fault of one that sticks. */
+const heldIn = (tag: string): Fault => readFault({ 'armature-jammed': tag, position: 'in' });
 
 /**
  * A circuit in time. Armatures, plungers and timers make events; between events only shafts and heaters
@@ -158,6 +171,8 @@ export class Simulation {
       if ('set' in one) this.set(one.set, one.to);
       else if ('inject' in one) this.injected.inject(readFault(one.inject), present.t);
       else if ('clear' in one) this.injected.clear(readFault(one.clear));
+      else if ('pushIn' in one) this.pushIn(one.pushIn);
+      else if ('letOut' in one) this.letOut(one.letOut);
       else if (this.can(one)) this.act(one);
     }
     this.settleReactions();
@@ -224,6 +239,30 @@ export class Simulation {
     this.noteChanges(before);
   }
 
+  /** A hand pushes an armature in where nothing locks it; where a terminal of its device is live that is an incident. */
+  private pushIn(tag: string): void {
+    const { circuit, state, present } = this;
+    const index = circuit.mechanismOf.get(tag);
+    if (index === undefined) return;
+    const partners = circuit.interlocks.filter((group) => group.includes(index)).flat();
+    if (partners.some((other) => other !== index && isIn(state[other]!))) return;
+    const isLive = circuit.terminals.some(
+      (ref, k) =>
+        splitRef(ref).tag === tag &&
+        potentialOf(present.solver, present.electrical, k as TerminalIndex) > TOUCH_VOLTS,
+    );
+    if (isLive) this.trace.incident('pushed-in-live', [tag]);
+    this.injected.hold(heldIn(tag), true);
+  }
+
+  /** A hand lets an armature go: its coil holds it from there on, or lets it fall. */
+  private letOut(tag: string): void {
+    const index = this.circuit.mechanismOf.get(tag);
+    if (index === undefined) return;
+    this.injected.hold(heldIn(tag), false);
+    this.refit(index);
+  }
+
   private set(target: string, to: number | string | boolean): void {
     const { circuit } = this;
     const { tag, name } = splitSetting(target);
@@ -284,8 +323,8 @@ export class Simulation {
     this.injected.note(before, this.state, this.t);
   }
 
-  /** Takes the circuit as it is now, where a fault has come or gone. */
-  private refit(): void {
+  /** Takes the circuit as it is now, where a fault has come or gone; one mechanism may stay where it is. */
+  private refit(stays = -1): void {
     const { present, injected, state } = this;
     const { solver } = injected;
     if (solver === present.solver) return;
@@ -294,6 +333,7 @@ export class Simulation {
     present.solver = solver;
     const before = state.slice();
     takeInitial(circuit, solver.circuit, state);
+    if (stays >= 0) state[stays] = before[stays]!;
     this.clocks.refit(circuit);
     this.thermal.refit(solver);
     this.rotating.refit();

@@ -15,7 +15,8 @@ export type IncidentKind =
   | 'single-phasing'
   | 'stall'
   | 'plugging'
-  | 'live-earth';
+  | 'live-earth'
+  | 'pushed-in-live';
 
 /** Something that a real bench would suffer. */
 export interface Incident {

@@ -67,8 +67,8 @@ for (let seed = first; performance.now() < end; seed += 1) {
     for (const one of leftOut(seed)) {
       less += 1;
       if (one.more > 0.05) more += 1;
+      if (one.passes) unfair += 1;
       if (one.passes || one.more > 3) {
-        unfair += 1;
         console.log(JSON.stringify({ seed, what: 'a lead less', ...one }));
       }
     }
@@ -99,5 +99,7 @@ console.log(
     `found: ${JSON.stringify(count)}`,
   ].join('; '),
 );
+// A lead less may make another circuit of a wrong board: of the many that are tried hardly one is worth more for it.
+const oftenMore = less > 300 && more > less / 100;
 process.exitCode =
-  missed + dropped + unfound + unfair + surprising > 0 || Object.keys(count).length > 0 ? 1 : 0;
+  missed + dropped + unfound + unfair + surprising > 0 || oftenMore || Object.keys(count).length > 0 ? 1 : 0;

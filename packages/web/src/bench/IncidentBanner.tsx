@@ -17,6 +17,7 @@ const WORDS: Readonly<Record<IncidentKind, string>> = {
   stall: 'Motor is stalled',
   plugging: 'Motor is driven against its turning',
   'live-earth': 'Voltage on a frame that is not earthed',
+  'pushed-in-live': 'Armature pushed in by hand with voltage on its contactor',
 };
 
 const ADVICE: Partial<Readonly<Record<IncidentKind, string>>> = {
@@ -26,6 +27,7 @@ const ADVICE: Partial<Readonly<Record<IncidentKind, string>>> = {
   chatter: 'Look for a coil fed through its own normally closed contact.',
   'single-phasing': 'A line to the motor is missing.',
   'live-earth': 'Join the motor’s PE to the supply’s PE.',
+  'pushed-in-live': 'An armature is pushed in on a dead board only: switch off and prove dead first.',
 };
 
 const SHORTS: readonly IncidentKind[] = ['phase-to-phase', 'phase-to-neutral', 'phase-to-earth', 'dc-short'];

@@ -7,10 +7,13 @@ export interface Act {
   readonly stateOf: (tag: string) => string;
 }
 
-type Verb = 'push' | 'latch' | 'turn' | 'toggle' | 'supply' | 'trip' | 'reset';
+type Verb = 'push' | 'armature' | 'latch' | 'turn' | 'toggle' | 'supply' | 'trip' | 'reset';
 
 /** What a touch of a handle does that does not spring back, from what its device is doing. */
-function touched(device: Device, verb: Exclude<Verb, 'push'>, state: string): Stimulus | null {
+/** What springs back when it is let go: a button, and an armature that is pushed in by hand. */
+type Sprung = 'push' | 'armature';
+
+function touched(device: Device, verb: Exclude<Verb, Sprung>, state: string): Stimulus | null {
   const { tag } = device;
   switch (verb) {
     case 'latch':
@@ -42,50 +45,60 @@ type Handlers = Pick<
   'onClick' | 'onPointerDown' | 'onPointerUp' | 'onPointerCancel' | 'onKeyDown' | 'onKeyUp' | 'onBlur'
 >;
 
-/** Works a button that springs back: held by pointer or key; with Shift it stays held until it is touched again. */
-function usePush(act: Act | undefined, tag: string): Handlers {
+const SPRUNG: Readonly<Record<Sprung, (tag: string) => { held: Stimulus; let: Stimulus }>> = {
+  push: (tag) => ({ held: { press: tag }, let: { release: tag } }),
+  armature: (tag) => ({ held: { pushIn: tag }, let: { letOut: tag } }),
+};
+
+/** Works what springs back: held by pointer or key; with Shift it stays held until it is touched again. */
+function usePush(act: Act | undefined, tag: string, verb: Sprung): Handlers {
+  const { held: press, let: release } = SPRUNG[verb](tag);
   const held = useRef(false);
+  /** True while pointer or key holds it. */
+  const down = useRef(false);
   const pushedAt = useRef(0);
   const give = (stimulus: Stimulus) => act?.give(stimulus);
-  const press = (sticky: boolean) => {
+  const hold = (sticky: boolean) => {
     if (held.current) {
       held.current = false;
-      give({ release: tag });
+      give(release);
       return;
     }
     held.current = sticky;
+    down.current = true;
     pushedAt.current = performance.now();
-    give({ press: tag });
+    give(press);
   };
   const letGo = () => {
+    down.current = false;
     if (held.current || act?.stateOf(tag) === '') return;
     const early = pushedAt.current + SHORTEST_PUSH - performance.now();
-    if (early <= 0) give({ release: tag });
-    else setTimeout(() => give({ release: tag }), early);
+    if (early <= 0) give(release);
+    else setTimeout(() => give(release), early);
   };
   return {
     onPointerDown: (event) => {
       event.currentTarget.setPointerCapture(event.pointerId);
-      press(event.shiftKey);
+      hold(event.shiftKey);
     },
     onPointerUp: letGo,
     onPointerCancel: letGo,
     onKeyDown: (event) => {
       if (!isKey(event)) return;
       event.preventDefault();
-      if (!event.repeat) press(event.shiftKey);
+      if (!event.repeat) hold(event.shiftKey);
     },
     onKeyUp: (event) => {
       if (isKey(event)) letGo();
     },
     onBlur: () => {
-      if (!held.current && act?.stateOf(tag) === 'pressed') give({ release: tag });
+      if (!held.current && down.current) letGo();
     },
   };
 }
 
 /** Works what stays where it is put. */
-function touching(act: Act, device: Device, verb: Exclude<Verb, 'push'>): Handlers {
+function touching(act: Act, device: Device, verb: Exclude<Verb, Sprung>): Handlers {
   const once = () => {
     const stimulus = touched(device, verb, act.stateOf(device.tag));
     if (stimulus) act.give(stimulus);
@@ -117,7 +130,7 @@ export function Handle({
   label: string;
   children: ReactNode;
 }) {
-  const push = usePush(act, device.tag);
+  const sprung = usePush(act, device.tag, verb === 'armature' ? verb : 'push');
   if (!act) return <g>{children}</g>;
   return (
     <g
@@ -126,7 +139,7 @@ export function Handle({
       tabIndex={0}
       aria-label={label}
       data-handle={`${device.tag} ${verb}`}
-      {...(verb === 'push' ? push : touching(act, device, verb))}
+      {...(verb === 'push' || verb === 'armature' ? sprung : touching(act, device, verb))}
     >
       {children}
     </g>

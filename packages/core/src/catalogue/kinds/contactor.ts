@@ -20,7 +20,7 @@ export const contactor = deviceKind({
   options: { coil, aux: contacts('Auxiliary contacts', [0, 16], ['NO 13-14']) },
   settings: {},
   reserved: ['1', '2', '3', '4', '5', '6', 'A1', 'A2'],
-  verbs: [],
+  verbs: ['pushIn', 'letOut'],
   told: 'state',
   toldByDefault: true,
   rating: (options) => coilRating(options.coil),

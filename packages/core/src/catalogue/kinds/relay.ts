@@ -25,7 +25,7 @@ export const relay = deviceKind({
   },
   settings: {},
   reserved: ['A1', 'A2'],
-  verbs: [],
+  verbs: ['pushIn', 'letOut'],
   told: 'state',
   toldByDefault: true,
   rating: (options) => coilRating(options.coil),

@@ -1,18 +1,26 @@
 import { ratingOf } from '@contactum/core';
+import { Handle } from '../Handle.js';
 import { Caption, headCentre, type Picture, type PictureProps } from './picture.js';
 
 type Coiled = 'contactor' | 'relay' | 'brake';
 
 /** A window in which the armature is seen. */
-function Armature({ device, place }: PictureProps<Coiled>) {
+function Armature({ device, place, act }: PictureProps<Coiled>) {
   const { cx, cy } = headCentre(place);
   return (
     <>
       <Caption place={place} below={33}>
         {ratingOf(device)}
       </Caption>
-      <rect className="window" x={cx - 15} y={cy - 14} width={30} height={24} rx={2} />
-      <rect className="armature" data-armature x={cx - 12} y={cy - 11} width={24} height={8} />
+      <Handle
+        act={device.type === 'brake' ? undefined : act}
+        device={device}
+        verb="armature"
+        label={`${device.tag} armature: push in by hand`}
+      >
+        <rect className="window" x={cx - 15} y={cy - 14} width={30} height={24} rx={2} />
+        <rect className="armature" data-armature x={cx - 12} y={cy - 11} width={24} height={8} />
+      </Handle>
       <Caption place={place} className="state" live>
         out
       </Caption>
