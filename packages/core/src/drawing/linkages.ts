@@ -3,7 +3,7 @@ import type { At, DrawingForm, DrawnLinkage, DrawnText, PlacedSymbol } from './d
 import type { SymbolShape } from './symbols.js';
 
 /** Beside the middle of the contacts, clear of designations; a linkage ends this far before what it links. */
-const BESIDE = { iec: 31, us: 37 } as const;
+const BESIDE = { iec: 4, us: 37 } as const;
 const SHORT = 4;
 /** Half the side of the triangle that says of a dashed line that it locks (IEC 60617, from memory). */
 const LOCK = 5;

@@ -79,9 +79,9 @@ export function Board(props: BoardProps) {
       {plan.devices.map((place) => (
         <DeviceView key={place.device.tag} place={place} act={act} onSetting={onSetting} />
       ))}
-      <Interlocks interlocks={bench.interlocks} plan={plan} />
       <Clamps plan={plan} spread={layout.spread} />
       <Leads bench={bench} layout={layout} selected={selected} edits={edits} hung={hung} />
+      <Interlocks interlocks={bench.interlocks} plan={plan} />
       <Terminals plan={plan} marked={marked} />
       {overlay}
     </svg>

@@ -4,7 +4,7 @@ import type { Bench, BoardPlan, DevicePlace } from '@contactum/core';
 /** Half the breadth of the lock between two contactors. */
 const LOCK = 9;
 
-/** Mechanical interlocks: a bar from contactor to contactor with the lock on it, before the devices and below the leads. */
+/** Mechanical interlocks: a bar from contactor to contactor with the lock on it. It stands over the leads that pass there, and lets the pointer through. */
 export const Interlocks = memo(function Interlocks({
   interlocks,
   plan,
@@ -37,13 +37,13 @@ function Interlock({ one, other }: { one: DevicePlace; other: DevicePlace }) {
   const isBeside = one.row === other.row;
   const [ax, bx] = isBeside ? [one.x + one.width, other.x] : [one.x + 10, other.x + 10];
   const [ay, by] = isBeside
-    ? [one.y + one.height - 12, other.y + other.height - 12]
+    ? [one.y + one.height / 2, other.y + other.height / 2]
     : [one.y + one.height, other.y];
   const [x, y] = [(ax + bx) / 2, (ay + by) / 2];
   return (
     <g className="interlock" role="img" aria-label={words}>
       <title>{words}</title>
-      <line className="interlock-bar" x1={ax - 8} y1={ay} x2={bx + 8} y2={by} />
+      <line className="interlock-bar" x1={ax} y1={ay} x2={bx} y2={by} />
       <rect
         className="interlock-body"
         x={x - LOCK}

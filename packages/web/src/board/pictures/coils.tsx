@@ -18,8 +18,8 @@ function Armature({ device, place, act }: PictureProps<Coiled>) {
         verb="armature"
         label={`${device.tag} armature: push in by hand`}
       >
-        <rect className="window" x={cx - 15} y={cy - 14} width={30} height={24} rx={2} />
-        <rect className="armature" data-armature x={cx - 12} y={cy - 11} width={24} height={8} />
+        <rect className="window" x={cx - 15} y={cy - 11} width={30} height={22} rx={2} />
+        <rect className="armature" data-armature x={cx - 12} y={cy - 8} width={24} height={8} />
       </Handle>
       <Caption place={place} className="state" live>
         out
