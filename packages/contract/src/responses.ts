@@ -54,6 +54,8 @@ export interface AttemptSummary {
   readonly startedAt: string;
   readonly handedInAt: string | null;
   readonly result: Result | null;
+  /** Of an assessment whose marks are not shown yet: until when, null where it has no time to close; absent where nothing is held. */
+  readonly heldUntil?: string | null;
 }
 
 /** A mark as it stands, with the instructor's changes in it. */

@@ -1,12 +1,5 @@
 import type { Knex } from 'knex';
-import {
-  drawingOf,
-  isSearch,
-  referenceBench,
-  type Drawing,
-  type DrawingForm,
-  type Exercise,
-} from '@contactum/core';
+import { isSearch, type Exercise } from '@contactum/core';
 import type {
   AssignmentForInstructor,
   AssignmentForStudent,
@@ -15,14 +8,15 @@ import type {
 } from '@contactum/contract';
 import { AssignmentModel, ExerciseModel } from '../database/models.js';
 import { summaryOf } from './attempts.js';
-import { requireSeenDrawing } from './permissions.js';
 import { settingView, setToClasses, shutFor, studentTimes, type StudentTimes } from './settings.js';
+import { assessedBoards, boardKey, heldFor, isShown, isTold, setToStudent, type Held } from './sight.js';
 
 /** Every exercise with what it is to a person: the student's attempts, or the classes that the instructor set it to. */
 export async function exerciseSummaries(database: Knex, person: Person): Promise<ExerciseSummary[]> {
   const isStudent = person.role === 'student';
   const every = await ExerciseModel.query(database).orderBy('position');
   const assigned = isStudent ? await assignedTo(database, person) : new Map<string, AssignmentForStudent[]>();
+  const assessed = assessedBoards(isStudent ? await setToStudent(database, person.id) : []);
   const set = isStudent
     ? new Map<string, AssignmentForInstructor[]>()
     : grouped(await setToClasses(database, person));
@@ -39,7 +33,7 @@ export async function exerciseSummaries(database: Knex, person: Person): Promise
     devices: document.bench.devices.length,
     task: document.task ?? 'wire',
     bench: isSearch(document) && isStudent ? { ...document.bench, wires: [] } : document.bench,
-    drawn: !isStudent || mayDraw(document, assigned.get(id)),
+    drawn: !isStudent || mayDraw(document, assessed),
     origin,
     version,
     assigned: assigned.get(id) ?? [],
@@ -47,21 +41,10 @@ export async function exerciseSummaries(database: Knex, person: Person): Promise
   }));
 }
 
-/** The reference of an exercise, drawn; for a student only where the exercise shows it. */
-export async function referenceDrawing(
-  database: Knex,
-  exercise: Exercise,
-  form: DrawingForm,
-  person: Person,
-): Promise<Drawing> {
-  await requireSeenDrawing(database, exercise, person);
-  return drawingOf(referenceBench(exercise), form);
+/** True where a student may see the reference’s drawing: not while its board is assessed. */
+function mayDraw(document: Exercise, assessed: ReadonlySet<string>): boolean {
+  return isShown(document, 'drawing') && !(assessed.size > 0 && assessed.has(boardKey(document)));
 }
-
-/** True where a student may see the reference’s drawing: not while it is set as an assessment. */
-const mayDraw = (document: Exercise, assigned: readonly AssignmentForStudent[] | undefined): boolean =>
-  (document.shows?.includes('reference') ?? false) &&
-  !(assigned ?? []).some(({ mode }) => mode === 'assessment');
 
 function grouped<T extends { readonly exerciseId: string }>(rows: readonly T[]): Map<string, T[]> {
   const groups = new Map<string, T[]>();
@@ -73,20 +56,22 @@ async function assignedTo(database: Knex, student: Person): Promise<Map<string, 
   const times = await studentTimes(database, student.id);
   const assignments = await AssignmentModel.query(database)
     .whereIn('id', [...times.keys()])
-    .withGraphFetched('[class, attempts(own).[marking, changes]]')
+    .withGraphFetched('[class, people, attempts(own).[marking, changes]]')
     .modifiers({ own: (query) => void query.where({ studentId: student.id }).orderBy('number') })
     .orderBy('setAt');
-  const rows = assignments.map((assignment) => ({
-    exerciseId: assignment.exerciseId,
-    value: forOne(assignment, times.get(assignment.id) as StudentTimes),
-  }));
+  const rows = assignments.flatMap((assignment) => {
+    const own = times.get(assignment.id) as StudentTimes;
+    const held = heldFor(assignment, student);
+    const isTheirs = isTold({ mode: assignment.mode, opensAt: own.opensAt });
+    return isTheirs ? [{ exerciseId: assignment.exerciseId, value: forOne(assignment, own, held) }] : [];
+  });
   return new Map(
     [...grouped(rows)].map(([exerciseId, list]) => [exerciseId, list.map(({ value }) => value)] as const),
   );
 }
 
-function forOne(assignment: AssignmentModel, times: StudentTimes): AssignmentForStudent {
-  const attempts = (assignment.attempts ?? []).map(summaryOf);
+function forOne(assignment: AssignmentModel, times: StudentTimes, held: Held): AssignmentForStudent {
+  const attempts = (assignment.attempts ?? []).map((attempt) => summaryOf(attempt, held));
   return {
     id: assignment.id,
     className: assignment.class?.name ?? '',

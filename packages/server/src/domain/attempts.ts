@@ -20,6 +20,7 @@ import { AssignmentModel, AttemptModel, LogModel } from '../database/models.js';
 import { requireOwnAttempt } from './permissions.js';
 import { Refusal, notFound } from './refusal.js';
 import { shutFor, studentTimes } from './settings.js';
+import { heldFor, type Held } from './sight.js';
 
 /** An exercise with its answer taken out. */
 export function forStudent(exercise: Exercise): ExerciseForStudent {
@@ -63,14 +64,16 @@ export function resultOf(attempt: AttemptModel): Result | null {
   );
 }
 
-export function summaryOf(attempt: AttemptModel): AttemptSummary {
+/** An attempt in short; its marks are held where somebody may not see them yet. */
+export function summaryOf(attempt: AttemptModel, held: Held = null): AttemptSummary {
   return {
     id: attempt.id,
     number: attempt.number,
     state: attempt.state,
     startedAt: attempt.startedAt.toISOString(),
     handedInAt: attempt.handedInAt?.toISOString() ?? null,
-    result: resultOf(attempt),
+    result: held ? null : resultOf(attempt),
+    ...(held ? { heldUntil: held.until?.toISOString() ?? null } : {}),
   };
 }
 
@@ -162,7 +165,7 @@ export async function attemptView(database: Knex, id: string, student: Person): 
   const closesAt =
     (await studentTimes(database, student.id, assignment.id)).get(assignment.id)?.closesAt ?? null;
   return {
-    attempt: summaryOf(attempt),
+    attempt: summaryOf(attempt, heldFor(assignment, student)),
     className: assignment.class?.name ?? '',
     closesAt: closesAt?.toISOString() ?? null,
     mode: assignment.mode,

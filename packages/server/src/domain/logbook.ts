@@ -2,20 +2,21 @@ import type { Knex } from 'knex';
 import type { Logbook, LogbookLine, Person } from '@contactum/contract';
 import { AttemptModel } from '../database/models.js';
 import { hoursAt, resultOf } from './attempts.js';
+import { heldFor } from './sight.js';
 
 /** A student's practical record over all classes and years. */
 export async function logbookOf(database: Knex, student: Person): Promise<Logbook> {
   const attempts = await AttemptModel.query(database)
     .where({ studentId: student.id, state: 'marked' })
     .orderBy('handedInAt')
-    .withGraphFetched('[assignment.[class, setter], marking, changes.author, sheet(brief).author]')
+    .withGraphFetched('[assignment.[class, setter, people], marking, changes.author, sheet(brief).author]')
     // A photograph is large.
     .modifiers({ brief: (query) => void query.select('id', 'attemptId', 'enteredBy') });
   return {
     student: { id: student.id, name: student.name },
     lines: attempts.flatMap((attempt): LogbookLine[] => {
       const { assignment, sheet, changes = [] } = attempt;
-      if (!assignment) return [];
+      if (!assignment || heldFor(assignment, student)) return [];
       const result = resultOf(attempt);
       return [
         {

@@ -224,9 +224,19 @@ async function restKept(database: Knex, id: string): Promise<object> {
     searches: await searches
       .clone()
       .select('id', 'attempt_id', 'title', 'complaint', 'minutes', 'state', 'report', 'started_at'),
+    // What is hidden in a board is nobody's own record before its search is over.
     searchLog: await database('search_log')
+      .join('searches', 'searches.id', 'search_log.search_id')
+      .leftJoin('attempts', 'attempts.id', 'searches.attempt_id')
       .whereIn('search_id', searches.clone().select('id'))
-      .orderBy(['search_id', 'seq']),
+      .where((released) =>
+        released
+          .whereRaw("coalesce(search_log.body->>'kind', '') not in ('inject', 'clear')")
+          .orWhereNotNull('searches.report')
+          .orWhere('attempts.state', 'marked'),
+      )
+      .orderBy(['search_id', 'seq'])
+      .select('search_log.*'),
     audit: await database('audit').where({ actor_id: id }).orderBy('id'),
   };
 }

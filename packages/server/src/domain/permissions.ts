@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { isSearch, type Exercise } from '@contactum/core';
+import type { Exercise } from '@contactum/core';
 import type { Person } from '@contactum/contract';
 import {
   AssignmentModel,
@@ -11,6 +11,7 @@ import {
   SearchModel,
 } from '../database/models.js';
 import { Refusal, notFound } from './refusal.js';
+import { heldFor, requireShown, type Held } from './sight.js';
 
 /**
  * Who may see and do what. Every check that can refuse is here and begins with `require`; what a person may not see does
@@ -61,10 +62,12 @@ export interface ReadableAttempt {
   readonly student: PersonModel;
   readonly group: ClassModel;
   readonly exercise: Exercise;
+  /** Whether its marks are held back from whoever reads it. */
+  readonly held: Held;
 }
 
 /** What tells whose an attempt is. */
-const WHOSE = 'assignment.class, student';
+const WHOSE = 'assignment.[class, people], student';
 
 /** An attempt, for its student or for the instructor of its class; more of it where a graph names that. */
 export async function requireReadableAttempt(
@@ -85,7 +88,13 @@ export async function requireReadableAttempt(
       ? attempt.studentId === person.id
       : (await classesOf(database, person).where('class_id', group.id)).length > 0;
   if (!own) throw notFound('attempt');
-  return { attempt, student, group, exercise: assignment.document };
+  return {
+    attempt,
+    student,
+    group,
+    exercise: assignment.document,
+    held: heldFor(assignment, person),
+  };
 }
 
 /** A student's own attempt in a class that the student belongs to, with its marking. */
@@ -185,6 +194,8 @@ export async function requireOwnSearch(database: Knex, id: string, person: Perso
   const search = await SearchModel.query(database).findById(id).where({ personId: person.id });
   if (!search) throw notFound('search');
   if (search.attemptId !== null) await requireOwnAttempt(database, search.attemptId, person);
+  // A practice that was begun before tells nothing more once its board is assessed.
+  else await requireShown(database, search.document, person, 'answers');
   return search;
 }
 
@@ -207,32 +218,9 @@ export async function requireOwnStudentsSearches(
   return found;
 }
 
-/** Refuses a student to whom an exercise does not show how its board is wired; the board of a search is wired before their eyes. */
-export async function requireSeenBoard(database: Knex, exercise: Exercise, person: Person): Promise<void> {
-  if (person.role !== 'student') return;
-  const isShown = isSearch(exercise) || exercise.shows?.includes('reference');
-  if (!isShown || (await isAssessed(database, exercise.id, person)))
-    throw new Refusal('forbidden', 'This exercise does not show how its board is wired.');
-}
-
-/** Refuses a student to whom an exercise does not show its drawing. */
-export async function requireSeenDrawing(database: Knex, exercise: Exercise, person: Person): Promise<void> {
-  if (person.role !== 'student') return;
-  if (!exercise.shows?.includes('reference') || (await isAssessed(database, exercise.id, person)))
-    throw new Refusal('forbidden', 'This exercise does not show its drawing.');
-}
-
-/** True while an exercise is set to a student as an assessment. */
-const isAssessed = async (database: Knex, exerciseId: string, student: Person): Promise<boolean> =>
-  (await database('assignments')
-    .join('assignment_students', 'assignment_students.assignment_id', 'assignments.id')
-    .where({
-      'assignments.exercise_id': exerciseId,
-      'assignments.mode': 'assessment',
-      'assignment_students.student_id': student.id,
-    })
-    .first('assignments.id')) !== undefined;
-
-/** The repair of a marked attempt is shown to instructors, and to its student where the exercise says so. */
-export const mayRepair = (attempt: AttemptModel, exercise: Exercise, person: Person): boolean =>
-  attempt.state === 'marked' && (person.role !== 'student' || exercise.repair === 'marked');
+/** The repair of a marked attempt is shown to instructors, and to its student where the exercise says so and the marks are out. */
+export const mayRepair = (
+  { attempt, exercise, held }: Pick<ReadableAttempt, 'attempt' | 'exercise' | 'held'>,
+  person: Person,
+): boolean =>
+  attempt.state === 'marked' && !held && (person.role !== 'student' || exercise.repair === 'marked');

@@ -44,9 +44,9 @@ import {
   requireOwnClass,
   requireOwnSearch,
   requireOwnStudentsSearches,
-  requireSeenBoard,
   requireWorkableSearch,
 } from './permissions.js';
+import { requireExercise } from './sight.js';
 import { Refusal, invalidAt, notFound } from './refusal.js';
 
 /** How long after its last word a bench counts as worked at, milliseconds. */
@@ -120,7 +120,7 @@ export class Searches {
   ): Promise<{ id: string }> {
     const document = await this.documentOf(exerciseId);
     if (!document) throw invalidAt('exerciseId', 'names no exercise');
-    await requireSeenBoard(this.database, document, person);
+    await requireExercise(this.database, exerciseId, person, 'answers');
     const one = await this.threads.pick(document, degree, seed);
     if (!one) throw new Refusal('conflict', 'This board has no faults of that degree.');
     const set = { id: 'practice', title: 'Practice', ...one };
@@ -342,9 +342,7 @@ export class Searches {
 
   /** What explains some observations of a physical board. */
   async diagnose(exerciseId: string, person: Person, request: DiagnoseRequest): Promise<DiagnoseAnswer> {
-    const document = await this.documentOf(exerciseId);
-    if (!document) throw notFound('exercise');
-    await requireSeenBoard(this.database, document, person);
+    const { document } = await requireExercise(this.database, exerciseId, person, 'answers');
     const [problem] = observationProblems(compile(referenceBench(document)), request.observations);
     if (problem) throw invalidAt(problem.path, problem.message);
     return this.threads.diagnose(document, request);

@@ -21,9 +21,10 @@ import type { Lane } from '../marking/threads.js';
 import { putBounded } from '../bounded.js';
 import { note } from './audit.js';
 import type { Journal } from './journal.js';
-import { requireOwnSetting, requireReadableAttempt, requireSeenBoard } from './permissions.js';
+import { requireOwnSetting, requireReadableAttempt } from './permissions.js';
 import { Refusal, invalidAt, notFound } from './refusal.js';
 import { shutFor, studentTimes } from './settings.js';
+import { requireShown } from './sight.js';
 
 /** Sheets that a process remembers. */
 const MADE = 200;
@@ -74,7 +75,7 @@ export class Sheets {
       .withGraphFetched('class');
     if (!setting) throw notFound('setting');
     // A sheet says between which terminals what is to be read.
-    await requireSeenBoard(this.database, setting.document, person);
+    await requireShown(this.database, setting.document, person, 'answers');
     return setting;
   }
 

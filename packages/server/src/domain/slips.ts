@@ -34,12 +34,13 @@ export async function workOf(
   id: string,
   person: Person,
 ): Promise<{ exercise: Exercise; bench: Bench; state: AttemptState; mayRepair: boolean }> {
-  const { attempt, exercise } = await requireReadableAttempt(database, id, person);
+  const readable = await requireReadableAttempt(database, id, person);
+  const { attempt, exercise } = readable;
   return {
     exercise,
     bench: benchOf((await journal.boardOf(id)).bench),
     state: attempt.state,
-    mayRepair: mayRepair(attempt, exercise, person),
+    mayRepair: mayRepair(readable, person),
   };
 }
 
@@ -58,30 +59,35 @@ export async function attemptProgress(
 
 /** A slip with everything on it, for its student or for the instructor of its class. */
 async function slipOf(database: Knex, journal: Journal, id: string, person: Person): Promise<Slip> {
-  const { attempt, student, group, exercise } = await requireReadableAttempt(database, id, person, SLIP);
+  const readable = await requireReadableAttempt(database, id, person, SLIP);
+  const { attempt, student, group, exercise, held } = readable;
   const byTime = <T extends { at: Date }>(rows: readonly T[] | undefined) =>
     [...(rows ?? [])].sort((a, b) => a.at.getTime() - b.at.getTime());
   return {
-    attempt: summaryOf(attempt),
+    attempt: summaryOf(attempt, held),
     student: { id: student.id, name: student.name },
     className: group.name,
     classId: group.id,
     exercise: { id: exercise.id, title: exercise.title, task: exercise.task ?? 'wire' },
     bench: benchOf((await journal.boardOf(id)).bench),
     failure: attempt.state === 'failed' ? (attempt.failure ?? 'it could not be marked') : null,
-    report: attempt.marking?.report ?? null,
-    result: resultOf(attempt),
-    changes: byTime(attempt.changes).map(changeView),
-    remarks: byTime(attempt.remarks).map(({ id: remark, text, author, at }) => ({
+    ...(held
+      ? { report: null, result: null, changes: [], markedAt: null, former: null }
+      : {
+          report: attempt.marking?.report ?? null,
+          result: resultOf(attempt),
+          changes: byTime(attempt.changes).map(changeView),
+          markedAt: attempt.marking?.markedAt.toISOString() ?? null,
+          former: formerOf(attempt),
+        }),
+    remarks: byTime(held ? [] : attempt.remarks).map(({ id: remark, text, author, at }) => ({
       id: remark,
       text,
       by: author?.name ?? '',
       at: at.toISOString(),
     })),
-    markedAt: attempt.marking?.markedAt.toISOString() ?? null,
-    former: formerOf(attempt),
     permittedAt: permittedAt(attempt),
-    mayRepair: mayRepair(attempt, exercise, person),
+    mayRepair: mayRepair(readable, person),
     reference: person.role !== 'student' ? referenceBench(exercise) : null,
   };
 }

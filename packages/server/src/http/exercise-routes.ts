@@ -1,12 +1,14 @@
 import { Router, type Request } from 'express';
 import type { Knex } from 'knex';
 import { z } from 'zod';
+import { drawingOf, referenceBench } from '@contactum/core';
 import type { ExerciseForInstructor } from '@contactum/contract';
-import { ExerciseModel, ExerciseVersionModel } from '../database/models.js';
-import { exerciseSummaries, referenceDrawing } from '../domain/assignments.js';
+import { ExerciseVersionModel, type ExerciseModel } from '../database/models.js';
+import { exerciseSummaries } from '../domain/assignments.js';
 import { forStudent } from '../domain/attempts.js';
 import { retireExercise, versionsOf } from '../domain/exercises.js';
 import { notFound } from '../domain/refusal.js';
+import { requireExercise, type Sight } from '../domain/sight.js';
 import { setToClasses } from '../domain/settings.js';
 import { bodyOf, instructorOf, personOf } from './request.js';
 
@@ -23,10 +25,8 @@ export function exerciseRoutes(database: Knex): Router {
 
   router.get('/exercises/:id', async (request, response) => {
     const person = personOf(request);
-    const { document, id, origin, version, retiredAt } = await exerciseOf(database, request);
+    const { document, id, origin, version, retiredAt } = await exerciseOf(database, request, 'board');
     if (person.role === 'student') {
-      // What a college has made is seen by whom it is set to, with the board of an attempt.
-      if (origin === 'own') throw notFound('exercise');
       response.json(forStudent(document));
       return;
     }
@@ -83,16 +83,19 @@ function versions(router: Router, database: Knex): void {
   });
 
   router.get('/exercises/:id/drawing', async (request, response) => {
-    const person = personOf(request);
-    const { document } = await exerciseOf(database, request);
+    const { document } = await exerciseOf(database, request, 'drawing');
     const form = request.query.form === 'us' ? 'us' : 'iec';
-    response.json(await referenceDrawing(database, document, form, person));
+    response.json(drawingOf(referenceBench(document), form));
   });
 }
 
-async function exerciseOf(database: Knex, request: Request): Promise<ExerciseModel> {
+/** The exercise of a request, of which whoever asks may see so much. */
+async function exerciseOf(
+  database: Knex,
+  request: Request,
+  sight: Sight = 'answers',
+): Promise<ExerciseModel> {
   const { id } = request.params;
-  const exercise = typeof id === 'string' ? await ExerciseModel.query(database).findById(id) : undefined;
-  if (!exercise) throw notFound('exercise');
-  return exercise;
+  if (typeof id !== 'string') throw notFound('exercise');
+  return requireExercise(database, id, personOf(request), sight);
 }

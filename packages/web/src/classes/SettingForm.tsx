@@ -160,7 +160,9 @@ function Counting({ values, set }: Part) {
             checked={values.mode === 'assessment'}
             onChange={(on) => set({ mode: on ? 'assessment' : 'practice' })}
           />{' '}
-          <span className="quiet">shows neither reference, progress nor tests</span>
+          <span className="quiet">
+            shows neither reference, progress nor tests; marks are shown when it has closed
+          </span>
         </span>
       </label>
     </>

@@ -72,8 +72,9 @@ function StudentAssignment({
 }) {
   const open = useOpenAttempt();
   const navigate = useNavigate();
-  const last = assignment.attempts.at(-1);
-  const marked = assignment.attempts.filter(({ result }) => result !== null);
+  const { attempts } = assignment;
+  const last = attempts.at(-1);
+  const marked = attempts.filter(({ result }) => result !== null);
   const doing = task === 'find' ? 'searching' : 'wiring';
   const words =
     last === undefined ? `Start ${doing}` : last.state === 'open' ? `Go on ${doing}` : 'Try again';
@@ -91,7 +92,15 @@ function StudentAssignment({
             <ResultTag result={attempt.result} />
           </p>
         ))}
-        {last?.state === 'handed-in' && (
+        {attempts
+          .filter(({ heldUntil, state }) => heldUntil !== undefined && state !== 'open')
+          .map(({ id, number }) => (
+            <p key={id}>
+              <Link to={`/slip/${id}`}>Attempt {number}</Link> is handed in; marks are shown when the
+              assessment has closed
+            </p>
+          ))}
+        {last?.state === 'handed-in' && last.heldUntil === undefined && (
           <p>
             <Link to={`/slip/${last.id}`}>Attempt {last.number}</Link> is being marked
           </p>

@@ -15,6 +15,8 @@ export function Unmarked({ slip, person }: { slip: Slip; person: Person }) {
         ) : (
           <OpenAttempt slip={slip} person={person} />
         )
+      ) : slip.attempt.heldUntil !== undefined ? (
+        <p>Handed in. {heldWords(slip.attempt.heldUntil)}</p>
       ) : slip.failure !== null ? (
         <Failed slip={slip} person={person} reason={slip.failure} />
       ) : (
@@ -29,6 +31,12 @@ export function Unmarked({ slip, person }: { slip: Slip; person: Person }) {
     </main>
   );
 }
+
+/** When the marks of an assessment are shown. */
+const heldWords = (until: string | null): string =>
+  until === null
+    ? 'The marks of an assessment are shown when your instructor has closed it.'
+    : `The marks of an assessment are shown when it has closed for everybody: ${dayjs(until).format('D MMM YYYY, HH:mm')}.`;
 
 /** An attempt that could not be marked: why, and how to go on. */
 function Failed({ slip, person, reason }: { slip: Slip; person: Person; reason: string }) {
