@@ -55,15 +55,28 @@ export async function prepare(config: Config, log: Logger): Promise<void> {
   }
 }
 
+/** For what somebody waits for, a lane for each kind: a heavy board of one kind holds up nobody who asks for another. */
+function lanesOf({ marking: worker }: Workers) {
+  const lane = () => new Lane({ worker, seconds: WAITED_FOR });
+  return { marking: lane(), searches: lane(), sheets: lane(), setter: lane() };
+}
+
+/** Ends a server once what it answers has been answered, or after three seconds. */
+async function closed(server: Server): Promise<void> {
+  server.closeIdleConnections();
+  await new Promise<void>((resolve) => {
+    server.close(() => resolve());
+    setTimeout(() => server.closeAllConnections(), 3000).unref();
+  });
+}
+
 /** A process that answers requests. */
 export async function startWeb(config: Config, workers: Workers, log: Logger): Promise<Running> {
   const database = openDatabase(config.databaseUrl, log);
   const pool = openPool(config.databaseUrl, log, 10);
   const journal = new Journal(pool);
   const boss = await openQueue(config.databaseUrl, log, false);
-  // For what somebody waits for, a lane for each kind: a heavy board of one kind holds up nobody who asks for another.
-  const laneOf = () => new Lane({ worker: workers.marking, seconds: WAITED_FOR });
-  const lanes = { marking: laneOf(), searches: laneOf(), sheets: laneOf(), setter: laneOf() };
+  const lanes = lanesOf(workers);
   const marking = new Marking(database, journal, lanes.marking);
   const sessions = new SessionStore(pool);
   const hub = new Hub(pool, workers.benches, log);
@@ -106,11 +119,7 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
       sockets.stop();
       floor.stop();
       await hub.stop();
-      server.closeIdleConnections();
-      await new Promise<void>((resolve) => {
-        server.close(() => resolve());
-        setTimeout(() => server.closeAllConnections(), 3000).unref();
-      });
+      await closed(server);
       await boss.stop({ graceful: false });
       await Promise.all([
         ...Object.values(lanes).map((lane) => lane.destroy()),

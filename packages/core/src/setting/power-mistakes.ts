@@ -126,16 +126,20 @@ const crowded: Maker = ({ exercise: { reference, rules } }) => {
   ];
 };
 
+/** Far enough off to be wrong by any habit: more than a tenth too low, or three tenths too high. */
+const isFarFrom = (set: number, right: number): boolean => set < 0.9 * right || set > 1.3 * right;
+
 /** A dial at an end of its range, where the exercise asks for the right setting. */
 const dials: Maker = ({ board, exercise: { rules } }) =>
   board.devices.flatMap((device): Mistake[] =>
-    settableOn(device).flatMap(({ setting, min, unit }): Mistake[] => {
+    settableOn(device).flatMap(({ setting, min, max, unit }): Mistake[] => {
       const asked =
         device.type === 'overload' ? rules.overloadDial === true : rules.timerSetting !== undefined;
       const timed = device.type === 'timer' || device.type === 'star-delta-timer';
       const is = (device.settings as Readonly<Record<string, unknown>>)[setting];
-      if (!asked || (device.type !== 'overload' && !timed) || is === min) return [];
-      const to = timed ? 1 : min;
+      if (!asked || (device.type !== 'overload' && !timed)) return [];
+      const to = timed ? 1 : [min, max].find((end) => isFarFrom(end, Number(is)));
+      if (to === undefined || to === is) return [];
       const devices = board.devices.map((one) =>
         one.tag === device.tag ? ({ ...one, settings: { ...one.settings, [setting]: to } } as Device) : one,
       );

@@ -92,14 +92,7 @@ function StudentAssignment({
             <ResultTag result={attempt.result} />
           </p>
         ))}
-        {attempts
-          .filter(({ heldUntil, state }) => heldUntil !== undefined && state !== 'open')
-          .map(({ id, number }) => (
-            <p key={id}>
-              <Link to={`/slip/${id}`}>Attempt {number}</Link> is handed in; marks are shown when the
-              assessment has closed
-            </p>
-          ))}
+        <HeldAttempts attempts={attempts} />
         {last?.state === 'handed-in' && last.heldUntil === undefined && (
           <p>
             <Link to={`/slip/${last.id}`}>Attempt {last.number}</Link> is being marked
@@ -121,6 +114,17 @@ function StudentAssignment({
       {open.isError && <Alert type="error" showIcon title={open.error.message} />}
     </div>
   );
+}
+
+/** Attempts at an assessment whose marks are not shown yet. */
+function HeldAttempts({ attempts }: Pick<AssignmentForStudent, 'attempts'>) {
+  const held = attempts.filter(({ heldUntil, state }) => heldUntil !== undefined && state !== 'open');
+  return held.map(({ id, number }) => (
+    <p key={id}>
+      <Link to={`/slip/${id}`}>Attempt {number}</Link> is handed in; marks are shown when the assessment has
+      closed
+    </p>
+  ));
 }
 
 /** When it opens, is due and closes, how often it may be tried, and why it cannot be now. */
