@@ -4,6 +4,8 @@ import type { Knex } from 'knex';
 import type { Logger } from 'pino';
 import type { Config } from './config.js';
 import { alone, migrate, openDatabase, openPool } from './database/database.js';
+import { listenTo } from './database/listen.js';
+import { RIGHTS_CHANNEL } from './database/migrations/009-rights.js';
 import { loadExercises } from './domain/exercises.js';
 import { createApp } from './http/app.js';
 import { logDoor } from './http/log-door.js';
@@ -101,6 +103,7 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
     benchOnFloor(database, floor),
     floorRoute(database, floor),
   ]);
+  const rights = listenTo(config.databaseUrl, RIGHTS_CHANNEL, log, () => sockets.look());
   const door = logDoor({ config, people: sessions, journal, log });
   const server = createServer({ keepAliveTimeout: 65_000 }, (request, response) => {
     if (!door(request, response)) app(request, response);
@@ -116,6 +119,7 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
     database,
     async stop() {
       clearInterval(prune);
+      await rights.stop();
       sockets.stop();
       floor.stop();
       await hub.stop();

@@ -201,12 +201,55 @@ describe('people', () => {
     expect((await head.ask('DELETE', `/people/${id}`)).status).toBe(204);
     expect(await ok(head.ask('GET', '/people?text=away'))).toEqual([]);
     expect((await kinds()).some((line) => line.includes('away'))).toBe(false);
+    // A student's marks stay with the class, without the name; a text that only holds the same letters is left alone.
+    await ok(head.ask('POST', '/people', { name: 'Wen Dun', login: 'dun', role: 'student' }));
+    await ok(first.ask('POST', `/classes/${classId}/members`, { login: 'dun' }));
+    await ok(head.ask('POST', '/people', { name: 'Lee Dunstan', login: 'dunstan', role: 'student' }));
+    const dun = await idOf('dun');
+    const done = await ok(
+      first.ask('POST', `/classes/${classId}/assignments`, { exerciseId: 'plug-in-relay-hold' }),
+    );
+    const database = openDatabase(url);
+    await database('attempts').insert({ assignment_id: done.id, student_id: dun, number: 1 });
+    await database.destroy();
+    expect((await head.ask('DELETE', `/people/${dun}`)).status).toBe(204);
+    const marks = JSON.stringify(await ok(first.ask('GET', `/classes/${classId}/marks`)));
+    expect(marks).toContain('Somebody who has left');
+    expect(marks).not.toContain('Wen Dun');
+    const told = await kinds();
+    expect(told.some((line) => /Wen Dun|\(dun\)/.test(line))).toBe(false);
+    expect(told).toContain('added a person: Lee Dunstan (dunstan), student');
     // An instructor who has set something leaves the name behind.
     const third = await idOf('third');
     expect((await head.ask('DELETE', `/people/${third}`)).status).toBe(204);
     const left = await ok(head.ask('GET', '/people?text=somebody'));
-    expect(left).toMatchObject([{ name: 'Somebody who has left', erased: true }]);
+    expect(left).toMatchObject([
+      { name: 'Somebody who has left', erased: true },
+      { name: 'Somebody who has left', erased: true },
+    ]);
     expect((await head.ask('DELETE', `/people/${await idOf('head')}`)).status).toBe(409);
+  });
+
+  test('two administrators who demote or erase each other at once: one is left, and the other is told', async () => {
+    const add = async (login: string) => {
+      const { password } = await ok(
+        head.ask('POST', '/people', { name: `Head ${login}`, login, role: 'administrator' }),
+      );
+      const client = await new Client(server.base).signIn(login, password);
+      await ok(client.ask('POST', '/session/password', { password, next: PASSWORD }));
+      return { id: await idOf(login), client: await new Client(server.base).signIn(login) };
+    };
+    for (const [k, method] of (['DELETE', 'PATCH', 'DELETE', 'PATCH'] as const).entries()) {
+      const [one, other] = [await add(`head-a${k}`), await add(`head-b${k}`)];
+      const body = method === 'PATCH' ? { role: 'instructor' } : undefined;
+      const answers = await Promise.all([
+        one.client.ask(method, `/people/${other.id}`, body),
+        other.client.ask(method, `/people/${one.id}`, body),
+      ]);
+      const won = answers.filter(({ status }) => status < 300);
+      expect({ k, won: won.length }).toEqual({ k, won: 1 });
+      expect(answers.some(({ status }) => [401, 403, 404].includes(status))).toBe(true);
+    }
   });
 
   test('what was done is written down', async () => {
@@ -225,6 +268,23 @@ describe('people', () => {
 });
 
 describe('exercises in the making', () => {
+  test('several who publish one title at once each have an exercise of their own', async () => {
+    const draft = async (client: Client) =>
+      (await ok(client.ask('POST', '/drafts', { from: lamp.id }))) as { id: string; document: Exercise };
+    const drafts = await Promise.all(
+      [first, second, first, second].map(async (client) => ({ client, ...(await draft(client)) })),
+    );
+    const published = await Promise.all(
+      drafts.map(
+        async ({ client, id }) =>
+          (await ok(client.ask('POST', `/drafts/${id}/publish`, {}))).exerciseId as string,
+      ),
+    );
+    expect(new Set(published).size).toBe(4);
+    for (const id of published)
+      expect((await ok(first.ask('GET', `/exercises/${id}/versions`))) as unknown[]).toHaveLength(1);
+  });
+
   test('a draft is kept, its reference is looked at before it is published, and each version tells what changed', async () => {
     const draft = await ok(first.ask('POST', '/drafts', { from: pump.id }));
     expect(draft).toMatchObject({ exerciseId: null, seq: 0, title: 'Brine pump, three-wire (copy)' });

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Knex } from 'knex';
+import { WebSocket } from 'ws';
 import { exercise } from '../../core/test/help.js';
 import { openDatabase } from '../src/database/database.js';
 import { Client, freshDatabase, marked, people, startProcess, wire, type Server } from './help.js';
@@ -195,5 +196,45 @@ describe('who sees what of an exercise', () => {
     await instructor.ask('PATCH', `/assignments/${setting}`, { closesAt: at(-1), extra: [] });
     expect((await ann.ask('GET', `/attempts/${id}/slip`)).body.report).toMatchObject({ passed: false });
     expect((await ann.ask('GET', '/logbook')).body.lines).toHaveLength(1);
+  });
+});
+
+describe('what is open ends when rights end', () => {
+  /** Opens a socket and resolves to the code with which the server closes it. */
+  const opened = (client: Client, path: string): Promise<{ closed: Promise<number> }> => {
+    const socket = new WebSocket(`${client.base.replace('http', 'ws')}/api${path}`, {
+      headers: { cookie: client.cookie, origin: client.base },
+    });
+    const closed = new Promise<number>((resolve) => socket.once('close', resolve));
+    return new Promise((resolve, reject) => {
+      socket.once('open', () => resolve({ closed }));
+      socket.once('error', reject);
+    });
+  };
+
+  test('an instructor who is taken out of a class sees its floor no more', async () => {
+    const third = await new Client(server.base).signIn('third');
+    await instructor.ask('POST', `/classes/${classId}/instructors`, { login: 'third' });
+    const { closed } = await opened(third, `/classes/${classId}/floor`);
+    const { id } = (await third.ask('GET', '/session')).body as { id: string };
+    await instructor.ask('DELETE', `/classes/${classId}/instructors/${id}`);
+    expect(await closed).toBe(1008);
+  });
+
+  test('a student who leaves a class, or is signed out elsewhere, works on at no bench', async () => {
+    const ben = await new Client(server.base).signIn('ben');
+    const { id } = (await ben.ask('GET', '/session')).body as { id: string };
+    const setting = await set({ exerciseId: 'brine-pump-lamps' });
+    const attempt = (await ben.ask('POST', `/assignments/${setting}/attempts`, {})).body as { id: string };
+    const other = await new Client(server.base).signIn('ben');
+    const [bench, elsewhere] = [
+      await opened(ben, `/attempts/${attempt.id}/floor`),
+      await opened(other, `/attempts/${attempt.id}/floor`),
+    ];
+    // Another password ends the other sessions, and what they have open.
+    await ben.ask('POST', '/session/end-others', {});
+    expect(await elsewhere.closed).toBe(1008);
+    await instructor.ask('DELETE', `/classes/${classId}/members/${id}`);
+    expect(await bench.closed).toBe(1008);
   });
 });

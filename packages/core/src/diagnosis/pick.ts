@@ -59,12 +59,16 @@ export interface Picked {
   readonly minutes: number;
 }
 
+/** What is said where nothing stands out. */
+const VAGUE = 'It does not do everything that it did.';
+
 /** What an operator says of a board with these faults. */
 export function complaintOf(effects: readonly Pick<FaultEffect, 'signs'>[], comesAndGoes = false): string {
   // What the machine does is said before what its lamps do.
   const first = (signs: readonly Sign[]) => signs.find((sign) => !sign.startsWith('lamp')) ?? signs[0] ?? [];
   const signs = [...new Set(effects.flatMap(({ signs: all }) => first(all)))];
-  const said = signs.map((sign) => SIGNS[sign]).join(' ');
+  // What only shows in one order of working has no words of its own.
+  const said = signs.map((sign) => SIGNS[sign]).join(' ') || VAGUE;
   return comesAndGoes ? `Not every time, but again and again: ${said}` : said;
 }
 

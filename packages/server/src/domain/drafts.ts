@@ -118,22 +118,21 @@ export async function publishDraft(
 ): Promise<Published> {
   const draft = await requireOwnDraft(database, id, person);
   const own = draft.exerciseId === null ? null : await requireOwnExercise(database, draft.exerciseId, person);
-  const exerciseId = own?.id ?? (await freshId(database, draft.document.title));
-  const document: Exercise = { ...draft.document, id: exerciseId };
-  const { ready, objections } = await judge(document);
+  const { ready, objections } = await judge({ ...draft.document, id: own?.id ?? 'draft' });
   if (!ready) return { ok: false, objections };
-  const version = await database.transaction(async (trx) => {
+  return database.transaction(async (trx): Promise<Published> => {
     // What was judged is what is published.
     const gone = await DraftModel.query(trx).where({ id, seq: draft.seq }).delete();
     if (gone === 0) throw new Refusal('conflict', 'This draft has been changed meanwhile. Look at it again.');
-    const stored = await storeExercise(trx, document, { authorId: person.id, text });
+    const exerciseId = own?.id ?? (await freshId(trx, draft.document.title));
+    const document: Exercise = { ...draft.document, id: exerciseId };
+    const version = await storeExercise(trx, document, { authorId: person.id, text, isNew: own === null });
     await note(trx, {
       actor: person,
       kind: 'published an exercise',
       about: document.title,
-      detail: { exerciseId, version: stored },
+      detail: { exerciseId, version },
     });
-    return stored;
+    return { ok: true, exerciseId, version };
   });
-  return { ok: true, exerciseId, version };
 }

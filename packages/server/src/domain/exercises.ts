@@ -93,7 +93,9 @@ export async function retireExercise(
 }
 
 /** An id for a new exercise from its title, which no other has. */
-export async function freshId(database: Knex, title: string): Promise<string> {
+export async function freshId(trx: Knex, title: string): Promise<string> {
+  // Of several who publish one title at once each gets an id of their own.
+  await trx.raw("select pg_advisory_xact_lock(hashtextextended('contactum exercise ids', 0))");
   const slug = title
     .normalize('NFKD')
     .toLowerCase()
@@ -101,7 +103,7 @@ export async function freshId(database: Knex, title: string): Promise<string> {
     .replaceAll(/^-+|-+$/g, '')
     .slice(0, 48);
   const base = slug === '' ? 'exercise' : slug;
-  const rows = await ExerciseModel.query(database).where('id', 'like', `${base}%`).select('id');
+  const rows = await ExerciseModel.query(trx).where('id', 'like', `${base}%`).select('id');
   const taken = new Set(rows.map(({ id }) => id));
   for (let n = 1; n <= taken.size + 1; n += 1) {
     const id = n === 1 ? base : `${base}-${n}`;
@@ -110,13 +112,21 @@ export async function freshId(database: Knex, title: string): Promise<string> {
   throw new Refusal('conflict', 'There are too many exercises of this title.');
 }
 
+interface Storing {
+  readonly authorId: string;
+  readonly text: string;
+  /** A new exercise is never the next version of somebody else's. */
+  readonly isNew?: boolean;
+}
+
 /** Puts a document into the college's library: a new exercise, or the next version of one. */
 export async function storeExercise(
   trx: Knex,
   document: Exercise,
-  { authorId, text }: { readonly authorId: string; readonly text: string },
+  { authorId, text, isNew = false }: Storing,
 ): Promise<number> {
   const before = await ExerciseModel.query(trx).findById(document.id).forUpdate();
+  if (before && isNew) throw new Refusal('conflict', `Somebody else has made “${document.id}” meanwhile.`);
   if (before) {
     const version = before.version + 1;
     await ExerciseModel.query(trx).findById(document.id).patch({ document, version, retiredAt: null });

@@ -141,7 +141,8 @@ export async function importLibrary(
     for (const { exercise, does } of lines) {
       if (!exercise || does === 'same' || does === 'bad') continue;
       const document = does === 'copy' ? { ...exercise, id: await freshId(trx, exercise.title) } : exercise;
-      await storeExercise(trx, document, { authorId: person.id, text: `from ${name}` });
+      const isNew = does === 'copy' || does === 'new';
+      await storeExercise(trx, document, { authorId: person.id, text: `from ${name}`, isNew });
     }
     await note(trx, {
       actor: person,

@@ -97,6 +97,18 @@ export async function listPeople(
   }));
 }
 
+/** One change to administrators at a time, each by somebody who still is one: so there is always one left. */
+async function requireStillAdministrator(trx: Knex, { id }: Person): Promise<void> {
+  const left = await trx('people')
+    .where({ role: 'administrator' })
+    .whereNull('erased_at')
+    .orderBy('id')
+    .forUpdate()
+    .select<{ id: string }[]>('id');
+  if (!left.some((one) => one.id === id))
+    throw new Refusal('forbidden', 'You are no administrator any more.');
+}
+
 /** Another name, login or role. */
 export async function changePerson(
   database: Knex,
@@ -109,6 +121,7 @@ export async function changePerson(
   if (change.role !== undefined && change.role !== row.role)
     await refuseRole(database, row, change.role, administrator);
   return database.transaction(async (trx) => {
+    await requireStillAdministrator(trx, administrator);
     const changed = await PersonModel.query(trx).patchAndFetchById(
       id,
       Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined)),
@@ -250,17 +263,39 @@ export async function exportPerson(database: Knex, id: string, keeper: Person): 
   return { contactum: 'person/1', exportedAt: new Date().toISOString(), person, ...kept };
 }
 
-/**
- * Erases somebody: a student with all work; of whoever has marked or set something the name and login, since marks of others rest
- * on what they did.
- */
+/** Takes a name and a login out of what was written down about others' doings, and leaves the rest as it was. */
+async function takeOutOfAudit(trx: Knex, { name, login }: PersonModel): Promise<void> {
+  const gone = 'somebody who has left';
+  // In JSON a name stands as JSON writes it; a login is small letters, digits, dots, dashes and underlines.
+  const written = JSON.stringify(name).slice(1, -1);
+  const word = `(?<![a-z0-9._-])${login.replaceAll('.', '\\.')}(?![a-z0-9._-])`;
+  await trx('audit').update({
+    about: trx.raw('regexp_replace(replace(about, ?, ?), ?, ?, ?)', [name, gone, word, gone, 'g']),
+    detail: trx.raw('regexp_replace(replace(detail::text, ?, ?), ?, ?, ?)::jsonb', [
+      written,
+      gone,
+      word,
+      gone,
+      'g',
+    ]),
+  });
+}
+
+/** Erases somebody: the name and login go; marks of a class, and what others' marks rest on, stay without them. */
 export async function erasePerson(database: Knex, id: string, administrator: Person): Promise<void> {
   if (id === administrator.id) throw new Refusal('conflict', 'Another administrator must erase you.');
   const row = await requireKeptPerson(database, id, administrator);
   await database.transaction(async (trx) => {
-    if (row.role === 'student') await PersonModel.query(trx).deleteById(id);
+    await requireStillAdministrator(trx, administrator);
+    const [work] = await trx('attempts').where({ student_id: id }).limit(1).select<{ id: string }[]>('id');
+    if (row.role === 'student' && !work) await PersonModel.query(trx).deleteById(id);
     else {
       await trx('class_instructors').where({ instructor_id: id }).delete();
+      await trx('searches').where({ person_id: id }).whereNull('attempt_id').delete();
+      // Whoever stands beside a board may be seen on its photograph.
+      await trx('bench_sheets')
+        .whereIn('attempt_id', trx('attempts').where({ student_id: id }).select('id'))
+        .update({ photo: null, photo_type: null });
       await PersonModel.query(trx)
         .findById(id)
         .patch({
@@ -274,7 +309,7 @@ export async function erasePerson(database: Knex, id: string, administrator: Per
     await trx('audit')
       .where({ actor_id: id })
       .update({ actor: 'Somebody who has left', actor_id: null, address: '' });
-    await trx('audit').whereILike('about', `%${row.login}%`).update({ about: 'somebody who has left' });
+    await takeOutOfAudit(trx, row);
     await note(trx, { actor: administrator, kind: 'erased a person', about: row.role });
   });
 }

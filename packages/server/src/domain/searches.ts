@@ -325,19 +325,20 @@ export class Searches {
   ): Promise<{ id: string }> {
     const document = await this.documentOf(of);
     if (!document) throw invalidAt('of', 'names no exercise');
-    const id = await freshId(this.database, title);
     const board = isSearch(document) ? { ...document, task: undefined, sets: undefined } : document;
     const named = sets.map((set, k): FaultSet => ({ ...set, id: `set-${k + 1}` }));
-    let exercise: Exercise;
-    try {
-      exercise = searchOn(board, { id, title, brief: document.brief, sets: named });
-    } catch (error) {
-      throw invalidAt('sets', (error as Error).message);
-    }
-    await this.database.transaction((trx) =>
-      storeExercise(trx, exercise, { authorId: instructor.id, text: '' }),
-    );
-    return { id };
+    const searchWith = (id: string): Exercise => {
+      try {
+        return searchOn(board, { id, title, brief: document.brief, sets: named });
+      } catch (error) {
+        throw invalidAt('sets', (error as Error).message);
+      }
+    };
+    return this.database.transaction(async (trx) => {
+      const id = await freshId(trx, title);
+      await storeExercise(trx, searchWith(id), { authorId: instructor.id, text: '', isNew: true });
+      return { id };
+    });
   }
 
   /** What explains some observations of a physical board. */

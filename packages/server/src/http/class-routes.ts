@@ -1,6 +1,6 @@
 import { Router, type Request } from 'express';
 import type { Knex } from 'knex';
-import papa from 'papaparse';
+import { writeCsv } from '@contactum/core/exchange';
 import {
   assignRequest,
   classChange,
@@ -137,12 +137,12 @@ function marks(router: Router, database: Knex): void {
   router.get('/classes/:id/marks.csv', async (request, response) => {
     const form = request.query.form === 'gradebook' ? 'gradebook' : 'attempts';
     const { name, rows } = await markRows(database, classOf(request), instructorOf(request), form);
-    // A spreadsheet must not run what a cell begins with.
-    const csv = papa.unparse(rows, { escapeFormulae: true, newline: '\r\n' });
+    const columns = [...new Set(rows.flatMap((row) => Object.keys(row)))];
+    const cells = rows.map((row) => columns.map((column) => String(row[column] ?? '')));
     response
       .type('text/csv; charset=utf-8')
       .attachment(`${name.replace(/[^\w -]+/g, '')} marks.csv`)
-      .send(`\uFEFF${csv}\r\n`);
+      .send(`\uFEFF${writeCsv(columns, cells)}`);
   });
   router.get('/classes/:id/students/:person', async (request, response) => {
     const instructor = instructorOf(request);

@@ -7,9 +7,9 @@ import type { Person } from '@contactum/contract';
 import { readWith } from '@contactum/core/documents';
 import type { Config } from '../config.js';
 import { requirePerson } from '../domain/permissions.js';
-import { notFound } from '../domain/refusal.js';
+import { Refusal, notFound } from '../domain/refusal.js';
 import { answerTo } from './errors.js';
-import { refuseForeignHost, refuseForeignOrigin } from './request.js';
+import { refuseBrokenText, refuseForeignHost, refuseForeignOrigin } from './request.js';
 import { SessionCookies } from './session-cookie.js';
 
 /** Largest message. */
@@ -31,6 +31,13 @@ export interface SocketRoute {
   readonly admit: (id: string, person: Person) => Promise<(socket: WebSocket) => Visit>;
 }
 
+/** What a socket was opened for, and in which session. */
+interface Opened {
+  readonly sid: string;
+  readonly route: SocketRoute;
+  readonly id: string;
+}
+
 interface Parts {
   readonly config: Config;
   readonly people: { readonly person: (sid: string) => Promise<Person | null> };
@@ -46,8 +53,10 @@ export class SocketDoor {
   });
   private readonly cookies: SessionCookies;
   private readonly pulse: NodeJS.Timeout;
-  /** By socket, the session that it was opened in. */
-  private readonly sessions = new Map<WebSocket, string>();
+  /** By socket, the session that it was opened in, and what it was opened for. */
+  private readonly opened = new Map<WebSocket, Opened>();
+  private looking = false;
+  private lookAgain = false;
 
   constructor(
     private readonly parts: Parts,
@@ -56,7 +65,7 @@ export class SocketDoor {
     this.cookies = new SessionCookies(parts.config.sessionSecret);
     this.pulse = setInterval(() => {
       for (const socket of this.sockets.clients) socket.ping();
-      void this.endSessions().catch(() => undefined);
+      this.look();
     }, SILENT / 2);
   }
 
@@ -70,8 +79,8 @@ export class SocketDoor {
   upgrade(request: IncomingMessage, stream: Duplex, head: Buffer): void {
     stream.on('error', () => stream.destroy());
     this.check(request).then(
-      ({ take, sid }) =>
-        this.sockets.handleUpgrade(request, stream, head, (socket) => this.open(socket, sid, take)),
+      ({ take, ...opened }) =>
+        this.sockets.handleUpgrade(request, stream, head, (socket) => this.open(socket, opened, take)),
       (error: unknown) => {
         const { status } = answerTo(error, this.parts.log);
         stream.end(`HTTP/1.1 ${status} Refused\r\nConnection: close\r\nContent-Length: 0\r\n\r\n`);
@@ -79,14 +88,14 @@ export class SocketDoor {
     );
   }
 
-  private open(socket: WebSocket, sid: string, take: (socket: WebSocket) => Visit): void {
+  private open(socket: WebSocket, opened: Opened, take: (socket: WebSocket) => Visit): void {
     const silent = setTimeout(() => socket.terminate(), SILENT);
-    this.sessions.set(socket, sid);
+    this.opened.set(socket, opened);
     const visit = take(socket);
     socket.on('pong', () => silent.refresh());
     socket.on('close', () => {
       clearTimeout(silent);
-      this.sessions.delete(socket);
+      this.opened.delete(socket);
       visit.left?.();
     });
     socket.on('error', (error) => this.parts.log.warn({ err: error }, 'a socket'));
@@ -96,15 +105,28 @@ export class SocketDoor {
     });
   }
 
-  /** A session that has ended has no socket either. */
-  private async endSessions(): Promise<void> {
-    const { people } = this.parts;
-    for (const [socket, sid] of this.sessions) if (!(await people.person(sid))) socket.close(1008);
+  /** Looks whether what is open may still be: what somebody may not open any more is closed. */
+  look(): void {
+    this.lookAgain = true;
+    if (this.looking) return;
+    this.looking = true;
+    void this.lookThrough().finally(() => (this.looking = false));
   }
 
-  private async check(
-    request: IncomingMessage,
-  ): Promise<{ take: (socket: WebSocket) => Visit; sid: string }> {
+  private async lookThrough(): Promise<void> {
+    while (this.lookAgain) {
+      this.lookAgain = false;
+      for (const [socket, { sid, route, id }] of this.opened)
+        try {
+          await route.admit(id, requirePerson(await this.parts.people.person(sid)));
+        } catch (error) {
+          // A database that is away takes nobody's rights.
+          if (error instanceof Refusal) socket.close(1008, error.message.slice(0, 100));
+        }
+    }
+  }
+
+  private async check(request: IncomingMessage): Promise<Opened & { take: (socket: WebSocket) => Visit }> {
     const { config, people } = this.parts;
     refuseForeignHost(request.headers.host ?? '', config.allowedHosts);
     refuseForeignOrigin(request.headers);
@@ -114,7 +136,7 @@ export class SocketDoor {
     const sid = this.cookies.sidOf(request.headers.cookie);
     const person = requirePerson(sid === null ? null : await people.person(sid));
     if (!route || id === undefined || sid === null) throw notFound('address');
-    return { take: await route.admit(id, person), sid };
+    return { take: await route.admit(id, person), sid, route, id };
   }
 }
 
@@ -124,11 +146,13 @@ export function readMessage<T>(
   text: string,
 ): { readonly value: T } | { readonly problem: string } {
   try {
-    const read = readWith(schema, JSON.parse(text));
+    const given: unknown = JSON.parse(text);
+    refuseBrokenText(given);
+    const read = readWith(schema, given);
     if (read.ok) return { value: read.value };
     const [first] = read.problems;
     return { problem: `${first?.path ?? ''}: ${first?.message ?? 'cannot be read'}` };
-  } catch {
-    return { problem: 'is not JSON' };
+  } catch (error) {
+    return { problem: error instanceof Refusal ? error.message : 'is not JSON' };
   }
 }

@@ -1,10 +1,11 @@
 import type { Knex } from 'knex';
-import pg from 'pg';
+import type pg from 'pg';
 import type PgBoss from 'pg-boss';
 import type { Logger } from 'pino';
 import type { Repair } from '@contactum/core';
 import { AttemptModel } from '../database/models.js';
 import { isAway } from '../database/database.js';
+import { listenTo } from '../database/listen.js';
 import type { Journal } from '../domain/journal.js';
 import { Marking } from './marking.js';
 import { CHANNEL, Desk, HEAVY, LONGER, QUEUE, openQueue } from './queue.js';
@@ -76,7 +77,7 @@ export async function startBackground(options: BackgroundOptions): Promise<{ sto
     for (const id of ids) boss.notifyWorker(id);
     searches.look();
   }
-  const listener = listen(databaseUrl, log, wake);
+  const listener = listenTo(databaseUrl, CHANNEL, log, wake);
 
   await takeUp(database, boss);
   wake();
@@ -111,41 +112,6 @@ async function closeAttempts(pool: pg.Pool, desk: Desk): Promise<void> {
       where a.state = 'open' and v.closes_at <= now() limit 200`,
   );
   for (const { id, studentId } of rows) await desk.handIn(id, studentId);
-}
-
-/** Hears what other processes put into the queue; a lost connection is made anew. */
-function listen(databaseUrl: string, log: Logger, heard: () => void): { stop(): Promise<void> } {
-  let client: pg.Client | null = null;
-  let ended = false;
-  const connect = async (): Promise<void> => {
-    if (ended) return;
-    const own = new pg.Client({ connectionString: databaseUrl });
-    const again = () => {
-      if (client !== own) return;
-      client = null;
-      setTimeout(() => void connect(), 500);
-    };
-    client = own;
-    own.on('error', again);
-    own.on('end', again);
-    own.on('notification', heard);
-    try {
-      await own.connect();
-      await own.query(`listen ${CHANNEL}`);
-    } catch (error) {
-      log.warn({ err: error }, 'listening for work');
-      again();
-    }
-  };
-  void connect();
-  return {
-    async stop() {
-      ended = true;
-      const own = client;
-      client = null;
-      await own?.end().catch(() => undefined);
-    },
-  };
 }
 
 /** Searches for repairs, one after the other in the order of asking; nobody has two in the queue. */

@@ -7,6 +7,7 @@ import { searches } from './005-searches.js';
 import { college } from './006-college.js';
 import { paper } from './007-paper.js';
 import { recorded } from './008-recorded.js';
+import { rights } from './009-rights.js';
 import type { Migration } from './migration.js';
 
 const migrations: Migration[] = [
@@ -18,6 +19,7 @@ const migrations: Migration[] = [
   college,
   paper,
   recorded,
+  rights,
 ];
 
 /** Migrations that stand in the code, so that a bundle carries them. */

@@ -1,0 +1,44 @@
+import pg from 'pg';
+import type { Logger } from 'pino';
+
+/** Hears what is told on a channel of the database, by whichever process; a lost connection is made anew. */
+export function listenTo(
+  databaseUrl: string,
+  channel: string,
+  log: Logger,
+  heard: () => void,
+): { stop(): Promise<void> } {
+  let client: pg.Client | null = null;
+  let ended = false;
+  const connect = async (): Promise<void> => {
+    if (ended) return;
+    const own = new pg.Client({ connectionString: databaseUrl });
+    const again = () => {
+      if (client !== own) return;
+      client = null;
+      setTimeout(() => void connect(), 500);
+    };
+    client = own;
+    own.on('error', again);
+    own.on('end', again);
+    own.on('notification', heard);
+    try {
+      await own.connect();
+      await own.query(`listen ${channel}`);
+      // What was told while nobody listened is looked for now.
+      heard();
+    } catch (error) {
+      log.warn({ err: error }, `listening on ${channel}`);
+      again();
+    }
+  };
+  void connect();
+  return {
+    async stop() {
+      ended = true;
+      const own = client;
+      client = null;
+      await own?.end().catch(() => undefined);
+    },
+  };
+}
