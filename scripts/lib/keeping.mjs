@@ -1,6 +1,6 @@
 /** Backup and restore of one database by PostgreSQL's own programs. */
 import { spawnSync } from 'node:child_process';
-import { renameSync, rmSync } from 'node:fs';
+import { closeSync, openSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import pg from 'pg';
 import { Plain } from './paths.mjs';
@@ -49,6 +49,8 @@ function tablesOf(file) {
 export function backup(url, file) {
   const part = `${file}.part`;
   try {
+    // Names, marks and passwords' digests are in it: nobody else on this machine reads it, not while it is written either.
+    closeSync(openSync(part, 'w', 0o600));
     must('pg_dump', ['--format=custom', '--no-owner', '--no-acl', `--file=${part}`], environment(url));
     const tables = tablesOf(part);
     if (tables === 0) throw new Plain('There is nothing to back up: the database has no tables.');
