@@ -337,10 +337,6 @@ function earthCarries(
   for (const { windings } of frame.motors) for (const [a, b] of windings) load(a, b);
   for (const device of board.devices)
     if (device.type === 'impedance') load(`${device.tag}:1`, `${device.tag}:2`);
-  const loadsNow = [
-    ...frame.loads.map(([, a, b]) => [a, b] as const),
-    ...frame.motors.flatMap(({ windings }) => windings),
-  ];
   const emf = (a: string, b: string) => edges.push({ a: node(a), b: node(b), isEmf: true });
   for (const tag of frame.transformers) load(`${tag}:H1`, `${tag}:H2`);
   for (const [plus, minus] of frame.dc) if (!off.has(plus.split(':')[0]!)) emf(plus, minus);
@@ -360,7 +356,6 @@ function earthCarries(
       return to !== here && !seen.has(to) && reaches(to, goal, new Set([...seen, to]), met || edge.isEmf);
     });
   };
-  const fed = new Set<string>();
   // A secondary drives a current while its primary is fed; else it is only a winding.
   for (const tag of frame.transformers) {
     const [h1, h2] = [node(`${tag}:H1`), node(`${tag}:H2`)];
@@ -374,39 +369,11 @@ function earthCarries(
     at.set(h2, others);
     const [x1, x2] = [node(`${tag}:X1`), node(`${tag}:X2`)];
     if (x1 !== x2) index({ a: x1, b: x2, isEmf: isFed });
-    if (isFed && x1 !== x2) fed.add(tag);
   }
-  // An earthed secondary: a load that comes back to earth on other leads than those of the secondary's own terminal.
-  const bySecondary = (earth: string): boolean =>
-    [...fed].some((tag) => {
-      const past = new Joined(board, closedNow, {
-        without: new Set([...frame.neutrals, ...frame.transformers.flatMap((t) => [`${t}:X1`, `${t}:X2`])]),
-      });
-      const ground = node(earth);
-      return [
-        [`${tag}:X1`, `${tag}:X2`],
-        [`${tag}:X2`, `${tag}:X1`],
-      ].some(([own = '', hot = '']) => {
-        if (node(own) !== ground) return false;
-        return loadsNow.some(([a, b]) =>
-          [
-            [a, b],
-            [b, a],
-          ].some(
-            ([end = '', other = '']) =>
-              !end.endsWith('*') &&
-              node(end) === ground &&
-              node(other) !== ground &&
-              past.are(end, [earth]) &&
-              reaches(node(other), node(hot), new Set([node(other), ground]), true),
-          ),
-        );
-      });
-    });
   return frame.earths.some((earth) => {
     const neutral = earth.replace(/PE$/, 'N');
     const [from, to] = [node(neutral), node(earth)];
-    if (from !== to) return reaches(from, to, new Set([from]), false) || bySecondary(earth);
+    if (from !== to) return reaches(from, to, new Set([from]), false);
     // Joined on the board: what matters is where the leads of something fed by a line lie.
     const past = new Joined(board, closedNow, { without: new Set(frame.neutrals) });
     return [

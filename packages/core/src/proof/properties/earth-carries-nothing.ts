@@ -88,17 +88,12 @@ function carrying(
   for (const [k, bond] of ways.entries()) {
     if (bond.kind !== 'bond' || bond.name === '') continue;
     const meetsBond = ({ a, b }: Way) => a === bond.a || b === bond.a;
-    // Where a return is earthed on the board, its current takes the way that its leads take.
-    const byLeads = (feeds: ReadonlySet<number>) =>
-      ways.filter(
-        (way, n) => isLoad(way, n) && meetsBond(way) && feeds.has(block[n]!) && isByEarth(way.name),
-      );
-    const bySecondary = new Set(
-      ways.flatMap((way, n) => (way.kind === 'secondary' && meetsBond(way) ? [block[n]!] : [])),
-    );
+    // Where earth and neutral are joined on the board, a current takes the way that its leads take.
     const loads = isNeutralToo(ways, bond)
-      ? byLeads(driven)
-      : [...ways.filter((way, n) => isLoad(way, n) && block[n] === block[k]), ...byLeads(bySecondary)];
+      ? ways.filter(
+          (way, n) => isLoad(way, n) && meetsBond(way) && driven.has(block[n]!) && isByEarth(way.name),
+        )
+      : ways.filter((way, n) => isLoad(way, n) && block[n] === block[k]);
     const load = loads.find(meetsBond) ?? loads[0];
     if (load) return { earth: bond.name, load: load.name };
   }
@@ -108,15 +103,9 @@ function carrying(
 const isNeutralToo = (ways: readonly Way[], bond: Way): boolean =>
   ways.some(({ kind, name, a }) => kind === 'bond' && name === '' && a === bond.a);
 
-/**
- * Whether what a device returns comes to an earth terminal of a supply on leads and closed contacts without passing a neutral or a
- * secondary.
- */
+/** Whether what a device returns comes to an earth terminal of a supply on leads and closed contacts without passing a neutral. */
 function returnsByEarth(circuit: Circuit, state: MechanicalState, tag: string): boolean {
-  const neutrals = new Set<number>([
-    ...circuit.sources.map(({ reference }) => reference),
-    ...circuit.transformers.flatMap(({ secondary }) => secondary),
-  ]);
+  const neutrals = new Set<number>(circuit.sources.map(({ reference }) => reference));
   const isPassed = ({ a, b }: { readonly a: number; readonly b: number }) =>
     !neutrals.has(a) && !neutrals.has(b);
   const sets = wiredTogether(
@@ -153,9 +142,7 @@ function mayCarry(circuit: Circuit): boolean {
     (way, k) =>
       way.kind === 'bond' &&
       way.name !== '' &&
-      (isNeutralToo(ways, way) ||
-        all.some(({ kind, a, b }) => kind === 'secondary' && (a === way.a || b === way.a)) ||
-        all.some((_, n) => n !== k && block[n] === block[k])),
+      (isNeutralToo(ways, way) || all.some((_, n) => n !== k && block[n] === block[k])),
   );
 }
 
