@@ -35,6 +35,8 @@ export async function signOut(page: Page): Promise<void> {
 
 /** Nothing serious or critical by axe on what is shown. */
 export async function accessible(page: Page): Promise<void> {
+  // A message fades at a moment of its own.
+  await expect(page.locator('.ant-message-notice')).toHaveCount(0);
   // A colour on its way to another one is neither.
   await page.evaluate(() =>
     Promise.all(
