@@ -1,4 +1,4 @@
-/** `npm test`: installs what is missing, then format, lint, types, unit and server tests, and stories in a browser. */
+/** `npm test`: installs what is missing, then lint without types, types, unit and server tests, and stories in a browser. */
 import { spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -69,17 +69,6 @@ try {
     '.',
   ];
   const looking = [
-    [
-      'format',
-      bin('prettier', 'bin', 'prettier.cjs'),
-      '--cache',
-      '--cache-location',
-      '.cache/prettier',
-      '--log-level',
-      'warn',
-      '--check',
-      '.',
-    ],
     ['types', bin('ts7', 'bin', 'tsc'), '-b'],
     ['types of the tests', bin('ts7', 'bin', 'tsc'), '-p', 'tsconfig.tests.json'],
   ];

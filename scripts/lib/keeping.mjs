@@ -50,7 +50,11 @@ export function backup(url, file) {
   const part = `${file}.part`;
   try {
     // Names, marks and passwords' digests are in it: nobody else on this machine reads it, not while it is written either.
-    closeSync(openSync(part, 'w', 0o600));
+    try {
+      closeSync(openSync(part, 'w', 0o600));
+    } catch (error) {
+      throw new Plain(`${part} cannot be written: ${error.message}`);
+    }
     must('pg_dump', ['--format=custom', '--no-owner', '--no-acl', `--file=${part}`], environment(url));
     const tables = tablesOf(part);
     if (tables === 0) throw new Plain('There is nothing to back up: the database has no tables.');

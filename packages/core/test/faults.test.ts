@@ -289,9 +289,9 @@ describe('repair', () => {
     expect(checked(blower, { ...board, wires }, 2).repairs.length).toBeGreaterThan(0);
   });
 
-  test('none of a seeded run of boards with two wrong leads is missed within two edits (seeds 1 to 10, and what was missed once; more with `npm run fuzz`)', () => {
+  test('none of a seeded run of boards with two wrong leads is missed within two edits (seeds 1 to 5, and what was missed once; more with `npm run fuzz`)', () => {
     const shipped = searched;
-    for (const seed of [...Array.from({ length: 10 }, (_, k) => k + 1), 908]) {
+    for (const seed of [...Array.from({ length: 5 }, (_, k) => k + 1), 908]) {
       const one = shipped[seed % shipped.length] as Exercise;
       const result = repair(repairTask(one, twoWrong(one, seeded(seed))), { most: 2 });
       expect({ seed, board: one.id, found: result.found }).toEqual({ seed, board: one.id, found: true });

@@ -16,6 +16,9 @@ import { shippedExercise, shippedExercises } from '@contactum/core/exercises';
 
 export const FIXTURES = join(import.meta.dirname, 'fixtures');
 
+/** Every second of a list: what is tried on boards of each family and need not be on all. */
+export const everySecond = <T>(list: readonly T[]): T[] => list.filter((_, k) => k % 2 === 0);
+
 /** Everything of a bench sheet as a right board shows it; its settings are as they should be. */
 export const enteredRight = ({ deadTests, functions, checks }: BenchSheet): SheetEntries => ({
   ...NOTHING_ENTERED,

@@ -17,10 +17,10 @@ const AGAIN_MS = 60_000;
  */
 function fileStream(path: string, name: string): Writable {
   let file: Writable | null = null;
-  let triedAt = 0;
+  let triedAt = -AGAIN_MS;
   const open = (): Writable | null => {
-    if (file || Date.now() - triedAt < AGAIN_MS) return file;
-    triedAt = Date.now();
+    if (file || performance.now() - triedAt < AGAIN_MS) return file;
+    triedAt = performance.now();
     const fail = (error: Error) => {
       if (file === made) file = null;
       made

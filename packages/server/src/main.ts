@@ -68,12 +68,12 @@ const LONGEST_WAIT = 60_000;
 
 /** Does what needs the database as soon as that answers. */
 async function onceThere<T>(work: () => Promise<T>): Promise<T> {
-  const end = Date.now() + LONGEST_WAIT;
+  const end = performance.now() + LONGEST_WAIT;
   for (let pause = FIRST_PAUSE; ; pause = Math.min(2_000, pause * 1.5)) {
     try {
       return await work();
     } catch (error) {
-      if (!isAway(error) || Date.now() > end) throw error;
+      if (!isAway(error) || performance.now() > end) throw error;
       await new Promise((resolve) => setTimeout(resolve, pause));
     }
   }
@@ -112,7 +112,7 @@ async function first(): Promise<void> {
     const one = cluster.fork({ CONTACTUM_ROLE: role, PORT: String(chosen) });
     living.set(role, one);
     one.on('message', (message: { ready?: string; port?: number }) => {
-      if (message.ready !== undefined) working = Date.now();
+      if (message.ready !== undefined) working = performance.now();
       if (message.port === undefined) {
         if (config.serve === 'work') process.stdout.write('marking\n');
         return;
@@ -125,7 +125,7 @@ async function first(): Promise<void> {
       living.delete(role);
       if (ending) return;
       if (!told && code === 1) process.exit(1);
-      const next = Date.now() - working > STEADY ? FIRST_PAUSE : Math.min(LONGEST_PAUSE, pause * 2);
+      const next = performance.now() - working > STEADY ? FIRST_PAUSE : Math.min(LONGEST_PAUSE, pause * 2);
       log.warn({ role, code, signal, pause: next }, 'a process has died and is started again');
       process.stdout.write(
         `restarting ${role}: it ended (${signal || `exit ${code}`}); trying again in ${(next / 1000).toFixed(1)} s\n`,

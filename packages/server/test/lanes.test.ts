@@ -44,3 +44,17 @@ test('a lane of another kind goes on meanwhile', async () => {
   await never;
   expect(isEnded).toBe(true);
 });
+
+test('who asks much waits behind everybody’s first', async () => {
+  const one = lane(600);
+  const order: string[] = [];
+  const ask = (who: string, n: number) =>
+    one.run({ answer: `${who}${n}` }, undefined, who).then((answer) => order.push(String(answer)));
+  await Promise.all([
+    ...[1, 2, 3, 4].map((n) => ask('a', n)),
+    ...[1, 2].map((n) => ask('b', n)),
+    ask('c', 1),
+  ]);
+  // The first of a is under way when the others come; then each in turn.
+  expect(order).toEqual(['a1', 'a2', 'b1', 'c1', 'a3', 'b2', 'a4']);
+});

@@ -134,7 +134,7 @@ test('the whole story: wired, handed in, marked, remarked, points changed, expor
   const lines = String(csv.body).trim().split('\r\n');
   expect(lines).toHaveLength(3);
   // A cell that begins like a formula is not one.
-  expect(lines[1]).toMatch(/^"'=Class 1",Person ann,ann,"Brine pump, three-wire",1,marked,/);
+  expect(lines[1]).toMatch(/^'=Class 1,Person ann,ann,"Brine pump, three-wire",1,marked,/);
   expect(lines[1]).toContain("'=Look at the seal-in.");
 });
 

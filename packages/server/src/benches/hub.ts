@@ -26,6 +26,11 @@ const BEHIND = 256_000;
 
 /** Entries of one bench that may wait at once: more than any hand makes. */
 const MOST_WAITING = 100;
+/** Entries of one bench that count as a hand's: so many at once, and so many a second in the long run; and in all of one search. */
+const AT_ONCE = 60;
+const A_SECOND = 10;
+const MOST_ENTRIES = 4_000;
+const TOO_LONG: SearchAnswer = { kind: 'refused', reason: 'this search is too long: hand it in' };
 const TOO_FAST: SearchAnswer = { kind: 'refused', reason: 'too much at once' };
 
 interface Bench {
@@ -35,6 +40,9 @@ interface Bench {
   seq: number;
   t: number;
   ended: boolean;
+  /** Entries that may come at once now, and when that was so, milliseconds of a clock that nobody puts back. */
+  allowance: number;
+  allowedAt: number;
   /** Entries that are being written, one after the other. */
   writing: Promise<void>;
   /** Orders that were given to the thread. */
@@ -44,6 +52,16 @@ interface Bench {
     number,
     { readonly socket: WebSocket | null; readonly n: number; readonly order?: string }
   >;
+}
+
+/** Takes one entry from a bench's allowance; false where it has none left. */
+function isPaced(bench: Pick<Bench, 'allowance' | 'allowedAt'>): boolean {
+  const now = performance.now();
+  bench.allowance = Math.min(AT_ONCE, bench.allowance + ((now - bench.allowedAt) / 1000) * A_SECOND);
+  bench.allowedAt = now;
+  if (bench.allowance < 1) return false;
+  bench.allowance -= 1;
+  return true;
 }
 
 /**
@@ -99,8 +117,11 @@ export class Hub {
   enter(id: string, socket: WebSocket, { n, entry }: BenchMessage): void {
     const bench = this.benches.get(id);
     if (!bench || bench.ended) return;
-    if (bench.asked.size < MOST_WAITING) this.send(bench, entry, { socket, n });
-    else socket.send(JSON.stringify({ kind: 'answer', answer: TOO_FAST, line: null, n }));
+    const refuse = (answer: SearchAnswer) =>
+      socket.send(JSON.stringify({ kind: 'answer', answer, line: null, n }));
+    if (bench.seq >= MOST_ENTRIES) refuse(TOO_LONG);
+    else if (bench.asked.size >= MOST_WAITING || !isPaced(bench)) refuse(TOO_FAST);
+    else this.send(bench, entry, { socket, n });
   }
 
   /** Ends a bench: nothing more is done at it. */
@@ -254,6 +275,8 @@ export class Hub {
       seq: row.last_seq,
       t: row.t,
       ended: false,
+      allowance: AT_ONCE,
+      allowedAt: performance.now(),
       writing: Promise.resolve(),
       orders: new Set(),
       asked: new Map(),

@@ -121,7 +121,7 @@ export class Searches {
     const document = await this.documentOf(exerciseId);
     if (!document) throw invalidAt('exerciseId', 'names no exercise');
     await requireExercise(this.database, exerciseId, person, 'answers');
-    const one = await this.threads.pick(document, degree, seed);
+    const one = await this.threads.pick(document, degree, seed, person.id);
     if (!one) throw new Refusal('conflict', 'This board has no faults of that degree.');
     const set = { id: 'practice', title: 'Practice', ...one };
     const exercise = isSearch(document)
@@ -160,7 +160,7 @@ export class Searches {
     if (!search.document.shows?.includes('causes'))
       throw new Refusal('forbidden', 'This exercise does not tell which causes are left.');
     await this.hub.settled(id);
-    return this.threads.causes(search.document, search.hidden, await this.logUntilNow(search));
+    return this.threads.causes(search.document, search.hidden, await this.logUntilNow(search), person.id);
   }
 
   private async logUntilNow({ id }: SearchModel): Promise<SearchEvent[]> {
@@ -286,7 +286,7 @@ export class Searches {
     k: number,
   ): Promise<readonly WrittenFault[]> {
     const { degree, seed, different } = what;
-    const picked = await this.threads.pick(document, degree, different ? seedOf(seed, k) : seed);
+    const picked = await this.threads.pick(document, degree, different ? seedOf(seed, k) : seed, '');
     if (!picked) throw new Refusal('conflict', 'This board has no faults of that degree.');
     return picked.faults;
   }
@@ -346,7 +346,7 @@ export class Searches {
     const { document } = await requireExercise(this.database, exerciseId, person, 'answers');
     const [problem] = observationProblems(compile(referenceBench(document)), request.observations);
     if (problem) throw invalidAt(problem.path, problem.message);
-    return this.threads.diagnose(document, request);
+    return this.threads.diagnose(document, request, person.id);
   }
 }
 

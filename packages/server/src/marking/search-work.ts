@@ -117,20 +117,25 @@ export class SearchThreads {
     return this.ask({ kind: 'grade', exercise, work });
   }
 
-  causes(exercise: Exercise, faults: readonly WrittenFault[], log: readonly SearchEvent[]): Promise<Causes> {
-    return this.ask({ kind: 'causes', exercise, faults, log });
+  causes(
+    exercise: Exercise,
+    faults: readonly WrittenFault[],
+    log: readonly SearchEvent[],
+    who: string,
+  ): Promise<Causes> {
+    return this.ask({ kind: 'causes', exercise, faults, log }, who);
   }
 
   /** Faults of a degree by a seed; null where the board has none. */
-  pick(exercise: Exercise, degree: Degree, seed: number): Promise<PickedSet | null> {
-    return this.ask({ kind: 'pick', exercise, degree, seed });
+  pick(exercise: Exercise, degree: Degree, seed: number, who: string): Promise<PickedSet | null> {
+    return this.ask({ kind: 'pick', exercise, degree, seed }, who);
   }
 
-  diagnose(exercise: Exercise, request: DiagnoseRequest): Promise<DiagnoseAnswer> {
-    return this.ask({ kind: 'diagnose', exercise, request });
+  diagnose(exercise: Exercise, request: DiagnoseRequest, who: string): Promise<DiagnoseAnswer> {
+    return this.ask({ kind: 'diagnose', exercise, request }, who);
   }
 
-  private ask<T>(question: SearchQuestion): Promise<T> {
-    return this.lane.run<T>(question, 'answerSearch');
+  private ask<T>(question: SearchQuestion, who = ''): Promise<T> {
+    return this.lane.run<T>(question, 'answerSearch', who);
   }
 }

@@ -27,7 +27,8 @@ export interface LaneOptions {
 export class Lane<Task, Answer> {
   private readonly pool: Piscina<Task, Answer>;
   private readonly seconds: number;
-  private readonly waiting: (() => void)[] = [];
+  /** By whose they are, in the order of their turns: one who asks much waits behind everybody's first. */
+  private readonly waiting = new Map<string, (() => void)[]>();
   private free: number;
 
   constructor({ worker, staying = 0, seconds }: LaneOptions) {
@@ -42,20 +43,37 @@ export class Lane<Task, Answer> {
     });
   }
 
-  /** Runs a function of the worker; rejects with `TooLong` where it does not end in its time. */
-  async run<T = Answer>(task: unknown, name?: string): Promise<T> {
+  /** Runs a function of the worker, for somebody; rejects with `TooLong` where it does not end in its time. */
+  async run<T = Answer>(task: unknown, name?: string, who = ''): Promise<T> {
     if (this.free > 0) this.free -= 1;
-    else await new Promise<void>((resolve) => this.waiting.push(resolve));
+    else await new Promise<void>((resolve) => this.wait(who, resolve));
     const signal = AbortSignal.timeout(this.seconds * 1000);
     try {
       return (await this.pool.run(task as Task, { signal, ...(name === undefined ? {} : { name }) })) as T;
     } catch (error) {
       throw signal.aborted ? new TooLong(this.seconds) : error;
     } finally {
-      const next = this.waiting.shift();
+      const next = this.nextWaiting();
       if (next) next();
       else this.free += 1;
     }
+  }
+
+  private wait(who: string, go: () => void): void {
+    const own = this.waiting.get(who);
+    if (own) own.push(go);
+    else this.waiting.set(who, [go]);
+  }
+
+  /** The first of whose turn it is; whoever has more waits behind the others again. */
+  private nextWaiting(): (() => void) | undefined {
+    const [turn] = this.waiting;
+    if (!turn) return undefined;
+    const [who, own] = turn;
+    this.waiting.delete(who);
+    const [next, ...more] = own;
+    if (more.length > 0) this.waiting.set(who, more);
+    return next;
   }
 
   destroy(): Promise<void> {

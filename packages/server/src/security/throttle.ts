@@ -29,9 +29,10 @@ export class SharedFailures implements Failures {
   constructor(private readonly pool: pg.Pool) {}
 
   async counts(keys: readonly string[]): Promise<readonly number[]> {
+    // A clock that is put back forgets nothing, and adds nothing.
     const { rows } = await this.pool.query<{ key: string; count: number }>({
       name: 'failures',
-      text: `select key, count * power(0.5, extract(epoch from now() - at) / ${HALF_LIFE}) as count from sign_in_failures where key = any($1::text[])`,
+      text: `select key, count * power(0.5, greatest(0, extract(epoch from now() - at)) / ${HALF_LIFE}) as count from sign_in_failures where key = any($1::text[])`,
       values: [keys],
     });
     const found = new Map(rows.map(({ key, count }) => [key, count]));
@@ -43,7 +44,7 @@ export class SharedFailures implements Failures {
       name: 'failure',
       // In one order, so that two sign-ins at once do not wait for each other.
       text: `insert into sign_in_failures (key, count, at) select k, 1, now() from unnest($1::text[]) k order by k
-        on conflict (key) do update set count = sign_in_failures.count * power(0.5, extract(epoch from now() - sign_in_failures.at) / ${HALF_LIFE}) + 1, at = now()`,
+        on conflict (key) do update set count = sign_in_failures.count * power(0.5, greatest(0, extract(epoch from now() - sign_in_failures.at)) / ${HALF_LIFE}) + 1, at = now()`,
       values: [keys],
     });
   }
