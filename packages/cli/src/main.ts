@@ -288,9 +288,9 @@ function gradeCommand(exerciseFile: string, benchFile: string): Answer {
     words.push(
       `safety, rules and workmanship count at ${Math.round(report.share * 1000) / 10} %, the share that was earned of the behaviour`,
     );
-  words.push(
-    `${report.score} of ${report.max}, ${report.reason === null ? 'passed' : `recorded as ${report.recorded}, not passed: ${report.reason}`}`,
-  );
+  const verdict =
+    report.reason === null ? 'passed' : `recorded as ${report.recorded}, not passed: ${report.reason}`;
+  words.push(`${report.score} of ${report.max}, ${verdict}`);
   return { holds: report.passed, json: report, words: words.join('\n') };
 }
 

@@ -54,7 +54,10 @@ export interface AttemptSummary {
   readonly startedAt: string;
   readonly handedInAt: string | null;
   readonly result: Result | null;
-  /** Of an assessment whose marks are not shown yet: until when, null where it has no time to close; absent where nothing is held. */
+  /**
+   * Of an assessment whose marks are not shown yet: until when, null where it has no time to close; absent
+   * where nothing is held.
+   */
   readonly heldUntil?: string | null;
 }
 

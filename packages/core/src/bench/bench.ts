@@ -48,6 +48,9 @@ export function splitRef(ref: string): { tag: string; terminal: string } {
 /** A terminal as it is spoken: `KM1 13`. */
 export const spellRef = (ref: string): string => ref.replace(':', ' ');
 
+/** The same for a lead whichever of its ends is named first. */
+export const endsOf = ({ from, to }: Pick<Wire, 'from' | 'to'>): string => [from, to].sort().join(' ');
+
 /** A lead as it is spoken, by its ends: `KM1 13 – S2 14`. */
 export const spellWire = ({ from, to }: Pick<Wire, 'from' | 'to'>): string =>
   `${spellRef(from)} – ${spellRef(to)}`;

@@ -1,5 +1,5 @@
 import { anatomy, settableOn, type Device } from '../catalogue/index.js';
-import { MOST_WIRES, deviceOf, spellRef, type Bench, type Wire } from './bench.js';
+import { MOST_WIRES, deviceOf, endsOf, spellRef, type Bench, type Wire } from './bench.js';
 import {
   comesBefore,
   laidLead,
@@ -33,14 +33,12 @@ export type SettingValue = number | string | boolean;
 export type EditResult =
   { readonly ok: true; readonly bench: Wiring } | { readonly ok: false; readonly reason: string };
 
-const ends = ({ from, to }: Wire): string => [from, to].sort().join(' ');
-
 /** What somebody does to a wiring who leaves these wires on it: takes away what is not among them, then lays the others. */
 export function editsTo(opening: Wiring, wires: readonly Wire[]): Edit[] {
   const left = [...wires];
   const loose = opening.wires.filter(({ fitted }) => !fitted);
   const gone = loose.filter((lead) => {
-    const k = left.findIndex((wire) => ends(wire) === ends(lead));
+    const k = left.findIndex((wire) => endsOf(wire) === endsOf(lead));
     if (k >= 0) left.splice(k, 1);
     return k < 0;
   });

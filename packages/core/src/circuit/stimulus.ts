@@ -83,8 +83,8 @@ export const STIMULI: { readonly [V in StimulusVerb]: StimulusKind<V> } = {
   },
   trip: { ...HAND, words: ({ trip }) => `trip ${trip}` },
   reset: { ...HAND, words: ({ reset }) => `reset ${reset}` },
-  pushIn: { ...HAND, words: ({ pushIn }) => `push ${pushIn} in by hand` },
-  letOut: { ...HAND, words: ({ letOut }) => `let ${letOut} out` },
+  pushIn: { ...HAND, words: ({ pushIn }) => `push in the armature of ${pushIn} by hand` },
+  letOut: { ...HAND, words: ({ letOut }) => `let go the armature of ${letOut}` },
   set: {
     names: 'setting',
     detail: 'value',

@@ -8,7 +8,10 @@ const SHORT = 4;
 /** Half the side of the triangle that says of a dashed line that it locks (IEC 60617, from memory). */
 const LOCK = 5;
 
-/** Devices of a mechanical interlock that stand beside each other on one sheet, joined by a dashed line with a triangle on it. */
+/**
+ * Devices of a mechanical interlock that stand beside each other on one sheet, joined by a dashed line with a
+ * triangle on it.
+ */
 export function linkagesOf(
   { interlocks }: Bench,
   symbols: readonly PlacedSymbol[],

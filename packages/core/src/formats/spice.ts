@@ -108,7 +108,10 @@ class DeckBuilder {
     this.series(`${inner}s`, node(secondary[0]), series);
   }
 
-  /** A motor's windings with its rotor at rest: three on one core, volts = Z0 · current + (Z1 − Z0) · (current − mean of the three). */
+  /**
+   * A motor's windings with its rotor at rest: three on one core, volts = Z0 · current + (Z1 − Z0) · (current
+   * − mean of the three).
+   */
   motor(ends: readonly (readonly [string, string])[], plate: MotorPlate): void {
     const machine = fitMotor(plate);
     const impedance = (re: number, im: number): Impedance => ({

@@ -12,7 +12,10 @@ export interface OfReference {
   readonly driving: ReadonlySet<string>;
 }
 
-/** Properties that a fault may take away: not what the wiring alone shows; and a welded pole may well leave a motor on fewer lines. */
+/**
+ * Properties that a fault may take away: not what the wiring alone shows; and a welded pole may well leave a
+ * motor on fewer lines.
+ */
 const ASKED = PROPERTY_IDS.filter((id) => id !== 'full-phases' && !isOfWiring(id));
 
 /** Of the exercises that were marked last, by id and version: a class hands in boards of one exercise. */

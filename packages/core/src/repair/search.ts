@@ -1,4 +1,4 @@
-import type { Wire } from '../bench/index.js';
+import { endsOf } from '../bench/index.js';
 import type { PropertyId } from '../proof/index.js';
 import type { PinWire, Failing } from './board.js';
 import { Answers } from './answers.js';
@@ -247,8 +247,6 @@ export class Search {
     this.found.set(key, { edits, weight: weightOf(this.given, node.wires, edits) });
   }
 }
-
-const endsOf = ({ from, to }: Wire): string => [from, to].sort().join('>');
 
 /** Same key, same edits, in whatever order and whichever end of a lead is named first. */
 export const editsKey = (edits: readonly RepairEdit[]): string =>

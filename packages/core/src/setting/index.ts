@@ -9,4 +9,4 @@ export { proposeBehaviours, proposeObserve } from './propose.js';
 export { rewired, rightWirings, shuffled, type RightWiring } from './otherwise.js';
 export { wrongWirings, type WrongWiring } from './mistakes.js';
 export { groundOf, jointsOf, type Contact, type Ground } from './wiring.js';
-export { versionChanges, type VersionChange } from './versions.js';
+export { canonical, versionChanges, type VersionChange } from './versions.js';

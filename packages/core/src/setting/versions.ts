@@ -1,5 +1,5 @@
 import { kindName } from '../catalogue/index.js';
-import { spellWire, type Wire } from '../bench/index.js';
+import { endsOf, spellWire } from '../bench/index.js';
 import { describeStimulus } from '../circuit/index.js';
 import { describeExpected, isExpectation, type Step } from '../simulation/index.js';
 import { PARTS, ruleSentences, type Exercise } from '../marking/index.js';
@@ -16,7 +16,8 @@ export interface VersionChange {
 }
 
 /** A value as text in which the order of keys says nothing. */
-const canonical = (value: unknown): string =>
+/** JSON with the keys of every object in order: equal for what is equal, in whatever order it was written. */
+export const canonical = (value: unknown): string =>
   JSON.stringify(value, (_, inner: unknown) =>
     typeof inner === 'object' && inner !== null && !Array.isArray(inner)
       ? Object.fromEntries(Object.entries(inner).sort(([a], [b]) => (a < b ? -1 : 1)))
@@ -24,8 +25,6 @@ const canonical = (value: unknown): string =>
   );
 
 const same = (a: unknown, b: unknown): boolean => canonical(a) === canonical(b);
-
-const leadKey = ({ from, to }: Wire): string => [from, to].toSorted().join(' ');
 
 /** What changed from one version of an exercise to another, in sentences. */
 export function versionChanges(before: Exercise, after: Exercise): VersionChange[] {
@@ -56,12 +55,12 @@ function boardChanges(before: Exercise, after: Exercise): VersionChange[] {
     }),
     ...listChanges(before.reference, after.reference, {
       of: 'reference',
-      key: leadKey,
+      key: endsOf,
       name: (wire) => `Lead ${spellWire(wire)}`,
     }),
     ...listChanges(before.bench.wires, after.bench.wires, {
       of: 'board',
-      key: leadKey,
+      key: endsOf,
       name: (wire) => `Fitted lead ${spellWire(wire)}`,
     }),
     ...listChanges(before.laid ?? [], after.laid ?? [], {
@@ -116,7 +115,7 @@ function faultChanges(before: Exercise, after: Exercise): VersionChange[] {
     ...listChanges(before.survive ?? [], after.survive ?? [], {
       of: 'marks',
       key: ({ fault }) => JSON.stringify(fault),
-      name: ({ title }) => `Fault to bear: ${title}`,
+      name: ({ title }) => `Fault to withstand: ${title}`,
     }),
   ];
 }

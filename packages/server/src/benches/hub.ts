@@ -26,7 +26,10 @@ const BEHIND = 256_000;
 
 /** Entries of one bench that may wait at once: more than any hand makes. */
 const MOST_WAITING = 100;
-/** Entries of one bench that count as a hand's: so many at once, and so many a second in the long run; and in all of one search. */
+/**
+ * Entries of one bench that count as a hand's: so many at once, and so many a second in the long run; and in
+ * all of one search.
+ */
 const AT_ONCE = 60;
 const A_SECOND = 10;
 const MOST_ENTRIES = 4_000;

@@ -218,7 +218,10 @@ export async function requireOwnStudentsSearches(
   return found;
 }
 
-/** The repair of a marked attempt is shown to instructors, and to its student where the exercise says so and the marks are out. */
+/**
+ * The repair of a marked attempt is shown to instructors, and to its student where the exercise says so and
+ * the marks are out.
+ */
 export const mayRepair = (
   { attempt, exercise, held }: Pick<ReadableAttempt, 'attempt' | 'exercise' | 'held'>,
   person: Person,

@@ -46,7 +46,7 @@ import {
   requireOwnStudentsSearches,
   requireWorkableSearch,
 } from './permissions.js';
-import { requireExercise } from './sight.js';
+import { requireExercise, requireSight } from './sight.js';
 import { Refusal, invalidAt, notFound } from './refusal.js';
 
 /** How long after its last word a bench counts as worked at, milliseconds. */
@@ -118,9 +118,10 @@ export class Searches {
     person: Person,
     { exerciseId, degree, seed = anySeed() }: PracticeRequest,
   ): Promise<{ id: string }> {
-    const document = await this.documentOf(exerciseId);
-    if (!document) throw invalidAt('exerciseId', 'names no exercise');
-    await requireExercise(this.database, exerciseId, person, 'answers');
+    const found = await ExerciseModel.query(this.database).findById(exerciseId);
+    if (!found) throw invalidAt('exerciseId', 'names no exercise');
+    await requireSight(this.database, found, person, 'answers');
+    const { document } = found;
     const one = await this.threads.pick(document, degree, seed, person.id);
     if (!one) throw new Refusal('conflict', 'This board has no faults of that degree.');
     const set = { id: 'practice', title: 'Practice', ...one };

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { compile, isSearch, referenceBench, wiredTogether, type Exercise } from '@contactum/core';
+import { canonical, compile, isSearch, referenceBench, wiredTogether, type Exercise } from '@contactum/core';
 import type { Person } from '@contactum/contract';
 import { ExerciseModel, type AssignmentModel } from '../database/models.js';
 import { Refusal, notFound } from './refusal.js';
@@ -45,7 +45,10 @@ export const isTold = (
 const goesOn = ({ mode, closesAt }: SetToStudent, now: Date): boolean =>
   mode === 'assessment' && (closesAt === null || closesAt > now);
 
-/** Marks that are not shown yet: until the last student's time is over, null where there is no such time; null where they are shown. */
+/**
+ * Marks that are not shown yet: until the last student's time is over, null where there is no such time; null
+ * where they are shown.
+ */
 export type Held = { readonly until: Date | null } | null;
 
 /**
@@ -64,7 +67,10 @@ export function heldFor(
   return until > now ? { until } : null;
 }
 
-/** Boards that are the same to whoever wires or searches them: their devices and what the reference joins, whatever they are called. */
+/**
+ * Boards that are the same to whoever wires or searches them: their devices and what the reference joins,
+ * whatever they are called.
+ */
 export function boardKey(exercise: Exercise): string {
   const bench = referenceBench(exercise);
   const circuit = compile(bench);
@@ -75,17 +81,9 @@ export function boardKey(exercise: Exercise): string {
     groups.set(net, [...(groups.get(net) ?? []), ref]);
   });
   const joined = [...groups.values()].filter((net) => net.length > 1).map((net) => net.sort().join(' '));
-  const devices = bench.devices.map(({ tag, type, options }) => `${tag} ${type} ${stable(options)}`);
+  const devices = bench.devices.map(({ tag, type, options }) => `${tag} ${type} ${canonical(options)}`);
   return [...devices.sort(), ...joined.sort()].join('\n');
 }
-
-/** JSON with the keys of every object in order. */
-const stable = (value: unknown): string =>
-  JSON.stringify(value, (_, inner: unknown) =>
-    typeof inner === 'object' && inner !== null && !Array.isArray(inner)
-      ? Object.fromEntries(Object.entries(inner).sort(([a], [b]) => (a < b ? -1 : 1)))
-      : inner,
-  );
 
 /** Boards on which a student is being assessed, or will be. */
 export function assessedBoards(set: readonly SetToStudent[], now = new Date()): ReadonlySet<string> {
@@ -103,7 +101,10 @@ const HIDDEN: Readonly<Record<Exclude<Sight, 'board'>, string>> = {
   answers: 'This exercise does not show how its board is wired.',
 };
 
-/** Refuses a student what an exercise does not show, and what would answer questions about a board on which they are being assessed. */
+/**
+ * Refuses a student what an exercise does not show, and what would answer questions about a board on which
+ * they are being assessed.
+ */
 export async function requireShown(
   database: Knex,
   exercise: Exercise,
@@ -129,11 +130,21 @@ export async function requireExercise(
 ): Promise<ExerciseModel> {
   const found = await ExerciseModel.query(database).findById(id);
   if (!found) throw notFound('exercise');
-  if (person.role !== 'student') return found;
-  if (found.origin === 'own' || found.retiredAt !== null) {
+  await requireSight(database, found, person, sight);
+  return found;
+}
+
+/** The same of an exercise that is there. */
+export async function requireSight(
+  database: Knex,
+  { id, origin, retiredAt, document }: ExerciseModel,
+  person: Person,
+  sight: Sight,
+): Promise<void> {
+  if (person.role !== 'student') return;
+  if (origin === 'own' || retiredAt !== null) {
     const set = await setToStudent(database, person.id);
     if (!set.some((one) => one.exerciseId === id && isTold(one))) throw notFound('exercise');
   }
-  if (sight !== 'board') await requireShown(database, found.document, person, sight);
-  return found;
+  if (sight !== 'board') await requireShown(database, document, person, sight);
 }

@@ -4,7 +4,10 @@ import type { Bench, BoardPlan, DevicePlace } from '@contactum/core';
 /** Half the breadth of the lock between two contactors. */
 const LOCK = 9;
 
-/** Mechanical interlocks: a bar from contactor to contactor with the lock on it. It stands over the leads that pass there, and lets the pointer through. */
+/**
+ * Mechanical interlocks: a bar from contactor to contactor with the lock on it. It stands over the leads that
+ * pass there, and lets the pointer through.
+ */
 export const Interlocks = memo(function Interlocks({
   interlocks,
   plan,

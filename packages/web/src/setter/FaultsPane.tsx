@@ -123,13 +123,13 @@ function FaultsToBear({ exercise, set, possible }: Given) {
     put(survive.map((one, n) => (n === k ? { ...one, ...more } : one)));
   return (
     <section>
-      <h2>Faults that the board must bear</h2>
+      <h2>Faults the board must withstand</h2>
       <p className="quiet">
         Each is there from the beginning, and every order of working is tried with it: a wiring keeps every
         safety property that the reference keeps. A contactor that sticks in shows what an interlock is worth.
       </p>
       <FaultPicker
-        label="Add a fault to bear"
+        label="Add a fault to withstand"
         possible={left}
         onPick={(fault) =>
           put([...survive, { fault: writeFault(fault), title: describeFault(fault), points: POINTS }])
@@ -167,7 +167,7 @@ function FaultToBear({
   return (
     <li>
       <Input
-        aria-label={`Title of fault ${number} to bear`}
+        aria-label={`Title of fault ${number} to withstand`}
         value={one.title}
         maxLength={200}
         onChange={({ target }) => change({ title: target.value })}
@@ -175,7 +175,7 @@ function FaultToBear({
       <span className="mono quiet">{describeFault(readFault(one.fault))}</span>
       <InputNumber
         size="small"
-        aria-label={`Weight of fault ${number} to bear`}
+        aria-label={`Weight of fault ${number} to withstand`}
         min={0}
         max={1000}
         value={one.points}

@@ -1,3 +1,4 @@
+import { button } from '../boards.js';
 import type { BehaviourRecipe } from '../recipe.js';
 import { RUNS, overload, start, stop, supplyLoss } from './parts.js';
 
@@ -36,3 +37,19 @@ export const lost = (points: number, first = 'S2'): BehaviourRecipe => ({
   points,
   steps: supplyLoss(first),
 });
+
+/** The quay's station beside the pump house's. */
+export const QUAY = [
+  { before: 'M1', device: button('S3', 'stop', 'red') },
+  { before: 'M1', device: button('S4', 'start', 'white') },
+];
+
+/** What a pump does that is worked from both. */
+export const FROM_TWO_PLACES = [
+  holds('start-house', 'Starts from the pump house and holds', 'S2', 4),
+  holds('start-quay', 'Starts from the quay and holds', 'S4', 4),
+  stops('stop-house', 'Stops from the pump house', 'S4', 'S1'),
+  stops('stop-quay', 'Stops from the quay', 'S2', 'S3'),
+  tripped(4, 'S4'),
+  lost(4, 'S4'),
+];

@@ -1,6 +1,16 @@
-import { DIRECT_STARTER, button, contactor } from '../boards.js';
+import { DIRECT_STARTER, contactor } from '../boards.js';
 import type { Recipe } from '../recipe.js';
-import { COIL_RETURN, OBSERVE, RUN_FAULTS, holds, lost, stops, tripped } from './direct.js';
+import {
+  COIL_RETURN,
+  FROM_TWO_PLACES,
+  OBSERVE,
+  QUAY,
+  RUN_FAULTS,
+  holds,
+  lost,
+  stops,
+  tripped,
+} from './direct.js';
 import { DIRECT, FRAME, GUARDED_FEED, RUNS, STARTER_RULES, start, tap } from './parts.js';
 
 /** Boards that are wired and work: what is added to them, and what must go; a station on a cable; a brake. */
@@ -28,20 +38,6 @@ const ADD_HOLD: Recipe = {
   repair: 'marked',
   faults: RUN_FAULTS,
 };
-
-const QUAY = [
-  { before: 'M1', device: button('S3', 'stop', 'red') },
-  { before: 'M1', device: button('S4', 'start', 'white') },
-];
-
-const FROM_TWO_PLACES = [
-  holds('start-house', 'Starts from the pump house and holds', 'S2', 4),
-  holds('start-quay', 'Starts from the quay and holds', 'S4', 4),
-  stops('stop-house', 'Stops from the pump house', 'S4', 'S1'),
-  stops('stop-quay', 'Stops from the quay', 'S2', 'S3'),
-  tripped(4, 'S4'),
-  lost(4, 'S4'),
-];
 
 /** All stops in series, all starts in parallel, three leads to the quay. */
 const BOTH_STATIONS = `${DIRECT}\n${FRAME}\n${GUARDED_FEED}; S1 22 > S3 21; S3 22 > S4 13; S4 13 > S2 13; S2 13 > KM1 13; KM1 14 > S2 14; S2 14 > S4 14; KM1 A1 > KM1 14\n${COIL_RETURN}`;

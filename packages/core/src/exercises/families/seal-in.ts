@@ -1,7 +1,17 @@
-import { DIRECT_STARTER, button, lamp } from '../boards.js';
+import { DIRECT_STARTER, lamp } from '../boards.js';
 import type { Recipe } from '../recipe.js';
 import { OTHER_SUPPLIES } from './other-supplies.js';
-import { COIL_RETURN, OBSERVE, RUN_FAULTS, holds, lost, stops, tripped } from './direct.js';
+import {
+  COIL_RETURN,
+  FROM_TWO_PLACES,
+  OBSERVE,
+  QUAY,
+  RUN_FAULTS,
+  holds,
+  lost,
+  stops,
+  tripped,
+} from './direct.js';
 import { BASIC_RULES, DIRECT, FRAME, GUARDED_FEED, OFF, RUNS, STARTER_RULES } from './parts.js';
 import { start, stop, tap } from './parts.js';
 
@@ -119,21 +129,11 @@ const TWO_STATIONS: Recipe = {
   board: DIRECT_STARTER,
   change: {
     title: 'Brine pump board with two stations',
-    add: [
-      { before: 'M1', device: button('S3', 'stop', 'red') },
-      { before: 'M1', device: button('S4', 'start', 'white') },
-    ],
+    add: QUAY,
   },
   reference: `${DIRECT}\n${FRAME}\n${GUARDED_FEED}; S1 22 > S3 21; S3 22 > S4 13; S4 13 > S2 13; S2 13 > KM1 13; KM1 14 > KM1 A1; S2 14 > S4 14; S2 14 > KM1 14\n${COIL_RETURN}`,
   observe: OBSERVE,
-  behaviours: [
-    holds('start-house', 'Starts from the pump house and holds', 'S2', 4),
-    holds('start-quay', 'Starts from the quay and holds', 'S4', 4),
-    stops('stop-house', 'Stops from the pump house', 'S4', 'S1'),
-    stops('stop-quay', 'Stops from the quay', 'S2', 'S3'),
-    tripped(4, 'S4'),
-    lost(4, 'S4'),
-  ],
+  behaviours: FROM_TWO_PLACES,
   rules: STARTER_RULES,
   alsoUs: 'Two stations for the brine pump, 480 V (US)',
   faults: [

@@ -177,6 +177,10 @@ function essential(sets: readonly Bits[]): number[] {
   return hardest.map(({ e }) => e);
 }
 
+/** Of some places in a list of lists, the one whose list is the shortest. */
+const shortest = (lists: readonly (readonly unknown[])[], places: readonly number[]): number =>
+  places.reduce((least, k) => (lists[k]!.length < lists[least]!.length ? k : least));
+
 /** An element and the sets that have it. */
 interface Row {
   readonly e: number;
@@ -196,8 +200,7 @@ function hardestOf(inOrder: readonly Row[], size: number): { hardest: Row[]; eas
       continue;
     }
     hardest.push(one);
-    const emptiest = members.reduce((least, set) => (by[set]!.length < by[least]!.length ? set : least));
-    by[emptiest]!.push(one);
+    by[shortest(by, members)]!.push(one);
   }
   return { hardest, easy };
 }
@@ -239,8 +242,7 @@ function undominated(columns: readonly Column[], cost: (k: number) => number): C
   const having = Array.from({ length: columns[0]?.rows.size ?? 0 }, (): Column[] => []);
   for (const { column } of inOrder) {
     const members = column.rows.members();
-    const rarest = members.reduce((least, e) => (having[e]!.length < having[least]!.length ? e : least));
-    if (having[rarest]!.some(({ rows }) => column.rows.isWithin(rows))) continue;
+    if (having[shortest(having, members)]!.some(({ rows }) => column.rows.isWithin(rows))) continue;
     kept.push(column);
     for (const e of members) having[e]!.push(column);
   }
@@ -312,12 +314,8 @@ function smallest(columns: readonly Column[], cost: (k: number) => number): numb
   const holders = holdersOf(columns);
   /** A set that has all of these: among those that have the one of them that the fewest have. */
   const havingAll = (left: Bits): Column | undefined => {
-    const [first = -1, ...others] = left.members();
-    const rarest = others.reduce(
-      (least, e) => (holders[e]!.length < holders[least]!.length ? e : least),
-      first,
-    );
-    return (holders[rarest] ?? columns).find(({ rows }) => left.isWithin(rows));
+    if (left.isEmpty) return columns[0];
+    return holders[shortest(holders, left.members())]!.find(({ rows }) => left.isWithin(rows));
   };
   const exchange = (): number[] | null => {
     for (let a = 0; a < best.length; a += 1)

@@ -1,3 +1,4 @@
+import { isSupply } from '../../catalogue/index.js';
 import { spellRef, spellWire, splitRef, type Bench, type TerminalRef, type Wire } from '../../bench/index.js';
 import { UnionFind, type Circuit, type TerminalIndex } from '../../circuit/index.js';
 import type { Joints } from './meter.js';
@@ -75,9 +76,7 @@ export function mistakesOf(circuit: Circuit, bench: Bench, all = true): Mistake[
       found.set(key, { key, kind, title, joints, ...(lead === undefined ? {} : { lead }) });
   };
   const name = (terminal: TerminalIndex) => spellRef(circuit.terminals[terminal]!);
-  const supplies = new Set(
-    bench.devices.filter(({ type }) => type.startsWith('supply')).map(({ tag }) => tag),
-  );
+  const supplies = new Set(bench.devices.filter(isSupply).map(({ tag }) => tag));
   const unused = known.free.filter(([one]) => supplies.has(splitRef(circuit.terminals[one!]!).tag));
   const without = (net: number): Joints => jointsOf(known.nets.filter((_, k) => k !== net));
 

@@ -102,7 +102,10 @@ export function divisionOf(bench: Bench): string {
   return keyOf(jointsOf(potentialsOf(circuit, bench.wires).nets));
 }
 
-/** States, mistakes and pairs of potentials, multiplied, of the largest board of which everything is tried: under twenty seconds (measured). */
+/**
+ * States, mistakes and pairs of potentials, multiplied, of the largest board of which everything is tried:
+ * under twenty seconds (measured).
+ */
 const MOST_COMPARISONS = 5e7;
 
 /** Whether every mistake can be tried by every reading in every state. */
@@ -113,7 +116,10 @@ function isWithinReach(circuit: Circuit, bench: Bench): boolean {
   return (holdsOf(bench).length * mistakes * potentials ** 2) / 2 <= MOST_COMPARISONS;
 }
 
-/** Readings between two places that have leads, and which mistakes each shows: every one, or those along a potential or a device. */
+/**
+ * Readings between two places that have leads, and which mistakes each shows: every one, or those along a
+ * potential or a device.
+ */
 function candidatesOf(
   circuit: Circuit,
   bench: Bench,
@@ -135,7 +141,10 @@ function candidatesOf(
   return states.flatMap((state) => readings(state, ends, right, mistakes, asks));
 }
 
-/** Ends that read alike on the sound and on the mistaken board: their places in the list of ends, the sound node's place, and the other node. */
+/**
+ * Ends that read alike on the sound and on the mistaken board: their places in the list of ends, the sound
+ * node's place, and the other node.
+ */
 interface Group {
   readonly members: number[];
   readonly sound: number;
