@@ -95,6 +95,24 @@ export interface Roster {
     readonly name: string;
     readonly members: readonly string[];
   }[];
+  /** Who is asked to join and has not answered: nothing of them but what was typed. */
+  readonly asked: readonly { readonly id: string; readonly login: string }[];
+}
+
+/** A class that a student is asked to join. */
+export interface Invitation {
+  readonly classId: string;
+  readonly className: string;
+  readonly askedBy: string;
+  readonly askedAt: string;
+}
+export const invitationAnswer = z.strictObject({ yes: z.boolean() });
+
+/** What somebody else did with a person whom one teaches. */
+export interface Notice {
+  readonly id: string;
+  readonly text: string;
+  readonly at: string;
 }
 
 /** A line of a list of students as it was understood. */
@@ -105,7 +123,7 @@ export interface EnrolLine {
   readonly login: string;
   readonly group: string;
   /** What taking it would do. */
-  readonly does: 'new' | 'known' | 'member' | 'bad';
+  readonly does: 'new' | 'known' | 'ask' | 'member' | 'bad';
   readonly problem: string | null;
 }
 

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { actSchema, writtenFaultSchema } from '@contactum/core/documents';
-import type { WrittenFault } from '@contactum/core';
+import type { Standing, WrittenFault } from '@contactum/core';
 import type { WireFrame } from './searches.js';
 
 /** The floor: every bench of a class as it is worked at now, and the instructor's hand in it. */
@@ -9,32 +9,18 @@ import type { WireFrame } from './searches.js';
 export const STEPS = ['wire', 'dead-test', 'ask', 'energise', 'prove', 'hand-in'] as const;
 export type JobStep = (typeof STEPS)[number];
 
-/** What a bench tells of itself. */
-export const benchStatus = z.strictObject({
-  step: z.enum(STEPS),
-  supplyOn: z.boolean(),
-  /** Short circuits, trips and what else went wrong since it was opened. */
-  incidents: z.int().min(0).max(100_000),
-  lastIncident: z.string().max(200).nullable(),
-  leads: z.int().min(0).max(2_000),
-  /** Functions that it has shown, of how many. */
-  shown: z.int().min(0).max(200),
-  functions: z.int().min(0).max(200),
-  /** What is in, lit or driven now, shortly. */
-  running: z.string().max(200),
-  asks: z.boolean(),
-});
-export type BenchStatus = z.infer<typeof benchStatus>;
+/** How a bench stands: worked out by the server from the log of what was done at it, and whether its student asks. */
+export interface BenchStatus extends Omit<Standing, 'step'> {
+  readonly step: JobStep;
+  readonly asks: boolean;
+}
 
-/** A frame of a bench that somebody watches; only its size is bounded, since nothing rests on it. */
-const frame = z.custom<WireFrame>((value) => typeof value === 'object' && value !== null);
-
-/** What a student's browser says to the floor. */
+/** What a student's browser says to the floor: nothing of how the board stands, which its log tells. */
 export const benchSays = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('status'), status: benchStatus }),
-  z.strictObject({ kind: z.literal('frame'), frame }),
-  /** The answer to whoever asked to take the lead. */
-  z.strictObject({ kind: z.literal('consent'), yes: z.boolean() }),
+  /** Asks for permission to energise, or takes it back. */
+  z.strictObject({ kind: z.literal('asks'), yes: z.boolean() }),
+  /** The answer to whoever asked to take the lead, by their id; the lead is taken back from whoever has it. */
+  z.strictObject({ kind: z.literal('consent'), yes: z.boolean(), to: z.uuid() }),
   /** Something of the instructor’s hand could not be done. */
   z.strictObject({ kind: z.literal('refused'), why: z.string().max(300) }),
 ]);
@@ -73,8 +59,9 @@ export type FloorSays = z.infer<typeof floorSays>;
 /** What a student's browser is told from the floor. */
 export type ToBench =
   | { readonly kind: 'watched'; readonly by: string | null }
-  | { readonly kind: 'lead-asked'; readonly by: string }
-  | { readonly kind: 'lead'; readonly by: string | null }
+  /** Who asks for the lead, by name and id. */
+  | { readonly kind: 'lead-asked'; readonly by: string; readonly id: string }
+  | { readonly kind: 'lead'; readonly by: string | null; readonly id: string | null }
   | { readonly kind: 'hand'; readonly hand: BenchHand }
   | { readonly kind: 'fault'; readonly fault: WrittenFault; readonly clear: boolean }
   | { readonly kind: 'permitted' }

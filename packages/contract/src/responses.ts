@@ -59,6 +59,8 @@ export interface AttemptSummary {
    * where nothing is held.
    */
   readonly heldUntil?: string | null;
+  /** A sheet of the student's own that no instructor has confirmed: its mark counts nowhere. */
+  readonly unconfirmed?: true;
 }
 
 /** A mark as it stands, with the instructor's changes in it. */
@@ -289,7 +291,10 @@ export interface MarkCell {
   readonly attempts: number;
   readonly state: AttemptState;
   readonly late: boolean;
+  /** Of the attempt that counts. */
   readonly result: Result | null;
+  /** Where none counts: the mark of a student's own sheet that no instructor has confirmed. */
+  readonly unconfirmed: Result | null;
 }
 
 /** What goes wrong most in an exercise, in every class of an instructor and term by term. */

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { BenchSheet, SheetEntries } from '@contactum/core';
 import { sheetEntriesSchema } from '@contactum/core/documents';
+import type { AttemptState } from './responses.js';
 
 /** Physical boards: what is taken to the bench, and what comes back from it. */
 
@@ -18,10 +19,26 @@ export const sheetRequest = z.strictObject({
     })
     .nullable()
     .default(null),
+  /** What the device's own clock says at the moment of sending, so that its times can be set right. */
+  clock: z.iso.datetime().optional(),
   /** Taken although the student has another attempt under way, or none left. */
   anyway: z.boolean().default(false),
 });
 export type SheetRequest = z.infer<typeof sheetRequest>;
+
+/** An instructor stands for a sheet that a student has entered, and says whether they gave the permission to energise. */
+export const confirmRequest = z.strictObject({ permitted: z.boolean() });
+export type ConfirmRequest = z.infer<typeof confirmRequest>;
+
+/** A student's sheet that no instructor has confirmed. */
+export interface SheetWaiting {
+  readonly attemptId: string;
+  readonly student: string;
+  readonly exercise: string;
+  readonly className: string;
+  readonly sentAt: string;
+  readonly state: AttemptState;
+}
 
 /** What is taken to the bench: the sheet of a setting, and for whom. */
 export interface SheetToTake {
@@ -48,6 +65,11 @@ export interface SheetView {
   readonly entries: SheetEntries;
   readonly enteredBy: string;
   readonly sentAt: string;
+  /** Who stands for it; nobody before an instructor has confirmed a student's sheet. */
+  readonly confirmedBy: string;
+  readonly confirmedAt: string | null;
+  /** Seconds that the device's clock was behind the server's; null where it did not say. */
+  readonly clockBehind: number | null;
   readonly photo: string | null;
 }
 
@@ -66,7 +88,7 @@ export interface LogbookLine {
   readonly recorded: number | null;
   readonly max: number | null;
   readonly passed: boolean | null;
-  /** Who signs for it: who entered a sheet, changed points or set the exercise. */
+  /** Who signs for it: who confirmed a sheet, changed points or set the exercise. */
   readonly instructor: string;
 }
 

@@ -60,7 +60,14 @@ export async function prepare(config: Config, log: Logger): Promise<void> {
 /** For what somebody waits for, a lane for each kind: a heavy board of one kind holds up nobody who asks for another. */
 function lanesOf({ marking: worker }: Workers) {
   const lane = () => new Lane({ worker, seconds: WAITED_FOR });
-  return { marking: lane(), searches: lane(), sheets: lane(), setter: lane() };
+  // What the floor's thread knows of the benches stays in it.
+  return {
+    marking: lane(),
+    searches: lane(),
+    sheets: lane(),
+    setter: lane(),
+    floor: new Lane({ worker, staying: 1, seconds: WAITED_FOR }),
+  };
 }
 
 /** Ends a server once what it answers has been answered, or after three seconds. */
@@ -81,7 +88,7 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
   const lanes = lanesOf(workers);
   const marking = new Marking(database, journal, lanes.marking);
   const sessions = new SessionStore(pool);
-  const hub = new Hub(pool, workers.benches, log);
+  const hub = new Hub(pool, config.databaseUrl, workers.benches, log);
   const searches = new Searches(database, hub, new SearchThreads(lanes.searches));
   const slips = new Slips(database, journal, marking);
   const app = createApp({
@@ -93,11 +100,19 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
     desk: new Desk(pool, boss),
     slips,
     searches,
-    sheets: new Sheets(database, journal, boss, lanes.sheets),
+    sheets: new Sheets(database, journal, boss, lanes.sheets, (id, by) => marking.markAgain(id, by)),
     judge: judgeIn(lanes.setter),
     log,
   });
-  const floor = new Floor({ database, pool, journal, slips, log });
+  const floor = new Floor({
+    database,
+    pool,
+    databaseUrl: config.databaseUrl,
+    journal,
+    slips,
+    lane: lanes.floor,
+    log,
+  });
   const sockets = new SocketDoor({ config, people: sessions, log }, [
     benchRoute(database, hub),
     benchOnFloor(database, floor),
@@ -121,7 +136,7 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
       clearInterval(prune);
       await rights.stop();
       sockets.stop();
-      floor.stop();
+      await floor.stop();
       await hub.stop();
       await closed(server);
       await boss.stop({ graceful: false });

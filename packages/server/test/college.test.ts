@@ -44,10 +44,15 @@ const ok = async (answer: Promise<{ status: number; body: any }>): Promise<any> 
 const idOf = async (login: string): Promise<string> =>
   (await ok(head.ask('GET', `/people?text=${login}`))).find((one: { login: string }) => one.login === login)
     .id as string;
-const kinds = async (): Promise<string[]> =>
-  (await ok(head.ask('GET', '/audit'))).map(
-    ({ kind, about }: { kind: string; about: string }) => `${kind}: ${about}`,
-  );
+/** All that is written down, page by page. */
+async function kinds(): Promise<string[]> {
+  const all: { id: string; kind: string; about: string }[] = [];
+  for (;;) {
+    const page = await ok(head.ask('GET', `/audit?before=${all.at(-1)?.id ?? '9'.repeat(18)}`));
+    if (page.length === 0) return all.map(({ kind, about }) => `${kind}: ${about}`);
+    all.push(...page);
+  }
+}
 
 describe('people', () => {
   test('a first password is for one thing: to set one of one’s own', async () => {
@@ -86,7 +91,18 @@ describe('people', () => {
     expect((await here.ask('GET', '/exercises')).status).toBe(200);
     expect(await ok(first.ask('POST', `/people/${annId}/end-sessions`, {}))).toEqual({ ended: 1 });
     expect((await here.ask('GET', '/exercises')).status).toBe(401);
-    const { password } = await ok(first.ask('POST', `/people/${annId}/reset`, {}));
+    // Nobody but an administrator, or who made the account, takes it over; whoever teaches them is told.
+    const refused = await first.ask('POST', `/people/${annId}/reset`, {});
+    expect(refused).toMatchObject({ status: 403, body: { error: { message: /made this account/ } } });
+    const { password } = await ok(head.ask('POST', `/people/${annId}/reset`, {}));
+    const [told] = await ok(first.ask('GET', '/notices'));
+    expect(told.text).toBe('Person head gave Person ann a first password.');
+    expect(await ok(second.ask('GET', '/notices'))).toEqual([]);
+    expect((await second.ask('DELETE', `/notices/${told.id}`)).status).toBe(404);
+    await ok(first.ask('DELETE', `/notices/${told.id}`));
+    expect(await ok(first.ask('GET', '/notices'))).toEqual([]);
+    expect(JSON.stringify(await ok(first.ask('GET', '/audit')))).toContain('Person ann (ann)');
+    expect(JSON.stringify(await ok(second.ask('GET', '/audit')))).not.toContain('Person ann (ann)');
     expect(
       (await new Client(server.base).ask('POST', '/session', { login: 'ann', password: PASSWORD })).status,
     ).toBe(401);
@@ -94,6 +110,99 @@ describe('people', () => {
     await ok(again.ask('POST', '/session', { login: 'ann', password }));
     await ok(again.ask('POST', '/session/password', { password, next: PASSWORD }));
     ann = again;
+  });
+
+  test('nobody is put into a class of an instructor who does not teach them: they are asked, and answer', async () => {
+    const group = await ok(second.ask('POST', '/classes', { name: 'Wanted', term: '' }));
+    const look = await ok(
+      second.ask('POST', `/classes/${group.id}/enrol`, {
+        csv: 'Name,Login,Group\n,cora,Red\nMia Elver,ann,\n',
+      }),
+    );
+    // Whose login it is is told to nobody who does not teach them.
+    expect(look.lines).toMatchObject([
+      { login: 'cora', name: '', does: 'ask' },
+      { login: 'ann', does: 'bad', problem: '"ann" is somebody else’s' },
+    ]);
+    expect(JSON.stringify(look)).not.toContain('Person');
+    await ok(
+      second.ask('POST', `/classes/${group.id}/enrol`, {
+        csv: 'Name,Login,Group\n,cora,Red\nJo Pan,jo,Red\n',
+        commit: true,
+      }),
+    );
+    const cora = await new Client(server.base).signIn('cora');
+    const roster = async () => ok(second.ask('GET', `/classes/${group.id}`));
+    expect(await roster()).toMatchObject({ members: [{ login: 'jo' }], asked: [{ login: 'cora' }] });
+    expect(JSON.stringify(await ok(second.ask('GET', '/audit')))).not.toContain('Person cora');
+    const [asked] = await ok(cora.ask('GET', '/invitations'));
+    expect(asked).toMatchObject({ className: 'Wanted', askedBy: 'Person second' });
+    // Somebody else has no say in it.
+    expect((await ann.ask('POST', `/invitations/${group.id}`, { yes: true })).status).toBe(404);
+    await ok(cora.ask('POST', `/invitations/${group.id}`, { yes: true }));
+    expect((await cora.ask('POST', `/invitations/${group.id}`, { yes: true })).status).toBe(404);
+    const joined = await roster();
+    expect(joined).toMatchObject({ members: [{ login: 'jo' }, { login: 'cora' }], asked: [] });
+    expect(joined.groups[0].members).toHaveLength(2);
+    // An account that an instructor made is theirs to reset, one that only joined is not.
+    const idIn = (login: string): string => joined.members.find((one: any) => one.login === login).id;
+    expect((await second.ask('POST', `/people/${idIn('jo')}/reset`, {})).status).toBe(200);
+    expect((await second.ask('POST', `/people/${idIn('cora')}/reset`, {})).status).toBe(403);
+    // One by one it is the same, and what was asked is taken back.
+    const more = await ok(second.ask('POST', '/classes', { name: 'More', term: '' }));
+    await ok(second.ask('POST', `/classes/${more.id}/members`, { login: 'ann' }));
+    expect((await ok(ann.ask('GET', '/invitations'))).map((one: any) => one.className)).toEqual(['More']);
+    await ok(second.ask('DELETE', `/classes/${more.id}/members/${await idOf('ann')}`));
+    expect(await ok(ann.ask('GET', '/invitations'))).toEqual([]);
+    await ok(second.ask('POST', `/classes/${more.id}/members`, { login: 'ann' }));
+    await ok(ann.ask('POST', `/invitations/${more.id}`, { yes: false }));
+    expect(await ok(second.ask('GET', `/classes/${more.id}`))).toMatchObject({ members: [], asked: [] });
+    // Whom one teaches already is put into another class of one's own at once.
+    await ok(second.ask('POST', `/classes/${more.id}/members`, { login: 'cora' }));
+    expect((await ok(second.ask('GET', `/classes/${more.id}`))).members).toMatchObject([{ login: 'cora' }]);
+    await ok(second.ask('DELETE', `/classes/${group.id}/members/${idIn('cora')}`));
+  });
+
+  test('what many do at one moment happens once, and the others are told', async () => {
+    const group = await ok(first.ask('POST', '/classes', { name: 'Races', term: '' }));
+    const many = <T>(work: (k: number) => Promise<T>): Promise<T[]> =>
+      Promise.all(Array.from({ length: 50 }, (_, k) => work(k)));
+    const statuses = (answers: readonly { status: number }[]) => {
+      const counts = new Map<number, number>();
+      for (const { status } of answers) counts.set(status, (counts.get(status) ?? 0) + 1);
+      return Object.fromEntries(counts);
+    };
+    const added = await many(() =>
+      first.ask('POST', `/classes/${group.id}/members`, { login: 'racer', name: 'Rae Cer' }),
+    );
+    expect(added.filter(({ body }) => body.password).length).toBe(1);
+    expect(added.every(({ status }) => [201, 400, 409].includes(status))).toBe(true);
+    const groups = await many(() =>
+      first.ask('POST', `/classes/${group.id}/groups`, { name: 'Red', members: [] }),
+    );
+    expect(statuses(groups)[201]).toBe(1);
+    expect(groups.every(({ status }) => [201, 400, 409].includes(status))).toBe(true);
+    const csv = 'Name,Login,Group\nA One,race-one,Blue\nB Two,race-two,Blue\n';
+    const lists = await many(() =>
+      first.ask('POST', `/classes/${group.id}/enrol`, { csv, commit: true, skipBad: true }),
+    );
+    expect(lists.filter(({ body }) => body.passwords?.length === 2)).toHaveLength(1);
+    expect(lists.every(({ status }) => status === 200 || status === 409)).toBe(true);
+    const people = await many(() =>
+      head.ask('POST', '/people', { name: 'Same', login: 'same', role: 'student' }),
+    );
+    expect(statuses(people)[201]).toBe(1);
+    expect(people.every(({ status }) => [201, 400, 409].includes(status))).toBe(true);
+    const set = await many(() =>
+      first.ask('POST', `/classes/${group.id}/assignments`, { exerciseId: lamp.id }),
+    );
+    expect(statuses(set)).toEqual({ 201: 1, 409: 49 });
+    const settingId = set.find(({ status }) => status === 201)!.body.id as string;
+    // Withdrawn, set anew, and then the first one is not set again beside it.
+    await ok(first.ask('PATCH', `/assignments/${settingId}`, { withdrawn: true }));
+    await ok(first.ask('POST', `/classes/${group.id}/assignments`, { exerciseId: lamp.id }));
+    const twice = await first.ask('PATCH', `/assignments/${settingId}`, { withdrawn: false });
+    expect(twice).toMatchObject({ status: 409, body: { error: { message: /already set/ } } });
   });
 
   test('a list is looked at before it is taken, and every bad line is named', async () => {
@@ -190,7 +299,7 @@ describe('people', () => {
   test('a person’s data is exported whole and erased; what others’ marks rest on stays without the name', async () => {
     await ok(head.ask('POST', '/people', { name: 'Going Away', login: 'away', role: 'student' }));
     const id = await idOf('away');
-    await ok(first.ask('POST', `/classes/${classId}/members`, { login: 'away' }));
+    await ok(head.ask('POST', `/classes/${classId}/members`, { login: 'away' }));
     const data = await ok(head.ask('GET', `/people/${id}/export`));
     expect(data).toMatchObject({
       contactum: 'person/1',
@@ -203,7 +312,7 @@ describe('people', () => {
     expect((await kinds()).some((line) => line.includes('away'))).toBe(false);
     // A student's marks stay with the class, without the name; a text that only holds the same letters is left alone.
     await ok(head.ask('POST', '/people', { name: 'Wen Dun', login: 'dun', role: 'student' }));
-    await ok(first.ask('POST', `/classes/${classId}/members`, { login: 'dun' }));
+    await ok(head.ask('POST', `/classes/${classId}/members`, { login: 'dun' }));
     await ok(head.ask('POST', '/people', { name: 'Lee Dunstan', login: 'dunstan', role: 'student' }));
     const dun = await idOf('dun');
     const done = await ok(

@@ -10,12 +10,13 @@ let server: Server;
 let first: Client;
 let ann: Client;
 let settingId: string;
+let classId: string;
 let paper: SheetToTake;
 
 beforeAll(async () => {
   const url = await freshDatabase();
   server = await startProcess(url);
-  const { classId } = await people(url);
+  ({ classId } = await people(url));
   [first, ann] = (await Promise.all(
     ['first', 'ann'].map((login) => new Client(server.base).signIn(login)),
   )) as [Client, Client];
@@ -75,6 +76,79 @@ test('a right physical board has full marks on the same slip, and a sheet that i
   // Nobody else sees it.
   const ben = await new Client(server.base).signIn('ben');
   expect((await ben.ask('GET', `/attempts/${sent.body.attemptId}/sheet/photo`)).status).toBe(404);
+});
+
+test('a student certifies nobody: a sheet of their own counts when an instructor stands for it', async () => {
+  const cells = async (): Promise<any[]> => {
+    const { body } = await first.ask('GET', `/classes/${classId}/marks`);
+    return body.students.find(({ name }: { name: string }) => name === 'Person ben').cells as any[];
+  };
+  const ben = await new Client(server.base).signIn('ben');
+  const settings = (await ben.ask('GET', '/exercises')).body.find(
+    ({ id }: { id: string }) => id === pump.id,
+  ).assigned;
+  expect(settings).toHaveLength(1);
+  const given = { ...allRight(), begun: '1970-01-01T00:00:00Z', ended: '2031-01-01T00:00:00Z' };
+  const before = Date.now();
+  // The tablet's clock is two hours slow, and the permission is somebody's whom the student has named.
+  const sent = await send(
+    {
+      ...given,
+      isolatedBy: 'Person first',
+      permittedBy: 'Person first',
+      checks: { ...given.checks, 'workmanship/permission': true },
+    },
+    { studentId: studentOf('ben'), clock: new Date(before - 7_200_000).toISOString() },
+    ben,
+  );
+  expect(sent.status).toBe(201);
+  const attemptId = sent.body.attemptId as string;
+  const slip = await marked(first, attemptId);
+  expect(slip.attempt).toMatchObject({ unconfirmed: true });
+  const permission = ({ report }: any) =>
+    report.criteria.find(({ id }: { id: string }) => id === 'permission');
+  expect(permission(slip)).toMatchObject({ points: 0 });
+  expect(Date.parse(slip.attempt.handedInAt)).toBeGreaterThanOrEqual(before - 1000);
+  expect(Date.parse(slip.attempt.handedInAt)).toBeLessThan(Date.now() + 1000);
+  const sheet = async () => (await first.ask('GET', `/attempts/${attemptId}/sheet`)).body;
+  expect(await sheet()).toMatchObject({
+    enteredBy: 'Person ben',
+    confirmedBy: '',
+    confirmedAt: null,
+    entries: { isolatedBy: 'Person ben' },
+  });
+  expect((await sheet()).entries.permittedBy).toBeUndefined();
+  expect((await sheet()).clockBehind).toBeCloseTo(7200, -1);
+  // It is in no average, no logbook, no grade book and no list of what goes wrong.
+  expect((await cells())[0]).toMatchObject({ result: null, unconfirmed: { max: 100 } });
+  const book = (await first.ask('GET', `/classes/${classId}/marks`)).body;
+  expect(book.assignments[0].spread.marks).toHaveLength(1);
+  expect((await ben.ask('GET', '/logbook')).body.lines).toEqual([]);
+  const csv = (await first.ask('GET', `/classes/${classId}/marks.csv`)).body as string;
+  expect(csv.split('\n').find((line) => line.includes('Person ben'))).toMatch(/unconfirmed/);
+  const grades = (await first.ask('GET', `/classes/${classId}/marks.csv?form=gradebook`)).body as string;
+  expect(grades.split('\n').find((line) => line.includes('ben'))).toMatch(/,\s*$/);
+  const waiting = (await first.ask('GET', '/sheets/waiting')).body;
+  expect(waiting).toMatchObject([{ attemptId, student: 'Person ben', state: 'marked' }]);
+  // Nobody confirms it but an instructor of the class, and once.
+  const confirm = (client: Client) =>
+    client.ask('POST', `/attempts/${attemptId}/sheet/confirm`, { permitted: true });
+  const second = await new Client(server.base).signIn('second');
+  expect((await confirm(ben)).status).toBe(403);
+  expect((await confirm(second)).status).toBe(404);
+  expect((await second.ask('GET', '/sheets/waiting')).body).toEqual([]);
+  const answers = await Promise.all([confirm(first), confirm(first)]);
+  expect(answers.map(({ status }) => status).sort()).toEqual([204, 409]);
+  expect(await sheet()).toMatchObject({
+    confirmedBy: 'Person first',
+    entries: { permittedBy: 'Person first' },
+  });
+  const after = (await first.ask('GET', `/attempts/${attemptId}/slip`)).body;
+  expect(after.attempt.unconfirmed).toBeUndefined();
+  expect(permission(after).points).toBe(permission(after).max);
+  expect((await cells())[0]).toMatchObject({ result: { recorded: 100 }, unconfirmed: null });
+  expect((await ben.ask('GET', '/logbook')).body.lines).toMatchObject([{ instructor: 'Person first' }]);
+  expect((await first.ask('GET', '/sheets/waiting')).body).toEqual([]);
 });
 
 test('what was seen otherwise loses what it loses on the screen, and the likely wiring mistake is named', async () => {
@@ -141,11 +215,11 @@ test('a day without a network, forty boards, sent at once: each is taken and mar
   const attempts = new Set(answers.map(({ body }) => body.attemptId as string));
   expect(attempts.size).toBe(40);
   const numbers = new Set(answers.map(({ body }) => body.number as number));
-  expect([...numbers].sort((a, b) => a - b)).toEqual(Array.from({ length: 40 }, (_, k) => k + 1));
+  expect([...numbers].sort((a, b) => a - b)).toEqual(Array.from({ length: 40 }, (_, k) => k + 2));
   const ben = await new Client(server.base).signIn('ben');
   const book = await until(async () => {
     const { body } = await ben.ask('GET', '/logbook');
-    return body.lines.length === 40 ? body : null;
+    return body.lines.length === 41 ? body : null;
   });
   expect(book.lines.every(({ recorded }: { recorded: number }) => recorded === 100)).toBe(true);
 });

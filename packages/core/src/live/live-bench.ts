@@ -78,6 +78,15 @@ export class LiveBench {
     this.keepTime();
   }
 
+  /** Switches every supply of the board; one that is switched on is made good first. */
+  switchSupplies(on: boolean): void {
+    for (const { kind, device } of this.circuit?.mechanisms ?? []) {
+      if (kind !== 'supply') continue;
+      if (on) this.act({ reset: device.tag });
+      this.work(on ? { close: device.tag } : { open: device.tag });
+    }
+  }
+
   private keepTime(): void {
     if (this.board) this.clock = Math.max(this.clock, this.board.origin + this.board.simulation.t);
   }

@@ -54,7 +54,6 @@ export {
   ohmsLimits,
   practiceSentences,
   replayWork,
-  type WorkEntry,
   type WorkEvent,
   type WorkFindings,
   type WorkReading,

@@ -2,6 +2,7 @@
 export * from './script.js';
 export { Simulation } from './simulation.js';
 export type { Incident, IncidentKind, TraceEvent } from './trace.js';
+export { describeIncident, isShort } from './incident-words.js';
 export * from './observe.js';
 export * from './run.js';
 export { solverWith } from './injected.js';

@@ -13,6 +13,7 @@ import {
 } from '@contactum/core';
 import type { BenchMessage } from '@contactum/contract';
 import { isAway } from '../database/database.js';
+import { listenTo } from '../database/listen.js';
 import type { Worker } from '../marking/threads.js';
 import type { FromThread, ToThread } from './bench-thread.js';
 
@@ -80,16 +81,21 @@ export class Hub {
   private numbered = 0;
   private stopped = false;
   private readonly keeping: NodeJS.Timeout;
-  private listener: pg.PoolClient | null = null;
+  private readonly listener: { stop(): Promise<void> };
 
   constructor(
     private readonly pool: pg.Pool,
+    databaseUrl: string,
     private readonly worker: Worker,
     private readonly log: Logger,
   ) {
     this.thread = this.startThread();
     this.keeping = setInterval(() => void this.keep().catch(() => undefined), KEPT_MS);
-    void this.listen();
+    this.listener = listenTo(databaseUrl, ORDERS, log, (payload) => {
+      // What was ordered while nobody listened.
+      for (const id of payload === null ? this.benches.keys() : [payload])
+        void this.takeOrders(id).catch(() => undefined);
+    });
   }
 
   async stop(): Promise<void> {
@@ -97,7 +103,7 @@ export class Hub {
     clearInterval(this.keeping);
     await this.keep().catch(() => undefined);
     for (const bench of this.benches.values()) for (const socket of bench.sockets) socket.close(1001);
-    this.listener?.release(true);
+    await this.listener.stop();
     await this.thread.terminate();
   }
 
@@ -303,31 +309,6 @@ export class Hub {
   }
 
   // ── what an instructor wants done ─────────────────────────────────────────────────────────────
-
-  private async listen(): Promise<void> {
-    while (!this.stopped) {
-      try {
-        const client = await this.pool.connect();
-        this.listener = client;
-        client.on(
-          'notification',
-          ({ payload }) => void this.takeOrders(payload ?? '').catch(() => undefined),
-        );
-        await client.query(`listen ${ORDERS}`);
-        // What was ordered while nobody listened.
-        for (const id of this.benches.keys()) void this.takeOrders(id).catch(() => undefined);
-        await new Promise<void>((resolve) => {
-          client.once('error', () => resolve());
-          client.once('end', () => resolve());
-        });
-        this.listener = null;
-        client.release(true);
-      } catch {
-        this.listener = null;
-      }
-      await new Promise((resolve) => setTimeout(resolve, 1000));
-    }
-  }
 
   /** Does what waits for a bench that runs here. */
   private async takeOrders(id: string): Promise<void> {

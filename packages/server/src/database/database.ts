@@ -78,6 +78,21 @@ const AWAY_CODES: ReadonlySet<unknown> = new Set([
 const AWAY_WORDS =
   /Connection terminated|connection timeout|timeout exceeded when trying to connect|Timeout acquiring a connection|the database system is/i;
 
+/** What PostgreSQL says of an error: its SQLSTATE, also from within an error of the builder of queries. */
+function sqlState(error: unknown): string | null {
+  if (typeof error !== 'object' || error === null) return null;
+  const { code, nativeError, cause } = error as { code?: unknown; nativeError?: unknown; cause?: unknown };
+  if (typeof code === 'string' && /^[0-9A-Z]{5}$/.test(code)) return code;
+  return sqlState(nativeError) ?? sqlState(cause);
+}
+
+/** True where the database has no room or memory (class 53), cannot write its files (58), or takes no changes (25006). */
+export const isFull = (error: unknown): boolean => /^(53[124]..|58...|25006)$/.test(sqlState(error) ?? '');
+
+/** True where somebody else has done the same, or the opposite, at the same moment: unique, foreign key, serialisation, deadlock. */
+export const isRace = (error: unknown): boolean =>
+  ['23505', '23503', '40001', '40P01'].includes(sqlState(error) ?? '');
+
 /** True where an error says that the database cannot be reached now. */
 export function isAway(error: unknown): boolean {
   if (typeof error !== 'object' || error === null) return false;

@@ -1,12 +1,15 @@
 import pg from 'pg';
 import type { Logger } from 'pino';
 
-/** Hears what is told on a channel of the database, by whichever process; a lost connection is made anew. */
+/**
+ * Hears what is told on a channel of the database, by whichever process. A lost connection is made anew; `null` is heard whenever
+ * one was made, since something may have been missed.
+ */
 export function listenTo(
   databaseUrl: string,
   channel: string,
   log: Logger,
-  heard: () => void,
+  heard: (payload: string | null) => void,
 ): { stop(): Promise<void> } {
   let client: pg.Client | null = null;
   let ended = false;
@@ -21,12 +24,12 @@ export function listenTo(
     client = own;
     own.on('error', again);
     own.on('end', again);
-    own.on('notification', heard);
+    own.on('notification', ({ payload }) => heard(payload ?? ''));
     try {
       await own.connect();
       await own.query(`listen ${channel}`);
       // What was told while nobody listened is looked for now.
-      heard();
+      heard(null);
     } catch (error) {
       log.warn({ err: error }, `listening on ${channel}`);
       again();

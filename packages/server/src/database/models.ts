@@ -37,6 +37,8 @@ export class PersonModel extends Model {
   /** Signed in with a first password, a person does nothing before another one is set. */
   declare mustSetPassword: boolean;
   declare erasedAt: Date | null;
+  /** Who made the account and keeps its first password; null for the command line and whoever joined by a code. */
+  declare madeBy: string | null;
   declare createdAt: Date;
 }
 
@@ -168,6 +170,8 @@ export class AttemptModel extends Model {
   declare supplyOn: boolean;
   /** Why it could not be marked. */
   declare failure: string | null;
+  /** False of a sheet of a student's own that no instructor has confirmed. */
+  declare confirmed: boolean;
   declare assignment?: AssignmentModel;
   declare student?: PersonModel;
   declare marking?: MarkingModel;
@@ -256,13 +260,19 @@ export class SheetModel extends Model {
   declare photoType: string | null;
   declare photo: Buffer | null;
   declare sentAt: Date;
+  declare confirmedBy: string | null;
+  declare confirmedAt: Date | null;
+  /** Seconds that the device's clock was behind the server's; null where it did not say. */
+  declare clockBehind: number | null;
   declare attempt?: AttemptModel;
   declare author?: PersonModel;
+  declare confirmer?: PersonModel;
 
   static override get relationMappings(): RelationMappings {
     return {
       attempt: named(AttemptModel, 'bench_sheets.attemptId', 'attempts.id'),
       author: named(PersonModel, 'bench_sheets.enteredBy', 'people.id'),
+      confirmer: named(PersonModel, 'bench_sheets.confirmedBy', 'people.id'),
     };
   }
 }

@@ -30,7 +30,11 @@ export type AuditKind =
   | 'marked again'
   | 'took the lead'
   | 'injected a fault'
-  | 'entered a bench sheet';
+  | 'entered a bench sheet'
+  | 'confirmed a bench sheet'
+  | 'asked to join'
+  | 'joined when asked'
+  | 'declined a class';
 
 export interface AuditEntry {
   readonly actor: Pick<Person, 'id' | 'name'> | null;
@@ -40,6 +44,8 @@ export interface AuditEntry {
   /** Whom or what it concerns, as a person reads it. */
   readonly about?: string;
   readonly classId?: string | null;
+  /** Whom it was done to: whoever teaches them sees it. */
+  readonly subjectId?: string | undefined;
   readonly detail?: unknown;
   readonly address?: string | undefined;
 }
@@ -47,7 +53,7 @@ export interface AuditEntry {
 /** Writes one entry down, in the transaction of what it tells of. */
 export async function note(
   database: Knex,
-  { actor, name = '', kind, about = '', classId = null, detail, address = '' }: AuditEntry,
+  { actor, name = '', kind, about = '', classId = null, subjectId, detail, address = '' }: AuditEntry,
 ): Promise<void> {
   await database('audit').insert({
     actor_id: actor?.id ?? null,
@@ -55,6 +61,7 @@ export async function note(
     kind,
     about,
     class_id: classId,
+    subject_id: subjectId ?? null,
     detail: detail === undefined ? null : JSON.stringify(detail),
     address,
   });
@@ -78,7 +85,13 @@ export async function auditLines(
   const query = database('audit').orderBy('id', 'desc').limit(PAGE);
   if (person.role !== 'administrator')
     void query.where((own) =>
-      own.where('actor_id', person.id).orWhereIn('class_id', classesOf(database, person)),
+      own
+        .where('actor_id', person.id)
+        .orWhereIn('class_id', classesOf(database, person))
+        .orWhereIn(
+          'subject_id',
+          database('class_members').whereIn('class_id', classesOf(database, person)).select('student_id'),
+        ),
     );
   if (kind) void query.where({ kind });
   if (text)

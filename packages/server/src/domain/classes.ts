@@ -10,6 +10,7 @@ import type {
 } from '@contactum/contract';
 import { ClassModel, PersonModel } from '../database/models.js';
 import { note } from './audit.js';
+import { enrolledAtOnce, invite } from './consent.js';
 import { addPerson, personOfRow } from './people.js';
 import { classesOf, requireKeptClass } from './permissions.js';
 import { Refusal, invalidAt, notFound } from './refusal.js';
@@ -51,6 +52,11 @@ export async function rosterOf(database: Knex, id: string, keeper: Person): Prom
         `(select coalesce(json_agg(student_id), '[]') from group_members g where g.group_id = class_groups.id) as members`,
       ),
     );
+  const asked = await database('class_invitations as i')
+    .join('people as p', 'p.id', 'i.student_id')
+    .where('i.class_id', id)
+    .orderBy('p.login')
+    .select<{ id: string; login: string }[]>('p.id', 'p.login');
   return {
     id: group.id,
     name: group.name,
@@ -60,6 +66,7 @@ export async function rosterOf(database: Knex, id: string, keeper: Person): Prom
     instructors: (group.instructors ?? []).map(personOfRow),
     members: (group.members ?? []).map((row) => ({ ...personOfRow(row), isNew: row.mustSetPassword })),
     groups,
+    asked,
   };
 }
 
@@ -162,7 +169,7 @@ export async function removeInstructor(
   });
 }
 
-/** Puts one student into a class: known by a login, or new. */
+/** Puts one student into a class, or asks them to join it: known by a login, or new. */
 export async function addMember(
   database: Knex,
   id: string,
@@ -175,6 +182,18 @@ export async function addMember(
     if (known && known.role !== 'student') throw invalidAt('login', `"${login}" is no student’s`);
     if (!known && name === undefined)
       throw invalidAt('login', `nobody signs in as "${login}"; give a name to add somebody new`);
+    if (known && !(await enrolledAtOnce(trx, [known.id], keeper)).has(known.id)) {
+      await invite(trx, id, [{ id: known.id, group: '' }], keeper);
+      await note(trx, {
+        actor: keeper,
+        kind: 'asked to join',
+        // Nothing is told of somebody who has not said yes.
+        about: `${login}: ${group.name}`,
+        classId: id,
+        subjectId: known.id,
+      });
+      return null;
+    }
     const made = known ? null : await addPerson(trx, { login, name: name ?? login, role: 'student' }, keeper);
     const studentId = known?.id ?? made?.person.id;
     await trx('class_members').insert({ class_id: id, student_id: studentId }).onConflict().ignore();
@@ -183,13 +202,14 @@ export async function addMember(
       kind: 'enrolled',
       about: `${known?.name ?? name ?? ''} in ${group.name}`,
       classId: id,
+      subjectId: studentId,
     });
     return made;
   });
   return { roster: await rosterOf(database, id, keeper), password };
 }
 
-/** Takes a student out of a class; what they did in it stays. */
+/** Takes a student out of a class, or back what they were asked; what they did in it stays. */
 export async function removeMember(
   database: Knex,
   id: string,
@@ -199,6 +219,8 @@ export async function removeMember(
   const group = await requireKeptClass(database, id, keeper);
   await database.transaction(async (trx) => {
     const student = await PersonModel.query(trx).findById(studentId);
+    const taken = await trx('class_invitations').where({ class_id: id, student_id: studentId }).delete();
+    if (taken > 0) return;
     const gone = await trx('class_members').where({ class_id: id, student_id: studentId }).delete();
     if (gone === 0) throw notFound('member');
     await trx('group_members')
@@ -281,6 +303,7 @@ export async function joinClass(
   if (!group) throw invalidAt('code', 'is the code of no class');
   await database.transaction(async (trx) => {
     await trx('class_members').insert({ class_id: group.id, student_id: student.id }).onConflict().ignore();
+    await trx('class_invitations').where({ class_id: group.id, student_id: student.id }).delete();
     await note(trx, { actor: student, kind: 'joined by code', about: group.name, classId: group.id });
   });
   return { className: group.name };

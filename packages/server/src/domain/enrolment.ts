@@ -4,6 +4,7 @@ import type { EnrolAnswer, EnrolLine, EnrolRequest, FirstPassword, Person } from
 import { login as loginSchema } from '@contactum/contract';
 import { PersonModel } from '../database/models.js';
 import { note } from './audit.js';
+import { enrolledAtOnce, invite } from './consent.js';
 import { addPerson } from './people.js';
 import { requireKeptClass } from './permissions.js';
 import { Refusal, invalidAt } from './refusal.js';
@@ -22,6 +23,7 @@ async function understood(
   database: Knex,
   classId: string,
   raw: readonly ListedStudent[],
+  keeper: Person,
 ): Promise<EnrolLine[]> {
   const logins = raw.map(({ login }) => login.toLowerCase());
   const [known, members] = await Promise.all([
@@ -29,6 +31,11 @@ async function understood(
     database('class_members').where({ class_id: classId }).select<{ studentId: string }[]>('student_id'),
   ]);
   const byLogin = new Map(known.map((row) => [row.login, row]));
+  const isTheirs = await enrolledAtOnce(
+    database,
+    known.map(({ id }) => id),
+    keeper,
+  );
   const isMember = new Set(members.map(({ studentId }) => studentId));
   const seen = new Map<string, number>();
   return raw.map(({ line, name, login: given, group }): EnrolLine => {
@@ -50,7 +57,13 @@ async function understood(
     }
     if (person.role !== 'student') return bad(`"${login}" is an instructor’s`);
     if (name !== '' && name.toLowerCase() !== person.name.toLowerCase())
-      return bad(`"${login}" is ${person.name}’s, not ${name}’s`);
+      return bad(
+        isTheirs.has(person.id)
+          ? `"${login}" is ${person.name}’s, not ${name}’s`
+          : `"${login}" is somebody else’s`,
+      );
+    // Whose login it is is told to those who teach them alone.
+    if (!isTheirs.has(person.id)) return { line, name, login, group, does: 'ask', problem: null };
     return {
       line,
       name: person.name,
@@ -70,7 +83,7 @@ export async function enrol(
   keeper: Person,
 ): Promise<EnrolAnswer> {
   const group = await requireKeptClass(database, classId, keeper);
-  const lines = await understood(database, classId, readList(csv));
+  const lines = await understood(database, classId, readList(csv), keeper);
   const good = lines.filter(({ does }) => does !== 'bad');
   const answer = { lines, good: good.length, bad: lines.length - good.length };
   if (!commit) return { ...answer, committed: false, passwords: [] };
@@ -93,16 +106,26 @@ export async function enrol(
       'login',
       good.map(({ login }) => login),
     );
-    if (rows.length > 0)
+    const asked = new Map(
+      good.flatMap(({ login, group: own, does }) => (does === 'ask' ? [[login, own]] : [])),
+    );
+    const enrolled = rows.filter(({ login }) => !asked.has(login));
+    await invite(
+      trx,
+      classId,
+      rows.flatMap(({ id, login }) => (asked.has(login) ? [{ id, group: asked.get(login) ?? '' }] : [])),
+      keeper,
+    );
+    if (enrolled.length > 0)
       await trx('class_members')
-        .insert(rows.map(({ id }) => ({ class_id: classId, student_id: id })))
+        .insert(enrolled.map(({ id }) => ({ class_id: classId, student_id: id })))
         .onConflict()
         .ignore();
-    await intoGroups(trx, classId, good, new Map(rows.map(({ login, id }) => [login, id])));
+    await intoGroups(trx, classId, good, new Map(enrolled.map(({ login, id }) => [login, id])));
     await note(trx, {
       actor: keeper,
       kind: 'enrolled',
-      about: `${good.length} by a list in ${group.name}`,
+      about: `${enrolled.length} by a list in ${group.name}${asked.size > 0 ? `, ${asked.size} asked to join` : ''}`,
       classId,
     });
     return made;

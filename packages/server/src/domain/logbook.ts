@@ -7,11 +7,11 @@ import { heldFor } from './sight.js';
 /** A student's practical record over all classes and years. */
 export async function logbookOf(database: Knex, student: Person): Promise<Logbook> {
   const attempts = await AttemptModel.query(database)
-    .where({ studentId: student.id, state: 'marked' })
+    .where({ studentId: student.id, state: 'marked', confirmed: true })
     .orderBy('handedInAt')
-    .withGraphFetched('[assignment.[class, setter, people], marking, changes.author, sheet(brief).author]')
+    .withGraphFetched('[assignment.[class, setter, people], marking, changes.author, sheet(brief).confirmer]')
     // A photograph is large.
-    .modifiers({ brief: (query) => void query.select('id', 'attemptId', 'enteredBy') });
+    .modifiers({ brief: (query) => void query.select('id', 'attemptId', 'confirmedBy') });
   return {
     student: { id: student.id, name: student.name },
     lines: attempts.flatMap((attempt): LogbookLine[] => {
@@ -31,7 +31,7 @@ export async function logbookOf(database: Knex, student: Person): Promise<Logboo
           recorded: result?.recorded ?? null,
           max: result?.max ?? null,
           passed: result?.passed ?? null,
-          instructor: sheet?.author?.name ?? changes.at(-1)?.author?.name ?? assignment.setter?.name ?? '',
+          instructor: sheet?.confirmer?.name ?? changes.at(-1)?.author?.name ?? assignment.setter?.name ?? '',
         },
       ];
     }),

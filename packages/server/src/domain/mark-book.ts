@@ -35,6 +35,8 @@ export interface BookAttempt {
   readonly failure: string | null;
   readonly result: Result | null;
   readonly lost: readonly LostCriterion[];
+  /** False of a sheet of a student's own that no instructor has confirmed. */
+  readonly confirmed: boolean;
 }
 
 interface BookRow extends Omit<BookAttempt, 'result' | 'lost'> {
@@ -62,6 +64,7 @@ export async function bookAttempts(database: Knex, assignmentIds: readonly strin
       't.state',
       't.handed_in_at',
       't.failure',
+      't.confirmed',
       'm.score',
       'm.recorded',
       'm.max',
@@ -158,17 +161,22 @@ export async function markBook(
       spread: spreadOf(students.flatMap(({ cells: own }) => own[k]?.result ?? [])),
     })),
     students,
-    losses: assignments.map(({ id }) => lossesOf(byAssignment.get(id) ?? [], 6)),
+    losses: assignments.map(({ id }) =>
+      lossesOf(
+        (byAssignment.get(id) ?? []).filter(({ confirmed }) => confirmed),
+        6,
+      ),
+    ),
   };
   return { book, attempts, group };
 }
 
-/** The marked attempt that counts, the best or the last; before there is one, the attempt under way. */
-function counting<T extends { readonly result: Result | null }>(
+/** The marked attempt that counts, the best or the last; none that is not confirmed. */
+function counting<T extends { readonly result: Result | null; readonly confirmed: boolean }>(
   attempts: readonly T[],
   counts: Counts,
 ): T | undefined {
-  const marked = attempts.filter(({ result }) => result !== null);
+  const marked = attempts.filter(({ result, confirmed }) => result !== null && confirmed);
   if (counts === 'last') return marked.at(-1);
   const rank = ({ result }: T) => (result?.passed ? 1e6 : 0) + (result?.recorded ?? 0);
   return marked.reduce<T | undefined>(
@@ -189,6 +197,7 @@ function cellOf(attempts: readonly BookAttempt[], counts: Counts, dueAt: Date | 
     state: shown.state,
     late,
     result: best?.result ?? null,
+    unconfirmed: best || shown.confirmed ? null : shown.result,
   };
 }
 
@@ -243,6 +252,8 @@ function markRow(
   attempt: BookAttempt,
 ): Record<string, string | number> {
   const { result } = attempt;
+  // An unconfirmed sheet has earned points, and none are recorded.
+  const counted = attempt.confirmed ? result : null;
   const column = book.assignments.findIndex(({ id }) => id === attempt.assignmentId);
   return {
     Class: book.name,
@@ -250,12 +261,12 @@ function markRow(
     Login: logins.get(attempt.studentId) ?? '',
     Exercise: book.assignments[column]?.title ?? '',
     Attempt: attempt.number,
-    State: attempt.state,
+    State: attempt.confirmed ? attempt.state : 'unconfirmed',
     'Handed in': attempt.handedInAt?.toISOString() ?? '',
-    Points: result?.recorded ?? '',
+    Points: counted?.recorded ?? '',
     'Of points': result?.max ?? '',
     Earned: result?.score ?? '',
-    Passed: result ? (result.passed ? 'yes' : 'no') : '',
+    Passed: counted ? (counted.passed ? 'yes' : 'no') : '',
     'Changed by instructor': result?.changed ? 'yes' : 'no',
     Remarks: remarks.get(attempt.id) ?? '',
     'Why not passed': result?.reason ?? attempt.failure ?? '',
@@ -349,7 +360,11 @@ function exerciseRecord({
   attempts = [],
 }: AssignmentModel): StudentRecord['exercises'][number] {
   const best = counting(
-    attempts.map((attempt) => ({ attempt, result: resultOf(attempt) })),
+    attempts.map((attempt) => ({
+      attempt,
+      result: resultOf(attempt),
+      confirmed: attempt.confirmed,
+    })),
     counts,
   )?.attempt;
   const changes = best?.changes ?? [];
@@ -370,7 +385,7 @@ function exerciseRecord({
       max,
     })),
     changes: attempts.flatMap((attempt) => (attempt.changes ?? []).map(changeView)),
-    hours: attempts.reduce((sum, attempt) => sum + hoursAt(attempt), 0),
+    hours: attempts.reduce((sum, attempt) => sum + (attempt.confirmed ? hoursAt(attempt) : 0), 0),
   };
 }
 

@@ -4,7 +4,8 @@ import type { FirstPassword, Person, PersonRequest, PersonRow } from '@contactum
 import { PersonModel } from '../database/models.js';
 import { hashPassword } from '../security/passwords.js';
 import { note } from './audit.js';
-import { classesOf, requireKeptPerson } from './permissions.js';
+import { tellOthers } from './consent.js';
+import { classesOf, requireKeptPerson, requireMadePerson } from './permissions.js';
 import { Refusal, invalidAt, notFound } from './refusal.js';
 
 /** Syllables of first passwords: easily read out, none like another. */
@@ -39,7 +40,14 @@ export async function addPerson(
   await refuseTaken(database, login);
   const password = firstPassword();
   const row = await PersonModel.query(database)
-    .insert({ name, login, role, password: await hashPassword(password, 'first'), mustSetPassword: true })
+    .insert({
+      name,
+      login,
+      role,
+      password: await hashPassword(password, 'first'),
+      mustSetPassword: true,
+      madeBy: keeper?.id ?? null,
+    })
     .returning('*');
   await note(database, {
     actor: keeper,
@@ -153,7 +161,7 @@ async function refuseRole(database: Knex, row: PersonModel, role: Person['role']
 
 /** A new first password, in place of one that is forgotten; whoever is signed in with the old one is signed out. */
 export const resetPassword = async (database: Knex, id: string, keeper: Person): Promise<FirstPassword> =>
-  giveFirstPassword(database, await requireKeptPerson(database, id, keeper), keeper);
+  giveFirstPassword(database, await requireMadePerson(database, id, keeper), keeper);
 
 /** Gives somebody a first password; by the command line where no keeper is named. */
 export async function giveFirstPassword(
@@ -170,7 +178,14 @@ export async function giveFirstPassword(
       name: COMMAND_LINE,
       kind: 'gave a first password',
       about: `${row.name} (${row.login})`,
+      subjectId: row.id,
     });
+    await tellOthers(
+      trx,
+      row,
+      keeper,
+      `${keeper?.name ?? 'The command line'} gave ${row.name} a first password.`,
+    );
   });
   return { person: personOfRow(row), password };
 }
@@ -191,6 +206,7 @@ export async function endSessions(database: Knex, id: string, keeper: Person): P
     actor: keeper,
     kind: 'ended sessions',
     about: row.name,
+    subjectId: row.id,
     detail: { sessions: ended },
   });
   return ended;

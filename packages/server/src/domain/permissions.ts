@@ -128,7 +128,7 @@ export async function requireKeptClass(database: Knex, id: string, person: Perso
   return group;
 }
 
-/** Somebody whose password and sessions a person keeps: a student of an own class, or anybody for an administrator. */
+/** Somebody whose sessions a person keeps: a student of an own class, or anybody for an administrator. */
 export async function requireKeptPerson(database: Knex, id: string, keeper: Person): Promise<PersonModel> {
   const query = PersonModel.query(database).findById(id).whereNull('erasedAt');
   const found = await (keeper.role === 'administrator'
@@ -141,6 +141,17 @@ export async function requireKeptPerson(database: Knex, id: string, keeper: Pers
         ));
   if (!found) throw notFound('person');
   return found;
+}
+
+/** Somebody whose password a person may set anew: whose account they made, or anybody for an administrator. */
+export async function requireMadePerson(database: Knex, id: string, keeper: Person): Promise<PersonModel> {
+  const row = await requireKeptPerson(database, id, keeper);
+  if (keeper.role !== 'administrator' && row.madeBy !== keeper.id)
+    throw new Refusal(
+      'forbidden',
+      'An administrator, or whoever made this account, gives it a first password.',
+    );
+  return row;
 }
 
 /** A setting to a class of an instructor's own. */

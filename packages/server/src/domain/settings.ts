@@ -231,6 +231,33 @@ const columnsOf = ({
   groupId: audience === 'group' ? groupId : null,
 });
 
+/** Refuses to set an exercise to a class or a group to which it is set already; to single people it may be. */
+async function refuseTwice(
+  trx: Knex,
+  {
+    id,
+    classId,
+    exerciseId,
+    audience,
+    groupId,
+  }: Pick<Wanted, 'audience' | 'groupId'> & {
+    readonly id: string | null;
+    readonly classId: string;
+    readonly exerciseId: string;
+  },
+): Promise<void> {
+  if (audience === 'people') return;
+  const same = await AssignmentModel.query(trx)
+    .where({ classId, exerciseId, audience })
+    .where((query) => (audience === 'group' ? query.where({ groupId }) : query))
+    .whereNull('withdrawnAt')
+    .where((query) => (id === null ? query : query.whereNot({ id })))
+    .withGraphFetched('class')
+    .first();
+  if (same)
+    throw new Refusal('conflict', `“${same.document.title}” is already set to ${same.class?.name ?? ''}.`);
+}
+
 /** Sets an exercise, as it is now, to a class of the instructor's own, to a group of it, or to single people. */
 export async function setExercise(
   database: Knex,
@@ -249,13 +276,7 @@ export async function setExercise(
   const id = await database.transaction(async (trx) => {
     // Two who set the same at once do not set it twice.
     await trx('classes').where({ id: group.id }).forUpdate().first('id');
-    const same = await AssignmentModel.query(trx)
-      .where({ classId: group.id, exerciseId, audience: wanted.audience })
-      .where((query) => (wanted.audience === 'group' ? query.where({ groupId: wanted.groupId }) : query))
-      .whereNull('withdrawnAt')
-      .first();
-    if (same && wanted.audience !== 'people')
-      throw new Refusal('conflict', `“${exercise.document.title}” is already set to ${group.name}.`);
+    await refuseTwice(trx, { id: null, classId: group.id, exerciseId, ...wanted });
     const row = await AssignmentModel.query(trx)
       .insert({
         classId: group.id,
@@ -296,6 +317,9 @@ export async function changeSetting(
   };
   if (Object.keys(change).length > 0) await refuseMisfits(database, assignment.classId, wanted);
   await database.transaction(async (trx) => {
+    await trx('classes').where({ id: assignment.classId }).forUpdate().first('id');
+    const { classId, exerciseId, withdrawnAt } = assignment;
+    if (!(withdrawn ?? withdrawnAt !== null)) await refuseTwice(trx, { id, classId, exerciseId, ...wanted });
     const whole = await ExerciseVersionModel.query(trx).findById([assignment.exerciseId, assignment.version]);
     await AssignmentModel.query(trx)
       .findById(id)

@@ -7,6 +7,7 @@ import {
   exerciseVersion,
   isSearch,
   openingBoard,
+  signedEntries,
   terminalsOf,
   wireProblems,
   type BenchSheet,
@@ -14,14 +15,22 @@ import {
   type SheetEntries,
   type Wire,
 } from '@contactum/core';
-import type { Person, SheetRequest, SheetTaken, SheetToTake, SheetView } from '@contactum/contract';
+import type {
+  ConfirmRequest,
+  Person,
+  SheetRequest,
+  SheetTaken,
+  SheetToTake,
+  SheetView,
+  SheetWaiting,
+} from '@contactum/contract';
 import { AssignmentModel, AttemptModel, LogModel, SheetModel } from '../database/models.js';
 import { queueMarking } from '../marking/queue.js';
 import type { Lane } from '../marking/threads.js';
 import { putBounded } from '../bounded.js';
 import { note } from './audit.js';
 import type { Journal } from './journal.js';
-import { requireOwnSetting, requireReadableAttempt } from './permissions.js';
+import { classesOf, requireOwnSetting, requireReadableAttempt } from './permissions.js';
 import { Refusal, invalidAt, notFound } from './refusal.js';
 import { shutFor, studentTimes } from './settings.js';
 import { requireShown } from './sight.js';
@@ -38,6 +47,7 @@ export class Sheets {
     private readonly journal: Journal,
     private readonly boss: PgBoss,
     private readonly lane: Lane<unknown, unknown>,
+    private readonly markAgain: (attemptId: string, exercise: Exercise) => Promise<void>,
   ) {}
 
   /** What is taken to the bench. */
@@ -113,23 +123,29 @@ export class Sheets {
         return { id: known.id, attemptId: known.attemptId, number: known.attempt.number };
       }
       const number = await this.nextNumber(trx, setting, given, person);
+      const isConfirmed = person.role !== 'student';
+      const { begun, ended, behind } = timesOf(given, setting, isConfirmed);
+      const entries = entriesBy(person, given.entries);
       const attempt = await AttemptModel.query(trx)
         .insert({
           assignmentId: settingId,
           studentId: given.studentId,
           number,
           state: 'handed-in',
-          startedAt: begunAt(given.entries),
-          handedInAt: endedAt(given.entries),
+          startedAt: begun,
+          handedInAt: ended,
+          confirmed: isConfirmed,
         })
         .returning('*');
-      await this.writeWiring(trx, attempt, setting.document, given.entries);
+      await this.writeWiring(trx, attempt, setting.document, entries);
       await SheetModel.query(trx).insert({
         id: given.id,
         attemptId: attempt.id,
         enteredBy: person.id,
-        entries: given.entries,
+        entries,
         digest,
+        clockBehind: behind,
+        ...(isConfirmed ? { confirmedBy: person.id, confirmedAt: new Date() } : {}),
         photoType: given.photo?.type ?? null,
         photo: given.photo ? Buffer.from(given.photo.base64, 'base64') : null,
       });
@@ -200,18 +216,88 @@ export class Sheets {
     return { wires: benchOf(bench).wires.slice(setting.document.bench.wires.length) };
   }
 
+  /** Sheets of students' own in an instructor's classes that nobody has confirmed, oldest first. */
+  async waiting(instructor: Person): Promise<SheetWaiting[]> {
+    const attempts = await AttemptModel.query(this.database)
+      .where({ confirmed: false })
+      .whereIn(
+        'assignmentId',
+        this.database('assignments').whereIn('class_id', classesOf(this.database, instructor)).select('id'),
+      )
+      .orderBy('handedInAt')
+      .withGraphFetched('[assignment.class, student]');
+    return attempts.map(({ id, state, handedInAt, startedAt, assignment, student }) => ({
+      attemptId: id,
+      student: student?.name ?? '',
+      exercise: assignment?.document.title ?? '',
+      className: assignment?.class?.name ?? '',
+      sentAt: (handedInAt ?? startedAt).toISOString(),
+      state,
+    }));
+  }
+
+  /**
+   * An instructor stands for what a student has entered; the permission to energise is theirs to say. The mark is
+   * worked out again where the permission is new to it.
+   */
+  async confirm(id: string, { permitted }: ConfirmRequest, instructor: Person): Promise<void> {
+    const { attempt, student, group, exercise } = await requireReadableAttempt(this.database, id, instructor);
+    if (attempt.state !== 'marked' && attempt.state !== 'failed')
+      throw new Refusal('conflict', 'This sheet is not marked yet.');
+    await this.database.transaction(async (trx) => {
+      const sheet = await SheetModel.query(trx)
+        .findOne({ attemptId: id })
+        .select('id', 'entries', 'confirmedAt')
+        .forUpdate();
+      if (!sheet)
+        throw new Refusal('conflict', 'This attempt was made on the screen: nothing is to confirm.');
+      if (sheet.confirmedAt) throw new Refusal('conflict', 'This sheet is confirmed already.');
+      await SheetModel.query(trx)
+        .findById(sheet.id)
+        .patch({
+          confirmedBy: instructor.id,
+          confirmedAt: new Date(),
+          entries: signedEntries(sheet.entries, {
+            isolatedBy: sheet.entries.isolatedBy,
+            permittedBy: permitted ? instructor.name : undefined,
+          }),
+        });
+      await AttemptModel.query(trx).findById(id).patch({ confirmed: true });
+      await note(trx, {
+        actor: instructor,
+        kind: 'confirmed a bench sheet',
+        about: `${student.name}: ${exercise.title}`,
+        classId: group.id,
+        detail: { permitted },
+      });
+    });
+    if (permitted) await this.markAgain(id, exercise);
+  }
+
   /** What was entered for an attempt; null where it was made on the screen. */
   async of(attemptId: string, person: Person): Promise<SheetView | null> {
     await requireReadableAttempt(this.database, attemptId, person);
     const sheet = await SheetModel.query(this.database)
       .findOne({ attemptId })
-      .select('id', 'entries', 'sentAt', 'enteredBy', 'photoType')
-      .withGraphFetched('author');
+      .select(
+        'id',
+        'entries',
+        'sentAt',
+        'enteredBy',
+        'photoType',
+        'confirmedBy',
+        'confirmedAt',
+        'clockBehind',
+      )
+      .withGraphFetched('[author, confirmer]');
     return sheet
       ? {
           entries: sheet.entries,
           enteredBy: sheet.author?.name ?? '',
           sentAt: sheet.sentAt.toISOString(),
+          confirmedBy: sheet.confirmer?.name ?? '',
+          confirmedAt: sheet.confirmedAt?.toISOString() ?? null,
+          clockBehind: sheet.clockBehind,
           photo: sheet.photoType === null ? null : `/api/attempts/${attemptId}/sheet/photo`,
         }
       : null;
@@ -237,11 +323,41 @@ const numbered =
     return trx.raw<{ rows: unknown[] }>(sql, given as Knex.RawBinding[]);
   };
 
-const dateOf = (text: string | undefined): Date => (text === undefined ? new Date() : new Date(text));
-const begunAt = ({ begun, ended }: SheetEntries): Date => dateOf(begun ?? ended);
-/** Never before it was begun. */
-const endedAt = (entries: SheetEntries): Date =>
-  new Date(Math.max(dateOf(entries.ended ?? entries.begun).getTime(), begunAt(entries).getTime()));
+/** A student signs for isolating, an instructor for the permission: each for oneself. */
+const entriesBy = ({ role, name }: Person, entries: SheetEntries): SheetEntries =>
+  role === 'student'
+    ? signedEntries(entries, {
+        isolatedBy: entries.isolatedBy === undefined ? undefined : name,
+        permittedBy: undefined,
+      })
+    : signedEntries(entries, {
+        isolatedBy: entries.isolatedBy,
+        permittedBy: entries.permittedBy === undefined ? undefined : name,
+      });
+
+/**
+ * When a board was begun and ended by the server's clock: what a device has said, set right by how far its clock is behind, never
+ * after now. A student begins no sooner than the exercise is set, and hands in when the server has it: what is late is
+ * not made early by a clock.
+ */
+function timesOf(
+  { clock, entries }: SheetRequest,
+  { setAt, opensAt }: AssignmentModel,
+  isTrusted: boolean,
+  now = Date.now(),
+): { readonly begun: Date; readonly ended: Date; readonly behind: number | null } {
+  const behind = clock === undefined ? null : now - Date.parse(clock);
+  const earliest = isTrusted ? 0 : Math.max(setAt.getTime(), opensAt?.getTime() ?? 0);
+  const right = (text: string): number => Math.min(now, Math.max(earliest, Date.parse(text) + (behind ?? 0)));
+  const said = entries.ended ?? entries.begun;
+  const ended = isTrusted && said !== undefined ? right(said) : now;
+  const begun = Math.min(ended, right(entries.begun ?? entries.ended ?? new Date(ended).toISOString()));
+  return {
+    begun: new Date(begun),
+    ended: new Date(ended),
+    behind: behind === null ? null : Math.round(behind / 100) / 10,
+  };
+}
 
 /** Entries name nothing that is not on the sheet's board. */
 function requireFitting(exercise: Exercise, entries: SheetEntries): void {

@@ -23,6 +23,7 @@ export async function troublesOf(database: Knex, instructor: Person): Promise<Ex
     .join('classes as c', 'c.id', 's.class_id')
     .whereIn('c.id', classesOf(database, instructor))
     .whereNotNull('m.recorded')
+    .where('t.confirmed', true)
     .select<Row[]>(
       's.exercise_id',
       database.raw("s.document->>'title' as title"),

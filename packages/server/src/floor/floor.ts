@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
 import type pg from 'pg';
@@ -7,12 +8,14 @@ import { note } from '../domain/audit.js';
 import type { Journal } from '../domain/journal.js';
 import { Refusal } from '../domain/refusal.js';
 import type { Slips } from '../domain/slips.js';
+import type { Lane } from '../marking/threads.js';
 import type { Bench, Change, Message, Order, Walker } from './messages.js';
 import { floorBenches } from './rows.js';
+import { Standings } from './standings.js';
 import { Wire } from './wire.js';
 
-/** How often what has changed is told and written down, milliseconds: ten times a second to those who look, once a second to the database. */
-const TELL_MS = 100;
+/** How often the logs are looked at, and how benches stand is written down, milliseconds. */
+const LOOK_MS = 200;
 const KEEP_MS = 1_000;
 /** How often a bench says that it is there, milliseconds. */
 const HERE_MS = 3_000;
@@ -22,8 +25,11 @@ const BEHIND = 256_000;
 interface Parts {
   readonly database: Knex;
   readonly pool: pg.Pool;
+  readonly databaseUrl: string;
   readonly journal: Journal;
   readonly slips: Slips;
+  /** Where benches are followed. */
+  readonly lane: Lane<unknown, unknown>;
   readonly log: Logger;
 }
 
@@ -31,12 +37,16 @@ interface Parts {
 export class Floor {
   private readonly benches = new Map<string, Bench>();
   private readonly walkers = new Set<Walker>();
+  private readonly standings: Standings;
+  private isLooking = false;
   private readonly wire: Wire<Message>;
   private readonly timers: readonly NodeJS.Timeout[];
 
   constructor(private readonly parts: Parts) {
+    this.standings = new Standings(parts.pool, parts.journal, parts.lane);
     this.wire = new Wire(
       parts.pool,
+      parts.databaseUrl,
       parts.log,
       (message) => this.take(message),
       () => this.tellAll(),
@@ -47,15 +57,15 @@ export class Floor {
         ms,
       );
     this.timers = [
-      every(TELL_MS, () => this.tellChanges()),
+      every(LOOK_MS, () => this.lookOn()),
       every(KEEP_MS, () => this.keep()),
       every(HERE_MS, () => this.sayHere()),
     ];
   }
 
-  stop(): void {
+  async stop(): Promise<void> {
     for (const timer of this.timers) clearInterval(timer);
-    this.wire.stop();
+    await this.wire.stop();
   }
 
   // ── students ──────────────────────────────────────────────────────────────────────────────────
@@ -63,8 +73,11 @@ export class Floor {
   benchCame(given: Pick<Bench, 'attemptId' | 'classId' | 'student' | 'socket'>): Bench {
     const bench: Bench = {
       ...given,
+      standing: null,
       status: null,
-      told: true,
+      asks: false,
+      faults: [],
+      watched: false,
       kept: true,
       measured: null,
       lead: null,
@@ -72,6 +85,8 @@ export class Floor {
     };
     // The page that came last is the one that works.
     this.benches.set(bench.attemptId, bench);
+    // Whoever looks on says so again.
+    this.change(bench.classId, [{ attemptId: bench.attemptId, here: true }]);
     void this.unheard(bench).catch(() => undefined);
     void this.sayHere().catch(() => undefined);
     return bench;
@@ -90,37 +105,33 @@ export class Floor {
 
   benchSaid(bench: Bench, says: BenchSays): void {
     switch (says.kind) {
-      case 'status':
-        bench.status = says.status;
-        bench.told = false;
-        bench.kept = false;
-        return;
-      case 'frame':
-        this.toWatchers(bench.attemptId, { kind: 'frame', attemptId: bench.attemptId, frame: says.frame });
+      case 'asks':
+        bench.asks = says.yes;
+        this.tell(bench);
         return;
       case 'refused':
         this.toWatchers(bench.attemptId, { kind: 'refused', why: says.why });
         return;
       case 'consent':
-        void this.consent(bench, says.yes).catch(() => undefined);
+        void this.consent(bench, says).catch(() => undefined);
     }
   }
 
   /** The student has said yes or no to whoever asked for the lead. */
-  private async consent(bench: Bench, yes: boolean): Promise<void> {
+  private async consent(bench: Bench, { yes, to }: { yes: boolean; to: string }): Promise<void> {
     const { asked, attemptId, student } = bench;
-    if (!asked) {
-      // The student takes the lead back.
-      if (!yes && bench.lead !== null) {
+    if (asked?.id !== to) {
+      // The student takes the lead back. A yes to somebody who does not ask is a yes to nobody.
+      if (!yes && bench.lead === to) {
         this.toInstructor(bench.lead, { kind: 'lead', attemptId, yes: false });
         bench.lead = null;
-        this.toPage(bench, { kind: 'lead', by: null });
+        this.toPage(bench, NO_LEAD);
       }
       return;
     }
     bench.asked = null;
     bench.lead = yes ? asked.id : null;
-    this.toPage(bench, { kind: 'lead', by: yes ? asked.name : null });
+    this.toPage(bench, yes ? { kind: 'lead', by: asked.name, id: asked.id } : NO_LEAD);
     this.toInstructor(asked.id, { kind: 'lead', attemptId, yes });
     if (yes)
       await note(this.parts.database, {
@@ -149,14 +160,36 @@ export class Floor {
   private order(bench: Bench, body: Order): void {
     switch (body.kind) {
       case 'ask-lead':
+        // One asks at a time, so that a student always knows to whom a yes is said.
+        if (bench.asked && bench.asked.id !== body.by) {
+          this.toInstructor(body.by, { kind: 'refused', why: `${bench.asked.name} has asked already.` });
+          return;
+        }
         bench.asked = { id: body.by, name: body.name };
-        this.toPage(bench, { kind: 'lead-asked', by: body.name });
+        this.toPage(bench, { kind: 'lead-asked', by: body.name, id: body.by });
         return;
       case 'leave-lead':
+        if (bench.asked?.id === body.by) bench.asked = null;
         if (bench.lead !== body.by) return;
         bench.lead = null;
-        this.toPage(bench, { kind: 'lead', by: null });
+        this.toPage(bench, NO_LEAD);
         return;
+      case 'permitted':
+        bench.asks = false;
+        this.toPage(bench, body);
+        this.tell(bench);
+        return;
+      case 'watched':
+        bench.watched = body.by !== null;
+        this.toPage(bench, body);
+        return;
+      case 'fault': {
+        const written = JSON.stringify(body.fault);
+        const others = bench.faults.filter((fault) => JSON.stringify(fault) !== written);
+        bench.faults = body.clear ? others : [...others, body.fault].slice(-MOST_FAULTS);
+        this.toPage(bench, body);
+        return;
+      }
       case 'hand-by':
         if (bench.lead === body.by) this.toPage(bench, { kind: 'hand', hand: body.hand });
         else this.toInstructor(body.by, { kind: 'refused', why: 'You do not have the lead at this bench.' });
@@ -335,20 +368,45 @@ export class Floor {
   }
 
   private changedHere(classId: string, changed: readonly Change[]): void {
-    for (const walker of this.walkers)
-      if (walker.classId === classId) this.send(walker, { kind: 'changed', benches: changed });
+    for (const walker of this.walkers) {
+      if (walker.classId !== classId) continue;
+      this.send(walker, { kind: 'changed', benches: changed });
+      for (const { attemptId, here, status } of changed)
+        if (here && !status && attemptId === walker.watching) this.watch(walker, attemptId);
+    }
   }
 
-  private async tellChanges(): Promise<void> {
-    const byClass = new Map<string, Change[]>();
-    for (const bench of this.benches.values()) {
-      if (bench.told || !bench.status) continue;
-      bench.told = true;
-      const change: Change = { attemptId: bench.attemptId, here: true, status: bench.status };
-      byClass.set(bench.classId, [...(byClass.get(bench.classId) ?? []), change]);
+  /** Looks at the logs of the benches here, and tells what has changed of them. */
+  private async lookOn(): Promise<void> {
+    if (this.isLooking) return;
+    this.isLooking = true;
+    try {
+      const byClass = new Map<string, Change[]>();
+      for (const [bench, { standing, frame }] of await this.standings.look([...this.benches.values()])) {
+        const { attemptId, classId } = bench;
+        if (frame) this.toWatchers(attemptId, { kind: 'frame', attemptId, frame });
+        bench.standing = standing;
+        const change = this.changeOf(bench);
+        if (change) byClass.set(classId, [...(byClass.get(classId) ?? []), change]);
+      }
+      for (const [classId, changed] of byClass) this.change(classId, changed);
+    } finally {
+      this.isLooking = false;
     }
-    for (const [classId, changed] of byClass) this.change(classId, changed);
-    return Promise.resolve();
+  }
+
+  /** What has changed of a bench since it was told last; null where nothing has. */
+  private changeOf(bench: Bench): Change | null {
+    const status = statusOf(bench);
+    if (!status || isDeepStrictEqual(status, bench.status)) return null;
+    bench.status = status;
+    bench.kept = false;
+    return { attemptId: bench.attemptId, here: true, status };
+  }
+
+  private tell(bench: Bench): void {
+    const change = this.changeOf(bench);
+    if (change) this.change(bench.classId, [change]);
   }
 
   /** Writes down how benches stand, with how far each has come by the board's own measure. */
@@ -426,6 +484,16 @@ export class Floor {
 }
 
 const PER_MESSAGE = 10;
+/** Faults that an instructor may have in one bench at once. */
+const MOST_FAULTS = 20;
+const NO_LEAD: ToBench = { kind: 'lead', by: null, id: null };
+
+/** How a bench stands, with what its student asks. */
+function statusOf({ standing, asks }: Bench): BenchStatus | null {
+  if (!standing) return null;
+  const { step, supplyOn } = standing;
+  return { ...standing, step: asks && !supplyOn && step !== 'hand-in' ? 'ask' : step, asks };
+}
 
 const KEEP = `insert into bench_states (attempt_id, status, seen_at, asks_at, progress, progress_of, progress_at)
     select id, $2::jsonb, now(), case when $3::boolean then now() end, $4::int, $5::int, now() from attempts where id = $1 and state = 'open'

@@ -1,4 +1,5 @@
 import type { WebSocket } from 'ws';
+import type { Standing, WrittenFault } from '@contactum/core';
 import type { BenchHand, BenchStatus, FloorBench, FloorNews, Person, ToBench } from '@contactum/contract';
 
 /** A student's page at a bench, in this process. */
@@ -7,9 +8,17 @@ export interface Bench {
   readonly classId: string;
   readonly student: Person;
   readonly socket: WebSocket;
+  /** As its log says; null before it was looked at. */
+  standing: Standing | null;
+  /** What was told of it last. */
   status: BenchStatus | null;
-  /** To be told, and to be kept. */
-  told: boolean;
+  /** Asks for permission to energise. */
+  asks: boolean;
+  /** Faults that an instructor has put in. */
+  faults: readonly WrittenFault[];
+  /** An instructor looks on. */
+  watched: boolean;
+  /** To be kept. */
   kept: boolean;
   /** How many of its potentials are complete, and with how many leads that was so; null before it is looked at. */
   measured: { readonly leads: number; readonly complete: number; readonly of: number } | null;

@@ -2,12 +2,12 @@ import { randomUUID } from 'node:crypto';
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import type pg from 'pg';
 import type { Logger } from 'pino';
+import { listenTo } from '../database/listen.js';
 
 /** Channel over which processes tell each other what happens on the floor. */
 const CHANNEL = 'contactum_floor';
 /** Longest payload of a notification is 8000 bytes. */
 const LONGEST = 7_800;
-const AGAIN_MS = 1_000;
 
 interface Envelope {
   readonly from: string;
@@ -17,17 +17,19 @@ interface Envelope {
 /** Live messages between web processes, through the database: nothing else is needed, and none is kept. */
 export class Wire<Message> {
   private readonly own = randomUUID();
-  private listener: pg.PoolClient | null = null;
-  private stopped = false;
+  private readonly listener: { stop(): Promise<void> };
 
   constructor(
     private readonly pool: pg.Pool,
+    databaseUrl: string,
     private readonly log: Logger,
     /** Told what another process has said; `again` after a connection was lost, when something may have been missed. */
     private readonly hear: (message: Message) => void,
-    private readonly again: () => void,
+    again: () => void,
   ) {
-    void this.listen();
+    this.listener = listenTo(databaseUrl, CHANNEL, log, (payload) =>
+      payload === null ? again() : this.take(payload),
+    );
   }
 
   /** Says something to every other process. Larger messages are packed; what is too large even so is left out. */
@@ -49,31 +51,8 @@ export class Wire<Message> {
     }
   }
 
-  stop(): void {
-    this.stopped = true;
-    this.listener?.release(true);
-    this.listener = null;
-  }
-
-  private async listen(): Promise<void> {
-    while (!this.stopped) {
-      try {
-        const client = await this.pool.connect();
-        this.listener = client;
-        client.on('notification', ({ payload = '' }) => this.take(payload));
-        await client.query(`listen ${CHANNEL}`);
-        this.again();
-        await new Promise<void>((resolve) => {
-          client.once('error', () => resolve());
-          client.once('end', () => resolve());
-        });
-        if (this.listener === client) client.release(true);
-        this.listener = null;
-      } catch {
-        this.listener = null;
-      }
-      await new Promise((resolve) => setTimeout(resolve, AGAIN_MS));
-    }
+  stop(): Promise<void> {
+    return this.listener.stop();
   }
 
   private take(payload: string): void {

@@ -8,6 +8,7 @@ import {
   enrolRequest,
   groupRequest,
   instructorRequest,
+  invitationAnswer,
   joinRequest,
   memberRequest,
   settingRequest,
@@ -25,12 +26,13 @@ import {
   removeMember,
   rosterOf,
 } from '../domain/classes.js';
+import { answerInvitation, invitationsOf, noticesOf, putAwayNotice } from '../domain/consent.js';
 import { enrol } from '../domain/enrolment.js';
 import { markBook, markRows, studentRecord } from '../domain/mark-book.js';
 import { requireOwnClass } from '../domain/permissions.js';
 import { changeSetting, setExercise, setToClasses } from '../domain/settings.js';
 import { troublesOf } from '../domain/troubles.js';
-import { bodyOf, idOf, instructorOf, studentOf } from './request.js';
+import { bodyOf, idOf, instructorOf, personOf, studentOf } from './request.js';
 
 /** Classes: who is in them, what is set to them, and their mark books. */
 export function classRoutes(database: Knex): Router {
@@ -105,6 +107,23 @@ function members(router: Router, database: Knex): void {
   router.delete('/classes/:id/groups/:group', async (request, response) => {
     const instructor = instructorOf(request);
     response.json(await removeGroup(database, classOf(request), idOf(request, 'group', 'group'), instructor));
+  });
+  router.get('/invitations', async (request, response) => {
+    response.json(await invitationsOf(database, studentOf(request)));
+  });
+  router.post('/invitations/:id', async (request, response) => {
+    const student = studentOf(request);
+    const { yes } = bodyOf(request, invitationAnswer);
+    await answerInvitation(database, classOf(request), yes, student);
+    response.status(204).end();
+  });
+  router.get('/notices', async (request, response) => {
+    response.json(await noticesOf(database, personOf(request)));
+  });
+  router.delete('/notices/:id', async (request, response) => {
+    const person = personOf(request);
+    await putAwayNotice(database, String(request.params.id), person);
+    response.status(204).end();
   });
   router.post('/join', async (request, response) => {
     const student = studentOf(request);

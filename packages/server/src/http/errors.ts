@@ -1,7 +1,7 @@
 import type { ErrorRequestHandler, RequestHandler } from 'express';
 import type { Logger } from 'pino';
 import type { ErrorResponse, ErrorType } from '@contactum/contract';
-import { isAway } from '../database/database.js';
+import { isAway, isFull, isRace } from '../database/database.js';
 import { Refusal, notFound } from '../domain/refusal.js';
 
 const STATUS: Readonly<Record<ErrorType, number>> = {
@@ -42,7 +42,7 @@ export function answerTo(
   log: Logger,
 ): { readonly status: number; readonly body: ErrorResponse } {
   const { type, message, details } = asRefusal(error);
-  if (type === 'internal') log.error({ err: error }, 'request failed');
+  if (type === 'internal' || isFull(error)) log.error({ err: error }, 'request failed');
   return { status: STATUS[type], body: { error: { type, message, ...details } } };
 }
 
@@ -55,6 +55,16 @@ function asRefusal(error: unknown): Refusal {
     return new Refusal(
       'unavailable',
       'The server cannot reach its database for a moment. Nothing was changed; try again.',
+    );
+  if (isFull(error))
+    return new Refusal(
+      'unavailable',
+      'The server takes no changes at the moment: its disk is full, or its database is read-only. Nothing was changed; tell whoever keeps it.',
+    );
+  if (isRace(error))
+    return new Refusal(
+      'conflict',
+      'Somebody has changed the same at the same moment. Look at it again, and try once more.',
     );
   const { type, status, code, nativeError } = error as {
     type?: unknown;

@@ -1,12 +1,12 @@
 import { Router } from 'express';
 import type { Knex } from 'knex';
 import ical from 'ical-generator';
-import { sheetRequest, type SheetRequest } from '@contactum/contract';
+import { confirmRequest, sheetRequest, type SheetRequest } from '@contactum/contract';
 import { writeCsv } from '@contactum/core/exchange';
 import { dueDates } from '../domain/calendar.js';
 import { LOGBOOK_COLUMNS, logbookOf, logbookRows } from '../domain/logbook.js';
 import type { Sheets } from '../domain/sheets.js';
-import { bodyOf, idOf, personOf, studentOf } from './request.js';
+import { bodyOf, idOf, instructorOf, personOf, studentOf } from './request.js';
 
 /** Paper and records: bench sheets out and back, the logbook, the calendar of due dates. */
 export function sheetRoutes(database: Knex, sheets: Sheets): Router {
@@ -29,6 +29,16 @@ export function sheetRoutes(database: Knex, sheets: Sheets): Router {
 
   router.get('/attempts/:id/sheet', async (request, response) => {
     response.json(await sheets.of(idOf(request, 'attempt'), personOf(request)));
+  });
+
+  router.get('/sheets/waiting', async (request, response) => {
+    response.json(await sheets.waiting(instructorOf(request)));
+  });
+
+  router.post('/attempts/:id/sheet/confirm', async (request, response) => {
+    const instructor = instructorOf(request);
+    await sheets.confirm(idOf(request, 'attempt'), bodyOf(request, confirmRequest), instructor);
+    response.status(204).end();
   });
 
   router.get('/attempts/:id/sheet/photo', async (request, response) => {

@@ -17,6 +17,31 @@ const LARGEST = 16_000;
 /** A socket that is silent so long is dead, milliseconds. */
 const SILENT = 30_000;
 
+/** What a page may be behind with before its socket is ended, bytes; and how often that is looked at, milliseconds. */
+const BEHIND = 4_000_000;
+const SLOW_MS = 1_000;
+
+/** What a socket may send: more than any hand and any page does. Messages and bytes at once, and a second. */
+const MESSAGES = { burst: 300, perSecond: 50 };
+const BYTES = { burst: 500_000, perSecond: 50_000 };
+
+/** What is left of a socket's budget, by a clock that nobody puts back. */
+class Budget {
+  private messages = MESSAGES.burst;
+  private bytes = BYTES.burst;
+  private at = performance.now();
+
+  /** False once it is used up. */
+  takes(length: number): boolean {
+    const now = performance.now();
+    const seconds = (now - this.at) / 1000;
+    this.at = now;
+    this.messages = Math.min(MESSAGES.burst, this.messages + seconds * MESSAGES.perSecond) - 1;
+    this.bytes = Math.min(BYTES.burst, this.bytes + seconds * BYTES.perSecond) - length;
+    return this.messages >= 0 && this.bytes >= 0;
+  }
+}
+
 /** What somebody who has come in does with a socket: takes what it says, and its end. */
 export interface Visit {
   readonly hear: (text: string) => void;
@@ -53,6 +78,7 @@ export class SocketDoor {
   });
   private readonly cookies: SessionCookies;
   private readonly pulse: NodeJS.Timeout;
+  private readonly slow: NodeJS.Timeout;
   /** By socket, the session that it was opened in, and what it was opened for. */
   private readonly opened = new Map<WebSocket, Opened>();
   private looking = false;
@@ -67,10 +93,15 @@ export class SocketDoor {
       for (const socket of this.sockets.clients) socket.ping();
       this.look();
     }, SILENT / 2);
+    this.slow = setInterval(() => {
+      // Whoever does not read what is told keeps it in this process's memory.
+      for (const socket of this.sockets.clients) if (socket.bufferedAmount > BEHIND) socket.terminate();
+    }, SLOW_MS);
   }
 
   stop(): void {
     clearInterval(this.pulse);
+    clearInterval(this.slow);
     for (const socket of this.sockets.clients) socket.terminate();
     this.sockets.close();
   }
@@ -99,9 +130,13 @@ export class SocketDoor {
       visit.left?.();
     });
     socket.on('error', (error) => this.parts.log.warn({ err: error }, 'a socket'));
+    const budget = new Budget();
     socket.on('message', (data: Buffer) => {
       silent.refresh();
-      visit.hear(data.toString('utf8'));
+      // What comes after a socket was told to close is not heard.
+      if (socket.readyState !== socket.OPEN) return;
+      if (budget.takes(data.length)) visit.hear(data.toString('utf8'));
+      else socket.close(1008, 'Too much was sent at once.');
     });
   }
 

@@ -82,4 +82,5 @@ export function search({ exercise, bench, progress }: SearchTask): Repair {
   });
 }
 
+export { follow } from '../floor/following.js';
 export { answerSearch } from './search-work.js';

@@ -16,6 +16,8 @@ import type {
   PersonRequest,
   PersonRow,
   Published,
+  Invitation,
+  Notice,
   Roster,
   SettingRequest,
   StudentRecord,
@@ -190,6 +192,37 @@ export function useJoin() {
   return useMutation({
     mutationFn: (code: string) => ask<{ className: string }>('POST', '/join', { code }),
     onSuccess: () => client.invalidateQueries({ queryKey: ['exercises'] }),
+  });
+}
+
+/** Classes that a student is asked to join, and the answer. */
+export const useInvitations = () =>
+  useQuery({ queryKey: ['invitations'], queryFn: () => ask<Invitation[]>('GET', '/invitations') });
+
+export function useAnswerInvitation() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ classId, yes }: { classId: string; yes: boolean }) =>
+      ask<null>('POST', `/invitations/${classId}`, { yes }),
+    onSettled: () =>
+      Promise.all(['invitations', 'exercises'].map((key) => client.invalidateQueries({ queryKey: [key] }))),
+  });
+}
+
+/** What others did with people whom one teaches. */
+export const useNotices = (enabled: boolean) =>
+  useQuery({
+    queryKey: ['notices'],
+    queryFn: () => ask<Notice[]>('GET', '/notices'),
+    enabled,
+    refetchInterval: 60_000,
+  });
+
+export function usePutAwayNotice() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) => ask<null>('DELETE', `/notices/${id}`),
+    onSettled: () => client.invalidateQueries({ queryKey: ['notices'] }),
   });
 }
 

@@ -230,6 +230,20 @@ export function useSlipChanges(id: string) {
   return { remark, points, permit, markAgain };
 }
 
+/** Stands for a sheet that a student has entered; its slip and the lists that it stands in are read anew. */
+export function useConfirmSheet(id: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (permitted: boolean) => ask<null>('POST', `/attempts/${id}/sheet/confirm`, { permitted }),
+    onSuccess: () =>
+      Promise.all(
+        [['slip', id], ['sheet', id], ['sheets', 'waiting'], ['marks']].map((queryKey) =>
+          client.invalidateQueries({ queryKey }),
+        ),
+      ),
+  });
+}
+
 /** A student's search; what is seen of its board is asked anew when the page is opened. */
 export const useSearch = (id: string) =>
   useQuery({

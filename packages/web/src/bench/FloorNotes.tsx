@@ -1,5 +1,5 @@
 import { Alert, Button } from 'antd';
-import type { Visit } from './use-floor.js';
+import type { Asker, Visit } from './use-floor.js';
 
 /** What the instructor does at this bench: looks on, asks for the lead, has it, says a word. */
 export function FloorNotes({
@@ -8,7 +8,7 @@ export function FloorNotes({
   onHeard,
 }: {
   visit: Visit;
-  onAnswer: (yes: boolean) => void;
+  onAnswer: (yes: boolean, to: Asker) => void;
   onHeard: (id: string) => void;
 }) {
   const { watched, asked, lead, words } = visit;
@@ -27,13 +27,13 @@ export function FloorNotes({
         <Alert
           type="warning"
           showIcon
-          title={`${asked} would like to take the lead at your bench.`}
+          title={`${asked.name} would like to take the lead at your bench.`}
           action={
             <span className="hand-row">
-              <Button size="small" type="primary" onClick={() => onAnswer(true)}>
+              <Button size="small" type="primary" onClick={() => onAnswer(true, asked)}>
                 Yes
               </Button>
-              <Button size="small" onClick={() => onAnswer(false)}>
+              <Button size="small" onClick={() => onAnswer(false, asked)}>
                 No
               </Button>
             </span>
@@ -44,9 +44,9 @@ export function FloorNotes({
         <Alert
           type="warning"
           showIcon
-          title={`${lead} has the lead beside you.`}
+          title={`${lead.name} has the lead beside you.`}
           action={
-            <Button size="small" onClick={() => onAnswer(false)}>
+            <Button size="small" onClick={() => onAnswer(false, lead)}>
               Take it back
             </Button>
           }

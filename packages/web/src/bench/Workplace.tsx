@@ -1,3 +1,4 @@
+import { isShort } from '@contactum/core';
 import { useState } from 'react';
 import { App } from 'antd';
 import { useNavigate } from 'react-router';
@@ -9,7 +10,6 @@ import { useHandIn } from '../api/queries.js';
 import { BenchNotes } from './BenchNotes.js';
 import { FloorNotes } from './FloorNotes.js';
 import { useFloor } from './use-floor.js';
-import { isShort } from './IncidentBanner.js';
 import { JobSheet } from './JobSheet.js';
 import type { Leadership } from './leadership.js';
 import { SettingDialog } from './SettingDialog.js';

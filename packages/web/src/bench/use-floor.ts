@@ -1,31 +1,27 @@
 import { useEffect, useRef, useState } from 'react';
 import { useQueryClient } from '@tanstack/react-query';
 import { describeStimulus, faultKey, readFault, type Fault } from '@contactum/core';
-import type {
-  AttemptView,
-  BenchHand,
-  BenchSays,
-  BenchStatus,
-  JobStep,
-  ToBench,
-  WireFrame,
-} from '@contactum/contract';
+import type { AttemptView, BenchHand, BenchSays, ToBench } from '@contactum/contract';
 import { ServerLine } from '../api/line.js';
 import type { Act } from '../board/Handle.js';
-import { sentence } from './IncidentBanner.js';
-import type { LiveBench } from './live.js';
 import { doTyped, type Kit } from './use-workplace.js';
 
-/** How often the floor is told how this bench stands, and shown it while somebody looks on, milliseconds. */
+/** How often the floor is told what it is to know, milliseconds. */
 const TELL_MS = 100;
+
+/** An instructor who asks for the lead, or has it. */
+export interface Asker {
+  readonly name: string;
+  readonly id: string;
+}
 
 /** What the instructor does at this bench, as its student is told it. */
 export interface Visit {
   /** Who looks on. */
   readonly watched: string | null;
   /** Who asks for the lead, and who has it. */
-  readonly asked: string | null;
-  readonly lead: string | null;
+  readonly asked: Asker | null;
+  readonly lead: Asker | null;
   readonly words: readonly { readonly id: string; readonly by: string; readonly text: string }[];
 }
 
@@ -51,7 +47,7 @@ export function useFloor(view: AttemptView, kit: Kit, { shown, act, switchSupply
   useEffect(() => {
     if (!isLeading) return undefined;
     const own = new FloorLine(id, kit, {
-      status: () => statusOf(view, kit, now.current.shown),
+      asks: () => kit.store.getState().asks,
       permitted: () => {
         kit.store.actions.patch({ asks: false });
         void client.invalidateQueries({ queryKey: ['permission', id] });
@@ -69,8 +65,9 @@ export function useFloor(view: AttemptView, kit: Kit, { shown, act, switchSupply
   }, [id, kit, view, client, isLeading]);
   return {
     visit,
-    answer: (yes: boolean) => {
-      line.current?.say({ kind: 'consent', yes });
+    /** Says yes or no to the one who asked, or takes the lead back from who has it. */
+    answer: (yes: boolean, to: Asker) => {
+      line.current?.say({ kind: 'consent', yes, to: to.id });
       setVisit((before) => ({ ...before, asked: null }));
     },
     heard: (word: string) =>
@@ -92,53 +89,8 @@ function doneBy(
   return done ? null : (kit.store.getState().message?.text ?? 'This could not be done.');
 }
 
-/** The step of the job sheet at which a bench stands. */
-function stepOf(view: AttemptView, { store, live }: Kit, shown: ReadonlySet<string>): JobStep {
-  const { readings, asks } = store.getState();
-  const { behaviours, deadTests } = view.exercise;
-  if (behaviours.length > 0 && shown.size === behaviours.length) return 'hand-in';
-  if (live.store.getState().supplyOn) return shown.size > 0 ? 'prove' : 'energise';
-  if (asks) return 'ask';
-  if (shown.size > 0) return 'prove';
-  return deadTests.length > 0 && readings.length > 0 ? 'dead-test' : 'wire';
-}
-
-function runningOf(live: LiveBench): string {
-  const { frame, shape } = live.store.getState();
-  if (!frame || !shape) return '';
-  const states = shape.devices.flatMap((tag, k) => {
-    const state = frame.states[k];
-    return state === 'in' || state === 'timing' || state === 'tripped' || state === 'chattering'
-      ? [`${tag} ${state}`]
-      : [];
-  });
-  const lamps = shape.lamps.flatMap((tag, k) => (frame.lamps[k] === 'lit' ? [`${tag} lit`] : []));
-  const motors = shape.motors.flatMap((tag, k) => {
-    const driven = frame.motors[k]?.driven ?? 'none';
-    return driven === 'none' ? [] : [`${tag} ${driven}`];
-  });
-  return [...motors, ...states, ...lamps].join(', ').slice(0, 200);
-}
-
-function statusOf(view: AttemptView, kit: Kit, shown: ReadonlySet<string>): BenchStatus {
-  const { incidents, supplyOn } = kit.live.store.getState();
-  const { bench, asks } = kit.store.getState();
-  const last = incidents.at(-1);
-  return {
-    step: stepOf(view, kit, shown),
-    supplyOn,
-    incidents: incidents.length,
-    lastIncident: last ? sentence(last).slice(0, 200) : null,
-    leads: bench.wires.length,
-    shown: shown.size,
-    functions: view.exercise.behaviours.length,
-    running: runningOf(kit.live),
-    asks,
-  };
-}
-
 interface Hooks {
-  readonly status: () => BenchStatus;
+  readonly asks: () => boolean;
   readonly permitted: () => void;
   readonly hand: (hand: BenchHand) => string | null;
   readonly tell: (change: Partial<Visit> | ((before: Visit) => Partial<Visit>)) => void;
@@ -147,9 +99,7 @@ interface Hooks {
 /** The socket to the floor: opened again when it is lost, and silent while nothing changes. */
 class FloorLine {
   private readonly line: ServerLine<BenchSays, ToBench>;
-  private told = '';
-  private watched = false;
-  private frame: object | null = null;
+  private told = false;
   private faults: readonly Fault[] = [];
   private readonly timer: ReturnType<typeof setInterval>;
 
@@ -163,9 +113,8 @@ class FloorLine {
       hear: (told) => this.hear(told),
       opened: () => {
         this.line.steady();
-        this.told = '';
+        this.told = false;
       },
-      ended: () => (this.watched = false),
       lost: () => this.hooks.tell({ watched: null, lead: null, asked: null }),
     });
     this.timer = setInterval(() => this.tick(), TELL_MS);
@@ -181,48 +130,23 @@ class FloorLine {
     this.kit.live.setFaults([]);
   }
 
-  /** Says what has changed since it was said last. */
+  /** Says whether permission is asked for, where it was not said yet; how the board stands is in its log. */
   private tick(): void {
-    if (!this.line.isOpen) return;
-    const status = this.hooks.status();
-    const text = JSON.stringify(status);
-    if (text !== this.told) {
-      this.told = text;
-      this.say({ kind: 'status', status });
-    }
-    const { frame } = this.kit.live.store.getState();
-    if (!this.watched || !frame || frame === this.frame) return;
-    this.frame = frame;
-    const { t, states, lamps, motors, supplyOn, running, closed } = frame;
-    const shown: WireFrame = {
-      t,
-      states,
-      lamps,
-      motors,
-      supplyOn,
-      running,
-      events: [],
-      incidents: [],
-      closed: closed.join(''),
-      locked: false,
-      lifted: [],
-    };
-    this.say({ kind: 'frame', frame: shown });
+    const asks = this.hooks.asks();
+    if (asks !== this.told && this.line.say({ kind: 'asks', yes: asks })) this.told = asks;
   }
 
   private hear(told: ToBench): void {
     const { tell } = this.hooks;
     switch (told.kind) {
       case 'watched':
-        this.watched = told.by !== null;
-        this.frame = null;
         tell({ watched: told.by });
         return;
       case 'lead-asked':
-        tell({ asked: told.by });
+        tell({ asked: { name: told.by, id: told.id } });
         return;
       case 'lead':
-        tell({ lead: told.by, asked: null });
+        tell({ lead: told.by === null ? null : { name: told.by, id: told.id ?? '' }, asked: null });
         return;
       case 'permitted':
         this.hooks.permitted();

@@ -1,8 +1,7 @@
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { useStore } from 'zustand';
-import { isSupply, targetOf, type Bench, type Stimulus } from '@contactum/core';
+import { type Bench, describeIncident, isSupply, type Stimulus, targetOf } from '@contactum/core';
 import type { Act } from '../board/Handle.js';
-import { sentence } from './IncidentBanner.js';
 import type { LiveBench } from './live.js';
 import type { BenchStore } from './store.js';
 import { readTyped } from './typed.js';
@@ -31,7 +30,7 @@ export function useSupplyNotes({ live, store }: Kit, say: (text: string) => void
     let before = live.store.getState().supplyOn;
     return live.store.subscribe(({ supplyOn: now, incidents }, { incidents: known }) => {
       const last = incidents.at(-1);
-      if (last && incidents !== known) say(sentence(last));
+      if (last && incidents !== known) say(describeIncident(last));
       if (now === before) return;
       before = now;
       store.actions.noteSupply(now);

@@ -9,6 +9,8 @@ import { Passwords } from './Passwords.js';
 export function Members({ roster }: { roster: Roster }) {
   const [adding, setAdding] = useState<'list' | 'hand' | null>(null);
   const [passwords, setPasswords] = useState<readonly FirstPassword[]>([]);
+  const { removeMember } = useClassHands(roster.id);
+  const { message } = App.useApp();
   const groupsOf = (id: string) =>
     roster.groups.filter(({ members }) => members.includes(id)).map(({ name }) => name);
   return (
@@ -50,6 +52,31 @@ export function Members({ roster }: { roster: Roster }) {
           },
         ]}
       />
+      {roster.asked.length > 0 && (
+        <section className="members-asked" aria-label="Asked to join">
+          <h3>Asked to join</h3>
+          <p className="quiet">
+            They have an account, and say yes or no when they sign in next. The join code is quicker, or an
+            administrator.
+          </p>
+          <ul className="plain-list">
+            {roster.asked.map(({ id, login }) => (
+              <li key={id}>
+                <span className="mono">{login}</span>{' '}
+                <Button
+                  size="small"
+                  type="text"
+                  onClick={() =>
+                    removeMember.mutate(id, { onError: (error) => void message.error(error.message) })
+                  }
+                >
+                  Take back
+                </Button>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
       {adding === 'list' && (
         <EnrolList roster={roster} onClose={() => setAdding(null)} onPasswords={setPasswords} />
       )}
@@ -121,14 +148,17 @@ function AddOne({
   onPassword: (password: FirstPassword) => void;
 }) {
   const { addMember } = useClassHands(roster.id);
+  const { message } = App.useApp();
   const [form] = Form.useForm<{ login: string; name?: string }>();
   const go = () =>
     void form.validateFields().then(({ login, name }) =>
       addMember.mutate(
         { login, ...(name?.trim() ? { name: name.trim() } : {}) },
         {
-          onSuccess: ({ password }) => {
+          onSuccess: ({ password, roster: now }) => {
             onClose();
+            if (now.asked.some((one) => one.login === login.trim().toLowerCase()))
+              void message.info(`${login} has an account, and is asked to join.`);
             if (password) onPassword(password);
           },
         },
@@ -163,6 +193,7 @@ function AddOne({
 const DOES: Readonly<Record<EnrolLine['does'], string>> = {
   new: '+ new account',
   known: '+ has an account',
+  ask: '? has an account: is asked to join',
   member: '= is in the class',
   bad: '✕',
 };

@@ -90,6 +90,9 @@ function StudentAssignment({
           <p key={attempt.id}>
             <Link to={`/slip/${attempt.id}`}>Attempt {attempt.number}</Link>{' '}
             <ResultTag result={attempt.result} />
+            {attempt.unconfirmed && (
+              <Tag color="warning">unconfirmed: it counts when your instructor has confirmed it</Tag>
+            )}
           </p>
         ))}
         <HeldAttempts attempts={attempts} />
@@ -104,7 +107,9 @@ function StudentAssignment({
       </div>
       {last?.state !== 'handed-in' && (last?.state === 'open' || assignment.shut === null) && (
         <Button
-          type={marked.some(({ result }) => result?.passed) ? 'default' : 'primary'}
+          type={
+            marked.some(({ result, unconfirmed }) => result?.passed && !unconfirmed) ? 'default' : 'primary'
+          }
           loading={open.isPending}
           onClick={() => open.mutate(assignment.id, { onSuccess: ({ id }) => void enter(id) })}
         >

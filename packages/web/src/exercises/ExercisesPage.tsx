@@ -1,8 +1,8 @@
 import { useMemo, useState } from 'react';
-import { Alert, App, Input, Select, Spin } from 'antd';
+import { Alert, App, Button, Input, Select, Spin } from 'antd';
 import { FAMILIES, type Family } from '@contactum/core';
 import type { ExerciseSummary, Person } from '@contactum/contract';
-import { useJoin } from '../api/college.js';
+import { useAnswerInvitation, useInvitations, useJoin } from '../api/college.js';
 import { useExercises } from '../api/queries.js';
 import { formOf } from '../drawing/form.js';
 import { ExerciseCard } from './ExerciseCard.js';
@@ -33,7 +33,7 @@ function standingOf({ assigned, set }: ExerciseSummary, { role }: Person): Stand
   if (role !== 'student') return set.length > 0 ? 'set' : 'not set';
   const attempts = assigned.flatMap((one) => one.attempts);
   if (assigned.length === 0) return 'not set';
-  if (attempts.some(({ result }) => result?.passed)) return 'passed';
+  if (attempts.some(({ result, unconfirmed }) => result?.passed && !unconfirmed)) return 'passed';
   if (attempts.at(-1)?.state === 'open') return 'under way';
   return attempts.some(({ result }) => result !== null) ? 'not passed' : 'due';
 }
@@ -94,6 +94,7 @@ export function ExercisesPage({ person }: { person: Person }) {
             : `${shown.length} of ${exercises.data.length}`}
         </p>
       </header>
+      {person.role === 'student' && <Invitations />}
       {first.length > 0 && (
         <section aria-labelledby="at-work">
           <h2 id="at-work">Set to your class</h2>
@@ -119,6 +120,39 @@ export function ExercisesPage({ person }: { person: Person }) {
       )}
     </main>
   );
+}
+
+/** Classes that a student is asked to join: nobody is put into one without a word of their own. */
+function Invitations() {
+  const { data = [] } = useInvitations();
+  const answer = useAnswerInvitation();
+  return data.map(({ classId, className, askedBy }) => (
+    <Alert
+      key={classId}
+      type="info"
+      showIcon
+      className="invitation"
+      title={`${askedBy} asks you to join ${className}.`}
+      description={
+        answer.error?.message ??
+        'Its instructors then see what you do in it, set exercises to you, and mark them.'
+      }
+      action={
+        <span className="hand-row">
+          <Button
+            type="primary"
+            loading={answer.isPending}
+            onClick={() => answer.mutate({ classId, yes: true })}
+          >
+            Join
+          </Button>
+          <Button disabled={answer.isPending} onClick={() => answer.mutate({ classId, yes: false })}>
+            Decline
+          </Button>
+        </span>
+      }
+    />
+  ));
 }
 
 /** A student joins a class by its code. */

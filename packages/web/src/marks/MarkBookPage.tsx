@@ -155,6 +155,18 @@ function Cell({ cell }: { cell: MarkCell | null }) {
         <span aria-hidden="true">!</span> could not be marked
       </Link>
     );
+  if (cell.unconfirmed)
+    return (
+      <Tooltip title="The student has entered this sheet. Open it, look at the board and confirm it: until then it counts nowhere.">
+        <Link to={`/slip/${cell.attemptId}`} className="mark-cell unconfirmed">
+          <span aria-hidden="true">?</span> unconfirmed
+          <span className="quiet">
+            {' '}
+            {cell.unconfirmed.recorded} of {cell.unconfirmed.max}
+          </span>
+        </Link>
+      </Tooltip>
+    );
   if (!cell.result) return <span className="quiet">{cell.state === 'open' ? 'wiring' : 'being marked'}</span>;
   const { score, recorded, max, passed, changed, reason } = cell.result;
   const { late } = cell;

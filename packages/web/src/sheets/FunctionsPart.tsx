@@ -7,11 +7,12 @@ import {
   type SheetFunction,
   type SheetRow,
 } from '@contactum/core';
-import { Choice, type PartProps } from './SheetPage.js';
+import type { Person } from '@contactum/contract';
+import { Choice, Signature, type PartProps } from './SheetPage.js';
 import { Told } from './Told.js';
 
 /** Each function from a fresh board: row by row as it should be, or what was seen instead. */
-export function FunctionsPart({ sheet, entries, enter }: PartProps) {
+export function FunctionsPart({ sheet, entries, enter, person }: PartProps & { readonly person: Person }) {
   const put = (id: string, k: number, seen: RowSeen) =>
     enter({ functions: { ...entries.functions, [id]: { ...entries.functions[id], [String(k)]: seen } } });
   const all = (one: SheetFunction) =>
@@ -23,17 +24,24 @@ export function FunctionsPart({ sheet, entries, enter }: PartProps) {
     });
   return (
     <>
-      <label className="sheet-field">
-        <span>Permission to energise, given by</span>
-        <Input
-          size="large"
-          maxLength={100}
-          value={entries.permittedBy ?? ''}
-          onChange={({ target }) => enter({ permittedBy: target.value || undefined })}
+      {person.role === 'student' ? (
+        <Alert
+          type="warning"
+          showIcon
+          title="Ask your instructor before anything is energised."
+          description="They give the permission in person, and say so when they confirm this sheet."
         />
-      </label>
-      {!entries.permittedBy && (
-        <Alert type="warning" showIcon title="Nobody energises before the instructor has signed here." />
+      ) : (
+        <>
+          <Signature
+            words={`I, ${person.name}, have seen the dead tests and give permission to energise.`}
+            signed={entries.permittedBy !== undefined}
+            onSign={(signed) => enter({ permittedBy: signed ? person.name : undefined })}
+          />
+          {entries.permittedBy === undefined && (
+            <Alert type="warning" showIcon title="Nobody energises before the instructor has signed here." />
+          )}
+        </>
       )}
       {sheet.functions.map((one) => (
         <section key={one.id} className="sheet-function" aria-label={one.title}>

@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { Alert, Button, Input, Segmented, Spin, Steps } from 'antd';
+import { Alert, Button, Checkbox, Input, Segmented, Spin, Steps } from 'antd';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { SheetEntries } from '@contactum/core';
 import type { Person, SheetToTake } from '@contactum/contract';
@@ -65,9 +65,9 @@ function Entry({
   const given = { sheet: paper.sheet, entries: sheet.entries, enter };
   const counts = useMemo(() => countsOf(paper, sheet.entries), [paper, sheet.entries]);
   const parts = [
-    <Isolate key="isolate" {...given} />,
+    <Isolate key="isolate" {...given} person={person} />,
     <DeadTestsPart key="dead" {...given} />,
-    <FunctionsPart key="functions" {...given} />,
+    <FunctionsPart key="functions" {...given} person={person} />,
     <ChecksPart key="checks" {...given} />,
     <AsWired key="wired" {...given} paper={paper} studentId={sheet.studentId} offline={offline} />,
     <Done
@@ -167,7 +167,7 @@ function countsOf({ sheet }: SheetToTake, entries: SheetEntries): string[] {
 }
 
 /** Cautions and signatures. */
-function Isolate({ sheet, entries, enter }: PartProps) {
+function Isolate({ sheet, entries, enter, person }: PartProps & { readonly person: Person }) {
   return (
     <>
       <Alert
@@ -182,19 +182,44 @@ function Isolate({ sheet, entries, enter }: PartProps) {
           </ul>
         }
       />
-      <label className="sheet-field">
-        <span>Isolated, locked off and proved dead by</span>
-        <Input
-          size="large"
-          maxLength={100}
-          value={entries.isolatedBy ?? ''}
-          onChange={({ target }) => enter({ isolatedBy: target.value || undefined })}
+      {person.role === 'student' ? (
+        <Signature
+          words={`I, ${person.name}, have isolated this board, locked it off and proved it dead.`}
+          signed={entries.isolatedBy !== undefined}
+          onSign={(signed) => enter({ isolatedBy: signed ? person.name : undefined })}
         />
-      </label>
+      ) : (
+        <label className="sheet-field">
+          <span>Isolated, locked off and proved dead by</span>
+          <Input
+            size="large"
+            maxLength={100}
+            value={entries.isolatedBy ?? ''}
+            onChange={({ target }) => enter({ isolatedBy: target.value || undefined })}
+          />
+        </label>
+      )}
       <p className="quiet">
-        Dead tests come next. Permission to energise is signed after them, with the functions.
+        Dead tests come next. Permission to energise is given after them, before the functions.
       </p>
     </>
+  );
+}
+
+/** What one signs for oneself. */
+export function Signature({
+  words,
+  signed,
+  onSign,
+}: {
+  words: string;
+  signed: boolean;
+  onSign: (signed: boolean) => void;
+}) {
+  return (
+    <Checkbox className="sheet-signature" checked={signed} onChange={({ target }) => onSign(target.checked)}>
+      {words}
+    </Checkbox>
   );
 }
 
@@ -240,7 +265,11 @@ function Done({
       >
         {isDone ? 'Done again' : 'Done'}: keep it to be sent
       </Button>
-      <p className="quiet">Entered by {person.name}.</p>
+      <p className="quiet">
+        Entered by {person.name}.
+        {person.role === 'student' &&
+          ' Your instructor looks at the board and confirms the sheet; until then its mark counts nowhere.'}
+      </p>
     </>
   );
 }

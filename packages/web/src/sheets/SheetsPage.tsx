@@ -2,8 +2,10 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Alert, App, Button, Popconfirm, Progress, Select, Table, Tag } from 'antd';
 import dayjs from 'dayjs';
 import { Link, useNavigate, useSearchParams } from 'react-router';
+import { useQuery } from '@tanstack/react-query';
 import { NOTHING_ENTERED } from '@contactum/core';
-import type { Person, SheetToTake } from '@contactum/contract';
+import type { Person, SheetToTake, SheetWaiting } from '@contactum/contract';
+import { ask } from '../api/client.js';
 import { SheetStore, type KeptSheet } from './kept.js';
 import './sheets.css';
 
@@ -64,6 +66,7 @@ export function SheetsPage({ person, offline = false }: { person: Person; offlin
         />
       )}
       <Begin store={store} papers={kept.papers} />
+      {!offline && person.role !== 'student' && <Waiting />}
       <SheetTable
         store={store}
         papers={kept.papers}
@@ -72,6 +75,45 @@ export function SheetsPage({ person, offline = false }: { person: Person; offlin
         offline={offline}
       />
     </main>
+  );
+}
+
+/** Sheets that students have entered themselves, and that count when their instructor stands for them. */
+function Waiting() {
+  const { data = [] } = useQuery({
+    queryKey: ['sheets', 'waiting'],
+    queryFn: () => ask<SheetWaiting[]>('GET', '/sheets/waiting'),
+  });
+  if (data.length === 0) return null;
+  return (
+    <section className="sheets-waiting" aria-label="Waiting to be confirmed">
+      <h2>Waiting to be confirmed</h2>
+      <p className="quiet">
+        Students have entered these themselves. Look at the board, open the sheet and confirm it: until then
+        it counts nowhere.
+      </p>
+      <Table
+        size="small"
+        rowKey="attemptId"
+        pagination={false}
+        dataSource={[...data]}
+        columns={[
+          {
+            title: 'Student',
+            key: 'student',
+            render: (_, one) => <Link to={`/slip/${one.attemptId}`}>{one.student}</Link>,
+          },
+          { title: 'Exercise', dataIndex: 'exercise' },
+          { title: 'Class', dataIndex: 'className' },
+          { title: 'Sent', key: 'sent', render: (_, one) => dayjs(one.sentAt).format('D MMM HH:mm') },
+          {
+            title: 'State',
+            key: 'state',
+            render: (_, { state }) => <Tag>{state === 'handed-in' ? 'being marked' : 'unconfirmed'}</Tag>,
+          },
+        ]}
+      />
+    </section>
   );
 }
 

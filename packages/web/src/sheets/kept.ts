@@ -89,4 +89,11 @@ export class SheetStore {
 }
 
 const sendSheet = ({ id, settingId, studentId, entries, photo }: KeptSheet, anyway: boolean) =>
-  ask<SheetTaken>('POST', `/assignments/${settingId}/sheets`, { id, studentId, entries, photo, anyway });
+  ask<SheetTaken>('POST', `/assignments/${settingId}/sheets`, {
+    id,
+    studentId,
+    entries,
+    photo,
+    anyway,
+    clock: new Date().toISOString(),
+  });

@@ -1,9 +1,10 @@
 import { Suspense, useState } from 'react';
-import { BulbOutlined, DownOutlined } from '@ant-design/icons';
-import { App, Button, Dropdown, Spin, Tooltip, type MenuProps } from 'antd';
+import { BellOutlined, BulbOutlined, DownOutlined } from '@ant-design/icons';
+import { App, Badge, Button, Dropdown, Popover, Spin, Tooltip, type MenuProps } from 'antd';
+import dayjs from 'dayjs';
 import { NavLink, Outlet, useNavigate } from 'react-router';
 import type { Person } from '@contactum/contract';
-import { endOtherSessions } from '../api/college.js';
+import { endOtherSessions, useNotices, usePutAwayNotice } from '../api/college.js';
 import { useSignOut } from '../api/queries.js';
 import { ChangePassword } from './FirstPassword.js';
 import { Mark } from './SignIn.js';
@@ -49,6 +50,7 @@ export function Shell({ person, dark, onDark }: { person: Person; dark: boolean;
             onClick={onDark}
           />
         </Tooltip>
+        {person.role !== 'student' && <Notices />}
         <Account person={person} />
       </header>
       <div id="place" className="shell-place" tabIndex={-1}>
@@ -57,6 +59,39 @@ export function Shell({ person, dark, onDark }: { person: Person; dark: boolean;
         </Suspense>
       </div>
     </div>
+  );
+}
+
+/** What others did with people whom one teaches: told until it is put away. */
+function Notices() {
+  const { data = [] } = useNotices(true);
+  const putAway = usePutAwayNotice();
+  if (data.length === 0) return null;
+  const words = data.length === 1 ? '1 message' : `${data.length} messages`;
+  return (
+    <Popover
+      trigger="click"
+      placement="bottomRight"
+      title="What others did"
+      content={
+        <ul className="notices">
+          {data.map(({ id, text, at }) => (
+            <li key={id}>
+              <span>
+                {text} <span className="quiet">{dayjs(at).format('D MMM HH:mm')}</span>
+              </span>
+              <Button size="small" onClick={() => putAway.mutate(id)}>
+                Put away
+              </Button>
+            </li>
+          ))}
+        </ul>
+      }
+    >
+      <Badge count={data.length} size="small">
+        <Button type="text" icon={<BellOutlined />} aria-label={words} />
+      </Badge>
+    </Popover>
   );
 }
 

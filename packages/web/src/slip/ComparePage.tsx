@@ -1,3 +1,4 @@
+import { isShort } from '@contactum/core';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { CaretRightOutlined, StepForwardOutlined } from '@ant-design/icons';
 import { Alert, Button, Select, Spin, Tabs } from 'antd';
@@ -7,7 +8,6 @@ import type { Bench, RepairEdit, Report, Stimulus } from '@contactum/core';
 import type { Slip } from '@contactum/contract';
 import { useSlip } from '../api/queries.js';
 import { Board } from '../board/Board.js';
-import { isShort } from '../bench/IncidentBanner.js';
 import { startLiveBench, type LiveBench } from '../bench/live.js';
 import { StripChart } from '../bench/StripChart.js';
 import { useAct } from '../bench/use-act.js';

@@ -57,20 +57,31 @@ export function Physical({ attemptId, findings }: { attemptId: string; findings:
   );
 }
 
+/** A clock within a minute is right. */
+const isOff = (behind: number | null): behind is number => behind !== null && Math.abs(behind) > 60;
+
+function offWords(behind: number): string {
+  const minutes = Math.round(Math.abs(behind) / 60);
+  return `${minutes < 120 ? `${minutes} min` : `${Math.round(minutes / 60)} h`} ${behind > 0 ? 'behind' : 'ahead of'}`;
+}
+
 function Entered({ attemptId }: { attemptId: string }) {
   const { data } = useQuery({
     queryKey: ['sheet', attemptId],
     queryFn: () => ask<SheetView | null>('GET', `/attempts/${attemptId}/sheet`),
-    staleTime: Number.POSITIVE_INFINITY,
   });
   if (!data) return null;
-  const { enteredBy, sentAt, photo, entries } = data;
+  const { enteredBy, sentAt, photo, entries, confirmedBy, confirmedAt, clockBehind } = data;
   return (
     <>
       <p className="quiet">
         Entered by {enteredBy}, sent {dayjs(sentAt).format('D MMM YYYY, HH:mm')}
         {entries.isolatedBy ? `; isolated and proved dead by ${entries.isolatedBy}` : ''}
         {entries.permittedBy ? `; permission given by ${entries.permittedBy}` : '; no permission was signed'}.
+        {confirmedAt !== null && confirmedBy !== enteredBy
+          ? ` Confirmed by ${confirmedBy}, ${dayjs(confirmedAt).format('D MMM YYYY, HH:mm')}.`
+          : ''}
+        {isOff(clockBehind) ? ` The clock of the device was ${offWords(clockBehind)} the server's.` : ''}
       </p>
       {photo !== null && (
         <img className="physical-photo" src={photo} alt="The board as it was photographed" />

@@ -3,16 +3,17 @@ import { Button } from 'antd';
 import { CaretRightOutlined, ReloadOutlined, StepForwardOutlined } from '@ant-design/icons';
 import { useStore } from 'zustand';
 import {
-  isSupply,
   type Bench,
+  describeIncident,
   type Fault,
   type Incident,
+  isShort,
+  isSupply,
   type RepairEdit,
   type Stimulus,
 } from '@contactum/core';
 import type { Slip } from '@contactum/contract';
 import { Board } from '../board/Board.js';
-import { isShort, sentence } from '../bench/IncidentBanner.js';
 import { useAct } from '../bench/use-act.js';
 import { startLiveBench, type LiveBench } from '../bench/live.js';
 import { StripChart } from '../bench/StripChart.js';
@@ -134,7 +135,7 @@ function useMarked(bench: Bench, proof: Proof | null, incidents: readonly Incide
 export function Incidents({ incidents }: { incidents: readonly Incident[] }) {
   return (
     <p className="replay-incident" role="status">
-      {incidents.slice(-2).map(sentence).join(' ')}
+      {incidents.slice(-2).map(describeIncident).join(' ')}
     </p>
   );
 }

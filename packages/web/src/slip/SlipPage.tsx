@@ -16,6 +16,7 @@ import { useSlip } from '../api/queries.js';
 import { capital } from '../bench/store.js';
 import { ChangePoints } from './ChangePoints.js';
 import { CriterionRow } from './CriterionRow.js';
+import { Confirm } from './Confirm.js';
 import { Equivalence } from './Equivalence.js';
 import { Remarks } from './Remarks.js';
 import { Physical } from './Physical.js';
@@ -71,6 +72,7 @@ function MarkedSlip({ slip, report, person }: { slip: Slip; report: Report; pers
       <section className="slip-list">
         <Head slip={slip} person={person} />
         <Verdict slip={slip} report={report} />
+        {slip.attempt.unconfirmed && <Confirm slip={slip} person={person} />}
         {!report.search && !report.physical && <Equivalence report={report} onProof={onProof} />}
         {report.physical && <Physical attemptId={slip.attempt.id} findings={report.physical} />}
         <Criteria slip={slip} report={report} person={person} shown={proof?.key ?? ''} onProof={onProof} />
@@ -119,13 +121,13 @@ function Verdict({ slip, report }: { slip: Slip; report: Report }) {
   const { score, recorded, max, passed, reason, changed } = slip.result ?? { ...report, changed: false };
   return (
     <>
-      <div className={`verdict ${passed ? 'passed' : 'failed'}`}>
+      <div className={`verdict ${slip.attempt.unconfirmed ? 'unconfirmed' : passed ? 'passed' : 'failed'}`}>
         <span className="score">
           {recorded}
           <small> of {max}</small>
         </span>
         <span>
-          <strong>{passed ? 'Passed' : 'Not passed'}</strong>
+          <strong>{slip.attempt.unconfirmed ? 'Unconfirmed' : passed ? 'Passed' : 'Not passed'}</strong>
           {reason !== null && <span className="verdict-reason">: {reason}</span>}
           {changed && <span> · marker gave {report.score}</span>}
         </span>

@@ -16,7 +16,6 @@ export {
   describeOhms,
   noteHeld,
   type Reading as WorkReading,
-  type WorkEntry,
   type WorkEvent,
   type WorkFindings,
 } from './work.js';

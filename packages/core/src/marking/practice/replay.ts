@@ -37,7 +37,7 @@ export function replayWork(opening: Wiring, log: readonly WorkEvent[]): WorkFind
       }
       case 'supply':
         if (event.on && !live.isSupplied) energised.push({ t: event.t, at, permitted });
-        switchSupplies(live, event.on);
+        live.switchSupplies(event.on);
         break;
       case 'act': {
         noteHeld(held, event.stimulus);
@@ -63,13 +63,4 @@ export function replayWork(opening: Wiring, log: readonly WorkEvent[]): WorkFind
     for (const incident of live.news().incidents) incidents.push({ ...incident, t: event.t });
   });
   return { energised, incidents, readings };
-}
-
-/** Switches every supply of the board. */
-function switchSupplies(live: LiveBench, on: boolean): void {
-  for (const { kind, device } of live.circuit?.mechanisms ?? []) {
-    if (kind !== 'supply') continue;
-    if (on) live.act({ reset: device.tag });
-    live.work(on ? { close: device.tag } : { open: device.tag });
-  }
 }

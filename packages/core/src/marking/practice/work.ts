@@ -1,14 +1,6 @@
-import type { Edit } from '../../bench/index.js';
 import type { Stimulus } from '../../circuit/index.js';
+import type { WorkEntry } from '../../live/index.js';
 import type { Incident } from '../../simulation/index.js';
-
-/** One thing done at the bench, as it is sent, stored and worked again. */
-export type WorkEntry =
-  | { readonly kind: 'edit'; readonly edit: Edit }
-  | { readonly kind: 'supply'; readonly on: boolean }
-  | { readonly kind: 'act'; readonly stimulus: Stimulus }
-  /** The ohmmeter laid on two terminals. */
-  | { readonly kind: 'reading'; readonly from: string; readonly to: string };
 
 /** What was done during an attempt, in order; seconds from its beginning, never running back. */
 export type WorkEvent = { readonly t: number } & (

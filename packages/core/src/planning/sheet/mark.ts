@@ -22,6 +22,22 @@ const NOT_TESTED: Evidence = { found: 'was not tested on the board' };
 const DEAD_TEST = 'workmanship/dead-test';
 const PERMISSION = 'workmanship/permission';
 
+/** Who has signed a sheet by an act of their own; undefined where nobody has. */
+export interface Signatures {
+  readonly isolatedBy: string | undefined;
+  readonly permittedBy: string | undefined;
+}
+
+/**
+ * Entries with the signatures that were really given. A name that was only typed, and a check that says that
+ * permission was given, count for nothing without one.
+ */
+export function signedEntries(entries: SheetEntries, { isolatedBy, permittedBy }: Signatures): SheetEntries {
+  const { [PERMISSION]: said, ...checks } = entries.checks;
+  const kept = said === undefined || (said && permittedBy === undefined) ? {} : { [PERMISSION]: said };
+  return { ...entries, isolatedBy, permittedBy, checks: { ...checks, ...kept } };
+}
+
 /**
  * Marks a physical board by what was entered at it, with the criteria, points and conditions of the same exercise on the screen:
  * a function keeps its points up to the first row that was otherwise or was not tried; safety, rules and workmanship count as

@@ -8,6 +8,7 @@ import { college } from './006-college.js';
 import { paper } from './007-paper.js';
 import { recorded } from './008-recorded.js';
 import { rights } from './009-rights.js';
+import { consent } from './010-consent.js';
 import type { Migration } from './migration.js';
 
 const migrations: Migration[] = [
@@ -20,6 +21,7 @@ const migrations: Migration[] = [
   paper,
   recorded,
   rights,
+  consent,
 ];
 
 /** Migrations that stand in the code, so that a bundle carries them. */

@@ -1,0 +1,115 @@
+import {
+  FollowedBench,
+  deadTestsOf,
+  openingBoard,
+  readFault,
+  referenceBench,
+  type Exercise,
+  type Frame,
+  type Standing,
+  type WorkEntry,
+  type WrittenFault,
+} from '@contactum/core';
+import type { WireFrame } from '@contactum/contract';
+import { putBounded } from '../bounded.js';
+
+/** Runs in a thread: benches that are worked in browsers are followed here by their logs. */
+
+export interface FollowTask {
+  readonly attemptId: string;
+  /** The last entry that this thread knows, as whoever asks believes; 0 with the exercise to begin anew. */
+  readonly after: number;
+  readonly exercise?: Exercise;
+  readonly entries: readonly { readonly seq: number; readonly t: number; readonly entry: WorkEntry }[];
+  /** Now, seconds from the beginning of the attempt. */
+  readonly t: number;
+  readonly faults: readonly WrittenFault[];
+  /** Whether somebody looks at it. */
+  readonly isWatched: boolean;
+}
+
+export interface FollowAnswer {
+  readonly seq: number;
+  readonly standing: Standing;
+  /** Something changes by itself: it is to be asked again. */
+  readonly isRunning: boolean;
+  readonly frame: WireFrame | null;
+}
+
+interface Known {
+  readonly bench: FollowedBench;
+  readonly faults: string;
+  seq: number;
+}
+
+/** Benches that a thread follows at once. */
+const MOST = 300;
+const known = new Map<string, Known>();
+
+/** How benches stand now; null of one of which this thread does not know what it is thought to. */
+export function follow({ tasks }: { readonly tasks: readonly FollowTask[] }): (FollowAnswer | null)[] {
+  return tasks.map((task) => {
+    try {
+      return followOne(task);
+    } catch (error) {
+      known.delete(task.attemptId);
+      throw error;
+    }
+  });
+}
+
+function followOne({
+  attemptId,
+  after,
+  exercise,
+  entries,
+  t,
+  faults,
+  isWatched,
+}: FollowTask): FollowAnswer | null {
+  const own = exercise ? begun(exercise) : known.get(attemptId);
+  if (own?.seq !== after) return null;
+  for (const { seq, t: at, entry } of entries) {
+    own.bench.take(at, entry);
+    own.seq = seq;
+  }
+  const written = JSON.stringify(faults);
+  if (written !== own.faults) own.bench.setFaults(faults.map(readFault));
+  own.bench.advanceTo(t);
+  putBounded(known, attemptId, { ...own, faults: written }, MOST);
+  const { standing, frame } = own.bench;
+  return {
+    seq: own.seq,
+    standing,
+    isRunning: frame?.running ?? false,
+    frame: isWatched && frame ? told(frame) : null,
+  };
+}
+
+function begun(exercise: Exercise): Known {
+  const tests = deadTestsOf(exercise.practice ?? {}, referenceBench(exercise));
+  return {
+    bench: new FollowedBench({
+      opening: openingBoard(exercise),
+      behaviours: exercise.behaviours,
+      testsDead: tests.length > 0,
+    }),
+    faults: '[]',
+    seq: 0,
+  };
+}
+
+/** A frame as it crosses the wire. */
+const told = ({ t, closed, states, lamps, motors, supplyOn, running }: Frame): WireFrame => ({
+  t: Math.round(t * 10) / 10,
+  states,
+  lamps,
+  motors,
+  supplyOn,
+  running,
+  events: [],
+  incidents: [],
+  closed: closed.join(''),
+  locked: false,
+  lifted: [],
+});
