@@ -43,7 +43,11 @@ class Caller {
       headers: { 'content-type': 'application/json', cookie: this.cookie },
       ...(body === undefined ? {} : { body: JSON.stringify(body) }),
     });
-    this.cookie = response.headers.getSetCookie()[0]?.split(';')[0] ?? this.cookie;
+    this.cookie =
+      response.headers
+        .getSetCookie()
+        .find((one) => one.startsWith('contactum.session='))
+        ?.split(';')[0] ?? this.cookie;
     if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${await response.text()}`);
     return (await response.json()) as { id: string; attempt: { state: string } };
   }

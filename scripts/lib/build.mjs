@@ -49,7 +49,7 @@ export const WEB_DIST = join(ROOT, 'packages', 'web', 'dist');
  * Packages that stay files of their own: they start threads from their files, load their drivers by name, or are one for several
  * bundles. The rest is bundled, since eight hundred small files take half of a process's start.
  */
-const KEPT_APART = ['knex', 'pg', 'pg-boss', 'pino', 'pino-http', 'piscina', 'rotating-file-stream'];
+const KEPT_APART = ['knex', 'pg', 'pg-boss', 'pino', 'pino-http', 'piscina', 'rotating-file-stream', 'sharp'];
 
 export async function buildServer() {
   await whenStale(

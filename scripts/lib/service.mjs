@@ -88,8 +88,8 @@ export class Caller {
         response.on('data', (chunk) => (answer += chunk));
         response.on('error', reject);
         response.on('end', () => {
-          const [set] = response.headers['set-cookie'] ?? [];
-          if (set) this.cookie = set.split(';')[0];
+          const set = sessionOf(response.headers['set-cookie'] ?? []);
+          if (set) this.cookie = set;
           resolve({ status: response.statusCode, text: answer });
         });
       });
@@ -100,6 +100,10 @@ export class Caller {
   }
 }
 
+/** The session's cookie among those that an answer sets; empty where it sets none. */
+export const sessionOf = (set) =>
+  set.find((one) => one.startsWith('contactum.session='))?.split(';')[0] ?? '';
+
 /** One of the demo's people signs in: the session's cookie and who it is. */
 export async function signIn(base, login) {
   const response = await fetch(`${base}/api/session`, {
@@ -109,7 +113,7 @@ export async function signIn(base, login) {
   });
   if (response.status !== 201) throw new Error(`sign-in of ${login}: ${response.status}`);
   const { id } = await response.json();
-  return { id, cookie: response.headers.getSetCookie()[0].split(';')[0] };
+  return { id, cookie: sessionOf(response.headers.getSetCookie()) };
 }
 
 export const agent = () => new Agent({ keepAlive: true, maxSockets: 400 });

@@ -136,6 +136,13 @@ export interface EnrolAnswer {
   readonly passwords: readonly FirstPassword[];
 }
 
+/** What marking one attempt takes on this server, seconds; null where it takes more than a marking may. */
+export interface MarkingCost {
+  readonly seconds: number | null;
+  /** Most that a marking may take, seconds. */
+  readonly most: number;
+}
+
 export interface DraftSummary {
   readonly id: string;
   readonly exerciseId: string | null;

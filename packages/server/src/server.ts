@@ -22,9 +22,10 @@ import { Sheets } from './domain/sheets.js';
 import { Slips } from './domain/slips.js';
 import { startBackground } from './marking/background.js';
 import { Marking } from './marking/marking.js';
+import type { ReadLibrary } from './marking/library-work.js';
 import { SearchThreads } from './marking/search-work.js';
 import { Desk, openQueue } from './marking/queue.js';
-import { Lane, judgeIn, type Worker } from './marking/threads.js';
+import { Lane, costIn, judgeIn, type Worker } from './marking/threads.js';
 
 export interface Running {
   readonly port: number;
@@ -39,6 +40,8 @@ export interface Workers {
 }
 
 const HOUR = 3600_000;
+/** Whoever does not send what was begun is cut off, milliseconds: its head, and all of it on a slow line. */
+const TIMES = { headersTimeout: 15_000, requestTimeout: 120_000 };
 /** Longest computation for which somebody waits, seconds. */
 const WAITED_FOR = 60;
 
@@ -58,7 +61,7 @@ export async function prepare(config: Config, log: Logger): Promise<void> {
 }
 
 /** For what somebody waits for, a lane for each kind: a heavy board of one kind holds up nobody who asks for another. */
-function lanesOf({ marking: worker }: Workers) {
+function lanesOf({ marking: worker }: Workers, { markingSeconds }: Config) {
   const lane = () => new Lane({ worker, seconds: WAITED_FOR });
   // What the floor's thread knows of the benches stays in it.
   return {
@@ -66,6 +69,7 @@ function lanesOf({ marking: worker }: Workers) {
     searches: lane(),
     sheets: lane(),
     setter: lane(),
+    cost: new Lane({ worker, seconds: markingSeconds }),
     floor: new Lane({ worker, staying: 1, seconds: WAITED_FOR }),
   };
 }
@@ -85,7 +89,7 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
   const pool = openPool(config.databaseUrl, log, 10);
   const journal = new Journal(pool);
   const boss = await openQueue(config.databaseUrl, log, false);
-  const lanes = lanesOf(workers);
+  const lanes = lanesOf(workers, config);
   const marking = new Marking(database, journal, lanes.marking);
   const sessions = new SessionStore(pool);
   const hub = new Hub(pool, config.databaseUrl, workers.benches, log);
@@ -101,7 +105,11 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
     slips,
     searches,
     sheets: new Sheets(database, journal, boss, lanes.sheets, (id, by) => marking.markAgain(id, by)),
-    judge: judgeIn(lanes.setter),
+    drafts: {
+      judge: judgeIn(lanes.setter),
+      costIn: costIn(lanes.cost, config.markingSeconds),
+      readIn: (task) => lanes.setter.run<ReadLibrary>(task, 'readLibrary'),
+    },
     log,
   });
   const floor = new Floor({
@@ -120,7 +128,7 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
   ]);
   const rights = listenTo(config.databaseUrl, RIGHTS_CHANNEL, log, () => sockets.look());
   const door = logDoor({ config, people: sessions, journal, log });
-  const server = createServer({ keepAliveTimeout: 65_000 }, (request, response) => {
+  const server = createServer({ keepAliveTimeout: 65_000, ...TIMES }, (request, response) => {
     if (!door(request, response)) app(request, response);
   });
   server.on('upgrade', (request, stream, head) => sockets.upgrade(request, stream, head));

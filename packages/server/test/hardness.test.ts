@@ -7,8 +7,8 @@ import pino from 'pino';
 import { isAway, migrate, openDatabase, openPool } from '../src/database/database.js';
 import { Pace } from '../src/security/pace.js';
 import { SharedFailures, Throttle } from '../src/security/throttle.js';
-import { hashPassword, verifyPassword } from '../src/security/passwords.js';
-import { Client, freshDatabase, people, startProcess, type Server } from './help.js';
+import { derivations, hashPassword, verifyPassword } from '../src/security/passwords.js';
+import { Client, freshDatabase, people, startProcess, until, type Server } from './help.js';
 
 const silent = pino({ level: 'silent' });
 
@@ -181,24 +181,52 @@ describe('wrong sign-ins are slowed down', () => {
       Throttle,
       Throttle,
     ];
-    for (let k = 0; k < 2; k += 1) await one.failed('here', 'ann');
+    const wrong = (throttle: Throttle, from: string, name: string) =>
+      new SharedFailures(pool)
+        .add([`${from} ${name}`, `address ${from}`, `name ${name}`])
+        .then(() => throttle);
+    for (let k = 0; k < 2; k += 1) await wrong(one, 'here', 'ann');
     expect(await other.delay('here', 'ann')).toBe(250);
-    await one.failed('here', 'ann');
-    await other.failed('here', 'ann');
+    await wrong(one, 'here', 'ann');
+    await wrong(other, 'here', 'ann');
     expect(await one.delay('here', 'ann')).toBe(1000);
     // Another name from the same address, and the same name from elsewhere, do not wait yet.
     expect([await one.delay('here', 'ben'), await other.delay('there', 'ann')]).toEqual([0, 0]);
-    for (let k = 0; k < 4; k += 1) await other.failed('here', `name ${k}`);
+    for (let k = 0; k < 4; k += 1) await wrong(other, 'here', `name ${k}`);
     expect(await one.delay('here', 'ben')).toBeGreaterThan(0);
-    for (let k = 0; k < 40; k += 1) await one.failed('here', 'ann');
+    for (let k = 0; k < 40; k += 1) await wrong(one, 'here', 'ann');
     expect(await other.delay('here', 'ann')).toBe(8000);
     await pool.query("update sign_in_failures set at = at - interval '10 minutes'");
     expect(await one.delay('here', 'ann')).toBe(0);
-    await expect(one.wait('here', 'ann')).resolves.toBe(true);
+    const right = () => Promise.resolve({ right: true, value: 'in' });
+    await expect(one.attempt('here', 'ann', right)).resolves.toBe('in');
+    // What is under way counts as wrong until it was right: many at once gain nothing.
+    const held: (() => void)[] = [];
+    const slow = () =>
+      new Promise<{ right: boolean; value: string }>((resolve) =>
+        held.push(() => resolve({ right: false, value: 'out' })),
+      );
+    const many = [0, 1].map(() => one.attempt('there', 'cas', slow));
+    await until(() => Promise.resolve(held.length === 2));
+    expect(await one.delay('there', 'cas')).toBe(250);
+    for (const end of held) end();
+    expect(await Promise.all(many)).toEqual(['out', 'out']);
     await pool.query("update sign_in_failures set at = at - interval '1 hour'");
     await new SharedFailures(pool).prune();
     expect((await pool.query('select 1 from sign_in_failures')).rowCount).toBe(0);
     await Promise.all([pool.end(), database.destroy()]);
+  });
+
+  test('a wrong password takes as long for an account that is new, old, or not there', async () => {
+    const [old, fresh] = [await hashPassword('low water'), await hashPassword('low water', 'first')];
+    const derived: number[] = [];
+    // Derivations are counted, not timed: the same ones are made for each.
+    for (const stored of [old, fresh, undefined]) {
+      const before = derivations();
+      expect(await verifyPassword(`wrong ${String(stored)}`, stored)).toBe(false);
+      derived.push(derivations() - before);
+    }
+    expect(derived).toEqual([2, 2, 2]);
   });
 
   test('a password is right or wrong, the first time and from memory', async () => {

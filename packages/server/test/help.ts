@@ -105,8 +105,9 @@ export class Client {
       },
       ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
     });
-    const set = response.headers.getSetCookie()[0];
-    if (set) this.cookie = set.split(';')[0] ?? '';
+    const set = response.headers.getSetCookie();
+    if (set.some((one) => one.startsWith('contactum.session=')))
+      this.cookie = set.map((one) => one.split(';')[0]).join('; ');
     const text = await response.text();
     let value: unknown = text;
     try {

@@ -1,7 +1,7 @@
 import { afterEach, expect, test } from '@jest/globals';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { Lane, TooLong } from '../src/marking/threads.js';
+import { Lane, TooMuch } from '../src/marking/threads.js';
 
 const worker = { url: pathToFileURL(join(import.meta.dirname, 'fixtures', 'lane-worker.mjs')) };
 const lanes: Lane<unknown, unknown>[] = [];
@@ -25,12 +25,12 @@ test('what does not end is ended after its time, and what waits behind it has it
     order.push('second');
     return answer;
   });
-  expect(await heavy).toBeInstanceOf(TooLong);
+  expect(await heavy).toBeInstanceOf(TooMuch);
   expect(await behind).toBe('second');
   expect(order).toEqual(['ended', 'second']);
   expect((await heavy) as Error).toMatchObject({
     type: 'too-large',
-    message: 'The computation was ended after 5 seconds: this board is too large for it.',
+    message: 'The computation was ended: it took more than 5 seconds. This board is too large for it.',
   });
 });
 
@@ -57,4 +57,14 @@ test('who asks much waits behind everybody’s first', async () => {
   ]);
   // The first of a is under way when the others come; then each in turn.
   expect(order).toEqual(['a1', 'a2', 'b1', 'c1', 'a3', 'b2', 'a4']);
+});
+
+test('what wants more memory than a thread may have is ended, and nothing else is', async () => {
+  const one = new Lane({ worker, seconds: 60, megabytes: 40 });
+  lanes.push(one);
+  expect(await one.run({ fill: true }).catch((error: unknown) => error)).toMatchObject({
+    type: 'too-large',
+    message: 'The computation was ended: it took more than 40 MB. This board is too large for it.',
+  });
+  expect(await one.run({ answer: 'after' })).toBe('after');
 });

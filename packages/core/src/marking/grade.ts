@@ -40,6 +40,8 @@ export interface GradeOptions {
   readonly log?: readonly WorkEvent[];
   /** Whether to try every single fault as well; true by default. */
   readonly faults?: boolean;
+  /** Most situations that the proof and the comparison try before they stop and say that they are not complete. */
+  readonly most?: number;
 }
 
 /**
@@ -50,15 +52,18 @@ export interface GradeOptions {
 export function grade(
   exercise: Exercise,
   candidate: Bench,
-  { log, faults = true }: GradeOptions = {},
+  { log, faults = true, most }: GradeOptions = {},
 ): Report {
   const circuit = compile(candidate);
   const solver = new Solver(circuit);
   const reference = new Solver(compile(referenceBench(exercise)));
   const wired = !isUntouched(exercise, candidate);
   const trials = tryBehaviours(exercise, solver, reference);
-  const proof = proveCircuit(solver);
-  const equivalence = compareCircuits(reference, solver, { observe: exercise.observe });
+  const proof = proveCircuit(solver, most === undefined ? {} : { maxSituations: most });
+  const equivalence = compareCircuits(reference, solver, {
+    observe: exercise.observe,
+    ...(most === undefined ? {} : { maxPairs: most }),
+  });
   const properties = proof.properties.map((property): ReportProperty =>
     exercise.lesson?.includes(property.id) ? { ...property, lesson: true } : property,
   );

@@ -259,6 +259,8 @@ export class SheetModel extends Model {
   declare digest: string;
   declare photoType: string | null;
   declare photo: Buffer | null;
+  /** Written anew here, without what a camera writes into it. */
+  declare photoClean: boolean;
   declare sentAt: Date;
   declare confirmedBy: string | null;
   declare confirmedAt: Date | null;

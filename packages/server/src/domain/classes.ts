@@ -12,6 +12,7 @@ import { ClassModel, PersonModel } from '../database/models.js';
 import { note } from './audit.js';
 import { enrolledAtOnce, invite } from './consent.js';
 import { addPerson, personOfRow } from './people.js';
+import type { Throttle } from '../security/throttle.js';
 import { classesOf, requireKeptClass } from './permissions.js';
 import { Refusal, invalidAt, notFound } from './refusal.js';
 
@@ -291,6 +292,21 @@ export async function removeGroup(
   const gone = await database('class_groups').where({ class_id: id, id: groupId }).delete();
   if (gone === 0) throw notFound('group');
   return rosterOf(database, id, keeper);
+}
+
+/** Looks whether a code is of a class; codes are guessed as passwords are, and slowed down alike, by whoever tries them. */
+export async function requireCode(
+  database: Knex,
+  throttle: Throttle,
+  code: string,
+  who: string,
+): Promise<void> {
+  const found = await throttle.attempt(who, `join ${who}`, async () => {
+    const group = await ClassModel.query(database).findOne({ joinCode: code }).whereNull('archivedAt');
+    return { right: group !== undefined, value: group !== undefined };
+  });
+  if (found === null) throw new Refusal('too-many', 'Too many codes at once. Wait a moment and try again.');
+  if (!found) throw invalidAt('code', 'is the code of no class');
 }
 
 /** Somebody joins the class that a code is of. */

@@ -1,8 +1,9 @@
 import type { Knex } from 'knex';
-import type { Exercise, Readiness } from '@contactum/core';
+import type { Exercise } from '@contactum/core';
 import { readExercise } from '@contactum/core/documents';
-import type { Draft, DraftSummary, Person, Published } from '@contactum/contract';
+import type { Draft, DraftSummary, MarkingCost, Person, Published } from '@contactum/contract';
 import { DraftModel, ExerciseModel, ExerciseVersionModel } from '../database/models.js';
+import type { CostIn, Judge } from '../marking/threads.js';
 import { note } from './audit.js';
 import { freshId, storeExercise } from './exercises.js';
 import { requireOwnDraft, requireOwnExercise } from './permissions.js';
@@ -114,7 +115,7 @@ export async function publishDraft(
   id: string,
   text: string,
   person: Person,
-  judge: (exercise: Exercise) => Promise<Readiness>,
+  judge: Judge,
 ): Promise<Published> {
   const draft = await requireOwnDraft(database, id, person);
   const own = draft.exerciseId === null ? null : await requireOwnExercise(database, draft.exerciseId, person);
@@ -135,4 +136,15 @@ export async function publishDraft(
     });
     return { ok: true, exerciseId, version };
   });
+}
+
+/** What marking one attempt at a draft's board takes. */
+export async function draftCost(
+  database: Knex,
+  id: string,
+  person: Person,
+  costIn: CostIn,
+): Promise<MarkingCost> {
+  const { document } = await requireOwnDraft(database, id, person);
+  return costIn({ ...document, id: 'draft' });
 }

@@ -1,19 +1,18 @@
-import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import { strToU8, zipSync } from 'fflate';
 import type { Knex } from 'knex';
-import { versionChanges, type Exercise, type Readiness } from '@contactum/core';
-import { readExercise } from '@contactum/core/documents';
+import { versionChanges, type Exercise } from '@contactum/core';
 import type { ImportAnswer, ImportLine, Person } from '@contactum/contract';
 import { ExerciseModel } from '../database/models.js';
+import type { LibraryTask, ReadFile, ReadLibrary } from '../marking/library-work.js';
+import type { Judge } from '../marking/threads.js';
 import { note } from './audit.js';
 import { freshId, storeExercise } from './exercises.js';
 import { Refusal } from './refusal.js';
 
 /** Libraries: exercises as documents, one or many in a zip, out and in. */
 
-const MOST_FILES = 500;
-/** Largest document when it is unpacked, bytes. */
-const MOST_BYTES = 2_000_000;
-const MOST_WHOLE = 60_000_000;
+/** Reads what was sent as a library, in a thread. */
+export type ReadLibraryIn = (task: LibraryTask) => Promise<ReadLibrary>;
 
 /** Exercises as a zip of documents; all that are not retired where none are named. */
 export async function exportLibrary(database: Knex, ids: readonly string[]): Promise<Buffer> {
@@ -28,36 +27,6 @@ export async function exportLibrary(database: Knex, ids: readonly string[]): Pro
   return Buffer.from(zipSync(files, { level: 6 }));
 }
 
-interface File {
-  readonly name: string;
-  readonly text: string;
-}
-
-/** The documents in what was sent: a zip, or one document. */
-function filesIn(body: Buffer, name: string): File[] {
-  const isZip = body.subarray(0, 2).toString('latin1') === 'PK';
-  if (!isZip) return [{ name, text: body.toString('utf8') }];
-  let whole = 0;
-  let count = 0;
-  try {
-    const files = unzipSync(body, {
-      // Nothing is unpacked that is too large, however small it is packed.
-      filter: ({ name: file, originalSize }) => {
-        if (!file.endsWith('.json') || file.includes('__MACOSX')) return false;
-        count += 1;
-        whole += originalSize;
-        if (originalSize > MOST_BYTES || whole > MOST_WHOLE || count > MOST_FILES)
-          throw new Refusal('too-large', `${file}: the library is too large`);
-        return true;
-      },
-    });
-    return Object.entries(files).map(([file, bytes]) => ({ name: file, text: strFromU8(bytes) }));
-  } catch (error) {
-    if (error instanceof Refusal) throw error;
-    throw new Refusal('invalid', `${name}: is no zip that can be read`);
-  }
-}
-
 interface Understood extends ImportLine {
   readonly exercise: Exercise | null;
 }
@@ -65,7 +34,7 @@ interface Understood extends ImportLine {
 /** What a document would be: new, the next version of the college's own, one that is there already, a copy of a shipped one. */
 async function understood(
   database: Knex,
-  { name, text }: File,
+  read: ReadFile,
   {
     taken,
     person,
@@ -73,29 +42,19 @@ async function understood(
   }: {
     readonly taken: Set<string>;
     readonly person: Person;
-    readonly judge: (exercise: Exercise) => Promise<Readiness>;
+    readonly judge: Judge;
   },
 ): Promise<Understood> {
   const bad = (problem: string, title = '', id = ''): Understood => ({
-    file: name,
+    file: read.name,
     title,
     id,
     does: 'bad',
     problem,
     exercise: null,
   });
-  let value: unknown;
-  try {
-    value = JSON.parse(text);
-  } catch (error) {
-    return bad(`is not JSON: ${(error as Error).message}`);
-  }
-  const outcome = readExercise(value);
-  if (!outcome.ok) {
-    const [first] = outcome.problems;
-    return bad(`${first?.path ?? ''}: ${first?.message ?? 'cannot be read'}`);
-  }
-  const exercise = outcome.value;
+  if ('problem' in read) return bad(read.problem);
+  const { name, exercise } = read;
   const { id, title } = exercise;
   if (taken.has(id)) return bad('another document of this library has the same id', title, id);
   taken.add(id);
@@ -122,10 +81,11 @@ export async function importLibrary(
   database: Knex,
   { body, name, commit }: { readonly body: Buffer; readonly name: string; readonly commit: boolean },
   person: Person,
-  judge: (exercise: Exercise) => Promise<Readiness>,
+  { judge, readIn }: { readonly judge: Judge; readonly readIn: ReadLibraryIn },
 ): Promise<ImportAnswer> {
-  const files = filesIn(body, name);
-  if (files.length === 0) throw new Refusal('invalid', `${name}: holds no document`);
+  const read = await readIn({ body, name });
+  if ('refused' in read) throw new Refusal('invalid', read.refused);
+  const { files } = read;
   const taken = new Set<string>();
   const lines: Understood[] = [];
   for (const file of files) lines.push(await understood(database, file, { taken, person, judge }));

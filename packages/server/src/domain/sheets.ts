@@ -35,6 +35,8 @@ import { Refusal, invalidAt, notFound } from './refusal.js';
 import { shutFor, studentTimes } from './settings.js';
 import { requireShown } from './sight.js';
 
+/** Photographs are kept as this, whatever they were sent as. */
+const PHOTO_TYPE = 'image/jpeg';
 /** Sheets that a process remembers. */
 const MADE = 200;
 
@@ -100,6 +102,12 @@ export class Sheets {
     return making;
   }
 
+  /** A photograph without anything but its picture, written anew in a thread; null of what is none. */
+  private async clean(data: Buffer): Promise<Buffer | null> {
+    const photo = await this.lane.run<Uint8Array | null>({ data }, 'cleanPhoto');
+    return photo && Buffer.from(photo);
+  }
+
   /** Takes a sheet that was entered; the same one sent again is taken once. */
   async take(settingId: string, given: SheetRequest, person: Person): Promise<SheetTaken> {
     if (person.role === 'student' && given.studentId !== person.id)
@@ -109,6 +117,8 @@ export class Sheets {
     if (isSearch(exercise)) throw new Refusal('conflict', 'A search for faults has no bench sheet.');
     requireFitting(exercise, given.entries);
     const digest = digestOf(settingId, given);
+    const photo = given.photo && (await this.clean(Buffer.from(given.photo.base64, 'base64')));
+    if (given.photo && !photo) throw invalidAt('photo', 'is no picture that can be read, or too large a one');
     return this.database.transaction(async (trx) => {
       await trx.raw('select pg_advisory_xact_lock(hashtextextended(?, 0))', [
         `${settingId} ${given.studentId}`,
@@ -146,8 +156,9 @@ export class Sheets {
         digest,
         clockBehind: behind,
         ...(isConfirmed ? { confirmedBy: person.id, confirmedAt: new Date() } : {}),
-        photoType: given.photo?.type ?? null,
-        photo: given.photo ? Buffer.from(given.photo.base64, 'base64') : null,
+        photoType: photo ? PHOTO_TYPE : null,
+        photo,
+        photoClean: true,
       });
       await queueMarking(this.boss, attempt.id, numbered(trx));
       await note(trx, {
@@ -306,8 +317,15 @@ export class Sheets {
   async photoOf(attemptId: string, person: Person): Promise<{ type: string; data: Buffer }> {
     await requireReadableAttempt(this.database, attemptId, person);
     const sheet = await SheetModel.query(this.database).findOne({ attemptId });
-    if (!sheet?.photo || sheet.photoType === null) throw notFound('photograph');
-    return { type: sheet.photoType, data: sheet.photo };
+    if (!sheet?.photo) throw notFound('photograph');
+    if (sheet.photoClean) return { type: PHOTO_TYPE, data: sheet.photo };
+    // One of an earlier version still has in it what the camera wrote.
+    const photo = await this.clean(sheet.photo);
+    await SheetModel.query(this.database)
+      .findById(sheet.id)
+      .patch({ photo, photoType: photo ? PHOTO_TYPE : null, photoClean: true });
+    if (!photo) throw notFound('photograph');
+    return { type: PHOTO_TYPE, data: photo };
   }
 }
 

@@ -1,21 +1,24 @@
 import { join } from 'node:path';
-import express, { type Express, type RequestHandler, type Router } from 'express';
+import express, { type Express, type Request, type RequestHandler, type Router } from 'express';
 import session from 'express-session';
 import helmet from 'helmet';
 import type { Knex } from 'knex';
 import type pg from 'pg';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
+import { isDeep } from '../bounded.js';
 import type { Config } from '../config.js';
 import type { Journal } from '../domain/journal.js';
+import { signInFirst } from '../domain/permissions.js';
+import { Refusal } from '../domain/refusal.js';
 import type { Searches } from '../domain/searches.js';
 import type { Sheets } from '../domain/sheets.js';
 import type { Slips } from '../domain/slips.js';
 import type { Desk } from '../marking/queue.js';
-import type { Judge } from '../marking/threads.js';
+import { SharedFailures, Throttle } from '../security/throttle.js';
 import { attemptRoutes } from './attempt-routes.js';
 import { classRoutes } from './class-routes.js';
-import { draftRoutes } from './draft-routes.js';
+import { draftRoutes, type DraftParts } from './draft-routes.js';
 import { errorHandler, unknownRoute } from './errors.js';
 import { exerciseRoutes } from './exercise-routes.js';
 import { healthRoutes } from './health-routes.js';
@@ -43,7 +46,7 @@ export interface AppParts {
   readonly slips: Slips;
   readonly searches: Searches;
   readonly sheets: Sheets;
-  readonly judge: Judge;
+  readonly drafts: DraftParts;
   readonly log: Logger;
 }
 
@@ -82,11 +85,9 @@ const protectiveHeaders = (): RequestHandler =>
 
 /** Everything under /api, behind the checks that every request passes. */
 function api(parts: AppParts): Router {
-  const { config, database, pool, journal, sessions, desk, slips, searches, sheets, judge } = parts;
+  const { config, database, pool, journal, sessions, desk, slips, searches, sheets, drafts } = parts;
   const router = express.Router();
   router.use(sameOriginOnly);
-  router.use(express.json({ limit: BODY_LIMIT, strict: true }));
-  router.use(wholeTextOnly);
   router.use(
     session({
       name: SESSION_COOKIE,
@@ -102,11 +103,18 @@ function api(parts: AppParts): Router {
       },
     }),
   );
+  // Nobody's body is read before it is known whose it is.
+  router.use(knownBeforeBody);
+  router.use(express.json({ limit: BODY_LIMIT, strict: true, verify: refuseDeep }));
+  router.use(wholeTextOnly);
   router.use((_request, response, next) => {
     response.setHeader('Cache-Control', 'no-store');
     next();
   });
-  router.use('/session', sessionRoutes({ database, pool, failuresAMinute: config.signInLimit }));
+  const pair = config.signInLimit;
+  const throttle = new Throttle({ pair, whole: 20 * pair }, new SharedFailures(pool));
+  const device = { secret: config.sessionSecret, secure: config.secureCookie };
+  router.use('/session', sessionRoutes({ database, throttle, device }));
   router.use(peopleRoutes(database));
   router.use(exerciseRoutes(database));
   router.use(attemptRoutes({ database, journal, desk, searches }));
@@ -114,10 +122,35 @@ function api(parts: AppParts): Router {
   router.use(slipRoutes(slips));
   router.use(sheetRoutes(database, sheets));
   router.use(repairRoutes({ database, journal, desk }));
-  router.use(classRoutes(database));
-  router.use(draftRoutes(database, judge));
+  router.use(classRoutes(database, throttle));
+  router.use(draftRoutes(database, drafts));
   router.use(unknownRoute);
   return router;
+}
+
+/** What somebody who is not signed in may send: the sign-in, and joining by a code. */
+const BEFORE_SIGN_IN: ReadonlySet<string> = new Set(['/session', '/session/', '/session/join']);
+/** Largest body of somebody who is not signed in, bytes. */
+const STRANGERS_LIMIT = 4_000;
+
+const knownBeforeBody: RequestHandler = (request, _response, next) => {
+  const hasBody = request.headers['transfer-encoding'] !== undefined || contentLength(request) > 0;
+  if (request.session.person || !hasBody) {
+    next();
+    return;
+  }
+  const { headers, path } = request;
+  if (!BEFORE_SIGN_IN.has(path)) throw signInFirst();
+  if (headers['transfer-encoding'] !== undefined || contentLength(request) > STRANGERS_LIMIT)
+    throw new Refusal('too-large', 'The request is too large.');
+  next();
+};
+
+const contentLength = ({ headers }: Request): number => Number(headers['content-length'] ?? 0);
+
+/** Refuses what is nested too deeply before it is parsed. */
+function refuseDeep(_request: unknown, _response: unknown, body: Buffer): void {
+  if (isDeep(body.toString('utf8'))) throw new Refusal('invalid', 'The request is nested too deeply.');
 }
 
 /** The browser's files, and its one page for every other address. */

@@ -24,6 +24,7 @@ import {
   removeGroup,
   removeInstructor,
   removeMember,
+  requireCode,
   rosterOf,
 } from '../domain/classes.js';
 import { answerInvitation, invitationsOf, noticesOf, putAwayNotice } from '../domain/consent.js';
@@ -32,13 +33,14 @@ import { markBook, markRows, studentRecord } from '../domain/mark-book.js';
 import { requireOwnClass } from '../domain/permissions.js';
 import { changeSetting, setExercise, setToClasses } from '../domain/settings.js';
 import { troublesOf } from '../domain/troubles.js';
+import type { Throttle } from '../security/throttle.js';
 import { bodyOf, idOf, instructorOf, personOf, studentOf } from './request.js';
 
 /** Classes: who is in them, what is set to them, and their mark books. */
-export function classRoutes(database: Knex): Router {
+export function classRoutes(database: Knex, throttle: Throttle): Router {
   const router = Router();
   people(router, database);
-  members(router, database);
+  members(router, database, throttle);
   settings(router, database);
   marks(router, database);
   return router;
@@ -73,7 +75,7 @@ function people(router: Router, database: Knex): void {
   });
 }
 
-function members(router: Router, database: Knex): void {
+function members(router: Router, database: Knex, throttle: Throttle): void {
   router.post('/classes/:id/members', async (request, response) => {
     const instructor = instructorOf(request);
     response
@@ -127,7 +129,9 @@ function members(router: Router, database: Knex): void {
   });
   router.post('/join', async (request, response) => {
     const student = studentOf(request);
-    response.status(201).json(await joinClass(database, bodyOf(request, joinRequest).code, student));
+    const { code } = bodyOf(request, joinRequest);
+    await requireCode(database, throttle, code, `person ${student.id}`);
+    response.status(201).json(await joinClass(database, code, student));
   });
 }
 

@@ -1,16 +1,31 @@
 import express, { Router } from 'express';
 import type { Knex } from 'knex';
-import { draftChange, draftRequest, publishRequest } from '@contactum/contract';
-import { beginDraft, discardDraft, draftView, draftsOf, keepDraft, publishDraft } from '../domain/drafts.js';
-import { exportLibrary, importLibrary } from '../domain/library.js';
-import type { Judge } from '../marking/threads.js';
+import { draftChange, draftRequest, emptyRequest, publishRequest } from '@contactum/contract';
+import {
+  beginDraft,
+  discardDraft,
+  draftCost,
+  draftView,
+  draftsOf,
+  keepDraft,
+  publishDraft,
+} from '../domain/drafts.js';
+import { exportLibrary, importLibrary, type ReadLibraryIn } from '../domain/library.js';
+import type { CostIn, Judge } from '../marking/threads.js';
 import { bodyOf, idOf, instructorOf, textOf } from './request.js';
+
+/** What is worked out in threads. */
+export interface DraftParts {
+  readonly judge: Judge;
+  readonly readIn: ReadLibraryIn;
+  readonly costIn: CostIn;
+}
 
 /** Largest library that is taken. */
 const LIBRARY_LIMIT = '20mb';
 
 /** Exercises in the making, and whole libraries in and out. */
-export function draftRoutes(database: Knex, judge: Judge): Router {
+export function draftRoutes(database: Knex, { judge, readIn, costIn }: DraftParts): Router {
   const router = Router();
 
   router.get('/drafts', async (request, response) => {
@@ -40,6 +55,13 @@ export function draftRoutes(database: Knex, judge: Judge): Router {
     response.status(published.ok ? 201 : 200).json(published);
   });
 
+  /** What marking one attempt at it takes, before it is published. */
+  router.post('/drafts/:id/cost', async (request, response) => {
+    const instructor = instructorOf(request);
+    bodyOf(request, emptyRequest);
+    response.json(await draftCost(database, idOf(request, 'draft'), instructor, costIn));
+  });
+
   router.get('/library.zip', async (request, response) => {
     instructorOf(request);
     const ids = (textOf(request, 'ids') ?? '').split(',').filter(Boolean);
@@ -58,7 +80,7 @@ export function draftRoutes(database: Knex, judge: Judge): Router {
         : Buffer.from(JSON.stringify(request.body ?? ''));
       const name = (textOf(request, 'name') ?? 'library').slice(0, 120);
       const commit = request.query.commit === 'yes';
-      response.json(await importLibrary(database, { body, name, commit }, instructor, judge));
+      response.json(await importLibrary(database, { body, name, commit }, instructor, { judge, readIn }));
     },
   );
 

@@ -1,6 +1,5 @@
 import { Router, type Request } from 'express';
 import type { Knex } from 'knex';
-import type pg from 'pg';
 import {
   emptyRequest,
   joinNewRequest,
@@ -8,30 +7,28 @@ import {
   signInRequest,
   type Person,
 } from '@contactum/contract';
-import { ClassModel, PersonModel } from '../database/models.js';
+import { PersonModel } from '../database/models.js';
 import { note } from '../domain/audit.js';
-import { joinClass } from '../domain/classes.js';
+import { joinClass, requireCode } from '../domain/classes.js';
 import { endSessions, exportPerson, personOfRow, refuseTaken } from '../domain/people.js';
 import { Refusal, invalidAt } from '../domain/refusal.js';
 import { hashPassword, verifyPassword } from '../security/passwords.js';
-import { SharedFailures, Throttle } from '../security/throttle.js';
+import { knownDevice, rememberDevice } from '../security/device.js';
+import type { Throttle } from '../security/throttle.js';
 import { bodyOf, knownOf, personOf } from './request.js';
 
 interface Parts {
   readonly database: Knex;
-  readonly pool: pg.Pool;
-  readonly failuresAMinute: number;
+  readonly throttle: Throttle;
+  /** What browsers that are known again are signed with, and whether their cookie travels by HTTPS alone. */
+  readonly device: { readonly secret: string; readonly secure: boolean };
 }
 
 const TOO_MANY = 'Too many sign-ins at once. Wait a moment and try again.';
 
 /** Signing in and out, one's own password, sessions and data. */
-export function sessionRoutes({ database, pool, failuresAMinute }: Parts): Router {
+export function sessionRoutes({ database, throttle, device }: Parts): Router {
   const router = Router();
-  const throttle = new Throttle(
-    { pair: failuresAMinute, whole: 20 * failuresAMinute },
-    new SharedFailures(pool),
-  );
 
   router.get('/', (request, response) => {
     response.json(request.session.person ?? null);
@@ -41,14 +38,21 @@ export function sessionRoutes({ database, pool, failuresAMinute }: Parts): Route
     const { login: given, password } = bodyOf(request, signInRequest);
     const login = given.trim().toLowerCase();
     const address = request.ip ?? '';
-    if (!(await throttle.wait(address, login))) throw new Refusal('too-many', TOO_MANY);
-    const row = await PersonModel.query(database).findOne({ login });
-    if (!(await verifyPassword(password, row?.password)) || !row) {
-      await throttle.failed(address, login);
+    const known = knownDevice(request, login, device.secret);
+    // Guesses made elsewhere, or at other browsers of the same college, are nothing to one in which the owner has signed in.
+    const [from, name] = known === null ? [address, login] : [`device ${known}`, `${login} at ${known}`];
+    const found = await throttle.attempt(from, name, async () => {
+      const row = await PersonModel.query(database).findOne({ login });
+      const right = await verifyPassword(password, row?.password);
+      return { right: right && row !== undefined, value: right ? (row ?? 'wrong') : 'wrong' };
+    });
+    if (found === null) throw new Refusal('too-many', TOO_MANY);
+    if (found === 'wrong') {
       await note(database, { actor: null, name: login.slice(0, 60), kind: 'sign-in refused', address });
       throw new Refusal('unauthenticated', 'The name or the password is wrong.');
     }
-    await throttle.succeeded(address, login);
+    const row = found as PersonModel;
+    rememberDevice(response, login, device);
     const person: Person = { ...personOfRow(row), mustSetPassword: row.mustSetPassword };
     await beginSession(request, person);
     await note(database, { actor: person, kind: 'signed in', address });
@@ -59,13 +63,7 @@ export function sessionRoutes({ database, pool, failuresAMinute }: Parts): Route
   router.post('/join', async (request, response) => {
     const { code, name, login, password } = bodyOf(request, joinNewRequest);
     const address = request.ip ?? '';
-    // Codes are guessed as passwords are.
-    if (!(await throttle.wait(address, `join ${address}`))) throw new Refusal('too-many', TOO_MANY);
-    const known = await ClassModel.query(database).findOne({ joinCode: code }).whereNull('archivedAt');
-    if (!known) {
-      await throttle.failed(address, `join ${address}`);
-      throw invalidAt('code', 'is the code of no class');
-    }
+    await requireCode(database, throttle, code, address);
     await refuseTaken(database, login);
     const hashed = await hashPassword(password);
     const person = await database.transaction(async (trx) => {

@@ -5,6 +5,7 @@ import type { Logger } from 'pino';
 import type { z } from 'zod';
 import type { Person } from '@contactum/contract';
 import { readWith } from '@contactum/core/documents';
+import { isDeep } from '../bounded.js';
 import type { Config } from '../config.js';
 import { requirePerson } from '../domain/permissions.js';
 import { Refusal, notFound } from '../domain/refusal.js';
@@ -180,6 +181,7 @@ export function readMessage<T>(
   schema: z.ZodType<T>,
   text: string,
 ): { readonly value: T } | { readonly problem: string } {
+  if (isDeep(text)) return { problem: 'is nested too deeply' };
   try {
     const given: unknown = JSON.parse(text);
     refuseBrokenText(given);

@@ -9,7 +9,7 @@ import { listenTo } from '../database/listen.js';
 import type { Journal } from '../domain/journal.js';
 import { Marking } from './marking.js';
 import { CHANNEL, Desk, HEAVY, LONGER, QUEUE, openQueue } from './queue.js';
-import { Lane, TooLong, type Worker } from './threads.js';
+import { Lane, TooMuch, type Worker } from './threads.js';
 import { EDITS, STOP, TRIED, type SearchTask } from './worker.js';
 
 export interface BackgroundOptions {
@@ -27,6 +27,8 @@ export interface BackgroundOptions {
 }
 
 const POLL_MS = 1_000;
+/** Situations that are tried of a board that is too large for a whole proof. */
+const BOUNDED = 20_000;
 /** How often it is looked whether an exercise has closed. */
 const CLOSE_MS = 5_000;
 /** A search goes on as long as somebody asks for it this often, seconds. */
@@ -46,11 +48,11 @@ export async function startBackground(options: BackgroundOptions): Promise<{ sto
       await by.mark(attemptId);
     } catch (error) {
       if (isAway(error)) throw error;
-      if (error instanceof TooLong) {
-        log.warn({ attemptId, seconds: error.seconds }, 'a marking took too long');
-        // It waits with its like.
+      if (error instanceof TooMuch) {
+        log.warn({ attemptId, limit: error.limit }, 'a marking took too much');
+        // It waits with its like; what is too much for those too is marked by what can be tried.
         if (by === marking) await boss.send(HEAVY, { attemptId }, { singletonKey: attemptId });
-        else await marking.fail(attemptId, error.message);
+        else await by.mark(attemptId, BOUNDED).catch(() => marking.fail(attemptId, error.message));
         return;
       }
       log.error({ err: error, attemptId }, 'marking failed');

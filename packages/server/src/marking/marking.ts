@@ -29,7 +29,7 @@ export class Marking {
   private async reportOn(
     attemptId: string,
     states: readonly AttemptState[],
-    by?: Exercise,
+    { by, most }: { readonly by?: Exercise; readonly most?: number | undefined } = {},
   ): Promise<Marked | null> {
     const attempt = await AttemptModel.query(this.database)
       .findById(attemptId)
@@ -50,7 +50,8 @@ export class Marking {
     }
     const log = exercise.practice ? workEvents(attempt, await logOf(this.database, attemptId)) : [];
     const wiring = benchOf(bench);
-    const report = await this.lane.run<Report>({ exercise, bench: wiring, log } satisfies MarkingTask);
+    const task: MarkingTask = { exercise, bench: wiring, log, ...(most === undefined ? {} : { most }) };
+    const report = await this.lane.run<Report>(task);
     return markingOf(report, { exercise, bench: wiring });
   }
 
@@ -66,9 +67,9 @@ export class Marking {
     });
   }
 
-  /** Marks a handed-in attempt; one that is marked already stays as it is. */
-  async mark(attemptId: string): Promise<void> {
-    const marked = await this.reportOn(attemptId, ['handed-in']);
+  /** Marks a handed-in attempt, by at most so many situations where that is said; one that is marked already stays as it is. */
+  async mark(attemptId: string, most?: number): Promise<void> {
+    const marked = await this.reportOn(attemptId, ['handed-in'], { most });
     if (!marked) return;
     await this.database.transaction(async (trx) => {
       const changed = await AttemptModel.query(trx)
@@ -89,7 +90,7 @@ export class Marking {
 
   /** Marks an attempt once more, by an exercise, and keeps what it was given before. */
   async markAgain(attemptId: string, exercise: Exercise): Promise<void> {
-    const marked = await this.reportOn(attemptId, ['marked', 'failed'], exercise);
+    const marked = await this.reportOn(attemptId, ['marked', 'failed'], { by: exercise });
     if (!marked) return;
     await this.database.transaction(async (trx) => {
       const marking = await MarkingModel.query(trx).findById(attemptId).forUpdate();

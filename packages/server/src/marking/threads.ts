@@ -1,5 +1,6 @@
 import { Piscina } from 'piscina';
 import type { Exercise, Readiness } from '@contactum/core';
+import type { MarkingCost } from '@contactum/contract';
 import { Refusal } from '../domain/refusal.js';
 
 /** What a thread that marks and searches runs. */
@@ -8,10 +9,13 @@ export interface Worker {
   readonly arguments?: readonly string[];
 }
 
-/** A task that did not end in its time: its thread was ended for it. */
-export class TooLong extends Refusal {
-  constructor(readonly seconds: number) {
-    super('too-large', `The computation was ended after ${seconds} seconds: this board is too large for it.`);
+/** A task that did not end in its time, or wanted more memory than it may have: its thread was ended for it. */
+export class TooMuch extends Refusal {
+  constructor(readonly limit: string) {
+    super(
+      'too-large',
+      `The computation was ended: it took more than ${limit}. This board is too large for it.`,
+    );
   }
 }
 
@@ -21,29 +25,37 @@ export interface LaneOptions {
   readonly staying?: number;
   /** Longest time of a task from its turn, seconds. */
   readonly seconds: number;
+  /** Most memory of a thread. */
+  readonly megabytes?: number;
 }
+
+/** Memory of a thread where nothing else is said: of what ships, the largest board needs a tenth of it. */
+const MEGABYTES = 1_000;
 
 /** Threads for one kind of work: each task has its turn and its time, and what takes longer holds up nobody after that. */
 export class Lane<Task, Answer> {
   private readonly pool: Piscina<Task, Answer>;
   private readonly seconds: number;
+  private readonly megabytes: number;
   /** By whose they are, in the order of their turns: one who asks much waits behind everybody's first. */
   private readonly waiting = new Map<string, (() => void)[]>();
   private free: number;
 
-  constructor({ worker, staying = 0, seconds }: LaneOptions) {
+  constructor({ worker, staying = 0, seconds, megabytes = MEGABYTES }: LaneOptions) {
     this.seconds = seconds;
+    this.megabytes = megabytes;
     this.free = Math.max(1, staying);
     this.pool = new Piscina<Task, Answer>({
       filename: worker.url.href,
       minThreads: staying,
       maxThreads: this.free,
       ...(staying === 0 ? { idleTimeout: 30_000 } : {}),
+      resourceLimits: { maxOldGenerationSizeMb: megabytes },
       execArgv: [...process.execArgv, ...(worker.arguments ?? [])],
     });
   }
 
-  /** Runs a function of the worker, for somebody; rejects with `TooLong` where it does not end in its time. */
+  /** Runs a function of the worker, for somebody; rejects with `TooMuch` where it does not end within its limits. */
   async run<T = Answer>(task: unknown, name?: string, who = ''): Promise<T> {
     if (this.free > 0) this.free -= 1;
     else await new Promise<void>((resolve) => this.wait(who, resolve));
@@ -51,7 +63,10 @@ export class Lane<Task, Answer> {
     try {
       return (await this.pool.run(task as Task, { signal, ...(name === undefined ? {} : { name }) })) as T;
     } catch (error) {
-      throw signal.aborted ? new TooLong(this.seconds) : error;
+      if (signal.aborted) throw new TooMuch(`${this.seconds} seconds`);
+      if ((error as { code?: unknown }).code === 'ERR_WORKER_OUT_OF_MEMORY')
+        throw new TooMuch(`${this.megabytes} MB`);
+      throw error;
     } finally {
       const next = this.nextWaiting();
       if (next) next();
@@ -88,3 +103,17 @@ export const judgeIn =
   (lane: Lane<unknown, unknown>): Judge =>
   (exercise) =>
     lane.run<Readiness>({ exercise }, 'ready');
+
+/** What marking takes, in a thread of its own and within the limits of marking. */
+export type CostIn = (exercise: Exercise) => Promise<MarkingCost>;
+
+export const costIn =
+  (lane: Lane<unknown, unknown>, most: number): CostIn =>
+  async (exercise) => {
+    try {
+      return { seconds: await lane.run<number>({ exercise }, 'cost'), most };
+    } catch (error) {
+      if (error instanceof TooMuch) return { seconds: null, most };
+      throw error;
+    }
+  };

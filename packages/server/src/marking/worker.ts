@@ -4,6 +4,7 @@ import {
   grade,
   markSheet,
   readinessOf,
+  referenceBench,
   repair,
   repairTask,
   type Bench,
@@ -21,6 +22,8 @@ export interface MarkingTask {
   readonly exercise: Exercise;
   readonly bench: Bench;
   readonly log: readonly WorkEvent[];
+  /** Most situations that are tried, where a whole proof is too large; it says then that it is not complete. */
+  readonly most?: number;
 }
 
 export interface SearchTask {
@@ -33,9 +36,20 @@ export interface SearchTask {
 export const [EDITS, TRIED, STOP] = [0, 1, 2] as const;
 
 /** Runs in a worker thread: marking is pure computation and must not hold up requests. */
-export default function mark({ exercise, bench, log }: MarkingTask): Report {
-  return grade(exercise, bench, { log });
+export default function mark({ exercise, bench, log, most }: MarkingTask): Report {
+  return grade(exercise, bench, { log, ...(most === undefined ? {} : { most, faults: false }) });
 }
+
+/** Seconds that marking a right wiring of an exercise takes here. */
+export function cost({ exercise }: { readonly exercise: Exercise }): number {
+  const begun = performance.now();
+  grade(exercise, referenceBench(exercise));
+  return (performance.now() - begun) / 1000;
+}
+
+/** A photograph written anew: smaller where it is large, upright, and without anything but the picture. */
+export { cleanPhoto } from './photo-work.js';
+export { readLibrary } from './library-work.js';
 
 /** The sheet of an exercise for a physical board. */
 export function sheet({ exercise }: { readonly exercise: Exercise }): BenchSheet {

@@ -1,3 +1,4 @@
+import { setTimeout } from 'node:timers/promises';
 import type pg from 'pg';
 
 /** Wrong sign-ins a minute that cost nothing, by one address for one name; and by one address, or for one name, in all. */
@@ -20,9 +21,8 @@ const LONGEST_DELAY = 8_000;
 const FIRST_DELAY = 250;
 /** What a few seconds have forgotten of whole failures does not count. */
 const FORGOTTEN = 0.1;
-/** Sign-ins that may wait at once in a process, by one address for one name, and by one address. */
-const WAIT_PAIR = 3;
-const WAIT_ADDRESS = 60;
+/** Sign-ins that may wait at once in a process by one address: what it costs to let them wait is bounded. */
+const WAIT_ADDRESS = 400;
 
 /** In the database: whichever process a sign-in comes to, its failures count. */
 export class SharedFailures implements Failures {
@@ -67,10 +67,12 @@ export class SharedFailures implements Failures {
 
 /**
  * Slows wrong sign-ins down, by address, by name, and by both together: each further one waits twice as long before its password
- * is looked at. Nobody is locked out: the right password gets in after its wait.
+ * is looked at, and what is under way counts as wrong until it was right, so that many at once gain nothing. Nobody is locked
+ * out: the right password gets in after its wait, and from a browser that is known at once.
  */
 export class Throttle {
-  private readonly waiting = new Map<string, number>();
+  /** Sign-ins under way in this process, by key. */
+  private readonly under = new Map<string, number>();
 
   constructor(
     private readonly limits: Limits,
@@ -79,36 +81,42 @@ export class Throttle {
 
   /** Milliseconds that a sign-in has to wait. */
   async delay(address: string, login: string): Promise<number> {
-    const [ofPair = 0, ofAddress = 0, ofName = 0] = await this.failures.counts(this.keys(address, login));
+    const keys = this.keys(address, login);
+    const before = keys.map((key) => this.under.get(key) ?? 0);
+    const counts = await this.failures.counts(keys);
+    const [ofPair = 0, ofAddress = 0, ofName = 0] = counts.map((count, k) => count + (before[k] ?? 0));
     const over =
       Math.max(ofPair - this.limits.pair, ofAddress - this.limits.whole, ofName - this.limits.whole) +
       FORGOTTEN;
     return over < 0 ? 0 : Math.min(LONGEST_DELAY, FIRST_DELAY * 2 ** Math.floor(over));
   }
 
-  /** Waits as long as a sign-in has to; returns whether it may go on, which it may not where too many wait already. */
-  async wait(address: string, login: string): Promise<boolean> {
-    const delay = await this.delay(address, login);
-    if (delay === 0) return true;
-    const [pair, whole] = this.keys(address, login);
-    if ((this.waiting.get(pair) ?? 0) >= WAIT_PAIR || (this.waiting.get(whole) ?? 0) >= WAIT_ADDRESS)
-      return false;
-    for (const key of [pair, whole]) this.waiting.set(key, (this.waiting.get(key) ?? 0) + 1);
-    await new Promise((resolve) => setTimeout(resolve, delay));
-    for (const key of [pair, whole]) {
-      const left = (this.waiting.get(key) ?? 1) - 1;
-      if (left > 0) this.waiting.set(key, left);
-      else this.waiting.delete(key);
+  /**
+   * Does what looks at a password, or a code, after as long a wait as it has to have. `true` of what was right is forgiven. Null
+   * where too many wait already.
+   */
+  async attempt<T>(
+    address: string,
+    login: string,
+    look: () => Promise<{ readonly right: boolean; readonly value: T }>,
+  ): Promise<T | null> {
+    const keys = this.keys(address, login);
+    if ((this.under.get(keys[1]) ?? 0) >= WAIT_ADDRESS) return null;
+    const delay = this.delay(address, login);
+    for (const key of keys) this.under.set(key, (this.under.get(key) ?? 0) + 1);
+    try {
+      await setTimeout(await delay);
+      const { right, value } = await look();
+      if (right) await this.failures.forget(keys[0]);
+      else await this.failures.add(keys);
+      return value;
+    } finally {
+      for (const key of keys) {
+        const left = (this.under.get(key) ?? 1) - 1;
+        if (left > 0) this.under.set(key, left);
+        else this.under.delete(key);
+      }
     }
-    return true;
-  }
-
-  async failed(address: string, login: string): Promise<void> {
-    await this.failures.add(this.keys(address, login));
-  }
-
-  async succeeded(address: string, login: string): Promise<void> {
-    await this.failures.forget(this.keys(address, login)[0]);
   }
 
   private keys(address: string, login: string): [string, string, string] {

@@ -36,6 +36,7 @@ export const consent: Migration = {
     await knex.schema.alterTable('bench_sheets', (t) => {
       t.uuid('confirmed_by').references('people.id').onDelete('SET NULL');
       t.timestamp('confirmed_at');
+      t.boolean('photo_clean').notNullable().defaultTo(false);
       // Seconds that the device's clock was behind the server's when the sheet was sent; null where it did not say.
       t.double('clock_behind');
     });
@@ -48,7 +49,7 @@ export const consent: Migration = {
   },
   async down(knex) {
     await knex.schema.alterTable('bench_sheets', (t) =>
-      t.dropColumns('confirmed_by', 'confirmed_at', 'clock_behind'),
+      t.dropColumns('confirmed_by', 'confirmed_at', 'clock_behind', 'photo_clean'),
     );
     await knex.schema.alterTable('attempts', (t) => t.dropColumns('confirmed'));
     await knex.schema.dropTable('notices');
