@@ -26,7 +26,18 @@ export default {
   projects: [
     project('core'),
     project('cli'),
-    project('web'),
+    project('web', { testPathIgnorePatterns: ['/components/'] }),
+    project('web', {
+      displayName: 'pages',
+      testMatch: ['<rootDir>/test/components/*.test.tsx'],
+      testEnvironment: '<rootDir>/test/components/environment.mjs',
+      testEnvironmentOptions: { customExportConditions: ['@contactum/source', 'browser'] },
+      setupFiles: ['<rootDir>/test/components/setup.mjs'],
+      moduleNameMapper: {
+        '\\.(css|svg|png)$': '<rootDir>/test/components/nothing.mjs',
+        ...shared.moduleNameMapper,
+      },
+    }),
     project('server', {
       globalSetup: '<rootDir>/test/cluster-setup.mjs',
       globalTeardown: '<rootDir>/test/cluster-teardown.mjs',

@@ -1,12 +1,16 @@
 /** `npm start`: installs what is missing, starts database and server, and says where to go. */
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { ensurePackages, ensurePostgres, checkNode } from './lib/install.mjs';
-import { dataFolder, tellAndExit, Plain } from './lib/paths.mjs';
+import { ROOT, dataFolder, tellAndExit, Plain } from './lib/paths.mjs';
 import { findBinaries, startCluster, ensureDatabase } from './lib/postgres.mjs';
 
 const PREFERRED_PORT = 4180;
+
+const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
 
 function isFree(port) {
   return new Promise((resolve) => {
@@ -52,12 +56,25 @@ function noted(file) {
   }
 }
 
+/** Builds what is out of date in a process of its own: what building takes is given back when it is done. */
+async function build() {
+  const child = spawn(process.execPath, [join(ROOT, 'scripts', 'build.mjs')], {
+    stdio: ['ignore', 'inherit', 'inherit'],
+  });
+  const [code] = await once(child, 'exit');
+  if (code !== 0) throw new Plain('Building Contactum failed; what is wrong stands above.');
+}
+
 /** One start for each data folder: two would pull the database from under each other. What a killed start left is ended. */
-function claim(file) {
+async function claim(file) {
   const { start, server, url } = noted(file);
   if (start && start !== process.pid && runs(start, 'start.mjs'))
     throw new Plain(url ? `Contactum is already running: ${url}` : 'Contactum is already being started.');
-  if (server && runs(server, 'main.mjs')) endGroup(server);
+  if (server && runs(server, 'main.mjs')) {
+    endGroup(server);
+    // Its port is free once it is gone.
+    for (let k = 0; k < 50 && runs(server, 'main.mjs'); k += 1) await pause(100);
+  }
   const note = (more) => {
     try {
       writeFileSync(file, JSON.stringify({ start: process.pid, ...more }), { mode: 0o600 });
@@ -82,7 +99,6 @@ async function end(code) {
 }
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void end(0));
 
-const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
 const FIRST_PAUSE = 200;
 const LONGEST_PAUSE = 5_000;
 /** What has worked as long as this was killed, and does not fail by itself, milliseconds. */
@@ -147,7 +163,6 @@ try {
   checkNode();
   ensurePackages();
   ensurePostgres(findBinaries);
-  const { buildServer, buildWeb } = await import('./lib/build.mjs');
   const {
     launch: start,
     halt: end_,
@@ -157,9 +172,9 @@ try {
   } = await import('./lib/server.mjs');
   [launch, halt, endGroup] = [start, end_, endAll];
   const home = dataFolder(process.env.CONTACTUM_DATA ?? 'live');
-  const note = claim(join(home, 'running.json'));
+  const note = await claim(join(home, 'running.json'));
   const port = await choosePort();
-  const [cluster] = await Promise.all([startCluster(home), buildServer().then(buildWeb)]);
+  const [cluster] = await Promise.all([startCluster(home), build()]);
   cleanup.push(() => cluster.stop());
   const env = serverEnvironment({
     databaseUrl: await ensureDatabase(cluster, 'contactum'),

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { accessSync, constants, mkdirSync } from 'node:fs';
+import { accessSync, chmodSync, constants, mkdirSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -8,13 +8,18 @@ export const ROOT = dirname(dirname(dirname(fileURLToPath(import.meta.url))));
 export const isRoot = process.getuid?.() === 0;
 export const hash = createHash('sha256').update(ROOT).digest('hex').slice(0, 10);
 
+/** Nobody else reads what is kept; the database of root's runs is another user's, who goes through and reads no more than that. */
+const PRIVATE = isRoot ? 0o711 : 0o700;
+
 /** Folder for what a run leaves behind: beside the sources, or at home where those may not be written. */
 export function dataFolder(name) {
   for (const folder of [join(ROOT, '.contactum'), join(homedir(), `.contactum-${hash}`)]) {
     try {
-      mkdirSync(join(folder, `${name}-${process.getuid?.() ?? 0}`), { recursive: true });
+      const own = join(folder, `${name}-${process.getuid?.() ?? 0}`);
+      mkdirSync(own, { recursive: true });
       accessSync(folder, constants.W_OK);
-      return join(folder, `${name}-${process.getuid?.() ?? 0}`);
+      for (const one of [folder, own]) chmodSync(one, PRIVATE);
+      return own;
     } catch {
       // Not writable for this user: the next one.
     }

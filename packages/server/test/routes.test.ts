@@ -1,13 +1,66 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { WebSocket } from 'ws';
 import { exercise } from '../../core/test/help.js';
-import { Client, connect, freshDatabase, marked, people, startProcess, wire, type Server } from './help.js';
+import { openDatabase } from '../src/database/database.js';
+import { PersonModel } from '../src/database/models.js';
+import { hashPassword } from '../src/security/passwords.js';
+import {
+  Client,
+  PASSWORD,
+  connect,
+  freshDatabase,
+  marked,
+  people,
+  startProcess,
+  wire,
+  type Server,
+} from './help.js';
 
 const pump = exercise('brine-pump-three-wire');
 
-/** Who asks: nobody, the student whose attempt it is, a classmate, the class's instructor, another instructor, an administrator. */
-const WHO = ['nobody', 'own', 'classmate', 'instructor', 'stranger', 'administrator'] as const;
+/**
+ * Who asks: nobody, the student whose attempt it is, a classmate, the class's instructor, another instructor, an administrator; and
+ * three in whose browsers everything is still open: an instructor and a student who were taken out of the class, and a
+ * student of another class who is being assessed on the board that it is about.
+ */
+const WHO = [
+  'nobody',
+  'own',
+  'classmate',
+  'instructor',
+  'stranger',
+  'administrator',
+  'gone instructor',
+  'gone student',
+  'assessed',
+] as const;
+
+/** Whom somebody is no more than: what is said of that one in the table holds for them too. */
+const LIKE: Readonly<Record<string, number>> = { 'gone instructor': 4, 'gone student': 2, assessed: 2 };
+
+/** What else a student who has left gets: their own marked work, to read. */
+const GONE: Readonly<Record<string, number>> = {
+  'GET /attempts/OPEN/slip': 200,
+  'GET /attempts/DONE/slip': 200,
+  'GET /attempts/DONE/sheet': 200,
+  'GET /attempts/DONE/repair': 200,
+  'DELETE /attempts/DONE/repair': 204,
+  'POST /attempts/DONE/repair': 202,
+  'GET /assignments/ASSIGNMENT/sheet': 404,
+  'POST /assignments/ASSIGNMENT/attempts': 404,
+  'POST /assignments/ASSIGNMENT/sheets': 403,
+};
+
+/** What an assessed student is refused: whatever tells of the board. */
+const ASSESSED: Readonly<Record<string, number>> = {
+  'GET /exercises/EXERCISE/drawing': 403,
+  'POST /exercises/EXERCISE/diagnose': 403,
+  'POST /practice': 403,
+  'GET /assignments/ASSIGNMENT/sheet': 404,
+  'POST /assignments/ASSIGNMENT/attempts': 404,
+};
 
 /**
  * By route what each gets. An attempt or class of somebody else does not exist (404); what the other role does is forbidden (403).
@@ -29,6 +82,13 @@ const TABLE: readonly [route: string, body: object | undefined, statuses: readon
   ['POST /classes/CLASS/members', { login: 'cas', name: 'Person cas' }, [401, 403, 403, 201, 404, 201]],
   ['DELETE /classes/CLASS/members/CORA', undefined, [401, 403, 403, 404, 404, 404]],
   ['POST /classes/CLASS/enrol', { csv: 'Person dov,dov' }, [401, 403, 403, 200, 404, 200]],
+  ['GET /invitations', undefined, [401, 200, 200, 403, 403]],
+  ['POST /invitations/CLASS', { yes: true }, [401, 404, 404, 403, 403]],
+  ['GET /notices', undefined, [401, 200, 200, 200, 200]],
+  ['DELETE /notices/1', undefined, [401, 404, 404, 404, 404]],
+  ['GET /sheets/waiting', undefined, [401, 403, 403, 200, 200]],
+  ['POST /attempts/DONE/sheet/confirm', { permitted: true }, [401, 403, 403, 409, 404]],
+  ['POST /drafts/DRAFT/cost', {}, [401, 403, 403, 200, 404]],
   ['POST /classes/CLASS/groups', { name: 'Mornings' }, [401, 403, 403, 201, 404, 400]],
   ['PUT /classes/CLASS/groups/GROUP', { name: 'Late mornings' }, [401, 403, 403, 200, 404, 200]],
   ['DELETE /classes/CLASS/groups/GROUP', undefined, [401, 403, 403, 200, 404, 404]],
@@ -133,14 +193,39 @@ const OF_ONESELF = [
   'POST /join',
   'POST /end-others',
   'GET /export',
+  'GET /key',
   'DELETE /',
   'GET /healthz',
   'GET /readyz',
 ];
 
+const STUDENTS: readonly string[] = ['own', 'classmate', 'gone student', 'assessed'];
+
 let server: Server;
 let clients: Client[];
 const ids: Record<string, string> = { EXERCISE: pump.id };
+/** What a student who has left had in the class, by the same names. */
+const left: Record<string, string> = {};
+/** Everything that students were told, by who and what. */
+const told: { who: string; route: string; text: string }[] = [];
+
+/** Three more people, signed in: an instructor, a student of the class, and a student of none. */
+async function newcomers(url: string, classId: string): Promise<Client[]> {
+  const database = openDatabase(url);
+  const password = await hashPassword(PASSWORD);
+  for (const [login, role] of [
+    ['greta', 'instructor'],
+    ['gus', 'student'],
+    ['asa', 'student'],
+  ] as const) {
+    const row = await PersonModel.query(database)
+      .insert({ login, name: `Person ${login}`, role, password })
+      .returning('*');
+    if (login === 'gus') await database('class_members').insert({ class_id: classId, student_id: row.id });
+  }
+  await database.destroy();
+  return Promise.all(['greta', 'gus', 'asa'].map((login) => new Client(server.base).signIn(login)));
+}
 
 beforeAll(async () => {
   const url = await freshDatabase();
@@ -149,7 +234,18 @@ beforeAll(async () => {
   const [own, classmate, instructor, stranger, administrator] = (await Promise.all(
     ['ann', 'ben', 'first', 'second', 'head'].map((login) => new Client(server.base).signIn(login)),
   )) as [Client, Client, Client, Client, Client];
-  clients = [new Client(server.base), own, classmate, instructor, stranger, administrator];
+  const [goneInstructor, goneStudent, assessed] = await newcomers(url, classId);
+  clients = [
+    new Client(server.base),
+    own,
+    classmate,
+    instructor,
+    stranger,
+    administrator,
+    goneInstructor!,
+    goneStudent!,
+    assessed!,
+  ];
   const set = async (exerciseId: string): Promise<string> =>
     (await instructor.ask('POST', `/classes/${classId}/assignments`, { exerciseId })).body.id as string;
   const begin = async (assignment: string): Promise<string> =>
@@ -176,6 +272,28 @@ beforeAll(async () => {
   ids.BIN = await draft();
   ids.OWN = (await instructor.ask('POST', `/drafts/${await draft()}/publish`, {})).body.exerciseId as string;
   ids.HUNT = (await own.ask('GET', `/attempts/${ids.SEEK}/search`)).body.id as string;
+  // The same for whoever goes, who then goes.
+  const settings = (await instructor.ask('GET', `/classes/${classId}/assignments`)).body as {
+    id: string;
+    exerciseId: string;
+  }[];
+  const settingOf = (exerciseId: string) => settings.find((one) => one.exerciseId === exerciseId)?.id ?? '';
+  const beginAs = async (client: Client, exerciseId: string): Promise<string> =>
+    (await client.ask('POST', `/assignments/${settingOf(exerciseId)}/attempts`, {})).body.id as string;
+  left.DONE = await beginAs(goneStudent!, pump.id);
+  await goneStudent!.ask('POST', `/attempts/${left.DONE}/hand-in`, {});
+  await marked(goneStudent!, left.DONE);
+  left.OPEN = await beginAs(goneStudent!, 'brine-pump-two-stations');
+  left.SEEK = await beginAs(goneStudent!, 'find-first-circuits');
+  left.HUNT = (await goneStudent!.ask('GET', `/attempts/${left.SEEK}/search`)).body.id as string;
+  await instructor.ask('DELETE', `/classes/${classId}/members/${idOf('gus')}`);
+  await instructor.ask('POST', `/classes/${classId}/instructors`, { login: 'greta' });
+  await instructor.ask('DELETE', `/classes/${classId}/instructors/${idOf('greta')}`);
+  // Another class is assessed on the boards that the routes below are about.
+  const other = (await stranger.ask('POST', '/classes', { name: 'Assessed' })).body as { id: string };
+  await administrator.ask('POST', `/classes/${other.id}/members`, { login: 'asa' });
+  for (const exerciseId of [pump.id, 'coil-and-contact'])
+    await stranger.ask('POST', `/classes/${other.id}/assignments`, { exerciseId, mode: 'assessment' });
 });
 afterAll(() => server.kill('SIGTERM'));
 
@@ -183,16 +301,89 @@ describe('who gets what from every route', () => {
   for (const [route, body, statuses] of TABLE)
     test(route, async () => {
       const [method = '', path = ''] = route.split(' ');
-      const named = (text: string) => text.replace(/[A-Z]{3,}/g, (name) => ids[name] ?? name);
-      const address = named(path);
-      const sent: unknown = body && JSON.parse(named(JSON.stringify(body)));
       // Strangers first: what they are refused must leave nothing behind.
-      const order = [0, 2, 4, 3, 1, 5];
+      const order = [0, 6, 7, 8, 2, 4, 3, 1, 5];
       const got: Record<string, number> = {};
-      for (const k of order)
-        got[WHO[k] as string] = (await (clients[k] as Client).ask(method, address, sent)).status;
-      expect(got).toEqual(Object.fromEntries(order.map((k) => [WHO[k], statuses[k] ?? statuses[4]])));
+      for (const k of order) {
+        const who = WHO[k] as (typeof WHO)[number];
+        const own = who === 'gone student' ? { ...ids, ...left } : ids;
+        const named = (text: string) => text.replace(/[A-Z]{3,}/g, (name) => own[name] ?? name);
+        const sent: unknown = body && JSON.parse(named(JSON.stringify(body)));
+        const answer = await (clients[k] as Client).ask(method, named(path), sent);
+        got[who] = answer.status;
+        if (STUDENTS.includes(who)) told.push({ who, route, text: JSON.stringify(answer.body) });
+      }
+      const expected = (k: number): number | undefined => {
+        const who = WHO[k] as (typeof WHO)[number];
+        const more = who === 'gone student' ? GONE[route] : who === 'assessed' ? ASSESSED[route] : undefined;
+        return more ?? statuses[LIKE[who] ?? k] ?? statuses[4];
+      };
+      expect(got).toEqual(Object.fromEntries(order.map((k) => [WHO[k], expected(k)])));
     });
+
+  /** Who may open which socket: everybody else is refused before there is one. */
+  const SOCKETS: readonly (readonly [path: string, admitted: string])[] = [
+    ['/attempts/OPEN/floor', 'own'],
+    ['/classes/CLASS/floor', 'instructor'],
+    ['/searches/HUNT/live', 'own'],
+  ];
+  test.each(SOCKETS)('socket %s is opened by %s alone', async (path, admitted) => {
+    const opens = (client: Client, address: string): Promise<boolean> =>
+      new Promise((resolve) => {
+        const socket = new WebSocket(`${client.base.replace('http', 'ws')}/api${address}`, {
+          headers: { cookie: client.cookie, origin: client.base },
+        });
+        socket.once('open', () => {
+          socket.terminate();
+          resolve(true);
+        });
+        socket.once('error', () => resolve(false));
+      });
+    // The attempt of the table was handed in on its way: another one is begun.
+    const own = clients[1] as Client;
+    const fresh = { ...ids };
+    if (path.includes('OPEN'))
+      fresh.OPEN = (await own.ask('POST', `/assignments/${ids.ASSIGNMENT}/attempts`, {})).body.id as string;
+    const got: Record<string, boolean> = {};
+    for (const [k, who] of WHO.entries()) {
+      const names = who === 'gone student' ? { ...fresh, ...left } : fresh;
+      got[who] = await opens(
+        clients[k] as Client,
+        path.replace(/[A-Z]{3,}/g, (name) => names[name] ?? name),
+      );
+    }
+    expect(got).toEqual(Object.fromEntries(WHO.map((who) => [who, who === admitted])));
+  });
+
+  test('and no socket is left out', () => {
+    const folder = join(import.meta.dirname, '..', 'src', 'http');
+    const doors = readdirSync(folder)
+      .filter((file) => file.endsWith('-door.ts'))
+      .flatMap((file) => readFileSync(join(folder, file), 'utf8').match(/path: new RegExp\(/g) ?? []);
+    expect(doors).toHaveLength(SOCKETS.length);
+  });
+
+  test('no student was told a lead of a reference that is not shown, or a fault that is hidden', () => {
+    expect(told.length).toBeGreaterThan(300);
+    const jog = exercise('sluice-gate-jog-relay');
+    const find = exercise('find-first-circuits');
+    const secrets = [
+      // An exercise that is set and shows no reference; what hides in the search; the board of whoever is assessed.
+      ...(jog.shows?.includes('reference') ? [] : jog.reference.map((one) => JSON.stringify(one))),
+      ...(find.sets ?? []).flatMap(({ faults }) => faults.map((one) => JSON.stringify(one))),
+    ];
+    expect(secrets.length).toBeGreaterThan(2);
+    for (const { who, route, text } of told)
+      for (const secret of secrets)
+        expect({ who, route, tells: text.includes(secret) ? secret : null }).toEqual({
+          who,
+          route,
+          tells: null,
+        });
+    const [lead] = pump.reference.map((one) => JSON.stringify(one));
+    for (const { who, route, text } of told)
+      if (who === 'assessed') expect({ route, tells: text.includes(lead!) }).toEqual({ route, tells: false });
+  });
 
   test('and no route is left out', () => {
     const folder = join(import.meta.dirname, '..', 'src', 'http');
@@ -213,6 +404,7 @@ describe('who gets what from every route', () => {
       route
         .replace(/\/people\/CORA/, '/people/:id')
         .replace('/versions/1', '/versions/:version')
+        .replace('/notices/1', '/notices/:id')
         .replace('/wiring/PUPIL', '/wiring/:student')
         .replace(/(?<=\/)[A-Z]{3,}(?=\/|$)/g, (name) => names[name] ?? ':id'),
     );

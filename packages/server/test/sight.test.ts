@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Knex } from 'knex';
 import { WebSocket } from 'ws';
+import { canonical } from '@contactum/core';
 import { exercise } from '../../core/test/help.js';
 import { openDatabase } from '../src/database/database.js';
 import { Client, freshDatabase, marked, people, startProcess, wire, type Server } from './help.js';
@@ -158,6 +159,34 @@ describe('who sees what of an exercise', () => {
     expect(exported).toContain('"look"');
     expect(exported).not.toContain('coil-open');
     expect(exported).not.toContain('"inject"');
+  });
+
+  test('faults of an assessment are drawn by student, and no attempt has those of one before', async () => {
+    const find = exercise('find-jogging');
+    const setting = await set({ exerciseId: find.id, mode: 'assessment', closesAt: at(1) });
+    const ben = await new Client(server.base).signIn('ben');
+    const drawn: string[][] = [];
+    for (const client of [ann, ben]) {
+      const own: string[] = [];
+      for (let number = 1; number <= (find.sets ?? []).length + 2; number += 1) {
+        const { id } = (await client.ask('POST', `/assignments/${setting}/attempts`, {})).body as {
+          id: string;
+        };
+        const search = (await client.ask('GET', `/attempts/${id}/search`)).body as { id: string };
+        const [row] = await database('searches').where({ id: search.id }).select('hidden');
+        own.push(canonical((row as { hidden: unknown }).hidden));
+        // Asked again it is the same one.
+        expect((await client.ask('GET', `/attempts/${id}/search`)).body).toEqual(search);
+        await client.ask('POST', `/attempts/${id}/hand-in`, {});
+        await marked(instructor, id);
+      }
+      const authored = (find.sets ?? []).map(({ faults }) => canonical(faults)).sort();
+      expect(own.slice(0, authored.length).sort()).toEqual(authored);
+      expect(new Set(own).size).toBe(own.length);
+      drawn.push(own);
+    }
+    expect(drawn[0]).not.toEqual(drawn[1]);
+    await instructor.ask('PATCH', `/assignments/${setting}`, { withdrawn: true });
   });
 
   test('marks of an assessment are held until it has closed for everybody; the next attempt may be begun meanwhile', async () => {

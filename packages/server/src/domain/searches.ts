@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
 import {
   SearchBench,
@@ -13,6 +14,7 @@ import {
   seenOn,
   seededNumbers,
   writeFault,
+  type Degree,
   type Exercise,
   type Fault,
   type FaultSet,
@@ -87,12 +89,33 @@ export class Searches {
     const known = await SearchModel.query(this.database).findOne({ attemptId: attempt.id });
     if (known) return known;
     const sets = exercise.sets ?? [];
-    const set = sets[(attempt.number - 1) % Math.max(1, sets.length)];
+    const drawn = attempt.assignment?.mode === 'assessment' ? await this.drawn(attempt, exercise) : undefined;
+    const set = drawn ?? sets[(attempt.number - 1) % Math.max(1, sets.length)];
     if (!set) throw new Refusal('conflict', 'This exercise has no faults to find.');
     await this.insert(attempt.studentId, exercise, set, attempt.id);
     const made = await SearchModel.query(this.database).findOne({ attemptId: attempt.id });
     if (!made) throw notFound('search');
     return made;
+  }
+
+  /**
+   * What a student searches for in an assessment: the sets in an order of the student's own, and once they are used up others of
+   * as many faults, so that neither a neighbour nor a second attempt has the faults that somebody knows already.
+   */
+  private async drawn(
+    { assignmentId, studentId, number }: AttemptModel,
+    exercise: Exercise,
+  ): Promise<Omit<FaultSet, 'id'> | undefined> {
+    const sets = exercise.sets ?? [];
+    const seed = createHash('sha256').update(`${assignmentId} ${studentId}`).digest().readUInt32BE(0);
+    const order = shuffled(sets, seed);
+    const own = order[number - 1];
+    if (own) return own;
+    const last = order.at(-1);
+    if (!last) return undefined;
+    const degree: Degree = last.faults.length > 1 ? 4 : 2;
+    const picked = await this.threads.pick(exercise, degree, (seed + number) >>> 0, studentId);
+    return picked ? { ...picked, title: `Attempt ${number}`, minutes: last.minutes } : undefined;
   }
 
   private async insert(
@@ -368,6 +391,17 @@ function liveOf(search: SearchModel, faults: readonly Fault[], waiting: number):
     faults: faults.map(describeFault),
     startedAt: startedAt.toISOString(),
   };
+}
+
+/** The same things in an order by a seed (Fisher and Yates's way, from memory). */
+function shuffled<T>(things: readonly T[], seed: number): T[] {
+  const random = seededNumbers(seed);
+  const order = [...things];
+  for (let k = order.length - 1; k > 0; k -= 1) {
+    const other = Math.floor(random() * (k + 1));
+    [order[k], order[other]] = [order[other] as T, order[k] as T];
+  }
+  return order;
 }
 
 /** Another seed for each bench of a row. */

@@ -1,3 +1,4 @@
+import { createHmac } from 'node:crypto';
 import { Router, type Request } from 'express';
 import type { Knex } from 'knex';
 import {
@@ -77,11 +78,11 @@ export function sessionRoutes({ database, throttle, device }: Parts): Router {
     response.status(201).json(person);
   });
 
-  own(router, database);
+  own(router, database, device.secret);
   return router;
 }
 
-function own(router: Router, database: Knex): void {
+function own(router: Router, database: Knex, secret: string): void {
   /** One's own password; every session of it ends, and this one begins anew. */
   router.post('/password', async (request, response) => {
     const person = knownOf(request);
@@ -106,6 +107,13 @@ function own(router: Router, database: Knex): void {
     await endSessions(database, person.id, person);
     await beginSession(request, person);
     response.json(person);
+  });
+
+  /** What a person keeps in a browser is sealed with this; it is theirs alone, and the same wherever they sign in. */
+  router.get('/key', (request, response) => {
+    const { id } = personOf(request);
+    const key = createHmac('sha256', `kept ${secret}`).update(id).digest('base64');
+    response.json({ key });
   });
 
   router.get('/export', async (request, response) => {

@@ -23,6 +23,8 @@ import type {
   WatchedSearch,
 } from '@contactum/contract';
 import { ApiError, ask } from './client.js';
+import { leaveAllBut } from './kept.js';
+import { openVault, type Vault } from './vault.js';
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -47,6 +49,8 @@ export function rememberedPerson(): Person | null {
 
 async function session(): Promise<Person | null> {
   const person = await ask<Person | null>('GET', '/session');
+  // Whoever was here before and is not any more leaves nothing that can be read.
+  void leaveAllBut(person?.id ?? null).catch(() => undefined);
   localStorage.setItem(LAST_KEY, JSON.stringify(person));
   return person;
 }
@@ -143,11 +147,23 @@ export const useRepair = (id: string, wanted: boolean) =>
 
 export const cancelRepair = (id: string) => ask('DELETE', `/attempts/${id}/repair`);
 
+/** What a person keeps here, opened; undefined while it is, null where it cannot be. */
+export function useVault(personId: string): Vault | null | undefined {
+  const { data, isPending } = useQuery({
+    queryKey: ['vault', personId],
+    queryFn: () => openVault(personId),
+    staleTime: Number.POSITIVE_INFINITY,
+    networkMode: 'always',
+  });
+  return data ?? (isPending ? undefined : null);
+}
+
 /** Another person sees nothing of what was fetched for the last one. */
 function become(client: QueryClient, person: Person): void {
   client.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== 'session' });
   client.setQueryData(['session'], person);
   localStorage.setItem(LAST_KEY, JSON.stringify(person));
+  void leaveAllBut(person.id).catch(() => undefined);
 }
 
 const signIn = (body: { login: string; password: string }) => ask<Person>('POST', '/session', body);
@@ -171,7 +187,13 @@ export function useSignInAgain() {
 
 /** Out by the front door: the page begins anew, and nothing of the last person stays in it. */
 export const useSignOut = () =>
-  useMutation({ mutationFn: () => ask('DELETE', '/session'), onSettled: () => window.location.replace('/') });
+  useMutation({
+    mutationFn: async () => {
+      await leaveAllBut(null);
+      return ask('DELETE', '/session');
+    },
+    onSettled: () => window.location.replace('/'),
+  });
 
 export function useAssign() {
   const client = useQueryClient();

@@ -2,7 +2,8 @@ import { useEffect, useRef, useState } from 'react';
 import { Spin } from 'antd';
 import { useNavigate, useParams } from 'react-router';
 import type { AttemptView, Person } from '@contactum/contract';
-import { useAttempt } from '../api/queries.js';
+import { useAttempt, useVault } from '../api/queries.js';
+import { sealedIn, type Vault } from '../api/vault.js';
 import { Blank } from '../shell/Blank.js';
 import { useLeadership, type Leadership } from './leadership.js';
 import { startLiveBench } from './live.js';
@@ -16,6 +17,7 @@ export function BenchPage({ person }: { person: Person }) {
   const { id = '' } = useParams();
   const attempt = useAttempt(id);
   const leadership = useLeadership(id);
+  const vault = useVault(person.id);
   const navigate = useNavigate();
   const handedIn = attempt.data && attempt.data.attempt.state !== 'open';
   const { refetch } = attempt;
@@ -33,21 +35,30 @@ export function BenchPage({ person }: { person: Person }) {
   }, [leadership.role, refetch]);
   if (attempt.isError && !attempt.data)
     return <Blank title={attempt.error.message} act={{ text: 'Back to the exercises', to: '/exercises' }} />;
-  if (!attempt.data || handedIn || leadership.role === 'asking')
+  if (!attempt.data || handedIn || vault === undefined || leadership.role === 'asking')
     return <Spin className="waiting" aria-label="Opening the board" />;
-  return <OpenBench key={`${id} ${fresh}`} view={attempt.data} leadership={leadership} person={person} />;
+  return (
+    <OpenBench
+      key={`${id} ${fresh}`}
+      view={attempt.data}
+      leadership={leadership}
+      person={person}
+      vault={vault}
+    />
+  );
 }
 
 /** Starts the board as it stood, and ends it with the page. */
-function useKit(view: AttemptView, leadership: Leadership): Kit | null {
+function useKit(view: AttemptView, leadership: Leadership, vault: Vault | null): Kit | null {
   const [kit, setKit] = useState<Kit | null>(null);
   const first = useRef(view);
   const lead = useRef(leadership);
+  const kept = useRef(vault);
   useEffect(() => {
     const { tell, hear, role } = lead.current;
     const live = startLiveBench();
     const store = createBenchStore(first.current, () => live.store.getState().supplyOn, {
-      keep: localStorage,
+      ...(kept.current ? { keep: sealedIn(localStorage, kept.current) } : {}),
       following: role === 'following',
       onEntry: tell,
     });
@@ -70,12 +81,14 @@ function OpenBench({
   view,
   leadership,
   person,
+  vault,
 }: {
   view: AttemptView;
   leadership: Leadership;
   person: Person;
+  vault: Vault | null;
 }) {
-  const kit = useKit(view, leadership);
+  const kit = useKit(view, leadership, vault);
   if (!kit) return <Spin className="waiting" />;
   return <Workplace view={view} leadership={leadership} person={person} kit={kit} />;
 }

@@ -12,6 +12,7 @@ import {
   type Step,
   type Trial,
 } from '@contactum/core';
+import type { MarkingCost } from '@contactum/contract';
 import { Board } from '../board/Board.js';
 import { askSetter, followSetter } from './ask-setter.js';
 import type { SetterStore } from './store.js';
@@ -82,7 +83,7 @@ function Ready({
           {ready ? '✓ The reference stands up to everything that is asked.' : '✕ It cannot be set as it is.'}
         </strong>
         <span>
-          The reference earns {score} of {max}.
+          The reference earns {score} of {max}.{ready && <Cost setter={setter} />}
         </span>
         <Button type="primary" disabled={!ready} onClick={onPublish}>
           Publish
@@ -95,6 +96,34 @@ function Ready({
       </ul>
     </>
   );
+}
+
+/** What marking one attempt takes, measured on the server before anybody waits for it. */
+function Cost({ setter }: { setter: SetterStore }) {
+  const exercise = useStore(setter, (state) => state.exercise);
+  const [cost, setCost] = useState<MarkingCost | null>(null);
+  useEffect(() => {
+    let gone = false;
+    setCost(null);
+    setter.actions
+      .cost()
+      .then((found) => !gone && setCost(found))
+      .catch(() => undefined);
+    return () => {
+      gone = true;
+    };
+  }, [setter, exercise]);
+  if (!cost) return null;
+  return <span data-heavy={isHeavy(cost) ? 'yes' : undefined}> {costWords(cost)}</span>;
+}
+
+const isHeavy = ({ seconds, most }: MarkingCost): boolean => seconds === null || seconds > most / 4;
+
+function costWords({ seconds, most }: MarkingCost): string {
+  if (seconds === null)
+    return `! Marking takes more than ${most} s: it waits behind the others’ work, and the proof may stop before it is complete. Divide the board.`;
+  const time = seconds < 1 ? 'less than a second' : `about ${Math.round(seconds)} s`;
+  return `Marking one attempt takes ${time}.`;
 }
 
 function ObjectionRow({ objection, setter }: { objection: Objection; setter: SetterStore }) {

@@ -1,7 +1,7 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { Problem } from '@contactum/core';
 import type { Exercise } from '@contactum/core';
-import type { Draft } from '@contactum/contract';
+import type { Draft, MarkingCost } from '@contactum/contract';
 import { ApiError, ask } from '../api/client.js';
 
 /** How keeping a draft stands. */
@@ -106,6 +106,12 @@ export class SetterActions {
     if (this.state.kept === 'kept' || this.state.kept === 'stale') return;
     this.keeping = this.send().finally(() => (this.keeping = null));
     await this.keeping;
+  };
+
+  /** What marking one attempt at the exercise as it is kept takes on the server. */
+  readonly cost = async (): Promise<MarkingCost> => {
+    await this.keep();
+    return ask<MarkingCost>('POST', `/drafts/${this.id}/cost`, {});
   };
 
   private async send(): Promise<void> {

@@ -1,5 +1,5 @@
 import { App, Button } from 'antd';
-import type { KeptSheet } from './kept.js';
+import type { KeptSheet } from '../api/kept.js';
 import { smallPhoto } from './photo.js';
 
 /** A photograph of the board, kept with the sheet. */

@@ -8,7 +8,7 @@ import { ChecksPart } from './ChecksPart.js';
 import { DeadTestsPart } from './DeadTestsPart.js';
 import { FunctionsPart } from './FunctionsPart.js';
 import { PhotoPart } from './PhotoPart.js';
-import { SheetStore, type KeptSheet } from './kept.js';
+import { SheetStore, type KeptSheet } from '../api/kept.js';
 import { useSheetStore } from './SheetsPage.js';
 import './sheets.css';
 

@@ -5,8 +5,9 @@ import { Link, useNavigate, useSearchParams } from 'react-router';
 import { useQuery } from '@tanstack/react-query';
 import { NOTHING_ENTERED } from '@contactum/core';
 import type { Person, SheetToTake, SheetWaiting } from '@contactum/contract';
+import { v4 as newId } from 'uuid';
 import { ask } from '../api/client.js';
-import { SheetStore, type KeptSheet } from './kept.js';
+import { SheetStore, type KeptSheet } from '../api/kept.js';
 import './sheets.css';
 
 export const useSheetStore = (person: Pick<Person, 'id'>): SheetStore =>
@@ -19,8 +20,11 @@ function useKept(store: SheetStore) {
     const [papers, sheets] = await Promise.all([store.papers(), store.sheets()]);
     setKept({ papers, sheets });
   }, [store]);
-  useEffect(() => void again(), [again]);
-  return { kept, again };
+  const [failed, setFailed] = useState<string | null>(null);
+  useEffect(() => {
+    again().catch((error: unknown) => setFailed((error as Error).message));
+  }, [again]);
+  return { kept, again, failed };
 }
 
 const STATES: Readonly<Record<KeptSheet['state'], { readonly words: string; readonly colour?: string }>> = {
@@ -33,7 +37,7 @@ const STATES: Readonly<Record<KeptSheet['state'], { readonly words: string; read
 /** Bench sheets for physical boards: taken along, entered without a network, sent when there is one. */
 export function SheetsPage({ person, offline = false }: { person: Person; offline?: boolean }) {
   const store = useSheetStore(person);
-  const { kept, again } = useKept(store);
+  const { kept, again, failed } = useKept(store);
   const [wanted, setWanted] = useSearchParams();
   const { message } = App.useApp();
   const setting = wanted.get('setting');
@@ -45,6 +49,16 @@ export function SheetsPage({ person, offline = false }: { person: Person; offlin
       .catch((error: unknown) => message.error((error as Error).message))
       .finally(() => setWanted({}, { replace: true }));
   }, [setting, store, again, setWanted, message]);
+  if (failed !== null)
+    return (
+      <Alert
+        className="page"
+        type="error"
+        showIcon
+        title="What you keep in this browser cannot be opened now."
+        description={`It is sealed since you signed out, and the server gives the key. ${failed}`}
+      />
+    );
   if (!kept) return null;
   return (
     <main className="page sheets-page">
@@ -166,7 +180,7 @@ function Begin({ store, papers }: { store: SheetStore; papers: readonly SheetToT
     );
   const begin = async () => {
     if (!student) return;
-    const id = crypto.randomUUID();
+    const id = newId();
     await store.put({
       id,
       settingId: paper.settingId,

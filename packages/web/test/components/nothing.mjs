@@ -1,0 +1,2 @@
+/** Style sheets and pictures are nothing to a test of what a page says and does. */
+export default '';

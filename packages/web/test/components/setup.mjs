@@ -1,0 +1,25 @@
+/** What a browser has and the document of the tests lacks. */
+import 'fake-indexeddb/auto';
+import { TextDecoder, TextEncoder } from 'node:util';
+import { webcrypto } from 'node:crypto';
+
+Object.assign(globalThis, { TextEncoder, TextDecoder });
+if (!globalThis.crypto?.getRandomValues) Object.defineProperty(globalThis, 'crypto', { value: webcrypto });
+globalThis.structuredClone ??= (value) => JSON.parse(JSON.stringify(value));
+globalThis.matchMedia ??= () => ({
+  matches: false,
+  addListener() {},
+  removeListener() {},
+  addEventListener() {},
+  removeEventListener() {},
+});
+globalThis.ResizeObserver ??= class {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+};
+if (globalThis.window) {
+  // The document knows no styles of pseudo-elements; what asks for them is content with the element's own.
+  const styleOf = window.getComputedStyle.bind(window);
+  window.getComputedStyle = (element) => styleOf(element);
+}

@@ -1,0 +1,73 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { cleanup, render } from '@testing-library/react';
+import { userEvent } from '@testing-library/user-event';
+import { App, ConfigProvider } from 'antd';
+import { afterEach, beforeEach } from '@jest/globals';
+import { MemoryRouter, Route, Routes } from 'react-router';
+import type { ReactNode } from 'react';
+
+/** A page in a document without a browser, over a server that answers what a test says. */
+
+export interface Asked {
+  readonly method: string;
+  readonly path: string;
+  readonly body: unknown;
+}
+
+type Answer = { readonly status?: number; readonly body?: unknown };
+
+/** What was asked since the test began. */
+export const asked: Asked[] = [];
+const answers = new Map<string, (request: Asked) => Answer>();
+
+/** Says what the server answers to a route; a later word counts. */
+export const answer = (route: string, reply: ((request: Asked) => Answer) | Answer): void => {
+  answers.set(route, typeof reply === 'function' ? reply : () => reply);
+};
+
+export const sent = (method: string, path: string): Asked[] =>
+  asked.filter((one) => one.method === method && one.path === path);
+
+const serve = (input: string | URL | Request, init: RequestInit = {}): Promise<Response> => {
+  const path = String(input).replace(/^.*\/api/, '');
+  const request: Asked = {
+    method: init.method ?? 'GET',
+    path,
+    body: typeof init.body === 'string' ? (JSON.parse(init.body) as unknown) : undefined,
+  };
+  asked.push(request);
+  const reply = answers.get(`${request.method} ${path}`);
+  const { status = 200, body } = reply?.(request) ?? {
+    status: 404,
+    body: { error: { type: 'not-found', message: `nothing answers ${request.method} ${path}` } },
+  };
+  return Promise.resolve(new Response(status === 204 ? null : JSON.stringify(body ?? null), { status }));
+};
+
+beforeEach(() => {
+  asked.length = 0;
+  answers.clear();
+  localStorage.clear();
+  globalThis.fetch = serve as typeof fetch;
+});
+afterEach(cleanup);
+
+/** Puts a page on the stage, at an address. */
+export function show(page: ReactNode, { at = '/', path = '*' } = {}) {
+  const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  const user = userEvent.setup({ pointerEventsCheck: 0 });
+  const view = render(
+    <ConfigProvider theme={{ token: { motion: false } }}>
+      <App>
+        <QueryClientProvider client={client}>
+          <MemoryRouter initialEntries={[at]}>
+            <Routes>
+              <Route path={path} element={page} />
+            </Routes>
+          </MemoryRouter>
+        </QueryClientProvider>
+      </App>
+    </ConfigProvider>,
+  );
+  return { ...view, user, client };
+}
