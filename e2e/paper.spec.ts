@@ -41,7 +41,7 @@ test('a bench sheet is taken along, entered without a network, sent when there i
   await expect(page.locator('.sheet-rows > li[data-right="yes"]')).toHaveCount(await tests.count());
   await accessible(page);
   await page.getByRole('button', { name: 'On to: Functions' }).click();
-  await page.getByLabel('Permission to energise, given by').fill('N. Osier');
+  await page.getByRole('checkbox', { name: /give permission to energise/ }).check();
   for (const all of await page.getByRole('button', { name: 'all as it should be' }).all()) await all.click();
   await page.getByRole('button', { name: 'On to: Checks' }).click();
   for (const row of await page.locator('.sheet-rows > li').all())

@@ -193,5 +193,10 @@ test('a star-delta exercise by keyboard alone, from opening to the slip @long', 
   await tabTo(/^Hand in$/, '[role="tooltip"]');
   await key('Enter');
   await expect(page.getByText('Passed', { exact: true })).toBeVisible();
-  await expect(page.locator('.score')).toHaveText('100 of 100');
+  // All but what was not done: nothing was tested dead, and nobody gave permission.
+  await expect(page.locator('.criteria li', { hasText: '✕' })).toHaveText([
+    /Dead test before/,
+    /Energised only with/,
+  ]);
+  await expect(page.locator('.score')).toHaveText('97.6 of 100');
 });

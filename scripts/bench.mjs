@@ -22,6 +22,7 @@ import { halt, launchDemo } from './lib/server.mjs';
 import { laying, putLog, sessionOf, shipped } from './lib/service.mjs';
 import { faults, liveBenches } from './faults.mjs';
 import { college } from './college.mjs';
+import { floods } from './floods.mjs';
 import { paper } from './paper.mjs';
 import { kills, service } from './service.mjs';
 
@@ -687,7 +688,7 @@ try {
   console.log(
     `Processor: ${cpus()[0]?.model ?? 'unknown'}, ${cpus().length} cores; Node.js ${process.versions.node}`,
   );
-  const PARTS = ['--server', '--service', '--kills', '--faults', '--college', '--paper'];
+  const PARTS = ['--server', '--service', '--kills', '--faults', '--college', '--paper', '--floods'];
   if (!PARTS.some((flag) => process.argv.includes(flag))) await engine();
   if (process.argv.includes('--engine') || process.argv.includes('--boards')) {
     console.table(rows);
@@ -707,6 +708,7 @@ try {
   if (only('--college')) await college({ core: await loadCore(), report, note, cluster, ensureDatabase });
   if (only('--paper')) await paper({ core: await loadCore(), report, cluster, ensureDatabase });
   if (only('--service')) await service({ report, note, cluster, ensureDatabase });
+  if (only('--floods')) await floods({ report, note, cluster, ensureDatabase });
   if (only('--kills')) await kills({ report, note, count: Number(process.env.KILLS ?? 50) });
   if (!only('--server')) {
     console.table(rows);

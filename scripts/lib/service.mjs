@@ -276,3 +276,16 @@ export async function lengthen(client, student, exercise, entries) {
   await client.query('update attempts set last_seq = $2 where id = $1', [student.attempt, entries]);
   student.acknowledged = entries;
 }
+
+/** Memory that some processes hold, MB. */
+export function residentMegabytes(pids) {
+  let pages = 0;
+  for (const pid of pids) {
+    try {
+      pages += Number(readFileSync(`/proc/${pid}/statm`, 'utf8').split(' ')[1]);
+    } catch {
+      // Gone meanwhile.
+    }
+  }
+  return (pages * 4096) / 1e6;
+}
