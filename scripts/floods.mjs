@@ -3,9 +3,10 @@
  * with a live search, with practices, over the Floor's socket, with uploads that never end, and with guesses.
  */
 import { randomUUID } from 'node:crypto';
-import { request } from 'node:http';
+import { fork } from 'node:child_process';
+import { once } from 'node:events';
+import { join } from 'node:path';
 import pg from 'pg';
-import { WebSocket } from 'ws';
 import { pause, quantile } from './lib/measure.mjs';
 import { halt, launchDemo } from './lib/server.mjs';
 import { agent, editing, makeStudents, processTree, residentMegabytes, signInAll } from './lib/service.mjs';
@@ -14,61 +15,19 @@ const EXERCISE = 'brine-pump-three-wire';
 const SECONDS = Number(process.env.FLOOD_SECONDS ?? 60);
 const STUDENTS = 30;
 
-/** Does something over and over, so many times at once, until it is told to stop. */
-function flood(atOnce, work) {
-  let ending = false;
-  const loops = Array.from({ length: atOnce }, async (_, k) => {
-    while (!ending) {
-      try {
-        await work(k, () => ending);
-      } catch {
-        await pause(20);
-      }
-    }
+/** A flood by a process of its own, which steps back behind the service: whoever floods does it from another machine. */
+async function flooding(kind, given, work) {
+  const child = fork(join(import.meta.dirname, 'lib', 'flood.mjs'), [kind, JSON.stringify(given)], {
+    stdio: 'inherit',
   });
-  return async () => {
-    ending = true;
-    await Promise.all(loops);
-  };
+  await once(child, 'message');
+  try {
+    return await work();
+  } finally {
+    child.kill();
+    await once(child, 'exit');
+  }
 }
-
-/** Says something over a socket as fast as it goes; one that is closed is opened again. */
-const spam = (base, cookie, path, message) => (_, ended) =>
-  new Promise((resolve) => {
-    const socket = new WebSocket(`${base.replace('http', 'ws')}/api${path}`, { headers: { cookie } });
-    let n = 0;
-    const say = () => {
-      if (ended()) socket.terminate();
-      if (socket.readyState !== WebSocket.OPEN) return;
-      for (let k = 0; k < 50; k += 1) socket.send(JSON.stringify(message((n += 1))));
-      setTimeout(say, 5);
-    };
-    socket.once('open', say);
-    socket.once('error', () => resolve());
-    socket.once('close', () => resolve());
-  });
-
-/** Begins an upload and never ends it. */
-const unfinished = (base, cookie) => (_, ended) =>
-  new Promise((resolve) => {
-    const { hostname, port } = new URL(base);
-    const sent = request({
-      hostname,
-      port,
-      path: '/api/library',
-      method: 'POST',
-      headers: { cookie, 'content-type': 'application/zip', 'content-length': 15_000_000 },
-    });
-    const timer = setInterval(() => (ended() ? sent.destroy() : sent.write(Buffer.alloc(200_000))), 50);
-    const end = () => {
-      clearInterval(timer);
-      resolve();
-    };
-    sent.once('response', () => sent.destroy());
-    sent.once('error', end);
-    sent.once('close', end);
-    sent.write('PK');
-  });
 
 export async function floods({ report, note, cluster, ensureDatabase }) {
   const databaseUrl = await ensureDatabase(cluster, `floods_${randomUUID().replaceAll('-', '')}`);
@@ -96,44 +55,27 @@ export async function floods({ report, note, cluster, ensureDatabase }) {
       'what the rest is measured by',
     );
     const resting = residentMegabytes(pids);
-    const FLOODS = {
-      'edits, 30 at once': () =>
-        flood(30, (k) =>
-          one.caller.ask('POST', `/attempts/${one.attempt}/log`, {
-            seq: k,
-            entry: { kind: 'reading', from: 'G1:L1', to: 'G1:L2' },
-          }),
-        ),
-      'a live search': () =>
-        flood(
-          3,
-          spam(base, seeker.caller.cookie, `/searches/${search.id}/live`, (n) => ({
-            n,
-            entry: { kind: 'look', what: 'F1' },
-          })),
-        ),
-      'practices, 10 at once': () =>
-        flood(10, () =>
-          one.caller.ask('POST', '/practice', { exerciseId: 'salt-harrow-electrical-interlock', degree: 2 }),
-        ),
-      'messages to the Floor': () =>
-        flood(
-          3,
-          spam(base, one.caller.cookie, `/attempts/${one.attempt}/floor`, () => ({
-            kind: 'asks',
-            yes: true,
-          })),
-        ),
-      'uploads that never end, by a student': () => flood(20, unfinished(base, one.caller.cookie)),
-      'uploads that never end, by nobody': () => flood(20, unfinished(base, '')),
-      'guesses at passwords, 20 at once': () =>
-        flood(20, (k) => one.caller.ask('POST', '/session', { login: `guess-${k}`, password: 'guess' })),
+    const given = {
+      base,
+      cookie: one.caller.cookie,
+      attempt: one.attempt,
+      seeker: seeker.caller.cookie,
+      search: search.id,
     };
-    for (const [name, begin] of Object.entries(FLOODS)) {
-      const end = begin();
-      await pause(1000);
-      const ms = (await editing(load, SECONDS)).map((taken) => taken.ms);
-      await end();
+    const FLOODS = {
+      edits: 'edits, 30 at once',
+      search: 'a live search',
+      practices: 'practices, 10 at once',
+      floor: 'messages to the Floor',
+      uploads: 'uploads that never end, by a student',
+      strangers: 'uploads that never end, by nobody',
+      guesses: 'guesses at passwords, 20 at once',
+    };
+    for (const [kind, name] of Object.entries(FLOODS)) {
+      const ms = await flooding(kind, given, async () => {
+        await pause(1000);
+        return (await editing(load, SECONDS)).map((taken) => taken.ms);
+      });
       report(
         `the same during ${name}, p95 over that without`,
         quantile(ms, 0.95) / Math.max(calm, 5),

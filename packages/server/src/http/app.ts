@@ -15,6 +15,7 @@ import type { Searches } from '../domain/searches.js';
 import type { Sheets } from '../domain/sheets.js';
 import type { Slips } from '../domain/slips.js';
 import type { Desk } from '../marking/queue.js';
+import { Pace } from '../security/pace.js';
 import { SharedFailures, Throttle } from '../security/throttle.js';
 import { attemptRoutes } from './attempt-routes.js';
 import { classRoutes } from './class-routes.js';
@@ -24,7 +25,7 @@ import { exerciseRoutes } from './exercise-routes.js';
 import { healthRoutes } from './health-routes.js';
 import { peopleRoutes } from './people-routes.js';
 import { repairRoutes } from './repair-routes.js';
-import { knownHostOnly, sameOriginOnly, wholeTextOnly } from './request.js';
+import { knownHostOnly, refuseLater, sameOriginOnly, wholeTextOnly } from './request.js';
 import { sessionRoutes } from './session-routes.js';
 import { slipRoutes } from './slip-routes.js';
 import { searchRoutes } from './search-routes.js';
@@ -105,6 +106,7 @@ function api(parts: AppParts): Router {
   );
   // Nobody's body is read before it is known whose it is.
   router.use(knownBeforeBody);
+  router.use(requestPace());
   router.use(express.json({ limit: BODY_LIMIT, strict: true, verify: refuseDeep }));
   router.use(wholeTextOnly);
   router.use((_request, response, next) => {
@@ -139,12 +141,41 @@ const knownBeforeBody: RequestHandler = (request, _response, next) => {
     next();
     return;
   }
-  const { headers, path } = request;
-  if (!BEFORE_SIGN_IN.has(path)) throw signInFirst();
-  if (headers['transfer-encoding'] !== undefined || contentLength(request) > STRANGERS_LIMIT)
-    throw new Refusal('too-large', 'The request is too large.');
-  next();
+  const { path } = request;
+  if (!BEFORE_SIGN_IN.has(path)) refuseLater(next, signInFirst());
+  else if (isLarge(request)) refuseLater(next, new Refusal('too-large', 'The request is too large.'));
+  else next();
 };
+
+/** Requests of one person that are answered at once in a process, and in the long run: more than all their windows make. */
+const AT_ONCE = 60;
+const RATE = { burst: 400, perSecond: 50 };
+
+/** Refuses more of one person's requests, after a while; what they hold in memory and what they cost others is bounded by it. */
+function requestPace(): RequestHandler {
+  const under = new Map<string, number>();
+  const pace = new Pace(RATE.burst, RATE.perSecond);
+  return (request, response, next) => {
+    const id = request.session.person?.id;
+    if (id === undefined) {
+      next();
+      return;
+    }
+    const now = (under.get(id) ?? 0) + 1;
+    under.set(id, now);
+    response.once('close', () => {
+      const left = (under.get(id) ?? 1) - 1;
+      if (left > 0) under.set(id, left);
+      else under.delete(id);
+    });
+    if (now <= AT_ONCE && pace.admits(id)) next();
+    else
+      refuseLater(next, new Refusal('too-many', 'Too many requests at once. Wait a moment and try again.'));
+  };
+}
+
+const isLarge = (request: Request): boolean =>
+  request.headers['transfer-encoding'] !== undefined || contentLength(request) > STRANGERS_LIMIT;
 
 const contentLength = ({ headers }: Request): number => Number(headers['content-length'] ?? 0);
 

@@ -12,7 +12,7 @@ import {
 } from '../domain/drafts.js';
 import { exportLibrary, importLibrary, type ReadLibraryIn } from '../domain/library.js';
 import type { CostIn, Judge } from '../marking/threads.js';
-import { bodyOf, idOf, instructorOf, textOf } from './request.js';
+import { bodyOf, idOf, instructorOf, refuseLater, textOf } from './request.js';
 
 /** What is worked out in threads. */
 export interface DraftParts {
@@ -72,6 +72,15 @@ export function draftRoutes(database: Knex, { judge, readIn, costIn }: DraftPart
   });
   router.post(
     '/library',
+    // Before its body is read.
+    (request, _response, next) => {
+      try {
+        instructorOf(request);
+        next();
+      } catch (error) {
+        refuseLater(next, error);
+      }
+    },
     express.raw({ type: ['application/zip', 'application/octet-stream'], limit: LIBRARY_LIMIT }),
     async (request, response) => {
       const instructor = instructorOf(request);

@@ -25,13 +25,15 @@ const RETRY_SECONDS = '1';
 
 /** Last handler: a refusal in its own words, anything else as an internal error that tells nothing. */
 export function errorHandler(log: Logger): ErrorRequestHandler {
-  return (error: unknown, _request, response, next) => {
+  return (error: unknown, request, response, next) => {
     if (response.headersSent) {
       next(error);
       return;
     }
     const { status, body } = answerTo(error, log);
     if (status === STATUS.unavailable) response.setHeader('Retry-After', RETRY_SECONDS);
+    // What is refused before it was read is not read to its end.
+    if (!request.complete) response.setHeader('Connection', 'close');
     response.status(status).json(body);
   };
 }

@@ -10,6 +10,7 @@ import {
   requireStudent,
 } from '../domain/permissions.js';
 import { Refusal, notFound } from '../domain/refusal.js';
+import type { Pace } from '../security/pace.js';
 
 declare module 'express-session' {
   interface SessionData {
@@ -53,6 +54,21 @@ export const administratorOf = (request: Request): Person => requireAdministrato
 /** Somebody who is signed in, also with a first password. */
 export const knownOf = (request: Request): Person => requireKnown(request.session.person);
 export const studentOf = (request: Request): Person => requireStudent(request.session.person);
+
+/** How long whoever asks too much waits for being told so, milliseconds: asking again at once gains nothing. */
+const LATER_MS = 700;
+
+/** Hands a refusal on, after a while. */
+export function refuseLater(next: (error: unknown) => void, refusal: unknown): void {
+  setTimeout(() => next(refusal), LATER_MS);
+}
+
+/** Refuses, after a while, what one person asks for more often than a hand does. */
+export async function requirePace(pace: Pace, { id }: Person): Promise<void> {
+  if (pace.admits(id)) return;
+  await new Promise((resolve) => refuseLater(resolve, null));
+  throw new Refusal('too-many', 'That is much at once. Wait a moment and try again.');
+}
 
 /** Plain addresses and the machine's own name: a page elsewhere cannot make a browser send them for its own name. */
 const PLAIN_HOST = /^(localhost|\d{1,3}(\.\d{1,3}){3}|\[[0-9a-f:.]+\])(:\d+)?$/i;

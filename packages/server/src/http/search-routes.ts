@@ -12,15 +12,20 @@ import {
   type SearchExerciseRequest,
 } from '@contactum/contract';
 import type { Searches } from '../domain/searches.js';
-import { bodyOf, idOf, instructorOf, personOf } from './request.js';
+import { Pace } from '../security/pace.js';
+import { bodyOf, idOf, instructorOf, personOf, requirePace } from './request.js';
 
 /** Searches for faults: the student's work, the instructor's desk, and diagnosis of a physical board. */
 export function searchRoutes(searches: Searches): Router {
   const router = Router();
+  // A hand that works at it asks for far less.
+  const practising = new Pace(12, 0.2);
+  const diagnosing = new Pace(20, 1);
 
   router.post('/practice', async (request, response) => {
     const person = personOf(request);
     const asked = bodyOf<PracticeRequest>(request, practiceRequest);
+    await requirePace(practising, person);
     response.status(201).json(await searches.practice(person, asked));
   });
 
@@ -29,7 +34,9 @@ export function searchRoutes(searches: Searches): Router {
   });
 
   router.get('/searches/:id/causes', async (request, response) => {
-    response.json(await searches.causes(idOf(request, 'search'), personOf(request)));
+    const person = personOf(request);
+    await requirePace(diagnosing, person);
+    response.json(await searches.causes(idOf(request, 'search'), person));
   });
 
   router.post('/searches/:id/end', async (request, response) => {
@@ -69,6 +76,7 @@ export function searchRoutes(searches: Searches): Router {
     const person = personOf(request);
     const { id } = request.params;
     const asked = bodyOf<DiagnoseRequest>(request, diagnoseRequest);
+    await requirePace(diagnosing, person);
     response.json(await searches.diagnose(id, person, asked));
   });
 

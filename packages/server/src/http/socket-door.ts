@@ -5,7 +5,7 @@ import type { Logger } from 'pino';
 import type { z } from 'zod';
 import type { Person } from '@contactum/contract';
 import { readWith } from '@contactum/core/documents';
-import { isDeep } from '../bounded.js';
+import { isDeep, putBounded } from '../bounded.js';
 import type { Config } from '../config.js';
 import { requirePerson } from '../domain/permissions.js';
 import { Refusal, notFound } from '../domain/refusal.js';
@@ -21,6 +21,10 @@ const SILENT = 30_000;
 /** What a page may be behind with before its socket is ended, bytes; and how often that is looked at, milliseconds. */
 const BEHIND = 4_000_000;
 const SLOW_MS = 1_000;
+
+/** How long whoever has sent too much waits, and how long the farewell may take, milliseconds. */
+const SHUT_MS = 10_000;
+const LEAVE_MS = 2_000;
 
 /** What a socket may send: more than any hand and any page does. Messages and bytes at once, and a second. */
 const MESSAGES = { burst: 300, perSecond: 50 };
@@ -82,6 +86,8 @@ export class SocketDoor {
   private readonly slow: NodeJS.Timeout;
   /** By socket, the session that it was opened in, and what it was opened for. */
   private readonly opened = new Map<WebSocket, Opened>();
+  /** By session, until when none of its sockets is opened. */
+  private readonly shut = new Map<string, number>();
   private looking = false;
   private lookAgain = false;
 
@@ -137,7 +143,12 @@ export class SocketDoor {
       // What comes after a socket was told to close is not heard.
       if (socket.readyState !== socket.OPEN) return;
       if (budget.takes(data.length)) visit.hear(data.toString('utf8'));
-      else socket.close(1008, 'Too much was sent at once.');
+      else {
+        // Whoever opens it again at once is not let in for a while, before anything is asked of the database.
+        putBounded(this.shut, opened.sid, performance.now() + SHUT_MS, 5_000);
+        socket.close(1008, 'Too much was sent at once.');
+        setTimeout(() => socket.terminate(), LEAVE_MS).unref();
+      }
     });
   }
 
@@ -170,6 +181,8 @@ export class SocketDoor {
     const route = this.routes.find(({ path }) => path.test(address));
     const id = route?.path.exec(address)?.[1];
     const sid = this.cookies.sidOf(request.headers.cookie);
+    if (sid !== null && (this.shut.get(sid) ?? 0) > performance.now())
+      throw new Refusal('too-many', 'Too much was sent at once. Wait a moment and try again.');
     const person = requirePerson(sid === null ? null : await people.person(sid));
     if (!route || id === undefined || sid === null) throw notFound('address');
     return { take: await route.admit(id, person), sid, route, id };

@@ -1,3 +1,4 @@
+import { isMainThread } from 'node:worker_threads';
 import {
   benchSheet,
   exerciseVersion,
@@ -17,6 +18,9 @@ import {
   type WorkEvent,
 } from '@contactum/core';
 import { putBounded } from '../bounded.js';
+import { stepBack } from './niceness.js';
+
+if (!isMainThread) stepBack();
 
 export interface MarkingTask {
   readonly exercise: Exercise;
