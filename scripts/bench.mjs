@@ -22,7 +22,7 @@ import { halt, launchDemo } from './lib/server.mjs';
 import { laying, putLog, sessionOf, shipped } from './lib/service.mjs';
 import { faults, liveBenches } from './faults.mjs';
 import { college } from './college.mjs';
-import { floods } from './floods.mjs';
+import { floods, soak } from './floods.mjs';
 import { paper } from './paper.mjs';
 import { kills, service } from './service.mjs';
 
@@ -688,7 +688,16 @@ try {
   console.log(
     `Processor: ${cpus()[0]?.model ?? 'unknown'}, ${cpus().length} cores; Node.js ${process.versions.node}`,
   );
-  const PARTS = ['--server', '--service', '--kills', '--faults', '--college', '--paper', '--floods'];
+  const PARTS = [
+    '--server',
+    '--service',
+    '--kills',
+    '--faults',
+    '--college',
+    '--paper',
+    '--floods',
+    '--soak',
+  ];
   if (!PARTS.some((flag) => process.argv.includes(flag))) await engine();
   if (process.argv.includes('--engine') || process.argv.includes('--boards')) {
     console.table(rows);
@@ -709,6 +718,8 @@ try {
   if (only('--paper')) await paper({ core: await loadCore(), report, cluster, ensureDatabase });
   if (only('--service')) await service({ report, note, cluster, ensureDatabase });
   if (only('--floods')) await floods({ report, note, cluster, ensureDatabase });
+  // An hour: only where it is asked for.
+  if (process.argv.includes('--soak')) await soak({ report, note, cluster, ensureDatabase });
   if (only('--kills')) await kills({ report, note, count: Number(process.env.KILLS ?? 50) });
   if (!only('--server')) {
     console.table(rows);

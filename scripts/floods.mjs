@@ -7,9 +7,18 @@ import { fork } from 'node:child_process';
 import { once } from 'node:events';
 import { join } from 'node:path';
 import pg from 'pg';
+import { WebSocket } from 'ws';
 import { pause, quantile } from './lib/measure.mjs';
 import { halt, launchDemo } from './lib/server.mjs';
-import { agent, editing, makeStudents, processTree, residentMegabytes, signInAll } from './lib/service.mjs';
+import {
+  agent,
+  editing,
+  makeStudents,
+  processTree,
+  residentMegabytes,
+  signIn,
+  signInAll,
+} from './lib/service.mjs';
 
 const EXERCISE = 'brine-pump-three-wire';
 const SECONDS = Number(process.env.FLOOD_SECONDS ?? 60);
@@ -94,6 +103,67 @@ export async function floods({ report, note, cluster, ensureDatabase }) {
     await client.end();
     shared.destroy();
     hostile.destroy();
+    await halt(child);
+  }
+}
+
+const MINUTES = Number(process.env.SOAK_MINUTES ?? 60);
+/** Seconds between two looks at the memory. */
+const LOOK = 15;
+
+/**
+ * `npm run bench -- --soak`: a class of 60 at its benches with its instructor on the Floor, for an hour (`SOAK_MINUTES`): the memory
+ * of the whole service at its end over that after the first sixth, when everything was used once.
+ */
+export async function soak({ report, note, cluster, ensureDatabase }) {
+  const databaseUrl = await ensureDatabase(cluster, `soak_${randomUUID().replaceAll('-', '')}`);
+  const { child, base } = await launchDemo(cluster, databaseUrl, 2);
+  const client = new pg.Client({ connectionString: databaseUrl });
+  await client.connect();
+  const shared = agent();
+  const sockets = [];
+  const open = (cookie, path) => {
+    const socket = new WebSocket(`${base.replace('http', 'ws')}/api${path}`, { headers: { cookie } });
+    socket.on('message', () => undefined);
+    socket.on('error', () => undefined);
+    sockets.push(socket);
+    return socket;
+  };
+  try {
+    const load = await makeStudents(client, 60, EXERCISE);
+    await signInAll(base, load.students, shared);
+    for (const { caller, attempt } of load.students) open(caller.cookie, `/attempts/${attempt}/floor`);
+    const { cookie } = await signIn(base, 'brack');
+    const { rows } = await client.query('select class_id from assignments where id = $1', [load.assignment]);
+    const floor = open(cookie, `/classes/${rows[0].class_id}/floor`);
+    const pids = processTree(child.pid);
+    const seen = [];
+    const begun = performance.now();
+    const sampling = setInterval(() => {
+      seen.push(residentMegabytes(pids));
+      // Over another shoulder each time.
+      const { attempt } = load.students[seen.length % load.students.length];
+      if (floor.readyState === WebSocket.OPEN)
+        floor.send(JSON.stringify({ kind: 'watch', attemptId: attempt }));
+    }, LOOK * 1000);
+    while (performance.now() - begun < MINUTES * 60_000) await editing(load, 30, 0.5);
+    clearInterval(sampling);
+    const sixth = Math.max(1, Math.floor(seen.length / 6));
+    const early = quantile(seen.slice(sixth, 2 * sixth), 0.5);
+    const late = quantile(seen.slice(-sixth), 0.5);
+    note(
+      `memory of the service by time, ${MINUTES} minutes of a class of 60`,
+      seen
+        .filter((_, k) => k % Math.ceil(seen.length / 12) === 0)
+        .map((mb) => mb.toFixed(0))
+        .join(' '),
+      'MB, flat',
+    );
+    report('memory at the end over that after the first sixth', late / early, 'times', 1.1);
+  } finally {
+    for (const socket of sockets) socket.terminate();
+    await client.end();
+    shared.destroy();
     await halt(child);
   }
 }

@@ -1,13 +1,15 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import type { Express } from 'express';
 import type { Knex } from 'knex';
+import type PgBoss from 'pg-boss';
 import type { Logger } from 'pino';
 import type { Config } from './config.js';
 import { alone, migrate, openDatabase, openPool } from './database/database.js';
 import { listenTo } from './database/listen.js';
 import { RIGHTS_CHANNEL } from './database/migrations/009-rights.js';
 import { loadExercises } from './domain/exercises.js';
-import { createApp } from './http/app.js';
+import { createApp, type AppParts } from './http/app.js';
 import { logDoor } from './http/log-door.js';
 import { SessionStore } from './http/session-store.js';
 import { Hub } from './benches/hub.js';
@@ -83,50 +85,52 @@ async function closed(server: Server): Promise<void> {
   });
 }
 
-/** A process that answers requests. */
-export async function startWeb(config: Config, workers: Workers, log: Logger): Promise<Running> {
-  const database = openDatabase(config.databaseUrl, log);
-  const pool = openPool(config.databaseUrl, log, 10);
-  const journal = new Journal(pool);
-  const boss = await openQueue(config.databaseUrl, log, false);
-  const lanes = lanesOf(workers, config);
-  const marking = new Marking(database, journal, lanes.marking);
-  const sessions = new SessionStore(pool);
-  const hub = new Hub(pool, config.databaseUrl, workers.benches, log);
-  const searches = new Searches(database, hub, new SearchThreads(lanes.searches));
-  const slips = new Slips(database, journal, marking);
-  const app = createApp({
-    config,
-    database,
-    pool,
-    journal,
-    sessions,
+/** The application with everything that its routes ask. */
+function appOver({
+  boss,
+  lanes,
+  marking,
+  ...parts
+}: Pick<AppParts, 'config' | 'database' | 'pool' | 'journal' | 'sessions' | 'slips' | 'searches' | 'log'> & {
+  readonly boss: PgBoss;
+  readonly lanes: ReturnType<typeof lanesOf>;
+  readonly marking: Marking;
+}): Express {
+  const { config, database, pool, journal } = parts;
+  return createApp({
+    ...parts,
     desk: new Desk(pool, boss),
-    slips,
-    searches,
     sheets: new Sheets(database, journal, boss, lanes.sheets, (id, by) => marking.markAgain(id, by)),
     drafts: {
       judge: judgeIn(lanes.setter),
       costIn: costIn(lanes.cost, config.markingSeconds),
       readIn: (task) => lanes.setter.run<ReadLibrary>(task, 'readLibrary'),
     },
-    log,
   });
-  const floor = new Floor({
-    database,
-    pool,
-    databaseUrl: config.databaseUrl,
-    journal,
-    slips,
-    lane: lanes.floor,
-    log,
-  });
+}
+
+/** A process that answers requests. */
+export async function startWeb(config: Config, workers: Workers, log: Logger): Promise<Running> {
+  const { databaseUrl } = config;
+  const database = openDatabase(databaseUrl, log);
+  const pool = openPool(databaseUrl, log, 10);
+  const journal = new Journal(pool);
+  const boss = await openQueue(databaseUrl, log, false);
+  const lanes = lanesOf(workers, config);
+  const marking = new Marking(database, journal, lanes.marking);
+  const sessions = new SessionStore(pool);
+  const hub = new Hub(pool, databaseUrl, workers.benches, log);
+  const searches = new Searches(database, hub, new SearchThreads(lanes.searches));
+  const slips = new Slips(database, journal, marking);
+  const parts = { config, database, pool, journal, sessions, slips, log };
+  const app = appOver({ ...parts, boss, searches, lanes, marking });
+  const floor = new Floor({ ...parts, databaseUrl, lane: lanes.floor });
   const sockets = new SocketDoor({ config, people: sessions, log }, [
     benchRoute(database, hub),
     benchOnFloor(database, floor),
     floorRoute(database, floor),
   ]);
-  const rights = listenTo(config.databaseUrl, RIGHTS_CHANNEL, log, () => sockets.look());
+  const rights = listenTo(databaseUrl, RIGHTS_CHANNEL, log, () => sockets.look());
   const door = logDoor({ config, people: sessions, journal, log });
   const server = createServer({ keepAliveTimeout: 65_000, ...TIMES }, (request, response) => {
     if (!door(request, response)) app(request, response);

@@ -74,7 +74,7 @@ export function summaryOf(attempt: AttemptModel, held: Held = null): AttemptSumm
     handedInAt: attempt.handedInAt?.toISOString() ?? null,
     result: held ? null : resultOf(attempt),
     ...(held ? { heldUntil: held.until?.toISOString() ?? null } : {}),
-    ...(attempt.confirmed === false ? { unconfirmed: true } : {}),
+    ...(attempt.confirmed ? {} : { unconfirmed: true }),
   };
 }
 

@@ -107,6 +107,8 @@ const byKey = <T>(rows: readonly T[], key: (row: T) => string): ReadonlyMap<stri
   return groups;
 };
 
+const isConfirmed = ({ confirmed }: BookAttempt): boolean => confirmed;
+
 /** The mark book of a class of an instructor's own, and the attempts in it. */
 export async function markBook(
   database: Knex,
@@ -161,12 +163,7 @@ export async function markBook(
       spread: spreadOf(students.flatMap(({ cells: own }) => own[k]?.result ?? [])),
     })),
     students,
-    losses: assignments.map(({ id }) =>
-      lossesOf(
-        (byAssignment.get(id) ?? []).filter(({ confirmed }) => confirmed),
-        6,
-      ),
-    ),
+    losses: assignments.map(({ id }) => lossesOf((byAssignment.get(id) ?? []).filter(isConfirmed), 6)),
   };
   return { book, attempts, group };
 }

@@ -133,33 +133,7 @@ export class Sheets {
         return { id: known.id, attemptId: known.attemptId, number: known.attempt.number };
       }
       const number = await this.nextNumber(trx, setting, given, person);
-      const isConfirmed = person.role !== 'student';
-      const { begun, ended, behind } = timesOf(given, setting, isConfirmed);
-      const entries = entriesBy(person, given.entries);
-      const attempt = await AttemptModel.query(trx)
-        .insert({
-          assignmentId: settingId,
-          studentId: given.studentId,
-          number,
-          state: 'handed-in',
-          startedAt: begun,
-          handedInAt: ended,
-          confirmed: isConfirmed,
-        })
-        .returning('*');
-      await this.writeWiring(trx, attempt, setting.document, entries);
-      await SheetModel.query(trx).insert({
-        id: given.id,
-        attemptId: attempt.id,
-        enteredBy: person.id,
-        entries,
-        digest,
-        clockBehind: behind,
-        ...(isConfirmed ? { confirmedBy: person.id, confirmedAt: new Date() } : {}),
-        photoType: photo ? PHOTO_TYPE : null,
-        photo,
-        photoClean: true,
-      });
+      const attempt = await this.insert(trx, setting, given, { person, number, digest, photo });
       await queueMarking(this.boss, attempt.id, numbered(trx));
       await note(trx, {
         actor: person,
@@ -170,6 +144,53 @@ export class Sheets {
       });
       return { id: given.id, attemptId: attempt.id, number };
     });
+  }
+
+  /** Writes down the attempt that a sheet is, its leads, and what was entered. */
+  private async insert(
+    trx: Knex,
+    setting: AssignmentModel,
+    given: SheetRequest,
+    {
+      person,
+      number,
+      digest,
+      photo,
+    }: {
+      readonly person: Person;
+      readonly number: number;
+      readonly digest: string;
+      readonly photo: Buffer | null;
+    },
+  ): Promise<AttemptModel> {
+    const isConfirmed = person.role !== 'student';
+    const { begun, ended, behind } = timesOf(given, setting, isConfirmed);
+    const entries = entriesBy(person, given.entries);
+    const attempt = await AttemptModel.query(trx)
+      .insert({
+        assignmentId: setting.id,
+        studentId: given.studentId,
+        number,
+        state: 'handed-in',
+        startedAt: begun,
+        handedInAt: ended,
+        confirmed: isConfirmed,
+      })
+      .returning('*');
+    await this.writeWiring(trx, attempt, setting.document, entries);
+    await SheetModel.query(trx).insert({
+      id: given.id,
+      attemptId: attempt.id,
+      enteredBy: person.id,
+      entries,
+      digest,
+      clockBehind: behind,
+      ...(isConfirmed ? { confirmedBy: person.id, confirmedAt: new Date() } : {}),
+      photoType: photo ? PHOTO_TYPE : null,
+      photo,
+      photoClean: true,
+    });
+    return attempt;
   }
 
   /** The number of the next attempt; what stands against one more is said, unless it is taken anyway. */

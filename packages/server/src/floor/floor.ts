@@ -2,7 +2,6 @@ import { isDeepStrictEqual } from 'node:util';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
 import type pg from 'pg';
-import { benchOf, progressOf } from '@contactum/core';
 import type { BenchSays, BenchStatus, FloorNews, FloorSays, ToBench } from '@contactum/contract';
 import { note } from '../domain/audit.js';
 import type { Journal } from '../domain/journal.js';
@@ -10,6 +9,7 @@ import { Refusal } from '../domain/refusal.js';
 import type { Slips } from '../domain/slips.js';
 import type { Lane } from '../marking/threads.js';
 import type { Bench, Change, Message, Order, Walker } from './messages.js';
+import { keepStanding } from './keep.js';
 import { floorBenches } from './rows.js';
 import { Standings } from './standings.js';
 import { Wire } from './wire.js';
@@ -414,52 +414,9 @@ export class Floor {
     const changed = [...this.benches.values()].filter(({ kept, status }) => !kept && status);
     for (const bench of changed) {
       bench.kept = true;
-      await this.keepOne(bench);
+      const change = await keepStanding(bench, this.parts);
+      if (change) this.change(bench.classId, [change]);
     }
-  }
-
-  private async keepOne(bench: Bench): Promise<void> {
-    const { status, attemptId, classId } = bench;
-    if (!status) return;
-    const measure = await this.measureOf(bench, status);
-    const { rows } = await this.parts.pool.query<{
-      asksAt: Date | null;
-      progress: number;
-      of: number;
-      progressAt: Date;
-    }>({
-      name: 'floor-keep',
-      text: KEEP,
-      values: [attemptId, JSON.stringify(status), status.asks, measure.done, measure.of],
-    });
-    const [row] = rows;
-    if (!row) return;
-    this.change(classId, [
-      {
-        attemptId,
-        asksAt: row.asksAt?.toISOString() ?? null,
-        progress: row.progress,
-        of: row.of,
-        progressAt: row.progressAt.toISOString(),
-      },
-    ]);
-  }
-
-  /** Potentials that are complete, and functions shown; the board is looked at again only where its leads have changed. */
-  private async measureOf(
-    bench: Bench,
-    { leads, shown, functions }: BenchStatus,
-  ): Promise<{ done: number; of: number }> {
-    const { journal } = this.parts;
-    if (bench.measured?.leads !== leads) {
-      // Not asked for twice while the answer is under way.
-      bench.measured = { leads, complete: bench.measured?.complete ?? 0, of: bench.measured?.of ?? 0 };
-      const exercise = await journal.exerciseOf(bench.attemptId);
-      const board = benchOf((await journal.boardOf(bench.attemptId)).bench);
-      bench.measured = { leads, ...progressOf(exercise, board) };
-    }
-    const { complete, of } = bench.measured;
-    return { done: complete + shown, of: of + functions };
   }
 
   private async sayHere(): Promise<void> {
@@ -494,11 +451,3 @@ function statusOf({ standing, asks }: Bench): BenchStatus | null {
   const { step, supplyOn } = standing;
   return { ...standing, step: asks && !supplyOn && step !== 'hand-in' ? 'ask' : step, asks };
 }
-
-const KEEP = `insert into bench_states (attempt_id, status, seen_at, asks_at, progress, progress_of, progress_at)
-    select id, $2::jsonb, now(), case when $3::boolean then now() end, $4::int, $5::int, now() from attempts where id = $1 and state = 'open'
-  on conflict (attempt_id) do update set status = excluded.status, seen_at = now(), progress_of = excluded.progress_of,
-    asks_at = case when $3::boolean then coalesce(bench_states.asks_at, now()) end,
-    progress_at = case when excluded.progress > bench_states.progress then now() else bench_states.progress_at end,
-    progress = greatest(bench_states.progress, excluded.progress)
-  returning asks_at as "asksAt", progress, progress_of as "of", progress_at as "progressAt"`;

@@ -124,7 +124,7 @@ function members(router: Router, database: Knex, throttle: Throttle): void {
   });
   router.delete('/notices/:id', async (request, response) => {
     const person = personOf(request);
-    await putAwayNotice(database, String(request.params.id), person);
+    await putAwayNotice(database, request.params.id, person);
     response.status(204).end();
   });
   router.post('/join', async (request, response) => {

@@ -25,9 +25,14 @@ export interface DraftParts {
 const LIBRARY_LIMIT = '20mb';
 
 /** Exercises in the making, and whole libraries in and out. */
-export function draftRoutes(database: Knex, { judge, readIn, costIn }: DraftParts): Router {
+export function draftRoutes(database: Knex, parts: DraftParts): Router {
   const router = Router();
+  drafts(router, database, parts);
+  library(router, database, parts);
+  return router;
+}
 
+function drafts(router: Router, database: Knex, { judge, costIn }: DraftParts): void {
   router.get('/drafts', async (request, response) => {
     response.json(await draftsOf(database, instructorOf(request)));
   });
@@ -61,7 +66,9 @@ export function draftRoutes(database: Knex, { judge, readIn, costIn }: DraftPart
     bodyOf(request, emptyRequest);
     response.json(await draftCost(database, idOf(request, 'draft'), instructor, costIn));
   });
+}
 
+function library(router: Router, database: Knex, { judge, readIn }: DraftParts): void {
   router.get('/library.zip', async (request, response) => {
     instructorOf(request);
     const ids = (textOf(request, 'ids') ?? '').split(',').filter(Boolean);
@@ -92,6 +99,4 @@ export function draftRoutes(database: Knex, { judge, readIn, costIn }: DraftPart
       response.json(await importLibrary(database, { body, name, commit }, instructor, { judge, readIn }));
     },
   );
-
-  return router;
 }

@@ -14,7 +14,7 @@ import { joinClass, requireCode } from '../domain/classes.js';
 import { endSessions, exportPerson, personOfRow, refuseTaken } from '../domain/people.js';
 import { Refusal, invalidAt } from '../domain/refusal.js';
 import { hashPassword, verifyPassword } from '../security/passwords.js';
-import { knownDevice, rememberDevice } from '../security/device.js';
+import { knownDevice, rememberDevice } from './device-cookie.js';
 import type { Throttle } from '../security/throttle.js';
 import { bodyOf, knownOf, personOf } from './request.js';
 

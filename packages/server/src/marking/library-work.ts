@@ -51,22 +51,22 @@ interface Unpacked {
 /** The documents of a zip, by the bytes that come out of it: what it says of itself is not asked. */
 function unpacked(body: Uint8Array): Unpacked[] {
   const files: Unpacked[] = [];
-  let [whole, count] = [0, 0];
-  let failed: Error | null = null;
+  const state: { whole: number; count: number; failed: Error | null } = { whole: 0, count: 0, failed: null };
   const unzip = new Unzip((file) => {
     if (!file.name.endsWith('.json') || file.name.includes('__MACOSX')) return;
-    count += 1;
-    if (count > MOST_FILES) throw new TooLarge(`more than ${MOST_FILES} documents: the library is too large`);
+    state.count += 1;
+    if (state.count > MOST_FILES)
+      throw new TooLarge(`more than ${MOST_FILES} documents: the library is too large`);
     const chunks: Uint8Array[] = [];
     let size = 0;
     file.ondata = (error, chunk, isLast) => {
       if (error) {
-        failed ??= error;
+        state.failed ??= error;
         return;
       }
       size += chunk.length;
-      whole += chunk.length;
-      if (size > MOST_BYTES || whole > MOST_WHOLE)
+      state.whole += chunk.length;
+      if (size > MOST_BYTES || state.whole > MOST_WHOLE)
         throw new TooLarge(`${file.name}: the library is too large`);
       chunks.push(chunk);
       if (isLast) files.push({ name: file.name, text: strFromU8(joined(chunks, size)) });
@@ -74,10 +74,10 @@ function unpacked(body: Uint8Array): Unpacked[] {
     file.start();
   });
   unzip.register(UnzipInflate);
-  for (let at = 0; at < body.length && !failed; at += PIECE)
+  for (let at = 0; at < body.length && !state.failed; at += PIECE)
     unzip.push(body.subarray(at, at + PIECE), at + PIECE >= body.length);
-  if (failed) throw failed as Error;
-  if (files.length < count) throw new Error('it ends too early');
+  if (state.failed) throw state.failed;
+  if (files.length < state.count) throw new Error('it ends too early');
   return files;
 }
 

@@ -9,8 +9,6 @@ import { Passwords } from './Passwords.js';
 export function Members({ roster }: { roster: Roster }) {
   const [adding, setAdding] = useState<'list' | 'hand' | null>(null);
   const [passwords, setPasswords] = useState<readonly FirstPassword[]>([]);
-  const { removeMember } = useClassHands(roster.id);
-  const { message } = App.useApp();
   const groupsOf = (id: string) =>
     roster.groups.filter(({ members }) => members.includes(id)).map(({ name }) => name);
   return (
@@ -52,31 +50,7 @@ export function Members({ roster }: { roster: Roster }) {
           },
         ]}
       />
-      {roster.asked.length > 0 && (
-        <section className="members-asked" aria-label="Asked to join">
-          <h3>Asked to join</h3>
-          <p className="quiet">
-            They have an account, and say yes or no when they sign in next. The join code is quicker, or an
-            administrator.
-          </p>
-          <ul className="plain-list">
-            {roster.asked.map(({ id, login }) => (
-              <li key={id}>
-                <span className="mono">{login}</span>{' '}
-                <Button
-                  size="small"
-                  type="text"
-                  onClick={() =>
-                    removeMember.mutate(id, { onError: (error) => void message.error(error.message) })
-                  }
-                >
-                  Take back
-                </Button>
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
+      <Asked roster={roster} />
       {adding === 'list' && (
         <EnrolList roster={roster} onClose={() => setAdding(null)} onPasswords={setPasswords} />
       )}
@@ -85,6 +59,38 @@ export function Members({ roster }: { roster: Roster }) {
       )}
       {passwords.length > 0 && <Passwords passwords={passwords} onClose={() => setPasswords([])} />}
     </>
+  );
+}
+
+/** Who is asked to join and has not answered. */
+function Asked({ roster }: { roster: Roster }) {
+  const { removeMember } = useClassHands(roster.id);
+  const { message } = App.useApp();
+  if (roster.asked.length === 0) return null;
+  return (
+    <section className="members-asked" aria-label="Asked to join">
+      <h3>Asked to join</h3>
+      <p className="quiet">
+        They have an account, and say yes or no when they sign in next. The join code is quicker, or an
+        administrator.
+      </p>
+      <ul className="plain-list">
+        {roster.asked.map(({ id, login }) => (
+          <li key={id}>
+            <span className="mono">{login}</span>{' '}
+            <Button
+              size="small"
+              type="text"
+              onClick={() =>
+                removeMember.mutate(id, { onError: (error) => void message.error(error.message) })
+              }
+            >
+              Take back
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

@@ -1,0 +1,56 @@
+import type pg from 'pg';
+import { benchOf, progressOf } from '@contactum/core';
+import type { BenchStatus } from '@contactum/contract';
+import type { Journal } from '../domain/journal.js';
+import type { Bench, Change } from './messages.js';
+
+interface Parts {
+  readonly pool: pg.Pool;
+  readonly journal: Journal;
+}
+
+/** Writes down how a bench stands, so that whichever process dies another one knows; what of it is new to whoever looks on. */
+export async function keepStanding(bench: Bench, { pool, journal }: Parts): Promise<Change | null> {
+  const { status, attemptId } = bench;
+  if (!status) return null;
+  const measure = await measureOf(bench, status, journal);
+  const { rows } = await pool.query<{ asksAt: Date | null; progress: number; of: number; progressAt: Date }>({
+    name: 'floor-keep',
+    text: KEEP,
+    values: [attemptId, JSON.stringify(status), status.asks, measure.done, measure.of],
+  });
+  const [row] = rows;
+  if (!row) return null;
+  return {
+    attemptId,
+    asksAt: row.asksAt?.toISOString() ?? null,
+    progress: row.progress,
+    of: row.of,
+    progressAt: row.progressAt.toISOString(),
+  };
+}
+
+/** Potentials that are complete, and functions shown; the board is looked at again only where its leads have changed. */
+async function measureOf(
+  bench: Bench,
+  { leads, shown, functions }: BenchStatus,
+  journal: Journal,
+): Promise<{ done: number; of: number }> {
+  if (bench.measured?.leads !== leads) {
+    // Not asked for twice while the answer is under way.
+    bench.measured = { leads, complete: bench.measured?.complete ?? 0, of: bench.measured?.of ?? 0 };
+    const exercise = await journal.exerciseOf(bench.attemptId);
+    const board = benchOf((await journal.boardOf(bench.attemptId)).bench);
+    bench.measured = { leads, ...progressOf(exercise, board) };
+  }
+  const { complete, of } = bench.measured;
+  return { done: complete + shown, of: of + functions };
+}
+
+const KEEP = `insert into bench_states (attempt_id, status, seen_at, asks_at, progress, progress_of, progress_at)
+    select id, $2::jsonb, now(), case when $3::boolean then now() end, $4::int, $5::int, now() from attempts where id = $1 and state = 'open'
+  on conflict (attempt_id) do update set status = excluded.status, seen_at = now(), progress_of = excluded.progress_of,
+    asks_at = case when $3::boolean then coalesce(bench_states.asks_at, now()) end,
+    progress_at = case when excluded.progress > bench_states.progress then now() else bench_states.progress_at end,
+    progress = greatest(bench_states.progress, excluded.progress)
+  returning asks_at as "asksAt", progress, progress_of as "of", progress_at as "progressAt"`;
