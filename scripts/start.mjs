@@ -28,14 +28,15 @@ async function choosePort() {
       throw new Plain(`PORT is a number from 1 to 65535, not "${PORT}".`);
     if (wanted < 1024 && process.getuid?.() !== 0)
       throw new Plain(
-        `Port ${wanted} may be opened by root alone. Take one from 1024 on: PORT=4190 npm start`,
+        `Port ${wanted} may be opened by root alone. Take one from 1024 on: PORT=4280 npm start`,
       );
     if (!(await isFree(wanted)))
-      throw new Plain(`Port ${wanted} is taken. Choose another one: PORT=4190 npm start`);
+      throw new Plain(`Port ${wanted} is taken. Choose another one: PORT=4280 npm start`);
     return wanted;
   }
-  for (let port = PREFERRED_PORT; port < PREFERRED_PORT + 20; port += 1) if (await isFree(port)) return port;
-  throw new Plain(`Ports ${PREFERRED_PORT} to ${PREFERRED_PORT + 19} are all taken.`);
+  // Ten: browsers refuse the next one, which is another protocol's.
+  for (let port = PREFERRED_PORT; port < PREFERRED_PORT + 10; port += 1) if (await isFree(port)) return port;
+  throw new Plain(`Ports ${PREFERRED_PORT} to ${PREFERRED_PORT + 9} are all taken.`);
 }
 
 /** True where this process still runs and is one of ours. */

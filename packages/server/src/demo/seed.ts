@@ -78,7 +78,9 @@ async function seedClass(
   const students = [];
   for (const [login, name] of group.students)
     students.push(
-      await PersonModel.query(trx).insert({ login, name, role: 'student', password }).returning('*'),
+      await PersonModel.query(trx)
+        .insert({ login, name, role: 'student', password, madeBy: instructor.id })
+        .returning('*'),
     );
   await trx('class_members').insert(students.map(({ id }) => ({ class_id: row.id, student_id: id })));
   for (const { exercise: id, daysAgo } of PLAN) {
