@@ -142,12 +142,14 @@ describe('every route, whatever it is asked, answers without an error of its own
       seed: 8,
     });
     const found: unknown[] = [];
-    for (const [[method, route], who, which, value] of requests) {
+    const make = async ([[method, route], who, which, value]: (typeof requests)[number]): Promise<void> => {
       const path = route.replace('ID', ids[which % ids.length] as string);
       const client = clients[who % clients.length] as Client;
       const { status, body: answer } = await client.ask(method, path, method === 'GET' ? undefined : value);
       if (status >= 500) found.push({ method, path, value, status, answer: answer as unknown });
-    }
+    };
+    // Some at once, as several browsers make them.
+    for (let k = 0; k < requests.length; k += 20) await Promise.all(requests.slice(k, k + 20).map(make));
     expect(found).toEqual([]);
   });
 

@@ -304,7 +304,10 @@ describe('the floor', () => {
     const [closed, other] = await Promise.all([bench.closed, ben.ask('GET', '/exercises')]);
     expect(closed).toEqual({ code: 1008, reason: 'Too much was sent at once.' });
     expect(other.status).toBe(200);
-    const large = await Line.open(ann, `/attempts/${attemptId}/floor`);
+    // The same session is not let in again at once; another one of the same person is.
+    await expect(Line.open(ann, `/attempts/${attemptId}/floor`)).rejects.toThrow('429');
+    const elsewhere = await new Client(server.base).signIn('ann');
+    const large = await Line.open(elsewhere, `/attempts/${attemptId}/floor`);
     for (let k = 0; k < 60; k += 1) large.say({ kind: 'refused', why: 'x'.repeat(15_000) });
     expect((await large.closed).code).toBe(1008);
   });

@@ -148,8 +148,8 @@ const knownBeforeBody: RequestHandler = (request, _response, next) => {
 };
 
 /** Requests of one person that are answered at once in a process, and in the long run: more than all their windows make. */
-const AT_ONCE = 60;
-const RATE = { burst: 400, perSecond: 50 };
+const AT_ONCE = 100;
+const RATE = { burst: 600, perSecond: 60 };
 
 /** Refuses more of one person's requests, after a while; what they hold in memory and what they cost others is bounded by it. */
 function requestPace(): RequestHandler {

@@ -56,7 +56,7 @@ export const knownOf = (request: Request): Person => requireKnown(request.sessio
 export const studentOf = (request: Request): Person => requireStudent(request.session.person);
 
 /** How long whoever asks too much waits for being told so, milliseconds: asking again at once gains nothing. */
-const LATER_MS = 700;
+const LATER_MS = 500;
 
 /** Hands a refusal on, after a while. */
 export function refuseLater(next: (error: unknown) => void, refusal: unknown): void {
