@@ -146,9 +146,6 @@ const EXCEPTIONS = [
   'packages/server/src/database/migrations/*.ts',
 ];
 
-/** Rules that need types take most of the time of a lint: `npm test` leaves them to `npm run lint`. */
-const WHOLE = process.env.LINT !== 'quick';
-
 const TYPED = {
   extends: [tseslint.configs.strictTypeChecked],
   languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
@@ -181,7 +178,7 @@ export default defineConfig(
   },
   {
     files: ['packages/*/src/**/*.{ts,tsx}'],
-    ...(WHOLE ? TYPED : { extends: [tseslint.configs.strict] }),
+    ...TYPED,
   },
   {
     files: ['packages/*/src/**/*.{ts,tsx}'],
@@ -220,10 +217,6 @@ export default defineConfig(
   {
     files: ['packages/web/src/**/*.{ts,tsx}'],
     ...reactHooks.configs.flat.recommended,
-    // The rules of the compiler compile every component: they wait for the whole lint too.
-    ...(WHOLE
-      ? {}
-      : { rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' } }),
   },
   // An effect that opens a worker and hands it to React is what these pages need.
   { files: ['packages/web/src/**/*.{ts,tsx}'], rules: { 'react-hooks/set-state-in-effect': 'off' } },

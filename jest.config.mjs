@@ -1,9 +1,18 @@
+import { join } from 'node:path';
+import { CORE_BUNDLE, buildCoreForTests } from './scripts/lib/build.mjs';
+
+await buildCoreForTests();
+
 /** Unit and server tests; the real interface is tried by Playwright in e2e/. */
 const shared = {
   testEnvironment: 'node',
   testEnvironmentOptions: { customExportConditions: ['@contactum/source', 'node', 'node-addons'] },
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
-  moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
+  moduleNameMapper: {
+    '^@contactum/core$': join(CORE_BUNDLE, 'index.js'),
+    '^@contactum/core/(documents|exchange|exercises)$': join(CORE_BUNDLE, '$1.js'),
+    '^(\\.{1,2}/.*)\\.js$': '$1',
+  },
   transform: {
     '^.+\\.tsx?$': '<rootDir>/../../scripts/jest-transform.mjs',
   },

@@ -88,6 +88,39 @@ export async function buildServer() {
   );
 }
 
+export const CORE_BUNDLE = join(ROOT, '.cache', 'core-for-tests');
+
+/** Names that computation uses: inside the context of a test each look at a global one is a hundred times slower than at a module's own. */
+const FAST = ['Math', 'Number', 'Map', 'Set', 'Array', 'Int32Array', 'Uint8Array', 'Float64Array'];
+
+/** Core in a few files for the tests: each test file loads these in place of some three hundred. */
+export async function buildCoreForTests() {
+  await whenStale('core for the tests', ['packages/core/src'], join(CORE_BUNDLE, 'index.js'), async () => {
+    const { build } = await import('esbuild');
+    const source = (name) => join(ROOT, 'packages', 'core', 'src', name);
+    await built('core for the tests', () =>
+      build({
+        entryPoints: {
+          index: source('index.ts'),
+          documents: source('documents.ts'),
+          exchange: source('exchange/index.ts'),
+          exercises: source('exercises/index.ts'),
+        },
+        outdir: CORE_BUNDLE,
+        bundle: true,
+        splitting: true,
+        platform: 'node',
+        format: 'esm',
+        target: 'node20',
+        conditions: ['@contactum/source'],
+        banner: { js: `const { ${FAST.join(', ')} } = globalThis;` },
+        sourcemap: 'inline',
+        logLevel: 'error',
+      }),
+    );
+  });
+}
+
 export async function buildWeb() {
   const web = join(ROOT, 'packages', 'web');
   await whenStale(

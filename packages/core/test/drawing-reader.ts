@@ -36,7 +36,7 @@ const segmentsOf = (sheet: DrawingDocument['sheets'][number]): Segment[] =>
   sheet.lines.flatMap(({ points }) => points.slice(1).map((b, k) => ({ a: points[k]!, b })));
 
 /** Groups of terminals that the drawing joins, and every terminal that it shows. */
-export function readDrawing(drawing: DrawingDocument): { sets: Sets; shown: Set<string> } {
+function readDrawing(drawing: DrawingDocument): { sets: Sets; shown: Set<string> } {
   const sets = new Sets();
   const shown = new Set<string>();
   drawing.sheets.forEach((sheet, s) => {

@@ -60,7 +60,7 @@ export function liesOn([x, y]: At, { points }: DrawnLine): boolean {
 }
 
 /** Where two lines at right angles meet; null where they do not. */
-export function meeting(a: DrawnLine, b: DrawnLine): At | null {
+function meeting(a: DrawnLine, b: DrawnLine): At | null {
   const [p, q] = [spanOf(a), spanOf(b)];
   if (p.vertical === q.vertical) return null;
   const [v, h] = p.vertical ? [p, q] : [q, p];

@@ -26,7 +26,7 @@ export interface Edge {
 
 const WIRE: Block = { kind: 'wire' };
 
-export function flip(block: Block): Block {
+function flip(block: Block): Block {
   switch (block.kind) {
     case 'part':
       return { ...block, flipped: !block.flipped };

@@ -55,5 +55,3 @@ export const writtenFaultSchema: z.ZodType<WrittenFault> = z.unknown().transform
 });
 
 export const faultSchema: z.ZodType<Fault> = writtenFaultSchema.transform(readFault);
-
-export type { FaultValues };

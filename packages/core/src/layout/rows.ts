@@ -10,7 +10,7 @@ interface Item {
   readonly footprint: Footprint;
 }
 
-export interface PlacedItem extends Item {
+interface PlacedItem extends Item {
   readonly zone: Zone;
   readonly x: number;
 }

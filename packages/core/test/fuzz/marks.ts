@@ -23,10 +23,10 @@ export interface Marked {
 
 const SHIPPED = exercises().filter(({ task, reference }) => task !== 'find' && reference.length > 0);
 /** Every how many seeds a template comes after the exercises. */
-export const TURN = SHIPPED.length;
+const TURN = SHIPPED.length;
 
 /** By turns each exercise that ships and a template. */
-export const exerciseOf = (seed: number): Exercise => SHIPPED[seed % (2 * TURN)] ?? templated(seed);
+const exerciseOf = (seed: number): Exercise => SHIPPED[seed % (2 * TURN)] ?? templated(seed);
 
 export function marksOf(seed: number, kinds: (kind: string) => boolean = () => true): Marked {
   const exercise = exerciseOf(seed);

@@ -51,7 +51,7 @@ interface Deed {
 
 const key = (state: MechanicalState): string => state.join();
 
-export class PlainBoard {
+class PlainBoard {
   readonly circuit: Circuit;
   readonly solver: Solver;
   energised = false;

@@ -3,7 +3,7 @@ import type { AuditLine, Person } from '@contactum/contract';
 import { classesOf } from './permissions.js';
 
 /** What is written down of who did what: sign-ins, marks, permissions, people, settings. */
-export type AuditKind =
+type AuditKind =
   | 'signed in'
   | 'sign-in refused'
   | 'signed out'

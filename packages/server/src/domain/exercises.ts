@@ -35,7 +35,7 @@ export async function loadExercises(database: Knex): Promise<Exercise[]> {
   return exercises;
 }
 
-export async function addVersion(
+async function addVersion(
   trx: Knex,
   document: Exercise,
   version: number,

@@ -51,7 +51,7 @@ interface BookRow extends Omit<BookAttempt, 'result' | 'lost'> {
 }
 
 /** The attempts at some assignments, without their reports; of those whose points were changed the report is worked out. */
-export async function bookAttempts(database: Knex, assignmentIds: readonly string[]): Promise<BookAttempt[]> {
+async function bookAttempts(database: Knex, assignmentIds: readonly string[]): Promise<BookAttempt[]> {
   const rows = await database('attempts as t')
     .leftJoin('markings as m', 'm.attempt_id', 't.id')
     .whereIn('t.assignment_id', [...assignmentIds])

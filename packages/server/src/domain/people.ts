@@ -15,7 +15,7 @@ const SYLLABLES =
   );
 
 /** A password for one sign-in: some 40 bits, and no letter that is taken for another. */
-export function firstPassword(): string {
+function firstPassword(): string {
   const word = () => Array.from({ length: 3 }, () => SYLLABLES[randomInt(SYLLABLES.length)]).join('');
   return `${word()}-${word()}-${randomInt(10, 100)}`;
 }

@@ -32,7 +32,7 @@ export interface TakenEnd {
 }
 
 /** What a student does to one board: the wiring, what is selected, and what is stored of it. */
-export interface BenchState extends Sending {
+interface BenchState extends Sending {
   readonly bench: Wiring;
   readonly undo: readonly Edit[];
   readonly redo: readonly Edit[];
@@ -150,7 +150,7 @@ interface Work {
 }
 
 /** What can be done to one board. Methods are bound, so that they can be handed on. */
-export class BenchActions {
+class BenchActions {
   constructor(
     private readonly store: StoreApi<BenchState>,
     private readonly sender: Sender,

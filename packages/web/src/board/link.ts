@@ -29,7 +29,7 @@ export function liftedBy(nets: Netlist, mark: Mark | null): ReadonlySet<string> 
 }
 
 /** What an element of a board or a drawing stands for. */
-export function markOf(target: EventTarget | null): Mark | null {
+function markOf(target: EventTarget | null): Mark | null {
   if (!(target instanceof Element)) return null;
   const lead = target.closest<SVGElement>('[data-lead-from]');
   if (lead) return { kind: 'net', ref: lead.dataset.leadFrom as TerminalRef };

@@ -5,7 +5,7 @@ import { ServerLine } from '../api/line.js';
 import { KEPT_EVENTS, createLiveStore, frameTold, type LiveBench } from '../bench/live.js';
 
 /** How a live bench of the server stands. */
-export interface RemoteState {
+interface RemoteState {
   readonly link: 'opening' | 'open' | 'lost' | 'ended';
   readonly why: string;
   readonly notes: readonly NotebookLine[];

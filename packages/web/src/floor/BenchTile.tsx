@@ -6,7 +6,7 @@ import { STEPS, type FloorBench, type JobStep } from '@contactum/contract';
 import type { FloorStore } from './floor-line.js';
 
 /** How long a bench at work may come no further before it counts as stuck, minutes (common practice, no source). */
-export const STUCK_MINUTES = 6;
+const STUCK_MINUTES = 6;
 
 const STEP_NAMES: Readonly<Record<JobStep, string>> = {
   wire: 'wiring',

@@ -5,7 +5,7 @@ import { pdfOf } from '../drawing/pdf.js';
 const day = (at: string | null): string => (at === null ? '' : dayjs(at).format('D MMMM YYYY'));
 
 /** What is on the certificate: the exercises that were passed, with points, day and hours. */
-export function certificateRows({ exercises }: StudentRecord): string[][] {
+function certificateRows({ exercises }: StudentRecord): string[][] {
   return exercises.flatMap(({ title, attempts, hours }) => {
     const best = attempts.find(({ counts }) => counts);
     if (!best?.result?.passed) return [];

@@ -76,7 +76,7 @@ function useFit(plan: BoardPlan) {
 }
 
 /** Adds a device of a kind at a place, or where its kind stands, and chooses it. */
-export function useShelf({ actions, ...store }: SetterStore, habit: Habit) {
+function useShelf({ actions, ...store }: SetterStore, habit: Habit) {
   return (type: DeviceType, place?: Place): void => {
     const { exercise } = store.getState();
     const device = freshDevice(type, nextTag(exercise.bench.devices, type, habit), exercise.bench);

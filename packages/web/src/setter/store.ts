@@ -7,7 +7,7 @@ import { ApiError, ask } from '../api/client.js';
 /** How keeping a draft stands. */
 export type Kept = 'kept' | 'keeping' | 'changed' | 'refused' | 'stale' | 'offline';
 
-export interface SetterState {
+interface SetterState {
   readonly exercise: Exercise;
   readonly undo: readonly Exercise[];
   readonly redo: readonly Exercise[];
@@ -39,7 +39,7 @@ export function createSetterStore(draft: Draft): SetterStore {
   return { ...store, actions: new SetterActions(store, draft.id, draft.seq) };
 }
 
-export class SetterActions {
+class SetterActions {
   private timer: ReturnType<typeof setTimeout> | undefined;
   private keeping: Promise<void> | null = null;
   private closed = false;

@@ -17,7 +17,7 @@ export interface Asked {
 type Answer = { readonly status?: number; readonly body?: unknown };
 
 /** What was asked since the test began. */
-export const asked: Asked[] = [];
+const asked: Asked[] = [];
 const answers = new Map<string, (request: Asked) => Answer>();
 
 /** Says what the server answers to a route; a later word counts. */

@@ -16,7 +16,7 @@ export { DANGER } from './property.js';
 export { findShort } from './no-short.js';
 export { judgeStart, mayNotStart } from './no-self-start.js';
 export { mechanismsBetween } from './by-contacts.js';
-export type { PropertyRule, Settled, WiringFault } from './property.js';
+export type { PropertyRule, Settled } from './property.js';
 
 const PROPERTIES = {
   'no-short': noShort,
