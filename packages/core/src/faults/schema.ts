@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { terminalRef } from '../bench/schema.js';
 import { FAULTS, FAULT_KINDS, readFault, type Fault, type FaultKind, type WrittenFault } from './index.js';
-import type { FaultForm, FaultKey, FaultValues } from './fault.js';
+import type { FaultForm, FaultKey } from './fault.js';
 
 const place = z.string().regex(/^[^\s]+( [^\s]+)?$/, 'must be a place: a device, a terminal, or two of them');
 const number = z.number().positive().max(1e9);
