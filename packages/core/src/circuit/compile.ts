@@ -30,7 +30,7 @@ import type {
   Transformer,
   Travelled,
 } from './circuit.js';
-import type { Element } from './element.js';
+import type { Element } from './circuit.js';
 import { seals } from './mechanisms/index.js';
 
 interface Part {

@@ -8,5 +8,6 @@ export * from './roles.js';
 export { UnionFind } from './union-find.js';
 export { heatersOf, wayBetween, wayWords, type TerminalWay } from './ways.js';
 export { wiredTerminals, wiredTogether } from './wiring.js';
+export type { Stimulus, WrittenFault } from './stimuli.js';
 export * from './stimulus.js';
 export * from './mechanisms/index.js';

@@ -1,6 +1,7 @@
 import type { TerminalRef } from '../bench/index.js';
 import { splitRef } from '../bench/index.js';
-import type { At, DrawingForm, DrawnLine, PlacedSymbol } from './drawing.js';
+import type { DrawingForm, DrawnLine, PlacedSymbol } from './drawing.js';
+import type { At } from './shape.js';
 import type { Part } from './parts.js';
 
 /** A place by the way of the current: `along` it, and `across` from path to path. */

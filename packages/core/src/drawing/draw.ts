@@ -1,7 +1,8 @@
 import type { Bench } from '../bench/index.js';
 import { drawControl } from './control.js';
 import { MEASURES, type Canvas } from './canvas.js';
-import type { At, DrawnLine, DrawnLink, Drawing, DrawingForm, PlacedSymbol, Sheet } from './drawing.js';
+import type { DrawnLine, DrawnLink, Drawing, DrawingForm, PlacedSymbol, Sheet } from './drawing.js';
+import type { At } from './shape.js';
 import { dotsOf, liesOn, merged, same } from './geometry.js';
 import { labelsOf, tablesOf } from './labels.js';
 import { linkagesOf } from './linkages.js';

@@ -1,4 +1,5 @@
-import type { At, DrawnLine } from './drawing.js';
+import type { DrawnLine } from './drawing.js';
+import type { At } from './shape.js';
 
 /** A straight line along one axis: `fixed` is the coordinate that both ends share. */
 interface Span {

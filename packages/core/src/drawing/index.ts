@@ -4,6 +4,7 @@
  */
 export { drawingOf } from './draw.js';
 export * from './drawing.js';
-export { placedShapes, type SymbolShape, type SymbolShapes } from './symbols.js';
+export { placedShapes } from './symbols.js';
+export type { At, SymbolShape, SymbolShapes } from './shape.js';
 export { netlistOf, type Netlist } from './nets.js';
 export { crossingsOf, tracksOf, type Run } from './tracks.js';

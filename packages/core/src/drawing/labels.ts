@@ -1,4 +1,5 @@
-import type { At, DrawingForm, DrawnText, PlacedSymbol, Sheet } from './drawing.js';
+import type { DrawingForm, DrawnText, PlacedSymbol, Sheet } from './drawing.js';
+import type { At } from './shape.js';
 
 /** Designations and terminal numbers beside their symbols. A device's poles bear its designation once. */
 export function labelsOf(symbols: readonly PlacedSymbol[], form: DrawingForm): DrawnText[] {

@@ -1,6 +1,7 @@
 import type { Bench } from '../bench/index.js';
-import type { At, DrawingForm, DrawnLinkage, DrawnText, PlacedSymbol } from './drawing.js';
-import type { SymbolShape } from './symbols.js';
+import type { DrawingForm, DrawnLinkage, DrawnText, PlacedSymbol } from './drawing.js';
+import type { At } from './shape.js';
+import type { SymbolShape } from './shape.js';
 
 /** Beside the middle of the contacts, clear of designations; a linkage ends this far before what it links. */
 const BESIDE = { iec: 4, us: 37 } as const;

@@ -1,11 +1,25 @@
-import type { Build } from './template-build.js';
+import type { DeviceEntry } from './board.js';
+import type { DeviceType } from '../catalogue/index.js';
+import type { Nets } from './nets.js';
 import type { TemplateChoices } from './template-fields.js';
 
 /** Names of the control circuit's live side and return, as all parts of a template call them. */
 export const LIVE = 'live';
 export const RETURN = 'return';
 
-type Feed = (build: Build, supply: string, protection: string) => void;
+/** What of a template in the making its supply of control voltage asks and adds to. */
+interface Fed {
+  readonly choices: TemplateChoices;
+  readonly nets: Nets;
+  readonly main: DeviceEntry[];
+  readonly phaseVoltage: number;
+  readonly tag: (type: DeviceType) => string;
+  readonly controlProtection: (rating?: number) => string;
+  /** Where frames and secondaries are earthed. */
+  readonly frame: string;
+}
+
+type Feed = (build: Fed, supply: string, protection: string) => void;
 
 /** From one line behind what protects the motor, returned to the neutral. */
 const direct: Feed = (build, supply, protection) => {

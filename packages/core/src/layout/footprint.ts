@@ -1,5 +1,4 @@
 import { anatomy, isSupply, type Anatomy, type ContactSpec, type Device } from '../catalogue/index.js';
-import type { ColumnPlace } from './plan.js';
 
 /** A device's face in board millimetres, from its own upper left corner. */
 export interface Footprint {
@@ -132,4 +131,13 @@ function placeContacts(build: Build, contacts: readonly ContactSpec[]): void {
       build.x += PITCH;
     }
   }
+}
+
+/** What stands between the terminals of one column. */
+export interface ColumnPlace {
+  readonly kind: 'contact' | 'coil' | 'heater' | 'lamp' | 'resistor';
+  readonly x: number;
+  /** Top end of the symbol's line: differs from x where a common terminal serves two contacts. */
+  readonly topX: number;
+  readonly contact?: ContactSpec;
 }

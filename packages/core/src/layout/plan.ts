@@ -1,5 +1,7 @@
+import { BOARD_EDGE } from './measures.js';
+import type { ColumnPlace } from './footprint.js';
 import type { Bench } from '../bench/index.js';
-import type { ContactSpec, Device } from '../catalogue/index.js';
+import type { Device } from '../catalogue/index.js';
 import { footprintOf, TERMINAL_OUT, type Footprint } from './footprint.js';
 import { arrange, type Zone } from './rows.js';
 
@@ -15,15 +17,6 @@ export interface TerminalPoint extends Point {
   readonly name: string;
   /** A lead leaves upwards or downwards. */
   readonly side: 'top' | 'bottom';
-}
-
-/** What stands between the terminals of one column. */
-export interface ColumnPlace {
-  readonly kind: 'contact' | 'coil' | 'heater' | 'lamp' | 'resistor';
-  readonly x: number;
-  /** Top end of the symbol's line: differs from x where a common terminal serves two contacts. */
-  readonly topX: number;
-  readonly contact?: ContactSpec;
 }
 
 export interface DevicePlace {
@@ -74,15 +67,8 @@ export interface Duct {
   readonly tracks: number;
 }
 
-/** Board millimetres: about the board, from lead to lead, and from a duct's edge to its first lead. */
-export const BOARD_EDGE = 34;
 export const LEAD_PITCH = 5.5;
 export const DUCT_EDGE = 15;
-/** Between panel and door: the cable loop. */
-export const HINGE = 46;
-/** Least room between devices of a row: leads pass there. */
-export const DEVICE_GAP = 30;
-
 /** Tracks that a duct has from the first, by the terminals that open into it. */
 const tracksFor = (terminals: number): number => Math.min(11, Math.max(2, Math.round(0.3 * terminals)));
 

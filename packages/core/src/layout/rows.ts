@@ -1,6 +1,6 @@
 import type { Device, DeviceType } from '../catalogue/index.js';
 import type { Footprint } from './footprint.js';
-import { BOARD_EDGE, DEVICE_GAP, HINGE } from './plan.js';
+import { BOARD_EDGE, DEVICE_GAP, HINGE } from './measures.js';
 
 /** Where a device belongs: on the rails of the panel, on its door, or out at the machine. */
 export type Zone = 'panel' | 'door' | 'field';

@@ -29,7 +29,8 @@ import {
   type Judged,
   type Judgements,
 } from './share.js';
-import { type Evidence, type Part, type Report, type ReportIncident, type ReportProperty } from './report.js';
+import { type Part, type Report, type ReportIncident, type ReportProperty } from './report.js';
+import type { Evidence } from './evidence.js';
 import { judgePractice, type WorkEvent } from './practice/index.js';
 import { judgeRules, judgeWorkmanship, type RuleVerdict } from './rules/index.js';
 import { drivingOf, ofReference, type OfReference } from './reference.js';

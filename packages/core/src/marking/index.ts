@@ -1,6 +1,7 @@
 export * from './difference.js';
 /** Exercises and the marking of a wiring: points, and the proof of every point lost. */
 export * from './exercise.js';
+export type { Evidence } from './evidence.js';
 export * from './report.js';
 export { EQUIVALENCE, grade, resultWith, type GradeOptions } from './grade.js';
 export {

@@ -1,21 +1,10 @@
+import type { Evidence } from './evidence.js';
 import type { Counterexample, Property, Tolerance } from '../proof/index.js';
 import type { SearchFindings } from './search/findings.js';
-import type { Incident, Mismatch, Step } from '../simulation/index.js';
+import type { Incident } from '../simulation/index.js';
 
 export const PARTS = ['behaviour', 'safety', 'rules', 'workmanship'] as const;
 export type Part = (typeof PARTS)[number];
-
-/** Why points were lost: what was found, and a script that shows it where one can. */
-export interface Evidence {
-  readonly found: string;
-  /** Shortest steps that show it on a fresh bench; absent where it shows in the wiring itself. */
-  readonly steps?: readonly Step[];
-  /** The same with another order of arrival, which ends otherwise. */
-  readonly otherwise?: readonly Step[];
-  readonly mismatches?: readonly Mismatch[];
-  /** Terminals or devices to look at. */
-  readonly where?: readonly string[];
-}
 
 export interface Criterion {
   readonly id: string;

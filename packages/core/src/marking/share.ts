@@ -1,7 +1,8 @@
 import { propertyTitle } from '../proof/index.js';
 import { exerciseVersion, type Exercise } from './exercise.js';
 import { addPoints, partOf, sharePoints } from './points.js';
-import { MARKER_VERSION, PARTS, type Criterion, type Evidence, type Part, type Report } from './report.js';
+import { MARKER_VERSION, PARTS, type Criterion, type Part, type Report } from './report.js';
+import type { Evidence } from './evidence.js';
 
 /** One thing that was judged, before points are shared. */
 export interface Judged {

@@ -2,7 +2,7 @@ import type { Circuit } from '../circuit/index.js';
 import { propertyTitle, type Property } from '../proof/index.js';
 import type { Exercise, Survival } from './exercise.js';
 import { proofWith, type OfReference } from './reference.js';
-import type { Evidence } from './report.js';
+import type { Evidence } from './evidence.js';
 import type { Judged } from './share.js';
 
 /**

@@ -22,9 +22,9 @@ import {
   propertyRule,
   type PropertyId,
   type PropertyRule,
-  type Settled,
 } from './properties/index.js';
-import type { Proof, ProofOptions, Property } from './prove.js';
+import type { Judging, LastLeg, Settled, Violation } from './judging.js';
+import type { Proof, ProofOptions, Property } from './proof.js';
 
 const MAX_SITUATIONS = 4_000_000;
 const START_DUTIES: readonly (Duty | undefined)[] = ['start', 'forward', 'reverse', 'jog'];
@@ -38,14 +38,8 @@ const MOST_RUNNING = 256;
 /** No stimulus: the bench as it is switched on. */
 const FRESH = -1;
 
-/** What was found against a property. */
-type Violation = Pick<Property, 'trace' | 'found' | 'otherwise'>;
-
-/** A step that a violation shows after; without a stimulus it shows as the supply comes on. */
-type LastLeg = Omit<Leg, 'stimulus'> & { readonly stimulus: Stimulus | null };
-
 /** Breadth-first search through the settled situations of a bench; what it meets is judged by the properties. */
-export class Search {
+export class Search implements Judging {
   readonly circuit: Circuit;
   readonly exploration: Exploration;
   readonly isCleared: ProofOptions['isCleared'];

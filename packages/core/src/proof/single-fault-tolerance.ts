@@ -2,7 +2,8 @@ import { isOpening, wiredTogether, type Circuit, type MechanicalState } from '..
 import { credibleFaults, describeFault, withFault, type Fault } from '../faults/index.js';
 import { Solver, describeShort } from '../electrics/index.js';
 import type { PropertyId } from './properties/index.js';
-import { proveCircuit, type Proof, type Property } from './prove.js';
+import { proveCircuit } from './prove.js';
+import type { Proof, Property } from './proof.js';
 
 /** Properties that a single fault must not take away. */
 export const SAFETY_IDS = [

@@ -2,7 +2,7 @@ import type { Wire } from '../bench/index.js';
 import { placesOf, type Circuit, type MechanicalState, type TerminalIndex } from '../circuit/index.js';
 import { Board, type Checkpoint, type Departure, type PinWire } from './board.js';
 import { storyOf } from './checkpoints.js';
-import type { RepairTask } from './repair.js';
+import type { RepairTask } from './task.js';
 
 /** A task of repair as the search sees it: the board, its wires and the reference's between pins, and the moments to be judged at. */
 export class Case {

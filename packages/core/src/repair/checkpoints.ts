@@ -10,7 +10,7 @@ import {
 import { Solver, isShorted } from '../electrics/index.js';
 import { Simulation, isExpectation } from '../simulation/index.js';
 import { LAMP_LIT } from '../tolerances.js';
-import type { RepairTask } from './repair.js';
+import type { RepairTask } from './task.js';
 import type { Checkpoint, Departure } from './board.js';
 
 type StoryTask = Pick<RepairTask, 'reference' | 'behaviours' | 'observe'>;

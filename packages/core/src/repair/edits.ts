@@ -2,7 +2,7 @@ import { conductorsByTerminal, splitRef, wireOf, type TerminalRef, type Wire } f
 import { anatomy } from '../catalogue/index.js';
 import type { PinWire } from './board.js';
 import type { Case } from './case.js';
-import type { RepairEdit } from './repair.js';
+import type { RepairEdit } from './task.js';
 import type { Candidate } from './wiring.js';
 
 /** Conductors that a terminal takes where nobody says more. */

@@ -1,2 +1,3 @@
 /** Single faults, and the fewest edits that repair a wiring. */
-export { repair, type Repair, type RepairEdit, type RepairOptions, type RepairTask } from './repair.js';
+export { repair } from './repair.js';
+export type { Repair, RepairEdit, RepairOptions, RepairTask } from './task.js';

@@ -1,53 +1,10 @@
-import type { Bench, Wire, Wiring } from '../bench/index.js';
+import type { RepairEdit, Repair, RepairTask, RepairOptions } from './task.js';
+import type { Wire } from '../bench/index.js';
 import { compile, heatersOf, wiredTogether } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import { proveCircuit } from '../proof/index.js';
-import { runSteps, type Step } from '../simulation/index.js';
+import { runSteps } from '../simulation/index.js';
 import { Search, editsKey } from './search.js';
-
-/** One change of a wiring. */
-export type RepairEdit =
-  { readonly remove: Wire } | { readonly add: Wire } | { readonly move: Wire; readonly to: Wire };
-
-export interface Repair {
-  /** A wiring that passes was found (none was needed where `edits` is empty). */
-  readonly found: boolean;
-  /** All repairs of the fewest edits; the first is shown first. */
-  readonly repairs: readonly (readonly RepairEdit[])[];
-  /** More of the same length may exist than are listed. */
-  readonly more: boolean;
-  /** Edits up to which every repair was looked for. */
-  readonly searched: number;
-  /** Wirings that were looked at. */
-  readonly tried: number;
-  /** The search was stopped before it had looked at everything. */
-  readonly stopped: boolean;
-}
-
-/** What is to be repaired, and what a right wiring does. */
-export interface RepairTask {
-  /** The board with the wiring to repair; leads that were fitted stay. */
-  readonly bench: Wiring;
-  /** The same board rightly wired. */
-  readonly reference: Bench;
-  readonly behaviours: readonly (readonly Step[])[];
-  readonly observe: readonly string[];
-}
-
-export interface RepairOptions {
-  /** Most edits; 3 by default. */
-  readonly most?: number;
-  /** Most repairs to list. */
-  readonly list?: number;
-  /** Called now and then; the search stops when it returns true. */
-  readonly stop?: () => boolean;
-  /** Told now and then: edits up to which it looks, and wirings that it has looked at. */
-  readonly watch?: (progress: { readonly edits: number; readonly tried: number }) => void;
-  /** Most wirings to look at. */
-  readonly effort?: number;
-  /** Most wirings to look at for further repairs once one is found. */
-  readonly listing?: number;
-}
 
 const MOST = 3;
 const LIST = 24;

@@ -4,7 +4,7 @@ import type { PinWire, Failing } from './board.js';
 import { Answers } from './answers.js';
 import { Case } from './case.js';
 import { editsOf, joinsAlike, weightOf } from './edits.js';
-import type { RepairEdit, RepairOptions, RepairTask } from './repair.js';
+import type { RepairEdit, RepairOptions, RepairTask } from './task.js';
 import { towardsReference } from './towards.js';
 import { Verdicts } from './verdicts.js';
 import { Candidate, isPut, take, type Answer } from './wiring.js';

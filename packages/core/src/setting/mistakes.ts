@@ -1,3 +1,4 @@
+import type { Mistake, Maker } from './mistake.js';
 import { spellWire, type TerminalRef, type Wire } from '../bench/index.js';
 import { anatomy, type Device } from '../catalogue/index.js';
 import type { Exercise } from '../marking/index.js';
@@ -17,25 +18,9 @@ import {
   moved,
   sealIns,
   without,
-  type Change,
   type Contact,
   type Ground,
 } from './wiring.js';
-
-/**
- * The usual mistakes of learners, made from any reference wiring (common practice, no source). A careful instructor says of each that
- * it fails, or that it passes at most with something lost.
- */
-export interface Mistake {
-  readonly kind: string;
-  readonly title: string;
-  readonly verdict: 'fails' | 'not-full';
-  readonly change: Change;
-  /** What of the devices is set otherwise. */
-  readonly devices?: readonly Device[];
-}
-
-export type Maker = (ground: Ground) => readonly Mistake[];
 
 const say = ({ tag, name }: Contact): string => `${tag} ${name}`;
 

@@ -1,6 +1,6 @@
 import type { TerminalRef, Wire } from '../bench/index.js';
 import { anatomy, settableOn, type Device } from '../catalogue/index.js';
-import type { Maker, Mistake } from './mistakes.js';
+import type { Maker, Mistake } from './mistake.js';
 import { bridged, detached, exchanged, inOrder, moved } from './wiring.js';
 
 /** Mistakes of the power circuit, of workmanship and of settings. */

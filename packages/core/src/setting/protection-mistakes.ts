@@ -1,7 +1,7 @@
 import { splitRef, type TerminalRef } from '../bench/index.js';
 import type { Device } from '../catalogue/index.js';
 import { heatersOf, type Switch } from '../circuit/index.js';
-import type { Maker, Mistake } from './mistakes.js';
+import type { Maker, Mistake } from './mistake.js';
 import { bridged, detached, inOrder, moved, sealIns, type Contact, type Ground } from './wiring.js';
 
 /** Mistakes that no order of working shows: the board runs as it should, and somebody is hurt or something burns. */

@@ -4,7 +4,7 @@ import { spellRef, type Wire } from '@contactum/core';
 import type { Preview } from '@contactum/core/exchange';
 import type { SheetToTake } from '@contactum/contract';
 import { ask } from '../api/client.js';
-import type { PartProps } from './SheetPage.js';
+import type { PartProps } from './parts.js';
 
 const asList = (wires: readonly Wire[]): string =>
   wires.map(({ from, to }) => `${spellRef(from)}, ${spellRef(to)}`).join('\n');

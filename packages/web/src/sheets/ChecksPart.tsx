@@ -1,7 +1,7 @@
 import { InputNumber } from 'antd';
 import type { SheetCheck } from '@contactum/core';
 import { withEntry } from './entries.js';
-import { Choice, type PartProps } from './SheetPage.js';
+import { Choice, type PartProps } from './parts.js';
 import { Told } from './Told.js';
 
 const HEADINGS: Readonly<Record<SheetCheck['part'], string>> = {

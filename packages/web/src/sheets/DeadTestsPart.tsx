@@ -8,7 +8,7 @@ import {
   type PlannedTest,
 } from '@contactum/core';
 import { withEntry } from './entries.js';
-import { Choice, type PartProps } from './SheetPage.js';
+import { Choice, type PartProps } from './parts.js';
 import { Told } from './Told.js';
 
 /** Each reading of the dead-test table: as it should be at one touch, otherwise what the meter shows. */

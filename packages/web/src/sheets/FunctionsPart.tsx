@@ -8,7 +8,7 @@ import {
   type SheetRow,
 } from '@contactum/core';
 import type { Person } from '@contactum/contract';
-import { Choice, Signature, type PartProps } from './SheetPage.js';
+import { Choice, Signature, type PartProps } from './parts.js';
 import { Told } from './Told.js';
 
 /** Each function from a fresh board: row by row as it should be, or what was seen instead. */

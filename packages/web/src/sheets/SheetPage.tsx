@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { Alert, Button, Checkbox, Input, Segmented, Spin, Steps } from 'antd';
+import { Alert, Button, Input, Spin, Steps } from 'antd';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { SheetEntries } from '@contactum/core';
 import type { Person, SheetToTake } from '@contactum/contract';
@@ -8,6 +8,7 @@ import { ChecksPart } from './ChecksPart.js';
 import { DeadTestsPart } from './DeadTestsPart.js';
 import { FunctionsPart } from './FunctionsPart.js';
 import { PhotoPart } from './PhotoPart.js';
+import { Signature, type PartProps } from './parts.js';
 import { SheetStore, type KeptSheet } from '../api/kept.js';
 import { useSheetStore } from './SheetsPage.js';
 import './sheets.css';
@@ -138,12 +139,6 @@ function SheetHead({ paper, studentId }: { paper: SheetToTake; studentId: string
   );
 }
 
-export interface PartProps {
-  readonly sheet: SheetToTake['sheet'];
-  readonly entries: SheetEntries;
-  readonly enter: (change: Partial<SheetEntries>) => void;
-}
-
 /** True of a part of which nothing is left to enter: `26 of 26`, `signed`. */
 function isWhole(count: string): boolean {
   const [made, of] = count.split(' of ');
@@ -206,23 +201,6 @@ function Isolate({ sheet, entries, enter, person }: PartProps & { readonly perso
   );
 }
 
-/** What one signs for oneself. */
-export function Signature({
-  words,
-  signed,
-  onSign,
-}: {
-  words: string;
-  signed: boolean;
-  onSign: (signed: boolean) => void;
-}) {
-  return (
-    <Checkbox className="sheet-signature" checked={signed} onChange={({ target }) => onSign(target.checked)}>
-      {words}
-    </Checkbox>
-  );
-}
-
 function Done({
   sheet,
   entries,
@@ -271,28 +249,5 @@ function Done({
           ' Your instructor looks at the board and confirms the sheet; until then its mark counts nowhere.'}
       </p>
     </>
-  );
-}
-
-/** A choice that a thumb hits. */
-export function Choice<T extends string>({
-  label,
-  value,
-  options,
-  onChange,
-}: {
-  label: string;
-  value: T | null;
-  options: readonly (readonly [T, string])[];
-  onChange: (value: T) => void;
-}) {
-  return (
-    <Segmented<T | ''>
-      size="large"
-      aria-label={label}
-      value={value ?? ''}
-      options={options.map(([key, words]) => ({ value: key, label: words }))}
-      onChange={(next) => next !== '' && onChange(next)}
-    />
   );
 }

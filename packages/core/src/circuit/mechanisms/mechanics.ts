@@ -1,5 +1,5 @@
 import type { MechanismKind, MechanismSpec, Verb } from '../../catalogue/index.js';
-import type { Stimulus } from '../stimulus.js';
+import type { Stimulus } from '../stimuli.js';
 
 export type SpecOf<K extends MechanismKind> = Extract<MechanismSpec, { readonly kind: K }>;
 

@@ -8,7 +8,7 @@ import {
   type UnionFind,
 } from '../../circuit/index.js';
 import type { MechanicalState } from '../../circuit/index.js';
-import type { Evidence } from '../report.js';
+import type { Evidence } from '../evidence.js';
 
 /** What breaks a rule, and the part of its points that is kept all the same, 0 to 1; none by default. */
 export interface Breach extends Evidence {

@@ -1,5 +1,5 @@
 import type { Bench } from '../../bench/index.js';
-import type { Evidence } from '../report.js';
+import type { Evidence } from '../evidence.js';
 import type { Judged, Judgements } from '../share.js';
 import { isNearSupply, type ReadingNote, type SearchFindings } from './findings.js';
 import { atTime } from '../practice/work.js';

@@ -1,6 +1,6 @@
 import type { Coil, MechanicalState } from '../../circuit/index.js';
 import { coilVoltageFault, isShorted, type CoilFault } from '../../electrics/index.js';
-import type { Search } from '../search.js';
+import type { Judging } from '../judging.js';
 import { DAMAGE, NUISANCE, type Lead, type PropertyRule } from './property.js';
 
 export const coilVoltage: PropertyRule = {
@@ -14,7 +14,7 @@ export const coilVoltage: PropertyRule = {
 };
 
 /** The first coil whose voltage is wrong in a state. */
-function faultIn({ solver, circuit }: Search, state: MechanicalState): ({ coil: Coil } & CoilFault) | null {
+function faultIn({ solver, circuit }: Judging, state: MechanicalState): ({ coil: Coil } & CoilFault) | null {
   const electrical = solver.at(state);
   if (isShorted(electrical)) return null;
   for (const [k, coil] of circuit.coils.entries()) {
@@ -24,7 +24,7 @@ function faultIn({ solver, circuit }: Search, state: MechanicalState): ({ coil: 
   return null;
 }
 
-function findVoltage(search: Search, { started, from, by }: Lead): void {
+function findVoltage(search: Judging, { started, from, by }: Lead): void {
   const goal = (state: MechanicalState) => faultIn(search, state) !== null;
   const at = search.exploration.wayTo(started, goal)?.state;
   const fault = at && faultIn(search, at);

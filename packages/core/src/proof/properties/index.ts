@@ -8,6 +8,7 @@ import { noRace } from './no-race.js';
 import { noSelfStart } from './no-self-start.js';
 import { noShort } from './no-short.js';
 import { overloadInLine } from './overload-in-line.js';
+import type { PropertyId } from './ids.js';
 import type { PropertyRule } from './property.js';
 import { separateSecondary } from './separate-secondary.js';
 import { estopHolds, overloadDrops, stopDrops } from './stops.js';
@@ -16,9 +17,9 @@ export { DANGER } from './property.js';
 export { findShort } from './no-short.js';
 export { judgeStart, mayNotStart } from './no-self-start.js';
 export { mechanismsBetween } from './by-contacts.js';
-export type { PropertyRule, Settled } from './property.js';
+export type { PropertyRule } from './property.js';
 
-const PROPERTIES = {
+const PROPERTIES: Readonly<Record<PropertyId, PropertyRule>> = {
   'no-short': noShort,
   'stop-drops': stopDrops,
   'estop-holds': estopHolds,
@@ -34,10 +35,9 @@ const PROPERTIES = {
   'overload-in-line': overloadInLine,
   'earth-carries-nothing': earthCarriesNothing,
   'separate-secondary': separateSecondary,
-} as const satisfies Readonly<Record<string, PropertyRule>>;
+};
 
-export type PropertyId = keyof typeof PROPERTIES;
-export const PROPERTY_IDS = Object.keys(PROPERTIES) as PropertyId[];
+export { PROPERTY_IDS, type PropertyId } from './ids.js';
 
 /** Title of a safety property. */
 export const propertyTitle = (id: PropertyId): string => PROPERTIES[id].title;

@@ -1,6 +1,6 @@
 import { isIn, type Circuit, type MechanicalState, type Stimulus } from '../../circuit/index.js';
 import { directed, isSame, worked } from '../directed.js';
-import type { Search } from '../search.js';
+import type { Judging } from '../judging.js';
 import { NUISANCE, type Lead, type PropertyRule } from './property.js';
 
 export const noRace: PropertyRule = {
@@ -19,7 +19,7 @@ function armaturesIn({ coils }: Circuit, state: MechanicalState): string {
 }
 
 /** One stimulus, at most one start held, and two ends: told with the order that the devices' own travel would not take. */
-function findRace(search: Search, { outcome, started, from, by }: Lead): void {
+function findRace(search: Judging, { outcome, started, from, by }: Lead): void {
   const { exploration, solver, circuit } = search;
   const states = outcome.ends.map((end) => exploration.state(end));
   if (!by || search.startsHeld(states[0]!) > 1) return;
@@ -47,6 +47,6 @@ function findRace(search: Search, { outcome, started, from, by }: Lead): void {
 }
 
 /** True where two sequences, worked in time, leave the board in different states. */
-function endsUnlike({ solver }: Search, one: readonly Stimulus[], other: readonly Stimulus[]): boolean {
+function endsUnlike({ solver }: Judging, one: readonly Stimulus[], other: readonly Stimulus[]): boolean {
   return !isSame(worked(solver, one).state, worked(solver, other).state);
 }

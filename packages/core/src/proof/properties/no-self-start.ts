@@ -1,6 +1,6 @@
 import { describeStimulus, type Stimulus } from '../../circuit/index.js';
-import type { Search } from '../search.js';
-import { DANGER, hasSubjects, type PropertyRule, type Settled } from './property.js';
+import type { Judging, Settled } from '../judging.js';
+import { DANGER, hasSubjects, type PropertyRule } from './property.js';
 
 /** Judged by the search itself (`judgeStart`): only it knows whether anything ran before. */
 export const noSelfStart: PropertyRule = {
@@ -11,7 +11,7 @@ export const noSelfStart: PropertyRule = {
 };
 
 /** The return of the supply, a stop or emergency stop released, a reset: none of them may start anything. */
-export function mayNotStart({ exploration }: Search, by: Stimulus | null): boolean {
+export function mayNotStart({ exploration }: Judging, by: Stimulus | null): boolean {
   if (by === null) return false;
   if ('close' in by || 'reset' in by) return true;
   return (
@@ -23,7 +23,7 @@ export function mayNotStart({ exploration }: Search, by: Stimulus | null): boole
 }
 
 /** Something runs after a stimulus that may not start anything, and before it nothing ran. */
-export function judgeStart(search: Search, settled: Settled, by: Stimulus): void {
+export function judgeStart(search: Judging, settled: Settled, by: Stimulus): void {
   const { state } = settled;
   if (search.startsHeld(state) > 0 || search.unnamedHeld(state)) return;
   search.violateSettled('no-self-start', settled, `${search.drivenIn(state)} by ${describeStimulus(by)}`);

@@ -1,6 +1,6 @@
 import { wiredTerminals, type MechanicalState } from '../../circuit/index.js';
 import { describeShort, isShorted } from '../../electrics/index.js';
-import type { Search } from '../search.js';
+import type { Judging } from '../judging.js';
 import { DANGER, type Lead, type PropertyRule } from './property.js';
 
 export const noShort: PropertyRule = {
@@ -17,7 +17,7 @@ export const noShort: PropertyRule = {
 };
 
 /** Names the nearest short on the way of a stimulus. */
-export function findShort(search: Search, { started, from, by }: Omit<Lead, 'outcome'>): void {
+export function findShort(search: Judging, { started, from, by }: Omit<Lead, 'outcome'>): void {
   const { exploration, solver } = search;
   // A sequence that is worked in time may come by when a fuse has cleared it: the solver is asked, not what was kept.
   const goal = (state: MechanicalState) =>

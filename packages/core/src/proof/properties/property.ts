@@ -1,6 +1,6 @@
 import type { Circuit, MechanicalState, Stimulus } from '../../circuit/index.js';
 import type { Outcome } from '../exploration.js';
-import type { Search } from '../search.js';
+import type { Judging, Settled } from '../judging.js';
 
 /** Where one stimulus led, when more happens on the way than that it comes to rest in one situation. */
 export interface Lead {
@@ -10,13 +10,6 @@ export interface Lead {
   /** Place of the situation before it, and the stimulus; none as the supply comes on. */
   readonly from: number;
   readonly by: Stimulus | null;
-}
-
-/** A settled situation, and how it was reached. */
-export interface Settled {
-  readonly state: MechanicalState;
-  readonly from: number;
-  readonly choice: number;
 }
 
 /** What is wrong with a wiring itself, and the steps that show it; none where it shows without any. */
@@ -33,13 +26,13 @@ export interface PropertyRule {
   /** It has something to judge on this bench. */
   readonly applies: (circuit: Circuit) => boolean;
   /** What the search has met gave it something to judge on this wiring. */
-  readonly tested: (search: Search) => boolean;
+  readonly tested: (search: Judging) => boolean;
   /** Judges where a stimulus led. */
-  readonly lead?: (search: Search, lead: Lead) => void;
+  readonly lead?: (search: Judging, lead: Lead) => void;
   /** Judges a settled situation in which something runs. */
-  readonly running?: (search: Search, settled: Settled) => void;
+  readonly running?: (search: Judging, settled: Settled) => void;
   /** Judges every settled situation. */
-  readonly settled?: (search: Search, settled: Settled) => void;
+  readonly settled?: (search: Judging, settled: Settled) => void;
   /** Judges the wiring itself: what is wrong with it, or null. */
   readonly wiring?: (circuit: Circuit) => WiringFault | null;
 }
@@ -56,8 +49,8 @@ export const NUISANCE = 2;
 export const hasSubjects = ({ motors, coils }: Circuit): boolean => motors.length + coils.length > 0;
 
 /** What a property keeps for the search that is going on. */
-export function perSearch<T>(make: (search: Search) => T): (search: Search) => T {
-  const kept = new WeakMap<Search, T>();
+export function perSearch<T>(make: (search: Judging) => T): (search: Judging) => T {
+  const kept = new WeakMap<Judging, T>();
   return (search) => {
     const known = kept.get(search);
     if (known !== undefined) return known;

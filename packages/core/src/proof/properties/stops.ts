@@ -1,14 +1,14 @@
 import { OPERATED, type Duty } from '../../catalogue/index.js';
 import type { Circuit } from '../../circuit/index.js';
-import type { Search } from '../search.js';
-import { DAMAGE, DANGER, hasSubjects, type PropertyRule, type Settled } from './property.js';
+import type { Judging, Settled } from '../judging.js';
+import { DAMAGE, DANGER, hasSubjects, type PropertyRule } from './property.js';
 
 const hasDuty = ({ bench }: Circuit, duty: Duty): boolean =>
   bench.devices.some((device) => device.duty === duty);
 
 /** Nothing runs while any of some mechanisms is operated. */
 function judgeOperated(
-  search: Search,
+  search: Judging,
   id: 'stop-drops' | 'estop-holds' | 'overload-drops',
   held: readonly { readonly tag: string; readonly mechanism: number }[],
   { state, from, choice }: Settled,
@@ -19,7 +19,7 @@ function judgeOperated(
       search.violateSettled(id, { state, from, choice }, `${search.drivenIn(state)} while ${tag} is ${is}`);
 }
 
-const stopsOf = ({ exploration }: Search, duty: Duty) =>
+const stopsOf = ({ exploration }: Judging, duty: Duty) =>
   exploration.controls.filter((control) => control.duty === duty);
 
 export const stopDrops: PropertyRule = {

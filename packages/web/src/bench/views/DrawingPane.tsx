@@ -6,7 +6,7 @@ import { FormSwitch } from '../../drawing/FormSwitch.js';
 import { formOf } from '../../drawing/form.js';
 import { DrawingView } from '../../drawing/DrawingView.js';
 import { saveDrawing } from '../../drawing/save.js';
-import type { ViewProps } from './ViewDock.js';
+import type { ViewProps } from './view-props.js';
 
 /** The circuit as it is wired, drawn anew with every lead; live, it shows what conducts. */
 export function DrawingPane({ kit: { store, live }, view, link }: ViewProps) {

@@ -5,7 +5,7 @@ import type { Frame, Shape } from '@contactum/core';
 import { synchronousSpeed } from '@contactum/core';
 import { plateLink } from '../../plate/link.js';
 import type { LiveBench } from '../live.js';
-import type { ViewProps } from './ViewDock.js';
+import type { ViewProps } from './view-props.js';
 
 /** Seconds of paper. */
 const WINDOW = 20;

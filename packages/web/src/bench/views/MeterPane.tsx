@@ -5,7 +5,7 @@ import type { MeterEntry } from '../store.js';
 import type { LiveBench } from '../live.js';
 import { PROBES, shownReading } from './reading.js';
 import { MeterFace } from './MeterFace.js';
-import type { ViewProps } from './ViewDock.js';
+import type { ViewProps } from './view-props.js';
 
 type Mode = MeterRequest['mode'];
 

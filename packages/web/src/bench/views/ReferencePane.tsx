@@ -6,7 +6,7 @@ import { useReferenceDrawing } from '../../api/queries.js';
 import { DrawingView } from '../../drawing/DrawingView.js';
 import { FormSwitch } from '../../drawing/FormSwitch.js';
 import { formOf } from '../../drawing/form.js';
-import type { ViewProps } from './ViewDock.js';
+import type { ViewProps } from './view-props.js';
 
 /** The drawing that the exercise gives; what is fitted is struck off on it. */
 export function ReferencePane({ kit: { store }, view: { exercise }, link }: ViewProps) {

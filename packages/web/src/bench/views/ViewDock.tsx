@@ -1,11 +1,10 @@
+import type { ViewProps } from './view-props.js';
 import { lazy, Suspense, useState } from 'react';
 import { Button, Spin, Tooltip } from 'antd';
 import { CloseOutlined, ColumnWidthOutlined, FullscreenOutlined } from '@ant-design/icons';
 import type { AttemptView } from '@contactum/contract';
-import type { LinkStore } from '../../board/link.js';
 import type { LiveBench } from '../live.js';
 import { useSound } from '../sound.js';
-import type { Kit } from '../use-workplace.js';
 import './views.css';
 
 const DrawingPane = lazy(() => import('./DrawingPane.js').then((m) => ({ default: m.DrawingPane })));
@@ -15,12 +14,6 @@ const MachinePane = lazy(() => import('./MachinePane.js').then((m) => ({ default
 const MeterPane = lazy(() => import('./MeterPane.js').then((m) => ({ default: m.MeterPane })));
 
 export type ViewName = 'drawing' | 'reference' | 'walk' | 'machine' | 'meter';
-
-export interface ViewProps {
-  readonly kit: Kit;
-  readonly view: AttemptView;
-  readonly link: LinkStore;
-}
 
 const VIEWS: Readonly<
   Record<ViewName, { readonly title: string; readonly Pane: (props: ViewProps) => React.ReactNode }>

@@ -1,7 +1,7 @@
 import { useStore } from 'zustand';
 import { Walk } from '../../drawing/Walk.js';
 import { formOf } from '../../drawing/form.js';
-import type { ViewProps } from './ViewDock.js';
+import type { ViewProps } from './view-props.js';
 
 /** What the wiring as it is would do, function by function, told and shown on its drawing. */
 export function WalkPane({ kit: { store }, view: { exercise } }: ViewProps) {

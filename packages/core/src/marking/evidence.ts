@@ -1,0 +1,13 @@
+import type { Mismatch, Step } from '../simulation/index.js';
+
+/** Why points were lost: what was found, and a script that shows it where one can. */
+export interface Evidence {
+  readonly found: string;
+  /** Shortest steps that show it on a fresh bench; absent where it shows in the wiring itself. */
+  readonly steps?: readonly Step[];
+  /** The same with another order of arrival, which ends otherwise. */
+  readonly otherwise?: readonly Step[];
+  readonly mismatches?: readonly Mismatch[];
+  /** Terminals or devices to look at. */
+  readonly where?: readonly string[];
+}

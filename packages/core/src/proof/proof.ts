@@ -1,0 +1,39 @@
+import type { Hands, MechanicalState, Stimulus } from '../circuit/index.js';
+import type { PropertyId } from './properties/ids.js';
+
+export interface Property {
+  readonly id: PropertyId;
+  readonly holds: boolean;
+  /** Something on this wiring put it to the test: nothing stops that never ran. */
+  readonly tested: boolean;
+  /** The shortest sequence that shows the violation, as a script; empty where it holds or shows at once. */
+  readonly trace: readonly Stimulus[];
+  /** The same sequence with the other order of arrival, where the violation is that the two end differently. */
+  readonly otherwise?: readonly Stimulus[];
+  /** What was found, in words. */
+  readonly found: string;
+}
+
+export interface Proof {
+  readonly complete: boolean;
+  /** Settled situations that were reached. */
+  readonly states: number;
+  /** All situations that were tried, those on the way between two settled ones included. */
+  readonly situations: number;
+  readonly properties: readonly Property[];
+  /** Settled states in which a motor is driven, one for each way in which contacts feed the motors; of a board without motors none. */
+  readonly running: readonly MechanicalState[];
+}
+
+export interface ProofOptions {
+  /** Most situations to try before the search stops and says so. */
+  readonly maxSituations?: number;
+  /** Properties to decide; all that have something to judge by default. */
+  readonly properties?: readonly PropertyId[];
+  /** Whether breakers and disconnectors are worked as well; they are by default. */
+  readonly hands?: Hands;
+  /** A violation counts although heat comes before it, whichever steps are tried. */
+  readonly heatless?: boolean;
+  /** A short circuit that protection clears (an earth fault's) ends a way without being a violation. */
+  readonly isCleared?: ((state: MechanicalState) => boolean) | undefined;
+}
