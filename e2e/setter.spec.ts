@@ -2,7 +2,10 @@ import { expect, type Page } from '@playwright/test';
 import { test } from './college.js';
 import { BoardOnPage, accessible, reference, signIn } from './place.js';
 
-/** What a person who sees it for the first time takes between two things, milliseconds; nothing where only the way counts. */
+/**
+ * What a person who sees it for the first time takes between two things, milliseconds; nothing where only
+ * the way counts.
+ */
 const NO_PAUSE = 0;
 const FIRST_TIME = 2_500;
 
@@ -48,7 +51,9 @@ async function templateToSet(page: Page, className: string, pause: number): Prom
 
 const PUMP = reference('brine-pump-three-wire');
 
-/** From nothing to an exercise that is published: devices from the shelf, their options, leads, behaviours. */
+/**
+ * From nothing to an exercise that is published: devices from the shelf, their options, leads, behaviours.
+ */
 async function emptyToPublished(page: Page, pause: number): Promise<void> {
   const think = () => page.waitForTimeout(pause);
   await page.getByRole('link', { name: 'Setter' }).click();

@@ -3,7 +3,10 @@ import { expect, type Page } from '@playwright/test';
 import { test } from './college.js';
 import { BoardOnPage, reference, signIn, signOut } from './place.js';
 
-/** What is seen: leads that can be followed, screens that anybody can use, a whole exercise by keyboard alone. */
+/**
+ * What is seen: leads that can be followed, screens that anybody can use, a whole exercise by keyboard
+ * alone.
+ */
 
 /** Pixels between the middles of two leads that do not touch, by their width on the page. */
 const FAULTS_OF_LEADS = () => {

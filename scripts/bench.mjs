@@ -266,7 +266,10 @@ function repairs(core, exercises) {
   }
 }
 
-/** The engine in time: a start against ngspice's transient in the same run, steady running, many benches at once. */
+/**
+ * The engine in time: a start against ngspice's transient in the same run, steady running, many benches at
+ * once.
+ */
 function engineInTime(core, starDelta) {
   const solver = new core.Solver(core.compile(starDelta));
   const start = () => {
@@ -410,7 +413,10 @@ async function grading(base, databaseUrl) {
   await client.end();
 }
 
-/** Two hundred hand-ins at one moment: until the last is marked, and how long the exercises page waits meanwhile. */
+/**
+ * Two hundred hand-ins at one moment: until the last is marked, and how long the exercises page waits
+ * meanwhile.
+ */
 async function allAtOnce({ base, client, exercise, assignment, student, ask }) {
   const attempts = [];
   for (let k = 0; k < 200; k += 1) {

@@ -1,4 +1,7 @@
-/** `npm run bench -- --college`: a college's size: a term's data put back, a mark book in it, forty live benches on the Floor, and dry runs. */
+/**
+ * `npm run bench -- --college`: a college's size: a term's data put back, a mark book in it, forty live
+ * benches on the Floor, and dry runs.
+ */
 import { randomUUID } from 'node:crypto';
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
@@ -15,7 +18,10 @@ import { agent, editing, makeStudents, signIn, signInAll } from './lib/service.m
 const [CLASSES, STUDENTS, SETTINGS, ATTEMPTS] = [30, 30, 15, 3];
 const BENCHES = 40;
 
-/** A term like the demo's, many times over: its marked attempts with their logs and reports, in classes of their own. */
+/**
+ * A term like the demo's, many times over: its marked attempts with their logs and reports, in classes of
+ * their own.
+ */
 async function fillTerm(client) {
   await client.query(`
     create temp table sources as

@@ -1,4 +1,7 @@
-/** What fault finding costs: every fault of a board, candidates after an observation, pairs, the automatic searcher; and live benches on the server. */
+/**
+ * What fault finding costs: every fault of a board, candidates after an observation, pairs, the automatic
+ * searcher; and live benches on the server.
+ */
 import { randomUUID } from 'node:crypto';
 import { WebSocket } from 'ws';
 import { quantile } from './lib/measure.mjs';
@@ -60,7 +63,9 @@ export function faults(core, { report, note }) {
   note('boards', `${core.shippedExercises().length} shipped`, '');
 }
 
-/** A hundred live benches, star-delta running, ten updates a second each; each is pressed every few seconds. */
+/**
+ * A hundred live benches, star-delta running, ten updates a second each; each is pressed every few seconds.
+ */
 export async function liveBenches({ core, report, databaseUrl, cluster }) {
   const { default: pg } = await import('pg');
   const { child, base } = await launchDemo(cluster, databaseUrl, 2);

@@ -1,6 +1,7 @@
 /**
  * `npm run bench -- --floods`: what a class waits for its edits while one student, or nobody who is known, floods the service: with edits,
- * with a live search, with practices, over the Floor's socket, with uploads that never end, and with guesses.
+ * with a live search, with practices, over the Floor's socket, with uploads that never end, and with
+ * guesses.
  */
 import { randomUUID } from 'node:crypto';
 import { fork } from 'node:child_process';
@@ -24,7 +25,10 @@ const EXERCISE = 'brine-pump-three-wire';
 const SECONDS = Number(process.env.FLOOD_SECONDS ?? 60);
 const STUDENTS = 30;
 
-/** A flood by a process of its own, which steps back behind the service: whoever floods does it from another machine. */
+/**
+ * A flood by a process of its own, which steps back behind the service: whoever floods does it from another
+ * machine.
+ */
 async function flooding(kind, given, work) {
   const child = fork(join(import.meta.dirname, 'lib', 'flood.mjs'), [kind, JSON.stringify(given)], {
     stdio: 'inherit',

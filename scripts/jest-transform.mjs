@@ -1,8 +1,9 @@
 import swc from '@swc/jest';
 
 /**
- * TypeScript for Jest. Tests run inside a VM context, where every look at a global name is a hundred times slower than in a
- * module of its own; so each module gets the names that computation uses in its own scope. Nothing else is changed.
+ * TypeScript for Jest. Tests run inside a VM context, where every look at a global name is a hundred times
+ * slower than in a module of its own; so each module gets the names that computation uses in its own scope.
+ * Nothing else is changed.
  */
 const FAST = ['Math', 'Number', 'Map', 'Set', 'Array', 'Int32Array', 'Uint8Array', 'Float64Array'];
 

@@ -1,7 +1,8 @@
 /**
- * Makes the values of packages/core/test/fixtures/ngspice anew with ngspice (Debian's package). `values.json`: what it prints
- * for the lines `*@ what = expression hertz` of the decks there, which are written by hand. `exported.json`: RMS volts of every
- * terminal of the boards in `exported.mjs`, from decks that `toSpice` writes. `transient/values.json`: event times of starts in time, by hand.
+ * Makes the values of packages/core/test/fixtures/ngspice anew with ngspice (Debian's package).
+ * `values.json`: what it prints for the lines `*@ what = expression hertz` of the decks there, which are
+ * written by hand. `exported.json`: RMS volts of every terminal of the boards in `exported.mjs`, from decks
+ * that `toSpice` writes. `transient/values.json`: event times of starts in time, by hand.
  */
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';

@@ -1,4 +1,7 @@
-/** `npm run bench -- --service`: what the whole service bears: many students at once, killed processes, searches without end. */
+/**
+ * `npm run bench -- --service`: what the whole service bears: many students at once, killed processes,
+ * searches without end.
+ */
 import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { fdatasync, openSync, readFileSync, readlinkSync, rmSync, writeSync } from 'node:fs';
@@ -86,7 +89,10 @@ export async function service({ report, note, cluster, ensureDatabase, seconds =
   }
 }
 
-/** Processor an edit of one student at a time, whose log is empty or long; the median of five turns each, taken alternately. */
+/**
+ * Processor an edit of one student at a time, whose log is empty or long; the median of five turns each,
+ * taken alternately.
+ */
 async function lengths(client, base, shared, pids, entries) {
   const { exercise, students } = await makeStudents(client, 2, EXERCISE);
   await signInAll(base, students, shared);
@@ -201,7 +207,8 @@ export async function kills({ report, note, count = 50 }) {
     );
     await client.end();
     await signInAll(base, load.students, shared);
-    // As in the other measurement, code that has just been started is warmed first; what it takes then counts for nothing but being kept.
+    // As in the other measurement, code that has just been started is warmed first; what it takes then
+    // counts for nothing but being kept.
     await editing(load, 5);
     const random = seeded(7);
     const disk = watchDisk(dirname(cluster.data));
@@ -288,7 +295,8 @@ export async function kills({ report, note, count = 50 }) {
       'ms',
       250,
     );
-    // An edit is acknowledged when it is on the disk: what a page of its own takes there is the least that an edit takes.
+    // An edit is acknowledged when it is on the disk: what a page of its own takes there is the least that
+    // an edit takes.
     note(
       `a page written and synced beside it, p99 of ${syncs.length}`,
       `${quantile(
@@ -316,7 +324,9 @@ export async function kills({ report, note, count = 50 }) {
   }
 }
 
-/** Writes and syncs a page of its own ten times a second beside the database; ends with how long each took. */
+/**
+ * Writes and syncs a page of its own ten times a second beside the database; ends with how long each took.
+ */
 function watchDisk(folder) {
   const path = join(folder, 'sync-probe');
   const file = openSync(path, 'w');

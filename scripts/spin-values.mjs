@@ -1,6 +1,7 @@
 /**
- * Runs SPIN (Debian's package) on the hand-written models of boards and writes what it finds beside them: which claims have
- * a counterexample, and how many states it stored. `node scripts/spin-values.mjs`; needs spin and gcc.
+ * Runs SPIN (Debian's package) on the hand-written models of boards and writes what it finds beside them:
+ * which claims have a counterexample, and how many states it stored. `node scripts/spin-values.mjs`; needs
+ * spin and gcc.
  */
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';

@@ -66,7 +66,10 @@ async function build() {
   if (code !== 0) throw new Plain('Building Contactum failed; what is wrong stands above.');
 }
 
-/** One start for each data folder: two would pull the database from under each other. What a killed start left is ended. */
+/**
+ * One start for each data folder: two would pull the database from under each other. What a killed start
+ * left is ended.
+ */
 async function claim(file) {
   const { start, server, url } = noted(file);
   if (start && start !== process.pid && runs(start, 'start.mjs'))

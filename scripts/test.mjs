@@ -1,4 +1,7 @@
-/** `npm test`: installs what is missing, then types, unit and server tests, and stories in a browser; `npm run lint` stands apart. */
+/**
+ * `npm test`: installs what is missing, then types, unit and server tests, and stories in a browser; `npm
+ * run lint` stands apart.
+ */
 import { spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -8,10 +11,14 @@ import { clusterEnvironment, findBinaries, startCluster } from './lib/postgres.m
 
 const bin = (...path) => join(ROOT, 'node_modules', ...path);
 
-/** Processor seconds of everything that this process started and that has ended; where the system does not tell, null. */
+/**
+ * Processor seconds of everything that this process started and that has ended; where the system does not
+ * tell, null.
+ */
 function processorSeconds() {
   try {
-    // Fields 14 to 17 of proc(5), counted behind the name: of this process and of its children, in hundredths of a second.
+    // Fields 14 to 17 of proc(5), counted behind the name: of this process and of its children, in
+    // hundredths of a second.
     const times = readFileSync('/proc/self/stat', 'utf8').split(') ')[1].split(' ').slice(11, 15);
     return times.reduce((sum, ticks) => sum + Number(ticks), 0) / 100;
   } catch {

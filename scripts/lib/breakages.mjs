@@ -1,6 +1,7 @@
 /**
- * The reference wiring of an exercise with some wires wrong: each is left out (one in four) or has an end on another
- * terminal of the board. `fails` tells whether a wiring fails; wirings that pass all the same are drawn anew.
+ * The reference wiring of an exercise with some wires wrong: each is left out (one in four) or has an end
+ * on another terminal of the board. `fails` tells whether a wiring fails; wirings that pass all the same
+ * are drawn anew.
  */
 export function breakage(core, exercise, wrong, random, fails) {
   const reference = core.referenceBench(exercise);

@@ -1,4 +1,7 @@
-/** Debian's Chromium as the stories and the measurements open it: no window, nothing fetched behind anybody's back. */
+/**
+ * Debian's Chromium as the stories and the measurements open it: no window, nothing fetched behind
+ * anybody's back.
+ */
 export const BROWSER = {
   executablePath: '/usr/bin/chromium',
   args: [

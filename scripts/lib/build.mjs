@@ -46,8 +46,9 @@ export const SERVER_DIST = join(ROOT, 'packages', 'server', 'dist');
 export const WEB_DIST = join(ROOT, 'packages', 'web', 'dist');
 
 /**
- * Packages that stay files of their own: they start threads from their files, load their drivers by name, or are one for several
- * bundles. The rest is bundled, since eight hundred small files take half of a process's start.
+ * Packages that stay files of their own: they start threads from their files, load their drivers by name,
+ * or are one for several bundles. The rest is bundled, since eight hundred small files take half of a
+ * process's start.
  */
 const KEPT_APART = ['knex', 'pg', 'pg-boss', 'pino', 'pino-http', 'piscina', 'rotating-file-stream', 'sharp'];
 
@@ -76,7 +77,8 @@ export async function buildServer() {
           target: 'node20',
           conditions: ['@contactum/source'],
           external: KEPT_APART,
-          // Packages of the older form ask for Node's own modules by a function that modules of this form lack.
+          // Packages of the older form ask for Node's own modules by a function that modules of this form
+          // lack.
           banner: {
             js: "import { createRequire as requiring } from 'node:module'; const require = requiring(import.meta.url);",
           },
@@ -90,7 +92,10 @@ export async function buildServer() {
 
 export const CORE_BUNDLE = join(ROOT, '.cache', 'core-for-tests');
 
-/** Names that computation uses: inside the context of a test each look at a global one is a hundred times slower than at a module's own. */
+/**
+ * Names that computation uses: inside the context of a test each look at a global one is a hundred times
+ * slower than at a module's own.
+ */
 const FAST = ['Math', 'Number', 'Map', 'Set', 'Array', 'Int32Array', 'Uint8Array', 'Float64Array'];
 
 /** Core in a few files for the tests: each test file loads these in place of some three hundred. */

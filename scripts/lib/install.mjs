@@ -32,7 +32,10 @@ function onPath(names) {
   return names.some((name) => spawnSync('sh', ['-c', `command -v ${name}`]).status === 0);
 }
 
-/** A Debian package that gives one of these commands; as root it is installed, otherwise the command to do it is told. */
+/**
+ * A Debian package that gives one of these commands; as root it is installed, otherwise the command to do
+ * it is told.
+ */
 function ensureDebian(name, present, prepare = () => {}) {
   if (present()) return;
   const command = `apt-get update && apt-get install -y --no-install-recommends ${name}`;

@@ -43,13 +43,14 @@ function tablesOf(file) {
 }
 
 /**
- * Writes everything of a database into one compressed file, while people work. The file gets its name only once it is whole and has been
- * read back.
+ * Writes everything of a database into one compressed file, while people work. The file gets its name only
+ * once it is whole and has been read back.
  */
 export function backup(url, file) {
   const part = `${file}.part`;
   try {
-    // Names, marks and passwords' digests are in it: nobody else on this machine reads it, not while it is written either.
+    // Names, marks and passwords' digests are in it: nobody else on this machine reads it, not while it is
+    // written either.
     try {
       closeSync(openSync(part, 'w', 0o600));
     } catch (error) {
@@ -66,9 +67,9 @@ export function backup(url, file) {
 }
 
 /**
- * Makes the database again as it was in the file. It is made beside the one that is there and takes its name at the end, so that a restore
- * that fails changes nothing; the earlier one is kept under a name of its own, which is returned. Refused while anybody is
- * connected: stop the service first.
+ * Makes the database again as it was in the file. It is made beside the one that is there and takes its
+ * name at the end, so that a restore that fails changes nothing; the earlier one is kept under a name of
+ * its own, which is returned. Refused while anybody is connected: stop the service first.
  */
 export async function restore(url, file) {
   if (tablesOf(file) === 0) throw new Plain(`${file} holds no tables.`);

@@ -1,4 +1,7 @@
-/** Four reversing starters with electrical interlocks, each with its overload relay and motor, behind one Stop. */
+/**
+ * Four reversing starters with electrical interlocks, each with its overload relay and motor, behind one
+ * Stop.
+ */
 export function largeBoard(starters = 4) {
   const coil = { voltage: 230, kind: 'ac' };
   const devices = [
@@ -49,8 +52,9 @@ export function largeBoard(starters = 4) {
 }
 
 /**
- * The same board for SPIN: every situation on the way is a state, coils decide first, then whatever moves arrives; an
- * armature that lets go leaves before one that pulls in arrives. It asserts that no two contactors of a starter are in at once while the supply is on.
+ * The same board for SPIN: every situation on the way is a state, coils decide first, then whatever moves
+ * arrives; an armature that lets go leaves before one that pulls in arrives. It asserts that no two
+ * contactors of a starter are in at once while the supply is on.
  */
 export function largePromela(starters = 4) {
   const all = Array.from({ length: starters }, (_, k) => k + 1);

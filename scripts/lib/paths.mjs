@@ -8,7 +8,10 @@ export const ROOT = dirname(dirname(dirname(fileURLToPath(import.meta.url))));
 export const isRoot = process.getuid?.() === 0;
 export const hash = createHash('sha256').update(ROOT).digest('hex').slice(0, 10);
 
-/** Nobody else reads what is kept; the database of root's runs is another user's, who goes through and reads no more than that. */
+/**
+ * Nobody else reads what is kept; the database of root's runs is another user's, who goes through and reads
+ * no more than that.
+ */
 const PRIVATE = isRoot ? 0o711 : 0o700;
 
 /** Folder for what a run leaves behind: beside the sources, or at home where those may not be written. */

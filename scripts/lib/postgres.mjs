@@ -15,7 +15,8 @@ import { join } from 'node:path';
 import { Plain, hash, isRoot } from './paths.mjs';
 
 /**
- * Folder of the server's programs: those of one version, which data is bound to, or the highest there is. null where there are none.
+ * Folder of the server's programs: those of one version, which data is bound to, or the highest there is.
+ * null where there are none.
  */
 export function findBinaries(version = null, programs = ['initdb', 'pg_ctl', 'postgres']) {
   const has = (folder) => programs.every((name) => existsSync(join(folder, name)));
@@ -110,7 +111,10 @@ function binariesFor(data) {
   );
 }
 
-/** The cluster of a home folder, as it runs now or started for the time: its address and a stop, which leaves a running one running. */
+/**
+ * The cluster of a home folder, as it runs now or started for the time: its address and a stop, which
+ * leaves a running one running.
+ */
 export async function openCluster(home) {
   const { data, secretFile } = placesOf(home, account());
   if (!existsSync(join(data, 'PG_VERSION'))) throw new Plain(`There is no database in ${data} yet.`);
@@ -163,7 +167,8 @@ export async function startCluster(home) {
   };
 
   const hasData = existsSync(join(data, 'PG_VERSION'));
-  // What is in a cluster is somebody's work: without its secret it cannot be opened, and it is never made anew over it.
+  // What is in a cluster is somebody's work: without its secret it cannot be opened, and it is never made
+  // anew over it.
   if (hasData && !existsSync(secretFile))
     throw new Plain(
       `The database in ${data} is there, but its secret ${secretFile} is missing. Put the file back from a backup; or, to begin with an empty database, move the folder away yourself:\n\n  mv ${data} ${data}.old`,

@@ -5,7 +5,8 @@ import { SERVER_DIST, WEB_DIST } from './build.mjs';
 
 export function serverEnvironment({ databaseUrl, sessionSecret, port, ...more }) {
   return {
-    // Key derivation takes and gives back 32 MB each time: kept in the process, its pages need not be made anew (a quarter of the time).
+    // Key derivation takes and gives back 32 MB each time: kept in the process, its pages need not be made
+    // anew (a quarter of the time).
     MALLOC_MMAP_THRESHOLD_: '134217728',
     MALLOC_TRIM_THRESHOLD_: '268435456',
     ...process.env,
@@ -37,7 +38,10 @@ export function seed(env) {
   if (done.status !== 0) throw new Plain('Loading the demo data failed.');
 }
 
-/** Starts the server and waits until it listens; resolves to its process and port. What it says of its own processes goes to `say`. */
+/**
+ * Starts the server and waits until it listens; resolves to its process and port. What it says of its own
+ * processes goes to `say`.
+ */
 export function launch(env, say = () => {}) {
   const child = spawn(process.execPath, [join(SERVER_DIST, 'main.mjs')], {
     env,

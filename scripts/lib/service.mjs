@@ -1,4 +1,7 @@
-/** Load on the whole service: many students at once, killed processes, searches without end. Everything stays on loopback, bounded in number and time. */
+/**
+ * Load on the whole service: many students at once, killed processes, searches without end. Everything
+ * stays on loopback, bounded in number and time.
+ */
 import { randomBytes, randomUUID, scrypt } from 'node:crypto';
 import { readFileSync, readdirSync } from 'node:fs';
 import { Agent, request } from 'node:http';
@@ -21,7 +24,10 @@ async function hash(password) {
   return `scrypt$${salt.toString('base64')}$${key.toString('base64')}`;
 }
 
-/** Some students with passwords of their own salts, in one class that has an exercise set; and an open attempt each. */
+/**
+ * Some students with passwords of their own salts, in one class that has an exercise set; and an open
+ * attempt each.
+ */
 export async function makeStudents(client, count, exerciseId) {
   const { rows: teachers } = await client.query("select id from people where login = 'brack'");
   const { rows: groups } = await client.query(
@@ -133,7 +139,10 @@ export async function signInAll(base, students, shared) {
 
 const LEADS = 24;
 
-/** The next edit of a student: leads are laid one by one, then taken away again, so that a log of any length leaves a small board. */
+/**
+ * The next edit of a student: leads are laid one by one, then taken away again, so that a log of any length
+ * leaves a small board.
+ */
 function nextEntry(student, { reference }) {
   const n = student.wires % (2 * LEADS);
   // Each round lays leads with names of its own.
@@ -171,7 +180,10 @@ async function acknowledge(student, entry, until) {
   }
 }
 
-/** Students at two edits a second each for some seconds; milliseconds of every acknowledged edit, and when it came. */
+/**
+ * Students at two edits a second each for some seconds; milliseconds of every acknowledged edit, and when
+ * it came.
+ */
 export async function editing({ students, exercise }, seconds, perSecond = 2) {
   const taken = [];
   const begun = performance.now();

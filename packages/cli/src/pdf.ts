@@ -9,7 +9,10 @@ interface PdfWriter {
   createPdf(document: PdfDocument): { getBuffer(): Promise<Uint8Array> };
 }
 
-/** The writer of PDFs with its own faces; nothing is fetched from anywhere. It is loaded only when a PDF is asked for. */
+/**
+ * The writer of PDFs with its own faces; nothing is fetched from anywhere. It is loaded only when a PDF is
+ * asked for.
+ */
 export function renderPdf(document: PdfDocument): Promise<Uint8Array> {
   const require = createRequire(import.meta.url);
   const writer = require('pdfmake') as PdfWriter;

@@ -9,7 +9,10 @@ import type { WireFrame } from './searches.js';
 export const STEPS = ['wire', 'dead-test', 'ask', 'energise', 'prove', 'hand-in'] as const;
 export type JobStep = (typeof STEPS)[number];
 
-/** How a bench stands: worked out by the server from the log of what was done at it, and whether its student asks. */
+/**
+ * How a bench stands: worked out by the server from the log of what was done at it, and whether its student
+ * asks.
+ */
 export interface BenchStatus extends Omit<Standing, 'step'> {
   readonly step: JobStep;
   readonly asks: boolean;
@@ -19,7 +22,9 @@ export interface BenchStatus extends Omit<Standing, 'step'> {
 export const benchSays = z.discriminatedUnion('kind', [
   /** Asks for permission to energise, or takes it back. */
   z.strictObject({ kind: z.literal('asks'), yes: z.boolean() }),
-  /** The answer to whoever asked to take the lead, by their id; the lead is taken back from whoever has it. */
+  /**
+   * The answer to whoever asked to take the lead, by their id; the lead is taken back from whoever has it.
+   */
   z.strictObject({ kind: z.literal('consent'), yes: z.boolean(), to: z.uuid() }),
   /** Something of the instructor’s hand could not be done. */
   z.strictObject({ kind: z.literal('refused'), why: z.string().max(300) }),

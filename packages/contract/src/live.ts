@@ -1,10 +1,15 @@
 import type { Bench, Fault, Frame, MeterReading, MeterRequest, Shape, Stimulus } from '@contactum/core';
 
-/** Messages between whoever shows a live bench and whatever runs it: a worker of the browser, or the server. */
+/**
+ * Messages between whoever shows a live bench and whatever runs it: a worker of the browser, or the server.
+ */
 
 /** What is asked of a running bench. */
 export type BenchCommand =
-  /** A board to run from rest; handles that stay put (selectors, tripped relays, breakers) stay as they were. */
+  /**
+   * A board to run from rest; handles that stay put (selectors, tripped relays, breakers) stay as they
+   * were.
+   */
   | {
       readonly kind: 'load';
       readonly bench: Bench;

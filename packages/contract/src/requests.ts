@@ -25,7 +25,10 @@ const settingFields = {
   groupId: id.nullable().default(null),
   /** To whom it is set, where it is set to single people. */
   people: z.array(id).max(500).default([]),
-  /** More time for single people, minutes: they are due and closed so much later, and may work so much longer. */
+  /**
+   * More time for single people, minutes: they are due and closed so much later, and may work so much
+   * longer.
+   */
   extra: z
     .array(z.strictObject({ studentId: id, minutes: z.int().min(0).max(100_000) }))
     .max(500)
@@ -54,7 +57,10 @@ export const settingRequest = z
 /** A terminal by its name. */
 export const terminal = z.string().regex(/^[^:\s]{1,30}:[^:\s]{1,10}$/, 'must be a terminal such as KM1:A1');
 
-/** What a log holds: an edit of the wiring, the board's supply switched, something worked by hand, an ohmmeter laid on two terminals. */
+/**
+ * What a log holds: an edit of the wiring, the board's supply switched, something worked by hand, an
+ * ohmmeter laid on two terminals.
+ */
 const entry: z.ZodType<WorkEntry> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('edit'), edit: editSchema }),
   z.strictObject({ kind: z.literal('supply'), on: z.boolean() }),

@@ -133,7 +133,10 @@ export interface ExerciseForStudent {
   readonly bench: Bench;
   /** Leads that are on the board from the beginning and may be changed. */
   readonly laid?: readonly Wire[] | undefined;
-  /** Their steps only where the exercise shows its tests: by them the job sheet knows what the board has done. */
+  /**
+   * Their steps only where the exercise shows its tests: by them the job sheet knows what the board has
+   * done.
+   */
   readonly behaviours: readonly (Pick<Behaviour, 'id' | 'title' | 'points'> & {
     readonly steps?: Behaviour['steps'];
   })[];

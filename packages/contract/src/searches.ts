@@ -17,7 +17,10 @@ import { observationSchema, settingSchema, actSchema, writtenFaultSchema } from 
 import { terminal } from './requests.js';
 import type { AttemptState, ExerciseForStudent } from './responses.js';
 
-/** A search for faults: what crosses between browser and server, over HTTP and over the socket of a live bench. */
+/**
+ * A search for faults: what crosses between browser and server, over HTTP and over the socket of a live
+ * bench.
+ */
 
 const wire = z.int().min(0).max(2000);
 

@@ -26,7 +26,10 @@ export const sheetRequest = z.strictObject({
 });
 export type SheetRequest = z.infer<typeof sheetRequest>;
 
-/** An instructor stands for a sheet that a student has entered, and says whether they gave the permission to energise. */
+/**
+ * An instructor stands for a sheet that a student has entered, and says whether they gave the permission to
+ * energise.
+ */
 export const confirmRequest = z.strictObject({ permitted: z.boolean() });
 export type ConfirmRequest = z.infer<typeof confirmRequest>;
 

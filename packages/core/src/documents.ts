@@ -113,7 +113,10 @@ const sizeOf = (value: unknown, is: string) =>
 /** Deepest nesting of a document; ours need no more than ten levels. */
 const DEEPEST = 64;
 
-/** Where a value is nested deeper than any document of ours; found without recursion, which such a value would end. */
+/**
+ * Where a value is nested deeper than any document of ours; found without recursion, which such a value
+ * would end.
+ */
 function tooDeep(root: unknown): Problem | null {
   const inside = (value: unknown, top?: string) =>
     typeof value === 'object' && value !== null
@@ -210,7 +213,8 @@ function faultProblems(exercise: Exercise): Problem[] {
     ...(task !== 'find' && sets.length > 0
       ? [{ path: 'sets', message: 'only an exercise whose task is "find" has sets' }]
       : []),
-    // A fault that is only listed may name a lead that the reference does not have, but nothing that is not on the board.
+    // A fault that is only listed may name a lead that the reference does not have, but nothing that is not
+    // on the board.
     ...faults.flatMap(({ fault }, k) => {
       const { kind, place } = readFault(fault);
       const unknown = unknownIn(circuit, place);
@@ -238,7 +242,10 @@ const essentialProblems = ({ essentialRules = [], rules }: Exercise): Problem[] 
       : [],
   );
 
-/** The part of a fault's place that names no device, terminal or contact of a board; null where there is none. */
+/**
+ * The part of a fault's place that names no device, terminal or contact of a board; null where there is
+ * none.
+ */
 function unknownIn(circuit: Circuit, place: string): string | null {
   const isKnown = (part: string): boolean => {
     const { tag, terminal } = splitRef(part);
@@ -266,7 +273,10 @@ export const DOCUMENT_SCHEMAS = {
   report: reportSchema,
 } as const satisfies Readonly<Record<DocumentKind, z.ZodType>>;
 
-/** The JSON Schema (draft 2020-12) of a kind of document as it is written; what fits together across a document is checked beyond it. */
+/**
+ * The JSON Schema (draft 2020-12) of a kind of document as it is written; what fits together across a
+ * document is checked beyond it.
+ */
 export function jsonSchemaOf(kind: DocumentKind): Readonly<Record<string, unknown>> {
   const schema = z.toJSONSchema(DOCUMENT_SCHEMAS[kind], {
     io: 'input',

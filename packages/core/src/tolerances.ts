@@ -1,28 +1,42 @@
 /**
- * The thresholds that verdicts rest on, each with its unit and its reason. What belongs to one equation of a machine, to one
- * numerical method or to one search stands beside it.
- * [S] a published standard quoted from memory, [P] common practice without a source, [A] arithmetic.
+ * The thresholds that verdicts rest on, each with its unit and its reason. What belongs to one equation of
+ * a machine, to one numerical method or to one search stands beside it. [S] a published standard quoted
+ * from memory, [P] common practice without a source, [A] arithmetic.
  */
 
-/** Per unit of rated coil voltage at which an armature pulls in. [S] IEC 60947-4-1, 8.2.1.2 (from memory): 85 to 110 %. */
+/**
+ * Per unit of rated coil voltage at which an armature pulls in. [S] IEC 60947-4-1, 8.2.1.2 (from memory):
+ * 85 to 110 %.
+ */
 export const PICK_UP = 0.85;
 
-/** Per unit of rated coil voltage below which a closed armature lets go. [S] IEC 60947-4-1 (from memory): 20 to 75 % AC. */
+/**
+ * Per unit of rated coil voltage below which a closed armature lets go. [S] IEC 60947-4-1 (from memory): 20
+ * to 75 % AC.
+ */
 export const DROP_OUT = 0.5;
 
-/** Per unit of rated coil voltage above which a coil is overvolted. [S] IEC 60947-4-1 (from memory): 110 %. */
+/**
+ * Per unit of rated coil voltage above which a coil is overvolted. [S] IEC 60947-4-1 (from memory): 110 %.
+ */
 export const OVERVOLTAGE = 1.1;
 
 /** Part of its AC voltage at which an AC coil pulls in on DC, which only its resistance opposes. [P] */
 export const AC_COIL_ON_DC = 0.4;
 
-/** Per unit of rated coil voltage from which a coil counts as energised. [S] lowest drop-out voltage of IEC 60947-4-1 (from memory). */
+/**
+ * Per unit of rated coil voltage from which a coil counts as energised. [S] lowest drop-out voltage of IEC
+ * 60947-4-1 (from memory).
+ */
 export const ENERGISED = 0.2;
 
 /** Relative slack on every per-unit limit, so that a value exactly on a limit is inside it. [A] */
 export const LIMIT_SLACK = 1e-6;
 
-/** Per unit of rated lamp voltage from which a lamp is lit, from which it glows dim, and above which it burns out. [P] */
+/**
+ * Per unit of rated lamp voltage from which a lamp is lit, from which it glows dim, and above which it
+ * burns out. [P]
+ */
 export const LAMP_LIT = 0.8;
 export const LAMP_DIM = 0.2;
 export const LAMP_BURNS = 1.3;
@@ -30,10 +44,16 @@ export const LAMP_BURNS = 1.3;
 /** Per unit of rated winding voltage below which a motor is not driven. [P] */
 export const DRIVEN = 0.1;
 
-/** Ratio of the weaker to the stronger sequence voltage from which a field is called single-phase; equal sequences are a pulsating field. [A] */
+/**
+ * Ratio of the weaker to the stronger sequence voltage from which a field is called single-phase; equal
+ * sequences are a pulsating field. [A]
+ */
 export const SINGLE_PHASE = 2 / 3;
 
-/** RMS volts from which a terminal counts as live. [S] IEC 60364-4-41 (from memory): touch voltage limit 50 V AC; extra-low DC boards use their own scale. */
+/**
+ * RMS volts from which a terminal counts as live. [S] IEC 60364-4-41 (from memory): touch voltage limit 50
+ * V AC; extra-low DC boards use their own scale.
+ */
 export const LIVE_VOLTS = 5;
 export const TOUCH_VOLTS = 50;
 
@@ -49,7 +69,10 @@ export const SECONDARY_LIVE = 0.1;
 /** Scaled pivot under which a network matrix is singular. [A] */
 export const PIVOT = 1e-13;
 
-/** Resistance of one metre of connecting lead used only to share current between parallel paths, ohms. [P] 1 mm2 copper. */
+/**
+ * Resistance of one metre of connecting lead used only to share current between parallel paths, ohms. [P] 1
+ * mm2 copper.
+ */
 export const LEAD_OHMS = 0.018;
 
 /** Seconds. The travel of mechanisms; a drop-out lag is shorter than any armature's travel. [P] */
@@ -88,25 +111,37 @@ export const INERTIA_SECONDS = 0.25;
 /** Per unit of synchronous speed under which a shaft stands still. [P] */
 export const STANDSTILL = 0.005;
 
-/** Per unit of synchronous speed below which a shaft is held by its load where the motor cannot move it. [P] */
+/**
+ * Per unit of synchronous speed below which a shaft is held by its load where the motor cannot move it. [P]
+ */
 export const CREEPING = 0.1 * STANDSTILL;
 
 /** Seconds of drive without turning that make a stall. [P] */
 export const STALL_SECONDS = 2;
 
-/** Ultimate trip of a thermal overload relay, per unit of the dial. [S] between 1.05 and 1.2 by IEC 60947-4-1 (from memory). */
+/**
+ * Ultimate trip of a thermal overload relay, per unit of the dial. [S] between 1.05 and 1.2 by IEC
+ * 60947-4-1 (from memory).
+ */
 export const OVERLOAD_ULTIMATE = 1.13;
 
 /** Per unit of ultimate heat to which a tripped overload must cool before it resets by itself. [P] */
 export const OVERLOAD_RESET_HEAT = 0.6;
 
-/** Shortest time, seconds, after which an overload that is set to automatic resets by itself, cold ones that were tripped by hand included. [P] */
+/**
+ * Shortest time, seconds, after which an overload that is set to automatic resets by itself, cold ones that
+ * were tripped by hand included. [P]
+ */
 export const OVERLOAD_LEAST_RESET = 0.5;
 
 /** What the solution's rounding leaves where nothing flows, amperes. */
 export const ROUNDING_AMPS = 1e-9;
 
-/** An overload relay that feels phase loss: a pole below a tenth of another that carries a fifth of the dial, and it releases at the dial over 1.05. [S] IEC 60947-4-1 (from memory): 1.15 times with a pole dead; between them 1.13 / 1.05 [A]. */
+/**
+ * An overload relay that feels phase loss: a pole below a tenth of another that carries a fifth of the
+ * dial, and it releases at the dial over 1.05. [S] IEC 60947-4-1 (from memory): 1.15 times with a pole
+ * dead; between them 1.13 / 1.05 [A].
+ */
 export const PHASE_LOSS_LEAST = 0.2;
 export const PHASE_LOSS_RATIO = 0.1;
 export const PHASE_LOSS_QUICKER = 1.05;
@@ -114,7 +149,10 @@ export const PHASE_LOSS_QUICKER = 1.05;
 /** Part of the rating from which a breaker's bimetal and a fuse are warmed. [P] */
 export const PROTECTION_FELT = 0.5;
 
-/** Largest rating of a fuse or breaker that protects a control circuit, amperes: what its thinnest usual conductor, 1 mm², carries. [P] */
+/**
+ * Largest rating of a fuse or breaker that protects a control circuit, amperes: what its thinnest usual
+ * conductor, 1 mm², carries. [P]
+ */
 export const CONTROL_PROTECTION_MOST = 10;
 
 /** Ohms up to which two terminals are joined by wires and contacts alone. [P] */
@@ -134,17 +172,26 @@ export const EARTH_OHMS = 1e-4;
 /** Smallest impedance of a way in which fault current flows, ohms. [A] */
 export const LEAST_FAULT_OHMS = 1e-3;
 
-/** Smallest series resistance of an impedance or AC source, and of a DC source, ohms: ideal ones stay solvable. [A] */
+/**
+ * Smallest series resistance of an impedance or AC source, and of a DC source, ohms: ideal ones stay
+ * solvable. [A]
+ */
 export const LEAST_OHMS = 1e-6;
 export const LEAST_DC_SOURCE_OHMS = 1e-3;
 
-/** Overload dial per unit of the current that its poles carry. Lower bound and IEC upper bound [P]: set to the plate. NEC [S] 430.32(A)(1) (from memory): 115 %, or 125 % for a service factor of 1.15 and more. */
+/**
+ * Overload dial per unit of the current that its poles carry. Lower bound and IEC upper bound [P]: set to
+ * the plate. NEC [S] 430.32(A)(1) (from memory): 115 %, or 125 % for a service factor of 1.15 and more.
+ */
 export const DIAL_LEAST = 0.95;
 export const DIAL_MOST_IEC = 1.05;
 export const DIAL_MOST_NEC = 1.15;
 export const DIAL_MOST_NEC_SERVICE = 1.25;
 
-/** Amperes that a copper conductor of an area in mm2 carries in conduit. [S] IEC 60204-1, table 6, method B1, 40 °C (from memory). */
+/**
+ * Amperes that a copper conductor of an area in mm2 carries in conduit. [S] IEC 60204-1, table 6, method
+ * B1, 40 °C (from memory).
+ */
 export const CONDUCTOR_AMPS: readonly (readonly [area: number, amps: number])[] = [
   [0.75, 8.6],
   [1, 10.3],

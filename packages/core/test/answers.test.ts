@@ -13,9 +13,14 @@ import {
 import { exercises } from './help.js';
 import { seeded } from './fixtures/seeded.mjs';
 
-/** Right answers that share few wires with the reference: each must pass, with no behaviour and no safety property lost. */
+/**
+ * Right answers that share few wires with the reference: each must pass, with no behaviour and no safety
+ * property lost.
+ */
 
-/** Every potential as a chain through its terminals in another order: two conductors a terminal at the most. */
+/**
+ * Every potential as a chain through its terminals in another order: two conductors a terminal at the most.
+ */
 function otherBranches(bench: Bench, random: () => number): Bench {
   const { nets, wired } = netlistOf(bench);
   const wires = nets.flatMap(({ terminals }): Wire[] => {

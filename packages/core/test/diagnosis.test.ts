@@ -206,7 +206,10 @@ test('a fault that is there at one time and not at another is told as one that c
   );
 });
 
-/** Random searches: the true fault explains everything that was really seen, whatever is done (seeds 1 to 100 and 251 to 350; with every candidate of a board: `npm run fuzz`). */
+/**
+ * Random searches: the true fault explains everything that was really seen, whatever is done (seeds 1 to
+ * 100 and 251 to 350; with every candidate of a board: `npm run fuzz`).
+ */
 describe('the true fault is never dropped', () => {
   test('100 random sets of observations', () => {
     for (let seed = 1; seed <= 100; seed += 1) expect(droppedByFindings(seed, 3)).toBeNull();

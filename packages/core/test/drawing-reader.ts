@@ -1,8 +1,8 @@
 import type { Bench, DrawingDocument } from '@contactum/core';
 
 /**
- * Reads a drawing back by its geometry alone, in the plainest way: what it says electrically, and what is wrong with it as
- * a drawing. It shares no code with what draws.
+ * Reads a drawing back by its geometry alone, in the plainest way: what it says electrically, and what is
+ * wrong with it as a drawing. It shares no code with what draws.
  */
 
 type At = readonly [number, number];

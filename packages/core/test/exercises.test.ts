@@ -16,7 +16,10 @@ import { readExercise } from '@contactum/core/documents';
 
 const pump = RECIPES.find(({ id }) => id === 'brine-pump-three-wire') as Recipe;
 
-/** What an attempt was marked by is told by these; they change only where an exercise is meant to ask for something else. */
+/**
+ * What an attempt was marked by is told by these; they change only where an exercise is meant to ask for
+ * something else.
+ */
 const VERSIONS = {
   'button-lamp-nc': '27d90ffb',
   'button-lamp-no': '3920d9ef',

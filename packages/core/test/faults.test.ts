@@ -170,8 +170,8 @@ function checked(one: Exercise, board: Bench, most = 3): Repair {
 }
 
 /**
- * The search keeps power and control apart and knows no selectors or ends of travel; on these boards it does not find every
- * repair. It claims none that is wrong.
+ * The search keeps power and control apart and knows no selectors or ends of travel; on these boards it
+ * does not find every repair. It claims none that is wrong.
  */
 const HARD = new Set([
   'brine-pump-pole-seal-in',

@@ -38,7 +38,10 @@ const see = (expected: Record<string, string | { min?: number; max?: number }>):
   expect: expected,
 });
 
-/** What a fault does, on a board that has it from the first moment (trade common practice, no source, where nothing is named). */
+/**
+ * What a fault does, on a board that has it from the first moment (trade common practice, no source, where
+ * nothing is named).
+ */
 const SYMPTOMS: readonly [title: string, board: Bench, fault: WrittenFault, steps: Step[]][] = [
   [
     'a broken wire in the hold',

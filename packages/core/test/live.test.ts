@@ -102,7 +102,8 @@ describe('a board that is wired again', () => {
     const live = new LiveBench();
     live.load(pump);
     expect([live.isSupplied, isLiveAt(live, 'Q1:2')]).toEqual([false, false]);
-    // The coil through Start alone, and nothing with Start let go: 70 VA at 0.8 on 230 V is 605 ohms of resistance.
+    // The coil through Start alone, and nothing with Start let go: 70 VA at 0.8 on 230 V is 605 ohms of
+    // resistance.
     expect(live.ohms('G1:L1', 'G1:N')).toBe(Number.POSITIVE_INFINITY);
     live.work({ press: 'S2' });
     expect(live.ohms('G1:L1', 'G1:N')).toBeCloseTo((0.8 * 230 ** 2) / 70, -1);

@@ -17,8 +17,8 @@ import {
 import { bench } from './help.js';
 
 /**
- * How people say that these things work (common practice, no source). After the device each step says what is done and what it
- * is then: a verb, `on` and `off` for its coil, `end` for the end of its way.
+ * How people say that these things work (common practice, no source). After the device each step says what
+ * is done and what it is then: a verb, `on` and `off` for its coil, `end` for the end of its way.
  */
 const STORIES = [
   'S1: press released, end pressed, press pressed, release pressed, end released, release released',

@@ -11,7 +11,8 @@ import {
 import { exercise, rewire } from './help.js';
 
 /**
- * The usual mistakes of each exercise and what a careful instructor says of them (common practice, no source).
+ * The usual mistakes of each exercise and what a careful instructor says of them (common practice, no
+ * source).
  * `b`: an essential behaviour is wrong, `s`: a safety property fails, `survive`: neither, but a single fault that must be borne is not
  * or an essential rule is broken; a part's name: passes, and only that part loses points.
  */

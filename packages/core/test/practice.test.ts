@@ -18,7 +18,10 @@ import { exercise } from './help.js';
 const estop = exercise('brine-pump-emergency-stop');
 const reference = referenceBench(estop);
 
-/** A log of the whole board wired rightly in its first seconds, then what is written shortly: \`12 read G1:PE M1:PE\`, \`20 on\`. */
+/**
+ * A log of the whole board wired rightly in its first seconds, then what is written shortly: \`12 read
+ * G1:PE M1:PE\`, \`20 on\`.
+ */
 function log(text: string, wires: readonly Wire[] = estop.reference): WorkEvent[] {
   const wiring = wires.map((wire, k): WorkEvent => ({
     t: k / 10,

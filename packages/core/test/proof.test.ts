@@ -66,7 +66,8 @@ describe('wrong boards fail in what is wrong with them, and in nothing else', ()
     ['coil between two phases', rewire(pump, 'KM1:A2>G1:N', 'KM1:A2>G1:L2'), ['coil-voltage', 'isolates']],
     ['a dead short in the control circuit', rewire(pump, '', 'KM1:A1>G1:N'), ['no-short']],
     ['no interlock', NO_INTERLOCK, ['no-short']],
-    // Pressed at one instant both armatures start; the one that loses its coil on the way may still be carried in.
+    // Pressed at one instant both armatures start; the one that loses its coil on the way may still be
+    // carried in.
     [
       'interlock on one side only',
       rewire(harrow, 'S3:14>KM1:21 KM1:22>KM2:A1', 'S3:14>KM2:A1'),
@@ -360,8 +361,8 @@ function contradiction(
   const tripped = () =>
     circuit.mechanisms.some(({ kind, index }) => kind === 'trip' && first.state[index] === 1);
   const starts = ['start', 'forward', 'reverse', 'jog'];
-  // Two held starts can throw each other out for as long as they are exactly alike, which the simulation's are; the proof
-  // asks whether any order comes to rest.
+  // Two held starts can throw each other out for as long as they are exactly alike, which the simulation's
+  // are; the proof asks whether any order comes to rest.
   let tied = false;
   for (let k = 0; k < steps; k += 1) {
     const stimulus = randomStimulus(circuit.bench, held, random);

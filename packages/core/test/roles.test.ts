@@ -47,7 +47,8 @@ describe('power, control and earth are told as people colour them', () => {
         wire: `${wire.from} ${wire.to}`,
         is: circuitOfLead(places, wire) ?? 'earth',
       }));
-      // The taps of a control circuit off the line are laid in the control's colour, or in the line's before a transformer.
+      // The taps of a control circuit off the line are laid in the control's colour, or in the line's
+      // before a transformer.
       const taps = new Set([
         'Q1:2 F1:1',
         'G1:L1 F1:1',

@@ -41,7 +41,10 @@ const wires = (board: Bench, change: (wire: Wire, k: number) => Wire): Bench => 
   wires: board.wires.map(change),
 });
 
-/** Common practice, no source, unless a rule names its standard: a wiring that keeps each rule and one that breaks it. */
+/**
+ * Common practice, no source, unless a rule names its standard: a wiring that keeps each rule and one that
+ * breaks it.
+ */
 const table: [string, Exercise, Rules, Bench, Bench][] = [
   [
     'coil return unswitched',

@@ -705,7 +705,8 @@ test('coil limits of IEC 60947-4-1 (from memory): in from 85 %, holds to half, o
     expect(run(fed(230 * perUnit), [{ expect: { KM1: state } }]).mismatches).toEqual([]);
   expect(kinds(fed(230 * 1.09), [{ wait: 60 }])).toEqual([]);
   expect(kinds(fed(230 * 1.12), [{ wait: 1 }])).toEqual(['coil-overvoltage']);
-  // S1 puts a resistor in series with the sealed coil (6612 Ω at cos φ 0.3): 60 % of its voltage is left, or 40 %.
+  // S1 puts a resistor in series with the sealed coil (6612 Ω at cos φ 0.3): 60 % of its voltage is left,
+  // or 40 %.
   const sagging = (ohms: number) =>
     bench(
       [

@@ -26,7 +26,10 @@ const jog = bench(
   'G1:L>S1:21 S1:22>S2:13 S2:14>KM1:A1 KM1:A2>G1:N S2:13>S3:21 S3:22>KM1:13 KM1:14>S2:14 S2:13>S3:13 S3:14>S2:14',
 );
 
-/** Settled states that SPIN stores beside the board's: after a short circuit its process stops, in three places. */
+/**
+ * Settled states that SPIN stores beside the board's: after a short circuit its process stops, in three
+ * places.
+ */
 const WRECK = 3;
 
 const pairs: [string, Bench, boolean][] = [
@@ -40,7 +43,8 @@ const pairs: [string, Bench, boolean][] = [
   ['reversing-half-interlock', rewire(harrow, 'S3:14>KM1:21 KM1:22>KM2:A1', 'S3:14>KM2:A1'), true],
   ['reversing-full-interlock', harrow, false],
   ['star-delta-interlock', blower, false],
-  // The lag of star is shorter than the travel of delta: without a fault no interlock is needed; what one is worth a fault shows.
+  // The lag of star is shorter than the travel of delta: without a fault no interlock is needed; what one
+  // is worth a fault shows.
   [
     'star-delta-no-interlock',
     rewire(blower, 'KT1:18>KM3:21 KM3:22>KM2:A1 KT1:28>KM2:21 KM2:22>KM3:A1', 'KT1:18>KM2:A1 KT1:28>KM3:A1'),

@@ -36,12 +36,18 @@ export interface Config {
   readonly allowedHosts: readonly string[];
   /** Folder of the built browser application; none serves the interface alone. */
   readonly webRoot: string | undefined;
-  /** What is started here: everything, what answers, or what marks; web and marking may be on different machines. */
+  /**
+   * What is started here: everything, what answers, or what marks; web and marking may be on different
+   * machines.
+   */
   readonly serve: 'all' | 'web' | 'work';
   /** Web processes, beside one for marking where everything is started; 0 does it in one. */
   readonly webProcesses: number;
   readonly markingThreads: number;
-  /** Longest turn of a marking, seconds; what takes longer is marked beside the others, with nine times as long. */
+  /**
+   * Longest turn of a marking, seconds; what takes longer is marked beside the others, with nine times as
+   * long.
+   */
   readonly markingSeconds: number;
   readonly repairSeconds: number;
   /** The session's cookie travels by HTTPS alone. */

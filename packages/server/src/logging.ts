@@ -12,8 +12,8 @@ const KEPT = 5;
 const AGAIN_MS = 60_000;
 
 /**
- * A file that rotates. A log that cannot be written (a full disk, a folder that may only be read) ends nothing: the work goes on, the
- * screen is told once, and the file is tried again a minute later.
+ * A file that rotates. A log that cannot be written (a full disk, a folder that may only be read) ends
+ * nothing: the work goes on, the screen is told once, and the file is tried again a minute later.
  */
 function fileStream(path: string, name: string): Writable {
   let file: Writable | null = null;
@@ -51,7 +51,10 @@ function fileStream(path: string, name: string): Writable {
   });
 }
 
-/** The log of one process: to a file that rotates, to the screen, or to both; to standard error where nothing else is asked for. */
+/**
+ * The log of one process: to a file that rotates, to the screen, or to both; to standard error where
+ * nothing else is asked for.
+ */
 export function openLog({ logLevel, logFile, logScreen }: Config, role: string): Logger {
   const streams: StreamEntry[] = [];
   if (logFile !== undefined) {

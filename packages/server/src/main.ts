@@ -6,9 +6,10 @@ import { openLog } from './logging.js';
 import { prepare, startServer, startWeb, startWork } from './server.js';
 
 /**
- * The server's processes: one that answers and marks, or a first one that starts several that answer, one that marks with lower
- * priority, and again whichever of them dies, after a pause that grows while it goes on dying. Those that answer and the one that marks
- * may be started apart, on several machines over one database.
+ * The server's processes: one that answers and marks, or a first one that starts several that answer, one
+ * that marks with lower priority, and again whichever of them dies, after a pause that grows while it goes
+ * on dying. Those that answer and the one that marks may be started apart, on several machines over one
+ * database.
  */
 const worker = {
   marking: { url: new URL('./worker.mjs', import.meta.url) },
@@ -17,7 +18,10 @@ const worker = {
 
 const FIRST_PAUSE = 200;
 const LONGEST_PAUSE = 5_000;
-/** A process that has worked as long as this was killed, and does not fail by itself: it is started again at once, milliseconds. */
+/**
+ * A process that has worked as long as this was killed, and does not fail by itself: it is started again at
+ * once, milliseconds.
+ */
 const STEADY = 1_000;
 
 function settings(): Config {
@@ -58,7 +62,8 @@ function tell(error: unknown): never {
 
 const config = settings();
 
-// A library's own work in the background may meet a database that is away: it tries again by itself, and nothing ends for it.
+// A library's own work in the background may meet a database that is away: it tries again by itself, and
+// nothing ends for it.
 process.on('unhandledRejection', (error) => {
   if (!isAway(error)) throw error;
 });

@@ -47,7 +47,10 @@ const TIMES = { headersTimeout: 15_000, requestTimeout: 120_000 };
 /** Longest computation for which somebody waits, seconds. */
 const WAITED_FOR = 60;
 
-/** Brings the database up to date, before any process works with it; of several that are started at once each in turn. */
+/**
+ * Brings the database up to date, before any process works with it; of several that are started at once
+ * each in turn.
+ */
 export async function prepare(config: Config, log: Logger): Promise<void> {
   const database = openDatabase(config.databaseUrl, log);
   try {
@@ -62,7 +65,10 @@ export async function prepare(config: Config, log: Logger): Promise<void> {
   }
 }
 
-/** For what somebody waits for, a lane for each kind: a heavy board of one kind holds up nobody who asks for another. */
+/**
+ * For what somebody waits for, a lane for each kind: a heavy board of one kind holds up nobody who asks for
+ * another.
+ */
 function lanesOf({ marking: worker }: Workers, { markingSeconds }: Config) {
   const lane = () => new Lane({ worker, seconds: WAITED_FOR });
   // What the floor's thread knows of the benches stays in it.

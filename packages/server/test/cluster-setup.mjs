@@ -3,7 +3,10 @@ import { ensurePostgres } from '../../../scripts/lib/install.mjs';
 import { dataFolder } from '../../../scripts/lib/paths.mjs';
 import { findBinaries, runningCluster, startCluster } from '../../../scripts/lib/postgres.mjs';
 
-/** A real PostgreSQL for the server tests, and the built server that they start; each test file makes a database of its own. */
+/**
+ * A real PostgreSQL for the server tests, and the built server that they start; each test file makes a
+ * database of its own.
+ */
 export default async function setup() {
   ensurePostgres(findBinaries);
   await buildServer();

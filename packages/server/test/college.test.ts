@@ -310,7 +310,8 @@ describe('people', () => {
     expect((await head.ask('DELETE', `/people/${id}`)).status).toBe(204);
     expect(await ok(head.ask('GET', '/people?text=away'))).toEqual([]);
     expect((await kinds()).some((line) => line.includes('away'))).toBe(false);
-    // A student's marks stay with the class, without the name; a text that only holds the same letters is left alone.
+    // A student's marks stay with the class, without the name; a text that only holds the same letters is
+    // left alone.
     await ok(head.ask('POST', '/people', { name: 'Wen Dun', login: 'dun', role: 'student' }));
     await ok(head.ask('POST', `/classes/${classId}/members`, { login: 'dun' }));
     await ok(head.ask('POST', '/people', { name: 'Lee Dunstan', login: 'dunstan', role: 'student' }));

@@ -139,7 +139,10 @@ export async function wire(client: Client, attemptId: string, wires: readonly Wi
   }
 }
 
-/** Does what is asked before a wired board is switched on, and switches it on: dead tests, the instructor's permission. */
+/**
+ * Does what is asked before a wired board is switched on, and switches it on: dead tests, the instructor's
+ * permission.
+ */
 export async function energise(
   student: Client,
   instructor: Client,

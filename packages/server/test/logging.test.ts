@@ -9,7 +9,8 @@ const folder = mkdtempSync(join(tmpdir(), 'logs-'));
 afterEach(() => rmSync(folder, { recursive: true, force: true }));
 
 test('a log that cannot be written ends no process; one that can is nobody else’s to read', async () => {
-  // A file stands where the folder of the logs should be: whoever runs the tests, root too, can write nothing into it.
+  // A file stands where the folder of the logs should be: whoever runs the tests, root too, can write
+  // nothing into it.
   const blocked = join(folder, 'blocked');
   writeFileSync(blocked, '');
   const server = await startProcess(await freshDatabase(), {

@@ -34,7 +34,10 @@ function splice(edits: readonly OldEdit[]): Wire[] {
 
 const spelled = (wires: readonly Wire[]) => wires.map(({ from, to }) => `${from}>${to}`).sort();
 
-/** A log by place that a person could have made: leads laid at the end, taken away anywhere, put back where they were. */
+/**
+ * A log by place that a person could have made: leads laid at the end, taken away anywhere, put back where
+ * they were.
+ */
 function history(recipe: readonly { readonly kind: string; readonly at: number }[]): OldEdit[] {
   const edits: OldEdit[] = [];
   const bin: { index: number; wire: Wire }[] = [];

@@ -21,7 +21,10 @@ import {
   type Server,
 } from './help.js';
 
-/** The service as whoever looks after it sees it: begun, kept, put back, gone back, and several processes as one. */
+/**
+ * The service as whoever looks after it sees it: begun, kept, put back, gone back, and several processes as
+ * one.
+ */
 
 const pump = exercise('brine-pump-three-wire');
 const folder = mkdtempSync(join(tmpdir(), 'contactum-'));

@@ -21,9 +21,10 @@ import {
 const pump = exercise('brine-pump-three-wire');
 
 /**
- * Who asks: nobody, the student whose attempt it is, a classmate, the class's instructor, another instructor, an administrator; and
- * three in whose browsers everything is still open: an instructor and a student who were taken out of the class, and a
- * student of another class who is being assessed on the board that it is about.
+ * Who asks: nobody, the student whose attempt it is, a classmate, the class's instructor, another
+ * instructor, an administrator; and three in whose browsers everything is still open: an instructor and a
+ * student who were taken out of the class, and a student of another class who is being assessed on the
+ * board that it is about.
  */
 const WHO = [
   'nobody',
@@ -63,9 +64,9 @@ const ASSESSED: Readonly<Record<string, number>> = {
 };
 
 /**
- * By route what each gets. An attempt or class of somebody else does not exist (404); what the other role does is forbidden (403).
- * OPEN is an attempt under way, DONE a marked one, both of the same student. An administrator gets what another instructor gets where
- * nothing else is said.
+ * By route what each gets. An attempt or class of somebody else does not exist (404); what the other role
+ * does is forbidden (403). OPEN is an attempt under way, DONE a marked one, both of the same student. An
+ * administrator gets what another instructor gets where nothing else is said.
  */
 const TABLE: readonly [route: string, body: object | undefined, statuses: readonly number[]][] = [
   ['GET /exercises', undefined, [401, 200, 200, 200, 200]],
@@ -368,7 +369,8 @@ describe('who gets what from every route', () => {
     const jog = exercise('sluice-gate-jog-relay');
     const find = exercise('find-first-circuits');
     const secrets = [
-      // An exercise that is set and shows no reference; what hides in the search; the board of whoever is assessed.
+      // An exercise that is set and shows no reference; what hides in the search; the board of whoever is
+      // assessed.
       ...(jog.shows?.includes('reference') ? [] : jog.reference.map((one) => JSON.stringify(one))),
       ...(find.sets ?? []).flatMap(({ faults }) => faults.map((one) => JSON.stringify(one))),
     ];

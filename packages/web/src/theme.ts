@@ -1,6 +1,8 @@
 import { theme, type ThemeConfig } from 'antd';
 
-/** Colours that the style sheet and the chart use by name; the same as the custom properties in styles.css. */
+/**
+ * Colours that the style sheet and the chart use by name; the same as the custom properties in styles.css.
+ */
 export const TOKENS = {
   paper: '#f4f1ea',
   panel: '#e7e2d6',

@@ -33,7 +33,10 @@ export type SettingValue = number | string | boolean;
 export type EditResult =
   { readonly ok: true; readonly bench: Wiring } | { readonly ok: false; readonly reason: string };
 
-/** What somebody does to a wiring who leaves these wires on it: takes away what is not among them, then lays the others. */
+/**
+ * What somebody does to a wiring who leaves these wires on it: takes away what is not among them, then lays
+ * the others.
+ */
 export function editsTo(opening: Wiring, wires: readonly Wire[]): Edit[] {
   const left = [...wires];
   const loose = opening.wires.filter(({ fitted }) => !fitted);

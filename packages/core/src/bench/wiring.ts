@@ -1,6 +1,9 @@
 import type { Bench, Wire } from './bench.js';
 
-/** Name of a lead on its board: `f3` the third that was fitted, `w12` the twelfth that was laid. It stays the same whatever else is wired. */
+/**
+ * Name of a lead on its board: `f3` the third that was fitted, `w12` the twelfth that was laid. It stays
+ * the same whatever else is wired.
+ */
 export type LeadId = `${'f' | 'w'}${number}`;
 
 /** A conductor on a board that is worked at. */

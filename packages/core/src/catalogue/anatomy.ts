@@ -2,8 +2,8 @@ import type { CoilRating, MotorPlate } from './shared-fields.js';
 import { LETTING_GO, REST } from './states.js';
 
 /**
- * What a terminal is for. Lines feed and loads are fed through a main pole or heater; coils, contacts and signals are
- * ends of a control circuit; a joint only joins.
+ * What a terminal is for. Lines feed and loads are fed through a main pole or heater; coils, contacts and
+ * signals are ends of a control circuit; a joint only joins.
  */
 export type TerminalRole =
   | 'feed'
@@ -34,8 +34,8 @@ interface States {
 }
 
 /**
- * What moves in a device. Every mechanism is always in exactly one numbered state (`states.ts`); contacts, sources
- * and filaments are conducting or not by that state alone.
+ * What moves in a device. Every mechanism is always in exactly one numbered state (`states.ts`); contacts,
+ * sources and filaments are conducting or not by that state alone.
  */
 export type MechanismSpec = States &
   (

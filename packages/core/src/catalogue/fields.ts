@@ -1,6 +1,6 @@
 /**
- * What a document may say of a device, one field an option or setting: unit, limits, default and label. Schemas, checks
- * and forms are made from fields; the types of documents follow from them too.
+ * What a document may say of a device, one field an option or setting: unit, limits, default and label.
+ * Schemas, checks and forms are made from fields; the types of documents follow from them too.
  */
 
 /** The form of a field's value, and its limits. */
@@ -15,7 +15,10 @@ export type FieldShape =
       readonly whole?: boolean;
       /** Name of the option, a pair of limits, within which it lies as this device is built. */
       readonly within?: string;
-      /** Set with a screwdriver while the board is wired: between these limits, or between those of `within`. */
+      /**
+       * Set with a screwdriver while the board is wired: between these limits, or between those of
+       * `within`.
+       */
       readonly screw?: readonly [least: number, most: number] | true;
     }
   | { readonly kind: 'choice'; readonly of: readonly (string | number)[] }
@@ -42,7 +45,10 @@ export interface Field<V = unknown, P extends Presence = Presence> {
   readonly label: string;
   readonly shape: FieldShape;
   readonly default?: unknown;
-  /** A document may leave it out: no value then; or one that follows from the other fields (`DeviceKind.complete`). */
+  /**
+   * A document may leave it out: no value then; or one that follows from the other fields
+   * (`DeviceKind.complete`).
+   */
   readonly leftOut?: 'none' | 'completed';
   /** A setting that is worked by a hand (`open`, `turn`), not set. */
   readonly worked?: boolean;

@@ -1,5 +1,6 @@
 /**
- * What devices exist, one record a kind: fields, terminals with their roles, mechanism, verbs, words, letters. Read
+ * What devices exist, one record a kind: fields, terminals with their roles, mechanism, verbs, words,
+ * letters. Read
  * `kind.ts` (the record), `fields.ts`, `anatomy.ts` (what a device is made of), then any file of `kinds/`.
  */
 export * from './anatomy.js';

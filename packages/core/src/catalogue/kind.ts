@@ -69,7 +69,10 @@ export interface DeviceKind<T extends string, O extends Fields, S extends Fields
   readonly type: T;
   /** What people call it. */
   readonly name: string;
-  /** Letters of its designation: IEC 81346-2 and IEC 60204-1 practice; NEMA ICS 19 and NFPA 79 (both from memory). */
+  /**
+   * Letters of its designation: IEC 81346-2 and IEC 60204-1 practice; NEMA ICS 19 and NFPA 79 (both from
+   * memory).
+   */
   readonly letters: { readonly iec: string; readonly us: string };
   readonly symbol: (device: DeviceBody<T, ValuesOf<O>, ValuesOf<S>>) => SymbolName;
   readonly options: O;
@@ -87,7 +90,10 @@ export interface DeviceKind<T extends string, O extends Fields, S extends Fields
   readonly verbs: readonly Verb[];
   /** The rating that a person reads on it; empty where it has none. */
   readonly rating: (options: ValuesOf<O>) => string;
-  /** What is told of it over time: what its mechanism does, how its lamp glows, the field of its motor; nothing of what stands still. */
+  /**
+   * What is told of it over time: what its mechanism does, how its lamp glows, the field of its motor;
+   * nothing of what stands still.
+   */
   readonly told: 'state' | 'lamp' | 'field' | 'nothing';
   /** Told where nobody says what to observe. */
   readonly toldByDefault: boolean;

@@ -5,8 +5,8 @@ export interface GraphEdge {
 }
 
 /**
- * Number of the biconnected component of each edge (Hopcroft and Tarjan 1973): two edges have one number exactly where a
- * simple cycle runs through both. A loop has a component of its own.
+ * Number of the biconnected component of each edge (Hopcroft and Tarjan 1973): two edges have one number
+ * exactly where a simple cycle runs through both. A loop has a component of its own.
  */
 export function blocksOf(nodes: number, edges: readonly GraphEdge[]): Int32Array {
   const block = new Int32Array(edges.length).fill(-1);

@@ -145,7 +145,10 @@ export interface Circuit {
   readonly mechanisms: readonly Mechanism[];
   readonly mechanismOf: ReadonlyMap<string, MechanismIndex>;
   readonly sources: readonly Source[];
-  /** Everything that takes current; coils, lamps, motors and transformers are known by what they are as well. */
+  /**
+   * Everything that takes current; coils, lamps, motors and transformers are known by what they are as
+   * well.
+   */
   readonly elements: readonly Element[];
   readonly coils: readonly Coil[];
   readonly lamps: readonly Lamp[];
@@ -189,8 +192,9 @@ export function isHeldOut(circuit: Circuit, state: MechanicalState, armature: Me
 }
 
 /**
- * What takes current between terminals: one or more windings. A coil, a lamp or an impedance is one winding; the windings
- * of a motor or a transformer are coupled through their core. All of them are solved, measured and exported alike.
+ * What takes current between terminals: one or more windings. A coil, a lamp or an impedance is one
+ * winding; the windings of a motor or a transformer are coupled through their core. All of them are solved,
+ * measured and exported alike.
  */
 export interface Element {
   readonly tag: string;

@@ -1,11 +1,13 @@
 /**
- * A circuit reduced to what matters once what is always joined is one. The solver, the proof's decisions and the repair's
- * trials all stand on it, and speak of it in these words:
+ * A circuit reduced to what matters once what is always joined is one. The solver, the proof's decisions
+ * and the repair's trials all stand on it, and speak of it in these words:
  *
- * - **spot**: terminals that wires, inner links and contacts that never move join; star points and cores of coupled
+ * - **spot**: terminals that wires, inner links and contacts that never move join; star points and cores of
+ * coupled
  *   windings are spots too, though no terminal lies on them.
  * - **moving contact**: a contact between two spots that a mechanism closes and opens.
- * - **tie**: a supply conductor on its spot. Its **potential** is a class: between conductors of one there is never a voltage.
+ * - **tie**: a supply conductor on its spot. Its **potential** is a class: between conductors of one there
+ * is never a voltage.
  * - **load**: a way for current through an element between two spots; potential does not pass.
  * - **core**: what coupled windings hang on: what reaches one end of a motor or a transformer reaches all.
  * - **held**: joined to a tie, by closed contacts.

@@ -1,6 +1,6 @@
 /**
- * What feeds, what returns, what belongs to the power, the control or the earth circuit: decided here, by the roles that
- * terminals have by their kind of device, and by nobody else.
+ * What feeds, what returns, what belongs to the power, the control or the earth circuit: decided here, by
+ * the roles that terminals have by their kind of device, and by nobody else.
  */
 import type { Bench } from '../bench/index.js';
 import { anatomy, type Device, type TerminalRole } from '../catalogue/index.js';
@@ -16,7 +16,10 @@ export const EARTH = 4;
 
 const ANY = POWER | CONTROL | EARTH;
 
-/** Supplies, switchgear, transformers and joints serve more than one circuit; poles of contactors, heaters and windings are power. */
+/**
+ * Supplies, switchgear, transformers and joints serve more than one circuit; poles of contactors, heaters
+ * and windings are power.
+ */
 const CIRCUITS: { readonly [R in TerminalRole]: number } = {
   feed: POWER | CONTROL,
   return: POWER | CONTROL,
@@ -58,7 +61,10 @@ export function placesOf(bench: Bench): ReadonlyMap<string, TerminalPlace> {
   );
 }
 
-/** The circuit that a lead belongs to by its ends: power where both are main terminals, none where one is earth. */
+/**
+ * The circuit that a lead belongs to by its ends: power where both are main terminals, none where one is
+ * earth.
+ */
 export function circuitOfLead(
   places: ReadonlyMap<string, TerminalPlace>,
   { from, to }: { readonly from: string; readonly to: string },
@@ -76,7 +82,10 @@ export const isProtective = (circuit: Circuit, { mechanism }: Switch): boolean =
 export const isControlProtection = (circuit: Circuit, { mechanism }: Switch): boolean =>
   circuit.protections.some((one) => one.mechanism === mechanism && isOpening(one) && one.poles.length < 3);
 
-/** True of a protection that a motor's current runs through: one side lies towards a line, the other towards a motor, by main poles and heaters alone. */
+/**
+ * True of a protection that a motor's current runs through: one side lies towards a line, the other towards
+ * a motor, by main poles and heaters alone.
+ */
 function isOfMotor(circuit: Circuit, { mechanism, poles }: Circuit['protections'][number]): boolean {
   const sets = wiredTogether(
     circuit,
@@ -89,7 +98,9 @@ function isOfMotor(circuit: Circuit, { mechanism, poles }: Circuit['protections'
   return poles.some(([a, b]) => lies(a, b) || lies(b, a));
 }
 
-/** Mechanisms of the fuses and breakers that protect a control circuit: rated for it, and not a motor's own. */
+/**
+ * Mechanisms of the fuses and breakers that protect a control circuit: rated for it, and not a motor's own.
+ */
 export const controlProtections = (circuit: Circuit): ReadonlySet<number> =>
   new Set(
     circuit.protections
@@ -119,13 +130,19 @@ export function terminalsOfRole(circuit: Circuit, role: TerminalRole): TerminalI
 export const supplyEarths = (circuit: Circuit): TerminalIndex[] =>
   terminalsOfRole(circuit, 'earth').filter((terminal) => circuit.earthed.includes(terminal));
 
-/** Terminals that are the return of control circuits: earthed neutral, DC minus, the return side of a transformer's secondary. */
+/**
+ * Terminals that are the return of control circuits: earthed neutral, DC minus, the return side of a
+ * transformer's secondary.
+ */
 export const returns = (circuit: Circuit): TerminalIndex[] => [
   ...terminalsOfRole(circuit, 'return'),
   ...returnEnds(circuit),
 ];
 
-/** By transformer, the side of its secondary that is meant as the return: the earthed one; where neither or both are, the one without a fuse. */
+/**
+ * By transformer, the side of its secondary that is meant as the return: the earthed one; where neither or
+ * both are, the one without a fuse.
+ */
 export function returnEnds(circuit: Circuit): TerminalIndex[] {
   const wires = wiredTogether(circuit);
   const earthed = (end: TerminalIndex) => meets(wires, circuit.earthed, end);
@@ -143,7 +160,10 @@ export function returnEnds(circuit: Circuit): TerminalIndex[] {
 export const linesOf = ({ sources }: Circuit): TerminalIndex[] =>
   sources.flatMap(({ terminal, frequency }) => (frequency > 0 ? [terminal] : []));
 
-/** Terminals that feed: line conductors, DC plus, the side of a transformer's secondary that is not its return. */
+/**
+ * Terminals that feed: line conductors, DC plus, the side of a transformer's secondary that is not its
+ * return.
+ */
 export function feeds(circuit: Circuit): TerminalIndex[] {
   const back = returnEnds(circuit);
   return [

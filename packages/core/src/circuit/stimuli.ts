@@ -1,7 +1,7 @@
 /**
- * One thing done to a bench, in the shape in which scripts, traces and counterexamples write it. `first` names armatures
- * and plungers in the order in which they arrive where several move together, one name an arrival; what is not named
- * arrives by its own travel time.
+ * One thing done to a bench, in the shape in which scripts, traces and counterexamples write it. `first`
+ * names armatures and plungers in the order in which they arrive where several move together, one name an
+ * arrival; what is not named arrives by its own travel time.
  */
 export type Stimulus = Act & { readonly first?: readonly string[] | undefined };
 

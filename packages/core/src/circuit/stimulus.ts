@@ -124,7 +124,10 @@ export function describeStimulus(stimulus: Stimulus): string {
   return order.length < 2 ? words : `${words} (${order.join(' before ')})`;
 }
 
-/** Starts what a person does; the state is changed in place. Time, settings and lists of stimuli are the caller's. */
+/**
+ * Starts what a person does; the state is changed in place. Time, settings and lists of stimuli are the
+ * caller's.
+ */
 export function actOn(circuit: Circuit, state: MechanicalState, stimulus: Stimulus): void {
   const verb = verbOf(stimulus);
   if (STIMULI[verb].names !== 'device') return;

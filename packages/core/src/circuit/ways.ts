@@ -25,7 +25,10 @@ export function heatersOf({ conductors, protections }: Circuit): Circuit['conduc
 
 const nameOf = (circuit: Circuit, terminal: number): string => circuit.terminals[terminal]!.split(':')[1]!;
 
-/** Breadth first from some terminals to one of some goals, through the contacts that are admitted; null where there is no way. */
+/**
+ * Breadth first from some terminals to one of some goals, through the contacts that are admitted; null
+ * where there is no way.
+ */
 export function wayBetween(
   circuit: Circuit,
   from: readonly TerminalIndex[],

@@ -60,7 +60,10 @@ interface Worked {
   readonly board: Simulation;
 }
 
-/** What it takes to work a test: nothing on a dead board, else a little for each act and the time that is waited. */
+/**
+ * What it takes to work a test: nothing on a dead board, else a little for each act and the time that is
+ * waited.
+ */
 const secondsOf = ({ dead = false, steps }: Finding): number =>
   dead
     ? 0
@@ -132,7 +135,10 @@ export class Suspects {
     });
   }
 
-  /** A board with these faults on which a test's steps were done; one that was worked just so far goes on from there. */
+  /**
+   * A board with these faults on which a test's steps were done; one that was worked just so far goes on
+   * from there.
+   */
   worked(candidate: Candidate, { dead = false, steps }: Finding): Simulation {
     const known = this.boards.get(candidate);
     const goesOn =
@@ -184,7 +190,10 @@ export interface DiagnoseOptions {
 /** Most candidates for which the best next test is sought among all tests. */
 const TABLED = 400;
 
-/** What agrees with everything that was observed of a board, and what to look at next; yields the part that is done. */
+/**
+ * What agrees with everything that was observed of a board, and what to look at next; yields the part that
+ * is done.
+ */
 export function* diagnosing(
   specimen: Specimen,
   observations: readonly Finding[],

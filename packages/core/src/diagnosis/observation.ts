@@ -53,7 +53,10 @@ export function deadState({ initial, mechanisms }: Circuit): MechanicalState {
 export const freshBoard = (sound: Solver, faults: readonly Fault[], dead = false): Simulation =>
   new Simulation(sound, dead ? deadState(sound.circuit) : undefined, false, faults);
 
-/** Everything observed by name on a board; names are resolved once. Throws on a name that the board does not have. */
+/**
+ * Everything observed by name on a board; names are resolved once. Throws on a name that the board does not
+ * have.
+ */
 export class Eye {
   private readonly observers = new Map<string, Observer>();
 

@@ -72,7 +72,10 @@ export function complaintOf(effects: readonly Pick<FaultEffect, 'signs'>[], come
   return comesAndGoes ? `Not every time, but again and again: ${said}` : said;
 }
 
-/** Picks faults of a degree among those of a board, the same for the same seed; null where the board has none of it. */
+/**
+ * Picks faults of a degree among those of a board, the same for the same seed; null where the board has
+ * none of it.
+ */
 export function pickFaults(effects: readonly FaultEffect[], degree: Degree, seed: number): Picked | null {
   const random = seededNumbers(seed * 31 + degree);
   const shown = effects.filter(({ symptoms }) => symptoms.length > 0);

@@ -16,7 +16,10 @@ interface Seen {
 export interface Pursuit {
   readonly candidates: readonly Candidate[];
   readonly seen: readonly Seen[];
-  /** By candidate: twice the place of the entry before which it looks otherwise; one more where it answers otherwise; NEVER where it does neither. */
+  /**
+   * By candidate: twice the place of the entry before which it looks otherwise; one more where it answers
+   * otherwise; NEVER where it does neither.
+   */
   readonly until: Int32Array;
 }
 
@@ -38,7 +41,10 @@ function isSameAnswer(one: SearchAnswer, other: SearchAnswer): boolean {
   return Math.abs(a.value - b.value) <= SAME_PART * Math.abs(a.value) + SAME_BY[a.unit];
 }
 
-/** Everything that could be wrong with a board on which some faults are hidden: as many at once as they are, and coming and going as they do. */
+/**
+ * Everything that could be wrong with a board on which some faults are hidden: as many at once as they are,
+ * and coming and going as they do.
+ */
 export function suspectsBeside(bench: Bench, hidden: readonly Fault[]): Candidate[] {
   const singles = possibleFaults(compile(bench));
   const whens = [...new Map(hidden.map(({ when }) => [JSON.stringify(when ?? null), when])).values()];
@@ -50,7 +56,10 @@ export function suspectsBeside(bench: Bench, hidden: readonly Fault[]): Candidat
   );
 }
 
-/** The moment at which the first fault came in by the instructor's hand; the beginning where the board had one then. */
+/**
+ * The moment at which the first fault came in by the instructor's hand; the beginning where the board had
+ * one then.
+ */
 function begun(hidden: readonly Fault[], log: readonly SearchEvent[]): number {
   return hidden.length > 0 ? 0 : log.findIndex(({ kind }) => kind === 'inject');
 }
@@ -60,7 +69,10 @@ export function hiddenFaults(faults: readonly Fault[], log: readonly SearchEvent
   return [...faults, ...log.flatMap((event) => (event.kind === 'inject' ? [readFault(event.fault)] : []))];
 }
 
-/** Works every candidate through what was really done, until it shows something else; yields the part that is done. */
+/**
+ * Works every candidate through what was really done, until it shows something else; yields the part that
+ * is done.
+ */
 export function* pursue(
   bench: Bench,
   faults: readonly Fault[],
@@ -94,6 +106,9 @@ export function* pursue(
   return { candidates, seen, until };
 }
 
-/** Places of the candidates that are still possible when the board has been looked at before an entry; or when that was answered too. */
+/**
+ * Places of the candidates that are still possible when the board has been looked at before an entry; or
+ * when that was answered too.
+ */
 export const possibleAt = ({ until }: Pursuit, entry: number, answered = false): number[] =>
   [...until.keys()].filter((k) => until[k]! > 2 * entry + Number(answered));

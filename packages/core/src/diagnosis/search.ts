@@ -8,7 +8,10 @@ export interface Next {
   readonly splits: readonly number[];
 }
 
-/** What a test costs beside another that tells as much: looking comes before measuring live, and that before isolating. */
+/**
+ * What a test costs beside another that tells as much: looking comes before measuring live, and that before
+ * isolating.
+ */
 function effort({ dead = false, steps, meter }: Test): number {
   return (dead ? 2 : meter ? 1 : 0) * 100 + steps.length;
 }

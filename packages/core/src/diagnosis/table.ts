@@ -50,7 +50,10 @@ export interface Table {
 
 /** Longest sequence after which a voltmeter is laid. */
 const WORKED = 4;
-/** Two readings that an instrument tells apart: further from each other than this part, and than these volts or ohms. */
+/**
+ * Two readings that an instrument tells apart: further from each other than this part, and than these volts
+ * or ohms.
+ */
 const TOLD_APART = 0.08;
 const VOLTS_APART = 2;
 const OHMS_APART = 1;
@@ -74,7 +77,10 @@ export const dialsOf = ({ devices }: Bench): string[] =>
     return kind === 'trip' ? [`${device.tag}.dial`] : kind === 'timer' ? [`${device.tag}.delay`] : [];
   });
 
-/** Terminals between which an ohmmeter is laid: the ends of every wire, contact, coil, lamp and winding, and each frame to earth. */
+/**
+ * Terminals between which an ohmmeter is laid: the ends of every wire, contact, coil, lamp and winding, and
+ * each frame to earth.
+ */
 function joints(circuit: Circuit): (readonly [TerminalIndex, TerminalIndex])[] {
   const wired = wiredTerminals(circuit);
   const pairs = [
@@ -214,7 +220,10 @@ class Trials {
     return [...signs].sort((a, b) => Number(a === 'otherwise') - Number(b === 'otherwise'));
   }
 
-  /** Volts of every wired terminal to the return of its supply, as a voltmeter reads them with rotors at rest. */
+  /**
+   * Volts of every wired terminal to the return of its supply, as a voltmeter reads them with rotors at
+   * rest.
+   */
   private voltsOf({ network }: Solver, { node, island, potentials }: Electrical): Float64Array {
     return Float64Array.from(this.live, (terminal) => {
       const [a, b] = [node[network.spot(terminal)]!, node[network.spot(this.back[terminal]!)]!];
@@ -297,7 +306,10 @@ function deadColumns(solver: Solver, candidates: readonly Candidate[]): Column[]
   ].filter(({ classes }) => classes.some((one) => one !== classes[0]));
 }
 
-/** Works every candidate through its board's behaviours and lays every instrument; yields the part that is done. */
+/**
+ * Works every candidate through its board's behaviours and lays every instrument; yields the part that is
+ * done.
+ */
 export function* tabulate(
   { bench, behaviours }: Specimen,
   candidates: readonly Candidate[],

@@ -2,7 +2,10 @@ import type { At } from './shape.js';
 import type { TerminalRef } from '../bench/index.js';
 import type { SymbolShape } from './shape.js';
 
-/** How a drawing reads: current paths that run down (IEC 61082-1, from memory), or rungs that run across (NEMA ICS 19, from memory). */
+/**
+ * How a drawing reads: current paths that run down (IEC 61082-1, from memory), or rungs that run across
+ * (NEMA ICS 19, from memory).
+ */
 export const DRAWING_FORMS = ['iec', 'us'] as const;
 export type DrawingForm = (typeof DRAWING_FORMS)[number];
 

@@ -1,6 +1,7 @@
 /**
- * The circuit of a bench as it is wired, drawn as current paths (IEC) or as a ladder (US). Read `drawing.ts` (what comes
- * out), `nets.ts`, `parts.ts`, `series-parallel.ts` with `control.ts`, `power.ts` with `tracks.ts`, then `draw.ts`.
+ * The circuit of a bench as it is wired, drawn as current paths (IEC) or as a ladder (US). Read
+ * `drawing.ts` (what comes out), `nets.ts`, `parts.ts`, `series-parallel.ts` with `control.ts`, `power.ts`
+ * with `tracks.ts`, then `draw.ts`.
  */
 export { drawingOf } from './draw.js';
 export * from './drawing.js';

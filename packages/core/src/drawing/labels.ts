@@ -72,7 +72,10 @@ interface ContactPlace {
 const CONTACTS: ReadonlySet<string> = new Set(['contact-no', 'contact-nc', 'contact-main']);
 const LINE = 13;
 
-/** Cross references: below each coil a table of its contacts with their paths (IEC), or behind its rung the rungs of its contacts, NC ones underlined (US); at each contact the path of its coil. */
+/**
+ * Cross references: below each coil a table of its contacts with their paths (IEC), or behind its rung the
+ * rungs of its contacts, NC ones underlined (US); at each contact the path of its coil.
+ */
 export function tablesOf(
   drafts: readonly Draft[],
   form: DrawingForm,

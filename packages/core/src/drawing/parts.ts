@@ -85,7 +85,10 @@ export function partsOf(bench: Bench, netlist: Netlist): Parts {
   };
 }
 
-/** Parts that a wire reaches. A terminal that several parts share is shown by those whose other end is wired too, where there is one. */
+/**
+ * Parts that a wire reaches. A terminal that several parts share is shown by those whose other end is wired
+ * too, where there is one.
+ */
 function shown<P extends { readonly name: string }>(
   parts: readonly P[],
   endsOf: (part: P) => readonly TerminalRef[],
@@ -106,7 +109,10 @@ function shown<P extends { readonly name: string }>(
   });
 }
 
-/** Devices with parts in the power circuit. Fuses and breakers of one or two poles stand there where they feed a main pole or a winding. */
+/**
+ * Devices with parts in the power circuit. Fuses and breakers of one or two poles stand there where they
+ * feed a main pole or a winding.
+ */
 function powerDevices(bench: Bench, { netOf }: Netlist): ReadonlySet<string> {
   const tags = new Set<string>();
   const nets = new Set<number>();

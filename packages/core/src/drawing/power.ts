@@ -30,7 +30,10 @@ interface Pin {
   readonly side: 'up' | 'down';
 }
 
-/** Draws the power circuit: rows of devices in the order in which they are fed, nets in the channels between. */
+/**
+ * Draws the power circuit: rows of devices in the order in which they are fed, nets in the channels
+ * between.
+ */
 export function drawPower(
   bench: Bench,
   parts: readonly PowerPart[],

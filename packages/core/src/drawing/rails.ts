@@ -14,7 +14,10 @@ export class Rails {
     this.potential = potentials(bench, netlist);
   }
 
-  /** Upper and lower rail of a part of the circuit that hangs together; without a return there is no lower one. */
+  /**
+   * Upper and lower rail of a part of the circuit that hangs together; without a return there is no lower
+   * one.
+   */
   of(edges: readonly Edge[]): { readonly top: number; readonly bottom: number | null } {
     const degree = new Map<number, number>();
     for (const { u, v } of edges) for (const net of [u, v]) degree.set(net, (degree.get(net) ?? 0) + 1);

@@ -1,9 +1,9 @@
 import { isLoad, type Part } from './parts.js';
 
 /**
- * A circuit between two nets as series and parallel blocks (series-parallel reduction of two-terminal graphs; Duffin 1965).
- * What hangs from one net alone is open at its other end. A graph that is not series-parallel is cut at an end of an
- * edge, where the drawing puts a link, until it is.
+ * A circuit between two nets as series and parallel blocks (series-parallel reduction of two-terminal
+ * graphs; Duffin 1965). What hangs from one net alone is open at its other end. A graph that is not
+ * series-parallel is cut at an end of an edge, where the drawing puts a link, until it is.
  */
 export type Block =
   | { readonly kind: 'part'; readonly part: Part; readonly flipped: boolean }
@@ -181,8 +181,8 @@ class Reduction {
 }
 
 /**
- * The block of a connected graph between two rails. `fresh` gives the number of a net that does not exist, for an end
- * that is cut. Where there is no lower rail everything hangs from the upper one.
+ * The block of a connected graph between two rails. `fresh` gives the number of a net that does not exist,
+ * for an end that is cut. Where there is no lower rail everything hangs from the upper one.
  */
 export function reduce(
   edges: readonly Edge[],

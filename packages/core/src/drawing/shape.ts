@@ -2,8 +2,9 @@
 export type At = readonly [x: number, y: number];
 
 /**
- * Shapes of the drawing symbols, after IEC 60617 and NEMA ICS 19 (both from memory), as lines and circles. They are given
- * along the current (0 to 1 of the box) and across it (−12 to 12), so that one shape serves both ways of reading.
+ * Shapes of the drawing symbols, after IEC 60617 and NEMA ICS 19 (both from memory), as lines and circles.
+ * They are given along the current (0 to 1 of the box) and across it (−12 to 12), so that one shape serves
+ * both ways of reading.
  */
 export type SymbolShape =
   | {

@@ -99,7 +99,10 @@ const US: Readonly<Partial<Record<PartSymbol, SymbolShapes>>> = {
 /** Worked by hand or by the load. */
 const HANDS: ReadonlySet<Operator> = new Set(['button', 'estop', 'selector', 'limit']);
 
-/** Buttons and other contacts that are worked by hand or load, in the US manner: a bar over two points, or against them. */
+/**
+ * Buttons and other contacts that are worked by hand or load, in the US manner: a bar over two points, or
+ * against them.
+ */
 function usWorked(symbol: PartSymbol, operator: Operator): SymbolShapes {
   const isNc = symbol === 'contact-nc';
   const bar = (c: number) => line([9, c], [31, c]);

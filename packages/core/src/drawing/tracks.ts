@@ -1,6 +1,6 @@
 /**
- * Tracks of a channel: lines that run side by side and keep their distance (left-edge channel routing; Hashimoto and
- * Stevens 1971), in an order with few crossings.
+ * Tracks of a channel: lines that run side by side and keep their distance (left-edge channel routing;
+ * Hashimoto and Stevens 1971), in an order with few crossings.
  */
 export interface Run {
   readonly from: number;
@@ -44,7 +44,10 @@ function orderOf(runs: readonly Run[]): number[] {
   return order;
 }
 
-/** The track of each run, counted from the top: as few as its order and the distance between neighbours allow. */
+/**
+ * The track of each run, counted from the top: as few as its order and the distance between neighbours
+ * allow.
+ */
 export function tracksOf(runs: readonly Run[], clearance: number): number[] {
   const track = runs.map(() => 0);
   const placed: number[] = [];

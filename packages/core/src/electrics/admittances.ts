@@ -14,8 +14,8 @@ import {
 import { LEAST_OHMS } from '../tolerances.js';
 
 /**
- * Admittances between the windings of an element at one frequency, siemens: the current into the start of winding w is
- * Σ y(w, v) V(v). Row after row, real and imaginary parts side by side.
+ * Admittances between the windings of an element at one frequency, siemens: the current into the start of
+ * winding w is Σ y(w, v) V(v). Row after row, real and imaginary parts side by side.
  */
 export type Admittances = Float64Array;
 

@@ -15,9 +15,9 @@ export function coilVolts(electrical: Electrical, k: number): CoilVolts {
 }
 
 /**
- * What a coil asks of its armature: in at 85 % of its voltage, and once in, out below the drop-out. A DC coil on AC
- * only hums. An AC coil on DC has its resistance alone against the voltage: it draws many times its sealed current, pulls
- * in at a fraction of its rating, and burns.
+ * What a coil asks of its armature: in at 85 % of its voltage, and once in, out below the drop-out. A DC
+ * coil on AC only hums. An AC coil on DC has its resistance alone against the voltage: it draws many times
+ * its sealed current, pulls in at a fraction of its rating, and burns.
  */
 export function pulls(coil: Coil, sealed: boolean, { ac, dc }: CoilVolts): boolean {
   const limit = (sealed ? DROP_OUT : PICK_UP) * coil.voltage * (1 - LIMIT_SLACK);
@@ -43,7 +43,10 @@ export interface CoilFault {
   readonly wrongKind: boolean;
 }
 
-/** What is wrong with the voltage of an energised coil: outside 85 to 110 % or of the wrong kind; null where all is well. */
+/**
+ * What is wrong with the voltage of an energised coil: outside 85 to 110 % or of the wrong kind; null where
+ * all is well.
+ */
 export function voltageFault(coil: Coil, { ac, dc }: CoilVolts): CoilFault | null {
   const [own, other] = coil.kind === 'ac' ? [ac, dc] : [dc, ac];
   if (other >= ENERGISED * coil.voltage) return { perUnit: other / coil.voltage, wrongKind: true };

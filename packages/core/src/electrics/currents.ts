@@ -126,7 +126,10 @@ export function lineAmps(solver: Solver, electrical: Electrical, draw: Draw, mot
 const identities = new WeakMap<object, number>();
 let identified = 0;
 
-/** A number of its own for a conductor or contact, the same in every circuit that it is part of, faulty ones included. */
+/**
+ * A number of its own for a conductor or contact, the same in every circuit that it is part of, faulty ones
+ * included.
+ */
 function identity(part: object): number {
   const known = identities.get(part);
   if (known !== undefined) return known;
@@ -197,9 +200,9 @@ export class NodeWays {
   }
 
   /**
-   * Weights with which the draws of a node's terminals make the current from a to b through the inner link or
-   * contact between them: one solution of the node's own resistances, good for every draw in this contact state.
-   * Nothing where the link is open.
+   * Weights with which the draws of a node's terminals make the current from a to b through the inner link
+   * or contact between them: one solution of the node's own resistances, good for every draw in this
+   * contact state. Nothing where the link is open.
    */
   weights(a: TerminalIndex, b: TerminalIndex): { terminals: number[]; weights: number[] } {
     const link = this.ways.find((way) => !way.external && way.a === a && way.b === b);
@@ -238,7 +241,10 @@ interface LooseFlow {
   readonly im: number;
 }
 
-/** Current through every wire, link and closed contact, shared between parallel ways by their small resistances. */
+/**
+ * Current through every wire, link and closed contact, shared between parallel ways by their small
+ * resistances.
+ */
 export class WireCurrents {
   private readonly ways: readonly Way[];
   private readonly flows: { frequency: number; re: Float64Array; im: Float64Array }[] = [];

@@ -2,7 +2,10 @@ import { A, A2, abs, add, mul, scale, type Complex, type InductionMotor } from '
 import { DRIVEN, SINGLE_PHASE } from '../tolerances.js';
 import type { Driven, MotorField, Potentials } from './electrical.js';
 
-/** The field that a motor's winding voltages make, by their symmetrical components (Fortescue 1918, from memory). */
+/**
+ * The field that a motor's winding voltages make, by their symmetrical components (Fortescue 1918, from
+ * memory).
+ */
 export function motorField(
   machine: InductionMotor,
   windings: readonly (readonly [number, number])[],

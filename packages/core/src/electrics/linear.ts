@@ -53,7 +53,10 @@ export class ComplexSystem {
     this.add(b, a, -re, -im);
   }
 
-  /** Solves; the answer stands in xRe and xIm. Returns false where the matrix is singular to the scaled pivot tolerance. */
+  /**
+   * Solves; the answer stands in xRe and xIm. Returns false where the matrix is singular to the scaled
+   * pivot tolerance.
+   */
   solve(): boolean {
     const { size: n, re, im, xRe, xIm } = this;
     let largest = 0;

@@ -3,7 +3,9 @@ import type { Electrical, Short, ShortKind } from './electrical.js';
 import type { Solver } from './solver.js';
 import { LEAST_FAULT_OHMS } from '../tolerances.js';
 
-/** A short circuit as a person would name it: what met, the way the current takes, and what could clear it. */
+/**
+ * A short circuit as a person would name it: what met, the way the current takes, and what could clear it.
+ */
 export interface ShortFound {
   readonly kind: ShortKind;
   /** Terminals of different potential that were joined. */

@@ -18,9 +18,9 @@ export interface Meter {
 }
 
 /**
- * Nodal analysis of a circuit in complex phasors, one solution for each contact state: closed contacts join spots into
- * nodes, elements between them make a dense linear system. Solutions with every rotor at rest are kept by the contact
- * state they belong to.
+ * Nodal analysis of a circuit in complex phasors, one solution for each contact state: closed contacts join
+ * spots into nodes, elements between them make a dense linear system. Solutions with every rotor at rest
+ * are kept by the contact state they belong to.
  */
 export class Solver {
   readonly network: Network;
@@ -73,7 +73,10 @@ export class Solver {
     return solved;
   }
 
-  /** Admittances of an element at the present slips of the motors; with rotors at rest where none are given, and kept. */
+  /**
+   * Admittances of an element at the present slips of the motors; with rotors at rest where none are given,
+   * and kept.
+   */
   admittances(element: number, variant: number, frequency: number, slips?: readonly number[]): Admittances {
     const { circuit, motors: machines } = this;
     const one = circuit.elements[element]!;
@@ -90,7 +93,10 @@ export class Solver {
     }));
   }
 
-  /** Solves one contact state: lays out its nodes, assembles and factors each frequency, reads what instruments and coils see. */
+  /**
+   * Solves one contact state: lays out its nodes, assembles and factors each frequency, reads what
+   * instruments and coils see.
+   */
   solve(state: MechanicalState, slips?: readonly number[], meter?: Meter): Electrical {
     const { circuit } = this;
     const { topology, probe } = meter ? this.probed(state, meter) : this.laidOut(state);

@@ -132,7 +132,10 @@ function liveSources(
   });
 }
 
-/** Reference node of each island, by its root: earth, else a live source's reference, else the second end of a coupled winding (an unearthed secondary). */
+/**
+ * Reference node of each island, by its root: earth, else a live source's reference, else the second end of
+ * a coupled winding (an unearthed secondary).
+ */
 function referencesOf(
   islands: UnionFind,
   nodes: number,
@@ -161,7 +164,10 @@ function referencesOf(
   return { of, defined };
 }
 
-/** Nodes that a source drives, through windings that are coupled without being joined as well: an open winding is induced on by the others. */
+/**
+ * Nodes that a source drives, through windings that are coupled without being joined as well: an open
+ * winding is induced on by the others.
+ */
 function drivenNodes(
   islands: UnionFind,
   nodes: number,

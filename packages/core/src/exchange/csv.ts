@@ -22,7 +22,10 @@ const MOST_LINES = 5_000;
 /** What a table program would take for a formula is kept from that. */
 const FORMULA = /^[=+@\t\r]|^-(?!\d*\.?\d+$)/;
 
-/** Writes rows under their columns; commas, quotation marks and line ends inside a cell are kept (RFC 4180, from memory). */
+/**
+ * Writes rows under their columns; commas, quotation marks and line ends inside a cell are kept (RFC 4180,
+ * from memory).
+ */
 export const writeCsv = (columns: readonly string[], rows: readonly (readonly string[])[]): string =>
   `${Papa.unparse(
     [columns, ...rows].map((row) => row.map((cell) => (FORMULA.test(cell) ? `'${cell}` : cell))),
@@ -38,7 +41,10 @@ const columnName = (title: string): string =>
     .trim()
     .toLowerCase();
 
-/** Reads a file with a line of column names; each further line becomes a value or says what is wrong with it. */
+/**
+ * Reads a file with a line of column names; each further line becomes a value or says what is wrong with
+ * it.
+ */
 export function readCsv<T>(
   text: string,
   needed: readonly string[],

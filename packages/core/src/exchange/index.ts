@@ -1,4 +1,7 @@
-/** Files of commas both ways: what is imported is shown line by line first. An entry of its own, since it brings a reader of CSV. */
+/**
+ * Files of commas both ways: what is imported is shown line by line first. An entry of its own, since it
+ * brings a reader of CSV.
+ */
 export { readClassList, type ListedStudent } from './class-list.js';
 export { readCsv, takenOf, writeCsv, type CsvRow, type ImportLine, type Preview } from './csv.js';
 export { readFaultList, writeFaultList } from './fault-list.js';

@@ -2,7 +2,10 @@ import type { Change, DeviceEntry } from './board.js';
 import { changed } from './board.js';
 import { CONTROL_COIL, type SharedBoard } from './recipe.js';
 
-/** The boards of the shipped exercises: power circuit on the left, top to bottom as the current goes; controls on the right. */
+/**
+ * The boards of the shipped exercises: power circuit on the left, top to bottom as the current goes;
+ * controls on the right.
+ */
 
 export const contactor = (tag: string, aux = ['NO 13-14', 'NC 21-22']): DeviceEntry => ({
   tag,
@@ -39,7 +42,10 @@ export const button = (
   options: { contacts, colour },
 });
 
-/** Ratio of starting current, starting torque and breakdown torque to the rated ones (typical of small motors, from memory). */
+/**
+ * Ratio of starting current, starting torque and breakdown torque to the rated ones (typical of small
+ * motors, from memory).
+ */
 const RATIOS = { startCurrentRatio: 6, startTorqueRatio: 2.2, breakdownTorqueRatio: 2.6 };
 
 const MOTOR: DeviceEntry = {

@@ -1,6 +1,9 @@
 import type { Paint, Purpose } from './leads.js';
 
-/** In which country's way an exercise is set: its voltages, colours, and where its control circuit is fed from. */
+/**
+ * In which country's way an exercise is set: its voltages, colours, and where its control circuit is fed
+ * from.
+ */
 export const FORMS = ['iec', 'us'] as const;
 export type FormName = (typeof FORMS)[number];
 

@@ -61,7 +61,10 @@ export function shippedExercises(): Exercise[] {
 /** Points of a search for faults, and what passes (common practice, no source). */
 const SEARCH_MARKS = { behaviour: 50, safety: 20, rules: 20, workmanship: 10, pass: 60 } as const;
 
-/** A search on the board of another exercise: its reference is fitted. Throws, with the place, where a fault has none on the board. */
+/**
+ * A search on the board of another exercise: its reference is fitted. Throws, with the place, where a fault
+ * has none on the board.
+ */
 export function searchOn(board: Exercise, { id, title, brief, sets }: Omit<SearchRecipe, 'of'>): Exercise {
   const read = readExercise({
     ...board,

@@ -14,8 +14,9 @@ export interface Paint {
 const ENDS = /^(\S+(?: [^\s>]+)+) > (\S+(?: [^\s>]+)+)$/;
 
 /**
- * Leads written shortly, one purpose a line: `power: G1 L1 L2 L3 > Q1 1 3 5; Q1 2 > F1 1`. A device is followed by
- * its terminals; as many on either side, joined in order. Throws with the words that are no lead.
+ * Leads written shortly, one purpose a line: `power: G1 L1 L2 L3 > Q1 1 3 5; Q1 2 > F1 1`. A device is
+ * followed by its terminals; as many on either side, joined in order. Throws with the words that are no
+ * lead.
  */
 export function readLeads(text: string, paint: Readonly<Record<Purpose, Paint>>): Wire[] {
   return text

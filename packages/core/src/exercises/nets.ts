@@ -18,7 +18,10 @@ function phaseOf(name: string, refs: readonly string[]): Phase | null {
   return null;
 }
 
-/** Terminals of the first group at one end of a chain, of the others at the other, so that each group is entered once. */
+/**
+ * Terminals of the first group at one end of a chain, of the others at the other, so that each group is
+ * entered once.
+ */
 function inGroups(refs: readonly TerminalRef[], groups: readonly (readonly string[])[]): TerminalRef[] {
   const groupOf = (ref: TerminalRef) => groups.findIndex((group) => group.includes(splitRef(ref).tag));
   const own = groups.map((_, k) => refs.filter((ref) => groupOf(ref) === k));
@@ -26,7 +29,10 @@ function inGroups(refs: readonly TerminalRef[], groups: readonly (readonly strin
   return [...first, ...refs.filter((ref) => groupOf(ref) < 0), ...others.flat()];
 }
 
-/** A wiring written as nets: each a chain through its terminals, so that no terminal takes more than two leads. */
+/**
+ * A wiring written as nets: each a chain through its terminals, so that no terminal takes more than two
+ * leads.
+ */
 export class Nets {
   private readonly nets = new Map<string, { readonly purpose: Purpose; readonly refs: TerminalRef[] }>();
   private readonly single: {
@@ -54,7 +60,10 @@ export class Nets {
     this.single.push({ purpose, from: from as TerminalRef, to: to as TerminalRef });
   }
 
-  /** Its leads, each as its purpose, and the phase of its net, are painted. Devices of one group stand side by side in every chain. */
+  /**
+   * Its leads, each as its purpose, and the phase of its net, are painted. Devices of one group stand side
+   * by side in every chain.
+   */
   wires(
     paint: (purpose: Purpose, phase: Phase | null) => Paint,
     groups: readonly (readonly string[])[] = [],

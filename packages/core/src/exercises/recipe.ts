@@ -56,7 +56,10 @@ export interface Recipe {
   readonly practice?: Practice;
   readonly repair?: RepairFor;
   readonly marks?: Marks;
-  /** Faults to find, each as its kind, its place and, behind a stroke, its title: `open-wire S2:14 KM1:A1 | Lead to the coil broken`. */
+  /**
+   * Faults to find, each as its kind, its place and, behind a stroke, its title: `open-wire S2:14 KM1:A1 |
+   * Lead to the coil broken`.
+   */
   readonly faults?: readonly string[];
   /** What the student may see; the reference drawing and how far it is wired where it says nothing. */
   readonly shows?: Exercise['shows'];
@@ -67,14 +70,20 @@ export interface Recipe {
   readonly terms?: Readonly<Partial<Record<FormName, Readonly<Record<string, string>>>>>;
 }
 
-/** Points of the four parts, and what passes, where an exercise does not say otherwise (common practice, no source). */
+/**
+ * Points of the four parts, and what passes, where an exercise does not say otherwise (common practice, no
+ * source).
+ */
 export const MARKS: Marks = { behaviour: 40, safety: 45, rules: 10, workmanship: 5, pass: 70 };
 
 /** The forms in which an exercise is taught. */
 export const formsOf = ({ board, forms }: Recipe): readonly FormName[] =>
   forms ?? FORMS.filter((name) => board.forms[name] !== undefined);
 
-/** The exercise that a recipe gives in a form. Throws where the board has no such form, or what comes out is no exercise, with the place. */
+/**
+ * The exercise that a recipe gives in a form. Throws where the board has no such form, or what comes out is
+ * no exercise, with the place.
+ */
 export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercise {
   const { board, change = {}, terms = {}, reference, behaviours, faults = [], marks = MARKS } = recipe;
   const { id, title: heading, family, brief, observe, rules, repair, lesson, leads } = recipe;
@@ -121,7 +130,10 @@ export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercis
   );
 }
 
-/** A board with a motor is tested dead before it is energised, and energised only with permission: what its practice does not say itself. */
+/**
+ * A board with a motor is tested dead before it is energised, and energised only with permission: what its
+ * practice does not say itself.
+ */
 function withDeadTest(exercise: Exercise): Exercise {
   const isStarter = exercise.bench.devices.some((device) => anatomy(device).motor !== undefined);
   if (!isStarter) return exercise;

@@ -6,8 +6,9 @@ const COMMAS = /, (?![^(]*\))/;
 const RANGE = /^(\d+(?:\.\d+)?)?\.\.(\d+(?:\.\d+)?)?$/;
 
 /**
- * Steps written shortly, as they are spoken: `press S2; KM1 in, M1.driven forward; wait 2; M1.speed 1350..1500`. What does
- * not begin with a verb is expected: what is looked at, and its value or a range. `release S3 first KM1 then S3` says which is quicker.
+ * Steps written shortly, as they are spoken: `press S2; KM1 in, M1.driven forward; wait 2; M1.speed
+ * 1350..1500`. What does not begin with a verb is expected: what is looked at, and its value or a range.
+ * `release S3 first KM1 then S3` says which is quicker.
  */
 export function readSteps(text: string): Step[] {
   return text

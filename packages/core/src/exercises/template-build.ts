@@ -18,13 +18,19 @@ export interface TemplateCircuit {
 
 const isOfBlock = (text: string): boolean => (WITH_BLOCK as readonly string[]).includes(text);
 
-/** Names of nets that all parts share: the control circuit's live side, behind the stops, its return, the coils' own return. */
+/**
+ * Names of nets that all parts share: the control circuit's live side, behind the stops, its return, the
+ * coils' own return.
+ */
 export const FED = 'fed';
 const COILS = 'coils';
 
 export const LETTERS = ['1', '2', '3'] as const;
 
-/** A contactor's own contacts, then those of a block of four: NO outside, NC inside (common practice, no source). */
+/**
+ * A contactor's own contacts, then those of a block of four: NO outside, NC inside (common practice, no
+ * source).
+ */
 const WITH_BLOCK = ['NO 13-14', 'NC 21-22', 'NO 53-54', 'NC 61-62', 'NC 71-72', 'NO 83-84'] as const;
 
 /** Puts a template's board and wiring together, part by part. */
@@ -191,7 +197,10 @@ export class Build {
     return tag;
   }
 
-  /** From LIVE to FED: overload relays, emergency stop, stops; the relays behind the coils where that is the school. */
+  /**
+   * From LIVE to FED: overload relays, emergency stop, stops; the relays behind the coils where that is the
+   * school.
+   */
   head(): void {
     const { overload, emergencyStop, stations, relays } = this.choices;
     const parts: [string, string][] = [];
@@ -245,14 +254,18 @@ export class Build {
     });
   }
 
-  /** Lamps: off through NC contacts of every contactor that runs the motor, run beside each coil, tripped by the relay. */
+  /**
+   * Lamps: off through NC contacts of every contactor that runs the motor, run beside each coil, tripped by
+   * the relay.
+   */
   lamps(runs: readonly string[]): void {
     const { lamps, overload, runLamp } = this.choices;
     const lamp = (colour: string, from: string, withCoils = false): void => {
       const tag = this.tag('lamp');
       this.lampsOn.push({ tag, type: 'lamp', options: { ...this.coil, colour } });
       this.nets.put(from, this.paint, `${tag}:X1`);
-      // A lamp beside a coil returns as the coil does: else it would feed the other coils backwards where their return opens.
+      // A lamp beside a coil returns as the coil does: else it would feed the other coils backwards where
+      // their return opens.
       const isCoils = withCoils && overload === 'coil';
       this.nets.put(isCoils ? COILS : RETURN, isCoils ? this.paint : this.back, `${tag}:X2`);
     };

@@ -1,7 +1,9 @@
 import { FED, LETTERS, Build, type TemplateCircuit } from './template-build.js';
 import type { TemplateChoices } from './template-fields.js';
 
-/** Puts a template together: supply, power circuit, head of the control circuit, then what its family does. */
+/**
+ * Puts a template together: supply, power circuit, head of the control circuit, then what its family does.
+ */
 export function circuitOf(choices: TemplateChoices): TemplateCircuit {
   const build = new Build(choices);
   build.supply();
@@ -135,7 +137,8 @@ function starDelta(build: Build): void {
   build.relay(lines(inWinding ? 'fed' : 'load'), lines('motor'), inWinding);
   const motor = build.motor(6, lines('motor'));
   const ends = ['U2', 'V2', 'W2'];
-  // Star joins the far ends; delta joins each to the next line: U1-W2, V1-U2, W1-V2 (IEC 60034-8, from memory).
+  // Star joins the far ends; delta joins each to the next line: U1-W2, V1-U2, W1-V2 (IEC 60034-8, from
+  // memory).
   ends.forEach((end, k) => build.nets.put(`end ${end}`, 'power', `${motor}:${end}`, `${star}:${2 * k + 1}`));
   build.nets.put('star point', 'power', `${star}:2`, `${star}:4`, `${star}:6`);
   const feed = inWinding ? lines('fed') : lines('motor');

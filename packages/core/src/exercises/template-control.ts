@@ -57,8 +57,8 @@ const transformer: Feed = (build, _, protection) => {
 };
 
 /**
- * From a DC supply of its own. It stays when the lines go, so a relay on them opens the control circuit: nothing starts when they
- * come back.
+ * From a DC supply of its own. It stays when the lines go, so a relay on them opens the control circuit:
+ * nothing starts when they come back.
  */
 const dc: Feed = (build, supply, protection) => {
   const tag = build.tag('supply-dc');

@@ -32,7 +32,10 @@ export interface TemplateChoices {
   /** The overload's contact: before Stop, or between coil and return. */
   readonly overload: 'line' | 'coil';
   readonly relay: 'thermal' | 'electronic';
-  /** Overload relays of a reversing starter: one behind the joint; one a contactor, their contacts in series or each in its own rung. */
+  /**
+   * Overload relays of a reversing starter: one behind the joint; one a contactor, their contacts in series
+   * or each in its own rung.
+   */
   readonly relays: 'shared' | 'in-series' | 'own-rung';
   /** Start and stop stations. */
   readonly stations: number;

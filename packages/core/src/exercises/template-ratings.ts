@@ -66,7 +66,10 @@ export function overloadRange(
 /** Rated currents of aM fuse links, amperes (IEC 60269-2, from memory). */
 const FUSES = [2, 4, 6, 10, 12, 16, 20, 25, 32, 40, 50, 63, 80, 100, 125, 160, 200, 250, 315, 400];
 
-/** An aM fuse that bears the start: the next above one and a quarter times the motor's current (common practice, no source). */
+/**
+ * An aM fuse that bears the start: the next above one and a quarter times the motor's current (common
+ * practice, no source).
+ */
 export const fuseRating = (kW: number, volts: number): number =>
   FUSES.find((rating) => rating >= 1.25 * amps(kW, volts)) ?? FUSES.at(-1)!;
 

@@ -104,8 +104,8 @@ const rulesOf = (
 });
 
 /**
- * A whole exercise by choices: board, reference wiring, behaviours found on it, rules, marks, dead tests and faults. Throws, with the
- * place, where choices cannot stand together.
+ * A whole exercise by choices: board, reference wiring, behaviours found on it, rules, marks, dead tests
+ * and faults. Throws, with the place, where choices cannot stand together.
  */
 export function exerciseFromTemplate(
   id: string,
@@ -155,7 +155,10 @@ const cablesOf = (reference: readonly Wire[], boxes: TemplateCircuit['boxes']) =
     return { devices, cores: reference.filter(({ from, to }) => isInside(from) !== isInside(to)).length };
   });
 
-/** What is taught by a property that fails: a jog button’s NC contact in the seal-in races; with a relay in each rung the other direction may still run. */
+/**
+ * What is taught by a property that fails: a jog button’s NC contact in the seal-in races; with a relay in
+ * each rung the other direction may still run.
+ */
 function lessonOf({ family, jog, relays }: TemplateChoices): Pick<Exercise, 'lesson'> {
   if (family === 'jogging' && jog === 'button') return { lesson: ['no-race'] };
   return relays === 'own-rung' ? { lesson: ['overload-drops'] } : {};
@@ -189,7 +192,10 @@ function interlocking({ family, form }: TemplateChoices): Pick<Exercise, 'essent
   };
 }
 
-/** What a board is tested for before it is energised: frames, conductors, and the control circuit with each start button held. */
+/**
+ * What a board is tested for before it is energised: frames, conductors, and the control circuit with each
+ * start button held.
+ */
 export function deadTestsFor(exercise: Exercise): NonNullable<Exercise['deadTest']> {
   const reference = referenceBench(exercise);
   const starts = reference.devices.filter(

@@ -45,7 +45,10 @@ export interface FaultForm {
   readonly keys?: { readonly [K in keyof FaultValues]?: FaultKey };
   /** A fault at a place, in words. */
   readonly words: (fault: FaultAt) => string;
-  /** The circuit with the fault in it; null where there is no such place on this bench. Indices stay as they are. */
+  /**
+   * The circuit with the fault in it; null where there is no such place on this bench. Indices stay as they
+   * are.
+   */
   readonly apply: (circuit: Circuit, fault: FaultAt) => Circuit | null;
   /** Places at which it is worth trying on a wired board, where single faults are proved. */
   readonly tried?: (circuit: Circuit) => readonly string[];
@@ -83,7 +86,10 @@ export const contactPlace = ({ tag, spec }: Switch): string => `${tag}:${spec.na
 export const contactAt = (circuit: Circuit, place: string): Switch | undefined =>
   circuit.switches.find((contact) => contactPlace(contact) === place);
 
-/** The conductor that a wire between two terminals is, in whichever direction; undefined where there is none. */
+/**
+ * The conductor that a wire between two terminals is, in whichever direction; undefined where there is
+ * none.
+ */
 export function conductorAt(circuit: Circuit, place: string): Conductor | undefined {
   const [first, second] = pairOf(place);
   const wire = circuit.bench.wires.findIndex(

@@ -115,7 +115,10 @@ export function withFault(circuit: Circuit, fault: Fault): { circuit: Circuit } 
     : { problem: `"${fault.place}" is no place for ${fault.kind} on this bench` };
 }
 
-/** The circuit with several faults in it; one that finds no place any more beside the others changes nothing. */
+/**
+ * The circuit with several faults in it; one that finds no place any more beside the others changes
+ * nothing.
+ */
 export function withFaults(circuit: Circuit, faults: readonly Fault[]): Circuit {
   return faults.reduce((before, fault) => formOf(fault.kind).apply(before, fault) ?? before, circuit);
 }

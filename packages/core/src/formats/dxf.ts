@@ -26,8 +26,8 @@ const plainText = (text: string): string =>
     .replaceAll('\n', ' ');
 
 /**
- * A drawing as DXF R12 (AC1009; Autodesk DXF Reference R12, from memory): lines, circles and texts in millimetres, y upwards, its sheets
- * below one another.
+ * A drawing as DXF R12 (AC1009; Autodesk DXF Reference R12, from memory): lines, circles and texts in
+ * millimetres, y upwards, its sheets below one another.
  */
 export function toDxf({ form, sheets }: Drawing, title: string): string {
   const entities: string[] = [];

@@ -48,7 +48,10 @@ const RULED = {
 /** Letters up to which a cell stays on one line. */
 const UNBROKEN = 9;
 
-/** A box to strike off: drawn, since not every face has one. Each is an object of its own, for the writer changes what it is given. */
+/**
+ * A box to strike off: drawn, since not every face has one. Each is an object of its own, for the writer
+ * changes what it is given.
+ */
 const box = (): PdfContent => ({
   canvas: [{ type: 'rect', x: 1, y: 1, w: 8, h: 8, lineWidth: 0.8, lineColor: '#000000' }],
 });

@@ -9,7 +9,10 @@ export interface DeckElement {
   readonly value?: number;
   readonly dc?: number;
   readonly ac?: { readonly volts: number; readonly degrees: number };
-  /** Of a controlled source: by which two nodes or through which source it is controlled, and how much of it. */
+  /**
+   * Of a controlled source: by which two nodes or through which source it is controlled, and how much of
+   * it.
+   */
   readonly by?: readonly string[];
   readonly gain?: number;
 }
@@ -59,8 +62,9 @@ function numberOf(word: string): number | null {
 }
 
 /**
- * Reads a deck of resistors, inductors, sources and switches in one position; what it has no meaning for is named with its line.
- * Lines that begin with `+` go on with the one before; a first line that is no element is the title.
+ * Reads a deck of resistors, inductors, sources and switches in one position; what it has no meaning for is
+ * named with its line. Lines that begin with `+` go on with the one before; a first line that is no element
+ * is the title.
  */
 export function readDeck(text: string): { readonly deck: Deck; readonly problems: readonly Problem[] } {
   const problems: Problem[] = [];

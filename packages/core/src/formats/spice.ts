@@ -13,15 +13,18 @@ import {
 import { writeDeck, type Deck, type DeckElement } from './spice-deck.js';
 import { fitMotor, inverse, sequenceAdmittance, zeroSequenceAdmittance } from '../machines/index.js';
 
-/** Resistance that stands for a lead or a closed contact, ohms: small against every load, large against rounding. */
+/**
+ * Resistance that stands for a lead or a closed contact, ohms: small against every load, large against
+ * rounding.
+ */
 const JOINT = 1e-4;
 
 /**
- * The circuit of one contact state as a SPICE deck for a steady-state analysis: leads and closed contacts as tiny
- * resistors between terminals, so that the other program joins nodes by itself. Rotors are at rest; the windings of a
- * three-phase motor are coupled as ours: leakage in each, and what the rotor shows to the current without its zero sequence.
- * AC sources have their phasors, DC sources their operating point; the reference is the earthed neutral, or the minus of
- * the first DC supply.
+ * The circuit of one contact state as a SPICE deck for a steady-state analysis: leads and closed contacts
+ * as tiny resistors between terminals, so that the other program joins nodes by itself. Rotors are at rest;
+ * the windings of a three-phase motor are coupled as ours: leakage in each, and what the rotor shows to the
+ * current without its zero sequence. AC sources have their phasors, DC sources their operating point; the
+ * reference is the earthed neutral, or the minus of the first DC supply.
  */
 export function toSpice(circuit: Circuit, state: MechanicalState, title = circuit.bench.title): string {
   return writeDeck(deckOf(circuit, state, title));
@@ -93,7 +96,10 @@ class DeckBuilder {
     this.series(inner, terminal, { ohms: Math.max(ohms, JOINT), henries });
   }
 
-  /** Ideal transformer: the secondary EMF follows the primary, the primary draws the secondary's current by the ratio. */
+  /**
+   * Ideal transformer: the secondary EMF follows the primary, the primary draws the secondary's current by
+   * the ratio.
+   */
   transformer(
     { primary, secondary, ratio, series, magnetising, tag }: Transformer,
     node: (terminal: number) => string,
@@ -135,7 +141,10 @@ class DeckBuilder {
   }
 }
 
-/** Node of a terminal in the deck: 0 where it is earthed, or the reference of the first supply where nothing is. */
+/**
+ * Node of a terminal in the deck: 0 where it is earthed, or the reference of the first supply where nothing
+ * is.
+ */
 export function nodeName(circuit: Circuit, terminal: number): string {
   const { earthed, sources, terminals } = circuit;
   const isReference =

@@ -70,7 +70,10 @@ export function footprintOf(device: Device): Footprint {
   };
 }
 
-/** Supplies open downwards, joints upwards; a motor's terminal box has its starts above and its finishes below, PE beside them. */
+/**
+ * Supplies open downwards, joints upwards; a motor's terminal box has its starts above and its finishes
+ * below, PE beside them.
+ */
 function placeEnds(build: Build, { terminals, motor, sources }: Anatomy, { type }: Device): void {
   const put = (name: string, side: 'top' | 'bottom') => {
     build.terminals.push({ name, x: build.x, side });
@@ -85,7 +88,8 @@ function placeEnds(build: Build, { terminals, motor, sources }: Anatomy, { type 
     const start = build.x;
     for (const { name } of terminals.slice(0, 3)) put(name, 'top');
     put('PE', 'top');
-    // The finishes W2, U2, V2 under U1, V1, W1, as on a terminal board whose links make the delta (IEC 60034-8, from memory).
+    // The finishes W2, U2, V2 under U1, V1, W1, as on a terminal board whose links make the delta (IEC
+    // 60034-8, from memory).
     ['W2', 'U2', 'V2'].forEach((name, k) => {
       build.terminals.push({ name, x: start + k * PITCH, side: 'bottom' });
     });
@@ -118,7 +122,10 @@ function placePair(build: Build, kind: ColumnPlace['kind'], a: string, b: string
   build.x += PITCH;
 }
 
-/** Contacts in columns, left to right; a terminal that several contacts share stands once, above the middle of them. */
+/**
+ * Contacts in columns, left to right; a terminal that several contacts share stands once, above the middle
+ * of them.
+ */
 function placeContacts(build: Build, contacts: readonly ContactSpec[]): void {
   const byCommon = new Map<string, ContactSpec[]>();
   for (const contact of contacts) byCommon.set(contact.a, [...(byCommon.get(contact.a) ?? []), contact]);

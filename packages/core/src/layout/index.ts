@@ -1,5 +1,6 @@
 /**
- * Where a board's devices stand and its leads run: rows of devices, ducts between them, a lead by corners. Read `plan.ts`,
+ * Where a board's devices stand and its leads run: rows of devices, ducts between them, a lead by corners.
+ * Read `plan.ts`,
  * `footprint.ts`, `rows.ts`, then `router.ts`.
  */
 export type { ColumnPlace } from './footprint.js';

@@ -17,7 +17,9 @@ export interface LeadToLay {
   readonly to: string;
 }
 
-/** How a lead runs: straight out of a terminal, along ducts, past rows of devices, straight into the other. */
+/**
+ * How a lead runs: straight out of a terminal, along ducts, past rows of devices, straight into the other.
+ */
 export interface LeadRun {
   readonly key: string;
   readonly from: string;
@@ -30,7 +32,9 @@ export interface LeadRun {
   readonly tracks: readonly (number | null)[];
 }
 
-/** A board with its leads laid. Made anew from a bench, or from the one before with few of its leads other. */
+/**
+ * A board with its leads laid. Made anew from a bench, or from the one before with few of its leads other.
+ */
 export interface Layout {
   /** What was laid out; others have another plan. */
   readonly devices: Bench['devices'];
@@ -43,7 +47,10 @@ export interface Layout {
 
 type Devices = Pick<Bench, 'devices'>;
 
-/** Lays every lead of a board, in the order given, then puts the leads of each duct into an order with few crossings. */
+/**
+ * Lays every lead of a board, in the order given, then puts the leads of each duct into an order with few
+ * crossings.
+ */
 export function layLeads(bench: Devices, leads: readonly LeadToLay[]): Layout {
   const plan = planBoard(bench);
   const router = new Router(plan, []);
@@ -222,7 +229,10 @@ class Router {
     this.note({ ...run, tracks });
   }
 
-  /** Where a lead leaves a terminal: its middle, or as near beside it as no other leaves; rather towards where it goes. */
+  /**
+   * Where a lead leaves a terminal: its middle, or as near beside it as no other leaves; rather towards
+   * where it goes.
+   */
   private exit(
     key: string,
     duct: number,
@@ -280,7 +290,10 @@ class Router {
     return [...legs, b];
   }
 
-  /** Where a lead passes the row between two ducts: on the shortest way that is free. It may go straight on from a leg of its own. */
+  /**
+   * Where a lead passes the row between two ducts: on the shortest way that is free. It may go straight on
+   * from a leg of its own.
+   */
   private passage(
     key: string,
     here: number,
@@ -354,7 +367,10 @@ class Router {
     return best.track;
   }
 
-  /** Puts the stretches of every duct into an order with few crossings, as close together as they go, in the middle of the duct. */
+  /**
+   * Puts the stretches of every duct into an order with few crossings, as close together as they go, in the
+   * middle of the duct.
+   */
   untangle(): void {
     const track = new Map<string, Map<number, number>>();
     this.stretches.forEach((own, duct) => {

@@ -37,15 +37,21 @@ export interface Followed {
   readonly testsDead: boolean;
 }
 
-/** While something changes by itself it is looked at this often, seconds; and at most so long after one act. */
+/**
+ * While something changes by itself it is looked at this often, seconds; and at most so long after one act.
+ */
 const SLICE = 0.1;
 const WATCHED = 15;
-/** Longest time that is worked through between two acts, seconds: what is to happen to a board has happened by then. */
+/**
+ * Longest time that is worked through between two acts, seconds: what is to happen to a board has happened
+ * by then.
+ */
 const LONGEST_PAUSE = 600;
 
 /**
- * A bench that somebody works elsewhere, followed by its log: the same entries, at the same times, on a board of one's own. So
- * what is told of it is what it did, whatever the browser in which it is worked may say.
+ * A bench that somebody works elsewhere, followed by its log: the same entries, at the same times, on a
+ * board of one's own. So what is told of it is what it did, whatever the browser in which it is worked may
+ * say.
  */
 export class FollowedBench {
   private readonly live = new LiveBench();

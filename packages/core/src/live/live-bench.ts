@@ -15,7 +15,10 @@ export interface LoadOptions {
   readonly faults?: readonly Fault[] | undefined;
 }
 
-/** A bench that somebody works now: wired again and again, worked by hand, read with a meter. Its clock runs on from board to board. */
+/**
+ * A bench that somebody works now: wired again and again, worked by hand, read with a meter. Its clock runs
+ * on from board to board.
+ */
 export class LiveBench {
   /** Seconds since it was first loaded. */
   clock = 0;
@@ -41,7 +44,10 @@ export class LiveBench {
     return simulation !== null && anySupplyOn(simulation.solver.circuit, simulation.state);
   }
 
-  /** Puts a wiring on the bench: everything that moves by itself is at rest, and handles that stay put stand as they stood. */
+  /**
+   * Puts a wiring on the bench: everything that moves by itself is at rest, and handles that stay put stand
+   * as they stood.
+   */
   load(bench: Bench, { supplyOn = false, fresh = false, faults = [] }: LoadOptions = {}): void {
     const circuit = compile(bench);
     const state = this.handles(circuit, fresh ? null : this.simulation);
@@ -64,7 +70,10 @@ export class LiveBench {
     return state;
   }
 
-  /** Does one thing to the bench and starts what follows from it; in a wait, and while a timer runs out, its clock runs on. */
+  /**
+   * Does one thing to the bench and starts what follows from it; in a wait, and while a timer runs out, its
+   * clock runs on.
+   */
   act(stimulus: Stimulus): void {
     if (!this.board) return;
     this.board.simulation.apply(stimulus);
@@ -97,7 +106,10 @@ export class LiveBench {
     if (this.board) this.board.simulation.advance(this.clock - this.board.origin);
   }
 
-  /** Ohms between two terminals with every supply off; Infinity where nothing joins them, or where they are no terminals. */
+  /**
+   * Ohms between two terminals with every supply off; Infinity where nothing joins them, or where they are
+   * no terminals.
+   */
   ohms(from: string, to: string): number {
     const { simulation, circuit } = this;
     const [a, b] = [circuit?.indexOf.get(from), circuit?.indexOf.get(to)];
@@ -106,7 +118,10 @@ export class LiveBench {
       : readOhms(simulation.solver, simulation.state, a, b).value;
   }
 
-  /** What an instrument shows now at some terminals, or about a lead of the bench. Ohms are refused while the board is live. */
+  /**
+   * What an instrument shows now at some terminals, or about a lead of the bench. Ohms are refused while
+   * the board is live.
+   */
   measure(request: MeterRequest): MeterReading {
     const { simulation, circuit } = this;
     if (!simulation || !circuit) return { refused: 'there is no board' };

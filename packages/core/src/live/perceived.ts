@@ -30,8 +30,8 @@ const BANG: IncidentKind = 'phase-to-phase';
 const TOLD_RPM = 50;
 
 /**
- * What a person at a board perceives of a frame: no potential, no current, no heat, no blown link; of a contact only where
- * its armature or button stands, not whether it makes. The circuit is the sound one.
+ * What a person at a board perceives of a frame: no potential, no current, no heat, no blown link; of a
+ * contact only where its armature or button stands, not whether it makes. The circuit is the sound one.
  */
 export function perceived(frame: Frame, shape: Shape, circuit: Circuit, state: MechanicalState): Frame {
   const hidden = new Set(circuit.mechanisms.filter(isFuse).map(({ device }) => device.tag));

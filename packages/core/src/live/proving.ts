@@ -21,8 +21,8 @@ interface Trial {
 const SETTLED = 0.3;
 
 /**
- * Follows a person who works a live board, and tells which functions the board has shown: their stimuli in order, with
- * what is expected between them. Anything else that is done begins a function anew.
+ * Follows a person who works a live board, and tells which functions the board has shown: their stimuli in
+ * order, with what is expected between them. Anything else that is done begins a function anew.
  */
 export class Proving {
   private readonly trials: Trial[];
@@ -78,7 +78,10 @@ export class Proving {
     return true;
   }
 
-  /** Passes what is expected and holds, and times that are over. An act that comes early is judged by what is seen as it comes. */
+  /**
+   * Passes what is expected and holds, and times that are over. An act that comes early is judged by what
+   * is seen as it comes.
+   */
   private advance(trial: Trial, isNow: boolean): void {
     const { frame } = this;
     if (!frame) return;

@@ -47,8 +47,8 @@ const DIALS = /\.(dial|delay|reset)$/;
 const SETTLED = 0.3;
 
 /**
- * A board with faults in it that somebody searches for: operated, measured, isolated, taken apart and repaired. The same
- * entries at the same moments give the same board; it begins off.
+ * A board with faults in it that somebody searches for: operated, measured, isolated, taken apart and
+ * repaired. The same entries at the same moments give the same board; it begins off.
  */
 export class SearchBench {
   readonly live = new LiveBench();

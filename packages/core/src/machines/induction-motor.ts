@@ -35,7 +35,10 @@ const BISECTIONS = 80;
 /** Fits already made; a plate is never changed, only replaced. */
 const fits = new WeakMap<MotorPlate, InductionMotor>();
 
-/** Fits the equivalent circuit to a plate: rated slip, current and power factor; starting current and torque; breakdown torque. */
+/**
+ * Fits the equivalent circuit to a plate: rated slip, current and power factor; starting current and
+ * torque; breakdown torque.
+ */
 export function fitMotor(plate: MotorPlate): InductionMotor {
   const known = fits.get(plate);
   if (known) return known;
@@ -81,7 +84,8 @@ function fit(plate: MotorPlate): InductionMotor {
   };
   const inertia = (2 * INERTIA_SECONDS * plate.kW * 1000) / (synchronous * synchronous);
   let fitted: InductionMotor = { ...base, inertia, r2Run: r2Start, xRun: xBreakdown, shunt: ZERO };
-  // The leakage reactance falls towards standstill, so running reactance and breakdown torque are found together.
+  // The leakage reactance falls towards standstill, so running reactance and breakdown torque are found
+  // together.
   for (let round = 0; round < 12; round += 1) {
     const r2Run = runningResistance(airGap, slip, volts, r1, xBreakdown, r2Start);
     fitted = { ...fitted, r2Run, xRun: xBreakdown };
@@ -137,7 +141,9 @@ function seriesBranch(motor: InductionMotor, slip: number): Complex {
   return complex(motor.r1 + between(motor.r2Run, motor.r2Start, s) / s, between(motor.xRun, motor.xStart, s));
 }
 
-/** Admittance of one winding to the positive sequence at slip s, siemens; the negative sequence sees 2 − s. */
+/**
+ * Admittance of one winding to the positive sequence at slip s, siemens; the negative sequence sees 2 − s.
+ */
 export function sequenceAdmittance(motor: InductionMotor, slip: number): Complex {
   return add(motor.shunt, inverse(seriesBranch(motor, slip)));
 }
@@ -170,7 +176,9 @@ function windingTorqueWatts(motor: InductionMotor, volts: number, slip: number):
   return (current * current * between(motor.r2Run, motor.r2Start, s)) / s;
 }
 
-/** Electromagnetic torque, N m, for the magnitudes of the positive- and negative-sequence winding voltages. */
+/**
+ * Electromagnetic torque, N m, for the magnitudes of the positive- and negative-sequence winding voltages.
+ */
 export function motorTorque(
   motor: InductionMotor,
   positiveVolts: number,
@@ -182,7 +190,10 @@ export function motorTorque(
   return watts / motor.synchronous;
 }
 
-/** Acceleration of a shaft, rad/s2, at its speed in rad/s: torque balance over inertia. The motor's torque is in N m, the opposing one per unit of the rated; a load holds a shaft that the motor cannot move. */
+/**
+ * Acceleration of a shaft, rad/s2, at its speed in rad/s: torque balance over inertia. The motor's torque
+ * is in N m, the opposing one per unit of the rated; a load holds a shaft that the motor cannot move.
+ */
 export function accelerationOf(
   machine: InductionMotor,
   speed: number,

@@ -1,9 +1,10 @@
 /**
- * Time–current curves of breakers and fuses. Breakers release magnetically from the upper limit of their band
- * (IEC 60898-1, from memory: B 5, C 10, D 20 times the rating) in about 8 ms. Their bimetal is one heat store that tends
- * to (I / (1.28 rating))²: between the 1.13 times that never trip and the 1.45 times that trip within 1 h. Fuses follow a
- * constant melting I²t at high currents and a steep slope below, to 1.6 times their rating for gG links and 6.3 times
- * for aM links, which give no overload protection. The slopes are common practice, no source.
+ * Time–current curves of breakers and fuses. Breakers release magnetically from the upper limit of their
+ * band (IEC 60898-1, from memory: B 5, C 10, D 20 times the rating) in about 8 ms. Their bimetal is one
+ * heat store that tends to (I / (1.28 rating))²: between the 1.13 times that never trip and the 1.45 times
+ * that trip within 1 h. Fuses follow a constant melting I²t at high currents and a steep slope below, to
+ * 1.6 times their rating for gG links and 6.3 times for aM links, which give no overload protection. The
+ * slopes are common practice, no source.
  */
 const MAGNETIC = { B: 5, C: 10, D: 20 } as const;
 const MAGNETIC_SECONDS = 0.008;
@@ -15,7 +16,10 @@ export type BreakerCurve = keyof typeof MAGNETIC;
 
 const bimetalTarget = (amps: number, rating: number) => (amps / (BIMETAL_ULTIMATE * rating)) ** 2;
 
-/** Seconds until a breaker pole releases at a steady current, from its present heat; Infinity where it never does. */
+/**
+ * Seconds until a breaker pole releases at a steady current, from its present heat; Infinity where it never
+ * does.
+ */
 export function breakerClearing(rating: number, curve: BreakerCurve, amps: number, heat = 0): number {
   if (amps >= MAGNETIC[curve] * rating) return MAGNETIC_SECONDS;
   const target = bimetalTarget(amps, rating);

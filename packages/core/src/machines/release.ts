@@ -19,11 +19,17 @@ import {
 type Curve = ProtectionSpec['curve'];
 type SpecOf<C extends Curve> = Extract<ProtectionSpec, { readonly curve: C }>;
 
-/** How the heat of one kind of protection rises and what it releases by. Heat is per unit of release, currents in amperes a pole. */
+/**
+ * How the heat of one kind of protection rises and what it releases by. Heat is per unit of release,
+ * currents in amperes a pole.
+ */
 interface Release<C extends Curve> {
   /** Seconds in which it forgets 63 % of its heat. */
   readonly timeConstant: (spec: SpecOf<C>) => number;
-  /** Seconds until a pole releases at a steady current; Infinity where it never does. All poles' currents are given. */
+  /**
+   * Seconds until a pole releases at a steady current; Infinity where it never does. All poles' currents
+   * are given.
+   */
   readonly secondsLeft: (spec: SpecOf<C>, heat: number, amps: number, all: readonly number[]) => number;
   readonly heatAfter: (
     spec: SpecOf<C>,
@@ -38,7 +44,10 @@ interface Release<C extends Curve> {
   readonly isRenewed: boolean;
 }
 
-/** A phase-loss sensitive relay trips lower when one pole is without current ([S] IEC 60947-4-1, from memory: 1.15 times). */
+/**
+ * A phase-loss sensitive relay trips lower when one pole is without current ([S] IEC 60947-4-1, from
+ * memory: 1.15 times).
+ */
 function effectiveDial({ dial, phaseLossSensitive }: SpecOf<'overload'>, amps: readonly number[]): number {
   if (!phaseLossSensitive) return dial;
   const [low = 0, , high = 0] = [...amps].sort((a, b) => a - b);
@@ -76,7 +85,10 @@ const releaseOf = ({ curve }: ProtectionSpec): Release<Curve> => RELEASES[curve]
 /** Seconds in which a protection forgets 63 % of its heat. */
 export const coolingConstant = (spec: ProtectionSpec): number => releaseOf(spec).timeConstant(spec);
 
-/** Seconds until any pole releases at steady currents, from the heat that each has; Infinity where none does. */
+/**
+ * Seconds until any pole releases at steady currents, from the heat that each has; Infinity where none
+ * does.
+ */
 export const secondsToRelease = (
   spec: ProtectionSpec,
   heat: readonly number[],
@@ -97,7 +109,10 @@ export const leastFelt = (spec: ProtectionSpec): number => releaseOf(spec).least
 
 export const isRenewed = (spec: ProtectionSpec): boolean => releaseOf(spec).isRenewed;
 
-/** Seconds until a cold fuse or breaker opens at a steady fault current; Infinity for what opens no pole of its own. */
+/**
+ * Seconds until a cold fuse or breaker opens at a steady fault current; Infinity for what opens no pole of
+ * its own.
+ */
 export const clearingSeconds = (spec: ProtectionSpec | undefined, amps: number): number =>
   spec === undefined || spec.curve === 'overload'
     ? Number.POSITIVE_INFINITY

@@ -1,7 +1,7 @@
 /**
- * Small control transformers drop about 6 % of their voltage in resistance and 2 % in leakage reactance at rated
- * load, and draw about 5 % of their rated current without load; the winding resistances share the loss equally. Common practice, no source. The rated secondary voltage is
- * the voltage without load.
+ * Small control transformers drop about 6 % of their voltage in resistance and 2 % in leakage reactance at
+ * rated load, and draw about 5 % of their rated current without load; the winding resistances share the
+ * loss equally. Common practice, no source. The rated secondary voltage is the voltage without load.
  */
 const RESISTANCE = 0.06;
 const REACTANCE = 0.02;
@@ -9,7 +9,10 @@ const NO_LOAD_CURRENT = 0.05;
 /** Frequency to which the reactance refers, Hz. */
 const FREQUENCY = 50;
 
-/** Ratio, series impedance seen from the secondary, magnetising branch (ohms, henries) and winding resistances (ohms) from the plate. */
+/**
+ * Ratio, series impedance seen from the secondary, magnetising branch (ohms, henries) and winding
+ * resistances (ohms) from the plate.
+ */
 export function transformerImpedance(primaryVoltage: number, secondaryVoltage: number, va: number) {
   const ratio = primaryVoltage / secondaryVoltage;
   const base = (secondaryVoltage * secondaryVoltage) / va;

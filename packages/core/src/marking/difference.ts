@@ -1,6 +1,9 @@
 import type { Part, Report } from './report.js';
 
-/** A criterion that two markings of one attempt judge differently; null points where one of them does not have it. */
+/**
+ * A criterion that two markings of one attempt judge differently; null points where one of them does not
+ * have it.
+ */
 export interface CriterionDifference {
   readonly part: Part;
   readonly id: string;

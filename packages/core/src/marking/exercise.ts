@@ -18,7 +18,10 @@ export interface Behaviour {
   readonly steps: readonly Step[];
 }
 
-/** One reading of a dead test: between two terminals with some buttons held, and what a right wiring shows there. */
+/**
+ * One reading of a dead test: between two terminals with some buttons held, and what a right wiring shows
+ * there.
+ */
 export interface DeadTest {
   readonly between: readonly [TerminalRef, TerminalRef];
   readonly hold: readonly string[];
@@ -28,7 +31,10 @@ export interface DeadTest {
 
 /** Work practice that is judged from the log of an attempt; what is absent is not judged. */
 export interface Practice {
-  /** Readings with the supply off before it is first switched on: any that tells something of the wiring, or those of a table. */
+  /**
+   * Readings with the supply off before it is first switched on: any that tells something of the wiring, or
+   * those of a table.
+   */
   readonly deadTest?: boolean | readonly DeadTest[] | undefined;
   /** Switched on only after the instructor's permission. */
   readonly permission?: boolean | undefined;
@@ -75,7 +81,10 @@ export interface FaultSet {
   readonly minutes: number;
 }
 
-/** A single fault that the board must bear: with it there from the beginning every safety property that the reference keeps is kept. */
+/**
+ * A single fault that the board must bear: with it there from the beginning every safety property that the
+ * reference keeps is kept.
+ */
 export interface Survival {
   readonly fault: WrittenFault;
   readonly title: string;
@@ -103,11 +112,17 @@ export interface Exercise {
   /** Single faults that the board must bear. */
   readonly survive?: readonly Survival[] | undefined;
   readonly practice?: Practice | undefined;
-  /** Readings that the job sheet leads through before the board is energised; judged only where the practice asks for a dead test. */
+  /**
+   * Readings that the job sheet leads through before the board is energised; judged only where the practice
+   * asks for a dead test.
+   */
   readonly deadTest?: readonly DeadTest[] | undefined;
   /** Instructors always see the repair. */
   readonly repair?: RepairFor | undefined;
-  /** What a student may see: the reference as a drawing, how many of its potentials are complete, how each function is tested. Nothing where it is absent. */
+  /**
+   * What a student may see: the reference as a drawing, how many of its potentials are complete, how each
+   * function is tested. Nothing where it is absent.
+   */
   readonly shows?: readonly Shown[] | undefined;
   /** Properties whose failure is what this exercise teaches: they are told, and cost nothing. */
   readonly lesson?: readonly PropertyId[] | undefined;
@@ -201,7 +216,10 @@ export function candidateBench(
   };
 }
 
-/** Version of an exercise: eight hexadecimal digits that change with anything in it that a mark rests on (FNV-1a, 32 bits). */
+/**
+ * Version of an exercise: eight hexadecimal digits that change with anything in it that a mark rests on
+ * (FNV-1a, 32 bits).
+ */
 export function exerciseVersion({
   bench,
   reference,

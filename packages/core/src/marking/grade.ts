@@ -41,7 +41,10 @@ export interface GradeOptions {
   readonly log?: readonly WorkEvent[];
   /** Whether to try every single fault as well; true by default. */
   readonly faults?: boolean;
-  /** Most situations that the proof and the comparison try before they stop and say that they are not complete. */
+  /**
+   * Most situations that the proof and the comparison try before they stop and say that they are not
+   * complete.
+   */
   readonly most?: number;
 }
 
@@ -128,12 +131,15 @@ const ESSENTIAL_RULE = { essential: true, weight: DANGER };
 /** Id of the comparison with the reference among the criteria; no behaviour of an exercise can have it. */
 export const EQUIVALENCE = 'compare.equivalent';
 
-/** Points of the comparison with the reference beside those of all behaviours together (common practice, no source). */
+/**
+ * Points of the comparison with the reference beside those of all behaviours together (common practice, no
+ * source).
+ */
 const EQUIVALENCE_SHARE = 0.05;
 
 /**
- * A wiring that can be told from the reference in some order of working has not everything that is asked, whatever the behaviours
- * happen to try. Where a bound stopped the comparison it claims nothing.
+ * A wiring that can be told from the reference in some order of working has not everything that is asked,
+ * whatever the behaviours happen to try. Where a bound stopped the comparison it claims nothing.
  */
 function judgeEquivalence({ behaviours }: Exercise, { counterexample }: Comparison): Judged[] {
   const points = behaviours.reduce((sum, one) => sum + one.points, 0);
@@ -195,7 +201,10 @@ function tryBehaviours({ behaviours, observe }: Exercise, solver: Solver, refere
   });
 }
 
-/** The mark as an instructor leaves it: some criteria with other points. Full points given to a behaviour say that it is right; a failed safety property never passes. */
+/**
+ * The mark as an instructor leaves it: some criteria with other points. Full points given to a behaviour
+ * say that it is right; a failed safety property never passes.
+ */
 export function resultWith(
   report: Report,
   changes: readonly { part: Part; criterion: string; to: number }[],
@@ -240,7 +249,10 @@ function behaviourEvidence(steps: readonly Step[], result: RunResult): Evidence 
   return { found, steps: steps.slice(0, first.step + 1).filter((step) => !isExpectation(step)), mismatches };
 }
 
-/** A behaviour that goes right up to some later expectation keeps the part of its expectations that came before. */
+/**
+ * A behaviour that goes right up to some later expectation keeps the part of its expectations that came
+ * before.
+ */
 function reachedPart(steps: readonly Step[], { mismatches }: RunResult): number {
   const first = mismatches[0]?.step ?? steps.length;
   const expectations = steps.filter(isExpectation).length;

@@ -12,8 +12,8 @@ export interface JointDifference {
 const MOST = 12;
 
 /**
- * Which of the reference's joints a wiring lacks, and which it has too many of. It says where wirings go wrong, not what is wrong: a
- * right wiring may have other joints.
+ * Which of the reference's joints a wiring lacks, and which it has too many of. It says where wirings go
+ * wrong, not what is wrong: a right wiring may have other joints.
  */
 export function jointDifferences(exercise: Exercise, bench: Bench): JointDifference[] {
   const reference = netlistOf(referenceBench(exercise));

@@ -2,7 +2,10 @@ import { netlistOf, type Net } from '../drawing/index.js';
 import type { Bench } from '../bench/index.js';
 import { referenceBench, type Exercise } from './exercise.js';
 
-/** How many of the reference's potentials a wiring has whole: every terminal that the reference joins, joined. */
+/**
+ * How many of the reference's potentials a wiring has whole: every terminal that the reference joins,
+ * joined.
+ */
 export interface Progress {
   readonly complete: number;
   readonly of: number;

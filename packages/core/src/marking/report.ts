@@ -30,7 +30,10 @@ export interface ReportProperty extends Property {
 
 /** What was found on a physical board beside its marks. */
 export interface PhysicalFindings {
-  /** Everything that was entered and is not what a right board shows: its place on the sheet, and what was found. */
+  /**
+   * Everything that was entered and is not what a right board shows: its place on the sheet, and what was
+   * found.
+   */
   readonly deviations: readonly { readonly place: string; readonly found: string }[];
   /** Where the wiring that was entered and what was read on the board cannot both be true. */
   readonly contradictions: readonly {
@@ -59,7 +62,10 @@ export interface Report {
   readonly marker: string;
   /** What was earned. */
   readonly score: number;
-  /** What mark books, certificates and statistics take: the score where it has passed, else at most one point under the pass mark. */
+  /**
+   * What mark books, certificates and statistics take: the score where it has passed, else at most one
+   * point under the pass mark.
+   */
   readonly recorded: number;
   /** The sum of the exercise's four marks. */
   readonly max: number;

@@ -19,7 +19,10 @@ export type Judgements = Readonly<Record<Part, readonly Judged[]>>;
 
 const mostOf = (marks: Exercise['marks']): number => addPoints(PARTS.map((part) => marks[part]));
 
-/** Every part's marks shared among its criteria. A part that has nothing to judge on this exercise gives its marks to the others in proportion. */
+/**
+ * Every part's marks shared among its criteria. A part that has nothing to judge on this exercise gives its
+ * marks to the others in proportion.
+ */
 export function criteriaOf({ marks }: Exercise, judged: Judgements): Criterion[] {
   const parts = PARTS.filter((part) => judged[part].length > 0);
   const totals = sharePoints(
@@ -70,7 +73,10 @@ const UNDER_PASS = 1;
 export const recordedOf = ({ score, pass, passed }: Pick<Report, 'score' | 'pass' | 'passed'>): number =>
   passed ? score : Math.min(score, Math.max(0, pass - UNDER_PASS));
 
-/** Whose marks these are, what they add up to, and whether that passes; `against` comes before, or stands for, the usual reasons. */
+/**
+ * Whose marks these are, what they add up to, and whether that passes; `against` comes before, or stands
+ * for, the usual reasons.
+ */
 export function markedBy(
   exercise: Exercise,
   criteria: readonly Criterion[],
@@ -97,7 +103,10 @@ export function markedBy(
   } as const satisfies Partial<Report>;
 }
 
-/** Why an attempt does not pass, in one line: a failed safety property, something essential that is not right, or too few points. */
+/**
+ * Why an attempt does not pass, in one line: a failed safety property, something essential that is not
+ * right, or too few points.
+ */
 export function reasonAgainst({
   criteria,
   properties,

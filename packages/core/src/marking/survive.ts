@@ -6,8 +6,8 @@ import type { Evidence } from './evidence.js';
 import type { Judged } from './share.js';
 
 /**
- * The single faults that an exercise names, each tried on a wiring: with it there from the beginning the wiring keeps what the
- * reference keeps with it.
+ * The single faults that an exercise names, each tried on a wiring: with it there from the beginning the
+ * wiring keeps what the reference keeps with it.
  */
 export function judgeSurvival(exercise: Exercise, circuit: Circuit, { kept }: OfReference): Judged[] {
   return (exercise.survive ?? []).map((one, k): Judged => {

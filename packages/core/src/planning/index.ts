@@ -1,4 +1,7 @@
-/** Paper: what is planned before a board is built, and the sheet of a physical board. Read `leads.ts`, `paper.ts`, `dead-tests`, `sheet`. */
+/**
+ * Paper: what is planned before a board is built, and the sheet of a physical board. Read `leads.ts`,
+ * `paper.ts`, `dead-tests`, `sheet`.
+ */
 export * from './dead-tests/index.js';
 export * from './leads.js';
 export * from './materials.js';

@@ -20,15 +20,18 @@ export interface PlannedLead {
   readonly circuit: 'power' | 'control' | 'earth';
 }
 
-/** Board millimetres of lead at each end: into the duct's depth, the loop at the terminal, the stripped end. [P] common practice, no source. */
+/**
+ * Board millimetres of lead at each end: into the duct's depth, the loop at the terminal, the stripped end.
+ * [P] common practice, no source.
+ */
 const END = 60;
 /** Metres to which a lead is cut. */
 const CUT = 0.05;
 
 /**
- * The leads of a board with everything that stores and hands must know. What a document does not say is as usual: the ferrule has the
- * potential's name, the colour is that of its use, the area carries what its protection lets through, the length is that of
- * its way along the ducts.
+ * The leads of a board with everything that stores and hands must know. What a document does not say is as
+ * usual: the ferrule has the potential's name, the colour is that of its use, the area carries what its
+ * protection lets through, the length is that of its way along the ducts.
  */
 export function plannedLeads(bench: Bench): PlannedLead[] {
   const circuit = compile(bench);

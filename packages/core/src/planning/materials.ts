@@ -30,7 +30,10 @@ export interface Materials {
   readonly leads: readonly LeadMaterial[];
 }
 
-/** What a board is built of: devices by kind and rating with their spare contacts, leads by colour and area with their lengths. */
+/**
+ * What a board is built of: devices by kind and rating with their spare contacts, leads by colour and area
+ * with their lengths.
+ */
 export function materialsOf(bench: Bench, leads: readonly PlannedLead[]): Materials {
   const wired = new Set(bench.wires.flatMap(({ from, to }) => [from as string, to]));
   const devices = new Map<string, Material>();

@@ -80,7 +80,10 @@ type Place = keyof typeof ZONE_TITLES;
 /** All the buttons on the door first, then over to the contactors, then out. */
 const PLACES: readonly Place[] = ['door', 'between', 'panel', 'field'];
 
-/** Place by place, and within each by a short walk: from a lead's end to the nearest next one, then with stretches turned round while that is shorter. */
+/**
+ * Place by place, and within each by a short walk: from a lead's end to the nearest next one, then with
+ * stretches turned round while that is shorter.
+ */
 function byPlace(plan: BoardPlan, leads: readonly PlannedLead[]): WiringOrder {
   const zone = new Map(plan.devices.map((one) => [one.device.tag, one.zone]));
   const zoneOf = (ref: string) => zone.get(splitRef(ref).tag) ?? 'panel';
@@ -105,7 +108,10 @@ function byPlace(plan: BoardPlan, leads: readonly PlannedLead[]): WiringOrder {
 
 const distance = (a: Point, b: Point): number => Math.abs(a.x - b.x) + Math.abs(a.y - b.y);
 
-/** Leads in an order and each in a direction, so that the hand goes a short way in all: nearest first, then improved by turning stretches (2-opt; Croes 1958, from memory). */
+/**
+ * Leads in an order and each in a direction, so that the hand goes a short way in all: nearest first, then
+ * improved by turning stretches (2-opt; Croes 1958, from memory).
+ */
 function shortWalk(leads: readonly PlannedLead[], start: Point, at: (ref: string) => Point): PlannedLead[] {
   const left = [...leads];
   const order: PlannedLead[] = [];

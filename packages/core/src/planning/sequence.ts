@@ -29,7 +29,10 @@ interface Worked {
   readonly steps: readonly Step[];
 }
 
-/** Works a board through each of some functions, on a fresh bench each, and writes down what everything does. */
+/**
+ * Works a board through each of some functions, on a fresh bench each, and writes down what everything
+ * does.
+ */
 export function sequenceTable(
   bench: Bench,
   functions: readonly Worked[],

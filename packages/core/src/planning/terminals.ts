@@ -13,7 +13,10 @@ export interface PlannedTerminal {
   }[];
 }
 
-/** A device's terminals in their order; those that have no lead are there too, since a wrong one would lie there. */
+/**
+ * A device's terminals in their order; those that have no lead are there too, since a wrong one would lie
+ * there.
+ */
 export interface TerminalPlan {
   readonly tag: string;
   readonly name: string;

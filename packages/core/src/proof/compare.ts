@@ -28,7 +28,10 @@ export interface CompareOptions {
   readonly maxPairs?: number;
 }
 
-/** Pairs after which a comparison claims nothing; a board of twenty selectors gets there in under twenty seconds (measured). */
+/**
+ * Pairs after which a comparison claims nothing; a board of twenty selectors gets there in under twenty
+ * seconds (measured).
+ */
 const MAX_PAIRS = 120_000;
 
 /** Reasons why what is to be observed cannot be compared on these benches. */
@@ -123,7 +126,10 @@ class Pairs {
     this.queue.push(pair);
   }
 
-  /** Compares two sets of outcomes by what they show; queues the pairs that show the same, or tells what only one of them shows. */
+  /**
+   * Compares two sets of outcomes by what they show; queues the pairs that show the same, or tells what
+   * only one of them shows.
+   */
   meet(a: Outcomes, b: Outcomes, parent: Pair | null, by: Stimulus | null): Difference | null {
     for (const number of new Set([...a.keys(), ...b.keys()])) {
       const [reference, candidate] = [a.get(number), b.get(number)];
@@ -198,7 +204,10 @@ function unlike(one: Observation, other: Observation): Pick<Counterexample, 'exp
 /** Situation numbers under this make one number of a pair. */
 const LARGE = 2 ** 26;
 
-/** By what is shown: the settled situations that show it. A short or an endless chatter ends a bench, and leaves none. */
+/**
+ * By what is shown: the settled situations that show it. A short or an endless chatter ends a bench, and
+ * leaves none.
+ */
 type Outcomes = Map<number, number[]>;
 
 /** What can be seen, each text once, by number. */
@@ -336,7 +345,10 @@ class Side {
     );
   }
 
-  /** A way through sets of settled situations to one that shows what is looked for; null where there is none. */
+  /**
+   * A way through sets of settled situations to one that shows what is looked for; null where there is
+   * none.
+   */
   legs(
     sets: readonly (readonly number[])[],
     stimuli: readonly Stimulus[],
@@ -375,7 +387,10 @@ class Side {
     return next < 0 ? null : { root: this.exploration.state(next), legs };
   }
 
-  /** Tells a state that shows something: one of some settled situations, a short circuit, or no end of chatter. */
+  /**
+   * Tells a state that shows something: one of some settled situations, a short circuit, or no end of
+   * chatter.
+   */
   private goalOf(shows: number, ends: readonly number[]): Leg['goal'] {
     const { exploration } = this;
     if (ends.length > 0) return (state) => ends.includes(exploration.situations.numberOf(state));

@@ -23,7 +23,10 @@ import { DRIVEN, ENERGISED, SINGLE_PHASE } from '../tolerances.js';
 import { Look, SOLVE, SearchMap, type Judgement } from './look.js';
 import { Sags } from './sag.js';
 
-/** What a coil's solution says, as bits: its armature would pull in, stay in, and the voltage is outside its limits. */
+/**
+ * What a coil's solution says, as bits: its armature would pull in, stay in, and the voltage is outside its
+ * limits.
+ */
 export const PULLS_IN = 1;
 export const STAYS_IN = 2;
 export const BAD_VOLTAGE = 4;
@@ -37,11 +40,11 @@ type Question =
   | { readonly kind: 'short'; readonly contacts: readonly number[] };
 
 /**
- * Answers of the electrical solution, kept by what they rest on. A coil that is joined to two conductors by closed
- * contacts, or cut off by open ones, does not care for the rest of the board; so each question keeps a decision
- * diagram that looks at the mechanisms which explain its answers and at no others, grown as states are met. What the
- * rest of the board can do is bounded (`Sags`); where an answer lies nearer to a limit than that, or where
- * nothing simpler explains it, the whole solution of the contact state decides.
+ * Answers of the electrical solution, kept by what they rest on. A coil that is joined to two conductors by
+ * closed contacts, or cut off by open ones, does not care for the rest of the board; so each question keeps
+ * a decision diagram that looks at the mechanisms which explain its answers and at no others, grown as
+ * states are met. What the rest of the board can do is bounded (`Sags`); where an answer lies nearer to a
+ * limit than that, or where nothing simpler explains it, the whole solution of the contact state decides.
  */
 export class Decisions {
   readonly network: Network;
@@ -57,7 +60,10 @@ export class Decisions {
   readonly shortAt: number;
   /** By mechanism: the questions that look at it. */
   readonly dependents: number[][];
-  /** Slot of each question, then nodes: the mechanism looked at, then one slot a state. Slots: 0 unknown, > 0 node, < 0 answer. */
+  /**
+   * Slot of each question, then nodes: the mechanism looked at, then one slot a state. Slots: 0 unknown, >
+   * 0 node, < 0 answer.
+   */
   private slots = new Int32Array(4096);
   private used: number;
 
@@ -118,7 +124,10 @@ export class Decisions {
     return answer === 1 || (answer === SOLVE && isShorted(this.solver.at(state)));
   }
 
-  /** The answer to a question; the same for all states that agree in the mechanisms it has ever looked at (`dependents`). */
+  /**
+   * The answer to a question; the same for all states that agree in the mechanisms it has ever looked at
+   * (`dependents`).
+   */
   ask(question: number, state: MechanicalState): number {
     const { slots } = this;
     let slot = slots[question + 1]!;
@@ -233,7 +242,10 @@ export class Decisions {
     return { verdict: agreed(at(-share), at(share)) };
   }
 
-  /** A coil that closed contacts join to both ends of a secondary whose primary is held by two conductors; null where it is not. */
+  /**
+   * A coil that closed contacts join to both ends of a secondary whose primary is held by two conductors;
+   * null where it is not.
+   */
   private judgeSecondary(
     coil: Coil,
     [a, b]: readonly [number, number],
@@ -344,7 +356,10 @@ function secondaryMayShort({ transformers }: Circuit, network: Network): boolean
   );
 }
 
-/** Groups of contacts through which two potentials could ever meet; a first, empty one where only whole solutions tell. */
+/**
+ * Groups of contacts through which two potentials could ever meet; a first, empty one where only whole
+ * solutions tell.
+ */
 function shortRegions({ network, contactsAt }: SearchMap, secondaryMayShort: boolean): number[][] {
   const region = new Int32Array(network.contacts.length).fill(-1);
   const regions: number[][] = [];

@@ -16,7 +16,10 @@ export interface Leg {
 /** Whether a bench worked in time shows what a search claims. */
 export type Shows = (simulation: Simulation, steps: readonly Stimulus[]) => boolean;
 
-/** A timer set so short that nothing gets hot before it has run out, seconds; longer than several stimuli take. */
+/**
+ * A timer set so short that nothing gets hot before it has run out, seconds; longer than several stimuli
+ * take.
+ */
 const SHORT_DELAY = 2;
 /** Delays that end before a fuse clears what would burn later. */
 const SHORTER_DELAYS = [0.1, 0.03, 0.01, 0] as const;
@@ -24,9 +27,10 @@ const SHORTER_DELAYS = [0.1, 0.03, 0.01, 0] as const;
 const LONG_DELAY = 600;
 
 /**
- * The script of a sequence that a search found, so that it shows in time what the search found without: where that hangs
- * on which armature is quicker, a stimulus names the order of arrival; where heat would come between, or one timer
- * before another, the timers are set for it. The plainest script that shows it is taken; `then` is done at its end.
+ * The script of a sequence that a search found, so that it shows in time what the search found without:
+ * where that hangs on which armature is quicker, a stimulus names the order of arrival; where heat would
+ * come between, or one timer before another, the timers are set for it. The plainest script that shows it
+ * is taken; `then` is done at its end.
  */
 export function directed(
   solver: Solver,
@@ -64,7 +68,10 @@ export function replayed(
 /** What heat does to a board: a situation before which it always comes does not come about. */
 const HEAT: ReadonlySet<string> = new Set(['lamp-burnt', 'fuse-blown', 'breaker-trip', 'overload-trip']);
 
-/** The script of a sequence, whether it shows in time what was claimed, and if not, whether heat came before. */
+/**
+ * The script of a sequence, whether it shows in time what was claimed, and if not, whether heat came
+ * before.
+ */
 export interface Directed {
   readonly steps: Stimulus[];
   readonly shown: boolean;
@@ -72,8 +79,9 @@ export interface Directed {
 }
 
 /**
- * The same steps spared what heat does to them in time: timers that run out before anything gets hot, a lamp that is put in when
- * its voltage is right again, a relay whose heaters are left alone, and what a fuse or breaker has ended put back.
+ * The same steps spared what heat does to them in time: timers that run out before anything gets hot, a
+ * lamp that is put in when its voltage is right again, a relay whose heaters are left alone, and what a
+ * fuse or breaker has ended put back.
  */
 function* spared(solver: Solver, steps: readonly Stimulus[]): Generator<Stimulus[]> {
   const timers = [...new Set(steps.flatMap((step) => ('elapse' in step ? [step.elapse] : [])))];
@@ -187,8 +195,8 @@ function ordered(solver: Solver, exploration: Exploration, legs: readonly Leg[],
 }
 
 /**
- * Ways of naming an order of arrival, the shortest first: what falls back must not be named, or it would be carried in;
- * what has not arrived when the goal is reached comes last.
+ * Ways of naming an order of arrival, the shortest first: what falls back must not be named, or it would be
+ * carried in; what has not arrived when the goal is reached comes last.
  */
 function namings(exploration: Exploration, { state, arrivals, moving }: Way): string[][] {
   const { mechanisms } = exploration.circuit;
@@ -212,7 +220,10 @@ function namings(exploration: Exploration, { state, arrivals, moving }: Way): st
     .filter((list) => list.length > 0);
 }
 
-/** Settings before the first step with which timers run out in the order of a sequence, nothing gets hot, or both. */
+/**
+ * Settings before the first step with which timers run out in the order of a sequence, nothing gets hot, or
+ * both.
+ */
 function timerSettings(solver: Solver, timers: readonly string[]): Stimulus[][] {
   const others = solver.circuit.mechanisms.flatMap(({ kind, device }) =>
     kind === 'timer' && !timers.includes(device.tag) ? [device.tag] : [],

@@ -67,16 +67,20 @@ export interface Way {
 const MOST_IN_ONE = 300_000;
 const MOST = 4_000_000;
 
-/** Marks of situations under this are not results: not looked at, or (from PENDING up) on the way, with their order. */
+/**
+ * Marks of situations under this are not results: not looked at, or (from PENDING up) on the way, with
+ * their order.
+ */
 const UNSEEN = -0x7fffffff;
 const PENDING = -0x7ffffffe;
 const NOTHING = -0x3fffffff;
 const FRAME = 6;
 
 /**
- * The moves of a circuit between situations. From every situation the coils' decisions act first; then whatever moves
- * may arrive in any order. What a situation leads to is found once, by Tarjan's depth-first search for strongly
- * connected components (1972), and kept: a code that is the number of its only end, or stands for an `Outcome`.
+ * The moves of a circuit between situations. From every situation the coils' decisions act first; then
+ * whatever moves may arrive in any order. What a situation leads to is found once, by Tarjan's depth-first
+ * search for strongly connected components (1972), and kept: a code that is the number of its only end, or
+ * stands for an `Outcome`.
  */
 export class Exploration {
   readonly circuit: Circuit;
@@ -89,7 +93,10 @@ export class Exploration {
   private readonly moves: Moves;
   private readonly outcomes: Outcome[] = [];
   private readonly known = new Map<string, number>();
-  /** Depth-first stack: situation, next and first successor, what was found so far, order, and lowest order reached. */
+  /**
+   * Depth-first stack: situation, next and first successor, what was found so far, order, and lowest order
+   * reached.
+   */
   private frames = new Int32Array(1024);
 
   constructor(
@@ -166,8 +173,8 @@ export class Exploration {
   }
 
   /**
-   * The first situation that a state can pass through and that a test finds, and what arrives on the way there; breadth first.
-   * Without fall-backs whatever has begun to pull in is carried in.
+   * The first situation that a state can pass through and that a test finds, and what arrives on the way
+   * there; breadth first. Without fall-backs whatever has begun to pull in is carried in.
    */
   wayTo(state: MechanicalState, test: (state: MechanicalState) => boolean, fallBacks = true): Way | null {
     const queue = [this.situations.numberOf(state)];

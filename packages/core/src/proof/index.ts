@@ -1,4 +1,7 @@
-/** Every order in which a bench can be worked: safety properties, and equivalence with a shortest counterexample. */
+/**
+ * Every order in which a bench can be worked: safety properties, and equivalence with a shortest
+ * counterexample.
+ */
 export type { Proof, ProofOptions, Property } from './proof.js';
 export * from './prove.js';
 export {

@@ -153,7 +153,10 @@ export class Look {
     return way && { spot: way.end, through: way.through };
   }
 
-  /** What must be looked at next to be sure that no conductor of a supply is joined to a spot that none is joined to now. */
+  /**
+   * What must be looked at next to be sure that no conductor of a supply is joined to a spot that none is
+   * joined to now.
+   */
   loose(spot: number): MechanismIndex | undefined {
     const may = this.way([spot], { contacts: 'possible', loads: 'none', goal: () => true });
     return may ? this.blocker(may.contacts) : undefined;
@@ -175,8 +178,9 @@ export class Look {
   }
 
   /**
-   * No current can flow through what lies between `from` and `back` when one side reaches nothing, or when both reach
-   * one potential alone. Null where neither is so in this state; otherwise the verdict 0, or what to look at next.
+   * No current can flow through what lies between `from` and `back` when one side reaches nothing, or when
+   * both reach one potential alone. Null where neither is so in this state; otherwise the verdict 0, or
+   * what to look at next.
    */
   dead(from: readonly number[], back: readonly number[], element: number): Judgement | null {
     const all = [...from, ...back];
@@ -221,7 +225,10 @@ export class Look {
     return met;
   }
 
-  /** Every mechanism on which the solution around some spots rests, as far as conductors hold their potentials. */
+  /**
+   * Every mechanism on which the solution around some spots rests, as far as conductors hold their
+   * potentials.
+   */
   region(from: readonly number[]): Set<number> {
     const { network } = this;
     const support = new Set<number>();

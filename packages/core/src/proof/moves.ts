@@ -14,7 +14,10 @@ export function doubled(array: Int32Array<ArrayBuffer>): Int32Array<ArrayBuffer>
   return grown;
 }
 
-/** One move at a time: coil decisions, then arrivals. Everything that depends on a mechanism's state alone is tabulated. */
+/**
+ * One move at a time: coil decisions, then arrivals. Everything that depends on a mechanism's state alone
+ * is tabulated.
+ */
 export class Moves {
   hasEnergised = false;
   /** Numbers of following situations; the last call wrote from its `begin` up to `end`. */
@@ -104,7 +107,10 @@ export class Moves {
     return this.arrivals() ? flags : flags | SETTLED;
   }
 
-  /** Asks again what looks at a mechanism that has changed since the last situation, and what only a whole solution tells. */
+  /**
+   * Asks again what looks at a mechanism that has changed since the last situation, and what only a whole
+   * solution tells.
+   */
   private refresh(): void {
     const { decisions, asked, coilOf, classOf } = this;
     const { changed, changes, was, state } = this.situations;
@@ -162,7 +168,10 @@ export class Moves {
     this.bad[k] = bad;
   }
 
-  /** Coil decisions act at once; of mechanically interlocked armatures whichever starts first keeps the others out. */
+  /**
+   * Coil decisions act at once; of mechanically interlocked armatures whichever starts first keeps the
+   * others out.
+   */
   private react(): boolean {
     const { situations, armatureOf, due, target } = this;
     let changed = false;

@@ -8,7 +8,9 @@ export interface Property {
   readonly tested: boolean;
   /** The shortest sequence that shows the violation, as a script; empty where it holds or shows at once. */
   readonly trace: readonly Stimulus[];
-  /** The same sequence with the other order of arrival, where the violation is that the two end differently. */
+  /**
+   * The same sequence with the other order of arrival, where the violation is that the two end differently.
+   */
   readonly otherwise?: readonly Stimulus[];
   /** What was found, in words. */
   readonly found: string;
@@ -21,7 +23,10 @@ export interface Proof {
   /** All situations that were tried, those on the way between two settled ones included. */
   readonly situations: number;
   readonly properties: readonly Property[];
-  /** Settled states in which a motor is driven, one for each way in which contacts feed the motors; of a board without motors none. */
+  /**
+   * Settled states in which a motor is driven, one for each way in which contacts feed the motors; of a
+   * board without motors none.
+   */
   readonly running: readonly MechanicalState[];
 }
 

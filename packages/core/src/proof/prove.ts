@@ -4,7 +4,10 @@ import { compile } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import { Search } from './search.js';
 
-/** Tries every order in which the bench can be worked, breadth first, and decides the properties of the format. */
+/**
+ * Tries every order in which the bench can be worked, breadth first, and decides the properties of the
+ * format.
+ */
 export function prove(bench: Bench, options: ProofOptions = {}): Proof {
   return proveCircuit(new Solver(compile(bench)), options);
 }

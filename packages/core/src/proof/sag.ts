@@ -11,12 +11,15 @@ import {
 import type { Solver } from '../electrics/index.js';
 import { sequenceAdmittance, windingAdmittances, type Complex } from '../machines/index.js';
 
-/** Windings of a motor that can load one line at once, in per unit of the largest voltage across them, by how they are joined. */
+/**
+ * Windings of a motor that can load one line at once, in per unit of the largest voltage across them, by
+ * how they are joined.
+ */
 const LINE_SHARE = { star: 2 / 3, delta: 2, open: 3, single: 1 } as const;
 
 /**
- * How far supplies give way under their load, part by part: what no contact and no load can ever join to a supply does not load
- * it, so a DC control circuit does not feel the motor.
+ * How far supplies give way under their load, part by part: what no contact and no load can ever join to a
+ * supply does not load it, so a DC control circuit does not feel the motor.
  */
 export class Sags {
   private readonly parts: UnionFind;
@@ -34,9 +37,9 @@ export class Sags {
   }
 
   /**
-   * Upper bound of the volts that all loads around a spot together, each at the largest voltage there and with every rotor at
-   * rest, drop in a source's impedance. Infinity where a DC supply could reach its current limit or networks of two
-   * frequencies meet: then only whole solutions decide.
+   * Upper bound of the volts that all loads around a spot together, each at the largest voltage there and
+   * with every rotor at rest, drop in a source's impedance. Infinity where a DC supply could reach its
+   * current limit or networks of two frequencies meet: then only whole solutions decide.
    */
   at(spot: number): number {
     const part = this.parts.find(spot);
@@ -47,7 +50,10 @@ export class Sags {
     return found;
   }
 
-  /** Upper bound of the part of a secondary's voltage that all loads on it together drop in the transformer, per unit. */
+  /**
+   * Upper bound of the part of a secondary's voltage that all loads on it together drop in the transformer,
+   * per unit.
+   */
   secondary(transformer: number): number {
     const { solver, network } = this;
     const { circuit } = solver;
@@ -125,7 +131,10 @@ function mostSiemens(solver: Solver, { law }: Element, frequency: number): numbe
   }
 }
 
-/** Eigenvalues of the circulant are the sequence admittances; joined inside, the windings have no zero sequence. */
+/**
+ * Eigenvalues of the circulant are the sequence admittances; joined inside, the windings have no zero
+ * sequence.
+ */
 function motorSiemens(circuit: Circuit, solver: Solver, k: number): number {
   const size = (y: Complex) => Math.hypot(y.re, y.im);
   const machine = solver.motors[k]!;

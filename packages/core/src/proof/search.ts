@@ -38,7 +38,10 @@ const MOST_RUNNING = 256;
 /** No stimulus: the bench as it is switched on. */
 const FRESH = -1;
 
-/** Breadth-first search through the settled situations of a bench; what it meets is judged by the properties. */
+/**
+ * Breadth-first search through the settled situations of a bench; what it meets is judged by the
+ * properties.
+ */
 export class Search implements Judging {
   readonly circuit: Circuit;
   readonly exploration: Exploration;
@@ -56,7 +59,10 @@ export class Search implements Judging {
   /** Properties against which enough was found that no steps show. */
   private readonly closed = new Set<PropertyId>();
   private shortedAtOnce = false;
-  /** Settled situations in order of discovery; from which place in this list, and by which choice, each was reached. */
+  /**
+   * Settled situations in order of discovery; from which place in this list, and by which choice, each was
+   * reached.
+   */
   private readonly queue: number[] = [];
   private readonly parent: number[] = [];
   private readonly by: number[] = [];
@@ -347,7 +353,8 @@ export class Search implements Judging {
     const { solver, exploration } = this;
     const before = this.legs(from);
     let way = { root: before.root, legs: stimulus ? [...before.legs, { stimulus, started, goal }] : [] };
-    // What shows as the supply comes on, in one of the ways in which it may, shows when it is switched off and on again.
+    // What shows as the supply comes on, in one of the ways in which it may, shows when it is switched off
+    // and on again.
     if (!stimulus && !shows(worked(solver, then), then))
       way = { root: worked(solver, [], true).state, legs: powered(solver, goal) };
     const { steps, ...so } =

@@ -18,7 +18,10 @@ export const SAFETY_IDS = [
 export interface FaultVerdict {
   readonly fault: Fault;
   readonly title: string;
-  /** Safety properties that hold on the sound board and no longer with this fault, each with the shortest sequence that shows it. */
+  /**
+   * Safety properties that hold on the sound board and no longer with this fault, each with the shortest
+   * sequence that shows it.
+   */
   readonly lost: readonly Property[];
   /** A short circuit that this fault makes is cleared by a fuse or breaker in its way. */
   readonly cleared: boolean;
@@ -33,9 +36,9 @@ export interface Tolerance {
 }
 
 /**
- * Tries every credible single fault of a board: each wired pole welded, each wired contact that does not open or does not
- * close, each wire broken, each potential of the control circuit to earth, each mechanical interlock broken; and
- * proves the safety properties anew with it.
+ * Tries every credible single fault of a board: each wired pole welded, each wired contact that does not
+ * open or does not close, each wire broken, each potential of the control circuit to earth, each mechanical
+ * interlock broken; and proves the safety properties anew with it.
  */
 export function singleFaultTolerance(
   circuit: Circuit,

@@ -4,16 +4,22 @@ import { isFixed, type Circuit, type Hands, type MechanicalState } from '../circ
 const { clz32, imul } = Math;
 
 const WORD = 32;
-/** A place of the table holds a situation's number plus one in its lower 24 bits, and bits of its hash above. */
+/**
+ * A place of the table holds a situation's number plus one in its lower 24 bits, and bits of its hash
+ * above.
+ */
 const LARGEST = 0xffffff;
-/** 2³² divided by the golden ratio, and an odd constant of good avalanche (Knuth, TAOCP 3, 6.4; both from memory). */
+/**
+ * 2³² divided by the golden ratio, and an odd constant of good avalanche (Knuth, TAOCP 3, 6.4; both from
+ * memory).
+ */
 const GOLDEN = 0x9e3779b1;
 const SPREAD = 0x85ebca6b;
 
 /**
- * Every situation that was met, once each: mechanical states packed into a few 32-bit words, found again by open
- * addressing with linear probing. A situation is known by its number, in order of discovery. Its words and its mark, a
- * number that the search keeps with it, lie side by side.
+ * Every situation that was met, once each: mechanical states packed into a few 32-bit words, found again by
+ * open addressing with linear probing. A situation is known by its number, in order of discovery. Its words
+ * and its mark, a number that the search keeps with it, lie side by side.
  */
 export class Situations {
   count = 0;
@@ -27,7 +33,10 @@ export class Situations {
   private readonly stride: number;
   private readonly scratch: Int32Array;
   private readonly current: Int32Array;
-  /** By bit of the packed words: its field; and the bits above the lowest of each field of something that can move. */
+  /**
+   * By bit of the packed words: its field; and the bits above the lowest of each field of something that
+   * can move.
+   */
   private readonly fieldAt: Int32Array;
   private readonly restless: Int32Array;
   /** The situation at hand, the mechanisms in which it differs from the one before, and their states then. */
@@ -109,7 +118,10 @@ export class Situations {
     }
   }
 
-  /** Makes a situation the one at hand: `state` becomes its state, and `changed` lists the mechanisms that differ from the one before. */
+  /**
+   * Makes a situation the one at hand: `state` becomes its state, and `changed` lists the mechanisms that
+   * differ from the one before.
+   */
   visit(number: number): void {
     const { records, words, current, state, mechanisms, fieldAt, shift, mask, changed, was } = this;
     const base = number * this.stride;
@@ -133,7 +145,10 @@ export class Situations {
     this.changes = count;
   }
 
-  /** Lists every mechanism of the situation at hand that is not at rest in state 0 or 1: whatever moves is among them. */
+  /**
+   * Lists every mechanism of the situation at hand that is not at rest in state 0 or 1: whatever moves is
+   * among them.
+   */
   movers(found: Int32Array): number {
     const { words, current, restless, fieldAt, mechanisms, shift, mask } = this;
     let count = 0;

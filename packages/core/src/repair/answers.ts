@@ -50,7 +50,10 @@ export class Answers {
     }
   }
 
-  /** A load has no voltage, or the wrong one. Wires that are taken away never feed anything, so what is open must be joined to something. */
+  /**
+   * A load has no voltage, or the wrong one. Wires that are taken away never feed anything, so what is open
+   * must be joined to something.
+   */
   feed(
     node: Candidate,
     {
@@ -138,8 +141,8 @@ export class Answers {
   }
 
   /**
-   * Wires from a node to those that are admitted, by their root and how many nets they are. To go on from an open node of
-   * one net is the same as to go there at once, so none need begin with it.
+   * Wires from a node to those that are admitted, by their root and how many nets they are. To go on from
+   * an open node of one net is the same as to go there at once, so none need begin with it.
    */
   private join(
     node: Candidate,
@@ -159,7 +162,8 @@ export class Answers {
     const parting = new Set<number>();
     if (node.left > 0)
       node.names.forEach((name, k) => this.given.isLoose(name) && parting.add(nets[node.wires[k]!.a]!));
-    // So does one at which a wire ended that was taken away: only from there can that wire go on, and not from everywhere else.
+    // So does one at which a wire ended that was taken away: only from there can that wire go on, and not
+    // from everywhere else.
     if (node.free > 0) for (const { a, b } of node.takenWires) parting.add(nets[a]!).add(nets[b]!);
     const size = (members: ReadonlySet<number>): number =>
       members.size + (parting.size > 0 && [...members].some((net) => parting.has(net)) ? 1 : 0);
@@ -190,7 +194,8 @@ export class Answers {
     for (const a of from) {
       for (const b of to) {
         if (moved !== null && !moved.has(a) && !moved.has(b)) continue;
-        // Nobody mends a motor's lead through a push button: power is joined to power, control to control, earth to earth.
+        // Nobody mends a motor's lead through a push button: power is joined to power, control to control,
+        // earth to earth.
         if (a !== b && (kinds[a]! & kinds[b]!) !== 0 && (alike?.(a, b) ?? true))
           next.push(put(a, b, this.board.pins));
       }

@@ -6,7 +6,10 @@ import { HeldNetwork, type Failing, type PinWire } from './held.js';
 
 export type { Failing, PinWire } from './held.js';
 
-/** What a right wiring must do at one moment of the exercise: everything that moves is where the reference has it. */
+/**
+ * What a right wiring must do at one moment of the exercise: everything that moves is where the reference
+ * has it.
+ */
 export interface Checkpoint {
   /** One state for each way in which what nobody observes may stand; one of them must fit. */
   readonly states: readonly MechanicalState[];
@@ -25,8 +28,8 @@ export interface Field {
 }
 
 /**
- * The moment after something was done and before any armature has moved: at least one of the armatures that will move
- * must be asked to by its coil.
+ * The moment after something was done and before any armature has moved: at least one of the armatures that
+ * will move must be asked to by its coil.
  */
 export interface Departure {
   readonly state: MechanicalState;
@@ -199,7 +202,10 @@ interface Seen {
     return isHeldByCoil(this.circuit.mechanisms[mechanism]!, state[mechanism]!);
   }
 
-  /** What coil k asks of an armature that is in or not, by the conductors that are held now; null where loads share its voltage. */
+  /**
+   * What coil k asks of an armature that is in or not, by the conductors that are held now; null where
+   * loads share its voltage.
+   */
   private asks(k: number, sealed: boolean): boolean | null {
     const { a, b } = this.coilLoads[k]!;
     const across = this.voltsAcross(a, b);
@@ -239,7 +245,10 @@ interface Seen {
     return this.circuit.elements.findIndex(({ law }) => law.kind === 'motor' && law.motor === motor);
   }
 
-  /** The whole solution for a motor alone, its ends joined to conductors and to each other as a pattern says. */
+  /**
+   * The whole solution for a motor alone, its ends joined to conductors and to each other as a pattern
+   * says.
+   */
   private solveField(k: number, pattern: readonly string[]): Omit<Field, 'tied'> {
     const { circuit } = this;
     const motor = circuit.motors[k];

@@ -4,7 +4,10 @@ import { Board, type Checkpoint, type Departure, type PinWire } from './board.js
 import { storyOf } from './checkpoints.js';
 import type { RepairTask } from './task.js';
 
-/** A task of repair as the search sees it: the board, its wires and the reference's between pins, and the moments to be judged at. */
+/**
+ * A task of repair as the search sees it: the board, its wires and the reference's between pins, and the
+ * moments to be judged at.
+ */
 export class Case {
   readonly board: Board;
   readonly checkpoints: readonly Checkpoint[];
@@ -33,12 +36,14 @@ export class Case {
       this.terminalOf[pin] ??= terminal as TerminalIndex;
       this.circuitsOfPin[pin]! |= places.get(ref)?.circuits ?? 0;
     });
-    // Where the reference joins power and control, so may a wiring: a pole that seals in, a neutral from behind a breaker.
+    // Where the reference joins power and control, so may a wiring: a pole that seals in, a neutral from
+    // behind a breaker.
     const together = new Map<number, number>();
     this.wanted.forEach((net, p) => together.set(net, (together.get(net) ?? 0) | this.circuitsOfPin[p]!));
     this.wanted.forEach((net, p) => (this.circuitsOfPin[p] = together.get(net)!));
     const story = storyOf(task, (state, motor) => this.board.tiedEnds(wanted, state, motor));
-    // Conductors alone do not tell everything: what they would refuse in the reference itself is left to whole solutions.
+    // Conductors alone do not tell everything: what they would refuse in the reference itself is left to
+    // whole solutions.
     this.checkpoints = story.checkpoints.filter((one) => this.board.failing(wanted, one).length === 0);
     this.departures = story.departures.filter((one) => this.board.staying(wanted, one).length === 0);
   }

@@ -15,7 +15,10 @@ import type { Checkpoint, Departure } from './board.js';
 
 type StoryTask = Pick<RepairTask, 'reference' | 'behaviours' | 'observe'>;
 
-/** The settled moments of the behaviours, as the reference goes through them, and what sets off each change between them. */
+/**
+ * The settled moments of the behaviours, as the reference goes through them, and what sets off each change
+ * between them.
+ */
 export function storyOf(
   task: StoryTask,
   tiedEnds: (state: MechanicalState, motor: number) => number,

@@ -53,7 +53,10 @@ export function editsOf(given: Case, node: Candidate): RepairEdit[] {
   return [...replaced, ...put];
 }
 
-/** A wire of which one end stays where it is: it meets the added wire there, at the wire's own end or through others. */
+/**
+ * A wire of which one end stays where it is: it meets the added wire there, at the wire's own end or
+ * through others.
+ */
 function movedEdit(
   { board }: Case,
   { wires, names, added }: Candidate,

@@ -20,8 +20,9 @@ export interface PinWire {
 }
 
 /**
- * What a wiring fails to do at a checkpoint: two pins that must not meet, or a load that should or should not have its
- * voltage, by conductors alone or shared with other loads. A short circuit goes along some ways, one of which must be cut.
+ * What a wiring fails to do at a checkpoint: two pins that must not meet, or a load that should or should
+ * not have its voltage, by conductors alone or shared with other loads. A short circuit goes along some
+ * ways, one of which must be cut.
  * `wants` is a coil's or lamp's rated voltage, or how many ends of a motor live conductors must hold.
  */
 export type Failing =
@@ -43,7 +44,10 @@ export type Failing =
   /** Something is joined that must not be, whatever is worked: one of these wires must go. */
   | { readonly kind: 'way'; readonly wires: readonly number[] };
 
-/** What a property keeps apart: pins, each with those that it must not be joined to while some contacts are closed. */
+/**
+ * What a property keeps apart: pins, each with those that it must not be joined to while some contacts are
+ * closed.
+ */
 interface Barrier {
   readonly property: PropertyId;
   readonly closed: readonly PinWire[];
@@ -67,9 +71,9 @@ const UNREACHED = -2;
 const NO_WIRE = -1;
 
 /**
- * The network of a board under some wires and in one state: pins are terminals with what always joins them (inner links, wires
- * that stay), and conductors hold what closed contacts and heaters join to them. The two ends of a heater are two pins: it
- * makes a difference on which a lead ends.
+ * The network of a board under some wires and in one state: pins are terminals with what always joins them
+ * (inner links, wires that stay), and conductors hold what closed contacts and heaters join to them. The
+ * two ends of a heater are two pins: it makes a difference on which a lead ends.
  */
 export class HeldNetwork {
   readonly circuit: Circuit;
@@ -221,7 +225,10 @@ export class HeldNetwork {
     return null;
   }
 
-  /** True of two potentials between which there is a voltage: of the same supply, or behind transformers of it. */
+  /**
+   * True of two potentials between which there is a voltage: of the same supply, or behind transformers of
+   * it.
+   */
   private areOfOneSupply(p: number, q: number): boolean {
     const [one, other] = [this.potentials[p]!.group, this.potentials[q]!.group];
     return one === other || (isAc(one) && isAc(other));
@@ -249,7 +256,10 @@ export class HeldNetwork {
     return crossed ? null : NONE;
   }
 
-  /** Adds the potentials that loads other than the one between two pins reach from open nodes; true where one is reached, or the other end. */
+  /**
+   * Adds the potentials that loads other than the one between two pins reach from open nodes; true where
+   * one is reached, or the other end.
+   */
   private flood(from: readonly number[], a: number, b: number, reached: Set<number>): boolean {
     const { sets, held } = this;
     const seen = new Set(from);
@@ -292,7 +302,10 @@ export class HeldNetwork {
     return roots;
   }
 
-  /** Roots of the pins' nodes with the contacts of a state closed, and by root the potential that holds it, or −1. */
+  /**
+   * Roots of the pins' nodes with the contacts of a state closed, and by root the potential that holds it,
+   * or −1.
+   */
   potentialsIn(wires: readonly PinWire[], state: MechanicalState): { nodes: Int32Array; held: Int32Array } {
     this.hold(wires, state);
     return { nodes: this.roots(), held: this.held.slice() };
@@ -311,7 +324,10 @@ export class HeldNetwork {
     return this.pinOf[this.circuit.indexOf.get(ref)!]!;
   }
 
-  /** Wires on a shortest way between pins and goals through wires and closed contacts, and through loads where told so; null where there is none. */
+  /**
+   * Wires on a shortest way between pins and goals through wires and closed contacts, and through loads
+   * where told so; null where there is none.
+   */
   wiresOnWay(
     wires: readonly PinWire[],
     state: MechanicalState,
@@ -368,7 +384,10 @@ export class HeldNetwork {
     return null;
   }
 
-  /** Wires on a way from a line to a motor's terminal in a state around every heater; none where there is no such way. */
+  /**
+   * Wires on a way from a line to a motor's terminal in a state around every heater; none where there is no
+   * such way.
+   */
   aroundHeaters(wires: readonly PinWire[], state: MechanicalState, motor: number): number[] {
     const closed = this.network.contacts.filter(({ mechanism, closedIn }) => closedIn[state[mechanism]!]);
     return (this.motorEnds[motor] ?? []).flatMap(

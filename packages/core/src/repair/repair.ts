@@ -11,10 +11,10 @@ const LIST = 24;
 const EFFORT = 1_000_000;
 const LISTING = 60_000;
 /**
- * The fewest edits that make a wiring behave rightly and hold every safety property. Each wiring is judged first at
- * checkpoints, the settled moments of the exercise's behaviours, and by what earlier wirings failed in; what it fails to
- * do says which wires or potentials an edit must touch, so only such edits are tried, one deeper at a time. What no
- * checkpoint refuses is proved and tried in full.
+ * The fewest edits that make a wiring behave rightly and hold every safety property. Each wiring is judged
+ * first at checkpoints, the settled moments of the exercise's behaviours, and by what earlier wirings
+ * failed in; what it fails to do says which wires or potentials an edit must touch, so only such edits are
+ * tried, one deeper at a time. What no checkpoint refuses is proved and tried in full.
  */
 export function repair(
   task: RepairTask,
@@ -50,7 +50,10 @@ export function repair(
   return { found: false, repairs: [], more: false, searched: limit, tried: search.tried, stopped: false };
 }
 
-/** The shortest of some repairs, each once: without edits that change nothing, and without those that are not needed. */
+/**
+ * The shortest of some repairs, each once: without edits that change nothing, and without those that are
+ * not needed.
+ */
 function fewest(
   task: RepairTask,
   repairs: readonly (readonly RepairEdit[])[],
@@ -93,8 +96,9 @@ function jointsAfter({ bench }: RepairTask, edits: readonly RepairEdit[]): strin
 }
 
 /**
- * Whether the repaired board itself does what is asked. The search works on the board's potentials, where one end of a
- * heater is as good as the other and an edit may be written down in more than one way; what it lists is worked and proved.
+ * Whether the repaired board itself does what is asked. The search works on the board's potentials, where
+ * one end of a heater is as good as the other and an edit may be written down in more than one way; what it
+ * lists is worked and proved.
  */
 function isConfirmed(
   { bench, behaviours }: RepairTask,

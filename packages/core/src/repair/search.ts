@@ -190,9 +190,9 @@ export class Search {
   }
 
   /**
-   * The failing with the fewest answers leads. Each failing must be answered, so of those answers only the ones remain after
-   * which what is left can still answer all the others. A wire may also be put in as the moved end of one that is still
-   * there: that one is then taken away first.
+   * The failing with the fewest answers leads. Each failing must be answered, so of those answers only the
+   * ones remain after which what is left can still answer all the others. A wire may also be put in as the
+   * moved end of one that is still there: that one is then taken away first.
    */
   private narrowed(node: Candidate, sets: Map<number, Answer>[], most: number): Answer[] {
     sets.sort((x, y) => x.size - y.size);
@@ -262,8 +262,8 @@ export const editsKey = (edits: readonly RepairEdit[]): string =>
     .join();
 
 /**
- * True where some failings can be answered by so many things done: failings that share no answer need one each. Where
- * only moved ends can be put in, they go to some nets.
+ * True where some failings can be answered by so many things done: failings that share no answer need one
+ * each. Where only moved ends can be put in, they go to some nets.
  */
 function isEnough(
   { left, free }: Candidate,

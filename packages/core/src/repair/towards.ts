@@ -3,9 +3,10 @@ import type { Case } from './case.js';
 import { Candidate } from './wiring.js';
 
 /**
- * The fewest edits after which exactly that is joined which the reference joins: every lead between two of its potentials must
- * go, and every one of its potentials that lies in pieces is put together; a lead that goes may be put to use as one that
- * comes, where it keeps one of its ends. So no wiring is left without a repair; a shorter one may join other things.
+ * The fewest edits after which exactly that is joined which the reference joins: every lead between two of
+ * its potentials must go, and every one of its potentials that lies in pieces is put together; a lead that
+ * goes may be put to use as one that comes, where it keeps one of its ends. So no wiring is left without a
+ * repair; a shorter one may join other things.
  */
 export function towardsReference(given: Case): Candidate {
   const { board, own, wanted } = given;
@@ -42,7 +43,10 @@ export function towardsReference(given: Case): Candidate {
   return new Candidate(board, own, wrong, added, wrong.length + added.length);
 }
 
-/** Which leads that go serve again, each at the potential of one of its ends: as many as can (augmenting paths, Kuhn 1955). */
+/**
+ * Which leads that go serve again, each at the potential of one of its ends: as many as can (augmenting
+ * paths, Kuhn 1955).
+ */
 function matching(
   { own, wanted }: Case,
   wrong: readonly number[],

@@ -34,7 +34,10 @@ export class Verdicts {
   /** By wiring: how the whole of it fails, or null where it passes. */
   private readonly known = new Map<string, Refusal | null>();
 
-  /** Properties that the reference itself does not hold: where that is the lesson, a repaired board need not either. */
+  /**
+   * Properties that the reference itself does not hold: where that is the lesson, a repaired board need not
+   * either.
+   */
   readonly excused: ReadonlySet<string>;
 
   constructor(private readonly given: Case) {
@@ -83,8 +86,9 @@ export class Verdicts {
     const refusal = this.verdict(node);
     if (!refusal) return null;
     if ('failing' in refusal) return refusal.failing.flatMap((one) => answers.to(node, one));
-    // A board or a proof failed: one of the wires that fed a coil or a motor on the way must go, or what stayed dead be fed.
-    // What hangs on which armature is quicker may hang on any wire of the control circuit.
+    // A board or a proof failed: one of the wires that fed a coil or a motor on the way must go, or what
+    // stayed dead be fed. What hangs on which armature is quicker may hang on any wire of the control
+    // circuit.
     if (refusal.anywhere) {
       const kinds = this.given.circuitsOf(node.nets);
       return answers.removals(

@@ -19,8 +19,9 @@ export const put = (a: number, b: number, pins: number): Answer => ({
 });
 
 /**
- * A wiring on the way, and how it was reached: some wires of the board taken away and others put in. A wire that is put
- * in keeping the place of one end of a wire that was taken away is that wire moved, and the two are one edit.
+ * A wiring on the way, and how it was reached: some wires of the board taken away and others put in. A wire
+ * that is put in keeping the place of one end of a wire that was taken away is that wire moved, and the two
+ * are one edit.
  */
 export class Candidate {
   readonly wires: readonly PinWire[];
@@ -75,8 +76,8 @@ export class Candidate {
   }
 
   /**
-   * What an answer leads to. Where a wire is taken away between two places that nothing else joins, a wire that was put in
-   * at the one may be meant at the other: each way is a candidate.
+   * What an answer leads to. Where a wire is taken away between two places that nothing else joins, a wire
+   * that was put in at the one may be meant at the other: each way is a candidate.
    */
   after(answer: Answer): Candidate[] {
     if ('put' in answer)
@@ -106,7 +107,10 @@ export class Candidate {
     );
   }
 
-  /** Where wires that were put in may be meant when a wire of the board is taken away from between two places. */
+  /**
+   * Where wires that were put in may be meant when a wire of the board is taken away from between two
+   * places.
+   */
   private meanings(name: number, wires: readonly PinWire[]): (readonly PinWire[])[] {
     const { a, b } = this.own[name]!;
     const nets = this.boardNets();
@@ -127,7 +131,10 @@ export class Candidate {
     return variants;
   }
 
-  /** Wires of the board that are part of a way: those on it, and those that share a net with an end of an added wire on it. */
+  /**
+   * Wires of the board that are part of a way: those on it, and those that share a net with an end of an
+   * added wire on it.
+   */
   partOf(way: readonly number[]): number[] {
     const found = new Set(way);
     for (const k of way) {

@@ -42,7 +42,10 @@ export function removeDevices(exercise: Exercise, tags: readonly string[]): Exer
   return withoutNamed(withDevices(exercise, devices), (value) => tags.some((tag) => namesDevice(value, tag)));
 }
 
-/** An exercise without what names something that is gone: leads, interlocks, steps and expectations, faults, tests. */
+/**
+ * An exercise without what names something that is gone: leads, interlocks, steps and expectations, faults,
+ * tests.
+ */
 function withoutNamed(exercise: Exercise, gone: (value: unknown) => boolean): Exercise {
   const { bench, reference, laid, observe, behaviours, faults, sets, practice, deadTest, survive } = exercise;
   const stays = ({ from, to }: Wire): boolean => !gone(from) && !gone(to);
@@ -88,7 +91,10 @@ function stillExpecting(behaviour: Behaviour, gone: (value: unknown) => boolean)
   return steps.some(isExpectation) ? [{ ...behaviour, steps }] : [];
 }
 
-/** A device built otherwise: leads on terminals that it has no longer are taken off, and what names these is left out. */
+/**
+ * A device built otherwise: leads on terminals that it has no longer are taken off, and what names these is
+ * left out.
+ */
 export function replaceDevice(exercise: Exercise, device: Device): Exercise {
   const { devices } = exercise.bench;
   const before = devices.find(({ tag }) => tag === device.tag);
@@ -182,7 +188,10 @@ export function railsOf(devices: readonly Device[]): Rail[] {
 /** Where a device belongs by its kind. */
 export const zoneOf = (device: Device): Zone => planBoard({ devices: [device] }).devices[0]?.zone ?? 'panel';
 
-/** The place nearest to a point of the board, for a device of a zone; below the last rail of the panel stands a new one. */
+/**
+ * The place nearest to a point of the board, for a device of a zone; below the last rail of the panel
+ * stands a new one.
+ */
 export function placeAt(
   devices: readonly Device[],
   zone: Zone,
@@ -213,7 +222,9 @@ export function placeAt(
 /** How far below a rail a device may be let go to stand on it, board millimetres. */
 const NEAR = 30;
 
-/** Room between places, board millimetres; only their order counts, and devices of one rail have one height. */
+/**
+ * Room between places, board millimetres; only their order counts, and devices of one rail have one height.
+ */
 const STEP = 100;
 const BELOW = 100 * STEP;
 
@@ -251,7 +262,10 @@ const arranged = (exercise: Exercise): Exercise => {
   );
 };
 
-/** Moves devices, in the order of the board, to a place; one that does not belong into the place's zone stays where it is. */
+/**
+ * Moves devices, in the order of the board, to a place; one that does not belong into the place's zone
+ * stays where it is.
+ */
 export function moveDevices(
   exercise: Exercise,
   tags: readonly string[],

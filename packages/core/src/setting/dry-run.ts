@@ -234,8 +234,8 @@ export interface Trial {
 export const WRONG_WIRINGS = 60;
 
 /**
- * Marks wrong wirings made from the reference by the usual mistakes, and right ones wired otherwise, one after the other; the
- * same for the same seed. The caller takes them as they come.
+ * Marks wrong wirings made from the reference by the usual mistakes, and right ones wired otherwise, one
+ * after the other; the same for the same seed. The caller takes them as they come.
  */
 export function* dryRun(
   exercise: Exercise,
@@ -277,7 +277,10 @@ class Protection {
     return (this.known ??= singleFaultTolerance(compile(referenceBench(this.exercise))));
   }
 
-  /** Faults of contacts and armatures that take something from a wiring which they leave the reference, in words. */
+  /**
+   * Faults of contacts and armatures that take something from a wiring which they leave the reference, in
+   * words.
+   */
   worseOn(bench: Bench): string[] {
     const kept = new Map(this.reference.faults.map(({ title, lost }) => [title, lost.map(({ id }) => id)]));
     return singleFaultTolerance(compile(bench)).faults.flatMap(({ title, lost }) => {
@@ -328,7 +331,10 @@ function worseWords(worse: readonly string[]): string {
   return `worse than the reference at ${worse.slice(0, NAMED).join(', ')}${more}`;
 }
 
-/** Of a wiring that passes although its mistake should not, and that no order of working tells from the reference. */
+/**
+ * Of a wiring that passes although its mistake should not, and that no order of working tells from the
+ * reference.
+ */
 const hiddenVerdict = (worse: readonly string[]): Pick<Trial, 'surprise' | 'says'> =>
   worse.length > 0
     ? { surprise: 0.8, says: `works as the reference does; ${worseWords(worse)}` }

@@ -14,7 +14,9 @@ interface Board {
   readonly devices: readonly Device[];
 }
 
-/** What the coils and lamps of a board are made for: those that are there, else what its first supply gives. */
+/**
+ * What the coils and lamps of a board are made for: those that are there, else what its first supply gives.
+ */
 function controlVoltage({ devices }: Board): { voltage: number; kind: 'ac' | 'dc' } {
   const known = devices.flatMap((device) => anatomy(device).coil ?? [])[0];
   if (known) return { voltage: known.voltage, kind: known.kind };

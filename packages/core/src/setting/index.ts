@@ -1,6 +1,7 @@
 /**
- * Setting exercises: edits of a board (`board.ts`), behaviours proposed from a reference (`propose.ts`), what stands against setting it
- * and the dry run (`dry-run.ts`, from `mistakes.ts` and `otherwise.ts`), and what changed between versions (`versions.ts`).
+ * Setting exercises: edits of a board (`board.ts`), behaviours proposed from a reference (`propose.ts`),
+ * what stands against setting it and the dry run (`dry-run.ts`, from `mistakes.ts` and `otherwise.ts`), and
+ * what changed between versions (`versions.ts`).
  */
 export * from './board.js';
 export * from './dry-run.js';

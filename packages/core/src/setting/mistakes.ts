@@ -86,7 +86,10 @@ const stopAndStart: Maker = (ground) =>
 
 const WORDS = { closed: 'stop by-passed', open: 'start by-passed', none: 'selector by-passed' } as const;
 
-/** What is left where one interlock is by-passed: an armature that cannot move, buttons that exclude each other, a timer. */
+/**
+ * What is left where one interlock is by-passed: an armature that cannot move, buttons that exclude each
+ * other, a timer.
+ */
 function hasOtherInterlock({ contacts, board, exercise }: Ground): boolean {
   const exclusive = contacts.some(
     ({ type, normally, duty }) =>
@@ -304,7 +307,10 @@ export interface WrongWiring extends Omit<Mistake, 'change' | 'devices'> {
   readonly devices: readonly Device[];
 }
 
-/** Wrong wirings made from a reference, kinds in turn, no two of the same joints; the order of one kind's follows the random numbers. */
+/**
+ * Wrong wirings made from a reference, kinds in turn, no two of the same joints; the order of one kind's
+ * follows the random numbers.
+ */
 export function wrongWirings(ground: Ground, count: number, random: () => number): WrongWiring[] {
   const { exercise } = ground;
   const right = jointsOf(exercise, exercise.reference);

@@ -20,7 +20,10 @@ const styleOf = ({ colour, area }: Wire): Pick<Wire, 'colour' | 'area'> => ({
   ...(area === undefined ? {} : { area }),
 });
 
-/** Leads joined in another way: each of their nodes, colour by colour, as a chain through its terminals in another order. */
+/**
+ * Leads joined in another way: each of their nodes, colour by colour, as a chain through its terminals in
+ * another order.
+ */
 export function rewired(
   exercise: Exercise,
   random: () => number,
@@ -29,7 +32,8 @@ export function rewired(
   const circuit = compile(referenceBench(exercise));
   const boxOf = (ref: TerminalRef): number =>
     exercise.rules.cables?.findIndex(({ devices }) => devices.includes(splitRef(ref).tag)) ?? -1;
-  // A core of a cable stays where it is: what it joins in the box and in the panel is joined in another order.
+  // A core of a cable stays where it is: what it joins in the box and in the panel is joined in another
+  // order.
   const nameOf = (wire: Wire): string =>
     JSON.stringify(boxOf(wire.from) === boxOf(wire.to) ? styleOf(wire) : wire);
   const styles = [...new Set(wires.map(nameOf))];

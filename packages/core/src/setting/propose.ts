@@ -5,7 +5,10 @@ import { observableByDefault } from '../simulation/index.js';
 import { referenceBench, type Behaviour, type Exercise } from '../marking/index.js';
 import { Worked, changes, same, type Values } from './worked.js';
 
-/** What a wiring's reference is watched by where nobody says: contactors, relays, lamps, fields; how a motor of six leads is joined. */
+/**
+ * What a wiring's reference is watched by where nobody says: contactors, relays, lamps, fields; how a motor
+ * of six leads is joined.
+ */
 export function proposeObserve(exercise: Pick<Exercise, 'bench' | 'reference'>): string[] {
   const circuit = compile(exercise.bench);
   const changing = circuit.bench.devices.flatMap((device) =>
@@ -71,9 +74,10 @@ const POINTS = {
 const MOST = 36;
 
 /**
- * What a reference wiring does, as behaviours with what is so on the way: each control, each way of stopping, each trip, the loss
- * of the supply, each timer, each end of a travel, each button while something else runs. All are found by simulation of the
- * reference, so all hold for it; whether they are what should be is for the instructor to say.
+ * What a reference wiring does, as behaviours with what is so on the way: each control, each way of
+ * stopping, each trip, the loss of the supply, each timer, each end of a travel, each button while
+ * something else runs. All are found by simulation of the reference, so all hold for it; whether they are
+ * what should be is for the instructor to say.
  */
 export function proposeBehaviours(exercise: Exercise): Behaviour[] {
   const solver = new Solver(compile(referenceBench(exercise)));
@@ -124,7 +128,10 @@ class Proposal {
     return this.chosen();
   }
 
-  /** What is proposed: all of it, or as much as is allowed, each subject and each observed value with at least one of its own. */
+  /**
+   * What is proposed: all of it, or as much as is allowed, each subject and each observed value with at
+   * least one of its own.
+   */
   private chosen(): Behaviour[] {
     if (this.made.length <= MOST) return this.made.map(({ behaviour }) => behaviour);
     const first = new Set(

@@ -4,7 +4,10 @@ import { heatersOf, type Switch } from '../circuit/index.js';
 import type { Maker, Mistake } from './mistake.js';
 import { bridged, detached, inOrder, moved, sealIns, type Contact, type Ground } from './wiring.js';
 
-/** Mistakes that no order of working shows: the board runs as it should, and somebody is hurt or something burns. */
+/**
+ * Mistakes that no order of working shows: the board runs as it should, and somebody is hurt or something
+ * burns.
+ */
 
 const SWITCHGEAR = ['breaker', 'fuse', 'disconnector'];
 const AC_SUPPLIES = ['supply-3n', 'supply-1n'];
@@ -23,7 +26,10 @@ const linesOf = (ground: Ground): TerminalRef[] =>
 
 const say = (ref: TerminalRef): string => ref.replace(':', ' ');
 
-/** Ends of a contact or pole: the one towards a supply first, by what is wired; null where neither or both are. */
+/**
+ * Ends of a contact or pole: the one towards a supply first, by what is wired; null where neither or both
+ * are.
+ */
 interface Pole {
   readonly tag: string;
   readonly name: string;
@@ -100,7 +106,8 @@ const pastSwitchgear: Maker = (ground) => {
   const motors = new Set(motorPoles.map(({ fed }) => nets.netOf.get(fed)));
   return byDevice(polesOf(ground, (tag) => isSwitchgear(ground, tag))).flatMap((poles): Mistake[] => {
     const [{ tag, fed, load }] = poles as [Pole];
-    // Behind a breaker that still isolates, a by-passed fuse costs its rule; what comes first on a line is all that isolates.
+    // Behind a breaker that still isolates, a by-passed fuse costs its rule; what comes first on a line is
+    // all that isolates.
     const isFirst = poles.some((pole) => lines.has(nets.netOf.get(pole.fed)));
     const isMotors = poles.some((pole) => motors.has(nets.netOf.get(pole.load)));
     const verdict = isFirst || isMotors ? 'fails' : 'not-full';
@@ -143,7 +150,8 @@ const pastHeaters: Maker = (ground) => {
     );
   return byDevice(heaters).flatMap((own): Mistake[] => {
     const others = own.flatMap(besides);
-    // Past one heater of several in series, as with a single-phase motor, the current still goes through the others.
+    // Past one heater of several in series, as with a single-phase motor, the current still goes through
+    // the others.
     const single = others.length > 0 ? [] : own;
     const another = others.some(({ tag }) => tag !== own[0]!.tag);
     return [
@@ -237,7 +245,8 @@ const controlAhead: Maker = (ground) => {
       }),
     );
   return feeds.map(({ tag, fed, load, wire, other, type }): Mistake => {
-    // Where nothing holds by itself, and where another conductor still goes with the breaker, nothing starts again.
+    // Where nothing holds by itself, and where another conductor still goes with the breaker, nothing
+    // starts again.
     const isWhole = feeds.filter((one) => one.tag === tag).length === 1 && !opensNeutral(tag);
     return {
       kind: 'control taken ahead of the breaker',

@@ -1,14 +1,18 @@
 import type { TerminalRef } from '../bench/index.js';
 import type { Exercise } from '../marking/index.js';
 
-/** What stands about a designation where a document names one: `KM1:13`, `M1.driven`, `volts(KM1:A1, KM1:A2)`, `S2:14 KM1:A1`. */
+/**
+ * What stands about a designation where a document names one: `KM1:13`, `M1.driven`, `volts(KM1:A1,
+ * KM1:A2)`, `S2:14 KM1:A1`.
+ */
 const JOINTS = /([:.,()\s]+)/;
 
 /** A text with a designation in place of another one, wherever it stands as a whole word. */
 function renamed(text: string, from: string, to: string): string {
   if (!text.includes(from)) return text;
   const parts = text.split(JOINTS);
-  // After a colon stands a terminal's name, which may be written as a designation is: relay terminal `M1:U1` of `U1`.
+  // After a colon stands a terminal's name, which may be written as a designation is: relay terminal
+  // `M1:U1` of `U1`.
   return parts.map((part, k) => (part === from && !(parts[k - 1] ?? '').includes(':') ? to : part)).join('');
 }
 

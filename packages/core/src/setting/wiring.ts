@@ -3,7 +3,10 @@ import { compile, type Circuit, type Switch } from '../circuit/index.js';
 import { netlistOf, type Netlist } from '../drawing/index.js';
 import { referenceBench, type Exercise } from '../marking/index.js';
 
-/** A reference wiring seen as nets and contacts, and what hands do to its leads: the ground of mistakes and of other right wirings. */
+/**
+ * A reference wiring seen as nets and contacts, and what hands do to its leads: the ground of mistakes and
+ * of other right wirings.
+ */
 export interface Ground {
   readonly exercise: Exercise;
   readonly board: Bench;

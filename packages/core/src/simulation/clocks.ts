@@ -49,7 +49,10 @@ export class Clocks {
     return this.present.solver.circuit;
   }
 
-  /** The circuit is another from now on: timers that it sets otherwise, or that no longer run out, or do again. */
+  /**
+   * The circuit is another from now on: timers that it sets otherwise, or that no longer run out, or do
+   * again.
+   */
   refit(before: Circuit): void {
     this.circuit.mechanisms.forEach((mechanism, k) => {
       const was = before.mechanisms[k]!;
@@ -112,7 +115,9 @@ export class Clocks {
     return true;
   }
 
-  /** Gives every mechanism that changed its state the moment at which it will arrive, and writes the trace. */
+  /**
+   * Gives every mechanism that changed its state the moment at which it will arrive, and writes the trace.
+   */
   noteChanges(before: MechanicalState): void {
     const { state } = this.present;
     this.circuit.mechanisms.forEach((mechanism, k) => {
@@ -152,8 +157,9 @@ export class Clocks {
   }
 
   /**
-   * Keeps the order of arrival: of what is named, the next one arrives before the rest of it; and an armature never
-   * arrives while another one that lets go has not parted, since the lag of the one is shorter than the travel of the other.
+   * Keeps the order of arrival: of what is named, the next one arrives before the rest of it; and an
+   * armature never arrives while another one that lets go has not parted, since the lag of the one is
+   * shorter than the travel of the other.
    */
   arrange(): void {
     const { deadline } = this;
@@ -189,7 +195,10 @@ export class Clocks {
     for (const k of held) deadline[k]! += shift;
   }
 
-  /** Lets everything arrive or run out whose time has come, in the order of the bench; false where nothing was due. */
+  /**
+   * Lets everything arrive or run out whose time has come, in the order of the bench; false where nothing
+   * was due.
+   */
   reach(due: number): boolean {
     const { present, deadline, again } = this;
     let changed = false;

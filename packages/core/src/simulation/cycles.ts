@@ -5,7 +5,10 @@ import type { Shafts } from './shafts.js';
 import type { Thermal } from './thermal.js';
 import type { Watch } from './watch.js';
 
-/** Seconds of chatter that are worth passing over; how like two cycles must be: seconds, and per unit of synchronous speed. */
+/**
+ * Seconds of chatter that are worth passing over; how like two cycles must be: seconds, and per unit of
+ * synchronous speed.
+ */
 export const SKIPPED_FROM = 2;
 const SAME_CYCLE = 1e-7;
 const STEADY_CYCLE = 1e-3;
@@ -19,7 +22,10 @@ interface Cycle {
   readonly heats: readonly (readonly number[])[];
 }
 
-/** What chatters does the same over and over: whole cycles that change nothing but heat are passed over at once. */
+/**
+ * What chatters does the same over and over: whole cycles that change nothing but heat are passed over at
+ * once.
+ */
 export class Cycles {
   private last: Cycle | null = null;
 

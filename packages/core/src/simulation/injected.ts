@@ -93,7 +93,10 @@ export class Injected {
     this.present = null;
   }
 
-  /** The mechanism whose operations make the fault come: of the first device at its place that has one, one that a coil moves first. */
+  /**
+   * The mechanism whose operations make the fault come: of the first device at its place that has one, one
+   * that a coil moves first.
+   */
   private countedBy(fault: Fault): number {
     const { mechanismOf, coils } = this.sound.circuit;
     const found = devicesOf(fault).flatMap((tag) => mechanismOf.get(tag) ?? []);

@@ -8,8 +8,8 @@ export const orderOf = (stimulus: Stimulus): readonly string[] => [
 ];
 
 /**
- * What a device's own travel is, per unit of its kind's: no two are alike. Multiples of the golden ratio fall as far apart
- * as can be (Knuth, TAOCP 3, 6.4, from memory).
+ * What a device's own travel is, per unit of its kind's: no two are alike. Multiples of the golden ratio
+ * fall as far apart as can be (Knuth, TAOCP 3, 6.4, from memory).
  */
 const ownTravel = ({ index }: Mechanism): number => 1 + TRAVEL_SPREAD * (((index * GOLDEN_RATIO) % 1) - 0.5);
 const GOLDEN_RATIO = (Math.sqrt(5) - 1) / 2;

@@ -173,7 +173,10 @@ function motorObserver(k: number, what: string, aspect: string): Outcome {
   }
 }
 
-/** How the winding ends of a motor that is fed are joined now; `open` where no winding has a voltage (delta links for clockwise by IEC 60034-8, from memory: U1-W2, V1-U2, W1-V2). */
+/**
+ * How the winding ends of a motor that is fed are joined now; `open` where no winding has a voltage (delta
+ * links for clockwise by IEC 60034-8, from memory: U1-W2, V1-U2, W1-V2).
+ */
 function connectionOf(k: number, solver: Solver, electrical: Electrical): MotorConnection {
   const motor = solver.circuit.motors[k]!;
   const least = DRIVEN * (solver.motors[k]?.windingVolts ?? 1);

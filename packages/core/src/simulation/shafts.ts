@@ -125,8 +125,8 @@ export class Shafts {
   }
 
   /**
-   * Begins a step of the shafts and of the loads that they move, up to a moment at the most. Its length hangs on the state
-   * alone, never on how long somebody waits; what happens on the way cuts it.
+   * Begins a step of the shafts and of the loads that they move, up to a moment at the most. Its length
+   * hangs on the state alone, never on how long somebody waits; what happens on the way cuts it.
    */
   begin(until: number): void {
     const { steady } = this;
@@ -187,7 +187,10 @@ export class Shafts {
     });
   }
 
-  /** Ends a step where it is, and moves the switches that a load has reached or left on it; false where there are none. */
+  /**
+   * Ends a step where it is, and moves the switches that a load has reached or left on it; false where
+   * there are none.
+   */
   private end(): boolean {
     const { glide, present } = this;
     if (!glide) return false;

@@ -56,7 +56,10 @@ export class Simulation {
   private readonly cycles: Cycles;
   private readonly injected: Injected;
 
-  /** Starts from a fresh bench, or from a given mechanical state; settles before it returns. Mechanics alone leave shafts and heat out. */
+  /**
+   * Starts from a fresh bench, or from a given mechanical state; settles before it returns. Mechanics alone
+   * leave shafts and heat out.
+   */
   constructor(
     sound: Solver,
     from?: MechanicalState,
@@ -153,7 +156,10 @@ export class Simulation {
     return this.clocks.delayOf(mechanism);
   }
 
-  /** Does one thing to the bench and starts what follows from it; time does not pass, but in a wait and while a timer runs out. */
+  /**
+   * Does one thing to the bench and starts what follows from it; time does not pass, but in a wait and
+   * while a timer runs out.
+   */
   apply(stimulus: Stimulus): void {
     const { present } = this;
     present.shorted = false;
@@ -239,7 +245,10 @@ export class Simulation {
     this.noteChanges(before);
   }
 
-  /** A hand pushes an armature in where nothing locks it; where a terminal of its device is live that is an incident. */
+  /**
+   * A hand pushes an armature in where nothing locks it; where a terminal of its device is live that is an
+   * incident.
+   */
   private pushIn(tag: string): void {
     const { circuit, state, present } = this;
     const index = circuit.mechanismOf.get(tag);
@@ -448,7 +457,10 @@ export class Simulation {
   }
 }
 
-/** Takes the fresh states that another circuit has otherwise: what is blown, lost or burnt in one of them. Of a supply only what differs. */
+/**
+ * Takes the fresh states that another circuit has otherwise: what is blown, lost or burnt in one of them.
+ * Of a supply only what differs.
+ */
 function takeInitial(before: Circuit, after: Circuit, state: MechanicalState): void {
   after.mechanisms.forEach(({ kind }, k) => {
     const [was, is] = [before.initial[k]!, after.initial[k]!];

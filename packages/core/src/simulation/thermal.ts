@@ -40,7 +40,10 @@ interface Shares {
   readonly weights: readonly number[];
 }
 
-/** How current divides: by contact state, as lasting as the solver's own solutions; and by what lies inside a pole's node, which faults elsewhere leave as it is. */
+/**
+ * How current divides: by contact state, as lasting as the solver's own solutions; and by what lies inside
+ * a pole's node, which faults elsewhere leave as it is.
+ */
 interface KeptShares {
   readonly byState: Map<string, Shares[]>;
   readonly shares: Map<string, Shares>;
@@ -58,7 +61,10 @@ function keptOf(solver: Solver): KeptShares {
   return known;
 }
 
-/** Everything that currents heat: overload relays, breakers, fuses. Currents are those of the present contact state. */
+/**
+ * Everything that currents heat: overload relays, breakers, fuses. Currents are those of the present
+ * contact state.
+ */
 export class Thermal {
   private readonly items: Heated[];
   /** Of the contact state looked at last. */
@@ -154,7 +160,10 @@ export class Thermal {
     }
   }
 
-  /** Lets the present currents flow for some seconds: worked out in one step when the currents change or are asked for. */
+  /**
+   * Lets the present currents flow for some seconds: worked out in one step when the currents change or are
+   * asked for.
+   */
   advance(seconds: number): void {
     this.pending += seconds;
   }
@@ -166,8 +175,8 @@ export class Thermal {
   }
 
   /**
-   * How often a cycle of currents of some seconds may be repeated before anything releases or resets by itself, from the
-   * heats one cycle ago. Heat goes to a fixed point by the same factor in every cycle.
+   * How often a cycle of currents of some seconds may be repeated before anything releases or resets by
+   * itself, from the heats one cycle ago. Heat goes to a fixed point by the same factor in every cycle.
    */
   repeatable(
     before: readonly (readonly number[])[],
@@ -237,7 +246,10 @@ export class Thermal {
   }
 }
 
-/** Amperes below which the present current changes nothing about a device: its currents need not be worked out. */
+/**
+ * Amperes below which the present current changes nothing about a device: its currents need not be worked
+ * out.
+ */
 function leastToFeel({ spec, heat }: Heated): number {
   return heat.some((one) => one > 0.01) ? 0 : leastFelt(spec);
 }

@@ -1,7 +1,9 @@
 import type { Circuit, MechanismIndex } from '../circuit/index.js';
 import type { InductionMotor } from '../machines/index.js';
 
-/** Seconds from end to end at synchronous speed; the load begins in the middle. Common practice, no source. */
+/**
+ * Seconds from end to end at synchronous speed; the load begins in the middle. Common practice, no source.
+ */
 const END_TO_END = 8;
 const START = 0.5;
 /** Way back from an end at which its switch lets go, and way beyond it to the stop, per unit of travel. */

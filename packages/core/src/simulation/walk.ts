@@ -46,7 +46,10 @@ const FIELDS: Readonly<Record<string, string>> = {
   none: 'is not driven any more',
 };
 
-/** Walks through steps on a fresh bench with the supply on: which coil first, what its contacts do next, what waits for time. */
+/**
+ * Walks through steps on a fresh bench with the supply on: which coil first, what its contacts do next,
+ * what waits for time.
+ */
 export function walkThrough(solver: Solver, steps: readonly Step[]): WalkStep[] {
   const simulation = new Simulation(solver);
   const teller = new Teller(solver.circuit);
@@ -72,7 +75,10 @@ class Teller {
     this.wired = wiredTerminals(circuit);
   }
 
-  /** What happened, event by event; of a device that changed more than once the last is what its contacts do. */
+  /**
+   * What happened, event by event; of a device that changed more than once the last is what its contacts
+   * do.
+   */
   tell(events: readonly TraceEvent[], before: MechanicalState, after: MechanicalState): string[] {
     const last = new Map(events.map((event, k) => [event.what, k]));
     return events.flatMap(({ what, state }, k): string[] => {

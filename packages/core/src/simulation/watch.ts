@@ -8,7 +8,10 @@ import { NEVER, type Present } from './present.js';
 import type { Shafts } from './shafts.js';
 import type { Trace } from './trace.js';
 
-/** What the present solution does to a bench: shorts are cleared, coils and lamps burn, frames become live, fields change. */
+/**
+ * What the present solution does to a bench: shorts are cleared, coils and lamps burn, frames become live,
+ * fields change.
+ */
 export class Watch {
   /** By coil: when it will burn. */
   readonly burns: Float64Array;

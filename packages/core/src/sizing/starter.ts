@@ -49,7 +49,10 @@ export interface Sized {
 
 const PRACTICE = 'common practice, no source';
 
-/** Ohms mm² per metre of warm copper, and ohms per metre of inductive reactance (IEC 60364-5-52 annex G, from memory). */
+/**
+ * Ohms mm² per metre of warm copper, and ohms per metre of inductive reactance (IEC 60364-5-52 annex G,
+ * from memory).
+ */
 const RHO = 0.0225;
 const REACTANCE = 0.00008;
 const WATTS_PER_HP = 746;
@@ -76,7 +79,10 @@ export function formulaAmps({ form, power, volts, cosPhi, efficiency }: StarterI
   return watts / (Math.sqrt(3) * volts * cosPhi * efficiency);
 }
 
-/** Everything that is chosen for a starter, in the order in which it is chosen. Throws where a value is not positive. */
+/**
+ * Everything that is chosen for a starter, in the order in which it is chosen. Throws where a value is not
+ * positive.
+ */
 export function sizeStarter(input: StarterInput): Sized[] {
   for (const [name, value] of Object.entries(input))
     if (typeof value === 'number' && !(value > 0) && !(name === 'length' && value === 0))

@@ -34,7 +34,10 @@ const AMPS_AT_208: readonly (readonly [hp: number, amps: number])[] = [
   [50, 143],
 ];
 
-/** Full-load amperes of a motor by NEC Table 430.250 for its nominal voltage; null where the table has no such motor. At 230 V it has twice the amperes of 460 V. */
+/**
+ * Full-load amperes of a motor by NEC Table 430.250 for its nominal voltage; null where the table has no
+ * such motor. At 230 V it has twice the amperes of 460 V.
+ */
 export function necFullLoad(hp: number, volts: number): number | null {
   const isNear = (nominal: number) => Math.abs(volts - nominal) <= 0.06 * nominal;
   const row = (table: readonly (readonly [number, number])[]) =>
@@ -80,7 +83,10 @@ export const AWG: readonly (readonly [size: string, amps: number, area: number])
   ['4/0 AWG', 230, 107],
 ];
 
-/** Amperes of three loaded copper conductors, PVC, in conduit on a wall (IEC 60364-5-52 Table B.52.4, method B2). */
+/**
+ * Amperes of three loaded copper conductors, PVC, in conduit on a wall (IEC 60364-5-52 Table B.52.4, method
+ * B2).
+ */
 export const MM2: readonly (readonly [area: number, amps: number])[] = [
   [1.5, 15],
   [2.5, 20],

@@ -14,10 +14,16 @@ export interface ControlDemand {
   readonly rating: number | null;
 }
 
-/** All that is sealed and the largest inrush do not come at full value together (common practice, no source). */
+/**
+ * All that is sealed and the largest inrush do not come at full value together (common practice, no
+ * source).
+ */
 const TOGETHER = 0.8;
 
-/** VA of a control transformer for the coils and lamps of a board: 0.8 × (all sealed + largest inrush), next usual rating. */
+/**
+ * VA of a control transformer for the coils and lamps of a board: 0.8 × (all sealed + largest inrush), next
+ * usual rating.
+ */
 export function transformerFor(devices: readonly Device[]): ControlDemand {
   let sealed = 0;
   let inrush = 0;

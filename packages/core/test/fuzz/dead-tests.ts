@@ -1,4 +1,7 @@
-/** Wirings of a board in any tree with one mistake: a dead-test table must find each that it claims to find, and no right one. */
+/**
+ * Wirings of a board in any tree with one mistake: a dead-test table must find each that it claims to find,
+ * and no right one.
+ */
 import {
   Ohmmeter,
   Simulation,
@@ -76,7 +79,10 @@ function withMistake(bench: Bench, wires: readonly Wire[], random: () => number)
   }
 }
 
-/** What goes wrong with the table of an exercise over some wirings of its board; and how many of them it claims to find. */
+/**
+ * What goes wrong with the table of an exercise over some wirings of its board; and how many of them it
+ * claims to find.
+ */
 export function deadTestFindings(
   exercise: Exercise,
   wirings: number,

@@ -5,7 +5,9 @@ const WIRED = exercises().filter(({ task, reference }) => task !== 'find' && ref
 
 const keyOf = ({ from, to }: Wire): string => [from, to].toSorted().join(' ');
 
-/** How much more points some wrong boards have when one more right lead is left out, and what was recorded. */
+/**
+ * How much more points some wrong boards have when one more right lead is left out, and what was recorded.
+ */
 export interface LeftOut {
   readonly board: string;
   readonly left: string;

@@ -1,6 +1,7 @@
 /**
- * A second way to every verdict of the proof, as plain as can be: the whole electrical solution in every situation, every
- * order of arrival, breadth first, sets of strings. It shares nothing with `proof`, and not the moves of mechanisms either.
+ * A second way to every verdict of the proof, as plain as can be: the whole electrical solution in every
+ * situation, every order of arrival, breadth first, sets of strings. It shares nothing with `proof`, and
+ * not the moves of mechanisms either.
  */
 import {
   ARRIVING,
@@ -184,7 +185,10 @@ class PlainBoard {
     return result;
   }
 
-  /** Everything that can be done in a settled state, at most two buttons held; breakers and disconnectors where they are worked too. */
+  /**
+   * Everything that can be done in a settled state, at most two buttons held; breakers and disconnectors
+   * where they are worked too.
+   */
   deeds(state: MechanicalState, switchgear = false): Deed[] {
     const buttons = this.circuit.mechanisms.filter(({ device }) => device.type === 'pushbutton');
     const held = buttons.filter(({ index }) => state[index] !== REST).length;

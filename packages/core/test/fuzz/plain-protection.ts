@@ -1,6 +1,6 @@
 /**
- * A second way to what a wiring protects: plain reachability over terminals and leads, with nothing of the circuit in it but the
- * state of each mechanism. It shares nothing with the properties of `proof`.
+ * A second way to what a wiring protects: plain reachability over terminals and leads, with nothing of the
+ * circuit in it but the state of each mechanism. It shares nothing with the properties of `proof`.
  */
 import {
   OPERATED,
@@ -225,7 +225,10 @@ function frameOf({ devices }: Bench): Frame {
   };
 }
 
-/** What a board fails to protect, by plain reachability; `states` are the settled ones, each with whether a motor is driven in it. */
+/**
+ * What a board fails to protect, by plain reachability; `states` are the settled ones, each with whether a
+ * motor is driven in it.
+ */
 export function plainProtection(
   board: Bench,
   mechanismOf: ReadonlyMap<string, number>,
@@ -308,7 +311,10 @@ export function plainProtection(
   return broken;
 }
 
-/** Whether some current goes through the bond of a supply's earth: a simple way from neutral to earth through an EMF, tried one by one. */
+/**
+ * Whether some current goes through the bond of a supply's earth: a simple way from neutral to earth
+ * through an EMF, tried one by one.
+ */
 function earthCarries(
   board: Bench,
   frame: Frame,

@@ -1,4 +1,7 @@
-/** Runs the comparison with the plain checker for some minutes and prints what differs: `run.ts MINUTES [FIRST SEED]`. */
+/**
+ * Runs the comparison with the plain checker for some minutes and prints what differs: `run.ts MINUTES
+ * [FIRST SEED]`.
+ */
 import { bySurprise, dryRun, repair, repairTask, type Exercise } from '@contactum/core';
 import { exercises, seeded } from '../help.js';
 import { checkSeed, type Finding } from './check.js';
@@ -99,7 +102,8 @@ console.log(
     `found: ${JSON.stringify(count)}`,
   ].join('; '),
 );
-// A lead less may make another circuit of a wrong board: of the many that are tried hardly one is worth more for it.
+// A lead less may make another circuit of a wrong board: of the many that are tried hardly one is worth
+// more for it.
 const oftenMore = less > 300 && more > less / 100;
 process.exitCode =
   missed + dropped + unfound + unfair + surprising > 0 || oftenMore || Object.keys(count).length > 0 ? 1 : 0;

@@ -33,7 +33,10 @@ function pickerOf(random: Random) {
   return <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)]!;
 }
 
-/** Which fault was dropped, or null; beside it some others of its board are candidates, or all where none are named. */
+/**
+ * Which fault was dropped, or null; beside it some others of its board are candidates, or all where none
+ * are named.
+ */
 export function droppedByFindings(seed: number, others?: number): string | null {
   const random = seeded(seed);
   const pick = pickerOf(random);

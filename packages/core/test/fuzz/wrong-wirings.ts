@@ -11,7 +11,10 @@ type Random = () => number;
 
 const pick = <T>(random: Random, list: readonly T[]): T => list[Math.floor(random() * list.length)] as T;
 
-/** One thing that a learner does wrong with a lead: leaves it out, puts an end elsewhere, adds one, exchanges two ends. */
+/**
+ * One thing that a learner does wrong with a lead: leaves it out, puts an end elsewhere, adds one,
+ * exchanges two ends.
+ */
 function spoil(wires: readonly Wire[], terminals: readonly TerminalRef[], random: Random): Wire[] {
   const k = Math.floor(random() * wires.length);
   const wire = wires[k];
@@ -40,7 +43,10 @@ export function wrongWiring(exercise: Exercise, random: Random): Bench {
   return { ...board, wires: wires.filter(({ from, to }) => from !== to) };
 }
 
-/** A board of an exercise with two leads wrong: left out, or one end on another terminal; two edits put it right. */
+/**
+ * A board of an exercise with two leads wrong: left out, or one end on another terminal; two edits put it
+ * right.
+ */
 export function twoWrong(exercise: Exercise, random: Random): Bench {
   const board = referenceBench(exercise);
   const { terminals } = compile(board);

@@ -14,7 +14,10 @@ import {
 } from '@contactum/core';
 import type { BenchNews, NotebookLine, VerdictAnswer, WireFrame } from '@contactum/contract';
 
-/** Runs the live benches of one process in a thread of its own: entries in, what is perceived out, ten times a second. */
+/**
+ * Runs the live benches of one process in a thread of its own: entries in, what is perceived out, ten times
+ * a second.
+ */
 
 export type ToThread =
   | {
@@ -33,7 +36,10 @@ export type ToThread =
 
 export type FromThread =
   | { readonly kind: 'news'; readonly id: string; readonly text: string; readonly t: number }
-  /** An entry was done; it is told once it is written down. The number of its maker stands at the end of the text. */
+  /**
+   * An entry was done; it is told once it is written down. The number of its maker stands at the end of the
+   * text.
+   */
   | {
       readonly kind: 'done';
       readonly id: string;

@@ -44,14 +44,19 @@ interface Bench {
   seq: number;
   t: number;
   ended: boolean;
-  /** Entries that may come at once now, and when that was so, milliseconds of a clock that nobody puts back. */
+  /**
+   * Entries that may come at once now, and when that was so, milliseconds of a clock that nobody puts back.
+   */
   allowance: number;
   allowedAt: number;
   /** Entries that are being written, one after the other. */
   writing: Promise<void>;
   /** Orders that were given to the thread. */
   readonly orders: Set<string>;
-  /** By the thread's own number: who asked, and under which number of theirs; an order of the instructor's by its id. */
+  /**
+   * By the thread's own number: who asked, and under which number of theirs; an order of the instructor's
+   * by its id.
+   */
   readonly asked: Map<
     number,
     { readonly socket: WebSocket | null; readonly n: number; readonly order?: string }
@@ -69,9 +74,9 @@ function isPaced(bench: Pick<Bench, 'allowance' | 'allowedAt'>): boolean {
 }
 
 /**
- * The benches that run in this process. A bench is run by one process at a time: who claims it raises its epoch, and what is
- * written under a lower one is refused. It is what its log says, so any process goes on with it at the moment to which its
- * clock was written down.
+ * The benches that run in this process. A bench is run by one process at a time: who claims it raises its
+ * epoch, and what is written under a lower one is refused. It is what its log says, so any process goes on
+ * with it at the moment to which its clock was written down.
  */
 export class Hub {
   private readonly owner = randomUUID();

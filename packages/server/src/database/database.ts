@@ -19,7 +19,10 @@ export function openDatabase(url: string, log?: Logger): Knex {
   });
 }
 
-/** Plain connections for what is asked many times a second. A connection that drops while it is idle is only noted. */
+/**
+ * Plain connections for what is asked many times a second. A connection that drops while it is idle is only
+ * noted.
+ */
 export function openPool(url: string, log: Logger, max = 6): pg.Pool {
   const pool = new pg.Pool({ connectionString: url, max, connectionTimeoutMillis: 8_000 });
   pool.on('error', (error) => log.warn({ err: error }, 'an idle database connection was lost'));
@@ -30,8 +33,8 @@ export function openPool(url: string, log: Logger, max = 6): pg.Pool {
 const SCHEMA_LOCK = 4_180_006;
 
 /**
- * Does work that one process at a time may do, as changing the schema; others wait. The lock is the session's own, so that
- * a process that is killed leaves nothing locked.
+ * Does work that one process at a time may do, as changing the schema; others wait. The lock is the
+ * session's own, so that a process that is killed leaves nothing locked.
  */
 export async function alone<T>(url: string, work: () => Promise<T>): Promise<T> {
   const client = new pg.Client({ connectionString: url });
@@ -44,7 +47,10 @@ export async function alone<T>(url: string, work: () => Promise<T>): Promise<T> 
   }
 }
 
-/** Brings the schema up to date. Only under `alone`: a mark that a killed process left in the table is taken away. */
+/**
+ * Brings the schema up to date. Only under `alone`: a mark that a killed process left in the table is taken
+ * away.
+ */
 export async function migrate(database: Knex): Promise<void> {
   await database.migrate.forceFreeMigrationsLock({ migrationSource });
   await database.migrate.latest({ migrationSource });
@@ -66,7 +72,10 @@ export async function stepBack(database: Knex): Promise<string | null> {
   return names[0] ?? null;
 }
 
-/** SQLSTATE classes and codes of a database that is away, stopping or starting: 08 connection, 53300 too many, 57P01 to 57P03. */
+/**
+ * SQLSTATE classes and codes of a database that is away, stopping or starting: 08 connection, 53300 too
+ * many, 57P01 to 57P03.
+ */
 const AWAY = /^(08...|53300|57P0[123])$/;
 const AWAY_CODES: ReadonlySet<unknown> = new Set([
   'ECONNREFUSED',
@@ -86,10 +95,16 @@ function sqlState(error: unknown): string | null {
   return sqlState(nativeError) ?? sqlState(cause);
 }
 
-/** True where the database has no room or memory (class 53), cannot write its files (58), or takes no changes (25006). */
+/**
+ * True where the database has no room or memory (class 53), cannot write its files (58), or takes no
+ * changes (25006).
+ */
 export const isFull = (error: unknown): boolean => /^(53[124]..|58...|25006)$/.test(sqlState(error) ?? '');
 
-/** True where somebody else has done the same, or the opposite, at the same moment: unique, foreign key, serialisation, deadlock. */
+/**
+ * True where somebody else has done the same, or the opposite, at the same moment: unique, foreign key,
+ * serialisation, deadlock.
+ */
 export const isRace = (error: unknown): boolean =>
   ['23505', '23503', '40001', '40P01'].includes(sqlState(error) ?? '');
 

@@ -2,8 +2,8 @@ import pg from 'pg';
 import type { Logger } from 'pino';
 
 /**
- * Hears what is told on a channel of the database, by whichever process. A lost connection is made anew; `null` is heard whenever
- * one was made, since something may have been missed.
+ * Hears what is told on a channel of the database, by whichever process. A lost connection is made anew;
+ * `null` is heard whenever one was made, since something may have been missed.
  */
 export function listenTo(
   databaseUrl: string,

@@ -14,7 +14,9 @@ import {
 } from '@contactum/core';
 import type { AttemptState, Audience, Counts, Mode, Role } from '@contactum/contract';
 
-/** Rows as the code sees them. Every model is bound to a database when it is queried (`Model.query(knex)`). */
+/**
+ * Rows as the code sees them. Every model is bound to a database when it is queried (`Model.query(knex)`).
+ */
 
 /** How a row finds those of another table: many of them, one of them, or the one that it names. */
 const joined = (
@@ -37,7 +39,10 @@ export class PersonModel extends Model {
   /** Signed in with a first password, a person does nothing before another one is set. */
   declare mustSetPassword: boolean;
   declare erasedAt: Date | null;
-  /** Who made the account and keeps its first password; null for the command line and whoever joined by a code. */
+  /**
+   * Who made the account and keeps its first password; null for the command line and whoever joined by a
+   * code.
+   */
   declare madeBy: string | null;
   declare createdAt: Date;
 }
@@ -303,7 +308,10 @@ export class MarkingModel extends Model {
   declare joints: readonly JointDifference[];
 }
 
-/** What stands beside a report: the same, shortly; and where a wiring that did not pass differs from the reference. */
+/**
+ * What stands beside a report: the same, shortly; and where a wiring that did not pass differs from the
+ * reference.
+ */
 export const markingOf = (
   report: Report,
   wiring: { readonly exercise: Exercise; readonly bench: Bench } | null,

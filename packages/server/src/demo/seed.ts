@@ -30,7 +30,10 @@ const DAY = 24 * 3600 * 1000;
 const MINUTE = 60 * 1000;
 const SEED = 1848;
 
-/** When each exercise was set, days ago; the interlock to class 1B only today, and that class is at work. What was set today to the others is not begun. */
+/**
+ * When each exercise was set, days ago; the interlock to class 1B only today, and that class is at work.
+ * What was set today to the others is not begun.
+ */
 const PLAN = [
   { exercise: 'button-lamp-no', daysAgo: 20 },
   { exercise: 'brine-pump-three-wire', daysAgo: 13 },

@@ -11,7 +11,10 @@ import { summaryOf } from './attempts.js';
 import { settingView, setToClasses, shutFor, studentTimes, type StudentTimes } from './settings.js';
 import { assessedBoards, boardKey, heldFor, isShown, isTold, setToStudent, type Held } from './sight.js';
 
-/** Every exercise with what it is to a person: the student's attempts, or the classes that the instructor set it to. */
+/**
+ * Every exercise with what it is to a person: the student's attempts, or the classes that the instructor
+ * set it to.
+ */
 export async function exerciseSummaries(database: Knex, person: Person): Promise<ExerciseSummary[]> {
   const isStudent = person.role === 'student';
   const every = await ExerciseModel.query(database).orderBy('position');
@@ -20,7 +23,8 @@ export async function exerciseSummaries(database: Knex, person: Person): Promise
   const set = isStudent
     ? new Map<string, AssignmentForInstructor[]>()
     : grouped(await setToClasses(database, person));
-  // What is off the list is seen by whom it is set to; what the college makes is no student’s before it is set.
+  // What is off the list is seen by whom it is set to; what the college makes is no student’s before it is
+  // set.
   const exercises = every.filter(
     ({ id, origin, retiredAt }) =>
       assigned.has(id) || set.has(id) || (retiredAt === null && (!isStudent || origin === 'shipped')),

@@ -96,7 +96,9 @@ const isWork = (body: LogModel['body']): body is WorkEntry =>
 const logEntries = (log: readonly LogModel[]): LogEntry[] =>
   log.flatMap(({ seq, at, body }) => (isWork(body) ? [{ seq, at: at.toISOString(), entry: body }] : []));
 
-/** Opens the student's attempt at an assignment: the one under way, or a new one after the last was marked. */
+/**
+ * Opens the student's attempt at an assignment: the one under way, or a new one after the last was marked.
+ */
 export async function openAttempt(
   database: Knex,
   assignmentId: string,
@@ -125,7 +127,10 @@ export async function openAttempt(
   });
 }
 
-/** What was done at the bench in an attempt in the order of its log, with the instructor's permissions where they were given; times are the server's, and never run back. */
+/**
+ * What was done at the bench in an attempt in the order of its log, with the instructor's permissions where
+ * they were given; times are the server's, and never run back.
+ */
 export function workEvents(attempt: AttemptModel, log: readonly LogModel[]): WorkEvent[] {
   const begun = attempt.startedAt.getTime();
   let latest = 0;

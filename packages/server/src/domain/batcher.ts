@@ -4,12 +4,15 @@ interface Waiting<T, R> {
   readonly failed: (error: unknown) => void;
 }
 
-/** Batches that follow each other faster than this gather for as long first, milliseconds: under load one statement serves many. */
+/**
+ * Batches that follow each other faster than this gather for as long first, milliseconds: under load one
+ * statement serves many.
+ */
 const GATHER_MS = 6;
 
 /**
- * Answers what is asked at one moment together: while one batch is under way the next one gathers. What is asked now and
- * then goes out at once.
+ * Answers what is asked at one moment together: while one batch is under way the next one gathers. What is
+ * asked now and then goes out at once.
  */
 export class Batcher<T, R> {
   private waiting: Waiting<T, R>[] = [];

@@ -20,7 +20,10 @@ interface Row {
   readonly closesAt: Date | null;
 }
 
-/** Due dates of what is set to a student, with the own extra time; or of what is set to an instructor's classes. */
+/**
+ * Due dates of what is set to a student, with the own extra time; or of what is set to an instructor's
+ * classes.
+ */
 export async function dueDates(database: Knex, person: Person): Promise<DueDate[]> {
   const isStudent = person.role === 'student';
   const query = database('assignments as s')

@@ -294,7 +294,10 @@ export async function removeGroup(
   return rosterOf(database, id, keeper);
 }
 
-/** Looks whether a code is of a class; codes are guessed as passwords are, and slowed down alike, by whoever tries them. */
+/**
+ * Looks whether a code is of a class; codes are guessed as passwords are, and slowed down alike, by whoever
+ * tries them.
+ */
 export async function requireCode(
   database: Knex,
   throttle: Throttle,

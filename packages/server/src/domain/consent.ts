@@ -5,8 +5,9 @@ import { classesOf } from './permissions.js';
 import { notFound } from './refusal.js';
 
 /**
- * What needs the consent of whom it concerns. Whoever has an account joins a class by an own act: by its code, or by saying yes
- * to who asks. An administrator enrols anybody; an instructor those whom they teach already, and those whose account they made.
+ * What needs the consent of whom it concerns. Whoever has an account joins a class by an own act: by its
+ * code, or by saying yes to who asks. An administrator enrols anybody; an instructor those whom they teach
+ * already, and those whose account they made.
  */
 
 /** Who of some students may be enrolled without being asked. */
@@ -111,7 +112,9 @@ export async function answerInvitation(
   });
 }
 
-/** Tells the other instructors of a person, and the person where named, what somebody did with the account. */
+/**
+ * Tells the other instructors of a person, and the person where named, what somebody did with the account.
+ */
 export async function tellOthers(
   trx: Knex,
   person: { readonly id: string },

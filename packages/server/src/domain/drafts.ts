@@ -55,7 +55,10 @@ function read(document: unknown): Exercise {
   });
 }
 
-/** Begins a draft: of a document, as a copy of an exercise, or as the next version of one of the college's own. */
+/**
+ * Begins a draft: of a document, as a copy of an exercise, or as the next version of one of the college's
+ * own.
+ */
 export async function beginDraft(
   database: Knex,
   { from, next, document }: { from?: string | undefined; next: boolean; document?: unknown },

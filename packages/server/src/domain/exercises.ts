@@ -8,8 +8,8 @@ import { classesOf, requireOwnExercise } from './permissions.js';
 import { Refusal } from './refusal.js';
 
 /**
- * Puts the shipped exercises into the database, or brings them up to date, each change as a version of its own. What was set before
- * stays as it was, and what the college has made is never touched.
+ * Puts the shipped exercises into the database, or brings them up to date, each change as a version of its
+ * own. What was set before stays as it was, and what the college has made is never touched.
  */
 export async function loadExercises(database: Knex): Promise<Exercise[]> {
   const exercises = [...shippedExercises(), ...shippedSearches()];

@@ -71,10 +71,11 @@ const REMEMBERED = 2_000;
 const KEPT_EVERY = 64;
 
 /**
- * Takes the entries of logs. What an entry must fit is the board after the entry before it, which the process remembers, or
- * reads from the board kept beside the log and the few entries after that; so no entry costs more than another. The entries
- * of many attempts that wait at one moment are written by one statement, which takes an entry only as the next one of its open
- * attempt, by the attempt's own student, who is still a member of the class: nothing is acknowledged that is not committed.
+ * Takes the entries of logs. What an entry must fit is the board after the entry before it, which the
+ * process remembers, or reads from the board kept beside the log and the few entries after that; so no
+ * entry costs more than another. The entries of many attempts that wait at one moment are written by one
+ * statement, which takes an entry only as the next one of its open attempt, by the attempt's own student,
+ * who is still a member of the class: nothing is acknowledged that is not committed.
  */
 export class Journal {
   private readonly boards = new Map<string, Board>();
@@ -101,8 +102,9 @@ export class Journal {
   }
 
   /**
-   * The same for an entry that plainly is the next one of its board, in one question to the database, which looks at session and
-   * person too; in two where another process has taken what came before it. Null where it is not, or was not taken: then
+   * The same for an entry that plainly is the next one of its board, in one question to the database, which
+   * looks at session and person too; in two where another process has taken what came before it. Null where
+   * it is not, or was not taken: then
    * `append` says why, after asking who it is.
    */
   appendNext(
@@ -168,7 +170,10 @@ export class Journal {
     }
   }
 
-  /** Writes an entry that leaves a board so; false where it is not the next one, or not this student's to write. */
+  /**
+   * Writes an entry that leaves a board so; false where it is not the next one, or not this student's to
+   * write.
+   */
   private async put(
     attemptId: string,
     studentId: string,
@@ -211,7 +216,10 @@ export class Journal {
     return given.map(({ attemptId }) => taken.has(attemptId));
   }
 
-  /** The board that an attempt's log has led to; it is the student's own, and the student a member of its class. */
+  /**
+   * The board that an attempt's log has led to; it is the student's own, and the student a member of its
+   * class.
+   */
   private async read(attemptId: string, studentId: string): Promise<Board> {
     const { rows } = await this.pool.query<{ state: string }>(OWN, [attemptId, studentId]);
     const [row] = rows;

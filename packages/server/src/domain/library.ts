@@ -31,7 +31,10 @@ interface Understood extends ImportLine {
   readonly exercise: Exercise | null;
 }
 
-/** What a document would be: new, the next version of the college's own, one that is there already, a copy of a shipped one. */
+/**
+ * What a document would be: new, the next version of the college's own, one that is there already, a copy
+ * of a shipped one.
+ */
 async function understood(
   database: Knex,
   read: ReadFile,

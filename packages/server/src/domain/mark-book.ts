@@ -50,7 +50,10 @@ interface BookRow extends Omit<BookAttempt, 'result' | 'lost'> {
     readonly { readonly part: Part; readonly criterion: string; readonly after: number }[] | null;
 }
 
-/** The attempts at some assignments, without their reports; of those whose points were changed the report is worked out. */
+/**
+ * The attempts at some assignments, without their reports; of those whose points were changed the report is
+ * worked out.
+ */
 async function bookAttempts(database: Knex, assignmentIds: readonly string[]): Promise<BookAttempt[]> {
   const rows = await database('attempts as t')
     .leftJoin('markings as m', 'm.attempt_id', 't.id')
@@ -198,7 +201,10 @@ function cellOf(attempts: readonly BookAttempt[], counts: Counts, dueAt: Date | 
   };
 }
 
-/** Least, quarters, median and most, per cent; quartiles by linear interpolation (Hyndman and Fan’s seventh definition, from memory). */
+/**
+ * Least, quarters, median and most, per cent; quartiles by linear interpolation (Hyndman and Fan’s seventh
+ * definition, from memory).
+ */
 export function spreadOf(results: readonly Pick<Result, 'recorded' | 'max' | 'passed'>[]): Spread | null {
   const marks = results
     .map(({ recorded, max }) => (max > 0 ? (100 * recorded) / max : 0))
@@ -270,7 +276,10 @@ function markRow(
   };
 }
 
-/** The mark book as rows: an attempt a row; or a student a row with a column for each exercise, as grade books take it. */
+/**
+ * The mark book as rows: an attempt a row; or a student a row with a column for each exercise, as grade
+ * books take it.
+ */
 export async function markRows(
   database: Knex,
   classId: string,
@@ -297,7 +306,10 @@ export async function markRows(
   return { name: book.name, rows: attempts.map((attempt) => markRow({ book, logins, remarks }, attempt)) };
 }
 
-/** Family name and given names, as columns that grade books have; the last word of a name is taken for the family name (common practice, no source). */
+/**
+ * Family name and given names, as columns that grade books have; the last word of a name is taken for the
+ * family name (common practice, no source).
+ */
 function gradebookRow(
   book: MarkBook,
   { id, name, cells }: MarkBook['students'][number],
@@ -323,7 +335,10 @@ function gradebookRow(
   };
 }
 
-/** One student of a class of an instructor's own, with every criterion of what counts and every change of points. */
+/**
+ * One student of a class of an instructor's own, with every criterion of what counts and every change of
+ * points.
+ */
 export async function studentRecord(
   database: Knex,
   classId: string,

@@ -159,7 +159,10 @@ async function refuseRole(database: Knex, row: PersonModel, role: Person['role']
   if (row.role === 'student') await database('class_members').where({ student_id: row.id }).delete();
 }
 
-/** A new first password, in place of one that is forgotten; whoever is signed in with the old one is signed out. */
+/**
+ * A new first password, in place of one that is forgotten; whoever is signed in with the old one is signed
+ * out.
+ */
 export const resetPassword = async (database: Knex, id: string, keeper: Person): Promise<FirstPassword> =>
   giveFirstPassword(database, await requireMadePerson(database, id, keeper), keeper);
 
@@ -279,7 +282,10 @@ export async function exportPerson(database: Knex, id: string, keeper: Person): 
   return { contactum: 'person/1', exportedAt: new Date().toISOString(), person, ...kept };
 }
 
-/** Takes a name and a login out of what was written down about others' doings, and leaves the rest as it was. */
+/**
+ * Takes a name and a login out of what was written down about others' doings, and leaves the rest as it
+ * was.
+ */
 async function takeOutOfAudit(trx: Knex, { name, login }: PersonModel): Promise<void> {
   const gone = 'somebody who has left';
   // In JSON a name stands as JSON writes it; a login is small letters, digits, dots, dashes and underlines.
@@ -297,7 +303,10 @@ async function takeOutOfAudit(trx: Knex, { name, login }: PersonModel): Promise<
   });
 }
 
-/** Erases somebody: the name and login go; marks of a class, and what others' marks rest on, stay without them. */
+/**
+ * Erases somebody: the name and login go; marks of a class, and what others' marks rest on, stay without
+ * them.
+ */
 export async function erasePerson(database: Knex, id: string, administrator: Person): Promise<void> {
   if (id === administrator.id) throw new Refusal('conflict', 'Another administrator must erase you.');
   const row = await requireKeptPerson(database, id, administrator);

@@ -14,8 +14,8 @@ import { Refusal, notFound } from './refusal.js';
 import { heldFor, requireShown, type Held } from './sight.js';
 
 /**
- * Who may see and do what. Every check that can refuse is here and begins with `require`; what a person may not see does
- * not exist for them.
+ * Who may see and do what. Every check that can refuse is here and begins with `require`; what a person may
+ * not see does not exist for them.
  */
 
 export const signInFirst = (): Refusal => new Refusal('unauthenticated', 'Sign in first.');
@@ -143,7 +143,9 @@ export async function requireKeptPerson(database: Knex, id: string, keeper: Pers
   return found;
 }
 
-/** Somebody whose password a person may set anew: whose account they made, or anybody for an administrator. */
+/**
+ * Somebody whose password a person may set anew: whose account they made, or anybody for an administrator.
+ */
 export async function requireMadePerson(database: Knex, id: string, keeper: Person): Promise<PersonModel> {
   const row = await requireKeptPerson(database, id, keeper);
   if (keeper.role !== 'administrator' && row.madeBy !== keeper.id)

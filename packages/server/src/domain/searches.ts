@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import {
   SearchBench,
   TOOLS,
+  canonical,
   describeEntry,
   describeFault,
   faultProblem,
@@ -51,6 +52,9 @@ import {
 import { requireExercise, requireSight } from './sight.js';
 import { Refusal, invalidAt, notFound } from './refusal.js';
 
+/** Sets that are drawn until one is new to a student. */
+const MOST_DRAWS = 30;
+
 /** How long after its last word a bench counts as worked at, milliseconds. */
 const LIVE_MS = 5_000;
 
@@ -84,7 +88,10 @@ export class Searches {
     private readonly threads: SearchThreads,
   ) {}
 
-  /** The search of an attempt; the first time that it is asked for it is made, with the set that is this attempt's turn. */
+  /**
+   * The search of an attempt; the first time that it is asked for it is made, with the set that is this
+   * attempt's turn.
+   */
   async ofAttempt(attempt: AttemptModel, exercise: Exercise): Promise<SearchModel> {
     const known = await SearchModel.query(this.database).findOne({ attemptId: attempt.id });
     if (known) return known;
@@ -99,8 +106,9 @@ export class Searches {
   }
 
   /**
-   * What a student searches for in an assessment: the sets in an order of the student's own, and once they are used up others of
-   * as many faults, so that neither a neighbour nor a second attempt has the faults that somebody knows already.
+   * What a student searches for in an assessment: the sets in an order of the student's own, and once they
+   * are used up others of as many faults, so that neither a neighbour nor a second attempt has the faults
+   * that somebody knows already.
    */
   private async drawn(
     { assignmentId, studentId, number }: AttemptModel,
@@ -114,8 +122,21 @@ export class Searches {
     const last = order.at(-1);
     if (!last) return undefined;
     const degree: Degree = last.faults.length > 1 ? 4 : 2;
-    const picked = await this.threads.pick(exercise, degree, (seed + number) >>> 0, studentId);
-    return picked ? { ...picked, title: `Attempt ${number}`, minutes: last.minutes } : undefined;
+    const before = await SearchModel.query(this.database)
+      .whereIn('attemptId', AttemptModel.query(this.database).where({ assignmentId, studentId }).select('id'))
+      .select('hidden');
+    const known = new Set(before.map(({ hidden }) => canonical(hidden)));
+    for (let k = 0; k < MOST_DRAWS; k += 1) {
+      const picked = await this.threads.pick(
+        exercise,
+        degree,
+        (seed + MOST_DRAWS * number + k) >>> 0,
+        studentId,
+      );
+      if (picked && !known.has(canonical(picked.faults)))
+        return { ...picked, title: `Attempt ${number}`, minutes: last.minutes };
+    }
+    return undefined;
   }
 
   private async insert(
@@ -287,7 +308,10 @@ export class Searches {
     };
   }
 
-  /** Puts a fault into each of some benches: the same, or picked by a seed, different ones for neighbours if wished. */
+  /**
+   * Puts a fault into each of some benches: the same, or picked by a seed, different ones for neighbours if
+   * wished.
+   */
   async inject(instructor: Person, { searches, what }: InjectRequest): Promise<LiveSearch[]> {
     const found = await requireOwnStudentsSearches(this.database, searches, instructor);
     const open = found.filter(({ state }) => state === 'open');

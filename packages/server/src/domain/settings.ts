@@ -109,7 +109,10 @@ const viewOf = (row: SetRow): AssignmentForInstructor => ({
   handedIn: row.handedIn,
 });
 
-/** Everything that is set to the classes of an instructor; to one class, of one exercise, or one setting, where that is named. */
+/**
+ * Everything that is set to the classes of an instructor; to one class, of one exercise, or one setting,
+ * where that is named.
+ */
 export async function setToClasses(
   database: Knex,
   instructor: Person,
@@ -160,7 +163,10 @@ export async function setToClasses(
 
 type Wanted = Omit<AssignRequest, 'exerciseId'>;
 
-/** An exercise as it is set: an assessment shows neither reference, progress nor tests, and no repair. Marks do not rest on it. */
+/**
+ * An exercise as it is set: an assessment shows neither reference, progress nor tests, and no repair. Marks
+ * do not rest on it.
+ */
 const asSet = (document: Exercise, mode: Wanted['mode']): Exercise =>
   mode === 'assessment' ? { ...document, shows: [], repair: 'never' } : document;
 
@@ -231,7 +237,9 @@ const columnsOf = ({
   groupId: audience === 'group' ? groupId : null,
 });
 
-/** Refuses to set an exercise to a class or a group to which it is set already; to single people it may be. */
+/**
+ * Refuses to set an exercise to a class or a group to which it is set already; to single people it may be.
+ */
 async function refuseTwice(
   trx: Knex,
   {
@@ -258,7 +266,10 @@ async function refuseTwice(
     throw new Refusal('conflict', `“${same.document.title}” is already set to ${same.class?.name ?? ''}.`);
 }
 
-/** Sets an exercise, as it is now, to a class of the instructor's own, to a group of it, or to single people. */
+/**
+ * Sets an exercise, as it is now, to a class of the instructor's own, to a group of it, or to single
+ * people.
+ */
 export async function setExercise(
   database: Knex,
   classId: string,

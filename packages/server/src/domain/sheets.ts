@@ -40,7 +40,10 @@ const PHOTO_TYPE = 'image/jpeg';
 /** Sheets that a process remembers. */
 const MADE = 200;
 
-/** Sheets of physical boards: made for a setting, entered at the bench, and marked in the queue like any attempt. */
+/**
+ * Sheets of physical boards: made for a setting, entered at the bench, and marked in the queue like any
+ * attempt.
+ */
 export class Sheets {
   private readonly made = new Map<string, Promise<BenchSheet>>();
 
@@ -214,7 +217,10 @@ export class Sheets {
     return last + 1;
   }
 
-  /** The leads as they really lie are the attempt's log, so that its board is seen and worked like any other. */
+  /**
+   * The leads as they really lie are the attempt's log, so that its board is seen and worked like any
+   * other.
+   */
   private async writeWiring(
     trx: Knex,
     attempt: AttemptModel,
@@ -269,8 +275,8 @@ export class Sheets {
   }
 
   /**
-   * An instructor stands for what a student has entered; the permission to energise is theirs to say. The mark is
-   * worked out again where the permission is new to it.
+   * An instructor stands for what a student has entered; the permission to energise is theirs to say. The
+   * mark is worked out again where the permission is new to it.
    */
   async confirm(id: string, { permitted }: ConfirmRequest, instructor: Person): Promise<void> {
     const { attempt, student, group, exercise } = await requireReadableAttempt(this.database, id, instructor);
@@ -350,7 +356,10 @@ export class Sheets {
   }
 }
 
-/** Asks in a transaction what numbers its values, as the queue does; the builder of queries names them by question marks. */
+/**
+ * Asks in a transaction what numbers its values, as the queue does; the builder of queries names them by
+ * question marks.
+ */
 const numbered =
   (trx: Knex) =>
   async (text: string, values: unknown[]): Promise<{ rows: unknown[] }> => {
@@ -375,9 +384,9 @@ const entriesBy = ({ role, name }: Person, entries: SheetEntries): SheetEntries 
       });
 
 /**
- * When a board was begun and ended by the server's clock: what a device has said, set right by how far its clock is behind, never
- * after now. A student begins no sooner than the exercise is set, and hands in when the server has it: what is late is
- * not made early by a clock.
+ * When a board was begun and ended by the server's clock: what a device has said, set right by how far its
+ * clock is behind, never after now. A student begins no sooner than the exercise is set, and hands in when
+ * the server has it: what is late is not made early by a clock.
  */
 function timesOf(
   { clock, entries }: SheetRequest,

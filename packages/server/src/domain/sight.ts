@@ -5,9 +5,10 @@ import { ExerciseModel, type AssignmentModel } from '../database/models.js';
 import { Refusal, notFound } from './refusal.js';
 
 /**
- * What of an exercise a person may see, and when: every route, socket and paper that shows something of one asks here. `board` is
- * what it asks and the devices; `drawing` its reference as a drawing; `answers` whatever tells how its board is wired or answers
- * questions about it: practice, diagnosis, a sheet with readings.
+ * What of an exercise a person may see, and when: every route, socket and paper that shows something of one
+ * asks here. `board` is what it asks and the devices; `drawing` its reference as a drawing; `answers`
+ * whatever tells how its board is wired or answers questions about it: practice, diagnosis, a sheet with
+ * readings.
  */
 export type Sight = 'board' | 'drawing' | 'answers';
 
@@ -52,8 +53,8 @@ const goesOn = ({ mode, closesAt }: SetToStudent, now: Date): boolean =>
 export type Held = { readonly until: Date | null } | null;
 
 /**
- * Marks of an assessment are shown to students when it has closed for all of them: who hands in first tells nobody what is right,
- * or which faults there are.
+ * Marks of an assessment are shown to students when it has closed for all of them: who hands in first tells
+ * nobody what is right, or which faults there are.
  */
 export function heldFor(
   { mode, closesAt, people = [] }: Pick<AssignmentModel, 'mode' | 'closesAt' | 'people'>,

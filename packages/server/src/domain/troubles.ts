@@ -15,7 +15,10 @@ interface Row {
   readonly joints: readonly { readonly what: string }[];
 }
 
-/** What goes wrong most, exercise by exercise, in all classes of an instructor, and how it went from term to term. */
+/**
+ * What goes wrong most, exercise by exercise, in all classes of an instructor, and how it went from term to
+ * term.
+ */
 export async function troublesOf(database: Knex, instructor: Person): Promise<ExerciseTroubles[]> {
   const rows = await database('markings as m')
     .join('attempts as t', 't.id', 'm.attempt_id')

@@ -9,7 +9,10 @@ interface Parts {
   readonly journal: Journal;
 }
 
-/** Writes down how a bench stands, so that whichever process dies another one knows; what of it is new to whoever looks on. */
+/**
+ * Writes down how a bench stands, so that whichever process dies another one knows; what of it is new to
+ * whoever looks on.
+ */
 export async function keepStanding(bench: Bench, { pool, journal }: Parts): Promise<Change | null> {
   const { status, attemptId } = bench;
   if (!status) return null;
@@ -30,7 +33,10 @@ export async function keepStanding(bench: Bench, { pool, journal }: Parts): Prom
   };
 }
 
-/** Potentials that are complete, and functions shown; the board is looked at again only where its leads have changed. */
+/**
+ * Potentials that are complete, and functions shown; the board is looked at again only where its leads have
+ * changed.
+ */
 async function measureOf(
   bench: Bench,
   { leads, shown, functions }: BenchStatus,

@@ -20,7 +20,10 @@ export interface Bench {
   watched: boolean;
   /** To be kept. */
   kept: boolean;
-  /** How many of its potentials are complete, and with how many leads that was so; null before it is looked at. */
+  /**
+   * How many of its potentials are complete, and with how many leads that was so; null before it is looked
+   * at.
+   */
   measured: { readonly leads: number; readonly complete: number; readonly of: number } | null;
   /** Who has the lead beside the student. */
   lead: string | null;

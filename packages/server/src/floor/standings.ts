@@ -25,8 +25,8 @@ const WORK: ReadonlySet<string> = new Set(['edit', 'supply', 'act', 'reading']);
 const MOST_ENTRIES = 400;
 
 /**
- * How the benches of this process stand, by their logs: one question to the database for all of them, and a thread
- * that works only those at which something was done, moves by itself, or is looked at.
+ * How the benches of this process stand, by their logs: one question to the database for all of them, and a
+ * thread that works only those at which something was done, moves by itself, or is looked at.
  */
 export class Standings {
   private readonly followed = new WeakMap<Bench, Followed>();

@@ -23,7 +23,10 @@ export class Wire<Message> {
     private readonly pool: pg.Pool,
     databaseUrl: string,
     private readonly log: Logger,
-    /** Told what another process has said; `again` after a connection was lost, when something may have been missed. */
+    /**
+     * Told what another process has said; `again` after a connection was lost, when something may have been
+     * missed.
+     */
     private readonly hear: (message: Message) => void,
     again: () => void,
   ) {
@@ -32,7 +35,10 @@ export class Wire<Message> {
     );
   }
 
-  /** Says something to every other process. Larger messages are packed; what is too large even so is left out. */
+  /**
+   * Says something to every other process. Larger messages are packed; what is too large even so is left
+   * out.
+   */
   async say(message: Message): Promise<void> {
     const plain = JSON.stringify({ from: this.own, body: message } satisfies Envelope);
     const text =

@@ -147,11 +147,17 @@ const knownBeforeBody: RequestHandler = (request, _response, next) => {
   else next();
 };
 
-/** Requests of one person that are answered at once in a process, and in the long run: more than all their windows make. */
+/**
+ * Requests of one person that are answered at once in a process, and in the long run: more than all their
+ * windows make.
+ */
 const AT_ONCE = 100;
 const RATE = { burst: 600, perSecond: 60 };
 
-/** Refuses more of one person's requests, after a while; what they hold in memory and what they cost others is bounded by it. */
+/**
+ * Refuses more of one person's requests, after a while; what they hold in memory and what they cost others
+ * is bounded by it.
+ */
 function requestPace(): RequestHandler {
   const under = new Map<string, number>();
   const pace = new Pace(RATE.burst, RATE.perSecond);

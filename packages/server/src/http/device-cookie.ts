@@ -2,9 +2,9 @@ import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import type { Request, Response } from 'express';
 
 /**
- * Device cookies: a browser in which somebody has signed in before is known again for that name, so that wrong guesses from the
- * same address, as of a whole college behind one, never make its owner wait. OWASP, "Slow Down Online Guessing Attacks with
- * Device Cookies" (from memory).
+ * Device cookies: a browser in which somebody has signed in before is known again for that name, so that
+ * wrong guesses from the same address, as of a whole college behind one, never make its owner wait. OWASP,
+ * "Slow Down Online Guessing Attacks with Device Cookies" (from memory).
  */
 
 const COOKIE = 'contactum.device';
@@ -15,7 +15,10 @@ const signed = (secret: string, login: string, nonce: string): string =>
     .update(JSON.stringify([login, nonce]))
     .digest('base64url');
 
-/** The number of a browser in which a name has signed in before; null of another, or where the cookie is not ours. */
+/**
+ * The number of a browser in which a name has signed in before; null of another, or where the cookie is not
+ * ours.
+ */
 export function knownDevice(request: Request, login: string, secret: string): string | null {
   for (const part of (request.headers.cookie ?? '').split(/; */)) {
     if (!part.startsWith(`${COOKIE}=`)) continue;

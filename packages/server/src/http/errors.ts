@@ -48,7 +48,10 @@ export function answerTo(
   return { status: STATUS[type], body: { error: { type, message, ...details } } };
 }
 
-/** Text that PostgreSQL cannot hold: NUL and broken encodings (SQLSTATE 22021, 22P05), or no value of its type (22P02). */
+/**
+ * Text that PostgreSQL cannot hold: NUL and broken encodings (SQLSTATE 22021, 22P05), or no value of its
+ * type (22P02).
+ */
 const NO_VALUE: ReadonlySet<unknown> = new Set(['22021', '22P05', '22P02', '22003']);
 
 function asRefusal(error: unknown): Refusal {

@@ -32,7 +32,10 @@ const whyNot = (error: unknown): string =>
     ? `${TAKES_NO_CHANGES}: its disk is full, or it is read-only`
     : 'the database does not answer';
 
-/** For whoever watches the server: it answers (`/healthz`), and it can work (`/readyz`: its database answers and takes changes). */
+/**
+ * For whoever watches the server: it answers (`/healthz`), and it can work (`/readyz`: its database answers
+ * and takes changes).
+ */
 export function healthRoutes(pool: pg.Pool): Router {
   const router = Router();
   let probe: Promise<unknown> | null = null;

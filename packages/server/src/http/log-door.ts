@@ -26,8 +26,9 @@ interface Parts {
 }
 
 /**
- * The one request that comes by the hundreds a second, one entry of a log: taken at the door with the same checks as every
- * other, and without the middleware that it does not need. Returns false for every other request.
+ * The one request that comes by the hundreds a second, one entry of a log: taken at the door with the same
+ * checks as every other, and without the middleware that it does not need. Returns false for every other
+ * request.
  */
 export function logDoor(parts: Parts): (request: IncomingMessage, response: ServerResponse) => boolean {
   const door = new Door(parts);
@@ -54,7 +55,10 @@ export function logDoor(parts: Parts): (request: IncomingMessage, response: Serv
 /** Who comes, and what they bring. */
 class Door {
   private readonly cookies: SessionCookies;
-  /** Students whom sessions were found to be: what is written for one of these asks again whether that is so. */
+  /**
+   * Students whom sessions were found to be: what is written for one of these asks again whether that is
+   * so.
+   */
   private readonly students = new Map<string, string>();
 
   constructor(private readonly parts: Parts) {

@@ -55,7 +55,9 @@ export const administratorOf = (request: Request): Person => requireAdministrato
 export const knownOf = (request: Request): Person => requireKnown(request.session.person);
 export const studentOf = (request: Request): Person => requireStudent(request.session.person);
 
-/** How long whoever asks too much waits for being told so, milliseconds: asking again at once gains nothing. */
+/**
+ * How long whoever asks too much waits for being told so, milliseconds: asking again at once gains nothing.
+ */
 const LATER_MS = 500;
 
 /** Hands a refusal on, after a while. */
@@ -70,7 +72,10 @@ export async function requirePace(pace: Pace, { id }: Person): Promise<void> {
   throw new Refusal('too-many', 'That is much at once. Wait a moment and try again.');
 }
 
-/** Plain addresses and the machine's own name: a page elsewhere cannot make a browser send them for its own name. */
+/**
+ * Plain addresses and the machine's own name: a page elsewhere cannot make a browser send them for its own
+ * name.
+ */
 const PLAIN_HOST = /^(localhost|\d{1,3}(\.\d{1,3}){3}|\[[0-9a-f:.]+\])(:\d+)?$/i;
 
 /** The server answers to its own names alone. */
@@ -87,7 +92,10 @@ export function refuseForeignHost(host: string, allowed: readonly string[]): voi
   }
 }
 
-/** Text that no database column can hold, anywhere in an address or a body: NUL characters and halves of characters. */
+/**
+ * Text that no database column can hold, anywhere in an address or a body: NUL characters and halves of
+ * characters.
+ */
 export const wholeTextOnly: RequestHandler = (request, _response, next) => {
   if (!isWhole(decodeURIComponent(request.originalUrl)))
     throw new Refusal('invalid', 'The address holds characters that cannot be stored.');

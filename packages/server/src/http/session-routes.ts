@@ -40,7 +40,8 @@ export function sessionRoutes({ database, throttle, device }: Parts): Router {
     const login = given.trim().toLowerCase();
     const address = request.ip ?? '';
     const known = knownDevice(request, login, device.secret);
-    // Guesses made elsewhere, or at other browsers of the same college, are nothing to one in which the owner has signed in.
+    // Guesses made elsewhere, or at other browsers of the same college, are nothing to one in which the
+    // owner has signed in.
     const [from, name] = known === null ? [address, login] : [`device ${known}`, `${login} at ${known}`];
     const found = await throttle.attempt(from, name, async () => {
       const row = await PersonModel.query(database).findOne({ login });
@@ -109,7 +110,10 @@ function own(router: Router, database: Knex, secret: string): void {
     response.json(person);
   });
 
-  /** What a person keeps in a browser is sealed with this; it is theirs alone, and the same wherever they sign in. */
+  /**
+   * What a person keeps in a browser is sealed with this; it is theirs alone, and the same wherever they
+   * sign in.
+   */
   router.get('/key', (request, response) => {
     const { id } = personOf(request);
     const key = createHmac('sha256', `kept ${secret}`).update(id).digest('base64');

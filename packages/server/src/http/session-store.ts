@@ -6,8 +6,9 @@ import { Batcher } from '../domain/batcher.js';
 const DAY = 24 * 3600 * 1000;
 
 /**
- * Sessions in the database, read together with their person as that is now: one statement a request. A removed person has no
- * session (the row goes with the person), and neither has one whose password was changed (a trigger ends them).
+ * Sessions in the database, read together with their person as that is now: one statement a request. A
+ * removed person has no session (the row goes with the person), and neither has one whose password was
+ * changed (a trigger ends them).
  */
 export class SessionStore extends session.Store {
   constructor(private readonly pool: pg.Pool) {

@@ -18,7 +18,10 @@ const LARGEST = 16_000;
 /** A socket that is silent so long is dead, milliseconds. */
 const SILENT = 30_000;
 
-/** What a page may be behind with before its socket is ended, bytes; and how often that is looked at, milliseconds. */
+/**
+ * What a page may be behind with before its socket is ended, bytes; and how often that is looked at,
+ * milliseconds.
+ */
 const BEHIND = 4_000_000;
 const SLOW_MS = 1_000;
 

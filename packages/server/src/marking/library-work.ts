@@ -3,7 +3,10 @@ import type { Exercise } from '@contactum/core';
 import { readExercise } from '@contactum/core/documents';
 import { isDeep } from '../bounded.js';
 
-/** Runs in a thread: what was sent as a library, unpacked and read within limits that no archive talks its way around. */
+/**
+ * Runs in a thread: what was sent as a library, unpacked and read within limits that no archive talks its
+ * way around.
+ */
 
 const MOST_FILES = 500;
 /** Largest document when it is unpacked, and all of them, bytes. */

@@ -25,7 +25,10 @@ export class Marking {
     private readonly lane: Lane<unknown, unknown>,
   ) {}
 
-  /** The report of an attempt in one of some states, by its own exercise or another; null where it is in none of them. */
+  /**
+   * The report of an attempt in one of some states, by its own exercise or another; null where it is in
+   * none of them.
+   */
   private async reportOn(
     attemptId: string,
     states: readonly AttemptState[],
@@ -67,7 +70,10 @@ export class Marking {
     });
   }
 
-  /** Marks a handed-in attempt, by at most so many situations where that is said; one that is marked already stays as it is. */
+  /**
+   * Marks a handed-in attempt, by at most so many situations where that is said; one that is marked already
+   * stays as it is.
+   */
   async mark(attemptId: string, most?: number): Promise<void> {
     const marked = await this.reportOn(attemptId, ['handed-in'], { most });
     if (!marked) return;

@@ -5,8 +5,9 @@ import { setPriority } from 'node:os';
 const NICENESS = 19;
 
 /**
- * Lets a thread of computation step back behind the threads that answer requests: on Linux each thread has a priority of its own,
- * by its number. Elsewhere, and where the number is not told, it runs as the others do.
+ * Lets a thread of computation step back behind the threads that answer requests: on Linux each thread has
+ * a priority of its own, by its number. Elsewhere, and where the number is not told, it runs as the others
+ * do.
  */
 export function stepBack(): void {
   try {

@@ -6,8 +6,8 @@ const SIDE = 1_600;
 const FORMATS: ReadonlySet<string | undefined> = new Set(['jpeg', 'png', 'webp']);
 
 /**
- * Decodes a photograph and writes it anew as JPEG, upright and without metadata (place, camera, thumbnails). Null of what is no
- * picture, is none of the kinds that are taken, or is too large.
+ * Decodes a photograph and writes it anew as JPEG, upright and without metadata (place, camera,
+ * thumbnails). Null of what is no picture, is none of the kinds that are taken, or is too large.
  */
 export async function cleanPhoto({ data }: { readonly data: Uint8Array }): Promise<Uint8Array | null> {
   // Loaded in the thread that needs it: its library is large.

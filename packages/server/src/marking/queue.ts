@@ -38,7 +38,10 @@ export async function openQueue(databaseUrl: string, log: Logger, keeper: boolea
   return boss;
 }
 
-/** Puts an attempt into the queue in somebody's transaction, by its own way of asking, and wakes the background. */
+/**
+ * Puts an attempt into the queue in somebody's transaction, by its own way of asking, and wakes the
+ * background.
+ */
 export async function queueMarking(
   boss: PgBoss,
   attemptId: string,
@@ -55,7 +58,10 @@ export class Desk {
     private readonly boss: PgBoss,
   ) {}
 
-  /** Closes an open attempt and puts it into the queue, both or neither; of one that is closed already the state. */
+  /**
+   * Closes an open attempt and puts it into the queue, both or neither; of one that is closed already the
+   * state.
+   */
   async handIn(attemptId: string, studentId: string): Promise<AttemptState> {
     return this.inTransaction(async (client) => {
       const { rows } = await client.query<{ state: AttemptState }>(
@@ -94,7 +100,10 @@ export class Desk {
     }
   }
 
-  /** Asks for the repairs of a wiring: what is known of it, or a place in the queue. Another search that the same person had under way ends. */
+  /**
+   * Asks for the repairs of a wiring: what is known of it, or a place in the queue. Another search that the
+   * same person had under way ends.
+   */
   async askRepair(
     attemptId: string,
     personId: string,

@@ -9,7 +9,9 @@ export interface Worker {
   readonly arguments?: readonly string[];
 }
 
-/** A task that did not end in its time, or wanted more memory than it may have: its thread was ended for it. */
+/**
+ * A task that did not end in its time, or wanted more memory than it may have: its thread was ended for it.
+ */
 export class TooMuch extends Refusal {
   constructor(readonly limit: string) {
     super(
@@ -21,7 +23,10 @@ export class TooMuch extends Refusal {
 
 export interface LaneOptions {
   readonly worker: Worker;
-  /** Threads that stay; with none there is one that comes when it is needed and goes when it has not been for half a minute. */
+  /**
+   * Threads that stay; with none there is one that comes when it is needed and goes when it has not been
+   * for half a minute.
+   */
   readonly staying?: number;
   /** Longest time of a task from its turn, seconds. */
   readonly seconds: number;
@@ -32,7 +37,10 @@ export interface LaneOptions {
 /** Memory of a thread where nothing else is said: of what ships, the largest board needs a tenth of it. */
 const MEGABYTES = 1_000;
 
-/** Threads for one kind of work: each task has its turn and its time, and what takes longer holds up nobody after that. */
+/**
+ * Threads for one kind of work: each task has its turn and its time, and what takes longer holds up nobody
+ * after that.
+ */
 export class Lane<Task, Answer> {
   private readonly pool: Piscina<Task, Answer>;
   private readonly seconds: number;
@@ -55,7 +63,10 @@ export class Lane<Task, Answer> {
     });
   }
 
-  /** Runs a function of the worker, for somebody; rejects with `TooMuch` where it does not end within its limits. */
+  /**
+   * Runs a function of the worker, for somebody; rejects with `TooMuch` where it does not end within its
+   * limits.
+   */
   async run<T = Answer>(task: unknown, name?: string, who = ''): Promise<T> {
     if (this.free > 0) this.free -= 1;
     else await new Promise<void>((resolve) => this.wait(who, resolve));

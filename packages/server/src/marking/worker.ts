@@ -26,7 +26,9 @@ export interface MarkingTask {
   readonly exercise: Exercise;
   readonly bench: Bench;
   readonly log: readonly WorkEvent[];
-  /** Most situations that are tried, where a whole proof is too large; it says then that it is not complete. */
+  /**
+   * Most situations that are tried, where a whole proof is too large; it says then that it is not complete.
+   */
   readonly most?: number;
 }
 

@@ -1,6 +1,8 @@
 import { putBounded } from '../bounded.js';
 
-/** How often one person may ask for something dear: some at once, then so many a second. Memory is bounded. */
+/**
+ * How often one person may ask for something dear: some at once, then so many a second. Memory is bounded.
+ */
 export class Pace {
   private readonly known = new Map<string, { left: number; at: number }>();
 

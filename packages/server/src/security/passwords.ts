@@ -2,8 +2,9 @@ import { createHmac, randomBytes, scrypt, timingSafeEqual, type ScryptOptions } 
 import { putBounded } from '../bounded.js';
 
 /**
- * scrypt costs. A password of a person's own: N 2^15, r 8, p 1 needs 32 MB; the limit must lie above it. A first one, made by the
- * machine, good for one sign-in and some 40 bits long: less, so that a list of a thousand students is taken in seconds.
+ * scrypt costs. A password of a person's own: N 2^15, r 8, p 1 needs 32 MB; the limit must lie above it. A
+ * first one, made by the machine, good for one sign-in and some 40 bits long: less, so that a list of a
+ * thousand students is taken in seconds.
  */
 const COSTS: Readonly<Record<string, ScryptOptions>> = {
   scrypt: { N: 2 ** 15, r: 8, p: 1, maxmem: 64 * 1024 * 1024 },
@@ -44,7 +45,10 @@ export async function hashPassword(password: string, scheme: 'scrypt' | 'first' 
   return `${scheme}$${salt.toString('base64')}$${key.toString('base64')}`;
 }
 
-/** Right passwords of the last minute by a keyed digest that only this process can make, and checks under way: the same question is worked out once. */
+/**
+ * Right passwords of the last minute by a keyed digest that only this process can make, and checks under
+ * way: the same question is worked out once.
+ */
 const digestKey = randomBytes(32);
 const proved = new Map<string, number>();
 const asked = new Map<string, Promise<boolean>>();
@@ -78,7 +82,8 @@ async function checkPassword(password: string, stored: string | undefined): Prom
     stored !== undefined &&
     expected.length === derived.length &&
     timingSafeEqual(expected, derived);
-  // A wrong one costs as much whatever is stored: nobody learns by the clock which accounts there are, or which are new.
+  // A wrong one costs as much whatever is stored: nobody learns by the clock which accounts there are, or
+  // which are new.
   if (!isRight)
     for (const other of Object.keys(COSTS)) if (other !== scheme) await derive(password, salted, other);
   return isRight;

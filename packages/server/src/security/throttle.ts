@@ -1,7 +1,10 @@
 import { setTimeout } from 'node:timers/promises';
 import type pg from 'pg';
 
-/** Wrong sign-ins a minute that cost nothing, by one address for one name; and by one address, or for one name, in all. */
+/**
+ * Wrong sign-ins a minute that cost nothing, by one address for one name; and by one address, or for one
+ * name, in all.
+ */
 interface Limits {
   readonly pair: number;
   readonly whole: number;
@@ -68,9 +71,10 @@ export class SharedFailures implements Failures {
 }
 
 /**
- * Slows wrong sign-ins down, by address, by name, and by both together: each further one waits twice as long before its password
- * is looked at, and what is under way counts as wrong until it was right, so that many at once gain nothing. Nobody is locked
- * out: the right password gets in after its wait, and from a browser that is known at once.
+ * Slows wrong sign-ins down, by address, by name, and by both together: each further one waits twice as
+ * long before its password is looked at, and what is under way counts as wrong until it was right, so that
+ * many at once gain nothing. Nobody is locked out: the right password gets in after its wait, and from a
+ * browser that is known at once.
  */
 export class Throttle {
   /** Sign-ins under way in this process, by key. */
@@ -95,8 +99,8 @@ export class Throttle {
   }
 
   /**
-   * Does what looks at a password, or a code, after as long a wait as it has to have. `true` of what was right is forgiven. Null
-   * where too many wait already.
+   * Does what looks at a password, or a code, after as long a wait as it has to have. `true` of what was
+   * right is forgiven. Null where too many wait already.
    */
   async attempt<T>(
     address: string,

@@ -4,7 +4,10 @@ import type { SheetRequest, SheetTaken, SheetToTake } from '@contactum/contract'
 import { ApiError, ask } from './client.js';
 import { lockVault, openVault, openVaults, type Vault } from './vault.js';
 
-/** A sheet that is entered at a bench; it stays in this browser until the server has taken it, and for a while after. */
+/**
+ * A sheet that is entered at a bench; it stays in this browser until the server has taken it, and for a
+ * while after.
+ */
 export interface KeptSheet {
   readonly id: string;
   readonly settingId: string;
@@ -35,8 +38,9 @@ const opened = (personId: string): Promise<IDBPDatabase<Kept>> =>
   });
 
 /**
- * Makes what a person keeps here unreadable before somebody else has the browser: papers with the class's names, and sheets that
- * the server has, are erased; what is not sent yet stays, sealed, for its owner alone.
+ * Makes what a person keeps here unreadable before somebody else has the browser: papers with the class's
+ * names, and sheets that the server has, are erased; what is not sent yet stays, sealed, for its owner
+ * alone.
  */
 export async function leave(personId: string): Promise<void> {
   const database = await opened(personId);
@@ -113,7 +117,10 @@ export class SheetStore {
     await (await this.database).delete('sheets', id);
   }
 
-  /** Sends what is done, one after another; what the server refuses stays here with its words. Stops where the server is not reached. */
+  /**
+   * Sends what is done, one after another; what the server refuses stays here with its words. Stops where
+   * the server is not reached.
+   */
   async send(
     told: (done: number, of: number) => void,
     anyway: ReadonlySet<string> = new Set(),

@@ -10,7 +10,10 @@ export interface LineEnds<News> {
   readonly pauses: readonly [first: number, longest: number];
 }
 
-/** A live line to the server: opened at once, and opened again when it is lost, after pauses that grow while it goes on being lost. */
+/**
+ * A live line to the server: opened at once, and opened again when it is lost, after pauses that grow while
+ * it goes on being lost.
+ */
 export class ServerLine<Says, News> {
   private socket: WebSocket | null = null;
   private pause: number;

@@ -131,7 +131,10 @@ export const useSlip = (id: string) =>
 export const isUnderWay = (view: RepairView | undefined): boolean =>
   view?.state === 'waiting' || view?.state === 'running';
 
-/** The repair of a marked wiring, looked for once it is asked for; a search goes on while somebody asks how far it is. */
+/**
+ * The repair of a marked wiring, looked for once it is asked for; a search goes on while somebody asks how
+ * far it is.
+ */
 export const useRepair = (id: string, wanted: boolean) =>
   useQuery({
     queryKey: ['repair', id],

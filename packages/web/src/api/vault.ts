@@ -5,9 +5,9 @@ import { managedNonce } from '@noble/ciphers/webcrypto';
 import { ask } from './client.js';
 
 /**
- * What a person keeps in this browser is readable while they are signed in here, and by nobody afterwards: it is encrypted with
- * a key that the server gives its owner alone, and the key is erased at signing out. A library does it, since browsers encrypt
- * only over HTTPS and colleges run this on plain networks too.
+ * What a person keeps in this browser is readable while they are signed in here, and by nobody afterwards:
+ * it is encrypted with a key that the server gives its owner alone, and the key is erased at signing out. A
+ * library does it, since browsers encrypt only over HTTPS and colleges run this on plain networks too.
  */
 export class Vault {
   constructor(private readonly key: Uint8Array) {}
@@ -39,7 +39,10 @@ const keys = (): Promise<IDBPDatabase<Keys>> =>
 
 const fromBase64 = (text: string): Uint8Array => Uint8Array.from(atob(text), (sign) => sign.charCodeAt(0));
 
-/** Opens what a person keeps here: with the key that is here while they are signed in, else with the server's. */
+/**
+ * Opens what a person keeps here: with the key that is here while they are signed in, else with the
+ * server's.
+ */
 export async function openVault(personId: string): Promise<Vault> {
   const database = await keys();
   const known = await database.get('keys', personId);

@@ -3,7 +3,10 @@ import { Alert, Button, Input } from 'antd';
 import type { Person } from '@contactum/contract';
 import { useSignInAgain } from '../api/queries.js';
 
-/** The session is over: what was done is kept in this browser, and sent once its student has signed in again. */
+/**
+ * The session is over: what was done is kept in this browser, and sent once its student has signed in
+ * again.
+ */
 export function SignInAgain({
   person,
   unsent,

@@ -4,7 +4,10 @@ import { leadColour } from '../board/colours.js';
 import type { BenchStore, Probe } from './store.js';
 import type { WiringHand } from './wiring-hand.js';
 
-/** The lead that follows the pointer, and the ring about the terminal that it would take; their shapes are written by the hand itself. */
+/**
+ * The lead that follows the pointer, and the ring about the terminal that it would take; their shapes are
+ * written by the hand itself.
+ */
 export function Rubber({ store, hand, shown }: { store: BenchStore; hand: WiringHand; shown: boolean }) {
   const colour = useStore(store, ({ moving, bench, colour: next }) =>
     moving ? leadOf(bench, moving.lead)?.colour : next,

@@ -13,8 +13,9 @@ export interface Leadership {
 }
 
 /**
- * One tab holds the attempt's lock and works; the others hear its entries and follow. When it is closed, or another one takes the
- * lead, the lock goes on. A browser without locks lets every tab lead, and the server tells them apart by their entries.
+ * One tab holds the attempt's lock and works; the others hear its entries and follow. When it is closed, or
+ * another one takes the lead, the lock goes on. A browser without locks lets every tab lead, and the server
+ * tells them apart by their entries.
  */
 export function useLeadership(attemptId: string): Leadership {
   const [leadership, setLeadership] = useState<Leadership>({

@@ -12,7 +12,10 @@ import type {
 } from '@contactum/core';
 import type { BenchCommand, BenchReport, WireFrame } from '@contactum/contract';
 
-/** What the running bench shows. Painted straight to the drawing by subscribers; React reads only what changes rarely. */
+/**
+ * What the running bench shows. Painted straight to the drawing by subscribers; React reads only what
+ * changes rarely.
+ */
 interface LiveState {
   readonly shape: Shape | null;
   readonly frame: Frame | null;

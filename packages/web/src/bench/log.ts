@@ -24,7 +24,10 @@ export const editsIn = (requests: readonly { readonly entry: WorkEntry }[]): Edi
 export const lastLaid = (edits: readonly Edit[]): number =>
   Math.max(0, ...edits.map((edit) => (edit.do === 'connect' ? leadNumber(edit.lead) : 0)));
 
-/** Entries that were kept because the server had not acknowledged them: those that still follow what it has, and how many do not fit any more. */
+/**
+ * Entries that were kept because the server had not acknowledged them: those that still follow what it has,
+ * and how many do not fit any more.
+ */
 export function unsentOf(
   view: AttemptView,
   text: string | null,

@@ -33,7 +33,10 @@ interface Probes {
   readonly reading: string;
 }
 
-/** The dead test: each reading that is asked for as a button that lays the probes, ticked once it was taken on the wiring as it is. */
+/**
+ * The dead test: each reading that is asked for as a button that lays the probes, ticked once it was taken
+ * on the wiring as it is.
+ */
 export function DeadTests({ view, store, live }: { view: AttemptView; store: BenchStore; live: LiveBench }) {
   const readings = useStore(store, (state) => state.readings);
   const [probes, setProbes] = useState<Probes>({ from: null, to: null, reading: '' });

@@ -73,7 +73,9 @@ export class StripPen {
     while (list.length > 2 && (list[1]?.t ?? t) < t - LONGEST) list.shift();
   }
 
-  /** Takes what a frame says. Events have their exact times; the frame only closes what they have not said. */
+  /**
+   * Takes what a frame says. Events have their exact times; the frame only closes what they have not said.
+   */
   take(frame: Frame, shape: Shape): void {
     for (const { what, t, state } of frame.events) {
       const k = this.rows.findIndex(

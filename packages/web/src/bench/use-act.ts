@@ -2,7 +2,10 @@ import { useMemo } from 'react';
 import type { Act } from '../board/Handle.js';
 import type { LiveBench } from './live.js';
 
-/** Hands on a running bench: what is done goes to its worker, what a device is doing comes from its last frame. */
+/**
+ * Hands on a running bench: what is done goes to its worker, what a device is doing comes from its last
+ * frame.
+ */
 export function useAct(live: LiveBench): Act {
   return useMemo(
     () => ({

@@ -34,7 +34,10 @@ interface Work {
   readonly isLeading: boolean;
 }
 
-/** Tells the floor how this bench stands and lets the instructor's hand in, as far as the student has agreed. */
+/**
+ * Tells the floor how this bench stands and lets the instructor's hand in, as far as the student has
+ * agreed.
+ */
 export function useFloor(view: AttemptView, kit: Kit, { shown, act, switchSupply, isLeading }: Work) {
   const [visit, setVisit] = useState<Visit>(NOBODY);
   const line = useRef<FloorLine | null>(null);

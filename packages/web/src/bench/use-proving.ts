@@ -13,7 +13,10 @@ interface Proved {
   readonly isTold: boolean;
 }
 
-/** Functions that the board has shown since its wiring was last changed; the hand that works it tells each act. */
+/**
+ * Functions that the board has shown since its wiring was last changed; the hand that works it tells each
+ * act.
+ */
 export function useProving({ store, live }: Kit, { behaviours }: ExerciseForStudent, act: Act): Proved {
   const wires = useStore(store, (state) => state.bench.wires);
   return useProvingOf(live, behaviours, act, wires);

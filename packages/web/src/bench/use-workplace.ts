@@ -24,7 +24,10 @@ export function useRunningWiring({ live, store }: Kit): void {
   }, [bench, live]);
 }
 
-/** What the server knows of the supply follows what the bench says, however it was switched; incidents are spoken. */
+/**
+ * What the server knows of the supply follows what the bench says, however it was switched; incidents are
+ * spoken.
+ */
 export function useSupplyNotes({ live, store }: Kit, say: (text: string) => void): void {
   useEffect(() => {
     let before = live.store.getState().supplyOn;
@@ -51,7 +54,10 @@ export function useUnsavedWarning({ store }: Kit): void {
   }, [unsaved]);
 }
 
-/** What is done by hand goes into the log where the way of working is judged; the supply has an entry of its own. */
+/**
+ * What is done by hand goes into the log where the way of working is judged; the supply has an entry of its
+ * own.
+ */
 export function useLoggedAct({ live, store }: Kit, judged: boolean): Act {
   const hand = useAct(live);
   return useMemo(
@@ -128,7 +134,9 @@ export function doTyped(
   }
 }
 
-/** Resolves when the bench itself says that its supply is off, which the log must hold before it is closed. */
+/**
+ * Resolves when the bench itself says that its supply is off, which the log must hold before it is closed.
+ */
 export function supplyOff(live: LiveBench): Promise<void> {
   if (!live.store.getState().supplyOn) return Promise.resolve();
   return new Promise((resolve) => {

@@ -8,7 +8,10 @@ const REACH = 15;
 
 const SUPPLY_IS_ON = 'The supply is on. Switch it off before you change the wiring.';
 
-/** What a hand with a lead in it does, whether pointer or keyboard moves it. It draws the lead that follows without React. */
+/**
+ * What a hand with a lead in it does, whether pointer or keyboard moves it. It draws the lead that follows
+ * without React.
+ */
 export class WiringHand {
   private rubber: SVGPathElement | null = null;
   private ring: SVGCircleElement | null = null;
@@ -44,7 +47,10 @@ export class WiringHand {
     this.rubber?.setAttribute('d', start ? hangingPath(start, this.near(point) ?? point) : '');
   }
 
-  /** Rings the terminal that the pointer would take. On the sheet too: the board itself is not painted again. */
+  /**
+   * Rings the terminal that the pointer would take. On the sheet too: the board itself is not painted
+   * again.
+   */
   hover(point: Point): void {
     const near = this.near(point);
     if ((near?.ref ?? null) === this.hovered) return;

@@ -30,7 +30,10 @@ export interface BoardProps {
   readonly onSetting?: ((tag: string) => void) | undefined;
   /** Drawn above the leads and reached by the pointer: ends of a chosen lead, the keyboard's cursor. */
   readonly overlay?: ReactNode;
-  /** A sheet of its own above the board: what moves with the pointer is painted there and nothing else with it. */
+  /**
+   * A sheet of its own above the board: what moves with the pointer is painted there and nothing else with
+   * it.
+   */
   readonly sheet?: ReactNode;
   readonly handlers?: React.SVGProps<SVGSVGElement>;
   readonly className?: string;
@@ -46,7 +49,10 @@ export interface BoardProps {
 
 const NONE: readonly string[] = [];
 
-/** The trainer board: devices on their rails, terminals, leads. It shows a bench; what can be done with it is its parent's. */
+/**
+ * The trainer board: devices on their rails, terminals, leads. It shows a bench; what can be done with it
+ * is its parent's.
+ */
 export function Board(props: BoardProps) {
   const { bench, live, act, marked = NONE, selected = null, edits, label, onSetting, overlay, sheet } = props;
   const { handlers, className, hung = false, link, busy = false, zoomable = false } = props;

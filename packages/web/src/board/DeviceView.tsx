@@ -4,7 +4,10 @@ import { Column } from './Column.js';
 import type { Act } from './Handle.js';
 import { pictureOf } from './pictures/index.js';
 
-/** A device's plate: designation, handle, symbols between its terminals. What moves carries data attributes that the painter writes. */
+/**
+ * A device's plate: designation, handle, symbols between its terminals. What moves carries data attributes
+ * that the painter writes.
+ */
 export const DeviceView = memo(function DeviceView({
   place,
   act,

@@ -7,8 +7,8 @@ import { liftedBy, type LinkStore } from './link.js';
 import { leadKey } from './use-layout.js';
 
 /**
- * The potential that is pointed at or chosen, above a veil that quietens the rest. It lies on the sheet above the board: the
- * board itself is not painted again.
+ * The potential that is pointed at or chosen, above a veil that quietens the rest. It lies on the sheet
+ * above the board: the board itself is not painted again.
  */
 export function Lifted({ bench, layout, link }: { bench: Bench; layout: Layout; link: LinkStore }) {
   const mark = useStore(link, ({ pointed, chosen }) => pointed ?? chosen);

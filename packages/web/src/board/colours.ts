@@ -32,7 +32,10 @@ export function paletteOf(scheme: ColourScheme): (LeadColour & { readonly use: s
   return [...own, ...others].map((one) => ({ ...one, use: uses.get(one.name)?.join(', ') ?? '' }));
 }
 
-/** Area that goes with a colour of a scheme, mm²: of its power or its control conductors (common practice, no source). */
+/**
+ * Area that goes with a colour of a scheme, mm²: of its power or its control conductors (common practice,
+ * no source).
+ */
 export function areaOf(colour: string, scheme: ColourScheme): number {
   const uses = schemeColours(scheme).flatMap(({ name, use }) => (name === colour ? [use] : []));
   const isThin = uses.length > 0 && uses.every((use) => use !== 'power' && use !== 'earth');

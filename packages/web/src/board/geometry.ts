@@ -7,7 +7,10 @@ const CONTROLS_FROM = 560;
 
 type Hook = Point & { readonly side?: 'top' | 'bottom' };
 
-/** A hanging lead from one terminal to another (or to the pointer), as an SVG path. Leads of one terminal fan out by their order. */
+/**
+ * A hanging lead from one terminal to another (or to the pointer), as an SVG path. Leads of one terminal
+ * fan out by their order.
+ */
 export function hangingPath(from: Hook, to: Hook, order = 0): string {
   const distance = Math.hypot(to.x - from.x, to.y - from.y);
   const reach = Math.min(26 + distance * 0.28, 130) + (order % 4) * 7;

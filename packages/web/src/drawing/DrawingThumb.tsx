@@ -4,7 +4,10 @@ import { SheetView } from './DrawingView.js';
 import type { Bench } from '@contactum/core';
 import './drawing.css';
 
-/** A small drawing of an exercise's control circuit; its devices by name where the drawing is not to be seen. */
+/**
+ * A small drawing of an exercise's control circuit; its devices by name where the drawing is not to be
+ * seen.
+ */
 export function DrawingThumb({ id, bench, drawn }: { id: string; bench: Bench; drawn: boolean }) {
   const { data: drawing } = useReferenceDrawing(id, formOf(bench), drawn);
   const sheet = drawing?.sheets.find(({ circuit }) => circuit === 'control') ?? drawing?.sheets[0];

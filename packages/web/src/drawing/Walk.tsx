@@ -23,7 +23,10 @@ export interface Walkable {
   readonly steps: readonly Step[];
 }
 
-/** Walks through a function of a wiring, act by act: the sentence, the drawing and, where there is room, the board. */
+/**
+ * Walks through a function of a wiring, act by act: the sentence, the drawing and, where there is room, the
+ * board.
+ */
 export function Walk({
   bench,
   functions,

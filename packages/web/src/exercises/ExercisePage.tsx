@@ -35,7 +35,9 @@ import { AssignDialog } from './AssignDialog.js';
 import { VersionChanges } from './VersionChanges.js';
 import './exercises.css';
 
-/** One exercise for its instructor: brief, devices, reference, behaviours, rules; and setting it to a class. */
+/**
+ * One exercise for its instructor: brief, devices, reference, behaviours, rules; and setting it to a class.
+ */
 export function ExercisePage() {
   const { id = '' } = useParams();
   const query = useExercise(id);

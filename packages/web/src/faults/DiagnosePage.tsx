@@ -14,7 +14,10 @@ import type { DiagnoseAnswer } from '@contactum/contract';
 import { useDiagnose, useExercises } from '../api/queries.js';
 import './faults.css';
 
-/** Diagnosis of a board that stands on a bench: what was seen and read there goes in, what agrees with it comes out. */
+/**
+ * Diagnosis of a board that stands on a bench: what was seen and read there goes in, what agrees with it
+ * comes out.
+ */
 export function DiagnosePage() {
   const { id = '' } = useParams();
   const exercises = useExercises();

@@ -18,7 +18,9 @@ import { OwnSet, type OwnFault } from './OwnSet.js';
 import { useEffects } from './use-effects.js';
 import './faults.css';
 
-/** The instructor's desk: what can go wrong with a board, what each fault does, and putting it into benches. */
+/**
+ * The instructor's desk: what can go wrong with a board, what each fault does, and putting it into benches.
+ */
 export function FaultDeskPage({ person }: { person: Person }) {
   const exercises = useExercises();
   const [params, setParams] = useSearchParams();

@@ -11,7 +11,10 @@ export const clock = (t: number): string =>
 
 const isReading = ({ kind }: NotebookLine): boolean => kind === 'read' || kind === 'look';
 
-/** What was done and read, the last first; and, where the exercise tells it, which causes are still possible. */
+/**
+ * What was done and read, the last first; and, where the exercise tells it, which causes are still
+ * possible.
+ */
 export function Notebook({ view, live }: { view: SearchView; live: RemoteBench }) {
   const notes = useStore(live.remote, (state) => state.notes);
   const [only, setOnly] = useState(false);

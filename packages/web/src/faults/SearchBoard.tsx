@@ -15,7 +15,10 @@ import type { RemoteBench } from './remote.js';
 /** How near to a terminal a touch takes it, board units. */
 const NEAR = 12;
 
-/** A wired board that is worked and measured, and not wired: a touch on a terminal lays a probe, on a lead chooses it. */
+/**
+ * A wired board that is worked and measured, and not wired: a touch on a terminal lays a probe, on a lead
+ * chooses it.
+ */
 export function SearchBoard({
   bench,
   live,

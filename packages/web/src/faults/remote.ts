@@ -24,7 +24,10 @@ const createRemoteStore = () =>
 
 const LOST: SearchAnswer = { kind: 'refused', reason: 'the connection was lost; look into the notebook' };
 
-/** Opens a live bench, and opens it again when the connection is lost: another process of the server goes on with it. */
+/**
+ * Opens a live bench, and opens it again when the connection is lost: another process of the server goes on
+ * with it.
+ */
 export function connectBench(id: string): RemoteBench {
   const line = new Line(id);
   const { store, remote } = line;

@@ -10,7 +10,10 @@ export interface Effects {
   readonly stopped: boolean;
 }
 
-/** Every fault of an exercise's board with what it does, worked out in a thread; begun anew for another exercise. */
+/**
+ * Every fault of an exercise's board with what it does, worked out in a thread; begun anew for another
+ * exercise.
+ */
 export function useEffects(exercise: Exercise | undefined): Effects {
   const [state, setState] = useState<{ part: number; effects: readonly FaultEffect[] | null }>({
     part: 0,

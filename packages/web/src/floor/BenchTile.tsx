@@ -5,7 +5,10 @@ import { useStore } from 'zustand';
 import { STEPS, type FloorBench, type JobStep } from '@contactum/contract';
 import type { FloorStore } from './floor-line.js';
 
-/** How long a bench at work may come no further before it counts as stuck, minutes (common practice, no source). */
+/**
+ * How long a bench at work may come no further before it counts as stuck, minutes (common practice, no
+ * source).
+ */
 const STUCK_MINUTES = 6;
 
 const STEP_NAMES: Readonly<Record<JobStep, string>> = {
@@ -19,7 +22,10 @@ const STEP_NAMES: Readonly<Record<JobStep, string>> = {
 
 const minutesSince = (at: string): number => (Date.now() - new Date(at).getTime()) / 60_000;
 
-/** At work, and no further by the board's own measure for some minutes: potentials complete and functions shown. */
+/**
+ * At work, and no further by the board's own measure for some minutes: potentials complete and functions
+ * shown.
+ */
 export const isStuck = ({ here, progressAt, asksAt, searchId, status }: FloorBench): boolean =>
   here &&
   searchId === null &&

@@ -13,7 +13,10 @@ import { ShoulderView } from './ShoulderView.js';
 import { createSeen } from './seen.js';
 import './floor.css';
 
-/** Every bench of a class as it is worked at now: who asks, who is stuck, what happens; and the instructor's hand in it. */
+/**
+ * Every bench of a class as it is worked at now: who asks, who is stuck, what happens; and the instructor's
+ * hand in it.
+ */
 export function FloorPage() {
   const { classId } = useParams();
   const classes = useClasses();
@@ -113,7 +116,10 @@ function OpenFloor({
   );
 }
 
-/** The benches that a filter admits. A tile hears of its own bench by itself; only who is shown is looked at here. */
+/**
+ * The benches that a filter admits. A tile hears of its own bench by itself; only who is shown is looked at
+ * here.
+ */
 const Tiles = memo(function Tiles({
   line,
   filter,

@@ -15,7 +15,10 @@ export type FloorStore = ReturnType<typeof createFloorStore>;
 const createFloorStore = () =>
   createStore<FloorState>(() => ({ link: 'opening', order: [], benches: {}, lead: null, refused: null }));
 
-/** The instructor's line to the floor of a class: what comes from several processes within a tenth of a second is shown together. */
+/**
+ * The instructor's line to the floor of a class: what comes from several processes within a tenth of a
+ * second is shown together.
+ */
 export class FloorWalk {
   readonly store = createFloorStore();
   private readonly line: ServerLine<FloorSays, FloorNews>;
@@ -96,5 +99,7 @@ export class FloorWalk {
   }
 }
 
-/** Least time between two showings of what has changed, milliseconds: each process tells ten times a second. */
+/**
+ * Least time between two showings of what has changed, milliseconds: each process tells ten times a second.
+ */
 const APART = 80;

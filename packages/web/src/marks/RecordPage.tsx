@@ -12,7 +12,10 @@ import './mark-book.css';
 
 type Exercise = StudentRecord['exercises'][number];
 
-/** One student of a class: every exercise with the attempts, the criteria of the one that counts, and every change of points. */
+/**
+ * One student of a class: every exercise with the attempts, the criteria of the one that counts, and every
+ * change of points.
+ */
 export function RecordPage() {
   const { classId = '', studentId = null } = useParams();
   const record = useStudentRecord(classId, studentId ?? null);

@@ -7,7 +7,9 @@ const LEFT = 250;
 const WIDTH = 860;
 const RIGHT = 90;
 
-/** How the marks that count lie, exercise by exercise: each a dot, the middle half a box, the median a line. */
+/**
+ * How the marks that count lie, exercise by exercise: each a dot, the middle half a box, the median a line.
+ */
 export function SpreadChart({ book }: { book: MarkBook }) {
   const rows = book.assignments.flatMap(({ id, title, spread }) => (spread ? [{ id, title, spread }] : []));
   const x = useMemo(() => scaleLinear([0, 100], [LEFT, WIDTH - RIGHT]), []);

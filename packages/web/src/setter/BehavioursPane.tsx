@@ -18,7 +18,10 @@ import { AddRow, StepTable } from './StepTable.js';
 import type { SetterStore } from './store.js';
 import { observablesOf } from './words.js';
 
-/** What a wiring must do, as tables: proposed from the reference, edited row by row, and tried on it at once. */
+/**
+ * What a wiring must do, as tables: proposed from the reference, edited row by row, and tried on it at
+ * once.
+ */
 export function BehavioursPane({ setter }: { setter: SetterStore }) {
   const exercise = useStore(setter, (state) => state.exercise);
   const [open, setOpen] = useState<string | null>(null);

@@ -249,7 +249,10 @@ function Goal({ plan, devices, goal }: { plan: BoardPlan; devices: readonly Devi
   );
 }
 
-/** Everything that the mouse does with devices, by keyboard: arrows choose the next, with Alt they move; Delete, Ctrl+D, Ctrl+A. */
+/**
+ * Everything that the mouse does with devices, by keyboard: arrows choose the next, with Alt they move;
+ * Delete, Ctrl+D, Ctrl+A.
+ */
 function useBoardKeys({ actions, ...store }: SetterStore, habit: Habit) {
   return (event: KeyboardEvent<HTMLDivElement>): void => {
     const { chosen, exercise } = store.getState();

@@ -17,7 +17,10 @@ import { Board } from '../board/Board.js';
 import { askSetter, followSetter } from './ask-setter.js';
 import type { SetterStore } from './store.js';
 
-/** Before it is set: the reference against what is asked of it, and a dry run of wirings as students make them. */
+/**
+ * Before it is set: the reference against what is asked of it, and a dry run of wirings as students make
+ * them.
+ */
 export function CheckPane({ setter, onPublish }: { setter: SetterStore; onPublish: () => void }) {
   const exercise = useStore(setter, (state) => state.exercise);
   const readiness = useReadiness(exercise);

@@ -1,7 +1,9 @@
 import { PlusOutlined } from '@ant-design/icons';
 import { Button, Tag } from 'antd';
 
-/** The next free name of a contact: the first digit counts, the others say NO or NC (EN 50005, from memory). */
+/**
+ * The next free name of a contact: the first digit counts, the others say NO or NC (EN 50005, from memory).
+ */
 function nextContact(kind: 'NO' | 'NC', taken: readonly string[]): string {
   const digits = new Set(taken.map((text) => /\d/.exec(text)?.[0]));
   for (let n = 1; n <= 9; n += 1)

@@ -2,7 +2,10 @@ import { Checkbox, Input, InputNumber, Select, Switch } from 'antd';
 import { limitsWithin, type Device, type Field, type Fields } from '@contactum/core';
 import { Contacts } from './Contacts.js';
 
-/** A form made from fields: what a device's record says of its options is what can be set here, with units and limits. */
+/**
+ * A form made from fields: what a device's record says of its options is what can be set here, with units
+ * and limits.
+ */
 
 type Values = Readonly<Record<string, unknown>>;
 

@@ -2,7 +2,10 @@ import { useState } from 'react';
 import { Alert, Button, Input, Modal } from 'antd';
 import type { Preview } from '@contactum/core/exchange';
 
-/** A list from a file or typed in; every line says what it would do, or what is wrong with it, before anything is taken. */
+/**
+ * A list from a file or typed in; every line says what it would do, or what is wrong with it, before
+ * anything is taken.
+ */
 export function ImportList<T>({
   label,
   hint,

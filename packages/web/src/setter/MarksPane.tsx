@@ -150,7 +150,10 @@ function Lesson({ exercise: { lesson = [] }, set }: Given) {
   );
 }
 
-/** Each rule as its record says it; a rule that is off asks nothing, and one that is on may be needed to pass. */
+/**
+ * Each rule as its record says it; a rule that is off asks nothing, and one that is on may be needed to
+ * pass.
+ */
 function Rules({ exercise: { rules, essentialRules = [] }, set }: Given) {
   const values = rules as Readonly<Record<string, unknown>>;
   const keep = (keys: readonly RuleKey[]) => (keys.length > 0 ? keys : undefined);
@@ -187,7 +190,10 @@ function Rules({ exercise: { rules, essentialRules = [] }, set }: Given) {
   );
 }
 
-/** One rule: whether it is on, what it asks for, and whether nobody passes without it (null where it cannot be so). */
+/**
+ * One rule: whether it is on, what it asks for, and whether nobody passes without it (null where it cannot
+ * be so).
+ */
 function RuleRow({
   field,
   value,

@@ -33,7 +33,10 @@ const viewOf = ({ bench, reference, leads, rules }: Exercise): AttemptView => ({
   permittedAfter: -1,
 });
 
-/** A running bench with the reference on it; begun anew when the exercise is changed otherwise than by wiring on it. */
+/**
+ * A running bench with the reference on it; begun anew when the exercise is changed otherwise than by
+ * wiring on it.
+ */
 function useReferenceKit(setter: SetterStore): Kit | null {
   const [kit, setKit] = useState<Kit | null>(null);
   useEffect(() => {
@@ -133,7 +136,10 @@ function OpenWiring({ kit, setter }: { kit: Kit; setter: SetterStore }) {
   );
 }
 
-/** What is on the board when an attempt begins: nothing but what is fitted, or leads that the student may change. */
+/**
+ * What is on the board when an attempt begins: nothing but what is fitted, or leads that the student may
+ * change.
+ */
 function Beginning({ setter }: { setter: SetterStore }) {
   const laid = useStore(setter, ({ exercise }) => exercise.laid?.length ?? 0);
   const put = (take: (one: Exercise) => Exercise['laid']) =>

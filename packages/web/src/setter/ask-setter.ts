@@ -15,7 +15,10 @@ function worker(): Worker {
   return shared;
 }
 
-/** One question to the thread of the Setter, with its one answer; what it cannot answer is thrown in its words. */
+/**
+ * One question to the thread of the Setter, with its one answer; what it cannot answer is thrown in its
+ * words.
+ */
 export function askSetter<K extends SetterAnswer['kind']>(
   question: SetterQuestion,
   kind: K,

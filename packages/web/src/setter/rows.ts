@@ -1,6 +1,9 @@
 import { isExpectation, type Expected, type Step, type Stimulus } from '@contactum/core';
 
-/** A behaviour as rows: what is done, and what is so afterwards. The first row may do nothing: how the board is at rest. */
+/**
+ * A behaviour as rows: what is done, and what is so afterwards. The first row may do nothing: how the board
+ * is at rest.
+ */
 export interface StepRow {
   readonly stimulus: Stimulus | null;
   readonly expect: Readonly<Record<string, Expected>>;
@@ -23,7 +26,10 @@ export const stepsOf = (rows: readonly StepRow[]): Step[] =>
     ...(Object.keys(expect).length > 0 ? [{ expect }] : []),
   ]);
 
-/** Everything that some rows expect, in the order in which it is first named, behind what is observed anyhow. */
+/**
+ * Everything that some rows expect, in the order in which it is first named, behind what is observed
+ * anyhow.
+ */
 export const columnsOf = (rows: readonly StepRow[], observe: readonly string[]): string[] => [
   ...new Set([...observe, ...rows.flatMap(({ expect }) => Object.keys(expect))]),
 ];

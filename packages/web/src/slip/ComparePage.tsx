@@ -51,7 +51,10 @@ function Benches({ slip, report, reference }: { slip: Slip; report: Report; refe
   );
 }
 
-/** What can be played: where it differs from the reference, and the proof of every lost point that is a sequence. */
+/**
+ * What can be played: where it differs from the reference, and the proof of every lost point that is a
+ * sequence.
+ */
 function sequencesOf(report: Report): Sequence[] {
   const { counterexample } = report.equivalence;
   const lost = report.criteria.flatMap(({ part, id, title, evidence }): Sequence[] => {

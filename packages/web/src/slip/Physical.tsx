@@ -4,7 +4,10 @@ import type { SheetView } from '@contactum/contract';
 import dayjs from 'dayjs';
 import { ask } from '../api/client.js';
 
-/** What was found at a physical board: what was otherwise, what explains it, what to read next, and what cannot be true at once. */
+/**
+ * What was found at a physical board: what was otherwise, what explains it, what to read next, and what
+ * cannot be true at once.
+ */
 export function Physical({ attemptId, findings }: { attemptId: string; findings: PhysicalFindings }) {
   const { deviations, contradictions, suspects, next, made, of, wiringEntered, remarks } = findings;
   return (

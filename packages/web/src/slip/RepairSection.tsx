@@ -6,7 +6,10 @@ import type { RepairView, Slip } from '@contactum/contract';
 import { cancelRepair, isUnderWay, useRepair } from '../api/queries.js';
 import { describeEdit } from './repair-view.js';
 
-/** The fewest edits that make the wiring pass: looked for when asked, all equally short ones listed, each shown on the board. */
+/**
+ * The fewest edits that make the wiring pass: looked for when asked, all equally short ones listed, each
+ * shown on the board.
+ */
 export function RepairSection({
   slip,
   onShow,

@@ -119,7 +119,10 @@ function Stage({
   );
 }
 
-/** Terminals to point at: where a rule is broken, or what met in a short. A device named without a terminal stands for all its terminals. */
+/**
+ * Terminals to point at: where a rule is broken, or what met in a short. A device named without a terminal
+ * stands for all its terminals.
+ */
 function useMarked(bench: Bench, proof: Proof | null, incidents: readonly Incident[]): readonly string[] {
   const shorted = incidents.findLast(({ kind }) => isShort(kind));
   return useMemo(() => {

@@ -193,7 +193,10 @@ function Criteria({
   );
 }
 
-/** Properties that this board is meant to break: what it teaches, with the sequence that shows it. They cost nothing. */
+/**
+ * Properties that this board is meant to break: what it teaches, with the sequence that shows it. They cost
+ * nothing.
+ */
 function Lessons({ report, onProof }: { report: Report; onProof: (proof: Proof) => void }) {
   const broken = report.properties.filter(({ lesson, holds }) => lesson && !holds);
   if (broken.length === 0) return null;

@@ -1,6 +1,9 @@
 import { spellRef, spellWire, type Bench, type RepairEdit, type Wire } from '@contactum/core';
 
-/** A board with a repair drawn on it: what goes and what comes, by lead. The wiring that runs stays as it was. */
+/**
+ * A board with a repair drawn on it: what goes and what comes, by lead. The wiring that runs stays as it
+ * was.
+ */
 export function withRepair(
   bench: Bench,
   repair: readonly RepairEdit[] | null,

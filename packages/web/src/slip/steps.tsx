@@ -33,7 +33,9 @@ export interface Playback {
   readonly rewind: () => void;
 }
 
-/** Steps done one after another at a pace, or one by one by hand. `act` must stay the same between renders. */
+/**
+ * Steps done one after another at a pace, or one by one by hand. `act` must stay the same between renders.
+ */
 export function usePlayback(
   steps: readonly Stimulus[],
   act: (step: Stimulus) => void,

@@ -1,7 +1,10 @@
 import { faultEffects } from '@contactum/core';
 import type { FaultsCommand, FaultsReport } from '@contactum/contract';
 
-/** Works out what every fault of a board does, and tells how far it is; it is ended by whoever needs it no more. */
+/**
+ * Works out what every fault of a board does, and tells how far it is; it is ended by whoever needs it no
+ * more.
+ */
 
 const post = (report: FaultsReport) => self.postMessage(report);
 

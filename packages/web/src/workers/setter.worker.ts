@@ -7,7 +7,10 @@ import {
 } from '@contactum/core/exercises';
 import type { SetterAnswer, SetterMessage, SetterQuestion } from '@contactum/contract';
 
-/** Makes exercises from templates, proposes behaviours, and marks the wirings of a dry run; it is ended by whoever needs it no more. */
+/**
+ * Makes exercises from templates, proposes behaviours, and marks the wirings of a dry run; it is ended by
+ * whoever needs it no more.
+ */
 
 function* answers(question: SetterQuestion): Generator<SetterAnswer> {
   switch (question.kind) {

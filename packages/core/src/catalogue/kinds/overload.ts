@@ -5,8 +5,8 @@ import { coilRating } from '../shared-fields.js';
 import { REST, UNPOWERED } from '../states.js';
 
 /**
- * Overload relay: three heaters in the line, NC 95-96 and NO 97-98 on one trip bar. An electronic one has a supply of its own at
- * A1-A2, and without it its contacts stand as if it had tripped.
+ * Overload relay: three heaters in the line, NC 95-96 and NO 97-98 on one trip bar. An electronic one has a
+ * supply of its own at A1-A2, and without it its contacts stand as if it had tripped.
  */
 export const overload = deviceKind({
   type: 'overload',

@@ -3,7 +3,10 @@ import { choice, contacts, optional } from '../fields.js';
 import { deviceKind } from '../kind.js';
 import { coil, coilRating } from '../shared-fields.js';
 
-/** Plug-in bases with their coil pins and contacts (octal-8: coil 2, 7; octal-11: coil 2, 10). Common practice, no source. */
+/**
+ * Plug-in bases with their coil pins and contacts (octal-8: coil 2, 7; octal-11: coil 2, 10). Common
+ * practice, no source.
+ */
 const BASES = {
   'octal-8': { coil: ['2', '7'], contacts: ['NO 1-3', 'NC 1-4', 'NO 8-6', 'NC 8-5'] },
   'octal-11': {

@@ -1,7 +1,10 @@
 import type { MechanismSpec, SourceSpec, TerminalSpec } from '../anatomy.js';
 import { SUPPLY_OPEN, SUPPLY_TRIPPED } from '../states.js';
 
-/** What the supplies have in common: a state is a set of bits, one a lost phase, and those of switched off and tripped. */
+/**
+ * What the supplies have in common: a state is a set of bits, one a lost phase, and those of switched off
+ * and tripped.
+ */
 
 const STATES = 32;
 

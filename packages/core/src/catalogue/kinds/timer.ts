@@ -12,7 +12,10 @@ const F = false;
 const ON_DELAY = { over: [F, F, T, F, F, F], rest: [T, T, F, F, F, F], energised: [F, T, T, T, F, F] };
 const OFF_DELAY = { over: [F, T, T, F, F, F], rest: [T, F, F, F, F, F], energised: [F, F, T, T, F, F] };
 
-/** On-delay: 15-18 closes a set time after the coil is energised. Off-delay: it opens a set time after release. */
+/**
+ * On-delay: 15-18 closes a set time after the coil is energised. Off-delay: it opens a set time after
+ * release.
+ */
 export const timer = deviceKind({
   type: 'timer',
   name: 'Timer',

@@ -7,8 +7,8 @@ import { arriveInPosition, isUnderWay } from './two-position.js';
 export const isIn = (state: number): boolean => state === OPERATED || state === LETTING_GO;
 
 /**
- * Armature of a contactor, relay or brake. It starts to move the moment its coil's decision changes; one that lets go
- * keeps its contacts for a lag that is shorter than any armature's travel in.
+ * Armature of a contactor, relay or brake. It starts to move the moment its coil's decision changes; one
+ * that lets go keeps its contacts for a lag that is shorter than any armature's travel in.
  */
 export const armature: Mechanics<'armature'> = {
   coil: {

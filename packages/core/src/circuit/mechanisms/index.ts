@@ -1,6 +1,7 @@
 /**
- * How mechanisms move, one kind a file. An armature starts to move the moment its coil's decision changes; moves already
- * begun finish in the times that the simulation gives them, or in any order that the proof tries.
+ * How mechanisms move, one kind a file. An armature starts to move the moment its coil's decision changes;
+ * moves already begun finish in the times that the simulation gives them, or in any order that the proof
+ * tries.
  */
 import type { MechanismKind, MechanismSpec, Verb } from '../../catalogue/index.js';
 import { armature } from './armature.js';
@@ -75,7 +76,9 @@ export const runOut = (spec: MechanismSpec): number => mechanicsOf(spec).runs?.o
 export const stateName = (spec: MechanismSpec, state: number): string | null =>
   mechanicsOf(spec).word(spec, state);
 
-/** The state to which a verb sends a mechanism; the detail is the position or phase that the stimulus names. */
+/**
+ * The state to which a verb sends a mechanism; the detail is the position or phase that the stimulus names.
+ */
 export const actedOn = (spec: MechanismSpec, verb: Verb, now: number, detail: string): number =>
   mechanicsOf(spec).acts[verb]?.(spec, now, detail) ?? now;
 

@@ -3,7 +3,9 @@ import type { Stimulus } from '../stimuli.js';
 
 export type SpecOf<K extends MechanismKind> = Extract<MechanismSpec, { readonly kind: K }>;
 
-/** One thing that the proof does to a settled mechanism: from the state `when` it is sent to the state `to`. */
+/**
+ * One thing that the proof does to a settled mechanism: from the state `when` it is sent to the state `to`.
+ */
 export interface MechanismChoice {
   readonly stimulus: Stimulus;
   readonly when: number;
@@ -12,7 +14,10 @@ export interface MechanismChoice {
   readonly holds?: boolean;
 }
 
-/** A move that has just begun: the state now, the one before it, and the seconds that were left of the one before. */
+/**
+ * A move that has just begun: the state now, the one before it, and the seconds that were left of the one
+ * before.
+ */
 export interface Move {
   readonly now: number;
   readonly before: number;
@@ -37,8 +42,8 @@ export interface CoilMechanics<K extends MechanismKind> {
 }
 
 /**
- * How one kind of mechanism moves, one step at a time, with no electricity in it: the simulation gives the steps their
- * times, the proof tries their orders.
+ * How one kind of mechanism moves, one step at a time, with no electricity in it: the simulation gives the
+ * steps their times, the proof tries their orders.
  */
 export interface Mechanics<K extends MechanismKind = MechanismKind> {
   /** What a coil does with it; nothing where it has none. */

@@ -4,8 +4,8 @@ import type { Mechanics } from './mechanics.js';
 import { arriveInPosition, sendIn } from './two-position.js';
 
 /**
- * Trip bar of an overload relay. An electronic relay falls out as if tripped when it loses its supply, and is healthy again when
- * it comes back; one that has tripped stays tripped. Common practice, no source.
+ * Trip bar of an overload relay. An electronic relay falls out as if tripped when it loses its supply, and
+ * is healthy again when it comes back; one that has tripped stays tripped. Common practice, no source.
  */
 export const trip: Mechanics<'trip'> = {
   coil: {

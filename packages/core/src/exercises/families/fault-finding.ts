@@ -21,7 +21,10 @@ const set = (
 const BRIEF =
   'The board is wired and has worked. Work it and see what it does, measure, and say what is wrong and where. Isolate, lock off and prove dead before you take a lead off or exchange a part; then prove the board again.';
 
-/** Fault finding, one set of exercises for each family (complaints and faults are invented; the kinds are common practice, no source). */
+/**
+ * Fault finding, one set of exercises for each family (complaints and faults are invented; the kinds are
+ * common practice, no source).
+ */
 export const SEARCHES: readonly SearchRecipe[] = [
   {
     id: 'find-first-circuits',

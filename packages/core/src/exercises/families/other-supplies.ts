@@ -3,7 +3,9 @@ import type { Recipe } from '../recipe.js';
 import { OBSERVE, RUN_FAULTS, holds, lost, stops, tripped } from './direct.js';
 import { DIRECT, FRAME, OFF, STARTER_RULES, start } from './parts.js';
 
-/** Seal-in circuits on other supplies than one phase of the line: direct current, one phase, a transformer. */
+/**
+ * Seal-in circuits on other supplies than one phase of the line: direct current, one phase, a transformer.
+ */
 
 /** A DC contactor, lamps and their own supply. */
 const DC_CONTROL: Recipe = {

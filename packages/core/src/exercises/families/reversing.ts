@@ -73,7 +73,10 @@ const BARE_HARROW = {
   observe: ['KM1', 'KM2', 'M1.driven'],
 } as const;
 
-/** The interlock is what is taught: without it, or where one contactor that sticks brings a short, nobody passes. */
+/**
+ * The interlock is what is taught: without it, or where one contactor that sticks brings a short, nobody
+ * passes.
+ */
 const HARROW: typeof BARE_HARROW & Pick<Recipe, 'essentialRules' | 'survive'> = {
   ...BARE_HARROW,
   essentialRules: ['interlocks'],

@@ -37,7 +37,8 @@ export const contactStuckOpen: FaultForm = {
 
 /**
  * `"KM1:1-2"`: the contact never parts. A welded pole keeps the armature from coming back: its NC contacts stay open
- * (mirror contacts, IEC 60947-4-1 annex F, from memory), and a mechanical interlock keeps the other armature out.
+ * (mirror contacts, IEC 60947-4-1 annex F, from memory), and a mechanical interlock keeps the other
+ * armature out.
  */
 export const contactStuckClosed: FaultForm = {
   words: ({ place }) => (/:[1-6]-[1-6]$/.test(place) ? `pole ${place} welded` : `${place} does not open`),

@@ -9,7 +9,10 @@ export function isOhmsExpected(ohms: number, expect: DeadTest['expect']): boolea
   return ohms >= least && ohms <= most;
 }
 
-/** From which to which reading an ohmmeter shows what a dead test expects; where nothing joins the two there is no end to it. */
+/**
+ * From which to which reading an ohmmeter shows what a dead test expects; where nothing joins the two there
+ * is no end to it.
+ */
 export function ohmsLimits(expect: DeadTest['expect']): readonly [least: number, most: number] {
   if (expect === 'open') return [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY];
   if (expect === 'closed') return [0, JOINED_OHMS];

@@ -1,4 +1,7 @@
-/** Work practice: one entry for each thing that an exercise may ask for, judged from the log of an attempt worked again. */
+/**
+ * Work practice: one entry for each thing that an exercise may ask for, judged from the log of an attempt
+ * worked again.
+ */
 import type { Bench, Wiring } from '../../bench/index.js';
 import type { DeadTest, Practice } from '../exercise.js';
 import type { RuleVerdict } from '../rules/index.js';

@@ -3,10 +3,16 @@ import { LiveBench } from '../../live/index.js';
 import type { Incident } from '../../simulation/index.js';
 import { noteHeld, type Reading, type WorkEvent, type WorkFindings } from './work.js';
 
-/** Longest time that is worked through between two acts, seconds: what is to happen to a board has happened by then. */
+/**
+ * Longest time that is worked through between two acts, seconds: what is to happen to a board has happened
+ * by then.
+ */
 const LONGEST_PAUSE = 600;
 
-/** Works a board, as the attempt found it, again through everything that was logged, on a bench of one's own. */
+/**
+ * Works a board, as the attempt found it, again through everything that was logged, on a bench of one's
+ * own.
+ */
 export function replayWork(opening: Wiring, log: readonly WorkEvent[]): WorkFindings {
   const live = new LiveBench();
   const energised: { t: number; at: number; permitted: boolean }[] = [];
@@ -16,7 +22,8 @@ export function replayWork(opening: Wiring, log: readonly WorkEvent[]): WorkFind
   let bench = opening;
   let permitted = false;
   let before = 0;
-  // A wiring is put on the bench when something is done with it: of a hundred edits in a row the last one counts.
+  // A wiring is put on the bench when something is done with it: of a hundred edits in a row the last one
+  // counts.
   let isLoaded = false;
   log.forEach((event, at) => {
     if (!isLoaded && event.kind !== 'edit') {

@@ -4,7 +4,10 @@ import { LiveBench } from '../../live/index.js';
 import { JOINED_OHMS, READING_SPREAD } from '../../tolerances.js';
 import type { DeadTest, Practice } from '../exercise.js';
 
-/** What the dead test of a board asks for: the exercise's table, or the frames' earth and the supply's conductors as the reference has them. */
+/**
+ * What the dead test of a board asks for: the exercise's table, or the frames' earth and the supply's
+ * conductors as the reference has them.
+ */
 export function deadTestsOf({ deadTest }: Practice, reference: Bench): readonly DeadTest[] {
   if (deadTest === undefined || deadTest === false) return [];
   return deadTest === true ? usualTests(reference) : deadTest;
@@ -30,7 +33,10 @@ function usualTests(reference: Bench): DeadTest[] {
   return pairs.map((between) => ({ between, hold: [], expect: expectedOhms(live.ohms(...between)) }));
 }
 
-/** The control circuit with each of some buttons held: what lies between the supply's conductors then, where that is other than before. */
+/**
+ * The control circuit with each of some buttons held: what lies between the supply's conductors then, where
+ * that is other than before.
+ */
 export function controlTests(reference: Bench, buttons: readonly string[]): DeadTest[] {
   const live = new LiveBench();
   live.load(reference);

@@ -11,7 +11,10 @@ export const areaByProtection = simple(
   { breach: thinWires },
 );
 
-/** Amperes that fuses and breakers let reach each terminal: along the best fed way, the least rating on it. Infinity before any protection. */
+/**
+ * Amperes that fuses and breakers let reach each terminal: along the best fed way, the least rating on it.
+ * Infinity before any protection.
+ */
 function ratingsOf(circuit: Circuit): Float64Array {
   const rating = new Float64Array(circuit.terminals.length);
   const unlimited = { limit: Number.POSITIVE_INFINITY };
@@ -49,10 +52,15 @@ function ratingsOf(circuit: Circuit): Float64Array {
   return rating;
 }
 
-/** Least areas of power and of control conductors, mm². [S] IEC 60204-1, table 5 (from memory): 1.5 and 1.0 in one enclosure. */
+/**
+ * Least areas of power and of control conductors, mm². [S] IEC 60204-1, table 5 (from memory): 1.5 and 1.0
+ * in one enclosure.
+ */
 const LEAST_AREA = { power: 1.5, control: 1 } as const;
 
-/** The area that a lead has as a rule: what carries its protection's rating, and what is strong enough; mm². */
+/**
+ * The area that a lead has as a rule: what carries its protection's rating, and what is strong enough; mm².
+ */
 export function usualAreas(circuit: Circuit): (wire: Pick<Wire, 'from' | 'to'>) => number {
   const rating = ratingsOf(circuit);
   const places = placesOf(circuit.bench);

@@ -53,7 +53,9 @@ function returnWords(circuit: Circuit, { tag, a, b }: Coil, straight: UnionFind)
   return `${coil} reaches ${circuit.terminals[way.to]!} only${wayWords(way)}`;
 }
 
-/** With only its own contactor in and nothing pressed, a coil that is fed must be fed without any main pole. */
+/**
+ * With only its own contactor in and nothing pressed, a coil that is fed must be fed without any main pole.
+ */
 export const noPoleSealing = simple(
   'no-pole-sealing',
   'Nothing seals in through a power pole',
@@ -75,7 +77,10 @@ export const noPoleSealing = simple(
   },
 );
 
-/** With every contactor's poles open, coils and lamps must still reach the return that they reach with them closed. Common practice, no source. */
+/**
+ * With every contactor's poles open, coils and lamps must still reach the return that they reach with them
+ * closed. Common practice, no source.
+ */
 export const neutralUnswitched = simple(
   'neutral-unswitched',
   'Neutral is not taken from a switched pole',

@@ -14,7 +14,10 @@ import { breachByWire, earthWires, nameOf, type WireFault } from './wires.js';
 const EARTH_COLOURS = ['green-yellow', 'green/yellow', 'gnye', 'gn-ye', 'gn/ye', 'green'];
 const isEarthColour = (colour: string) => EARTH_COLOURS.includes(colour.toLowerCase());
 
-/** IEC 60204-1, 13.2.2 (from memory): green-yellow marks the protective conductor and nothing else; green alone in NFPA 79. Wires without a colour are not judged. */
+/**
+ * IEC 60204-1, 13.2.2 (from memory): green-yellow marks the protective conductor and nothing else; green
+ * alone in NFPA 79. Wires without a colour are not judged.
+ */
 export const earthColour = rule<undefined>({
   otherwise: undefined,
   id: () => 'earth-colour',
@@ -40,8 +43,9 @@ export type ColourScheme = (typeof COLOUR_SCHEMES)[number];
 type Scheme = ColourScheme;
 
 /**
- * Colours by use. [S] IEC 60204-1, 13.2.4 and NFPA 79, 13.2.4 (both from memory); brown and grey beside black for phases by
- * IEC 60757 practice. Red, yellow and blue phases with a black neutral and grey control [P].
+ * Colours by use. [S] IEC 60204-1, 13.2.4 and NFPA 79, 13.2.4 (both from memory); brown and grey beside
+ * black for phases by IEC 60757 practice. Red, yellow and blue phases with a black neutral and grey control
+ * [P].
  */
 const COLOURS: Readonly<Record<Scheme, Readonly<Record<Use, readonly string[]>>>> = {
   iec: {
@@ -124,7 +128,10 @@ function colourBreach(circuit: Circuit, scheme: Scheme): Breach | null {
   return breachByWire(wires, faults, wires.filter(({ colour }) => colour !== undefined).length);
 }
 
-/** The colour that a lead has as a rule, by what its potential is for; of several uses the one that is most particular. */
+/**
+ * The colour that a lead has as a rule, by what its potential is for; of several uses the one that is most
+ * particular.
+ */
 export function usualColours(circuit: Circuit): (wire: Pick<Wire, 'from'>) => string {
   const earth = new Set([...earthWires(circuit.bench)].map(({ from }) => from));
   const usesAt = usesOf(circuit);

@@ -27,8 +27,9 @@ function dutyBreach(circuit: Circuit, _: boolean, running: readonly MechanicalSt
 }
 
 /**
- * Contacts other than poles that a motor's current runs through: with every other load taken away, a simple cycle leads through
- * the contact and a winding of the motor. Star points that an auxiliary contact closes count.
+ * Contacts other than poles that a motor's current runs through: with every other load taken away, a simple
+ * cycle leads through the contact and a winding of the motor. Star points that an auxiliary contact closes
+ * count.
  */
 function carriersOf(circuit: Circuit, state: MechanicalState, motor: string): Switch[] {
   const isClosed = ({ mechanism, closedIn }: Switch) => closedIn[state[mechanism]!]!;

@@ -8,7 +8,10 @@ import {
 } from '../../circuit/index.js';
 import { breachAt, simple, type Breach } from './rule.js';
 
-/** The control circuit is dead when what switches the motor off is open, with its fuses left in (common practice, no source). */
+/**
+ * The control circuit is dead when what switches the motor off is open, with its fuses left in (common
+ * practice, no source).
+ */
 export const controlIsolated = simple(
   'control-isolated',
   'The control is switched off with the motor',
@@ -25,7 +28,10 @@ const isSwitched = ({ mechanisms }: Circuit, { mechanism }: Switch): boolean => 
   return kind === 'switchgear' && device.type !== 'fuse';
 };
 
-/** Whether a breaker or disconnector is made for a motor's lines: where fuses alone stand before a motor there is nothing to go with. */
+/**
+ * Whether a breaker or disconnector is made for a motor's lines: where fuses alone stand before a motor
+ * there is nothing to go with.
+ */
 function hasMainSwitch(circuit: Circuit): boolean {
   const lines = Math.max(0, ...circuit.motors.map(({ terminals }) => Math.min(terminals.length, 3)));
   const poles = circuit.switches.filter((contact) => isSwitched(circuit, contact)).map(({ tag }) => tag);

@@ -10,7 +10,10 @@ import {
 } from '../../circuit/index.js';
 import { breachAt, simple, touches, type Breach } from './rule.js';
 
-/** Every coil, lamp and buzzer of the control circuit is fed through a fuse or breaker that is rated for it, all through one of the same line. */
+/**
+ * Every coil, lamp and buzzer of the control circuit is fed through a fuse or breaker that is rated for it,
+ * all through one of the same line.
+ */
 export const fusedControl = simple(
   'fused-control',
   'Control circuit is fused',

@@ -1,4 +1,7 @@
-/** House rules and workmanship: one entry a rule, with its field, its words, when it applies and how it is judged. */
+/**
+ * House rules and workmanship: one entry a rule, with its field, its words, when it applies and how it is
+ * judged.
+ */
 import type { Circuit, MechanicalState } from '../../circuit/index.js';
 import type { Field, ValuesOf } from '../../catalogue/index.js';
 import { areaByProtection } from './areas.js';
@@ -104,8 +107,8 @@ function judge(
 }
 
 /**
- * House rules of the exercise, each judged on the wiring, its settings, and the states in which a motor runs. A rule that is off,
- * or has nothing to judge, is left out.
+ * House rules of the exercise, each judged on the wiring, its settings, and the states in which a motor
+ * runs. A rule that is off, or has nothing to judge, is left out.
  */
 export const judgeRules = (
   circuit: Circuit,

@@ -71,7 +71,10 @@ function interlockBreach(circuit: Circuit, kind: InterlockKind): Breach | null {
   return { found: missing.join('; '), where: [...new Set(pairs.flatMap(([a, b]) => [a.tag, b.tag]))] };
 }
 
-/** Contactors that exclude each other: both in short the lines, at once or as soon as a third feeds them and they drive nothing of their own. */
+/**
+ * Contactors that exclude each other: both in short the lines, at once or as soon as a third feeds them and
+ * they drive nothing of their own.
+ */
 export function rivalPairs(circuit: Circuit, solver: Solver): [Coil, Coil][] {
   const contactors = circuit.coils.filter(({ mechanism }) =>
     circuit.switches.some((contact) => contact.mechanism === mechanism && isMainPole(circuit, contact)),
@@ -80,7 +83,8 @@ export function rivalPairs(circuit: Circuit, solver: Solver): [Coil, Coil][] {
   return contactors.flatMap((a, k) =>
     contactors.slice(k + 1).flatMap((b): [Coil, Coil][] => {
       if (isShorted(at(a, b))) return [[a, b]];
-      // Star and delta short the lines only once the main contactor feeds them, with which each may be in alone.
+      // Star and delta short the lines only once the main contactor feeds them, with which each may be in
+      // alone.
       const third = contactors.some(
         (c) => c !== a && c !== b && isShorted(at(a, b, c)) && !isShorted(at(a, c)) && !isShorted(at(b, c)),
       );

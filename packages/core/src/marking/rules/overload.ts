@@ -27,7 +27,10 @@ const SENTENCES = {
   either: 'Overload contact before Stop or after the coil: both are accepted.',
 } as const;
 
-/** Where the overload's NC contact stands. "either" accepts both schools: that it works at all is the safety property's to judge. */
+/**
+ * Where the overload's NC contact stands. "either" accepts both schools: that it works at all is the safety
+ * property's to judge.
+ */
 export const overloadPosition = {
   ...rule<Place>({
     id: () => 'overload-position',
@@ -58,14 +61,20 @@ function positionBreach(circuit: Circuit, wanted: Place): Breach | null {
   return breachAt(endsOf(wrong), `${namesOf(wrong)} stands ${place}`);
 }
 
-/** Between coil and neutral where one of its ends reaches the return through it alone, other overload contacts aside. */
+/**
+ * Between coil and neutral where one of its ends reaches the return through it alone, other overload
+ * contacts aside.
+ */
 function placeByReturn(circuit: Circuit, { a, b }: Switch, goals: readonly TerminalIndex[]): Place {
   const bare = wiredTogether(circuit, (contact) => isProtective(circuit, contact));
   const closed = wiredTogether(circuit, (contact) => isProtective(circuit, contact) || isOverloadNc(contact));
   return [a, b].some((end) => meets(closed, goals, end) && !meets(bare, goals, end)) ? 'coil' : 'line';
 }
 
-/** Between two lines nothing is the return: behind the coil stands what is joined to one, other overload contacts aside. */
+/**
+ * Between two lines nothing is the return: behind the coil stands what is joined to one, other overload
+ * contacts aside.
+ */
 function placeByCoil(circuit: Circuit, contact: Switch, coilEnds: readonly TerminalIndex[]): Place {
   const sets = wiredTogether(
     circuit,
@@ -123,7 +132,10 @@ function dialBreach(circuit: Circuit): Breach | null {
   return { found: wrong.join('; '), where: overloads.map(({ tag }) => tag) };
 }
 
-/** Current that an overload relay's poles carry at rated load, amperes: the line's, or a winding's behind the joint of a delta; null without a motor. */
+/**
+ * Current that an overload relay's poles carry at rated load, amperes: the line's, or a winding's behind
+ * the joint of a delta; null without a motor.
+ */
 export function carriedAmps(
   circuit: Circuit,
   tag: string,

@@ -98,7 +98,10 @@ export const touches = (
 export const breachAt = (where: readonly string[], found: string): Breach | null =>
   where.length === 0 ? null : { found, where };
 
-/** Part of a criterion's points that is kept with each place where it is broken (common practice, no source). */
+/**
+ * Part of a criterion's points that is kept with each place where it is broken (common practice, no
+ * source).
+ */
 const KEPT_BY_EACH = 0.5;
 
 /** The same, where every further place costs half of what is left. */

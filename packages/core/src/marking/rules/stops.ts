@@ -44,7 +44,10 @@ export const stopUpstream = simple('stop-upstream', 'Stop stands before Start', 
   },
 });
 
-/** With the emergency stops set and every other contact closed, nothing else in the control circuit may be live. IEC 60204-1, 9.2.3.4.2 (from memory). */
+/**
+ * With the emergency stops set and every other contact closed, nothing else in the control circuit may be
+ * live. IEC 60204-1, 9.2.3.4.2 (from memory).
+ */
 export const emergencyStopFirst = simple(
   'emergency-stop-first',
   'Emergency stop stands before everything',

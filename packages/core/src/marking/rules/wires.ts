@@ -30,7 +30,10 @@ export function breachByWire(
   };
 }
 
-/** Wires of the protective conductor: those that end on an earth terminal, onwards through strips and busbars, up to whatever else they earth. */
+/**
+ * Wires of the protective conductor: those that end on an earth terminal, onwards through strips and
+ * busbars, up to whatever else they earth.
+ */
 export function earthWires(bench: Bench): Set<Wire> {
   const places = placesOf(bench);
   const roleOf = (ref: string) => places.get(ref)?.role;

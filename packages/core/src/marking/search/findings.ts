@@ -331,7 +331,10 @@ function isTouched(fault: Fault, event: HandEvent, { wires }: Bench): boolean {
   return wire !== undefined && isInLead(fault, `${wire.from} ${wire.to}`);
 }
 
-/** True of terminals at which an experienced hand begins: the supply and what protects and isolates behind it. */
+/**
+ * True of terminals at which an experienced hand begins: the supply and what protects and isolates behind
+ * it.
+ */
 export function isNearSupply(bench: Bench, ref: string): boolean {
   const device = deviceOf(bench, splitRef(ref).tag);
   return (

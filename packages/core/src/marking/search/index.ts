@@ -1,4 +1,7 @@
-/** The marking of a search for faults: from its log worked again, each point with what was known at that moment. */
+/**
+ * The marking of a search for faults: from its log worked again, each point with what was known at that
+ * moment.
+ */
 import { Search, hiddenFaults, pursue, tabulate, finished, type Specimen } from '../../diagnosis/index.js';
 import { compile } from '../../circuit/index.js';
 import { faultKey, possibleFaults, readFault, type Fault, type WrittenFault } from '../../faults/index.js';

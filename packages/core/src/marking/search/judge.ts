@@ -12,7 +12,10 @@ type Outcome = { readonly broken: Evidence | null; readonly kept?: number };
 const KEPT: Outcome = { broken: null };
 const lost = (found: string, kept = 0): Outcome => ({ broken: { found }, kept });
 
-/** The parts of a search, each point with what was known at that moment. Weights are common practice, no source. */
+/**
+ * The parts of a search, each point with what was known at that moment. Weights are common practice, no
+ * source.
+ */
 export function judgeSearch(findings: SearchFindings, minutes: number, bench: Bench): Judgements {
   const criterion = (
     id: string,

@@ -111,22 +111,27 @@ export interface Cover {
   readonly bound: number;
 }
 
-/** A set that may be chosen, and which of the elements that are still to be covered it has, by their places. */
+/**
+ * A set that may be chosen, and which of the elements that are still to be covered it has, by their places.
+ */
 interface Column {
   readonly set: number;
   readonly rows: Bits;
 }
 
-/** Rounds in which the weights of the bound are improved, and by how much a price grows in one; what grows slowly ends nearer. */
+/**
+ * Rounds in which the weights of the bound are improved, and by how much a price grows in one; what grows
+ * slowly ends nearer.
+ */
 const ROUNDS = 1_200;
 const GROWTHS = [1.15, 1.05, 1.02];
 
 /**
- * Few sets that cover everything that any of them covers. What must be chosen is chosen and what decides nothing is left out, by
- * the rules of set covering (Garfinkel and Nemhauser 1972, from memory): an element that only one set has, an element that comes
- * with another one, a set that has no more than another. Of what is left the greedy choice (Johnson 1974, from memory) is improved by
- * exchanges. `cost` breaks ties. The bound is that of the linear relaxation: weights on the elements of
- * which no set holds more than one.
+ * Few sets that cover everything that any of them covers. What must be chosen is chosen and what decides
+ * nothing is left out, by the rules of set covering (Garfinkel and Nemhauser 1972, from memory): an element
+ * that only one set has, an element that comes with another one, a set that has no more than another. Of
+ * what is left the greedy choice (Johnson 1974, from memory) is improved by exchanges. `cost` breaks ties.
+ * The bound is that of the linear relaxation: weights on the elements of which no set holds more than one.
  */
 export function cover(sets: readonly Bits[], cost: (k: number) => number): Cover {
   const columns = distinct(sets, cost);
@@ -187,7 +192,10 @@ interface Row {
   readonly sets: Bits;
 }
 
-/** Of elements, those with the fewest sets first, the ones that do not come with another one; and those that do. */
+/**
+ * Of elements, those with the fewest sets first, the ones that do not come with another one; and those that
+ * do.
+ */
 function hardestOf(inOrder: readonly Row[], size: number): { hardest: Row[]; easy: Row[] } {
   const hardest: Row[] = [];
   const easy: Row[] = [];
@@ -303,7 +311,10 @@ function greedy(columns: readonly Column[], cost: (k: number) => number): number
 /** Passes in which chosen sets are exchanged for fewer. */
 const PASSES = 12;
 
-/** The smallest choice that is found: greedy first; then without what the others make needless, and one set in place of two while one is enough. */
+/**
+ * The smallest choice that is found: greedy first; then without what the others make needless, and one set
+ * in place of two while one is enough.
+ */
 function smallest(columns: readonly Column[], cost: (k: number) => number): number[] {
   const rowsOf = new Map(columns.map(({ set, rows }) => [set, rows]));
   const all = unionOf(columns);
@@ -336,7 +347,10 @@ function smallest(columns: readonly Column[], cost: (k: number) => number): numb
   return best;
 }
 
-/** Weights of the elements so that no set has more than one of it; what they make in all no cover can be smaller than. */
+/**
+ * Weights of the elements so that no set has more than one of it; what they make in all no cover can be
+ * smaller than.
+ */
 function lowerBound(columns: readonly Column[]): number {
   const rows = columns.map((column) => column.rows.members());
   const holders = Array.from({ length: columns[0]?.rows.size ?? 0 }, (): number[] => []);
@@ -347,7 +361,10 @@ function lowerBound(columns: readonly Column[]): number {
   return open.length === 0 ? 0 : Math.max(...GROWTHS.map((growth) => weighed(rows, holders, open, growth)));
 }
 
-/** Multiplicative weights on the sets: the element that is paid for most cheaply gets a share more, and its sets become dearer. */
+/**
+ * Multiplicative weights on the sets: the element that is paid for most cheaply gets a share more, and its
+ * sets become dearer.
+ */
 function weighed(
   rows: readonly (readonly number[])[],
   holders: readonly (readonly number[])[],

@@ -1,3 +1,6 @@
-/** The fewest dead tests that find every single wiring mistake: `meter.ts`, `mistakes.ts`, `cover.ts`, `table.ts`. */
+/**
+ * The fewest dead tests that find every single wiring mistake: `meter.ts`, `mistakes.ts`, `cover.ts`,
+ * `table.ts`.
+ */
 export { holdWords, holding } from './meter.js';
 export { deadTestTable, divisionOf, type DeadTestTable, type PlannedTest } from './table.js';

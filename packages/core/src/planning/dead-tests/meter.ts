@@ -5,10 +5,16 @@ import { deadState } from '../../diagnosis/index.js';
 import { Ohmmeter, Solver, type Resistor } from '../../electrics/index.js';
 import { Simulation } from '../../simulation/index.js';
 
-/** What a person's hand does to a dead board while it is measured, by the device: nothing, or one of `HANDS`. */
+/**
+ * What a person's hand does to a dead board while it is measured, by the device: nothing, or one of
+ * `HANDS`.
+ */
 export type Hold = readonly string[];
 
-/** What is done to a device while a dead board is measured, and how it is said. [P] common practice, no source. */
+/**
+ * What is done to a device while a dead board is measured, and how it is said. [P] common practice, no
+ * source.
+ */
 const HANDS: Readonly<
   Partial<Record<Device['type'], { readonly act: (tag: string) => Stimulus; readonly words: string }>>
 > = {
@@ -44,7 +50,10 @@ export const holdWords = (bench: Pick<Bench, 'devices'>, hold: Hold): string =>
     .map(({ tag, hand }) => `${tag} ${hand.words}`)
     .join(', ');
 
-/** The board without its leads, off and isolated, in one state of its controls: what closed contacts and inner links join. */
+/**
+ * The board without its leads, off and isolated, in one state of its controls: what closed contacts and
+ * inner links join.
+ */
 export interface BareState {
   readonly hold: Hold;
   readonly nodes: number;
@@ -130,7 +139,10 @@ export class WiredMeter {
   }
 }
 
-/** The reference of each place's component: where most resistors meet, so that few of the other places hang on each other. */
+/**
+ * The reference of each place's component: where most resistors meet, so that few of the other places hang
+ * on each other.
+ */
 function componentsOf(
   size: number,
   reach: UnionFind,
@@ -149,7 +161,10 @@ function componentsOf(
   return Int32Array.from({ length: size }, (_, k) => reference[reach.find(k)]!);
 }
 
-/** The inverse of a resistor network's admittances, component by component, each with one of its places as reference. */
+/**
+ * The inverse of a resistor network's admittances, component by component, each with one of its places as
+ * reference.
+ */
 function potentials(size: number, component: Int32Array, resistors: readonly Resistor[]): Float64Array {
   const matrix = new Float64Array(size * size);
   const inverse = new Float64Array(size * size);

@@ -26,7 +26,10 @@ export interface Mistake {
   readonly lead?: string;
 }
 
-/** Most atoms of a potential whose every division into two is looked at; of a larger one those that its leads and single ends make. */
+/**
+ * Most atoms of a potential whose every division into two is looked at; of a larger one those that its
+ * leads and single ends make.
+ */
 const ALL_DIVISIONS = 7;
 
 /** The potentials of a board by its leads and inner links. */
@@ -63,8 +66,9 @@ export function keyOf(joints: Joints): string {
 }
 
 /**
- * Every way in which one lead of a board may be wired wrongly, and every two potentials that one lead too many may join, one of
- * them perhaps a supply's terminal that nothing uses; where not all are wanted, those within a potential or on one device.
+ * Every way in which one lead of a board may be wired wrongly, and every two potentials that one lead too
+ * many may join, one of them perhaps a supply's terminal that nothing uses; where not all are wanted, those
+ * within a potential or on one device.
  */
 export function mistakesOf(circuit: Circuit, bench: Bench, all = true): Mistake[] {
   const known = potentialsOf(circuit, bench.wires);

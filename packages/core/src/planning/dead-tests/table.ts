@@ -21,7 +21,10 @@ export interface PlannedTest extends DeadTest {
   readonly held: string;
   /** Leads that are proved to be there. */
   readonly leads: readonly string[];
-  /** How many other single mistakes show here: leads on a wrong terminal, exchanged, or joining what must be apart. */
+  /**
+   * How many other single mistakes show here: leads on a wrong terminal, exchanged, or joining what must be
+   * apart.
+   */
   readonly others: number;
 }
 
@@ -32,7 +35,10 @@ export interface DeadTestTable {
   readonly mistakes: number;
   /** Those that no reading shows with the board dead, in words: they are left to the functional test. */
   readonly unseen: readonly string[];
-  /** False where the board is too large for every mistake and every reading: those near each other alone were tried. */
+  /**
+   * False where the board is too large for every mistake and every reading: those near each other alone
+   * were tried.
+   */
   readonly complete: boolean;
   /** No table that finds as much can have fewer readings. */
   readonly bound: number;
@@ -51,8 +57,9 @@ interface Candidate {
 }
 
 /**
- * The dead-test table of a board as it should be wired: every single mistake is made on it, every reading between two terminals
- * that have leads is taken by simulation, with no button held and with each, and as few of them are kept as show all.
+ * The dead-test table of a board as it should be wired: every single mistake is made on it, every reading
+ * between two terminals that have leads is taken by simulation, with no button held and with each, and as
+ * few of them are kept as show all.
  */
 export function deadTestTable(bench: Bench): DeadTestTable {
   const circuit = bareCircuit(bench);
@@ -96,7 +103,10 @@ export function deadTestTable(bench: Bench): DeadTestTable {
   };
 }
 
-/** The name of what the leads of a bench join; a wiring with the name of one of a table's claims is found by it. */
+/**
+ * The name of what the leads of a bench join; a wiring with the name of one of a table's claims is found by
+ * it.
+ */
 export function divisionOf(bench: Bench): string {
   const circuit = bareCircuit(bench);
   return keyOf(jointsOf(potentialsOf(circuit, bench.wires).nets));
@@ -196,7 +206,10 @@ function readings(
   return candidates;
 }
 
-/** What may be read between any two nodes of the sound board, by the places of the nodes; and the place of each end's node. */
+/**
+ * What may be read between any two nodes of the sound board, by the places of the nodes; and the place of
+ * each end's node.
+ */
 function limitsOf(sound: WiredMeter, nodes: readonly number[]) {
   const unlike = [...new Set(nodes)];
   const size = unlike.length;

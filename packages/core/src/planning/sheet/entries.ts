@@ -7,10 +7,16 @@ export type OhmsRead = number | 'open' | 'closed';
 export const ohmsOf = (read: OhmsRead): number =>
   read === 'open' ? Number.POSITIVE_INFINITY : read === 'closed' ? 0 : read;
 
-/** What was seen at one row of a functional test: as it should be, or what was seen instead, by what is watched. */
+/**
+ * What was seen at one row of a functional test: as it should be, or what was seen instead, by what is
+ * watched.
+ */
 export type RowSeen = 'as expected' | Readonly<Record<string, string>>;
 
-/** What was found at a physical board, as it was entered. Everything may be left out: what is not entered was not tested. */
+/**
+ * What was found at a physical board, as it was entered. Everything may be left out: what is not entered
+ * was not tested.
+ */
 export interface SheetEntries {
   /** When the board was begun and when it was done; ISO 8601. */
   readonly begun?: string | undefined;

@@ -39,10 +39,10 @@ export function signedEntries(entries: SheetEntries, { isolatedBy, permittedBy }
 }
 
 /**
- * Marks a physical board by what was entered at it, with the criteria, points and conditions of the same exercise on the screen:
- * a function keeps its points up to the first row that was otherwise or was not tried; safety, rules and workmanship count as
- * they were judged at the board. Where the wiring was entered too, and nothing that was read contradicts it, what nobody
- * judged by eye is judged on that wiring.
+ * Marks a physical board by what was entered at it, with the criteria, points and conditions of the same
+ * exercise on the screen: a function keeps its points up to the first row that was otherwise or was not
+ * tried; safety, rules and workmanship count as they were judged at the board. Where the wiring was entered
+ * too, and nothing that was read contradicts it, what nobody judged by eye is judged on that wiring.
  */
 export function markSheet(exercise: Exercise, sheet: BenchSheet, entries: SheetEntries): Report {
   const observed = observedOn(exercise.bench, sheet, entries);

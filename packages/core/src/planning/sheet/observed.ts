@@ -43,7 +43,8 @@ export function observedOn(
   const functions = sheet.functions.flatMap(({ id, title, rows }) => {
     const steps: Stimulus[] = [];
     const own = entries.functions[id] ?? {};
-    // After the first row that is otherwise it is another test: what was entered of it says nothing of the rest.
+    // After the first row that is otherwise it is another test: what was entered of it says nothing of the
+    // rest.
     const last = rows.findIndex((_, k) => typeof own[String(k)] === 'object');
     return rows.slice(0, last < 0 ? rows.length : last + 1).flatMap((row, k): Observed[] => {
       steps.push(...row.steps);

@@ -99,7 +99,10 @@ const HOW: Readonly<Record<string, string>> = {
     'Dead: the secondary reads open to every line and to neutral, and closed to earth at one terminal at the most.',
 };
 
-/** How a single fault is tried that a board must bear: never with the supply on. [P] common practice, no source. */
+/**
+ * How a single fault is tried that a board must bear: never with the supply on. [P] common practice, no
+ * source.
+ */
 const HOW_SURVIVED =
   'Dead and locked off: bring it about by hand (hold the armature in, bridge the pole); the ways to what must stay out read open.';
 

@@ -76,9 +76,9 @@ interface Found {
 }
 
 /**
- * What of the wiring or of the devices explains everything that was found on a board; wiring mistakes come first. Where nothing
- * explains all of it, more than one thing is wrong: then each thing that was otherwise is explained by itself, beside all that
- * was right.
+ * What of the wiring or of the devices explains everything that was found on a board; wiring mistakes come
+ * first. Where nothing explains all of it, more than one thing is wrong: then each thing that was otherwise
+ * is explained by itself, beside all that was right.
  */
 export function explain(bench: Bench, behaviours: readonly Behaviour[], found: readonly Found[]): Explained {
   const suspects = new Suspects({ bench, behaviours }, candidatesOf(bench));

@@ -26,8 +26,8 @@ export class ByContacts<T> {
 }
 
 /**
- * Mechanisms whose contacts lie on some way between a supply's conductor and one of some terminals: with the two joined by
- * one more edge, those are the contacts in its biconnected component.
+ * Mechanisms whose contacts lie on some way between a supply's conductor and one of some terminals: with
+ * the two joined by one more edge, those are the contacts in its biconnected component.
  */
 export function mechanismsBetween(circuit: Circuit, terminals: readonly number[]): number[] {
   const sets = wiredTogether(circuit);

@@ -45,8 +45,9 @@ const ways = perSearch(({ circuit }) => {
 });
 
 /**
- * A motor that no contactor feeds has no line on it, whatever stays where a hand has put it. It is judged while no button
- * is held: where a pole seals in, Start itself reaches the motor's terminal for as long as it is pressed.
+ * A motor that no contactor feeds has no line on it, whatever stays where a hand has put it. It is judged
+ * while no button is held: where a pole seals in, Start itself reaches the motor's terminal for as long as
+ * it is pressed.
  */
 export const deadAtRest: PropertyRule = {
   title: 'A stopped motor is cut from every line',

@@ -10,8 +10,8 @@ import { ByContacts, closedIn } from './by-contacts.js';
 import { DANGER, perSearch, type PropertyRule } from './property.js';
 
 /**
- * How current may go: through an element, an EMF, a transformer's secondary (an EMF while its primary is fed), an open contact
- * that may close, or a supply's own bond of earth and neutral.
+ * How current may go: through an element, an EMF, a transformer's secondary (an EMF while its primary is
+ * fed), an open contact that may close, or a supply's own bond of earth and neutral.
  */
 interface Way extends GraphEdge {
   readonly kind: 'load' | 'emf' | 'secondary' | 'contact' | 'bond';
@@ -25,7 +25,10 @@ interface Carrying {
   readonly load: string;
 }
 
-/** The circuit as ways for current between what some contacts join, earth and neutral of each supply kept apart. */
+/**
+ * The circuit as ways for current between what some contacts join, earth and neutral of each supply kept
+ * apart.
+ */
 function waysOf(
   circuit: Circuit,
   sets: UnionFind,
@@ -63,7 +66,9 @@ function waysOf(
   return { nodes, ways };
 }
 
-/** Blocks in which something drives a current: those of an EMF, and of secondaries whose primaries are fed. */
+/**
+ * Blocks in which something drives a current: those of an EMF, and of secondaries whose primaries are fed.
+ */
 function fedBlocks(ways: readonly Way[], block: Int32Array): ReadonlySet<number> {
   const fed = new Set(ways.flatMap(({ kind }, k) => (kind === 'emf' ? [block[k]!] : [])));
   for (const [k, { kind, name }] of ways.entries()) {
@@ -103,7 +108,10 @@ function carrying(
 const isNeutralToo = (ways: readonly Way[], bond: Way): boolean =>
   ways.some(({ kind, name, a }) => kind === 'bond' && name === '' && a === bond.a);
 
-/** Whether what a device returns comes to an earth terminal of a supply on leads and closed contacts without passing a neutral. */
+/**
+ * Whether what a device returns comes to an earth terminal of a supply on leads and closed contacts without
+ * passing a neutral.
+ */
 function returnsByEarth(circuit: Circuit, state: MechanicalState, tag: string): boolean {
   const neutrals = new Set<number>(circuit.sources.map(({ reference }) => reference));
   const isPassed = ({ a, b }: { readonly a: number; readonly b: number }) =>
@@ -126,7 +134,10 @@ function carriesIn(circuit: Circuit, state: MechanicalState): Carrying | null {
   return carrying(nodes, ways, (tag) => returnsByEarth(circuit, state, tag));
 }
 
-/** True where some contacts could make a cycle through earth; each counts as a way that may be open or closed. */
+/**
+ * True where some contacts could make a cycle through earth; each counts as a way that may be open or
+ * closed.
+ */
 function mayCarry(circuit: Circuit): boolean {
   const sets = wiredTogether(circuit);
   const { nodes, ways } = waysOf(circuit, sets, () => true);

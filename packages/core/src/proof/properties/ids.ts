@@ -1,4 +1,7 @@
-/** Every safety property, in the order in which they are told; the table in `index.ts` has an entry for each. */
+/**
+ * Every safety property, in the order in which they are told; the table in `index.ts` has an entry for
+ * each.
+ */
 export const PROPERTY_IDS = [
   'no-short',
   'stop-drops',

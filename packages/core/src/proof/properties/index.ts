@@ -1,4 +1,7 @@
-/** The safety properties of the format: one entry each, with its title, when it applies, what tests it and how it is judged. */
+/**
+ * The safety properties of the format: one entry each, with its title, when it applies, what tests it and
+ * how it is judged.
+ */
 import { coilVoltage, noChatter } from './coils.js';
 import { deadAtRest } from './dead-at-rest.js';
 import { earthCarriesNothing } from './earth-carries-nothing.js';

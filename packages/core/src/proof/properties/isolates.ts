@@ -38,7 +38,10 @@ function stepsTo(circuit: Circuit, { contacts }: TerminalWay): Stimulus[] {
   return [...switchgearOf(circuit).map((tag): Stimulus => ({ open: tag })), ...once.values()];
 }
 
-/** With breakers, disconnectors and fuses open nothing that a fitter touches is on a line, whatever else is closed. */
+/**
+ * With breakers, disconnectors and fuses open nothing that a fitter touches is on a line, whatever else is
+ * closed.
+ */
 export const isolates: PropertyRule = {
   title: 'With everything switched off and the fuses out nothing is live',
   weight: DANGER,

@@ -75,7 +75,10 @@ const wordsOf = (driven: string, on: readonly Conductor[]): string =>
     ? 'is driven by two lines alone: it hums and does not start'
     : `is driven with ${on.map(({ name }) => name).join(', ')} on it, not by three lines of three phases`;
 
-/** A three-phase motor that is driven with every protection closed and every line there has three lines of three phases on it, and nothing else. */
+/**
+ * A three-phase motor that is driven with every protection closed and every line there has three lines of
+ * three phases on it, and nothing else.
+ */
 export const fullPhases: PropertyRule = {
   title: 'A driven motor has all three lines',
   weight: DAMAGE,

@@ -18,7 +18,10 @@ function armaturesIn({ coils }: Circuit, state: MechanicalState): string {
   return tags.length > 0 ? `${tags.join(', ')} in` : 'nothing in';
 }
 
-/** One stimulus, at most one start held, and two ends: told with the order that the devices' own travel would not take. */
+/**
+ * One stimulus, at most one start held, and two ends: told with the order that the devices' own travel
+ * would not take.
+ */
 function findRace(search: Judging, { outcome, started, from, by }: Lead): void {
   const { exploration, solver, circuit } = search;
   const states = outcome.ends.map((end) => exploration.state(end));

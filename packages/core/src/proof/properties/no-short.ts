@@ -19,7 +19,8 @@ export const noShort: PropertyRule = {
 /** Names the nearest short on the way of a stimulus. */
 export function findShort(search: Judging, { started, from, by }: Omit<Lead, 'outcome'>): void {
   const { exploration, solver } = search;
-  // A sequence that is worked in time may come by when a fuse has cleared it: the solver is asked, not what was kept.
+  // A sequence that is worked in time may come by when a fuse has cleared it: the solver is asked, not what
+  // was kept.
   const goal = (state: MechanicalState) =>
     exploration.decisions.shorted(state) && isShorted(solver.at(state)) && !search.isCleared?.(state);
   const at = exploration.wayTo(started, goal)?.state;

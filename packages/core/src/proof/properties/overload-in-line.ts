@@ -17,8 +17,9 @@ interface Bypass {
 }
 
 /**
- * Where a motor's current goes around the heaters; null where each of its lines, or else each of its windings, is led
- * through one. A winding is where one of its ends lies behind heaters alone, with no other end and no conductor of a supply.
+ * Where a motor's current goes around the heaters; null where each of its lines, or else each of its
+ * windings, is led through one. A winding is where one of its ends lies behind heaters alone, with no other
+ * end and no conductor of a supply.
  */
 function bypassOf(circuit: Circuit, { terminals, windings }: Motor, state: MechanicalState): Bypass | null {
   const heaters = new Set(heatersOf(circuit));

@@ -38,8 +38,8 @@ export interface PropertyRule {
 }
 
 /**
- * Weights of safety properties (common practice, no source): what may hurt somebody who works the board or opens it, what
- * destroys it or lets it run on when it should not, and what is a nuisance.
+ * Weights of safety properties (common practice, no source): what may hurt somebody who works the board or
+ * opens it, what destroys it or lets it run on when it should not, and what is a nuisance.
  */
 export const DANGER = 4;
 export const DAMAGE = 3;

@@ -35,7 +35,10 @@ function fault(circuit: Circuit, { tag, secondary }: Transformer): WiringFault |
   };
 }
 
-/** A control circuit behind a transformer is a supply of its own: nothing joins it to another but earth, at one conductor. */
+/**
+ * A control circuit behind a transformer is a supply of its own: nothing joins it to another but earth, at
+ * one conductor.
+ */
 export const separateSecondary: PropertyRule = {
   title: 'A transformer’s secondary is joined to nothing but earth, at one conductor',
   weight: DANGER,

@@ -7,7 +7,8 @@ export const workPractice: Migration = {
     await knex.raw(
       "alter table attempt_log add constraint attempt_log_kind_check check (kind in ('edit', 'supply', 'dead-test', 'incident'))",
     );
-    // Given by the instructor while the student works, so beside the log whose order the student's browser keeps.
+    // Given by the instructor while the student works, so beside the log whose order the student's browser
+    // keeps.
     await knex.schema.createTable('permissions', (t) => {
       t.uuid('id').primary().defaultTo(knex.fn.uuid());
       t.uuid('attempt_id').notNullable().references('attempts.id').onDelete('CASCADE').index();

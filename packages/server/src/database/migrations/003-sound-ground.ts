@@ -3,7 +3,8 @@ import type { Migration } from './migration.js';
 export const soundGround: Migration = {
   name: '003-sound-ground',
   async up(knex) {
-    // How far an attempt's log has come, and the supply by its last word, so that an entry is taken without reading the log.
+    // How far an attempt's log has come, and the supply by its last word, so that an entry is taken without
+    // reading the log.
     await knex.schema.alterTable('attempts', (t) => {
       t.integer('last_seq').notNullable().defaultTo(0);
       t.boolean('supply_on').notNullable().defaultTo(false);

@@ -25,7 +25,10 @@ const editsOf = (knex: Knex, attemptId: string) =>
     .orderBy('seq')
     .select<Entry[]>('seq', 'body');
 
-/** Edits that name leads by their place, as they name them by their own names: leads are numbered in the order in which they were laid. */
+/**
+ * Edits that name leads by their place, as they name them by their own names: leads are numbered in the
+ * order in which they were laid.
+ */
 export function byName(edits: readonly ByPlace[], fitted: number): ByName[] {
   const list = Array.from({ length: fitted }, (_, k) => `f${k + 1}`);
   let laid = 0;
@@ -74,7 +77,10 @@ async function rewrite(
   }
 }
 
-/** A lead is known by its name and not by its place; an entry is stored as it is sent, and says itself what kind it is. */
+/**
+ * A lead is known by its name and not by its place; an entry is stored as it is sent, and says itself what
+ * kind it is.
+ */
 export const leadsByName: Migration = {
   name: '004-leads-by-name',
   async up(knex) {

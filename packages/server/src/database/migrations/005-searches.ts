@@ -1,6 +1,9 @@
 import type { Migration } from './migration.js';
 
-/** Searches for faults: their boards run on the server, each in one process at a time, and are what their log says. */
+/**
+ * Searches for faults: their boards run on the server, each in one process at a time, and are what their
+ * log says.
+ */
 export const searches: Migration = {
   name: '005-searches',
   async up(knex) {
@@ -18,7 +21,8 @@ export const searches: Migration = {
       t.text('state').notNullable().defaultTo('open').checkIn(['open', 'handed-in', 'marked', 'failed']);
       t.jsonb('report');
       t.timestamp('started_at').notNullable().defaultTo(knex.fn.now());
-      // The process that runs it, fenced by a number that grows with each change of hands, and how far its clock has come.
+      // The process that runs it, fenced by a number that grows with each change of hands, and how far its
+      // clock has come.
       t.uuid('owner');
       t.integer('epoch').notNullable().defaultTo(0);
       t.double('t').notNullable().defaultTo(0);

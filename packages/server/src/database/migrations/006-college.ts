@@ -1,7 +1,10 @@
 import type { Knex } from 'knex';
 import type { Migration } from './migration.js';
 
-/** What a college needs: administrators, several instructors a class, groups, versions of exercises, settings with dates, records. */
+/**
+ * What a college needs: administrators, several instructors a class, groups, versions of exercises,
+ * settings with dates, records.
+ */
 export const college: Migration = {
   name: '006-college',
   async up(knex) {
@@ -25,7 +28,8 @@ export const college: Migration = {
       await knex.schema.dropTableIfExists(table);
     await knex.raw('drop view if exists assignment_students');
     await knex.schema.dropTableIfExists('assignment_people');
-    // Settings to groups and single people, and further ones of one exercise, cannot stand in the older schema.
+    // Settings to groups and single people, and further ones of one exercise, cannot stand in the older
+    // schema.
     await knex.raw("delete from assignments where audience <> 'class' or withdrawn_at is not null");
     await knex.raw(
       'delete from assignments a using assignments b where a.class_id = b.class_id and a.exercise_id = b.exercise_id and (a.set_at, a.id) > (b.set_at, b.id)',

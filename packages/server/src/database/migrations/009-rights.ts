@@ -16,7 +16,10 @@ const CHANGES = [
 
 const nameOf = (table: string): string => `contactum_rights_of_${table}`;
 
-/** Whatever is open when rights change is looked at again: the database tells of it, so that no route can forget to. */
+/**
+ * Whatever is open when rights change is looked at again: the database tells of it, so that no route can
+ * forget to.
+ */
 export const rights: Migration = {
   name: '009-rights',
   async up(knex) {

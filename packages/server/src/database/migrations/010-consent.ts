@@ -1,8 +1,8 @@
 import type { Migration } from './migration.js';
 
 /**
- * What needs somebody's own act: joining a class, a sheet of a student's own that counts, a permission; and notices of what others
- * did with a person whom one teaches too.
+ * What needs somebody's own act: joining a class, a sheet of a student's own that counts, a permission; and
+ * notices of what others did with a person whom one teaches too.
  */
 export const consent: Migration = {
   name: '010-consent',
@@ -37,7 +37,8 @@ export const consent: Migration = {
       t.uuid('confirmed_by').references('people.id').onDelete('SET NULL');
       t.timestamp('confirmed_at');
       t.boolean('photo_clean').notNullable().defaultTo(false);
-      // Seconds that the device's clock was behind the server's when the sheet was sent; null where it did not say.
+      // Seconds that the device's clock was behind the server's when the sheet was sent; null where it did
+      // not say.
       t.double('clock_behind');
     });
     await knex.raw(

@@ -27,7 +27,10 @@ type Motor = Extract<
   { type: 'motor-3' | 'motor-1' }
 >;
 
-/** Plates of the board's motors, and what they do: speed, torque, current, and the heat of what protects them. */
+/**
+ * Plates of the board's motors, and what they do: speed, torque, current, and the heat of what protects
+ * them.
+ */
 export function MachinePane({ kit: { live }, view }: ViewProps) {
   const { devices } = view.exercise.bench;
   const motors = devices.filter(

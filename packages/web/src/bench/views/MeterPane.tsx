@@ -9,7 +9,10 @@ import type { ViewProps } from './view-props.js';
 
 type Mode = MeterRequest['mode'];
 
-/** Two probes on terminals of the board or the drawing, a clamp about a lead, the order of three lines; and what was read so far. */
+/**
+ * Two probes on terminals of the board or the drawing, a clamp about a lead, the order of three lines; and
+ * what was read so far.
+ */
 export function MeterPane({ kit: { store, live } }: ViewProps) {
   const [mode, setMode] = useState<Mode>('volts');
   const probes = useStore(store, (state) => state.probes);

@@ -34,7 +34,10 @@ export function headCentre({ headX, head, y, height }: DevicePlace): { cx: numbe
   return { cx: headX + (head - 4) / 2, cy: y + height / 2 + 6 };
 }
 
-/** A line of small text in the cell with the designation, so many millimetres below its top or above its bottom. */
+/**
+ * A line of small text in the cell with the designation, so many millimetres below its top or above its
+ * bottom.
+ */
 export function Caption({
   place,
   below,
