@@ -1,4 +1,5 @@
 import { createServer, type Server } from 'node:http';
+import { setTimeout } from 'node:timers/promises';
 import type { AddressInfo } from 'node:net';
 import type { Express } from 'express';
 import type { Knex } from 'knex';
@@ -42,6 +43,8 @@ export interface Workers {
 }
 
 const HOUR = 3600_000;
+/** Longest wait for the lines to the other processes before requests are answered, milliseconds. */
+const READY_MS = 5_000;
 /** Whoever does not send what was begun is cut off, milliseconds: its head, and all of it on a slow line. */
 const TIMES = { headersTimeout: 15_000, requestTimeout: 120_000 };
 /** Longest computation for which somebody waits, seconds. */
@@ -87,7 +90,7 @@ async function closed(server: Server): Promise<void> {
   server.closeIdleConnections();
   await new Promise<void>((resolve) => {
     server.close(() => resolve());
-    setTimeout(() => server.closeAllConnections(), 3000).unref();
+    globalThis.setTimeout(() => server.closeAllConnections(), 3000).unref();
   });
 }
 
@@ -142,6 +145,8 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
     if (!door(request, response)) app(request, response);
   });
   server.on('upgrade', (request, stream, head) => sockets.upgrade(request, stream, head));
+  // Whoever comes at once is told what happens elsewhere; a database that is away keeps nobody waiting for long.
+  await Promise.race([Promise.all([floor.ready, hub.ready]), setTimeout(READY_MS)]);
   await listen(server, config);
   const failures = new SharedFailures(pool);
   const prune = setInterval(() => {

@@ -13,7 +13,7 @@ import {
 } from '@contactum/core';
 import type { BenchMessage } from '@contactum/contract';
 import { isAway } from '../database/database.js';
-import { listenTo } from '../database/listen.js';
+import { listenTo, type Listening } from '../database/listen.js';
 import type { Worker } from '../marking/threads.js';
 import type { FromThread, ToThread } from './bench-thread.js';
 
@@ -86,7 +86,7 @@ export class Hub {
   private numbered = 0;
   private stopped = false;
   private readonly keeping: NodeJS.Timeout;
-  private readonly listener: { stop(): Promise<void> };
+  private readonly listener: Listening;
 
   constructor(
     private readonly pool: pg.Pool,
@@ -101,6 +101,11 @@ export class Hub {
       for (const id of payload === null ? this.benches.keys() : [payload])
         void this.takeOrders(id).catch(() => undefined);
     });
+  }
+
+  /** Resolves when orders for the benches here are heard. */
+  get ready(): Promise<void> {
+    return this.listener.ready;
   }
 
   async stop(): Promise<void> {

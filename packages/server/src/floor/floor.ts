@@ -43,7 +43,7 @@ export class Floor {
   private readonly timers: readonly NodeJS.Timeout[];
 
   constructor(private readonly parts: Parts) {
-    this.standings = new Standings(parts.pool, parts.journal, parts.lane);
+    this.standings = new Standings(parts.pool, parts.journal, parts.lane, parts.log);
     this.wire = new Wire(
       parts.pool,
       parts.databaseUrl,
@@ -61,6 +61,11 @@ export class Floor {
       every(KEEP_MS, () => this.keep()),
       every(HERE_MS, () => this.sayHere()),
     ];
+  }
+
+  /** Resolves when what happens at other processes is heard. */
+  get ready(): Promise<void> {
+    return this.wire.ready;
   }
 
   async stop(): Promise<void> {

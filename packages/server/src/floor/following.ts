@@ -46,14 +46,24 @@ interface Known {
 const MOST = 300;
 const known = new Map<string, Known>();
 
+/** Why a bench cannot be followed. */
+export interface FollowFailure {
+  readonly failed: string;
+}
+
 /** How benches stand now; null of one of which this thread does not know what it is thought to. */
-export function follow({ tasks }: { readonly tasks: readonly FollowTask[] }): (FollowAnswer | null)[] {
+export function follow({
+  tasks,
+}: {
+  readonly tasks: readonly FollowTask[];
+}): (FollowAnswer | FollowFailure | null)[] {
   return tasks.map((task) => {
     try {
       return followOne(task);
     } catch (error) {
+      // One that cannot be worked again holds up no other.
       known.delete(task.attemptId);
-      throw error;
+      return { failed: (error as Error).message };
     }
   });
 }

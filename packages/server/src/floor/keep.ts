@@ -26,6 +26,9 @@ export async function keepStanding(bench: Bench, { pool, journal }: Parts): Prom
   if (!row) return null;
   return {
     attemptId,
+    // Told again with what is kept: a message that was lost on its way is made good.
+    here: true,
+    status,
     asksAt: row.asksAt?.toISOString() ?? null,
     progress: row.progress,
     of: row.of,

@@ -1,8 +1,9 @@
 import type pg from 'pg';
+import type { Logger } from 'pino';
 import type { WorkEntry } from '@contactum/core';
 import type { Journal } from '../domain/journal.js';
 import type { Lane } from '../marking/threads.js';
-import type { FollowAnswer, FollowTask } from './following.js';
+import type { FollowAnswer, FollowFailure, FollowTask } from './following.js';
 import type { Bench } from './messages.js';
 
 /** What is followed of a bench, and how far. */
@@ -35,6 +36,7 @@ export class Standings {
     private readonly pool: pg.Pool,
     private readonly journal: Journal,
     private readonly lane: Lane<unknown, unknown>,
+    private readonly log: Logger,
   ) {}
 
   /** Looks at benches; answers for those of which there is anything new. */
@@ -53,13 +55,18 @@ export class Standings {
     });
     if (due.length === 0) return new Map();
     const tasks = await Promise.all(due.map(({ bench, row }) => this.taskOf(bench, row)));
-    const answers = await this.lane.run<(FollowAnswer | null)[]>({ tasks }, 'follow');
+    const answers = await this.lane.run<(FollowAnswer | FollowFailure | null)[]>({ tasks }, 'follow');
     const found = new Map<Bench, FollowAnswer>();
-    due.forEach(({ bench }, k) => {
+    due.forEach(({ bench, row }, k) => {
       const answer = answers[k];
       // A thread that was lost knows nothing: it is told everything with the next look.
       if (!answer) this.followed.delete(bench);
-      else {
+      else if ('failed' in answer) {
+        this.log.warn({ attemptId: bench.attemptId, reason: answer.failed }, 'a bench cannot be followed');
+        // Looked at again when something more is done at it.
+        const seq = row.entries.at(-1)?.[0] ?? this.followed.get(bench)?.seq ?? 0;
+        this.followed.set(bench, { seq, isRunning: false, faults: faultsOf(bench) });
+      } else {
         const { seq, isRunning } = answer;
         this.followed.set(bench, { seq, isRunning, faults: faultsOf(bench) });
         found.set(bench, answer);

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import type pg from 'pg';
 import type { Logger } from 'pino';
-import { listenTo } from '../database/listen.js';
+import { listenTo, type Listening } from '../database/listen.js';
 
 /** Channel over which processes tell each other what happens on the floor. */
 const CHANNEL = 'contactum_floor';
@@ -17,7 +17,7 @@ interface Envelope {
 /** Live messages between web processes, through the database: nothing else is needed, and none is kept. */
 export class Wire<Message> {
   private readonly own = randomUUID();
-  private readonly listener: { stop(): Promise<void> };
+  private readonly listener: Listening;
 
   constructor(
     private readonly pool: pg.Pool,
@@ -55,6 +55,11 @@ export class Wire<Message> {
       // The next one tells how things are then.
       this.log.warn({ err: error }, 'a message for the floor was lost');
     }
+  }
+
+  /** Resolves when what other processes say is heard. */
+  get ready(): Promise<void> {
+    return this.listener.ready;
   }
 
   stop(): Promise<void> {
