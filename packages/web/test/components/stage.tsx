@@ -1,10 +1,13 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { cleanup, render } from '@testing-library/react';
+import { cleanup, configure, render } from '@testing-library/react';
 import { userEvent } from '@testing-library/user-event';
 import { App, ConfigProvider } from 'antd';
 import { afterEach, beforeEach } from '@jest/globals';
 import { MemoryRouter, Route, Routes } from 'react-router';
 import type { ReactNode } from 'react';
+
+// Against hanging alone: however slow and busy the machine is.
+configure({ asyncUtilTimeout: 120_000 });
 
 /** A page in a document without a browser, over a server that answers what a test says. */
 
