@@ -6,8 +6,8 @@ import { afterEach, beforeEach } from '@jest/globals';
 import { MemoryRouter, Route, Routes } from 'react-router';
 import type { ReactNode } from 'react';
 
-// Against hanging alone: however slow and busy the machine is.
-configure({ asyncUtilTimeout: 120_000 });
+// Limits are against hanging alone, however slow and busy the machine is; whether each ancestor is shown takes most of a search.
+configure({ asyncUtilTimeout: 120_000, defaultHidden: true });
 
 /** A page in a document without a browser, over a server that answers what a test says. */
 
