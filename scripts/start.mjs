@@ -178,8 +178,13 @@ try {
   const home = dataFolder(process.env.CONTACTUM_DATA ?? 'live');
   const note = await claim(join(home, 'running.json'));
   const port = await choosePort();
-  const [cluster] = await Promise.all([startCluster(home), build()]);
-  cleanup.push(() => cluster.stop());
+  const ownCluster = async () => {
+    const started = await startCluster(home);
+    // At once: whoever interrupts the build leaves no database behind.
+    cleanup.push(() => started.stop());
+    return started;
+  };
+  const [cluster] = await Promise.all([ownCluster(), build()]);
   const env = serverEnvironment({
     databaseUrl: await ensureDatabase(cluster, 'contactum'),
     sessionSecret: cluster.sessionSecret,
