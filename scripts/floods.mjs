@@ -116,8 +116,9 @@ const MINUTES = Number(process.env.SOAK_MINUTES ?? 60);
 const LOOK = 15;
 
 /**
- * `npm run bench -- --soak`: a class of 60 at its benches with its instructor on the Floor, for an hour (`SOAK_MINUTES`): the memory
- * of the whole service at its end over that after the first sixth, when everything was used once.
+ * `npm run bench -- --soak`: a class of 60 at its benches with its instructor on the Floor, for an hour
+ * (`SOAK_MINUTES`): the memory of the whole service at its end over that after the first sixth, when
+ * everything was used once.
  */
 export async function soak({ report, note, cluster, ensureDatabase }) {
   const databaseUrl = await ensureDatabase(cluster, `soak_${randomUUID().replaceAll('-', '')}`);

@@ -46,7 +46,7 @@ const WATCHED = 15;
  * Longest time that is worked through between two acts, seconds: what is to happen to a board has happened
  * by then.
  */
-const LONGEST_PAUSE = 600;
+export const LONGEST_PAUSE = 600;
 
 /**
  * A bench that somebody works elsewhere, followed by its log: the same entries, at the same times, on a

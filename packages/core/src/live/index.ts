@@ -14,5 +14,11 @@ export {
   type SearchEntry,
   type SearchEvent,
 } from './search-bench.js';
-export { FollowedBench, type Followed, type Standing, type WorkEntry } from './followed-bench.js';
+export {
+  FollowedBench,
+  LONGEST_PAUSE,
+  type Followed,
+  type Standing,
+  type WorkEntry,
+} from './followed-bench.js';
 export { Proving, type Provable } from './proving.js';

@@ -29,5 +29,6 @@ export function describeIncident({ kind, where }: Incident): string {
   if (!isShort(kind)) return `${WORDS[kind]}: ${where.join(', ')}.`;
   const spelled = where.map(spellRef);
   const way = spelled.slice(1, -1);
-  return `${WORDS[kind]}: ${spelled[0] ?? ''} met ${spelled.at(-1) ?? ''}${way.length > 0 ? ` by way of ${way.join(', ')}` : ''}.`;
+  const by = way.length > 0 ? ` by way of ${way.join(', ')}` : '';
+  return `${WORDS[kind]}: ${spelled[0] ?? ''} met ${spelled.at(-1) ?? ''}${by}.`;
 }

@@ -13,6 +13,7 @@ import {
   type SearchEvent,
 } from '@contactum/core';
 import type { BenchNews, NotebookLine, VerdictAnswer, WireFrame } from '@contactum/contract';
+import { wireFrame } from './wire-frame.js';
 
 /**
  * Runs the live benches of one process in a thread of its own: entries in, what is perceived out, ten times
@@ -144,20 +145,8 @@ class Running {
   }
 
   private frame(): WireFrame {
-    const { t, closed, states, lamps, motors, events, incidents, supplyOn, running } = this.board.frame();
-    return {
-      t: Math.round(t * 10) / 10,
-      closed: closed.join(''),
-      states,
-      lamps,
-      motors,
-      events: events.map((event) => ({ ...event, t: Math.round(event.t * 100) / 100 })),
-      incidents: incidents.map((one) => ({ ...one, t: Math.round(one.t * 100) / 100 })),
-      supplyOn,
-      running,
-      locked: this.board.locked,
-      lifted: this.board.liftedLeads,
-    };
+    const { locked, liftedLeads: lifted } = this.board;
+    return wireFrame(this.board.frame(), { locked, lifted });
   }
 }
 

@@ -15,6 +15,7 @@ import type { BenchMessage } from '@contactum/contract';
 import { isAway } from '../database/database.js';
 import { listenTo, type Listening } from '../database/listen.js';
 import type { Worker } from '../marking/threads.js';
+import { Allowance } from '../security/pace.js';
 import type { FromThread, ToThread } from './bench-thread.js';
 
 /** What wakes the process that runs a bench: an order for it waits. */
@@ -31,8 +32,7 @@ const MOST_WAITING = 100;
  * Entries of one bench that count as a hand's: so many at once, and so many a second in the long run; and in
  * all of one search.
  */
-const AT_ONCE = 60;
-const A_SECOND = 10;
+const ENTRIES = { burst: 60, perSecond: 10 };
 const MOST_ENTRIES = 4_000;
 const TOO_LONG: SearchAnswer = { kind: 'refused', reason: 'this search is too long: hand it in' };
 const TOO_FAST: SearchAnswer = { kind: 'refused', reason: 'too much at once' };
@@ -44,11 +44,8 @@ interface Bench {
   seq: number;
   t: number;
   ended: boolean;
-  /**
-   * Entries that may come at once now, and when that was so, milliseconds of a clock that nobody puts back.
-   */
-  allowance: number;
-  allowedAt: number;
+  /** Of entries. */
+  readonly allowance: Allowance;
   /** Entries that are being written, one after the other. */
   writing: Promise<void>;
   /** Orders that were given to the thread. */
@@ -61,16 +58,6 @@ interface Bench {
     number,
     { readonly socket: WebSocket | null; readonly n: number; readonly order?: string }
   >;
-}
-
-/** Takes one entry from a bench's allowance; false where it has none left. */
-function isPaced(bench: Pick<Bench, 'allowance' | 'allowedAt'>): boolean {
-  const now = performance.now();
-  bench.allowance = Math.min(AT_ONCE, bench.allowance + ((now - bench.allowedAt) / 1000) * A_SECOND);
-  bench.allowedAt = now;
-  if (bench.allowance < 1) return false;
-  bench.allowance -= 1;
-  return true;
 }
 
 /**
@@ -139,7 +126,7 @@ export class Hub {
     const refuse = (answer: SearchAnswer) =>
       socket.send(JSON.stringify({ kind: 'answer', answer, line: null, n }));
     if (bench.seq >= MOST_ENTRIES) refuse(TOO_LONG);
-    else if (bench.asked.size >= MOST_WAITING || !isPaced(bench)) refuse(TOO_FAST);
+    else if (bench.asked.size >= MOST_WAITING || !bench.allowance.takes()) refuse(TOO_FAST);
     else this.send(bench, entry, { socket, n });
   }
 
@@ -294,8 +281,7 @@ export class Hub {
       seq: row.last_seq,
       t: row.t,
       ended: false,
-      allowance: AT_ONCE,
-      allowedAt: performance.now(),
+      allowance: new Allowance(ENTRIES),
       writing: Promise.resolve(),
       orders: new Set(),
       asked: new Map(),

@@ -90,7 +90,7 @@ export async function logOf(database: Knex, attemptId: string): Promise<LogModel
 }
 
 /** Kinds of entries that something rests on. */
-const isWork = (body: LogModel['body']): body is WorkEntry =>
+export const isWork = (body: LogModel['body']): body is WorkEntry =>
   body.kind !== 'dead-test' && body.kind !== 'incident';
 
 const logEntries = (log: readonly LogModel[]): LogEntry[] =>

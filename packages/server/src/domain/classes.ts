@@ -10,7 +10,7 @@ import type {
 } from '@contactum/contract';
 import { ClassModel, PersonModel } from '../database/models.js';
 import { note } from './audit.js';
-import { enrolledAtOnce, invite } from './consent.js';
+import { enrolledAtOnce, enter, invite } from './consent.js';
 import { addPerson, personOfRow } from './people.js';
 import type { Throttle } from '../security/throttle.js';
 import { classesOf, requireKeptClass } from './permissions.js';
@@ -196,14 +196,14 @@ export async function addMember(
       return null;
     }
     const made = known ? null : await addPerson(trx, { login, name: name ?? login, role: 'student' }, keeper);
-    const studentId = known?.id ?? made?.person.id;
-    await trx('class_members').insert({ class_id: id, student_id: studentId }).onConflict().ignore();
+    const student = known ?? made?.person;
+    if (student) await enter(trx, id, [student.id]);
     await note(trx, {
       actor: keeper,
       kind: 'enrolled',
       about: `${known?.name ?? name ?? ''} in ${group.name}`,
       classId: id,
-      subjectId: studentId,
+      subjectId: student?.id,
     });
     return made;
   });
@@ -321,7 +321,7 @@ export async function joinClass(
   const group = await ClassModel.query(database).findOne({ joinCode: code }).whereNull('archivedAt');
   if (!group) throw invalidAt('code', 'is the code of no class');
   await database.transaction(async (trx) => {
-    await trx('class_members').insert({ class_id: group.id, student_id: student.id }).onConflict().ignore();
+    await enter(trx, group.id, [student.id]);
     await trx('class_invitations').where({ class_id: group.id, student_id: student.id }).delete();
     await note(trx, { actor: student, kind: 'joined by code', about: group.name, classId: group.id });
   });

@@ -31,6 +31,15 @@ export async function enrolledAtOnce(
   return new Set(rows.map(({ id }) => id));
 }
 
+/** Puts students into a class; who is in it already stays. */
+export async function enter(trx: Knex, classId: string, ids: readonly string[]): Promise<void> {
+  if (ids.length === 0) return;
+  await trx('class_members')
+    .insert(ids.map((id) => ({ class_id: classId, student_id: id })))
+    .onConflict()
+    .ignore();
+}
+
 interface Invited {
   readonly id: string;
   readonly group: string;
@@ -96,7 +105,7 @@ export async function answerInvitation(
       .first<{ name: string } | undefined>('name');
     if (!asked || !group) throw notFound('invitation');
     if (yes) {
-      await trx('class_members').insert({ class_id: classId, student_id: student.id }).onConflict().ignore();
+      await enter(trx, classId, [student.id]);
       await trx.raw(
         `insert into group_members (group_id, student_id) select id, ? from class_groups where class_id = ? and name = ?
           on conflict do nothing`,
@@ -139,7 +148,7 @@ export async function noticesOf(database: Knex, person: Person): Promise<Notice[
   return rows.map(({ at, ...row }) => ({ ...row, at: at.toISOString() }));
 }
 
-export async function putAwayNotice(database: Knex, id: string, person: Person): Promise<void> {
+export async function dismissNotice(database: Knex, id: string, person: Person): Promise<void> {
   const gone = /^\d{1,18}$/.test(id)
     ? await database('notices').where({ id, person_id: person.id }).delete()
     : 0;

@@ -4,7 +4,7 @@ import type { EnrolAnswer, EnrolLine, EnrolRequest, FirstPassword, Person } from
 import { login as loginSchema } from '@contactum/contract';
 import { PersonModel } from '../database/models.js';
 import { note } from './audit.js';
-import { enrolledAtOnce, invite } from './consent.js';
+import { enrolledAtOnce, enter, invite } from './consent.js';
 import { addPerson } from './people.js';
 import { requireKeptClass } from './permissions.js';
 import { Refusal, invalidAt } from './refusal.js';
@@ -116,11 +116,11 @@ export async function enrol(
       rows.flatMap(({ id, login }) => (asked.has(login) ? [{ id, group: asked.get(login) ?? '' }] : [])),
       keeper,
     );
-    if (enrolled.length > 0)
-      await trx('class_members')
-        .insert(enrolled.map(({ id }) => ({ class_id: classId, student_id: id })))
-        .onConflict()
-        .ignore();
+    await enter(
+      trx,
+      classId,
+      enrolled.map(({ id }) => id),
+    );
     await intoGroups(trx, classId, good, new Map(enrolled.map(({ login, id }) => [login, id])));
     await note(trx, {
       actor: keeper,

@@ -83,6 +83,7 @@ export class Floor {
       asks: false,
       faults: [],
       watched: false,
+      shown: false,
       kept: true,
       measured: null,
       lead: null,
@@ -186,6 +187,7 @@ export class Floor {
         return;
       case 'watched':
         bench.watched = body.by !== null;
+        bench.shown = false;
         this.toPage(bench, body);
         return;
       case 'fault': {

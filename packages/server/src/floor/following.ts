@@ -5,12 +5,12 @@ import {
   readFault,
   referenceBench,
   type Exercise,
-  type Frame,
   type Standing,
   type WorkEntry,
   type WrittenFault,
 } from '@contactum/core';
 import type { WireFrame } from '@contactum/contract';
+import { wireFrame } from '../benches/wire-frame.js';
 import { putBounded } from '../bounded.js';
 
 /** Runs in a thread: benches that are worked in browsers are followed here by their logs. */
@@ -20,7 +20,9 @@ export interface FollowTask {
   /** The last entry that this thread knows, as whoever asks believes; 0 with the exercise to begin anew. */
   readonly after: number;
   readonly exercise?: Exercise;
-  readonly entries: readonly { readonly seq: number; readonly t: number; readonly entry: WorkEntry }[];
+  readonly entries: readonly { readonly t: number; readonly entry: WorkEntry }[];
+  /** The last entry of the log that was looked at. */
+  readonly seq: number;
   /** Now, seconds from the beginning of the attempt. */
   readonly t: number;
   readonly faults: readonly WrittenFault[];
@@ -41,6 +43,9 @@ interface Known {
   readonly faults: string;
   seq: number;
 }
+
+/** Locking off and taking leads off is for searches. */
+const NOT_TOUCHED = { locked: false, lifted: [] };
 
 /** Benches that a thread follows at once. */
 const MOST = 300;
@@ -73,26 +78,25 @@ function followOne({
   after,
   exercise,
   entries,
+  seq,
   t,
   faults,
   isWatched,
 }: FollowTask): FollowAnswer | null {
   const own = exercise ? begun(exercise) : known.get(attemptId);
   if (own?.seq !== after) return null;
-  for (const { seq, t: at, entry } of entries) {
-    own.bench.take(at, entry);
-    own.seq = seq;
-  }
+  for (const { t: at, entry } of entries) own.bench.take(at, entry);
+  own.seq = seq;
   const written = JSON.stringify(faults);
   if (written !== own.faults) own.bench.setFaults(faults.map(readFault));
   own.bench.advanceTo(t);
   putBounded(known, attemptId, { ...own, faults: written }, MOST);
   const { standing, frame } = own.bench;
   return {
-    seq: own.seq,
+    seq,
     standing,
     isRunning: frame?.running ?? false,
-    frame: isWatched && frame ? told(frame) : null,
+    frame: isWatched && frame ? wireFrame(frame, NOT_TOUCHED) : null,
   };
 }
 
@@ -108,18 +112,3 @@ function begun(exercise: Exercise): Known {
     seq: 0,
   };
 }
-
-/** A frame as it crosses the wire. */
-const told = ({ t, closed, states, lamps, motors, supplyOn, running }: Frame): WireFrame => ({
-  t: Math.round(t * 10) / 10,
-  states,
-  lamps,
-  motors,
-  supplyOn,
-  running,
-  events: [],
-  incidents: [],
-  closed: closed.join(''),
-  locked: false,
-  lifted: [],
-});

@@ -57,7 +57,8 @@ async function measureOf(
 }
 
 const KEEP = `insert into bench_states (attempt_id, status, seen_at, asks_at, progress, progress_of, progress_at)
-    select id, $2::jsonb, now(), case when $3::boolean then now() end, $4::int, $5::int, now() from attempts where id = $1 and state = 'open'
+    select id, $2::jsonb, now(), case when $3::boolean then now() end, $4::int, $5::int, now()
+      from attempts where id = $1 and state = 'open'
   on conflict (attempt_id) do update set status = excluded.status, seen_at = now(), progress_of = excluded.progress_of,
     asks_at = case when $3::boolean then coalesce(bench_states.asks_at, now()) end,
     progress_at = case when excluded.progress > bench_states.progress then now() else bench_states.progress_at end,

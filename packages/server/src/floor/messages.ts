@@ -18,6 +18,8 @@ export interface Bench {
   faults: readonly WrittenFault[];
   /** An instructor looks on. */
   watched: boolean;
+  /** Whoever looks on was told how it stands at rest. */
+  shown: boolean;
   /** To be kept. */
   kept: boolean;
   /**

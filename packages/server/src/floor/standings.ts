@@ -1,6 +1,7 @@
 import type pg from 'pg';
 import type { Logger } from 'pino';
-import type { WorkEntry } from '@contactum/core';
+import type { LogModel } from '../database/models.js';
+import { isWork } from '../domain/attempts.js';
 import type { Journal } from '../domain/journal.js';
 import type { Lane } from '../marking/threads.js';
 import type { FollowAnswer, FollowFailure, FollowTask } from './following.js';
@@ -8,19 +9,16 @@ import type { Bench } from './messages.js';
 
 /** What is followed of a bench, and how far. */
 interface Followed {
-  seq: number;
-  isRunning: boolean;
-  faults: string;
+  readonly seq: number;
+  readonly isRunning: boolean;
+  readonly faults: string;
 }
 
 interface Row {
   readonly id: string;
   readonly t: number;
-  readonly entries: readonly (readonly [seq: number, t: number, entry: WorkEntry])[];
+  readonly entries: readonly (readonly [seq: number, t: number, body: LogModel['body']])[];
 }
-
-/** Kinds of entries that something rests on; browsers of earlier versions told others. */
-const WORK: ReadonlySet<string> = new Set(['edit', 'supply', 'act', 'reading']);
 
 /** Entries that are told a thread at once; more come with the next look. */
 const MOST_ENTRIES = 400;
@@ -57,18 +55,20 @@ export class Standings {
     const tasks = await Promise.all(due.map(({ bench, row }) => this.taskOf(bench, row)));
     const answers = await this.lane.run<(FollowAnswer | FollowFailure | null)[]>({ tasks }, 'follow');
     const found = new Map<Bench, FollowAnswer>();
-    due.forEach(({ bench, row }, k) => {
+    due.forEach(({ bench }, k) => {
       const answer = answers[k];
       // A thread that was lost knows nothing: it is told everything with the next look.
       if (!answer) this.followed.delete(bench);
       else if ('failed' in answer) {
         this.log.warn({ attemptId: bench.attemptId, reason: answer.failed }, 'a bench cannot be followed');
         // Looked at again when something more is done at it.
-        const seq = row.entries.at(-1)?.[0] ?? this.followed.get(bench)?.seq ?? 0;
+        const { seq } = tasks[k] as FollowTask;
         this.followed.set(bench, { seq, isRunning: false, faults: faultsOf(bench) });
       } else {
         const { seq, isRunning } = answer;
         this.followed.set(bench, { seq, isRunning, faults: faultsOf(bench) });
+        // At rest it is told once, until something is done or somebody else looks on.
+        if (answer.frame) bench.shown = !isRunning;
         found.set(bench, answer);
       }
     });
@@ -81,19 +81,22 @@ export class Standings {
       known === undefined ||
       known.isRunning ||
       row.entries.length > 0 ||
-      bench.watched ||
+      (bench.watched && !bench.shown) ||
       known.faults !== faultsOf(bench)
     );
   }
 
   private async taskOf(bench: Bench, { t, entries }: Row): Promise<FollowTask> {
     const { attemptId, faults, watched } = bench;
-    const after = this.followed.get(bench)?.seq ?? 0;
+    const known = this.followed.get(bench);
+    const after = known?.seq ?? 0;
     return {
       attemptId,
       after,
-      ...(after === 0 ? { exercise: await this.journal.exerciseOf(attemptId) } : {}),
-      entries: entries.map(([seq, at, entry]) => ({ seq, t: at, entry })).filter(isWork),
+      // Only a bench that the thread does not know is begun there.
+      ...(known ? {} : { exercise: await this.journal.exerciseOf(attemptId) }),
+      entries: entries.flatMap(([, at, body]) => (isWork(body) ? [{ t: at, entry: body }] : [])),
+      seq: entries.at(-1)?.[0] ?? after,
       t: entries.length < MOST_ENTRIES ? t : (entries.at(-1)?.[1] ?? t),
       faults,
       isWatched: watched,
@@ -101,13 +104,12 @@ export class Standings {
   }
 }
 
-const isWork = ({ entry }: { readonly entry: { readonly kind: string } }): boolean => WORK.has(entry.kind);
-
 const faultsOf = ({ faults }: Bench): string => JSON.stringify(faults);
 
 /** Only what is new of each, and no more of it than a thread takes at once. */
 const LOOK = `select a.id, extract(epoch from greatest(interval '0', now() - a.started_at))::float8 as t,
     case when a.last_seq <= g.after then '[]'::json else (select coalesce(json_agg(json_build_array(l.seq,
       extract(epoch from greatest(interval '0', l.at - a.started_at))::float8, l.body) order by l.seq), '[]')
-      from (select seq, at, body from attempt_log where attempt_id = a.id and seq > g.after order by seq limit ${MOST_ENTRIES}) l) end as entries
+      from (select seq, at, body from attempt_log where attempt_id = a.id and seq > g.after
+        order by seq limit ${MOST_ENTRIES}) l) end as entries
   from unnest($1::uuid[], $2::int[]) as g(id, after) join attempts a on a.id = g.id where a.state = 'open'`;

@@ -27,7 +27,7 @@ import {
   requireCode,
   rosterOf,
 } from '../domain/classes.js';
-import { answerInvitation, invitationsOf, noticesOf, putAwayNotice } from '../domain/consent.js';
+import { answerInvitation, dismissNotice, invitationsOf, noticesOf } from '../domain/consent.js';
 import { enrol } from '../domain/enrolment.js';
 import { markBook, markRows, studentRecord } from '../domain/mark-book.js';
 import { requireOwnClass } from '../domain/permissions.js';
@@ -124,7 +124,7 @@ function members(router: Router, database: Knex, throttle: Throttle): void {
   });
   router.delete('/notices/:id', async (request, response) => {
     const person = personOf(request);
-    await putAwayNotice(database, request.params.id, person);
+    await dismissNotice(database, request.params.id, person);
     response.status(204).end();
   });
   router.post('/join', async (request, response) => {

@@ -64,7 +64,8 @@ function asRefusal(error: unknown): Refusal {
   if (isFull(error))
     return new Refusal(
       'unavailable',
-      'The server takes no changes at the moment: its disk is full, or its database is read-only. Nothing was changed; tell whoever keeps it.',
+      'The server takes no changes at the moment: its disk is full, or its database is read-only. ' +
+        'Nothing was changed; tell whoever keeps it.',
     );
   if (isRace(error))
     return new Refusal(

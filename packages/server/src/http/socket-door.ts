@@ -9,6 +9,7 @@ import { isDeep, putBounded } from '../bounded.js';
 import type { Config } from '../config.js';
 import { requirePerson } from '../domain/permissions.js';
 import { Refusal, notFound } from '../domain/refusal.js';
+import { Allowance } from '../security/pace.js';
 import { answerTo } from './errors.js';
 import { refuseBrokenText, refuseForeignHost, refuseForeignOrigin } from './request.js';
 import { SessionCookies } from './session-cookie.js';
@@ -32,23 +33,6 @@ const LEAVE_MS = 2_000;
 /** What a socket may send: more than any hand and any page does. Messages and bytes at once, and a second. */
 const MESSAGES = { burst: 300, perSecond: 50 };
 const BYTES = { burst: 500_000, perSecond: 50_000 };
-
-/** What is left of a socket's budget, by a clock that nobody puts back. */
-class Budget {
-  private messages = MESSAGES.burst;
-  private bytes = BYTES.burst;
-  private at = performance.now();
-
-  /** False once it is used up. */
-  takes(length: number): boolean {
-    const now = performance.now();
-    const seconds = (now - this.at) / 1000;
-    this.at = now;
-    this.messages = Math.min(MESSAGES.burst, this.messages + seconds * MESSAGES.perSecond) - 1;
-    this.bytes = Math.min(BYTES.burst, this.bytes + seconds * BYTES.perSecond) - length;
-    return this.messages >= 0 && this.bytes >= 0;
-  }
-}
 
 /** What somebody who has come in does with a socket: takes what it says, and its end. */
 export interface Visit {
@@ -140,12 +124,12 @@ export class SocketDoor {
       visit.left?.();
     });
     socket.on('error', (error) => this.parts.log.warn({ err: error }, 'a socket'));
-    const budget = new Budget();
+    const [messages, bytes] = [new Allowance(MESSAGES), new Allowance(BYTES)];
     socket.on('message', (data: Buffer) => {
       silent.refresh();
       // What comes after a socket was told to close is not heard.
       if (socket.readyState !== socket.OPEN) return;
-      if (budget.takes(data.length)) visit.hear(data.toString('utf8'));
+      if (messages.takes() && bytes.takes(data.length)) visit.hear(data.toString('utf8'));
       else {
         // Whoever opens it again at once is not let in for a while, before anything is asked of the database.
         putBounded(this.shut, opened.sid, performance.now() + SHUT_MS, 5_000);

@@ -218,7 +218,7 @@ export const useNotices = (enabled: boolean) =>
     refetchInterval: 60_000,
   });
 
-export function usePutAwayNotice() {
+export function useDismissNotice() {
   const client = useQueryClient();
   return useMutation({
     mutationFn: (id: string) => ask<null>('DELETE', `/notices/${id}`),

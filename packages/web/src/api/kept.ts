@@ -77,7 +77,8 @@ export class SheetStore {
   }
 
   async paper(settingId: string): Promise<SheetToTake | undefined> {
-    return (await this.papers()).find((one) => one.settingId === settingId);
+    const kept = await (await this.database).get('papers', settingId);
+    return kept && (await this.unsealed<SheetToTake>([kept]))[0];
   }
 
   async sheets(): Promise<KeptSheet[]> {

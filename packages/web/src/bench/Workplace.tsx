@@ -59,7 +59,7 @@ function useWork(kit: Kit, view: AttemptView, isLeading: boolean) {
   const switchSupply = useSupplySwitch(kit, act);
   const handIn = useSubmit(kit, attempt.id, switchSupply);
   const onTyped = (line: string): boolean => doTyped(line, kit, act, switchSupply);
-  const floor = useFloor(view, kit, { shown, act, switchSupply, isLeading });
+  const floor = useFloor(view.attempt.id, kit, { act, switchSupply, isLeading });
   return { speech, act, switchSupply, handIn, onTyped, shown, isTold, floor };
 }
 

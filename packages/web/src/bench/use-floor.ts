@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { useQueryClient } from '@tanstack/react-query';
 import { describeStimulus, faultKey, readFault, type Fault } from '@contactum/core';
-import type { AttemptView, BenchHand, BenchSays, ToBench } from '@contactum/contract';
+import type { BenchHand, BenchSays, ToBench } from '@contactum/contract';
 import { ServerLine } from '../api/line.js';
 import type { Act } from '../board/Handle.js';
 import { doTyped, type Kit } from './use-workplace.js';
@@ -28,25 +28,23 @@ export interface Visit {
 const NOBODY: Visit = { watched: null, asked: null, lead: null, words: [] };
 
 interface Work {
-  readonly shown: ReadonlySet<string>;
   readonly act: Act;
   readonly switchSupply: (on: boolean) => void;
   readonly isLeading: boolean;
 }
 
 /**
- * Tells the floor how this bench stands and lets the instructor's hand in, as far as the student has
+ * Asks the floor for what the student asks, and lets the instructor's hand in, as far as the student has
  * agreed.
  */
-export function useFloor(view: AttemptView, kit: Kit, { shown, act, switchSupply, isLeading }: Work) {
+export function useFloor(id: string, kit: Kit, { act, switchSupply, isLeading }: Work) {
   const [visit, setVisit] = useState<Visit>(NOBODY);
   const line = useRef<FloorLine | null>(null);
-  const now = useRef({ shown, act, switchSupply });
+  const now = useRef({ act, switchSupply });
   const client = useQueryClient();
   useEffect(() => {
-    now.current = { shown, act, switchSupply };
+    now.current = { act, switchSupply };
   });
-  const { id } = view.attempt;
   useEffect(() => {
     if (!isLeading) return undefined;
     const own = new FloorLine(id, kit, {
@@ -65,7 +63,7 @@ export function useFloor(view: AttemptView, kit: Kit, { shown, act, switchSupply
       own.close();
       setVisit(NOBODY);
     };
-  }, [id, kit, view, client, isLeading]);
+  }, [id, kit, client, isLeading]);
   return {
     visit,
     /** Says yes or no to the one who asked, or takes the lead back from who has it. */

@@ -68,8 +68,8 @@ function Asked({ roster }: { roster: Roster }) {
   const { message } = App.useApp();
   if (roster.asked.length === 0) return null;
   return (
-    <section className="members-asked" aria-label="Asked to join">
-      <h3>Asked to join</h3>
+    <section className="members-asked" aria-label="Invited">
+      <h3>Invited</h3>
       <p className="quiet">
         They have an account, and say yes or no when they sign in next. The join code is quicker, or an
         administrator.
@@ -85,7 +85,7 @@ function Asked({ roster }: { roster: Roster }) {
                 removeMember.mutate(id, { onError: (error) => void message.error(error.message) })
               }
             >
-              Take back
+              Cancel invitation
             </Button>
           </li>
         ))}
@@ -164,7 +164,7 @@ function AddOne({
           onSuccess: ({ password, roster: now }) => {
             onClose();
             if (now.asked.some((one) => one.login === login.trim().toLowerCase()))
-              void message.info(`${login} has an account, and is asked to join.`);
+              void message.info(`${login} has an account, and is invited.`);
             if (password) onPassword(password);
           },
         },
@@ -199,7 +199,7 @@ function AddOne({
 const DOES: Readonly<Record<EnrolLine['does'], string>> = {
   new: '+ new account',
   known: '+ has an account',
-  ask: '? has an account: is asked to join',
+  ask: '? has an account: will be invited',
   member: '= is in the class',
   bad: '✕',
 };

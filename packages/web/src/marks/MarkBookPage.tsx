@@ -146,6 +146,9 @@ function Losses({ losses }: { losses: MarkBook['losses'][number] }) {
   );
 }
 
+const UNCONFIRMED =
+  'The student has entered this sheet. Open it, look at the board and confirm it: until then it counts nowhere.';
+
 /** Best result of a student: points, verdict in a sign and a word, how many attempts. */
 function Cell({ cell }: { cell: MarkCell | null }) {
   if (!cell) return <span className="quiet">not begun</span>;
@@ -157,7 +160,7 @@ function Cell({ cell }: { cell: MarkCell | null }) {
     );
   if (cell.unconfirmed)
     return (
-      <Tooltip title="The student has entered this sheet. Open it, look at the board and confirm it: until then it counts nowhere.">
+      <Tooltip title={UNCONFIRMED}>
         <Link to={`/slip/${cell.attemptId}`} className="mark-cell unconfirmed">
           <span aria-hidden="true">?</span> unconfirmed
           <span className="quiet">

@@ -124,7 +124,10 @@ const isHeavy = ({ seconds, most }: MarkingCost): boolean => seconds === null ||
 
 function costWords({ seconds, most }: MarkingCost): string {
   if (seconds === null)
-    return `! Marking takes more than ${most} s: it waits behind the others’ work, and the proof may stop before it is complete. Divide the board.`;
+    return (
+      `! Marking takes more than ${most} s: it waits behind the others’ work, and the proof may stop ` +
+      'before it is complete. Divide the board.'
+    );
   const time = seconds < 1 ? 'less than a second' : `about ${Math.round(seconds)} s`;
   return `Marking one attempt takes ${time}.`;
 }

@@ -4,7 +4,7 @@ import { App, Badge, Button, Dropdown, Popover, Spin, Tooltip, type MenuProps } 
 import dayjs from 'dayjs';
 import { NavLink, Outlet, useNavigate } from 'react-router';
 import type { Person } from '@contactum/contract';
-import { endOtherSessions, useNotices, usePutAwayNotice } from '../api/college.js';
+import { endOtherSessions, useDismissNotice, useNotices } from '../api/college.js';
 import { useSignOut } from '../api/queries.js';
 import { ChangePassword } from './FirstPassword.js';
 import { Mark } from './SignIn.js';
@@ -62,17 +62,17 @@ export function Shell({ person, dark, onDark }: { person: Person; dark: boolean;
   );
 }
 
-/** What others did with people whom one teaches: told until it is put away. */
+/** What others did with people whom one teaches: told until it is dismissed. */
 function Notices() {
   const { data = [] } = useNotices(true);
-  const putAway = usePutAwayNotice();
+  const dismiss = useDismissNotice();
   if (data.length === 0) return null;
   const words = data.length === 1 ? '1 message' : `${data.length} messages`;
   return (
     <Popover
       trigger="click"
       placement="bottomRight"
-      title="What others did"
+      title="Messages"
       content={
         <ul className="notices">
           {data.map(({ id, text, at }) => (
@@ -80,8 +80,8 @@ function Notices() {
               <span>
                 {text} <span className="quiet">{dayjs(at).format('D MMM HH:mm')}</span>
               </span>
-              <Button size="small" onClick={() => putAway.mutate(id)}>
-                Put away
+              <Button size="small" onClick={() => dismiss.mutate(id)}>
+                Dismiss
               </Button>
             </li>
           ))}

@@ -40,7 +40,7 @@ test('an instructor asks nobody for invitations, and sees what others did until 
   const { user } = show(<Shell person={instructor} dark={false} onDark={() => undefined} />);
   await user.click(await screen.findByRole('button', { name: '1 message' }));
   expect(await screen.findByText(/gave Ebba Skerry a first password/)).toBeDefined();
-  await user.click(screen.getByRole('button', { name: 'Put away' }));
+  await user.click(screen.getByRole('button', { name: 'Dismiss' }));
   await waitFor(() => expect(screen.queryByRole('button', { name: /message/ })).toBeNull());
   expect(sent('DELETE', '/notices/7')).toHaveLength(1);
 });
@@ -60,9 +60,9 @@ const roster: Roster = {
 test('whoever is asked is listed by login alone, and what was asked is taken back', async () => {
   answer('DELETE /classes/c1/members/o', { body: { ...roster, asked: [] } });
   const { user } = show(<Members roster={roster} />);
-  const asked = screen.getByRole('region', { name: 'Asked to join' });
+  const asked = screen.getByRole('region', { name: 'Invited' });
   expect(within(asked).getByText('osier')).toBeDefined();
-  await user.click(within(asked).getByRole('button', { name: 'Take back' }));
+  await user.click(within(asked).getByRole('button', { name: 'Cancel invitation' }));
   await waitFor(() => expect(sent('DELETE', '/classes/c1/members/o')).toHaveLength(1));
 });
 
@@ -86,7 +86,7 @@ test('a list is looked at first: who would be new, who is asked, and what cannot
   await user.paste('Jo Pan,jo');
   await user.click(screen.getByRole('button', { name: 'Look at it' }));
   expect(await screen.findByText('2 lines can be taken, 1 cannot.')).toBeDefined();
-  expect(screen.getByText(/is asked to join/)).toBeDefined();
+  expect(screen.getByText(/will be invited/)).toBeDefined();
   const rows = screen.getAllByRole('row').filter((row) => /^line/.test(row.textContent ?? ''));
   expect(rows[0]?.textContent).toContain('somebody else’s');
   await user.click(screen.getByRole('button', { name: 'Take 2 and leave 1 out' }));

@@ -1,13 +1,7 @@
 import { applyEdit, type Wiring } from '../../bench/index.js';
-import { LiveBench } from '../../live/index.js';
+import { LONGEST_PAUSE, LiveBench } from '../../live/index.js';
 import type { Incident } from '../../simulation/index.js';
 import { noteHeld, type Reading, type WorkEvent, type WorkFindings } from './work.js';
-
-/**
- * Longest time that is worked through between two acts, seconds: what is to happen to a board has happened
- * by then.
- */
-const LONGEST_PAUSE = 600;
 
 /**
  * Works a board, as the attempt found it, again through everything that was logged, on a bench of one's

@@ -42,10 +42,12 @@ export const consent: Migration = {
       t.double('clock_behind');
     });
     await knex.raw(
-      'update attempts a set confirmed = false from bench_sheets b where b.attempt_id = a.id and b.entered_by = a.student_id',
+      `update attempts a set confirmed = false from bench_sheets b
+        where b.attempt_id = a.id and b.entered_by = a.student_id`,
     );
     await knex.raw(
-      'update bench_sheets b set confirmed_by = b.entered_by, confirmed_at = b.sent_at from attempts a where b.attempt_id = a.id and a.confirmed',
+      `update bench_sheets b set confirmed_by = b.entered_by, confirmed_at = b.sent_at from attempts a
+        where b.attempt_id = a.id and a.confirmed`,
     );
   },
   async down(knex) {
