@@ -72,7 +72,7 @@ const mechanismOf = (tag: string): Mechanism => board.mechanisms[board.mechanism
 /** Where one step of a story leads. */
 function done(mechanism: Mechanism, state: number, act: string, detail: string): number {
   const { tag } = mechanism.device;
-  if (act === 'on' || act === 'off') return react(mechanism, state, act === 'on');
+  if (act === 'on' || act === 'off') return react(mechanism, state, [act === 'on']);
   if (act === 'end') return isMoving(mechanism, state) ? arrive(mechanism, state) : state;
   if (act === 'elapse') {
     const choice = choicesOf(mechanism, tag).find((one) => 'elapse' in one.stimulus && one.when === state);
@@ -128,7 +128,7 @@ describe('whatever is done to it, in any order', () => {
           const kept = keptState(mechanism, state);
           if (kept !== null) expect(isMoving(mechanism, kept)).toBe(false);
           // What no coil holds stays when the coil is dead.
-          if (!isHeldByCoil(mechanism, state)) expect(react(mechanism, state, false)).toBe(state);
+          if (!isHeldByCoil(mechanism, state, 0)) expect(react(mechanism, state, [false])).toBe(state);
         }),
         { numRuns: 500 },
       );

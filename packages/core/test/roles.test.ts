@@ -127,18 +127,24 @@ describe('every kind of device', () => {
         ...body.links.flat(),
         ...body.contacts.flatMap(({ a, b }) => [a, b]),
         ...body.sources.flatMap((source) => [source.terminal, source.reference]),
-        ...(body.coil ? [body.coil.a, body.coil.b] : []),
-        ...(body.lamp ? [body.lamp.a, body.lamp.b] : []),
+        ...[...body.coils, ...body.sensors, ...body.lamps].flatMap(({ a, b }) => [a, b]),
+        ...body.heaters.flat(),
       ];
       // Everything inside ends on one of its terminals, or on a star point of its own.
       expect(joined.filter((end) => !ends.includes(end) && !end.startsWith('*'))).toEqual([]);
-      const states = body.contacts.map(({ closedIn }) => closedIn.length);
-      expect(new Set(states).size).toBeLessThanOrEqual(1);
+      // Whatever conducts names an actuator of its own device, and says what it does in each of its states.
+      const statesOf = new Map(body.actuators.map(({ name: actuator, states }) => [actuator, states]));
+      expect(statesOf.size).toBe(body.actuators.length);
+      for (const { movedBy, closedIn } of body.contacts)
+        expect(closedIn.length >= statesOf.get(movedBy)!).toBe(true);
+      for (const { switchedBy, liveIn } of body.sources) expect(liveIn.length).toBe(statesOf.get(switchedBy));
+      for (const { moves } of [...body.coils, ...body.sensors]) expect(statesOf.has(moves)).toBe(true);
+      for (const { filament } of body.lamps) expect(statesOf.has(filament)).toBe(true);
       const { type: own, name, letters, verbs } = KINDS[type];
       expect(own).toBe(type);
       expect([name, letters.iec, letters.us].every((text) => text.length > 0)).toBe(true);
       // What a person can do to it does something to its mechanism.
-      if (verbs.length > 0) expect(body.mechanism).toBeDefined();
+      if (verbs.length > 0) expect(body.actuators.length).toBeGreaterThan(0);
     });
 });
 

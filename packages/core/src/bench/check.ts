@@ -1,4 +1,5 @@
 import {
+  isContactor,
   anatomy,
   contactEnds,
   kindOf,
@@ -32,7 +33,7 @@ export function benchProblems(bench: Bench, path = ''): Problem[] {
   bench.interlocks.forEach((interlock, i) => {
     interlock.between.forEach((tag, k) => {
       const device = bench.devices.find((d) => d.tag === tag);
-      if (device?.type !== 'contactor') {
+      if (!device || !isContactor(device)) {
         problems.push({
           path: at(`interlocks[${i}].between[${k}]`),
           message: `"${tag}" is not a contactor of this bench`,

@@ -28,14 +28,17 @@ export interface TerminalSpec {
 }
 
 interface States {
+  /** What contacts, coils and sources of the device know it by: `"armature"`. */
+  readonly name: string;
   /** How many states there are; states are 0 … states − 1. */
   readonly states: number;
   readonly initial: number;
 }
 
 /**
- * What moves in a device. Every mechanism is always in exactly one numbered state (`states.ts`); contacts,
- * sources and filaments are conducting or not by that state alone.
+ * An actuator of a device: what moves in it, or what can burn through. It is always in exactly one numbered
+ * state (`states.ts`); contacts, sources and filaments are conducting or not by that state alone. What has
+ * more to remember than one number is several actuators.
  */
 export type MechanismSpec = States &
   (
@@ -43,8 +46,8 @@ export type MechanismSpec = States &
     /** Pushed in; it comes back by its spring, when it is released by hand, or when its load leaves it. */
     | { readonly kind: 'plunger'; readonly returns: 'by spring' | 'by hand' | 'by load' }
     | { readonly kind: 'selector'; readonly positions: readonly string[] }
-    /** One that is electronic needs a supply of its own (its coil), and stands as tripped without it. */
-    | { readonly kind: 'trip'; readonly reset: 'manual' | 'auto'; readonly electronic: boolean }
+    /** One with a supply of its own (a coil) stands as tripped without it. */
+    | { readonly kind: 'trip'; readonly reset: 'manual' | 'auto' }
     /** Breaker, fuse, disconnector. */
     | { readonly kind: 'switchgear'; readonly tripped: 'tripped' | 'blown' }
     | { readonly kind: 'supply'; readonly phases: readonly string[] }
@@ -66,7 +69,9 @@ export interface ContactSpec {
   readonly name: string;
   readonly a: string;
   readonly b: string;
-  /** By mechanism state: conducting or not. */
+  /** Name of the actuator that moves it. */
+  readonly movedBy: string;
+  /** By the state of that actuator: conducting or not. */
   readonly closedIn: readonly boolean[];
   /** What the contact is for, where rules and drawings must know. */
   readonly role: 'pole' | 'aux' | 'control' | 'overload-nc' | 'overload-no';
@@ -87,19 +92,40 @@ export interface SourceSpec {
   readonly currentLimit?: number;
   /** Phase name for messages: L1, L2, L3, L, +. */
   readonly conductor: string;
+  /** Name of the actuator that switches it. */
+  readonly switchedBy: string;
   readonly liveIn: readonly boolean[];
 }
 
+/** A winding that moves an actuator while it has its voltage. */
 export interface CoilSpec extends CoilRating {
+  /** `"coil"`; where a device has several, what each is for: `"set"`, `"reset"`. */
+  readonly name: string;
   readonly a: string;
   readonly b: string;
+  /** Name of the actuator that it moves; one that several move looks at them in the order of the list. */
+  readonly moves: string;
   /** Size of its magnet. */
   readonly size: 'contactor' | 'relay';
+}
+
+/** An input that is only measured: its voltage decides for an actuator, its current does no work. */
+export interface SensorSpec extends CoilRating {
+  readonly name: string;
+  readonly a: string;
+  readonly b: string;
+  readonly moves: string;
+  readonly ohms: number;
+  /** Volts from which it is on, and below which it is off again. */
+  readonly on: number;
+  readonly off: number;
 }
 
 export interface LampSpec {
   readonly a: string;
   readonly b: string;
+  /** Name of the actuator that is its filament. */
+  readonly filament: string;
   readonly voltage: number;
   readonly ohms: number;
 }
@@ -114,7 +140,11 @@ export interface MotorSpec {
 }
 
 /** What opens by the heat of the current in a device's poles. */
-export type ProtectionSpec = { readonly poles: readonly string[] } & (
+export type ProtectionSpec = {
+  readonly poles: readonly string[];
+  /** Name of the actuator that it releases. */
+  readonly releases: string;
+} & (
   | { readonly curve: 'breaker'; readonly rating: number; readonly band: 'B' | 'C' | 'D' }
   | { readonly curve: 'fuse'; readonly rating: number; readonly class: 'gG' | 'aM' }
   | {
@@ -128,6 +158,8 @@ export type ProtectionSpec = { readonly poles: readonly string[] } & (
 
 /** A switch that a motor's load works at one end of its travel. */
 export interface TravelSpec {
+  /** Name of the actuator that the load works. */
+  readonly works: string;
   readonly motor: string;
   readonly end: 'forward' | 'reverse';
 }
@@ -145,27 +177,42 @@ export interface Anatomy {
   readonly terminals: readonly TerminalSpec[];
   /** Joined inside the device, always. */
   readonly links: readonly (readonly [string, string])[];
-  readonly mechanism?: MechanismSpec;
+  /** Joined by a heater, which feels the current. */
+  readonly heaters: readonly (readonly [string, string])[];
+  /** The first is the one that a person works and reads. */
+  readonly actuators: readonly MechanismSpec[];
   readonly contacts: readonly ContactSpec[];
   readonly sources: readonly SourceSpec[];
-  readonly coil?: CoilSpec;
-  readonly lamp?: LampSpec;
-  readonly impedance?: {
+  readonly coils: readonly CoilSpec[];
+  readonly sensors: readonly SensorSpec[];
+  readonly lamps: readonly LampSpec[];
+  readonly impedances: readonly {
     readonly a: string;
     readonly b: string;
     readonly ohms: number;
     readonly henries: number;
-  };
+  }[];
   readonly motor?: MotorSpec;
   readonly transformer?: TransformerSpec;
   readonly protection?: ProtectionSpec;
   readonly travel?: TravelSpec;
-  /** Tag of the motor whose shaft a brake holds while its coil is dead. */
-  readonly brakes?: string;
+  /** The motor whose shaft an actuator holds while it is at rest. */
+  readonly brakes?: { readonly motor: string; readonly by: string };
   readonly earthTerminal?: string;
 }
 
-export const BARE: Anatomy = { terminals: [], links: [], contacts: [], sources: [] };
+export const BARE: Anatomy = {
+  terminals: [],
+  links: [],
+  heaters: [],
+  actuators: [],
+  contacts: [],
+  sources: [],
+  coils: [],
+  sensors: [],
+  lamps: [],
+  impedances: [],
+};
 
 /** Terminals of one role that take two conductors each. */
 export function screws(role: TerminalRole, ...names: string[]): TerminalSpec[] {
@@ -184,7 +231,12 @@ export function poleTerminals(poles: readonly string[]): TerminalSpec[] {
 }
 
 /** An armature at rest. */
-export const ARMATURE: MechanismSpec = { kind: 'armature', states: LETTING_GO + 1, initial: REST };
+export const ARMATURE: MechanismSpec = {
+  name: 'armature',
+  kind: 'armature',
+  states: LETTING_GO + 1,
+  initial: REST,
+};
 
 /** Splits `"13-14"` into its two terminal names. */
 export function contactEnds(name: string): [string, string] {
@@ -200,12 +252,16 @@ export function readContact(text: string): { normally: 'open' | 'closed'; name: 
 const NO_STATES = [false, true, false, false, true];
 const NC_STATES = [true, false, false, false, false];
 
-/** Contacts that move with a two-position mechanism and break before they make. */
-export function movingContacts(texts: readonly string[], role: ContactSpec['role']): ContactSpec[] {
+/** Contacts that move with a two-position actuator and break before they make. */
+export function movingContacts(
+  texts: readonly string[],
+  role: ContactSpec['role'],
+  movedBy: string,
+): ContactSpec[] {
   return texts.map((text) => {
     const { normally, name } = readContact(text);
     const [a, b] = contactEnds(name);
-    return { name, a, b, role, normally, closedIn: normally === 'open' ? NO_STATES : NC_STATES };
+    return { name, a, b, movedBy, role, normally, closedIn: normally === 'open' ? NO_STATES : NC_STATES };
   });
 }
 

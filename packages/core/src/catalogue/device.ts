@@ -19,8 +19,79 @@ export const kindOf = ({ type }: { readonly type: DeviceType }): AnyKind => KIND
 /** What a device is made of. */
 export const anatomy = (device: Device): Anatomy => kindOf(device).anatomy(device);
 
+/** How a device looks on the board and on paper. */
+export const looksOf = (device: Device): AnyKind['looks'] => kindOf(device).looks;
+
+/** What a device consists of says what it is; nobody else asks for its type. */
+
 /** True of what feeds the board. */
-export const isSupply = (device: Device): boolean => anatomy(device).mechanism?.kind === 'supply';
+export const isSupply = (device: Device): boolean => anatomy(device).sources.length > 0;
+
+/** A supply of three lines. */
+export const isThreePhaseSupply = (device: Device): boolean => anatomy(device).sources.length === 3;
+
+export const isDcSupply = (device: Device): boolean =>
+  anatomy(device).sources.some(({ frequency }) => frequency === 0);
+
+export const isTransformer = (device: Device): boolean => anatomy(device).transformer !== undefined;
+
+/** Main poles that a coil moves. */
+export const isContactor = (device: Device): boolean => {
+  const { coils, contacts } = anatomy(device);
+  return coils.length > 0 && contacts.some(({ role }) => role === 'pole');
+};
+
+/** An armature that a coil moves, with or without main poles. */
+export const isContactorOrRelay = (device: Device): boolean => {
+  const { coils, contacts, actuators } = anatomy(device);
+  return coils.length > 0 && contacts.length > 0 && actuators[0]?.kind === 'armature';
+};
+
+export const isMotor = (device: Device): boolean => anatomy(device).motor !== undefined;
+
+export const isThreePhaseMotor = (device: Device): boolean => {
+  const { motor } = anatomy(device);
+  return motor !== undefined && motor.connection !== 'single';
+};
+
+export const isOverloadRelay = (device: Device): boolean => anatomy(device).heaters.length > 0;
+
+/** How a plunger comes back; null of what has none. */
+const returnOf = (device: Device) => {
+  const [first] = anatomy(device).actuators;
+  return first?.kind === 'plunger' ? first.returns : null;
+};
+
+/** A button that springs back. */
+export const isPushbutton = (device: Device): boolean => returnOf(device) === 'by spring';
+
+/** A button that stays in until it is released. */
+export const isLatchingButton = (device: Device): boolean => returnOf(device) === 'by hand';
+
+/** A switch that a load works. */
+export const isLimitSwitch = (device: Device): boolean => returnOf(device) === 'by load';
+
+/** Breakers, fuses and isolators. */
+export const isSwitchgearDevice = (device: Device): boolean =>
+  anatomy(device).actuators[0]?.kind === 'switchgear';
+
+/** A link that shows nothing of what it has cleared. */
+export const isFuseDevice = (device: Device): boolean => {
+  const [first] = anatomy(device).actuators;
+  return first?.kind === 'switchgear' && first.tripped === 'blown';
+};
+
+/** Seconds for which a timer is set; null of anything else. */
+export const delaySetOn = (device: Device): number | null => {
+  const [first] = anatomy(device).actuators;
+  return first?.kind === 'timer' ? first.delay : null;
+};
+
+/** The positions of a selector; none of anything else. */
+export const positionsOn = (device: Device): readonly string[] => {
+  const [first] = anatomy(device).actuators;
+  return first?.kind === 'selector' ? first.positions : [];
+};
 
 /** A device seen without its own type. */
 export type AnyDevice = DeviceBody<

@@ -6,7 +6,17 @@
 export * from './anatomy.js';
 export * from './device.js';
 export type { Field, Fields, FieldShape, ValuesOf } from './fields.js';
-export { DUTIES, type Duty, type Misfit, type SymbolName, type Verb } from './kind.js';
+export {
+  DUTIES,
+  type Duty,
+  type Misfit,
+  type Mounting,
+  type Operator,
+  type PoleSymbol,
+  type Surroundings,
+  type SymbolName,
+  type Verb,
+} from './kind.js';
 export { KINDS } from './kinds/index.js';
 export type { CoilRating, CurrentKind, MotorPlate } from './shared-fields.js';
 export * from './states.js';

@@ -1,5 +1,6 @@
-import type { Anatomy } from './anatomy.js';
+import type { Anatomy, ContactSpec } from './anatomy.js';
 import type { Fields, GivenOf, ValuesOf } from './fields.js';
+import type { CoilRating } from './shared-fields.js';
 
 /** What a control is for, where it matters to a check. */
 export const DUTIES = ['start', 'stop', 'emergency-stop', 'forward', 'reverse', 'jog', 'limit'] as const;
@@ -45,6 +46,31 @@ export type SymbolName =
   | 'terminal'
   | 'busbar';
 
+/**
+ * Where a device is mounted: on a rail of the panel (0 is the uppermost: what is fed stands below what
+ * feeds it), on its door (in this order from above), or out at the machine.
+ */
+export type Mounting =
+  | { readonly zone: 'panel'; readonly rail: 0 | 1 | 2 | 3 | 4 }
+  | { readonly zone: 'door'; readonly order: number }
+  | { readonly zone: 'field' };
+
+/** What works a contact by hand, by load, by heat or by time; drawn beside it. */
+export type Operator =
+  'button' | 'estop' | 'selector' | 'limit' | 'overload' | 'on-delay' | 'off-delay' | 'none';
+
+/** How a main pole is drawn. */
+export type PoleSymbol = 'contact-main' | 'breaker' | 'fuse' | 'disconnector';
+
+/** How a device looks on the board and on paper. */
+export interface Looks<T extends string, Options, Settings> {
+  readonly mounting: Mounting;
+  /** Height of its face, board millimetres. */
+  readonly height: number;
+  readonly pole: PoleSymbol;
+  readonly operator: (contact: ContactSpec, device: DeviceBody<T, Options, Settings>) => Operator;
+}
+
 /** A device of a bench document, complete. */
 export interface DeviceBody<T extends string, Options, Settings> {
   readonly tag: string;
@@ -64,6 +90,16 @@ export interface Misfit {
   readonly message: string;
 }
 
+/** What a board is built for, as a new device must fit it. */
+export interface Surroundings {
+  /** What its coils and lamps are made for. */
+  readonly control: CoilRating;
+  /** Volts between its lines, and hertz. */
+  readonly lines: { readonly volts: number; readonly frequency: number };
+  /** Its first motor. */
+  readonly motor: { readonly tag: string; readonly amps: number } | null;
+}
+
 /** All that is known of a kind of device, once. */
 export interface DeviceKind<T extends string, O extends Fields, S extends Fields> {
   readonly type: T;
@@ -75,6 +111,7 @@ export interface DeviceKind<T extends string, O extends Fields, S extends Fields
    */
   readonly letters: { readonly iec: string; readonly us: string };
   readonly symbol: (device: DeviceBody<T, ValuesOf<O>, ValuesOf<S>>) => SymbolName;
+  readonly looks: Looks<T, ValuesOf<O>, ValuesOf<S>>;
   readonly options: O;
   readonly settings: S;
   /** Values that follow from others where a document leaves them out. */
@@ -97,6 +134,10 @@ export interface DeviceKind<T extends string, O extends Fields, S extends Fields
   readonly told: 'state' | 'lamp' | 'field' | 'nothing';
   /** Told where nobody says what to observe. */
   readonly toldByDefault: boolean;
+  /** Options of a new one that no field can give by itself: they fit what is on the board already. */
+  readonly fresh?: (board: Surroundings) => Partial<GivenOf<O>>;
+  /** What a hand does to it while a dead board is measured, and how that is said; common practice, no source. */
+  readonly heldDead?: { readonly by: 'press' | 'open' | 'trip' | 'pushIn'; readonly words: string };
 }
 
 /** Declares a kind of device; its documents' types follow from its fields. */

@@ -63,3 +63,6 @@ export type MotorPlate = ValuesOf<typeof plate>;
 
 /** The voltage and kind of current that something is made for, in words. */
 export const coilRating = ({ voltage, kind }: CoilRating): string => `${voltage} V ${kind.toUpperCase()}`;
+
+/** Rounded to a tenth. */
+export const tenths = (value: number): number => Math.round(value * 10) / 10;

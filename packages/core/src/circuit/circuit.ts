@@ -13,6 +13,8 @@ export type MechanicalState = Uint8Array;
 export type Mechanism = MechanismSpec & {
   readonly index: MechanismIndex;
   readonly device: Device;
+  /** Indices of the coils that it looks at, in the order in which its kind names them. */
+  readonly coils: readonly number[];
   /** State number to electrical class: states of one class conduct alike. */
   readonly classOf: readonly number[];
   readonly classes: number;
@@ -55,11 +57,27 @@ export interface Source {
   readonly tag: string;
 }
 
+/** Volts at which a coil moves its armature, and below which it lets it go once it is in. */
+export interface Thresholds {
+  readonly pickUp: number;
+  readonly dropOut: number;
+}
+
+/** A coil, or an input that is measured: its voltage decides for a mechanism. */
 export interface Coil {
   readonly tag: string;
+  /** What it is in its device: `"coil"`, `"set"`. */
+  readonly name: string;
   readonly a: TerminalIndex;
   readonly b: TerminalIndex;
+  /** What it moves, and which of the coils that move this it is. */
   readonly mechanism: MechanismIndex;
+  readonly asks: number;
+  /** Index of its winding in `Circuit.elements`. */
+  readonly element: number;
+  /** On its own kind of current, and on the other: null where that does nothing. */
+  readonly own: Thresholds;
+  readonly other: Thresholds | null;
   /** The winding's own mechanism: intact or burnt. */
   readonly winding: MechanismIndex;
   readonly voltage: number;
@@ -70,6 +88,8 @@ export interface Lamp {
   readonly tag: string;
   readonly a: TerminalIndex;
   readonly b: TerminalIndex;
+  /** Index in `Circuit.elements`. */
+  readonly element: number;
   readonly mechanism: MechanismIndex;
   readonly voltage: number;
 }
@@ -143,6 +163,7 @@ export interface Circuit {
   readonly conductors: readonly Conductor[];
   readonly switches: readonly Switch[];
   readonly mechanisms: readonly Mechanism[];
+  /** By designation: the first actuator of a device, which a person works and reads. */
   readonly mechanismOf: ReadonlyMap<string, MechanismIndex>;
   readonly sources: readonly Source[];
   /**
@@ -209,7 +230,12 @@ export interface Element {
 export interface ImpedanceLaw {
   readonly kind: 'impedance';
   readonly open: Impedance;
-  readonly sealed?: { readonly impedance: Impedance; readonly by: MechanismIndex };
+  readonly sealed?: {
+    readonly impedance: Impedance;
+    readonly by: MechanismIndex;
+    /** Which of the coils of that mechanism it is. */
+    readonly asks: number;
+  };
   /** Mechanism that says whether it has burnt through. */
   readonly burns?: MechanismIndex;
 }

@@ -10,15 +10,18 @@ import {
   type LampSpec,
   type MechanismSpec,
   type MotorSpec,
+  type SensorSpec,
   type SourceSpec,
   type TransformerSpec,
 } from '../catalogue/index.js';
-import { coilImpedances, transformerImpedance } from '../machines/index.js';
+import { coilImpedances, coilThresholds, transformerImpedance } from '../machines/index.js';
 import { LEAD_OHMS, LEAST_DC_SOURCE_OHMS, LEAST_OHMS } from '../tolerances.js';
 import type {
   Circuit,
   Coil,
   Conductor,
+  Element,
+  ImpedanceLaw,
   Lamp,
   Mechanism,
   MechanismIndex,
@@ -30,7 +33,6 @@ import type {
   Transformer,
   Travelled,
 } from './circuit.js';
-import type { Element } from './circuit.js';
 import { seals } from './mechanisms/index.js';
 
 interface Part {
@@ -57,6 +59,8 @@ class Compilation {
   private readonly conductors: Conductor[] = [];
   private readonly mechanisms: Mechanism[] = [];
   private readonly mechanismOf = new Map<string, MechanismIndex>();
+  /** By device and name. */
+  private readonly actuatorOf = new Map<string, MechanismIndex>();
   private readonly switches: Switch[] = [];
   private readonly sources: Source[] = [];
   private readonly coils: Coil[] = [];
@@ -90,13 +94,12 @@ class Compilation {
 
   addDevice({ device, body }: Part): void {
     const { tag } = device;
-    for (const link of body.links) {
+    for (const link of [...body.links, ...body.heaters]) {
       const [a, b] = this.ends(tag, link);
       this.conductors.push({ a, b, wire: -1, tag, ohms: LEAD_OHMS / 10 });
     }
-    if (body.mechanism) this.addMoving(device, body, body.mechanism);
-    if (body.impedance) {
-      const { a, b, ohms, henries } = body.impedance;
+    this.addActuators(device, body);
+    for (const { a, b, ohms, henries } of body.impedances) {
       const law = { kind: 'impedance', open: { ohms, henries } } as const;
       this.impedanceElements.push({ tag, windings: [this.ends(tag, [a, b])], law });
     }
@@ -104,27 +107,40 @@ class Compilation {
     if (body.motor) this.addMotor(tag, body, body.motor);
   }
 
-  /** The mechanism of a device, and everything that conducts by its state. */
-  private addMoving(device: Device, body: Anatomy, spec: MechanismSpec): void {
+  /** The actuators of a device, and everything that conducts by their states. */
+  private addActuators(device: Device, body: Anatomy): void {
     const { tag } = device;
-    const mechanism = this.addMechanism(device, spec, electricalClasses(spec, body));
-    this.mechanismOf.set(tag, mechanism);
+    const moving = [...body.coils, ...body.sensors];
+    for (const spec of body.actuators) {
+      const coils = moving.filter(({ moves }) => moves === spec.name).length;
+      const index = this.addMechanism(device, spec, electricalClasses(spec, body, coils), []);
+      this.actuatorOf.set(actuatorKey(tag, spec.name), index);
+      if (!this.mechanismOf.has(tag)) this.mechanismOf.set(tag, index);
+    }
     for (const contact of body.contacts) {
       const [a, b] = this.ends(tag, [contact.a, contact.b]);
+      const mechanism = this.actuator(tag, contact.movedBy);
       this.switches.push({ a, b, mechanism, closedIn: contact.closedIn, spec: contact, tag });
     }
-    for (const source of body.sources) this.addSource(tag, mechanism, source);
-    if (body.coil) this.addCoil(device, mechanism, body.coil);
-    if (body.lamp) this.addLamp(tag, mechanism, body.lamp);
+    for (const source of body.sources) this.addSource(tag, this.actuator(tag, source.switchedBy), source);
+    for (const coil of body.coils) this.addCoil(device, coil);
+    for (const sensor of body.sensors) this.addSensor(device, sensor);
+    for (const lamp of body.lamps) this.addLamp(tag, lamp);
     if (body.protection) {
       const poles = body.protection.poles.map((pole) => this.ends(tag, contactEnds(pole)));
+      const mechanism = this.actuator(tag, body.protection.releases);
       this.protections.push({ tag, spec: body.protection, mechanism, poles });
     }
   }
 
-  private addMechanism(device: Device, spec: MechanismSpec, classOf: readonly number[]): MechanismIndex {
+  private addMechanism(
+    device: Device,
+    spec: MechanismSpec,
+    classOf: readonly number[],
+    coils: readonly number[],
+  ): MechanismIndex {
     const index = this.mechanisms.length as MechanismIndex;
-    this.mechanisms.push({ ...spec, index, device, classOf, classes: Math.max(...classOf) + 1 });
+    this.mechanisms.push({ ...spec, index, device, coils, classOf, classes: Math.max(...classOf) + 1 });
     return index;
   }
 
@@ -146,24 +162,64 @@ class Compilation {
     });
   }
 
-  private addCoil(device: Device, mechanism: MechanismIndex, spec: CoilSpec): void {
-    const { tag } = device;
-    const burns = this.addMechanism(device, { kind: 'winding', states: 2, initial: INTACT }, [INTACT, BURNT]);
-    const [a, b] = this.ends(tag, [spec.a, spec.b]);
+  private addCoil(device: Device, spec: CoilSpec): void {
     const { inrush, sealed } = coilImpedances(spec.size, spec);
-    this.coils.push({ tag, a, b, mechanism, winding: burns, voltage: spec.voltage, kind: spec.kind });
-    this.coilElements.push({
+    this.addDeciding(device, spec, coilThresholds(spec), (by, asks, burns) => ({
+      kind: 'impedance',
+      open: inrush,
+      sealed: { impedance: sealed, by, asks },
+      burns,
+    }));
+  }
+
+  /** Nothing but its own kind of current is measured. */
+  private addSensor(device: Device, spec: SensorSpec): void {
+    const own = { pickUp: spec.on, dropOut: spec.off };
+    this.addDeciding(device, spec, { own, other: null }, (_by, _asks, burns) => ({
+      kind: 'impedance',
+      open: { ohms: spec.ohms, henries: 0 },
+      burns,
+    }));
+  }
+
+  private addDeciding(
+    device: Device,
+    spec: CoilSpec | SensorSpec,
+    thresholds: Pick<Coil, 'own' | 'other'>,
+    lawOf: (by: MechanismIndex, asks: number, burns: MechanismIndex) => ImpedanceLaw,
+  ): void {
+    const { tag } = device;
+    const { name, voltage, kind } = spec;
+    const winding = { name: `winding of ${name}`, kind: 'winding', states: 2, initial: INTACT } as const;
+    const burns = this.addMechanism(device, winding, [INTACT, BURNT], []);
+    const [a, b] = this.ends(tag, [spec.a, spec.b]);
+    const mechanism = this.actuator(tag, spec.moves);
+    const moved = this.mechanisms[mechanism]!;
+    const asks = moved.coils.length;
+    this.mechanisms[mechanism] = { ...moved, coils: [...moved.coils, this.coils.length] };
+    const element =
+      this.coilElements.push({ tag, windings: [[a, b]], law: lawOf(mechanism, asks, burns) }) - 1;
+    this.coils.push({
       tag,
-      windings: [[a, b]],
-      law: { kind: 'impedance', open: inrush, sealed: { impedance: sealed, by: mechanism }, burns },
+      name,
+      a,
+      b,
+      mechanism,
+      asks,
+      element,
+      ...thresholds,
+      winding: burns,
+      voltage,
+      kind,
     });
   }
 
-  private addLamp(tag: string, mechanism: MechanismIndex, { a, b, voltage, ohms }: LampSpec): void {
+  private addLamp(tag: string, { a, b, filament, voltage, ohms }: LampSpec): void {
+    const mechanism = this.actuator(tag, filament);
     const ends = this.ends(tag, [a, b]);
-    this.lamps.push({ tag, a: ends[0], b: ends[1], mechanism, voltage });
     const law = { kind: 'impedance', open: { ohms, henries: 0 }, burns: mechanism } as const;
-    this.lampElements.push({ tag, windings: [ends], law });
+    const element = this.lampElements.push({ tag, windings: [ends], law }) - 1;
+    this.lamps.push({ tag, a: ends[0], b: ends[1], element, mechanism, voltage });
   }
 
   private addTransformer(tag: string, spec: TransformerSpec): void {
@@ -195,7 +251,9 @@ class Compilation {
 
   circuit(): Circuit {
     const { bench, terminals, indexOf, conductors, switches, mechanisms, mechanismOf, sources } = this;
-    const { coils, lamps, transformers, protections } = this;
+    const { coils, transformers, protections } = this;
+    // Windings of lamps stand behind those of all coils.
+    const lamps = this.lamps.map((lamp) => ({ ...lamp, element: coils.length + lamp.element }));
     const motors = this.motors.map((motor): Motor => ({ ...motor, brake: this.brakeOf(motor.tag) }));
     return {
       bench,
@@ -244,13 +302,16 @@ class Compilation {
   private travels(): Travelled[] {
     return this.parts.flatMap(({ device: { tag }, body: { travel } }): Travelled[] => {
       const motor = travel ? this.motors.findIndex((one) => one.tag === travel.motor) : -1;
-      return travel && motor >= 0 ? [{ motor, mechanism: this.mechanism(tag), end: travel.end }] : [];
+      return travel && motor >= 0
+        ? [{ motor, mechanism: this.actuator(tag, travel.works), end: travel.end }]
+        : [];
     });
   }
 
   private brakeOf(motor: string): number {
-    const brake = this.parts.find(({ body }) => body.brakes === motor);
-    return brake ? this.mechanism(brake.device.tag) : -1;
+    for (const { device, body } of this.parts)
+      if (body.brakes?.motor === motor) return this.actuator(device.tag, body.brakes.by);
+    return -1;
   }
 
   /** Return and earth of every AC supply. */
@@ -274,6 +335,12 @@ class Compilation {
     return [this.at(tag, a), this.at(tag, b)];
   }
 
+  private actuator(tag: string, name: string): MechanismIndex {
+    const index = this.actuatorOf.get(actuatorKey(tag, name));
+    if (index === undefined) throw new Error(`${tag} has no actuator ${name}`);
+    return index;
+  }
+
   private mechanism(tag: string): MechanismIndex {
     const mechanism = this.mechanismOf.get(tag);
     if (mechanism === undefined) throw new Error(`no mechanism ${tag}`);
@@ -281,15 +348,21 @@ class Compilation {
   }
 }
 
-/** Groups a mechanism's states by what they conduct, numbered from 0 in order of appearance. */
-function electricalClasses(spec: MechanismSpec, body: Anatomy): number[] {
+const actuatorKey = (tag: string, name: string): string => `${tag} ${name}`;
+
+/** Groups an actuator's states by what they conduct, numbered from 0 in order of appearance. */
+function electricalClasses(spec: MechanismSpec, body: Anatomy, coils: number): number[] {
   const signatures = new Map<string, number>();
+  const { name } = spec;
+  const contacts = body.contacts.filter(({ movedBy }) => movedBy === name);
+  const sources = body.sources.filter(({ switchedBy }) => switchedBy === name);
+  const isFilament = body.lamps.some(({ filament }) => filament === name);
   return Array.from({ length: spec.states }, (_, state) => {
     const bits = [
-      ...body.contacts.map(({ closedIn }) => closedIn[state]),
-      ...body.sources.map(({ liveIn }) => liveIn[state]),
-      body.coil !== undefined && seals(spec, state),
-      spec.kind === 'winding' && state === BURNT,
+      ...contacts.map(({ closedIn }) => closedIn[state]),
+      ...sources.map(({ liveIn }) => liveIn[state]),
+      ...Array.from({ length: coils }, (__, asks) => seals(spec, state, asks)),
+      isFilament && state === BURNT,
     ];
     const signature = bits.map((bit) => (bit ? '1' : '0')).join('');
     const known = signatures.get(signature) ?? signatures.size;

@@ -12,8 +12,8 @@ export function variantOf({ mechanisms }: Circuit, { law }: Element, state: Mech
   if (law.kind !== 'impedance') return UNSEALED;
   if (law.burns !== undefined && state[law.burns] === BURNT) return BURNT_THROUGH;
   if (!law.sealed) return UNSEALED;
-  const { by } = law.sealed;
-  return seals(mechanisms[by]!, state[by]!) ? SEALED : UNSEALED;
+  const { by, asks } = law.sealed;
+  return seals(mechanisms[by]!, state[by]!, asks) ? SEALED : UNSEALED;
 }
 
 /** The impedance of a variant. */
@@ -21,5 +21,8 @@ export const impedanceOf = ({ open, sealed }: ImpedanceLaw, variant: number): Im
   variant === SEALED && sealed ? sealed.impedance : open;
 
 /** True while a coil's own armature or timer has closed its magnetic circuit. */
-export const isSealed = ({ mechanisms }: Circuit, { mechanism }: Coil, state: MechanicalState): boolean =>
-  seals(mechanisms[mechanism]!, state[mechanism]!);
+export const isSealed = (
+  { mechanisms }: Circuit,
+  { mechanism, asks }: Coil,
+  state: MechanicalState,
+): boolean => seals(mechanisms[mechanism]!, state[mechanism]!, asks);

@@ -3,9 +3,10 @@
  * the roles that terminals have by their kind of device, and by nobody else.
  */
 import type { Bench } from '../bench/index.js';
-import { anatomy, type Device, type TerminalRole } from '../catalogue/index.js';
+import { isSwitchgearDevice, anatomy, type Device, type TerminalRole } from '../catalogue/index.js';
 import { CONTROL_PROTECTION_MOST } from '../tolerances.js';
 import type { Circuit, Coil, Switch, TerminalIndex } from './circuit.js';
+import { isArmature, isSwitchgear } from './mechanisms/index.js';
 import type { UnionFind } from './union-find.js';
 import { wiredTogether } from './wiring.js';
 
@@ -50,9 +51,9 @@ export interface TerminalPlace {
 export function placesOf(bench: Bench): ReadonlyMap<string, TerminalPlace> {
   return new Map(
     bench.devices.flatMap((device) => {
-      const { mechanism, brakes, terminals } = anatomy(device);
+      const { brakes, terminals } = anatomy(device);
       // Fuses and breakers stand in both circuits, and a brake's coil is often fed with its motor.
-      const isShared = mechanism?.kind === 'switchgear' || brakes !== undefined;
+      const isShared = isSwitchgearDevice(device) || brakes !== undefined;
       return terminals.map(({ name, role }) => {
         const circuits = isShared ? POWER | CONTROL : CIRCUITS[role];
         return [`${device.tag}:${name}`, { device, role, circuits }] as const;
@@ -76,7 +77,7 @@ export function circuitOfLead(
 
 /** True of a contact that protects or isolates: of a fuse, a breaker or a disconnector. */
 export const isProtective = (circuit: Circuit, { mechanism }: Switch): boolean =>
-  circuit.mechanisms[mechanism]?.kind === 'switchgear';
+  isSwitchgear(circuit.mechanisms[mechanism]!);
 
 /** True of a fuse's or breaker's pole that can protect a control circuit: one of fewer than three. */
 export const isControlProtection = (circuit: Circuit, { mechanism }: Switch): boolean =>
@@ -118,7 +119,7 @@ export const isOverloadNc = ({ spec }: Switch): boolean => spec.role === 'overlo
 
 /** True of a main pole that a coil moves. */
 export const isMainPole = (circuit: Circuit, { spec, mechanism }: Switch): boolean =>
-  spec.role === 'pole' && circuit.mechanisms[mechanism]?.kind === 'armature';
+  spec.role === 'pole' && isArmature(circuit.mechanisms[mechanism]!);
 
 /** Terminals of one role. */
 export function terminalsOfRole(circuit: Circuit, role: TerminalRole): TerminalIndex[] {

@@ -1,6 +1,12 @@
 import { SUPPLY_OPEN } from '../catalogue/index.js';
 import type { TerminalRef } from '../bench/index.js';
-import { describeStimulus, type Circuit, type MechanicalState, type Stimulus } from '../circuit/index.js';
+import {
+  isSupplySwitch,
+  describeStimulus,
+  type Circuit,
+  type MechanicalState,
+  type Stimulus,
+} from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
 import type { Fault } from '../faults/index.js';
 import {
@@ -45,7 +51,7 @@ export const observableOf = (meter: Meter): string =>
 /** The fresh state of a board whose supplies are off. */
 export function deadState({ initial, mechanisms }: Circuit): MechanicalState {
   const state = initial.slice();
-  for (const { kind, index } of mechanisms) if (kind === 'supply') state[index]! |= SUPPLY_OPEN;
+  for (const one of mechanisms) if (isSupplySwitch(one)) state[one.index]! |= SUPPLY_OPEN;
   return state;
 }
 

@@ -1,8 +1,7 @@
-import { anatomy, kindOf } from '../catalogue/index.js';
+import { isLatchingButton, isPushbutton, settableOn, anatomy, kindOf } from '../catalogue/index.js';
 import type { Bench } from '../bench/index.js';
 import {
   compile,
-  isFuse,
   returns,
   wiredTerminals,
   type Circuit,
@@ -59,23 +58,19 @@ const VOLTS_APART = 2;
 const OHMS_APART = 1;
 
 /** What a person sees of a board without any instrument, by the names of scripts. */
-export function visibleOf({ bench, mechanisms }: Circuit): string[] {
-  // A fuse does not show that it is blown.
-  const isHidden = (tag: string) => mechanisms.some((one) => one.device.tag === tag && isFuse(one));
+export function visibleOf({ bench }: Circuit): string[] {
   return bench.devices.flatMap((device) => {
     const body = anatomy(device);
     if (body.motor) return [`${device.tag}.driven`];
-    if (isHidden(device.tag) || kindOf(device).told === 'nothing') return [];
-    return body.mechanism ? [device.tag] : [];
+    // A fuse does not show that it is blown.
+    if (kindOf(device).told === 'nothing') return [];
+    return body.actuators.length > 0 ? [device.tag] : [];
   });
 }
 
 /** Dials that a person reads, by the names of scripts. */
 export const dialsOf = ({ devices }: Bench): string[] =>
-  devices.flatMap((device) => {
-    const kind = anatomy(device).mechanism?.kind;
-    return kind === 'trip' ? [`${device.tag}.dial`] : kind === 'timer' ? [`${device.tag}.delay`] : [];
-  });
+  devices.flatMap((device) => settableOn(device).map(({ setting }) => `${device.tag}.${setting}`));
 
 /**
  * Terminals between which an ohmmeter is laid: the ends of every wire, contact, coil, lamp and winding, and
@@ -269,7 +264,7 @@ function backsOf(solver: Solver): Int32Array {
 
 /** What is held while an ohmmeter is laid: nothing, and each button by itself. */
 function heldOf({ bench }: Circuit): Stimulus[][] {
-  const buttons = bench.devices.filter(({ type }) => type === 'pushbutton' || type === 'estop');
+  const buttons = bench.devices.filter((one) => isPushbutton(one) || isLatchingButton(one));
   return [[], ...buttons.map(({ tag }) => [{ press: tag }])];
 }
 

@@ -1,3 +1,4 @@
+import type { Operator, PoleSymbol } from '../catalogue/index.js';
 import type { At } from './shape.js';
 import type { TerminalRef } from '../bench/index.js';
 import type { SymbolShape } from './shape.js';
@@ -13,10 +14,7 @@ export type DrawingForm = (typeof DRAWING_FORMS)[number];
 export type PartSymbol =
   | 'contact-no'
   | 'contact-nc'
-  | 'contact-main'
-  | 'breaker'
-  | 'fuse'
-  | 'disconnector'
+  | PoleSymbol
   | 'heater'
   | 'coil'
   | 'coil-on-delay'
@@ -32,9 +30,8 @@ export type PartSymbol =
   | 'supply'
   | 'terminal';
 
-/** What works a contact by hand, by load or by time; drawn beside it. */
-export type Operator =
-  'button' | 'estop' | 'selector' | 'limit' | 'overload' | 'on-delay' | 'off-delay' | 'none';
+/** True of the coils of contactors, relays and timers. */
+export const isCoilSymbol = (symbol: PartSymbol): boolean => symbol.startsWith('coil');
 
 /** One part of a device in its place. */
 export interface PlacedSymbol {

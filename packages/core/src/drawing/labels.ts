@@ -1,4 +1,4 @@
-import type { DrawingForm, DrawnText, PlacedSymbol, Sheet } from './drawing.js';
+import { isCoilSymbol, type DrawingForm, type DrawnText, type PlacedSymbol, type Sheet } from './drawing.js';
 import type { At } from './shape.js';
 
 /** Designations and terminal numbers beside their symbols. A device's poles bear its designation once. */
@@ -94,7 +94,7 @@ export function tablesOf(
       if (CONTACTS.has(symbol)) {
         const place = { part, isNc: symbol === 'contact-nc', path };
         contacts.set(device, [...(contacts.get(device) ?? []), place]);
-      } else if (symbol.startsWith('coil') && path !== null) coils.set(device, path);
+      } else if (isCoilSymbol(symbol) && path !== null) coils.set(device, path);
     }
   return drafts.map((draft) => {
     const [width, height] = draft.extent;
@@ -104,7 +104,7 @@ export function tablesOf(
     for (const placed of draft.symbols) {
       const { device, symbol, box, operator } = placed;
       const coilPath = coils.get(device);
-      if (symbol.startsWith('coil') && draft.circuit === 'control') {
+      if (isCoilSymbol(symbol) && draft.circuit === 'control') {
         const list = contacts.get(device) ?? [];
         texts.push(
           ...(form === 'iec' ? tableBelow(placed, list, height) : referencesBehind(placed, list, width)),

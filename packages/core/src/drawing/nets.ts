@@ -3,7 +3,7 @@ import { anatomy, isSupply } from '../catalogue/index.js';
 import { UnionFind } from '../circuit/index.js';
 import type { Net } from './drawing.js';
 
-/** What the wires join, with the busbars between them; contacts and heaters join nothing here. */
+/** What the wires join, with what devices join inside; contacts and heaters join nothing here. */
 export interface Netlist {
   readonly nets: readonly Net[];
   /** Index into `nets`, by terminal; every terminal of the bench has one. */
@@ -19,8 +19,7 @@ export function netlistOf(bench: Bench): Netlist {
   const join = (a: TerminalRef, b: TerminalRef) => sets.union(index.get(a)!, index.get(b)!);
   for (const { from, to } of bench.wires) join(from, to);
   for (const device of bench.devices)
-    if (device.type === 'busbar')
-      for (const [a, b] of anatomy(device).links) join(`${device.tag}:${a}`, `${device.tag}:${b}`);
+    for (const [a, b] of anatomy(device).links) join(`${device.tag}:${a}`, `${device.tag}:${b}`);
 
   const members = new Map<number, TerminalRef[]>();
   terminals.forEach((ref, k) => {

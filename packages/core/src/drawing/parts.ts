@@ -1,5 +1,8 @@
 import type { Bench, TerminalRef } from '../bench/index.js';
 import {
+  isSwitchgearDevice,
+  looksOf,
+  type Operator,
   anatomy,
   contactEnds,
   isSupply,
@@ -8,7 +11,7 @@ import {
   type ContactSpec,
   type Device,
 } from '../catalogue/index.js';
-import type { Operator, PartSymbol } from './drawing.js';
+import { isCoilSymbol, type PartSymbol } from './drawing.js';
 import type { Netlist } from './nets.js';
 
 /** What is drawn as one symbol between two terminals, or at one. */
@@ -30,21 +33,6 @@ export interface PowerPart extends Omit<Part, 'ends'> {
 export interface Parts {
   readonly control: readonly Part[];
   readonly power: readonly PowerPart[];
-}
-
-const OPERATORS: Readonly<Record<string, Operator>> = {
-  pushbutton: 'button',
-  estop: 'estop',
-  selector: 'selector',
-  'limit-switch': 'limit',
-};
-
-function operatorOf(device: Device, contact: ContactSpec): Operator {
-  if (contact.role === 'overload-nc' || contact.role === 'overload-no') return 'overload';
-  if (device.type === 'timer' && contact.name.startsWith('15-'))
-    return device.options.function === 'off-delay' ? 'off-delay' : 'on-delay';
-  if (device.type === 'star-delta-timer') return 'on-delay';
-  return OPERATORS[device.type] ?? 'none';
 }
 
 function contactSymbol({ normally, closedIn }: ContactSpec): PartSymbol {
@@ -119,7 +107,7 @@ function powerDevices(bench: Bench, { netOf }: Netlist): ReadonlySet<string> {
   const protections: Device[] = [];
   for (const device of bench.devices) {
     const body = anatomy(device);
-    if (body.mechanism?.kind === 'switchgear' && body.contacts.length < 3) protections.push(device);
+    if (isSwitchgearDevice(device) && body.contacts.length < 3) protections.push(device);
     else if (isSupply(device) || body.motor || body.transformer || body.brakes || hasPoles(body)) {
       tags.add(device.tag);
       for (const { name, role } of body.terminals)
@@ -133,14 +121,8 @@ function powerDevices(bench: Bench, { netOf }: Netlist): ReadonlySet<string> {
   return tags;
 }
 
-const hasPoles = ({ contacts, links, terminals }: Anatomy): boolean =>
-  contacts.some(({ role }) => role === 'pole') || (links.length > 0 && terminals[0]?.role === 'line');
-
-const POLE_SYMBOL: Readonly<Partial<Record<Device['type'], PartSymbol>>> = {
-  breaker: 'breaker',
-  fuse: 'fuse',
-  disconnector: 'disconnector',
-};
+const hasPoles = ({ contacts, heaters }: Anatomy): boolean =>
+  contacts.some(({ role }) => role === 'pole') || heaters.length > 0;
 
 function powerParts(device: Device, order: number, body: Anatomy): PowerPart[] {
   const { tag } = device;
@@ -180,12 +162,11 @@ function powerParts(device: Device, order: number, body: Anatomy): PowerPart[] {
     const columns = primary.map((name, k) => ({ top: ref(name), bottom: ref(secondary[k]!) }));
     return [{ ...common, name: [...primary, ...secondary].join(' '), symbol: 'transformer', columns }];
   }
-  if (body.brakes && body.coil) return [pole(body.coil.a, body.coil.b, 'brake')];
+  if (body.brakes) return body.coils.map(({ a, b }) => pole(a, b, 'brake'));
   const poles = body.contacts
     .filter(({ role }) => role === 'pole')
-    .map(({ a, b }) => pole(a, b, POLE_SYMBOL[device.type] ?? 'contact-main'));
-  const heaters = device.type === 'overload' ? body.links.map(([a, b]) => pole(a, b, 'heater')) : [];
-  return [...poles, ...heaters];
+    .map(({ a, b }) => pole(a, b, looksOf(device).pole));
+  return [...poles, ...body.heaters.map(([a, b]) => pole(a, b, 'heater'))];
 }
 
 function controlParts(device: Device, order: number, body: Anatomy, isPower: boolean): Part[] {
@@ -202,26 +183,26 @@ function controlParts(device: Device, order: number, body: Anatomy, isPower: boo
     operator,
     ends: ends.map((end): TerminalRef => `${device.tag}:${end}`),
   });
+  const looks = looksOf(device);
   const between = (name: string, symbol: PartSymbol) => part(name, symbol, contactEnds(name));
   const contacts = body.contacts
     .filter(({ role }) => role !== 'pole' || !isPower)
     .map((contact) =>
       part(
         contact.name,
-        POLE_SYMBOL[device.type] ?? contactSymbol(contact),
+        isSwitchgearDevice(device) ? looks.pole : contactSymbol(contact),
         [contact.a, contact.b],
-        operatorOf(device, contact),
+        looks.operator(contact, device),
       ),
     );
   const own = kindOf(device).symbol(device) as PartSymbol;
-  const { coil, lamp, impedance } = body;
-  // The supply of an electronic relay is drawn as a coil.
-  const symbol = coil && !own.startsWith('coil') ? 'coil' : own;
+  // The supply of an electronic relay, and an input that is measured, are drawn as a coil.
+  const coil = isCoilSymbol(own) ? own : 'coil';
   return [
     ...contacts,
-    ...(coil && !body.brakes ? [between(`${coil.a}-${coil.b}`, symbol)] : []),
-    ...(lamp ? [between(`${lamp.a}-${lamp.b}`, symbol)] : []),
-    ...(impedance ? [between(`${impedance.a}-${impedance.b}`, 'impedance')] : []),
+    ...(body.brakes ? [] : [...body.coils, ...body.sensors].map(({ a, b }) => between(`${a}-${b}`, coil))),
+    ...body.lamps.map(({ a, b }) => between(`${a}-${b}`, own)),
+    ...body.impedances.map(({ a, b }) => between(`${a}-${b}`, 'impedance')),
     ...(body.terminals[0]?.role === 'joint'
       ? body.terminals.map(({ name }) => part(name, 'terminal', [name]))
       : []),
@@ -230,4 +211,4 @@ function controlParts(device: Device, order: number, body: Anatomy, isPower: boo
 
 /** True of what takes current: coils and lamps, which end a current path. */
 export const isLoad = ({ symbol }: { readonly symbol: PartSymbol }): boolean =>
-  symbol.startsWith('coil') || symbol === 'lamp' || symbol === 'buzzer' || symbol === 'impedance';
+  isCoilSymbol(symbol) || symbol === 'lamp' || symbol === 'buzzer' || symbol === 'impedance';

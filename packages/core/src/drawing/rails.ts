@@ -1,5 +1,5 @@
 import type { Bench, TerminalRef } from '../bench/index.js';
-import { anatomy } from '../catalogue/index.js';
+import { isSwitchgearDevice, isSupply, anatomy } from '../catalogue/index.js';
 import { UnionFind } from '../circuit/index.js';
 import type { Netlist } from './nets.js';
 import type { Edge } from './series-parallel.js';
@@ -50,9 +50,9 @@ function potentials(bench: Bench, { nets, netOf }: Netlist): Map<number, Potenti
   for (const device of bench.devices) {
     const { tag } = device;
     const body = anatomy(device);
-    if (body.mechanism?.kind === 'switchgear' && body.contacts.length === 3)
+    if (isSwitchgearDevice(device) && body.contacts.length === 3)
       for (const { a, b } of body.contacts) sets.union(net(`${tag}:${a}`), net(`${tag}:${b}`));
-    if (body.mechanism?.kind === 'supply')
+    if (isSupply(device))
       for (const { name, role } of body.terminals)
         if (role === 'feed' || role === 'return' || role === 'earth') marks.push([`${tag}:${name}`, role]);
   }

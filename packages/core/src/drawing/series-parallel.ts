@@ -1,3 +1,4 @@
+import { isCoilSymbol } from './drawing.js';
 import { isLoad, type Part } from './parts.js';
 
 /**
@@ -68,7 +69,7 @@ function rank({ block, open }: Branch): readonly [number, number, number] {
   const parts = partsIn(block);
   const load = parts.find(isLoad);
   const first = load ?? parts[0];
-  const isCoil = load?.symbol.startsWith('coil') ?? false;
+  const isCoil = load !== undefined && isCoilSymbol(load.symbol);
   const isWorked = first !== undefined && first.operator !== 'none';
   const kind = load ? (isCoil ? 2 : 3) : isWorked ? 0 : 1;
   return [open ? 1 : 0, first ? kind : 4, first?.order ?? 0];

@@ -1,5 +1,6 @@
 import type { SymbolShape, SymbolShapes } from './shape.js';
-import type { DrawingForm, Operator, PartSymbol, PlacedSymbol } from './drawing.js';
+import type { Operator } from '../catalogue/index.js';
+import type { DrawingForm, PartSymbol, PlacedSymbol } from './drawing.js';
 import type { At } from './shape.js';
 
 const line = (...points: At[]): SymbolShape => ({ kind: 'line', points });

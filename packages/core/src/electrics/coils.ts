@@ -1,5 +1,5 @@
 import { isSealed, type Circuit, type Coil, type MechanicalState } from '../circuit/index.js';
-import { AC_COIL_ON_DC, DROP_OUT, ENERGISED, LIMIT_SLACK, OVERVOLTAGE, PICK_UP } from '../tolerances.js';
+import { ENERGISED, LIMIT_SLACK, OVERVOLTAGE, PICK_UP } from '../tolerances.js';
 import type { Electrical } from './electrical.js';
 
 /** RMS volts across a coil, the AC and the DC part. */
@@ -14,15 +14,13 @@ export function coilVolts(electrical: Electrical, k: number): CoilVolts {
   return { ac: Math.sqrt(Math.max(total * total - dc * dc, 0)), dc };
 }
 
-/**
- * What a coil asks of its armature: in at 85 % of its voltage, and once in, out below the drop-out. A DC
- * coil on AC only hums. An AC coil on DC has its resistance alone against the voltage: it draws many times
- * its sealed current, pulls in at a fraction of its rating, and burns.
- */
-export function pulls(coil: Coil, sealed: boolean, { ac, dc }: CoilVolts): boolean {
-  const limit = (sealed ? DROP_OUT : PICK_UP) * coil.voltage * (1 - LIMIT_SLACK);
-  if (coil.kind === 'dc') return dc >= limit;
-  return ac >= limit || dc >= limit * AC_COIL_ON_DC;
+/** What a coil asks of its armature: in from its pick-up voltage, and once in, out below its drop-out. */
+export function pulls({ kind, own, other }: Coil, sealed: boolean, { ac, dc }: CoilVolts): boolean {
+  const [its, wrong] = kind === 'ac' ? [ac, dc] : [dc, ac];
+  return (
+    its >= (sealed ? own.dropOut : own.pickUp) ||
+    (other !== null && wrong >= (sealed ? other.dropOut : other.pickUp))
+  );
 }
 
 /** What each coil asks of its armature in one state of a circuit. */

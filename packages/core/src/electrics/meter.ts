@@ -1,5 +1,6 @@
 import { SUPPLY_OPEN } from '../catalogue/index.js';
 import {
+  isSupplySwitch,
   BURNT_THROUGH,
   UNSEALED,
   UnionFind,
@@ -146,6 +147,6 @@ export const isLive = (solver: Solver, electrical: Electrical, terminal: Termina
 /** True while any supply of the bench is switched on. */
 export function anySupplyOn(circuit: Circuit, state: MechanicalState): boolean {
   return circuit.mechanisms.some(
-    ({ kind, index }) => kind === 'supply' && (state[index]! & SUPPLY_OPEN) === 0,
+    (mechanism) => isSupplySwitch(mechanism) && (state[mechanism.index]! & SUPPLY_OPEN) === 0,
   );
 }

@@ -25,6 +25,9 @@ export interface Meter {
 export class Solver {
   readonly network: Network;
   readonly motors: readonly InductionMotor[];
+  /** By element: the coil or lamp that it is the winding of, or −1. */
+  private readonly coilAt: Int32Array;
+  private readonly lampAt: Int32Array;
   private dead: Network | null = null;
   private readonly radix: Float64Array;
   private readonly keyed: boolean;
@@ -37,6 +40,10 @@ export class Solver {
   constructor(readonly circuit: Circuit) {
     this.network = new Network(circuit);
     this.motors = circuit.motors.map(({ plate }) => fitted(plate));
+    this.coilAt = new Int32Array(circuit.elements.length).fill(-1);
+    this.lampAt = this.coilAt.slice();
+    circuit.coils.forEach(({ element }, k) => (this.coilAt[element] = k));
+    circuit.lamps.forEach(({ element }, k) => (this.lampAt[element] = k));
     let product = 1;
     this.radix = Float64Array.from(circuit.mechanisms, ({ classes }) => {
       const weight = product;
@@ -184,7 +191,7 @@ export class Solver {
 
   /** What coils, lamps and motors have, and what is shorted. */
   private read(state: MechanicalState, topology: Topology, potentials: readonly Potentials[]): Electrical {
-    const { circuit, network } = this;
+    const { circuit, network, coilAt, lampAt } = this;
     const { node, nodes, elements, island, defined } = topology;
     const dc = potentials.filter(({ frequency }) => frequency === 0);
     const shortedTransformers: number[] = [];
@@ -193,7 +200,6 @@ export class Solver {
     const coilDcVolts = new Float64Array(coils);
     const lampVolts = new Float64Array(circuit.lamps.length);
     const motors = circuit.motors.map(() => NO_FIELD);
-    // Coils stand first among the elements, then lamps.
     for (const { element, windings } of elements) {
       const { law } = circuit.elements[element]!;
       const [a, b] = windings[0]!;
@@ -202,11 +208,10 @@ export class Solver {
         const [x1, x2] = windings[1]!;
         const least = SECONDARY_LIVE * circuit.transformers[law.transformer]!.primaryVoltage;
         if (x1 === x2 && rmsBetween(potentials, a, b) > least) shortedTransformers.push(law.transformer);
-      } else if (element < coils) {
-        coilVolts[element] = rmsBetween(potentials, a, b);
-        coilDcVolts[element] = rmsBetween(dc, a, b);
-      } else if (element < coils + lampVolts.length)
-        lampVolts[element - coils] = rmsBetween(potentials, a, b);
+      } else if (coilAt[element]! >= 0) {
+        coilVolts[coilAt[element]!] = rmsBetween(potentials, a, b);
+        coilDcVolts[coilAt[element]!] = rmsBetween(dc, a, b);
+      } else if (lampAt[element]! >= 0) lampVolts[lampAt[element]!] = rmsBetween(potentials, a, b);
     }
     const shorts = network.ties.length === 0 ? [] : this.findShorts(state, node);
     return {

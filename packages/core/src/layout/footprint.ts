@@ -1,4 +1,12 @@
-import { anatomy, isSupply, type Anatomy, type ContactSpec, type Device } from '../catalogue/index.js';
+import {
+  isLimitSwitch,
+  looksOf,
+  anatomy,
+  isSupply,
+  type Anatomy,
+  type ContactSpec,
+  type Device,
+} from '../catalogue/index.js';
 
 /** A device's face in board millimetres, from its own upper left corner. */
 export interface Footprint {
@@ -24,27 +32,6 @@ const TAIL = 4;
 /** How far outside its face a terminal stands: a lead leaves it without touching the face. */
 export const TERMINAL_OUT = 3;
 
-const HEIGHT = 84;
-const HEIGHTS: Readonly<Partial<Record<Device['type'], number>>> = {
-  'supply-3n': 76,
-  'supply-1n': 76,
-  'supply-dc': 76,
-  'motor-3': 88,
-  'motor-1': 88,
-  'terminal-strip': 40,
-  busbar: 40,
-};
-
-/** Controls have their handle on the right, so that their terminals face the panel. */
-const RIGHT_HANDED: ReadonlySet<Device['type']> = new Set([
-  'pushbutton',
-  'estop',
-  'selector',
-  'limit-switch',
-  'lamp',
-  'buzzer',
-]);
-
 interface Build {
   readonly terminals: { name: string; x: number; side: 'top' | 'bottom' }[];
   readonly columns: ColumnPlace[];
@@ -54,15 +41,17 @@ interface Build {
 /** Size of a device and the places of its terminals. */
 export function footprintOf(device: Device): Footprint {
   const body = anatomy(device);
-  const isRight = RIGHT_HANDED.has(device.type);
+  const { mounting, height } = looksOf(device);
+  // On the door, and of switches at the machine, the handle is on the right: the terminals face the panel.
+  const isRight = mounting.zone === 'door' || isLimitSwitch(device);
   const head = isRight ? CONTROL_HEAD : HEAD;
   const build: Build = { terminals: [], columns: [], x: (isRight ? TAIL : HEAD) + PITCH / 2 };
-  if (body.motor || isSupply(device) || body.terminals[0]?.role === 'joint') placeEnds(build, body, device);
+  if (body.motor || isSupply(device) || body.terminals[0]?.role === 'joint') placeEnds(build, body);
   else placeColumns(build, body);
   const end = build.x - PITCH / 2 + TAIL;
   return {
     width: end + (isRight ? head : 0),
-    height: HEIGHTS[device.type] ?? HEIGHT,
+    height,
     headX: isRight ? end : 0,
     head,
     terminals: build.terminals,
@@ -74,7 +63,7 @@ export function footprintOf(device: Device): Footprint {
  * Supplies open downwards, joints upwards; a motor's terminal box has its starts above and its finishes
  * below, PE beside them.
  */
-function placeEnds(build: Build, { terminals, motor, sources }: Anatomy, { type }: Device): void {
+function placeEnds(build: Build, { terminals, motor, sources }: Anatomy): void {
   const put = (name: string, side: 'top' | 'bottom') => {
     build.terminals.push({ name, x: build.x, side });
     build.x += PITCH;
@@ -84,7 +73,7 @@ function placeEnds(build: Build, { terminals, motor, sources }: Anatomy, { type 
       if (role !== 'feed') build.x += RAIL_PITCH - PITCH;
       put(name, 'bottom');
     }
-  else if (motor && type === 'motor-3' && terminals.length > 4) {
+  else if (motor && terminals.length > 4) {
     const start = build.x;
     for (const { name } of terminals.slice(0, 3)) put(name, 'top');
     put('PE', 'top');
@@ -109,11 +98,11 @@ function placeColumns(build: Build, body: Anatomy): void {
     });
     build.x -= PITCH * 0.3;
   }
-  for (const [a, b] of body.links) placePair(build, 'heater', a, b);
+  for (const [a, b] of body.heaters) placePair(build, 'heater', a, b);
   placeContacts(build, body.contacts);
-  if (body.coil) placePair(build, 'coil', body.coil.a, body.coil.b);
-  if (body.lamp) placePair(build, 'lamp', body.lamp.a, body.lamp.b);
-  if (body.impedance) placePair(build, 'resistor', body.impedance.a, body.impedance.b);
+  for (const { a, b } of [...body.coils, ...body.sensors]) placePair(build, 'coil', a, b);
+  for (const { a, b } of body.lamps) placePair(build, 'lamp', a, b);
+  for (const { a, b } of body.impedances) placePair(build, 'resistor', a, b);
 }
 
 function placePair(build: Build, kind: ColumnPlace['kind'], a: string, b: string): void {

@@ -1,9 +1,8 @@
-import type { Device, DeviceType } from '../catalogue/index.js';
+import { looksOf, type Device, type Mounting } from '../catalogue/index.js';
 import type { Footprint } from './footprint.js';
 import { BOARD_EDGE, DEVICE_GAP, HINGE } from './measures.js';
 
-/** Where a device belongs: on the rails of the panel, on its door, or out at the machine. */
-export type Zone = 'panel' | 'door' | 'field';
+export type Zone = Mounting['zone'];
 
 interface Item {
   readonly device: Device;
@@ -19,33 +18,11 @@ export interface ArrangedRow {
   readonly items: readonly PlacedItem[];
 }
 
-const ZONES: Readonly<Partial<Record<DeviceType, Zone>>> = {
-  pushbutton: 'door',
-  estop: 'door',
-  selector: 'door',
-  lamp: 'door',
-  buzzer: 'door',
-  'motor-3': 'field',
-  'motor-1': 'field',
-  brake: 'field',
-  'limit-switch': 'field',
-};
-const zoneOf = ({ type }: Device): Zone => ZONES[type] ?? 'panel';
+const zoneOf = (device: Device): Zone => looksOf(device).mounting.zone;
 
-/** Rails of a panel from top to bottom: what is fed stands below what feeds it. */
-const RAILS: Readonly<Partial<Record<DeviceType, number>>> = {
-  'supply-3n': 0,
-  'supply-1n': 0,
-  'supply-dc': 0,
-  breaker: 1,
-  disconnector: 1,
-  fuse: 1,
-  transformer: 1,
-  relay: 1,
-  timer: 1,
-  'star-delta-timer': 1,
-  contactor: 2,
-  overload: 3,
+const railOf = (device: Device): number => {
+  const { mounting } = looksOf(device);
+  return mounting.zone === 'panel' ? mounting.rail : LAST_RAIL;
 };
 const LAST_RAIL = 4;
 
@@ -111,7 +88,7 @@ function wrapped(items: readonly Item[]): Item[][] {
 /** Rails by what devices are; contactors that find no room on theirs stand behind the overload relays. */
 function byKind(items: readonly Item[]): Item[][] {
   const rails = Array.from({ length: LAST_RAIL + 1 }, (_, rail) =>
-    wrapped(items.filter(({ device }) => (RAILS[device.type] ?? LAST_RAIL) === rail)),
+    wrapped(items.filter(({ device }) => railOf(device) === rail)),
   );
   const [contactors, overloads] = [rails[2]!, rails[3]!];
   const left = contactors.at(-1);
@@ -135,11 +112,14 @@ function byPlace(items: readonly Item[]): Item[][] {
   return rows.map((row) => row.toSorted((a, b) => at(a, 0) - at(b, 0)));
 }
 
-const DOOR_ORDER: readonly DeviceType[] = ['lamp', 'buzzer', 'estop', 'selector', 'pushbutton'];
+const orderOf = ({ device }: Item): number => {
+  const { mounting } = looksOf(device);
+  return mounting.zone === 'door' ? mounting.order : 0;
+};
 
 function inDoorOrder(items: readonly Item[], isPlaced: boolean): Item[] {
   if (isPlaced) return byPlace(items).flat();
-  return items.toSorted((a, b) => DOOR_ORDER.indexOf(a.device.type) - DOOR_ORDER.indexOf(b.device.type));
+  return items.toSorted((a, b) => orderOf(a) - orderOf(b));
 }
 
 /** Rows of the door, as many as the panel has while that is enough. */

@@ -1,6 +1,13 @@
 import type { Bench } from '../bench/index.js';
 import { SUPPLY_OPEN } from '../catalogue/index.js';
-import { compile, keptState, type Circuit, type MechanicalState, type Stimulus } from '../circuit/index.js';
+import {
+  isSupplySwitch,
+  compile,
+  keptState,
+  type Circuit,
+  type MechanicalState,
+  type Stimulus,
+} from '../circuit/index.js';
 import type { Fault } from '../faults/index.js';
 import { Solver, anySupplyOn, readOhms } from '../electrics/index.js';
 import { measureAt, type MeterReading, type MeterRequest } from './meter.js';
@@ -52,7 +59,7 @@ export class LiveBench {
     const circuit = compile(bench);
     const state = this.handles(circuit, fresh ? null : this.simulation);
     if (!supplyOn)
-      for (const { kind, index } of circuit.mechanisms) if (kind === 'supply') state[index] = SUPPLY_OPEN;
+      for (const one of circuit.mechanisms) if (isSupplySwitch(one)) state[one.index] = SUPPLY_OPEN;
     const simulation = new Simulation(new Solver(circuit), state, false, faults);
     const perception = new Perception(simulation);
     this.board = { simulation, perception, origin: this.clock, events: 0, incidents: 0 };
@@ -62,10 +69,11 @@ export class LiveBench {
     const state = circuit.initial.slice();
     if (!before) return state;
     for (const mechanism of circuit.mechanisms) {
-      const { index, device } = mechanism;
-      const known = before.solver.circuit.mechanismOf.get(device.tag);
-      if (known === undefined || circuit.mechanismOf.get(device.tag) !== index) continue;
-      state[index] = keptState(mechanism, before.state[known]!) ?? state[index]!;
+      const { index, device, name } = mechanism;
+      const known = before.solver.circuit.mechanisms.find(
+        (one) => one.device.tag === device.tag && one.name === name,
+      );
+      if (known) state[index] = keptState(mechanism, before.state[known.index]!) ?? state[index]!;
     }
     return state;
   }
@@ -89,8 +97,9 @@ export class LiveBench {
 
   /** Switches every supply of the board; one that is switched on is made good first. */
   switchSupplies(on: boolean): void {
-    for (const { kind, device } of this.circuit?.mechanisms ?? []) {
-      if (kind !== 'supply') continue;
+    for (const mechanism of this.circuit?.mechanisms ?? []) {
+      if (!isSupplySwitch(mechanism)) continue;
+      const { device } = mechanism;
       if (on) this.act({ reset: device.tag });
       this.work(on ? { close: device.tag } : { open: device.tag });
     }

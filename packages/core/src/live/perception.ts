@@ -1,5 +1,13 @@
 import type { Bench } from '../bench/index.js';
-import { compile, stateName, type Circuit, type Mechanism, type TerminalIndex } from '../circuit/index.js';
+import {
+  isTripBar,
+  isWinding,
+  compile,
+  stateName,
+  type Circuit,
+  type Mechanism,
+  type TerminalIndex,
+} from '../circuit/index.js';
 import { Solver, anySupplyOn, isLive } from '../electrics/index.js';
 import {
   Simulation,
@@ -60,9 +68,9 @@ export class Perception {
   constructor(private readonly simulation: Simulation) {
     const { circuit } = this;
     this.devices = circuit.mechanisms.filter(
-      ({ index, device, kind }) => kind !== 'winding' && circuit.mechanismOf.get(device.tag) === index,
+      (one) => !isWinding(one) && circuit.mechanismOf.get(one.device.tag) === one.index,
     );
-    this.heaters = circuit.mechanisms.filter(({ kind }) => kind === 'trip');
+    this.heaters = circuit.mechanisms.filter(isTripBar);
     this.lamps = circuit.lamps.flatMap(({ tag }) => {
       const outcome = observerOf(circuit, tag);
       return 'observer' in outcome ? [outcome.observer] : [];

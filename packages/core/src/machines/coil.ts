@@ -1,4 +1,5 @@
 import type { CoilRating } from '../catalogue/index.js';
+import { AC_COIL_ON_DC, DROP_OUT, LIMIT_SLACK, PICK_UP } from '../tolerances.js';
 
 /**
  * Apparent power of typical coils, VA, and power factor: a contactor of size 9 to 12 A draws about 70 VA
@@ -27,4 +28,18 @@ export function coilImpedances(size: 'contactor' | 'relay', { voltage, kind }: C
     };
   };
   return { inrush: series(AC_COILS[size].inrush), sealed: series(AC_COILS[size].sealed) };
+}
+
+/**
+ * Volts at which a coil pulls in and lets go, on its own kind of current and on the other. A DC coil on AC
+ * only hums. An AC coil on DC has its resistance alone against the voltage: it draws many times its sealed
+ * current, pulls in at a fraction of its rating, and burns.
+ */
+export function coilThresholds({ voltage, kind }: CoilRating) {
+  const [pickUp, dropOut] = [PICK_UP, DROP_OUT].map((part) => part * voltage * (1 - LIMIT_SLACK)) as [
+    number,
+    number,
+  ];
+  const onDc = { pickUp: pickUp * AC_COIL_ON_DC, dropOut: dropOut * AC_COIL_ON_DC };
+  return { own: { pickUp, dropOut }, other: kind === 'ac' ? onDc : null };
 }

@@ -1,3 +1,4 @@
+import { isContactor } from '../catalogue/index.js';
 import { isIn, type Circuit, type MechanicalState } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import { readFault, withFault, type WrittenFault } from '../faults/index.js';
@@ -43,7 +44,7 @@ export function ofReference(exercise: Exercise, circuit: Circuit): OfReference {
 
 /** Contactors that are in in some of the states in which a motor is driven. */
 export const drivingOf = ({ coils, bench }: Circuit, running: readonly MechanicalState[]): Set<string> => {
-  const contactors = new Set(bench.devices.filter(({ type }) => type === 'contactor').map(({ tag }) => tag));
+  const contactors = new Set(bench.devices.filter(isContactor).map(({ tag }) => tag));
   return new Set(
     coils
       .filter(({ tag, mechanism }) => contactors.has(tag) && running.some((state) => isIn(state[mechanism]!)))

@@ -1,5 +1,14 @@
 import { BURNT, TRIPPED } from '../catalogue/index.js';
-import { STIMULI, isMoving, verbOf, type MechanicalState, type Stimulus } from '../circuit/index.js';
+import {
+  isSupplySwitch,
+  isSwitchgear,
+  isClockwork,
+  STIMULI,
+  isMoving,
+  verbOf,
+  type MechanicalState,
+  type Stimulus,
+} from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
 import { Simulation } from '../simulation/index.js';
 import type { Exploration, Way } from './exploration.js';
@@ -87,9 +96,7 @@ function* spared(solver: Solver, steps: readonly Stimulus[]): Generator<Stimulus
   const timers = [...new Set(steps.flatMap((step) => ('elapse' in step ? [step.elapse] : [])))];
   const plain = worked(solver, steps);
   const { circuit } = plain.solver;
-  const tripped = circuit.mechanisms.filter(
-    ({ kind, index }) => kind === 'switchgear' && plain.state[index] === TRIPPED,
-  );
+  const tripped = circuit.mechanisms.filter((one) => isSwitchgear(one) && plain.state[one.index] === TRIPPED);
   const burnt = circuit.lamps.filter(({ mechanism }) => plain.state[mechanism] === BURNT);
   const warm = plain.incidents.flatMap(({ kind, where }) => (kind === 'overload-trip' ? where : []));
   const relays = [...new Set(warm)].map((tag): Stimulus => ({ inject: { 'overload-will-not-trip': tag } }));
@@ -145,7 +152,7 @@ const round = (seconds: number): number => Math.round(seconds * 1e6) / 1e6;
 
 /** Switching off and on again, so that a bench comes on in a certain one of the ways in which it may. */
 export function powered(solver: Solver, goal: Leg['goal']): Leg[] {
-  const supplies = solver.circuit.mechanisms.filter(({ kind }) => kind === 'supply');
+  const supplies = solver.circuit.mechanisms.filter(isSupplySwitch);
   const off = supplies.map(({ device }): Stimulus => ({ open: device.tag }));
   const started = worked(solver, off, true).state;
   return [
@@ -225,8 +232,8 @@ function namings(exploration: Exploration, { state, arrivals, moving }: Way): st
  * both.
  */
 function timerSettings(solver: Solver, timers: readonly string[]): Stimulus[][] {
-  const others = solver.circuit.mechanisms.flatMap(({ kind, device }) =>
-    kind === 'timer' && !timers.includes(device.tag) ? [device.tag] : [],
+  const others = solver.circuit.mechanisms.flatMap((one) =>
+    isClockwork(one) && !timers.includes(one.device.tag) ? [one.device.tag] : [],
   );
   const set = (tag: string, seconds: number): Stimulus => ({ set: `${tag}.delay`, to: seconds });
   const long = others.map((tag) => set(tag, LONG_DELAY));

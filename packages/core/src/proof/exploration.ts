@@ -1,5 +1,6 @@
 import { ARRIVING, REST, RETURNING, type Duty } from '../catalogue/index.js';
 import {
+  controlOf,
   arrive,
   choicesOf,
   isMoving,
@@ -111,9 +112,10 @@ export class Exploration {
     this.situations = new Situations(this.circuit, UNSEEN, hands);
     this.moves = new Moves(this.circuit, this.decisions, this.situations);
     this.controls = this.circuit.mechanisms.flatMap((mechanism): Control[] => {
-      const { kind, device, index } = mechanism;
-      if (kind !== 'plunger' && kind !== 'selector') return [];
-      const momentary = kind === 'plunger' && mechanism.returns === 'by spring';
+      const { device, index } = mechanism;
+      const control = controlOf(mechanism);
+      if (control === null) return [];
+      const momentary = control === 'momentary';
       return [{ tag: device.tag, mechanism: index, duty: device.duty, momentary }];
     });
     this.buttons = this.controls.filter(({ momentary }) => momentary);

@@ -1,5 +1,13 @@
 import { ARRIVING, LETTING_GO, REST, RETURNING } from '../catalogue/index.js';
-import { arrive, isMoving, isSealed, react, type Circuit, type MechanismIndex } from '../circuit/index.js';
+import {
+  arrive,
+  isArmature,
+  isMoving,
+  isSealed,
+  react,
+  type Circuit,
+  type MechanismIndex,
+} from '../circuit/index.js';
 import { BAD_VOLTAGE, PULLS_IN, SOLVE, STAYS_IN, type Decisions } from './decisions.js';
 import type { Situations } from './situations.js';
 
@@ -23,16 +31,20 @@ export class Moves {
   /** Numbers of following situations; the last call wrote from its `begin` up to `end`. */
   successors = new Int32Array(1024);
   end = 0;
-  private readonly coilOf: Int32Array;
-  private readonly armatureOf: Int32Array;
+  /** The mechanisms that coils move, and by mechanism its place among them, or −1. */
+  private readonly driven: Int32Array;
+  private readonly drivenOf: Int32Array;
+  /** By coil: the place among the driven of what it moves. */
+  private readonly movesOf: Int32Array;
   /** By coil and state of its mechanism: the bit that tells whether it wants. */
   private readonly wantsBit: readonly Uint8Array[];
-  /** By coil: next state of its mechanism where it does not want, and where it does. */
-  private readonly released: readonly Uint8Array[];
-  private readonly energised: readonly Uint8Array[];
+  /** By driven mechanism: its coils, and its next state by which of them want (as bits) and its state. */
+  private readonly coilsOf: readonly (readonly number[])[];
+  private readonly reaction: readonly (readonly Uint8Array[])[];
   private readonly movers: Int32Array;
   /** About the situation at hand, kept up to date as mechanisms change: the round in which each question was asked, what
-   *  needs the whole solution, what is shorted; by coil whether it wants, where its armature must go, and a bad voltage. */
+   *  needs the whole solution, what is shorted; by coil a bad voltage; by what they move which want (as bits), where it
+   *  must go, and whether it is due to. */
   private round = 0;
   private readonly coils: number;
   private readonly asked: Int32Array;
@@ -58,9 +70,12 @@ export class Moves {
     private readonly situations: Situations,
   ) {
     const { mechanisms, coils, interlocks } = circuit;
-    this.coilOf = new Int32Array(mechanisms.length).fill(-1);
-    coils.forEach(({ mechanism }, k) => (this.coilOf[mechanism] = k));
-    this.armatureOf = Int32Array.from(coils, ({ mechanism }) => mechanism);
+    const driven = mechanisms.filter((mechanism) => mechanism.coils.length > 0);
+    this.driven = Int32Array.from(driven, ({ index }) => index);
+    this.drivenOf = new Int32Array(mechanisms.length).fill(-1);
+    driven.forEach(({ index }, d) => (this.drivenOf[index] = d));
+    this.movesOf = Int32Array.from(coils, ({ mechanism }) => this.drivenOf[mechanism]!);
+    this.coilsOf = driven.map((mechanism) => mechanism.coils);
     const each = (mechanism: MechanismIndex) =>
       Array.from({ length: mechanisms[mechanism]?.states ?? 0 }, (_, s) => s);
     this.wantsBit = coils.map((coil) =>
@@ -70,26 +85,26 @@ export class Moves {
         return isSealed(circuit, coil, state) ? STAYS_IN : PULLS_IN;
       }),
     );
-    const reactions = (wants: boolean) =>
-      coils.map(({ mechanism }) =>
-        Uint8Array.from(each(mechanism), (s) => react(mechanisms[mechanism]!, s, wants)),
-      );
-    this.released = reactions(false);
-    this.energised = reactions(true);
+    this.reaction = driven.map((mechanism) =>
+      Array.from({ length: 2 ** mechanism.coils.length }, (_, bits) => {
+        const wants = mechanism.coils.map((__, k) => (bits & (1 << k)) !== 0);
+        return Uint8Array.from(each(mechanism.index), (s) => react(mechanism, s, wants));
+      }),
+    );
     this.movers = new Int32Array(mechanisms.length);
     this.arrival = mechanisms.map((mechanism) =>
       Int8Array.from(each(mechanism.index), (s) => (isMoving(mechanism, s) ? arrive(mechanism, s) : -1)),
     );
     this.classOf = mechanisms.map(({ classOf }) => Uint8Array.from(classOf));
-    this.isArmature = Uint8Array.from(mechanisms, ({ kind }) => (kind === 'armature' ? 1 : 0));
+    this.isArmature = Uint8Array.from(mechanisms, (mechanism) => (isArmature(mechanism) ? 1 : 0));
     const questions = decisions.shortAt + decisions.regions;
     this.coils = coils.length;
     this.asked = new Int32Array(questions);
     this.whole = new Uint8Array(questions);
     this.short = new Uint8Array(questions);
-    this.wants = new Uint8Array(coils.length);
-    this.target = new Uint8Array(coils.length);
-    this.due = new Uint8Array(coils.length);
+    this.wants = new Uint8Array(driven.length);
+    this.target = new Uint8Array(driven.length);
+    this.due = new Uint8Array(driven.length);
     this.bad = new Uint8Array(coils.length);
     this.interlocked = Uint8Array.from(mechanisms, ({ index }) =>
       circuit.jammed.includes(index) || interlocks.some((group) => group.includes(index)) ? 1 : 0,
@@ -112,7 +127,7 @@ export class Moves {
    * solution tells.
    */
   private refresh(): void {
-    const { decisions, asked, coilOf, classOf } = this;
+    const { decisions, asked, drivenOf, coilsOf, classOf } = this;
     const { changed, changes, was, state } = this.situations;
     this.round += 1;
     const { round } = this;
@@ -127,8 +142,10 @@ export class Moves {
           if (asked[q] !== round) this.ask(q);
         }
       }
-      const coil = coilOf[mechanism]!;
-      if (coil >= 0 && asked[coil] !== round) this.ask(coil);
+      const d = drivenOf[mechanism]!;
+      if (d < 0) continue;
+      const coils = coilsOf[d]!;
+      for (let k = 0; k < coils.length; k += 1) if (asked[coils[k]!] !== round) this.ask(coils[k]!);
     }
     if (this.round === 1 || this.wholes > 0)
       for (let q = 0; q < asked.length; q += 1)
@@ -153,17 +170,20 @@ export class Moves {
   }
 
   private takeCoil(k: number, bits: number): void {
-    const now = this.situations.state[this.armatureOf[k]!]!;
+    const d = this.movesOf[k]!;
+    const now = this.situations.state[this.driven[d]!]!;
     if (bits !== 0) this.hasEnergised = true;
-    const wants = (bits & this.wantsBit[k]![now]!) !== 0 ? 1 : 0;
-    const to = ((wants === 1 ? this.energised[k] : this.released[k]) as Uint8Array)[now]!;
+    const own = 1 << this.circuit.coils[k]!.asks;
+    const others = this.wants[d]! & ~own;
+    const wants = (bits & this.wantsBit[k]![now]!) !== 0 ? others | own : others;
+    const to = this.reaction[d]![wants]![now]!;
     // An armature that loses its coil on the way in may fall back or still be carried in: see arrivals.
     const due = to === now || (now === ARRIVING && to === RETURNING) ? 0 : 1;
     const bad = (bits & BAD_VOLTAGE) === 0 ? 0 : 1;
-    this.wants[k] = wants;
-    this.target[k] = to;
-    this.dues += due - this.due[k]!;
-    this.due[k] = due;
+    this.wants[d] = wants;
+    this.target[d] = to;
+    this.dues += due - this.due[d]!;
+    this.due[d] = due;
     this.bads += bad - this.bad[k]!;
     this.bad[k] = bad;
   }
@@ -173,13 +193,13 @@ export class Moves {
    * others out.
    */
   private react(): boolean {
-    const { situations, armatureOf, due, target } = this;
+    const { situations, driven, due, target } = this;
     let changed = false;
     let rivals: number[] | null = null;
-    for (let k = 0; k < armatureOf.length; k += 1) {
-      if (due[k] === 0) continue;
-      const mechanism = armatureOf[k]!;
-      const to = target[k]!;
+    for (let d = 0; d < driven.length; d += 1) {
+      if (due[d] === 0) continue;
+      const mechanism = driven[d]!;
+      const to = target[d]!;
       if (to === ARRIVING && this.interlocked[mechanism] === 1) {
         (rivals ??= []).push(mechanism);
         continue;
@@ -249,7 +269,7 @@ export class Moves {
       if (lettingGo && arriving) continue;
       this.go(index, arrival[index]![now]!);
       if (!arriving) continue;
-      if (this.wants[this.coilOf[index]!] === 0) this.go(index, RETURNING);
+      if (this.target[this.drivenOf[index]!] === RETURNING) this.go(index, RETURNING);
     }
     return moving > 0;
   }

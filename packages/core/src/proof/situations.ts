@@ -1,4 +1,4 @@
-import { isFixed, type Circuit, type Hands, type MechanicalState } from '../circuit/index.js';
+import { isBitSet, isFixed, type Circuit, type Hands, type MechanicalState } from '../circuit/index.js';
 
 /** Looked up once: a search calls them for every situation. */
 const { clz32, imul } = Math;
@@ -80,7 +80,7 @@ export class Situations {
     this.restless = new Int32Array(this.words);
     fields.forEach(({ word, shift, mask }, k) => {
       for (let bit = 0; mask >>> bit !== 0; bit += 1) this.fieldAt[word * WORD + shift + bit] = k;
-      if (moving[k]?.kind !== 'supply') this.restless[word] = this.restless[word]! | ((mask & ~1) << shift);
+      if (!isBitSet(moving[k]!)) this.restless[word] = this.restless[word]! | ((mask & ~1) << shift);
     });
     this.changed = new Int32Array(moving.length);
     this.was = new Uint8Array(moving.length);

@@ -187,9 +187,9 @@ interface Seen {
       const then = state;
       state = state.slice();
       for (const { coil, in: goesIn } of asked) {
-        const mechanism = circuit.coils[coil]!.mechanism;
+        const { mechanism, asks } = circuit.coils[coil]!;
         if (unobserved.includes(coil)) aside.push(wrong(then, coil, !goesIn));
-        state[mechanism] = movedByCoil(circuit.mechanisms[mechanism]!, goesIn);
+        state[mechanism] = movedByCoil(circuit.mechanisms[mechanism]!, asks, goesIn);
       }
       rest = rest.filter((move) => !asked.includes(move));
     }
@@ -198,8 +198,8 @@ interface Seen {
 
   /** True where coil k must be energised for its mechanism to stay as it is. */
   private isHeld(state: MechanicalState, k: number): boolean {
-    const { mechanism } = this.circuit.coils[k]!;
-    return isHeldByCoil(this.circuit.mechanisms[mechanism]!, state[mechanism]!);
+    const { mechanism, asks } = this.circuit.coils[k]!;
+    return isHeldByCoil(this.circuit.mechanisms[mechanism]!, state[mechanism]!, asks);
   }
 
   /**

@@ -1,5 +1,6 @@
 import { OPERATED } from '../catalogue/index.js';
 import {
+  isArmature,
   compile,
   isMoving,
   isTiming,
@@ -107,7 +108,7 @@ class Story {
     const moves = circuit.coils.flatMap(({ tag, mechanism }, coil) => {
       const goesIn = after[mechanism] === OPERATED;
       const moved = goesIn !== (before[mechanism] === OPERATED);
-      return moved && named.has(tag) && circuit.mechanisms[mechanism]!.kind === 'armature'
+      return moved && named.has(tag) && isArmature(circuit.mechanisms[mechanism]!)
         ? [{ coil, in: goesIn }]
         : [];
     });

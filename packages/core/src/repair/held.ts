@@ -1,5 +1,6 @@
 import type { Bench } from '../bench/index.js';
 import {
+  isSwitchgear,
   Network,
   UnionFind,
   compile,
@@ -422,7 +423,7 @@ export class HeldNetwork {
       ...motorEnds.flat(),
       ...[...circuit.coils, ...circuit.lamps].flatMap(({ a, b }) => [pin(a), pin(b)]),
     ];
-    const hasSwitchgear = circuit.mechanisms.some(({ kind }) => kind === 'switchgear');
+    const hasSwitchgear = circuit.mechanisms.some(isSwitchgear);
     const behind = network.contacts.filter(({ mechanism }) => kindOf(mechanism) !== 'switchgear');
     const atRest = network.contacts.filter(
       ({ mechanism, closedIn }) =>

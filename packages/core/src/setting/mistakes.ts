@@ -1,6 +1,15 @@
 import type { Mistake, Maker } from './mistake.js';
 import { spellWire, type TerminalRef, type Wire } from '../bench/index.js';
-import { anatomy, type Device } from '../catalogue/index.js';
+import {
+  delaySetOn,
+  isContactor,
+  isDcSupply,
+  isLimitSwitch,
+  isPushbutton,
+  isThreePhaseSupply,
+  isTransformer,
+  type Device,
+} from '../catalogue/index.js';
 import type { Exercise } from '../marking/index.js';
 import { shuffled } from './otherwise.js';
 import { POWER_MISTAKES } from './power-mistakes.js';
@@ -92,8 +101,8 @@ const WORDS = { closed: 'stop by-passed', open: 'start by-passed', none: 'select
  */
 function hasOtherInterlock({ contacts, board, exercise }: Ground): boolean {
   const exclusive = contacts.some(
-    ({ type, normally, duty }) =>
-      type === 'pushbutton' && normally === 'closed' && (duty === 'forward' || duty === 'reverse'),
+    ({ device, normally, duty }) =>
+      isPushbutton(device) && normally === 'closed' && (duty === 'forward' || duty === 'reverse'),
   );
   return board.interlocks.length > 0 || exclusive || exercise.family === 'star-delta';
 }
@@ -104,7 +113,7 @@ const bypassed: Maker = (ground) => {
   const guarded = hasOtherInterlock(ground);
   return contacts.map((contact): Mistake => {
     // Of a contactor's contacts those that hold a start set it going by themselves; the others only let it.
-    const isInterlock = contact.role === 'aux' && contact.type === 'contactor' && !seals.has(say(contact));
+    const isInterlock = contact.role === 'aux' && isContactor(contact.device) && !seals.has(say(contact));
     return {
       kind: isInterlock
         ? 'interlock by-passed'
@@ -124,7 +133,7 @@ const eachOthers: Maker = (ground) => {
   const groups: [string, (contact: Contact) => boolean][] = [
     ['interlock contacts exchanged', (one) => one.role === 'aux' && one.normally === 'closed'],
     ['seal-ins exchanged', (one) => one.role === 'aux' && one.normally === 'open'],
-    ['limit switches exchanged', (one) => one.type === 'limit-switch'],
+    ['limit switches exchanged', (one) => isLimitSwitch(one.device)],
     ['start buttons exchanged', isStart],
   ];
   return groups.flatMap(([kind, admits]) => {
@@ -150,7 +159,7 @@ const timerContacts: Maker = ({ contacts, board }) =>
   board.devices.flatMap((device): Mistake[] => {
     const own = contacts.filter(({ tag }) => tag === device.tag);
     const [first, second] = own;
-    if (anatomy(device).mechanism?.kind !== 'timer' || !first || !second) return [];
+    if (delaySetOn(device) === null || !first || !second) return [];
     return [
       {
         kind: 'timer contacts exchanged',
@@ -183,8 +192,8 @@ const wrongOverloadContact: Maker = ({ contacts, free }) =>
 /** Coils whose return is not where it should be. */
 const coilReturns: Maker = (ground) => {
   const { board, nets, exercise } = ground;
-  const contactors = board.devices.filter(({ type }) => type === 'contactor');
-  const lines = board.devices.find(({ type }) => type === 'supply-3n');
+  const contactors = board.devices.filter(isContactor);
+  const lines = board.devices.find(isThreePhaseSupply);
   return contactors.flatMap(({ tag }): Mistake[] => {
     const [a2, pole]: TerminalRef[] = [`${tag}:A2`, `${tag}:2`];
     if (!a2 || !pole || !nets.wired.has(a2) || !nets.wired.has(pole)) return [];
@@ -195,8 +204,7 @@ const coilReturns: Maker = (ground) => {
       change: inOrder(detached(a2), bridged(a2, pole)),
     };
     const other: TerminalRef = `${lines?.tag ?? ''}:L3`;
-    if (!lines || exercise.bench.devices.some(({ type }) => type === 'transformer' || type === 'supply-dc'))
-      return [open];
+    if (!lines || exercise.bench.devices.some((one) => isTransformer(one) || isDcSupply(one))) return [open];
     const across: Mistake = {
       kind: 'coil between two lines',
       title: `Coil of ${tag} between two lines`,
@@ -226,7 +234,7 @@ const stations: Maker = (ground) => {
       },
     ];
   });
-  const parallel = pairs((one) => isStop(one) && one.type === 'pushbutton').flatMap(
+  const parallel = pairs((one) => isStop(one) && isPushbutton(one.device)).flatMap(
     ([one, other]): Mistake[] => {
       if (net(one.b) !== net(other.a)) return [];
       const [before, behind] = [alsoOn(ground, one.a, [one.tag]), alsoOn(ground, other.b, [other.tag])];
@@ -265,9 +273,7 @@ const jogLikeStart: Maker = ({ contacts }) =>
 
 const leftOut: Maker = ({ exercise }) => {
   const secondary = new Set(
-    exercise.bench.devices.flatMap(({ tag, type }) =>
-      type === 'transformer' ? [`${tag}:X1`, `${tag}:X2`] : [],
-    ),
+    exercise.bench.devices.flatMap((one) => (isTransformer(one) ? [`${one.tag}:X1`, `${one.tag}:X2`] : [])),
   );
   return exercise.reference.map((wire: Wire) => {
     const { from, to } = wire;

@@ -1,5 +1,5 @@
 import { splitRef, type TerminalRef, type Wire } from '../bench/index.js';
-import { anatomy } from '../catalogue/index.js';
+import { delaySetOn, isThreePhaseMotor, anatomy } from '../catalogue/index.js';
 import { UnionFind, compile } from '../circuit/index.js';
 import { referenceBench, type Exercise } from '../marking/index.js';
 import { exchanged, inOrder, moved, type Change, type Ground } from './wiring.js';
@@ -70,7 +70,7 @@ export interface RightWiring {
 const turned = ({ contacts }: Ground): Change =>
   inOrder(
     ...contacts
-      .filter(({ type, role }) => role !== 'overload-nc' && type !== 'timer' && type !== 'star-delta-timer')
+      .filter(({ device, role }) => role !== 'overload-nc' && delaySetOn(device) === null)
       .map(({ a, b }) => exchanged([a], [b])),
   );
 
@@ -115,9 +115,8 @@ const TURNS: Readonly<Record<string, string>> = {
 /** All lines of every motor moved on by one: it turns as before. */
 function movedOn({ board }: Ground): Change {
   const place = new Map<TerminalRef, TerminalRef>();
-  for (const { tag, type } of board.devices)
-    if (type === 'motor-3')
-      for (const [from, to] of Object.entries(TURNS)) place.set(`${tag}:${from}`, `${tag}:${to}`);
+  for (const { tag } of board.devices.filter(isThreePhaseMotor))
+    for (const [from, to] of Object.entries(TURNS)) place.set(`${tag}:${from}`, `${tag}:${to}`);
   return moved(place);
 }
 

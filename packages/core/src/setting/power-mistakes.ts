@@ -1,5 +1,13 @@
 import type { TerminalRef, Wire } from '../bench/index.js';
-import { anatomy, settableOn, type Device } from '../catalogue/index.js';
+import {
+  delaySetOn,
+  isContactor,
+  isOverloadRelay,
+  isThreePhaseMotor,
+  anatomy,
+  settableOn,
+  type Device,
+} from '../catalogue/index.js';
 import type { Maker, Mistake } from './mistake.js';
 import { bridged, detached, exchanged, inOrder, moved } from './wiring.js';
 
@@ -13,10 +21,11 @@ const refs = (tag: string, ...names: string[]): TerminalRef[] =>
 
 /** Winding ends of a three-phase motor at which its lines come in. */
 const inlets = (device: Device): TerminalRef[] =>
-  device.type === 'motor-3'
-    ? device.options.leads === 6
-      ? refs(device.tag, 'U1', 'V1', 'W1')
-      : refs(device.tag, 'U', 'V', 'W')
+  isThreePhaseMotor(device)
+    ? refs(
+        device.tag,
+        ...(anatomy(device).motor?.connection === 'open' ? ['U1', 'V1', 'W1'] : ['U', 'V', 'W']),
+      )
     : [];
 
 const motorLeads: Maker = ({ board, exercise: { reference } }) =>
@@ -50,10 +59,11 @@ const motorLeads: Maker = ({ board, exercise: { reference } }) =>
 
 /** The load side of a contactor wired in another order. */
 const polesExchanged: Maker = ({ board, nets }) =>
-  board.devices.flatMap(({ tag, type }): Mistake[] => {
+  board.devices.flatMap((device): Mistake[] => {
+    const { tag } = device;
     const [one, two, three] = refs(tag, '2', '4', '6');
     if (
-      type !== 'contactor' ||
+      !isContactor(device) ||
       !one ||
       !two ||
       !three ||
@@ -74,10 +84,11 @@ const polesExchanged: Maker = ({ board, nets }) =>
 
 /** A contactor of a delta that joins every winding to its own line. */
 const ownLine: Maker = ({ board, nets }) =>
-  board.devices.flatMap(({ tag, type }): Mistake[] => {
+  board.devices.flatMap((device): Mistake[] => {
+    const { tag } = device;
     const load = refs(tag, '2', '4', '6');
     const motor = motorsOf(board.devices).find((one) => inlets(one)[0]?.endsWith('U1'));
-    if (type !== 'contactor' || !motor) return [];
+    if (!isContactor(device) || !motor) return [];
     const finishes = refs(motor.tag, 'U2', 'V2', 'W2');
     const order = load.map((ref) => finishes.findIndex((end) => nets.netOf.get(end) === nets.netOf.get(ref)));
     if (order.some((k) => k < 0) || new Set(order).size < 3 || order.join() === '0,1,2') return [];
@@ -133,11 +144,10 @@ const isFarFrom = (set: number, right: number): boolean => set < 0.9 * right || 
 const dials: Maker = ({ board, exercise: { rules } }) =>
   board.devices.flatMap((device): Mistake[] =>
     settableOn(device).flatMap(({ setting, min, max, unit }): Mistake[] => {
-      const asked =
-        device.type === 'overload' ? rules.overloadDial === true : rules.timerSetting !== undefined;
-      const timed = device.type === 'timer' || device.type === 'star-delta-timer';
+      const asked = isOverloadRelay(device) ? rules.overloadDial === true : rules.timerSetting !== undefined;
+      const timed = delaySetOn(device) !== null;
       const is = (device.settings as Readonly<Record<string, unknown>>)[setting];
-      if (!asked || (device.type !== 'overload' && !timed)) return [];
+      if (!asked || (!isOverloadRelay(device) && !timed)) return [];
       const to = timed ? 1 : [min, max].find((end) => isFarFrom(end, Number(is)));
       if (to === undefined || to === is) return [];
       const devices = board.devices.map((one) =>

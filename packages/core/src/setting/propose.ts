@@ -1,4 +1,14 @@
-import { anatomy, isSupply, type Device } from '../catalogue/index.js';
+import {
+  isLatchingButton,
+  isLimitSwitch,
+  isOverloadRelay,
+  isPushbutton,
+  isThreePhaseMotor,
+  positionsOn,
+  anatomy,
+  isSupply,
+  type Device,
+} from '../catalogue/index.js';
 import { compile, type Stimulus } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import { observableByDefault } from '../simulation/index.js';
@@ -12,7 +22,7 @@ import { Worked, changes, same, type Values } from './worked.js';
 export function proposeObserve(exercise: Pick<Exercise, 'bench' | 'reference'>): string[] {
   const circuit = compile(exercise.bench);
   const changing = circuit.bench.devices.flatMap((device) =>
-    device.type === 'motor-3' && anatomy(device).motor?.connection === 'open'
+    isThreePhaseMotor(device) && anatomy(device).motor?.connection === 'open'
       ? [`${device.tag}.connection`]
       : [],
   );
@@ -42,19 +52,23 @@ interface Controls {
 function controlsOf(devices: readonly Device[]): Controls {
   const tags = (admits: (device: Device) => boolean) => devices.filter(admits).map(({ tag }) => tag);
   return {
-    buttons: devices.filter((one) => one.type === 'pushbutton' && one.duty !== 'stop'),
-    stops: tags((one) => one.type === 'pushbutton' && one.duty === 'stop'),
-    emergencies: tags((one) => one.type === 'estop'),
-    overloads: tags((one) => one.type === 'overload'),
-    limits: devices.filter((one) => one.type === 'limit-switch'),
+    buttons: devices.filter((one) => isPushbutton(one) && one.duty !== 'stop'),
+    stops: tags((one) => isPushbutton(one) && one.duty === 'stop'),
+    emergencies: tags(isLatchingButton),
+    overloads: tags(isOverloadRelay),
+    limits: devices.filter(isLimitSwitch),
     timers: devices.flatMap((one) => {
-      const { mechanism } = anatomy(one);
-      return mechanism?.kind === 'timer'
-        ? [{ tag: one.tag, delay: mechanism.delay, pause: mechanism.pause }]
-        : [];
+      const [first] = anatomy(one).actuators;
+      return first?.kind === 'timer' ? [{ tag: one.tag, delay: first.delay, pause: first.pause }] : [];
     }),
     supply: devices.find(isSupply)?.tag,
   };
+}
+
+/** The positions of a selector but the one in which it stands. */
+function otherPositions(device: Device): string[] {
+  const [first] = anatomy(device).actuators;
+  return positionsOn(device).filter((_, k) => k !== first?.initial);
 }
 
 /** Weights as houses give them (common practice, no source). */
@@ -207,11 +221,8 @@ class Proposal {
       this.startBy(tag, [{ press: tag }], [{ release: tag }]),
     );
     const turned = devices.flatMap((device) => {
-      if (device.type !== 'selector') return [];
-      const { tag, options, settings } = device;
-      return options.positions
-        .filter((position) => position !== settings.position)
-        .map((to) => this.startBy(`${tag} ${to}`, [{ turn: tag, to }], []));
+      const { tag } = device;
+      return otherPositions(device).map((to) => this.startBy(`${tag} ${to}`, [{ turn: tag, to }], []));
     });
     const alone = [...buttons, ...turned].filter((one) => !same(one.state, this.bench().rest));
     return [...alone, ...this.inPositions()];
@@ -228,22 +239,15 @@ class Proposal {
   /** Buttons that do something else once a selector is turned. */
   private inPositions(): Start[] {
     return this.solver.circuit.bench.devices.flatMap((device) => {
-      if (device.type !== 'selector') return [];
-      const { tag, options, settings } = device;
-      return options.positions
-        .filter((position) => position !== settings.position)
-        .flatMap((to) =>
-          this.controls.buttons.flatMap((button): Start[] => {
-            const turn: Stimulus = { turn: tag, to };
-            const push: Stimulus = { press: button.tag };
-            const start = this.startBy(
-              `${button.tag} (${tag} ${to})`,
-              [turn, push],
-              [{ release: button.tag }],
-            );
-            return same(start.state, this.startBy('', [turn], []).state) ? [] : [start];
-          }),
-        );
+      const { tag } = device;
+      return otherPositions(device).flatMap((to) =>
+        this.controls.buttons.flatMap((button): Start[] => {
+          const turn: Stimulus = { turn: tag, to };
+          const push: Stimulus = { press: button.tag };
+          const start = this.startBy(`${button.tag} (${tag} ${to})`, [turn, push], [{ release: button.tag }]);
+          return same(start.state, this.startBy('', [turn], []).state) ? [] : [start];
+        }),
+      );
     });
   }
 
@@ -354,7 +358,7 @@ class Proposal {
 
   /** Seconds after which the load works a switch, where it does within a minute; null where no load does. */
   private secondsTo(start: Start, device: Device): number | null {
-    if (device.type !== 'limit-switch' || !device.options.travel) return null;
+    if (!anatomy(device).travel) return null;
     const bench = this.started(start);
     for (let seconds = 1; seconds <= 60; seconds += 1) {
       bench.pass({ wait: 1 });

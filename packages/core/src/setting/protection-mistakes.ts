@@ -1,5 +1,17 @@
 import { splitRef, type TerminalRef } from '../bench/index.js';
-import type { Device } from '../catalogue/index.js';
+import {
+  isContactor,
+  isContactorOrRelay,
+  isDcSupply,
+  isFuseDevice,
+  isOverloadRelay,
+  isSupply,
+  isSwitchgearDevice,
+  isThreePhaseMotor,
+  isThreePhaseSupply,
+  isTransformer,
+  type Device,
+} from '../catalogue/index.js';
 import { heatersOf, type Switch } from '../circuit/index.js';
 import type { Maker, Mistake } from './mistake.js';
 import { bridged, detached, inOrder, moved, sealIns, type Contact, type Ground } from './wiring.js';
@@ -9,20 +21,19 @@ import { bridged, detached, inOrder, moved, sealIns, type Contact, type Ground }
  * burns.
  */
 
-const SWITCHGEAR = ['breaker', 'fuse', 'disconnector'];
-const AC_SUPPLIES = ['supply-3n', 'supply-1n'];
+type Is = (device: Device) => boolean;
 
-const typeOf = ({ board }: Ground, tag: string): Device['type'] | undefined =>
-  board.devices.find((one) => one.tag === tag)?.type;
+const isAcSupply: Is = (device) => isSupply(device) && !isDcSupply(device);
 
-const terminalsOf = ({ board, circuit }: Ground, types: readonly string[]): TerminalRef[] =>
-  circuit.terminals.filter((ref) =>
-    board.devices.some(({ tag, type }) => types.includes(type) && tag === splitRef(ref).tag),
-  );
+const isOne = ({ board }: Ground, tag: string, is: Is): boolean =>
+  board.devices.some((one) => one.tag === tag && is(one));
+
+const terminalsOf = ({ board, circuit }: Ground, is: Is): TerminalRef[] =>
+  circuit.terminals.filter((ref) => board.devices.some((one) => one.tag === splitRef(ref).tag && is(one)));
 
 /** Lines of the supplies of a board: not their neutral, not their earth. */
 const linesOf = (ground: Ground): TerminalRef[] =>
-  terminalsOf(ground, AC_SUPPLIES).filter((ref) => /^L\d?$/.test(splitRef(ref).terminal));
+  terminalsOf(ground, isAcSupply).filter((ref) => /^L\d?$/.test(splitRef(ref).terminal));
 
 const say = (ref: TerminalRef): string => ref.replace(':', ' ');
 
@@ -80,7 +91,7 @@ function polesOf(ground: Ground, admits: (tag: string) => boolean): Pole[] {
   });
 }
 
-const isSwitchgear = (ground: Ground, tag: string): boolean => SWITCHGEAR.includes(typeOf(ground, tag) ?? '');
+const isSwitchgear = (ground: Ground, tag: string): boolean => isOne(ground, tag, isSwitchgearDevice);
 
 /** Things of one device together, in the order of the devices. */
 function byDevice<T extends { readonly tag: string }>(things: readonly T[]): T[][] {
@@ -91,7 +102,7 @@ function byDevice<T extends { readonly tag: string }>(things: readonly T[]): T[]
 
 /** A motor line that goes on from the fed side of a pole. */
 const pastContactor: Maker = (ground) =>
-  polesOf(ground, (tag) => typeOf(ground, tag) === 'contactor').map(({ tag, name, fed, load }): Mistake => ({
+  polesOf(ground, (tag) => isOne(ground, tag, isContactor)).map(({ tag, name, fed, load }): Mistake => ({
     kind: 'a line past the contactor',
     title: `The lead from ${say(load)} taken from ${say(fed)}: a line past ${tag} ${name}`,
     verdict: 'fails',
@@ -102,7 +113,7 @@ const pastContactor: Maker = (ground) =>
 const pastSwitchgear: Maker = (ground) => {
   const { nets } = ground;
   const lines = new Set(linesOf(ground).map((ref) => nets.netOf.get(ref)));
-  const motorPoles = polesOf(ground, (tag) => typeOf(ground, tag) === 'contactor');
+  const motorPoles = polesOf(ground, (tag) => isOne(ground, tag, isContactor));
   const motors = new Set(motorPoles.map(({ fed }) => nets.netOf.get(fed)));
   return byDevice(polesOf(ground, (tag) => isSwitchgear(ground, tag))).flatMap((poles): Mistake[] => {
     const [{ tag, fed, load }] = poles as [Pole];
@@ -112,7 +123,8 @@ const pastSwitchgear: Maker = (ground) => {
     const isMotors = poles.some((pole) => motors.has(nets.netOf.get(pole.load)));
     const verdict = isFirst || isMotors ? 'fails' : 'not-full';
     if (verdict === 'not-full' && ground.exercise.rules.fusedControl !== true) return [];
-    const kind = typeOf(ground, tag) === 'fuse' && !isMotors ? 'control fuse by-passed' : 'breaker by-passed';
+    const kind =
+      isOne(ground, tag, isFuseDevice) && !isMotors ? 'control fuse by-passed' : 'breaker by-passed';
     const whole: Mistake = {
       kind,
       title: `${tag} by-passed by leads`,
@@ -180,8 +192,8 @@ const returnForLine: Maker = (ground) => {
   const { circuit, nets, board } = ground;
   return linesOf(ground).flatMap((line) => {
     const { tag } = splitRef(line);
-    if (typeOf(ground, tag) !== 'supply-3n' || !nets.wired.has(line)) return [];
-    const feedsMotor = board.devices.some(({ type }) => type === 'motor-3');
+    if (!isOne(ground, tag, isThreePhaseSupply) || !nets.wired.has(line)) return [];
+    const feedsMotor = board.devices.some(isThreePhaseMotor);
     if (!feedsMotor) return [];
     return (['N', 'PE'] as const).flatMap((name): Mistake[] => {
       const other: TerminalRef = `${tag}:${name}`;
@@ -201,8 +213,8 @@ const returnForLine: Maker = (ground) => {
 /** Coils that return on the protective conductor, one by one. */
 const returnOnEarth: Maker = (ground) => {
   const { board, nets } = ground;
-  const earth = terminalsOf(ground, AC_SUPPLIES).find((ref) => splitRef(ref).terminal === 'PE');
-  const coils = board.devices.filter(({ type }) => type === 'contactor' || type === 'relay');
+  const earth = terminalsOf(ground, isAcSupply).find((ref) => splitRef(ref).terminal === 'PE');
+  const coils = board.devices.filter(isContactorOrRelay);
   if (!earth) return [];
   return coils.flatMap(({ tag }): Mistake[] => {
     const a2: TerminalRef = `${tag}:A2`;
@@ -223,8 +235,8 @@ const controlAhead: Maker = (ground) => {
   const { exercise, nets } = ground;
   if (exercise.rules.controlIsolated !== true) return [];
   const holds = sealIns(ground).length > 0;
-  const motors = polesOf(ground, (tag) => typeOf(ground, tag) === 'contactor').map(({ fed }) => fed);
-  const neutrals = terminalsOf(ground, AC_SUPPLIES).filter((ref) => splitRef(ref).terminal === 'N');
+  const motors = polesOf(ground, (tag) => isOne(ground, tag, isContactor)).map(({ fed }) => fed);
+  const neutrals = terminalsOf(ground, isAcSupply).filter((ref) => splitRef(ref).terminal === 'N');
   /** A breaker of which a pole stands in the neutral takes the control's return with it. */
   const opensNeutral = (tag: string): boolean =>
     neutrals.some((ref) =>
@@ -233,25 +245,26 @@ const controlAhead: Maker = (ground) => {
   const gear = polesOf(ground, (tag) => isSwitchgear(ground, tag));
   const feeds = gear
     // Where fuses alone stand before a motor there is no breaker to be ahead of.
-    .filter(({ tag }) => typeOf(ground, tag) !== 'fuse')
+    .filter(({ tag }) => !isOne(ground, tag, isFuseDevice))
     .flatMap(({ tag, fed, load }) =>
       exercise.reference.flatMap((wire) => {
         if (wire.from !== load && wire.to !== load) return [];
         const other = wire.from === load ? wire.to : wire.from;
-        const type = typeOf(ground, splitRef(other).tag);
+        const isFused = isOne(ground, splitRef(other).tag, isFuseDevice);
         // A breaker of the control's own is a school of its own.
-        const isControl = (type === 'fuse' || type === 'transformer') && !motors.includes(other);
-        return isControl ? [{ tag, fed, load, wire, other, type }] : [];
+        const isControl =
+          (isFused || isOne(ground, splitRef(other).tag, isTransformer)) && !motors.includes(other);
+        return isControl ? [{ tag, fed, load, wire, other, isFused }] : [];
       }),
     );
-  return feeds.map(({ tag, fed, load, wire, other, type }): Mistake => {
+  return feeds.map(({ tag, fed, load, wire, other, isFused }): Mistake => {
     // Where nothing holds by itself, and where another conductor still goes with the breaker, nothing
     // starts again.
     const isWhole = feeds.filter((one) => one.tag === tag).length === 1 && !opensNeutral(tag);
     return {
       kind: 'control taken ahead of the breaker',
       title: `${say(other)} fed from ${say(fed)}, ahead of ${tag}`,
-      verdict: holds && isWhole && type === 'fuse' ? 'fails' : 'not-full',
+      verdict: holds && isWhole && isFused ? 'fails' : 'not-full',
       change: (wires) =>
         wires.map((one) =>
           one.from === wire.from && one.to === wire.to
@@ -265,7 +278,7 @@ const controlAhead: Maker = (ground) => {
 /** A secondary that stands on a line as well. */
 const secondaryOnLine: Maker = (ground) => {
   const [line] = linesOf(ground).slice(-1);
-  return terminalsOf(ground, ['transformer'])
+  return terminalsOf(ground, isTransformer)
     .filter((ref) => splitRef(ref).terminal === 'X1')
     .flatMap((ref): Mistake[] =>
       line
@@ -285,28 +298,26 @@ const secondaryOnLine: Maker = (ground) => {
 const throughAuxiliary: Maker = (ground) => {
   const { exercise } = ground;
   if (exercise.rules.contactDuty !== true) return [];
-  return byDevice(polesOf(ground, (tag) => typeOf(ground, tag) === 'contactor')).flatMap(
-    (poles): Mistake[] => {
-      const pole = poles.at(-1)!;
-      const aux = ground.free.find(
-        ({ tag, normally, role }) => tag === pole.tag && normally === 'open' && role === 'aux',
-      );
-      if (!aux) return [];
-      return [
-        {
-          kind: 'a motor line through an auxiliary contact',
-          title: `${pole.tag}: a line through ${aux.name} in place of ${pole.name}`,
-          verdict: exercise.essentialRules?.includes('contactDuty') ? 'fails' : 'not-full',
-          change: moved(
-            new Map([
-              [pole.fed, aux.a],
-              [pole.load, aux.b],
-            ]),
-          ),
-        },
-      ];
-    },
-  );
+  return byDevice(polesOf(ground, (tag) => isOne(ground, tag, isContactor))).flatMap((poles): Mistake[] => {
+    const pole = poles.at(-1)!;
+    const aux = ground.free.find(
+      ({ tag, normally, role }) => tag === pole.tag && normally === 'open' && role === 'aux',
+    );
+    if (!aux) return [];
+    return [
+      {
+        kind: 'a motor line through an auxiliary contact',
+        title: `${pole.tag}: a line through ${aux.name} in place of ${pole.name}`,
+        verdict: exercise.essentialRules?.includes('contactDuty') ? 'fails' : 'not-full',
+        change: moved(
+          new Map([
+            [pole.fed, aux.a],
+            [pole.load, aux.b],
+          ]),
+        ),
+      },
+    ];
+  });
 };
 
 const LAMP = 'lamp';
@@ -361,7 +372,11 @@ const lampsUnfused: Maker = (ground) => {
 /** A relay that resets itself where the exercise asks for a hand. */
 const automaticReset: Maker = ({ board, exercise: { rules, essentialRules } }) =>
   board.devices.flatMap((device): Mistake[] => {
-    if (device.type !== 'overload' || rules.overloadReset !== 'manual' || device.settings.reset !== 'manual')
+    if (
+      !isOverloadRelay(device) ||
+      rules.overloadReset !== 'manual' ||
+      (device.settings as { reset?: string }).reset !== 'manual'
+    )
       return [];
     const devices = board.devices.map((one) =>
       one.tag === device.tag

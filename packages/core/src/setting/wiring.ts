@@ -1,3 +1,4 @@
+import { isLatchingButton, isPushbutton, type Device } from '../catalogue/index.js';
 import { splitRef, type Bench, type TerminalRef, type Wire } from '../bench/index.js';
 import { compile, type Circuit, type Switch } from '../circuit/index.js';
 import { netlistOf, type Netlist } from '../drawing/index.js';
@@ -26,7 +27,7 @@ export interface Contact {
   readonly normally: 'open' | 'closed' | 'none';
   readonly role: Switch['spec']['role'];
   readonly duty: string | undefined;
-  readonly type: string;
+  readonly device: Device;
 }
 
 export function groundOf(exercise: Exercise): Ground {
@@ -46,7 +47,7 @@ export function groundOf(exercise: Exercise): Ground {
         normally,
         role,
         duty: device.duty,
-        type: device.type,
+        device,
       };
     });
   const isWired = (ref: TerminalRef) => nets.wired.has(ref);
@@ -61,10 +62,10 @@ export function groundOf(exercise: Exercise): Ground {
 }
 
 const STARTS = ['start', 'forward', 'reverse', 'jog'];
-export const isStart = ({ duty, normally, type }: Contact): boolean =>
-  type === 'pushbutton' && normally === 'open' && (duty === undefined || STARTS.includes(duty));
-export const isStop = ({ duty, normally, type }: Contact): boolean =>
-  normally === 'closed' && (duty === 'stop' || type === 'estop');
+export const isStart = ({ duty, normally, device }: Contact): boolean =>
+  isPushbutton(device) && normally === 'open' && (duty === undefined || STARTS.includes(duty));
+export const isStop = ({ duty, normally, device }: Contact): boolean =>
+  normally === 'closed' && (duty === 'stop' || isLatchingButton(device));
 
 /** Contacts of a magnet in parallel with a start button, with the side that is fed through Stop first. */
 export function sealIns(

@@ -1,5 +1,8 @@
 import { ARRIVING, LETTING_GO, RETURNING } from '../catalogue/index.js';
 import {
+  isArmature,
+  isClockwork,
+  secondsSet,
   arrive,
   isBlocked,
   isMoving,
@@ -42,7 +45,7 @@ export class Clocks {
     this.again = new Float64Array(mechanisms.length).fill(NEVER);
     this.moves = mechanisms.map(() => []);
     this.turns = mechanisms.map(() => ({ t: -1, count: 0 }));
-    this.delays = mechanisms.map((mechanism) => (mechanism.kind === 'timer' ? mechanism.delay : 0));
+    this.delays = mechanisms.map((mechanism) => secondsSet(mechanism) ?? 0);
   }
 
   private get circuit(): Circuit {
@@ -55,9 +58,9 @@ export class Clocks {
    */
   refit(before: Circuit): void {
     this.circuit.mechanisms.forEach((mechanism, k) => {
-      const was = before.mechanisms[k]!;
-      if (mechanism.kind !== 'timer' || was.kind !== 'timer') return;
-      if (mechanism.delay !== was.delay) this.delays[k] = mechanism.delay;
+      const seconds = secondsSet(mechanism);
+      if (seconds === null) return;
+      if (seconds !== secondsSet(before.mechanisms[k]!)) this.delays[k] = seconds;
       if (isBlocked(before, k, 'run-out') === isBlocked(this.circuit, k, 'run-out')) return;
       if (isTiming(mechanism, this.present.state[k]!)) this.deadline[k] = this.runsOutAt(k);
     });
@@ -73,7 +76,8 @@ export class Clocks {
   }
 
   setDelay(mechanism: number, seconds: number): void {
-    if (this.circuit.mechanisms[mechanism]?.kind === 'timer') this.delays[mechanism] = seconds;
+    const timer = this.circuit.mechanisms[mechanism];
+    if (timer && secondsSet(timer) !== null) this.delays[mechanism] = seconds;
   }
 
   /** The moment of the next arrival; Infinity where nothing is on its way. */
@@ -103,8 +107,9 @@ export class Clocks {
   }
 
   /** A timer whose own contacts cut its coil at one instant answers again after the travel of its relay. */
-  mustWait({ kind, index }: Mechanism): boolean {
-    if (kind !== 'timer') return false;
+  mustWait(mechanism: Mechanism): boolean {
+    if (!isClockwork(mechanism)) return false;
+    const { index } = mechanism;
     if (this.again[index] !== NEVER) return true;
     const { t } = this.present;
     const turn = this.turns[index]!;
@@ -124,8 +129,7 @@ export class Clocks {
       const now = state[k]!;
       if (now === before[k]) return;
       this.deadline[k] = this.arrivalOf(mechanism, now, before[k]!);
-      const begins =
-        mechanism.kind === 'armature' ? now === ARRIVING || now === RETURNING : isTiming(mechanism, now);
+      const begins = isArmature(mechanism) ? now === ARRIVING || now === RETURNING : isTiming(mechanism, now);
       if (begins) this.noteMove(k, mechanism);
       const name = stateName(mechanism, now);
       if (name !== null && name !== stateName(mechanism, before[k]!) && !this.chattering.has(k))
@@ -166,10 +170,10 @@ export class Clocks {
     const [head] = this.present.order;
     if (head !== undefined && this.isUnderWay(head)) this.holdBehind(head);
     let parted = -1;
-    for (const { mechanism: k } of this.circuit.coils)
+    for (const { index: k } of this.circuit.mechanisms)
       if (this.isArmature(k, LETTING_GO)) parted = Math.max(parted, deadline[k]!);
     if (parted < 0) return;
-    for (const { mechanism: k } of this.circuit.coils)
+    for (const { index: k } of this.circuit.mechanisms)
       if (this.isArmature(k, ARRIVING) && deadline[k]! <= parted) deadline[k] = parted + ORDER_GAP * (1 + k);
   }
 
@@ -178,7 +182,7 @@ export class Clocks {
   }
 
   private isArmature(k: number, doing: number): boolean {
-    return this.present.state[k] === doing && this.circuit.mechanisms[k]!.kind === 'armature';
+    return this.present.state[k] === doing && isArmature(this.circuit.mechanisms[k]!);
   }
 
   private holdBehind(head: number): void {

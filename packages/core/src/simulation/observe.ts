@@ -1,5 +1,14 @@
-import { BURNT, kindOf, type Device } from '../catalogue/index.js';
-import { stateName, type Circuit, type MechanicalState } from '../circuit/index.js';
+import { BURNT, anatomy, kindOf, type Device } from '../catalogue/index.js';
+import {
+  isArmature,
+  isClockwork,
+  isTripBar,
+  secondsSet,
+  stateName,
+  stateNames,
+  type Circuit,
+  type MechanicalState,
+} from '../circuit/index.js';
 import {
   WireCurrents,
   readOhms,
@@ -30,6 +39,15 @@ export interface Observer {
   /** Volts and ohms are continuous; the rest are words. */
   readonly numeric: boolean;
   read(moment: Moment): string | number;
+}
+
+/** Every word that may be observed of a device by its designation alone; none of what has no state. */
+export function observedWords(device: Device): readonly string[] {
+  const { lamps, actuators } = anatomy(device);
+  if (lamps.length > 0) return ['lit', 'dim', 'dark', 'burnt'];
+  const [first] = actuators;
+  if (!first) return [];
+  return isArmature(first) ? [...stateNames(first), 'chattering'] : stateNames(first);
 }
 
 type Outcome = { readonly observer: Observer } | { readonly problem: string };
@@ -129,18 +147,20 @@ function deviceObserver(circuit: Circuit, device: Device): Outcome {
 function settingObserver(circuit: Circuit, what: string, tag: string, name: string): Outcome | null {
   const mechanism = circuit.mechanismOf.get(tag);
   if (mechanism === undefined) return null;
-  const kind = circuit.mechanisms[mechanism]!.kind;
-  if (kind === 'trip' && name === 'dial')
+  const moving = circuit.mechanisms[mechanism]!;
+  if (isTripBar(moving) && name === 'dial')
     return numeric(what, false, ({ solver, simulation }) => {
       const relay = solver.circuit.protections.find((one) => one.tag === tag);
       const set = relay?.spec.curve === 'overload' ? relay.spec.dial : 0;
       return simulation?.dialOf(mechanism) ?? set;
     });
-  if (kind === 'timer' && name === 'delay')
-    return numeric(what, false, ({ solver, simulation }) => {
-      const timer = solver.circuit.mechanisms[mechanism]!;
-      return simulation?.delayOf(mechanism) ?? (timer.kind === 'timer' ? timer.delay : 0);
-    });
+  if (isClockwork(moving) && name === 'delay')
+    return numeric(
+      what,
+      false,
+      ({ solver, simulation }) =>
+        simulation?.delayOf(mechanism) ?? secondsSet(solver.circuit.mechanisms[mechanism]!) ?? 0,
+    );
   return null;
 }
 

@@ -1,7 +1,11 @@
 import { splitRef } from '../bench/index.js';
 import { ARRIVING, OPERATED, RETURNING } from '../catalogue/index.js';
 import {
+  isBitSet,
+  isTripBar,
+  staysWhenRenewed,
   actOn,
+  isArmature,
   isBlocked,
   isHeldOut,
   isIn,
@@ -9,7 +13,8 @@ import {
   react,
   splitSetting,
   type Circuit,
-  type Coil,
+  type Mechanism,
+  type MechanismIndex,
   type MechanicalState,
   type Stimulus,
   type TerminalIndex,
@@ -189,10 +194,10 @@ export class Simulation {
     const { circuit, state } = this;
     this.rotating.cut();
     const before = state.slice();
-    for (const { device, index, initial, kind } of circuit.mechanisms)
-      if (device.tag === tag && kind !== 'supply' && kind !== 'selector') {
-        this.thermal.renew(index, true);
-        state[index] = initial;
+    for (const mechanism of circuit.mechanisms)
+      if (mechanism.device.tag === tag && !staysWhenRenewed(mechanism)) {
+        this.thermal.renew(mechanism.index, true);
+        state[mechanism.index] = mechanism.initial;
       }
     this.noteChanges(before);
     this.settleReactions();
@@ -288,7 +293,7 @@ export class Simulation {
     const verb = 'reset' in stimulus ? 'reset' : 'trip' in stimulus ? 'trip' : null;
     const tag = 'reset' in stimulus ? stimulus.reset : 'trip' in stimulus ? stimulus.trip : '';
     const index = this.circuit.mechanismOf.get(tag);
-    if (verb === null || index === undefined || this.circuit.mechanisms[index]!.kind !== 'trip') return true;
+    if (verb === null || index === undefined || !isTripBar(this.circuit.mechanisms[index]!)) return true;
     if (isBlocked(this.circuit, index, verb)) return false;
     return verb === 'trip' || this.thermal.heatOf(index) < 1;
   }
@@ -351,33 +356,29 @@ export class Simulation {
   }
 
   private moveArmatures(): void {
-    const { coils } = this.circuit;
+    const { mechanisms } = this.circuit;
     // Of armatures that keep each other out the one that is named first starts.
-    for (const named of this.present.order) {
-      const k = coils.findIndex(({ mechanism }) => mechanism === named);
-      if (k >= 0) this.ask(coils[k]!, k);
-    }
-    coils.forEach((coil, k) => {
-      this.ask(coil, k);
-    });
+    for (const named of this.present.order) this.ask(mechanisms[named]!);
+    for (const mechanism of mechanisms) this.ask(mechanism);
   }
 
-  /** Lets a coil move its armature or timer. */
-  private ask(coil: Coil, k: number): void {
+  /** Lets its coils move an armature or a timer. */
+  private ask(mechanism: Mechanism): void {
+    const { index, coils } = mechanism;
+    if (coils.length === 0) return;
     const { circuit, state } = this;
-    const mechanism = circuit.mechanisms[coil.mechanism]!;
-    const now = state[coil.mechanism]!;
-    const next = react(mechanism, now, this.wants(coil, k));
+    const now = state[index]!;
+    const wants = coils.map((k) => this.wants(index, k));
+    const next = react(mechanism, now, wants);
     if (next === now || this.clocks.mustWait(mechanism)) return;
-    if (next === ARRIVING && mechanism.kind === 'armature' && isHeldOut(circuit, state, coil.mechanism))
-      return;
+    if (next === ARRIVING && isArmature(mechanism) && isHeldOut(circuit, state, index)) return;
     // One that is named among what arrives is carried in although its coil is lost on the way.
-    if (now === ARRIVING && next === RETURNING && this.present.order.includes(coil.mechanism)) return;
-    state[coil.mechanism] = next;
+    if (now === ARRIVING && next === RETURNING && this.present.order.includes(index)) return;
+    state[index] = next;
   }
 
   /** What a coil asks of its armature; one that is jammed stays where it is. */
-  private wants({ mechanism }: Coil, k: number): boolean {
+  private wants(mechanism: MechanismIndex, k: number): boolean {
     const { circuit, state } = this;
     if (circuit.jammedIn.includes(mechanism)) return true;
     return !circuit.jammed.includes(mechanism) && coilWants(circuit, this.present.electrical, state, k);
@@ -459,13 +460,13 @@ export class Simulation {
 
 /**
  * Takes the fresh states that another circuit has otherwise: what is blown, lost or burnt in one of them.
- * Of a supply only what differs.
+ * Of a set of bits only what differs.
  */
 function takeInitial(before: Circuit, after: Circuit, state: MechanicalState): void {
-  after.mechanisms.forEach(({ kind }, k) => {
+  after.mechanisms.forEach((mechanism, k) => {
     const [was, is] = [before.initial[k]!, after.initial[k]!];
     if (was === is) return;
     const differs = was ^ is;
-    state[k] = kind === 'supply' ? (state[k]! & ~differs) | (is & differs) : is;
+    state[k] = isBitSet(mechanism) ? (state[k]! & ~differs) | (is & differs) : is;
   });
 }

@@ -1,6 +1,7 @@
 import type { Bench } from '../bench/index.js';
 import { OPERATED, REST, type ProtectionSpec } from '../catalogue/index.js';
 import {
+  resetOf,
   isBlocked,
   type MechanicalState,
   type MechanismIndex,
@@ -85,7 +86,7 @@ export class Thermal {
         spec,
         heat: poles.map(() => 0),
         amps: poles.map(() => 0),
-        reset: moving?.kind === 'trip' ? moving.reset : 'manual',
+        reset: (moving && resetOf(moving)) ?? 'manual',
         releasedAt: NEVER,
         at: NEVER,
       };

@@ -1,5 +1,5 @@
 import { BURNT, REST, SUPPLY_TRIPPED, TRIPPED } from '../catalogue/index.js';
-import { isFuse, type Circuit, type Coil, type MechanismIndex } from '../circuit/index.js';
+import { isArmature, isFuse, type Circuit, type Coil, type MechanismIndex } from '../circuit/index.js';
 import { coilVoltageFault, coilWants, describeShort, potentialOf } from '../electrics/index.js';
 import { clearingSeconds } from '../machines/index.js';
 import { COIL_BURN_OVERVOLTAGE, COIL_BURN_SECONDS, LAMP_BURNS, TOUCH_VOLTS } from '../tolerances.js';
@@ -106,7 +106,7 @@ export class Watch {
     if (coil.kind !== 'ac') return false;
     if (coilVoltageFault(circuit, electrical, k)?.wrongKind === true) return true;
     return (
-      circuit.mechanisms[coil.mechanism]!.kind === 'armature' &&
+      isArmature(circuit.mechanisms[coil.mechanism]!) &&
       state[coil.mechanism] === REST &&
       coilWants(circuit, electrical, state, k)
     );

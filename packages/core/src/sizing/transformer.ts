@@ -28,13 +28,14 @@ export function transformerFor(devices: readonly Device[]): ControlDemand {
   let sealed = 0;
   let inrush = 0;
   for (const device of devices) {
-    const { coil, lamp } = anatomy(device);
-    if (coil?.kind === 'ac') {
+    const { coils, lamps } = anatomy(device);
+    for (const coil of coils) {
+      if (coil.kind !== 'ac') continue;
       const { open, closed } = coilVa(coil);
       sealed += closed;
       inrush = Math.max(inrush, open - closed);
     }
-    if (lamp) sealed += (lamp.voltage * lamp.voltage) / lamp.ohms;
+    for (const { voltage, ohms } of lamps) sealed += (voltage * voltage) / ohms;
   }
   const needed = TOGETHER * (sealed + inrush);
   return { sealed, inrush, needed, rating: TRANSFORMER_VA.find((va) => va >= needed) ?? null };

@@ -1,5 +1,5 @@
 import { useEffect, useLayoutEffect, useRef, type ReactNode } from 'react';
-import { anatomy, type Bench, type Layout, type LeadId } from '@contactum/core';
+import { positionsOn, type Bench, type Layout, type LeadId } from '@contactum/core';
 import type { LiveBench } from '../bench/live.js';
 import { DeviceView } from './DeviceView.js';
 import { Ground } from './Ground.js';
@@ -113,8 +113,7 @@ function usePainter(root: { current: SVGSVGElement | null }, live: LiveBench | u
     if (!live) return undefined;
     const positions = (tag: string): readonly string[] => {
       const device = devices.find((one) => one.tag === tag);
-      const mechanism = device && anatomy(device).mechanism;
-      return mechanism?.kind === 'selector' ? mechanism.positions : [];
+      return device ? positionsOn(device) : [];
     };
     let { shape } = live.store.getState();
     const make = () => {

@@ -1,5 +1,5 @@
 import { useRef, type KeyboardEvent, type ReactNode, type SVGProps } from 'react';
-import { anatomy, type Device, type Stimulus } from '@contactum/core';
+import { positionsOn, type Device, type Stimulus } from '@contactum/core';
 
 /** Gives the bench a stimulus; `stateOf` says what a device is doing at this moment. */
 export interface Act {
@@ -9,18 +9,17 @@ export interface Act {
 
 type Verb = 'push' | 'armature' | 'latch' | 'turn' | 'toggle' | 'supply' | 'trip' | 'reset';
 
-/** What a touch of a handle does that does not spring back, from what its device is doing. */
 /** What springs back when it is let go: a button, and an armature that is pushed in by hand. */
 type Sprung = 'push' | 'armature';
 
+/** What a touch of a handle does that does not spring back, from what its device is doing. */
 function touched(device: Device, verb: Exclude<Verb, Sprung>, state: string): Stimulus | null {
   const { tag } = device;
   switch (verb) {
     case 'latch':
       return state === 'pressed' ? { release: tag } : { press: tag };
     case 'turn': {
-      const { mechanism } = anatomy(device);
-      const positions = mechanism?.kind === 'selector' ? mechanism.positions : [];
+      const positions = positionsOn(device);
       const next = positions[(positions.indexOf(state) + 1) % positions.length];
       return next === undefined ? null : { turn: tag, to: next };
     }

@@ -4,6 +4,14 @@ import { useParams } from 'react-router';
 import {
   anatomy,
   describeObservation,
+  isArmature,
+  isMotor,
+  isOverloadRelay,
+  isTripBar,
+  isWinding,
+  kindOf,
+  observedWords,
+  positionsOn,
   spellRef,
   terminalsOf,
   type Bench,
@@ -109,20 +117,18 @@ function stepsOf({
   devices,
 }: Bench): { readonly value: string; readonly label: string; readonly step: Stimulus }[] {
   return devices.flatMap((device) => {
-    const { tag, type } = device;
-    const { mechanism } = anatomy(device);
+    const { tag } = device;
+    const { verbs } = kindOf(device);
     const one = (verb: string, step: Stimulus, label: string) => ({ value: `${verb} ${tag}`, label, step });
-    if (type === 'pushbutton' || type === 'estop' || type === 'limit-switch')
+    if (verbs.includes('press'))
       return [
         one('press', { press: tag }, `press ${tag}`),
         one('release', { release: tag }, `let ${tag} go`),
       ];
-    if (type === 'overload')
+    if (isOverloadRelay(device))
       return [one('trip', { trip: tag }, `trip ${tag}`), one('reset', { reset: tag }, `reset ${tag}`)];
-    if (mechanism?.kind === 'timer') return [one('elapse', { elapse: tag }, `let ${tag} run out`)];
-    if (mechanism?.kind === 'selector')
-      return mechanism.positions.map((to) => one(`turn ${to}`, { turn: tag, to }, `turn ${tag} to ${to}`));
-    return [];
+    if (verbs.includes('elapse')) return [one('elapse', { elapse: tag }, `let ${tag} run out`)];
+    return positionsOn(device).map((to) => one(`turn ${to}`, { turn: tag, to }, `turn ${tag} to ${to}`));
   });
 }
 
@@ -130,12 +136,11 @@ function stepsOf({
 function sights({ devices }: Bench): { readonly what: string; readonly words: readonly string[] }[] {
   return devices.flatMap((device) => {
     const { tag } = device;
-    const { mechanism, motor, lamp } = anatomy(device);
-    if (motor) return [{ what: `${tag}.driven`, words: ['none', 'forward', 'reverse', 'single-phase'] }];
-    if (lamp) return [{ what: tag, words: ['lit', 'dim', 'dark'] }];
-    if (mechanism?.kind === 'armature') return [{ what: tag, words: ['in', 'out', 'chattering'] }];
-    if (mechanism?.kind === 'trip') return [{ what: tag, words: ['healthy', 'tripped'] }];
-    return [];
+    const [first] = anatomy(device).actuators;
+    if (isMotor(device))
+      return [{ what: `${tag}.driven`, words: ['none', 'forward', 'reverse', 'single-phase'] }];
+    if (!first || !(isWinding(first) || isArmature(first) || isTripBar(first))) return [];
+    return [{ what: tag, words: observedWords(device).filter((word) => word !== 'burnt') }];
   });
 }
 

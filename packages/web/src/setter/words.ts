@@ -1,21 +1,18 @@
-import { compile, kindOf, type Bench, type Stimulus } from '@contactum/core';
+import { compile, kindOf, observedWords, positionsOn, type Bench, type Stimulus } from '@contactum/core';
 
 /** What may be done to a board, in words, for a list to choose from. */
 export function stimuliOf(bench: Bench): { readonly label: string; readonly stimulus: Stimulus }[] {
   const of = bench.devices.flatMap((device): { label: string; stimulus: Stimulus }[] => {
-    const { tag, type } = device;
+    const { tag } = device;
     const { verbs } = kindOf(device);
     const does = (verb: string, label: string) =>
       (verbs as readonly string[]).includes(verb)
         ? [{ label: `${label} ${tag}`, stimulus: { [verb]: tag } as unknown as Stimulus }]
         : [];
-    const turns =
-      type === 'selector'
-        ? device.options.positions.map((to) => ({
-            label: `turn ${tag} to ${to}`,
-            stimulus: { turn: tag, to },
-          }))
-        : [];
+    const turns = positionsOn(device).map((to) => ({
+      label: `turn ${tag} to ${to}`,
+      stimulus: { turn: tag, to },
+    }));
     return [
       ...does('press', 'press'),
       ...does('release', 'let go'),
@@ -61,25 +58,5 @@ export function valuesOf(bench: Bench, what: string): readonly string[] {
   if (aspect && what.includes('.')) return aspect;
   const device = bench.devices.find(({ tag }) => tag === what);
   if (!device) return [];
-  switch (device.type) {
-    case 'contactor':
-    case 'relay':
-      return ['in', 'out', 'chattering'];
-    case 'timer':
-    case 'star-delta-timer':
-      return ['idle', 'timing', 'done'];
-    case 'overload':
-      return ['healthy', 'tripped'];
-    case 'lamp':
-    case 'buzzer':
-      return ['lit', 'dim', 'dark', 'burnt'];
-    case 'selector':
-      return device.options.positions;
-    case 'pushbutton':
-    case 'estop':
-    case 'limit-switch':
-      return ['pressed', 'released'];
-    default:
-      return ['closed', 'open', 'tripped', 'blown'];
-  }
+  return observedWords(device);
 }

@@ -1,4 +1,5 @@
 import { choice, positive } from '../fields.js';
+import { onRail } from '../looks.js';
 import { deviceKind } from '../kind.js';
 import { closed, poles } from '../shared-fields.js';
 import { switchgear } from './switchgear.js';
@@ -9,6 +10,7 @@ export const breaker = deviceKind({
   name: 'Breaker',
   letters: { iec: 'Q', us: 'CB' },
   symbol: () => 'breaker',
+  looks: onRail(1, { pole: 'breaker' }),
   options: {
     poles: poles(3),
     rating: positive('Rated current', 'A', 10),
@@ -18,12 +20,12 @@ export const breaker = deviceKind({
   verbs: ['open', 'close', 'trip', 'reset'],
   told: 'state',
   toldByDefault: false,
+  heldDead: { by: 'open', words: 'open' },
   rating: ({ curve, rating }) => `${curve} ${rating} A`,
   anatomy: ({ options, settings }) =>
-    switchgear(options.poles, settings.closed, 'tripped', (names) => ({
+    switchgear(options.poles, settings.closed, 'tripped', {
       curve: 'breaker',
-      poles: names,
       rating: options.rating,
       band: options.curve,
-    })),
+    }),
 });

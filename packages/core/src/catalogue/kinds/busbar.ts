@@ -1,4 +1,5 @@
 import { BARE, screws } from '../anatomy.js';
+import { onRail } from '../looks.js';
 import { deviceKind } from '../kind.js';
 import { jointNames, joints } from './joints.js';
 
@@ -8,6 +9,7 @@ export const busbar = deviceKind({
   name: 'Busbar',
   letters: { iec: 'W', us: 'BUS' },
   symbol: () => 'busbar',
+  looks: onRail(4, { height: 40 }),
   ...joints,
   anatomy({ options }) {
     const names = jointNames(options);

@@ -1,3 +1,4 @@
+import { onDoor } from '../looks.js';
 import { deviceKind } from '../kind.js';
 import { signal } from './signals.js';
 
@@ -7,5 +8,7 @@ export const buzzer = deviceKind({
   name: 'Buzzer',
   letters: { iec: 'P', us: 'ALM' },
   symbol: () => 'buzzer',
+  looks: onDoor(1),
   ...signal,
+  fresh: ({ control }) => control,
 });

@@ -1,3 +1,4 @@
+import { onRail } from '../looks.js';
 import { deviceKind } from '../kind.js';
 import { closed, poles } from '../shared-fields.js';
 import { switchgear } from './switchgear.js';
@@ -8,11 +9,13 @@ export const disconnector = deviceKind({
   name: 'Isolator',
   letters: { iec: 'Q', us: 'DISC' },
   symbol: () => 'disconnector',
+  looks: onRail(1, { pole: 'disconnector' }),
   options: { poles: poles(3) },
   settings: { closed },
   verbs: ['open', 'close'],
   told: 'nothing',
   toldByDefault: false,
+  heldDead: { by: 'open', words: 'open' },
   rating: () => '',
   anatomy: ({ options, settings }) => switchgear(options.poles, settings.closed, 'tripped'),
 });

@@ -1,3 +1,4 @@
+import { onDoor } from '../looks.js';
 import { deviceKind } from '../kind.js';
 import { actuatorContacts } from '../shared-fields.js';
 import { plunger } from './plungers.js';
@@ -8,11 +9,13 @@ export const estop = deviceKind({
   name: 'Emergency stop',
   letters: { iec: 'S', us: 'PB' },
   symbol: () => 'emergency-stop',
+  looks: onDoor(2, { operator: 'estop' }),
   options: { contacts: actuatorContacts('NC 11-12') },
   settings: {},
   verbs: ['press', 'release'],
   told: 'state',
   toldByDefault: false,
+  heldDead: { by: 'press', words: 'set' },
   rating: () => '',
   anatomy: ({ options }) => plunger(options.contacts, 'by hand'),
 });

@@ -1,4 +1,5 @@
 import { choice, flag, positive, worked } from '../fields.js';
+import { onRail } from '../looks.js';
 import { deviceKind } from '../kind.js';
 import { poles } from '../shared-fields.js';
 import { switchgear } from './switchgear.js';
@@ -9,6 +10,7 @@ export const fuse = deviceKind({
   name: 'Fuse',
   letters: { iec: 'F', us: 'FU' },
   symbol: () => 'fuse',
+  looks: onRail(1, { pole: 'fuse' }),
   options: {
     poles: poles(1),
     rating: positive('Rated current', 'A', 2),
@@ -18,12 +20,12 @@ export const fuse = deviceKind({
   verbs: ['open', 'close', 'reset'],
   told: 'nothing',
   toldByDefault: false,
+  heldDead: { by: 'open', words: 'taken out' },
   rating: (options) => `${options.class} ${options.rating} A`,
   anatomy: ({ options, settings }) =>
-    switchgear(options.poles, settings.fitted, 'blown', (names) => ({
+    switchgear(options.poles, settings.fitted, 'blown', {
       curve: 'fuse',
-      poles: names,
       rating: options.rating,
       class: options.class,
-    })),
+    }),
 });

@@ -1,5 +1,6 @@
 import { BARE, screws } from '../anatomy.js';
 import { number } from '../fields.js';
+import { onRail } from '../looks.js';
 import { deviceKind } from '../kind.js';
 
 /** Any load of constant resistance and inductance. */
@@ -8,6 +9,7 @@ export const impedance = deviceKind({
   name: 'Impedance',
   letters: { iec: 'R', us: 'RES' },
   symbol: () => 'impedance',
+  looks: onRail(4),
   options: {
     ohms: number('Resistance', { unit: 'Ω', min: 0 }, 100),
     henries: number('Inductance', { unit: 'H', min: 0 }, 0),
@@ -20,6 +22,6 @@ export const impedance = deviceKind({
   anatomy: ({ options }) => ({
     ...BARE,
     terminals: screws('impedance', '1', '2'),
-    impedance: { a: '1', b: '2', ...options },
+    impedances: [{ a: '1', b: '2', ...options }],
   }),
 });

@@ -1,3 +1,4 @@
+import { onDoor } from '../looks.js';
 import { deviceKind } from '../kind.js';
 import { signal } from './signals.js';
 
@@ -7,5 +8,7 @@ export const lamp = deviceKind({
   name: 'Lamp',
   letters: { iec: 'H', us: 'LT' },
   symbol: () => 'lamp',
+  looks: onDoor(0),
   ...signal,
+  fresh: ({ control }) => ({ ...control, colour: 'white' }),
 });

@@ -1,7 +1,8 @@
 import { choice, group, motorTag, optional } from '../fields.js';
+import { inField } from '../looks.js';
 import { deviceKind } from '../kind.js';
 import { actuatorContacts } from '../shared-fields.js';
-import { plunger } from './plungers.js';
+import { PLUNGER, plunger } from './plungers.js';
 
 /** Operated while a load stands at its end of the travel, or by hand. */
 export const limitSwitch = deviceKind({
@@ -9,6 +10,7 @@ export const limitSwitch = deviceKind({
   name: 'Limit switch',
   letters: { iec: 'S', us: 'LS' },
   symbol: () => 'limit-switch',
+  looks: inField({ operator: 'limit' }),
   options: {
     contacts: actuatorContacts('NO 13-14', 'NC 21-22'),
     travel: optional(
@@ -22,6 +24,6 @@ export const limitSwitch = deviceKind({
   rating: () => '',
   anatomy: ({ options: { contacts, travel } }) => ({
     ...plunger(contacts, 'by load'),
-    ...(travel ? { travel } : {}),
+    ...(travel ? { travel: { ...travel, works: PLUNGER } } : {}),
   }),
 });

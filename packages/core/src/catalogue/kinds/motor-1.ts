@@ -1,5 +1,6 @@
 import { BARE, screws } from '../anatomy.js';
 import { group, positive } from '../fields.js';
+import { inField } from '../looks.js';
 import { deviceKind } from '../kind.js';
 import { load, type MotorPlate } from '../shared-fields.js';
 import { plateMisfits } from '../synchronous-speed.js';
@@ -13,6 +14,7 @@ export const motor1 = deviceKind({
   name: 'Motor',
   letters: { iec: 'M', us: 'MTR' },
   symbol: () => 'motor-single-phase',
+  looks: inField({ height: 88 }),
   options: {
     plate: group('Plate', {
       kW: positive('Power', 'kW'),
@@ -26,6 +28,9 @@ export const motor1 = deviceKind({
   verbs: [],
   told: 'field',
   toldByDefault: true,
+  fresh: ({ lines: { frequency } }) => ({
+    plate: { kW: 0.75, voltage: 230, frequency, speed: frequency === 60 ? 1725 : 1400, current: 5 },
+  }),
   rating: (options) => `${options.plate.kW} kW ${options.plate.voltage} V`,
   misfits: ({ options }) => plateMisfits(options.plate),
   anatomy({ options, settings }) {

@@ -1,7 +1,8 @@
 import { BARE, screws, type MotorSpec } from '../anatomy.js';
 import { choice, completed, group } from '../fields.js';
+import { inField } from '../looks.js';
 import { deviceKind } from '../kind.js';
-import { load, plate } from '../shared-fields.js';
+import { load, plate, tenths, type MotorPlate } from '../shared-fields.js';
 import { plateMisfits } from '../synchronous-speed.js';
 
 const SIX_LEADS: MotorSpec['windings'] = [
@@ -29,6 +30,7 @@ export const motor3 = deviceKind({
   name: 'Motor',
   letters: { iec: 'M', us: 'MTR' },
   symbol: () => 'motor-three-phase',
+  looks: inField({ height: 88 }),
   options: {
     leads: choice('Leads', [3, 6], 6),
     internal: completed(choice('Joined inside', ['star', 'delta'])),
@@ -39,6 +41,14 @@ export const motor3 = deviceKind({
   verbs: [],
   told: 'field',
   toldByDefault: true,
+  fresh({ lines: { volts, frequency } }) {
+    const current = tenths(1500 / (Math.sqrt(3) * volts * 0.8 * 0.8));
+    const speed = frequency === 60 ? 1740 : 1420;
+    return {
+      leads: 3 as const,
+      plate: { kW: 1.5, voltage: volts, connection: 'star', frequency, speed, current } as MotorPlate,
+    };
+  },
   rating: (options) => `${options.plate.kW} kW ${options.plate.voltage} V`,
   misfits: ({ options }) => plateMisfits(options.plate),
   anatomy({ options, settings }) {

@@ -8,6 +8,8 @@ import {
 } from '../anatomy.js';
 import { REST } from '../states.js';
 
+export const PLUNGER = 'plunger';
+
 /** What push-button, emergency stop and limit switch have in common. */
 export function plunger(
   contacts: readonly string[],
@@ -16,7 +18,7 @@ export function plunger(
   return {
     ...BARE,
     terminals: screws('contact', ...contactTerminals(contacts)),
-    mechanism: { kind: 'plunger', states: 4, initial: REST, returns },
-    contacts: movingContacts(contacts, 'control'),
+    actuators: [{ name: PLUNGER, kind: 'plunger', states: 4, initial: REST, returns }],
+    contacts: movingContacts(contacts, 'control', PLUNGER),
   };
 }

@@ -1,3 +1,4 @@
+import { onDoor } from '../looks.js';
 import { deviceKind } from '../kind.js';
 import { actuatorContacts, colour } from '../shared-fields.js';
 import { plunger } from './plungers.js';
@@ -8,11 +9,13 @@ export const pushbutton = deviceKind({
   name: 'Button',
   letters: { iec: 'S', us: 'PB' },
   symbol: () => 'pushbutton',
+  looks: onDoor(4, { operator: 'button' }),
   options: { contacts: actuatorContacts('NO 13-14'), colour },
   settings: {},
   verbs: ['press', 'release'],
   told: 'state',
   toldByDefault: false,
+  heldDead: { by: 'press', words: 'held' },
   rating: () => '',
   anatomy: ({ options }) => plunger(options.contacts, 'by spring'),
 });

@@ -1,5 +1,6 @@
 import { ARMATURE, BARE, contactTerminals, movingContacts, screws } from '../anatomy.js';
 import { choice, contacts, optional } from '../fields.js';
+import { onRail } from '../looks.js';
 import { deviceKind } from '../kind.js';
 import { coil, coilRating } from '../shared-fields.js';
 
@@ -21,6 +22,7 @@ export const relay = deviceKind({
   name: 'Relay',
   letters: { iec: 'KA', us: 'CR' },
   symbol: () => 'coil',
+  looks: onRail(1),
   options: {
     base: optional(choice('Base', ['octal-8', 'octal-11'])),
     contacts: contacts('Contacts', [0, 16], []),
@@ -31,6 +33,7 @@ export const relay = deviceKind({
   verbs: ['pushIn', 'letOut'],
   told: 'state',
   toldByDefault: true,
+  fresh: ({ control }) => ({ coil: control, contacts: ['NO 13-14', 'NC 21-22'] }),
   rating: (options) => coilRating(options.coil),
   misfits: ({ options: { base, contacts: own } }) =>
     base && own.length > 0
@@ -42,9 +45,9 @@ export const relay = deviceKind({
     return {
       ...BARE,
       terminals: [...screws('coil', a, b), ...screws('contact', ...contactTerminals(texts))],
-      mechanism: ARMATURE,
-      contacts: movingContacts(texts, 'aux'),
-      coil: { ...rating, a, b, size: 'relay' },
+      actuators: [ARMATURE],
+      contacts: movingContacts(texts, 'aux', ARMATURE.name),
+      coils: [{ ...rating, name: 'coil', a, b, moves: ARMATURE.name, size: 'relay' }],
     };
   },
 });

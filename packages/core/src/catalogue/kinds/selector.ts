@@ -1,8 +1,11 @@
 import { BARE, contactEnds, screws, type ContactSpec } from '../anatomy.js';
 import { completed, contactName, group, list, text, worked } from '../fields.js';
+import { onDoor } from '../looks.js';
 import { deviceKind, type Misfit } from '../kind.js';
 
 const position = (among?: string) => text('Position', 24, { least: 1, ...(among ? { among } : {}) });
+
+const HANDLE = 'handle';
 
 /** Maintained selector: a contact is closed in its positions, and on the way between two of them. */
 export const selector = deviceKind({
@@ -10,6 +13,7 @@ export const selector = deviceKind({
   name: 'Selector',
   letters: { iec: 'S', us: 'SS' },
   symbol: () => 'selector',
+  looks: onDoor(3, { operator: 'selector' }),
   options: {
     positions: list('Positions', position(), [2, 6], ['off', 'on']),
     contacts: list(
@@ -28,6 +32,7 @@ export const selector = deviceKind({
   verbs: ['turn'],
   told: 'state',
   toldByDefault: false,
+  fresh: () => ({ positions: ['off', 'on'], contacts: [{ terminals: '13-14', closedIn: ['on'] }] }),
   rating: () => '',
   misfits: ({ options: { positions } }): Misfit[] =>
     new Set(positions).size === positions.length
@@ -43,6 +48,7 @@ export const selector = deviceKind({
         name: contact.terminals,
         a,
         b,
+        movedBy: HANDLE,
         role: 'control',
         normally: 'none',
         closedIn: [...at, ...between],
@@ -51,13 +57,16 @@ export const selector = deviceKind({
     return {
       ...BARE,
       terminals: screws('contact', ...new Set(specs.flatMap(({ a, b }) => [a, b]))),
-      mechanism: {
-        kind: 'selector',
-        // One state a position, and one for each way from one to another.
-        states: n + n * n,
-        initial: Math.max(0, positions.indexOf(settings.position)),
-        positions,
-      },
+      actuators: [
+        {
+          name: HANDLE,
+          kind: 'selector',
+          // One state a position, and one for each way from one to another.
+          states: n + n * n,
+          initial: Math.max(0, positions.indexOf(settings.position)),
+          positions,
+        },
+      ],
       contacts: specs,
     };
   },

@@ -6,6 +6,8 @@ import { INTACT } from '../states.js';
 /** Common practice, no source. */
 const WATTS = 3;
 
+const FILAMENT = 'filament';
+
 /** What lamp and buzzer have in common. */
 export const signal = {
   options: {
@@ -21,7 +23,7 @@ export const signal = {
   anatomy: ({ options: { voltage } }: { readonly options: { readonly voltage: number } }): Anatomy => ({
     ...BARE,
     terminals: screws('signal', 'X1', 'X2'),
-    mechanism: { kind: 'winding', states: 2, initial: INTACT },
-    lamp: { a: 'X1', b: 'X2', voltage, ohms: (voltage * voltage) / WATTS },
+    actuators: [{ name: FILAMENT, kind: 'winding', states: 2, initial: INTACT }],
+    lamps: [{ a: 'X1', b: 'X2', filament: FILAMENT, voltage, ohms: (voltage * voltage) / WATTS }],
   }),
 } as const;

@@ -8,7 +8,11 @@ import { SUPPLY_OPEN, SUPPLY_TRIPPED } from '../states.js';
 
 const STATES = 32;
 
+/** Name of the actuator of a supply. */
+export const SUPPLY_SWITCH = 'supply';
+
 export const supplyMechanism = (...phases: string[]): MechanismSpec => ({
+  name: SUPPLY_SWITCH,
   kind: 'supply',
   states: STATES,
   initial: 0,

@@ -1,8 +1,9 @@
 import { BARE } from '../anatomy.js';
 import { positive } from '../fields.js';
+import { onRail } from '../looks.js';
 import { deviceKind } from '../kind.js';
 import { sourceImpedance as impedanceFields } from '../shared-fields.js';
-import { liveUnless, rails, sourceImpedance, supplyMechanism } from './supplies.js';
+import { SUPPLY_SWITCH, liveUnless, rails, sourceImpedance, supplyMechanism } from './supplies.js';
 
 /** Two-wire supply with an earthed neutral. */
 export const supply1n = deviceKind({
@@ -10,6 +11,7 @@ export const supply1n = deviceKind({
   name: 'Supply',
   letters: { iec: 'G', us: 'PS' },
   symbol: () => 'supply',
+  looks: onRail(0, { height: 76 }),
   options: {
     voltage: positive('Voltage', 'V', 230),
     frequency: positive('Frequency', 'Hz', 50),
@@ -24,12 +26,13 @@ export const supply1n = deviceKind({
   anatomy: ({ options }) => ({
     ...BARE,
     terminals: [...rails('feed', 'L'), ...rails('return', 'N'), ...rails('earth', 'PE')],
-    mechanism: supplyMechanism('L'),
+    actuators: [supplyMechanism('L')],
     sources: [
       {
         terminal: 'L',
         reference: 'N',
         conductor: 'L',
+        switchedBy: SUPPLY_SWITCH,
         volts: options.voltage,
         angle: 0,
         frequency: options.frequency,

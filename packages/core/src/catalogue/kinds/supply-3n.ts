@@ -1,8 +1,9 @@
 import { BARE, type SourceSpec } from '../anatomy.js';
 import { positive } from '../fields.js';
+import { onRail } from '../looks.js';
 import { deviceKind } from '../kind.js';
 import { sourceImpedance as impedanceFields } from '../shared-fields.js';
-import { liveUnless, rails, sourceImpedance, supplyMechanism } from './supplies.js';
+import { SUPPLY_SWITCH, liveUnless, rails, sourceImpedance, supplyMechanism } from './supplies.js';
 
 const LINES = ['L1', 'L2', 'L3'];
 
@@ -12,6 +13,7 @@ export const supply3n = deviceKind({
   name: 'Supply',
   letters: { iec: 'G', us: 'PS' },
   symbol: () => 'supply',
+  looks: onRail(0, { height: 76 }),
   options: {
     lineVoltage: positive('Voltage between lines', 'V', 400),
     frequency: positive('Frequency', 'Hz', 50),
@@ -30,6 +32,7 @@ export const supply3n = deviceKind({
       terminal: conductor,
       reference: 'N',
       conductor,
+      switchedBy: SUPPLY_SWITCH,
       volts,
       angle: [0, -120, 120][k] ?? 0,
       frequency: options.frequency,
@@ -39,7 +42,7 @@ export const supply3n = deviceKind({
     return {
       ...BARE,
       terminals: [...rails('feed', ...LINES), ...rails('return', 'N'), ...rails('earth', 'PE')],
-      mechanism: supplyMechanism(...LINES),
+      actuators: [supplyMechanism(...LINES)],
       sources,
     };
   },

@@ -1,7 +1,8 @@
 import { BARE } from '../anatomy.js';
 import { positive } from '../fields.js';
+import { onRail } from '../looks.js';
 import { deviceKind } from '../kind.js';
-import { liveUnless, rails, supplyMechanism } from './supplies.js';
+import { SUPPLY_SWITCH, liveUnless, rails, supplyMechanism } from './supplies.js';
 
 /** Unearthed DC supply with an electronic current limit. */
 export const supplyDc = deviceKind({
@@ -9,6 +10,7 @@ export const supplyDc = deviceKind({
   name: 'Supply',
   letters: { iec: 'G', us: 'PS' },
   symbol: () => 'supply',
+  looks: onRail(0, { height: 76 }),
   options: { voltage: positive('Voltage', 'V', 24), currentLimit: positive('Current limit', 'A', 5) },
   settings: {},
   verbs: ['open', 'close', 'lose', 'restore', 'reset'],
@@ -18,12 +20,13 @@ export const supplyDc = deviceKind({
   anatomy: ({ options }) => ({
     ...BARE,
     terminals: [...rails('feed', '+'), ...rails('return', '-')],
-    mechanism: supplyMechanism('+'),
+    actuators: [supplyMechanism('+')],
     sources: [
       {
         terminal: '+',
         reference: '-',
         conductor: '+',
+        switchedBy: SUPPLY_SWITCH,
         volts: options.voltage,
         angle: 0,
         frequency: 0,

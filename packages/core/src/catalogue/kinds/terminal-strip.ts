@@ -1,4 +1,5 @@
 import { BARE } from '../anatomy.js';
+import { onRail } from '../looks.js';
 import { deviceKind } from '../kind.js';
 import { jointNames, joints } from './joints.js';
 
@@ -8,6 +9,7 @@ export const terminalStrip = deviceKind({
   name: 'Terminals',
   letters: { iec: 'X', us: 'TB' },
   symbol: () => 'terminal',
+  looks: onRail(4, { height: 40 }),
   ...joints,
   anatomy: ({ options }) => ({
     ...BARE,

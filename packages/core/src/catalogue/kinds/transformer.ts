@@ -1,5 +1,6 @@
 import { BARE, screws } from '../anatomy.js';
 import { positive } from '../fields.js';
+import { onRail } from '../looks.js';
 import { deviceKind } from '../kind.js';
 
 /** Two galvanically separate windings. */
@@ -8,6 +9,7 @@ export const transformer = deviceKind({
   name: 'Transformer',
   letters: { iec: 'T', us: 'T' },
   symbol: () => 'transformer',
+  looks: onRail(1),
   options: {
     primaryVoltage: positive('Primary voltage', 'V', 400),
     secondaryVoltage: positive('Secondary voltage', 'V', 230),
@@ -17,6 +19,7 @@ export const transformer = deviceKind({
   verbs: [],
   told: 'nothing',
   toldByDefault: false,
+  fresh: ({ lines }) => ({ primaryVoltage: lines.volts }),
   rating: ({ primaryVoltage, secondaryVoltage, va }) => `${primaryVoltage}/${secondaryVoltage} V ${va} VA`,
   anatomy: ({ options }) => ({
     ...BARE,

@@ -11,8 +11,9 @@ export const isIn = (state: number): boolean => state === OPERATED || state === 
  * that lets go keeps its contacts for a lag that is shorter than any armature's travel in.
  */
 export const armature: Mechanics<'armature'> = {
+  part: 'armature',
   coil: {
-    react(_, state, wants) {
+    react(_, state, [wants]) {
       if (wants) {
         if (state === REST || state === RETURNING) return ARRIVING;
         return state === LETTING_GO ? OPERATED : state;
@@ -22,7 +23,7 @@ export const armature: Mechanics<'armature'> = {
     },
     seals: isIn,
     holds: (_, state) => state === OPERATED,
-    moves: (_, energised) => (energised ? OPERATED : REST),
+    moves: (_, [wants]) => (wants ? OPERATED : REST),
     rests: [REST, OPERATED],
   },
   isMoving: isUnderWay,
@@ -36,6 +37,7 @@ export const armature: Mechanics<'armature'> = {
     return before === ARRIVING ? Math.max(drop * (1 - left / pullIn), own * TRAVEL.leastFall) : drop;
   },
   word: (_, state) => (isIn(state) ? 'in' : 'out'),
+  words: () => ['in', 'out'],
   acts: {},
   choices: () => [],
   kept: () => null,

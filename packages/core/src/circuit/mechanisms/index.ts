@@ -4,8 +4,9 @@
  * tries.
  */
 import type { MechanismKind, MechanismSpec, Verb } from '../../catalogue/index.js';
+import type { Mechanism } from '../circuit.js';
 import { armature } from './armature.js';
-import type { CoilMechanics, Mechanics, MechanismChoice, Move } from './mechanics.js';
+import type { CoilMechanics, Mechanics, MechanismChoice, MechanismPart, Move, Wants } from './mechanics.js';
 import { plunger } from './plunger.js';
 import { selector } from './selector.js';
 import { supply } from './supply.js';
@@ -32,27 +33,34 @@ const MECHANICS: { readonly [K in MechanismKind]: Mechanics<K> } = {
 const mechanicsOf = ({ kind }: Pick<MechanismSpec, 'kind'>): Mechanics =>
   MECHANICS[kind] as unknown as Mechanics;
 
-/** Only an electronic relay's trip bar is held by a coil: its supply. */
-const coilOf = (spec: MechanismSpec): CoilMechanics<MechanismKind> | undefined =>
-  spec.kind === 'trip' && !spec.electronic ? undefined : mechanicsOf(spec).coil;
+/** What coils do with a mechanism: nothing where this device has none for it. */
+const coilOf = (mechanism: Mechanism): CoilMechanics<MechanismKind> | undefined =>
+  mechanism.coils.length === 0 ? undefined : mechanicsOf(mechanism).coil;
 
-/** The state to which a coil's decision moves its mechanism at once; the same state where nothing changes. */
-export const react = (spec: MechanismSpec, state: number, wants: boolean): number =>
-  coilOf(spec)?.react(spec, state, wants) ?? state;
+/**
+ * The state to which the decisions of its coils move a mechanism at once; the same state where nothing
+ * changes.
+ */
+export const react = (mechanism: Mechanism, state: number, wants: Wants): number =>
+  coilOf(mechanism)?.react(mechanism, state, wants) ?? state;
 
-/** True in the states in which a coil's magnetic circuit is closed. */
-export const seals = (spec: MechanismSpec, state: number): boolean => coilOf(spec)?.seals(state) ?? false;
+/** True in the states in which the magnetic circuit of one of its coils is closed. */
+export const seals = (spec: MechanismSpec, state: number, asks: number): boolean =>
+  mechanicsOf(spec).coil?.seals(state, asks) ?? false;
 
-/** True where a coil must be energised for its mechanism to stay as it is. */
-export const isHeldByCoil = (spec: MechanismSpec, state: number): boolean =>
-  coilOf(spec)?.holds(spec, state) ?? false;
+/** True where one of its coils must be energised for a mechanism to stay as it is. */
+export const isHeldByCoil = (mechanism: Mechanism, state: number, asks: number): boolean =>
+  coilOf(mechanism)?.holds(mechanism, state, asks) ?? false;
 
-/** Where a mechanism stands as soon as its coil has moved it. */
-export const movedByCoil = (spec: MechanismSpec, energised: boolean): number =>
-  coilOf(spec)?.moves(spec, energised) ?? spec.initial;
+/** Where a mechanism stands as soon as one of its coils, the others dead, has moved it. */
+export const movedByCoil = (mechanism: Mechanism, asks: number, energised: boolean): number =>
+  coilOf(mechanism)?.moves(
+    mechanism,
+    mechanism.coils.map((_, k) => energised && k === asks),
+  ) ?? mechanism.initial;
 
-/** The states in which a mechanism that a coil moves may stand; none where no coil does. */
-export const standsIn = (spec: MechanismSpec): readonly number[] => coilOf(spec)?.rests ?? [];
+/** The states in which a mechanism that coils move may stand; none where no coil does. */
+export const standsIn = (mechanism: Mechanism): readonly number[] => coilOf(mechanism)?.rests ?? [];
 
 /** True while the mechanism is on its way and will arrive by itself. */
 export const isMoving = (spec: MechanismSpec, state: number): boolean =>
@@ -76,11 +84,57 @@ export const runOut = (spec: MechanismSpec): number => mechanicsOf(spec).runs?.o
 export const stateName = (spec: MechanismSpec, state: number): string | null =>
   mechanicsOf(spec).word(spec, state);
 
+/** Every word of scripts for what a mechanism can be doing. */
+export const stateNames = (spec: MechanismSpec): readonly string[] => mechanicsOf(spec).words(spec);
+
 /**
  * The state to which a verb sends a mechanism; the detail is the position or phase that the stimulus names.
  */
 export const actedOn = (spec: MechanismSpec, verb: Verb, now: number, detail: string): number =>
   mechanicsOf(spec).acts[verb]?.(spec, now, detail) ?? now;
+
+type Kind = Pick<MechanismSpec, 'kind'>;
+
+const isPart =
+  (part: MechanismPart) =>
+  (mechanism: Kind): boolean =>
+    mechanicsOf(mechanism).part === part;
+
+/** True of what a magnet moves and a hand, a jam or a mechanical interlock may hold. */
+export const isArmature = isPart('armature');
+/** True of the trip bar of an overload relay. */
+export const isTripBar = isPart('trip bar');
+/** True of the poles of breakers, fuses and isolators. */
+export const isSwitchgear = isPart('switchgear');
+/** True of the switch of a supply. */
+export const isSupplySwitch = isPart('supply');
+/** True of what runs in a timer. */
+export const isClockwork = isPart('clockwork');
+/** True of a coil's winding or a lamp's filament. */
+export const isWinding = isPart('winding');
+
+/** How a control behaves in a hand; null of anything else. */
+export const controlOf = (spec: MechanismSpec): 'momentary' | 'maintained' | null =>
+  mechanicsOf(spec).control?.(spec) ?? null;
+
+/** The positions of a selector; none of anything else. */
+export const positionsOf = (spec: MechanismSpec): readonly string[] =>
+  mechanicsOf(spec).positions?.(spec) ?? [];
+
+/** Seconds for which a timer is set; null of anything else. */
+export const secondsSet = (spec: MechanismSpec): number | null =>
+  mechanicsOf(spec).runs?.seconds(spec) ?? null;
+
+/** How a trip bar comes back; null of anything else. */
+export const resetOf = (spec: MechanismSpec): 'manual' | 'auto' | null =>
+  spec.kind === 'trip' ? spec.reset : null;
+
+/** True where a state is a set of bits. */
+export const isBitSet = (mechanism: Kind): boolean => mechanicsOf(mechanism).isBitSet === true;
+
+/** True of what is put where the old one stood when its device is exchanged. */
+export const staysWhenRenewed = (mechanism: Kind): boolean =>
+  mechanicsOf(mechanism).staysWhenRenewed === true;
 
 /** What a search works: the controls alone, or breakers and disconnectors as well. */
 export type Hands = 'controls' | 'switchgear too';
@@ -91,14 +145,14 @@ export const choicesOf = (
   tag: string,
   hands: Hands = 'controls',
 ): readonly MechanismChoice[] => {
-  const { choices, isSwitchgear } = mechanicsOf(spec);
-  return isSwitchgear && hands === 'controls' ? [] : (choices?.(spec, tag) ?? []);
+  const left = hands === 'controls' && isSwitchgear(spec);
+  return left ? [] : (mechanicsOf(spec).choices?.(spec, tag) ?? []);
 };
 
 /** True of a mechanism that nothing a search does moves: it stays as the bench has it. */
 export const isFixed = (spec: MechanismSpec, hands: Hands = 'controls'): boolean => {
-  const { choices, isSwitchgear } = mechanicsOf(spec);
-  return choices === undefined || (isSwitchgear === true && choicesOf(spec, '', hands).length === 0);
+  const isWorked = mechanicsOf(spec).choices !== undefined;
+  return !isWorked || (isSwitchgear(spec) && choicesOf(spec, '', hands).length === 0);
 };
 
 /** The state in which a mechanism stays when its board is wired again; null where it starts anew. */

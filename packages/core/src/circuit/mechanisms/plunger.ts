@@ -5,10 +5,13 @@ import { arriveInPosition, isUnderWay, sendBack, sendIn } from './two-position.j
 
 /** Plunger of a push-button, an emergency stop or a limit switch. */
 export const plunger: Mechanics<'plunger'> = {
+  part: 'control',
+  control: ({ returns }) => (returns === 'by spring' ? 'momentary' : 'maintained'),
   isMoving: isUnderWay,
   arrive: arriveInPosition,
   travel: (_, own) => own * TRAVEL.plunger,
   word: (_, state) => (state === OPERATED || state === RETURNING ? 'pressed' : 'released'),
+  words: () => ['pressed', 'released'],
   acts: { press: sendIn, release: sendBack },
   choices: ({ returns }, tag) => [
     { stimulus: { release: tag }, when: OPERATED, to: RETURNING },

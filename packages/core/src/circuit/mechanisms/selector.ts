@@ -9,10 +9,15 @@ const turningTo = (n: number, state: number): number => (state - n) % n;
 
 /** Maintained selector. */
 export const selector: Mechanics<'selector'> = {
+  part: 'control',
+  control: () => 'maintained',
+  positions: ({ positions }) => positions,
+  staysWhenRenewed: true,
   isMoving: ({ positions }, state) => state >= positions.length,
   arrive: ({ positions }, state) => turningTo(positions.length, state),
   travel: (_, own) => own * TRAVEL.selector,
   word: ({ positions }, state) => positions[state] ?? null,
+  words: ({ positions }) => positions,
   acts: {
     turn({ positions }, now, to) {
       const goal = positions.indexOf(to);

@@ -10,11 +10,15 @@ const bitOf = (phases: readonly string[], phase: string): number => {
 
 /** Switch and phases of a supply: its state is a set of bits. */
 export const supply: Mechanics<'supply'> = {
+  part: 'supply',
+  isBitSet: true,
+  staysWhenRenewed: true,
   isMoving: () => false,
   arrive: (_, state) => state,
   travel: (_, own) => own * TRAVEL.plunger,
   word: (_, state) =>
     (state & SUPPLY_TRIPPED) !== 0 ? 'tripped' : (state & SUPPLY_OPEN) !== 0 ? 'open' : 'closed',
+  words: () => ['closed', 'open', 'tripped'],
   acts: {
     open: (_, now) => now | SUPPLY_OPEN,
     close: (_, now) => now & ~SUPPLY_OPEN,

@@ -33,20 +33,21 @@ function reactOnDelay(state: number, wants: boolean): number {
 
 /** Delay timers: an off-delay timer is done while energised and timing after release. */
 export const timer: Mechanics<'timer'> = {
+  part: 'clockwork',
   coil: {
-    react: ({ does }, state, wants) =>
+    react: ({ does }, state, [wants = false]) =>
       does === 'off-delay' ? reactOffDelay(state, wants) : reactOnDelay(state, wants),
     seals: (state) => state === TIMER_TIMING || state === TIMER_DONE,
     holds: ({ does }, state) => (does === 'off-delay' ? state === TIMER_DONE : state !== TIMER_IDLE),
-    moves: ({ does }, energised) =>
-      !energised ? TIMER_IDLE : does === 'off-delay' ? TIMER_DONE : TIMER_TIMING,
+    moves: ({ does }, [wants]) => (!wants ? TIMER_IDLE : does === 'off-delay' ? TIMER_DONE : TIMER_TIMING),
     rests: [TIMER_IDLE, TIMER_TIMING, TIMER_DONE],
   },
-  runs: { isRunning: (state) => state === TIMER_TIMING, out: runOut },
+  runs: { seconds: ({ delay }) => delay, isRunning: (state) => state === TIMER_TIMING, out: runOut },
   isMoving: (_, state) => state === TIMER_TO_DONE || state === TIMER_TO_IDLE || state === TIMER_PAUSE,
   arrive: (_, state) => (state === TIMER_TO_IDLE ? TIMER_IDLE : TIMER_DONE),
   travel: ({ pause }, own, { now }) => Math.max(own * TRAVEL.timerContact, now === TIMER_PAUSE ? pause : 0),
   word: (_, state) => WORDS[state] ?? 'idle',
+  words: () => ['idle', 'timing', 'done'],
   acts: {},
   choices: (spec, tag) => [{ stimulus: { elapse: tag }, when: TIMER_TIMING, to: runOut(spec) }],
   kept: () => null,

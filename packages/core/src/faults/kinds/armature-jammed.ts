@@ -1,3 +1,4 @@
+import { isArmature } from '../../circuit/index.js';
 import { OPERATED } from '../../catalogue/index.js';
 import { at, withInitial, type FaultForm } from '../fault.js';
 
@@ -7,15 +8,13 @@ export const armatureJammed: FaultForm = {
   words: ({ place, position = 'out' }) => `armature of ${place} jammed ${position}`,
   apply(circuit, { place, position = 'out' }) {
     const armature = circuit.mechanismOf.get(place);
-    if (armature === undefined || circuit.mechanisms[armature]!.kind !== 'armature') return null;
+    if (armature === undefined || !isArmature(circuit.mechanisms[armature]!)) return null;
     if (position === 'out') return { ...circuit, jammed: [...circuit.jammed, armature] };
     const stuck = withInitial(circuit, armature, OPERATED);
     return { ...stuck, jammedIn: [...circuit.jammedIn, armature] };
   },
   possible: (circuit) =>
     circuit.coils.flatMap(({ tag, mechanism }) =>
-      circuit.mechanisms[mechanism]!.kind === 'armature'
-        ? [at(tag), { place: tag, position: 'in' as const }]
-        : [],
+      isArmature(circuit.mechanisms[mechanism]!) ? [at(tag), { place: tag, position: 'in' as const }] : [],
     ),
 };

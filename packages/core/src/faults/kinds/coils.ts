@@ -1,6 +1,6 @@
 import { BURNT, anatomy } from '../../catalogue/index.js';
 import type { Circuit } from '../../circuit/index.js';
-import { coilImpedances } from '../../machines/index.js';
+import { coilImpedances, coilThresholds } from '../../machines/index.js';
 import {
   NEEDED,
   at,
@@ -12,7 +12,9 @@ import {
   type FaultForm,
 } from '../fault.js';
 
-const everyCoil = ({ coils }: Circuit): readonly FaultAt[] => coils.map(({ tag }) => at(tag));
+/** A fault names a device: of several coils in one it is the first. */
+const everyCoil = ({ coils }: Circuit): readonly FaultAt[] =>
+  coils.filter(({ tag }, k) => coils.findIndex((one) => one.tag === tag) === k).map(({ tag }) => at(tag));
 
 /** `"KM1"`: the coil is burnt through. */
 export const coilOpen: FaultForm = {
@@ -45,8 +47,8 @@ export const wrongCoilVoltage: FaultForm = {
     const k = circuit.coils.findIndex(({ tag }) => tag === place);
     const coil = circuit.coils[k];
     const device = circuit.bench.devices.find(({ tag }) => tag === place);
-    const spec = device ? anatomy(device).coil : undefined;
-    const element = circuit.elements[k];
+    const spec = device ? anatomy(device).coils.find(({ name }) => name === coil?.name) : undefined;
+    const element = coil && circuit.elements[coil.element];
     if (!coil || !spec || element?.law.kind !== 'impedance' || volts === undefined) return null;
     const { inrush, sealed } = coilImpedances(spec.size, { ...spec, voltage: volts });
     const law = {
@@ -54,8 +56,9 @@ export const wrongCoilVoltage: FaultForm = {
       open: inrush,
       ...(element.law.sealed ? { sealed: { ...element.law.sealed, impedance: sealed } } : {}),
     };
-    const coils = exchanged(circuit.coils, k, { ...coil, voltage: volts });
-    return { ...withElement(circuit, k, { ...element, law }), coils };
+    const fitted = { ...coil, voltage: volts, ...coilThresholds({ ...spec, voltage: volts }) };
+    const coils = exchanged(circuit.coils, k, fitted);
+    return { ...withElement(circuit, coil.element, { ...element, law }), coils };
   },
   possible: ({ coils }) =>
     coils.flatMap(({ tag, voltage }) =>

@@ -1,12 +1,11 @@
-import { wiredTerminals, type Circuit, type Switch } from '../../circuit/index.js';
+import { isSwitchgear, wiredTerminals, type Circuit, type Switch } from '../../circuit/index.js';
 import { at, contactAt, contactPlace, type FaultForm } from '../fault.js';
 
 /** Contacts that a single fault may strike: wired at both ends, and not of switchgear. */
 function wiredContacts(circuit: Circuit): Switch[] {
   const wired = wiredTerminals(circuit);
   return circuit.switches.filter(
-    ({ a, b, mechanism }) =>
-      wired.has(a) && wired.has(b) && circuit.mechanisms[mechanism]?.kind !== 'switchgear',
+    ({ a, b, mechanism }) => wired.has(a) && wired.has(b) && !isSwitchgear(circuit.mechanisms[mechanism]!),
   );
 }
 

@@ -1,16 +1,27 @@
 import { TRIPPED, BURNT, anatomy } from '../../catalogue/index.js';
-import { isFuse, type Blocked, type Circuit, type Mechanism } from '../../circuit/index.js';
+import {
+  isClockwork,
+  isSwitchgear,
+  isTripBar,
+  secondsSet,
+  isFuse,
+  type Blocked,
+  type Circuit,
+  type Mechanism,
+} from '../../circuit/index.js';
 import { transformerImpedance } from '../../machines/index.js';
 import { NEEDED, at, exchanged, withInitial, type FaultForm } from '../fault.js';
 
-function mechanismAt(circuit: Circuit, place: string, kind: Mechanism['kind']): Mechanism | null {
+type Part = (mechanism: Mechanism) => boolean;
+
+function mechanismAt(circuit: Circuit, place: string, isPart: Part): Mechanism | null {
   const index = circuit.mechanismOf.get(place);
   const mechanism = index === undefined ? undefined : circuit.mechanisms[index];
-  return mechanism?.kind === kind ? mechanism : null;
+  return mechanism && isPart(mechanism) ? mechanism : null;
 }
 
-const tagsOf = (circuit: Circuit, kind: Mechanism['kind']) =>
-  circuit.mechanisms.flatMap((one) => (one.kind === kind ? [at(one.device.tag)] : []));
+const tagsOf = (circuit: Circuit, isPart: Part) =>
+  circuit.mechanisms.filter(isPart).map(({ device }) => at(device.tag));
 
 /** `"F2"`: the relay is set to another current than it should be. */
 export const overloadMisset: FaultForm = {
@@ -38,43 +49,44 @@ export const timerMisset: FaultForm = {
   keys: { delay: NEEDED },
   words: ({ place, delay = 0 }) => `${place} is set to ${delay} s`,
   apply(circuit, { place, delay }) {
-    const timer = mechanismAt(circuit, place, 'timer');
-    if (timer?.kind !== 'timer' || delay === undefined) return null;
-    return { ...circuit, mechanisms: exchanged(circuit.mechanisms, timer.index, { ...timer, delay }) };
+    const timer = mechanismAt(circuit, place, isClockwork);
+    if (!timer || delay === undefined) return null;
+    const set = { ...timer, delay } as Mechanism;
+    return { ...circuit, mechanisms: exchanged(circuit.mechanisms, timer.index, set) };
   },
   possible: (circuit) =>
-    circuit.mechanisms.flatMap((one) =>
-      one.kind === 'timer'
-        ? [0.1, 6].map((times) => ({
-            place: one.device.tag,
-            delay: Math.round(one.delay * times * 100) / 100,
-          }))
-        : [],
-    ),
+    circuit.mechanisms.flatMap((one) => {
+      const seconds = secondsSet(one);
+      if (seconds === null) return [];
+      return [0.1, 6].map((times) => ({
+        place: one.device.tag,
+        delay: Math.round(seconds * times * 100) / 100,
+      }));
+    }),
 };
 
 /** What a mechanism cannot do any more. */
-const blocking = (kind: Mechanism['kind'], what: Blocked['what'], words: string): FaultForm => ({
+const blocking = (isPart: Part, what: Blocked['what'], words: string): FaultForm => ({
   words: ({ place }) => `${place} ${words}`,
   apply(circuit, { place }) {
-    const one = mechanismAt(circuit, place, kind);
+    const one = mechanismAt(circuit, place, isPart);
     return one ? { ...circuit, blocked: [...circuit.blocked, { mechanism: one.index, what }] } : null;
   },
-  possible: (circuit) => tagsOf(circuit, kind),
+  possible: (circuit) => tagsOf(circuit, isPart),
 });
 
 /** `"F2"`: tripped, it stays so. */
-export const overloadWillNotReset = blocking('trip', 'reset', 'does not reset');
+export const overloadWillNotReset = blocking(isTripBar, 'reset', 'does not reset');
 /** `"F2"`: neither heat nor its test button trips it. */
-export const overloadWillNotTrip = blocking('trip', 'trip', 'does not trip');
+export const overloadWillNotTrip = blocking(isTripBar, 'trip', 'does not trip');
 /** `"KT1"`: energised, it never runs out. */
-export const timerDead = blocking('timer', 'run-out', 'never runs out');
+export const timerDead = blocking(isClockwork, 'run-out', 'never runs out');
 
 /** `"F1"`: the fuse is blown; it may be replaced. */
 export const blownFuse: FaultForm = {
   words: ({ place }) => `fuse ${place} blown`,
   apply(circuit, { place }) {
-    const fuse = mechanismAt(circuit, place, 'switchgear');
+    const fuse = mechanismAt(circuit, place, isSwitchgear);
     return fuse && isFuse(fuse) ? withInitial(circuit, fuse.index, TRIPPED) : null;
   },
   possible: ({ mechanisms }) => mechanisms.filter(isFuse).map(({ device }) => at(device.tag)),

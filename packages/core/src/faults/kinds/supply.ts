@@ -1,5 +1,6 @@
 import { splitRef } from '../../bench/index.js';
 import {
+  actedOn,
   supplyEarths,
   terminalsOfRole,
   type Circuit,
@@ -18,10 +19,10 @@ export const lostPhase: FaultForm = {
   apply(circuit, { place }) {
     const source = sourceAt(circuit, place);
     const supply = source ? circuit.mechanisms[source.mechanism] : undefined;
-    if (!source || supply?.kind !== 'supply') return null;
-    const bit = supply.phases.indexOf(source.conductor);
-    if (bit < 0) return null;
-    return withInitial(circuit, supply.index, circuit.initial[supply.index]! | (1 << bit));
+    if (!source || !supply) return null;
+    const { initial } = circuit;
+    const lost = actedOn(supply, 'lose', initial[supply.index]!, source.conductor);
+    return lost === initial[supply.index] ? null : withInitial(circuit, supply.index, lost);
   },
   possible: ({ sources, terminals }) => sources.map(({ terminal }) => at(terminals[terminal]!)),
 };

@@ -1,4 +1,6 @@
 import {
+  isFuse,
+  isSwitchgear,
   linesOf,
   wayBetween,
   wayWords,
@@ -23,10 +25,8 @@ export const controlIsolated = simple(
 );
 
 /** True of a pole that a hand opens: of a breaker or a disconnector, not of a fuse. */
-const isSwitched = ({ mechanisms }: Circuit, { mechanism }: Switch): boolean => {
-  const { kind, device } = mechanisms[mechanism]!;
-  return kind === 'switchgear' && device.type !== 'fuse';
-};
+const isSwitched = ({ mechanisms }: Circuit, { mechanism }: Switch): boolean =>
+  isSwitchgear(mechanisms[mechanism]!) && !isFuse(mechanisms[mechanism]!);
 
 /**
  * Whether a breaker or disconnector is made for a motor's lines: where fuses alone stand before a motor

@@ -1,5 +1,13 @@
 import { choice, list, optional } from '../../catalogue/index.js';
-import { isFed, isMainPole, wiredTogether, type Circuit, type Coil } from '../../circuit/index.js';
+import {
+  controlOf,
+  isArmature,
+  isFed,
+  isMainPole,
+  wiredTogether,
+  type Circuit,
+  type Coil,
+} from '../../circuit/index.js';
 import { Solver, coilWants, isShorted } from '../../electrics/index.js';
 import { operated } from './operated.js';
 import { STARTS, rule, type Breach } from './rule.js';
@@ -110,9 +118,7 @@ function canBeFed(circuit: Circuit, tag: string, coil: Coil): boolean {
 /** Tags of momentary buttons that start something. */
 const startButtons = ({ mechanisms }: Circuit): string[] =>
   mechanisms.flatMap((one) =>
-    one.kind === 'plunger' && one.returns === 'by spring' && STARTS.includes(one.device.duty)
-      ? [one.device.tag]
-      : [],
+    controlOf(one) === 'momentary' && STARTS.includes(one.device.duty) ? [one.device.tag] : [],
   );
 
 /** True where a button, pressed on a board at rest, energises a coil. */
@@ -121,8 +127,7 @@ function starts(circuit: Circuit, solver: Solver, button: string, coil: Coil): b
   const rest = operated(circuit);
   const before = solver.at(rest);
   const watching = circuit.coils.filter(
-    ({ mechanism }, k) =>
-      circuit.mechanisms[mechanism]!.kind === 'armature' && coilWants(circuit, before, rest, k),
+    ({ mechanism }, k) => isArmature(circuit.mechanisms[mechanism]!) && coilWants(circuit, before, rest, k),
   );
   const state = operated(circuit, button, ...watching.map(({ tag }) => tag));
   return coilWants(circuit, solver.at(state), state, circuit.coils.indexOf(coil));

@@ -1,5 +1,7 @@
 import { choice, optional } from '../../catalogue/index.js';
 import {
+  resetOf,
+  isTripBar,
   isOverloadNc,
   isProtective,
   meets,
@@ -47,7 +49,7 @@ function positionBreach(circuit: Circuit, wanted: Place): Breach | null {
   const wired = wiredTerminals(circuit);
   const ends = contacts.flatMap(({ a, b }) => [a, b]);
   const coilEnds = circuit.coils.flatMap(({ a, b, mechanism }) =>
-    circuit.mechanisms[mechanism]!.kind === 'trip' ? [] : [a, b],
+    isTripBar(circuit.mechanisms[mechanism]!) ? [] : [a, b],
   );
   const unwired = contacts.filter(({ a, b }) => !wired.has(a) || !wired.has(b));
   if (unwired.length > 0)
@@ -95,9 +97,8 @@ export const overloadReset = {
     sentence: (reset) => (reset === 'either' ? '' : `The overload relay is ${RESETS[reset]}.`),
     applies: (circuit, reset) => reset !== 'either' && overloadsOf(circuit).length > 0,
     breach(circuit, reset) {
-      const wrong = circuit.mechanisms.flatMap((one) =>
-        one.kind === 'trip' && one.reset !== reset ? [one.device.tag] : [],
-      );
+      const other = reset === 'manual' ? 'auto' : 'manual';
+      const wrong = circuit.mechanisms.flatMap((one) => (resetOf(one) === other ? [one.device.tag] : []));
       return breachAt(
         wrong,
         `${wrong.join(', ')} is set to ${reset === 'manual' ? 'automatic' : 'manual'} reset`,

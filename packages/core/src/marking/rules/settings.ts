@@ -1,5 +1,5 @@
 import { group, number, optional, type ValuesOf } from '../../catalogue/index.js';
-import { wiredTerminals, type Circuit } from '../../circuit/index.js';
+import { secondsSet, wiredTerminals, type Circuit } from '../../circuit/index.js';
 import { breachAt, namesOf, rule } from './rule.js';
 
 const seconds = {
@@ -8,7 +8,10 @@ const seconds = {
 };
 
 const timersOf = ({ mechanisms }: Circuit) =>
-  mechanisms.flatMap((one) => (one.kind === 'timer' ? [{ tag: one.device.tag, delay: one.delay }] : []));
+  mechanisms.flatMap((one) => {
+    const delay = secondsSet(one);
+    return delay === null ? [] : [{ tag: one.device.tag, delay }];
+  });
 
 const between = ({ min, max }: ValuesOf<typeof seconds>): string => {
   if (min === undefined) return `at most ${max ?? ''}`;

@@ -1,5 +1,12 @@
 import type { Duty } from '../../catalogue/index.js';
-import { feeds, wiredTerminals, wiredTogether, type Circuit, type Switch } from '../../circuit/index.js';
+import {
+  isTripBar,
+  feeds,
+  wiredTerminals,
+  wiredTogether,
+  type Circuit,
+  type Switch,
+} from '../../circuit/index.js';
 import {
   STARTS,
   breachAt,
@@ -59,7 +66,7 @@ export const emergencyStopFirst = simple(
       const live = feeds(circuit);
       // The supply of an electronic relay stays on.
       const coils = wiredCoils(circuit).filter(
-        (coil) => circuit.mechanisms[coil.mechanism]!.kind !== 'trip' && touches(sets, live, coil),
+        (coil) => !isTripBar(circuit.mechanisms[coil.mechanism]!) && touches(sets, live, coil),
       );
       const contacts = wiredContacts(circuit).filter(
         (contact) =>

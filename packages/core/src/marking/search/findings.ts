@@ -1,5 +1,5 @@
 import { describeTest, possibleAt, type Pursuit, type Search } from '../../diagnosis/index.js';
-import { isSupply, type Device } from '../../catalogue/index.js';
+import { isSwitchgearDevice, isTransformer, isSupply, type Device } from '../../catalogue/index.js';
 import { deviceOf, spellRef, spellWire, splitRef, type Bench } from '../../bench/index.js';
 import { describeStimulus, targetOf, type Stimulus } from '../../circuit/index.js';
 import { describeFault, faultKey, readFault, type Fault } from '../../faults/index.js';
@@ -337,8 +337,5 @@ function isTouched(fault: Fault, event: HandEvent, { wires }: Bench): boolean {
  */
 export function isNearSupply(bench: Bench, ref: string): boolean {
   const device = deviceOf(bench, splitRef(ref).tag);
-  return (
-    device !== undefined &&
-    (isSupply(device) || ['breaker', 'fuse', 'disconnector', 'transformer'].includes(device.type))
-  );
+  return device !== undefined && (isSupply(device) || isSwitchgearDevice(device) || isTransformer(device));
 }

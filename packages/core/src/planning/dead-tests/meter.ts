@@ -1,48 +1,32 @@
 import type { Bench } from '../../bench/index.js';
-import type { Device } from '../../catalogue/index.js';
+import { kindOf } from '../../catalogue/index.js';
 import { compile, UnionFind, type Circuit, type Stimulus, type TerminalIndex } from '../../circuit/index.js';
 import { deadState } from '../../diagnosis/index.js';
 import { Ohmmeter, Solver, type Resistor } from '../../electrics/index.js';
 import { Simulation } from '../../simulation/index.js';
 
-/**
- * What a person's hand does to a dead board while it is measured, by the device: nothing, or one of
- * `HANDS`.
- */
+/** Devices on which a person's hand is while a dead board is measured: none, or what `heldDead` says. */
 export type Hold = readonly string[];
-
-/**
- * What is done to a device while a dead board is measured, and how it is said. [P] common practice, no
- * source.
- */
-const HANDS: Readonly<
-  Partial<Record<Device['type'], { readonly act: (tag: string) => Stimulus; readonly words: string }>>
-> = {
-  pushbutton: { act: (press) => ({ press }), words: 'held' },
-  estop: { act: (press) => ({ press }), words: 'set' },
-  contactor: { act: (tag) => ({ inject: { 'armature-jammed': tag, position: 'in' } }), words: 'pushed in' },
-  breaker: { act: (open) => ({ open }), words: 'open' },
-  disconnector: { act: (open) => ({ open }), words: 'open' },
-  fuse: { act: (open) => ({ open }), words: 'taken out' },
-  overload: { act: (trip) => ({ trip }), words: 'tripped' },
-};
 
 /** What is done while a dead board is measured: nothing, and each act by itself. */
 export const holdsOf = ({ devices }: Pick<Bench, 'devices'>): Hold[] => [
   [],
-  ...devices.filter(({ type }) => HANDS[type]).map(({ tag }) => [tag]),
+  ...devices.filter((device) => kindOf(device).heldDead).map(({ tag }) => [tag]),
 ];
 
 const handsOf = ({ devices }: Pick<Bench, 'devices'>, hold: Hold) =>
   hold.flatMap((tag) => {
-    const type = devices.find((device) => device.tag === tag)?.type;
-    const hand = type && HANDS[type];
+    const device = devices.find((one) => one.tag === tag);
+    const hand = device && kindOf(device).heldDead;
     return hand ? [{ tag, hand }] : [];
   });
 
 /** The acts by which something is held on a dead board. */
 export const holding = (bench: Pick<Bench, 'devices'>, hold: Hold): Stimulus[] =>
-  handsOf(bench, hold).map(({ tag, hand }) => hand.act(tag));
+  handsOf(bench, hold).map(({ tag, hand: { by } }): Stimulus => {
+    if (by === 'pushIn') return { inject: { 'armature-jammed': tag, position: 'in' } };
+    return by === 'press' ? { press: tag } : by === 'open' ? { open: tag } : { trip: tag };
+  });
 
 /** The same in words: `S2 held`, `KM1 pushed in`. */
 export const holdWords = (bench: Pick<Bench, 'devices'>, hold: Hold): string =>

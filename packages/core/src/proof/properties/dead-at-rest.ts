@@ -1,5 +1,6 @@
 import { REST } from '../../catalogue/index.js';
 import {
+  isArmature,
   linesOf,
   wayBetween,
   wayWords,
@@ -13,15 +14,13 @@ import { DANGER, perSearch, type PropertyRule } from './property.js';
 /** A state as it would be with every armature out. */
 function released({ mechanisms }: Circuit, state: MechanicalState): MechanicalState {
   const rest = state.slice();
-  for (const { kind, index } of mechanisms) if (kind === 'armature') rest[index] = REST;
+  for (const one of mechanisms) if (isArmature(one)) rest[one.index] = REST;
   return rest;
 }
 
 /** Devices whose armatures are in, or on their way. */
 const armaturesIn = ({ mechanisms }: Circuit, state: MechanicalState): string[] =>
-  mechanisms.flatMap(({ kind, index, device }) =>
-    kind === 'armature' && state[index] !== REST ? [device.tag] : [],
-  );
+  mechanisms.flatMap((one) => (isArmature(one) && state[one.index] !== REST ? [one.device.tag] : []));
 
 /** An AC supply is off: its lines are dead. */
 const isOff = ({ sources }: Circuit, state: MechanicalState): boolean =>
@@ -39,7 +38,7 @@ function livePast(circuit: Circuit, state: MechanicalState): TerminalWay | null 
 const ways = perSearch(({ circuit }) => {
   const terminals = circuit.motors.flatMap((motor) => motor.terminals);
   const others = mechanismsBetween(circuit, terminals).filter(
-    (mechanism) => circuit.mechanisms[mechanism]!.kind !== 'armature',
+    (mechanism) => !isArmature(circuit.mechanisms[mechanism]!),
   );
   return new ByContacts(circuit, others, (state) => livePast(circuit, state));
 });
@@ -53,9 +52,7 @@ export const deadAtRest: PropertyRule = {
   title: 'A stopped motor is cut from every line',
   weight: DANGER,
   applies: (circuit) =>
-    circuit.motors.length > 0 &&
-    linesOf(circuit).length > 0 &&
-    circuit.mechanisms.some(({ kind }) => kind === 'armature'),
+    circuit.motors.length > 0 && linesOf(circuit).length > 0 && circuit.mechanisms.some(isArmature),
   tested: ({ hasRun }) => hasRun,
   settled(search, settled) {
     const { circuit, exploration } = search;

@@ -1,5 +1,8 @@
 import { OPERATED } from '../../catalogue/index.js';
 import {
+  controlOf,
+  isArmature,
+  isSwitchgear,
   linesOf,
   wayBetween,
   wayWords,
@@ -11,8 +14,8 @@ import {
 } from '../../circuit/index.js';
 import { DANGER, type PropertyRule } from './property.js';
 
-const isSwitchgear = ({ mechanisms }: Circuit, { mechanism }: Switch): boolean =>
-  mechanisms[mechanism]!.kind === 'switchgear';
+const isOfSwitchgear = ({ mechanisms }: Circuit, { mechanism }: Switch): boolean =>
+  isSwitchgear(mechanisms[mechanism]!);
 
 /** What stands on the load side of switchgear: terminals of motors, coils and lamps. */
 const loadsOf = ({ motors, coils, lamps }: Circuit): TerminalIndex[] => [
@@ -21,16 +24,16 @@ const loadsOf = ({ motors, coils, lamps }: Circuit): TerminalIndex[] => [
 ];
 
 const switchgearOf = ({ mechanisms }: Circuit): string[] =>
-  mechanisms.flatMap(({ kind, device }) => (kind === 'switchgear' ? [device.tag] : []));
+  mechanisms.filter(isSwitchgear).map(({ device }) => device.tag);
 
 /** Opens all switchgear, and closes by hand what else is open on a way. */
 function stepsTo(circuit: Circuit, { contacts }: TerminalWay): Stimulus[] {
   const open = contacts.filter(({ mechanism, closedIn }) => !closedIn[circuit.initial[mechanism]!]);
   const held = open.map(({ mechanism, tag, spec, closedIn }): Stimulus => {
-    const { kind } = circuit.mechanisms[mechanism]!;
+    const moved = circuit.mechanisms[mechanism]!;
     const pushed = contacts.every((other) => other.mechanism !== mechanism || other.closedIn[OPERATED]);
-    if (kind === 'plunger' && closedIn[OPERATED] && pushed) return { press: tag };
-    return kind === 'armature' && pushed
+    if (controlOf(moved) !== null && closedIn[OPERATED] && pushed) return { press: tag };
+    return isArmature(moved) && pushed
       ? { inject: { 'armature-jammed': tag, position: 'in' } }
       : { inject: { 'contact-stuck-closed': `${tag}:${spec.name}` } };
   });
@@ -53,7 +56,7 @@ export const isolates: PropertyRule = {
       circuit,
       linesOf(circuit),
       loadsOf(circuit),
-      (contact) => !isSwitchgear(circuit, contact),
+      (contact) => !isOfSwitchgear(circuit, contact),
     );
     if (!way) return null;
     const [line, end] = [circuit.terminals[way.from]!, circuit.terminals[way.to]!];

@@ -1,5 +1,6 @@
 import { CLOSED } from '../../catalogue/index.js';
 import {
+  isSupplySwitch,
   isOpening,
   meets,
   unbondedEarths,
@@ -28,7 +29,7 @@ const PHASES = 3;
 /** Every breaker and fuse is closed, and every line of the supplies is there. */
 const isWhole = ({ protections, mechanisms }: Circuit, state: MechanicalState): boolean =>
   protections.every((one) => !isOpening(one) || state[one.mechanism] === CLOSED) &&
-  mechanisms.every(({ kind, index }) => kind !== 'supply' || state[index] === 0);
+  mechanisms.every((one) => !isSupplySwitch(one) || state[one.index] === 0);
 
 /** Supply conductors that closed contacts join to a motor's terminals, each once. */
 function conductorsOn(circuit: Circuit, { terminals }: Motor, state: MechanicalState): Conductor[] {

@@ -1,5 +1,5 @@
 import { OPERATED, type Duty } from '../../catalogue/index.js';
-import type { Circuit } from '../../circuit/index.js';
+import { isTripBar, type Circuit } from '../../circuit/index.js';
 import type { Judging, Settled } from '../judging.js';
 import { DAMAGE, DANGER, hasSubjects, type PropertyRule } from './property.js';
 
@@ -42,11 +42,11 @@ export const estopHolds: PropertyRule = {
 export const overloadDrops: PropertyRule = {
   title: 'A tripped overload holds everything off',
   weight: DAMAGE,
-  applies: (circuit) => hasSubjects(circuit) && circuit.mechanisms.some(({ kind }) => kind === 'trip'),
+  applies: (circuit) => hasSubjects(circuit) && circuit.mechanisms.some(isTripBar),
   tested: ({ hasRun }) => hasRun,
   running(search, running) {
-    const trips = search.circuit.mechanisms.flatMap(({ kind, device, index }) =>
-      kind === 'trip' ? [{ tag: device.tag, mechanism: index }] : [],
+    const trips = search.circuit.mechanisms.flatMap((one) =>
+      isTripBar(one) ? [{ tag: one.device.tag, mechanism: one.index }] : [],
     );
     judgeOperated(search, 'overload-drops', trips, running, 'tripped');
   },
