@@ -9,6 +9,7 @@ import {
   describeProof,
   describeStimulus,
   grade,
+  isSupplySwitch,
   prove,
   readOhms,
   referenceBench,
@@ -351,8 +352,7 @@ function measureCommand(file: string, { mode, between, at, script }: Values): An
   const simulation = worked(solver, script);
   // Ohms are read on a dead board: every supply off, and what that releases released.
   if (mode === 'ohms') {
-    for (const { kind, device } of circuit.mechanisms)
-      if (kind === 'supply') simulation.apply({ open: device.tag });
+    for (const one of circuit.mechanisms) if (isSupplySwitch(one)) simulation.apply({ open: one.device.tag });
     simulation.settle();
   }
   const { state, slips } = simulation;

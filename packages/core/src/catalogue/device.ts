@@ -128,6 +128,14 @@ export interface Adjustable {
   readonly max: number;
 }
 
+/** True of what a hand sets on a device while the board is wired: its dials, and the way in which it resets. */
+export function isSetByHand(device: Device, setting: string): boolean {
+  const { settings } = kindOf(device);
+  const field = Object.hasOwn(settings, setting) ? settings[setting] : undefined;
+  if (!field || field.worked) return false;
+  return field.shape.kind === 'choice' || (field.shape.kind === 'number' && field.shape.screw !== undefined);
+}
+
 /** The settings of a device that a person changes with a screwdriver. */
 export function settableOn(device: Device): Adjustable[] {
   return Object.entries(kindOf(device).settings).flatMap(([setting, { shape }]): Adjustable[] => {

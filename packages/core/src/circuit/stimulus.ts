@@ -1,5 +1,5 @@
 import type { Stimulus, Act, WrittenFault } from './stimuli.js';
-import { anatomy, kindOf, limitsWithin, type Device, type Verb } from '../catalogue/index.js';
+import { anatomy, kindOf, limitsWithin, type Device, type Verb, positionsOn } from '../catalogue/index.js';
 import { actedOn } from './mechanisms/index.js';
 import type { Circuit, MechanicalState } from './circuit.js';
 
@@ -41,7 +41,7 @@ export const STIMULI: { readonly [V in StimulusVerb]: StimulusKind<V> } = {
     detail: 'position',
     words: ({ turn, to }) => `turn ${turn} to ${to}`,
     problem: ({ turn, to }, device) =>
-      device.type !== 'selector' || device.options.positions.includes(to)
+      positionsOn(device).includes(to)
         ? null
         : { key: 'to', message: `"${to}" is not a position of ${turn}` },
   },

@@ -41,6 +41,10 @@ export interface FaultKey {
 
 /** What is known of a kind of fault, once. A place is written as the kind's own form says. */
 export interface FaultForm {
+  /** Its place names two things, whichever is named first. */
+  readonly isPair?: true;
+  /** What a hand does to the device that puts it right. */
+  readonly mendedBy?: 'set' | 'reset';
   /** Keys besides the place. */
   readonly keys?: { readonly [K in keyof FaultValues]?: FaultKey };
   /** A fault at a place, in words. */

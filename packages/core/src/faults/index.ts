@@ -86,7 +86,7 @@ export const unordered = (place: string): string => place.split(' ').sort().join
 
 /** Same key, same fault: wires have no direction. */
 export function faultKey({ kind, place, ...more }: Fault): string {
-  const sorted = /^(open|loose|extra)-wire$|^swapped|^interlock/.test(kind) ? unordered(place) : place;
+  const sorted = formOf(kind).isPair ? unordered(place) : place;
   const said = Object.entries(more)
     .filter(([, value]) => value !== undefined)
     .sort(([a], [b]) => (a < b ? -1 : 1));
@@ -150,6 +150,10 @@ export function possibleFaults(circuit: Circuit): Fault[] {
     return !seen.has(key) && seen.add(key);
   });
 }
+
+/** True of a fault that is gone when a hand sets, or resets, the device in which it is. */
+export const isMendedBy = (act: 'set' | 'reset', { kind }: Pick<Fault, 'kind'>): boolean =>
+  formOf(kind).mendedBy === act;
 
 /** Devices that a fault may be in: those that its place names, in their order. */
 export const devicesOf = ({ place }: Pick<Fault, 'place'>): string[] => [

@@ -1,7 +1,21 @@
 import { deviceOf, type Bench } from '../bench/index.js';
-import { isSupply } from '../catalogue/index.js';
-import { compile, stimulusProblem, targetOf, type Circuit, type Stimulus } from '../circuit/index.js';
-import { devicesOf, unordered, writeFault, type Fault, type WrittenFault } from '../faults/index.js';
+import { isSetByHand, settableOn, isSupply } from '../catalogue/index.js';
+import {
+  splitSetting,
+  compile,
+  stimulusProblem,
+  targetOf,
+  type Circuit,
+  type Stimulus,
+} from '../circuit/index.js';
+import {
+  devicesOf,
+  isMendedBy,
+  unordered,
+  writeFault,
+  type Fault,
+  type WrittenFault,
+} from '../faults/index.js';
 import { observerOf, momentOf } from '../simulation/index.js';
 import { LiveBench } from './live-bench.js';
 import type { MeterReading, MeterRequest } from './meter.js';
@@ -39,9 +53,6 @@ export type SearchAnswer =
 
 const DONE: SearchAnswer = { kind: 'done' };
 const refused = (reason: string): SearchAnswer => ({ kind: 'refused', reason });
-
-/** What a hand sets: dials, and the way in which a relay resets. */
-const DIALS = /\.(dial|delay|reset)$/;
 
 /** Seconds in which what an act moves has come to rest. */
 const SETTLED = 0.3;
@@ -144,23 +155,29 @@ export class SearchBench {
     const problem = stimulusProblem(this.circuit, stimulus);
     if (problem) return refused(problem.message);
     const target = targetOf(stimulus);
-    if ('set' in stimulus && !DIALS.test(stimulus.set)) return refused('no hand sets this');
     const device = target === null ? undefined : deviceOf(this.bench, target);
+    if ('set' in stimulus && !(device && isSetByHand(device, splitSetting(stimulus.set).name)))
+      return refused('no hand sets this');
     if (this.locked && device && isSupply(device) && 'close' in stimulus)
       return refused('the supply is locked off');
     // Whoever sets a dial puts right what stood wrong on it.
-    if ('set' in stimulus) this.clearWhere(({ kind, place }) => place === target && /-misset$/.test(kind));
+    if ('set' in stimulus)
+      this.clearWhere(({ kind, place }) => place === target && isMendedBy('set', { kind }));
     // A fuse that is replaced is a new one.
-    if ('reset' in stimulus) this.clearWhere(({ kind, place }) => place === target && kind === 'blown-fuse');
+    if ('reset' in stimulus)
+      this.clearWhere(({ kind, place }) => place === target && isMendedBy('reset', { kind }));
     this.live.act(stimulus);
     return DONE;
   }
 
   private lookAt(what: string): SearchAnswer {
     const outcome = observerOf(this.circuit, what);
-    if ('problem' in outcome || !/\.(dial|delay)$/.test(what)) return refused('there is no such dial');
+    const { tag, name } = splitSetting(what);
+    const device = deviceOf(this.bench, tag);
+    const dial = device && settableOn(device).find(({ setting }) => setting === name);
+    if ('problem' in outcome || !dial) return refused('there is no such dial');
     const value = Number(outcome.observer.read(momentOf(this.live.simulation!)));
-    return { kind: 'look', value, unit: what.endsWith('.dial') ? 'A' : 's' };
+    return { kind: 'look', value, unit: dial.unit === 'A' ? 'A' : 's' };
   }
 
   private lock(on: boolean): SearchAnswer {

@@ -1,3 +1,5 @@
+import { sha256 } from '@noble/hashes/sha2';
+import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils';
 import { dequal } from 'dequal';
 import type { RepairTask } from '../repair/index.js';
 import type { RuleKey, Rules } from './rules/index.js';
@@ -250,4 +252,16 @@ export function exerciseVersion({
   let hash = 0x811c9dc5;
   for (let k = 0; k < text.length; k += 1) hash = Math.imul(hash ^ text.charCodeAt(k), 0x01000193);
   return (hash >>> 0).toString(16).padStart(8, '0');
+}
+
+/** Keys of the exercises that were asked for lately, as lasting as they. */
+const keys = new WeakMap<Exercise, string>();
+
+/** By which everything that was worked out of an exercise is kept: its id and a SHA-256 of all that it says. */
+export function exerciseKey(exercise: Exercise): string {
+  const known = keys.get(exercise);
+  if (known !== undefined) return known;
+  const key = `${exercise.id} ${bytesToHex(sha256(utf8ToBytes(JSON.stringify(exercise))))}`;
+  keys.set(exercise, key);
+  return key;
 }

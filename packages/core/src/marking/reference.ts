@@ -3,7 +3,7 @@ import { isIn, type Circuit, type MechanicalState } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import { readFault, withFault, type WrittenFault } from '../faults/index.js';
 import { PROPERTY_IDS, isOfWiring, proveCircuit, type Property } from '../proof/index.js';
-import { exerciseVersion, type Exercise } from './exercise.js';
+import { exerciseKey, type Exercise } from './exercise.js';
 
 /** What an exercise's reference does, against which wirings are held. */
 export interface OfReference {
@@ -25,7 +25,7 @@ const REMEMBERED = 30;
 
 /** What a reference does; it is worked out once for a version of an exercise. */
 export function ofReference(exercise: Exercise, circuit: Circuit): OfReference {
-  const key = `${exercise.id} ${exerciseVersion(exercise)}`;
+  const key = exerciseKey(exercise);
   const before = known.get(key);
   if (before) return before;
   const { running } = proveCircuit(new Solver(circuit), { properties: ['full-phases'] });

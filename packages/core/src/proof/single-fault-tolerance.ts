@@ -92,10 +92,17 @@ function judge(
   return { lost: proof.properties.filter(({ holds }) => !holds), cleared, complete: proof.complete };
 }
 
-/** What a circuit is to the proof: its potentials, what its contacts do, and what keeps its armatures. */
+/** The whole of a circuit but the bench that it was compiled from: what the proof asks of two alike is alike. */
 function signature(circuit: Circuit): string {
   const sets = wiredTogether(circuit);
-  const roots = circuit.terminals.map((_, k) => sets.find(k)).join();
-  const contacts = circuit.switches.map(({ closedIn }) => closedIn.map(Number).join('')).join();
-  return `${roots}|${contacts}|${circuit.jammed.join()}|${circuit.interlocks.map((group) => group.join('-')).join()}`;
+  const {
+    bench: _bench,
+    indexOf: _indexOf,
+    mechanismOf: _mechanismOf,
+    conductors: _conductors,
+    ...rest
+  } = circuit;
+  const joined = circuit.terminals.map((_, k) => sets.find(k));
+  // Conductors join without resistance, but for those that an element stands for.
+  return JSON.stringify([joined, { ...rest, initial: [...circuit.initial] }]);
 }

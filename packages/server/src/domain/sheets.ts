@@ -4,6 +4,7 @@ import type PgBoss from 'pg-boss';
 import {
   benchOf,
   editsTo,
+  exerciseKey,
   exerciseVersion,
   isSearch,
   openingBoard,
@@ -96,7 +97,7 @@ export class Sheets {
 
   /** Made in a thread, once for each version of an exercise. */
   private sheetOf(exercise: Exercise): Promise<BenchSheet> {
-    const key = exerciseVersion(exercise);
+    const key = exerciseKey(exercise);
     const known = this.made.get(key);
     if (known) return known;
     const making = this.lane.run<BenchSheet>({ exercise }, 'sheet');

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import PgBoss from 'pg-boss';
 import type pg from 'pg';
 import type { Logger } from 'pino';
-import { exerciseVersion, type Bench, type Exercise, type Repair } from '@contactum/core';
+import { exerciseKey, type Bench, type Exercise, type Repair } from '@contactum/core';
 import type { AttemptState, RepairView } from '@contactum/contract';
 import { notFound } from '../domain/refusal.js';
 
@@ -175,6 +175,6 @@ function wiringKey(exercise: Exercise, bench: Bench): string {
   const wires = bench.wires.map(({ from, to }) => `${from} ${to}`);
   const settings = bench.devices.map(({ settings: own }) => own);
   return createHash('sha256')
-    .update(JSON.stringify([exercise.id, exerciseVersion(exercise), wires, settings]))
+    .update(JSON.stringify([exerciseKey(exercise), wires, settings]))
     .digest('base64url');
 }

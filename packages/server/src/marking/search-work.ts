@@ -3,7 +3,7 @@ import {
   describeFaults,
   describeTest,
   diagnosing,
-  exerciseVersion,
+  exerciseKey,
   faultEffects,
   finished,
   gradeSearch,
@@ -72,7 +72,7 @@ const REMEMBERED = 40;
 
 /** What each fault of a board does; a thread works it out once. */
 function effectsOf(exercise: Exercise): FaultEffect[] {
-  const key = `${exercise.id} ${exerciseVersion(exercise)}`;
+  const key = exerciseKey(exercise);
   const known = effects.get(key) ?? finished(faultEffects(specimenOf(exercise)));
   putBounded(effects, key, known, REMEMBERED);
   return known;

@@ -1,7 +1,7 @@
 import { isMainThread } from 'node:worker_threads';
 import {
   benchSheet,
-  exerciseVersion,
+  exerciseKey,
   grade,
   markSheet,
   readinessOf,
@@ -67,11 +67,11 @@ const MADE = 50;
 const made = new Map<string, BenchSheet>();
 
 function sheetOf(exercise: Exercise): BenchSheet {
-  const version = exerciseVersion(exercise);
-  const known = made.get(version);
+  const key = exerciseKey(exercise);
+  const known = made.get(key);
   if (known) return known;
   const own = benchSheet(exercise);
-  putBounded(made, version, own, MADE);
+  putBounded(made, key, own, MADE);
   return own;
 }
 

@@ -1,13 +1,13 @@
 import { Link } from 'react-router';
 import { plateLink } from '../plate/link.js';
-import { kindName, purposeOf, ratingOf, transformerFor, type Device } from '@contactum/core';
+import { isTransformer, kindName, purposeOf, ratingOf, transformerFor, type Device } from '@contactum/core';
 
 /** The devices of a board: tag, kind, rating; with headings and duties where there is room. */
 export function DeviceTable({ devices, full = false }: { devices: readonly Device[]; full?: boolean }) {
   return (
     <>
       <Devices devices={devices} full={full} />
-      {devices.some(({ type }) => type === 'transformer') && <TransformerNeed devices={devices} />}
+      {devices.some(isTransformer) && <TransformerNeed devices={devices} />}
     </>
   );
 }

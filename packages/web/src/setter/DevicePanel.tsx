@@ -3,6 +3,7 @@ import { CopyOutlined, DeleteOutlined } from '@ant-design/icons';
 import { Alert, Button, Checkbox, Input, Segmented, Select, Tooltip } from 'antd';
 import { useStore } from 'zustand';
 import {
+  isContactor,
   DUTIES,
   alignDevices,
   anatomy,
@@ -273,7 +274,7 @@ function WholeBoard({
 function Coupled({ store, exercise }: { store: SetterStore; exercise: Exercise }) {
   const { change } = store.actions;
   const { bench } = exercise;
-  const contactors = bench.devices.filter(({ type }) => type === 'contactor').map(({ tag }) => tag);
+  const contactors = bench.devices.filter(isContactor).map(({ tag }) => tag);
   return (
     <>
       {contactors.length > 1 && (

@@ -3,6 +3,7 @@ import { at, pairOf, type FaultForm } from '../fault.js';
 
 /** `"KM1 KM2"`: the mechanical interlock of the two is gone. */
 export const interlockMissing: FaultForm = {
+  isPair: true,
   words({ place }) {
     const [one, other] = pairOf(place);
     return `mechanical interlock of ${one} and ${other} broken`;

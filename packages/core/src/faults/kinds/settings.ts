@@ -25,6 +25,7 @@ const tagsOf = (circuit: Circuit, isPart: Part) =>
 
 /** `"F2"`: the relay is set to another current than it should be. */
 export const overloadMisset: FaultForm = {
+  mendedBy: 'set',
   keys: { dial: NEEDED },
   words: ({ place, dial = 0 }) => `${place} is set to ${dial} A`,
   apply(circuit, { place, dial }) {
@@ -46,6 +47,7 @@ export const overloadMisset: FaultForm = {
 
 /** `"KT1"`: the timer is set to another delay than it should be. */
 export const timerMisset: FaultForm = {
+  mendedBy: 'set',
   keys: { delay: NEEDED },
   words: ({ place, delay = 0 }) => `${place} is set to ${delay} s`,
   apply(circuit, { place, delay }) {
@@ -84,6 +86,7 @@ export const timerDead = blocking(isClockwork, 'run-out', 'never runs out');
 
 /** `"F1"`: the fuse is blown; it may be replaced. */
 export const blownFuse: FaultForm = {
+  mendedBy: 'reset',
   words: ({ place }) => `fuse ${place} blown`,
   apply(circuit, { place }) {
     const fuse = mechanismAt(circuit, place, isSwitchgear);

@@ -29,6 +29,7 @@ export const lostPhase: FaultForm = {
 
 /** `"G1:L1 G1:L2"`: two lines of a supply are exchanged; or what ends on any two terminals. */
 export const swappedPhases: FaultForm = {
+  isPair: true,
   words: ({ place }) => `${pairOf(place).join(' and ')} exchanged`,
   apply(circuit, { place }) {
     const [first, second] = pairOf(place);

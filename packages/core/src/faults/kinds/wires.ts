@@ -10,6 +10,7 @@ const between = (place: string): string => pairOf(place).join(' to ');
 
 /** `"A:1 B:2"`: the wire between the two carries nothing. */
 export const openWire: FaultForm = {
+  isPair: true,
   words: ({ place }) => `wire ${between(place)} broken`,
   apply(circuit, { place }) {
     const broken = conductorAt(circuit, place);
@@ -24,6 +25,7 @@ const LOOSE_OHMS = 2000;
 
 /** `"A:1 B:2"`: a resistance in the wire. */
 export const looseWire: FaultForm = {
+  isPair: true,
   keys: { ohms: OPTIONAL },
   words: ({ place, ohms = LOOSE_OHMS }) => `wire ${between(place)} loose, ${ohms} Ω`,
   apply(circuit, { place, ohms = LOOSE_OHMS }) {

@@ -6,7 +6,7 @@ import { Search, hiddenFaults, pursue, tabulate, finished, type Specimen } from 
 import { compile } from '../../circuit/index.js';
 import { faultKey, possibleFaults, readFault, type Fault, type WrittenFault } from '../../faults/index.js';
 import type { SearchEvent } from '../../live/index.js';
-import { exerciseVersion, referenceBench, type Exercise } from '../exercise.js';
+import { exerciseKey, referenceBench, type Exercise } from '../exercise.js';
 import type { Report } from '../report.js';
 import { criteriaOf, markedBy, type Judgements } from '../share.js';
 import { findIn, singleKey, type Alike } from './findings.js';
@@ -71,7 +71,7 @@ const known = new Map<string, Known>();
 const REMEMBERED = 8;
 
 function knownOf(exercise: Exercise, specimen: Specimen): Known {
-  const key = `${exercise.id} ${exerciseVersion(exercise)}`;
+  const key = exerciseKey(exercise);
   const before = known.get(key);
   if (before) return before;
   const singles = possibleFaults(compile(specimen.bench));

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef } from 'react';
 import { line, scaleLinear } from 'd3';
 import { Link } from 'react-router';
-import type { Frame, Shape } from '@contactum/core';
+import { isMotor, isOverloadRelay, type Frame, type Shape } from '@contactum/core';
 import { synchronousSpeed } from '@contactum/core';
 import { plateLink } from '../../plate/link.js';
 import type { LiveBench } from '../live.js';
@@ -33,13 +33,8 @@ type Motor = Extract<
  */
 export function MachinePane({ kit: { live }, view }: ViewProps) {
   const { devices } = view.exercise.bench;
-  const motors = devices.filter(
-    (device): device is Motor => device.type === 'motor-3' || device.type === 'motor-1',
-  );
-  const relays = useMemo(
-    () => devices.filter(({ type }) => type === 'overload').map(({ tag }) => tag),
-    [devices],
-  );
+  const motors = devices.filter((device): device is Motor => isMotor(device));
+  const relays = useMemo(() => devices.filter(isOverloadRelay).map(({ tag }) => tag), [devices]);
   return (
     <div className="machine">
       {motors.map((motor) => (

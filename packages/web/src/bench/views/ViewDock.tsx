@@ -2,6 +2,7 @@ import type { ViewProps } from './view-props.js';
 import { lazy, Suspense, useState } from 'react';
 import { Button, Spin, Tooltip } from 'antd';
 import { CloseOutlined, ColumnWidthOutlined, FullscreenOutlined } from '@ant-design/icons';
+import { isMotor } from '@contactum/core';
 import type { AttemptView } from '@contactum/contract';
 import type { LiveBench } from '../live.js';
 import { useSound } from '../sound.js';
@@ -37,8 +38,7 @@ const namesFor = ({ exercise }: AttemptView): ViewName[] =>
     (name) =>
       (name !== 'reference' || exercise.drawn) &&
       (name !== 'walk' || exercise.behaviours.some(({ steps }) => steps !== undefined)) &&
-      (name !== 'machine' ||
-        exercise.bench.devices.some(({ type }) => type === 'motor-3' || type === 'motor-1')),
+      (name !== 'machine' || exercise.bench.devices.some(isMotor)),
   );
 
 /** Buttons that open a view beside the board. */

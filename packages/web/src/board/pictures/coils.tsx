@@ -1,4 +1,4 @@
-import { ratingOf } from '@contactum/core';
+import { kindOf, ratingOf } from '@contactum/core';
 import { Handle } from '../Handle.js';
 import { Caption, headCentre, type Picture, type PictureProps } from './picture.js';
 
@@ -13,7 +13,7 @@ function Armature({ device, place, act }: PictureProps<Coiled>) {
         {ratingOf(device)}
       </Caption>
       <Handle
-        act={device.type === 'brake' ? undefined : act}
+        act={kindOf(device).verbs.includes('pushIn') ? act : undefined}
         device={device}
         verb="armature"
         label={`${device.tag} armature: push in by hand`}

@@ -1,3 +1,4 @@
+import { isThreePhaseMotor } from '@contactum/core';
 import { Caption, type Picture, type PictureProps } from './picture.js';
 
 type Motor = 'motor-3' | 'motor-1';
@@ -37,7 +38,7 @@ function Shaft({ device, place: { x, y, width, head } }: PictureProps<Motor>) {
         M
       </text>
       <text className="motor-phases" x={cx} y={cy + 14}>
-        {device.type === 'motor-1' ? '1~' : '3~'}
+        {isThreePhaseMotor(device) ? '3~' : '1~'}
       </text>
       <path
         className="turn-arrow"
