@@ -20,7 +20,7 @@ import {
   referenceBench,
   scriptProblems,
   sequenceTables,
-  specimenOf,
+  referenceCircuitOf,
   terminalsTable,
   toDxf,
   toSpice,
@@ -122,7 +122,7 @@ const FORMATS: Readonly<
   faults: {
     words: 'single faults of an exercise with their symptoms as CSV',
     make(source) {
-      const effects = finished(faultEffects(specimenOf(needExercise(source))));
+      const effects = finished(faultEffects(referenceCircuitOf(needExercise(source))));
       return { text: writeFaultList(effects) };
     },
   },

@@ -9,7 +9,7 @@ import {
   writeFault,
   type Candidate,
   type Exercise,
-  type Specimen,
+  type ReferenceCircuit,
 } from '@contactum/core';
 import { readObservations } from '@contactum/core/documents';
 import type { Answer } from './answer.js';
@@ -34,10 +34,10 @@ export function faultsAnswer(exercise: Exercise): Answer {
 }
 
 /** What explains some observations of a board, and what to look at next. */
-export function diagnoseAnswer(specimen: Specimen, file: string, pairs: boolean): Answer {
+export function diagnoseAnswer(referenceCircuit: ReferenceCircuit, file: string, pairs: boolean): Answer {
   const { observations } = readFile(file, readObservations);
-  fitting(file, observationProblems(compile(specimen.bench), observations));
-  const { sound, candidates, of, next } = finished(diagnosing(specimen, observations, { pairs }));
+  fitting(file, observationProblems(compile(referenceCircuit.bench), observations));
+  const { sound, candidates, of, next } = finished(diagnosing(referenceCircuit, observations, { pairs }));
   const json = {
     sound,
     candidates: candidates.map(({ faults, title, places, comesAndGoes }) => ({

@@ -18,7 +18,7 @@ import {
   planningPaper,
   readDeck,
   referenceBench,
-  specimenOf,
+  referenceCircuitOf,
   spellRef,
   terminalsOf,
   toDxf,
@@ -146,7 +146,7 @@ describe('what is exported and imported again is what it was', () => {
 
   test('faults with their symptoms', () => {
     const one = exercise('button-lamp-no');
-    const effects = finished(faultEffects(specimenOf(one)));
+    const effects = finished(faultEffects(referenceCircuitOf(one)));
     const read = readFaultList(writeFaultList(effects), compile(referenceBench(one)));
     expect(takenOf(read)).toEqual(
       effects.map(({ fault: { kind, place, ...more }, title }) => ({

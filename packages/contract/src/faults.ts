@@ -1,7 +1,7 @@
-import type { FaultEffect, Specimen } from '@contactum/core';
+import type { FaultEffect, ReferenceCircuit } from '@contactum/core';
 
 /** What the thread that works out faults is asked, and what it tells. */
-export type FaultsCommand = { readonly specimen: Specimen };
+export type FaultsCommand = { readonly referenceCircuit: ReferenceCircuit };
 
 export type FaultsReport =
   | { readonly kind: 'progress'; readonly part: number }

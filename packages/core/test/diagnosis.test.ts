@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import {
   DEGREES,
-  SIGNS,
+  REPORTED_SYMPTOMS,
   Search,
   SearchBench,
   describeFaults,
@@ -14,18 +14,18 @@ import {
   pickFaults,
   possibleAt,
   possibleFaults,
-  pursue,
+  eliminate,
   readFault,
   referenceBench,
   runSteps,
   searchAgain,
-  specimenOf,
+  referenceCircuitOf,
   tabulate,
   type Candidate,
-  type Finding,
+  type BoardObservation,
   type SearchEntry,
   type SearchEvent,
-  type Sign,
+  type ReportedSymptom,
   type Stimulus,
 } from '@contactum/core';
 import { shippedSearches } from '@contactum/core/exercises';
@@ -39,9 +39,9 @@ const lamps = exercise('find-seal-in');
 const push = (tag: string): Stimulus[] => [{ press: tag }, { release: tag }];
 
 /** Faults that explain some findings, in words; every single one of them really shows what was found. */
-function causes(id: string, observations: readonly Finding[]): string[] {
-  const specimen = specimenOf(exercise(id));
-  const { candidates } = finished(diagnosing(specimen, observations));
+function causes(id: string, observations: readonly BoardObservation[]): string[] {
+  const referenceCircuit = referenceCircuitOf(exercise(id));
+  const { candidates } = finished(diagnosing(referenceCircuit, observations));
   const all = candidates.flatMap(({ faults, places }) => [faults, ...places]);
   for (const faults of all)
     for (const observation of observations) {
@@ -49,14 +49,14 @@ function causes(id: string, observations: readonly Finding[]): string[] {
       if (!observation.dead && !observation.meter)
         expect({
           faults: describeFaults(faults),
-          ...runSteps(solverOf(specimen.bench), steps, { faults }).mismatches,
+          ...runSteps(solverOf(referenceCircuit.bench), steps, { faults }).mismatches,
         }).toEqual({ faults: describeFaults(faults) });
     }
   return all.map(describeFaults);
 }
 
 describe('the symptoms of the trade: each listed cause is among the candidates, and each candidate causes the symptom (common practice, no source)', () => {
-  const cases: [symptom: string, board: string, observations: Finding[], causes: string[]][] = [
+  const cases: [symptom: string, board: string, observations: BoardObservation[], causes: string[]][] = [
     [
       'nothing pulls in: supply, Start, stop or overload contact open, coil',
       'brine-pump-three-wire',
@@ -133,8 +133,8 @@ describe('the symptoms of the trade: each listed cause is among the candidates, 
 });
 
 test('observations narrow the causes down to one, and tell what to read next', () => {
-  const specimen = specimenOf(blower);
-  const observations: Finding[] = [
+  const referenceCircuit = referenceCircuitOf(blower);
+  const observations: BoardObservation[] = [
     { steps: push('S2'), see: { KM1: 'in', KM2: 'in' } },
     { steps: [...push('S2'), { elapse: 'KT1' }], see: { KM2: 'out', KM3: 'out', 'M1.driven': 'none' } },
     {
@@ -144,7 +144,7 @@ test('observations narrow the causes down to one, and tell what to read next', (
     },
     { dead: true, steps: [], meter: { mode: 'ohms', between: ['KM3:A2', 'G1:N'] }, read: 'closed' },
   ];
-  const at = observations.map((_, k) => finished(diagnosing(specimen, observations.slice(0, k + 1))));
+  const at = observations.map((_, k) => finished(diagnosing(referenceCircuit, observations.slice(0, k + 1))));
   const left = at.map(({ candidates }) => candidates.length);
   expect([...left].sort((a, b) => b - a)).toEqual(left);
   expect(at.map(({ sound }) => sound)).toEqual([true, false, false, false]);
@@ -155,25 +155,25 @@ test('observations narrow the causes down to one, and tell what to read next', (
     expect(next?.splits.reduce((a, b) => a + b, 0)).toBe(all);
   }
   expect(at[3]!.candidates.map(({ title }) => title)).toContain('coil of KM3 open');
-  const ohms: Finding = {
+  const ohms: BoardObservation = {
     dead: true,
     steps: [],
     meter: { mode: 'ohms', between: ['KM3:A1', 'KM3:A2'] },
     read: 'open',
   };
-  const last = finished(diagnosing(specimen, [...observations, ohms]));
+  const last = finished(diagnosing(referenceCircuit, [...observations, ohms]));
   expect(last.candidates.map(({ title }) => title)).toEqual(['coil of KM3 open']);
   expect(last.next).toBeNull();
 });
 
 test('two faults at once are found as a pair where no single one explains it; of pairs none is listed that a single one explains', () => {
-  const specimen = specimenOf(exercise('coil-and-contact'));
+  const referenceCircuit = referenceCircuitOf(exercise('coil-and-contact'));
   const truth: Candidate = [
     readFault({ 'contact-stuck-open': 'S1:13-14' }),
     readFault({ 'lamp-failed': 'H1' }),
   ];
-  const solver = solverOf(specimen.bench);
-  const observations: Finding[] = [
+  const solver = solverOf(referenceCircuit.bench);
+  const observations: BoardObservation[] = [
     { steps: [{ press: 'S1' }], see: { K1: 'out', H1: 'dark' } },
     { steps: [{ press: 'S1' }], meter: { mode: 'volts', between: ['S1:14', 'G2:-'] }, read: { max: 1 } },
     {
@@ -184,7 +184,7 @@ test('two faults at once are found as a pair where no single one explains it; of
     },
     { dead: true, steps: [], meter: { mode: 'ohms', between: ['H1:X1', 'H1:X2'] }, read: 'open' },
   ];
-  const { candidates, of } = finished(diagnosing(specimen, observations, { pairs: true }));
+  const { candidates, of } = finished(diagnosing(referenceCircuit, observations, { pairs: true }));
   const singles = possibleFaults(solver.circuit).length;
   expect(of).toBeGreaterThan(singles);
   const all = candidates.flatMap(({ faults, places }) => [faults, ...places]);
@@ -194,10 +194,10 @@ test('two faults at once are found as a pair where no single one explains it; of
 });
 
 test('a fault that is there at one time and not at another is told as one that comes and goes', () => {
-  const specimen = specimenOf(pump);
-  const see = (KM1: string): Finding => ({ steps: push('S2'), see: { KM1 } });
+  const referenceCircuit = referenceCircuitOf(pump);
+  const see = (KM1: string): BoardObservation => ({ steps: push('S2'), see: { KM1 } });
   const { candidates, sound } = finished(
-    diagnosing(specimen, [see('in'), see('out'), { steps: [{ press: 'S2' }], see: { KM1: 'in' } }]),
+    diagnosing(referenceCircuit, [see('in'), see('out'), { steps: [{ press: 'S2' }], see: { KM1: 'in' } }]),
   );
   expect(sound).toBe(false);
   expect(candidates.every(({ comesAndGoes }) => comesAndGoes)).toBe(true);
@@ -221,11 +221,11 @@ describe('the true fault is never dropped', () => {
 });
 
 describe('what each fault does', () => {
-  const effects = finished(faultEffects(specimenOf(pump)));
+  const effects = finished(faultEffects(referenceCircuitOf(pump)));
   const of = (title: string) => effects.find((one) => one.title === title)!;
 
   test('behaviours that change, incidents, and what an operator would say', () => {
-    const cases: [string, Sign][] = [
+    const cases: [string, ReportedSymptom][] = [
       ['KM1:13-14 does not close', 'does-not-hold'],
       ['coil of KM1 open', 'pulls-in-nothing'],
       ['S1:21-22 does not open', 'will-not-stop'],
@@ -235,16 +235,16 @@ describe('what each fault does', () => {
       ['F2 does not reset', 'will-not-reset'],
       ['F2 does not trip', 'does-not-trip'],
     ];
-    for (const [title, sign] of cases)
-      expect({ title, signs: of(title).signs }).toEqual({
+    for (const [title, reportedSymptom] of cases)
+      expect({ title, reportedSymptoms: of(title).reportedSymptoms }).toEqual({
         title,
-        signs: expect.arrayContaining([sign]) as unknown,
+        reportedSymptoms: expect.arrayContaining([reportedSymptom]) as unknown,
       });
     expect(of('coil of KM1 shorted').incidents).toEqual(
       expect.arrayContaining(['phase-to-neutral', 'fuse-blown']),
     );
-    expect(of('pole KM1:1-2 welded')).toMatchObject({ symptoms: [], signs: [] });
-    expect(Object.keys(SIGNS)).toContain('hums');
+    expect(of('pole KM1:1-2 welded')).toMatchObject({ symptoms: [], reportedSymptoms: [] });
+    expect(Object.keys(REPORTED_SYMPTOMS)).toContain('hums');
   });
 
   test('a searcher that goes by the best next test needs no more than one and a half times the bits there are', () => {
@@ -254,19 +254,20 @@ describe('what each fault does', () => {
       'sluice-gate-jog-relay',
       'plug-in-relay-hold',
     ]) {
-      const all = id === 'brine-pump-three-wire' ? effects : finished(faultEffects(specimenOf(exercise(id))));
+      const all =
+        id === 'brine-pump-three-wire' ? effects : finished(faultEffects(referenceCircuitOf(exercise(id))));
       const mean = all.reduce((sum, { readings }) => sum + readings, 0) / all.length;
       expect(mean / Math.log2(all.length)).toBeLessThanOrEqual(1.5);
     }
   });
 
   test('faults that are alike really show the same in everything, and others do not', () => {
-    const specimen = specimenOf(pump);
+    const referenceCircuit = referenceCircuitOf(pump);
     for (const [k, { alike, fault }] of effects.entries()) {
       for (const other of alike) expect(effects[other]!.alike).toContain(k);
       const [other] = alike;
       if (other === undefined) continue;
-      const table = finished(tabulate(specimen, [[fault], [effects[other]!.fault]]));
+      const table = finished(tabulate(referenceCircuit, [[fault], [effects[other]!.fault]]));
       expect(new Search(table).groups([0, 1])).toHaveLength(1);
     }
   });
@@ -493,8 +494,8 @@ describe('a search is marked from its log worked again', () => {
       act({ release: 'S1' }),
       ...push('S2').map(act),
     ]);
-    const pursuit = finished(pursue(lamps.bench, [], log));
-    const left = possibleAt(pursuit, log.length).map((k) => describeFaults(pursuit.candidates[k]!));
+    const elimination = finished(eliminate(lamps.bench, [], log));
+    const left = possibleAt(elimination, log.length).map((k) => describeFaults(elimination.candidates[k]!));
     expect(left).toContain('coil of KM1 open');
     expect(left.length).toBeLessThan(40);
   });

@@ -163,7 +163,7 @@ test('random wirings: where union–find decides, nodal analysis agrees (seeds 1
     for (const ref of refs) {
       const k = at(ref);
       const line = lines.find((one) => together(one, k));
-      const node = electrical.node[solver.network.spot(k)] as number;
+      const node = electrical.node[solver.network.net(k)] as number;
       const potentials = electrical.potentials[0];
       const value = Math.hypot(potentials?.re[node] ?? 0, potentials?.im[node] ?? 0);
       if (line !== undefined) expect(Math.abs(value - 230.94)).toBeLessThan(3);
@@ -209,7 +209,7 @@ describe('steady state against ngspice, from exported decks in which ngspice joi
       const scale = Math.max(...Object.values(known[name] ?? {}));
       const wrong = Object.entries(known[name] ?? {}).flatMap(([ref, volts]) => {
         const index = terminal(solver, ref);
-        const node = electrical.node[solver.network.spot(index)] as number;
+        const node = electrical.node[solver.network.net(index)] as number;
         // What floats has no voltage of its own; ngspice ties it down through a gigohm.
         if (!electrical.defined[electrical.island[node] as number]) return [];
         const read = potentialOf(solver, electrical, index);

@@ -152,17 +152,17 @@ test('what the reduced network joins is what the solution finds at one voltage',
   for (const { name, board } of boards) {
     const circuit = compile(board);
     const solver = new Solver(circuit);
-    const { spotOf } = new Network(circuit);
+    const { netOf } = new Network(circuit);
     const state = circuit.initial;
     const electrical = solver.at(state);
-    const bySpot = new Map<number, { ref: string; live: boolean }>();
+    const byNet = new Map<number, { ref: string; live: boolean }>();
     for (const ref of circuit.terminals) {
       const index = terminal(solver, ref);
       const live = isLive(solver, electrical, index);
-      const known = bySpot.get(spotOf[index]!);
+      const known = byNet.get(netOf[index]!);
       if (known) expect({ name, ref, live }).toEqual({ name, ref, live: known.live });
-      else bySpot.set(spotOf[index]!, { ref, live });
+      else byNet.set(netOf[index]!, { ref, live });
     }
-    expect(bySpot.size).toBeGreaterThan(2);
+    expect(byNet.size).toBeGreaterThan(2);
   }
 });

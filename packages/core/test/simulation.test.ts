@@ -10,6 +10,7 @@ import {
   prove,
   referenceBench,
   run,
+  stateName,
   walkThrough,
   type Bench,
   type Exercise,
@@ -595,12 +596,12 @@ describe('motors in every wiring', () => {
     expect(Math.abs((simulation.slips[0] ?? 0) * 100 - 3.06)).toBeLessThan(0.1);
   });
 
-  test('a relay in the winding leg carries 0.58 of the line current (arithmetic: 1/√3)', () => {
-    const leg = bench(
+  test('a relay in the winding branch carries 0.58 of the line current (arithmetic: 1/√3)', () => {
+    const segment = bench(
       [...devices, { tag: 'F2', type: 'overload', options: { range: [1, 4] }, settings: { dial: 4 } }],
       'G1:L1>F2:1 G1:L2>F2:3 G1:L3>F2:5 F2:2>M1:U1 F2:4>M1:V1 F2:6>M1:W1 G1:L1>M1:W2 G1:L2>M1:U2 G1:L3>M1:V2 G1:PE>M1:PE',
     );
-    const solver = solverOf(leg);
+    const solver = solverOf(segment);
     const simulation = new Simulation(solver);
     simulation.advance(4);
     const currents = new WireCurrents(
@@ -779,4 +780,38 @@ test('a walk through says which coil first, what its contacts do, what waits for
   expect(changeover).toMatch(
     /KT1 has run out: its 15-16 opens, its 15-18 closes.*KM2 drops out.*KM3 pulls in/,
   );
+});
+
+test('a timer that begins anew again and again is waited for as long as it is set to, not for ever', () => {
+  const contactor = (tag: string, contact: string) => ({
+    tag,
+    type: 'contactor',
+    options: { coil: { voltage: 230, kind: 'ac' }, aux: [contact] },
+  });
+  // Two contactors, one after the other, cut the coil of the timer by which they are fed.
+  const board = bench(
+    [
+      { tag: 'G1', type: 'supply-1n' },
+      {
+        tag: 'KT1',
+        type: 'timer',
+        options: { coil: { voltage: 230, kind: 'ac' }, instant: ['NO 23-24'] },
+        settings: { delay: 3 },
+      },
+      contactor('KM1', 'NC 21-22'),
+      contactor('KM2', 'NO 13-14'),
+    ],
+    `G1:L>KM1:21 KM1:22>KT1:A1 KT1:A2>G1:N G1:L>KT1:23 KT1:24>KM2:A1 KM2:A2>G1:N
+     G1:L>KM2:13 KM2:14>KM1:A1 KM1:A2>G1:N`,
+  );
+  const simulation = new Simulation(solverOf(board));
+  const { mechanismOf, mechanisms } = simulation.solver.circuit;
+  const timer = mechanisms[mechanismOf.get('KT1')!]!;
+  for (let k = 0; k < 200 && stateName(timer, simulation.state[timer.index]!) !== 'timing'; k += 1)
+    simulation.apply({ wait: 0.001 });
+  expect(stateName(timer, simulation.state[timer.index]!)).toBe('timing');
+  const before = simulation.t;
+  simulation.apply({ elapse: 'KT1' });
+  expect(simulation.t - before).toBeGreaterThan(2);
+  expect(simulation.t - before).toBeLessThan(3 + 1e-9);
 });

@@ -11,12 +11,12 @@ import { listenTo } from './database/listen.js';
 import { RIGHTS_CHANNEL } from './database/migrations/009-rights.js';
 import { loadExercises } from './domain/exercises.js';
 import { createApp, type AppParts } from './http/app.js';
-import { logDoor } from './http/log-door.js';
+import { logHandler } from './http/log-handler.js';
 import { SessionStore } from './http/session-store.js';
-import { Hub } from './benches/hub.js';
-import { benchRoute } from './http/bench-door.js';
-import { benchOnFloor, floorRoute } from './http/floor-door.js';
-import { SocketDoor } from './http/socket-door.js';
+import { SessionManager } from './benches/session-manager.js';
+import { benchRoute } from './http/bench-handler.js';
+import { benchOnFloor, floorRoute } from './http/floor-handler.js';
+import { SocketHandler } from './http/socket-handler.js';
 import { Floor } from './floor/floor.js';
 import { Searches } from './domain/searches.js';
 import { SharedFailures } from './security/throttle.js';
@@ -128,19 +128,19 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
   const lanes = lanesOf(workers, config);
   const marking = new Marking(database, journal, lanes.marking);
   const sessions = new SessionStore(pool);
-  const hub = new Hub(pool, databaseUrl, workers.benches, log);
+  const hub = new SessionManager(pool, databaseUrl, workers.benches, log);
   const searches = new Searches(database, hub, new SearchThreads(lanes.searches));
   const slips = new Slips(database, journal, marking);
   const parts = { config, database, pool, journal, sessions, slips, log };
   const app = appOver({ ...parts, boss, searches, lanes, marking });
   const floor = new Floor({ ...parts, databaseUrl, lane: lanes.floor });
-  const sockets = new SocketDoor({ config, people: sessions, log }, [
+  const sockets = new SocketHandler({ config, people: sessions, log }, [
     benchRoute(database, hub),
     benchOnFloor(database, floor),
     floorRoute(database, floor),
   ]);
   const rights = listenTo(databaseUrl, RIGHTS_CHANNEL, log, () => sockets.look());
-  const door = logDoor({ config, people: sessions, journal, log });
+  const door = logHandler({ config, people: sessions, journal, log });
   const server = createServer({ keepAliveTimeout: 65_000, ...TIMES }, (request, response) => {
     if (!door(request, response)) app(request, response);
   });

@@ -2,15 +2,15 @@
  * A circuit reduced to what matters once what is always joined is one. The solver, the proof's decisions
  * and the repair's trials all stand on it, and speak of it in these words:
  *
- * - **spot**: terminals that wires, inner links and contacts that never move join; star points and cores of
+ * - **net**: terminals that wires, inner links and contacts that never move join; star points and cores of
  * coupled
- *   windings are spots too, though no terminal lies on them.
- * - **moving contact**: a contact between two spots that a mechanism closes and opens.
- * - **tie**: a supply conductor on its spot. Its **potential** is a class: between conductors of one there
+ *   windings are nets too, though no terminal lies on them.
+ * - **moving contact**: a contact between two nets that a mechanism closes and opens.
+ * - **supply node**: a supply conductor on its net. Its **potential** is a class: between conductors of one there
  * is never a voltage.
- * - **load**: a way for current through an element between two spots; potential does not pass.
+ * - **load**: a way for current through an element between two nets; potential does not pass.
  * - **core**: what coupled windings hang on: what reaches one end of a motor or a transformer reaches all.
- * - **held**: joined to a tie, by closed contacts.
+ * - **held**: joined to a supply node, by closed contacts.
  */
 import { splitRef } from '../bench/index.js';
 import { SAME_POTENTIAL } from '../tolerances.js';
@@ -24,7 +24,7 @@ import type {
 } from './circuit.js';
 import { UnionFind } from './union-find.js';
 
-/** A contact that a mechanism moves, between two spots. */
+/** A contact that a mechanism moves, between two nets. */
 export interface MovingContact {
   readonly a: number;
   readonly b: number;
@@ -32,7 +32,7 @@ export interface MovingContact {
   readonly closedIn: readonly boolean[];
 }
 
-/** What joins two spots by an element: current passes, potential does not. */
+/** What joins two nets by an element: current passes, potential does not. */
 export interface Load {
   readonly a: number;
   readonly b: number;
@@ -42,9 +42,9 @@ export interface Load {
   readonly mechanism: number;
 }
 
-/** A supply conductor on its spot. */
-export interface Tie {
-  readonly spot: number;
+/** A supply conductor on its net. */
+export interface SupplyNode {
+  readonly net: number;
   readonly terminal: TerminalIndex;
   readonly tag: string;
   readonly name: string;
@@ -64,23 +64,23 @@ export interface Tie {
 export interface Reduction {
   /** Contacts of these mechanisms stay as the bench has them. */
   readonly isFixed?: (mechanism: Mechanism) => boolean;
-  /** Return and earth of AC supplies are one spot, as they are at the source. */
+  /** Return and earth of AC supplies are one net, as they are at the source. */
   readonly earthed?: boolean;
 }
 
-/** A circuit as spots, moving contacts, ties and loads. */
+/** A circuit as nets, moving contacts, supply nodes and loads. */
 export class Network {
-  /** All spots; those with terminals come first. */
-  readonly spots: number;
-  readonly terminalSpots: number;
-  readonly spotOf: Int32Array;
+  /** All nets; those with terminals come first. */
+  readonly nets: number;
+  readonly terminalNets: number;
+  readonly netOf: Int32Array;
   readonly contacts: readonly MovingContact[];
-  /** Spots of the ends of each element's windings, star points included. */
+  /** Nets of the ends of each element's windings, star points included. */
   readonly windings: readonly (readonly (readonly [number, number])[])[];
   readonly loads: readonly Load[];
-  readonly ties: readonly Tie[];
-  /** Tie of each spot, or null. */
-  readonly tieAt: readonly (Tie | null)[];
+  readonly supplyNodes: readonly SupplyNode[];
+  /** Supply node of each net, or null. */
+  readonly supplyNodeAt: readonly (SupplyNode | null)[];
   /** Volts of each class of potentials. */
   readonly potentials: readonly { readonly group: string; readonly re: number; readonly im: number }[];
   /** Potential of earth, or of the reference of a supply that is not earthed; −1 without a supply. */
@@ -95,43 +95,46 @@ export class Network {
     for (const { a, b } of circuit.conductors) sets.union(a, b);
     if (earthed) for (const terminal of circuit.earthed) sets.union(circuit.earthed[0]!, terminal);
     const moving = joinFixed(circuit, sets, isFixed);
-    this.spotOf = numbered(sets, circuit.terminals.length);
-    const { spotOf } = this;
-    this.terminalSpots = Math.max(-1, ...spotOf) + 1;
-    let spots = this.terminalSpots;
+    this.netOf = numbered(sets, circuit.terminals.length);
+    const { netOf } = this;
+    this.terminalNets = Math.max(-1, ...netOf) + 1;
+    let nets = this.terminalNets;
     this.contacts = moving
-      .map(({ a, b, mechanism, closedIn }) => ({ a: spotOf[a]!, b: spotOf[b]!, mechanism, closedIn }))
+      .map(({ a, b, mechanism, closedIn }) => ({ a: netOf[a]!, b: netOf[b]!, mechanism, closedIn }))
       .filter(({ a, b }) => a !== b);
     this.windings = circuit.elements.map(({ windings }) => {
       const inside = new Map<number, number>();
-      for (const end of windings.flat()) if (end < 0 && !inside.has(end)) inside.set(end, spots++);
-      const spot = (end: number) => (end < 0 ? inside.get(end)! : spotOf[end]!);
-      return windings.map(([a, b]) => [spot(a), spot(b)] as const);
+      for (const end of windings.flat()) if (end < 0 && !inside.has(end)) inside.set(end, nets++);
+      const net = (end: number) => (end < 0 ? inside.get(end)! : netOf[end]!);
+      return windings.map(([a, b]) => [net(a), net(b)] as const);
     });
     this.loads = circuit.elements.flatMap((_, element) => {
       const ways =
-        this.windings[element]!.length > 1 ? this.coupled(element, spots++) : this.single(circuit, element);
+        this.windings[element]!.length > 1 ? this.coupled(element, nets++) : this.single(circuit, element);
       return ways.filter(({ a, b }) => a !== b);
     });
-    this.spots = spots;
+    this.nets = nets;
     this.potentials = [];
-    this.ties = tiesOf(circuit).map((tie) => ({
-      ...tie,
-      spot: spotOf[tie.terminal]!,
-      potential: potentialOf(this.potentials as (typeof this.potentials)[number][], tie),
+    this.supplyNodes = supplyNodesOf(circuit).map((supplyNode) => ({
+      ...supplyNode,
+      net: netOf[supplyNode.terminal]!,
+      potential: potentialOf(this.potentials as (typeof this.potentials)[number][], supplyNode),
     }));
     const earth =
-      this.ties.find(({ supply }) => supply < 0) ?? this.ties.find(({ re, im }) => re === 0 && im === 0);
+      this.supplyNodes.find(({ supply }) => supply < 0) ??
+      this.supplyNodes.find(({ re, im }) => re === 0 && im === 0);
     this.earthPotential = earth?.potential ?? -1;
-    const tieAt: (Tie | null)[] = Array.from({ length: spots }, () => null);
-    for (const tie of this.ties) tieAt[tie.spot] ??= tie;
-    this.tieAt = tieAt;
-    this.shortedAtRest = this.ties.some(({ spot, potential }) => tieAt[spot]?.potential !== potential);
+    const supplyNodeAt: (SupplyNode | null)[] = Array.from({ length: nets }, () => null);
+    for (const supplyNode of this.supplyNodes) supplyNodeAt[supplyNode.net] ??= supplyNode;
+    this.supplyNodeAt = supplyNodeAt;
+    this.shortedAtRest = this.supplyNodes.some(
+      ({ net, potential }) => supplyNodeAt[net]?.potential !== potential,
+    );
     this.supplies = [...new Set(circuit.sources.map(({ mechanism }) => mechanism))];
   }
 
-  spot(terminal: number): number {
-    return this.spotOf[terminal]!;
+  net(terminal: number): number {
+    return this.netOf[terminal]!;
   }
 
   /** Coupled windings hang on a core, which no conductor ever holds. */
@@ -169,7 +172,7 @@ function numbered(sets: UnionFind, n: number): Int32Array {
 }
 
 /** Supply conductors: those with an EMF, those that are earthed, and the reference of each DC supply. */
-function tiesOf(circuit: Circuit): Omit<Tie, 'spot' | 'potential'>[] {
+function supplyNodesOf(circuit: Circuit): Omit<SupplyNode, 'net' | 'potential'>[] {
   const reference = (terminal: TerminalIndex, group: string, supply: number) => {
     const { tag, terminal: name } = splitRef(circuit.terminals[terminal]!);
     return { terminal, tag, name, group, re: 0, im: 0, source: -1, supply };
@@ -203,6 +206,6 @@ function potentialOf(
   return found >= 0 ? found : known.push({ group, re, im }) - 1;
 }
 
-/** True while a tie's supply is wholly on, or earth holds it. */
-export const isLiveTie = ({ supply }: Pick<Tie, 'supply'>, state: MechanicalState): boolean =>
+/** True while the supply of a supply node is wholly on, or earth holds it. */
+export const isLiveSupplyNode = ({ supply }: Pick<SupplyNode, 'supply'>, state: MechanicalState): boolean =>
   supply < 0 || state[supply] === 0;

@@ -3,9 +3,9 @@ import { Solver } from '../electrics/index.js';
 import { describeFault, possibleFaults } from '../faults/index.js';
 import { describeExpected, observerOf, stepProblem, type Simulation } from '../simulation/index.js';
 import type { Problem } from '../bench/index.js';
-import { Eye, describeTest, freshBoard, observableOf, type Finding } from './observation.js';
+import { Eye, describeTest, freshBoard, observableOf, type BoardObservation } from './observation.js';
 import { Search, type Next } from './search.js';
-import { tabulate, type Candidate, type Specimen } from './table.js';
+import { tabulate, type Candidate, type ReferenceCircuit } from './table.js';
 
 /** Faults that explain everything that was observed, with those that nothing could tell from them. */
 export interface Suspicion {
@@ -32,7 +32,7 @@ export const describeFaults = (faults: Candidate): string =>
 /** What of observations does not fit a board, with its path. */
 export function observationProblems(
   circuit: Circuit,
-  observations: readonly Finding[],
+  observations: readonly BoardObservation[],
   path = 'observations',
 ): Problem[] {
   return observations.flatMap(({ steps, see = {}, meter }, k) => {
@@ -56,7 +56,7 @@ const UNITS = { volts: 'V', ohms: 'Ω', amps: 'A' } as const;
 /** A board, and how far it was worked. */
 interface Worked {
   readonly dead: boolean;
-  readonly steps: Finding['steps'];
+  readonly steps: BoardObservation['steps'];
   readonly board: Simulation;
 }
 
@@ -64,7 +64,7 @@ interface Worked {
  * What it takes to work a test: nothing on a dead board, else a little for each act and the time that is
  * waited.
  */
-const secondsOf = ({ dead = false, steps }: Finding): number =>
+const secondsOf = ({ dead = false, steps }: BoardObservation): number =>
   dead
     ? 0
     : 1 + steps.reduce((sum, step) => sum + ('wait' in step ? step.wait : 'elapse' in step ? 10 : 0.3), 0);
@@ -78,14 +78,14 @@ export class Suspects {
   private readonly boards = new Map<Candidate, Worked>();
   private left: Candidate[];
   private soundLeft = true;
-  private made: readonly Finding[] = [];
+  private made: readonly BoardObservation[] = [];
   private tried: number;
 
   constructor(
-    readonly specimen: Specimen,
+    readonly referenceCircuit: ReferenceCircuit,
     singles?: readonly Candidate[],
   ) {
-    const circuit = compile(specimen.bench);
+    const circuit = compile(referenceCircuit.bench);
     this.solver = new Solver(circuit);
     this.eye = new Eye(circuit);
     this.singles = singles ?? possibleFaults(circuit).map((fault) => [fault]);
@@ -107,24 +107,24 @@ export class Suspects {
     return this.left;
   }
 
-  get observations(): readonly Finding[] {
+  get observations(): readonly BoardObservation[] {
     return this.made;
   }
 
   /** Takes one more observation. */
-  observe(observation: Finding): void {
+  observe(observation: BoardObservation): void {
     this.made = [...this.made, observation];
     this.soundLeft &&= this.explains(SOUND, observation);
     this.left = this.left.filter((candidate) => this.explains(candidate, observation));
   }
 
   /** True where a board with these faults shows, from fresh, what was observed. */
-  explains(candidate: Candidate, observation: Finding): boolean {
+  explains(candidate: Candidate, observation: BoardObservation): boolean {
     return this.eye.agrees(this.worked(candidate, observation), observation);
   }
 
   /** What a worked board shows of everything that a test looks at, in words. */
-  show(board: Simulation, { see = {}, meter }: Finding): string[] {
+  show(board: Simulation, { see = {}, meter }: BoardObservation): string[] {
     const names = meter ? [observableOf(meter)] : Object.keys(see);
     return names.map((what) => {
       const value = this.eye.read(board, what);
@@ -139,7 +139,7 @@ export class Suspects {
    * A board with these faults on which a test's steps were done; one that was worked just so far goes on
    * from there.
    */
-  worked(candidate: Candidate, { dead = false, steps }: Finding): Simulation {
+  worked(candidate: Candidate, { dead = false, steps }: BoardObservation): Simulation {
     const known = this.boards.get(candidate);
     const goesOn =
       known?.dead === dead &&
@@ -195,11 +195,11 @@ const TABLED = 400;
  * is done.
  */
 export function* diagnosing(
-  specimen: Specimen,
-  observations: readonly Finding[],
+  referenceCircuit: ReferenceCircuit,
+  observations: readonly BoardObservation[],
   { pairs = false }: DiagnoseOptions = {},
 ): Generator<number, Diagnosis> {
-  const suspects = new Suspects(specimen);
+  const suspects = new Suspects(referenceCircuit);
   for (const [k, observation] of observations.entries()) {
     suspects.observe(observation);
     yield (0.3 * (k + 1)) / observations.length;
@@ -212,7 +212,7 @@ export function* diagnosing(
   if (candidates.length > TABLED)
     return { sound, of, next: null, candidates: candidates.map((one) => suspicion([one], comesAndGoes)) };
   const tried = sound ? [...candidates, []] : candidates;
-  const table = yield* after(0.8, tabulate(specimen, tried, suspects.solver));
+  const table = yield* after(0.8, tabulate(referenceCircuit, tried, suspects.solver));
   const search = new Search(table);
   const next = search.next(tried.map((_, k) => k));
   const groups = search.groups(candidates.map((_, k) => k));
@@ -244,7 +244,7 @@ function suspicion([first = [], ...places]: readonly Candidate[], comesAndGoes: 
 }
 
 /** What was seen or read on a board, in words. */
-export const describeObservation = ({ see, read, ...test }: Finding): string => {
+export const describeObservation = ({ see, read, ...test }: BoardObservation): string => {
   const said = see
     ? Object.entries(see).map(([what, value]) => `${what} ${describeExpected(value)}`)
     : [read === undefined ? '' : describeExpected(read)];

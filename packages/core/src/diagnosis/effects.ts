@@ -1,7 +1,7 @@
 import { compile } from '../circuit/index.js';
 import { describeFault, possibleFaults, type Fault } from '../faults/index.js';
 import { Search } from './search.js';
-import { tabulate, type Effect, type Specimen } from './table.js';
+import { tabulate, type Effect, type ReferenceCircuit } from './table.js';
 
 /** A fault that can befall a board, and what it does. */
 export interface FaultEffect extends Effect {
@@ -15,11 +15,11 @@ export interface FaultEffect extends Effect {
 
 /** Every single fault of a board with what it does; yields the part that is done. */
 export function* faultEffects(
-  specimen: Specimen,
-  faults: readonly Fault[] = possibleFaults(compile(specimen.bench)),
+  referenceCircuit: ReferenceCircuit,
+  faults: readonly Fault[] = possibleFaults(compile(referenceCircuit.bench)),
 ): Generator<number, FaultEffect[]> {
   const table = yield* tabulate(
-    specimen,
+    referenceCircuit,
     faults.map((fault) => [fault]),
   );
   const search = new Search(table);

@@ -6,7 +6,7 @@ export {
   isRead,
   observableOf,
   type Meter,
-  type Finding,
+  type BoardObservation,
   type Read,
   type Test,
 } from './observation.js';
@@ -18,13 +18,13 @@ export {
   type Candidate,
   type Column,
   type Effect,
-  type Specimen,
+  type ReferenceCircuit,
   type Table,
 } from './table.js';
 export { Search, type Next } from './search.js';
 export * from './diagnose.js';
-export { hiddenFaults, possibleAt, pursue, suspectsBeside, type Pursuit } from './pursuit.js';
-export { SIGNS, type Sign } from './signs.js';
+export { hiddenFaults, possibleAt, eliminate, suspectsBeside, type Elimination } from './elimination.js';
+export { REPORTED_SYMPTOMS, type ReportedSymptom } from './reported-symptoms.js';
 export { faultEffects, type FaultEffect } from './effects.js';
 export {
   DEGREES,

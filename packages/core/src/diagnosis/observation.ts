@@ -39,7 +39,7 @@ export interface Test {
 export type Read = Range | 'open' | 'closed';
 
 /** What was seen or read on a board. */
-export interface Finding extends Test {
+export interface BoardObservation extends Test {
   readonly see?: Readonly<Record<string, Expected>> | undefined;
   readonly read?: Read | undefined;
 }
@@ -80,7 +80,7 @@ export class Eye {
   }
 
   /** True where a board, now, shows what was observed. */
-  agrees(simulation: Simulation, { see = {}, meter, read }: Finding): boolean {
+  agrees(simulation: Simulation, { see = {}, meter, read }: BoardObservation): boolean {
     for (const [what, expected] of Object.entries(see))
       if (!isAsExpected(this.read(simulation, what), expected)) return false;
     if (!meter || read === undefined) return true;

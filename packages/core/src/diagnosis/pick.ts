@@ -1,7 +1,7 @@
 import type { Fault, FaultKind } from '../faults/index.js';
 import { isSamePlace } from '../live/index.js';
 import type { FaultEffect } from './effects.js';
-import { SIGNS, type Sign } from './signs.js';
+import { REPORTED_SYMPTOMS, type ReportedSymptom } from './reported-symptoms.js';
 
 /** How hard a search is meant to be: from one plain fault to one that comes and goes. */
 export const DEGREES = [1, 2, 3, 4, 5] as const;
@@ -63,12 +63,19 @@ export interface Picked {
 const VAGUE = 'It does not do everything that it did.';
 
 /** What an operator says of a board with these faults. */
-export function complaintOf(effects: readonly Pick<FaultEffect, 'signs'>[], comesAndGoes = false): string {
+export function complaintOf(
+  effects: readonly Pick<FaultEffect, 'reportedSymptoms'>[],
+  comesAndGoes = false,
+): string {
   // What the machine does is said before what its lamps do.
-  const first = (signs: readonly Sign[]) => signs.find((sign) => !sign.startsWith('lamp')) ?? signs[0] ?? [];
-  const signs = [...new Set(effects.flatMap(({ signs: all }) => first(all)))];
+  const first = (reportedSymptoms: readonly ReportedSymptom[]) =>
+    reportedSymptoms.find((reportedSymptom) => !reportedSymptom.startsWith('lamp')) ??
+    reportedSymptoms[0] ??
+    [];
+  const reportedSymptoms = [...new Set(effects.flatMap(({ reportedSymptoms: all }) => first(all)))];
   // What only shows in one order of working has no words of its own.
-  const said = signs.map((sign) => SIGNS[sign]).join(' ') || VAGUE;
+  const said =
+    reportedSymptoms.map((reportedSymptom) => REPORTED_SYMPTOMS[reportedSymptom]).join(' ') || VAGUE;
   return comesAndGoes ? `Not every time, but again and again: ${said}` : said;
 }
 

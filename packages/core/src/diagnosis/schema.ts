@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { terminalRef } from '../bench/schema.js';
 import { expectationSchema, rangeSchema, stimuliSchema } from '../simulation/schema.js';
-import type { Finding } from './observation.js';
+import type { BoardObservation } from './observation.js';
 
 const between = z.tuple([terminalRef, terminalRef]);
 
@@ -11,7 +11,7 @@ const meter = z.discriminatedUnion('mode', [
   z.strictObject({ mode: z.literal('amps'), at: terminalRef }),
 ]);
 
-export const observationSchema: z.ZodType<Finding> = z
+export const observationSchema: z.ZodType<BoardObservation> = z
   .strictObject({
     dead: z.boolean().optional(),
     steps: stimuliSchema,
@@ -32,7 +32,7 @@ export const observationSchema: z.ZodType<Finding> = z
 /** What was seen on a board, on screen or physical. */
 export interface Observations {
   readonly contactum: 'observations/1';
-  readonly observations: readonly Finding[];
+  readonly observations: readonly BoardObservation[];
 }
 
 export const observationsSchema: z.ZodType<Observations> = z.strictObject({

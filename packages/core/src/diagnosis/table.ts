@@ -13,10 +13,10 @@ import type { Fault } from '../faults/index.js';
 import { isAsExpected, isExpectation, type Simulation, type Step } from '../simulation/index.js';
 import { JOINED_OHMS } from '../tolerances.js';
 import { Eye, freshBoard, type Test } from './observation.js';
-import { signOf, type Sight, type Sign } from './signs.js';
+import { reportedSymptomOf, type Sight, type ReportedSymptom } from './reported-symptoms.js';
 
 /** A board as it should be, and what it should do. */
-export interface Specimen {
+export interface ReferenceCircuit {
   readonly bench: Bench;
   readonly behaviours: readonly { readonly id: string; readonly steps: readonly Step[] }[];
 }
@@ -37,7 +37,7 @@ export interface Effect {
   /** Kinds of incident that the sound board does not have. */
   readonly incidents: readonly string[];
   /** What an operator would say of it, the first that shows first. */
-  readonly signs: readonly Sign[];
+  readonly reportedSymptoms: readonly ReportedSymptom[];
 }
 
 /** What every test of a board shows of each of some candidates. */
@@ -119,7 +119,7 @@ class Trials {
 
   constructor(
     private readonly solver: Solver,
-    private readonly behaviours: Specimen['behaviours'],
+    private readonly behaviours: ReferenceCircuit['behaviours'],
   ) {
     this.circuit = solver.circuit;
     this.visible = visibleOf(this.circuit);
@@ -138,7 +138,7 @@ class Trials {
       for (const kind of outcome.incidents) if (!this.soundIncidents.has(kind)) incidents.add(kind);
       return outcome.isRight ? [] : [id];
     });
-    this.effects.push({ symptoms, incidents: [...incidents], signs: this.signsOf(k) });
+    this.effects.push({ symptoms, incidents: [...incidents], reportedSymptoms: this.reportedSymptomsOf(k) });
   }
 
   private work(candidate: Candidate, steps: readonly Step[], k: number) {
@@ -201,18 +201,18 @@ class Trials {
   }
 
   /** What an operator would say of a candidate, in the order in which it shows. */
-  private signsOf(k: number): Sign[] {
-    const signs = new Set<Sign>();
+  private reportedSymptomsOf(k: number): ReportedSymptom[] {
+    const reportedSymptoms = new Set<ReportedSymptom>();
     for (const { steps, sound, seen } of this.situations.values()) {
       const faulty = seen[k]?.split(',') ?? sound;
       const all = this.visible.map((what, n): Sight => ({ what, sound: sound[n]!, faulty: faulty[n]! }));
       for (const sight of all) {
-        const sign = signOf(sight, steps.at(-1), all);
-        if (sign) signs.add(sign);
+        const reportedSymptom = reportedSymptomOf(sight, steps.at(-1), all);
+        if (reportedSymptom) reportedSymptoms.add(reportedSymptom);
       }
     }
     // What says least is said last.
-    return [...signs].sort((a, b) => Number(a === 'otherwise') - Number(b === 'otherwise'));
+    return [...reportedSymptoms].sort((a, b) => Number(a === 'otherwise') - Number(b === 'otherwise'));
   }
 
   /**
@@ -221,7 +221,7 @@ class Trials {
    */
   private voltsOf({ network }: Solver, { node, island, potentials }: Electrical): Float64Array {
     return Float64Array.from(this.live, (terminal) => {
-      const [a, b] = [node[network.spot(terminal)]!, node[network.spot(this.back[terminal]!)]!];
+      const [a, b] = [node[network.net(terminal)]!, node[network.net(this.back[terminal]!)]!];
       return island[a] === island[b] ? rmsBetween(potentials, a, b) : 0;
     });
   }
@@ -252,7 +252,7 @@ const dark = (value: string | number) => (value === 'burnt' ? 'dark' : value);
 function backsOf(solver: Solver): Int32Array {
   const { circuit, network } = solver;
   const { node, island } = solver.at(circuit.initial);
-  const islandOf = (terminal: number) => island[node[network.spot(terminal)]!]!;
+  const islandOf = (terminal: number) => island[node[network.net(terminal)]!]!;
   const wired = wiredTerminals(circuit);
   const known = returns(circuit).filter((terminal) => wired.has(terminal));
   const all = known.length > 0 ? known : [...circuit.earthed, ...circuit.sources.map((one) => one.reference)];
@@ -306,7 +306,7 @@ function deadColumns(solver: Solver, candidates: readonly Candidate[]): Column[]
  * done.
  */
 export function* tabulate(
-  { bench, behaviours }: Specimen,
+  { bench, behaviours }: ReferenceCircuit,
   candidates: readonly Candidate[],
   solver = new Solver(compile(bench)),
 ): Generator<number, Table> {

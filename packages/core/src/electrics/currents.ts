@@ -95,7 +95,7 @@ function drawSources(
   { frequency, re, im }: Potentials,
   taken: Taken,
 ): void {
-  const at = (terminal: number) => electrical.node[solver.network.spot(terminal)]!;
+  const at = (terminal: number) => electrical.node[solver.network.net(terminal)]!;
   for (const source of solver.circuit.sources) {
     const [a, b] = [at(source.terminal), at(source.reference)];
     if (!source.liveIn[state[source.mechanism]!] || a === b) continue;
@@ -114,7 +114,7 @@ function drawSources(
 export function lineAmps(solver: Solver, electrical: Electrical, draw: Draw, motor: Motor): number {
   const byNode = new Map<number, { re: number; im: number }>();
   for (const terminal of motor.terminals) {
-    const node = electrical.node[solver.network.spot(terminal)]!;
+    const node = electrical.node[solver.network.net(terminal)]!;
     const sum = byNode.get(node) ?? { re: 0, im: 0 };
     sum.re += draw.re[terminal]!;
     sum.im += draw.im[terminal]!;
@@ -306,7 +306,7 @@ function looseFlows({ circuit, network }: Solver, { node }: Electrical, at: Pote
   return circuit.elements.flatMap(({ wire, windings, law }, k): LooseFlow[] => {
     if (wire === undefined || law.kind !== 'impedance') return [];
     const [a, b] = windings[0]!;
-    const [from, to] = network.windings[k]![0]!.map((spot) => node[spot]!) as [number, number];
+    const [from, to] = network.windings[k]![0]!.map((net) => node[net]!) as [number, number];
     const re = (at.re[from]! - at.re[to]!) / law.open.ohms;
     const im = (at.im[from]! - at.im[to]!) / law.open.ohms;
     return [{ wire, a, b, frequency: at.frequency, re, im }];

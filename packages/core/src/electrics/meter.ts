@@ -31,7 +31,7 @@ export function readVolts(
   slips?: readonly number[],
 ): Reading {
   const electrical = solver.solve(state, slips, { a, b, ohms: METER_OHMS });
-  const at = (terminal: TerminalIndex) => electrical.node[solver.network.spot(terminal)]!;
+  const at = (terminal: TerminalIndex) => electrical.node[solver.network.net(terminal)]!;
   return phasorReading(electrical.potentials, at(a), at(b), 'V');
 }
 
@@ -106,7 +106,7 @@ export class Ohmmeter {
   }
 
   nodeOf(terminal: TerminalIndex): number {
-    return this.node[this.solver.disconnected.spot(terminal)]!;
+    return this.node[this.solver.disconnected.net(terminal)]!;
   }
 
   /** Ohms; Infinity where nothing joins the two. */
@@ -133,7 +133,7 @@ export class Ohmmeter {
 
 /** RMS volts of a terminal to earth, or to the reference of its own supply; 0 where it floats. */
 export function potentialOf(solver: Solver, electrical: Electrical, terminal: TerminalIndex): number {
-  const node = electrical.node[solver.network.spot(terminal)]!;
+  const node = electrical.node[solver.network.net(terminal)]!;
   if (!electrical.defined[electrical.island[node]!]) return 0;
   return Math.sqrt(
     electrical.potentials.reduce((sum, { re, im }) => sum + re[node]! ** 2 + im[node]! ** 2, 0),

@@ -1,4 +1,4 @@
-import type { Circuit, MechanicalState, TerminalIndex, Tie, Transformer } from '../circuit/index.js';
+import type { Circuit, MechanicalState, TerminalIndex, SupplyNode, Transformer } from '../circuit/index.js';
 import type { Electrical, Short, ShortKind } from './electrical.js';
 import type { Solver } from './solver.js';
 import { LEAST_FAULT_OHMS } from '../tolerances.js';
@@ -41,8 +41,8 @@ export function describeShort(solver: Solver, state: MechanicalState, electrical
 }
 
 function supplyShort(solver: Solver, edges: Edges, short: Short): ShortFound[] {
-  const from = solver.network.ties[short.a];
-  const to = solver.network.ties[short.b];
+  const from = solver.network.supplyNodes[short.a];
+  const to = solver.network.supplyNodes[short.b];
   const way = from && to && shortestPath(edges, from.terminal, [to.terminal]);
   if (!way) return [];
   const amps = prospectiveAmps(solver, from, to);
@@ -66,7 +66,7 @@ function secondaryShort(
   const way = shortestPath(edges, secondary[0], [secondary[1]]);
   if (!way) return [];
   const amps = secondaryVoltage / Math.max(series.ohms, LEAST_FAULT_OHMS);
-  const feeding = solver.network.ties.filter(({ source }) => source >= 0);
+  const feeding = solver.network.supplyNodes.filter(({ source }) => source >= 0);
   const upstream = primary.flatMap((end) => {
     const path = shortestPath(
       edges,
@@ -105,7 +105,7 @@ function kindOf(a: string, b: string): ShortKind {
 }
 
 /** Fault current between two supply conductors, amperes, from the supply's own impedance. */
-function prospectiveAmps(solver: Solver, a: Tie, b: Tie): number {
+function prospectiveAmps(solver: Solver, a: SupplyNode, b: SupplyNode): number {
   const specs = [a, b].flatMap(({ source }) => solver.circuit.sources[source] ?? []);
   const ohms = specs.reduce(
     (sum, spec) => sum + Math.hypot(spec.ohms, 2 * Math.PI * spec.frequency * spec.henries),

@@ -1,5 +1,5 @@
 import type { MotorPlate } from '../catalogue/index.js';
-import { Network, type Circuit, type MechanicalState, type Tie } from '../circuit/index.js';
+import { Network, type Circuit, type MechanicalState, type SupplyNode } from '../circuit/index.js';
 import { fitMotor, type InductionMotor } from '../machines/index.js';
 import { SECONDARY_LIVE } from '../tolerances.js';
 import { admittanceOf, admittancesOf, type Admittances } from './admittances.js';
@@ -19,7 +19,7 @@ export interface Meter {
 
 /**
  * Nodal analysis of a circuit in complex phasors, one solution for each contact state: closed contacts join
- * spots into nodes, elements between them make a dense linear system. Solutions with every rotor at rest
+ * nets into nodes, elements between them make a dense linear system. Solutions with every rotor at rest
  * are kept by the contact state they belong to.
  */
 export class Solver {
@@ -128,7 +128,7 @@ export class Solver {
   private probed(state: MechanicalState, { a, b, ohms }: Meter): { topology: Topology; probe: Probe } {
     const { circuit, network } = this;
     const joined = joinNodes(network, state);
-    const at = (terminal: number) => joined.node[network.spot(terminal)]!;
+    const at = (terminal: number) => joined.node[network.net(terminal)]!;
     const probe = { a: at(a), b: at(b), ohms };
     return { topology: topologyOf(circuit, network, state, joined, probe), probe };
   }
@@ -213,7 +213,7 @@ export class Solver {
         coilDcVolts[coilAt[element]!] = rmsBetween(dc, a, b);
       } else if (lampAt[element]! >= 0) lampVolts[lampAt[element]!] = rmsBetween(potentials, a, b);
     }
-    const shorts = network.ties.length === 0 ? [] : this.findShorts(state, node);
+    const shorts = network.supplyNodes.length === 0 ? [] : this.findShorts(state, node);
     return {
       node,
       nodes,
@@ -232,20 +232,20 @@ export class Solver {
   /** Pairs of supply conductors of different potential in one node. */
   private findShorts(state: MechanicalState, node: Int32Array): Short[] {
     const shorts: Short[] = [];
-    const { ties } = this.network;
-    for (let a = 0; a < ties.length; a += 1) {
-      const one = ties[a]!;
+    const { supplyNodes } = this.network;
+    for (let a = 0; a < supplyNodes.length; a += 1) {
+      const one = supplyNodes[a]!;
       if (!this.isLive(one, state)) continue;
-      for (let b = a + 1; b < ties.length; b += 1) {
-        const other = ties[b]!;
+      for (let b = a + 1; b < supplyNodes.length; b += 1) {
+        const other = supplyNodes[b]!;
         if (other.group !== one.group || other.potential === one.potential) continue;
-        if (node[one.spot] === node[other.spot] && this.isLive(other, state)) shorts.push({ a, b });
+        if (node[one.net] === node[other.net] && this.isLive(other, state)) shorts.push({ a, b });
       }
     }
     return shorts;
   }
 
-  private isLive({ source }: Tie, state: MechanicalState): boolean {
+  private isLive({ source }: SupplyNode, state: MechanicalState): boolean {
     if (source < 0) return true;
     const { liveIn, mechanism } = this.circuit.sources[source]!;
     return liveIn[state[mechanism]!]!;

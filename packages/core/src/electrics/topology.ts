@@ -32,7 +32,7 @@ export interface Probe {
 
 /** The nodes of one contact state, what lies between them, and which of their potentials are unknown. */
 export interface Topology {
-  /** Node of each spot. */
+  /** Node of each net. */
   readonly node: Int32Array;
   readonly nodes: number;
   readonly elements: readonly LiveElement[];
@@ -46,14 +46,14 @@ export interface Topology {
   readonly unknowns: number;
 }
 
-/** Spots joined into nodes by the contacts that are closed; star points and cores keep nodes of their own. */
+/** Nets joined into nodes by the contacts that are closed; star points and cores keep nodes of their own. */
 export function joinNodes(network: Network, state: MechanicalState): { node: Int32Array; nodes: number } {
-  const sets = new UnionFind(network.spots);
+  const sets = new UnionFind(network.nets);
   for (const { a, b, mechanism, closedIn } of network.contacts)
     if (closedIn[state[mechanism]!]) sets.union(a, b);
-  const node = new Int32Array(network.spots).fill(-1);
+  const node = new Int32Array(network.nets).fill(-1);
   let nodes = 0;
-  for (let k = 0; k < network.spots; k += 1) {
+  for (let k = 0; k < network.nets; k += 1) {
     const root = sets.find(k);
     if (node[root]! < 0) {
       node[root] = nodes;
@@ -84,7 +84,7 @@ export function topologyOf(
     nodes,
     elements,
     sources,
-    earth === undefined ? -1 : node[network.spot(earth)]!,
+    earth === undefined ? -1 : node[network.net(earth)]!,
   );
   const driven = drivenNodes(islands, nodes, elements, sources);
   const unknown = new Int32Array(nodes).fill(-1);
@@ -126,8 +126,8 @@ function liveSources(
 ): LiveSource[] {
   return circuit.sources.flatMap(({ terminal, reference, mechanism, liveIn }, source) => {
     if (!liveIn[state[mechanism]!]) return [];
-    const a = node[network.spot(terminal)]!;
-    const b = node[network.spot(reference)]!;
+    const a = node[network.net(terminal)]!;
+    const b = node[network.net(reference)]!;
     return a === b ? [] : [{ source, a, b }];
   });
 }

@@ -27,7 +27,7 @@ export interface LeadRun {
   /** Ducts that it passes, from the one that its first terminal opens into. */
   readonly ducts: readonly number[];
   /** x at which it enters the first duct, passes each row on its way, and leaves the last. */
-  readonly legs: readonly number[];
+  readonly segments: readonly number[];
   /** Track in each of its ducts; null where it passes straight. */
   readonly tracks: readonly (number | null)[];
 }
@@ -87,13 +87,13 @@ function finished(bench: Devices, plan: BoardPlan, router: Router): Layout {
         wanted.map((tracks, duct) => Math.max(tracks, plan.ducts[duct]!.tracks)),
       );
   const runs = new Map(router.runs);
-  const farthest = Math.max(0, ...[...runs.values()].flatMap(({ legs }) => legs)) + 2 * LEAD_PITCH;
+  const farthest = Math.max(0, ...[...runs.values()].flatMap(({ segments }) => segments)) + 2 * LEAD_PITCH;
   const own = farthest > deep.width ? { ...deep, width: farthest } : deep;
   const spread = new Map<string, number>();
-  for (const { from, to, legs } of runs.values())
+  for (const { from, to, segments } of runs.values())
     for (const [ref, x] of [
-      [from, legs[0]!],
-      [to, legs.at(-1)!],
+      [from, segments[0]!],
+      [to, segments.at(-1)!],
     ] as const)
       spread.set(ref, Math.max(spread.get(ref) ?? 0, Math.abs(x - own.terminal.get(ref)!.x)));
   return {
@@ -106,17 +106,17 @@ function finished(bench: Devices, plan: BoardPlan, router: Router): Layout {
 }
 
 /** The corners of a lead's way. */
-function pathOf(plan: BoardPlan, { from, to, ducts, legs, tracks }: LeadRun): Point[] {
+function pathOf(plan: BoardPlan, { from, to, ducts, segments, tracks }: LeadRun): Point[] {
   const [start, end] = [plan.terminal.get(from)!, plan.terminal.get(to)!];
-  const points: Point[] = [{ x: legs[0]!, y: start.y }];
+  const points: Point[] = [{ x: segments[0]!, y: start.y }];
   ducts.forEach((duct, k) => {
     const track = tracks[k];
     if (track === null || track === undefined) return;
     const { top } = plan.ducts[duct]!;
     const y = top + DUCT_EDGE + track * LEAD_PITCH;
-    points.push({ x: legs[k]!, y }, { x: legs[k + 1]!, y });
+    points.push({ x: segments[k]!, y }, { x: segments[k + 1]!, y });
   });
-  points.push({ x: legs.at(-1)!, y: end.y });
+  points.push({ x: segments.at(-1)!, y: end.y });
   return points.filter((point, k) => {
     const [before, after] = [points[k - 1], points[k + 1]];
     return !(
@@ -127,14 +127,14 @@ function pathOf(plan: BoardPlan, { from, to, ducts, legs, tracks }: LeadRun): Po
   });
 }
 
-/** A leg in a duct: whose, where, and towards which side it leaves. */
-interface Leg {
+/** A segment in a duct: whose, where, and towards which side it leaves. */
+interface Segment {
   readonly key: string;
   readonly x: number;
 }
 
-/** A stretch of a lead along a duct. */
-interface Stretch extends Run {
+/** A stub of a lead along a duct. */
+interface Stub extends Run {
   readonly key: string;
   track: number;
 }
@@ -146,40 +146,36 @@ const CROSSING = 6;
 class Router {
   readonly runs = new Map<string, LeadRun>();
   /** By duct: where leads enter and leave it. */
-  private readonly legs: Leg[][];
-  private readonly stretches: Stretch[][];
+  private readonly segments: Segment[][];
+  private readonly stubs: Stub[][];
 
   constructor(
     private readonly plan: BoardPlan,
     kept: readonly LeadRun[],
   ) {
-    this.legs = plan.ducts.map(() => []);
-    this.stretches = plan.ducts.map(() => []);
+    this.segments = plan.ducts.map(() => []);
+    this.stubs = plan.ducts.map(() => []);
     for (const run of kept) this.note(run);
   }
 
   /** Tracks that each duct has need of. */
   depths(): number[] {
-    return this.stretches.map((own) => Math.max(0, ...own.map(({ track }) => track + 1)));
+    return this.stubs.map((own) => Math.max(0, ...own.map(({ track }) => track + 1)));
   }
 
   private note(run: LeadRun): void {
     this.runs.set(run.key, run);
     run.ducts.forEach((duct, k) => {
-      const [a, b] = [run.legs[k]!, run.legs[k + 1]!];
-      this.legs[duct]!.push({ key: run.key, x: a }, { key: run.key, x: b });
+      const [a, b] = [run.segments[k]!, run.segments[k + 1]!];
+      this.segments[duct]!.push({ key: run.key, x: a }, { key: run.key, x: b });
       const track = run.tracks[k];
-      if (track !== null && track !== undefined)
-        this.stretches[duct]!.push({ ...this.stretch(run, k), track });
+      if (track !== null && track !== undefined) this.stubs[duct]!.push({ ...this.stub(run, k), track });
     });
   }
 
-  /** The stretch of a run along its kth duct: which way its two legs leave. */
-  private stretch(
-    { key, from, to, ducts, legs }: Omit<LeadRun, 'tracks'>,
-    k: number,
-  ): Omit<Stretch, 'track'> {
-    const [a, b] = [legs[k]!, legs[k + 1]!];
+  /** The stub of a run along its kth duct: which way its two segments leave. */
+  private stub({ key, from, to, ducts, segments }: Omit<LeadRun, 'tracks'>, k: number): Omit<Stub, 'track'> {
+    const [a, b] = [segments[k]!, segments[k + 1]!];
     const isUp = (other: number | undefined, ref: string) =>
       other === undefined ? this.terminal(ref).side === 'bottom' : other < ducts[k]!;
     const ends = [
@@ -211,7 +207,9 @@ class Router {
   }
 
   private isFree(duct: number, x: number, key: string): boolean {
-    return this.legs[duct]!.every((leg) => leg.key === key || Math.abs(leg.x - x) >= LEAD_PITCH - EPS);
+    return this.segments[duct]!.every(
+      (segment) => segment.key === key || Math.abs(segment.x - x) >= LEAD_PITCH - EPS,
+    );
   }
 
   /** Lays one lead and disturbs no other. */
@@ -221,10 +219,11 @@ class Router {
     const step = Math.sign(d1 - d0);
     const ducts = [d0];
     while (ducts.at(-1) !== d1) ducts.push(ducts.at(-1)! + step);
-    const legs = step === 0 ? this.sameDuct(key, d0, start, end) : this.throughRows(key, ducts, start, end);
-    const run = { key, from, to, ducts, legs };
+    const segments =
+      step === 0 ? this.sameDuct(key, d0, start, end) : this.throughRows(key, ducts, start, end);
+    const run = { key, from, to, ducts, segments };
     const tracks = ducts.map((duct, k) =>
-      Math.abs(legs[k]! - legs[k + 1]!) < EPS ? null : this.track(duct, this.stretch(run, k)),
+      Math.abs(segments[k]! - segments[k + 1]!) < EPS ? null : this.track(duct, this.stub(run, k)),
     );
     this.note({ ...run, tracks });
   }
@@ -280,19 +279,19 @@ class Router {
     end: TerminalPoint,
   ): number[] {
     const a = this.exit(key, ducts[0]!, start, end.x);
-    const legs = [a];
+    const segments = [a];
     const b = this.exit(key, ducts.at(-1)!, end, start.x);
     for (let k = 0; k + 1 < ducts.length; k += 1) {
       const [here, next] = [ducts[k]!, ducts[k + 1]!];
       const others = k + 2 === ducts.length ? [b] : [];
-      legs.push(this.passage(key, here, next, legs.at(-1)!, b, others));
+      segments.push(this.passage(key, here, next, segments.at(-1)!, b, others));
     }
-    return [...legs, b];
+    return [...segments, b];
   }
 
   /**
    * Where a lead passes the row between two ducts: on the shortest way that is free. It may go straight on
-   * from a leg of its own.
+   * from a segment of its own.
    */
   private passage(
     key: string,
@@ -336,26 +335,26 @@ class Router {
     return best!;
   }
 
-  /** The track of a duct in which a stretch lies free with the fewest crossings. */
-  private track(duct: number, stretch: Omit<Stretch, 'track'>): number {
-    const own = this.stretches[duct]!;
+  /** The track of a duct in which a stub lies free with the fewest crossings. */
+  private track(duct: number, stub: Omit<Stub, 'track'>): number {
+    const own = this.stubs[duct]!;
     const count = Math.max(this.plan.ducts[duct]!.tracks, ...own.map(({ track }) => track + 1));
     let best = { track: count, cost: Infinity };
     for (let track = 0; track <= count; track += 1) {
       const isFree = own.every(
         (other) =>
           other.track !== track ||
-          other.to + LEAD_PITCH <= stretch.from + EPS ||
-          other.from - LEAD_PITCH >= stretch.to - EPS,
+          other.to + LEAD_PITCH <= stub.from + EPS ||
+          other.from - LEAD_PITCH >= stub.to - EPS,
       );
       if (!isFree) continue;
       const crossings = own.reduce(
         (sum, other) =>
           sum +
           (other.track < track
-            ? crossingsOf(other, stretch)
+            ? crossingsOf(other, stub)
             : other.track > track
-              ? crossingsOf(stretch, other)
+              ? crossingsOf(stub, other)
               : 0),
         0,
       );
@@ -368,21 +367,18 @@ class Router {
   }
 
   /**
-   * Puts the stretches of every duct into an order with few crossings, as close together as they go, in the
+   * Puts the stubs of every duct into an order with few crossings, as close together as they go, in the
    * middle of the duct.
    */
   untangle(): void {
     const track = new Map<string, Map<number, number>>();
-    this.stretches.forEach((own, duct) => {
+    this.stubs.forEach((own, duct) => {
       const packed = tracksOf(own, LEAD_PITCH);
       const count = Math.max(0, ...packed.map((one) => one + 1));
       const spare = Math.max(0, Math.floor((this.plan.ducts[duct]!.tracks - count) / 2));
-      own.forEach((stretch, k) => {
-        stretch.track = packed[k]! + spare;
-        track.set(
-          stretch.key,
-          (track.get(stretch.key) ?? new Map<number, number>()).set(duct, stretch.track),
-        );
+      own.forEach((stub, k) => {
+        stub.track = packed[k]! + spare;
+        track.set(stub.key, (track.get(stub.key) ?? new Map<number, number>()).set(duct, stub.track));
       });
     });
     for (const [key, run] of this.runs)

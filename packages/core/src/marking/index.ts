@@ -11,7 +11,7 @@ export {
   gradeSearch,
   judgeVerdict,
   likeness,
-  specimenOf,
+  referenceCircuitOf,
   type HandNote,
   type Note,
   type ReadingNote,

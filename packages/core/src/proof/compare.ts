@@ -2,7 +2,7 @@ import type { Bench, Problem } from '../bench/index.js';
 import { compile, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import { observableByDefault, observerOf, type Observer, type Simulation } from '../simulation/index.js';
-import { directed, powered, worked, type Leg, type Shows } from './directed.js';
+import { directed, powered, worked, type Segment, type Shows } from './directed.js';
 import { Exploration, SearchBound, type Choice } from './exploration.js';
 
 /** What is seen at one moment, by its name; every entry can be expected by a script. */
@@ -168,8 +168,9 @@ function counterexampleOf(
   if (plain) return plain;
   for (const side of isOfReference ? [left, right] : [right, left]) {
     const sets = pairs.map((pair) => (side === left ? pair.reference : pair.candidate));
-    const legs = side.legs(sets, stimuli, (side === left) === isOfReference ? number : elsewhere);
-    const found = legs && difference(left, right, directed(side.solver, side.exploration, legs, shows).steps);
+    const segments = side.segments(sets, stimuli, (side === left) === isOfReference ? number : elsewhere);
+    const found =
+      segments && difference(left, right, directed(side.solver, side.exploration, segments, shows).steps);
     if (found) return found;
   }
   const [expected, actual] = (isOfReference ? [number, elsewhere] : [elsewhere, number]).map((one) =>
@@ -349,20 +350,23 @@ class Side {
    * A way through sets of settled situations to one that shows what is looked for; null where there is
    * none.
    */
-  legs(
+  segments(
     sets: readonly (readonly number[])[],
     stimuli: readonly Stimulus[],
     shows: number,
-  ): { readonly root: MechanicalState; readonly legs: Leg[] } | null {
+  ): { readonly root: MechanicalState; readonly segments: Segment[] } | null {
     if (stimuli.length === 0) {
       const ends = this.start().get(shows);
       return ends
-        ? { root: worked(this.solver, [], true).state, legs: powered(this.solver, this.goalOf(shows, ends)) }
+        ? {
+            root: worked(this.solver, [], true).state,
+            segments: powered(this.solver, this.goalOf(shows, ends)),
+          }
         : null;
     }
-    const legs: Leg[] = [];
+    const segments: Segment[] = [];
     const keys = stimuli.map((stimulus) => JSON.stringify(stimulus));
-    let goal: Leg['goal'] | null = null;
+    let goal: Segment['goal'] | null = null;
     let next = -1;
     for (let k = stimuli.length - 1; k >= 0; k -= 1) {
       const key = keys[k]!;
@@ -377,21 +381,23 @@ class Side {
       const choice = this.choice(started, key);
       if (choice) started[choice.mechanism] = choice.to;
       const end = next;
-      legs.unshift({
+      segments.unshift({
         stimulus: stimuli[k]!,
         started,
-        goal: last ? (goal as Leg['goal']) : (state) => this.exploration.situations.numberOf(state) === end,
+        goal: last
+          ? (goal as Segment['goal'])
+          : (state) => this.exploration.situations.numberOf(state) === end,
       });
       next = from;
     }
-    return next < 0 ? null : { root: this.exploration.state(next), legs };
+    return next < 0 ? null : { root: this.exploration.state(next), segments };
   }
 
   /**
    * Tells a state that shows something: one of some settled situations, a short circuit, or no end of
    * chatter.
    */
-  private goalOf(shows: number, ends: readonly number[]): Leg['goal'] {
+  private goalOf(shows: number, ends: readonly number[]): Segment['goal'] {
     const { exploration } = this;
     if (ends.length > 0) return (state) => ends.includes(exploration.situations.numberOf(state));
     return shows === this.shown.number(SHORT)

@@ -2,13 +2,13 @@ import {
   Network,
   UnionFind,
   isFixed,
-  isLiveTie,
+  isLiveSupplyNode,
   type Circuit,
   type Coil,
   type Hands,
   type MechanicalState,
   type MechanismIndex,
-  type Tie,
+  type SupplyNode,
 } from '../circuit/index.js';
 import {
   coilVolts,
@@ -21,7 +21,7 @@ import {
 } from '../electrics/index.js';
 import { DRIVEN, ENERGISED, SINGLE_PHASE } from '../tolerances.js';
 import { Look, SOLVE, SearchMap, type Judgement } from './look.js';
-import { Sags } from './sag.js';
+import { DropBounds } from './drop-bounds.js';
 
 /**
  * What a coil's solution says, as bits: its armature would pull in, stay in, and the voltage is outside its
@@ -43,14 +43,14 @@ type Question =
  * Answers of the electrical solution, kept by what they rest on. A coil that is joined to two conductors by
  * closed contacts, or cut off by open ones, does not care for the rest of the board; so each question keeps
  * a decision diagram that looks at the mechanisms which explain its answers and at no others, grown as
- * states are met. What the rest of the board can do is bounded (`Sags`); where an answer lies nearer to a
+ * states are met. What the rest of the board can do is bounded (`DropBounds`); where an answer lies nearer to a
  * limit than that, or where nothing simpler explains it, the whole solution of the contact state decides.
  */
 export class Decisions {
   readonly network: Network;
   private readonly map: SearchMap;
   /** Most volts by which loads can pull down a supply conductor. */
-  private readonly sags: Sags;
+  private readonly dropBounds: DropBounds;
   readonly coils: number;
   readonly regions: number;
   private readonly circuit: Circuit;
@@ -74,7 +74,7 @@ export class Decisions {
     this.circuit = solver.circuit;
     this.network = new Network(solver.circuit, { isFixed: (mechanism) => isFixed(mechanism, hands) });
     this.map = new SearchMap(this.network);
-    this.sags = new Sags(solver, this.network);
+    this.dropBounds = new DropBounds(solver, this.network);
     const { coils, motors } = this.circuit;
     const regions = shortRegions(this.map, secondaryMayShort(solver.circuit, this.network));
     this.questions = [
@@ -182,8 +182,8 @@ export class Decisions {
   private judge(question: Question, state: MechanicalState, known: Uint8Array): Judgement {
     if (question.kind === 'short') return this.judgeShort(question.contacts, state, known);
     const { network } = this;
-    const sag = this.sags.at(this.spotOf(question));
-    if (sag === Number.POSITIVE_INFINITY) return { verdict: SOLVE };
+    const dropBound = this.dropBounds.at(this.netOf(question));
+    if (dropBound === Number.POSITIVE_INFINITY) return { verdict: SOLVE };
     const unknownSupply = network.supplies.find((supply) => known[supply] === 0);
     const live = network.supplies.some((supply) => state[supply] === 0);
     // Several supplies are looked at first; one only where an answer rests on its being on or off.
@@ -191,14 +191,14 @@ export class Decisions {
     if (!live) return { verdict: 0 };
     const look = new Look(this.map, state, known);
     return question.kind === 'coil'
-      ? this.judgeCoil(question.k, sag, state, look, unknownSupply)
-      : this.judgeMotor(question.k, sag, state, look, unknownSupply);
+      ? this.judgeCoil(question.k, dropBound, state, look, unknownSupply)
+      : this.judgeMotor(question.k, dropBound, state, look, unknownSupply);
   }
 
   /** One end of what is asked about. */
-  private spotOf({ kind, k }: Exclude<Question, { readonly kind: 'short' }>): number {
+  private netOf({ kind, k }: Exclude<Question, { readonly kind: 'short' }>): number {
     const { coils, motors } = this.circuit;
-    return this.network.spot(kind === 'coil' ? coils[k]!.a : (motors[k]!.terminals[0] ?? 0));
+    return this.network.net(kind === 'coil' ? coils[k]!.a : (motors[k]!.terminals[0] ?? 0));
   }
 
   private judgeCoil(
@@ -209,23 +209,26 @@ export class Decisions {
     unknownSupply: MechanismIndex | undefined,
   ): Judgement {
     const coil = this.circuit.coils[k]!;
-    const a = this.network.spot(coil.a);
-    const b = this.network.spot(coil.b);
+    const a = this.network.net(coil.a);
+    const b = this.network.net(coil.b);
     if (a === b) return { verdict: 0 };
-    const tied = [look.tie(a), look.tie(b)] as const;
-    const [one, other] = tied;
-    if (one && other && one.tie.group === other.tie.group) {
+    const supplied = [look.supplyNode(a), look.supplyNode(b)] as const;
+    const [one, other] = supplied;
+    if (one && other && one.supplyNode.group === other.supplyNode.group) {
       const next = look.unknown([...one.through, ...other.through]);
       if (next !== undefined) return { look: next };
-      if (one.tie.potential === other.tie.potential) return { verdict: 0 };
+      if (one.supplyNode.potential === other.supplyNode.potential) return { verdict: 0 };
       if (unknownSupply !== undefined) return { look: unknownSupply };
-      if (isLiveTie(one.tie, state) && isLiveTie(other.tie, state)) {
-        const volts = Math.hypot(one.tie.re - other.tie.re, one.tie.im - other.tie.im);
+      if (isLiveSupplyNode(one.supplyNode, state) && isLiveSupplyNode(other.supplyNode, state)) {
+        const volts = Math.hypot(
+          one.supplyNode.re - other.supplyNode.re,
+          one.supplyNode.im - other.supplyNode.im,
+        );
         const at = (v: number) =>
-          coilBits(coil, this.isDc(one.tie, other.tie) ? { ac: 0, dc: v } : { ac: v, dc: 0 });
-        // Earth does not sag.
-        const sag = most * [one, other].filter(({ tie }) => tie.supply >= 0).length;
-        return { verdict: agreed(at(volts - sag), at(volts + sag)) };
+          coilBits(coil, this.isDc(one.supplyNode, other.supplyNode) ? { ac: 0, dc: v } : { ac: v, dc: 0 });
+        // Earth has no voltage drop.
+        const dropBound = most * [one, other].filter(({ supplyNode }) => supplyNode.supply >= 0).length;
+        return { verdict: agreed(at(volts - dropBound), at(volts + dropBound)) };
       }
     }
     const fed = this.judgeSecondary(coil, [a, b], most, state, look, unknownSupply);
@@ -256,37 +259,38 @@ export class Decisions {
   ): Judgement | null {
     const { network, circuit } = this;
     for (const [k, { primary, secondary, ratio }] of circuit.transformers.entries()) {
-      const ends = secondary.map((end) => network.spot(end));
+      const ends = secondary.map((end) => network.net(end));
       const [one, other] = [look.joined(a, ends), look.joined(b, ends)];
-      if (!one || !other || one.spot === other.spot) continue;
-      const [h1, h2] = primary.map((end) => look.tie(network.spot(end)));
-      if (!h1 || !h2 || h1.tie.group !== h2.tie.group) continue;
+      if (!one || !other || one.net === other.net) continue;
+      const [h1, h2] = primary.map((end) => look.supplyNode(network.net(end)));
+      if (!h1 || !h2 || h1.supplyNode.group !== h2.supplyNode.group) continue;
       const next = look.unknown([one, other, h1, h2].flatMap(({ through }) => through));
       if (next !== undefined) return { look: next };
       if (unknownSupply !== undefined) return { look: unknownSupply };
-      if (!isLiveTie(h1.tie, state) || !isLiveTie(h2.tie, state)) continue;
+      if (!isLiveSupplyNode(h1.supplyNode, state) || !isLiveSupplyNode(h2.supplyNode, state)) continue;
       // A side of the secondary that no supply holds must not be held in any other state that answers alike.
-      const open = ends.filter((spot) => !network.tieAt[spot]);
-      if (open.some((spot) => look.tie(spot))) continue;
-      const loose = open.map((spot) => look.loose(spot)).find((one) => one !== undefined);
+      const open = ends.filter((net) => !network.supplyNodeAt[net]);
+      if (open.some((net) => look.supplyNode(net))) continue;
+      const loose = open.map((net) => look.loose(net)).find((one) => one !== undefined);
       if (loose !== undefined) return { look: loose };
-      const volts = Math.hypot(h1.tie.re - h2.tie.re, h1.tie.im - h2.tie.im) / ratio;
-      const drop = this.sags.secondary(k) * volts;
+      const volts =
+        Math.hypot(h1.supplyNode.re - h2.supplyNode.re, h1.supplyNode.im - h2.supplyNode.im) / ratio;
+      const drop = this.dropBounds.secondary(k) * volts;
       const at = (v: number) => coilBits(coil, { ac: Math.max(0, v), dc: 0 });
-      const sag = (2 * most) / ratio;
-      return { verdict: agreed(at(volts - drop - sag), at(volts + sag)) };
+      const dropBound = (2 * most) / ratio;
+      return { verdict: agreed(at(volts - drop - dropBound), at(volts + dropBound)) };
     }
     return null;
   }
 
   private judgeMotor(
     k: number,
-    sag: number,
+    dropBound: number,
     state: MechanicalState,
     look: Look,
     unknownSupply: MechanismIndex | undefined,
   ): Judgement {
-    const ends = (this.circuit.motors[k]?.terminals ?? []).map((terminal) => this.network.spot(terminal));
+    const ends = (this.circuit.motors[k]?.terminals ?? []).map((terminal) => this.network.net(terminal));
     const dead = look.dead(ends, [], -1);
     if (dead) return dead;
     const next = look.unknown(look.region(ends));
@@ -297,11 +301,12 @@ export class Decisions {
     const strong = Math.max(field.positive, field.negative);
     const rated = this.solver.motors[k]?.windingVolts ?? 1;
     const ratio = (change: number) =>
-      (Math.min(field.positive, field.negative) + change * sag) / Math.max(strong - change * sag, 1e-9);
+      (Math.min(field.positive, field.negative) + change * dropBound) /
+      Math.max(strong - change * dropBound, 1e-9);
     const sure =
-      strong - sag > DRIVEN * rated
+      strong - dropBound > DRIVEN * rated
         ? ratio(1) <= SINGLE_PHASE || ratio(-1) > SINGLE_PHASE
-        : strong + sag < DRIVEN * rated;
+        : strong + dropBound < DRIVEN * rated;
     return { verdict: sure ? FIELDS.indexOf(field.driven) : SOLVE };
   }
 
@@ -310,20 +315,24 @@ export class Decisions {
     if (network.shortedAtRest || contacts.length === 0) return { verdict: SOLVE };
     const look = new Look(this.map, state, known);
     const ends = new Set(contacts.flatMap((c) => [network.contacts[c]?.a ?? 0, network.contacts[c]?.b ?? 0]));
-    for (const spot of ends) {
-      const tie = network.tieAt[spot];
-      if (!tie) continue;
-      const clash = (goal: Tie) => goal.potential !== tie.potential && goal.group === tie.group;
+    for (const net of ends) {
+      const supplyNode = network.supplyNodeAt[net];
+      if (!supplyNode) continue;
+      const clash = (goal: SupplyNode) =>
+        goal.potential !== supplyNode.potential && goal.group === supplyNode.group;
       // A clash that is closed now: everything on its way and the supplies that feed it explain it.
-      const closed = look.way([spot], { contacts: 'closed', loads: 'none', goal: clash });
+      const closed = look.way([net], { contacts: 'closed', loads: 'none', goal: clash });
       if (closed) {
-        const end = network.tieAt[closed.end]!;
-        const next = look.unknown([...closed.through, ...[tie.supply, end.supply].filter((s) => s >= 0)]);
+        const end = network.supplyNodeAt[closed.end]!;
+        const next = look.unknown([
+          ...closed.through,
+          ...[supplyNode.supply, end.supply].filter((s) => s >= 0),
+        ]);
         if (next !== undefined) return { look: next };
-        if (isLiveTie(tie, state) && isLiveTie(end, state)) return { verdict: 1 };
+        if (isLiveSupplyNode(supplyNode, state) && isLiveSupplyNode(end, state)) return { verdict: 1 };
         continue;
       }
-      const may = look.way([spot], { contacts: 'possible', loads: 'none', goal: clash });
+      const may = look.way([net], { contacts: 'possible', loads: 'none', goal: clash });
       if (may) {
         const next = look.blocker(may.contacts);
         if (next !== undefined) return { look: next };
@@ -332,7 +341,7 @@ export class Decisions {
     return { verdict: 0 };
   }
 
-  private isDc(a: Tie, b: Tie): boolean {
+  private isDc(a: SupplyNode, b: SupplyNode): boolean {
     return a.group === b.group && a.group !== 'ac';
   }
 }
@@ -349,10 +358,10 @@ function coilBits(coil: Coil, volts: CoilVolts): number {
 
 /** True where contacts could join the two ends of a transformer's secondary. */
 function secondaryMayShort({ transformers }: Circuit, network: Network): boolean {
-  const joinable = new UnionFind(network.spots);
+  const joinable = new UnionFind(network.nets);
   for (const { a, b } of network.contacts) joinable.union(a, b);
   return transformers.some(
-    ({ secondary: [x1, x2] }) => joinable.find(network.spot(x1)) === joinable.find(network.spot(x2)),
+    ({ secondary: [x1, x2] }) => joinable.find(network.net(x1)) === joinable.find(network.net(x2)),
   );
 }
 
@@ -373,13 +382,13 @@ function shortRegions({ network, contactsAt }: SearchMap, secondaryMayShort: boo
     for (const c of queue) {
       members.push(c);
       const { a, b } = network.contacts[c] as { a: number; b: number };
-      for (const spot of [a, b]) {
-        const tie = network.tieAt[spot];
-        if (tie) {
-          met.add(tie.potential);
+      for (const net of [a, b]) {
+        const supplyNode = network.supplyNodeAt[net];
+        if (supplyNode) {
+          met.add(supplyNode.potential);
           continue;
         }
-        for (const next of contactsAt[spot] ?? []) {
+        for (const next of contactsAt[net] ?? []) {
           if (region[next] !== -1) continue;
           region[next] = regions.length;
           queue.push(next);

@@ -14,7 +14,7 @@ import { Simulation } from '../simulation/index.js';
 import type { Exploration, Way } from './exploration.js';
 
 /** One step of a sequence as the search took it: what was done, and where that led. */
-export interface Leg {
+export interface Segment {
   readonly stimulus: Stimulus;
   /** The state in which the stimulus has begun. */
   readonly started: MechanicalState;
@@ -44,7 +44,7 @@ const LONG_DELAY = 600;
 export function directed(
   solver: Solver,
   exploration: Exploration,
-  { root, legs }: { readonly root: MechanicalState; readonly legs: readonly Leg[] },
+  { root, segments }: { readonly root: MechanicalState; readonly segments: readonly Segment[] },
   shows: Shows,
   then: readonly Stimulus[] = [],
 ): Directed {
@@ -52,7 +52,7 @@ export function directed(
   const steps = ordered(
     solver,
     exploration,
-    isSame(atOnce, root) ? legs : [...powered(solver, (state) => isSame(state, root)), ...legs],
+    isSame(atOnce, root) ? segments : [...powered(solver, (state) => isSame(state, root)), ...segments],
     shows,
   );
   return replayed(solver, steps, shows, then);
@@ -151,13 +151,13 @@ function justInTime(solver: Solver, steps: readonly Stimulus[], timers: readonly
 const round = (seconds: number): number => Math.round(seconds * 1e6) / 1e6;
 
 /** Switching off and on again, so that a bench comes on in a certain one of the ways in which it may. */
-export function powered(solver: Solver, goal: Leg['goal']): Leg[] {
+export function powered(solver: Solver, goal: Segment['goal']): Segment[] {
   const supplies = solver.circuit.mechanisms.filter(isSupplySwitch);
   const off = supplies.map(({ device }): Stimulus => ({ open: device.tag }));
   const started = worked(solver, off, true).state;
   return [
-    ...off.map((stimulus): Leg => ({ stimulus, started, goal: () => true })),
-    ...supplies.map(({ device, index }, k): Leg => {
+    ...off.map((stimulus): Segment => ({ stimulus, started, goal: () => true })),
+    ...supplies.map(({ device, index }, k): Segment => {
       started[index] = 0;
       return {
         stimulus: { close: device.tag },
@@ -178,10 +178,15 @@ export function worked(solver: Solver, steps: readonly Stimulus[], mechanicsAlon
   return simulation;
 }
 
-function ordered(solver: Solver, exploration: Exploration, legs: readonly Leg[], shows: Shows): Stimulus[] {
+function ordered(
+  solver: Solver,
+  exploration: Exploration,
+  segments: readonly Segment[],
+  shows: Shows,
+): Stimulus[] {
   const steps: Stimulus[] = [];
-  legs.forEach(({ stimulus, started, goal }, k) => {
-    const last = k === legs.length - 1;
+  segments.forEach(({ stimulus, started, goal }, k) => {
+    const last = k === segments.length - 1;
     const reaches = (step: Stimulus): boolean => {
       const so = [...steps, step];
       const simulation = worked(solver, so, true);

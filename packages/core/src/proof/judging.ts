@@ -1,6 +1,6 @@
 import type { Circuit, MechanicalState, Stimulus } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
-import type { Directed, Leg, Shows } from './directed.js';
+import type { Directed, Segment, Shows } from './directed.js';
 import type { Exploration } from './exploration.js';
 import type { Property, ProofOptions } from './proof.js';
 import type { PropertyId } from './properties/ids.js';
@@ -9,7 +9,7 @@ import type { PropertyId } from './properties/ids.js';
 export type Violation = Pick<Property, 'trace' | 'found' | 'otherwise'>;
 
 /** A step that a violation shows after; without a stimulus it shows as the supply comes on. */
-export type LastLeg = Omit<Leg, 'stimulus'> & { readonly stimulus: Stimulus | null };
+export type LastSegment = Omit<Segment, 'stimulus'> & { readonly stimulus: Stimulus | null };
 
 /** A settled situation, and how it was reached. */
 export interface Settled {
@@ -49,11 +49,11 @@ export interface Judging {
   violate(
     id: PropertyId,
     from: number,
-    last: LastLeg,
+    last: LastSegment,
     found: string,
     shows: Shows,
     then?: readonly Stimulus[],
   ): void;
   /** The situation in which the bench came on, and the steps by which a later one was reached from it. */
-  legs(place: number): { readonly root: MechanicalState; readonly legs: Leg[] };
+  segments(place: number): { readonly root: MechanicalState; readonly segments: Segment[] };
 }

@@ -1,10 +1,10 @@
 import {
-  isLiveTie,
+  isLiveSupplyNode,
   type MechanicalState,
   type MechanismIndex,
   type MovingContact,
   type Network,
-  type Tie,
+  type SupplyNode,
 } from '../circuit/index.js';
 
 /** A leaf at which only the whole solution decides. */
@@ -15,11 +15,11 @@ export type Judgement = { readonly verdict: number } | { readonly look: Mechanis
 
 const NONE: readonly number[] = [];
 
-/** A network with what lies at each spot, and the working store of breadth-first searches over it. */
+/** A network with what lies at each net, and the working store of breadth-first searches over it. */
 export class SearchMap {
   readonly contactsAt: readonly (readonly number[])[];
   readonly loadsAt: readonly (readonly number[])[];
-  /** Which round a spot was reached in, from where, by which contact. */
+  /** Which round a net was reached in, from where, by which contact. */
   round = 0;
   readonly seen: Int32Array;
   readonly cameFrom: Int32Array;
@@ -27,18 +27,18 @@ export class SearchMap {
   readonly queue: Int32Array;
 
   constructor(readonly network: Network) {
-    const { spots } = network;
-    this.contactsAt = lyingAt(spots, network.contacts);
-    this.loadsAt = lyingAt(spots, network.loads);
-    this.seen = new Int32Array(spots);
-    this.cameFrom = new Int32Array(spots);
-    this.cameBy = new Int32Array(spots);
-    this.queue = new Int32Array(spots);
+    const { nets } = network;
+    this.contactsAt = lyingAt(nets, network.contacts);
+    this.loadsAt = lyingAt(nets, network.loads);
+    this.seen = new Int32Array(nets);
+    this.cameFrom = new Int32Array(nets);
+    this.cameBy = new Int32Array(nets);
+    this.queue = new Int32Array(nets);
   }
 }
 
-function lyingAt(spots: number, ways: readonly { readonly a: number; readonly b: number }[]): number[][] {
-  const list: number[][] = Array.from({ length: spots }, () => []);
+function lyingAt(nets: number, ways: readonly { readonly a: number; readonly b: number }[]): number[][] {
+  const list: number[][] = Array.from({ length: nets }, () => []);
   ways.forEach(({ a, b }, k) => {
     list[a]!.push(k);
     list[b]!.push(k);
@@ -52,8 +52,8 @@ interface WayOptions {
   readonly loads: 'all' | 'none';
   /** An element that is left out. */
   readonly without?: number;
-  readonly goal: (tie: Tie) => boolean;
-  readonly goalSpots?: readonly number[];
+  readonly goal: (supplyNode: SupplyNode) => boolean;
+  readonly goalNets?: readonly number[];
 }
 
 interface Way {
@@ -75,10 +75,12 @@ export class Look {
     this.network = map.network;
   }
 
-  /** The conductor that holds a spot; one of several supplies that is off holds nothing. */
-  private held(spot: number): Tie | null {
-    const tie = this.network.tieAt[spot] ?? null;
-    return tie && (this.network.supplies.length < 2 || isLiveTie(tie, this.state)) ? tie : null;
+  /** The conductor that holds a net; one of several supplies that is off holds nothing. */
+  private held(net: number): SupplyNode | null {
+    const supplyNode = this.network.supplyNodeAt[net] ?? null;
+    return supplyNode && (this.network.supplies.length < 2 || isLiveSupplyNode(supplyNode, this.state))
+      ? supplyNode
+      : null;
   }
 
   private isClosed({ mechanism, closedIn }: MovingContact): boolean {
@@ -89,40 +91,40 @@ export class Look {
     return this.isClosed(contact) || (mode === 'possible' && this.known[contact.mechanism] === 0);
   }
 
-  /** Shortest way from some spots to a goal, breadth first; a conductor's spot is never passed through. */
+  /** Shortest way from some nets to a goal, breadth first; a conductor's net is never passed through. */
   way(
     from: readonly number[],
-    { contacts, loads, without = -1, goal, goalSpots = NONE }: WayOptions,
+    { contacts, loads, without = -1, goal, goalNets = NONE }: WayOptions,
   ): Way | null {
     const { network, map } = this;
     const { cameFrom, cameBy, queue, seen } = map;
     map.round += 1;
     const { round } = map;
     let count = 0;
-    const reach = (to: number, spot: number, contact: number): void => {
+    const reach = (to: number, net: number, contact: number): void => {
       if (seen[to] === round) return;
       seen[to] = round;
-      cameFrom[to] = spot;
+      cameFrom[to] = net;
       cameBy[to] = contact;
       queue[count] = to;
       count += 1;
     };
-    for (const spot of from) reach(spot, -1, -1);
+    for (const net of from) reach(net, -1, -1);
     const starts = count;
     for (let order = 0; order < count; order += 1) {
-      const spot = queue[order]!;
-      const tie = this.held(spot);
+      const net = queue[order]!;
+      const supplyNode = this.held(net);
       const isStart = order < starts;
-      if ((tie && goal(tie)) || (!isStart && goalSpots.includes(spot))) return this.trace(spot);
-      if (tie && !(isStart && loads === 'none')) continue;
-      for (const c of this.map.contactsAt[spot]!) {
+      if ((supplyNode && goal(supplyNode)) || (!isStart && goalNets.includes(net))) return this.trace(net);
+      if (supplyNode && !(isStart && loads === 'none')) continue;
+      for (const c of this.map.contactsAt[net]!) {
         const contact = network.contacts[c]!;
-        if (this.passes(contact, contacts)) reach(contact.a === spot ? contact.b : contact.a, spot, c);
+        if (this.passes(contact, contacts)) reach(contact.a === net ? contact.b : contact.a, net, c);
       }
       if (loads === 'none') continue;
-      for (const l of this.map.loadsAt[spot]!) {
+      for (const l of this.map.loadsAt[net]!) {
         const load = network.loads[l]!;
-        if (load.element !== without) reach(load.a === spot ? load.b : load.a, spot, -1);
+        if (load.element !== without) reach(load.a === net ? load.b : load.a, net, -1);
       }
     }
     return null;
@@ -131,34 +133,34 @@ export class Look {
   private trace(end: number): Way {
     const { cameFrom, cameBy } = this.map;
     const contacts: number[] = [];
-    for (let spot = end; spot >= 0; spot = cameFrom[spot]!) {
-      const contact = cameBy[spot]!;
+    for (let net = end; net >= 0; net = cameFrom[net]!) {
+      const contact = cameBy[net]!;
       if (contact >= 0) contacts.push(contact);
     }
     return { end, contacts, through: contacts.map((c) => this.network.contacts[c]?.mechanism ?? 0) };
   }
 
-  /** The conductor that closed contacts join to a spot, and by which mechanisms. */
-  tie(spot: number): { tie: Tie; through: readonly number[] } | null {
-    const own = this.held(spot);
-    if (own) return { tie: own, through: [] };
-    const way = this.way([spot], { contacts: 'closed', loads: 'none', goal: () => true });
-    return way && { tie: this.network.tieAt[way.end]!, through: way.through };
+  /** The conductor that closed contacts join to a net, and by which mechanisms. */
+  supplyNode(net: number): { supplyNode: SupplyNode; through: readonly number[] } | null {
+    const own = this.held(net);
+    if (own) return { supplyNode: own, through: [] };
+    const way = this.way([net], { contacts: 'closed', loads: 'none', goal: () => true });
+    return way && { supplyNode: this.network.supplyNodeAt[way.end]!, through: way.through };
   }
 
-  /** Which of some spots closed contacts join to a spot, and by which mechanisms. */
-  joined(spot: number, goals: readonly number[]): { spot: number; through: readonly number[] } | null {
-    if (goals.includes(spot)) return { spot, through: [] };
-    const way = this.way([spot], { contacts: 'closed', loads: 'none', goal: () => false, goalSpots: goals });
-    return way && { spot: way.end, through: way.through };
+  /** Which of some nets closed contacts join to a net, and by which mechanisms. */
+  joined(net: number, goals: readonly number[]): { net: number; through: readonly number[] } | null {
+    if (goals.includes(net)) return { net, through: [] };
+    const way = this.way([net], { contacts: 'closed', loads: 'none', goal: () => false, goalNets: goals });
+    return way && { net: way.end, through: way.through };
   }
 
   /**
-   * What must be looked at next to be sure that no conductor of a supply is joined to a spot that none is
+   * What must be looked at next to be sure that no conductor of a supply is joined to a net that none is
    * joined to now.
    */
-  loose(spot: number): MechanismIndex | undefined {
-    const may = this.way([spot], { contacts: 'possible', loads: 'none', goal: () => true });
+  loose(net: number): MechanismIndex | undefined {
+    const may = this.way([net], { contacts: 'possible', loads: 'none', goal: () => true });
     return may ? this.blocker(may.contacts) : undefined;
   }
 
@@ -187,11 +189,11 @@ export class Look {
     const reached = this.reached(all, element);
     if (reached.size <= 1) {
       const [only = this.network.earthPotential] = reached;
-      return this.block(all, element, (tie) => tie.potential !== only, []);
+      return this.block(all, element, (supplyNode) => supplyNode.potential !== only, []);
     }
     if (
       back.length > 0 &&
-      !this.way(from, { contacts: 'now', loads: 'all', without: element, goal: () => true, goalSpots: back })
+      !this.way(from, { contacts: 'now', loads: 'all', without: element, goal: () => true, goalNets: back })
     ) {
       return this.block(from, element, () => true, back);
     }
@@ -201,24 +203,24 @@ export class Look {
   private block(
     from: readonly number[],
     element: number,
-    goal: (tie: Tie) => boolean,
-    goalSpots: readonly number[],
+    goal: (supplyNode: SupplyNode) => boolean,
+    goalNets: readonly number[],
   ): Judgement {
-    const may = this.way(from, { contacts: 'possible', loads: 'all', without: element, goal, goalSpots });
+    const may = this.way(from, { contacts: 'possible', loads: 'all', without: element, goal, goalNets });
     if (!may) return { verdict: 0 };
     const next = this.blocker(may.contacts);
     return next === undefined ? { verdict: SOLVE } : { look: next };
   }
 
-  /** Potentials that some spots reach in this state, through closed contacts and loads. */
+  /** Potentials that some nets reach in this state, through closed contacts and loads. */
   private reached(from: readonly number[], element: number): Set<number> {
     const met = new Set<number>();
     this.way(from, {
       contacts: 'now',
       loads: 'all',
       without: element,
-      goal: (tie) => {
-        met.add(tie.potential);
+      goal: (supplyNode) => {
+        met.add(supplyNode.potential);
         return false;
       },
     });
@@ -226,7 +228,7 @@ export class Look {
   }
 
   /**
-   * Every mechanism on which the solution around some spots rests, as far as conductors hold their
+   * Every mechanism on which the solution around some nets rests, as far as conductors hold their
    * potentials.
    */
   region(from: readonly number[]): Set<number> {
@@ -234,26 +236,26 @@ export class Look {
     const support = new Set<number>();
     const seen = new Set<number>(from);
     const queue = [...from];
-    for (const spot of queue) {
-      if (this.held(spot)) continue;
-      const tied = this.tie(spot);
-      if (tied) for (const m of tied.through) support.add(m);
+    for (const net of queue) {
+      if (this.held(net)) continue;
+      const supplied = this.supplyNode(net);
+      if (supplied) for (const m of supplied.through) support.add(m);
       const on = (to: number) => {
         if (seen.has(to)) return;
         seen.add(to);
         queue.push(to);
       };
-      // A spot that contacts hold on a conductor is held: what else lies there does not matter.
-      for (const c of tied ? [] : (this.map.contactsAt[spot] ?? [])) {
+      // A net that contacts hold on a conductor is held: what else lies there does not matter.
+      for (const c of supplied ? [] : (this.map.contactsAt[net] ?? [])) {
         const contact = network.contacts[c]!;
         support.add(contact.mechanism);
-        if (this.isClosed(contact)) on(contact.a === spot ? contact.b : contact.a);
+        if (this.isClosed(contact)) on(contact.a === net ? contact.b : contact.a);
       }
-      if (tied) continue;
-      for (const l of this.map.loadsAt[spot] ?? []) {
+      if (supplied) continue;
+      for (const l of this.map.loadsAt[net] ?? []) {
         const { a, b, mechanism } = network.loads[l]!;
         if (mechanism >= 0) support.add(mechanism);
-        on(a === spot ? b : a);
+        on(a === net ? b : a);
       }
     }
     return support;

@@ -9,7 +9,7 @@ import {
   replayed,
   worked,
   type Directed,
-  type Leg,
+  type Segment,
   type Shows,
 } from './directed.js';
 import { Exploration, SearchBound } from './exploration.js';
@@ -23,7 +23,7 @@ import {
   type PropertyId,
   type PropertyRule,
 } from './properties/index.js';
-import type { Judging, LastLeg, Settled, Violation } from './judging.js';
+import type { Judging, LastSegment, Settled, Violation } from './judging.js';
 import type { Proof, ProofOptions, Property } from './proof.js';
 
 const MAX_SITUATIONS = 4_000_000;
@@ -337,7 +337,7 @@ export class Search implements Judging {
   ): void {
     const end = state.slice();
     const goal = (other: MechanicalState) => isSame(end, other);
-    const last = this.legOf(from, choice, goal) ?? { stimulus: null, started: end, goal };
+    const last = this.segmentOf(from, choice, goal) ?? { stimulus: null, started: end, goal };
     this.violate(id, from, last, found, shows, then);
   }
 
@@ -345,38 +345,41 @@ export class Search implements Judging {
   violate(
     id: PropertyId,
     from: number,
-    { stimulus, started, goal }: LastLeg,
+    { stimulus, started, goal }: LastSegment,
     found: string,
     shows: Shows,
     then: readonly Stimulus[] = [],
   ): void {
     const { solver, exploration } = this;
-    const before = this.legs(from);
-    let way = { root: before.root, legs: stimulus ? [...before.legs, { stimulus, started, goal }] : [] };
+    const before = this.segments(from);
+    let way = {
+      root: before.root,
+      segments: stimulus ? [...before.segments, { stimulus, started, goal }] : [],
+    };
     // What shows as the supply comes on, in one of the ways in which it may, shows when it is switched off
     // and on again.
     if (!stimulus && !shows(worked(solver, then), then))
-      way = { root: worked(solver, [], true).state, legs: powered(solver, goal) };
+      way = { root: worked(solver, [], true).state, segments: powered(solver, goal) };
     const { steps, ...so } =
-      way.legs.length > 0
+      way.segments.length > 0
         ? directed(solver, exploration, way, shows, then)
         : replayed(solver, [], shows, then);
     this.note(id, { trace: steps, found }, so);
   }
 
   /** The situation in which the bench came on, and the steps by which a later one was reached from it. */
-  legs(place: number): { readonly root: MechanicalState; readonly legs: Leg[] } {
-    const legs: Leg[] = [];
+  segments(place: number): { readonly root: MechanicalState; readonly segments: Segment[] } {
+    const segments: Segment[] = [];
     let at = place;
     for (; at >= 0 && this.by[at]! >= 0; at = this.parent[at]!) {
       const end = this.exploration.state(this.queue[at]!);
-      const leg = this.legOf(this.parent[at]!, this.by[at]!, (state) => isSame(end, state));
-      if (leg) legs.unshift(leg);
+      const segment = this.segmentOf(this.parent[at]!, this.by[at]!, (state) => isSame(end, state));
+      if (segment) segments.unshift(segment);
     }
-    return { root: this.exploration.state(this.queue[Math.max(at, 0)]!), legs };
+    return { root: this.exploration.state(this.queue[Math.max(at, 0)]!), segments };
   }
 
-  private legOf(from: number, choice: number, goal: Leg['goal']): Leg | null {
+  private segmentOf(from: number, choice: number, goal: Segment['goal']): Segment | null {
     const chosen = this.exploration.choices[choice];
     if (!chosen || from < 0) return null;
     const started = this.exploration.state(this.queue[from]!);

@@ -107,17 +107,17 @@ export class Answers {
     const { nodes, held } = this.board.potentialsIn(node.wires, state);
     const roots = ends.map((end) => nodes[end]!);
     const open = [...new Set(roots.filter((root) => held[root]! < 0))];
-    const tied = roots.filter((root) => held[root]! >= 0).length;
-    if (tied < wants) {
-      // One wire ties one group of ends more.
+    const supplied = roots.filter((root) => held[root]! >= 0).length;
+    if (supplied < wants) {
+      // One wire supplies one group of ends more.
       const groups = open.map((root) => roots.filter((other) => other === root).length).sort((x, y) => y - x);
-      let [needed, reached] = [0, tied];
+      let [needed, reached] = [0, supplied];
       while (reached < wants && needed < groups.length) reached += groups[needed++]!;
       if (reached < wants || needed > puts) return [];
-      // Two open groups joined to each other need as many wires in all: one of them is tied for both.
+      // Two open groups joined to each other need as many wires in all: one of them is supplied for both.
       const admits = (to: number, nets: number) =>
         held[to]! >= 0 || (needed < puts && nets > 1) || (needed > 1 && open.includes(to));
-      // Where every end must be tied it is enough to begin with one.
+      // Where every end must be supplied it is enough to begin with one.
       return (wants === ends.length ? open.slice(0, 1) : open).flatMap((root) =>
         this.join(node, nodes, root, admits),
       );

@@ -24,14 +24,14 @@ export interface Field {
   readonly driven: Driven;
   readonly positive: number;
   /** Of its ends, how many a live conductor holds. */
-  readonly tied: number;
+  readonly supplied: number;
 }
 
 /**
  * The moment after something was done and before any armature has moved: at least one of the armatures that
  * will move must be asked to by its coil.
  */
-export interface Departure {
+export interface Transition {
   readonly state: MechanicalState;
   readonly moves: readonly { readonly coil: number; readonly in: boolean }[];
   /** Coils that nobody observes: one of them may be what moves first. */
@@ -50,7 +50,7 @@ interface Seen {
   readonly lampVolts: (k: number) => number | null;
   /** An end of motor k that a live conductor holds. */
   readonly liveEnd: (k: number) => number | undefined;
-  readonly field: (k: number) => Omit<Field, 'tied'> | null;
+  readonly field: (k: number) => Omit<Field, 'supplied'> | null;
 }
 
 /**
@@ -69,7 +69,7 @@ interface Seen {
     liveEnd: (k) => this.motorEnds[k]?.find((end) => this.held[this.sets.find(end)]! >= 0),
     field: (k) => this.field(k),
   };
-  private readonly fields = new Map<string, Omit<Field, 'tied'>>();
+  private readonly fields = new Map<string, Omit<Field, 'supplied'>>();
 
   constructor(bench: Bench) {
     super(bench);
@@ -117,7 +117,7 @@ interface Seen {
     }
     for (const [k, wanted] of motors.entries()) {
       // A motor that the reference cuts off at every end is cut off.
-      const liveEnd = wanted.tied === 0 ? seen.liveEnd(k) : undefined;
+      const liveEnd = wanted.supplied === 0 ? seen.liveEnd(k) : undefined;
       if (liveEnd !== undefined)
         return { kind: 'live', state, ends: [liveEnd], wants: 0, isMotor: true, shared };
       const field = seen.field(k);
@@ -132,7 +132,7 @@ interface Seen {
         kind: wanted.driven === 'none' ? 'live' : 'dead',
         state,
         ends: this.motorEnds[k] ?? [],
-        wants: wanted.tied,
+        wants: wanted.supplied,
         isMotor: true,
         shared,
       };
@@ -154,7 +154,7 @@ interface Seen {
    * The armatures that must move and are not asked to by their coils, once those that are have moved; empty where all of
    * them move, or where it cannot be told.
    */
-  staying(wires: readonly PinWire[], { state: before, moves, unobserved }: Departure): Failing[] {
+  staying(wires: readonly PinWire[], { state: before, moves, unobserved }: Transition): Failing[] {
     const { circuit } = this;
     let state = before;
     const change = (coil: number): { coil: number; in: boolean } => ({
@@ -215,7 +215,7 @@ interface Seen {
   }
 
   /** The field of a motor by the conductors on its ends; null where other loads hang on an open end. */
-  private field(k: number): Omit<Field, 'tied'> | null {
+  private field(k: number): Omit<Field, 'supplied'> | null {
     const { sets, held } = this;
     const ends = this.motorEnds[k] ?? [];
     const own = this.elementOf(k);
@@ -249,17 +249,17 @@ interface Seen {
    * The whole solution for a motor alone, its ends joined to conductors and to each other as a pattern
    * says.
    */
-  private solveField(k: number, pattern: readonly string[]): Omit<Field, 'tied'> {
+  private solveField(k: number, pattern: readonly string[]): Omit<Field, 'supplied'> {
     const { circuit } = this;
     const motor = circuit.motors[k];
     if (!motor) return { driven: 'none', positive: 0 };
     const conductors = motor.terminals.flatMap((terminal, n) => {
       const own = pattern[n]!;
-      const tie = own.startsWith('n')
+      const supplyNode = own.startsWith('n')
         ? undefined
-        : this.network.ties.find(({ potential }) => potential === Number(own));
+        : this.network.supplyNodes.find(({ potential }) => potential === Number(own));
       const first = pattern.indexOf(own);
-      const to = tie ? tie.terminal : first < n ? motor.terminals[first] : undefined;
+      const to = supplyNode ? supplyNode.terminal : first < n ? motor.terminals[first] : undefined;
       return to === undefined ? [] : [{ a: terminal, b: to, wire: -1, tag: '', ohms: 1 }];
     });
     const elements = [circuit.elements[this.elementOf(k)]!];

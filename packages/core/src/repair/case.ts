@@ -1,6 +1,6 @@
 import type { Wire } from '../bench/index.js';
 import { placesOf, type Circuit, type MechanicalState, type TerminalIndex } from '../circuit/index.js';
-import { Board, type Checkpoint, type Departure, type PinWire } from './board.js';
+import { Board, type Checkpoint, type Transition, type PinWire } from './board.js';
 import { storyOf } from './checkpoints.js';
 import type { RepairTask } from './task.js';
 
@@ -11,7 +11,7 @@ import type { RepairTask } from './task.js';
 export class Case {
   readonly board: Board;
   readonly checkpoints: readonly Checkpoint[];
-  readonly departures: readonly Departure[];
+  readonly transitions: readonly Transition[];
   /** The board's own wires. */
   readonly own: readonly PinWire[];
   /** Potentials of the reference, by pin: of two repairs the one nearer to it is shown first. */
@@ -41,11 +41,11 @@ export class Case {
     const together = new Map<number, number>();
     this.wanted.forEach((net, p) => together.set(net, (together.get(net) ?? 0) | this.circuitsOfPin[p]!));
     this.wanted.forEach((net, p) => (this.circuitsOfPin[p] = together.get(net)!));
-    const story = storyOf(task, (state, motor) => this.board.tiedEnds(wanted, state, motor));
+    const story = storyOf(task, (state, motor) => this.board.suppliedEnds(wanted, state, motor));
     // Conductors alone do not tell everything: what they would refuse in the reference itself is left to
     // whole solutions.
     this.checkpoints = story.checkpoints.filter((one) => this.board.failing(wanted, one).length === 0);
-    this.departures = story.departures.filter((one) => this.board.staying(wanted, one).length === 0);
+    this.transitions = story.transitions.filter((one) => this.board.staying(wanted, one).length === 0);
   }
 
   /** By net: the circuits that its terminals may belong to, as bits. */
@@ -83,7 +83,7 @@ export class Case {
     ends: readonly number[],
     shared = false,
   ): number[] {
-    const goals = this.board.tiedPins(state);
+    const goals = this.board.suppliedPins(state);
     return [...new Set(ends.flatMap((end) => this.board.wiresOnWay(wires, state, end, goals, shared) ?? []))];
   }
 

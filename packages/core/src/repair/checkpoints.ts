@@ -12,7 +12,7 @@ import { Solver, isShorted } from '../electrics/index.js';
 import { Simulation, isExpectation } from '../simulation/index.js';
 import { LAMP_LIT } from '../tolerances.js';
 import type { RepairTask } from './task.js';
-import type { Checkpoint, Departure } from './board.js';
+import type { Checkpoint, Transition } from './board.js';
 
 type StoryTask = Pick<RepairTask, 'reference' | 'behaviours' | 'observe'>;
 
@@ -22,9 +22,9 @@ type StoryTask = Pick<RepairTask, 'reference' | 'behaviours' | 'observe'>;
  */
 export function storyOf(
   task: StoryTask,
-  tiedEnds: (state: MechanicalState, motor: number) => number,
-): { checkpoints: readonly Checkpoint[]; departures: readonly Departure[] } {
-  const story = new Story(task, tiedEnds);
+  suppliedEnds: (state: MechanicalState, motor: number) => number,
+): { checkpoints: readonly Checkpoint[]; transitions: readonly Transition[] } {
+  const story = new Story(task, suppliedEnds);
   const { solver } = story;
   story.take(new Simulation(solver).state);
   for (const steps of task.behaviours) {
@@ -34,17 +34,17 @@ export function storyOf(
       const before = simulation.state.slice();
       simulation.work(step);
       story.take(simulation.state);
-      story.depart(before, simulation.state);
+      story.noteTransition(before, simulation.state);
     }
   }
-  return { checkpoints: [...story.checkpoints.values()], departures: [...story.departures.values()] };
+  return { checkpoints: [...story.checkpoints.values()], transitions: [...story.transitions.values()] };
 }
 
 /** The reference at work, and the moments kept of it. */
 class Story {
   readonly solver: Solver;
   readonly checkpoints = new Map<string, Checkpoint>();
-  readonly departures = new Map<string, Departure>();
+  readonly transitions = new Map<string, Transition>();
   private readonly circuit: Circuit;
   /** What observations and expectations name. */
   private readonly named: ReadonlySet<string>;
@@ -53,7 +53,7 @@ class Story {
 
   constructor(
     { reference, behaviours, observe }: StoryTask,
-    private readonly tiedEnds: (state: MechanicalState, motor: number) => number,
+    private readonly suppliedEnds: (state: MechanicalState, motor: number) => number,
   ) {
     this.solver = new Solver(compile(reference));
     this.circuit = this.solver.circuit;
@@ -89,15 +89,15 @@ class Story {
       motors: electrical.motors.map(({ driven, positive }, k) => ({
         driven,
         positive,
-        tied: this.tiedEnds(state, k),
+        supplied: this.suppliedEnds(state, k),
       })),
     });
   }
 
   /** Keeps what sets off the change from one settled moment to another. */
-  depart(before: MechanicalState, after: MechanicalState): void {
+  noteTransition(before: MechanicalState, after: MechanicalState): void {
     if (!this.isSettled(before) || !this.isSettled(after)) return;
-    const { circuit, named, unobserved, departures } = this;
+    const { circuit, named, unobserved, transitions } = this;
     const state = before.slice();
     // What its coil moves has not moved yet; a timer that ran has run out.
     for (const mechanism of circuit.mechanisms) {
@@ -113,7 +113,7 @@ class Story {
         : [];
     });
     const key = String.fromCharCode(...state);
-    if (moves.length > 0 && !departures.has(key)) departures.set(key, { state, moves, unobserved });
+    if (moves.length > 0 && !transitions.has(key)) transitions.set(key, { state, moves, unobserved });
   }
 }
 

@@ -5,7 +5,7 @@ import {
   UnionFind,
   compile,
   heatersOf,
-  isLiveTie,
+  isLiveSupplyNode,
   supplyEarths,
   type Circuit,
   type MechanicalState,
@@ -123,11 +123,11 @@ export class HeldNetwork {
     const heaters = heatersOf(circuit);
     const conductors = circuit.conductors.filter((conductor) => !heaters.includes(conductor));
     this.network = new Network({ ...circuit, conductors }, { earthed: false });
-    const { spotOf, terminalSpots, spots, potentials: known } = this.network;
-    this.heaters = heaters.map(({ a, b }) => ({ a: spotOf[a]!, b: spotOf[b]! }));
-    this.pinOf = spotOf;
-    this.pins = terminalSpots;
-    const pin = (terminal: number): number => spotOf[terminal]!;
+    const { netOf, terminalNets, nets, potentials: known } = this.network;
+    this.heaters = heaters.map(({ a, b }) => ({ a: netOf[a]!, b: netOf[b]! }));
+    this.pinOf = netOf;
+    this.pins = terminalNets;
+    const pin = (terminal: number): number => netOf[terminal]!;
     this.motorEnds = circuit.motors.map(({ terminals }) => terminals.map(pin));
     this.earthPins = circuit.motors.map(({ earth }) => pin(earth));
     this.bonded = supplyEarths(circuit).map(pin);
@@ -142,13 +142,13 @@ export class HeldNetwork {
       }),
     );
     this.lines = circuit.sources.flatMap(({ terminal, frequency }) => (frequency > 0 ? [pin(terminal)] : []));
-    this.sets = new UnionFind(spots);
-    this.apart = Int32Array.from({ length: spots }, (_, k) => k);
-    this.held = new Int32Array(spots);
-    this.met = new Int32Array(spots);
-    this.cameFrom = new Int32Array(spots);
-    this.cameBy = new Int32Array(spots);
-    this.queue = new Int32Array(spots);
+    this.sets = new UnionFind(nets);
+    this.apart = Int32Array.from({ length: nets }, (_, k) => k);
+    this.held = new Int32Array(nets);
+    this.met = new Int32Array(nets);
+    this.cameFrom = new Int32Array(nets);
+    this.cameBy = new Int32Array(nets);
+    this.queue = new Int32Array(nets);
     this.barriers = this.barriersOf();
   }
 
@@ -188,9 +188,9 @@ export class HeldNetwork {
     const { met, mixed } = this;
     mixed.clear();
     let live = false;
-    for (const tie of this.network.ties) {
-      if (!isLiveTie(tie, state)) continue;
-      const { spot: pin, potential, supply } = tie;
+    for (const supplyNode of this.network.supplyNodes) {
+      if (!isLiveSupplyNode(supplyNode, state)) continue;
+      const { net: pin, potential, supply } = supplyNode;
       live ||= supply >= 0;
       const root = sets.find(pin);
       const other = held[root]!;
@@ -313,9 +313,11 @@ export class HeldNetwork {
   }
 
   /** Pins that the live supplies of a state, earth, and transformers hold. */
-  tiedPins(state: MechanicalState): number[] {
+  suppliedPins(state: MechanicalState): number[] {
     return [
-      ...this.network.ties.flatMap((tie) => (isLiveTie(tie, state) ? [tie.spot] : [])),
+      ...this.network.supplyNodes.flatMap((supplyNode) =>
+        isLiveSupplyNode(supplyNode, state) ? [supplyNode.net] : [],
+      ),
       ...this.transformers.flatMap(({ secondary }) => secondary),
     ];
   }
@@ -416,7 +418,7 @@ export class HeldNetwork {
   /** By property: what is closed where it is judged, and what must not be joined then. */
   private barriersOf(): readonly Barrier[] {
     const { circuit, network, heaters, motorEnds } = this;
-    const pin = (terminal: number): number => network.spot(terminal);
+    const pin = (terminal: number): number => network.net(terminal);
     const kindOf = (mechanism: number) => circuit.mechanisms[mechanism]!.kind;
     const { lines } = this;
     const loads = [
@@ -430,7 +432,7 @@ export class HeldNetwork {
         closedIn[kindOf(mechanism) === 'armature' ? REST : circuit.initial[mechanism]!],
     );
     const earths = new Set(this.bonded);
-    const others = network.ties.map(({ spot }) => spot).filter((spot) => !earths.has(spot));
+    const others = network.supplyNodes.map(({ net }) => net).filter((net) => !earths.has(net));
     return [
       ...(hasSwitchgear
         ? [
@@ -455,7 +457,7 @@ export class HeldNetwork {
   }
 
   /** Of a motor's ends, how many live conductors hold. */
-  tiedEnds(wires: readonly PinWire[], state: MechanicalState, motor: number): number {
+  suppliedEnds(wires: readonly PinWire[], state: MechanicalState, motor: number): number {
     this.hold(wires, state);
     return (this.motorEnds[motor] ?? []).filter((end) => this.held[this.sets.find(end)]! >= 0).length;
   }

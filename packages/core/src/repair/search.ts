@@ -40,7 +40,7 @@ export class Search {
     this.given = new Case(task);
     this.verdicts = new Verdicts(this.given);
     this.answers = new Answers(this.given, true);
-    this.order = [...this.given.checkpoints, ...this.given.departures].map((_, k) => k);
+    this.order = [...this.given.checkpoints, ...this.given.transitions].map((_, k) => k);
   }
 
   private readonly isAsked = (property: PropertyId): boolean => !this.excused.has(property);
@@ -228,7 +228,7 @@ export class Search {
       const failing =
         moment < this.given.checkpoints.length
           ? board.failing(wires, this.given.checkpoints[moment]!)
-          : board.staying(wires, this.given.departures[moment - this.given.checkpoints.length]!);
+          : board.staying(wires, this.given.transitions[moment - this.given.checkpoints.length]!);
       if (failing.length === 0) continue;
       if (k > 0) order.unshift(...order.splice(k, 1));
       yield failing;

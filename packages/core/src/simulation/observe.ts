@@ -202,7 +202,7 @@ function connectionOf(k: number, solver: Solver, electrical: Electrical): MotorC
   const least = DRIVEN * (solver.motors[k]?.windingVolts ?? 1);
   if (!electrical.motors[k]?.windingVolts.some(({ re, im }) => Math.hypot(re, im) >= least)) return 'open';
   if (motor.connection !== 'open') return motor.connection;
-  const node = (terminal: number) => electrical.node[solver.network.spot(terminal)]!;
+  const node = (terminal: number) => electrical.node[solver.network.net(terminal)]!;
   const [u, v, w] = motor.windings.map(([start, finish]) => [node(start), node(finish)] as const);
   if (!u || !v || !w) return 'open';
   const [u1, u2] = u;

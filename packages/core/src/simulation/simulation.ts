@@ -33,7 +33,7 @@ import { Clocks } from './clocks.js';
 import { Cycles, SKIPPED_FROM } from './cycles.js';
 import { Injected } from './injected.js';
 import { orderOf } from './motion.js';
-import { NEVER, type Present } from './present.js';
+import type { Present } from './present.js';
 import { Shafts, type Shaft } from './shafts.js';
 import { Thermal } from './thermal.js';
 import { Trace, type Incident, type TraceEvent } from './trace.js';
@@ -301,13 +301,10 @@ export class Simulation {
   private elapse(tag: string): void {
     const index = this.circuit.mechanismOf.get(tag);
     if (index === undefined) return;
-    // One that never runs out is waited for as long as it is set to.
+    // One that never runs out, or begins anew again and again, is waited for as long as it is set to.
     const patience = this.t + this.clocks.delayOf(index);
-    while (isTiming(this.circuit.mechanisms[index]!, this.state[index]!)) {
-      const at = this.clocks.deadline[index]!;
-      this.advance(at === NEVER ? patience : at);
-      if (at === NEVER) return;
-    }
+    const isRunning = () => isTiming(this.circuit.mechanisms[index]!, this.state[index]!);
+    while (isRunning() && this.t < patience) this.advance(Math.min(this.clocks.deadline[index]!, patience));
   }
 
   // ── reactions without time ────────────────────────────────────────────────────────────────────

@@ -9,7 +9,7 @@ import {
   compile,
   deadState,
   deadTestTable,
-  divisionOf,
+  partitionOf,
   holding,
   isOhmsExpected,
   referenceBench,
@@ -98,7 +98,7 @@ export function deadTestFindings(
     if (wrongReadings({ ...bench, wires: right }, table) > 0)
       wrong.push(`a right wiring reads wrong: ${JSON.stringify(right)}`);
     const mistaken = { ...bench, wires: withMistake(bench, right, random) };
-    if (!table.claims.has(divisionOf(mistaken))) continue;
+    if (!table.claims.has(partitionOf(mistaken))) continue;
     claimed += 1;
     if (wrongReadings(mistaken, table) === 0)
       wrong.push(`a mistake is not found: ${JSON.stringify(mistaken.wires)}`);

@@ -20,7 +20,7 @@ import {
   referenceBench,
   repair,
   repairTask,
-  specimenOf,
+  referenceCircuitOf,
   toSpice,
   type Exercise,
 } from '@contactum/core';
@@ -59,7 +59,7 @@ function tellExercise(one: Exercise): void {
   for (const form of DRAWING_FORMS)
     tell(`${one.id}/drawing ${form}`, () => drawingDocument(drawingOf(board, form)));
   tell(`${one.id}/paper`, () => planningPaper(board, one, 'iec'));
-  tell(`${one.id}/faults`, () => finished(faultEffects(specimenOf(one))));
+  tell(`${one.id}/faults`, () => finished(faultEffects(referenceCircuitOf(one))));
 }
 
 function tellWrongBoards(one: Exercise, k: number): void {

@@ -7,16 +7,16 @@ import {
   finished,
   possibleAt,
   possibleFaults,
-  pursue,
-  specimenOf,
+  eliminate,
+  referenceCircuitOf,
   visibleOf,
   type Bench,
   type Candidate,
   type Fault,
-  type Finding,
+  type BoardObservation,
   type SearchEntry,
   type SearchEvent,
-  type Specimen,
+  type ReferenceCircuit,
   type Stimulus,
 } from '@contactum/core';
 import { exercises, seeded, solverOf } from '../help.js';
@@ -24,8 +24,8 @@ import { exercises, seeded, solverOf } from '../help.js';
 const all = exercises();
 /** Boards that are worked quickly, and all. */
 const [quick, every] = [all.filter(({ family }) => family !== 'star-delta'), all].map((list) =>
-  list.map(specimenOf),
-) as [Specimen[], Specimen[]];
+  list.map(referenceCircuitOf),
+) as [ReferenceCircuit[], ReferenceCircuit[]];
 
 type Random = () => number;
 
@@ -60,12 +60,12 @@ export function droppedBySearch(seed: number, others?: number): string | null {
   );
   const log = randomSearch(board.bench, random);
   const beside = faults.slice(0, others).map((fault): Candidate => [fault]);
-  const pursuit = finished(pursue(board.bench, truth, log, [truth, ...beside]));
-  return possibleAt(pursuit, log.length).includes(0) ? null : `seed ${seed}: ${describeFaults(truth)}`;
+  const elimination = finished(eliminate(board.bench, truth, log, [truth, ...beside]));
+  return possibleAt(elimination, log.length).includes(0) ? null : `seed ${seed}: ${describeFaults(truth)}`;
 }
 
 /** Some of the true fault's board: what a test of it would have shown. */
-function findingOf(board: Specimen, truth: Candidate, random: Random): Finding {
+function findingOf(board: ReferenceCircuit, truth: Candidate, random: Random): BoardObservation {
   const pick = pickerOf(random);
   const solver = solverOf(board.bench);
   const { circuit } = solver;
@@ -77,14 +77,14 @@ function findingOf(board: Specimen, truth: Candidate, random: Random): Finding {
   const kind = random();
   if (kind < 0.5) {
     const what = pick(visibleOf(circuit));
-    const probe: Finding = { steps, see: {} };
+    const probe: BoardObservation = { steps, see: {} };
     const simulation = suspects.worked(truth, probe);
     return { steps, see: { [what]: eye.read(simulation, what) } };
   }
   const between = [pick(circuit.terminals), pick(circuit.terminals)] as [string, string];
   if (between[0] === between[1]) return findingOf(board, truth, random);
   const mode = kind < 0.75 ? 'volts' : 'ohms';
-  const test: Finding = {
+  const test: BoardObservation = {
     dead: mode === 'ohms',
     steps: mode === 'ohms' ? steps.slice(0, 1) : steps,
     meter: { mode, between: between as never },

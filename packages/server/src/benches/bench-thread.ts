@@ -6,7 +6,7 @@ import {
   judgeVerdict,
   likeness,
   readFault,
-  specimenOf,
+  referenceCircuitOf,
   type Exercise,
   type Fault,
   type SearchEntry,
@@ -76,9 +76,9 @@ class Running {
     log: readonly SearchEvent[],
     t: number,
   ) {
-    const specimen = specimenOf(exercise);
-    this.isAlike = likeness(specimen);
-    this.board = new SearchBench(specimen.bench, faults);
+    const referenceCircuit = referenceCircuitOf(exercise);
+    this.isAlike = likeness(referenceCircuit);
+    this.board = new SearchBench(referenceCircuit.bench, faults);
     this.hidden = hiddenFaults(faults, log);
     for (const event of log) {
       this.board.advanceTo(event.t);

@@ -38,7 +38,7 @@ import type {
   SearchView,
   WatchedSearch,
 } from '@contactum/contract';
-import { ORDERS, type Hub } from '../benches/hub.js';
+import { ORDERS, type SessionManager } from '../benches/session-manager.js';
 import { AttemptModel, ExerciseModel, SearchLogModel, SearchModel } from '../database/models.js';
 import type { SearchThreads } from '../marking/search-work.js';
 import { forStudent } from './attempts.js';
@@ -84,7 +84,7 @@ export const searchLog = async (database: Knex, id: string): Promise<readonly Se
 export class Searches {
   constructor(
     private readonly database: Knex,
-    private readonly hub: Hub,
+    private readonly hub: SessionManager,
     private readonly threads: SearchThreads,
   ) {}
 

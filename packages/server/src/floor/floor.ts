@@ -8,7 +8,7 @@ import type { Journal } from '../domain/journal.js';
 import { Refusal } from '../domain/refusal.js';
 import type { Slips } from '../domain/slips.js';
 import type { Lane } from '../marking/threads.js';
-import type { Bench, Change, Message, Order, Walker } from './messages.js';
+import type { Bench, Change, Message, Order, Observer } from './messages.js';
 import { keepStanding } from './keep.js';
 import { floorBenches } from './rows.js';
 import { Standings } from './standings.js';
@@ -36,7 +36,7 @@ interface Parts {
 /** Every bench of a class as it is worked at, whichever processes its pages are connected to. */
 export class Floor {
   private readonly benches = new Map<string, Bench>();
-  private readonly walkers = new Set<Walker>();
+  private readonly observers = new Set<Observer>();
   private readonly standings: Standings;
   private isLooking = false;
   private readonly wire: Wire<Message>;
@@ -208,30 +208,30 @@ export class Floor {
 
   // ── instructors ───────────────────────────────────────────────────────────────────────────────
 
-  walkerCame(given: Pick<Walker, 'classId' | 'instructor' | 'socket'>): Walker {
-    const walker: Walker = { ...given, watching: null };
-    this.walkers.add(walker);
-    void this.tellAllTo(walker).catch(() => walker.socket.close(1011));
-    return walker;
+  observerCame(given: Pick<Observer, 'classId' | 'instructor' | 'socket'>): Observer {
+    const observer: Observer = { ...given, watching: null };
+    this.observers.add(observer);
+    void this.tellAllTo(observer).catch(() => observer.socket.close(1011));
+    return observer;
   }
 
-  walkerLeft(walker: Walker): void {
-    this.walkers.delete(walker);
-    this.watch(walker, null);
+  observerLeft(observer: Observer): void {
+    this.observers.delete(observer);
+    this.watch(observer, null);
   }
 
-  async walkerSaid(walker: Walker, says: FloorSays): Promise<void> {
+  async observerSaid(observer: Observer, says: FloorSays): Promise<void> {
     try {
-      if (says.attemptId !== null) await this.refuseForeign(walker, says.attemptId);
-      await this.done(walker, says);
+      if (says.attemptId !== null) await this.refuseForeign(observer, says.attemptId);
+      await this.done(observer, says);
     } catch (error) {
       const why = error instanceof Refusal ? error.message : 'This could not be done.';
       if (!(error instanceof Refusal)) this.parts.log.warn({ err: error }, 'on the floor');
-      this.send(walker, { kind: 'refused', why });
+      this.send(observer, { kind: 'refused', why });
     }
   }
 
-  private async refuseForeign({ classId }: Walker, attemptId: string): Promise<void> {
+  private async refuseForeign({ classId }: Observer, attemptId: string): Promise<void> {
     const { rowCount } = await this.parts.pool.query({
       name: 'floor-bench',
       text: "select 1 from attempts t join assignments s on s.id = t.assignment_id where t.id = $1 and s.class_id = $2 and t.state = 'open'",
@@ -240,11 +240,11 @@ export class Floor {
     if (rowCount === 0) throw new Refusal('not-found', 'This bench is not worked at any more.');
   }
 
-  private async done(walker: Walker, says: FloorSays): Promise<void> {
-    const { instructor, classId } = walker;
+  private async done(observer: Observer, says: FloorSays): Promise<void> {
+    const { instructor, classId } = observer;
     switch (says.kind) {
       case 'watch':
-        this.watch(walker, says.attemptId);
+        this.watch(observer, says.attemptId);
         return;
       case 'ask-lead':
         this.toBench(says.attemptId, { kind: 'ask-lead', by: instructor.id, name: instructor.name });
@@ -273,12 +273,16 @@ export class Floor {
         return;
       }
       case 'word':
-        return this.word(walker, says.attemptId, says.text);
+        return this.word(observer, says.attemptId, says.text);
     }
   }
 
   /** A word to one bench or to all; who opens a page within some minutes hears it too. */
-  private async word({ classId, instructor }: Walker, attemptId: string | null, text: string): Promise<void> {
+  private async word(
+    { classId, instructor }: Observer,
+    attemptId: string | null,
+    text: string,
+  ): Promise<void> {
     const { rows } = await this.parts.pool.query<{ id: string }>(
       'insert into bench_words (class_id, attempt_id, author_id, text) values ($1, $2, $3, $4) returning id',
       [classId, attemptId, instructor.id, text],
@@ -296,15 +300,15 @@ export class Floor {
     for (const bench of this.benches.values()) if (bench.classId === classId) this.toPage(bench, body);
   }
 
-  private watch(walker: Walker, attemptId: string | null): void {
-    const before = walker.watching;
-    walker.watching = attemptId;
-    const isWatched = (id: string) => [...this.walkers].some(({ watching }) => watching === id);
+  private watch(observer: Observer, attemptId: string | null): void {
+    const before = observer.watching;
+    observer.watching = attemptId;
+    const isWatched = (id: string) => [...this.observers].some(({ watching }) => watching === id);
     if (before !== null && before !== attemptId && !isWatched(before)) {
-      this.toBench(before, { kind: 'leave-lead', by: walker.instructor.id });
+      this.toBench(before, { kind: 'leave-lead', by: observer.instructor.id });
       this.toBench(before, { kind: 'watched', by: null });
     }
-    if (attemptId !== null) this.toBench(attemptId, { kind: 'watched', by: walker.instructor.name });
+    if (attemptId !== null) this.toBench(attemptId, { kind: 'watched', by: observer.instructor.name });
   }
 
   private toBench(attemptId: string, body: Order): void {
@@ -325,8 +329,8 @@ export class Floor {
   }
 
   private newsFor(attemptId: string, news: FloorNews): boolean {
-    const own = [...this.walkers].filter(({ watching }) => watching === attemptId);
-    for (const walker of own) this.send(walker, news);
+    const own = [...this.observers].filter(({ watching }) => watching === attemptId);
+    for (const observer of own) this.send(observer, news);
     return own.length > 0;
   }
 
@@ -336,10 +340,10 @@ export class Floor {
   }
 
   private toInstructorHere(personId: string, news: FloorNews): void {
-    for (const walker of this.walkers) if (walker.instructor.id === personId) this.send(walker, news);
+    for (const observer of this.observers) if (observer.instructor.id === personId) this.send(observer, news);
   }
 
-  private send({ socket }: Walker, news: FloorNews): void {
+  private send({ socket }: Observer, news: FloorNews): void {
     if (socket.readyState !== socket.OPEN) return;
     if (news.kind === 'frame' && socket.bufferedAmount > BEHIND) return;
     socket.send(JSON.stringify(news));
@@ -375,11 +379,11 @@ export class Floor {
   }
 
   private changedHere(classId: string, changed: readonly Change[]): void {
-    for (const walker of this.walkers) {
-      if (walker.classId !== classId) continue;
-      this.send(walker, { kind: 'changed', benches: changed });
+    for (const observer of this.observers) {
+      if (observer.classId !== classId) continue;
+      this.send(observer, { kind: 'changed', benches: changed });
       for (const { attemptId, here, status } of changed)
-        if (here && !status && attemptId === walker.watching) this.watch(walker, attemptId);
+        if (here && !status && attemptId === observer.watching) this.watch(observer, attemptId);
     }
   }
 
@@ -438,12 +442,12 @@ export class Floor {
 
   /** After a break in the line everybody is told everything. */
   private tellAll(): void {
-    for (const walker of this.walkers) void this.tellAllTo(walker).catch(() => undefined);
+    for (const observer of this.observers) void this.tellAllTo(observer).catch(() => undefined);
   }
 
-  private async tellAllTo(walker: Walker): Promise<void> {
-    const benches = await floorBenches(this.parts.database, walker.classId);
-    this.send(walker, { kind: 'benches', benches });
+  private async tellAllTo(observer: Observer): Promise<void> {
+    const benches = await floorBenches(this.parts.database, observer.classId);
+    this.send(observer, { kind: 'benches', benches });
   }
 }
 

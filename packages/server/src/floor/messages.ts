@@ -34,7 +34,7 @@ export interface Bench {
 }
 
 /** An instructor's page on the floor, in this process. */
-export interface Walker {
+export interface Observer {
   readonly classId: string;
   readonly instructor: Person;
   readonly socket: WebSocket;

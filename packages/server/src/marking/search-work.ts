@@ -10,9 +10,9 @@ import {
   hiddenFaults,
   pickFaults,
   possibleAt,
-  pursue,
+  eliminate,
   readFault,
-  specimenOf,
+  referenceCircuitOf,
   tabulate,
   writeFault,
   type Degree,
@@ -73,26 +73,26 @@ const REMEMBERED = 40;
 /** What each fault of a board does; a thread works it out once. */
 function effectsOf(exercise: Exercise): FaultEffect[] {
   const key = exerciseKey(exercise);
-  const known = effects.get(key) ?? finished(faultEffects(specimenOf(exercise)));
+  const known = effects.get(key) ?? finished(faultEffects(referenceCircuitOf(exercise)));
   putBounded(effects, key, known, REMEMBERED);
   return known;
 }
 
 function causesOf(exercise: Exercise, written: readonly WrittenFault[], log: readonly SearchEvent[]): Causes {
-  const specimen = specimenOf(exercise);
+  const referenceCircuit = referenceCircuitOf(exercise);
   const faults = written.map(readFault);
-  const pursuit = finished(pursue(specimen.bench, faults, log));
-  const left = possibleAt(pursuit, log.length).map((k) => (pursuit.candidates[k] ?? []).slice(-1));
+  const elimination = finished(eliminate(referenceCircuit.bench, faults, log));
+  const left = possibleAt(elimination, log.length).map((k) => (elimination.candidates[k] ?? []).slice(-1));
   const distinct = [...new Map(left.map((one) => [describeFaults(one), one])).values()];
   const table = finished(
     tabulate(
-      specimen,
+      referenceCircuit,
       distinct.map((one) => one.map((fault) => ({ ...fault, when: undefined }))),
     ),
   );
   const next = new Search(table).next(distinct.map((_, k) => k));
   // Of several at once each is one of the candidates; how many there are is not told.
-  const all = new Set(pursuit.candidates.map((one) => describeFaults(one.slice(-1))));
+  const all = new Set(elimination.candidates.map((one) => describeFaults(one.slice(-1))));
   return {
     of: all.size,
     left: distinct.map(describeFaults).sort().slice(0, NAMED),
@@ -101,8 +101,8 @@ function causesOf(exercise: Exercise, written: readonly WrittenFault[], log: rea
 }
 
 function diagnosed(exercise: Exercise, { observations, pairs }: DiagnoseRequest): DiagnoseAnswer {
-  const specimen = specimenOf(exercise);
-  const { candidates, ...rest } = finished(diagnosing(specimen, observations, { pairs }));
+  const referenceCircuit = referenceCircuitOf(exercise);
+  const { candidates, ...rest } = finished(diagnosing(referenceCircuit, observations, { pairs }));
   return {
     ...rest,
     candidates: candidates.map(({ title, places }) => ({ title, alike: places.map(describeFaults) })),

@@ -15,7 +15,7 @@ import {
   spellRef,
   terminalsOf,
   type Bench,
-  type Finding,
+  type BoardObservation,
   type Stimulus,
 } from '@contactum/core';
 import type { DiagnoseAnswer } from '@contactum/contract';
@@ -36,10 +36,10 @@ export function DiagnosePage() {
 }
 
 function Diagnose({ id, title, bench }: { id: string; title: string; bench: Bench }) {
-  const [findings, setFindings] = useState<readonly Finding[]>([]);
+  const [findings, setFindings] = useState<readonly BoardObservation[]>([]);
   const [pairs, setPairs] = useState(false);
   const diagnose = useDiagnose(id);
-  const put = (next: readonly Finding[], withPairs = pairs) => {
+  const put = (next: readonly BoardObservation[], withPairs = pairs) => {
     setFindings(next);
     if (next.length > 0) diagnose.mutate({ observations: [...next], pairs: withPairs });
   };
@@ -169,7 +169,7 @@ interface Part {
   readonly onEnter: (change: Partial<Entered>) => void;
 }
 
-function FindingForm({ bench, onFinding }: { bench: Bench; onFinding: (finding: Finding) => void }) {
+function FindingForm({ bench, onFinding }: { bench: Bench; onFinding: (finding: BoardObservation) => void }) {
   const offered = useMemo(() => stepsOf(bench), [bench]);
   const [entered, setEntered] = useState(NOTHING);
   const onEnter = (change: Partial<Entered>) => setEntered((before) => ({ ...before, ...change }));
@@ -297,12 +297,12 @@ const around = (value: number, least: number) => ({
 function findingOf(
   { kind, steps: named, what, word, between, value }: Entered,
   offered: ReturnType<typeof stepsOf>,
-): Finding | null {
+): BoardObservation | null {
   const steps = named.flatMap((name) => offered.find((one) => one.value === name)?.step ?? []);
   if (kind === 'see') return what === null || word === null ? null : { steps, see: { [what]: word } };
   const [from, to] = between;
   if (!from || !to || from === to) return null;
-  const meter = { mode: kind, between: [from, to] } as NonNullable<Finding['meter']>;
+  const meter = { mode: kind, between: [from, to] } as NonNullable<BoardObservation['meter']>;
   if (kind === 'ohms' && /^o(pen|l)?$/i.test(value.trim())) return { dead: true, steps, meter, read: 'open' };
   const number = Number(value.replace(',', '.'));
   if (value.trim() === '' || !Number.isFinite(number)) return null;

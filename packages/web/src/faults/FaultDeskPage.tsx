@@ -4,12 +4,12 @@ import { Link, useSearchParams } from 'react-router';
 import {
   DEGREES,
   DEGREE_WORDS,
-  SIGNS,
+  REPORTED_SYMPTOMS,
   devicesOf,
   pickFaults,
   type Exercise,
   type FaultEffect,
-  type Sign,
+  type ReportedSymptom,
 } from '@contactum/core';
 import type { Person } from '@contactum/contract';
 import { useExercise, useExercises } from '../api/queries.js';
@@ -88,13 +88,15 @@ function Desk({ exercise, person }: { exercise: Exercise; person: Person }) {
 
 interface Filter {
   readonly tag: string | undefined;
-  readonly sign: Sign | 'nothing' | undefined;
+  readonly reportedSymptom: ReportedSymptom | 'nothing' | undefined;
 }
 
-function admits({ fault, signs }: FaultEffect, { tag, sign }: Filter): boolean {
+function admits({ fault, reportedSymptoms }: FaultEffect, { tag, reportedSymptom }: Filter): boolean {
   if (tag !== undefined && !devicesOf(fault).includes(tag)) return false;
-  if (sign === undefined) return true;
-  return sign === 'nothing' ? signs.length === 0 : signs.includes(sign);
+  if (reportedSymptom === undefined) return true;
+  return reportedSymptom === 'nothing'
+    ? reportedSymptoms.length === 0
+    : reportedSymptoms.includes(reportedSymptom);
 }
 
 function Filters({
@@ -108,8 +110,8 @@ function Filters({
   filter: Filter;
   onFilter: (filter: Filter) => void;
 }) {
-  const signs = (Object.keys(SIGNS) as Sign[]).filter((sign) =>
-    effects.some((one) => one.signs.includes(sign)),
+  const reportedSymptoms = (Object.keys(REPORTED_SYMPTOMS) as ReportedSymptom[]).filter((reportedSymptom) =>
+    effects.some((one) => one.reportedSymptoms.includes(reportedSymptom)),
   );
   return (
     <>
@@ -126,10 +128,13 @@ function Filters({
         aria-label="Symptom"
         placeholder="Symptom"
         options={[
-          ...signs.map((sign) => ({ value: sign, label: SIGNS[sign] })),
+          ...reportedSymptoms.map((reportedSymptom) => ({
+            value: reportedSymptom,
+            label: REPORTED_SYMPTOMS[reportedSymptom],
+          })),
           { value: 'nothing' as const, label: 'Nothing to see' },
         ]}
-        onChange={(sign: Filter['sign']) => onFilter({ ...filter, sign })}
+        onChange={(reportedSymptom: Filter['reportedSymptom']) => onFilter({ ...filter, reportedSymptom })}
         style={{ width: 330 }}
       />
     </>
@@ -161,7 +166,7 @@ function Browse({ onAdd, ...browsing }: Browsing & { onAdd: (fault: OwnFault) =>
 }
 
 function FaultList({ exercise, effects, chosen, onChoose }: Browsing) {
-  const [filter, setFilter] = useState<Filter>({ tag: undefined, sign: undefined });
+  const [filter, setFilter] = useState<Filter>({ tag: undefined, reportedSymptom: undefined });
   const shown = useMemo(() => effects.filter((effect) => admits(effect, filter)), [effects, filter]);
   return (
     <section className="fault-list">
@@ -199,17 +204,17 @@ function Detail({
   effect: FaultEffect;
   onAdd: (fault: OwnFault) => void;
 }) {
-  const { title, fault, symptoms, incidents, signs, readings, alike } = effect;
+  const { title, fault, symptoms, incidents, reportedSymptoms, readings, alike } = effect;
   return (
     <>
       <h2>{title}</h2>
       <dl className="effect">
         <dt>The operator sees</dt>
         <dd>
-          {signs.length > 0
-            ? signs
+          {reportedSymptoms.length > 0
+            ? reportedSymptoms
                 .slice(0, 3)
-                .map((sign) => SIGNS[sign])
+                .map((reportedSymptom) => REPORTED_SYMPTOMS[reportedSymptom])
                 .join(' ')
             : 'Nothing, until it is tested.'}
         </dd>
@@ -233,7 +238,13 @@ function Detail({
         )}
       </dl>
       <Button
-        onClick={() => onAdd({ faults: [fault], complaint: SIGNS[signs[0] ?? 'otherwise'], minutes: 20 })}
+        onClick={() =>
+          onAdd({
+            faults: [fault],
+            complaint: REPORTED_SYMPTOMS[reportedSymptoms[0] ?? 'otherwise'],
+            minutes: 20,
+          })
+        }
       >
         Into an own set
       </Button>

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { specimenOf, type Exercise, type FaultEffect } from '@contactum/core';
+import { referenceCircuitOf, type Exercise, type FaultEffect } from '@contactum/core';
 import type { FaultsReport } from '@contactum/contract';
 
 /** How far the faults of a board are worked out. */
@@ -31,7 +31,7 @@ export function useEffects(exercise: Exercise | undefined): Effects {
       setState(
         data.kind === 'done' ? { part: 1, effects: data.effects } : { part: data.part, effects: null },
       );
-    worker.postMessage({ specimen: specimenOf(exercise) });
+    worker.postMessage({ referenceCircuit: referenceCircuitOf(exercise) });
     return () => worker.terminate();
   }, [exercise, stopped]);
   return { ...state, stop: () => setStopped(true), stopped };

@@ -9,7 +9,7 @@ import type { FaultsCommand, FaultsReport } from '@contactum/contract';
 const post = (report: FaultsReport) => self.postMessage(report);
 
 self.onmessage = ({ data }: MessageEvent<FaultsCommand>) => {
-  const work = faultEffects(data.specimen);
+  const work = faultEffects(data.referenceCircuit);
   let told = 0;
   for (;;) {
     const step = work.next();

@@ -11,7 +11,7 @@ const windingEnds = (place: string): { readonly tag: string; readonly ends: read
 
 type Ends = Element['windings'][number];
 
-/** A spot inside a device that no terminal lies on; −1 is a star point. */
+/** A net inside a device that no terminal lies on; −1 is a star point. */
 const INSIDE = -2;
 
 const motorElement = (circuit: Circuit, tag: string): number =>

@@ -1,4 +1,4 @@
-import { describeTest, possibleAt, type Pursuit, type Search } from '../../diagnosis/index.js';
+import { describeTest, possibleAt, type Elimination, type Search } from '../../diagnosis/index.js';
 import { isSwitchgearDevice, isTransformer, isSupply, type Device } from '../../catalogue/index.js';
 import { deviceOf, spellRef, spellWire, splitRef, type Bench } from '../../bench/index.js';
 import { describeStimulus, targetOf, type Stimulus } from '../../circuit/index.js';
@@ -94,7 +94,7 @@ export interface Searched {
   /** Of the beginning, and those put in later. */
   readonly hidden: readonly Fault[];
   readonly log: readonly SearchEvent[];
-  readonly pursuit: Pursuit;
+  readonly elimination: Elimination;
   /** Over the single faults of the board, with their places in it. */
   readonly search: Search;
   readonly places: ReadonlyMap<string, number>;
@@ -203,13 +203,13 @@ class Replay {
   }
 
   private possible(entry: number, answered = false): number[] {
-    return possibleAt(this.searched.pursuit, entry, answered);
+    return possibleAt(this.searched.elimination, entry, answered);
   }
 
   /** The best that could be done before an entry. */
   private best(entry: number): ReadingNote['best'] {
-    const { pursuit, places, search } = this.searched;
-    const among = this.possible(entry).flatMap((k) => placeOf(pursuit, k, places) ?? []);
+    const { elimination, places, search } = this.searched;
+    const among = this.possible(entry).flatMap((k) => placeOf(elimination, k, places) ?? []);
     const next = search.next(among);
     if (!next) return null;
     const left = next.splits.reduce((sum, n) => sum + n * n, 0) / among.length;
@@ -256,7 +256,7 @@ class Replay {
   }
 
   private hand(event: HandEvent, { t, text, live }: Note, n: number, cured: boolean): void {
-    const { bench, pursuit } = this.searched;
+    const { bench, elimination } = this.searched;
     this.proving.restart();
     const among = this.possible(n);
     this.hands.push({
@@ -267,7 +267,9 @@ class Replay {
       locked: this.board.locked,
       provedDead: this.provedDead,
       possible: among.length,
-      suspected: among.some((k) => pursuit.candidates[k]!.some((fault) => isTouched(fault, event, bench))),
+      suspected: among.some((k) =>
+        elimination.candidates[k]!.some((fault) => isTouched(fault, event, bench)),
+      ),
       cured,
       measured: this.readings.length > 0,
     });
@@ -316,7 +318,7 @@ export const singleKey = (fault: Fault): string => faultKey({ ...fault, when: un
 
 /** The place of a candidate's own fault among the single faults of the board. */
 function placeOf(
-  { candidates }: Pursuit,
+  { candidates }: Elimination,
   k: number,
   places: ReadonlyMap<string, number>,
 ): number | undefined {

@@ -2,7 +2,14 @@
  * The marking of a search for faults: from its log worked again, each point with what was known at that
  * moment.
  */
-import { Search, hiddenFaults, pursue, tabulate, finished, type Specimen } from '../../diagnosis/index.js';
+import {
+  Search,
+  hiddenFaults,
+  eliminate,
+  tabulate,
+  finished,
+  type ReferenceCircuit,
+} from '../../diagnosis/index.js';
 import { compile } from '../../circuit/index.js';
 import { faultKey, possibleFaults, readFault, type Fault, type WrittenFault } from '../../faults/index.js';
 import type { SearchEvent } from '../../live/index.js';
@@ -34,7 +41,7 @@ export interface SearchWork {
 }
 
 /** Two faults are alike where they are the same, or nothing tells them apart on this board. */
-export function likeness(specimen: Specimen): Alike {
+export function likeness(referenceCircuit: ReferenceCircuit): Alike {
   const known = new Map<string, boolean>();
   return (one, other) => {
     // How far a dial stands wrong need not be said.
@@ -44,7 +51,7 @@ export function likeness(specimen: Specimen): Alike {
     let isLike = known.get(key);
     if (isLike === undefined) {
       const pair = [one, other].map((fault): Fault[] => [{ ...fault, when: undefined }]);
-      isLike = finished(tabulate(specimen, pair)).columns.length === 0;
+      isLike = finished(tabulate(referenceCircuit, pair)).columns.length === 0;
       known.set(key, isLike);
     }
     return isLike;
@@ -52,7 +59,7 @@ export function likeness(specimen: Specimen): Alike {
 }
 
 /** The board of an exercise as it should be, and what it should do. */
-export const specimenOf = (exercise: Exercise): Specimen => ({
+export const referenceCircuitOf = (exercise: Exercise): ReferenceCircuit => ({
   bench: referenceBench(exercise),
   behaviours: exercise.behaviours,
 });
@@ -70,14 +77,14 @@ interface Known {
 const known = new Map<string, Known>();
 const REMEMBERED = 8;
 
-function knownOf(exercise: Exercise, specimen: Specimen): Known {
+function knownOf(exercise: Exercise, referenceCircuit: ReferenceCircuit): Known {
   const key = exerciseKey(exercise);
   const before = known.get(key);
   if (before) return before;
-  const singles = possibleFaults(compile(specimen.bench));
+  const singles = possibleFaults(compile(referenceCircuit.bench));
   const table = finished(
     tabulate(
-      specimen,
+      referenceCircuit,
       singles.map((fault) => [fault]),
     ),
   );
@@ -94,22 +101,22 @@ function knownOf(exercise: Exercise, specimen: Specimen): Known {
 
 /** Marks a search for faults. */
 export function gradeSearch(exercise: Exercise, work: SearchWork): Report {
-  const specimen = specimenOf(exercise);
-  const { bench } = specimen;
+  const referenceCircuit = referenceCircuitOf(exercise);
+  const { bench } = referenceCircuit;
   const faults = work.faults.map(readFault);
   const hidden = hiddenFaults(faults, work.log);
-  const { search, needed, places } = knownOf(exercise, specimen);
+  const { search, needed, places } = knownOf(exercise, referenceCircuit);
   const findings = findIn({
     bench,
     behaviours: exercise.behaviours,
     faults,
     hidden,
     log: work.log,
-    pursuit: finished(pursue(bench, faults, work.log)),
+    elimination: finished(eliminate(bench, faults, work.log)),
     search,
     places,
     expert: expertOf(needed, hidden, places),
-    isAlike: likeness(specimen),
+    isAlike: likeness(referenceCircuit),
   });
   const judged: Judgements = judgeSearch(findings, work.minutes, bench);
   return {

@@ -3,4 +3,4 @@
  * `table.ts`.
  */
 export { holdWords, holding } from './meter.js';
-export { deadTestTable, divisionOf, type DeadTestTable, type PlannedTest } from './table.js';
+export { deadTestTable, partitionOf, type DeadTestTable, type PlannedTest } from './table.js';

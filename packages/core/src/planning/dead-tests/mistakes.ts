@@ -27,7 +27,7 @@ export interface Mistake {
 }
 
 /**
- * Most atoms of a potential whose every division into two is looked at; of a larger one those that its
+ * Most atoms of a potential whose every partition into two is looked at; of a larger one those that its
  * leads and single ends make.
  */
 const ALL_DIVISIONS = 7;
@@ -56,7 +56,7 @@ export function potentialsOf(circuit: Circuit, wires: readonly Wire[]): Potentia
 
 export const jointsOf = (nets: Potentials['nets']): Joints => nets.map((net) => net.flat());
 
-/** The name of a division of potentials: which parts the terminals of a board are joined to. */
+/** The name of a partition of potentials: which parts the terminals of a board are joined to. */
 export function keyOf(joints: Joints): string {
   return joints
     .filter((group) => group.length > 1)
@@ -101,7 +101,7 @@ export function mistakesOf(circuit: Circuit, bench: Bench, all = true): Mistake[
       }
   }
   known.nets.forEach((net, k) => {
-    for (const [part, rest] of divisions(net)) {
+    for (const [part, rest] of partitions(net)) {
       const [less, more] = part.length <= rest.length ? [part, rest] : [rest, part];
       const title = `${less.map(([one]) => name(one!)).join(', ')} not joined to ${name(more[0]![0]!)}`;
       add('left out', title, [...without(k), part.flat(), rest.flat()]);
@@ -142,7 +142,7 @@ function cuts(circuit: Circuit, { nets, netOf }: Potentials, wires: readonly Wir
 }
 
 /** Ways to divide a potential's atoms into two parts. */
-function divisions(net: readonly Atom[]): [Atom[], Atom[]][] {
+function partitions(net: readonly Atom[]): [Atom[], Atom[]][] {
   const n = net.length;
   const masks =
     n <= ALL_DIVISIONS

@@ -42,7 +42,7 @@ export interface DeadTestTable {
   readonly complete: boolean;
   /** No table that finds as much can have fewer readings. */
   readonly bound: number;
-  /** Keys of what the table claims to find (`divisionOf`). */
+  /** Keys of what the table claims to find (`partitionOf`). */
   readonly claims: ReadonlySet<string>;
 }
 
@@ -107,7 +107,7 @@ export function deadTestTable(bench: Bench): DeadTestTable {
  * The name of what the leads of a bench join; a wiring with the name of one of a table's claims is found by
  * it.
  */
-export function divisionOf(bench: Bench): string {
+export function partitionOf(bench: Bench): string {
   const circuit = bareCircuit(bench);
   return keyOf(jointsOf(potentialsOf(circuit, bench.wires).nets));
 }

@@ -77,7 +77,7 @@ export function markSheet(exercise: Exercise, sheet: BenchSheet, entries: SheetE
   const wrong = observed.filter(({ right }) => !right);
   const untested = properties.find(({ tested }) => !tested);
   // Nobody signs for a board on which a reading stands that should be another.
-  const dead = wrong.find(({ finding }) => finding.dead);
+  const dead = wrong.find(({ observation }) => observation.dead);
   const against =
     (untested ? `“${propertyTitle(untested.id)}” was not tested` : null) ??
     (dead ? `${dead.place} reads otherwise than a right board` : null);
@@ -143,7 +143,7 @@ function deadTestsMade(
   { deadTests }: BenchSheet,
   observed: readonly Observed[],
 ): Pick<Judged, 'broken' | 'kept'> {
-  const made = observed.filter(({ finding }) => finding.dead);
+  const made = observed.filter(({ observation }) => observation.dead);
   const right = made.filter((one) => one.right).length;
   const all = deadTests.tests.length;
   if (right === all) return { broken: null };
@@ -157,10 +157,10 @@ function deadTestsMade(
 /** Observations that the wiring as it was entered does not show, each with what it shows. */
 function contradictionsOf(wired: Bench, observed: readonly Observed[]): PhysicalFindings['contradictions'] {
   const board = new Suspects({ bench: wired, behaviours: [] }, []);
-  return observed.flatMap(({ place, finding }) => {
-    if (board.explains([], finding)) return [];
-    const simulated = board.show(board.worked([], finding), finding).join(', ');
-    return [{ place, entered: describeObservation(finding), simulated }];
+  return observed.flatMap(({ place, observation }) => {
+    if (board.explains([], observation)) return [];
+    const simulated = board.show(board.worked([], observation), observation).join(', ');
+    return [{ place, entered: describeObservation(observation), simulated }];
   });
 }
 
@@ -186,7 +186,7 @@ function findingsOf({
     wrong.length === 0 ? { suspects: [], next: null } : explain(board, exercise.behaviours, observed);
   const rows = sheet.functions.reduce((sum, one) => sum + one.rows.length, 0);
   return {
-    deviations: wrong.map(({ place, finding }) => ({ place, found: describeObservation(finding) })),
+    deviations: wrong.map(({ place, observation }) => ({ place, found: describeObservation(observation) })),
     contradictions,
     suspects,
     next,

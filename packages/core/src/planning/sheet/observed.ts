@@ -1,7 +1,7 @@
 import type { Bench } from '../../bench/index.js';
 import type { Device } from '../../catalogue/index.js';
 import type { Stimulus } from '../../circuit/index.js';
-import type { Finding, Read } from '../../diagnosis/index.js';
+import type { BoardObservation, Read } from '../../diagnosis/index.js';
 import { expectedOhms, isOhmsExpected } from '../../marking/index.js';
 import type { Expected } from '../../simulation/index.js';
 import { holding } from '../dead-tests/index.js';
@@ -13,7 +13,7 @@ export interface Observed {
   readonly place: string;
   /** It is what a right board shows. */
   readonly right: boolean;
-  readonly finding: Finding;
+  readonly observation: BoardObservation;
 }
 
 const readOf = (read: OhmsRead): Read => (typeof read === 'number' ? expectedOhms(read) : read);
@@ -31,7 +31,7 @@ export function observedOn(
       {
         place: `dead test ${k + 1}`,
         right: isOhmsExpected(ohmsOf(read), test.expect),
-        finding: {
+        observation: {
           dead: true,
           steps: holding(bench, test.hold),
           meter: { mode: 'ohms', between: test.between },
@@ -53,7 +53,7 @@ export function observedOn(
       const right = seen === 'as expected';
       // Of a row that was otherwise only what was said of it is known.
       const see: Readonly<Record<string, Expected>> = right ? row.expect : seen;
-      return [{ place: `${title}, row ${k + 1}`, right, finding: { steps: [...steps], see } }];
+      return [{ place: `${title}, row ${k + 1}`, right, observation: { steps: [...steps], see } }];
     });
   });
   return [...dead, ...functions];

@@ -1,7 +1,7 @@
 import { spellRef, spellWire, splitRef, type Bench } from '../../bench/index.js';
 import { compile } from '../../circuit/index.js';
 import { Search, Suspects, describeFaults, describeTest, finished, tabulate } from '../../diagnosis/index.js';
-import type { Candidate, Finding } from '../../diagnosis/index.js';
+import type { Candidate, BoardObservation } from '../../diagnosis/index.js';
 import { possibleFaults, type Fault } from '../../faults/index.js';
 import type { Behaviour } from '../../marking/index.js';
 
@@ -72,7 +72,7 @@ function inWords(candidate: Candidate): string {
 interface Found {
   readonly place: string;
   readonly right: boolean;
-  readonly finding: Finding;
+  readonly observation: BoardObservation;
 }
 
 /**
@@ -82,10 +82,12 @@ interface Found {
  */
 export function explain(bench: Bench, behaviours: readonly Behaviour[], found: readonly Found[]): Explained {
   const suspects = new Suspects({ bench, behaviours }, candidatesOf(bench));
-  for (const finding of inOrder(found.filter(({ right }) => right))) suspects.observe(finding);
+  for (const observation of inOrder(found.filter(({ right }) => right))) suspects.observe(observation);
   const left = suspects.remaining;
   const wrong = found.filter(({ right }) => !right);
-  const explaining = wrong.map(({ finding }) => left.filter((one) => suspects.explains(one, finding)));
+  const explaining = wrong.map(({ observation }) =>
+    left.filter((one) => suspects.explains(one, observation)),
+  );
   const together = left.filter((one) => explaining.every((own) => own.includes(one)));
   if (together.length > 0 || wrong.length < 2)
     return { suspects: inWordsOf(together), next: nextReading(suspects, together) };
@@ -109,14 +111,14 @@ function candidatesOf(bench: Bench): Candidate[] {
 }
 
 /** The reading that tells most of some candidates apart; null where there is one alone, or too many. */
-function nextReading({ specimen, solver }: Suspects, left: readonly Candidate[]): string | null {
+function nextReading({ referenceCircuit, solver }: Suspects, left: readonly Candidate[]): string | null {
   if (left.length < 2 || left.length > TABLED) return null;
-  const next = new Search(finished(tabulate(specimen, left, solver))).next(left.map((_, k) => k));
+  const next = new Search(finished(tabulate(referenceCircuit, left, solver))).next(left.map((_, k) => k));
   return next && describeTest(next.test);
 }
 
 /** Readings on the dead board first: they are quick, and rule most out. */
-const inOrder = (found: readonly Found[]): Finding[] =>
+const inOrder = (found: readonly Found[]): BoardObservation[] =>
   found
-    .map(({ finding }) => finding)
+    .map(({ observation }) => observation)
     .sort((a, b) => Number(b.dead ?? false) - Number(a.dead ?? false) || a.steps.length - b.steps.length);

@@ -26,11 +26,13 @@ function findRace(search: Judging, { outcome, started, from, by }: Lead): void {
   const { exploration, solver, circuit } = search;
   const states = outcome.ends.map((end) => exploration.state(end));
   if (!by || search.startsHeld(states[0]!) > 1) return;
-  const before = search.legs(from);
+  const before = search.segments(from);
   const tried = states.map((state) => {
     const goal = (other: MechanicalState) => isSame(state, other);
-    const legs = [...before.legs, { stimulus: by, started: started.slice(), goal }];
-    return directed(solver, exploration, { root: before.root, legs }, (simulation) => goal(simulation.state));
+    const segments = [...before.segments, { stimulus: by, started: started.slice(), goal }];
+    return directed(solver, exploration, { root: before.root, segments }, (simulation) =>
+      goal(simulation.state),
+    );
   });
   const plain = tried.find(({ steps }) => steps.at(-1)?.first === undefined) ?? tried[0];
   const others = tried.filter((one) => one !== plain);

@@ -9,7 +9,7 @@ import {
 } from '../domain/permissions.js';
 import { Refusal, notFound } from '../domain/refusal.js';
 import { ID } from './request.js';
-import { readMessage, type SocketRoute } from './socket-door.js';
+import { readMessage, type SocketRoute } from './socket-handler.js';
 
 /** A student's bench tells the floor how it stands, and is told what the instructor wants. */
 export const benchOnFloor = (database: Knex, floor: Floor): SocketRoute => ({
@@ -40,14 +40,14 @@ export const floorRoute = (database: Knex, floor: Floor): SocketRoute => ({
     const instructor = requireInstructor(person);
     await requireOwnClass(database, id, instructor);
     return (socket) => {
-      const walker = floor.walkerCame({ classId: id, instructor, socket });
+      const observer = floor.observerCame({ classId: id, instructor, socket });
       return {
         hear: (text) => {
           const message = readMessage(floorSays, text);
           if ('problem' in message) socket.send(JSON.stringify({ kind: 'refused', why: message.problem }));
-          else void floor.walkerSaid(walker, message.value);
+          else void floor.observerSaid(observer, message.value);
         },
-        left: () => floor.walkerLeft(walker),
+        left: () => floor.observerLeft(observer),
       };
     };
   },

@@ -65,7 +65,7 @@ interface Bench {
  * epoch, and what is written under a lower one is refused. It is what its log says, so any process goes on
  * with it at the moment to which its clock was written down.
  */
-export class Hub {
+export class SessionManager {
   private readonly owner = randomUUID();
   private readonly benches = new Map<string, Bench>();
   private readonly opening = new Map<string, Promise<Bench | null>>();

@@ -13,7 +13,7 @@ interface Seen {
 }
 
 /** A search, and by which of its entries each of some candidates was ruled out. */
-export interface Pursuit {
+export interface Elimination {
   readonly candidates: readonly Candidate[];
   readonly seen: readonly Seen[];
   /**
@@ -73,12 +73,12 @@ export function hiddenFaults(faults: readonly Fault[], log: readonly SearchEvent
  * Works every candidate through what was really done, until it shows something else; yields the part that
  * is done.
  */
-export function* pursue(
+export function* eliminate(
   bench: Bench,
   faults: readonly Fault[],
   log: readonly SearchEvent[],
   candidates: readonly Candidate[] = suspectsBeside(bench, hiddenFaults(faults, log)),
-): Generator<number, Pursuit> {
+): Generator<number, Elimination> {
   const seen = [...searchAgain(new SearchBench(bench, faults), log)];
   const from = begun(faults, log);
   const until = new Int32Array(candidates.length).fill(NEVER);
@@ -110,5 +110,5 @@ export function* pursue(
  * Places of the candidates that are still possible when the board has been looked at before an entry; or
  * when that was answered too.
  */
-export const possibleAt = ({ until }: Pursuit, entry: number, answered = false): number[] =>
+export const possibleAt = ({ until }: Elimination, entry: number, answered = false): number[] =>
   [...until.keys()].filter((k) => until[k]! > 2 * entry + Number(answered));

@@ -1,12 +1,12 @@
 import type { Knex } from 'knex';
 import { benchMessage } from '@contactum/contract';
-import type { Hub } from '../benches/hub.js';
+import type { SessionManager } from '../benches/session-manager.js';
 import { requireWorkableSearch } from '../domain/permissions.js';
 import { ID } from './request.js';
-import { readMessage, type SocketRoute } from './socket-door.js';
+import { readMessage, type SocketRoute } from './socket-handler.js';
 
 /** Sockets of live benches: opened by the student whose search it is. */
-export const benchRoute = (database: Knex, hub: Hub): SocketRoute => ({
+export const benchRoute = (database: Knex, hub: SessionManager): SocketRoute => ({
   path: new RegExp(`^/api/searches/(${ID})/live$`, 'i'),
   admit: async (id, person) => {
     await requireWorkableSearch(database, id, person);

@@ -6,7 +6,7 @@ import {
   type Circuit,
   type Element,
   type Network,
-  type Tie,
+  type SupplyNode,
 } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
 import { sequenceAdmittance, windingAdmittances, type Complex } from '../machines/index.js';
@@ -21,7 +21,7 @@ const LINE_SHARE = { star: 2 / 3, delta: 2, open: 3, single: 1 } as const;
  * How far supplies give way under their load, part by part: what no contact and no load can ever join to a
  * supply does not load it, so a DC control circuit does not feel the motor.
  */
-export class Sags {
+export class DropBounds {
   private readonly parts: UnionFind;
   private readonly volts = new Map<number, number>();
 
@@ -29,23 +29,23 @@ export class Sags {
     private readonly solver: Solver,
     private readonly network: Network,
   ) {
-    this.parts = new UnionFind(network.spots);
+    this.parts = new UnionFind(network.nets);
     for (const { a, b } of [...network.contacts, ...network.loads]) this.parts.union(a, b);
     // Return and earth of AC supplies are one place.
-    const [first, ...others] = network.ties.filter(({ group }) => group === 'ac');
-    for (const { spot } of others) this.parts.union(first!.spot, spot);
+    const [first, ...others] = network.supplyNodes.filter(({ group }) => group === 'ac');
+    for (const { net } of others) this.parts.union(first!.net, net);
   }
 
   /**
-   * Upper bound of the volts that all loads around a spot together, each at the largest voltage there and
+   * Upper bound of the volts that all loads around a net together, each at the largest voltage there and
    * with every rotor at rest, drop in a source's impedance. Infinity where a DC supply could reach its
    * current limit or networks of two frequencies meet: then only whole solutions decide.
    */
-  at(spot: number): number {
-    const part = this.parts.find(spot);
+  at(net: number): number {
+    const part = this.parts.find(net);
     const known = this.volts.get(part);
     if (known !== undefined) return known;
-    const found = this.sagOf(part);
+    const found = this.dropBoundOf(part);
     this.volts.set(part, found);
     return found;
   }
@@ -61,15 +61,15 @@ export class Sags {
     const own = circuit.elements.findIndex(
       ({ law }) => law.kind === 'transformer' && law.transformer === transformer,
     );
-    const seen = new Set(secondary.map((end) => network.spot(end)));
+    const seen = new Set(secondary.map((end) => network.net(end)));
     const elements = new Set<number>();
-    for (const spot of seen) {
+    for (const net of seen) {
       // What a conductor of a supply holds is fed by that.
-      if (network.tieAt[spot]) continue;
+      if (network.supplyNodeAt[net]) continue;
       const on = (a: number, b: number) => {
-        if (a === spot) seen.add(b);
-        else if (b === spot) seen.add(a);
-        return a === spot || b === spot;
+        if (a === net) seen.add(b);
+        else if (b === net) seen.add(a);
+        return a === net || b === net;
       };
       for (const { a, b } of network.contacts) on(a, b);
       for (const { a, b, element } of network.loads) if (element !== own && on(a, b)) elements.add(element);
@@ -82,11 +82,13 @@ export class Sags {
     return siemens * impedance(series.ohms, frequency, series.henries);
   }
 
-  private sagOf(part: number): number {
+  private dropBoundOf(part: number): number {
     const { solver, network, parts } = this;
-    const isHere = (spot: number) => parts.find(spot) === part;
-    const ties = network.ties.filter(({ spot }) => isHere(spot));
-    const sources = ties.flatMap(({ source }) => (source < 0 ? [] : [solver.circuit.sources[source]!]));
+    const isHere = (net: number) => parts.find(net) === part;
+    const supplyNodes = network.supplyNodes.filter(({ net }) => isHere(net));
+    const sources = supplyNodes.flatMap(({ source }) =>
+      source < 0 ? [] : [solver.circuit.sources[source]!],
+    );
     const frequencies = [...new Set(sources.map(({ frequency }) => frequency))];
     if (frequencies.length > 1) return Number.POSITIVE_INFINITY;
     const elements = new Set(network.loads.flatMap(({ a, element }) => (isHere(a) ? [element] : [])));
@@ -95,7 +97,7 @@ export class Sags {
       (sum, element) => sum + mostSiemens(solver, solver.circuit.elements[element]!, frequency),
       0,
     );
-    const amps = siemens * mostVolts(ties);
+    const amps = siemens * mostVolts(supplyNodes);
     if (sources.some(({ currentLimit }) => amps > currentLimit)) return Number.POSITIVE_INFINITY;
     const ohms = sources.map((source) => impedance(source.ohms, source.frequency, source.henries));
     return amps * Math.max(0, ...ohms);
@@ -106,12 +108,12 @@ const impedance = (ohms: number, frequency: number, henries: number): number =>
   Math.hypot(ohms, 2 * Math.PI * frequency * henries);
 
 /** Largest voltage between two conductors. */
-function mostVolts(ties: readonly Tie[]): number {
-  const between = (a: Tie, b: Tie) =>
+function mostVolts(supplyNodes: readonly SupplyNode[]): number {
+  const between = (a: SupplyNode, b: SupplyNode) =>
     a.group === b.group
       ? Math.hypot(a.re - b.re, a.im - b.im)
       : Math.hypot(a.re, a.im) + Math.hypot(b.re, b.im);
-  return Math.max(0, ...ties.flatMap((a) => ties.map((b) => between(a, b))));
+  return Math.max(0, ...supplyNodes.flatMap((a) => supplyNodes.map((b) => between(a, b))));
 }
 
 /** Largest admittance with which an element can load a conductor at a frequency. */

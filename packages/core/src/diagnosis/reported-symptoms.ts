@@ -1,7 +1,7 @@
 import { targetOf, type Stimulus } from '../circuit/index.js';
 
 /** What an operator would say of a board with a fault, from what is seen of it. */
-export const SIGNS = {
+export const REPORTED_SYMPTOMS = {
   'starts-by-itself': 'Something starts by itself when the supply comes on or a button is let go.',
   'will-not-stop': 'It will not stop.',
   chatters: 'A contactor chatters.',
@@ -21,7 +21,7 @@ export const SIGNS = {
   otherwise: 'It does not do what it should.',
 } as const;
 
-export type Sign = keyof typeof SIGNS;
+export type ReportedSymptom = keyof typeof REPORTED_SYMPTOMS;
 
 /** What one device shows, of the sound board and of the faulty one. */
 export interface Sight {
@@ -33,36 +33,41 @@ export interface Sight {
 const TURNING = ['forward', 'reverse'];
 const LAMP = ['lit', 'dim', 'dark', 'burnt'];
 
-/** The sign that one device gives after something was done; null where it is as it should be. */
-export function signOf(
+/** The reported symptom that one device gives after something was done; null where it is as it should be. */
+export function reportedSymptomOf(
   { what, sound, faulty }: Sight,
   last: Stimulus | undefined,
   all: readonly Sight[],
-): Sign | null {
+): ReportedSymptom | null {
   if (sound === faulty) return null;
   if (faulty === 'chattering') return 'chatters';
-  if (what.endsWith('.driven')) return motorSign(sound, faulty, last, all);
+  if (what.endsWith('.driven')) return motorReportedSymptom(sound, faulty, last, all);
   if (LAMP.includes(sound)) return sound === 'dark' ? 'lamp-lit' : 'lamp-dark';
   if (sound === 'healthy') return last && 'reset' in last ? 'will-not-reset' : 'trips';
   if (sound === 'tripped') return 'does-not-trip';
   if (faulty === 'tripped') return 'supply-trips';
-  if (sound === 'in') return missingSign(last, all);
+  if (sound === 'in') return missingReportedSymptom(last, all);
   if (faulty === 'in')
     return hasComeByItself(last) ? 'starts-by-itself' : stops(last) ? 'will-not-stop' : 'otherwise';
-  if (faulty === 'idle') return missingSign(last, all);
+  if (faulty === 'idle') return missingReportedSymptom(last, all);
   return sound === 'done' ? 'does-not-change-over' : 'otherwise';
 }
 
-function motorSign(sound: string, faulty: string, last: Stimulus | undefined, all: readonly Sight[]): Sign {
+function motorReportedSymptom(
+  sound: string,
+  faulty: string,
+  last: Stimulus | undefined,
+  all: readonly Sight[],
+): ReportedSymptom {
   if (faulty === 'single-phase') return 'hums';
   if (TURNING.includes(sound) && TURNING.includes(faulty)) return 'wrong-way';
   if (faulty !== 'none')
     return hasComeByItself(last) ? 'starts-by-itself' : stops(last) ? 'will-not-stop' : 'otherwise';
-  return missingSign(last, all);
+  return missingReportedSymptom(last, all);
 }
 
 /** Something should be in or driven, and is not. */
-function missingSign(last: Stimulus | undefined, all: readonly Sight[]): Sign {
+function missingReportedSymptom(last: Stimulus | undefined, all: readonly Sight[]): ReportedSymptom {
   if (all.some(({ sound, faulty }) => sound === 'healthy' && faulty === 'tripped')) return 'trips';
   if (last && 'release' in last) return 'does-not-hold';
   if (last && ('wait' in last || 'elapse' in last))

@@ -30,8 +30,8 @@ interface Parts {
  * checks as every other, and without the middleware that it does not need. Returns false for every other
  * request.
  */
-export function logDoor(parts: Parts): (request: IncomingMessage, response: ServerResponse) => boolean {
-  const door = new Door(parts);
+export function logHandler(parts: Parts): (request: IncomingMessage, response: ServerResponse) => boolean {
+  const door = new LogHandler(parts);
   return (request, response) => {
     const attemptId = request.method === 'POST' ? PATH.exec(request.url ?? '')?.[1] : undefined;
     // What is compressed or in another form is read by those who know more forms.
@@ -53,7 +53,7 @@ export function logDoor(parts: Parts): (request: IncomingMessage, response: Serv
 }
 
 /** Who comes, and what they bring. */
-class Door {
+class LogHandler {
   private readonly cookies: SessionCookies;
   /**
    * Students whom sessions were found to be: what is written for one of these asks again whether that is

@@ -62,7 +62,7 @@ interface Parts {
 }
 
 /** The door for sockets: the same checks as for every request, then whoever the address belongs to. */
-export class SocketDoor {
+export class SocketHandler {
   private readonly sockets = new WebSocketServer({
     noServer: true,
     maxPayload: LARGEST,
