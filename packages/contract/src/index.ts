@@ -5,6 +5,4 @@ export * from './college.js';
 export * from './floor.js';
 export * from './sheets.js';
 export type * from './responses.js';
-export type * from './live.js';
-export type * from './faults.js';
 export type * from './setter.js';

@@ -25,6 +25,7 @@ export function BenchNotes({
   const unsaved = useStore(store, (state) => state.unsaved);
   const following = useStore(store, (state) => state.following);
   const incidents = useStore(live.store, (state) => state.incidents);
+  const problem = useStore(live.store, (state) => state.problem);
   return (
     <div className="bench-notes">
       {following && (
@@ -58,6 +59,14 @@ export function BenchNotes({
           showIcon
           closable={{ onClose: () => store.actions.patch({ message: null }) }}
           title={message.text}
+        />
+      )}
+      {problem !== null && (
+        <Alert
+          type="error"
+          showIcon
+          title={`The bench has stopped: ${problem}`}
+          description="Your leads are kept. Load the page again."
         />
       )}
       <IncidentBanner incidents={incidents} onClose={live.clearIncidents} />

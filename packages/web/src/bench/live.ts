@@ -10,7 +10,9 @@ import type {
   Stimulus,
   TraceEvent,
 } from '@contactum/core';
-import type { BenchCommand, BenchReport, WireFrame } from '@contactum/contract';
+import type { WireFrame } from '@contactum/contract';
+import { bridgeTo, heard } from '../workers/bridge.js';
+import type { BenchThread } from '../workers/bench.worker.js';
 
 /**
  * What the running bench shows. Painted straight to the drawing by subscribers; React reads only what
@@ -23,6 +25,8 @@ interface LiveState {
   /** Every event since the page was opened, for the chart; the oldest are forgotten. */
   readonly events: readonly TraceEvent[];
   readonly incidents: readonly Incident[];
+  /** Why the bench no longer runs; null while it does. */
+  readonly problem: string | null;
 }
 
 export const KEPT_EVENTS = 2000;
@@ -45,7 +49,14 @@ export interface LiveBench {
 }
 
 export const createLiveStore = () =>
-  createStore<LiveState>(() => ({ shape: null, frame: null, supplyOn: false, events: [], incidents: [] }));
+  createStore<LiveState>(() => ({
+    shape: null,
+    frame: null,
+    supplyOn: false,
+    events: [],
+    incidents: [],
+    problem: null,
+  }));
 
 /** A frame as the server tells it: without what only the board's own thread knows. */
 export const frameTold = (
@@ -77,29 +88,20 @@ export const onlySeen = (store: LiveBench['store']): LiveBench => ({
   close: () => undefined,
 });
 
-/** Starts a worker for one board. */
+/** Starts a thread for one board. */
 export function startLiveBench(): LiveBench {
-  const worker = new Worker(new URL('../workers/bench.worker.ts', import.meta.url), { type: 'module' });
   const store = createLiveStore();
-  const readings: ((value: number) => void)[] = [];
-  const measured: ((reading: MeterReading) => void)[] = [];
+  const { ask, end } = bridgeTo<BenchThread>(
+    new Worker(new URL('../workers/bench.worker.ts', import.meta.url), { type: 'module' }),
+    ({ message }) => store.setState({ problem: message }),
+  );
   let hidden: readonly Fault[] = [];
   let loaded: Bench | null = null;
-  const send = (message: BenchCommand) => worker.postMessage(message);
-  worker.onmessage = ({ data }: MessageEvent<BenchReport>) => {
-    if (data.kind === 'shape') {
-      store.setState({ shape: data.shape });
-      return;
-    }
-    if (data.kind === 'ohms') {
-      readings.shift()?.(data.value);
-      return;
-    }
-    if (data.kind === 'measured') {
-      measured.shift()?.(data.reading);
-      return;
-    }
-    const { frame } = data;
+  /** What is wrong with one thing that was done is told as what has happened to the thread is. */
+  const tell = <R>(question: Parameters<typeof ask<R>>[0]) => {
+    ask(question).catch((error: unknown) => store.setState({ problem: (error as Error).message }));
+  };
+  const take = (frame: Frame): void => {
     const { events, incidents } = store.getState();
     store.setState({
       frame,
@@ -108,30 +110,28 @@ export function startLiveBench(): LiveBench {
       incidents: frame.incidents.length > 0 ? [...incidents, ...frame.incidents] : incidents,
     });
   };
+  tell((thread) => thread.follow(heard(take)));
+  const put = (bench: Bench, options: { supplyOn: boolean; fresh: boolean; faults: readonly Fault[] }) =>
+    tell(async (thread) => {
+      const shape = await thread.load(bench, options);
+      if (shape) store.setState({ shape });
+    });
   return {
     store,
     load: (bench, { supplyOn = false, fresh = false, faults = hidden } = {}) => {
       loaded = bench;
       if (fresh) store.setState({ events: [], incidents: [] });
-      send({ kind: 'load', bench, supplyOn, fresh, faults });
+      put(bench, { supplyOn, fresh, faults });
     },
     setFaults: (faults) => {
       hidden = faults;
       const { supplyOn } = store.getState();
-      if (loaded) send({ kind: 'load', bench: loaded, supplyOn, fresh: false, faults });
+      if (loaded) put(loaded, { supplyOn, fresh: false, faults });
     },
-    act: (stimulus) => send({ kind: 'do', stimulus }),
-    ohms: (from, to) =>
-      new Promise((resolve) => {
-        readings.push(resolve);
-        send({ kind: 'ohms', from, to });
-      }),
-    measure: (request) =>
-      new Promise((resolve) => {
-        measured.push(resolve);
-        send({ kind: 'measure', request });
-      }),
+    act: (stimulus) => tell((thread) => thread.act(stimulus)),
+    ohms: (from, to) => ask((thread) => thread.ohms(from, to)),
+    measure: (request) => ask(async (thread): Promise<MeterReading> => await thread.measure(request)),
     clearIncidents: () => store.setState({ incidents: [] }),
-    close: () => worker.terminate(),
+    close: end,
   };
 }

@@ -49,7 +49,7 @@ export function FaultDeskPage({ person }: { person: Person }) {
 }
 
 function Desk({ exercise, person }: { exercise: Exercise; person: Person }) {
-  const { effects, part, stop, stopped } = useEffects(exercise);
+  const { effects, part, problem, stop, stopped } = useEffects(exercise);
   const [chosen, setChosen] = useState<FaultEffect | null>(null);
   const [own, setOwn] = useState<readonly OwnFault[]>([]);
   const add = (fault: OwnFault) => setOwn((before) => [...before, fault]);
@@ -63,6 +63,7 @@ function Desk({ exercise, person }: { exercise: Exercise; person: Person }) {
             <Browse exercise={exercise} effects={effects} chosen={chosen} onChoose={setChosen} onAdd={add} />
           ) : (
             <div className="working-out">
+              {problem !== null && <Alert type="error" showIcon title={problem} />}
               <p>
                 {stopped ? 'Stopped.' : 'Every fault of this board is worked through all of its functions …'}
               </p>

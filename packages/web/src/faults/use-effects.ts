@@ -1,38 +1,45 @@
 import { useEffect, useState } from 'react';
 import { referenceCircuitOf, type Exercise, type FaultEffect } from '@contactum/core';
-import type { FaultsReport } from '@contactum/contract';
+import { bridgeTo, heard } from '../workers/bridge.js';
+import type { FaultsThread } from '../workers/faults.worker.js';
 
-/** How far the faults of a board are worked out. */
-export interface Effects {
+interface State {
   readonly part: number;
   readonly effects: readonly FaultEffect[] | null;
+  /** Why they cannot be worked out; null while they can. */
+  readonly problem: string | null;
+}
+
+/** How far the faults of a board are worked out. */
+export interface Effects extends State {
   readonly stop: () => void;
   readonly stopped: boolean;
 }
+
+const BEGUN: State = { part: 0, effects: null, problem: null };
 
 /**
  * Every fault of an exercise's board with what it does, worked out in a thread; begun anew for another
  * exercise.
  */
 export function useEffects(exercise: Exercise | undefined): Effects {
-  const [state, setState] = useState<{ part: number; effects: readonly FaultEffect[] | null }>({
-    part: 0,
-    effects: null,
-  });
+  const [state, setState] = useState<State>(BEGUN);
   const [stopped, setStopped] = useState(false);
   useEffect(() => {
-    setState({ part: 0, effects: null });
+    setState(BEGUN);
     setStopped(false);
   }, [exercise]);
   useEffect(() => {
     if (!exercise || stopped) return undefined;
-    const worker = new Worker(new URL('../workers/faults.worker.ts', import.meta.url), { type: 'module' });
-    worker.onmessage = ({ data }: MessageEvent<FaultsReport>) =>
-      setState(
-        data.kind === 'done' ? { part: 1, effects: data.effects } : { part: data.part, effects: null },
-      );
-    worker.postMessage({ referenceCircuit: referenceCircuitOf(exercise) });
-    return () => worker.terminate();
+    const { ask, end } = bridgeTo<FaultsThread>(
+      new Worker(new URL('../workers/faults.worker.ts', import.meta.url), { type: 'module' }),
+    );
+    const hear = heard((part: number) => setState({ ...BEGUN, part }));
+    ask((thread) => thread.effects(referenceCircuitOf(exercise), hear)).then(
+      (effects) => setState({ part: 1, effects, problem: null }),
+      (error: unknown) => setState({ ...BEGUN, problem: (error as Error).message }),
+    );
+    return end;
   }, [exercise, stopped]);
   return { ...state, stop: () => setStopped(true), stopped };
 }

@@ -65,7 +65,7 @@ function Proposing({ setter, exercise }: { setter: SetterStore; exercise: Exerci
   const { message } = App.useApp();
   const propose = () => {
     setBusy(true);
-    askSetter({ kind: 'propose', exercise }, 'proposed')
+    askSetter((thread) => thread.propose(exercise))
       .then(({ behaviours, observe, deadTest }) => {
         setter.actions.change((one) => ({
           ...one,

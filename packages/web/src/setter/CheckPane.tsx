@@ -14,7 +14,7 @@ import {
 } from '@contactum/core';
 import type { MarkingCost } from '@contactum/contract';
 import { Board } from '../board/Board.js';
-import { askSetter, followSetter } from './ask-setter.js';
+import { askSetter, followDryRun } from './ask-setter.js';
 import type { SetterStore } from './store.js';
 
 /**
@@ -50,8 +50,8 @@ function useReadiness(exercise: Exercise): Readiness | null {
     let gone = false;
     setReadiness(null);
     const timer = setTimeout(() => {
-      askSetter({ kind: 'ready', exercise }, 'readiness')
-        .then((answer) => !gone && setReadiness(answer.readiness))
+      askSetter((thread) => thread.ready(exercise))
+        .then((answer) => !gone && setReadiness(answer))
         .catch((error: unknown) => {
           const found = (error as Error).message;
           const objections: Objection[] = [
@@ -186,15 +186,12 @@ function useDryRun(exercise: Exercise): Dry {
     if (!asked) return undefined;
     const begun = performance.now();
     setRun({ exercise: asked.exercise, trials: [], of: 45, done: false, why: null, seconds: 0 });
-    return followSetter({ kind: 'dry-run', ...asked }, (answer) =>
-      setRun((now) => {
-        if (!now) return now;
-        const seconds = (performance.now() - begun) / 1000;
-        if (answer.kind === 'trial')
-          return { ...now, trials: [...now.trials, answer.trial], of: answer.of, seconds };
-        if (answer.kind === 'done') return { ...now, done: true, seconds };
-        return answer.kind === 'wrong' ? { ...now, done: true, why: answer.why } : now;
-      }),
+    const seconds = () => (performance.now() - begun) / 1000;
+    return followDryRun(
+      asked,
+      (trial, of) =>
+        setRun((now) => now && { ...now, trials: [...now.trials, trial], of, seconds: seconds() }),
+      (why) => setRun((now) => now && { ...now, done: true, why, seconds: seconds() }),
     );
   }, [asked]);
   const state = !run ? 'none' : run.exercise !== exercise ? 'old' : run.done ? 'done' : 'running';

@@ -118,16 +118,17 @@ function useTemplate() {
   const [form, setForm] = useState<Form | null>(null);
   const [made, setMade] = useState<Made>({ exercise: null, problem: null, of: null });
   useEffect(() => {
-    void askSetter({ kind: 'fields' }, 'fields').then(({ fields, defaults }) =>
-      setForm({ fields, choices: defaults }),
+    askSetter((thread) => thread.fields()).then(
+      ({ fields, defaults }) => setForm({ fields, choices: defaults }),
+      (error: unknown) => setMade((before) => ({ ...before, problem: (error as Error).message })),
     );
   }, []);
   const choices = form?.choices;
   useEffect(() => {
     if (!choices) return undefined;
     let gone = false;
-    askSetter({ kind: 'template', choices }, 'exercise')
-      .then(({ exercise }) => !gone && setMade({ exercise, problem: null, of: choices }))
+    askSetter((thread) => thread.template(choices))
+      .then((exercise) => !gone && setMade({ exercise, problem: null, of: choices }))
       .catch(
         (error: unknown) =>
           !gone && setMade((before) => ({ ...before, problem: (error as Error).message, of: choices })),
@@ -142,6 +143,7 @@ function useTemplate() {
 /** A whole exercise by choices, shown as it is chosen. */
 function Template({ onMade, busy }: { onMade: (exercise: Exercise) => void; busy: boolean }) {
   const { form, setForm, made, isCurrent } = useTemplate();
+  if (!form && made.problem) return <Alert type="error" showIcon title={made.problem} />;
   if (!form) return <Spin className="waiting" />;
   const set = (key: keyof TemplateChoices, value: unknown) =>
     setForm({ ...form, choices: following({ ...form.choices, [key]: value }, key) });

@@ -1,44 +1,34 @@
-import type { SetterAnswer, SetterMessage, SetterQuestion } from '@contactum/contract';
+import type { Remote } from 'comlink';
+import type { Exercise, Trial } from '@contactum/core';
+import { bridgeTo, heard, type Bridge } from '../workers/bridge.js';
+import type { SetterThread } from '../workers/setter.worker.js';
 
-const open = (): Worker =>
-  new Worker(new URL('../workers/setter.worker.ts', import.meta.url), { type: 'module' });
+let shared: Bridge<SetterThread> | null = null;
 
-let shared: Worker | null = null;
-let numbered = 0;
-const waiting = new Map<number, (answer: SetterAnswer) => void>();
-
-function worker(): Worker {
-  if (shared) return shared;
-  shared = open();
-  shared.onmessage = ({ data: { n, body } }: MessageEvent<SetterMessage<SetterAnswer>>) =>
-    waiting.get(n)?.(body);
-  return shared;
+function open(onFailure?: () => void): Bridge<SetterThread> {
+  const worker = new Worker(new URL('../workers/setter.worker.ts', import.meta.url), { type: 'module' });
+  return bridgeTo(worker, onFailure);
 }
 
 /**
- * One question to the thread of the Setter, with its one answer; what it cannot answer is thrown in its
- * words.
+ * One question to the thread of the Setter, with its answer; what it cannot answer is thrown in its words. A
+ * thread that has failed is replaced by the next question.
  */
-export function askSetter<K extends SetterAnswer['kind']>(
-  question: SetterQuestion,
-  kind: K,
-): Promise<Extract<SetterAnswer, { kind: K }>> {
-  return new Promise((resolve, reject) => {
-    numbered += 1;
-    const n = numbered;
-    waiting.set(n, (answer) => {
-      waiting.delete(n);
-      if (answer.kind === kind) resolve(answer as Extract<SetterAnswer, { kind: K }>);
-      else reject(new Error(answer.kind === 'wrong' ? answer.why : 'The Setter answered something else.'));
-    });
-    worker().postMessage({ n, body: question } satisfies SetterMessage<SetterQuestion>);
-  });
+export function askSetter<R>(question: (thread: Remote<SetterThread>) => Promise<R>): Promise<R> {
+  shared ??= open(() => (shared = null));
+  return shared.ask(question);
 }
 
-/** A question with many answers, in a thread of its own that ends when it is told to. */
-export function followSetter(question: SetterQuestion, hear: (answer: SetterAnswer) => void): () => void {
-  const own = open();
-  own.onmessage = ({ data }: MessageEvent<SetterMessage<SetterAnswer>>) => hear(data.body);
-  own.postMessage({ n: 0, body: question } satisfies SetterMessage<SetterQuestion>);
-  return () => own.terminate();
+/** A dry run in a thread of its own, which ends when it is told to. */
+export function followDryRun(
+  { exercise, seed }: { readonly exercise: Exercise; readonly seed: number },
+  hear: (trial: Trial, of: number) => void,
+  done: (problem: string | null) => void,
+): () => void {
+  const { ask, end } = open();
+  ask((thread) => thread.dryRun(exercise, seed, heard(hear))).then(
+    () => done(null),
+    (error: unknown) => done((error as Error).message),
+  );
+  return end;
 }

@@ -1,24 +1,32 @@
-import { LiveBench } from '@contactum/core';
-import type { BenchCommand, BenchReport } from '@contactum/contract';
+import { expose } from 'comlink';
+import {
+  LiveBench,
+  type Bench,
+  type Fault,
+  type Frame,
+  type MeterReading,
+  type MeterRequest,
+  type Shape,
+  type Stimulus,
+} from '@contactum/core';
 
 /** Runs one bench in real time and tells the page what a person would see, at most 30 times a second. */
 
 const FRAME_MS = 1000 / 30;
-/** Longest stretch that is caught up after the page was asleep, seconds. */
+/** Longest time that is caught up after the page was asleep, seconds. */
 const LONGEST_STEP = 1;
 /** Frames that are still told after everything has come to rest. */
 const QUIET_AFTER = 10;
 const live = new LiveBench();
 let lastTick = performance.now();
 let idleFrames = 0;
-
-const post = (report: BenchReport) => self.postMessage(report);
+let hear: ((frame: Frame) => void) | null = null;
 
 function tell(): void {
   const frame = live.frame();
   if (!frame) return;
   idleFrames = frame.running ? 0 : idleFrames + 1;
-  post({ kind: 'frame', frame });
+  hear?.(frame);
 }
 
 /** Brings the bench up to the present moment. */
@@ -28,25 +36,38 @@ function catchUp(): void {
   lastTick = now;
 }
 
-self.onmessage = ({ data }: MessageEvent<BenchCommand>) => {
-  catchUp();
-  switch (data.kind) {
-    case 'load':
-      live.load(data.bench, data);
-      if (live.shape) post({ kind: 'shape', shape: live.shape });
-      break;
-    case 'ohms':
-      post({ kind: 'ohms', value: live.ohms(data.from, data.to) });
-      return;
-    case 'measure':
-      post({ kind: 'measured', reading: live.measure(data.request) });
-      return;
-    case 'do':
-      live.act(data.stimulus);
-  }
-  idleFrames = 0;
-  tell();
+const bench = {
+  follow(told: (frame: Frame) => void): void {
+    hear = told;
+  },
+  /** Puts a board on the bench; gives what it consists of. */
+  load(board: Bench, options: { supplyOn: boolean; fresh: boolean; faults: readonly Fault[] }): Shape | null {
+    catchUp();
+    live.load(board, options);
+    idleFrames = 0;
+    // The page takes the shape before the first frame of it.
+    setTimeout(tell);
+    return live.shape;
+  },
+  act(stimulus: Stimulus): void {
+    catchUp();
+    live.act(stimulus);
+    idleFrames = 0;
+    tell();
+  },
+  ohms(from: string, to: string): number {
+    catchUp();
+    return live.ohms(from, to);
+  },
+  measure(request: MeterRequest): Promise<MeterReading> {
+    catchUp();
+    return Promise.resolve(live.measure(request));
+  },
 };
+
+export type BenchThread = typeof bench;
+
+expose(bench);
 
 setInterval(() => {
   catchUp();

@@ -1,24 +1,28 @@
-import { faultEffects } from '@contactum/core';
-import type { FaultsCommand, FaultsReport } from '@contactum/contract';
+import { expose } from 'comlink';
+import { faultEffects, type FaultEffect, type ReferenceCircuit } from '@contactum/core';
 
-/**
- * Works out what every fault of a board does, and tells how far it is; it is ended by whoever needs it no
- * more.
- */
+/** How much of the work is told at once, per unit. */
+const STEP = 0.02;
 
-const post = (report: FaultsReport) => self.postMessage(report);
-
-self.onmessage = ({ data }: MessageEvent<FaultsCommand>) => {
-  const work = faultEffects(data.referenceCircuit);
-  let told = 0;
-  for (;;) {
-    const step = work.next();
-    if (step.done) {
-      post({ kind: 'done', effects: step.value });
-      return;
+const faults = {
+  /** What every fault of a board does; tells how far it is, per unit. */
+  async effects(
+    referenceCircuit: ReferenceCircuit,
+    hear: (part: number) => void,
+  ): Promise<readonly FaultEffect[]> {
+    const work = faultEffects(referenceCircuit);
+    let told = 0;
+    for (;;) {
+      const step = work.next();
+      if (step.done) return step.value;
+      if (step.value - told < STEP) continue;
+      told = step.value;
+      // The page hears of it only when this thread lets go.
+      await Promise.resolve(hear(told));
     }
-    if (step.value - told < 0.02) continue;
-    told = step.value;
-    post({ kind: 'progress', part: told });
-  }
+  },
 };
+
+export type FaultsThread = typeof faults;
+
+expose(faults);
