@@ -38,6 +38,10 @@ if (isStale()) {
     format: 'esm',
     target: 'node20',
     conditions: ['@contactum/source'],
+    // Packages of the older form ask for Node's own modules by a function that modules of this form lack.
+    banner: {
+      js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);",
+    },
     logLevel: 'error',
   });
   renameSync(fresh, bundle);

@@ -135,10 +135,12 @@ const IMPORTS: Readonly<Record<string, (file: string, into: string | undefined) 
   },
 };
 
+export const IMPORT_FORMATS = Object.keys(IMPORTS);
+
 /** Says line by line what a file would do; writes what comes of it only where every line is taken. */
 export function importAnswer(file: string, { as = '', into, out }: ImportValues): Answer {
   const read = IMPORTS[as];
-  if (!read) throw new Unusable(`arguments: --as is ${Object.keys(IMPORTS).join(', ')}`);
+  if (!read) throw new Unusable(`arguments: --as is ${IMPORT_FORMATS.join(', ')}`);
   const { lines, problem, document } = read(file, into);
   if (problem !== null) throw new Unusable(`${file}: (document): ${problem}`);
   const bad = lines.filter(({ ok }) => !ok);

@@ -1,95 +1,140 @@
-import { parseArgs } from 'node:util';
-import {
-  Solver,
-  WireCurrents,
-  candidateBench,
-  compare,
-  compareProblems,
-  compile,
-  describeProof,
-  describeStimulus,
-  grade,
-  isSupplySwitch,
-  prove,
-  readOhms,
-  referenceBench,
-  readVolts,
-  repair,
-  repairTask,
-  run,
-  scriptProblems,
-  type Bench,
-  type Exercise,
-  type Reading,
-  type RepairEdit,
-  type Script,
-  type Stimulus,
-  type TerminalIndex,
-  type Wire,
-} from '@contactum/core';
-import { readBench, readDocument, readExercise, readScript } from '@contactum/core/documents';
-import { shippedExercise, shippedExercises, shippedSearches } from '@contactum/core/exercises';
+import { Command, CommanderError, type OptionValues } from 'commander';
+import { readExercise } from '@contactum/core/documents';
 import type { Answer } from './answer.js';
-import { diagnoseAnswer, faultsAnswer } from './faults.js';
-import { EXPORT_FORMATS, exportAnswer, worked } from './export.js';
-import { importAnswer } from './import.js';
-import { Unusable, fitting, readFile } from './input.js';
+import {
+  checkCommand,
+  compareCommand,
+  diagnoseCommand,
+  exerciseCommand,
+  gradeCommand,
+  measureCommand,
+  proveCommand,
+  repairCommand,
+  runCommand,
+} from './commands.js';
+import { EXPORT_FORMATS, exportAnswer } from './export.js';
+import { faultsAnswer } from './faults.js';
+import { IMPORT_FORMATS, importAnswer } from './import.js';
+import { Unusable, readFile } from './input.js';
 import { schemaAnswer } from './schema.js';
 
-const USAGE = `usage: contactum <command> [--json]
-  check DOCUMENT
-  exercise [ID]
-  run BENCH SCRIPT
-  prove BENCH
-  compare REFERENCE CANDIDATE [--observe A,B]
-  grade EXERCISE BENCH
-  repair EXERCISE BENCH [--most N]
-  faults EXERCISE
-  diagnose EXERCISE [BENCH] --observations FILE [--pairs]
-  measure BENCH --mode volts|ohms --between A B [--script S]
-  measure BENCH --mode amps --at A [--script S]
-  export BENCH|EXERCISE --to ${EXPORT_FORMATS.join('|')}
-         [--form iec|us] [--paper A4|letter] [--script S] [--out FILE]
-  import FILE --as csv|materials|faults|class-list|spice|document [--into BENCH|EXERCISE] [--out FILE]
-  schema [KIND]`;
+/** One command: what it takes, what may be said besides, and what it answers. */
+interface CommandSpec {
+  readonly name: string;
+  readonly words: string;
+  /** `<NEEDED>`, `[MAY BE LEFT OUT]`. */
+  readonly takes: readonly string[];
+  readonly options?: readonly (readonly [flags: string, words: string])[];
+  readonly answer: (files: readonly string[], values: OptionValues) => Answer | Promise<Answer>;
+}
 
-const OPTIONS = {
-  json: { type: 'boolean' },
-  observe: { type: 'string' },
-  mode: { type: 'string' },
-  between: { type: 'string', multiple: true },
-  at: { type: 'string' },
-  script: { type: 'string' },
-  to: { type: 'string' },
-  form: { type: 'string' },
-  most: { type: 'string' },
-  observations: { type: 'string' },
-  pairs: { type: 'boolean' },
-  paper: { type: 'string' },
-  out: { type: 'string' },
-  as: { type: 'string' },
-  into: { type: 'string' },
-  help: { type: 'boolean', short: 'h' },
-} as const;
+const SCRIPT = ['--script <FILE>', 'a script that is worked first'] as const;
+const OUT = ['--out <FILE>', 'written to this file'] as const;
 
-type Values = {
-  json?: boolean;
-  observe?: string;
-  mode?: string;
-  between?: string[];
-  at?: string;
-  script?: string;
-  to?: string;
-  form?: string;
-  most?: string;
-  observations?: string;
-  pairs?: boolean;
-  paper?: string;
-  out?: string;
-  as?: string;
-  into?: string;
-  help?: boolean;
-};
+const COMMANDS: readonly CommandSpec[] = [
+  {
+    name: 'check',
+    words: 'whether a document can be read',
+    takes: ['<DOCUMENT>'],
+    answer: ([file = '']) => checkCommand(file),
+  },
+  {
+    name: 'exercise',
+    words: 'a shipped exercise; the ids of all',
+    takes: ['[ID]'],
+    answer: ([id]) => exerciseCommand(id),
+  },
+  {
+    name: 'run',
+    words: 'a script worked on a bench',
+    takes: ['<BENCH>', '<SCRIPT>'],
+    answer: ([bench = '', script = '']) => runCommand(bench, script),
+  },
+  {
+    name: 'prove',
+    words: 'every safety property over every order of working',
+    takes: ['<BENCH>'],
+    answer: ([bench = '']) => proveCommand(bench),
+  },
+  {
+    name: 'compare',
+    words: 'whether two wirings do the same',
+    takes: ['<REFERENCE>', '<CANDIDATE>'],
+    options: [['--observe <A,B>', 'what is compared']],
+    answer: ([reference = '', candidate = ''], values) => compareCommand(reference, candidate, values),
+  },
+  {
+    name: 'grade',
+    words: 'the mark of a wiring',
+    takes: ['<EXERCISE>', '<BENCH>'],
+    answer: ([exercise = '', bench = '']) => gradeCommand(exercise, bench),
+  },
+  {
+    name: 'repair',
+    words: 'the fewest leads to change so that a wiring passes',
+    takes: ['<EXERCISE>', '<BENCH>'],
+    options: [['--most <N>', 'edits at most, 0 to 5']],
+    answer: ([exercise = '', bench = ''], values) => repairCommand(exercise, bench, values),
+  },
+  {
+    name: 'faults',
+    words: 'every single fault of an exercise with what it does',
+    takes: ['<EXERCISE>'],
+    answer: ([file = '']) => faultsAnswer(readFile(file, readExercise)),
+  },
+  {
+    name: 'diagnose',
+    words: 'what explains some observations of a board',
+    takes: ['<EXERCISE>', '[BENCH]'],
+    options: [
+      ['--observations <FILE>', 'what was seen and read'],
+      ['--pairs', 'two faults at once as well'],
+    ],
+    answer: ([exercise = '', bench], values) => diagnoseCommand(exercise, bench, values),
+  },
+  {
+    name: 'measure',
+    words: 'what an instrument shows',
+    takes: ['<BENCH>'],
+    options: [
+      ['--mode <volts|ohms|amps>', 'the instrument'],
+      ['--between <TERMINAL...>', 'two terminals, of volts and ohms'],
+      ['--at <TERMINAL>', 'a terminal, of amps'],
+      SCRIPT,
+    ],
+    answer: ([bench = ''], values) => measureCommand(bench, values),
+  },
+  {
+    name: 'export',
+    words: 'a bench, or the reference of an exercise, in another form',
+    takes: ['<DOCUMENT>'],
+    options: [
+      [`--to <FORM>`, EXPORT_FORMATS.join(', ')],
+      ['--form <iec|us>', 'of a drawing'],
+      ['--paper <A4|letter>', 'of a PDF'],
+      SCRIPT,
+      OUT,
+    ],
+    answer: ([file = ''], values) => exportAnswer(file, values),
+  },
+  {
+    name: 'import',
+    words: 'another form of a file as a document, line by line',
+    takes: ['<FILE>'],
+    options: [
+      ['--as <FORM>', IMPORT_FORMATS.join(', ')],
+      ['--into <FILE>', 'the bench or exercise that takes it'],
+      OUT,
+    ],
+    answer: ([file = ''], values) => importAnswer(file, values),
+  },
+  {
+    name: 'schema',
+    words: 'the JSON Schema of a kind of document; the kinds',
+    takes: ['[KIND]'],
+    answer: ([kind = '']) => schemaAnswer(kind),
+  },
+];
 
 /** Runs the command line; returns the exit status. */
 export async function main(
@@ -97,279 +142,61 @@ export async function main(
   out: (text: string | Uint8Array) => void,
   complain: (text: string) => void,
 ): Promise<number> {
+  let status = 0;
+  const program = programOf((answer, { json }) => {
+    out(json ? JSON.stringify(answer.json) : (answer.bytes ?? answer.words));
+    status = answer.holds ? 0 : 1;
+  });
+  program.configureOutput({ writeOut: (text) => out(text.trimEnd()), writeErr: () => undefined });
   try {
-    const { values, positionals } = readArguments(argv);
-    if (values.help || positionals.length === 0) {
-      if (values.help) {
-        out(USAGE);
-        return 0;
-      }
-      throw new Unusable(USAGE.split('\n')[0] ?? '');
-    }
-    const [command = '', ...files] = positionals;
-    const answer = await perform(command, files, values);
-    out(values.json ? JSON.stringify(answer.json) : (answer.bytes ?? answer.words));
-    return answer.holds ? 0 : 1;
+    if (argv.length === 0)
+      throw new Unusable('usage: contactum <command> [--json]; contactum --help lists them');
+    await program.parseAsync(argv, { from: 'user' });
+    return status;
   } catch (error) {
-    if (!(error instanceof Unusable)) throw error;
-    complain(error.message);
+    if (error instanceof CommanderError && error.exitCode === 0) return 0;
+    const problem = error instanceof CommanderError ? new Unusable(saidOf(error)) : error;
+    if (!(problem instanceof Unusable)) throw error;
+    complain(problem.message);
     return 2;
   }
 }
 
-/** `--between A B` takes two values, which `parseArgs` does not know; it is rewritten to two options. */
-function readArguments(argv: readonly string[]): { values: Values; positionals: string[] } {
-  const rewritten: string[] = [];
-  for (let k = 0; k < argv.length; k += 1) {
-    const word = argv[k] as string;
-    const [a, b] = [argv[k + 1], argv[k + 2]];
-    if (word === '--between' && a !== undefined && b !== undefined && !b.startsWith('--')) {
-      rewritten.push('--between', a, '--between', b);
-      k += 2;
-    } else rewritten.push(word);
+function programOf(tell: (answer: Answer, values: OptionValues) => void): Command {
+  const program = new Command('contactum')
+    .usage('<command> [--json]')
+    .description('Wires, simulates, proves and marks motor control boards.')
+    .option('--json', 'the answer as JSON')
+    .exitOverride()
+    .argument('[command]')
+    .allowExcessArguments()
+    .action((name: string) => {
+      const known = COMMANDS.map((one) => one.name).join(', ');
+      throw new Unusable(`arguments: unknown command "${name}"; known are ${known}`);
+    });
+  for (const { name, words, takes, options = [], answer } of COMMANDS) {
+    const command = program
+      .command(name)
+      .description(words)
+      .usage([...takes, '[options]'].join(' '));
+    command.exitOverride().allowExcessArguments();
+    // What is missing is said in words of our own.
+    for (const one of takes) command.argument(one.replace('<', '[').replace('>', ']'));
+    for (const [flags, said] of options) command.option(flags, said);
+    command.action(async () => {
+      const files = command.args;
+      const least = takes.filter((one) => one.startsWith('<')).length;
+      if (files.length < least || files.length > takes.length)
+        throw new Unusable(
+          `arguments: ${name} takes ${takes.map((one) => one.replace(/[<>]/g, '')).join(' ')}`,
+        );
+      const values = command.optsWithGlobals();
+      tell(await answer(files, values), values);
+    });
   }
-  try {
-    const { values, positionals } = parseArgs({ args: rewritten, options: OPTIONS, allowPositionals: true });
-    return { values: values, positionals };
-  } catch (error) {
-    throw new Unusable(`arguments: ${(error as Error).message}`);
-  }
+  return program;
 }
 
-function perform(command: string, files: readonly string[], values: Values): Answer | Promise<Answer> {
-  const need = (count: number, names: string): void => {
-    if (files.length !== count) throw new Unusable(`arguments: ${command} takes ${names}`);
-  };
-  const [first = '', second = ''] = files;
-  switch (command) {
-    case 'check': {
-      need(1, 'DOCUMENT');
-      const { kind } = readFile(first, readDocument);
-      return { holds: true, json: { ok: true, kind }, words: `${first}: a valid ${kind}` };
-    }
-    case 'run':
-      need(2, 'BENCH SCRIPT');
-      return runCommand(readFile(first, readBench), second);
-    case 'prove':
-      need(1, 'BENCH');
-      return proveCommand(readFile(first, readBench));
-    case 'compare':
-      need(2, 'REFERENCE CANDIDATE');
-      return compareCommand(first, second, values.observe);
-    case 'exercise':
-      return exerciseCommand(first);
-    case 'grade':
-      need(2, 'EXERCISE BENCH');
-      return gradeCommand(first, second);
-    case 'repair':
-      need(2, 'EXERCISE BENCH');
-      return repairCommand(first, second, values.most);
-    case 'faults':
-      need(1, 'EXERCISE');
-      return faultsAnswer(readFile(first, readExercise));
-    case 'diagnose':
-      if (files.length < 1 || files.length > 2)
-        throw new Unusable('arguments: diagnose takes EXERCISE [BENCH] --observations FILE');
-      return diagnoseCommand(first, second, values);
-    case 'measure':
-      need(1, 'BENCH');
-      return measureCommand(first, values);
-    case 'export':
-      need(1, 'DOCUMENT');
-      return exportAnswer(first, values);
-    case 'import':
-      need(1, 'FILE');
-      return importAnswer(first, values);
-    case 'schema':
-      return schemaAnswer(first);
-    default:
-      throw new Unusable(
-        `arguments: unknown command "${command}"; known are check, exercise, run, prove, compare, grade, repair, faults, diagnose, measure, export, import, schema`,
-      );
-  }
-}
-
-function fittingScript(bench: Bench, file: string): Script {
-  const script = readFile(file, readScript);
-  fitting(file, scriptProblems(compile(bench), script.steps));
-  return script;
-}
-
-function runCommand(bench: Bench, scriptFile: string): Answer {
-  const result = run(bench, fittingScript(bench, scriptFile).steps);
-  const { ok, mismatches, events, incidents } = result;
-  const words = [
-    ...mismatches.map(
-      ({ step, what, expected, actual }) =>
-        `step ${step}: ${what} should be ${JSON.stringify(expected)}, is ${String(actual)}`,
-    ),
-    ...incidents.map(({ t, kind, where }) => `${t.toFixed(3)} s: ${kind} at ${where.join(', ')}`),
-    ok ? 'as expected' : `${mismatches.length} not as expected`,
-  ];
-  return { holds: ok, json: { ok, mismatches, events, incidents }, words: words.join('\n') };
-}
-
-const inWords = (steps: readonly Stimulus[]) =>
-  steps.length > 0 ? steps.map(describeStimulus).join(', ') : 'at once';
-
-function proveCommand(bench: Bench): Answer {
-  const proof = prove(bench);
-  const words = proof.properties.map(({ id, holds, tested, trace, found }) =>
-    holds
-      ? `holds  ${id}${tested ? '' : ': never put to the test'}`
-      : `fails  ${id}: ${inWords(trace)}: ${found}`,
-  );
-  words.push(describeProof(proof));
-  return {
-    holds: proof.complete && proof.properties.every(({ holds }) => holds),
-    json: proof,
-    words: words.join('\n'),
-  };
-}
-
-function compareCommand(referenceFile: string, candidateFile: string, observe: string | undefined): Answer {
-  const reference = readFile(referenceFile, readBench);
-  const candidate = readFile(candidateFile, readBench);
-  const what = observe
-    ?.split(',')
-    .map((name) => name.trim())
-    .filter(Boolean);
-  fitting('--observe', compareProblems(reference, candidate, what));
-  const result = compare(reference, candidate, what ? { observe: what } : {});
-  const { counterexample } = result;
-  const words = counterexample
-    ? `not equivalent: ${inWords(counterexample.steps)}: expected ${JSON.stringify(counterexample.expected)}, got ${JSON.stringify(counterexample.actual)}`
-    : result.equivalent
-      ? `equivalent in ${result.pairs} pairs of situations`
-      : 'not decided: the search was stopped';
-  return { holds: result.equivalent, json: result, words };
-}
-
-/** An exercise and its board with the wires of a bench. */
-function candidate(exerciseFile: string, benchFile: string): { exercise: Exercise; bench: Bench } {
-  const exercise = readFile(exerciseFile, readExercise);
-  const fitted = candidateBench(exercise, readFile(benchFile, readBench));
-  if ('problems' in fitted) fitting(benchFile, fitted.problems);
-  return { exercise, bench: 'bench' in fitted ? fitted.bench : exercise.bench };
-}
-
-/** The document of a shipped exercise; the ids of all where none is named. */
-function exerciseCommand(id: string): Answer {
-  if (id === '') {
-    const shipped = [...shippedExercises(), ...shippedSearches()];
-    const words = shipped.map((one) => `${one.id}: ${one.title}`);
-    return { holds: true, json: shipped.map((one) => one.id), words: words.join('\n') };
-  }
-  const exercise = shippedExercise(id);
-  if (!exercise) throw new Unusable(`arguments: no exercise "${id}" ships; contactum exercise lists them`);
-  return { holds: true, json: exercise, words: JSON.stringify(exercise, null, 2) };
-}
-
-function gradeCommand(exerciseFile: string, benchFile: string): Answer {
-  const { exercise, bench } = candidate(exerciseFile, benchFile);
-  const report = grade(exercise, bench);
-  const words = report.criteria.map(
-    ({ part, title, points, max, evidence }) =>
-      `${points} of ${max}  ${part}: ${title}${evidence ? `: ${evidence.found}` : ''}`,
-  );
-  const faults = report.tolerance;
-  if (faults) {
-    const lost = faults.faults.filter((fault) => fault.lost.length > 0);
-    words.push(
-      ...lost.map(
-        ({ title, lost: properties }) =>
-          `fault  ${title}: ${properties.map(({ id, trace, found }) => `${id} no longer holds: ${inWords(trace)}: ${found}`).join('; ')}`,
-      ),
-    );
-    words.push(
-      `${faults.survived} of ${faults.faults.length} single faults leave every safety property that holds as it is`,
-    );
-  }
-  if (report.share < 1)
-    words.push(
-      `safety, rules and workmanship count at ${Math.round(report.share * 1000) / 10} %, the share that was earned of the behaviour`,
-    );
-  const verdict =
-    report.reason === null ? 'passed' : `recorded as ${report.recorded}, not passed: ${report.reason}`;
-  words.push(`${report.score} of ${report.max}, ${verdict}`);
-  return { holds: report.passed, json: report, words: words.join('\n') };
-}
-
-/** What explains some observations of a board: the reference, or another that should be right. */
-function diagnoseCommand(exerciseFile: string, benchFile: string, { observations, pairs }: Values): Answer {
-  const exercise = readFile(exerciseFile, readExercise);
-  const bench = benchFile ? candidate(exerciseFile, benchFile).bench : referenceBench(exercise);
-  if (observations === undefined) throw new Unusable('arguments: diagnose needs --observations FILE');
-  return diagnoseAnswer({ bench, behaviours: exercise.behaviours }, observations, pairs === true);
-}
-
-const wireInWords = ({ from, to }: Wire) => `${from} to ${to}`;
-
-function editInWords(edit: RepairEdit): string {
-  if ('remove' in edit) return `remove ${wireInWords(edit.remove)}`;
-  if ('add' in edit) return `add ${wireInWords(edit.add)}`;
-  return `move ${wireInWords(edit.move)} so that it joins ${wireInWords(edit.to)}`;
-}
-
-function repairCommand(exerciseFile: string, benchFile: string, most: string | undefined): Answer {
-  const { exercise, bench } = candidate(exerciseFile, benchFile);
-  const bound = most === undefined ? 3 : Number(most);
-  if (!Number.isInteger(bound) || bound < 0 || bound > 5)
-    throw new Unusable('arguments: --most is a whole number from 0 to 5');
-  const result = repair(repairTask(exercise, bench), { most: bound });
-  const { found, repairs, more, searched, stopped } = result;
-  const [edits = []] = repairs;
-  const words = !found
-    ? [`no repair was found within ${searched} edits${stopped ? '; the search was stopped there' : ''}`]
-    : edits.length === 0
-      ? ['nothing to repair: the wiring behaves rightly and holds every safety property']
-      : [
-          `${edits.length === 1 ? 'one edit repairs' : `${edits.length} edits repair`} the wiring; ${more ? 'at least ' : ''}${repairs.length} ${repairs.length === 1 ? 'way' : 'ways'}:`,
-          ...repairs.map((one) => `  ${one.map(editInWords).join('; ')}`),
-        ];
-  return { holds: found, json: { found, edits, repairs, more, searched, stopped }, words: words.join('\n') };
-}
-
-function measureCommand(file: string, { mode, between, at, script }: Values): Answer {
-  const bench = readFile(file, readBench);
-  const circuit = compile(bench);
-  const terminal = (name: string): TerminalIndex => {
-    const index = circuit.indexOf.get(name);
-    if (index === undefined) throw new Unusable(`arguments: "${name}" is not a terminal of ${file}`);
-    return index;
-  };
-  const pair = (): [TerminalIndex, TerminalIndex] => {
-    if (between?.length !== 2) throw new Unusable(`arguments: --mode ${mode ?? ''} takes --between A B`);
-    return [terminal(between[0] ?? ''), terminal(between[1] ?? '')];
-  };
-  if (mode !== 'volts' && mode !== 'ohms' && mode !== 'amps')
-    throw new Unusable('arguments: --mode is volts, ohms or amps');
-  const probes = mode === 'amps' ? null : pair();
-  if (mode === 'amps' && at === undefined) throw new Unusable('arguments: --mode amps takes --at A');
-  const clamp = mode === 'amps' ? terminal(at ?? '') : null;
-
-  const solver = new Solver(circuit);
-  const simulation = worked(solver, script);
-  // Ohms are read on a dead board: every supply off, and what that releases released.
-  if (mode === 'ohms') {
-    for (const one of circuit.mechanisms) if (isSupplySwitch(one)) simulation.apply({ open: one.device.tag });
-    simulation.settle();
-  }
-  const { state, slips } = simulation;
-  let reading: Reading;
-  if (clamp !== null)
-    reading = new WireCurrents(solver, state, solver.solve(state, slips), slips).into(clamp);
-  else {
-    const [a, b] = probes as [TerminalIndex, TerminalIndex];
-    reading = mode === 'volts' ? readVolts(solver, state, a, b, slips) : readOhms(solver, state, a, b);
-  }
-  const { value, unit, angle } = reading;
-  const number = Number.isFinite(value) ? String(Number(value.toPrecision(6))) : 'no connection';
-  return {
-    holds: true,
-    json: { value, unit, angle },
-    words: Number.isFinite(value)
-      ? `${number} ${unit}${angle === null ? '' : ` at ${angle.toFixed(1)}°`}`
-      : number,
-  };
-}
+/** What is wrong with the words of a command line, in one line. */
+const saidOf = ({ message }: CommanderError): string =>
+  message.replace(/^error: /, 'arguments: ').replace(/\n[^]*$/, '');

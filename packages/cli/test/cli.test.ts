@@ -227,7 +227,7 @@ test('unusable input: exit 2 and one line that names file and JSON path', async 
       /^arguments: "G1:L9" is not a terminal/,
     ],
     [['measure', bench, '--mode', 'watts'], /^arguments: --mode is volts, ohms or amps$/],
-    [['run', bench, bench, '--loud'], /^arguments: Unknown option '--loud'/],
+    [['run', bench, bench, '--loud'], /^arguments: unknown option '--loud'/],
   ];
   for (const [argv, line] of table) {
     const { status, out, error } = await await command(...argv);

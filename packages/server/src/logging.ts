@@ -65,3 +65,9 @@ export function openLog({ logLevel, logFile, logScreen }: Config, role: string):
   if (logScreen || logFile === undefined) streams.push({ level: 'info', stream: process.stderr });
   return pino({ level: logLevel, base: { role, pid: process.pid } }, pino.multistream(streams));
 }
+
+/** What has failed beside what somebody waits for: told to the log, and nobody is kept from working. */
+export const toldTo =
+  (log: Logger, what: string) =>
+  (error: unknown): void =>
+    log.warn({ err: error }, what);

@@ -1,3 +1,4 @@
+import { toldTo } from './logging.js';
 import { createServer, type Server } from 'node:http';
 import { setTimeout } from 'node:timers/promises';
 import type { AddressInfo } from 'node:net';
@@ -123,7 +124,7 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
   const { databaseUrl } = config;
   const database = openDatabase(databaseUrl, log);
   const pool = openPool(databaseUrl, log, 10);
-  const journal = new Journal(pool);
+  const journal = new Journal(pool, log);
   const boss = await openQueue(databaseUrl, log, false);
   const lanes = lanesOf(workers, config);
   const marking = new Marking(database, journal, lanes.marking);
@@ -150,7 +151,7 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
   await listen(server, config);
   const failures = new SharedFailures(pool);
   const prune = setInterval(() => {
-    void Promise.all([sessions.prune(), failures.prune()]).catch(() => undefined);
+    void Promise.all([sessions.prune(), failures.prune()]).catch(toldTo(log, 'old sessions'));
   }, HOUR);
   return {
     port: (server.address() as AddressInfo).port,
@@ -183,7 +184,7 @@ export async function startWork(
   const background = await startBackground({
     database,
     pool,
-    journal: new Journal(pool),
+    journal: new Journal(pool, log),
     databaseUrl: config.databaseUrl,
     worker,
     threads: config.markingThreads,

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { isContactor } from '../catalogue/index.js';
 import { isIn, type Circuit, type MechanicalState } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
@@ -20,8 +21,7 @@ export interface OfReference {
 const ASKED = PROPERTY_IDS.filter((id) => id !== 'full-phases' && !isOfWiring(id));
 
 /** Of the exercises that were marked last, by id and version: a class hands in boards of one exercise. */
-const known = new Map<string, OfReference>();
-const REMEMBERED = 30;
+const known = new LRUCache<string, OfReference>({ max: 30 });
 
 /** What a reference does; it is worked out once for a version of an exercise. */
 export function ofReference(exercise: Exercise, circuit: Circuit): OfReference {
@@ -38,7 +38,6 @@ export function ofReference(exercise: Exercise, circuit: Circuit): OfReference {
     driving: drivingOf(circuit, running),
   };
   known.set(key, made);
-  if (known.size > REMEMBERED) known.delete(known.keys().next().value!);
   return made;
 }
 

@@ -1,3 +1,4 @@
+import { toldTo } from '../logging.js';
 import { randomUUID } from 'node:crypto';
 import { Worker as Thread } from 'node:worker_threads';
 import type pg from 'pg';
@@ -82,11 +83,14 @@ export class SessionManager {
     private readonly log: Logger,
   ) {
     this.thread = this.startThread();
-    this.keeping = setInterval(() => void this.keep().catch(() => undefined), KEPT_MS);
+    this.keeping = setInterval(
+      () => void this.keep().catch(toldTo(log, 'benches could not be kept')),
+      KEPT_MS,
+    );
     this.listener = listenTo(databaseUrl, ORDERS, log, (payload) => {
       // What was ordered while nobody listened.
       for (const id of payload === null ? this.benches.keys() : [payload])
-        void this.takeOrders(id).catch(() => undefined);
+        void this.takeOrders(id).catch(toldTo(log, 'orders of a bench'));
     });
   }
 
@@ -98,7 +102,7 @@ export class SessionManager {
   async stop(): Promise<void> {
     this.stopped = true;
     clearInterval(this.keeping);
-    await this.keep().catch(() => undefined);
+    await this.keep().catch(toldTo(this.log, 'benches could not be kept'));
     for (const bench of this.benches.values()) for (const socket of bench.sockets) socket.close(1001);
     await this.listener.stop();
     await this.thread.terminate();
@@ -116,7 +120,7 @@ export class SessionManager {
     // Who comes later is told what there is, as it is now.
     if (isRunning) this.post({ kind: 'tell', id });
     socket.on('close', () => this.detach(bench, socket));
-    void this.takeOrders(id).catch(() => undefined);
+    void this.takeOrders(id).catch(toldTo(this.log, 'orders of a bench'));
   }
 
   /** Does what a message says; it is answered when it is written down. */
@@ -243,7 +247,7 @@ export class SessionManager {
           [bench.id, this.owner, bench.t],
         ),
       )
-      .catch(() => undefined);
+      .catch(toldTo(this.log, 'a bench that was left'));
   }
 
   private async open(id: string): Promise<Bench | null> {

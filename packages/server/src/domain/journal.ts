@@ -1,3 +1,6 @@
+import type { Logger } from 'pino';
+import { toldTo } from '../logging.js';
+import { LRUCache } from 'lru-cache';
 import { isDeepStrictEqual } from 'node:util';
 import type pg from 'pg';
 import {
@@ -16,7 +19,6 @@ import {
 } from '@contactum/core';
 import type { LogEntryRequest } from '@contactum/contract';
 import { Batcher } from './batcher.js';
-import { putBounded } from '../bounded.js';
 import { Refusal, invalidAt, notFound } from './refusal.js';
 
 /** A board as an attempt's log has left it after its entry `seq`. */
@@ -78,10 +80,10 @@ const KEPT_EVERY = 64;
  * who is still a member of the class: nothing is acknowledged that is not committed.
  */
 export class Journal {
-  private readonly boards = new Map<string, Board>();
+  private readonly boards = new LRUCache<string, Board>({ max: REMEMBERED });
   /** By setting; a promise, so that a class that comes at once reads its exercise once. */
-  private readonly grounds = new Map<string, Promise<Ground>>();
-  private readonly settingOf = new Map<string, string>();
+  private readonly grounds = new LRUCache<string, Promise<Ground>>({ max: REMEMBERED });
+  private readonly settingOf = new LRUCache<string, string>({ max: REMEMBERED });
   /** Attempts whose entries are looked at now: one after the other. */
   private readonly turns = new Map<string, Promise<unknown>>();
   private readonly writing = new Batcher<Given, boolean>(
@@ -94,7 +96,10 @@ export class Journal {
     ({ attemptId }) => attemptId,
   );
 
-  constructor(private readonly pool: pg.Pool) {}
+  constructor(
+    private readonly pool: pg.Pool,
+    private readonly log: Logger,
+  ) {}
 
   /** Appends one entry before it is acknowledged. The same entry sent twice is taken once. */
   append(attemptId: string, studentId: string, { seq, entry }: LogEntryRequest): Promise<{ seq: number }> {
@@ -130,6 +135,7 @@ export class Journal {
   /** Does something with an attempt after what was begun with it before. */
   private async inTurn<T>(attemptId: string, work: () => Promise<T>): Promise<T> {
     const before = this.turns.get(attemptId) ?? Promise.resolve();
+    // What went wrong before was told to whoever waited for it.
     const turn = before.catch(() => undefined).then(work);
     this.turns.set(attemptId, turn);
     try {
@@ -194,7 +200,7 @@ export class Journal {
     this.remember(attemptId, next);
     // Not every attempt at the same number, so that a class that began together does not write together.
     if ((seq + Number.parseInt(attemptId.slice(0, 2), 16)) % KEPT_EVERY === 0)
-      void this.keep(attemptId, next).catch(() => undefined);
+      void this.keep(attemptId, next).catch(toldTo(this.log, 'a board beside its log'));
     return true;
   }
 
@@ -249,7 +255,7 @@ export class Journal {
   private async caughtUp(attemptId: string, known: Board | null, fromLog = false): Promise<Board> {
     const news = await this.catching.ask({ attemptId, after: known?.seq ?? -1, fromLog });
     if (!news) throw notFound('attempt');
-    putBounded(this.settingOf, attemptId, news.assignmentId, REMEMBERED);
+    this.settingOf.set(attemptId, news.assignmentId);
     const { exercise } = await this.ground(attemptId);
     const { kept, entries, supplyOn } = news;
     const start = kept
@@ -292,12 +298,12 @@ export class Journal {
       );
       if (!rows[0]) throw notFound('attempt');
       setting = rows[0].id;
-      putBounded(this.settingOf, attemptId, setting, REMEMBERED);
+      this.settingOf.set(attemptId, setting);
     }
     const known = this.grounds.get(setting);
     if (known) return known;
     const ground = this.readGround(setting);
-    putBounded(this.grounds, setting, ground, REMEMBERED);
+    this.grounds.set(setting, ground);
     ground.catch(() => this.grounds.delete(setting));
     return ground;
   }
@@ -313,7 +319,7 @@ export class Journal {
   }
 
   private remember(attemptId: string, board: Board): void {
-    putBounded(this.boards, attemptId, board, REMEMBERED);
+    this.boards.set(attemptId, board);
   }
 
   /** An entry whose number is taken: the same one sent again is acknowledged again. */

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
 import type PgBoss from 'pg-boss';
@@ -28,7 +29,6 @@ import type {
 import { AssignmentModel, AttemptModel, LogModel, SheetModel } from '../database/models.js';
 import { queueMarking } from '../marking/queue.js';
 import type { Lane } from '../marking/threads.js';
-import { putBounded } from '../bounded.js';
 import { note } from './audit.js';
 import type { Journal } from './journal.js';
 import { classesOf, requireOwnSetting, requireReadableAttempt } from './permissions.js';
@@ -46,7 +46,7 @@ const MADE = 200;
  * attempt.
  */
 export class Sheets {
-  private readonly made = new Map<string, Promise<BenchSheet>>();
+  private readonly made = new LRUCache<string, Promise<BenchSheet>>({ max: MADE });
 
   constructor(
     private readonly database: Knex,
@@ -101,7 +101,7 @@ export class Sheets {
     const known = this.made.get(key);
     if (known) return known;
     const making = this.lane.run<BenchSheet>({ exercise }, 'sheet');
-    putBounded(this.made, key, making, MADE);
+    this.made.set(key, making);
     making.catch(() => this.made.delete(key));
     return making;
   }

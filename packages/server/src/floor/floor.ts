@@ -1,3 +1,4 @@
+import { toldTo } from '../logging.js';
 import { isDeepStrictEqual } from 'node:util';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
@@ -93,8 +94,8 @@ export class Floor {
     this.benches.set(bench.attemptId, bench);
     // Whoever looks on says so again.
     this.change(bench.classId, [{ attemptId: bench.attemptId, here: true }]);
-    void this.unheard(bench).catch(() => undefined);
-    void this.sayHere().catch(() => undefined);
+    void this.unheard(bench).catch(toldTo(this.parts.log, 'words for a bench'));
+    void this.sayHere().catch(toldTo(this.parts.log, 'who is here'));
     return bench;
   }
 
@@ -106,7 +107,7 @@ export class Floor {
       .query("update bench_states set seen_at = now() - interval '1 minute' where attempt_id = $1", [
         bench.attemptId,
       ])
-      .catch(() => undefined);
+      .catch(toldTo(this.parts.log, 'a bench that was left'));
   }
 
   benchSaid(bench: Bench, says: BenchSays): void {
@@ -119,7 +120,7 @@ export class Floor {
         this.toWatchers(bench.attemptId, { kind: 'refused', why: says.why });
         return;
       case 'consent':
-        void this.consent(bench, says).catch(() => undefined);
+        void this.consent(bench, says).catch(toldTo(this.parts.log, 'consent'));
     }
   }
 
@@ -211,7 +212,10 @@ export class Floor {
   observerCame(given: Pick<Observer, 'classId' | 'instructor' | 'socket'>): Observer {
     const observer: Observer = { ...given, watching: null };
     this.observers.add(observer);
-    void this.tellAllTo(observer).catch(() => observer.socket.close(1011));
+    void this.tellAllTo(observer).catch((error: unknown) => {
+      toldTo(this.parts.log, 'the floor')(error);
+      observer.socket.close(1011);
+    });
     return observer;
   }
 
@@ -425,8 +429,14 @@ export class Floor {
     const changed = [...this.benches.values()].filter(({ kept, status }) => !kept && status);
     for (const bench of changed) {
       bench.kept = true;
-      const change = await keepStanding(bench, this.parts);
-      if (change) this.change(bench.classId, [change]);
+      try {
+        const change = await keepStanding(bench, this.parts);
+        if (change) this.change(bench.classId, [change]);
+      } catch (error) {
+        // Tried again with the next round; the other benches are written down now.
+        bench.kept = false;
+        toldTo(this.parts.log, 'how a bench stands could not be kept')(error);
+      }
     }
   }
 
@@ -442,7 +452,8 @@ export class Floor {
 
   /** After a break in the line everybody is told everything. */
   private tellAll(): void {
-    for (const observer of this.observers) void this.tellAllTo(observer).catch(() => undefined);
+    for (const observer of this.observers)
+      void this.tellAllTo(observer).catch(toldTo(this.parts.log, 'the floor'));
   }
 
   private async tellAllTo(observer: Observer): Promise<void> {

@@ -9,9 +9,9 @@ import {
   type WorkEntry,
   type WrittenFault,
 } from '@contactum/core';
+import { LRUCache } from 'lru-cache';
 import type { WireFrame } from '@contactum/contract';
 import { wireFrame } from '../benches/wire-frame.js';
-import { putBounded } from '../bounded.js';
 
 /** Runs in a thread: benches that are worked in browsers are followed here by their logs. */
 
@@ -49,7 +49,7 @@ const NOT_TOUCHED = { locked: false, lifted: [] };
 
 /** Benches that a thread follows at once. */
 const MOST = 300;
-const known = new Map<string, Known>();
+const known = new LRUCache<string, Known>({ max: MOST });
 
 /** Why a bench cannot be followed. */
 export interface FollowFailure {
@@ -90,7 +90,7 @@ function followOne({
   const written = JSON.stringify(faults);
   if (written !== own.faults) own.bench.setFaults(faults.map(readFault));
   own.bench.advanceTo(t);
-  putBounded(known, attemptId, { ...own, faults: written }, MOST);
+  known.set(attemptId, { ...own, faults: written });
   const { standing, frame } = own.bench;
   return {
     seq,

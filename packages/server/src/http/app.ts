@@ -6,7 +6,7 @@ import type { Knex } from 'knex';
 import type pg from 'pg';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
-import { isDeep } from '../bounded.js';
+import { isDeep } from '../depth.js';
 import type { Config } from '../config.js';
 import type { Journal } from '../domain/journal.js';
 import { signInFirst } from '../domain/permissions.js';

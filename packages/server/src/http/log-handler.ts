@@ -1,8 +1,8 @@
+import { LRUCache } from 'lru-cache';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { Logger } from 'pino';
 import { logEntryRequest, type LogEntryRequest, type Person } from '@contactum/contract';
 import type { Config } from '../config.js';
-import { putBounded } from '../bounded.js';
 import type { Journal } from '../domain/journal.js';
 import { requireStudent, signInFirst } from '../domain/permissions.js';
 import { Refusal } from '../domain/refusal.js';
@@ -59,7 +59,7 @@ class LogHandler {
    * Students whom sessions were found to be: what is written for one of these asks again whether that is
    * so.
    */
-  private readonly students = new Map<string, string>();
+  private readonly students = new LRUCache<string, string>({ max: REMEMBERED });
 
   constructor(private readonly parts: Parts) {
     this.cookies = new SessionCookies(parts.config.sessionSecret);
@@ -87,7 +87,7 @@ class LogHandler {
   private async studentOf(sid: string): Promise<string> {
     this.students.delete(sid);
     const { id } = requireStudent(await this.parts.people.person(sid));
-    putBounded(this.students, sid, id, REMEMBERED);
+    this.students.set(sid, id);
     return id;
   }
 }

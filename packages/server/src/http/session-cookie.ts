@@ -1,5 +1,5 @@
+import { LRUCache } from 'lru-cache';
 import { unsign } from 'cookie-signature';
-import { putBounded } from '../bounded.js';
 
 export const SESSION_COOKIE = 'contactum.session';
 
@@ -8,7 +8,7 @@ const REMEMBERED = 5_000;
 
 /** Sessions that signed cookies name. */
 export class SessionCookies {
-  private readonly sids = new Map<string, string | null>();
+  private readonly sids = new LRUCache<string, { readonly sid: string | null }>({ max: REMEMBERED });
 
   constructor(private readonly secret: string) {}
 
@@ -17,11 +17,11 @@ export class SessionCookies {
     const cookie = header?.split(/; */).find((part) => part.startsWith(`${SESSION_COOKIE}=`));
     if (cookie === undefined) return null;
     const known = this.sids.get(cookie);
-    if (known !== undefined) return known;
+    if (known !== undefined) return known.sid;
     const value = decodeURIComponent(cookie.slice(SESSION_COOKIE.length + 1));
     const sid = value.startsWith('s:') ? unsign(value.slice(2), this.secret) : false;
-    const found = sid === false ? null : sid;
-    putBounded(this.sids, cookie, found, REMEMBERED);
-    return found;
+    const found = { sid: sid === false ? null : sid };
+    this.sids.set(cookie, found);
+    return found.sid;
   }
 }

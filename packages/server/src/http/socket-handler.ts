@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import type { IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
 import { WebSocketServer, type WebSocket } from 'ws';
@@ -5,7 +6,7 @@ import type { Logger } from 'pino';
 import type { z } from 'zod';
 import type { Person } from '@contactum/contract';
 import { readWith } from '@contactum/core/documents';
-import { isDeep, putBounded } from '../bounded.js';
+import { isDeep } from '../depth.js';
 import type { Config } from '../config.js';
 import { requirePerson } from '../domain/permissions.js';
 import { Refusal, notFound } from '../domain/refusal.js';
@@ -74,7 +75,7 @@ export class SocketHandler {
   /** By socket, the session that it was opened in, and what it was opened for. */
   private readonly opened = new Map<WebSocket, Opened>();
   /** By session, until when none of its sockets is opened. */
-  private readonly shut = new Map<string, number>();
+  private readonly shut = new LRUCache<string, number>({ max: 5_000 });
   private looking = false;
   private lookAgain = false;
 
@@ -132,7 +133,7 @@ export class SocketHandler {
       if (messages.takes() && bytes.takes(data.length)) visit.hear(data.toString('utf8'));
       else {
         // Whoever opens it again at once is not let in for a while, before anything is asked of the database.
-        putBounded(this.shut, opened.sid, performance.now() + SHUT_MS, 5_000);
+        this.shut.set(opened.sid, performance.now() + SHUT_MS);
         socket.close(1008, 'Too much was sent at once.');
         setTimeout(() => socket.terminate(), LEAVE_MS).unref();
       }

@@ -1,3 +1,4 @@
+import { toldTo } from '../logging.js';
 import type { Knex } from 'knex';
 import type pg from 'pg';
 import type PgBoss from 'pg-boss';
@@ -167,7 +168,7 @@ class Searches {
         )
         // Nobody waits for it any more, or it was taken back.
         .then(({ rowCount }) => rowCount === 0 && Atomics.store(progress, STOP, 1))
-        .catch(() => undefined);
+        .catch(toldTo(log, 'how far a search for repairs is'));
     }, 500);
     try {
       const exercise = await journal.exerciseOf(attemptId);

@@ -24,8 +24,8 @@ import {
   type SearchWork,
   type WrittenFault,
 } from '@contactum/core';
+import { LRUCache } from 'lru-cache';
 import type { Causes, DiagnoseAnswer, DiagnoseRequest } from '@contactum/contract';
-import { putBounded } from '../bounded.js';
 import type { Lane } from './threads.js';
 
 /** What a thread is asked about searches. */
@@ -67,14 +67,13 @@ export function answerSearch(question: SearchQuestion): unknown {
 }
 
 /** Of the exercises from which faults were picked last. */
-const effects = new Map<string, FaultEffect[]>();
-const REMEMBERED = 40;
+const effects = new LRUCache<string, FaultEffect[]>({ max: 40 });
 
 /** What each fault of a board does; a thread works it out once. */
 function effectsOf(exercise: Exercise): FaultEffect[] {
   const key = exerciseKey(exercise);
   const known = effects.get(key) ?? finished(faultEffects(referenceCircuitOf(exercise)));
-  putBounded(effects, key, known, REMEMBERED);
+  effects.set(key, known);
   return known;
 }
 

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { isMainThread } from 'node:worker_threads';
 import {
   benchSheet,
@@ -17,7 +18,6 @@ import {
   type SheetEntries,
   type WorkEvent,
 } from '@contactum/core';
-import { putBounded } from '../bounded.js';
 import { stepBack } from './niceness.js';
 
 if (!isMainThread) stepBack();
@@ -64,14 +64,14 @@ export function sheet({ exercise }: { readonly exercise: Exercise }): BenchSheet
 
 /** Sheets that this thread has made: a day at the benches is of few exercises. */
 const MADE = 50;
-const made = new Map<string, BenchSheet>();
+const made = new LRUCache<string, BenchSheet>({ max: MADE });
 
 function sheetOf(exercise: Exercise): BenchSheet {
   const key = exerciseKey(exercise);
   const known = made.get(key);
   if (known) return known;
   const own = benchSheet(exercise);
-  putBounded(made, key, own, MADE);
+  made.set(key, own);
   return own;
 }
 

@@ -1,4 +1,4 @@
-import { putBounded } from '../bounded.js';
+import { LRUCache } from 'lru-cache';
 
 /** How often something may be done: so many at once, then so many a second in the long run. */
 export interface Rate {
@@ -31,9 +31,11 @@ export class Allowance {
   }
 }
 
+const REMEMBERED = 5_000;
+
 /** An allowance for each person who asks for something dear. Memory is bounded. */
 export class Pace {
-  private readonly known = new Map<string, Allowance>();
+  private readonly known = new LRUCache<string, Allowance>({ max: REMEMBERED });
   private readonly rate: Rate;
 
   constructor(
@@ -47,9 +49,7 @@ export class Pace {
   /** True where another request may be answered now. */
   admits(who: string): boolean {
     const own = this.known.get(who) ?? new Allowance(this.rate, this.now);
-    putBounded(this.known, who, own, REMEMBERED);
+    this.known.set(who, own);
     return own.takes();
   }
 }
-
-const REMEMBERED = 5_000;

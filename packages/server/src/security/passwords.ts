@@ -1,5 +1,5 @@
 import { createHmac, randomBytes, scrypt, timingSafeEqual, type ScryptOptions } from 'node:crypto';
-import { putBounded } from '../bounded.js';
+import { LRUCache } from 'lru-cache';
 
 /**
  * scrypt costs. A password of a person's own: N 2^15, r 8, p 1 needs 32 MB; the limit must lie above it. A
@@ -50,24 +50,22 @@ export async function hashPassword(password: string, scheme: 'scrypt' | 'first' 
  * way: the same question is worked out once.
  */
 const digestKey = randomBytes(32);
-const proved = new Map<string, number>();
+const proved = new LRUCache<string, true>({ max: 1_000, ttl: 60_000 });
 const asked = new Map<string, Promise<boolean>>();
-const PROVED_MS = 60_000;
-const PROVED_MOST = 1_000;
 
 /** Checks a password in constant time; a missing user costs as much as a wrong password. */
 export async function verifyPassword(password: string, stored: string | undefined): Promise<boolean> {
   const digest = createHmac('sha256', digestKey)
     .update(JSON.stringify([password, stored ?? '']))
     .digest('base64');
-  if ((proved.get(digest) ?? 0) > performance.now()) return true;
+  if (proved.has(digest)) return true;
   let check = asked.get(digest);
   if (!check) {
     check = checkPassword(password, stored).finally(() => asked.delete(digest));
     asked.set(digest, check);
   }
   const right = await check;
-  if (right) putBounded(proved, digest, performance.now() + PROVED_MS, PROVED_MOST);
+  if (right) proved.set(digest, true);
   return right;
 }
 

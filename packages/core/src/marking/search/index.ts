@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 /**
  * The marking of a search for faults: from its log worked again, each point with what was known at that
  * moment.
@@ -74,8 +75,7 @@ interface Known {
 }
 
 /** Of the exercises that were marked last: a class hands in searches on one board. */
-const known = new Map<string, Known>();
-const REMEMBERED = 8;
+const known = new LRUCache<string, Known>({ max: 8 });
 
 function knownOf(exercise: Exercise, referenceCircuit: ReferenceCircuit): Known {
   const key = exerciseKey(exercise);
@@ -94,7 +94,6 @@ function knownOf(exercise: Exercise, referenceCircuit: ReferenceCircuit): Known 
     needed: search.readings(),
     places: new Map(singles.map((fault, k) => [singleKey(fault), k])),
   };
-  if (known.size >= REMEMBERED) known.clear();
   known.set(key, made);
   return made;
 }
