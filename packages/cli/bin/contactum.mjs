@@ -40,7 +40,7 @@ if (isStale()) {
     conditions: ['@contactum/source'],
     // Packages of the older form ask for Node's own modules by a function that modules of this form lack.
     banner: {
-      js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);",
+      js: "import { createRequire as requireOf } from 'node:module'; const require = requireOf(import.meta.url);",
     },
     logLevel: 'error',
   });
