@@ -71,14 +71,33 @@ const PACKAGES = {
   cli: ['core'],
 };
 
+/** Folders of the server, and which others each may import. */
+const SERVER = {
+  runtime: [],
+  database: [],
+  security: ['runtime'],
+  threads: ['runtime'],
+  domain: ['runtime', 'database', 'security', 'threads'],
+  marking: ['runtime', 'database', 'threads', 'domain'],
+  benches: ['runtime', 'database', 'security', 'threads', 'domain'],
+  floor: ['runtime', 'database', 'threads', 'domain'],
+  http: ['runtime', 'database', 'security', 'domain', 'benches', 'floor'],
+  demo: ['database', 'security'],
+};
+
 /** Directions inside a package. */
 const INSIDE = {
-  server: [
-    {
-      files: ['packages/server/src/{domain,database,marking,security}/**'],
-      more: { regex: '^(express$|express-|(\\.\\./)+http/)', message: 'Only http knows HTTP.' },
-    },
-  ],
+  server: Object.entries(SERVER).map(([folder, may]) => {
+    const forbidden = Object.keys(SERVER).filter((other) => other !== folder && !may.includes(other));
+    const http = folder === 'http' ? '' : '|express$|express-';
+    return {
+      files: [`packages/server/src/${folder}/**`],
+      more: {
+        regex: `^((\\.\\./)+(${forbidden.join('|')})/${http})`,
+        message: `server/${folder} may import only ${may.join(', ') || 'nothing beside it'}; only http knows HTTP.`,
+      },
+    };
+  }),
   web: [
     {
       files: ['packages/web/src/**'],

@@ -2,8 +2,8 @@ import type { Knex } from 'knex';
 import { login as loginSchema } from '@contactum/contract';
 import { alone, migrate, openDatabase, schemaSteps, stepBack } from './database/database.js';
 import { PersonModel } from './database/models.js';
-import { loadExercises } from './domain/exercises.js';
-import { addPerson, giveFirstPassword } from './domain/people.js';
+import { loadExercises } from './domain/authoring/exercises.js';
+import { addPerson, giveFirstPassword } from './domain/people/people.js';
 
 /** What is done at the machine itself, before anybody can sign in, or when nobody can any more. */
 

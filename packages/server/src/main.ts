@@ -2,7 +2,7 @@ import cluster, { type Worker as Process } from 'node:cluster';
 import { constants, setPriority } from 'node:os';
 import { readConfig, type Config } from './config.js';
 import { isAway } from './database/database.js';
-import { openLog } from './logging.js';
+import { openLog } from './runtime/logging.js';
 import { prepare, startServer, startWeb, startWork } from './server.js';
 
 /**

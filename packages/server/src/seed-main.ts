@@ -1,7 +1,7 @@
 import { readConfig } from './config.js';
 import { alone, migrate, openDatabase } from './database/database.js';
 import { seedDemo } from './demo/seed.js';
-import { loadExercises } from './domain/exercises.js';
+import { loadExercises } from './domain/authoring/exercises.js';
 
 const config = readConfig(process.env);
 const database = openDatabase(config.databaseUrl);

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { strToU8, zipSync } from 'fflate';
 import type { Exercise } from '@contactum/core';
 import { migrate, openDatabase } from '../src/database/database.js';
-import { loadExercises } from '../src/domain/exercises.js';
+import { loadExercises } from '../src/domain/authoring/exercises.js';
 import { exercise } from '../../core/test/help.js';
 import {
   Client,

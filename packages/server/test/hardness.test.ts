@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { randomUUID } from 'node:crypto';
 import fc from 'fast-check';
-import { Batcher } from '../src/domain/batcher.js';
+import { Batcher } from '../src/runtime/batcher.js';
 import { readConfig } from '../src/config.js';
 import pino from 'pino';
 import { isAway, migrate, openDatabase, openPool } from '../src/database/database.js';

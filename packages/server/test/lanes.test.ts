@@ -1,7 +1,7 @@
 import { afterEach, expect, test } from '@jest/globals';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { Lane, TooMuch } from '../src/marking/threads.js';
+import { Lane, TooMuch } from '../src/runtime/lane.js';
 
 const worker = { url: pathToFileURL(join(import.meta.dirname, 'fixtures', 'lane-worker.mjs')) };
 const lanes: Lane<unknown, unknown>[] = [];

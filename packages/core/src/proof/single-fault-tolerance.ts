@@ -95,14 +95,9 @@ function judge(
 /** The whole of a circuit but the bench that it was compiled from: what the proof asks of two alike is alike. */
 function signature(circuit: Circuit): string {
   const sets = wiredTogether(circuit);
-  const {
-    bench: _bench,
-    indexOf: _indexOf,
-    mechanismOf: _mechanismOf,
-    conductors: _conductors,
-    ...rest
-  } = circuit;
   const joined = circuit.terminals.map((_, k) => sets.find(k));
-  // Conductors join without resistance, but for those that an element stands for.
-  return JSON.stringify([joined, { ...rest, initial: [...circuit.initial] }]);
+  // Conductors join without resistance, but for those that an element stands for; maps only name what is listed.
+  const said = (key: string, value: unknown): unknown =>
+    key === 'bench' || key === 'device' || key === 'conductors' || value instanceof Map ? undefined : value;
+  return JSON.stringify([joined, { ...circuit, initial: [...circuit.initial] }], said);
 }

@@ -1,4 +1,5 @@
-import { toldTo } from '../logging.js';
+import { ORDERS } from '../domain/searches/searches.js';
+import { toldTo } from '../runtime/logging.js';
 import { randomUUID } from 'node:crypto';
 import { Worker as Thread } from 'node:worker_threads';
 import type pg from 'pg';
@@ -14,13 +15,10 @@ import {
 } from '@contactum/core';
 import type { BenchMessage } from '@contactum/contract';
 import { isAway } from '../database/database.js';
-import { listenTo, type Listening } from '../database/listen.js';
-import type { Worker } from '../marking/threads.js';
+import { listenTo, type Listening } from '../runtime/listen.js';
+import type { Worker } from '../runtime/lane.js';
 import { Allowance } from '../security/pace.js';
-import type { FromThread, ToThread } from './bench-thread.js';
-
-/** What wakes the process that runs a bench: an order for it waits. */
-export const ORDERS = 'contactum_orders';
+import type { FromThread, ToThread } from '../threads/bench-thread.js';
 
 /** How often it is written down how far the benches' clocks have come, milliseconds. */
 const KEPT_MS = 250;

@@ -1,16 +1,16 @@
-import { toldTo } from '../logging.js';
+import { toldTo } from '../runtime/logging.js';
 import { isDeepStrictEqual } from 'node:util';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
 import type pg from 'pg';
-import type { BenchSays, BenchStatus, FloorNews, FloorSays, ToBench } from '@contactum/contract';
-import { note } from '../domain/audit.js';
-import type { Journal } from '../domain/journal.js';
-import { Refusal } from '../domain/refusal.js';
-import type { Slips } from '../domain/slips.js';
-import type { Lane } from '../marking/threads.js';
+import type { BenchSays, FloorNews, FloorSays, ToBench } from '@contactum/contract';
+import { note } from '../domain/people/audit.js';
+import type { Journal } from '../domain/attempts/journal.js';
+import { Refusal } from '../runtime/refusal.js';
+import type { Slips } from '../domain/attempts/slips.js';
+import type { Lane } from '../runtime/lane.js';
 import type { Bench, Change, Message, Order, Observer } from './messages.js';
-import { keepStanding } from './keep.js';
+import { keepStandings, statusOf } from './keep.js';
 import { floorBenches } from './rows.js';
 import { Standings } from './standings.js';
 import { Wire } from './wire.js';
@@ -426,18 +426,9 @@ export class Floor {
 
   /** Writes down how benches stand, with how far each has come by the board's own measure. */
   private async keep(): Promise<void> {
-    const changed = [...this.benches.values()].filter(({ kept, status }) => !kept && status);
-    for (const bench of changed) {
-      bench.kept = true;
-      try {
-        const change = await keepStanding(bench, this.parts);
-        if (change) this.change(bench.classId, [change]);
-      } catch (error) {
-        // Tried again with the next round; the other benches are written down now.
-        bench.kept = false;
-        toldTo(this.parts.log, 'how a bench stands could not be kept')(error);
-      }
-    }
+    await keepStandings(this.benches.values(), this.parts, ({ classId }, change) =>
+      this.change(classId, [change]),
+    );
   }
 
   private async sayHere(): Promise<void> {
@@ -466,10 +457,3 @@ const PER_MESSAGE = 10;
 /** Faults that an instructor may have in one bench at once. */
 const MOST_FAULTS = 20;
 const NO_LEAD: ToBench = { kind: 'lead', by: null, id: null };
-
-/** How a bench stands, with what its student asks. */
-function statusOf({ standing, asks }: Bench): BenchStatus | null {
-  if (!standing) return null;
-  const { step, supplyOn } = standing;
-  return { ...standing, step: asks && !supplyOn && step !== 'hand-in' ? 'ask' : step, asks };
-}

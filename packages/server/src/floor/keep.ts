@@ -1,19 +1,22 @@
 import type pg from 'pg';
+import type { Logger } from 'pino';
 import { benchOf, progressOf } from '@contactum/core';
 import type { BenchStatus } from '@contactum/contract';
-import type { Journal } from '../domain/journal.js';
+import type { Journal } from '../domain/attempts/journal.js';
+import { toldTo } from '../runtime/logging.js';
 import type { Bench, Change } from './messages.js';
 
 interface Parts {
   readonly pool: pg.Pool;
   readonly journal: Journal;
+  readonly log: Logger;
 }
 
 /**
  * Writes down how a bench stands, so that whichever process dies another one knows; what of it is new to
  * whoever looks on.
  */
-export async function keepStanding(bench: Bench, { pool, journal }: Parts): Promise<Change | null> {
+async function keepStanding(bench: Bench, { pool, journal }: Omit<Parts, 'log'>): Promise<Change | null> {
   const { status, attemptId } = bench;
   if (!status) return null;
   const measure = await measureOf(bench, status, journal);
@@ -54,6 +57,31 @@ async function measureOf(
   }
   const { complete, of } = bench.measured;
   return { done: complete + shown, of: of + functions };
+}
+
+/** Writes down every bench whose standing is not yet; what cannot be written now is tried again next time. */
+export async function keepStandings(
+  benches: Iterable<Bench>,
+  parts: Parts,
+  tell: (bench: Bench, change: Change) => void,
+): Promise<void> {
+  for (const bench of [...benches].filter(({ kept, status }) => !kept && status)) {
+    bench.kept = true;
+    try {
+      const change = await keepStanding(bench, parts);
+      if (change) tell(bench, change);
+    } catch (error) {
+      bench.kept = false;
+      toldTo(parts.log, 'how a bench stands could not be kept')(error);
+    }
+  }
+}
+
+/** How a bench stands, with what its student asks. */
+export function statusOf({ standing, asks }: Bench): BenchStatus | null {
+  if (!standing) return null;
+  const { step, supplyOn } = standing;
+  return { ...standing, step: asks && !supplyOn && step !== 'hand-in' ? 'ask' : step, asks };
 }
 
 const KEEP = `insert into bench_states (attempt_id, status, seen_at, asks_at, progress, progress_of, progress_at)

@@ -1,10 +1,10 @@
 import type pg from 'pg';
 import type { Logger } from 'pino';
 import type { LogModel } from '../database/models.js';
-import { isWork } from '../domain/attempts.js';
-import type { Journal } from '../domain/journal.js';
-import type { Lane } from '../marking/threads.js';
-import type { FollowAnswer, FollowFailure, FollowTask } from './following.js';
+import { isWork } from '../domain/attempts/attempts.js';
+import type { Journal } from '../domain/attempts/journal.js';
+import type { Lane } from '../runtime/lane.js';
+import type { FollowAnswer, FollowFailure, FollowTask } from '../threads/following.js';
 import type { Bench } from './messages.js';
 
 /** What is followed of a bench, and how far. */

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import type pg from 'pg';
 import type { Logger } from 'pino';
-import { listenTo, type Listening } from '../database/listen.js';
+import { listenTo, type Listening } from '../runtime/listen.js';
 
 /** Channel over which processes tell each other what happens on the floor. */
 const CHANNEL = 'contactum_floor';

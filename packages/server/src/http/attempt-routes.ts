@@ -2,13 +2,13 @@ import { Router } from 'express';
 import type { Knex } from 'knex';
 import { isSearch } from '@contactum/core';
 import { emptyRequest, logEntryRequest, type LogEntryRequest } from '@contactum/contract';
-import { attemptView, openAttempt, summaryOf } from '../domain/attempts.js';
-import { attemptProgress } from '../domain/slips.js';
-import type { Journal } from '../domain/journal.js';
-import { requireOwnAttempt } from '../domain/permissions.js';
-import { notFound } from '../domain/refusal.js';
-import type { Searches } from '../domain/searches.js';
-import type { Desk } from '../marking/queue.js';
+import { attemptView, openAttempt, summaryOf } from '../domain/attempts/attempts.js';
+import { attemptProgress } from '../domain/attempts/slips.js';
+import type { Journal } from '../domain/attempts/journal.js';
+import { requireOwnAttempt } from '../domain/people/permissions.js';
+import { notFound } from '../runtime/refusal.js';
+import type { Searches } from '../domain/searches/searches.js';
+import { Desk } from '../domain/attempts/desk.js';
 import { bodyOf, idOf, studentOf } from './request.js';
 
 interface Parts {

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import { benchMessage } from '@contactum/contract';
 import type { SessionManager } from '../benches/session-manager.js';
-import { requireWorkableSearch } from '../domain/permissions.js';
+import { requireWorkableSearch } from '../domain/people/permissions.js';
 import { ID } from './request.js';
 import { readMessage, type SocketRoute } from './socket-handler.js';
 

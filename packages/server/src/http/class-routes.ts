@@ -26,13 +26,13 @@ import {
   removeMember,
   requireCode,
   rosterOf,
-} from '../domain/classes.js';
-import { answerInvitation, dismissNotice, invitationsOf, noticesOf } from '../domain/consent.js';
-import { enrol } from '../domain/enrolment.js';
-import { markBook, markRows, studentRecord } from '../domain/mark-book.js';
-import { requireOwnClass } from '../domain/permissions.js';
-import { changeSetting, setExercise, setToClasses } from '../domain/settings.js';
-import { troublesOf } from '../domain/troubles.js';
+} from '../domain/classes/classes.js';
+import { answerInvitation, dismissNotice, invitationsOf, noticesOf } from '../domain/classes/consent.js';
+import { enrol } from '../domain/classes/enrolment.js';
+import { markBook, markRows, studentRecord } from '../domain/attempts/mark-book.js';
+import { requireOwnClass } from '../domain/people/permissions.js';
+import { changeSetting, setExercise, setToClasses } from '../domain/classes/settings.js';
+import { troublesOf } from '../domain/attempts/troubles.js';
 import type { Throttle } from '../security/throttle.js';
 import { bodyOf, idOf, instructorOf, personOf, studentOf } from './request.js';
 

@@ -9,9 +9,9 @@ import {
   draftsOf,
   keepDraft,
   publishDraft,
-} from '../domain/drafts.js';
-import { exportLibrary, importLibrary, type ReadLibraryIn } from '../domain/library.js';
-import type { CostIn, Judge } from '../marking/threads.js';
+} from '../domain/authoring/drafts.js';
+import { exportLibrary, importLibrary, type ReadLibraryIn } from '../domain/authoring/library.js';
+import type { CostIn, Judge } from '../runtime/lane.js';
 import { bodyOf, idOf, instructorOf, refuseLater, textOf } from './request.js';
 
 /** What is worked out in threads. */

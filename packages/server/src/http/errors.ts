@@ -2,7 +2,7 @@ import type { ErrorRequestHandler, RequestHandler } from 'express';
 import type { Logger } from 'pino';
 import type { ErrorResponse, ErrorType } from '@contactum/contract';
 import { isAway, isFull, isRace } from '../database/database.js';
-import { Refusal, notFound } from '../domain/refusal.js';
+import { Refusal, notFound } from '../runtime/refusal.js';
 
 const STATUS: Readonly<Record<ErrorType, number>> = {
   invalid: 400,

@@ -4,12 +4,12 @@ import { z } from 'zod';
 import { drawingOf, referenceBench } from '@contactum/core';
 import type { ExerciseForInstructor } from '@contactum/contract';
 import { ExerciseVersionModel, type ExerciseModel } from '../database/models.js';
-import { exerciseSummaries } from '../domain/assignments.js';
-import { forStudent } from '../domain/attempts.js';
-import { retireExercise, versionsOf } from '../domain/exercises.js';
-import { notFound } from '../domain/refusal.js';
-import { requireExercise, type Sight } from '../domain/sight.js';
-import { setToClasses } from '../domain/settings.js';
+import { exerciseSummaries } from '../domain/classes/assignments.js';
+import { forStudent } from '../domain/attempts/attempts.js';
+import { retireExercise, versionsOf } from '../domain/authoring/exercises.js';
+import { notFound } from '../runtime/refusal.js';
+import { requireExercise, type Sight } from '../domain/people/sight.js';
+import { setToClasses } from '../domain/classes/settings.js';
 import { bodyOf, instructorOf, personOf } from './request.js';
 
 const retireRequest = z.strictObject({ retired: z.boolean() });

@@ -6,8 +6,8 @@ import {
   requireOwnAttempt,
   requireOwnClass,
   requireStudent,
-} from '../domain/permissions.js';
-import { Refusal, notFound } from '../domain/refusal.js';
+} from '../domain/people/permissions.js';
+import { Refusal, notFound } from '../runtime/refusal.js';
 import { ID } from './request.js';
 import { readMessage, type SocketRoute } from './socket-handler.js';
 

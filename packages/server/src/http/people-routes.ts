@@ -1,7 +1,7 @@
 import { Router } from 'express';
 import type { Knex } from 'knex';
 import { emptyRequest, personChange, personRequest } from '@contactum/contract';
-import { auditLines } from '../domain/audit.js';
+import { auditLines } from '../domain/people/audit.js';
 import {
   addPerson,
   changePerson,
@@ -10,7 +10,7 @@ import {
   exportPerson,
   listPeople,
   resetPassword,
-} from '../domain/people.js';
+} from '../domain/people/people.js';
 import { administratorOf, bodyOf, idOf, instructorOf, textOf } from './request.js';
 
 /** People and records: administrators keep everybody, instructors the students of their own classes. */

@@ -1,10 +1,10 @@
 import { Router } from 'express';
 import type { Knex } from 'knex';
 import { emptyRequest, type Person } from '@contactum/contract';
-import type { Journal } from '../domain/journal.js';
-import { Refusal } from '../domain/refusal.js';
-import { workOf } from '../domain/slips.js';
-import type { Desk } from '../marking/queue.js';
+import type { Journal } from '../domain/attempts/journal.js';
+import { Refusal } from '../runtime/refusal.js';
+import { workOf } from '../domain/attempts/slips.js';
+import { Desk } from '../domain/attempts/desk.js';
 import { Pace } from '../security/pace.js';
 import { bodyOf, idOf, personOf } from './request.js';
 

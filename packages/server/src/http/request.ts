@@ -8,8 +8,8 @@ import {
   requireKnown,
   requirePerson,
   requireStudent,
-} from '../domain/permissions.js';
-import { Refusal, notFound } from '../domain/refusal.js';
+} from '../domain/people/permissions.js';
+import { Refusal, notFound } from '../runtime/refusal.js';
 import type { Pace } from '../security/pace.js';
 
 declare module 'express-session' {

@@ -11,7 +11,7 @@ import {
   type PracticeRequest,
   type SearchExerciseRequest,
 } from '@contactum/contract';
-import type { Searches } from '../domain/searches.js';
+import type { Searches } from '../domain/searches/searches.js';
 import { Pace } from '../security/pace.js';
 import { bodyOf, idOf, instructorOf, personOf, requirePace } from './request.js';
 

@@ -9,10 +9,10 @@ import {
   type Person,
 } from '@contactum/contract';
 import { PersonModel } from '../database/models.js';
-import { note } from '../domain/audit.js';
-import { joinClass, requireCode } from '../domain/classes.js';
-import { endSessions, exportPerson, personOfRow, refuseTaken } from '../domain/people.js';
-import { Refusal, invalidAt } from '../domain/refusal.js';
+import { note } from '../domain/people/audit.js';
+import { joinClass, requireCode } from '../domain/classes/classes.js';
+import { endSessions, exportPerson, personOfRow, refuseTaken } from '../domain/people/people.js';
+import { Refusal, invalidAt } from '../runtime/refusal.js';
 import { hashPassword, verifyPassword } from '../security/passwords.js';
 import { knownDevice, rememberDevice } from './device-cookie.js';
 import type { Throttle } from '../security/throttle.js';

@@ -1,7 +1,7 @@
 import session from 'express-session';
 import type pg from 'pg';
 import type { Person } from '@contactum/contract';
-import { Batcher } from '../domain/batcher.js';
+import { Batcher } from '../runtime/batcher.js';
 
 const DAY = 24 * 3600 * 1000;
 

@@ -3,9 +3,9 @@ import type { Knex } from 'knex';
 import ical from 'ical-generator';
 import { confirmRequest, sheetRequest, type SheetRequest } from '@contactum/contract';
 import { writeCsv } from '@contactum/core/exchange';
-import { dueDates } from '../domain/calendar.js';
-import { LOGBOOK_COLUMNS, logbookOf, logbookRows } from '../domain/logbook.js';
-import type { Sheets } from '../domain/sheets.js';
+import { dueDates } from '../domain/classes/calendar.js';
+import { LOGBOOK_COLUMNS, logbookOf, logbookRows } from '../domain/attempts/logbook.js';
+import type { Sheets } from '../domain/attempts/sheets.js';
 import { bodyOf, idOf, instructorOf, personOf, studentOf } from './request.js';
 
 /** Paper and records: bench sheets out and back, the logbook, the calendar of due dates. */

@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import { emptyRequest, markAgainRequest, pointsRequest, remarkRequest } from '@contactum/contract';
-import type { Slips } from '../domain/slips.js';
+import type { Slips } from '../domain/attempts/slips.js';
 import { bodyOf, idOf, instructorOf, personOf } from './request.js';
 
 /** Slips: read by the student and the instructor, changed by the instructor. */

@@ -1,4 +1,4 @@
-import { toldTo } from '../logging.js';
+import { toldTo } from '../runtime/logging.js';
 import type { Knex } from 'knex';
 import type pg from 'pg';
 import type PgBoss from 'pg-boss';
@@ -6,12 +6,13 @@ import type { Logger } from 'pino';
 import type { Repair } from '@contactum/core';
 import { AttemptModel } from '../database/models.js';
 import { isAway } from '../database/database.js';
-import { listenTo } from '../database/listen.js';
-import type { Journal } from '../domain/journal.js';
+import { listenTo } from '../runtime/listen.js';
+import type { Journal } from '../domain/attempts/journal.js';
 import { Marking } from './marking.js';
-import { CHANNEL, Desk, HEAVY, LONGER, QUEUE, openQueue } from './queue.js';
-import { Lane, TooMuch, type Worker } from './threads.js';
-import { EDITS, STOP, TRIED, type SearchTask } from './worker.js';
+import { Desk } from '../domain/attempts/desk.js';
+import { CHANNEL, HEAVY, LONGER, QUEUE, openQueue } from '../runtime/queue.js';
+import { Lane, TooMuch, type Worker } from '../runtime/lane.js';
+import { EDITS, STOP, TRIED, type SearchTask } from '../threads/worker.js';
 
 export interface BackgroundOptions {
   readonly database: Knex;

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import { benchOf, isSearch, type Exercise, type Report } from '@contactum/core';
 import type { AttemptState } from '@contactum/contract';
-import { logOf, workEvents } from '../domain/attempts.js';
+import { logOf, workEvents } from '../domain/attempts/attempts.js';
 import {
   AttemptModel,
   FormerMarkingModel,
@@ -9,11 +9,11 @@ import {
   SearchModel,
   markingOf,
 } from '../database/models.js';
-import { searchLog } from '../domain/searches.js';
-import { SearchThreads } from './search-work.js';
-import type { Journal } from '../domain/journal.js';
-import type { Lane } from './threads.js';
-import type { MarkingTask } from './worker.js';
+import { searchLog } from '../domain/searches/searches.js';
+import { SearchThreads } from '../threads/searches.js';
+import type { Journal } from '../domain/attempts/journal.js';
+import type { Lane } from '../runtime/lane.js';
+import type { MarkingTask } from '../threads/worker.js';
 
 type Marked = ReturnType<typeof markingOf>;
 

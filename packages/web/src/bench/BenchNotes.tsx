@@ -25,7 +25,6 @@ export function BenchNotes({
   const unsaved = useStore(store, (state) => state.unsaved);
   const following = useStore(store, (state) => state.following);
   const incidents = useStore(live.store, (state) => state.incidents);
-  const problem = useStore(live.store, (state) => state.problem);
   return (
     <div className="bench-notes">
       {following && (
@@ -61,15 +60,22 @@ export function BenchNotes({
           title={message.text}
         />
       )}
-      {problem !== null && (
-        <Alert
-          type="error"
-          showIcon
-          title={`The bench has stopped: ${problem}`}
-          description="Your leads are kept. Load the page again."
-        />
-      )}
+      <BenchStopped live={live} />
       <IncidentBanner incidents={incidents} onClose={live.clearIncidents} />
     </div>
+  );
+}
+
+/** What has happened to the thread in which the bench runs. */
+function BenchStopped({ live }: { live: LiveBench }) {
+  const problem = useStore(live.store, (state) => state.problem);
+  if (problem === null) return null;
+  return (
+    <Alert
+      type="error"
+      showIcon
+      title={`The bench has stopped: ${problem}`}
+      description="Your leads are kept. Load the page again."
+    />
   );
 }

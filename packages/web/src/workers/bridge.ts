@@ -31,6 +31,6 @@ export function bridgeTo<T>(worker: Worker, onFailure?: (error: Error) => void):
   };
 }
 
-/** A function that a thread may call. */
-export const heard = <A extends unknown[]>(hear: (...answer: A) => void): ((...answer: A) => void) =>
-  proxy(hear);
+/** A function that a thread may call, and wait for. */
+export const heard = <A extends unknown[]>(hear: (...answer: A) => void): ((...answer: A) => Promise<void>) =>
+  proxy((...answer: A) => Promise.resolve(hear(...answer)));

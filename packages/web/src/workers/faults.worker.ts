@@ -8,7 +8,7 @@ const faults = {
   /** What every fault of a board does; tells how far it is, per unit. */
   async effects(
     referenceCircuit: ReferenceCircuit,
-    hear: (part: number) => void,
+    hear: (part: number) => Promise<void>,
   ): Promise<readonly FaultEffect[]> {
     const work = faultEffects(referenceCircuit);
     let told = 0;
@@ -18,7 +18,7 @@ const faults = {
       if (step.value - told < STEP) continue;
       told = step.value;
       // The page hears of it only when this thread lets go.
-      await Promise.resolve(hear(told));
+      await hear(told);
     }
   },
 };

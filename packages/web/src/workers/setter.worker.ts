@@ -26,8 +26,12 @@ const setter = {
   },
   ready: readinessOf,
   /** Marks each wiring of a dry run and tells it, with how many there are. */
-  async dryRun(exercise: Exercise, seed: number, hear: (trial: Trial, of: number) => void): Promise<void> {
-    for (const { of, ...trial } of dryRun(exercise, seed)) await Promise.resolve(hear(trial, of));
+  async dryRun(
+    exercise: Exercise,
+    seed: number,
+    hear: (trial: Trial, of: number) => Promise<void>,
+  ): Promise<void> {
+    for (const { of, ...trial } of dryRun(exercise, seed)) await hear(trial, of);
   },
 };
 

@@ -1,8 +1,8 @@
 import type { Knex } from 'knex';
 import type { ExerciseTroubles, Person } from '@contactum/contract';
-import type { LostCriterion } from '../database/models.js';
+import type { LostCriterion } from '../../database/models.js';
 import { lossesOf, spreadOf } from './mark-book.js';
-import { classesOf } from './permissions.js';
+import { classesOf } from '../people/permissions.js';
 
 interface Row {
   readonly exerciseId: string;

@@ -8,13 +8,13 @@ import type {
   Person,
   Roster,
 } from '@contactum/contract';
-import { ClassModel, PersonModel } from '../database/models.js';
-import { note } from './audit.js';
+import { ClassModel, PersonModel } from '../../database/models.js';
+import { note } from '../people/audit.js';
 import { enrolledAtOnce, enter, invite } from './consent.js';
-import { addPerson, personOfRow } from './people.js';
-import type { Throttle } from '../security/throttle.js';
-import { classesOf, requireKeptClass } from './permissions.js';
-import { Refusal, invalidAt, notFound } from './refusal.js';
+import { addPerson, personOfRow } from '../people/people.js';
+import type { Throttle } from '../../security/throttle.js';
+import { classesOf, requireKeptClass } from '../people/permissions.js';
+import { Refusal, invalidAt, notFound } from '../../runtime/refusal.js';
 
 /** The classes of an instructor; every class for an administrator. Those that are put away come last. */
 export async function classSummaries(database: Knex, person: Person): Promise<ClassSummary[]> {

@@ -1,7 +1,7 @@
 import { Unzip, UnzipInflate, strFromU8 } from 'fflate';
 import type { Exercise } from '@contactum/core';
 import { readExercise } from '@contactum/core/documents';
-import { isDeep } from '../depth.js';
+import { isDeep } from '../runtime/depth.js';
 
 /**
  * Runs in a thread: what was sent as a library, unpacked and read within limits that no archive talks its

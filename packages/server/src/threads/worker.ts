@@ -18,7 +18,7 @@ import {
   type SheetEntries,
   type WorkEvent,
 } from '@contactum/core';
-import { stepBack } from './niceness.js';
+import { stepBack } from '../runtime/niceness.js';
 
 if (!isMainThread) stepBack();
 
@@ -54,8 +54,8 @@ export function cost({ exercise }: { readonly exercise: Exercise }): number {
 }
 
 /** A photograph written anew: smaller where it is large, upright, and without anything but the picture. */
-export { cleanPhoto } from './photo-work.js';
-export { readLibrary } from './library-work.js';
+export { cleanPhoto } from './photo.js';
+export { readLibrary } from './library.js';
 
 /** The sheet of an exercise for a physical board. */
 export function sheet({ exercise }: { readonly exercise: Exercise }): BenchSheet {
@@ -102,5 +102,5 @@ export function search({ exercise, bench, progress }: SearchTask): Repair {
   });
 }
 
-export { follow } from '../floor/following.js';
-export { answerSearch } from './search-work.js';
+export { follow } from './following.js';
+export { answerSearch } from './searches.js';

@@ -9,15 +9,14 @@ import {
   type Progress,
 } from '@contactum/core';
 import type { AttemptState, Person, PointsRequest, Slip } from '@contactum/contract';
-import { isAway } from '../database/database.js';
-import { ExerciseModel, PointChangeModel, RemarkModel, type AttemptModel } from '../database/models.js';
-import type { Marking } from '../marking/marking.js';
+import { isAway } from '../../database/database.js';
+import { ExerciseModel, PointChangeModel, RemarkModel, type AttemptModel } from '../../database/models.js';
 import { permittedAt, resultOf, summaryOf } from './attempts.js';
-import { note } from './audit.js';
+import { note } from '../people/audit.js';
 import type { Journal } from './journal.js';
 import { changeView } from './mark-book.js';
-import { mayRepair, requireOwnAttempt, requireReadableAttempt } from './permissions.js';
-import { Refusal, invalidAt } from './refusal.js';
+import { mayRepair, requireOwnAttempt, requireReadableAttempt } from '../people/permissions.js';
+import { Refusal, invalidAt } from '../../runtime/refusal.js';
 
 /** All that is on a slip beside whose it is. */
 const SLIP = 'marking, former, permissions, changes.author, remarks.author';
@@ -92,12 +91,17 @@ async function slipOf(database: Knex, journal: Journal, id: string, person: Pers
   };
 }
 
+/** Makes the report of an attempt anew, by its own exercise or another version of it. */
+export interface MarkAgain {
+  markAgain(attemptId: string, by: Exercise): Promise<unknown>;
+}
+
 /** What an instructor does with the attempts of the own classes; each answers with the slip as it then is. */
 export class Slips {
   constructor(
     private readonly database: Knex,
     private readonly journal: Journal,
-    private readonly marking: Marking,
+    private readonly marking: MarkAgain,
   ) {}
 
   of(id: string, person: Person): Promise<Slip> {

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import type { Person } from '@contactum/contract';
-import { classesOf } from './permissions.js';
+import { classesOf } from '../people/permissions.js';
 
 /** A moment that somebody must know of: when an exercise opens, is due or closes. */
 export interface DueDate {

@@ -7,10 +7,15 @@ import type {
   Setting,
   SettingRequest,
 } from '@contactum/contract';
-import { AssignmentModel, ExerciseModel, ExerciseVersionModel, type ClassModel } from '../database/models.js';
-import { note } from './audit.js';
-import { classesOf, requireOwnClass, requireOwnSetting } from './permissions.js';
-import { Refusal, invalidAt } from './refusal.js';
+import {
+  AssignmentModel,
+  ExerciseModel,
+  ExerciseVersionModel,
+  type ClassModel,
+} from '../../database/models.js';
+import { note } from '../people/audit.js';
+import { classesOf, requireOwnClass, requireOwnSetting } from '../people/permissions.js';
+import { Refusal, invalidAt } from '../../runtime/refusal.js';
 
 /** Exercises set to classes, groups and single people: when, how often, how they count. */
 

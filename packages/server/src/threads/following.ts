@@ -11,7 +11,7 @@ import {
 } from '@contactum/core';
 import { LRUCache } from 'lru-cache';
 import type { WireFrame } from '@contactum/contract';
-import { wireFrame } from '../benches/wire-frame.js';
+import { wireFrame } from './wire-frame.js';
 
 /** Runs in a thread: benches that are worked in browsers are followed here by their logs. */
 

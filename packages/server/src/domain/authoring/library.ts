@@ -2,12 +2,12 @@ import { strToU8, zipSync } from 'fflate';
 import type { Knex } from 'knex';
 import { versionChanges, type Exercise } from '@contactum/core';
 import type { ImportAnswer, ImportLine, Person } from '@contactum/contract';
-import { ExerciseModel } from '../database/models.js';
-import type { LibraryTask, ReadFile, ReadLibrary } from '../marking/library-work.js';
-import type { Judge } from '../marking/threads.js';
-import { note } from './audit.js';
+import { ExerciseModel } from '../../database/models.js';
+import type { LibraryTask, ReadFile, ReadLibrary } from '../../threads/library.js';
+import type { Judge } from '../../runtime/lane.js';
+import { note } from '../people/audit.js';
 import { freshId, storeExercise } from './exercises.js';
-import { Refusal } from './refusal.js';
+import { Refusal } from '../../runtime/refusal.js';
 
 /** Libraries: exercises as documents, one or many in a zip, out and in. */
 

@@ -1,8 +1,8 @@
 import type { Knex } from 'knex';
 import { canonical, compile, isSearch, referenceBench, wiredTogether, type Exercise } from '@contactum/core';
 import type { Person } from '@contactum/contract';
-import { ExerciseModel, type AssignmentModel } from '../database/models.js';
-import { Refusal, notFound } from './refusal.js';
+import { ExerciseModel, type AssignmentModel } from '../../database/models.js';
+import { Refusal, notFound } from '../../runtime/refusal.js';
 
 /**
  * What of an exercise a person may see, and when: every route, socket and paper that shows something of one

@@ -2,7 +2,7 @@ import { basename, dirname, join } from 'node:path';
 import { Writable } from 'node:stream';
 import { pino, type Logger, type StreamEntry } from 'pino';
 import { createStream } from 'rotating-file-stream';
-import type { Config } from './config.js';
+import type { Config } from '../config.js';
 
 /** Size of one log file, and how many older ones are kept. */
 const SIZE = '10M';

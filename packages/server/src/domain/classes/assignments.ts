@@ -6,10 +6,18 @@ import type {
   ExerciseSummary,
   Person,
 } from '@contactum/contract';
-import { AssignmentModel, ExerciseModel } from '../database/models.js';
-import { summaryOf } from './attempts.js';
+import { AssignmentModel, ExerciseModel } from '../../database/models.js';
+import { summaryOf } from '../attempts/attempts.js';
 import { settingView, setToClasses, shutFor, studentTimes, type StudentTimes } from './settings.js';
-import { assessedBoards, boardKey, heldFor, isShown, isTold, setToStudent, type Held } from './sight.js';
+import {
+  assessedBoards,
+  boardKey,
+  heldFor,
+  isShown,
+  isTold,
+  setToStudent,
+  type Held,
+} from '../people/sight.js';
 
 /**
  * Every exercise with what it is to a person: the student's attempts, or the classes that the instructor

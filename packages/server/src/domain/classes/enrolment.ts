@@ -2,12 +2,12 @@ import type { Knex } from 'knex';
 import { readClassList, type ListedStudent } from '@contactum/core/exchange';
 import type { EnrolAnswer, EnrolLine, EnrolRequest, FirstPassword, Person } from '@contactum/contract';
 import { login as loginSchema } from '@contactum/contract';
-import { PersonModel } from '../database/models.js';
-import { note } from './audit.js';
+import { PersonModel } from '../../database/models.js';
+import { note } from '../people/audit.js';
 import { enrolledAtOnce, enter, invite } from './consent.js';
-import { addPerson } from './people.js';
-import { requireKeptClass } from './permissions.js';
-import { Refusal, invalidAt } from './refusal.js';
+import { addPerson } from '../people/people.js';
+import { requireKeptClass } from '../people/permissions.js';
+import { Refusal, invalidAt } from '../../runtime/refusal.js';
 
 /** Lists of students: read, understood line by line, and taken. */
 

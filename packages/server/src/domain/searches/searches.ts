@@ -38,19 +38,18 @@ import type {
   SearchView,
   WatchedSearch,
 } from '@contactum/contract';
-import { ORDERS, type SessionManager } from '../benches/session-manager.js';
-import { AttemptModel, ExerciseModel, SearchLogModel, SearchModel } from '../database/models.js';
-import type { SearchThreads } from '../marking/search-work.js';
-import { forStudent } from './attempts.js';
-import { freshId, storeExercise } from './exercises.js';
+import { AttemptModel, ExerciseModel, SearchLogModel, SearchModel } from '../../database/models.js';
+import type { SearchThreads } from '../../threads/searches.js';
+import { forStudent } from '../attempts/attempts.js';
+import { freshId, storeExercise } from '../authoring/exercises.js';
 import {
   requireOwnClass,
   requireOwnSearch,
   requireOwnStudentsSearches,
   requireWorkableSearch,
-} from './permissions.js';
-import { requireExercise, requireSight } from './sight.js';
-import { Refusal, invalidAt, notFound } from './refusal.js';
+} from '../people/permissions.js';
+import { requireExercise, requireSight } from '../people/sight.js';
+import { Refusal, invalidAt, notFound } from '../../runtime/refusal.js';
 
 /** Sets that are drawn until one is new to a student. */
 const MOST_DRAWS = 30;
@@ -80,11 +79,21 @@ async function searchLogs(
 export const searchLog = async (database: Knex, id: string): Promise<readonly SearchEvent[]> =>
   (await searchLogs(database, [id])).get(id) ?? [];
 
+/** Where those who run live benches hear that something was ordered for one. */
+export const ORDERS = 'contactum_orders';
+
+/** Live benches that run in this process, as the searches at them need it. */
+export interface RunningBenches {
+  /** Resolves when everything that was done at a bench is written down. */
+  settled(id: string): Promise<void>;
+  end(id: string, reason: string): void;
+}
+
 /** Searches for faults: opened, worked at live, looked at by their instructor, and ended. */
 export class Searches {
   constructor(
     private readonly database: Knex,
-    private readonly hub: SessionManager,
+    private readonly sessions: RunningBenches,
     private readonly threads: SearchThreads,
   ) {}
 
@@ -204,7 +213,7 @@ export class Searches {
     const search = await requireWorkableSearch(this.database, id, person);
     if (!search.document.shows?.includes('causes'))
       throw new Refusal('forbidden', 'This exercise does not tell which causes are left.');
-    await this.hub.settled(id);
+    await this.sessions.settled(id);
     return this.threads.causes(search.document, search.hidden, await this.logUntilNow(search), person.id);
   }
 
@@ -232,20 +241,20 @@ export class Searches {
 
   /** Nothing more is done at the bench of a practice from now on. */
   private async close(id: string): Promise<void> {
-    await this.hub.settled(id);
+    await this.sessions.settled(id);
     await SearchModel.query(this.database)
       .findById(id)
       .where({ state: 'open' })
       .patch({ state: 'handed-in' });
-    this.hub.end(id, HANDED_IN);
+    this.sessions.end(id, HANDED_IN);
   }
 
   /** Hands an attempt in after everything that was done at its bench is written down. */
   async handIn(attemptId: string, handIn: () => Promise<unknown>): Promise<void> {
     const search = await SearchModel.query(this.database).findOne({ attemptId }).select('id');
-    if (search) await this.hub.settled(search.id);
+    if (search) await this.sessions.settled(search.id);
     await handIn();
-    if (search) this.hub.end(search.id, HANDED_IN);
+    if (search) this.sessions.end(search.id, HANDED_IN);
   }
 
   // ── the instructor ────────────────────────────────────────────────────────────────────────────

@@ -1,12 +1,12 @@
 import { randomBytes, randomInt } from 'node:crypto';
 import type { Knex } from 'knex';
 import type { FirstPassword, Person, PersonRequest, PersonRow } from '@contactum/contract';
-import { PersonModel } from '../database/models.js';
-import { hashPassword } from '../security/passwords.js';
+import { PersonModel } from '../../database/models.js';
+import { hashPassword } from '../../security/passwords.js';
 import { note } from './audit.js';
-import { tellOthers } from './consent.js';
+import { tellOthers } from '../classes/consent.js';
 import { classesOf, requireKeptPerson, requireMadePerson } from './permissions.js';
-import { Refusal, invalidAt, notFound } from './refusal.js';
+import { Refusal, invalidAt, notFound } from '../../runtime/refusal.js';
 
 /** Syllables of first passwords: easily read out, none like another. */
 const SYLLABLES =

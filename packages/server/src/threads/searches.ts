@@ -26,7 +26,7 @@ import {
 } from '@contactum/core';
 import { LRUCache } from 'lru-cache';
 import type { Causes, DiagnoseAnswer, DiagnoseRequest } from '@contactum/contract';
-import type { Lane } from './threads.js';
+import type { Lane } from '../runtime/lane.js';
 
 /** What a thread is asked about searches. */
 export type SearchQuestion =

@@ -2,12 +2,12 @@ import type { Knex } from 'knex';
 import type { Exercise } from '@contactum/core';
 import { readExercise } from '@contactum/core/documents';
 import type { Draft, DraftSummary, MarkingCost, Person, Published } from '@contactum/contract';
-import { DraftModel, ExerciseModel, ExerciseVersionModel } from '../database/models.js';
-import type { CostIn, Judge } from '../marking/threads.js';
-import { note } from './audit.js';
+import { DraftModel, ExerciseModel, ExerciseVersionModel } from '../../database/models.js';
+import type { CostIn, Judge } from '../../runtime/lane.js';
+import { note } from '../people/audit.js';
 import { freshId, storeExercise } from './exercises.js';
-import { requireOwnDraft, requireOwnExercise } from './permissions.js';
-import { Refusal, notFound } from './refusal.js';
+import { requireOwnDraft, requireOwnExercise } from '../people/permissions.js';
+import { Refusal, notFound } from '../../runtime/refusal.js';
 
 /** Exercises in the making: kept as they are, published only when nothing stands against it. */
 

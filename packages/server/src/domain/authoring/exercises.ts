@@ -2,10 +2,10 @@ import type { Knex } from 'knex';
 import { exerciseVersion, versionChanges, type Exercise } from '@contactum/core';
 import { shippedExercises, shippedSearches } from '@contactum/core/exercises';
 import type { ExerciseVersion, Person } from '@contactum/contract';
-import { ExerciseModel, ExerciseVersionModel } from '../database/models.js';
-import { note } from './audit.js';
-import { classesOf, requireOwnExercise } from './permissions.js';
-import { Refusal } from './refusal.js';
+import { ExerciseModel, ExerciseVersionModel } from '../../database/models.js';
+import { note } from '../people/audit.js';
+import { classesOf, requireOwnExercise } from '../people/permissions.js';
+import { Refusal } from '../../runtime/refusal.js';
 
 /**
  * Puts the shipped exercises into the database, or brings them up to date, each change as a version of its

@@ -1,5 +1,5 @@
 import type { Logger } from 'pino';
-import { toldTo } from '../logging.js';
+import { toldTo } from '../../runtime/logging.js';
 import { LRUCache } from 'lru-cache';
 import { isDeepStrictEqual } from 'node:util';
 import type pg from 'pg';
@@ -18,8 +18,8 @@ import {
   type WorkEntry,
 } from '@contactum/core';
 import type { LogEntryRequest } from '@contactum/contract';
-import { Batcher } from './batcher.js';
-import { Refusal, invalidAt, notFound } from './refusal.js';
+import { Batcher } from '../../runtime/batcher.js';
+import { Refusal, invalidAt, notFound } from '../../runtime/refusal.js';
 
 /** A board as an attempt's log has left it after its entry `seq`. */
 interface Board {

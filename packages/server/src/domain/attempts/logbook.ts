@@ -1,8 +1,8 @@
 import type { Knex } from 'knex';
 import type { Logbook, LogbookLine, Person } from '@contactum/contract';
-import { AttemptModel } from '../database/models.js';
+import { AttemptModel } from '../../database/models.js';
 import { hoursAt, resultOf } from './attempts.js';
-import { heldFor } from './sight.js';
+import { heldFor } from '../people/sight.js';
 
 /** A student's practical record over all classes and years. */
 export async function logbookOf(database: Knex, student: Person): Promise<Logbook> {

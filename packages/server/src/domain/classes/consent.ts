@@ -1,8 +1,8 @@
 import type { Knex } from 'knex';
 import type { Invitation, Notice, Person } from '@contactum/contract';
-import { note } from './audit.js';
-import { classesOf } from './permissions.js';
-import { notFound } from './refusal.js';
+import { note } from '../people/audit.js';
+import { classesOf } from '../people/permissions.js';
+import { notFound } from '../../runtime/refusal.js';
 
 /**
  * What needs the consent of whom it concerns. Whoever has an account joins a class by an own act: by its

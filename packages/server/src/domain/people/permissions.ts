@@ -9,8 +9,8 @@ import {
   ExerciseModel,
   PersonModel,
   SearchModel,
-} from '../database/models.js';
-import { Refusal, notFound } from './refusal.js';
+} from '../../database/models.js';
+import { Refusal, notFound } from '../../runtime/refusal.js';
 import { heldFor, requireShown, type Held } from './sight.js';
 
 /**

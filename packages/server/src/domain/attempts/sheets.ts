@@ -26,15 +26,15 @@ import type {
   SheetView,
   SheetWaiting,
 } from '@contactum/contract';
-import { AssignmentModel, AttemptModel, LogModel, SheetModel } from '../database/models.js';
-import { queueMarking } from '../marking/queue.js';
-import type { Lane } from '../marking/threads.js';
-import { note } from './audit.js';
+import { AssignmentModel, AttemptModel, LogModel, SheetModel } from '../../database/models.js';
+import { queueMarking } from '../../runtime/queue.js';
+import type { Lane } from '../../runtime/lane.js';
+import { note } from '../people/audit.js';
 import type { Journal } from './journal.js';
-import { classesOf, requireOwnSetting, requireReadableAttempt } from './permissions.js';
-import { Refusal, invalidAt, notFound } from './refusal.js';
-import { shutFor, studentTimes } from './settings.js';
-import { requireShown } from './sight.js';
+import { classesOf, requireOwnSetting, requireReadableAttempt } from '../people/permissions.js';
+import { Refusal, invalidAt, notFound } from '../../runtime/refusal.js';
+import { shutFor, studentTimes } from '../classes/settings.js';
+import { requireShown } from '../people/sight.js';
 
 /** Photographs are kept as this, whatever they were sent as. */
 const PHOTO_TYPE = 'image/jpeg';

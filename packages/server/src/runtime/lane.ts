@@ -1,7 +1,7 @@
 import { Piscina } from 'piscina';
 import type { Exercise, Readiness } from '@contactum/core';
 import type { MarkingCost } from '@contactum/contract';
-import { Refusal } from '../domain/refusal.js';
+import { Refusal } from './refusal.js';
 
 /** What a thread that marks and searches runs. */
 export interface Worker {

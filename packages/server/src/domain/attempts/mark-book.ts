@@ -19,10 +19,10 @@ import {
   PersonModel,
   type ClassModel,
   type LostCriterion,
-} from '../database/models.js';
+} from '../../database/models.js';
 import { hoursAt, resultOf, summaryOf } from './attempts.js';
-import { requireOwnClass } from './permissions.js';
-import { notFound } from './refusal.js';
+import { requireOwnClass } from '../people/permissions.js';
+import { notFound } from '../../runtime/refusal.js';
 
 /** An attempt as a mark book needs it: without its report, which is long. */
 export interface BookAttempt {

@@ -16,11 +16,11 @@ import type {
   Person,
   Result,
 } from '@contactum/contract';
-import { AssignmentModel, AttemptModel, LogModel } from '../database/models.js';
-import { requireOwnAttempt } from './permissions.js';
-import { Refusal, notFound } from './refusal.js';
-import { shutFor, studentTimes } from './settings.js';
-import { heldFor, type Held } from './sight.js';
+import { AssignmentModel, AttemptModel, LogModel } from '../../database/models.js';
+import { requireOwnAttempt } from '../people/permissions.js';
+import { Refusal, notFound } from '../../runtime/refusal.js';
+import { shutFor, studentTimes } from '../classes/settings.js';
+import { heldFor, type Held } from '../people/sight.js';
 
 /** An exercise with its answer taken out. */
 export function forStudent(exercise: Exercise): ExerciseForStudent {

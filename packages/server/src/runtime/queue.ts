@@ -1,0 +1,47 @@
+import PgBoss from 'pg-boss';
+import type { Logger } from 'pino';
+
+export const QUEUE = 'marking';
+/** Attempts that took longer than a turn: they are marked beside the others, one after another. */
+export const HEAVY = 'marking-heavy';
+/** How many turns a heavy marking may take. */
+export const LONGER = 9;
+/** What wakes the background process: it looks for work at once instead of at its next poll. */
+export const CHANNEL = 'contactum_work';
+
+/** Opens the queue of markings. Only one kind of process keeps it in order (`keeper`). */
+export async function openQueue(databaseUrl: string, log: Logger, keeper: boolean): Promise<PgBoss> {
+  const boss = new PgBoss({
+    connectionString: databaseUrl,
+    schema: 'jobs',
+    max: keeper ? 3 : 1,
+    supervise: keeper,
+    schedule: false,
+    migrate: true,
+  });
+  boss.on('error', (error) => log.warn({ err: error }, 'queue'));
+  await boss.start();
+  for (const name of [QUEUE, HEAVY])
+    await boss.createQueue(name, {
+      name,
+      policy: 'short',
+      retryLimit: 3,
+      retryDelay: 2,
+      // Longer than any marking may take: what has not ended by then lost its process.
+      expireInSeconds: name === QUEUE ? 120 : 3600,
+    });
+  return boss;
+}
+
+/**
+ * Puts an attempt into the queue in somebody's transaction, by its own way of asking, and wakes the
+ * background.
+ */
+export async function queueMarking(
+  boss: PgBoss,
+  attemptId: string,
+  executeSql: (text: string, values: unknown[]) => Promise<{ rows: unknown[] }>,
+): Promise<void> {
+  await boss.send(QUEUE, { attemptId }, { singletonKey: attemptId, db: { executeSql } });
+  await executeSql('select pg_notify($1, $2)', [CHANNEL, '']);
+}
