@@ -358,10 +358,10 @@ describe('who gets what from every route', () => {
 
   test('and no socket is left out', () => {
     const folder = join(import.meta.dirname, '..', 'src', 'http');
-    const doors = readdirSync(folder)
-      .filter((file) => file.endsWith('-door.ts'))
+    const handlers = readdirSync(folder)
+      .filter((file) => file.endsWith('-handler.ts'))
       .flatMap((file) => readFileSync(join(folder, file), 'utf8').match(/path: new RegExp\(/g) ?? []);
-    expect(doors).toHaveLength(SOCKETS.length);
+    expect(handlers).toHaveLength(SOCKETS.length);
   });
 
   test('no student was told a lead of a reference that is not shown, or a fault that is hidden', () => {

@@ -379,9 +379,7 @@ const automaticReset: Maker = ({ board, exercise: { rules, essentialRules } }) =
     )
       return [];
     const devices = board.devices.map((one) =>
-      one.tag === device.tag
-        ? ({ ...one, settings: { ...one.settings, reset: 'automatic' } } as Device)
-        : one,
+      one.tag === device.tag ? ({ ...one, settings: { ...one.settings, reset: 'auto' } } as Device) : one,
     );
     return [
       {

@@ -304,7 +304,10 @@ export class Simulation {
     // One that never runs out, or begins anew again and again, is waited for as long as it is set to.
     const patience = this.t + this.clocks.delayOf(index);
     const isRunning = () => isTiming(this.circuit.mechanisms[index]!, this.state[index]!);
-    while (isRunning() && this.t < patience) this.advance(Math.min(this.clocks.deadline[index]!, patience));
+    while (isRunning()) {
+      this.advance(Math.min(this.clocks.deadline[index]!, patience));
+      if (this.t >= patience) return;
+    }
   }
 
   // ── reactions without time ────────────────────────────────────────────────────────────────────

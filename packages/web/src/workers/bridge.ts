@@ -33,4 +33,7 @@ export function bridgeTo<T>(worker: Worker, onFailure?: (error: Error) => void):
 
 /** A function that a thread may call, and wait for. */
 export const heard = <A extends unknown[]>(hear: (...answer: A) => void): ((...answer: A) => Promise<void>) =>
-  proxy((...answer: A) => Promise.resolve(hear(...answer)));
+  proxy((...answer: A) => {
+    hear(...answer);
+    return Promise.resolve();
+  });

@@ -97,8 +97,10 @@ export const overloadReset = {
     sentence: (reset) => (reset === 'either' ? '' : `The overload relay is ${RESETS[reset]}.`),
     applies: (circuit, reset) => reset !== 'either' && overloadsOf(circuit).length > 0,
     breach(circuit, reset) {
-      const other = reset === 'manual' ? 'auto' : 'manual';
-      const wrong = circuit.mechanisms.flatMap((one) => (resetOf(one) === other ? [one.device.tag] : []));
+      const wrong = circuit.mechanisms.flatMap((one) => {
+        const its = resetOf(one);
+        return its !== null && its !== reset ? [one.device.tag] : [];
+      });
       return breachAt(
         wrong,
         `${wrong.join(', ')} is set to ${reset === 'manual' ? 'automatic' : 'manual'} reset`,
