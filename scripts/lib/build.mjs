@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 import { Plain, ROOT } from './paths.mjs';
 
 function fingerprint(folders) {
@@ -140,3 +140,19 @@ export async function buildWeb() {
     },
   );
 }
+
+/** SHA-256 of what core and its tests say: where it is the same, so is what its long oracles find. */
+export function coreHash() {
+  const digest = createHash('sha256');
+  for (const folder of ['src', 'test']) {
+    const home = join(ROOT, 'packages', 'core', folder);
+    const files = readdirSync(home, { recursive: true, withFileTypes: true })
+      .filter((one) => one.isFile() && one.name !== 'proved.json')
+      .map((one) => join(one.parentPath ?? one.path, one.name))
+      .sort();
+    for (const file of files) digest.update(`${relative(home, file)}\n`).update(readFileSync(file));
+  }
+  return digest.digest('hex');
+}
+
+export const PROVED = join(ROOT, 'packages', 'core', 'test', 'fixtures', 'proved.json');

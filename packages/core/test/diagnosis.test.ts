@@ -30,7 +30,7 @@ import {
 } from '@contactum/core';
 import { shippedSearches } from '@contactum/core/exercises';
 import { droppedByFindings, droppedBySearch } from './fuzz/searches.js';
-import { exercise, exercises, solverOf } from './help.js';
+import { exercise, exercises, solverOf, longRuns } from './help.js';
 
 const pump = exercise('brine-pump-three-wire');
 const blower = exercise('blower-star-delta-main-from-start');
@@ -212,11 +212,11 @@ test('a fault that is there at one time and not at another is told as one that c
  */
 describe('the true fault is never dropped', () => {
   test('100 random sets of observations', () => {
-    for (let seed = 1; seed <= 100; seed += 1) expect(droppedByFindings(seed, 3)).toBeNull();
+    for (let seed = 1; seed <= longRuns(100); seed += 1) expect(droppedByFindings(seed, 3)).toBeNull();
   });
 
   test('100 random live searches: operated, measured, leads off and on, parts exchanged, several faults, faults that come and go', () => {
-    for (let seed = 251; seed <= 350; seed += 1) expect(droppedBySearch(seed, 3)).toBeNull();
+    for (let seed = 251; seed <= 250 + longRuns(100); seed += 1) expect(droppedBySearch(seed, 3)).toBeNull();
   });
 });
 

@@ -2,7 +2,7 @@ import { expect, test } from '@jest/globals';
 import { DRAWING_FORMS, drawingDocument, drawingOf, terminalsOf, type Bench } from '@contactum/core';
 import { RECIPES, formsOf, resolveExercise } from '@contactum/core/exercises';
 import { blemishes, crossingsOf, falsehoods } from './drawing-reader.js';
-import { readCases } from './help.js';
+import { readCases, longRuns } from './help.js';
 import { seeded } from './fixtures/seeded.mjs';
 
 const boards = RECIPES.flatMap((recipe) =>
@@ -38,7 +38,7 @@ test.each(boards)(
 
 test('a wiring that no tidy drawing can show is still drawn as it is (seeds 1 to 400)', () => {
   const wrong: unknown[] = [];
-  for (let seed = 1; seed <= 400; seed += 1) {
+  for (let seed = 1; seed <= longRuns(400); seed += 1) {
     const random = seeded(seed);
     const { bench } = boards[seed % boards.length]!;
     // A few leads moved, or every lead anywhere.

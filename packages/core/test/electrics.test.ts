@@ -20,7 +20,7 @@ import {
 } from '@contactum/core';
 import { readBench } from '@contactum/core/documents';
 import { exportedBoards } from './fixtures/ngspice/exported.mjs';
-import { FIXTURES, bench, exercise, exercises, must, seeded, solverOf, terminal } from './help.js';
+import { FIXTURES, bench, exercise, exercises, must, seeded, solverOf, terminal, longRuns } from './help.js';
 
 const DECKS = join(FIXTURES, 'ngspice');
 const VALUES = JSON.parse(readFileSync(join(DECKS, 'values.json'), 'utf8')) as Record<
@@ -133,7 +133,7 @@ function joined(board: Bench, state: MechanicalState): (a: number, b: number) =>
 
 test('random wirings: where union–find decides, nodal analysis agrees (seeds 1 to 60)', () => {
   let decided = 0;
-  for (let seed = 1; seed <= 60; seed += 1) {
+  for (let seed = 1; seed <= longRuns(60); seed += 1) {
     const random = seeded(seed);
     const board = exercises().filter(({ family }) => family !== 'first-circuits')[seed % 2] as {
       bench: Bench;

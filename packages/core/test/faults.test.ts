@@ -21,7 +21,7 @@ import {
   type Wire,
 } from '@contactum/core';
 import { twoWrong } from './fuzz/wrong-wirings.js';
-import { bench, exercise, exercises, rewire, seeded } from './help.js';
+import { bench, exercise, exercises, rewire, seeded, longList, longRuns } from './help.js';
 
 const pump = exercise('brine-pump-three-wire');
 const electrical = exercise('salt-harrow-electrical-interlock');
@@ -71,7 +71,7 @@ describe('single faults', () => {
   });
 
   test('an overload contact or a Stop that does not open, and a frame whose earth is broken, are lost on every second board that has them', () => {
-    for (const one of exercises().filter((_, n) => n % 2 === 0)) {
+    for (const one of longList(exercises().filter((_, n) => n % 2 === 0))) {
       const board = referenceBench(one);
       const lost = lostBy(board);
       for (const { tag, type, duty, options } of board.devices as (Bench['devices'][number] & {
@@ -228,7 +228,7 @@ describe('repair', () => {
     const random = seeded(11);
     const pick = (): Wire['from'] => terminals[Math.floor(random() * terminals.length)] as Wire['from'];
     let [one, none] = [0, 0];
-    for (let k = 0; k < 60; k += 1) {
+    for (let k = 0; k < longRuns(60); k += 1) {
       const wires = wired.wires
         .map((wire) => (random() < 0.4 ? { ...wire, to: pick() } : wire))
         .filter(({ from, to }) => from !== to);
@@ -255,7 +255,7 @@ describe('repair', () => {
 
   test('up to two wires that are wrong are found again on every sixth shipped board, three on every twelfth; on all of them with `npm run fuzz`', () => {
     const boards = searched.filter(({ family }) => family !== 'star-delta');
-    for (const [n, one] of boards.entries()) {
+    for (const [n, one] of longList([...boards.entries()])) {
       if (n % 6 > 0) continue;
       const random = seeded(3);
       const right = referenceBench(one);
@@ -291,7 +291,7 @@ describe('repair', () => {
 
   test('none of a seeded run of boards with two wrong leads is missed within two edits (seeds 1 to 5, and what was missed once; more with `npm run fuzz`)', () => {
     const shipped = searched;
-    for (const seed of [...Array.from({ length: 5 }, (_, k) => k + 1), 908]) {
+    for (const seed of longList([...Array.from({ length: 5 }, (_, k) => k + 1), 908])) {
       const one = shipped[seed % shipped.length] as Exercise;
       const result = repair(repairTask(one, twoWrong(one, seeded(seed))), { most: 2 });
       expect({ seed, board: one.id, found: result.found }).toEqual({ seed, board: one.id, found: true });

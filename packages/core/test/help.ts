@@ -16,6 +16,18 @@ import { shippedExercise, shippedExercises } from '@contactum/core/exercises';
 
 export const FIXTURES = join(import.meta.dirname, 'fixtures');
 
+const proved = JSON.parse(readFileSync(join(FIXTURES, 'proved.json'), 'utf8')) as { core: string };
+const isProved = process.env.CONTACTUM_PROVE !== 'all' && proved.core === process.env.CONTACTUM_CORE;
+
+/** One case in so many is tried again where `npm run prove` has been through all of them on these sources. */
+const AGAIN = 6;
+
+/** The cases of a long oracle: all of them, but where they were proved on these very sources. */
+export const longList = <T>(cases: readonly T[]): T[] => cases.filter((_, k) => !isProved || k % AGAIN === 0);
+
+/** How often a long oracle is tried, in the same way. */
+export const longRuns = (runs: number): number => (isProved ? Math.ceil(runs / AGAIN) : runs);
+
 /** Every second of a list: what is tried on boards of each family and need not be on all. */
 export const everySecond = <T>(list: readonly T[]): T[] => list.filter((_, k) => k % 2 === 0);
 

@@ -11,6 +11,7 @@ import {
 import { RECIPES, formsOf, resolveExercise } from '@contactum/core/exercises';
 import { wrongWiring } from './fuzz/wrong-wirings.js';
 import { seeded } from './fixtures/seeded.mjs';
+import { longRuns } from './help.js';
 
 const exercises = RECIPES.flatMap((recipe) => formsOf(recipe).map((form) => resolveExercise(recipe, form)));
 const boards = exercises.map(({ id, bench, reference }) => ({
@@ -119,7 +120,7 @@ test('faces stand apart, none at the edge of the board', () => {
 
 test('neither do those of 200 wrong wirings, nor of boards with 80 leads anywhere (seeds 1 to 200)', () => {
   const wrong: unknown[] = [];
-  for (let seed = 1; seed <= 200; seed += 1) {
+  for (let seed = 1; seed <= longRuns(200); seed += 1) {
     const random = seeded(seed);
     const exercise = exercises[seed % exercises.length]!;
     const bench = wrongWiring(exercise, random);
@@ -127,7 +128,7 @@ test('neither do those of 200 wrong wirings, nor of boards with 80 leads anywher
     wrong.push(...[...faults(layout), ...astray(layout)].map((what) => ({ seed, what })));
   }
   const large = boards.filter(({ bench }) => layLeads(bench, []).plan.terminal.size > 48);
-  for (let seed = 1; seed <= 40; seed += 1) {
+  for (let seed = 1; seed <= longRuns(40); seed += 1) {
     const random = seeded(seed);
     const { bench } = large[seed % large.length]!;
     // Any terminals, each with up to four leads: twice what a terminal is made for.
@@ -142,7 +143,7 @@ test('neither do those of 200 wrong wirings, nor of boards with 80 leads anywher
 });
 
 test('a lead that is added or taken off leaves the others where they lie (seeds 1 to 60)', () => {
-  for (let seed = 1; seed <= 60; seed += 1) {
+  for (let seed = 1; seed <= longRuns(60); seed += 1) {
     const random = seeded(seed);
     const { bench } = boards[seed % boards.length]!;
     let leads = leadsOf(bench);

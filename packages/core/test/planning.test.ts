@@ -10,7 +10,7 @@ import {
 } from '../src/index.js';
 import { shippedExercises } from '../src/exercises/index.js';
 import { deadTestFindings } from './fuzz/dead-tests.js';
-import { enteredRight, everySecond, exercise } from './help.js';
+import { enteredRight, everySecond, exercise, longList } from './help.js';
 
 /** Small boards of several kinds; all of them, the large ones too, are tried by `npm run fuzz`. */
 const BOARDS = [
@@ -48,7 +48,7 @@ test('a physical board is marked as on the screen: what was not entered is not t
   expect(physical?.contradictions.map(({ place }) => place)).toEqual([`dead test ${earth + 1}`]);
 });
 
-test.each(BOARDS)(
+test.each(longList(BOARDS))(
   'the dead-test table of %s finds every single mistake of 200 wirings that it claims to find, and no right wiring',
   (id) => {
     const { table, claimed, wrong } = deadTestFindings(exercise(id), 200, id.length * 7919);
@@ -61,7 +61,7 @@ test.each(BOARDS)(
 );
 
 describe('planning paper', () => {
-  test.each(everySecond(shippedExercises()).map((one) => [one.id, one] as const))(
+  test.each(longList(everySecond(shippedExercises())).map((one) => [one.id, one] as const))(
     '%s: every lead is listed, ordered twice, and lies under two screws',
     (_, exercise) => {
       const bench = referenceBench(exercise);

@@ -22,7 +22,7 @@ import {
   type PropertyId,
   type Stimulus,
 } from '@contactum/core';
-import { bench, exercise, exercises, rewire, seeded } from './help.js';
+import { bench, exercise, exercises, rewire, seeded, longRuns } from './help.js';
 
 const pump = referenceBench(exercise('brine-pump-three-wire'));
 const harrow = referenceBench(exercise('salt-harrow-electrical-interlock'));
@@ -278,7 +278,7 @@ test('in random states the kept decisions say what the whole solution says (seed
     const { circuit } = solver;
     const decisions = new Decisions(solver);
     const random = seeded(n + 1);
-    for (let k = 0; k < 150; k += 1) {
+    for (let k = 0; k < longRuns(150); k += 1) {
       const state = circuit.initial.slice();
       // Mostly near rest; the proof burns no coil, works no breaker, and loses whole supplies.
       for (const { index, kind, states } of circuit.mechanisms)
@@ -432,7 +432,7 @@ test('3 000 random scripts never contradict what was proved, nor an equivalence 
     };
   });
   const found: string[] = [];
-  for (let seed = 1; seed <= 3_000; seed += 1) {
+  for (let seed = 1; seed <= longRuns(3_000); seed += 1) {
     const { solvers, observe, holds } = kits[seed % kits.length] as (typeof kits)[number];
     const one = contradiction(solvers, holds, observe, seed, 9);
     if (one) found.push(one);

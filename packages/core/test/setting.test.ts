@@ -40,7 +40,7 @@ import {
   templateProblems,
 } from '@contactum/core/exercises';
 import { readExercise } from '@contactum/core/documents';
-import { everySecond, exercise } from './help.js';
+import { everySecond, exercise, longList, longRuns } from './help.js';
 import { choices } from './fuzz/templates.js';
 
 const whole = (one: Exercise) => readExercise(JSON.parse(JSON.stringify(one)));
@@ -63,7 +63,7 @@ describe('templates', () => {
         const { deadTest } = made.practice ?? {};
         expect(Array.isArray(deadTest) ? deadTest.length : 0).toBeGreaterThan(1);
       }),
-      { numRuns: 8, seed: 12 },
+      { numRuns: longRuns(8), seed: 12 },
     );
   });
 
@@ -90,7 +90,7 @@ describe('templates', () => {
 });
 
 describe('behaviours proposed from a reference', () => {
-  test.each(everySecond(shippedExercises()).map((one) => [one.id, one] as const))(
+  test.each(longList(everySecond(shippedExercises())).map((one) => [one.id, one] as const))(
     '%s: they hold on it, and every one moves something',
     (_, one) => {
       const behaviours = proposeBehaviours(one);
@@ -254,7 +254,7 @@ describe('a board that is built', () => {
           expect(standing.toSorted()).toEqual(one.bench.devices.map(({ tag }) => tag).toSorted());
         },
       ),
-      { numRuns: 70, seed: 5 },
+      { numRuns: longRuns(70), seed: 5 },
     );
   });
 

@@ -13,6 +13,7 @@ import { Clamps, Terminals } from './Terminals.js';
 import { useLayout } from './use-layout.js';
 import { useZoom, ZoomTools } from './zoom.js';
 import './board.css';
+import './devices.css';
 
 export interface BoardProps {
   readonly bench: Bench;

@@ -11,6 +11,7 @@ import { askSetter } from './ask-setter.js';
 import { FieldRow } from './FieldForm.js';
 import { Library } from './Library.js';
 import './setter.css';
+import './setter-marks.css';
 
 const EMPTY: Exercise = {
   contactum: 'exercise/1',

@@ -18,6 +18,7 @@ import { MarksPane } from './MarksPane.js';
 import { createSetterStore, type Kept, type SetterStore } from './store.js';
 import { WiringPane } from './WiringPane.js';
 import './setter.css';
+import './setter-marks.css';
 
 /** One exercise in the making. */
 export function SetterPage() {
