@@ -8,6 +8,7 @@ export * from './device.js';
 export type { Field, Fields, FieldShape, ValuesOf } from './fields.js';
 export {
   DUTIES,
+  START_DUTIES,
   type Duty,
   type Misfit,
   type Mounting,

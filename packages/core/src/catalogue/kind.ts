@@ -6,6 +6,9 @@ import type { CoilRating } from './shared-fields.js';
 export const DUTIES = ['start', 'stop', 'emergency-stop', 'forward', 'reverse', 'jog', 'limit'] as const;
 export type Duty = (typeof DUTIES)[number];
 
+/** Duties of controls that set something going; a button without a duty may be one. */
+export const START_DUTIES: readonly (Duty | undefined)[] = ['start', 'forward', 'reverse', 'jog'];
+
 /** What a person, the supply company or time does to a device: the verbs of scripts. */
 export type Verb =
   | 'press'

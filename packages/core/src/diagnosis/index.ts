@@ -26,12 +26,4 @@ export * from './diagnose.js';
 export { hiddenFaults, possibleAt, eliminate, suspectsBeside, type Elimination } from './elimination.js';
 export { REPORTED_SYMPTOMS, type ReportedSymptom } from './reported-symptoms.js';
 export { faultEffects, type FaultEffect } from './effects.js';
-export {
-  DEGREES,
-  DEGREE_WORDS,
-  complaintOf,
-  pickFaults,
-  seededNumbers,
-  type Degree,
-  type Picked,
-} from './pick.js';
+export { DEGREES, DEGREE_WORDS, complaintOf, pickFaults, type Degree, type Picked } from './pick.js';

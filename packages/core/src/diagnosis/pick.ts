@@ -1,3 +1,4 @@
+import { seededNumbers } from '../random/index.js';
 import type { Fault, FaultKind } from '../faults/index.js';
 import { isSamePlace } from '../live/index.js';
 import type { FaultEffect } from './effects.js';
@@ -39,18 +40,6 @@ const MEAN: readonly FaultKind[] = [
 ];
 /** Faults that may come and go. */
 const FITFUL: readonly FaultKind[] = ['open-wire', 'contact-stuck-open', 'coil-open'];
-
-/** Numbers from 0 to below 1, the same for the same seed (Mulberry32, from memory). */
-export function seededNumbers(seed: number): () => number {
-  let a = seed >>> 0;
-  return () => {
-    a = (a + 0x6d2b79f5) >>> 0;
-    let t = a;
-    t = Math.imul(t ^ (t >>> 15), t | 1);
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
-    return ((t ^ (t >>> 14)) >>> 0) / 4_294_967_296;
-  };
-}
 
 /** Faults that were picked, and what an operator says of them. */
 export interface Picked {

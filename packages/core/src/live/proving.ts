@@ -1,6 +1,7 @@
 import { isExpectation, type Expected, type Step } from '../simulation/index.js';
 import type { Stimulus } from '../circuit/index.js';
 import type { Frame, Shape } from './perception.js';
+import { SETTLE_LIMIT } from '../tolerances.js';
 
 /** A function that is to be proved by working the board. */
 export interface Provable {
@@ -16,9 +17,6 @@ interface Trial {
   since: number;
   done: boolean;
 }
-
-/** Seconds in which what an act moves has come to rest. */
-const SETTLED = 0.3;
 
 /**
  * Follows a person who works a live board, and tells which functions the board has shown: their stimuli in
@@ -89,7 +87,7 @@ export class Proving {
       const step = trial.steps[trial.at];
       if (!step) return;
       if (isExpectation(step)) {
-        if (!isNow && frame.t - trial.since < SETTLED && trial.at > 0) return;
+        if (!isNow && frame.t - trial.since < SETTLE_LIMIT && trial.at > 0) return;
         if (!this.holds(step.expect)) return;
       } else if ('wait' in step) {
         if (frame.t - trial.since < step.wait) return;

@@ -21,6 +21,7 @@ import { LiveBench } from './live-bench.js';
 import type { MeterReading, MeterRequest } from './meter.js';
 import { perceived } from './perceived.js';
 import type { Frame, Shape } from './perception.js';
+import { SETTLE_LIMIT } from '../tolerances.js';
 
 /** One thing done at a board whose fault is searched for. */
 export type SearchEntry =
@@ -53,9 +54,6 @@ export type SearchAnswer =
 
 const DONE: SearchAnswer = { kind: 'done' };
 const refused = (reason: string): SearchAnswer => ({ kind: 'refused', reason });
-
-/** Seconds in which what an act moves has come to rest. */
-const SETTLED = 0.3;
 
 /**
  * A board with faults in it that somebody searches for: operated, measured, isolated, taken apart and
@@ -246,7 +244,7 @@ export function* searchAgain(
     const before = bench.look();
     yield { event, answer: bench.do(event), before };
   }
-  bench.advanceTo(bench.clock + SETTLED);
+  bench.advanceTo(bench.clock + SETTLE_LIMIT);
 }
 
 /** A board as it is seen: leads where they really end, dials as they really stand. */

@@ -1,4 +1,4 @@
-import { ARRIVING, REST, type Duty } from '../catalogue/index.js';
+import { ARRIVING, REST, START_DUTIES } from '../catalogue/index.js';
 import { isIn, type Circuit, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
 import type { Simulation } from '../simulation/index.js';
@@ -27,7 +27,6 @@ import type { Judging, LastSegment, Settled, Violation } from './judging.js';
 import type { Proof, ProofOptions, Property } from './proof.js';
 
 const MAX_SITUATIONS = 4_000_000;
-const START_DUTIES: readonly (Duty | undefined)[] = ['start', 'forward', 'reverse', 'jog'];
 
 /** Ways to a violation that are tried before one is told whose steps do not show it. */
 const MOST_TRIES = 40;

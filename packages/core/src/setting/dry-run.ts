@@ -1,7 +1,7 @@
 import type { Bench } from '../bench/index.js';
 import { anatomy, type Device } from '../catalogue/index.js';
 import { compile, targetOf } from '../circuit/index.js';
-import { seededNumbers } from '../diagnosis/index.js';
+import { seededNumbers } from '../random/index.js';
 import { Solver } from '../electrics/index.js';
 import { grade, referenceBench, type Exercise, type Report } from '../marking/index.js';
 import { propertyTitle, singleFaultTolerance, type Tolerance } from '../proof/index.js';

@@ -1,4 +1,4 @@
-import { isLatchingButton, isPushbutton, type Device } from '../catalogue/index.js';
+import { START_DUTIES, type Duty, isLatchingButton, isPushbutton, type Device } from '../catalogue/index.js';
 import { splitRef, type Bench, type TerminalRef, type Wire } from '../bench/index.js';
 import { compile, type Circuit, type Switch } from '../circuit/index.js';
 import { netlistOf, type Netlist } from '../drawing/index.js';
@@ -26,7 +26,7 @@ export interface Contact {
   readonly b: TerminalRef;
   readonly normally: 'open' | 'closed' | 'none';
   readonly role: Switch['spec']['role'];
-  readonly duty: string | undefined;
+  readonly duty: Duty | undefined;
   readonly device: Device;
 }
 
@@ -61,9 +61,8 @@ export function groundOf(exercise: Exercise): Ground {
   };
 }
 
-const STARTS = ['start', 'forward', 'reverse', 'jog'];
 export const isStart = ({ duty, normally, device }: Contact): boolean =>
-  isPushbutton(device) && normally === 'open' && (duty === undefined || STARTS.includes(duty));
+  isPushbutton(device) && normally === 'open' && (duty === undefined || START_DUTIES.includes(duty));
 export const isStop = ({ duty, normally, device }: Contact): boolean =>
   normally === 'closed' && (duty === 'stop' || isLatchingButton(device));
 

@@ -1,8 +1,7 @@
 import { DownloadOutlined } from '@ant-design/icons';
 import { Button, Modal } from 'antd';
+import { writeCsv } from '@contactum/core/exchange';
 import type { FirstPassword } from '@contactum/contract';
-
-const cell = (text: string): string => `"${text.replaceAll('"', '""').replace(/^([=+\-@])/, "'$1")}"`;
 
 /** First passwords as slips to be handed out; they are shown this once. */
 export function Passwords({
@@ -12,10 +11,10 @@ export function Passwords({
   passwords: readonly FirstPassword[];
   onClose: () => void;
 }) {
-  const csv = [
-    'Name,Signs in as,First password',
-    ...passwords.map(({ person, password }) => [person.name, person.login, password].map(cell).join(',')),
-  ].join('\r\n');
+  const csv = writeCsv(
+    ['Name', 'Signs in as', 'First password'],
+    passwords.map(({ person, password }) => [person.name, person.login, password]),
+  );
   return (
     <Modal
       open

@@ -1,4 +1,4 @@
-import { choice, list, optional } from '../../catalogue/index.js';
+import { START_DUTIES, choice, list, optional } from '../../catalogue/index.js';
 import {
   controlOf,
   isArmature,
@@ -10,7 +10,7 @@ import {
 } from '../../circuit/index.js';
 import { Solver, coilWants, isShorted } from '../../electrics/index.js';
 import { operated } from './operated.js';
-import { STARTS, rule, type Breach } from './rule.js';
+import { rule, type Breach } from './rule.js';
 
 export const INTERLOCK_KINDS = ['electrical', 'mechanical', 'push-button'] as const;
 export type InterlockKind = (typeof INTERLOCK_KINDS)[number];
@@ -118,7 +118,7 @@ function canBeFed(circuit: Circuit, tag: string, coil: Coil): boolean {
 /** Tags of momentary buttons that start something. */
 const startButtons = ({ mechanisms }: Circuit): string[] =>
   mechanisms.flatMap((one) =>
-    controlOf(one) === 'momentary' && STARTS.includes(one.device.duty) ? [one.device.tag] : [],
+    controlOf(one) === 'momentary' && START_DUTIES.includes(one.device.duty) ? [one.device.tag] : [],
   );
 
 /** True where a button, pressed on a board at rest, energises a coil. */

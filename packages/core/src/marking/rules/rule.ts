@@ -67,8 +67,6 @@ const onOff = (label: string): Field<boolean, 'may be missing'> => ({
 
 // ── what several rules look at ──────────────────────────────────────────────────────────────────
 
-export const STARTS: readonly (Duty | undefined)[] = ['start', 'forward', 'reverse', 'jog'];
-
 export const dutyOf = (circuit: Circuit, { mechanism }: Switch): Duty | undefined =>
   circuit.mechanisms[mechanism]?.device.duty;
 

@@ -1,4 +1,4 @@
-import type { Duty } from '../../catalogue/index.js';
+import { START_DUTIES, type Duty } from '../../catalogue/index.js';
 import {
   isTripBar,
   feeds,
@@ -7,17 +7,7 @@ import {
   type Circuit,
   type Switch,
 } from '../../circuit/index.js';
-import {
-  STARTS,
-  breachAt,
-  coilsNamed,
-  dutyOf,
-  endsOf,
-  namesOf,
-  simple,
-  touches,
-  wiredCoils,
-} from './rule.js';
+import { breachAt, coilsNamed, dutyOf, endsOf, namesOf, simple, touches, wiredCoils } from './rule.js';
 
 const hasDuty = (circuit: Circuit, duty: Duty): boolean =>
   circuit.bench.devices.some((device) => device.duty === duty);
@@ -43,7 +33,7 @@ export const stopUpstream = simple('stop-upstream', 'Stop stands before Start', 
     const live = feeds(circuit);
     const wrong = wiredContacts(circuit).filter(
       (contact) =>
-        STARTS.includes(dutyOf(circuit, contact)) &&
+        START_DUTIES.includes(dutyOf(circuit, contact)) &&
         contact.spec.normally === 'open' &&
         touches(sets, live, contact),
     );

@@ -1,3 +1,4 @@
+import { quantileSorted } from 'd3-array';
 import type { Knex } from 'knex';
 import { resultWith, type Part, type Report } from '@contactum/core';
 import type {
@@ -210,12 +211,7 @@ export function spreadOf(results: readonly Pick<Result, 'recorded' | 'max' | 'pa
     .map(({ recorded, max }) => (max > 0 ? (100 * recorded) / max : 0))
     .toSorted((a, b) => a - b);
   if (marks.length === 0) return null;
-  const at = (part: number): number => {
-    const place = (marks.length - 1) * part;
-    const low = Math.floor(place);
-    const [a = 0, b = a] = [marks[low], marks[low + 1]];
-    return a + (b - a) * (place - low);
-  };
+  const at = (part: number): number => quantileSorted(marks, part) ?? 0;
   const round = (value: number) => Math.round(value * 10) / 10;
   return {
     least: round(at(0)),
