@@ -7,6 +7,8 @@ import {
   compile,
   describeProof,
   describeStimulus,
+  explain,
+  explained,
   grade,
   isSupplySwitch,
   prove,
@@ -196,6 +198,23 @@ export function repairCommand(
           ...repairs.map((one) => `  ${one.map(editInWords).join('; ')}`),
         ];
   return { holds: found, json: { found, edits, repairs, more, searched, stopped }, words: words.join('\n') };
+}
+
+/** Why something on a board is as it is after a script: what conducts to it, or what blocks it. */
+export function explainCommand(
+  file: string,
+  { of, script }: { readonly of?: string; readonly script?: string },
+): Answer {
+  const solver = new Solver(compile(readFile(file, readBench)));
+  const known = explained(solver.circuit);
+  if (of === undefined) throw new Unusable('arguments: explain needs --of DEVICE');
+  if (!known.includes(of))
+    throw new Unusable(
+      `arguments: "${of}" has no coil, lamp or motor in ${file}; there are ${known.join(', ')}`,
+    );
+  const simulation = worked(solver, script);
+  const json = explain(simulation.solver, simulation.state, of);
+  return { holds: true, json, words: json.sentence };
 }
 
 interface MeasureValues {

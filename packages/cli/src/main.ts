@@ -6,6 +6,7 @@ import {
   compareCommand,
   diagnoseCommand,
   exerciseCommand,
+  explainCommand,
   gradeCommand,
   measureCommand,
   proveCommand,
@@ -105,6 +106,13 @@ const COMMANDS: readonly CommandSpec[] = [
     answer: ([bench = ''], values) => measureCommand(bench, values),
   },
   {
+    name: 'explain',
+    words: 'why a coil, a lamp or a motor is as it is',
+    takes: ['<BENCH>'],
+    options: [['--of <DEVICE>', 'a contactor, relay, timer, lamp or motor'], SCRIPT],
+    answer: ([bench = ''], values) => explainCommand(bench, values),
+  },
+  {
     name: 'export',
     words: 'a bench, or the reference of an exercise, in another form',
     takes: ['<DOCUMENT>'],
@@ -143,11 +151,10 @@ export async function main(
   complain: (text: string) => void,
 ): Promise<number> {
   let status = 0;
-  const program = programOf((answer, { json }) => {
+  const program = programOf(out, (answer, { json }) => {
     out(json ? JSON.stringify(answer.json) : (answer.bytes ?? answer.words));
     status = answer.holds ? 0 : 1;
   });
-  program.configureOutput({ writeOut: (text) => out(text.trimEnd()), writeErr: () => undefined });
   try {
     if (argv.length === 0)
       throw new Unusable('usage: contactum <command> [--json]; contactum --help lists them');
@@ -162,11 +169,16 @@ export async function main(
   }
 }
 
-function programOf(tell: (answer: Answer, values: OptionValues) => void): Command {
+function programOf(
+  out: (text: string) => void,
+  tell: (answer: Answer, values: OptionValues) => void,
+): Command {
   const program = new Command('contactum')
     .usage('<command> [--json]')
     .description('Wires, simulates, proves and marks motor control boards.')
     .option('--json', 'the answer as JSON')
+    // What is wrong is told in one line by whoever catches it.
+    .configureOutput({ writeOut: (text) => out(text.trimEnd()), writeErr: () => undefined })
     .exitOverride()
     .argument('[command]')
     .allowExcessArguments()

@@ -362,3 +362,15 @@ test('faults lists every single fault with what it does, and diagnose what agree
   });
   expect((await command('check', observations(seen))).status).toBe(0);
 });
+
+test('explain says why a coil, a lamp or a motor is as it is after a script', async () => {
+  const bench = benchOf('prove-seal-ref');
+  const known = (await command('explain', bench, '--of', 'KM9')).error;
+  expect(known).toMatch(/^arguments: "KM9" has no coil, lamp or motor in .*; there are KM1/);
+  expect((await command('explain', bench)).error).toBe('arguments: explain needs --of DEVICE');
+  const idle = await json('explain', bench, '--of', 'KM1');
+  expect(idle).toMatchObject({ status: 0, value: { of: 'KM1', state: 'out', path: null } });
+  expect((idle.value.blocks as string[]).length).toBeGreaterThan(0);
+  const said = await command('explain', bench, '--of', 'KM1');
+  expect(said.out.trim()).toBe(idle.value.sentence);
+});

@@ -7,6 +7,7 @@ export * from './catalogue/index.js';
 export * from './bench/index.js';
 export * from './circuit/index.js';
 export * from './electrics/index.js';
+export * from './explain/index.js';
 export * from './simulation/index.js';
 export * from './live/index.js';
 export * from './proof/index.js';

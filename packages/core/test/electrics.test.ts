@@ -172,7 +172,7 @@ test('random wirings: where union–find decides, nodal analysis agrees (seeds 1
       decided += 1;
     }
   }
-  expect(decided).toBeGreaterThan(500);
+  expect(decided).toBeGreaterThan(longRuns(500));
 });
 
 describe('steady state against ngspice, from exported decks in which ngspice joins the nodes itself', () => {

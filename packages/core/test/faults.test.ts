@@ -21,7 +21,7 @@ import {
   type Wire,
 } from '@contactum/core';
 import { twoWrong } from './fuzz/wrong-wirings.js';
-import { bench, exercise, exercises, rewire, seeded, longList, longRuns } from './help.js';
+import { bench, exercise, exercises, rewire, seeded, longList } from './help.js';
 
 const pump = exercise('brine-pump-three-wire');
 const electrical = exercise('salt-harrow-electrical-interlock');
@@ -228,7 +228,7 @@ describe('repair', () => {
     const random = seeded(11);
     const pick = (): Wire['from'] => terminals[Math.floor(random() * terminals.length)] as Wire['from'];
     let [one, none] = [0, 0];
-    for (let k = 0; k < longRuns(60); k += 1) {
+    for (let k = 0; k < 60; k += 1) {
       const wires = wired.wires
         .map((wire) => (random() < 0.4 ? { ...wire, to: pick() } : wire))
         .filter(({ from, to }) => from !== to);

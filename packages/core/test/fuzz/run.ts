@@ -7,6 +7,7 @@ import { exercises, seeded } from '../help.js';
 import { checkSeed, type Finding } from './check.js';
 import { droppedByFindings, droppedBySearch } from './searches.js';
 import { deadTestFindings } from './dead-tests.js';
+import { explainedOn } from './explained.js';
 import { leftOut } from './left-out.js';
 import { marksOf } from './marks.js';
 import { twoWrong } from './wrong-wirings.js';
@@ -22,6 +23,7 @@ let [boards, traces, skipped, repaired, missed, searched, dropped, tables, unfou
 let [right, mistaken, alike, unfair] = [0, 0, 0, 0];
 let [tried, surprising] = [0, 0];
 let [less, more] = [0, 0];
+let [sentences, untrue] = [0, 0];
 const wired = shipped.filter(({ task, reference }) => task !== 'find' && reference.length > 0);
 for (let seed = first; performance.now() < end; seed += 1) {
   const result = checkSeed(seed);
@@ -66,6 +68,14 @@ for (let seed = first; performance.now() < end; seed += 1) {
       console.log(JSON.stringify({ seed, what: 'mark', text }));
     }
   }
+  if (seed % 2 === 0) {
+    const said = explainedOn(seed);
+    sentences += said.sentences;
+    for (const text of said.untrue) {
+      untrue += 1;
+      console.log(JSON.stringify({ seed, what: 'explain', text }));
+    }
+  }
   if (seed % 10 === 3)
     for (const one of leftOut(seed)) {
       less += 1;
@@ -98,6 +108,7 @@ console.log(
     `${unfound} mistakes not found by ${tables} dead-test tables`,
     `${unfair} unfair marks of ${right} right boards and ${mistaken} usual mistakes (${alike} cannot be told from a right board)`,
     `${more} of ${less} wrong boards worth more with a right lead less`,
+    `${untrue} of ${sentences} sentences untrue`,
     `${surprising} surprising marks of ${tried} dry runs`,
     `found: ${JSON.stringify(count)}`,
   ].join('; '),
@@ -106,4 +117,6 @@ console.log(
 // more for it.
 const oftenMore = less > 300 && more > less / 100;
 process.exitCode =
-  missed + dropped + unfound + unfair + surprising > 0 || oftenMore || Object.keys(count).length > 0 ? 1 : 0;
+  missed + dropped + unfound + unfair + surprising + untrue > 0 || oftenMore || Object.keys(count).length > 0
+    ? 1
+    : 0;

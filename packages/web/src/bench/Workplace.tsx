@@ -27,6 +27,7 @@ import {
 } from './use-workplace.js';
 import { ViewBar, ViewDock, type Dock } from './views/ViewDock.js';
 import { useProving } from './use-proving.js';
+import { WhyStrip } from './WhyStrip.js';
 import { WiringBoard } from './WiringBoard.js';
 
 /** Switches off, waits until everything is stored, hands in, and goes to the slip. */
@@ -111,6 +112,7 @@ export function Workplace({
           </div>
           <ViewDock dock={dock} onDock={setDock} kit={kit} view={view} link={link} />
         </div>
+        {view.mode !== 'assessment' && <WhyStrip live={live} link={link} devices={devices} />}
         {chart && <StripChart devices={devices} live={live} />}
         <Spoken speech={speech} />
       </main>

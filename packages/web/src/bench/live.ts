@@ -1,6 +1,7 @@
 import { createStore } from 'zustand/vanilla';
 import type {
   Bench,
+  Explanation,
   Fault,
   Frame,
   Incident,
@@ -44,6 +45,8 @@ export interface LiveBench {
   readonly ohms: (from: string, to: string) => Promise<number>;
   /** What an instrument shows now. */
   readonly measure: (request: MeterRequest) => Promise<MeterReading>;
+  /** Why a coil, a lamp or a motor is as it is now; null where nothing is told. */
+  readonly explain: (tag: string) => Promise<Explanation | null>;
   readonly clearIncidents: () => void;
   readonly close: () => void;
 }
@@ -84,6 +87,7 @@ export const onlySeen = (store: LiveBench['store']): LiveBench => ({
   act: () => undefined,
   ohms: () => Promise.resolve(Number.POSITIVE_INFINITY),
   measure: () => Promise.resolve({ refused: 'this bench is only looked at' }),
+  explain: () => Promise.resolve(null),
   clearIncidents: () => undefined,
   close: () => undefined,
 });
@@ -131,6 +135,7 @@ export function startLiveBench(): LiveBench {
     act: (stimulus) => tell((thread) => thread.act(stimulus)),
     ohms: (from, to) => ask((thread) => thread.ohms(from, to)),
     measure: (request) => ask(async (thread): Promise<MeterReading> => await thread.measure(request)),
+    explain: (tag) => ask((thread) => thread.explain(tag)),
     clearIncidents: () => store.setState({ incidents: [] }),
     close: end,
   };

@@ -3,7 +3,7 @@ import { useStore } from 'zustand';
 import { netlistOf, type Bench, type Layout } from '@contactum/core';
 import { leadColour } from './colours.js';
 import { corneredPath } from './geometry.js';
-import { liftedBy, type LinkStore } from './link.js';
+import { liftedNow, type LinkStore } from './link.js';
 import { leadKey } from './use-layout.js';
 
 /**
@@ -11,18 +11,21 @@ import { leadKey } from './use-layout.js';
  * above the board: the board itself is not painted again.
  */
 export function Lifted({ bench, layout, link }: { bench: Bench; layout: Layout; link: LinkStore }) {
-  const mark = useStore(link, ({ pointed, chosen }) => pointed ?? chosen);
+  const state = useStore(link);
   const nets = useMemo(() => netlistOf(bench), [bench]);
-  const refs = liftedBy(nets, mark);
+  const refs = useMemo(() => liftedNow(nets, state), [nets, state]);
   if (refs.size === 0) return null;
   const { plan, paths } = layout;
-  const isDevice = mark?.kind === 'device';
+  const mark = state.pointed ?? state.chosen;
+  const isOwn = mark?.kind === 'device' && state.why?.tag !== mark.tag;
   return (
     <g className="lifted" aria-hidden="true">
       <rect className="veil" x={0} y={0} width={plan.width} height={plan.height} />
       {bench.wires.map((wire, k) => {
         const key = leadKey(wire, k);
-        const isLifted = isDevice ? refs.has(wire.from) || refs.has(wire.to) : refs.has(wire.from);
+        const isLifted = isOwn
+          ? refs.has(wire.from) || refs.has(wire.to)
+          : refs.has(wire.from) && refs.has(wire.to);
         const points = paths.get(key);
         if (!isLifted || !points) return null;
         const d = corneredPath(points);

@@ -9,14 +9,25 @@ export type Mark =
 interface LinkState {
   readonly pointed: Mark | null;
   readonly chosen: Mark | null;
+  /** What conducts to a device, or blocks it, by the terminals of its contacts: lifted with the device. */
+  readonly why: { readonly tag: string; readonly refs: readonly string[] } | null;
 }
 
 /** The views of one circuit, linked: what is pointed at in one is lifted in all. */
-export const createLinkStore = () => createStore<LinkState>(() => ({ pointed: null, chosen: null }));
+export const createLinkStore = () =>
+  createStore<LinkState>(() => ({ pointed: null, chosen: null, why: null }));
 export type LinkStore = ReturnType<typeof createLinkStore>;
 
+/** What is lifted now: what is pointed at, else what is chosen; a device with what is said of it. */
+export function liftedNow(nets: Netlist, { pointed, chosen, why }: LinkState): ReadonlySet<string> {
+  const mark = pointed ?? chosen;
+  if (mark?.kind !== 'device' || why?.tag !== mark.tag) return liftedBy(nets, mark);
+  const own = why.refs.flatMap((ref) => [...liftedBy(nets, { kind: 'net', ref: ref as TerminalRef })]);
+  return new Set([...own, ...why.refs]);
+}
+
 /** Terminals that are lifted with a mark: a whole potential, or a device's own. */
-export function liftedBy(nets: Netlist, mark: Mark | null): ReadonlySet<string> {
+function liftedBy(nets: Netlist, mark: Mark | null): ReadonlySet<string> {
   if (mark?.kind === 'net') {
     const net = nets.netOf.get(mark.ref);
     return new Set(net === undefined ? [] : nets.nets[net]?.terminals);

@@ -274,14 +274,21 @@ function useLiftedNets(
     const element = root.current;
     if (!element || !link) return undefined;
     const lift = () => {
-      const { pointed, chosen } = link.getState();
+      const { pointed, chosen, why } = link.getState();
       const mark = pointed ?? chosen;
-      const net = mark?.kind === 'net' ? netOf.get(mark.ref) : undefined;
+      const told = mark?.kind === 'device' && why?.tag === mark.tag ? why.refs : [];
+      const nets = new Set(
+        [...told, ...(mark?.kind === 'net' ? [mark.ref] : [])].map((ref) => netOf.get(ref as TerminalRef)),
+      );
+      const tags = new Set(told.map((ref) => ref.split(':')[0]));
       element.toggleAttribute('data-lifting', mark !== null);
       for (const one of element.querySelectorAll<SVGElement>('[data-net]'))
-        one.toggleAttribute('data-lifted', net !== undefined && Number(one.dataset.net) === net);
+        one.toggleAttribute('data-lifted', nets.has(Number(one.dataset.net)));
       for (const one of element.querySelectorAll<SVGElement>('[data-symbol]'))
-        one.toggleAttribute('data-lifted', mark?.kind === 'device' && one.dataset.symbol === mark.tag);
+        one.toggleAttribute(
+          'data-lifted',
+          mark?.kind === 'device' && (one.dataset.symbol === mark.tag || tags.has(one.dataset.symbol)),
+        );
     };
     const over = (event: PointerEvent) => pointAt(link, event.target);
     const out = () => link.setState({ pointed: null });

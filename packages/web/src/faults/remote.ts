@@ -44,6 +44,7 @@ export function connectBench(id: string): RemoteBench {
       if (answer.kind === 'read') return answer.reading;
       return { refused: answer.kind === 'refused' ? answer.reason : 'nothing was read' };
     },
+    explain: () => Promise.resolve(null),
     clearIncidents: () => store.setState({ incidents: [] }),
     close: () => line.close(),
   };

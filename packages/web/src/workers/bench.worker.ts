@@ -2,6 +2,7 @@ import { expose } from 'comlink';
 import {
   LiveBench,
   type Bench,
+  type Explanation,
   type Fault,
   type Frame,
   type MeterReading,
@@ -58,6 +59,10 @@ const bench = {
   ohms(from: string, to: string): number {
     catchUp();
     return live.ohms(from, to);
+  },
+  explain(tag: string): Explanation | null {
+    catchUp();
+    return live.explain(tag);
   },
   measure(request: MeterRequest): Promise<MeterReading> {
     catchUp();

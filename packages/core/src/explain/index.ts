@@ -1,0 +1,2 @@
+/** Why a coil, a lamp or a motor is as it is: what conducts to it, or what blocks it. */
+export { explain, explained, type Explanation } from './explain.js';

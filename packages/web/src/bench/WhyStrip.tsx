@@ -1,0 +1,93 @@
+import { useEffect, useState } from 'react';
+import { Select } from 'antd';
+import { useStore } from 'zustand';
+import { anatomy, type Device, type Explanation } from '@contactum/core';
+import type { LinkStore } from '../board/link.js';
+import type { LiveBench } from './live.js';
+import './why.css';
+
+/** How often the sentence follows what the board does, ms. */
+const AGAIN = 200;
+
+/** True of what has a coil, a lamp or a motor. */
+const canBeTold = (device: Device): boolean => {
+  const { coils, sensors, lamps, motor } = anatomy(device);
+  return coils.length + sensors.length + lamps.length > 0 || motor !== undefined;
+};
+
+/** Terminals of the contacts that an explanation names. */
+const refsOf = ({ path, blocks }: Explanation): string[] =>
+  (path ?? blocks ?? []).flatMap((place) => {
+    const [tag = '', name = ''] = place.split(':');
+    return name.split('-').map((end) => `${tag}:${end}`);
+  });
+
+/** Asks the running bench again and again while it runs, and lights what the answer names. */
+function useWhy(live: LiveBench, link: LinkStore, tag: string | null): Explanation | null {
+  const [why, setWhy] = useState<Explanation | null>(null);
+  useEffect(() => {
+    setWhy(null);
+    link.setState({ why: null });
+    if (tag === null) return undefined;
+    let gone = false;
+    const ask = () =>
+      live.explain(tag).then(
+        (answer) => {
+          if (gone) return;
+          setWhy((before) => (before?.sentence === answer?.sentence ? before : answer));
+          const refs = answer ? refsOf(answer) : [];
+          if (link.getState().why?.refs.join() !== refs.join())
+            link.setState({ why: answer ? { tag, refs } : null });
+        },
+        // What has happened to the bench is told over the board.
+        () => undefined,
+      );
+    void ask();
+    const timer = setInterval(() => void ask(), AGAIN);
+    return () => {
+      gone = true;
+      clearInterval(timer);
+      link.setState({ why: null });
+    };
+  }, [live, link, tag]);
+  return why;
+}
+
+/** Why a coil, a lamp or a motor is as it is: of the device that is pointed at, else of the one that is chosen. */
+export function WhyStrip({
+  live,
+  link,
+  devices,
+}: {
+  live: LiveBench;
+  link: LinkStore;
+  devices: readonly Device[];
+}) {
+  const tags = devices.filter(canBeTold).map(({ tag }) => tag);
+  const [kept, setKept] = useState<string | null>(null);
+  const pointed = useStore(link, (state) => (state.pointed?.kind === 'device' ? state.pointed.tag : null));
+  const tag = pointed !== null && tags.includes(pointed) ? pointed : kept;
+  const why = useWhy(live, link, tag);
+  const choose = (next: string | null) => {
+    setKept(next);
+    link.setState({ chosen: next === null ? null : { kind: 'device', tag: next } });
+  };
+  if (tags.length === 0) return null;
+  return (
+    <div className="why-strip">
+      <Select
+        size="small"
+        aria-label="Explain a device"
+        placeholder="Why …"
+        allowClear
+        value={tag}
+        options={tags.map((one) => ({ value: one, label: one }))}
+        onChange={(next: string | undefined) => choose(next ?? null)}
+        style={{ width: 96 }}
+      />
+      <p className={why ? 'why-says' : 'why-says quiet'} data-why={why?.of}>
+        {why?.sentence ?? 'Point at a designation, or choose one: what holds it in, or what keeps it out.'}
+      </p>
+    </div>
+  );
+}
