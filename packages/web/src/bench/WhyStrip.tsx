@@ -15,27 +15,32 @@ const canBeTold = (device: Device): boolean => {
   return coils.length + sensors.length + lamps.length > 0 || motor !== undefined;
 };
 
-/** Terminals of the contacts that an explanation names. */
-const refsOf = ({ path, blocks }: Explanation): string[] =>
-  (path ?? blocks ?? []).flatMap((place) => {
+/** Terminals of the contacts that an explanation names, and of what a path leads to. */
+function refsOf({ path, blocks }: Explanation, device: Device): string[] {
+  const contacts = (path ?? blocks ?? []).flatMap((place) => {
     const [tag = '', name = ''] = place.split(':');
     return name.split('-').map((end) => `${tag}:${end}`);
   });
+  const { coils, sensors, lamps } = anatomy(device);
+  const ends = path ? [...coils, ...sensors, ...lamps].flatMap(({ a, b }) => [a, b]) : [];
+  return [...contacts, ...ends.map((end) => `${device.tag}:${end}`)];
+}
 
 /** Asks the running bench again and again while it runs, and lights what the answer names. */
-function useWhy(live: LiveBench, link: LinkStore, tag: string | null): Explanation | null {
+function useWhy(live: LiveBench, link: LinkStore, device: Device | undefined): Explanation | null {
+  const tag = device?.tag;
   const [why, setWhy] = useState<Explanation | null>(null);
   useEffect(() => {
     setWhy(null);
     link.setState({ why: null });
-    if (tag === null) return undefined;
+    if (!device || tag === undefined) return undefined;
     let gone = false;
     const ask = () =>
       live.explain(tag).then(
         (answer) => {
           if (gone) return;
           setWhy((before) => (before?.sentence === answer?.sentence ? before : answer));
-          const refs = answer ? refsOf(answer) : [];
+          const refs = answer ? refsOf(answer, device) : [];
           if (link.getState().why?.refs.join() !== refs.join())
             link.setState({ why: answer ? { tag, refs } : null });
         },
@@ -49,6 +54,8 @@ function useWhy(live: LiveBench, link: LinkStore, tag: string | null): Explanati
       clearInterval(timer);
       link.setState({ why: null });
     };
+    // A device is another object with each lead that is laid; what is asked about is its designation.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [live, link, tag]);
   return why;
 }
@@ -67,7 +74,11 @@ export function WhyStrip({
   const [kept, setKept] = useState<string | null>(null);
   const pointed = useStore(link, (state) => (state.pointed?.kind === 'device' ? state.pointed.tag : null));
   const tag = pointed !== null && tags.includes(pointed) ? pointed : kept;
-  const why = useWhy(live, link, tag);
+  const why = useWhy(
+    live,
+    link,
+    devices.find((one) => one.tag === tag),
+  );
   const choose = (next: string | null) => {
     setKept(next);
     link.setState({ chosen: next === null ? null : { kind: 'device', tag: next } });
