@@ -11,7 +11,7 @@ import type { Solver } from '../electrics/index.js';
 import { isClosed, type WhatIf } from './what-if.js';
 
 /** A part of a path beside which another conducts as well: opening one of them alone drops nothing. */
-export interface Beside {
+interface Beside {
   readonly through: readonly Switch[];
   readonly or: readonly Switch[];
 }

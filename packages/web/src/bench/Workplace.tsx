@@ -25,6 +25,7 @@ import {
   useUnsavedWarning,
   type Kit,
 } from './use-workplace.js';
+import { Stage } from './views/Stage.js';
 import { ViewBar, ViewDock, type Dock } from './views/ViewDock.js';
 import { useProving } from './use-proving.js';
 import { WhyStrip } from './WhyStrip.js';
@@ -95,23 +96,26 @@ export function Workplace({
       <main className="bench-main">
         <Toolbar store={store} live={live} onTyped={onTyped} onSupply={switchSupply} />
         <ViewBar view={view} dock={dock} onDock={setDock} chart={chart} onChart={setChart} live={live} />
-        <div className="bench-stage">
-          <div className="bench-board" hidden={dock.alone && dock.open !== null}>
-            <WiringBoard
-              store={store}
-              live={live}
-              act={act}
-              marked={shorted?.where ?? []}
-              onSetting={setSetting}
-              announce={speech.say}
-              link={link}
-              hung={exercise.leads === 'hung'}
-            />
-            <BenchNotes store={store} live={live} leadership={leadership} person={person} />
-            <FloorNotes visit={floor.visit} onAnswer={floor.answer} onHeard={floor.heard} />
-          </div>
-          <ViewDock dock={dock} onDock={setDock} kit={kit} view={view} link={link} />
-        </div>
+        <Stage
+          dock={dock}
+          view={<ViewDock dock={dock} onDock={setDock} kit={kit} view={view} link={link} />}
+          board={
+            <div className="bench-board" hidden={dock.alone && dock.open !== null}>
+              <WiringBoard
+                store={store}
+                live={live}
+                act={act}
+                marked={shorted?.where ?? []}
+                onSetting={setSetting}
+                announce={speech.say}
+                link={link}
+                hung={exercise.leads === 'hung'}
+              />
+              <BenchNotes store={store} live={live} leadership={leadership} person={person} />
+              <FloorNotes visit={floor.visit} onAnswer={floor.answer} onHeard={floor.heard} />
+            </div>
+          }
+        />
         {view.mode !== 'assessment' && <WhyStrip live={live} link={link} devices={devices} />}
         {chart && <StripChart devices={devices} live={live} />}
         <Spoken speech={speech} />

@@ -3,7 +3,7 @@ import { createStore } from 'zustand/vanilla';
 import type { Netlist, TerminalRef } from '@contactum/core';
 
 /** What a person points at or has chosen: a potential by one of its terminals, or a device. */
-export type Mark =
+type Mark =
   { readonly kind: 'net'; readonly ref: TerminalRef } | { readonly kind: 'device'; readonly tag: string };
 
 interface LinkState {

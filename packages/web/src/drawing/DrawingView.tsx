@@ -12,6 +12,7 @@ import {
 } from '@contactum/core';
 import type { LiveBench } from '../bench/live.js';
 import { pointAt, type LinkStore } from '../board/link.js';
+import { fitted, sheetsIn, useRoom, type Fit } from './fit.js';
 import './drawing.css';
 
 /** A drawing of the wires as they are; live, it shows what conducts. */
@@ -21,6 +22,7 @@ export function DrawingView({
   link,
   struck,
   label,
+  fit,
   onTerminal,
 }: {
   drawing: Drawing;
@@ -29,19 +31,32 @@ export function DrawingView({
   /** Nets that are wholly fitted, by place: struck off. */
   struck?: ReadonlySet<number>;
   label: string;
+  /** How it stands in its room; where nothing is said as large as it comes. */
+  fit?: Fit;
   /** Told a terminal that is clicked: a probe may be put on it. */
   onTerminal?: (ref: TerminalRef) => void;
 }) {
   const root = useRef<HTMLDivElement | null>(null);
+  const room = useRoom(root);
   useLiveDrawing(root, drawing, live);
   useLiftedNets(root, drawing, link);
   if (drawing.sheets.length === 0)
     return (
       <p className="drawing-empty">Nothing is wired yet. The drawing follows the wires as they are laid.</p>
     );
+  const sheets = fit ? sheetsIn(drawing, fit) : drawing.sheets;
+  const so =
+    fit && room
+      ? fitted(
+          sheets.map(({ size }) => size),
+          room,
+          fit,
+        )
+      : null;
   return (
     <div
       className="drawing"
+      data-fit={so ? (so.isRow ? 'row' : 'column') : undefined}
       ref={root}
       role="img"
       aria-label={label}
@@ -50,8 +65,8 @@ export function DrawingView({
         if (ref) onTerminal?.(ref as TerminalRef);
       }}
     >
-      {drawing.sheets.map((sheet) => (
-        <SheetView key={sheet.circuit} drawing={drawing} sheet={sheet} struck={struck} />
+      {sheets.map((sheet) => (
+        <SheetView key={sheet.circuit} drawing={drawing} sheet={sheet} struck={struck} scale={so?.scale} />
       ))}
     </div>
   );
@@ -60,14 +75,23 @@ export function DrawingView({
 const points = (list: readonly (readonly [number, number])[]): string =>
   list.map((at) => at.join(',')).join(' ');
 
+/** As wide as a scale says; without one as wide as there is room. */
+const sheetStyle = (width: number, scale: number | undefined) =>
+  scale === undefined
+    ? { maxWidth: width * 1.15, flexGrow: width, flexBasis: `min(100%, ${width * 0.85}px)` }
+    : { width: width * scale, flex: 'none' };
+
 export const SheetView = memo(function SheetView({
   drawing: { nets, form },
   sheet,
   struck,
+  scale,
 }: {
   drawing: Drawing;
   sheet: Sheet;
   struck: ReadonlySet<number> | undefined;
+  /** Pixels a unit; where nothing is said as wide as there is room. */
+  scale?: number | undefined;
 }) {
   const [width, height] = sheet.size;
   return (
@@ -75,7 +99,7 @@ export const SheetView = memo(function SheetView({
       className="sheet"
       viewBox={`0 0 ${width} ${height}`}
       data-circuit={sheet.circuit}
-      style={{ maxWidth: width * 1.15, flexGrow: width, flexBasis: `min(100%, ${width * 0.85}px)` }}
+      style={sheetStyle(width, scale)}
     >
       {sheet.lines.map(({ points: [a, b], net }, k) => (
         <g

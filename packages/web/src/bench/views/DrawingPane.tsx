@@ -2,6 +2,8 @@ import { useDeferredValue, useMemo, useState } from 'react';
 import { Button } from 'antd';
 import { useStore } from 'zustand';
 import { drawingOf, type DrawingForm, type TerminalRef } from '@contactum/core';
+import { FitSwitch } from '../../drawing/FitSwitch.js';
+import type { Fit } from '../../drawing/fit.js';
 import { FormSwitch } from '../../drawing/FormSwitch.js';
 import { formOf } from '../../drawing/form.js';
 import { DrawingView } from '../../drawing/DrawingView.js';
@@ -13,6 +15,7 @@ export function DrawingPane({ kit: { store, live }, view, link }: ViewProps) {
   const bench = useDeferredValue(useStore(store, (state) => state.bench));
   const [form, setForm] = useState<DrawingForm>(() => formOf(view.exercise.bench));
   const drawing = useMemo(() => drawingOf(bench, form), [bench, form]);
+  const [fit, setFit] = useState<Fit>('whole');
   const { title } = view.exercise;
   // A click puts down the probe that is in the hand; the readings are taken at the meter.
   const onTerminal = (ref: TerminalRef) => {
@@ -23,6 +26,7 @@ export function DrawingPane({ kit: { store, live }, view, link }: ViewProps) {
     <>
       <div className="view-tools">
         <FormSwitch form={form} onForm={setForm} />
+        <FitSwitch drawing={drawing} fit={fit} onFit={setFit} />
         <Button size="small" onClick={() => void saveDrawing(drawing, title, 'svg')}>
           SVG
         </Button>
@@ -32,6 +36,7 @@ export function DrawingPane({ kit: { store, live }, view, link }: ViewProps) {
       </div>
       <DrawingView
         drawing={drawing}
+        fit={fit}
         live={live}
         link={link}
         onTerminal={onTerminal}

@@ -4,6 +4,8 @@ import { useStore } from 'zustand';
 import { completeNets, type DrawingForm } from '@contactum/core';
 import { useReferenceDrawing } from '../../api/queries.js';
 import { DrawingView } from '../../drawing/DrawingView.js';
+import { FitSwitch } from '../../drawing/FitSwitch.js';
+import type { Fit } from '../../drawing/fit.js';
 import { FormSwitch } from '../../drawing/FormSwitch.js';
 import { formOf } from '../../drawing/form.js';
 import type { ViewProps } from './view-props.js';
@@ -12,6 +14,7 @@ import type { ViewProps } from './view-props.js';
 export function ReferencePane({ kit: { store }, view: { exercise }, link }: ViewProps) {
   const bench = useStore(store, (state) => state.bench);
   const [form, setForm] = useState<DrawingForm>(() => formOf(exercise.bench));
+  const [fit, setFit] = useState<Fit>('whole');
   const { data: drawing } = useReferenceDrawing(exercise.id, form);
   const potentials = useMemo(() => (drawing ? completeNets(drawing.nets, bench) : []), [drawing, bench]);
   const struck = useMemo(
@@ -22,6 +25,7 @@ export function ReferencePane({ kit: { store }, view: { exercise }, link }: View
     <>
       <div className="view-tools">
         <FormSwitch form={form} onForm={setForm} />
+        {drawing && <FitSwitch drawing={drawing} fit={fit} onFit={setFit} />}
         <span>
           {struck.size} of {potentials.length} potentials wired; they are struck off in dots. One right
           wiring, never the only one.
@@ -31,6 +35,7 @@ export function ReferencePane({ kit: { store }, view: { exercise }, link }: View
         <DrawingView
           drawing={drawing}
           struck={struck}
+          fit={fit}
           link={link}
           label={`Reference drawing of ${exercise.title}`}
         />

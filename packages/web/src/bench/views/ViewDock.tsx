@@ -1,5 +1,5 @@
 import type { ViewProps } from './view-props.js';
-import { lazy, Suspense, useState } from 'react';
+import { lazy, Suspense } from 'react';
 import { Button, Spin, Tooltip } from 'antd';
 import { CloseOutlined, ColumnWidthOutlined, FullscreenOutlined } from '@ant-design/icons';
 import { isMotor } from '@contactum/core';
@@ -86,26 +86,10 @@ export function ViewDock({
   onDock,
   ...props
 }: ViewProps & { dock: Dock; onDock: (dock: Dock) => void }) {
-  const [width, setWidth] = useState(46);
   if (dock.open === null) return null;
   const { title, Pane } = VIEWS[dock.open];
   return (
-    <section
-      className="view-dock"
-      aria-label={title}
-      style={dock.alone ? { flex: '1 1 100%' } : { flex: `0 0 ${width}%` }}
-    >
-      {!dock.alone && (
-        <input
-          className="dock-width"
-          type="range"
-          min={25}
-          max={70}
-          value={95 - width}
-          aria-label="Room for the board"
-          onChange={({ target }) => setWidth(95 - Number(target.value))}
-        />
-      )}
+    <section className="view-dock" aria-label={title}>
       <header>
         <h2>{title}</h2>
         <Tooltip title={dock.alone ? 'Beside the board' : 'Alone'}>
