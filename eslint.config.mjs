@@ -12,7 +12,7 @@ const CORE = {
   faults: ['catalogue', 'machines', 'bench', 'circuit'],
   electrics: ['catalogue', 'machines', 'bench', 'circuit'],
   explain: ['catalogue', 'bench', 'circuit', 'electrics'],
-  simulation: ['catalogue', 'machines', 'bench', 'circuit', 'faults', 'electrics'],
+  simulation: ['catalogue', 'machines', 'bench', 'circuit', 'faults', 'electrics', 'explain'],
   live: ['catalogue', 'bench', 'circuit', 'faults', 'electrics', 'explain', 'simulation'],
   proof: ['catalogue', 'machines', 'bench', 'circuit', 'faults', 'electrics', 'simulation'],
   diagnosis: ['random', 'catalogue', 'bench', 'circuit', 'faults', 'electrics', 'simulation', 'live'],

@@ -31,8 +31,8 @@ test('the floor sees a bench, permits it, says a word, and takes the lead when t
 
   await tile.getByRole('button', { name: new RegExp(college.studentName) }).click();
   await expect(student.getByText(/looks on$/)).toBeVisible();
-  await page.getByLabel('A word to this bench').fill('Mind the overload contact.');
-  await page.getByLabel('A word to this bench').press('Enter');
+  await page.getByLabel('Message this bench').fill('Mind the overload contact.');
+  await page.getByLabel('Message this bench').press('Enter');
   await expect(student.getByText(/Mind the overload contact\./)).toBeVisible();
   // What the student does is seen as it is done.
   await student.getByRole('button', { name: /switch on/ }).click();
@@ -59,7 +59,7 @@ test('a class is enrolled by a list; a student sets a password, joins another by
   const login = `n${college.student}`;
   await signIn(page, college.instructor);
   await page.getByRole('link', { name: 'Classes' }).click();
-  await page.getByRole('button', { name: 'Enrol by a list' }).click();
+  await page.getByRole('button', { name: 'Import a list' }).click();
   await page.getByLabel('List of students').fill(`Name,Login\nNina Groyne,${login}\nNobody,\n`);
   await page.getByRole('button', { name: 'Look at it' }).click();
   await expect(page.getByText('1 lines can be taken, 1 cannot.')).toBeVisible();

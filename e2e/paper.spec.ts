@@ -13,7 +13,7 @@ test('a bench sheet is taken along, entered without a network, sent when there i
   await college.set('button-lamp-no');
   await signIn(page, college.instructor);
   await page.getByRole('link', { name: 'Classes' }).click();
-  await page.getByRole('tab', { name: 'Set to it' }).click();
+  await page.getByRole('tab', { name: 'Assigned exercises' }).click();
   await page.getByRole('link', { name: 'Bench sheet', exact: true }).click();
   await expect(page.getByRole('combobox', { name: 'Student' })).toBeVisible();
   await accessible(page);

@@ -118,7 +118,7 @@ test('the instructor sees what each fault does, makes a set of them, and puts on
       .getByRole('heading', { name: 'K1:13-14 does not open' }),
   ).toBeVisible();
   await accessible(page);
-  await page.getByRole('button', { name: 'Into an own set' }).click();
+  await page.getByRole('button', { name: 'Add to my set' }).click();
   await page.getByRole('tab', { name: 'Live benches' }).click();
   await page.getByRole('button', { name: 'All benches' }).click();
   await page.getByRole('button', { name: 'Look' }).click();
@@ -131,7 +131,7 @@ test('the instructor sees what each fault does, makes a set of them, and puts on
   await expect(page.getByText('switch on G2')).toBeVisible();
   await accessible(page);
   await student.context().close();
-  await page.getByRole('tab', { name: 'Own set (1)' }).click();
+  await page.getByRole('tab', { name: 'My set (1)' }).click();
   await page.getByRole('button', { name: 'Save as an exercise to find' }).click();
   await expect(page.getByRole('tab', { name: 'Work orders (1)' })).toBeVisible();
 });

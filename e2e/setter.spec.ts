@@ -27,7 +27,7 @@ async function templateToSet(page: Page, className: string, pause: number): Prom
   await page.getByRole('checkbox', { name: 'tripped' }).check();
   await think();
   await expect(page.getByText('11 devices')).toBeVisible();
-  await page.getByRole('button', { name: 'Make it' }).click();
+  await page.getByRole('button', { name: 'Create exercise' }).click();
   await expect(page.getByText('The reference stands up to everything that is asked.')).toBeVisible();
   await think();
   await page.getByLabel('Title').fill('Salt harrow of ours');

@@ -151,6 +151,8 @@ export interface ExerciseForStudent {
   readonly drawn: boolean;
   /** It tells how many of the reference's potentials are complete. */
   readonly tellsProgress: boolean;
+  /** It tells, after each lead, what the wiring can do so far. */
+  readonly tellsProof: boolean;
 }
 
 export interface ExerciseForInstructor {

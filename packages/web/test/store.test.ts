@@ -21,6 +21,7 @@ const view = (log: AttemptView['log'] = []): AttemptView => ({
     leads: 'ducts',
     tellsProgress: true,
     drawn: false,
+    tellsProof: false,
   },
   log,
   permittedAt: null,

@@ -88,7 +88,7 @@ export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercis
   const { board, change = {}, terms = {}, reference, behaviours, faults = [], marks = MARKS } = recipe;
   const { id, title: heading, family, brief, observe, rules, repair, lesson, leads } = recipe;
   const { essentialRules, survive } = recipe;
-  const { shows = ['reference', 'progress', 'tests'] } = recipe;
+  const { shows = ['reference', 'progress', 'tests', 'proof'] } = recipe;
   const isFirst = name === formsOf(recipe)[0];
   const formChange = formsOf(recipe).includes(name) ? board.forms[name] : undefined;
   if (!formChange) throw new Error(`${recipe.id}: there is no form "${name}" of it`);

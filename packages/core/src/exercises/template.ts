@@ -130,7 +130,7 @@ export function exerciseFromTemplate(
     rules: rulesOf(choices, cablesOf(reference, boxes)),
     ...interlocking(choices),
     repair: 'marked',
-    shows: ['reference', 'progress', 'tests'],
+    shows: ['reference', 'progress', 'tests', 'proof'],
     ...lessonOf(choices),
     marks: MARKS,
     faults,

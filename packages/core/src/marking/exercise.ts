@@ -48,7 +48,7 @@ export interface Practice {
 }
 
 /** What of an exercise its student may be shown. */
-export const SHOWN = ['reference', 'progress', 'tests', 'causes'] as const;
+export const SHOWN = ['reference', 'progress', 'tests', 'proof', 'causes'] as const;
 export type Shown = (typeof SHOWN)[number];
 
 /** When the repair of a wiring is shown to its student. */

@@ -236,7 +236,7 @@ export function resultWith(
 const weighed = (verdict: RuleVerdict): Judged => ({ ...verdict, weight: 1 });
 
 /** The steps up to the first value that is not as expected. */
-function behaviourEvidence(steps: readonly Step[], result: RunResult): Evidence | null {
+export function behaviourEvidence(steps: readonly Step[], result: RunResult): Evidence | null {
   const first = result.mismatches[0];
   if (!first) return null;
   const mismatches = result.mismatches.filter(({ step }) => step === first.step);

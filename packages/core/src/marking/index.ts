@@ -2,6 +2,7 @@ export * from './difference.js';
 /** Exercises and the marking of a wiring: points, and the proof of every point lost. */
 export * from './exercise.js';
 export type { Evidence } from './evidence.js';
+export { provedSoFar, type PropertySoFar, type SoFar } from './so-far.js';
 export * from './report.js';
 export { EQUIVALENCE, grade, resultWith, type GradeOptions } from './grade.js';
 export {

@@ -8,6 +8,7 @@ import {
   type Switch,
 } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
+import { explain, explained } from '../explain/index.js';
 import { isExpectation, type Step } from './script.js';
 import { Simulation } from './simulation.js';
 import type { TraceEvent } from './trace.js';
@@ -18,6 +19,8 @@ export interface WalkStep {
   /** Place of the step among all steps. */
   readonly step: number;
   readonly says: readonly string[];
+  /** Why what changed is as it is now: what holds it in, or what keeps it out. */
+  readonly why: readonly string[];
 }
 
 /** What a device does when it changes to a state, as it is told; nothing of what needs no words. */
@@ -53,6 +56,7 @@ const FIELDS: Readonly<Record<string, string>> = {
 export function walkThrough(solver: Solver, steps: readonly Step[]): WalkStep[] {
   const simulation = new Simulation(solver);
   const teller = new Teller(solver.circuit);
+  const known = new Set(explained(solver.circuit));
   return steps.flatMap((step, k): WalkStep[] => {
     if (isExpectation(step)) return [];
     const told = simulation.events.length;
@@ -64,7 +68,11 @@ export function walkThrough(solver: Solver, steps: readonly Step[]): WalkStep[] 
     const isOwn = ({ what }: TraceEvent) => what === target;
     const inOrder = [...events.filter(isOwn), ...events.filter((event) => !isOwn(event))];
     const says = teller.tell(inOrder, before, simulation.state);
-    return [{ stimulus: step, step: k, says: says.length > 0 ? says : ['Nothing follows.'] }];
+    const { state } = simulation;
+    const why = [...new Set(inOrder.map(({ what }) => what.split('.')[0]!))]
+      .filter((tag) => known.has(tag))
+      .map((tag) => explain(simulation.solver, state, tag).sentence);
+    return [{ stimulus: step, step: k, says: says.length > 0 ? says : ['Nothing follows.'], why }];
   });
 }
 

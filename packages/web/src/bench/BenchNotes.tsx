@@ -13,11 +13,14 @@ export function BenchNotes({
   live,
   leadership,
   person,
+  short,
 }: {
   store: BenchStore;
   live: LiveBench;
   leadership: Leadership;
   person: Person;
+  /** What would meet as the supply comes on; null where nothing would. */
+  short: string | null;
 }) {
   const message = useStore(store, (state) => state.message);
   const stale = useStore(store, (state) => state.stale);
@@ -60,6 +63,7 @@ export function BenchNotes({
           title={message.text}
         />
       )}
+      <WouldShort live={live} short={short} />
       <BenchStopped live={live} />
       <IncidentBanner incidents={incidents} onClose={live.clearIncidents} />
     </div>
@@ -76,6 +80,20 @@ function BenchStopped({ live }: { live: LiveBench }) {
       showIcon
       title={`The bench has stopped: ${problem}`}
       description="Your leads are kept. Load the page again."
+    />
+  );
+}
+
+/** A board that would be short-circuited is said to be before it is energised. */
+function WouldShort({ live, short }: { live: LiveBench; short: string | null }) {
+  const isOn = useStore(live.store, (state) => state.supplyOn);
+  if (short === null || isOn) return null;
+  return (
+    <Alert
+      type="warning"
+      showIcon
+      title={`Do not switch on yet: ${short}`}
+      description="These leads join two conductors of the supply without a load between them. Take one of them off, then test dead again."
     />
   );
 }

@@ -27,6 +27,7 @@ import {
 } from './use-workplace.js';
 import { Stage } from './views/Stage.js';
 import { ViewBar, ViewDock, type Dock } from './views/ViewDock.js';
+import { useLiveProof } from './use-proof.js';
 import { useProving } from './use-proving.js';
 import { WhyStrip } from './WhyStrip.js';
 import { WiringBoard } from './WiringBoard.js';
@@ -81,6 +82,7 @@ export function Workplace({
   const { exercise } = view;
   const devices = useStore(store, (state) => state.bench.devices);
   const incidents = useStore(live.store, (state) => state.incidents);
+  const proof = useLiveProof(kit, exercise);
   const [setting, setSetting] = useState<string | null>(null);
   const [link] = useState(createLinkStore);
   const [dock, setDock] = useState<Dock>({ open: null, alone: false });
@@ -98,7 +100,7 @@ export function Workplace({
         <ViewBar view={view} dock={dock} onDock={setDock} chart={chart} onChart={setChart} live={live} />
         <Stage
           dock={dock}
-          view={<ViewDock dock={dock} onDock={setDock} kit={kit} view={view} link={link} />}
+          view={<ViewDock dock={dock} onDock={setDock} {...{ kit, view, link, proof }} />}
           board={
             <div className="bench-board" hidden={dock.alone && dock.open !== null}>
               <WiringBoard
@@ -111,7 +113,7 @@ export function Workplace({
                 link={link}
                 hung={exercise.leads === 'hung'}
               />
-              <BenchNotes store={store} live={live} leadership={leadership} person={person} />
+              <BenchNotes {...{ store, live, leadership, person, short: proof?.soFar?.short ?? null }} />
               <FloorNotes visit={floor.visit} onAnswer={floor.answer} onHeard={floor.heard} />
             </div>
           }

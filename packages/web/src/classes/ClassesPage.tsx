@@ -36,7 +36,7 @@ export function ClassesPage({ person }: { person: Person }) {
             />
           )}
           <Button icon={<PlusOutlined />} onClick={() => setFounding(true)}>
-            Found a class
+            New class
           </Button>
         </span>
       </div>
@@ -75,7 +75,7 @@ function Found({ onClose, onFounded }: { onClose: () => void; onFounded: (roster
   return (
     <Modal
       open
-      title="Found a class"
+      title="New class"
       okText="Found it"
       confirmLoading={found.isPending}
       onOk={go}
@@ -111,7 +111,9 @@ function OneClass({ id, person }: { id: string; person: Person }) {
             children: <Members roster={roster.data} />,
           },
           { key: 'groups', label: `Groups (${groups.length})`, children: <Groups roster={roster.data} /> },
-          ...(teaches ? [{ key: 'set', label: 'Set to it', children: <SetTo roster={roster.data} /> }] : []),
+          ...(teaches
+            ? [{ key: 'set', label: 'Assigned exercises', children: <SetTo roster={roster.data} /> }]
+            : []),
           {
             key: 'instructors',
             label: `Instructors (${instructors.length})`,
@@ -158,7 +160,7 @@ function Facts({ roster }: { roster: Roster }) {
       )}
       <JoinCode roster={roster} />
       <Button className="put-away" onClick={() => change.mutate({ archived: !isAway })}>
-        {isAway ? 'Take out again' : 'Put away'}
+        {isAway ? 'Restore' : 'Archive'}
       </Button>
       {change.isError && <Alert type="error" showIcon title={change.error.message} />}
     </section>

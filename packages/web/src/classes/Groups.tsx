@@ -33,7 +33,7 @@ export function Groups({ roster }: { roster: Roster }) {
             )
           }
         >
-          Make it
+          Create group
         </Button>
       </span>
       {error && <Alert type="error" showIcon title={error.message} />}

@@ -14,7 +14,7 @@ export function Members({ roster }: { roster: Roster }) {
   return (
     <>
       <span className="hand-row members-acts">
-        <Button onClick={() => setAdding('list')}>Enrol by a list</Button>
+        <Button onClick={() => setAdding('list')}>Import a list</Button>
         <Button onClick={() => setAdding('hand')}>Add one</Button>
       </span>
       <Table

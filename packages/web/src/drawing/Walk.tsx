@@ -96,13 +96,14 @@ function Stage({
     <>
       <Tools playback={playback} onLoad={load} />
       <ol className="walk-steps" aria-live="polite">
-        {said.map(({ stimulus, step, says }, k) => (
+        {said.map(({ stimulus, step, says, why }, k) => (
           <li
             key={step}
             data-done={k < done ? 'yes' : undefined}
             data-now={k === done - 1 ? 'yes' : undefined}
           >
             <strong>{describeStimulus(stimulus)}</strong> {k < done && says.join(' ')}
+            {k < done && why.length > 0 && <span className="walk-why">{why.join(' ')}</span>}
           </li>
         ))}
       </ol>

@@ -185,7 +185,7 @@ function Injector({ ids, chosen }: { ids: readonly string[]; chosen: FaultEffect
           loading={inject.isPending}
           onClick={() => inject.mutate({ searches, what: { degree, seed, different } })}
         >
-          Inject by degree
+          Inject by difficulty
         </Button>
       </div>
       {error && <Alert type="error" showIcon title={error.message} />}

@@ -226,7 +226,7 @@ function Doing({
         {done || (kind === 'ohms' ? 'off and isolated, nothing held' : 'only the supply on')}{' '}
         {steps.length > 0 && (
           <Button size="small" type="text" onClick={() => onEnter({ steps: [] })}>
-            Begin anew
+            Reset
           </Button>
         )}
       </output>

@@ -74,7 +74,7 @@ function Desk({ exercise, person }: { exercise: Exercise; person: Person }) {
         },
         {
           key: 'set',
-          label: `Own set (${own.length})`,
+          label: `My set (${own.length})`,
           children: <OwnSet exercise={exercise} own={own} onOwn={setOwn} />,
         },
         {
@@ -247,7 +247,7 @@ function Detail({
           })
         }
       >
-        Into an own set
+        Add to my set
       </Button>
     </>
   );
@@ -257,7 +257,7 @@ function Detail({
 function Degrees({ effects, onAdd }: { effects: readonly FaultEffect[]; onAdd: (fault: OwnFault) => void }) {
   return (
     <div className="degrees">
-      <h3>Pick by degree</h3>
+      <h3>Choose by difficulty</h3>
       {DEGREES.map((degree) => (
         <Button
           key={degree}

@@ -57,7 +57,7 @@ const written = (own: readonly OwnFault[]) =>
     faults: faults.map(writeFault),
   }));
 
-/** The instructor's own set: work orders in an order, as an exercise to find. */
+/** The instructor's set: work orders in an order, as an exercise to find. */
 export function OwnSet({
   exercise,
   own,
@@ -67,14 +67,14 @@ export function OwnSet({
   own: readonly OwnFault[];
   onOwn: (own: readonly OwnFault[]) => void;
 }) {
-  const [title, setTitle] = useState(`${exercise.title}, own set`);
+  const [title, setTitle] = useState(`${exercise.title}, my set`);
   const make = useMakeSearch();
   const navigate = useNavigate();
   if (own.length === 0)
     return (
       <p className="quiet">
-        Nothing yet. Choose faults under “What can go wrong”, or pick some by degree; each becomes a work
-        order here.
+        Nothing yet. Choose faults under “What can go wrong”, or choose some by difficulty; each becomes a
+        work order here.
       </p>
     );
   const save = () =>

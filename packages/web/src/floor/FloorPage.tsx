@@ -215,8 +215,8 @@ function FloorHead({
       <Filters store={line.store} filter={filter} onFilter={onFilter} />
       <div className="floor-word">
         <WordBox
-          to="all"
-          label="A word to all benches"
+          to="the class"
+          label="Message the class"
           onSay={(text) => line.say({ kind: 'word', attemptId: null, text })}
         />
       </div>

@@ -126,7 +126,7 @@ function Hands({
       {lead && <TypedHand attemptId={attemptId} line={line} />}
       <WordBox
         to="this bench"
-        label="A word to this bench"
+        label="Message this bench"
         onSay={(text) => line.say({ kind: 'word', attemptId, text })}
       />
       {board && <Faults board={board} line={line} attemptId={attemptId} here={here} />}

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Button, Input } from 'antd';
 
-/** A word to one bench, or to all of a class. */
+/** A message to one bench, or to all of a class. */
 export function WordBox({ to, label, onSay }: { to: string; label: string; onSay: (text: string) => void }) {
   const [text, setText] = useState('');
   const word = text.trim();
@@ -13,14 +13,14 @@ export function WordBox({ to, label, onSay }: { to: string; label: string; onSay
     <span className="hand-row">
       <Input
         aria-label={label}
-        placeholder={`a word to ${to}`}
+        placeholder={`Message ${to}`}
         maxLength={300}
         value={text}
         onChange={({ target }) => setText(target.value)}
         onPressEnter={say}
       />
       <Button onClick={say} disabled={word === ''}>
-        Say it
+        Send
       </Button>
     </span>
   );

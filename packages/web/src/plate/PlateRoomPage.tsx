@@ -123,7 +123,7 @@ function PlateForm({ input, onInput }: { input: StarterInput; onInput: (input: S
         value={input.starting}
         onChange={(starting) => set({ starting })}
       />
-      <Button onClick={() => onInput(input.form === 'us' ? US : IEC)}>Begin anew</Button>
+      <Button onClick={() => onInput(input.form === 'us' ? US : IEC)}>Reset</Button>
     </form>
   );
 }

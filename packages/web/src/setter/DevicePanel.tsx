@@ -254,7 +254,7 @@ function WholeBoard({
       </label>
       <div className="hand-row">
         <Button size="small" onClick={() => change((one) => renumber(one, habit))}>
-          Number anew
+          Renumber
         </Button>
         <Button size="small" onClick={() => change(unplaced)}>
           Arrange by kind

@@ -80,7 +80,9 @@ function FaultsToFind({ exercise, set, possible }: Given) {
   return (
     <section>
       <h2>Faults to find</h2>
-      <p className="quiet">The Fault desk makes searches of them, and practice picks others by degree.</p>
+      <p className="quiet">
+        The Fault desk makes searches of them, and practice chooses others by difficulty.
+      </p>
       <FaultPicker label="Add a fault" possible={possible} onPick={add} />
       <FaultImport exercise={exercise} onTake={(list) => put([...faults, ...list])} />
       <ul className="fault-list">

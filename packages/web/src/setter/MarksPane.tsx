@@ -23,6 +23,7 @@ const SHOWN_WORDS: Readonly<Record<Shown, string>> = {
   reference: 'the reference as a drawing',
   progress: 'how many potentials are complete',
   tests: 'how each function is tested',
+  proof: 'what the wiring can do so far',
   causes: 'in a search, which causes are left',
 };
 

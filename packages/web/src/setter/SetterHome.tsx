@@ -24,7 +24,7 @@ const EMPTY: Exercise = {
   observe: [],
   behaviours: [],
   rules: { coilReturnUnswitched: true, fusedControl: true, earthBonded: true, maxWiresPerTerminal: 2 },
-  shows: ['reference', 'progress', 'tests'],
+  shows: ['reference', 'progress', 'tests', 'proof'],
   marks: { behaviour: 50, safety: 30, rules: 10, workmanship: 10, pass: 70 },
   faults: [],
 };
@@ -177,7 +177,7 @@ function Template({ onMade, busy }: { onMade: (exercise: Exercise) => void; busy
             loading={busy}
             onClick={() => exercise && onMade(exercise)}
           >
-            Make it
+            Create exercise
           </Button>
           {exercise && (
             <p className="quiet" aria-busy={!isCurrent}>

@@ -156,9 +156,11 @@ function Send({
   return (
     <span className="page-acts">
       {part !== null && <Progress percent={part} size="small" className="sheets-sending" />}
-      <Button type="primary" size="large" disabled={ready === 0} loading={part !== null} onClick={go}>
-        {ready === 0 ? 'Nothing to send' : ready === 1 ? 'Send the sheet' : `Send ${ready} sheets`}
-      </Button>
+      {(ready > 0 || part !== null) && (
+        <Button type="primary" size="large" loading={part !== null} onClick={go}>
+          {ready === 1 ? 'Send the sheet' : `Send ${ready} sheets`}
+        </Button>
+      )}
     </span>
   );
 }
@@ -175,7 +177,8 @@ function Begin({ store, papers }: { store: SheetStore; papers: readonly SheetToT
   if (!paper)
     return (
       <p className="quiet">
-        Nothing was taken along yet. Open a class, “Set to it”, and press “Bench sheet” beside an exercise.
+        Nothing was taken along yet. Open a class, “Assigned exercises”, and press “Bench sheet” beside an
+        exercise.
       </p>
     );
   const begin = async () => {

@@ -18,6 +18,11 @@ globalThis.ResizeObserver ??= class {
   unobserve() {}
   disconnect() {}
 };
+/** A channel by which a page puts something off to its next turn. */
+globalThis.MessageChannel ??= class {
+  port1 = { onmessage: null, close() {} };
+  port2 = { postMessage: (data) => setTimeout(() => this.port1.onmessage?.({ data })), close() {} };
+};
 if (globalThis.window) {
   // The document knows no styles of pseudo-elements; what asks for them is content with the element's own.
   const styleOf = window.getComputedStyle.bind(window);

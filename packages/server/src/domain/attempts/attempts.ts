@@ -47,6 +47,7 @@ export function forStudent(exercise: Exercise): ExerciseForStudent {
     leads: exercise.leads ?? 'ducts',
     drawn: exercise.shows?.includes('reference') ?? false,
     tellsProgress: exercise.shows?.includes('progress') ?? false,
+    tellsProof: exercise.shows?.includes('proof') ?? false,
     behaviours: behaviours.map(({ id: behaviour, title: heading, points, steps }) => ({
       id: behaviour,
       title: heading,

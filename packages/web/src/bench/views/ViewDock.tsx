@@ -12,9 +12,10 @@ const DrawingPane = lazy(() => import('./DrawingPane.js').then((m) => ({ default
 const ReferencePane = lazy(() => import('./ReferencePane.js').then((m) => ({ default: m.ReferencePane })));
 const WalkPane = lazy(() => import('./WalkPane.js').then((m) => ({ default: m.WalkPane })));
 const MachinePane = lazy(() => import('./MachinePane.js').then((m) => ({ default: m.MachinePane })));
+const ProofPane = lazy(() => import('./ProofPane.js').then((m) => ({ default: m.ProofPane })));
 const MeterPane = lazy(() => import('./MeterPane.js').then((m) => ({ default: m.MeterPane })));
 
-export type ViewName = 'drawing' | 'reference' | 'walk' | 'machine' | 'meter';
+export type ViewName = 'drawing' | 'reference' | 'walk' | 'machine' | 'proof' | 'meter';
 
 const VIEWS: Readonly<
   Record<ViewName, { readonly title: string; readonly Pane: (props: ViewProps) => React.ReactNode }>
@@ -23,6 +24,7 @@ const VIEWS: Readonly<
   reference: { title: 'Reference', Pane: (props) => <ReferencePane {...props} /> },
   walk: { title: 'Walk-through', Pane: (props) => <WalkPane {...props} /> },
   machine: { title: 'Machine', Pane: (props) => <MachinePane {...props} /> },
+  proof: { title: 'Proof', Pane: (props) => <ProofPane {...props} /> },
   meter: { title: 'Meter', Pane: (props) => <MeterPane {...props} /> },
 };
 
@@ -37,6 +39,7 @@ const namesFor = ({ exercise }: AttemptView): ViewName[] =>
   (Object.keys(VIEWS) as ViewName[]).filter(
     (name) =>
       (name !== 'reference' || exercise.drawn) &&
+      (name !== 'proof' || exercise.tellsProof) &&
       (name !== 'walk' || exercise.behaviours.some(({ steps }) => steps !== undefined)) &&
       (name !== 'machine' || exercise.bench.devices.some(isMotor)),
   );

@@ -1,9 +1,12 @@
 import type { AttemptView } from '@contactum/contract';
 import type { LinkStore } from '../../board/link.js';
+import type { LiveProof } from '../use-proof.js';
 import type { Kit } from '../use-workplace.js';
 
 export interface ViewProps {
   readonly kit: Kit;
   readonly view: AttemptView;
   readonly link: LinkStore;
+  /** What the wiring can do so far; null where the exercise does not tell it. */
+  readonly proof: LiveProof | null;
 }

@@ -1,0 +1,62 @@
+import { useEffect, useMemo, useState } from 'react';
+import { useStore } from 'zustand';
+import type { SoFar } from '@contactum/core';
+import type { ExerciseForStudent } from '@contactum/contract';
+import { bridgeTo, type Bridge } from '../workers/bridge.js';
+import type { ProofThread } from '../workers/proof.worker.js';
+import type { Kit } from './use-workplace.js';
+
+/** What is known of the wiring as it is. */
+export interface LiveProof {
+  /** Of the last wiring that was proved; null before the first. */
+  readonly soFar: SoFar | null;
+  /** Another wiring is being proved. */
+  readonly isBehind: boolean;
+  /** Why nothing is proved; null where it is. */
+  readonly problem: string | null;
+}
+
+/** Leads that follow one another at once are proved once, ms. */
+const PAUSE = 60;
+
+/** Proves the wiring after each lead, in a thread of its own, where the exercise tells it. */
+export function useLiveProof({ store }: Kit, exercise: ExerciseForStudent): LiveProof | null {
+  const bench = useStore(store, (state) => state.bench);
+  const [thread, setThread] = useState<Bridge<ProofThread> | null>(null);
+  const [told, setTold] = useState<LiveProof>({ soFar: null, isBehind: true, problem: null });
+  const { tellsProof, behaviours } = exercise;
+  const functions = useMemo(
+    () => behaviours.flatMap(({ id, title, steps }) => (steps ? [{ id, title, steps }] : [])),
+    [behaviours],
+  );
+  useEffect(() => {
+    if (!tellsProof) return undefined;
+    const own = bridgeTo<ProofThread>(
+      new Worker(new URL('../workers/proof.worker.ts', import.meta.url), { type: 'module' }),
+    );
+    setThread(own);
+    return () => {
+      setThread(null);
+      own.end();
+    };
+  }, [tellsProof]);
+  useEffect(() => {
+    if (!thread) return undefined;
+    let gone = false;
+    setTold((before) => ({ ...before, isBehind: true }));
+    const timer = setTimeout(() => {
+      thread
+        .ask((one) => one.soFar(bench, functions))
+        .then(
+          (soFar) => !gone && setTold({ soFar, isBehind: false, problem: null }),
+          (error: unknown) =>
+            !gone && setTold({ soFar: null, isBehind: false, problem: (error as Error).message }),
+        );
+    }, PAUSE);
+    return () => {
+      gone = true;
+      clearTimeout(timer);
+    };
+  }, [thread, bench, functions]);
+  return tellsProof ? told : null;
+}

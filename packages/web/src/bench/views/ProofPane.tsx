@@ -1,0 +1,94 @@
+import { useState, type ReactNode } from 'react';
+import { Alert, Button, Spin } from 'antd';
+import { useStore } from 'zustand';
+import type { PropertySoFar } from '@contactum/core';
+import { Walk } from '../../drawing/Walk.js';
+import { formOf } from '../../drawing/form.js';
+import type { ViewProps } from './view-props.js';
+import './proof-pane.css';
+
+/** How a property stands: nothing is tested by a board on which nothing runs. */
+const standOf = ({ holds, tested }: PropertySoFar): 'broken' | 'untested' | 'holds' =>
+  !holds ? 'broken' : tested ? 'holds' : 'untested';
+
+const SIGNS = { broken: '✕', untested: '○', holds: '✓' } as const;
+const WORDS = { broken: 'broken', untested: 'not tested yet', holds: 'holds' } as const;
+
+/** What the wiring can do so far: the functions that are asked, and whether it is safe whatever is pressed. */
+export function ProofPane({ kit: { store }, view: { exercise }, proof }: ViewProps) {
+  const bench = useStore(store, (state) => state.bench);
+  const [played, setPlayed] = useState<string | null>(null);
+  if (!proof) return null;
+  const { soFar, isBehind, problem } = proof;
+  if (problem !== null) return <Alert type="error" showIcon title={problem} />;
+  if (!soFar) return <Spin className="waiting" />;
+  return (
+    <div className="proof-pane" data-behind={isBehind ? 'yes' : undefined} aria-busy={isBehind}>
+      {soFar.functions.length > 0 && <h3>What is asked</h3>}
+      <ul>
+        {soFar.functions.map(({ id, title, differs }) => (
+          <li key={id} data-stands={differs === null ? 'holds' : 'untested'}>
+            <span aria-hidden="true">{differs === null ? '✓' : '○'}</span>
+            <div>
+              {title}
+              <p className="quiet">{differs === null ? 'The board does it.' : `Not yet: ${differs}`}</p>
+            </div>
+          </li>
+        ))}
+      </ul>
+      <h3>Safe in every order of pressing</h3>
+      <ul>
+        {soFar.properties.map((property) => (
+          <Stands
+            key={property.id}
+            property={property}
+            isPlayed={property.id === played}
+            onPlay={() => setPlayed(property.id === played ? null : property.id)}
+          >
+            <Walk
+              key={JSON.stringify(property.trace)}
+              bench={bench}
+              functions={[{ id: property.id, title: property.title, steps: property.trace }]}
+              form={formOf(exercise.bench)}
+            />
+          </Stands>
+        ))}
+      </ul>
+      {!soFar.complete && <p>This board is too large to be proved whole while it is wired.</p>}
+    </div>
+  );
+}
+
+function Stands({
+  property,
+  isPlayed,
+  onPlay,
+  children,
+}: {
+  property: PropertySoFar;
+  isPlayed: boolean;
+  onPlay: () => void;
+  /** The sequence that breaks it, shown while it is played. */
+  children: ReactNode;
+}) {
+  const stands = standOf(property);
+  const { title, found, trace } = property;
+  return (
+    <li data-stands={stands}>
+      <span aria-hidden="true">{SIGNS[stands]}</span>
+      <div>
+        {title}
+        <p className="quiet">
+          {WORDS[stands]}
+          {stands === 'broken' && `: ${found}`}
+        </p>
+        {stands === 'broken' && trace.length > 0 && (
+          <Button size="small" aria-pressed={isPlayed} onClick={onPlay}>
+            {isPlayed ? 'Close' : 'Play it'}
+          </Button>
+        )}
+        {stands === 'broken' && isPlayed && children}
+      </div>
+    </li>
+  );
+}
