@@ -100,7 +100,7 @@ export function Workplace({
         <ViewBar view={view} dock={dock} onDock={setDock} chart={chart} onChart={setChart} live={live} />
         <Stage
           dock={dock}
-          view={<ViewDock dock={dock} onDock={setDock} {...{ kit, view, link, proof }} />}
+          view={<ViewDock dock={dock} onDock={setDock} {...{ kit, view, link, proof, act }} />}
           board={
             <div className="bench-board" hidden={dock.alone && dock.open !== null}>
               <WiringBoard

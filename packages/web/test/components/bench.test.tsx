@@ -8,6 +8,7 @@ import { createLinkStore } from '../../src/board/link.js';
 import { onlySeen, createLiveStore } from '../../src/bench/live.js';
 import type { Kit } from '../../src/bench/use-workplace.js';
 import { Stage } from '../../src/bench/views/Stage.js';
+import { PredictPane } from '../../src/bench/views/PredictPane.js';
 import { ProofPane } from '../../src/bench/views/ProofPane.js';
 import { WhyStrip } from '../../src/bench/WhyStrip.js';
 import { fitted } from '../../src/drawing/fit.js';
@@ -48,6 +49,8 @@ test('the line under the board explains what is chosen, or pointed at, and light
   expect(await screen.findByText(HELD.sentence)).toBeDefined();
 });
 
+const HANDS = { give: jest.fn(), stateOf: () => '' };
+
 const proofPane = (wires: typeof board.wires) => {
   const bench = { ...board, wires };
   const kit = { store: createStore(() => ({ bench })), live: onlySeen(createLiveStore()) } as unknown as Kit;
@@ -58,6 +61,7 @@ const proofPane = (wires: typeof board.wires) => {
       kit={kit}
       view={view}
       link={createLinkStore()}
+      act={HANDS}
       proof={{ soFar, isBehind: false, problem: null }}
     />,
   );
@@ -113,4 +117,48 @@ test('a drawing is fitted whole: side by side in a wide room, one below another 
   expect((260 + 150) * wide.scale + 24).toBeLessThanOrEqual(900);
   expect(440 * wide.scale).toBeLessThanOrEqual(500);
   expect(fitted(sizes, [600, 100], 'width').scale).toBe(1.6);
+});
+
+test('predict, then press: each coil and motor is compared, and what came otherwise is explained', async () => {
+  const shape = { devices: ['KM1'], lamps: [], motors: ['M1'] };
+  const frame = (state: string, driven: string) => ({
+    states: [state],
+    lamps: [],
+    motors: [{ driven }],
+  });
+  const store = createLiveStore();
+  const put = (state: string, driven: string) =>
+    act(() => store.setState({ supplyOn: true, shape, frame: frame(state, driven) } as never));
+  put('out', 'none');
+  const live = { ...onlySeen(store), explain: (tag: string) => Promise.resolve({ ...HELD, of: tag }) };
+  const give = jest.fn((_: object) => put('in', 'forward'));
+  const kit = { store: createStore(() => ({ bench: board })), live } as unknown as Kit;
+  const view = { exercise: pump } as unknown as AttemptView;
+  const { user } = show(
+    <PredictPane
+      kit={kit}
+      view={view}
+      link={createLinkStore()}
+      proof={null}
+      act={{ give, stateOf: () => '' }}
+    />,
+  );
+  const doIt = () => screen.getByRole('button', { name: 'Do it and compare' });
+  expect(doIt().hasAttribute('disabled')).toBe(true);
+  await user.click(screen.getByRole('combobox', { name: 'What is done' }));
+  await user.click(screen.getByTitle('press S2'));
+  const tap = (tag: string, word: string) => {
+    const row = screen.getByText(tag).closest('li') as HTMLElement;
+    return user.click(within(row).getByText(word));
+  };
+  await tap('KM1', 'in');
+  // Of every device something is said before anything is done.
+  expect(doIt().hasAttribute('disabled')).toBe(true);
+  await tap('M1', 'stands');
+  await user.click(doIt());
+  expect(give).toHaveBeenCalledWith({ press: 'S2' });
+  expect(await screen.findByText('press S2: 1 of 2 as you said')).toBeDefined();
+  expect(screen.getByText(/forward, not stands/)).toBeDefined();
+  expect(screen.getByText(HELD.sentence)).toBeDefined();
+  expect(doIt().hasAttribute('disabled')).toBe(true);
 });

@@ -12,10 +12,11 @@ const DrawingPane = lazy(() => import('./DrawingPane.js').then((m) => ({ default
 const ReferencePane = lazy(() => import('./ReferencePane.js').then((m) => ({ default: m.ReferencePane })));
 const WalkPane = lazy(() => import('./WalkPane.js').then((m) => ({ default: m.WalkPane })));
 const MachinePane = lazy(() => import('./MachinePane.js').then((m) => ({ default: m.MachinePane })));
+const PredictPane = lazy(() => import('./PredictPane.js').then((m) => ({ default: m.PredictPane })));
 const ProofPane = lazy(() => import('./ProofPane.js').then((m) => ({ default: m.ProofPane })));
 const MeterPane = lazy(() => import('./MeterPane.js').then((m) => ({ default: m.MeterPane })));
 
-export type ViewName = 'drawing' | 'reference' | 'walk' | 'machine' | 'proof' | 'meter';
+export type ViewName = 'drawing' | 'reference' | 'walk' | 'machine' | 'predict' | 'proof' | 'meter';
 
 const VIEWS: Readonly<
   Record<ViewName, { readonly title: string; readonly Pane: (props: ViewProps) => React.ReactNode }>
@@ -24,6 +25,7 @@ const VIEWS: Readonly<
   reference: { title: 'Reference', Pane: (props) => <ReferencePane {...props} /> },
   walk: { title: 'Walk-through', Pane: (props) => <WalkPane {...props} /> },
   machine: { title: 'Machine', Pane: (props) => <MachinePane {...props} /> },
+  predict: { title: 'Predict', Pane: (props) => <PredictPane {...props} /> },
   proof: { title: 'Proof', Pane: (props) => <ProofPane {...props} /> },
   meter: { title: 'Meter', Pane: (props) => <MeterPane {...props} /> },
 };
@@ -35,11 +37,12 @@ export interface Dock {
 }
 
 /** What may be opened on a board: no machine without a motor, no reference that is not to be seen. */
-const namesFor = ({ exercise }: AttemptView): ViewName[] =>
+const namesFor = ({ exercise, mode }: AttemptView): ViewName[] =>
   (Object.keys(VIEWS) as ViewName[]).filter(
     (name) =>
       (name !== 'reference' || exercise.drawn) &&
       (name !== 'proof' || exercise.tellsProof) &&
+      (name !== 'predict' || mode !== 'assessment') &&
       (name !== 'walk' || exercise.behaviours.some(({ steps }) => steps !== undefined)) &&
       (name !== 'machine' || exercise.bench.devices.some(isMotor)),
   );

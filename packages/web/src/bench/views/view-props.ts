@@ -1,4 +1,5 @@
 import type { AttemptView } from '@contactum/contract';
+import type { Act } from '../../board/Handle.js';
 import type { LinkStore } from '../../board/link.js';
 import type { LiveProof } from '../use-proof.js';
 import type { Kit } from '../use-workplace.js';
@@ -7,6 +8,8 @@ export interface ViewProps {
   readonly kit: Kit;
   readonly view: AttemptView;
   readonly link: LinkStore;
+  /** Hands on the board; what they do is logged. */
+  readonly act: Act;
   /** What the wiring can do so far; null where the exercise does not tell it. */
   readonly proof: LiveProof | null;
 }

@@ -1,0 +1,69 @@
+import {
+  anatomy,
+  isLatchingButton,
+  isMotor,
+  isOverloadRelay,
+  isPushbutton,
+  positionsOn,
+  type Device,
+  type Frame,
+  type Shape,
+  type Stimulus,
+} from '@contactum/core';
+
+/** Something that a hand does, to be predicted. */
+export interface Doable {
+  readonly label: string;
+  readonly stimulus: Stimulus;
+}
+
+/** What may be done to a board by hand: what is pressed is let go, and nothing is switched off under load. */
+export const doablesOn = (devices: readonly Device[]): Doable[] =>
+  devices.flatMap((device): Doable[] => {
+    const { tag } = device;
+    if (isPushbutton(device) || isLatchingButton(device))
+      return [
+        { label: `press ${tag}`, stimulus: { press: tag } },
+        { label: `let ${tag} go`, stimulus: { release: tag } },
+      ];
+    if (isOverloadRelay(device))
+      return [
+        { label: `trip ${tag}`, stimulus: { trip: tag } },
+        { label: `reset ${tag}`, stimulus: { reset: tag } },
+      ];
+    return positionsOn(device).map((to) => ({ label: `turn ${tag} to ${to}`, stimulus: { turn: tag, to } }));
+  });
+
+/** What is predicted of one device, and the words for it. */
+export interface Predicted {
+  readonly tag: string;
+  readonly words: readonly string[];
+}
+
+const IN_OUT = ['out', 'in'];
+const LIT = ['dark', 'lit'];
+const TURNS = ['none', 'forward', 'reverse'];
+
+/** Coils with an armature, lamps and motors of a board, each with what it may do. */
+export const predictedOf = (devices: readonly Device[]): Predicted[] =>
+  devices.flatMap((device): Predicted[] => {
+    const { tag } = device;
+    const { coils, lamps, actuators } = anatomy(device);
+    if (isMotor(device)) return [{ tag, words: TURNS }];
+    if (lamps.length > 0) return [{ tag, words: LIT }];
+    return coils.length > 0 && actuators[0]?.kind === 'armature' ? [{ tag, words: IN_OUT }] : [];
+  });
+
+/** What a device does in a frame, in the words of a prediction. */
+export function doneIn(frame: Frame, shape: Shape, tag: string): string {
+  const at = (list: readonly string[]) => list.indexOf(tag);
+  if (at(shape.motors) >= 0) return frame.motors[at(shape.motors)]?.driven ?? 'none';
+  if (at(shape.lamps) >= 0) return frame.lamps[at(shape.lamps)] ?? 'dark';
+  return frame.states[at(shape.devices)] ?? 'out';
+}
+
+/** The same for a person. */
+export const WORDS: Readonly<Record<string, string>> = {
+  none: 'stands',
+  'single-phase': 'hums',
+};
