@@ -72,7 +72,8 @@ function drawn(name, uses, y) {
   const stands = [...new Set([...uses].flatMap(([from, to]) => (from.split('/')[0] === name ? [...to] : [])))]
     .filter((to) => PACKAGES.includes(to) && to !== name)
     .sort();
-  const title = `<text x="8" y="${y + 16}" class="t">${name}${stands.length > 0 ? ` — stands on ${stands.join(', ')}` : ''}</text>`;
+  const on = stands.length > 0 ? ` — stands on ${stands.join(', ')}` : '';
+  const title = `<text x="8" y="${y + 16}" class="t">${name}${on}</text>`;
   const lines = graph.edges().map((edge) => {
     const points = graph
       .edge(edge)
@@ -82,7 +83,8 @@ function drawn(name, uses, y) {
   const boxes = graph.nodes().map((one) => {
     const { x, y: top } = graph.node(one);
     const [left, up] = [Math.round(x - WIDTH / 2 + 8), Math.round(top - HEIGHT / 2 + y + 28)];
-    return `<rect x="${left}" y="${up}" width="${WIDTH}" height="${HEIGHT}" rx="4" class="b"/><text x="${left + WIDTH / 2}" y="${up + 17}" class="n">${one.split('/')[1]}</text>`;
+    const word = `<text x="${left + WIDTH / 2}" y="${up + 17}" class="n">${one.split('/')[1]}</text>`;
+    return `<rect x="${left}" y="${up}" width="${WIDTH}" height="${HEIGHT}" rx="4" class="b"/>${word}`;
   });
   return {
     svg: [title, ...lines, ...boxes].join('\n'),
@@ -102,8 +104,17 @@ function picture() {
     return part.svg;
   });
   return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${Math.round(width)} ${Math.round(y)}" font-family="sans-serif">
-<style>.t{font-size:14px;font-weight:bold}.n{font-size:12px;text-anchor:middle}.b{fill:#f4f1e8;stroke:#4a5a62}.e{fill:none;stroke:#8a979d}</style>
-<defs><marker id="a" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="7" markerHeight="7" orient="auto"><path d="M0 0 8 4 0 8z" fill="#8a979d"/></marker></defs>
+<style>
+.t{font-size:14px;font-weight:bold}
+.n{font-size:12px;text-anchor:middle}
+.b{fill:#f4f1e8;stroke:#4a5a62}
+.e{fill:none;stroke:#8a979d}
+</style>
+<defs>
+<marker id="a" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="7" markerHeight="7" orient="auto">
+<path d="M0 0 8 4 0 8z" fill="#8a979d"/>
+</marker>
+</defs>
 ${parts.join('\n')}
 </svg>
 `;

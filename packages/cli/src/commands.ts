@@ -98,7 +98,8 @@ export function compareCommand(
   const result = compare(reference, candidate, what ? { observe: what } : {});
   const { counterexample } = result;
   const words = counterexample
-    ? `not equivalent: ${inWords(counterexample.steps)}: expected ${JSON.stringify(counterexample.expected)}, got ${JSON.stringify(counterexample.actual)}`
+    ? `not equivalent: ${inWords(counterexample.steps)}: ` +
+      `expected ${JSON.stringify(counterexample.expected)}, got ${JSON.stringify(counterexample.actual)}`
     : result.equivalent
       ? `equivalent in ${result.pairs} pairs of situations`
       : 'not decided: the search was stopped';
@@ -137,10 +138,12 @@ export function gradeCommand(exerciseFile: string, benchFile: string): Answer {
   if (faults) {
     const lost = faults.faults.filter((fault) => fault.lost.length > 0);
     words.push(
-      ...lost.map(
-        ({ title, lost: properties }) =>
-          `fault  ${title}: ${properties.map(({ id, trace, found }) => `${id} no longer holds: ${inWords(trace)}: ${found}`).join('; ')}`,
-      ),
+      ...lost.map(({ title, lost: properties }) => {
+        const told = properties.map(
+          ({ id, trace, found }) => `${id} no longer holds: ${inWords(trace)}: ${found}`,
+        );
+        return `fault  ${title}: ${told.join('; ')}`;
+      }),
     );
     words.push(
       `${faults.survived} of ${faults.faults.length} single faults leave every safety property that holds as it is`,
@@ -148,7 +151,8 @@ export function gradeCommand(exerciseFile: string, benchFile: string): Answer {
   }
   if (report.share < 1)
     words.push(
-      `safety, rules and workmanship count at ${Math.round(report.share * 1000) / 10} %, the share that was earned of the behaviour`,
+      `safety, rules and workmanship count at ${Math.round(report.share * 1000) / 10} %, ` +
+        'the share that was earned of the behaviour',
     );
   const verdict =
     report.reason === null ? 'passed' : `recorded as ${report.recorded}, not passed: ${report.reason}`;
@@ -194,7 +198,8 @@ export function repairCommand(
     : edits.length === 0
       ? ['nothing to repair: the wiring behaves rightly and holds every safety property']
       : [
-          `${edits.length === 1 ? 'one edit repairs' : `${edits.length} edits repair`} the wiring; ${more ? 'at least ' : ''}${repairs.length} ${repairs.length === 1 ? 'way' : 'ways'}:`,
+          `${edits.length === 1 ? 'one edit repairs' : `${edits.length} edits repair`} the wiring; ` +
+            `${more ? 'at least ' : ''}${repairs.length} ${repairs.length === 1 ? 'way' : 'ways'}:`,
           ...repairs.map((one) => `  ${one.map(editInWords).join('; ')}`),
         ];
   return { holds: found, json: { found, edits, repairs, more, searched, stopped }, words: words.join('\n') };

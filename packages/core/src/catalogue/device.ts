@@ -16,8 +16,16 @@ export type AnyKind = DeviceKind<DeviceType, Fields, Fields>;
 /** The record of a device's kind. */
 export const kindOf = ({ type }: { readonly type: DeviceType }): AnyKind => KINDS[type] as unknown as AnyKind;
 
-/** What a device is made of. */
-export const anatomy = (device: Device): Anatomy => kindOf(device).anatomy(device);
+const ANATOMIES = new WeakMap<Device, Anatomy>();
+
+/** What a device is made of; a device is never changed in place, and is asked for again and again. */
+export function anatomy(device: Device): Anatomy {
+  const known = ANATOMIES.get(device);
+  if (known) return known;
+  const made = kindOf(device).anatomy(device);
+  ANATOMIES.set(device, made);
+  return made;
+}
 
 /** How a device looks on the board and on paper. */
 export const looksOf = (device: Device): AnyKind['looks'] => kindOf(device).looks;

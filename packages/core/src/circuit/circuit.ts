@@ -41,6 +41,18 @@ export interface Switch {
   readonly tag: string;
 }
 
+/** True of a contact that is closed in a state of its board. */
+export const isClosed = (
+  { mechanism, closedIn: closed }: Pick<Switch, 'mechanism' | 'closedIn'>,
+  state: MechanicalState,
+): boolean => closed[state[mechanism]!] ?? false;
+
+/** The contacts that are closed in a state, as a condition. */
+export const closedIn =
+  (state: MechanicalState) =>
+  (contact: Pick<Switch, 'mechanism' | 'closedIn'>): boolean =>
+    isClosed(contact, state);
+
 /** An EMF behind its source impedance, between two terminals. */
 export interface Source {
   readonly terminal: TerminalIndex;

@@ -1,5 +1,6 @@
 import {
   UnionFind,
+  isClosed,
   BURNT_THROUGH,
   variantOf,
   type Circuit,
@@ -145,9 +146,8 @@ function waysOf(circuit: Circuit, state: MechanicalState): Way[] {
     return { a, b, ohms, external: wire >= 0, id: identity(one) };
   });
   for (const one of circuit.switches) {
-    const { a, b, mechanism, closedIn } = one;
-    if (closedIn[state[mechanism]!])
-      ways.push({ a, b, ohms: CONTACT_OHMS, external: false, id: identity(one) });
+    const { a, b } = one;
+    if (isClosed(one, state)) ways.push({ a, b, ohms: CONTACT_OHMS, external: false, id: identity(one) });
   }
   for (const terminal of circuit.earthed.slice(1))
     ways.push({ a: circuit.earthed[0]!, b: terminal, ohms: EARTH_OHMS, external: false, id: -1 });

@@ -1,4 +1,11 @@
-import type { Circuit, MechanicalState, TerminalIndex, SupplyNode, Transformer } from '../circuit/index.js';
+import {
+  isClosed,
+  type Circuit,
+  type MechanicalState,
+  type SupplyNode,
+  type TerminalIndex,
+  type Transformer,
+} from '../circuit/index.js';
 import type { Electrical, Short, ShortKind } from './electrical.js';
 import type { Solver } from './solver.js';
 import { LEAST_FAULT_OHMS } from '../tolerances.js';
@@ -134,8 +141,8 @@ function waysBetween(circuit: Circuit, state: MechanicalState): Edges {
   for (const { a, b } of circuit.conductors) join(a, b, '');
   // N and PE are one node at the source.
   for (const terminal of circuit.earthed.slice(1)) join(circuit.earthed[0] as number, terminal, '');
-  for (const { a, b, mechanism, closedIn, tag } of circuit.switches)
-    if (closedIn[state[mechanism]!]) join(a, b, tag);
+  for (const contact of circuit.switches)
+    if (isClosed(contact, state)) join(contact.a, contact.b, contact.tag);
   return edges;
 }
 

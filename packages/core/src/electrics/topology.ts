@@ -1,5 +1,6 @@
 import {
   UnionFind,
+  isClosed,
   variantOf,
   BURNT_THROUGH,
   type Circuit,
@@ -49,8 +50,7 @@ export interface Topology {
 /** Nets joined into nodes by the contacts that are closed; star points and cores keep nodes of their own. */
 export function joinNodes(network: Network, state: MechanicalState): { node: Int32Array; nodes: number } {
   const sets = new UnionFind(network.nets);
-  for (const { a, b, mechanism, closedIn } of network.contacts)
-    if (closedIn[state[mechanism]!]) sets.union(a, b);
+  for (const contact of network.contacts) if (isClosed(contact, state)) sets.union(contact.a, contact.b);
   const node = new Int32Array(network.nets).fill(-1);
   let nodes = 0;
   for (let k = 0; k < network.nets; k += 1) {

@@ -1,6 +1,6 @@
-import { wiredTerminals, type Switch } from '../circuit/index.js';
+import { isClosed, wiredTerminals, type Switch } from '../circuit/index.js';
 import { LAMP_LIT } from '../tolerances.js';
-import { isClosed, type WhatIf } from './what-if.js';
+import type { WhatIf } from './what-if.js';
 import { Ways } from './ways.js';
 
 /** Sets that are tried before it is said that no few contacts would do. */

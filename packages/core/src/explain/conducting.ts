@@ -1,4 +1,5 @@
 import {
+  isClosed,
   isLiveSupplyNode,
   wayBetween,
   type Circuit,
@@ -8,7 +9,7 @@ import {
   type TerminalWay,
 } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
-import { isClosed, type WhatIf } from './what-if.js';
+import type { WhatIf } from './what-if.js';
 
 /** A part of a path beside which another conducts as well: opening one of them alone drops nothing. */
 interface Beside {
@@ -18,15 +19,13 @@ interface Beside {
 
 /** What conducts to what is explained, from the supply to the return. */
 export interface Path {
-  /** Contacts each of which, opened alone, drops it; in order. */
-  readonly contacts: readonly Switch[];
-  readonly beside: readonly Beside[];
-  /** Every contact on the way, in order. */
+  /** Every contact on the way, in order; opening one that stands in no part of `beside` drops it. */
   readonly all: readonly Switch[];
+  readonly beside: readonly Beside[];
 }
 
-const closedIn =
-  (state: MechanicalState, without: ReadonlySet<Switch> = new Set()) =>
+const closedWithout =
+  (state: MechanicalState, without: ReadonlySet<Switch>) =>
   (contact: Switch): boolean =>
     isClosed(contact, state) && !without.has(contact);
 
@@ -49,7 +48,7 @@ function twoEnds(
   without: ReadonlySet<Switch>,
 ): TerminalWay[] | null {
   const { lines, returns } = conductors(solver, state);
-  const through = closedIn(state, without);
+  const through = closedWithout(state, without);
   const way = (from: readonly TerminalIndex[], to: TerminalIndex) => wayBetween(circuit, from, [to], through);
   const back = (from: TerminalIndex, to: readonly TerminalIndex[]) =>
     wayBetween(circuit, [from], to, through);
@@ -87,7 +86,9 @@ function ofMotor(
 ): TerminalWay[] | null {
   const { lines, returns } = conductors(solver, state);
   const feeds = terminals.length <= 2 ? [...lines, ...returns] : lines;
-  const ways = terminals.flatMap((end) => wayBetween(circuit, feeds, [end], closedIn(state, without)) ?? []);
+  const ways = terminals.flatMap(
+    (end) => wayBetween(circuit, feeds, [end], closedWithout(state, without)) ?? [],
+  );
   return ways.length > 0 ? ways : null;
 }
 
@@ -110,7 +111,6 @@ export function conductingPath(board: WhatIf): Path | null {
   const ways = waysOf(board);
   if (!ways) return null;
   const all = contactsOf(ways);
-  const isNeeded = new Map(all.map((contact) => [contact, !board.with([contact], false)]));
   const beside: Beside[] = [];
   let run: Switch[] = [];
   const close = (): void => {
@@ -121,9 +121,9 @@ export function conductingPath(board: WhatIf): Path | null {
     run = [];
   };
   for (const contact of all) {
-    if (isNeeded.get(contact)) close();
+    if (!board.with([contact], false)) close();
     else run.push(contact);
   }
   close();
-  return { contacts: all.filter((contact) => isNeeded.get(contact)), beside, all };
+  return { all, beside };
 }

@@ -8,15 +8,15 @@ import {
   stateName,
   type Circuit,
   type MechanicalState,
+  type Mechanism,
   type Switch,
   type TerminalIndex,
 } from '../circuit/index.js';
-import { coilVolts, describeShort, isShorted, type Solver } from '../electrics/index.js';
-import { LAMP_DIM, LAMP_LIT } from '../tolerances.js';
+import { coilVolts, describeShort, isShorted, lampState, type Solver } from '../electrics/index.js';
 import { blocking } from './blocks.js';
 import { conductingPath, type Path } from './conducting.js';
 import { Ways } from './ways.js';
-import { WhatIf, targetOf, type Target } from './what-if.js';
+import { WhatIf, targetIn, type Target } from './what-if.js';
 
 /** Why a coil, a lamp or a motor is as it is. */
 export interface Explanation {
@@ -24,8 +24,8 @@ export interface Explanation {
   /** As scripts say it: `in`, `out`, `lit`, `dim`, `dark`, `forward`, `none` … */
   readonly state: string;
   /**
-   * Contacts in order from the supply to the return; null without a path. Opening any of them drops it, but for
-   * those that stand in `beside`.
+   * Contacts in order from the supply to the return; null without a path. Opening any of them drops it, but
+   * for those that stand in `beside`.
    */
   readonly path: readonly string[] | null;
   /** The fewest open contacts that, closed by hand, would energise it; null where it is, or none would. */
@@ -44,7 +44,7 @@ const place = ({ tag, spec }: Switch): string => `${tag}:${spec.name}`;
  */
 export function explain(solver: Solver, state: MechanicalState, tag: string): Explanation {
   const { circuit } = solver;
-  const target = targetOf(circuit, tag);
+  const target = targetIn(circuit, tag);
   if (!target) throw new Error(`${tag} has no coil, no lamp and no motor`);
   const board = new WhatIf(circuit, state, target, solver);
   const word = stateOf(board);
@@ -78,12 +78,7 @@ const besideOf = (path: Path | null): Explanation['beside'] =>
 function stateOf({ circuit, state, target, solver, field }: WhatIf): string {
   const electrical = solver.at(state);
   if (target.kind === 'motor') return field();
-  if (target.kind === 'lamp') {
-    const { mechanism, voltage } = circuit.lamps[target.k]!;
-    if (state[mechanism] === BURNT) return 'burnt';
-    const perUnit = electrical.lampVolts[target.k]! / voltage;
-    return perUnit >= LAMP_LIT ? 'lit' : perUnit >= LAMP_DIM ? 'dim' : 'dark';
-  }
+  if (target.kind === 'lamp') return lampState(circuit, electrical, state, target.k);
   const { mechanism } = circuit.coils[target.k]!;
   return stateName(circuit.mechanisms[mechanism]!, state[mechanism]!) ?? 'moving';
 }
@@ -159,10 +154,7 @@ const IDLE: Readonly<Record<Target['kind'], string>> = {
 function idleWords({ circuit, state, target, solver, field }: WhatIf): string {
   const { tag, kind, k } = target;
   if (kind === 'motor' && field() === 'single-phase') return `${tag} hums on two lines`;
-  if (kind === 'lamp') {
-    const perUnit = solver.at(state).lampVolts[k]! / circuit.lamps[k]!.voltage;
-    if (perUnit >= LAMP_DIM) return `${tag} only glows`;
-  }
+  if (kind === 'lamp' && lampState(circuit, solver.at(state), state, k) === 'dim') return `${tag} only glows`;
   if (kind === 'coil' && isArmature(circuit.mechanisms[circuit.coils[k]!.mechanism]!))
     return `${tag} does not pull in`;
   return `${tag} ${IDLE[kind]}`;
@@ -209,7 +201,7 @@ function wrongWords(board: WhatIf): string {
   }
   const off = circuit.mechanisms.filter((one) => isSupplySwitch(one) && state[one.index] !== 0);
   if (off.length > 0 && off.length === circuit.mechanisms.filter(isSupplySwitch).length)
-    return `${idle}: ${listed(off.map(({ device }) => device.tag))} is ${stateName(off[0]!, state[off[0]!.index]!) === 'tripped' ? 'tripped' : 'switched off'}.`;
+    return `${idle}: ${suppliesOff(off, state)}.`;
   if (kind === 'motor') return `${idle}: no contact that is open would drive it by all its lines.`;
   const { a, b, voltage } = kind === 'coil' ? circuit.coils[k]! : circuit.lamps[k]!;
   const burnt = kind === 'coil' ? circuit.coils[k]!.winding : circuit.lamps[k]!.mechanism;
@@ -221,12 +213,21 @@ function wrongWords(board: WhatIf): string {
   return `${idle}: ${floating(board, a, b)}.`;
 }
 
+/** `G1 is switched off`, of supplies none of which is on. */
+function suppliesOff(off: readonly Mechanism[], state: MechanicalState): string {
+  const [first] = off;
+  const isTripped = first !== undefined && stateName(first, state[first.index]!) === 'tripped';
+  return `${listed(off.map(({ device }) => device.tag))} is ${isTripped ? 'tripped' : 'switched off'}`;
+}
+
 /** Which end reaches nothing, whatever closes. */
 function floating({ circuit, solver, state }: WhatIf, a: TerminalIndex, b: TerminalIndex): string {
   const ways = new Ways(solver, circuit, state);
   const all = [...feeds(circuit), ...returns(circuit)];
   const loose = [a, b].filter((end) => !ways.canMeet(end, all));
-  if (loose.length > 0)
-    return `${listed(loose.map((end) => circuit.terminals[end]!.replace(':', ' ')))} ${loose.length > 1 ? 'are' : 'is'} joined to no supply, whatever closes`;
+  if (loose.length > 0) {
+    const ends = listed(loose.map((end) => circuit.terminals[end]!.replace(':', ' ')));
+    return `${ends} ${loose.length > 1 ? 'are' : 'is'} joined to no supply, whatever closes`;
+  }
   return 'no few contacts that are open would give it its voltage';
 }

@@ -1,5 +1,6 @@
 import {
   UnionFind,
+  isClosed,
   isLiveSupplyNode,
   type Circuit,
   type MechanicalState,
@@ -7,7 +8,7 @@ import {
   type TerminalIndex,
 } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
-import { isClosed } from './what-if.js';
+import { PICK_UP } from '../tolerances.js';
 
 /** A conductor that a coil or lamp may be joined to, and what it costs to have it: contacts to be closed. */
 interface Held {
@@ -59,7 +60,8 @@ export class Ways {
     return this.circuit.transformers.flatMap(
       ({ primary, secondary, primaryVoltage, secondaryVoltage }, k) => {
         const [h1, h2] = primary.map((end) => this.solver.network.net(end)) as [number, number];
-        const [fed] = this.between(h1, h2, direct, (volts) => volts > 0.85 * primaryVoltage);
+        // Less on its primary, and what it feeds would not pull in either.
+        const [fed] = this.between(h1, h2, direct, (volts) => volts > PICK_UP * primaryVoltage);
         if (!fed) return [];
         const group = `transformer ${k}`;
         return secondary.map((end, side): Held => ({

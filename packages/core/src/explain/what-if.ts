@@ -1,6 +1,5 @@
 import type { Circuit, MechanicalState, Switch } from '../circuit/index.js';
-import { Solver, coilWants, isShorted, type Driven } from '../electrics/index.js';
-import { LAMP_LIT } from '../tolerances.js';
+import { Solver, coilWants, isShorted, lampState, type Driven } from '../electrics/index.js';
 
 /** What is explained: a coil, a lamp or a motor, by its place in its list of the circuit. */
 export interface Target {
@@ -10,7 +9,7 @@ export interface Target {
 }
 
 /** The first coil, lamp or motor of a device; null where it has none. */
-export function targetOf({ coils, lamps, motors }: Circuit, tag: string): Target | null {
+export function targetIn({ coils, lamps, motors }: Circuit, tag: string): Target | null {
   const lists = [
     ['coil', coils],
     ['lamp', lamps],
@@ -22,10 +21,6 @@ export function targetOf({ coils, lamps, motors }: Circuit, tag: string): Target
   }
   return null;
 }
-
-/** Whether a contact is closed in a state. */
-export const isClosed = ({ closedIn, mechanism }: Switch, state: MechanicalState): boolean =>
-  closedIn[state[mechanism]!] ?? false;
 
 /**
  * A board as it stands, and as it would be with some contacts held closed or open by hand while everything
@@ -53,8 +48,7 @@ export class WhatIf {
     const electrical = solver.at(state);
     if (isShorted(electrical)) return false;
     if (target.kind === 'coil') return coilWants(solver.circuit, electrical, state, target.k);
-    if (target.kind === 'lamp')
-      return electrical.lampVolts[target.k]! >= LAMP_LIT * circuit.lamps[target.k]!.voltage;
+    if (target.kind === 'lamp') return lampState(circuit, electrical, state, target.k) === 'lit';
     const field = this.field(solver);
     return field === 'forward' || field === 'reverse';
   }

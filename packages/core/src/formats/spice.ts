@@ -2,6 +2,7 @@ import type { MotorPlate } from '../catalogue/index.js';
 import {
   BURNT_THROUGH,
   impedanceOf,
+  isClosed,
   variantOf,
   type Circuit,
   type Impedance,
@@ -35,8 +36,8 @@ export function deckOf(circuit: Circuit, state: MechanicalState, title = circuit
   const deck = new DeckBuilder();
   const node = (terminal: number) => nodeName(circuit, terminal);
   for (const { a, b } of circuit.conductors) deck.joint(node(a), node(b));
-  for (const { a, b, mechanism, closedIn } of circuit.switches)
-    if (closedIn[state[mechanism]!]) deck.joint(node(a), node(b));
+  for (const contact of circuit.switches)
+    if (isClosed(contact, state)) deck.joint(node(contact.a), node(contact.b));
   circuit.sources.forEach((source, k) => {
     if (source.liveIn[state[source.mechanism]!])
       deck.source(`e${k}`, node(source.terminal), node(source.reference), source);

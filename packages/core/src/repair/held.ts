@@ -3,6 +3,7 @@ import {
   isSwitchgear,
   Network,
   UnionFind,
+  closedIn,
   compile,
   heatersOf,
   isLiveSupplyNode,
@@ -171,10 +172,7 @@ export class HeldNetwork {
   private closed(state: MechanicalState): readonly PinWire[] {
     let closed = this.closedIn.get(state);
     if (!closed) {
-      closed = [
-        ...this.network.contacts.filter(({ mechanism, closedIn }) => closedIn[state[mechanism]!]),
-        ...this.heaters,
-      ];
+      closed = [...this.network.contacts.filter(closedIn(state)), ...this.heaters];
       this.closedIn.set(state, closed);
     }
     return closed;
@@ -392,7 +390,7 @@ export class HeldNetwork {
    * such way.
    */
   aroundHeaters(wires: readonly PinWire[], state: MechanicalState, motor: number): number[] {
-    const closed = this.network.contacts.filter(({ mechanism, closedIn }) => closedIn[state[mechanism]!]);
+    const closed = this.network.contacts.filter(closedIn(state));
     return (this.motorEnds[motor] ?? []).flatMap(
       (end) => this.wiresAlong(wires, closed, end, this.lines) ?? [],
     );

@@ -1,6 +1,7 @@
-import { BURNT, anatomy, kindOf, type Device } from '../catalogue/index.js';
+import { anatomy, kindOf, type Device } from '../catalogue/index.js';
 import {
   isArmature,
+  isClosed,
   isClockwork,
   isTripBar,
   secondsSet,
@@ -11,6 +12,7 @@ import {
 } from '../circuit/index.js';
 import {
   WireCurrents,
+  lampState,
   readOhms,
   readVolts,
   type Driven,
@@ -18,7 +20,7 @@ import {
   type MotorConnection,
   type Solver,
 } from '../electrics/index.js';
-import { DRIVEN, LAMP_DIM, LAMP_LIT, STANDSTILL } from '../tolerances.js';
+import { DRIVEN, STANDSTILL } from '../tolerances.js';
 import type { Simulation } from './simulation.js';
 
 /** A moment of a bench: what the proof sees of a settled state, or what a run has reached. */
@@ -118,8 +120,7 @@ function contactObserver(circuit: Circuit, what: string, tag: string, name: stri
   if (k < 0) return { problem: `${tag} has no contact ${name}` };
   // A fault may change what a contact does.
   return worded(what, false, ({ solver, state }) => {
-    const { closedIn, mechanism } = solver.circuit.switches[k]!;
-    return closedIn[state[mechanism]!] ? 'closed' : 'open';
+    return isClosed(solver.circuit.switches[k]!, state) ? 'closed' : 'open';
   });
 }
 
@@ -127,12 +128,7 @@ function deviceObserver(circuit: Circuit, device: Device): Outcome {
   const { tag } = device;
   const lamp = circuit.lamps.findIndex((l) => l.tag === tag);
   if (lamp >= 0) {
-    const { mechanism, voltage } = circuit.lamps[lamp] as { mechanism: number; voltage: number };
-    return worded(tag, false, (moment) => {
-      if (moment.state[mechanism] === BURNT) return 'burnt';
-      const perUnit = moment.electrical.lampVolts[lamp]! / voltage;
-      return perUnit >= LAMP_LIT ? 'lit' : perUnit >= LAMP_DIM ? 'dim' : 'dark';
-    });
+    return worded(tag, false, ({ state, electrical }) => lampState(circuit, electrical, state, lamp));
   }
   const index = circuit.mechanismOf.get(tag);
   const mechanism = index === undefined ? undefined : circuit.mechanisms[index]!;

@@ -1,5 +1,6 @@
 import { purposeOf, type Device } from '../catalogue/index.js';
 import {
+  isClosed,
   targetOf,
   wiredTerminals,
   type Circuit,
@@ -68,11 +69,24 @@ export function walkThrough(solver: Solver, steps: readonly Step[]): WalkStep[] 
     const isOwn = ({ what }: TraceEvent) => what === target;
     const inOrder = [...events.filter(isOwn), ...events.filter((event) => !isOwn(event))];
     const says = teller.tell(inOrder, before, simulation.state);
-    const { state } = simulation;
-    const why = [...new Set(inOrder.map(({ what }) => what.split('.')[0]!))]
-      .filter((tag) => known.has(tag))
-      .map((tag) => explain(simulation.solver, state, tag).sentence);
-    return [{ stimulus: step, step: k, says: says.length > 0 ? says : ['Nothing follows.'], why }];
+    const state = simulation.state.slice();
+    const changed = new Set(inOrder.map(({ what }) => what.split('.')[0]!));
+    const { solver: then } = simulation;
+    // Explaining takes far longer than the step itself: only what is shown is explained, once.
+    let kept: readonly string[] | undefined;
+    return [
+      {
+        stimulus: step,
+        step: k,
+        says: says.length > 0 ? says : ['Nothing follows.'],
+        get why() {
+          kept ??= [...changed]
+            .filter((tag) => known.has(tag))
+            .map((tag) => explain(then, state, tag).sentence);
+          return kept;
+        },
+      },
+    ];
   });
 }
 
@@ -108,8 +122,6 @@ class Teller {
     const own = this.circuit.switches.filter(
       (contact) => contact.tag === tag && this.wired.has(contact.a) && this.wired.has(contact.b),
     );
-    const isClosed = ({ closedIn, mechanism }: Switch, state: MechanicalState) =>
-      closedIn[state[mechanism]!] ?? false;
     const moved = (to: boolean, isPole: boolean) =>
       own.filter(
         (contact) =>

@@ -93,7 +93,10 @@ function WouldShort({ live, short }: { live: LiveBench; short: string | null }) 
       type="warning"
       showIcon
       title={`Do not switch on yet: ${short}`}
-      description="These leads join two conductors of the supply without a load between them. Take one of them off, then test dead again."
+      description={
+        'These leads join two conductors of the supply without a load between them. ' +
+        'Take one of them off, then test dead again.'
+      }
     />
   );
 }

@@ -6,7 +6,7 @@ import type { LinkStore } from '../board/link.js';
 import type { LiveBench } from './live.js';
 import './why.css';
 
-/** How often the sentence follows what the board does, ms. */
+/** How soon after the board has changed the sentence follows, ms. */
 const AGAIN = 200;
 
 /** True of what has a coil, a lamp or a motor. */
@@ -26,7 +26,7 @@ function refsOf({ path, blocks }: Explanation, device: Device): string[] {
   return [...contacts, ...ends.map((end) => `${device.tag}:${end}`)];
 }
 
-/** Asks the running bench again and again while it runs, and lights what the answer names. */
+/** Asks the bench, again where a frame of it has come since, and lights what the answer names. */
 function useWhy(live: LiveBench, link: LinkStore, device: Device | undefined): Explanation | null {
   const tag = device?.tag;
   const [why, setWhy] = useState<Explanation | null>(null);
@@ -48,10 +48,21 @@ function useWhy(live: LiveBench, link: LinkStore, device: Device | undefined): E
         () => undefined,
       );
     void ask();
-    const timer = setInterval(() => void ask(), AGAIN);
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const askSoon = () => {
+      timer ??= setTimeout(() => {
+        timer = undefined;
+        void ask();
+      }, AGAIN);
+    };
+    // A board at rest sends no frames: then nothing is asked either.
+    const unfollow = live.store.subscribe(({ frame }, before) => {
+      if (frame !== before.frame) askSoon();
+    });
     return () => {
       gone = true;
-      clearInterval(timer);
+      unfollow();
+      clearTimeout(timer);
       link.setState({ why: null });
     };
     // A device is another object with each lead that is laid; what is asked about is its designation.

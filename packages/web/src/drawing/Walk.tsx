@@ -10,6 +10,7 @@ import {
   type Bench,
   type DrawingForm,
   type Step,
+  type WalkStep,
 } from '@contactum/core';
 import { startLiveBench, type LiveBench } from '../bench/live.js';
 import { Board } from '../board/Board.js';
@@ -96,14 +97,13 @@ function Stage({
     <>
       <Tools playback={playback} onLoad={load} />
       <ol className="walk-steps" aria-live="polite">
-        {said.map(({ stimulus, step, says, why }, k) => (
+        {said.map((one, k) => (
           <li
-            key={step}
+            key={one.step}
             data-done={k < done ? 'yes' : undefined}
             data-now={k === done - 1 ? 'yes' : undefined}
           >
-            <strong>{describeStimulus(stimulus)}</strong> {k < done && says.join(' ')}
-            {k < done && why.length > 0 && <span className="walk-why">{why.join(' ')}</span>}
+            <strong>{describeStimulus(one.stimulus)}</strong> {k < done && <Told step={one} />}
           </li>
         ))}
       </ol>
@@ -113,6 +113,16 @@ function Stage({
         </div>
       )}
       <DrawingView drawing={drawing} live={live} label="The drawing as it is walked through" />
+    </>
+  );
+}
+
+/** What follows from a step that is done, and why. */
+function Told({ step: { says, why } }: { step: WalkStep }) {
+  return (
+    <>
+      {says.join(' ')}
+      {why.length > 0 && <span className="walk-why">{why.join(' ')}</span>}
     </>
   );
 }

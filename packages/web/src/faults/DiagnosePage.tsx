@@ -6,20 +6,17 @@ import {
   describeObservation,
   isArmature,
   isMotor,
-  isOverloadRelay,
   isTripBar,
   isWinding,
-  kindOf,
   observedWords,
-  positionsOn,
   spellRef,
   terminalsOf,
   type Bench,
   type BoardObservation,
-  type Stimulus,
 } from '@contactum/core';
 import type { DiagnoseAnswer } from '@contactum/contract';
 import { useDiagnose, useExercises } from '../api/queries.js';
+import { doablesOf, type Doable } from '../board/doables.js';
 import './faults.css';
 
 /**
@@ -112,26 +109,6 @@ function Answer({ answer: { sound, candidates, of, next } }: { answer: DiagnoseA
 
 type Kind = 'see' | 'volts' | 'ohms';
 
-/** What a hand does to a board before it looks, in the order in which it is done. */
-function stepsOf({
-  devices,
-}: Bench): { readonly value: string; readonly label: string; readonly step: Stimulus }[] {
-  return devices.flatMap((device) => {
-    const { tag } = device;
-    const { verbs } = kindOf(device);
-    const one = (verb: string, step: Stimulus, label: string) => ({ value: `${verb} ${tag}`, label, step });
-    if (verbs.includes('press'))
-      return [
-        one('press', { press: tag }, `press ${tag}`),
-        one('release', { release: tag }, `let ${tag} go`),
-      ];
-    if (isOverloadRelay(device))
-      return [one('trip', { trip: tag }, `trip ${tag}`), one('reset', { reset: tag }, `reset ${tag}`)];
-    if (verbs.includes('elapse')) return [one('elapse', { elapse: tag }, `let ${tag} run out`)];
-    return positionsOn(device).map((to) => one(`turn ${to}`, { turn: tag, to }, `turn ${tag} to ${to}`));
-  });
-}
-
 /** What is seen of a device, as words. */
 function sights({ devices }: Bench): { readonly what: string; readonly words: readonly string[] }[] {
   return devices.flatMap((device) => {
@@ -170,7 +147,7 @@ interface Part {
 }
 
 function FindingForm({ bench, onFinding }: { bench: Bench; onFinding: (finding: BoardObservation) => void }) {
-  const offered = useMemo(() => stepsOf(bench), [bench]);
+  const offered = useMemo(() => bench.devices.flatMap(doablesOf), [bench]);
   const [entered, setEntered] = useState(NOTHING);
   const onEnter = (change: Partial<Entered>) => setEntered((before) => ({ ...before, ...change }));
   const finding = findingOf(entered, offered);
@@ -206,18 +183,14 @@ function FindingForm({ bench, onFinding }: { bench: Bench; onFinding: (finding: 
 }
 
 /** What was done before, in order. */
-function Doing({
-  offered,
-  entered: { steps, kind },
-  onEnter,
-}: Part & { offered: ReturnType<typeof stepsOf> }) {
-  const done = steps.map((name) => offered.find((one) => one.value === name)?.label ?? name).join(', ');
+function Doing({ offered, entered: { steps, kind }, onEnter }: Part & { offered: readonly Doable[] }) {
+  const done = steps.join(', ');
   return (
     <div role="group" aria-label="What was done before">
       After (from rest, in this order)
       <span className="step-buttons">
-        {offered.map(({ value, label }) => (
-          <Button key={value} onClick={() => onEnter({ steps: [...steps, value] })}>
+        {offered.map(({ label }) => (
+          <Button key={label} onClick={() => onEnter({ steps: [...steps, label] })}>
             {label}
           </Button>
         ))}
@@ -296,9 +269,9 @@ const around = (value: number, least: number) => ({
 
 function findingOf(
   { kind, steps: named, what, word, between, value }: Entered,
-  offered: ReturnType<typeof stepsOf>,
+  offered: readonly Doable[],
 ): BoardObservation | null {
-  const steps = named.flatMap((name) => offered.find((one) => one.value === name)?.step ?? []);
+  const steps = named.flatMap((name) => offered.find((one) => one.label === name)?.stimulus ?? []);
   if (kind === 'see') return what === null || word === null ? null : { steps, see: { [what]: word } };
   const [from, to] = between;
   if (!from || !to || from === to) return null;

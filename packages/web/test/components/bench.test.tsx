@@ -49,6 +49,27 @@ test('the line under the board explains what is chosen, or pointed at, and light
   expect(await screen.findByText(HELD.sentence)).toBeDefined();
 });
 
+test('the line asks again after the board has changed, and nothing while it stands still', async () => {
+  jest.useFakeTimers();
+  try {
+    const [link, store] = [createLinkStore(), createLiveStore()];
+    const explain = jest.fn(() => Promise.resolve(HELD));
+    show(<WhyStrip live={{ ...onlySeen(store), explain }} link={link} devices={board.devices} />);
+    const later = () => act(async () => jest.advanceTimersByTimeAsync(5_000));
+    await act(async () => link.setState({ pointed: { kind: 'device', tag: 'KM1' } }));
+    await later();
+    expect(explain).toHaveBeenCalledTimes(1);
+    // Many frames in a short time are one question.
+    act(() => [1, 2, 3].forEach((t) => store.setState({ frame: { t } as never })));
+    await later();
+    expect(explain).toHaveBeenCalledTimes(2);
+    await later();
+    expect(explain).toHaveBeenCalledTimes(2);
+  } finally {
+    jest.useRealTimers();
+  }
+});
+
 const HANDS = { give: jest.fn(), stateOf: () => '' };
 
 const proofPane = (wires: typeof board.wires) => {

@@ -117,10 +117,6 @@ export const isWinding = isPart('winding');
 export const controlOf = (spec: MechanismSpec): 'momentary' | 'maintained' | null =>
   mechanicsOf(spec).control?.(spec) ?? null;
 
-/** The positions of a selector; none of anything else. */
-export const positionsOf = (spec: MechanismSpec): readonly string[] =>
-  mechanicsOf(spec).positions?.(spec) ?? [];
-
 /** Seconds for which a timer is set; null of anything else. */
 export const secondsSet = (spec: MechanismSpec): number | null =>
   mechanicsOf(spec).runs?.seconds(spec) ?? null;

@@ -82,8 +82,6 @@ export interface Mechanics<K extends MechanismKind = MechanismKind> {
   readonly acts: { readonly [V in Verb]?: ActOn<K> };
   /** A control that a person works: it comes back when the hand leaves it, or stays where it was put. */
   readonly control?: (spec: SpecOf<K>) => 'momentary' | 'maintained';
-  /** The positions between which it is turned. */
-  readonly positions?: (spec: SpecOf<K>) => readonly string[];
   /** Its state is a set of bits, each of which comes and goes by itself. */
   readonly isBitSet?: true;
   /** A new one is put where the old one stood; all others are new from the box. */

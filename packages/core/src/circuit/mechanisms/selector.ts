@@ -11,7 +11,6 @@ const turningTo = (n: number, state: number): number => (state - n) % n;
 export const selector: Mechanics<'selector'> = {
   part: 'control',
   control: () => 'maintained',
-  positions: ({ positions }) => positions,
   staysWhenRenewed: true,
   isMoving: ({ positions }, state) => state >= positions.length,
   arrive: ({ positions }, state) => turningTo(positions.length, state),

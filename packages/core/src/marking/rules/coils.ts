@@ -2,6 +2,8 @@ import {
   feeds,
   isFed,
   isMainPole,
+  closedIn,
+  isClosed,
   isOverloadNc,
   isProtective,
   meets,
@@ -64,10 +66,9 @@ export const noPoleSealing = simple(
     breach(circuit) {
       const wrong = wiredCoils(circuit).filter((coil) => {
         const state = operated(circuit, coil.tag);
-        const closed = ({ mechanism, closedIn }: Switch) => closedIn[state[mechanism]!]!;
-        const bare = (contact: Switch) => closed(contact) && !isMainPole(circuit, contact);
+        const bare = (contact: Switch) => isClosed(contact, state) && !isMainPole(circuit, contact);
         return (
-          isFed(circuit, wiredTogether(circuit, closed), coil) &&
+          isFed(circuit, wiredTogether(circuit, closedIn(state)), coil) &&
           !isFed(circuit, wiredTogether(circuit, bare), coil)
         );
       });

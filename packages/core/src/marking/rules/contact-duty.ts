@@ -1,5 +1,6 @@
 import {
   blocksOf,
+  isClosed,
   wiredTogether,
   type Circuit,
   type GraphEdge,
@@ -32,8 +33,7 @@ function dutyBreach(circuit: Circuit, _: boolean, running: readonly MechanicalSt
  * count.
  */
 function carriersOf(circuit: Circuit, state: MechanicalState, motor: string): Switch[] {
-  const isClosed = ({ mechanism, closedIn }: Switch) => closedIn[state[mechanism]!]!;
-  const sets = wiredTogether(circuit, (contact) => isClosed(contact) && contact.spec.role === 'pole');
+  const sets = wiredTogether(circuit, (contact) => isClosed(contact, state) && contact.spec.role === 'pole');
   let nodes = circuit.terminals.length;
   const edge = (a: number, b: number): GraphEdge => ({ a: sets.find(a), b: sets.find(b) });
   const windings = circuit.elements
@@ -48,7 +48,9 @@ function carriersOf(circuit: Circuit, state: MechanicalState, motor: string): Sw
       };
       return one.windings.map(([a, b]): GraphEdge => ({ a: end(a), b: end(b) }));
     });
-  const contacts = circuit.switches.filter((contact) => isClosed(contact) && contact.spec.role !== 'pole');
+  const contacts = circuit.switches.filter(
+    (contact) => isClosed(contact, state) && contact.spec.role !== 'pole',
+  );
   const edges = [
     ...windings,
     ...contacts.map(({ a, b }) => edge(a, b)),

@@ -1,5 +1,4 @@
-import { wiredTogether, type Circuit, type MechanicalState, type Switch } from '../../circuit/index.js';
-import { blocksOf } from '../../circuit/index.js';
+import { blocksOf, wiredTogether, type Circuit, type MechanicalState } from '../../circuit/index.js';
 
 /** An answer that rests on some mechanisms alone, kept for all states in which these conduct alike. */
 export class ByContacts<T> {
@@ -43,9 +42,3 @@ export function mechanismsBetween(circuit: Circuit, terminals: readonly number[]
   const block = blocksOf(circuit.terminals.length + 2, edges);
   return circuit.switches.flatMap(({ mechanism }, k) => (block[k] === block.at(-1) ? [mechanism] : []));
 }
-
-/** True of the contacts that are closed in a state. */
-export const closedIn =
-  (state: MechanicalState) =>
-  ({ mechanism, closedIn: closed }: Switch): boolean =>
-    closed[state[mechanism]!] ?? false;

@@ -1,5 +1,6 @@
 import { REST } from '../../catalogue/index.js';
 import {
+  closedIn,
   isArmature,
   linesOf,
   wayBetween,
@@ -8,7 +9,7 @@ import {
   type MechanicalState,
   type TerminalWay,
 } from '../../circuit/index.js';
-import { ByContacts, closedIn, mechanismsBetween } from './by-contacts.js';
+import { ByContacts, mechanismsBetween } from './by-contacts.js';
 import { DANGER, perSearch, type PropertyRule } from './property.js';
 
 /** A state as it would be with every armature out. */

@@ -1,4 +1,5 @@
 import {
+  closedIn,
   meets,
   wiredTogether,
   type Circuit,
@@ -6,7 +7,7 @@ import {
   type UnionFind,
 } from '../../circuit/index.js';
 import { blocksOf, type GraphEdge } from '../../circuit/index.js';
-import { ByContacts, closedIn } from './by-contacts.js';
+import { ByContacts } from './by-contacts.js';
 import { DANGER, perSearch, type PropertyRule } from './property.js';
 
 /**

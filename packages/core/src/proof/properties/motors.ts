@@ -1,5 +1,6 @@
 import { CLOSED } from '../../catalogue/index.js';
 import {
+  closedIn,
   isSupplySwitch,
   isOpening,
   meets,
@@ -9,7 +10,7 @@ import {
   type MechanicalState,
   type Motor,
 } from '../../circuit/index.js';
-import { ByContacts, closedIn, mechanismsBetween } from './by-contacts.js';
+import { ByContacts, mechanismsBetween } from './by-contacts.js';
 import { DAMAGE, DANGER, perSearch, type PropertyRule } from './property.js';
 
 export const earthBonded: PropertyRule = {

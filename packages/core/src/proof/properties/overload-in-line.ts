@@ -1,4 +1,5 @@
 import {
+  closedIn,
   linesOf,
   heatersOf,
   meets,
@@ -7,7 +8,7 @@ import {
   type MechanicalState,
   type Motor,
 } from '../../circuit/index.js';
-import { ByContacts, closedIn, mechanismsBetween } from './by-contacts.js';
+import { ByContacts, mechanismsBetween } from './by-contacts.js';
 import { DAMAGE, perSearch, type PropertyRule } from './property.js';
 
 /** A terminal of a motor at which a line comes in around every heater. */

@@ -1,9 +1,10 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Button, Segmented, Select } from 'antd';
 import { useStore } from 'zustand';
+import type { Doable } from '../../board/doables.js';
 import type { Act } from '../../board/Handle.js';
 import type { LiveBench } from '../live.js';
-import { doablesOn, doneIn, predictedOf, WORDS, type Doable, type Predicted } from './predicting.js';
+import { doneIn, predictableOn, predictedOf, WORDS, type Predicted } from './predicting.js';
 import type { ViewProps } from './view-props.js';
 import './predict.css';
 
@@ -56,7 +57,7 @@ function useTrial(
 export function PredictPane({ kit: { live, store }, act }: ViewProps) {
   const devices = useStore(store, (state) => state.bench.devices);
   const supplyOn = useStore(live.store, (state) => state.supplyOn);
-  const doables = useMemo(() => doablesOn(devices), [devices]);
+  const doables = useMemo(() => predictableOn(devices), [devices]);
   const rows = useMemo(() => predictedOf(devices), [devices]);
   const [label, setLabel] = useState<string | undefined>(undefined);
   const [said, setSaid] = useState<Readonly<Record<string, string>>>({});

@@ -1,38 +1,17 @@
 import {
   anatomy,
-  isLatchingButton,
+  delaySetOn,
+  isLimitSwitch,
   isMotor,
-  isOverloadRelay,
-  isPushbutton,
-  positionsOn,
   type Device,
   type Frame,
   type Shape,
-  type Stimulus,
 } from '@contactum/core';
+import { doablesOf, type Doable } from '../../board/doables.js';
 
-/** Something that a hand does, to be predicted. */
-export interface Doable {
-  readonly label: string;
-  readonly stimulus: Stimulus;
-}
-
-/** What may be done to a board by hand: what is pressed is let go, and nothing is switched off under load. */
-export const doablesOn = (devices: readonly Device[]): Doable[] =>
-  devices.flatMap((device): Doable[] => {
-    const { tag } = device;
-    if (isPushbutton(device) || isLatchingButton(device))
-      return [
-        { label: `press ${tag}`, stimulus: { press: tag } },
-        { label: `let ${tag} go`, stimulus: { release: tag } },
-      ];
-    if (isOverloadRelay(device))
-      return [
-        { label: `trip ${tag}`, stimulus: { trip: tag } },
-        { label: `reset ${tag}`, stimulus: { reset: tag } },
-      ];
-    return positionsOn(device).map((to) => ({ label: `turn ${tag} to ${to}`, stimulus: { turn: tag, to } }));
-  });
+/** What is predicted: what a hand does to a board, without what its load or the time does. */
+export const predictableOn = (devices: readonly Device[]): Doable[] =>
+  devices.filter((one) => !isLimitSwitch(one) && delaySetOn(one) === null).flatMap(doablesOf);
 
 /** What is predicted of one device, and the words for it. */
 export interface Predicted {
