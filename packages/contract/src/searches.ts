@@ -178,6 +178,8 @@ export interface LiveSearch {
 
 /** A bench as its instructor looks at it: the board, what is wrong with it, and everything that was done. */
 export interface WatchedSearch extends LiveSearch {
+  /** Terminals at which the faults are that are in the board now. */
+  readonly places: readonly string[];
   readonly board: Exercise['bench'];
   readonly shape: Shape;
   /** Everything about the board at this moment, potentials and contacts too: one figure each. */

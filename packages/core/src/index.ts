@@ -2,6 +2,7 @@
  * Everything that Contactum computes, without parsers (see `documents.ts`). Reading order: catalogue,
  * bench, circuit, electrics, machines, simulation, live, proof, marking, setting.
  */
+export { plural } from './plural.js';
 export * from './random/index.js';
 export * from './catalogue/index.js';
 export * from './bench/index.js';

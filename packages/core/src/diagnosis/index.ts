@@ -27,3 +27,4 @@ export { hiddenFaults, possibleAt, eliminate, suspectsBeside, type Elimination }
 export { REPORTED_SYMPTOMS, type ReportedSymptom } from './reported-symptoms.js';
 export { faultEffects, type FaultEffect } from './effects.js';
 export { DEGREES, DEGREE_WORDS, complaintOf, pickFaults, type Degree, type Picked } from './pick.js';
+export { faultStory, type ChangedBehaviour, type FaultStory } from './story.js';

@@ -159,3 +159,17 @@ export const isMendedBy = (act: 'set' | 'reset', { kind }: Pick<Fault, 'kind'>):
 export const devicesOf = ({ place }: Pick<Fault, 'place'>): string[] => [
   ...new Set(place.split(' ').map((part) => part.split(':')[0]!)),
 ];
+
+/** Terminals at which a fault is, of a bench's leads or of the devices that its place names; to point at it. */
+export function terminalsAt(
+  { bench, indexOf }: Circuit,
+  { place, to }: Pick<Fault, 'place' | 'to'>,
+): string[] {
+  const wired = bench.wires.flatMap(({ from, to: other }) => [from, other]);
+  const found = [...place.split(' '), ...(to === undefined ? [] : [to])].flatMap((part) => {
+    const [tag = '', name] = part.split(':');
+    if (name === undefined) return wired.filter((ref) => ref.startsWith(`${tag}:`));
+    return indexOf.has(part) ? [part] : name.split('-').map((end) => `${tag}:${end}`);
+  });
+  return [...new Set<string>(found)].filter((ref) => indexOf.has(ref));
+}

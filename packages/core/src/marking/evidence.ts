@@ -8,6 +8,8 @@ export interface Evidence {
   /** The same with another order of arrival, which ends otherwise. */
   readonly otherwise?: readonly Step[];
   readonly mismatches?: readonly Mismatch[];
+  /** What holds each device that is not as expected, or what keeps it out, at the end of the steps. */
+  readonly why?: readonly string[];
   /** Terminals or devices to look at. */
   readonly where?: readonly string[];
 }

@@ -10,12 +10,14 @@ import {
   singleFaultTolerance,
   type Comparison,
   type Property,
+  type PropertyId,
 } from '../proof/index.js';
 import {
-  describeExpected,
+  firstMismatch,
   isExpectation,
   observableByDefault,
   runSteps,
+  whyAfter,
   type RunResult,
   type Step,
 } from '../simulation/index.js';
@@ -74,10 +76,19 @@ export function grade(
   const known = ofReference(exercise, reference.circuit);
   const idle = idleContactors(known, drivingOf(circuit, proof.running));
   const work = { log, board: openingBoard(exercise), reference: reference.circuit.bench };
+  const motors = circuit.motors.map(({ tag }) => tag);
   const judged: Judgements = {
-    behaviour: [...trials.map(judgeBehaviour), ...judgeEquivalence(exercise, equivalence)],
+    behaviour: [
+      ...trials.map(judgeBehaviour).map((one) => explainedBy(solver, one, mismatched(one))),
+      ...judgeEquivalence(exercise, equivalence).map((one) =>
+        explainedBy(solver, one, Object.keys(equivalence.counterexample?.expected ?? {})),
+      ),
+    ],
     safety: [
-      ...properties.filter(({ lesson }) => !lesson).map((one) => judgeProperty(one, idle)),
+      ...properties
+        .filter(({ lesson }) => !lesson)
+        .map((one) => judgeProperty(one, idle))
+        .map((one) => (DRIVES.has(one.id) ? explainedBy(solver, one, motors) : one)),
       ...judgeSurvival(exercise, circuit, known),
     ],
     rules: judgeRules(circuit, exercise.rules, proof.running).map((verdict) => ({
@@ -120,7 +131,7 @@ function judgeBehaviour({ behaviour, result, idle }: Trial): Judged {
     title,
     weight: points,
     essential,
-    broken: behaviourEvidence(steps, result) ?? nothing,
+    broken: firstMismatch(steps, result) ?? nothing,
     kept: idle ? 0 : reachedPart(steps, result),
   };
 }
@@ -159,6 +170,24 @@ function judgeEquivalence({ behaviours }: Exercise, { counterexample }: Comparis
     },
   ];
 }
+
+/** Properties that a motor breaks by being driven where it must not be. */
+const DRIVES: ReadonlySet<string> = new Set<PropertyId>([
+  'stop-drops',
+  'estop-holds',
+  'overload-drops',
+  'no-self-start',
+]);
+
+/** What was judged, with why its devices are as they are at the end of its steps. */
+function explainedBy(solver: Solver, judged: Judged, observed: readonly string[]): Judged {
+  const { broken } = judged;
+  if (!broken?.steps) return judged;
+  const why = whyAfter(solver, broken.steps, observed);
+  return why.length === 0 ? judged : { ...judged, broken: { ...broken, why } };
+}
+
+const mismatched = ({ broken }: Judged): string[] => (broken?.mismatches ?? []).map(({ what }) => what);
 
 /** Contactors with which the reference drives a motor and this wiring never does. */
 const idleContactors = ({ driving }: OfReference, own: ReadonlySet<string>): string[] =>
@@ -235,20 +264,6 @@ export function resultWith(
 
 const weighed = (verdict: RuleVerdict): Judged => ({ ...verdict, weight: 1 });
 
-/** The steps up to the first value that is not as expected. */
-export function behaviourEvidence(steps: readonly Step[], result: RunResult): Evidence | null {
-  const first = result.mismatches[0];
-  if (!first) return null;
-  const mismatches = result.mismatches.filter(({ step }) => step === first.step);
-  const found = mismatches
-    .map(
-      ({ what, expected, actual }) =>
-        `${what} should be ${describeExpected(expected)} and is ${readable(actual)}`,
-    )
-    .join('; ');
-  return { found, steps: steps.slice(0, first.step + 1).filter((step) => !isExpectation(step)), mismatches };
-}
-
 /**
  * A behaviour that goes right up to some later expectation keeps the part of its expectations that came
  * before.
@@ -258,9 +273,6 @@ function reachedPart(steps: readonly Step[], { mismatches }: RunResult): number 
   const expectations = steps.filter(isExpectation).length;
   return steps.slice(0, first).filter(isExpectation).length / Math.max(1, expectations);
 }
-
-const readable = (value: string | number) =>
-  typeof value === 'number' ? String(Number(value.toPrecision(4))) : value;
 
 function safetyEvidence({ holds, tested, trace, found, otherwise }: Property): Evidence | null {
   if (!holds) return { found, steps: trace, ...(otherwise ? { otherwise } : {}) };

@@ -2,8 +2,7 @@ import type { Bench } from '../bench/index.js';
 import { compile } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import { proveCircuit, propertyTitle, type Property } from '../proof/index.js';
-import { runSteps, type Step } from '../simulation/index.js';
-import { behaviourEvidence } from './grade.js';
+import { firstMismatch, runSteps, type Step } from '../simulation/index.js';
 
 /** A function of an exercise, tried on a wiring that is being made. */
 interface FunctionSoFar {
@@ -51,7 +50,7 @@ export function provedSoFar(
     properties: proof.properties.map((property) => ({ ...property, title: propertyTitle(property.id) })),
     functions: functions.map(({ id, title, steps }) => {
       const result = runSteps(solver, steps);
-      return { id, title, differs: behaviourEvidence(steps, result)?.found ?? null };
+      return { id, title, differs: firstMismatch(steps, result)?.found ?? null };
     }),
   };
 }

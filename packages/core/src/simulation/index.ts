@@ -7,3 +7,4 @@ export * from './observe.js';
 export * from './run.js';
 export { solverWith } from './injected.js';
 export { walkThrough, type WalkStep } from './walk.js';
+export { firstMismatch, whyAfter } from './why.js';

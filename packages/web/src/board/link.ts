@@ -18,6 +18,14 @@ export const createLinkStore = () =>
   createStore<LinkState>(() => ({ pointed: null, chosen: null, why: null }));
 export type LinkStore = ReturnType<typeof createLinkStore>;
 
+/** A place to point at, by its terminals, as if its device were chosen; nothing where there are none. */
+export function placeMark(refs: readonly string[]): Pick<LinkState, 'chosen' | 'why'> {
+  const tag = refs[0]?.split(':')[0];
+  return tag === undefined
+    ? { chosen: null, why: null }
+    : { chosen: { kind: 'device', tag }, why: { tag, refs } };
+}
+
 /** What is lifted now: what is pointed at, else what is chosen; a device with what is said of it. */
 export function liftedNow(nets: Netlist, { pointed, chosen, why }: LinkState): ReadonlySet<string> {
   const mark = pointed ?? chosen;

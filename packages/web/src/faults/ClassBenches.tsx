@@ -202,12 +202,12 @@ function Watch({ id }: { id: string | null }) {
   }, [search.data, live]);
   if (id === null) return <p className="quiet watch-hint">Look at a bench to see what is done at it.</p>;
   if (!search.data) return <Spin />;
-  const { student, board, notes, faults } = search.data;
+  const { student, board, notes, faults, places } = search.data;
   return (
     <section className="watch" aria-label={`Bench of ${student}`}>
       <h2>{student}</h2>
       <p>{faults.length === 0 ? 'No fault in the board.' : faults.join('; ')}</p>
-      <Board bench={board} live={live} label={`Board of ${student}`} />
+      <Board bench={board} live={live} marked={places} label={`Board of ${student}`} />
       <ol className="notes" reversed>
         {notes
           .toReversed()

@@ -7,6 +7,7 @@ import {
   REPORTED_SYMPTOMS,
   devicesOf,
   pickFaults,
+  plural,
   type Exercise,
   type FaultEffect,
   type ReportedSymptom,
@@ -14,6 +15,7 @@ import {
 import type { Person } from '@contactum/contract';
 import { useExercise, useExercises } from '../api/queries.js';
 import { ClassBenches } from './ClassBenches.js';
+import { FaultStage } from './FaultStage.js';
 import { OwnSet, type OwnFault } from './OwnSet.js';
 import { useEffects } from './use-effects.js';
 import './faults.css';
@@ -183,8 +185,8 @@ function FaultList({ exercise, effects, chosen, onChoose }: Browsing) {
             <button type="button" aria-pressed={chosen === effect} onClick={() => onChoose(effect)}>
               <span>{effect.title}</span>
               <span className="quiet">
-                {effect.symptoms.length === 0 ? 'nothing to see' : `${effect.symptoms.length} functions`} ·{' '}
-                {effect.readings} readings
+                {effect.symptoms.length === 0 ? 'nothing to see' : plural(effect.symptoms.length, 'function')}{' '}
+                · {plural(effect.readings, 'reading')}
               </span>
             </button>
           </li>
@@ -205,10 +207,23 @@ function Detail({
   effect: FaultEffect;
   onAdd: (fault: OwnFault) => void;
 }) {
-  const { title, fault, symptoms, incidents, reportedSymptoms, readings, alike } = effect;
+  const { title, fault, incidents, reportedSymptoms, readings, alike } = effect;
   return (
     <>
-      <h2>{title}</h2>
+      <header>
+        <h2>{title}</h2>
+        <Button
+          onClick={() =>
+            onAdd({
+              faults: [fault],
+              complaint: REPORTED_SYMPTOMS[reportedSymptoms[0] ?? 'otherwise'],
+              minutes: 20,
+            })
+          }
+        >
+          Add to my set
+        </Button>
+      </header>
       <dl className="effect">
         <dt>The operator sees</dt>
         <dd>
@@ -219,36 +234,18 @@ function Detail({
                 .join(' ')
             : 'Nothing, until it is tested.'}
         </dd>
-        <dt>Functions that change</dt>
-        <dd>
-          {symptoms.length === 0
-            ? 'none'
-            : symptoms.map((id) => exercise.behaviours.find((one) => one.id === id)?.title ?? id).join('; ')}
-        </dd>
         <dt>Incidents</dt>
         <dd>{incidents.length === 0 ? 'none' : incidents.join(', ')}</dd>
-        <dt>An expert needs</dt>
-        <dd>
-          {readings} {readings === 1 ? 'reading' : 'readings'}
-        </dd>
+        <dt>Readings an expert needs</dt>
+        <dd>{readings}</dd>
         {alike.length > 0 && (
           <>
-            <dt>Not to be told from</dt>
+            <dt>Behaves the same as</dt>
             <dd>{alike.map((k) => effects[k]?.title).join('; ')}</dd>
           </>
         )}
       </dl>
-      <Button
-        onClick={() =>
-          onAdd({
-            faults: [fault],
-            complaint: REPORTED_SYMPTOMS[reportedSymptoms[0] ?? 'otherwise'],
-            minutes: 20,
-          })
-        }
-      >
-        Add to my set
-      </Button>
+      <FaultStage exercise={exercise} fault={fault} />
     </>
   );
 }

@@ -21,7 +21,7 @@ import { SearchBoard } from './SearchBoard.js';
 import { SearchReport } from './SearchReport.js';
 import { VerdictForm } from './VerdictForm.js';
 import { connectBench, type RemoteBench } from './remote.js';
-import { createSearchStore, type SearchStore } from './search-store.js';
+import { createSearchStore, putProbe, type SearchStore } from './search-store.js';
 import '../bench/bench-page.css';
 import '../bench/job-sheet.css';
 import '../bench/toolbar.css';
@@ -201,9 +201,20 @@ function Side({
           {
             key: 'drawing',
             label: 'Drawing',
-            children: <DrawingView drawing={drawing} link={link} label={`Drawing of ${exercise.title}`} />,
+            children: (
+              <DrawingView
+                drawing={drawing}
+                link={link}
+                onTerminal={(ref) => putProbe(store, ref)}
+                label={`Drawing of ${exercise.title}`}
+              />
+            ),
           },
-          { key: 'verdict', label: 'Verdict', children: <VerdictForm bench={bench} live={live} /> },
+          {
+            key: 'verdict',
+            label: 'Verdict',
+            children: <VerdictForm bench={bench} live={live} link={link} />,
+          },
         ]}
       />
     </aside>

@@ -12,6 +12,7 @@ import {
   type Fault,
 } from '@contactum/core';
 import type { VerdictAnswer } from '@contactum/contract';
+import { placeMark, type LinkStore } from '../board/link.js';
 import type { RemoteBench } from './remote.js';
 
 /** Where something may be wrong: a device, or a lead by its ends. */
@@ -39,7 +40,7 @@ const SAID: Readonly<Record<VerdictAnswer, string>> = {
 };
 
 /** Which device or lead, which terminals, and what is wrong with it. */
-export function VerdictForm({ bench, live }: { bench: Bench; live: RemoteBench }) {
+export function VerdictForm({ bench, live, link }: { bench: Bench; live: RemoteBench; link: LinkStore }) {
   const faults = useMemo(() => possibleFaults(compile(bench)), [bench]);
   const places = useMemo(() => placesOf(bench, faults), [bench, faults]);
   const [place, setPlace] = useState<string | null>(null);
@@ -59,7 +60,9 @@ export function VerdictForm({ bench, live }: { bench: Bench; live: RemoteBench }
   return (
     <div className="verdict-form">
       <h2>Verdict</h2>
-      <p className="quiet">Say it only when the readings leave nothing else. A wrong verdict costs.</p>
+      <p className="quiet">
+        Give a verdict only when the readings leave nothing else. A wrong one costs points.
+      </p>
       <label>
         Which device or lead
         <Select
@@ -71,6 +74,13 @@ export function VerdictForm({ bench, live }: { bench: Bench; live: RemoteBench }
           onChange={(next: string) => {
             setPlace(next);
             setChosen(null);
+            // Shown on the board and the drawing: who names a place sees whether it is the one that is meant.
+            const [kind, ...where] = next.split(' ');
+            link.setState(
+              kind === 'device'
+                ? { chosen: { kind: 'device', tag: where[0]! }, why: null }
+                : placeMark(where),
+            );
           }}
         />
       </label>

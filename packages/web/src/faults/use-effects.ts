@@ -1,5 +1,11 @@
 import { useEffect, useState } from 'react';
-import { referenceCircuitOf, type Exercise, type FaultEffect } from '@contactum/core';
+import {
+  referenceCircuitOf,
+  type Exercise,
+  type Fault,
+  type FaultEffect,
+  type FaultStory,
+} from '@contactum/core';
 import { bridgeTo, heard } from '../workers/bridge.js';
 import type { FaultsThread } from '../workers/faults.worker.js';
 
@@ -16,6 +22,11 @@ export interface Effects extends State {
   readonly stopped: boolean;
 }
 
+const faultsThread = () =>
+  bridgeTo<FaultsThread>(
+    new Worker(new URL('../workers/faults.worker.ts', import.meta.url), { type: 'module' }),
+  );
+
 const BEGUN: State = { part: 0, effects: null, problem: null };
 
 /**
@@ -31,9 +42,7 @@ export function useEffects(exercise: Exercise | undefined): Effects {
   }, [exercise]);
   useEffect(() => {
     if (!exercise || stopped) return undefined;
-    const { ask, end } = bridgeTo<FaultsThread>(
-      new Worker(new URL('../workers/faults.worker.ts', import.meta.url), { type: 'module' }),
-    );
+    const { ask, end } = faultsThread();
     const hear = heard((part: number) => setState({ ...BEGUN, part }));
     ask((thread) => thread.effects(referenceCircuitOf(exercise), hear)).then(
       (effects) => setState({ part: 1, effects, problem: null }),
@@ -42,4 +51,19 @@ export function useEffects(exercise: Exercise | undefined): Effects {
     return end;
   }, [exercise, stopped]);
   return { ...state, stop: () => setStopped(true), stopped };
+}
+
+/** Where a fault of an exercise's board is, and what it changes; null until it is worked out. */
+export function useStory(exercise: Exercise, fault: Fault): FaultStory | null {
+  const [told, setTold] = useState<{ readonly fault: Fault; readonly story: FaultStory } | null>(null);
+  useEffect(() => {
+    const { ask, end } = faultsThread();
+    ask((thread) => thread.story(referenceCircuitOf(exercise), fault)).then(
+      (story) => setTold({ fault, story }),
+      // Its effects in short are shown beside it.
+      () => undefined,
+    );
+    return end;
+  }, [exercise, fault]);
+  return told?.fault === fault ? told.story : null;
 }

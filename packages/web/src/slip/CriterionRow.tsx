@@ -35,6 +35,13 @@ export function CriterionRow({
             {evidence.found}
           </p>
         )}
+        {evidence?.why && (
+          <ul className="criterion-why" aria-label="Why">
+            {evidence.why.map((sentence) => (
+              <li key={sentence}>{sentence}</li>
+            ))}
+          </ul>
+        )}
         {change && (
           <p className="quiet">
             Changed from {change.from} to {change.to} by {change.by}: {change.reason}

@@ -17,8 +17,12 @@ import { Board } from '../board/Board.js';
 import { useAct } from '../bench/use-act.js';
 import { startLiveBench, type LiveBench } from '../bench/live.js';
 import { StripChart } from '../bench/StripChart.js';
+import { WhyStrip } from '../bench/WhyStrip.js';
+import { createLinkStore } from '../board/link.js';
 import { describeEdit, withRepair } from './repair-view.js';
 import { StepList, usePlayback, type Playback } from './steps.js';
+
+const NOWHERE: readonly string[] = [];
 
 /** What can be shown of a lost point: steps on a fresh board, or places in the wiring. */
 export interface Proof {
@@ -78,6 +82,7 @@ function Stage({
   const playback = usePlayback(steps, live.act, moves);
   const drawn = useMemo(() => withRepair(bench, repair), [bench, repair]);
   const stage = useRef<HTMLElement | null>(null);
+  const [link] = useState(createLinkStore);
   const load = useCallback(
     () => live.load(bench, { supplyOn: moves, fresh: true, faults: fault ? [fault] : [] }),
     [live, bench, moves, fault],
@@ -91,7 +96,7 @@ function Stage({
     playback.play();
   };
   const incidents = useStore(live.store, (state) => state.incidents);
-  const marked = useMarked(bench, proof, incidents);
+  const marked = useMarked(bench, proof, incidents, slip.report?.search?.at);
 
   return (
     <section className="slip-board" ref={stage} aria-label="The board as it was handed in">
@@ -108,30 +113,38 @@ function Stage({
           bench={drawn.bench}
           edits={drawn.edits}
           live={live}
+          link={link}
           act={useAct(live)}
           marked={marked}
           label={`Board with ${bench.wires.length} leads`}
         />
       </div>
       <Incidents incidents={incidents} />
+      {!fault && <WhyStrip live={live} link={link} devices={bench.devices} />}
       <StripChart devices={bench.devices} live={live} />
     </section>
   );
 }
 
 /**
- * Terminals to point at: where a rule is broken, or what met in a short. A device named without a terminal
+ * Terminals to point at: where a rule is broken, what met in a short, or where the faults of a search are.
+ * A device named without a terminal
  * stands for all its terminals.
  */
-function useMarked(bench: Bench, proof: Proof | null, incidents: readonly Incident[]): readonly string[] {
+function useMarked(
+  bench: Bench,
+  proof: Proof | null,
+  incidents: readonly Incident[],
+  faultsAt: readonly string[] = NOWHERE,
+): readonly string[] {
   const shorted = incidents.findLast(({ kind }) => isShort(kind));
   return useMemo(() => {
-    const places = proof?.still ? proof.where : (shorted?.where ?? []);
+    const places = proof?.still ? proof.where : (shorted?.where ?? faultsAt);
     const refs = bench.wires.flatMap(({ from, to }) => [from, to]);
     return places.flatMap((place) =>
       place.includes(':') ? [place] : refs.filter((ref) => ref.startsWith(`${place}:`)),
     );
-  }, [proof, shorted, bench]);
+  }, [proof, shorted, bench, faultsAt]);
 }
 
 /** The last things that went wrong, in words. */

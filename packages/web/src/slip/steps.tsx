@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
 import { describeStimulus, type Step, type Stimulus } from '@contactum/core';
+import './steps.css';
 
 /** Pause between two steps, so that the eye can follow. */
 const PACE_MS = 1100;

@@ -1,5 +1,12 @@
 import { expose } from 'comlink';
-import { faultEffects, type FaultEffect, type ReferenceCircuit } from '@contactum/core';
+import {
+  faultEffects,
+  faultStory,
+  type Fault,
+  type FaultEffect,
+  type FaultStory,
+  type ReferenceCircuit,
+} from '@contactum/core';
 
 /** How much of the work is told at once, per unit. */
 const STEP = 0.02;
@@ -21,6 +28,10 @@ const faults = {
       await hear(told);
     }
   },
+
+  /** Where one fault is, and what it changes. */
+  story: (referenceCircuit: ReferenceCircuit, fault: Fault): FaultStory =>
+    faultStory(referenceCircuit, fault),
 };
 
 export type FaultsThread = typeof faults;

@@ -1,8 +1,8 @@
 import { describeTest, possibleAt, type Elimination, type Search } from '../../diagnosis/index.js';
 import { isSwitchgearDevice, isTransformer, isSupply, type Device } from '../../catalogue/index.js';
 import { deviceOf, spellRef, spellWire, splitRef, type Bench } from '../../bench/index.js';
-import { describeStimulus, targetOf, type Stimulus } from '../../circuit/index.js';
-import { describeFault, faultKey, readFault, type Fault } from '../../faults/index.js';
+import { compile, describeStimulus, targetOf, type Stimulus } from '../../circuit/index.js';
+import { describeFault, faultKey, readFault, terminalsAt, type Fault } from '../../faults/index.js';
 import {
   Proving,
   SearchBench,
@@ -67,6 +67,8 @@ export interface HandNote {
 /** What a replay of a search found: nothing of it is taken from anybody's word. */
 export interface SearchFindings {
   readonly faults: readonly string[];
+  /** Terminals at which they are; absent in a report of an earlier marker. */
+  readonly at?: readonly string[];
   readonly notes: readonly Note[];
   readonly readings: readonly ReadingNote[];
   readonly verdicts: readonly VerdictNote[];
@@ -281,6 +283,7 @@ class Replay {
     settleTo(board, proving, board.clock + 1);
     return {
       faults: searched.hidden.map(describeFault),
+      at: searched.hidden.flatMap((fault) => terminalsAt(compile(searched.bench), fault)),
       notes,
       readings,
       verdicts,

@@ -23,6 +23,7 @@ import {
   type SearchEntry,
   type SearchEvent,
   type WrittenFault,
+  terminalsAt,
 } from '@contactum/core';
 import { searchOn } from '@contactum/core/exercises';
 import type {
@@ -310,6 +311,7 @@ export class Searches {
     const { live, closed, ...frame } = bench.wholeFrame();
     return {
       ...liveOf(search, bench.faults, 0),
+      places: bench.faults.flatMap((fault) => terminalsAt(compile(board), fault)),
       board,
       notes,
       shape: bench.shape,

@@ -1,0 +1,151 @@
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { Button, Segmented } from 'antd';
+import { CaretRightOutlined, ReloadOutlined } from '@ant-design/icons';
+import { useStore } from 'zustand';
+import {
+  drawingOf,
+  referenceBench,
+  type ChangedBehaviour,
+  type Exercise,
+  type Fault,
+  type Step,
+} from '@contactum/core';
+import { Board } from '../board/Board.js';
+import { createLinkStore, placeMark } from '../board/link.js';
+import { startLiveBench, type LiveBench } from '../bench/live.js';
+import { useAct } from '../bench/use-act.js';
+import { DrawingView } from '../drawing/DrawingView.js';
+import { formOf } from '../drawing/form.js';
+import { Incidents } from '../slip/Replay.js';
+import { Sequence, StepList, stimuliOf, usePlayback } from '../slip/steps.js';
+import { useStory } from './use-effects.js';
+
+/** A chosen fault on its board and drawing: where it is, what it changes, and each change played. */
+export function FaultStage({ exercise, fault }: { exercise: Exercise; fault: Fault }) {
+  const story = useStory(exercise, fault);
+  const [chosen, setChosen] = useState<ChangedBehaviour | null>(null);
+  const [live, setLive] = useState<LiveBench | null>(null);
+  useEffect(() => {
+    const bench = startLiveBench();
+    setLive(bench);
+    return () => bench.close();
+  }, []);
+  useEffect(() => setChosen(null), [fault]);
+  return (
+    <>
+      <ul className="fault-story" aria-label="What it changes">
+        {story?.changed.map((one) => (
+          <li key={one.id} data-shown={chosen === one ? 'yes' : undefined}>
+            <div>
+              <strong>{exercise.behaviours.find(({ id }) => id === one.id)?.title ?? one.id}</strong>
+              <p>
+                <Sequence steps={stimuliOf(one.steps)} />
+                {one.found}
+              </p>
+              {one.why.map((sentence) => (
+                <p className="quiet" key={sentence}>
+                  {sentence}
+                </p>
+              ))}
+            </div>
+            <Button size="small" icon={<CaretRightOutlined />} onClick={() => setChosen(one)}>
+              Play
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {live && (
+        <Stage
+          key={chosen?.id ?? ''}
+          exercise={exercise}
+          fault={fault}
+          at={story?.at ?? NOWHERE}
+          steps={chosen?.steps ?? NO_STEPS}
+          live={live}
+        />
+      )}
+    </>
+  );
+}
+
+const NOWHERE: readonly string[] = [];
+const NO_STEPS: readonly Step[] = [];
+
+function Stage({
+  exercise,
+  fault,
+  at,
+  steps,
+  live,
+}: {
+  exercise: Exercise;
+  fault: Fault;
+  at: readonly string[];
+  steps: readonly Step[];
+  live: LiveBench;
+}) {
+  const bench = useMemo(() => referenceBench(exercise), [exercise]);
+  const drawing = useMemo(() => drawingOf(bench, formOf(bench)), [bench]);
+  const [shows, setShows] = useState<'board' | 'drawing'>('board');
+  const [link] = useState(createLinkStore);
+  const stimuli = useMemo(() => stimuliOf(steps), [steps]);
+  const playback = usePlayback(stimuli, live.act, stimuli.length > 0);
+  const load = useCallback(
+    () => live.load(bench, { supplyOn: true, fresh: true, faults: [fault] }),
+    [live, bench, fault],
+  );
+  useEffect(load, [load]);
+  useEffect(() => link.setState(placeMark(at)), [link, at]);
+  const incidents = useStore(live.store, (state) => state.incidents);
+  const act = useAct(live);
+  return (
+    <section className="fault-stage" aria-label="The board with the fault in it">
+      <div className="view-tools">
+        <Segmented
+          size="small"
+          aria-label="What is shown"
+          value={shows}
+          options={[
+            { value: 'board', label: 'Board' },
+            { value: 'drawing', label: 'Drawing' },
+          ]}
+          onChange={setShows}
+        />
+        {stimuli.length > 0 && (
+          <Button
+            size="small"
+            icon={<ReloadOutlined />}
+            onClick={() => {
+              load();
+              playback.play();
+            }}
+          >
+            Play again
+          </Button>
+        )}
+      </div>
+      {stimuli.length > 0 && <StepList steps={stimuli} done={playback.done} />}
+      <div className="fault-stage-view">
+        {shows === 'board' ? (
+          <Board
+            bench={bench}
+            live={live}
+            act={act}
+            link={link}
+            marked={at}
+            label="Board with the fault in it"
+          />
+        ) : (
+          <DrawingView
+            drawing={drawing}
+            live={live}
+            link={link}
+            fit="whole"
+            label="Drawing with the fault marked"
+          />
+        )}
+      </div>
+      <Incidents incidents={incidents} />
+    </section>
+  );
+}
