@@ -70,3 +70,11 @@ test('slip', async ({ page }) => {
   await page.waitForTimeout(7000);
   await shot(page, 'slip');
 });
+test('zz-hint', async ({ page }) => {
+  await openBench(page, 'brine-pump-emergency-stop', 20);
+  await page.getByRole('button', { name: 'Hint' }).click();
+  await page.getByRole('button', { name: /What goes wrong/ }).click();
+  await page.getByRole('button', { name: /Where to look/ }).click();
+  await page.getByRole('button', { name: /Which lead/ }).waitFor();
+  await shot(page, 'zz-hint');
+});

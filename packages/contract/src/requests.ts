@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { PARTS, type WorkEntry } from '@contactum/core';
+import { HINT_DEGREES, PARTS, type WorkEntry } from '@contactum/core';
 import { actSchema, editSchema } from '@contactum/core/documents';
 
 /** What a browser may send. Unknown keys are refused; an error names the JSON path. */
@@ -77,6 +77,9 @@ export const passwordRequest = z.strictObject({
 });
 
 export const emptyRequest = z.strictObject({});
+
+export const hintRequest = z.strictObject({ degree: z.enum(HINT_DEGREES) });
+export type HintRequest = z.infer<typeof hintRequest>;
 
 export const remarkRequest = z.strictObject({ text: z.string().trim().min(1).max(2000) });
 

@@ -4,6 +4,7 @@ import type {
   DeadTest,
   Exercise,
   Family,
+  HintDegree,
   Marks,
   Part,
   Practice,
@@ -153,6 +154,8 @@ export interface ExerciseForStudent {
   readonly tellsProgress: boolean;
   /** It tells, after each lead, what the wiring can do so far. */
   readonly tellsProof: boolean;
+  /** Points that each hint costs; null where it gives none. */
+  readonly hints: Readonly<Record<HintDegree, number>> | null;
 }
 
 export interface ExerciseForInstructor {
@@ -182,6 +185,23 @@ export interface AttemptView {
   readonly permittedAt: string | null;
   /** Entries of the log that were there when it was given. */
   readonly permittedAfter: number;
+}
+
+/** A hint that was taken at a bench. */
+export interface HintTaken {
+  readonly degree: HintDegree;
+  readonly text: string;
+  /** Terminals that it speaks of. */
+  readonly places: readonly string[];
+  readonly cost: number;
+  readonly at: string;
+}
+
+/** Hints of an attempt under way; `next` is for the wiring as it is now, null after the last degree. */
+export interface HintsView {
+  readonly costs: Readonly<Record<HintDegree, number>>;
+  readonly taken: readonly HintTaken[];
+  readonly next: HintDegree | null;
 }
 
 export interface PointChange {
@@ -219,6 +239,7 @@ export interface Slip {
   readonly markedAt: string | null;
   /** What it was given before it was last marked again. */
   readonly former: { readonly markedAt: string; readonly report: Report } | null;
+  readonly hints: readonly HintTaken[];
   readonly permittedAt: string | null;
   /** The reader may see the repair. */
   readonly mayRepair: boolean;

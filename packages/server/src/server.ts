@@ -26,6 +26,8 @@ import { Sheets } from './domain/attempts/sheets.js';
 import { Slips } from './domain/attempts/slips.js';
 import { startBackground } from './marking/background.js';
 import { Marking } from './marking/marking.js';
+import type { Hint } from '@contactum/core';
+import { Hints } from './domain/attempts/hints.js';
 import type { ReadLibrary } from './threads/library.js';
 import { SearchThreads } from './threads/searches.js';
 import { Desk } from './domain/attempts/desk.js';
@@ -111,6 +113,9 @@ function appOver({
   return createApp({
     ...parts,
     desk: new Desk(pool, boss),
+    hints: new Hints(database, journal, (exercise, bench, degree) =>
+      lanes.setter.run<Hint | null>({ exercise, bench, degree }, 'hint'),
+    ),
     sheets: new Sheets(database, journal, boss, lanes.sheets, (id, by) => marking.markAgain(id, by)),
     drafts: {
       judge: judgeIn(lanes.setter),

@@ -140,6 +140,8 @@ const TABLE: readonly [route: string, body: object | undefined, statuses: readon
   ['POST /classes/CLASS/assignments', { exerciseId: 'button-lamp-no' }, [401, 403, 403, 201, 404]],
   ['GET /attempts/OPEN', undefined, [401, 200, 404, 403, 403]],
   ['GET /attempts/OPEN/progress', undefined, [401, 200, 404, 403, 403]],
+  ['GET /attempts/OPEN/hints', undefined, [401, 200, 404, 403, 403]],
+  ['POST /attempts/OPEN/hints', { degree: 'symptom' }, [401, 201, 404, 403, 403]],
   ['POST /attempts/OPEN/log', connect(1, { from: 'G1:L1', to: 'Q1:1' }), [401, 201, 404, 403, 403]],
   ['GET /attempts/OPEN/slip', undefined, [401, 200, 404, 200, 404]],
   ['POST /attempts/OPEN/permission', {}, [401, 403, 403, 201, 404]],

@@ -22,6 +22,7 @@ const view = (log: AttemptView['log'] = []): AttemptView => ({
     tellsProgress: true,
     drawn: false,
     tellsProof: false,
+  hints: null,
   },
   log,
   permittedAt: null,

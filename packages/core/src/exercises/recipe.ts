@@ -64,6 +64,8 @@ export interface Recipe {
   /** What the student may see; the reference drawing and how far it is wired where it says nothing. */
   readonly shows?: Exercise['shows'];
   readonly leads?: Exercise['leads'];
+  /** What hints cost; the usual where it says nothing and the reference may be seen. */
+  readonly hints?: Exercise['hints'];
   /** Properties whose failure is what is taught. */
   readonly lesson?: Exercise['lesson'];
   /** In this exercise other than what the form says. */
@@ -75,6 +77,9 @@ export interface Recipe {
  * source).
  */
 export const MARKS: Marks = { behaviour: 40, safety: 45, rules: 10, workmanship: 5, pass: 70 };
+
+/** Points of hints where an exercise does not say otherwise (common practice, no source). */
+export const HINTS = { symptom: 1, net: 2, lead: 4 } as const;
 
 /** The forms in which an exercise is taught. */
 export const formsOf = ({ board, forms }: Recipe): readonly FormName[] =>
@@ -111,6 +116,7 @@ export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercis
     ...(lesson ? { lesson } : {}),
     ...(leads ? { leads } : {}),
     shows,
+    ...(shows.includes('reference') ? { hints: recipe.hints ?? HINTS } : {}),
     bench: {
       contactum: 'bench/1',
       title,

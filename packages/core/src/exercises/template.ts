@@ -4,7 +4,7 @@ import { readExercise } from '../documents.js';
 import { splitRef, type TerminalRef, type Wire } from '../bench/index.js';
 import type { TemplateCircuit } from './template-build.js';
 import { circuitOf } from './template-circuit.js';
-import { MARKS } from './recipe.js';
+import { HINTS, MARKS } from './recipe.js';
 import { sticksIn, weldedPole } from './families/parts.js';
 import type { Nets } from './nets.js';
 import { paintOf } from './template-paint.js';
@@ -131,6 +131,7 @@ export function exerciseFromTemplate(
     ...interlocking(choices),
     repair: 'marked',
     shows: ['reference', 'progress', 'tests', 'proof'],
+    hints: HINTS,
     ...lessonOf(choices),
     marks: MARKS,
     faults,

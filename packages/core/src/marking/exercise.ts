@@ -51,6 +51,10 @@ export interface Practice {
 export const SHOWN = ['reference', 'progress', 'tests', 'proof', 'causes'] as const;
 export type Shown = (typeof SHOWN)[number];
 
+/** Hints by degree: what goes wrong, where to look, which lead. */
+export const HINT_DEGREES = ['symptom', 'net', 'lead'] as const;
+export type HintDegree = (typeof HINT_DEGREES)[number];
+
 /** When the repair of a wiring is shown to its student. */
 export type RepairFor = 'never' | 'marked';
 
@@ -126,6 +130,8 @@ export interface Exercise {
    * function is tested. Nothing where it is absent.
    */
   readonly shows?: readonly Shown[] | undefined;
+  /** Points that each hint costs; where it is absent there are none. */
+  readonly hints?: Readonly<Record<HintDegree, number>> | undefined;
   /** Properties whose failure is what this exercise teaches: they are told, and cost nothing. */
   readonly lesson?: readonly PropertyId[] | undefined;
   /** How leads lie on its board: in the ducts of a panel, or hung between plugs. */
@@ -233,6 +239,7 @@ export function exerciseVersion({
   survive,
   essentialRules,
   laid,
+  hints,
   marks,
   task,
   sets,
@@ -246,6 +253,7 @@ export function exerciseVersion({
     ...(survive ? [{ survive }] : []),
     ...(essentialRules ? [{ essentialRules }] : []),
     ...(laid ? [{ laid }] : []),
+    ...(hints ? [{ hints }] : []),
     ...(task === 'find' ? [sets, tools ?? null] : []),
   ];
   const text = JSON.stringify([...asked, ...more]);

@@ -21,9 +21,17 @@ import {
   type RunResult,
   type Step,
 } from '../simulation/index.js';
-import { isUntouched, openingBoard, referenceBench, type Behaviour, type Exercise } from './exercise.js';
+import {
+  isUntouched,
+  openingBoard,
+  referenceBench,
+  type Behaviour,
+  type Exercise,
+  type HintDegree,
+} from './exercise.js';
 import {
   criteriaOf,
+  less,
   markedBy,
   reasonAgainst,
   recordedOf,
@@ -43,6 +51,8 @@ export interface GradeOptions {
   readonly log?: readonly WorkEvent[];
   /** Whether to try every single fault as well; true by default. */
   readonly faults?: boolean;
+  /** Hints that were taken; their points are taken off. */
+  readonly hints?: readonly HintDegree[];
   /**
    * Most situations that the proof and the comparison try before they stop and say that they are not
    * complete.
@@ -58,7 +68,7 @@ export interface GradeOptions {
 export function grade(
   exercise: Exercise,
   candidate: Bench,
-  { log, faults = true, most }: GradeOptions = {},
+  { log, faults = true, hints = [], most }: GradeOptions = {},
 ): Report {
   const circuit = compile(candidate);
   const solver = new Solver(circuit);
@@ -102,7 +112,7 @@ export function grade(
   );
   const { complete, states, situations } = proof;
   return {
-    ...markedBy(exercise, criteria, properties, (usual) => (wired ? usual : NOTHING_WIRED.found)),
+    ...markedBy(exercise, criteria, properties, (usual) => (wired ? usual : NOTHING_WIRED.found), hints),
     proof: { complete, states, situations },
     equivalence,
     incidents: trials.flatMap(({ behaviour, result: { incidents } }) =>
@@ -256,7 +266,7 @@ export function resultWith(
     if (points === undefined) return criterion;
     return { ...criterion, points, evidence: points >= criterion.max ? null : criterion.evidence };
   });
-  const result = resultOf(criteria);
+  const result = less(resultOf(criteria), report.hints?.cost ?? 0);
   const against = reasonAgainst({ ...report, ...result, criteria });
   const recorded = recordedOf({ score: result.score, pass, passed: against === null });
   return { score: result.score, recorded, max, passed: against === null, reason: against, changed: true };

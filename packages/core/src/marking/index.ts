@@ -20,6 +20,7 @@ export {
   type SearchWork,
   type VerdictNote,
 } from './search/index.js';
+export { hintFor, type Hint } from './hint.js';
 export { jointDifferences, type JointDifference } from './joints.js';
 export { completeNets, progressOf, type Progress } from './progress.js';
 export { addPoints, sharePoints } from './points.js';

@@ -1,6 +1,7 @@
 import type { Evidence } from './evidence.js';
 import type { Counterexample, Property, Tolerance } from '../proof/index.js';
 import type { SearchFindings } from './search/findings.js';
+import type { HintDegree } from './exercise.js';
 import type { Incident } from '../simulation/index.js';
 
 export const PARTS = ['behaviour', 'safety', 'rules', 'workmanship'] as const;
@@ -69,6 +70,8 @@ export interface Report {
   readonly recorded: number;
   /** The sum of the exercise's four marks. */
   readonly max: number;
+  /** Hints that were taken, and what they cost: taken off the score. */
+  readonly hints?: { readonly taken: readonly HintDegree[]; readonly cost: number };
   /** Part of the behaviour's points that was earned, 0 to 1: safety, rules and workmanship count at it. */
   readonly share: number;
   /** Why it is not passed, in one line; null where it is. */

@@ -72,6 +72,7 @@ export const exerciseSchema: z.ZodType<Exercise> = z.strictObject({
   deadTest: z.array(deadTest).min(1).max(60).optional(),
   repair: z.enum(['never', 'marked']).optional(),
   shows: z.array(z.enum(SHOWN)).max(SHOWN.length).optional(),
+  hints: z.strictObject({ symptom: points, net: points, lead: points }).optional(),
   lesson: z.array(z.enum(PROPERTY_IDS)).max(PROPERTY_IDS.length).optional(),
   leads: z.enum(['ducts', 'hung']).optional(),
   marks: z

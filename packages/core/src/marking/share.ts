@@ -1,5 +1,5 @@
 import { propertyTitle } from '../proof/index.js';
-import { exerciseVersion, type Exercise } from './exercise.js';
+import { exerciseVersion, type Exercise, type HintDegree } from './exercise.js';
 import { addPoints, partOf, sharePoints } from './points.js';
 import { MARKER_VERSION, PARTS, type Criterion, type Part, type Report } from './report.js';
 import type { Evidence } from './evidence.js';
@@ -66,6 +66,18 @@ export function resultOf(criteria: readonly Criterion[]): { score: number; share
   return { score: Math.round((earned + part * others) * 10) / 10, share: Math.round(part * 1e4) / 1e4 };
 }
 
+/** What hints cost by what their exercise says; nothing where none was taken. */
+function hintsTaken({ hints }: Exercise, taken: readonly HintDegree[]): Report['hints'] {
+  if (!hints || taken.length === 0) return undefined;
+  return { taken, cost: addPoints(taken.map((degree) => hints[degree])) };
+}
+
+/** A result with points taken off, never under nothing. */
+export const less = <T extends { readonly score: number }>(result: T, points: number): T => ({
+  ...result,
+  score: Math.max(0, Math.round((result.score - points) * 10) / 10),
+});
+
 /** Points under the pass mark that a mark stays which has not passed. */
 const UNDER_PASS = 1;
 
@@ -82,9 +94,11 @@ export function markedBy(
   criteria: readonly Criterion[],
   properties: Report['properties'],
   against: (usual: string | null) => string | null = (usual) => usual,
+  taken: readonly HintDegree[] = [],
 ) {
   const { pass } = exercise.marks;
-  const result = resultOf(criteria);
+  const hints = hintsTaken(exercise, taken);
+  const result = less(resultOf(criteria), hints?.cost ?? 0);
   const reason = against(reasonAgainst({ ...result, pass, criteria, properties }));
   const passed = reason === null;
   return {
@@ -93,6 +107,7 @@ export function markedBy(
     exerciseVersion: exerciseVersion(exercise),
     marker: MARKER_VERSION,
     ...result,
+    ...(hints ? { hints } : {}),
     recorded: recordedOf({ score: result.score, pass, passed }),
     max: mostOf(exercise.marks),
     pass,

@@ -41,6 +41,7 @@ export function versionChanges(before: Exercise, after: Exercise): VersionChange
     ...whole('work', 'Dead tests', before.deadTest, after.deadTest, false),
     ...whole('work', 'Instruments', before.tools, after.tools),
     ...whole('shows', 'What the student may see', before.shows, after.shows, false),
+    ...whole('shows', 'What hints cost', before.hints, after.hints, true),
   ];
 }
 

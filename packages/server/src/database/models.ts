@@ -4,6 +4,7 @@ import {
   jointDifferences,
   type Bench,
   type Exercise,
+  type HintDegree,
   type JointDifference,
   type Part,
   type Report,
@@ -366,6 +367,21 @@ export class PointChangeModel extends Model {
       author: named(PersonModel, 'point_changes.authorId', 'people.id'),
     };
   }
+}
+
+export class HintModel extends Model {
+  static override tableName = 'hints';
+  static override jsonAttributes = ['places'];
+  declare id: string;
+  declare attemptId: string;
+  declare degree: HintDegree;
+  /** Key of the wiring for which it was. */
+  declare wiring: string;
+  declare text: string;
+  /** Terminals that it speaks of. */
+  declare places: string[];
+  declare cost: number;
+  declare at: Date;
 }
 
 export class RemarkModel extends Model {

@@ -17,6 +17,7 @@ import type { Slips } from '../domain/attempts/slips.js';
 import { Desk } from '../domain/attempts/desk.js';
 import { Pace } from '../security/pace.js';
 import { SharedFailures, Throttle } from '../security/throttle.js';
+import type { Hints } from '../domain/attempts/hints.js';
 import { attemptRoutes } from './attempt-routes.js';
 import { classRoutes } from './class-routes.js';
 import { draftRoutes, type DraftParts } from './draft-routes.js';
@@ -44,6 +45,7 @@ export interface AppParts {
   readonly journal: Journal;
   readonly sessions: SessionStore;
   readonly desk: Desk;
+  readonly hints: Hints;
   readonly slips: Slips;
   readonly searches: Searches;
   readonly sheets: Sheets;
@@ -86,7 +88,7 @@ const protectiveHeaders = (): RequestHandler =>
 
 /** Everything under /api, behind the checks that every request passes. */
 function api(parts: AppParts): Router {
-  const { config, database, pool, journal, sessions, desk, slips, searches, sheets, drafts } = parts;
+  const { config, database, pool, journal, sessions, desk, hints, slips, searches, sheets, drafts } = parts;
   const router = express.Router();
   router.use(sameOriginOnly);
   router.use(
@@ -119,7 +121,7 @@ function api(parts: AppParts): Router {
   router.use('/session', sessionRoutes({ database, throttle, device }));
   router.use(peopleRoutes(database));
   router.use(exerciseRoutes(database));
-  router.use(attemptRoutes({ database, journal, desk, searches }));
+  router.use(attemptRoutes({ database, journal, desk, hints, searches }));
   router.use(searchRoutes(searches));
   router.use(slipRoutes(slips));
   router.use(sheetRoutes(database, sheets));

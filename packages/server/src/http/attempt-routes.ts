@@ -1,13 +1,21 @@
 import { Router } from 'express';
 import type { Knex } from 'knex';
 import { isSearch } from '@contactum/core';
-import { emptyRequest, logEntryRequest, type LogEntryRequest } from '@contactum/contract';
+import {
+  emptyRequest,
+  hintRequest,
+  logEntryRequest,
+  type HintRequest,
+  type LogEntryRequest,
+} from '@contactum/contract';
 import { attemptView, openAttempt, summaryOf } from '../domain/attempts/attempts.js';
 import { attemptProgress } from '../domain/attempts/slips.js';
 import type { Journal } from '../domain/attempts/journal.js';
 import { requireOwnAttempt } from '../domain/people/permissions.js';
-import { notFound } from '../runtime/refusal.js';
+import { Refusal, notFound } from '../runtime/refusal.js';
+import { Pace } from '../security/pace.js';
 import type { Searches } from '../domain/searches/searches.js';
+import type { Hints } from '../domain/attempts/hints.js';
 import { Desk } from '../domain/attempts/desk.js';
 import { bodyOf, idOf, studentOf } from './request.js';
 
@@ -15,11 +23,12 @@ interface Parts {
   readonly database: Knex;
   readonly journal: Journal;
   readonly desk: Desk;
+  readonly hints: Hints;
   readonly searches: Searches;
 }
 
 /** A student's attempts: open, wire, hand in. */
-export function attemptRoutes({ database, journal, desk, searches }: Parts): Router {
+export function attemptRoutes({ database, journal, desk, hints, searches }: Parts): Router {
   const router = Router();
 
   router.post('/assignments/:id/attempts', async (request, response) => {
@@ -45,6 +54,19 @@ export function attemptRoutes({ database, journal, desk, searches }: Parts): Rou
   router.get('/attempts/:id/progress', async (request, response) => {
     const student = studentOf(request);
     response.json(await attemptProgress(database, journal, idOf(request, 'attempt'), student));
+  });
+
+  // Each is worked out anew: somebody who asks again and again waits.
+  const asking = new Pace(10, 1);
+  router.get('/attempts/:id/hints', async (request, response) => {
+    response.json(await hints.of(idOf(request, 'attempt'), studentOf(request)));
+  });
+
+  router.post('/attempts/:id/hints', async (request, response) => {
+    const student = studentOf(request);
+    const { degree } = bodyOf<HintRequest>(request, hintRequest);
+    if (!asking.admits(student.id)) throw new Refusal('too-many', 'One hint at a time: wait a moment.');
+    response.status(201).json(await hints.take(idOf(request, 'attempt'), degree, student));
   });
 
   router.post('/attempts/:id/log', async (request, response) => {

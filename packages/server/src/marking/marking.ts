@@ -11,6 +11,7 @@ import {
 } from '../database/models.js';
 import { searchLog } from '../domain/searches/searches.js';
 import { SearchThreads } from '../threads/searches.js';
+import { hintsOf } from '../domain/attempts/hints.js';
 import type { Journal } from '../domain/attempts/journal.js';
 import type { Lane } from '../runtime/lane.js';
 import type { MarkingTask } from '../threads/worker.js';
@@ -53,7 +54,14 @@ export class Marking {
     }
     const log = exercise.practice ? workEvents(attempt, await logOf(this.database, attemptId)) : [];
     const wiring = benchOf(bench);
-    const task: MarkingTask = { exercise, bench: wiring, log, ...(most === undefined ? {} : { most }) };
+    const hints = (await hintsOf(this.database, attemptId)).map(({ degree }) => degree);
+    const task: MarkingTask = {
+      exercise,
+      bench: wiring,
+      log,
+      hints,
+      ...(most === undefined ? {} : { most }),
+    };
     const report = await this.lane.run<Report>(task);
     return markingOf(report, { exercise, bench: wiring });
   }

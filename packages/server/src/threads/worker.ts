@@ -4,6 +4,7 @@ import {
   benchSheet,
   exerciseKey,
   grade,
+  hintFor,
   markSheet,
   readinessOf,
   referenceBench,
@@ -12,6 +13,8 @@ import {
   type Bench,
   type BenchSheet,
   type Exercise,
+  type Hint,
+  type HintDegree,
   type Readiness,
   type Repair,
   type Report,
@@ -26,10 +29,17 @@ export interface MarkingTask {
   readonly exercise: Exercise;
   readonly bench: Bench;
   readonly log: readonly WorkEvent[];
+  readonly hints: readonly HintDegree[];
   /**
    * Most situations that are tried, where a whole proof is too large; it says then that it is not complete.
    */
   readonly most?: number;
+}
+
+export interface HintTask {
+  readonly exercise: Exercise;
+  readonly bench: Bench;
+  readonly degree: HintDegree;
 }
 
 export interface SearchTask {
@@ -42,8 +52,8 @@ export interface SearchTask {
 export const [EDITS, TRIED, STOP] = [0, 1, 2] as const;
 
 /** Runs in a worker thread: marking is pure computation and must not hold up requests. */
-export default function mark({ exercise, bench, log, most }: MarkingTask): Report {
-  return grade(exercise, bench, { log, ...(most === undefined ? {} : { most, faults: false }) });
+export default function mark({ exercise, bench, log, hints, most }: MarkingTask): Report {
+  return grade(exercise, bench, { log, hints, ...(most === undefined ? {} : { most, faults: false }) });
 }
 
 /** Seconds that marking a right wiring of an exercise takes here. */
@@ -84,6 +94,11 @@ export function markPhysical({
   readonly entries: SheetEntries;
 }): Report {
   return markSheet(exercise, sheetOf(exercise), entries);
+}
+
+/** The hint of a degree for a wiring; null where nothing is wrong with it. */
+export function hint({ exercise, bench, degree }: HintTask): Hint | null {
+  return hintFor(exercise, bench, degree);
 }
 
 /** What stands against setting an exercise. */

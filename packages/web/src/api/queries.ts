@@ -1,5 +1,5 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { Degree, Drawing, DrawingForm, Progress, Report } from '@contactum/core';
+import type { Degree, Drawing, DrawingForm, HintDegree, Progress, Report } from '@contactum/core';
 import type {
   AssignRequest,
   AssignmentForInstructor,
@@ -11,6 +11,7 @@ import type {
   DiagnoseRequest,
   ExerciseForInstructor,
   ExerciseSummary,
+  HintsView,
   InjectRequest,
   LiveSearch,
   MarkBook,
@@ -118,6 +119,25 @@ export const useProgress = (id: string, enabled: boolean, after = 0) =>
     placeholderData: (before) => before,
     staleTime: Number.POSITIVE_INFINITY,
   });
+
+/** Hints of an attempt for the wiring that is stored. */
+export const useHints = (id: string, enabled: boolean) =>
+  useQuery({
+    queryKey: ['hints', id],
+    queryFn: () => ask<HintsView>('GET', `/attempts/${id}/hints`),
+    enabled,
+    staleTime: 0,
+  });
+
+export function useTakeHint(id: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (degree: HintDegree) => ask<HintsView>('POST', `/attempts/${id}/hints`, { degree }),
+    onSuccess: (view) => client.setQueryData(['hints', id], view),
+    // The wiring may be another one by now: which hint comes next is asked again.
+    onError: () => client.invalidateQueries({ queryKey: ['hints', id] }),
+  });
+}
 
 /** A slip; asked again every half second until it is marked. */
 export const useSlip = (id: string) =>

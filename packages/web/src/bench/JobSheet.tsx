@@ -12,6 +12,8 @@ import {
 import type { AttemptView } from '@contactum/contract';
 import { useProgress } from '../api/queries.js';
 import { DeviceTable } from '../board/DeviceTable.js';
+import type { LinkStore } from '../board/link.js';
+import { Hints } from './Hints.js';
 import { LeadList } from './LeadList.js';
 import { DeadTests, Permission } from './practice.js';
 import type { Kit } from './use-workplace.js';
@@ -211,7 +213,12 @@ function Wiring({ work }: { work: Work }) {
 }
 
 /** The sheet beside the board: the job step by step, the devices, the leads laid so far, and handing in. */
-export function JobSheet({ busy, onHandIn, ...work }: Work & { busy: boolean; onHandIn: () => void }) {
+export function JobSheet({
+  busy,
+  onHandIn,
+  link,
+  ...work
+}: Work & { busy: boolean; onHandIn: () => void; link: LinkStore }) {
   const { view, kit } = work;
   const { exercise, attempt, className } = view;
   const leads = useStore(kit.store, (state) => state.bench.wires.length);
@@ -241,6 +248,7 @@ export function JobSheet({ busy, onHandIn, ...work }: Work & { busy: boolean; on
         ]}
       />
       <footer>
+        <Hints view={view} store={kit.store} link={link} />
         <Popconfirm
           title="Hand in this board?"
           description={

@@ -94,7 +94,7 @@ export function Workplace({
 
   return (
     <div className="bench-page">
-      <JobSheet {...{ view, kit, shown, isTold }} busy={handIn.busy} onHandIn={handIn.submit} />
+      <JobSheet {...{ view, kit, shown, isTold, link }} busy={handIn.busy} onHandIn={handIn.submit} />
       <main className="bench-main">
         <Toolbar store={store} live={live} onTyped={onTyped} onSupply={switchSupply} />
         <ViewBar view={view} dock={dock} onDock={setDock} chart={chart} onChart={setChart} live={live} />

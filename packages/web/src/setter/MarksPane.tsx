@@ -2,6 +2,7 @@ import { Checkbox, Input, InputNumber, Select, Switch } from 'antd';
 import { useStore } from 'zustand';
 import {
   FAMILIES,
+  HINT_DEGREES,
   HOUSE_RULES,
   PARTS,
   PROPERTY_IDS,
@@ -16,6 +17,7 @@ import {
   type Shown,
   type Tool,
 } from '@contactum/core';
+import { HINT_WORDS } from '../bench/Hints.js';
 import { FieldRow } from './FieldForm.js';
 import type { SetterStore } from './store.js';
 
@@ -91,6 +93,7 @@ function MaySee({ exercise, set }: Given) {
       >
         the repair of the wiring, once it is marked
       </Checkbox>
+      {(exercise.task ?? 'wire') === 'wire' && <HintCosts exercise={exercise} set={set} />}
       {exercise.task === 'find' && (
         <>
           <h2>Instruments</h2>
@@ -103,6 +106,38 @@ function MaySee({ exercise, set }: Given) {
           />
         </>
       )}
+    </>
+  );
+}
+
+/** What each hint costs when one is begun with, points (common practice, no source). */
+const USUAL_COSTS = { symptom: 1, net: 2, lead: 4 } as const;
+
+/** Whether the student may take hints, and what each costs. */
+function HintCosts({ exercise: { hints }, set }: Given) {
+  return (
+    <>
+      <Checkbox
+        checked={hints !== undefined}
+        onChange={({ target }) => set({ hints: target.checked ? USUAL_COSTS : undefined })}
+      >
+        hints, not in an assessment
+      </Checkbox>
+      {hints &&
+        HINT_DEGREES.map((degree) => (
+          <label key={degree} className="field-row">
+            <span>{HINT_WORDS[degree]}</span>
+            <InputNumber
+              size="small"
+              aria-label={`Cost of a hint: ${HINT_WORDS[degree]}`}
+              min={0}
+              max={1000}
+              value={hints[degree]}
+              suffix="points"
+              onChange={(next) => set({ hints: { ...hints, [degree]: next ?? 0 } })}
+            />
+          </label>
+        ))}
     </>
   );
 }

@@ -5,6 +5,7 @@ import { Link, useParams } from 'react-router';
 import {
   PARTS,
   describeProof,
+  plural,
   propertyTitle,
   type Criterion,
   type Part,
@@ -18,6 +19,7 @@ import { ChangePoints } from './ChangePoints.js';
 import { CriterionRow } from './CriterionRow.js';
 import { Confirm } from './Confirm.js';
 import { Equivalence } from './Equivalence.js';
+import { TakenHints } from '../bench/Hints.js';
 import { Remarks } from './Remarks.js';
 import { Physical } from './Physical.js';
 import { RepairSection } from './RepairSection.js';
@@ -82,6 +84,12 @@ function MarkedSlip({ slip, report, person }: { slip: Slip; report: Report; pers
         {slip.mayRepair && !report.search && !report.physical && (
           <RepairSection slip={slip} onShow={(next) => setShown({ proof: null, repair: next })} />
         )}
+        {slip.hints.length > 0 && (
+          <section aria-label="Hints taken">
+            <h2>Hints taken</h2>
+            <TakenHints taken={slip.hints} />
+          </section>
+        )}
         <Remarks slip={slip} person={person} />
         <Version slip={slip} report={report} person={person} />
       </section>
@@ -142,6 +150,11 @@ function Verdict({ slip, report }: { slip: Slip; report: Report }) {
         <p className="quiet">
           Safety, house rules and workmanship count at {Math.round(report.share * 1000) / 10} %, the share
           that was earned of the behaviour.
+        </p>
+      )}
+      {report.hints && (
+        <p className="quiet">
+          {plural(report.hints.taken.length, 'hint')} taken: {plural(report.hints.cost, 'point')} taken off.
         </p>
       )}
       {!report.search && !report.physical && <p className="quiet">{capital(describeProof(report.proof))}.</p>}

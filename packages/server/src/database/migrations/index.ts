@@ -9,6 +9,7 @@ import { paper } from './007-paper.js';
 import { recorded } from './008-recorded.js';
 import { rights } from './009-rights.js';
 import { consent } from './010-consent.js';
+import { hints } from './011-hints.js';
 import type { Migration } from './migration.js';
 
 const migrations: Migration[] = [
@@ -22,6 +23,7 @@ const migrations: Migration[] = [
   recorded,
   rights,
   consent,
+  hints,
 ];
 
 /** Migrations that stand in the code, so that a bundle carries them. */

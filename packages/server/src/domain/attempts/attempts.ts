@@ -48,6 +48,7 @@ export function forStudent(exercise: Exercise): ExerciseForStudent {
     drawn: exercise.shows?.includes('reference') ?? false,
     tellsProgress: exercise.shows?.includes('progress') ?? false,
     tellsProof: exercise.shows?.includes('proof') ?? false,
+    hints: exercise.hints ?? null,
     behaviours: behaviours.map(({ id: behaviour, title: heading, points, steps }) => ({
       id: behaviour,
       title: heading,

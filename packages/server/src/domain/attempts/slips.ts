@@ -13,6 +13,7 @@ import { isAway } from '../../database/database.js';
 import { ExerciseModel, PointChangeModel, RemarkModel, type AttemptModel } from '../../database/models.js';
 import { permittedAt, resultOf, summaryOf } from './attempts.js';
 import { note } from '../people/audit.js';
+import { hintTaken, hintsOf } from './hints.js';
 import type { Journal } from './journal.js';
 import { changeView } from './mark-book.js';
 import { mayRepair, requireOwnAttempt, requireReadableAttempt } from '../people/permissions.js';
@@ -85,6 +86,7 @@ async function slipOf(database: Knex, journal: Journal, id: string, person: Pers
       by: author?.name ?? '',
       at: at.toISOString(),
     })),
+    hints: (await hintsOf(database, id)).map(hintTaken),
     permittedAt: permittedAt(attempt),
     mayRepair: mayRepair(readable, person),
     reference: person.role !== 'student' ? referenceBench(exercise) : null,

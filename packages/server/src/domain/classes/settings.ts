@@ -173,7 +173,7 @@ type Wanted = Omit<AssignRequest, 'exerciseId'>;
  * do not rest on it.
  */
 const asSet = (document: Exercise, mode: Wanted['mode']): Exercise =>
-  mode === 'assessment' ? { ...document, shows: [], repair: 'never' } : document;
+  mode === 'assessment' ? { ...document, shows: [], repair: 'never', hints: undefined } : document;
 
 /** What of a setting cannot stand together, or names what is not of this class. */
 async function refuseMisfits(database: Knex, classId: string, wanted: Wanted): Promise<void> {

@@ -1,0 +1,121 @@
+import { spellRef, spellWire, type Bench } from '../bench/index.js';
+import { compile, describeStimulus, type Stimulus } from '../circuit/index.js';
+import { netlistOf } from '../drawing/index.js';
+import { Solver } from '../electrics/index.js';
+import { proveCircuit, propertyTitle } from '../proof/index.js';
+import { repair, type RepairEdit } from '../repair/index.js';
+import { firstMismatch, isExpectation, runSteps, type Step } from '../simulation/index.js';
+import { referenceBench, repairTask, type Exercise, type HintDegree } from './exercise.js';
+import { judgeRules, judgeWorkmanship } from './rules/index.js';
+
+/** One step of help with a wiring, and the terminals that it speaks of. */
+export interface Hint {
+  readonly degree: HintDegree;
+  readonly text: string;
+  readonly at: readonly string[];
+}
+
+/** Most edits for which the wiring's own repair is looked for; what lacks more is compared with the reference. */
+const FEW = 2;
+/** Wirings that are looked at for it. */
+const EFFORT = 4000;
+
+/**
+ * A hint of a degree for a wiring: what it does wrong, where to look, or which lead to lay or take off. Null
+ * where nothing is wrong with it.
+ */
+export function hintFor(exercise: Exercise, bench: Bench, degree: HintDegree): Hint | null {
+  const symptom = symptomOf(exercise, bench);
+  if (symptom === null) return null;
+  if (degree === 'symptom') return { degree, text: symptom, at: [] };
+  const edit = nextEdit(exercise, bench);
+  if (!edit) return { degree, text: `No single lead is wrong by itself. ${symptom}`, at: [] };
+  return degree === 'net'
+    ? { degree, text: netWords(edit), at: [lookAt(edit)] }
+    : { degree, text: leadWords(edit), at: endsOf(edit) };
+}
+
+const sequence = (steps: readonly Step[]): string => {
+  const stimuli = steps.filter((step): step is Stimulus => !isExpectation(step));
+  return stimuli.length > 0 ? stimuli.map(describeStimulus).join(' → ') : 'at rest';
+};
+
+/** The first thing that a wiring does wrong, in the order in which it is marked. */
+function symptomOf(exercise: Exercise, bench: Bench): string | null {
+  const circuit = compile(bench);
+  const solver = new Solver(circuit);
+  for (const { title, steps } of exercise.behaviours) {
+    const wrong = firstMismatch(steps, runSteps(solver, steps));
+    if (wrong) return `“${title}” is not right. ${sequence(wrong.steps)}: ${wrong.found}.`;
+  }
+  const proof = proveCircuit(solver);
+  const broken = proof.properties.find(({ id, holds }) => !holds && !exercise.lesson?.includes(id));
+  if (broken)
+    return `“${propertyTitle(broken.id)}” does not hold. ${sequence(broken.trace)}: ${broken.found}.`;
+  const rules = [
+    ...judgeRules(circuit, exercise.rules, proof.running),
+    ...judgeWorkmanship(circuit, exercise.rules),
+  ];
+  const lost = rules.find((one) => one.broken);
+  return lost?.broken ? `${lost.title}: ${lost.broken.found}.` : null;
+}
+
+/** What to do next: of a wiring that is nearly right its own repair, else the first way to the reference. */
+function nextEdit(exercise: Exercise, bench: Bench): RepairEdit | null {
+  const [lacking, extra] = differencesOf(exercise, bench);
+  if (lacking.length + extra.length <= FEW) {
+    const { repairs } = repair(repairTask(exercise, bench), { most: FEW, list: 1, effort: EFFORT });
+    const [edit] = repairs[0] ?? [];
+    if (edit) return edit;
+  }
+  return extra[0] ?? lacking[0] ?? null;
+}
+
+/**
+ * Leads of the reference whose ends a wiring does not join, in the reference's order; leads of the wiring
+ * whose ends the reference does not join.
+ */
+function differencesOf(exercise: Exercise, bench: Bench): readonly [RepairEdit[], RepairEdit[]] {
+  const reference = referenceBench(exercise);
+  const wired = netlistOf(bench).netOf;
+  const right = netlistOf(reference).netOf;
+  const fitted = new Set(exercise.bench.wires.map(({ from, to }) => `${from} ${to}`));
+  const joins = (nets: ReadonlyMap<string, number>, from: string, to: string) =>
+    nets.has(from) && nets.get(from) === nets.get(to);
+  return [
+    reference.wires
+      .filter(({ from, to }) => !joins(wired, from, to))
+      .map(({ from, to }) => ({ add: { from, to } })),
+    bench.wires
+      .filter(({ from, to }) => !fitted.has(`${from} ${to}`) && !joins(right, from, to))
+      .map((remove) => ({ remove })),
+  ];
+}
+
+/** The end of a lead that goes elsewhere, and where it goes. */
+function movedEnd({ move, to }: Extract<RepairEdit, { move: unknown }>): readonly [string, string] {
+  return move.from === to.from ? [move.to, to.to] : [move.from, to.from];
+}
+
+const endsOf = (edit: RepairEdit): readonly string[] =>
+  'add' in edit
+    ? [edit.add.from, edit.add.to]
+    : 'remove' in edit
+      ? [edit.remove.from, edit.remove.to]
+      : movedEnd(edit);
+
+const lookAt = (edit: RepairEdit): string => endsOf(edit)[0]!;
+
+function netWords(edit: RepairEdit): string {
+  const place = spellRef(lookAt(edit));
+  return 'add' in edit
+    ? `Look at everything that ${place} is joined to: something is missing there.`
+    : `Look at everything that ${place} is joined to: a lead there does not belong.`;
+}
+
+function leadWords(edit: RepairEdit): string {
+  if ('add' in edit) return `Lay a lead from ${spellRef(edit.add.from)} to ${spellRef(edit.add.to)}.`;
+  if ('remove' in edit) return `Take off the lead ${spellWire(edit.remove)}.`;
+  const [end, goes] = movedEnd(edit);
+  return `Move the end at ${spellRef(end)} of the lead ${spellWire(edit.move)} to ${spellRef(goes)}.`;
+}

@@ -1,0 +1,106 @@
+import { describe, expect, test } from '@jest/globals';
+import {
+  grade,
+  hintFor,
+  netlistOf,
+  referenceBench,
+  resultWith,
+  spellRef,
+  terminalsOf,
+  type Bench,
+  type Exercise,
+  type Wire,
+} from '@contactum/core';
+import { exercise, longList } from './help.js';
+
+/** What a lead hint says, done to a wiring. */
+function followed(bench: Bench, text: string): Bench {
+  const ref = new Map(terminalsOf(bench).map((one) => [spellRef(one), one]));
+  const lay = /^Lay a lead from (.+) to (.+)\.$/.exec(text);
+  const off = /^Take off the lead (.+) (?:to|–) (.+)\.$/.exec(text);
+  const move = /^Move the end at (.+) of the lead (.+) (?:to|–) (.+) to (.+)\.$/.exec(text);
+  const wires: Wire[] = [...bench.wires];
+  const place = (a: string, b: string) =>
+    wires.findIndex(({ from, to }) => [from, to].sort().join() === [ref.get(a), ref.get(b)].sort().join());
+  if (lay) wires.push({ from: ref.get(lay[1]!)!, to: ref.get(lay[2]!)! });
+  else if (off) wires.splice(place(off[1]!, off[2]!), 1);
+  else if (move) {
+    const k = place(move[2]!, move[3]!);
+    const [end, goes] = [ref.get(move[1]!)!, ref.get(move[4]!)!];
+    const { from, to } = wires[k]!;
+    wires[k] = from === end ? { from: goes, to } : { from, to: goes };
+  } else throw new Error(`not understood: ${text}`);
+  return { ...bench, wires };
+}
+
+const passes = (asked: Exercise, bench: Bench): boolean => grade(asked, bench, { faults: false }).passed;
+
+describe('hints by degree', () => {
+  for (const id of longList([
+    'button-lamp-no',
+    'coil-and-contact',
+    'brine-pump-three-wire',
+    'sluice-gate-jog-selector',
+  ]))
+    test(`${id}: who follows the lead hints from an empty board ends with one that passes`, () => {
+      const asked = exercise(id);
+      let bench: Bench = { ...asked.bench };
+      for (let n = 0; n <= 2 * asked.reference.length; n += 1) {
+        const hint = hintFor(asked, bench, 'lead');
+        if (!hint) break;
+        expect(hint.at).toHaveLength(2);
+        bench = followed(bench, hint.text);
+      }
+      expect(hintFor(asked, bench, 'symptom')).toBeNull();
+      expect(passes(asked, bench)).toBe(true);
+    });
+
+  test('a lead that joins what must not be joined is the one that is taken off', () => {
+    const asked = exercise('brine-pump-three-wire');
+    const reference = referenceBench(asked);
+    const extra: Wire = { from: 'S1:21', to: 'S1:22' } as Wire;
+    const wired = { ...reference, wires: [...reference.wires, extra] };
+    const symptom = hintFor(asked, wired, 'symptom');
+    expect(symptom).toMatchObject({ degree: 'symptom', at: [] });
+    expect(symptom?.text).toMatch(/press S1/);
+    expect(hintFor(asked, wired, 'lead')?.text).toMatch(/^Take off the lead S1 2[12] (to|–) S1 2[12]\.$/);
+  });
+
+  test('what goes wrong names no terminal of the lead that is missing, where to look names one end', () => {
+    const asked = exercise('brine-pump-emergency-stop');
+    const reference = referenceBench(asked);
+    for (const [k, gone] of reference.wires.entries()) {
+      const wired = { ...reference, wires: reference.wires.filter((_, n) => n !== k) };
+      const joined = netlistOf(wired).netOf;
+      // A second way between the same terminals: nothing goes wrong.
+      if (joined.get(gone.from) !== undefined && joined.get(gone.from) === joined.get(gone.to)) continue;
+      const symptom = hintFor(asked, wired, 'symptom')!;
+      expect(symptom.at).toEqual([]);
+      const net = hintFor(asked, wired, 'net')!;
+      expect(net.at).toHaveLength(1);
+      expect(net.text).toContain(spellRef(net.at[0]!));
+      expect(passes(asked, followed(wired, hintFor(asked, wired, 'lead')!.text))).toBe(true);
+    }
+  });
+
+  test('what hints cost is taken off the score and may cost the pass, and points changed by hand keep it so', () => {
+    const asked = exercise('brine-pump-three-wire');
+    const reference = referenceBench(asked);
+    const without = grade(asked, reference, { faults: false });
+    const report = grade(asked, reference, { faults: false, hints: ['symptom', 'net', 'symptom'] });
+    expect(report.hints).toEqual({ taken: ['symptom', 'net', 'symptom'], cost: 4 });
+    expect(report.score).toBe(without.score - 4);
+    expect(report.criteria).toEqual(without.criteria);
+    const dear = grade({ ...asked, hints: { symptom: 0, net: 0, lead: 90 } }, reference, {
+      faults: false,
+      hints: ['lead'],
+    });
+    expect(dear).toMatchObject({ score: without.score - 90, passed: false });
+    expect(dear.reason).toMatch(/are needed/);
+    const [first] = report.criteria;
+    const changed = resultWith(report, [{ part: first!.part, criterion: first!.id, to: first!.max }]);
+    expect(changed.score).toBe(report.score);
+    // Who takes none is told nothing of hints.
+    expect(without.hints).toBeUndefined();
+  });
+});
