@@ -78,3 +78,15 @@ test('zz-hint', async ({ page }) => {
   await page.getByRole('button', { name: /Which lead/ }).waitFor();
   await shot(page, 'zz-hint');
 });
+test('machine', async ({ page }) => {
+  const board = await openBench(page, 'brine-pump-emergency-stop');
+  await page.getByRole('button', { name: /switch on/ }).click();
+  await board.push('S2');
+  await board.shows('KM1', 'in');
+  await page.waitForTimeout(3000);
+  // Opened after the start: it is there all the same.
+  await view(page, 'Machine');
+  await page.getByRole('button', { name: 'Last start' }).click();
+  await view(page, 'Sequence');
+  await shot(page, 'machine');
+});

@@ -8,7 +8,8 @@ import { Blank } from '../shell/Blank.js';
 import { useLeadership, type Leadership } from './leadership.js';
 import { startLiveBench } from './live.js';
 import { createBenchStore } from './store.js';
-import type { Kit } from './use-workplace.js';
+import { Recorder, record } from './recorder.js';
+import type { RecordedKit } from './use-workplace.js';
 import { Workplace } from './Workplace.js';
 import './bench-page.css';
 
@@ -49,8 +50,8 @@ export function BenchPage({ person }: { person: Person }) {
 }
 
 /** Starts the board as it stood, and ends it with the page. */
-function useKit(view: AttemptView, leadership: Leadership, vault: Vault | null): Kit | null {
-  const [kit, setKit] = useState<Kit | null>(null);
+function useKit(view: AttemptView, leadership: Leadership, vault: Vault | null): RecordedKit | null {
+  const [kit, setKit] = useState<RecordedKit | null>(null);
   const first = useRef(view);
   const lead = useRef(leadership);
   const kept = useRef(vault);
@@ -67,9 +68,12 @@ function useKit(view: AttemptView, leadership: Leadership, vault: Vault | null):
     const last = first.current.log.findLast(({ entry }) => entry.kind === 'supply')?.entry;
     if (last?.kind === 'supply' && last.on) store.actions.noteSupply(false);
     const unhear = hear(store.actions.follow);
-    setKit({ live, store });
+    const recorder = new Recorder(first.current.exercise.bench.devices);
+    const stop = record(recorder, live);
+    setKit({ live, store, recorder });
     return () => {
       unhear();
+      stop();
       live.close();
       store.actions.close();
     };

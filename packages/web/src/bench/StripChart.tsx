@@ -1,44 +1,32 @@
 import { useCallback, useEffect, useMemo, useRef, useState, type RefObject } from 'react';
-import { isSupply, kindOf, type Device, type Frame } from '@contactum/core';
+import type { Device, Frame } from '@contactum/core';
 import type { LiveBench } from './live.js';
-import { AXIS, ROW, StripPen, WINDOWS, type Row } from './strip-pen.js';
+import { Recorder, record, type Row } from './recorder.js';
+import { AXIS, ROW, StripPen, WINDOWS } from './strip-pen.js';
 import './strip-chart.css';
 
-/** States in the words of a person at the bench. */
-const WORDS: Readonly<Record<string, string>> = { none: 'not driven', 'single-phase': 'two lines only' };
-const SUPPLY_WORDS: Readonly<Record<string, string>> = { closed: 'on', open: 'off' };
-
-const rowsOf = (devices: readonly Device[]): Row[] =>
-  devices.flatMap((device): Row[] => {
-    const { told } = kindOf(device);
-    if (told === 'nothing') return [];
-    const words = isSupply(device) ? SUPPLY_WORDS : WORDS;
-    return [{ tag: device.tag, source: told, words }];
-  });
-
 /** The pen of a canvas; what it tells is painted by the store's subscription. */
-function usePen(rows: readonly Row[], live: LiveBench, tell: (words: readonly string[]) => void) {
+function usePen(recorder: Recorder, live: LiveBench, tell: (words: readonly string[]) => void) {
   const canvas = useRef<HTMLCanvasElement | null>(null);
   const pen = useRef<StripPen | null>(null);
   useEffect(() => {
     const element = canvas.current;
     const context = element?.getContext('2d');
     if (!element || !context) return undefined;
-    const own = new StripPen(element, context, rows);
+    const own = new StripPen(element, context, recorder);
     pen.current = own;
     let last: Frame | null = null;
     const paint = () => {
-      const { frame, shape } = live.store.getState();
-      if (!frame || !shape || frame === last) return;
+      const { frame } = live.store.getState();
+      if (!frame || frame === last) return;
       last = frame;
-      own.take(frame, shape);
-      own.draw(frame.t);
-      tell(own.wordsAt(own.cursor ?? frame.t));
+      own.draw(recorder.now);
+      tell(recorder.wordsAt(own.cursor ?? own.heldAt ?? recorder.now));
     };
-    own.draw(0);
+    own.draw(recorder.now);
     paint();
     return live.store.subscribe(paint);
-  }, [rows, live, tell]);
+  }, [recorder, live, tell]);
   return { canvas, pen };
 }
 
@@ -46,14 +34,20 @@ function usePen(rows: readonly Row[], live: LiveBench, tell: (words: readonly st
 export function StripChart({
   devices,
   live,
+  recorder: given,
   of,
 }: {
   devices: readonly Device[];
   live: LiveBench;
+  /** What has been recorded since the board was opened; where none is given it begins now. */
+  recorder?: Recorder;
   /** Whose states they are, where there are more boards than one. */
   of?: string;
 }) {
-  const rows = useMemo(() => rowsOf(devices), [devices]);
+  const own = useMemo(() => (given ? null : new Recorder(devices)), [given, devices]);
+  useEffect(() => (own ? record(own, live) : undefined), [own, live]);
+  const recorder = given ?? own ?? NOTHING;
+  const { rows } = recorder;
   const values = useRef<(HTMLElement | null)[]>([]);
   const moment = useRef<HTMLOutputElement | null>(null);
   const tell = useCallback((words: readonly string[]) => {
@@ -62,17 +56,17 @@ export function StripChart({
       if (cell && cell.textContent !== word) cell.textContent = word;
     });
   }, []);
-  const { canvas, pen } = usePen(rows, live, tell);
+  const { canvas, pen } = usePen(recorder, live, tell);
   /** Changes how the paper is looked at, and shows it. */
   const look = (change: (own: StripPen, t: number) => void) => {
-    const own = pen.current;
-    if (!own) return;
-    const t = live.store.getState().frame?.t ?? 0;
-    change(own, t);
-    own.draw(t);
-    tell(own.wordsAt(own.cursor ?? t));
-    if (moment.current)
-      moment.current.textContent = own.cursor === null ? 'now' : `at ${own.cursor.toFixed(2)} s`;
+    const view = pen.current;
+    if (!view) return;
+    const t = recorder.now;
+    change(view, t);
+    view.draw(t);
+    const at = view.cursor ?? view.heldAt;
+    tell(recorder.wordsAt(at ?? t));
+    if (moment.current) moment.current.textContent = at === null ? 'now' : `at ${at.toFixed(2)} s`;
   };
   return (
     <section
@@ -81,8 +75,9 @@ export function StripChart({
     >
       <PaperTools
         moment={moment}
-        onHold={(isHeld) => look((own, t) => void (own.heldAt = isHeld ? t : null))}
-        onSpan={(seconds) => look((own) => void (own.window = seconds))}
+        recorder={recorder}
+        onHold={(at) => look((view) => void (view.heldAt = at))}
+        onSpan={(seconds) => look((view) => void (view.window = seconds))}
       />
       <RowNames rows={rows} values={values} />
       <canvas
@@ -91,9 +86,9 @@ export function StripChart({
         role="img"
         aria-label="States in time, newest at the right"
         onPointerMove={({ nativeEvent: { offsetX } }) =>
-          look((own) => void (own.cursor = own.momentAt(offsetX)))
+          look((view) => void (view.cursor = view.momentAt(offsetX)))
         }
-        onPointerLeave={() => look((own) => void (own.cursor = null))}
+        onPointerLeave={() => look((view) => void (view.cursor = null))}
       />
     </section>
   );
@@ -117,30 +112,37 @@ function RowNames({ rows, values }: { rows: readonly Row[]; values: RefObject<(H
   );
 }
 
-/** Holds the paper, and says how much of it is seen. */
+/** What has recorded nothing. */
+const NOTHING = new Recorder([]);
+
+/** Holds the paper, moves it back over what is kept, and says how much of it is seen. */
 function PaperTools({
   moment,
+  recorder,
   onHold,
   onSpan,
 }: {
   moment: RefObject<HTMLOutputElement | null>;
-  onHold: (isHeld: boolean) => void;
+  recorder: Recorder;
+  /** The moment at which it is held; null where it runs. */
+  onHold: (at: number | null) => void;
   onSpan: (seconds: number) => void;
 }) {
-  const [isHeld, setHeld] = useState(false);
+  const [held, setHeld] = useState<{
+    readonly at: number;
+    readonly from: number;
+    readonly to: number;
+  } | null>(null);
   const [span, setSpan] = useState(20);
+  const hold = (at: number | null) => {
+    setHeld(at === null ? null : { at, from: recorder.begun, to: recorder.now });
+    onHold(at);
+  };
   return (
     <div className="chart-tools">
       <output ref={moment}>now</output>
-      <button
-        type="button"
-        aria-pressed={isHeld}
-        onClick={() => {
-          setHeld(!isHeld);
-          onHold(!isHeld);
-        }}
-      >
-        Hold
+      <button type="button" aria-pressed={held !== null} onClick={() => hold(held ? null : recorder.now)}>
+        {held ? 'Run on' : 'Hold'}
       </button>
       <select
         aria-label="Seconds seen"
@@ -156,6 +158,21 @@ function PaperTools({
           </option>
         ))}
       </select>
+      {held && (
+        <input
+          type="range"
+          aria-label="Moment that is seen, seconds"
+          min={held.from}
+          max={held.to}
+          step="any"
+          value={held.at}
+          onChange={({ target }) => {
+            const at = Number(target.value);
+            setHeld({ ...held, at });
+            onHold(at);
+          }}
+        />
+      )}
     </div>
   );
 }

@@ -24,6 +24,7 @@ import {
   useSupplySwitch,
   useUnsavedWarning,
   type Kit,
+  type RecordedKit,
 } from './use-workplace.js';
 import { Stage } from './views/Stage.js';
 import { ViewBar, ViewDock, type Dock } from './views/ViewDock.js';
@@ -76,7 +77,7 @@ export function Workplace({
   view: AttemptView;
   leadership: Leadership;
   person: Person;
-  kit: Kit;
+  kit: RecordedKit;
 }) {
   const { live, store } = kit;
   const { exercise } = view;
@@ -119,7 +120,7 @@ export function Workplace({
           }
         />
         {view.mode !== 'assessment' && <WhyStrip live={live} link={link} devices={devices} />}
-        {chart && <StripChart devices={devices} live={live} />}
+        {chart && <StripChart devices={devices} live={live} recorder={kit.recorder} />}
         <Spoken speech={speech} />
       </main>
       {device && (

@@ -1,25 +1,11 @@
 import { scaleLinear } from 'd3';
-import type { Frame, Shape } from '@contactum/core';
 import { TOKENS } from '../theme.js';
+import type { Mark, Recorder } from './recorder.js';
 
 /** Seconds of paper that may be seen at once. */
-export const WINDOWS = [5, 20, 60, 300] as const;
-const LONGEST = Math.max(...WINDOWS);
+export const WINDOWS = [5, 20, 60, 300, 600] as const;
 export const ROW = 15;
 export const AXIS = 16;
-
-export interface Row {
-  readonly tag: string;
-  /** Where in a frame its value stands. */
-  readonly source: 'state' | 'lamp' | 'field';
-  readonly words: Readonly<Record<string, string>>;
-}
-
-/** A row's values in time: each from its moment until the next. */
-interface Mark {
-  readonly t: number;
-  readonly value: string;
-}
 
 const WRONG = new Set(['tripped', 'chattering', 'single-phase', 'burnt', 'blown']);
 const ACTIVE = new Set([
@@ -45,7 +31,6 @@ function colourOf(value: string): string {
 
 /** Paper that runs, and the pen that writes on it what every row does. */
 export class StripPen {
-  private readonly marks: Mark[][];
   /** Seconds of paper that are seen. */
   window = 20;
   /** Moment at which the paper is held; null while it runs. */
@@ -56,53 +41,22 @@ export class StripPen {
   constructor(
     private readonly canvas: HTMLCanvasElement,
     private readonly pen: CanvasRenderingContext2D,
-    private readonly rows: readonly Row[],
-  ) {
-    this.marks = rows.map(() => []);
-  }
-
-  private wordsOf(k: number, value: string): string {
-    return this.rows[k]?.words[value] ?? value;
-  }
-
-  private record(k: number, t: number, value: string): void {
-    const list = this.marks[k];
-    if (!list || list.at(-1)?.value === value) return;
-    list.push({ t, value });
-    // What has run off the paper is forgotten, but for the value that it began with.
-    while (list.length > 2 && (list[1]?.t ?? t) < t - LONGEST) list.shift();
-  }
-
-  /**
-   * Takes what a frame says. Events have their exact times; the frame only closes what they have not said.
-   */
-  take(frame: Frame, shape: Shape): void {
-    for (const { what, t, state } of frame.events) {
-      const k = this.rows.findIndex(
-        ({ tag, source }) => (source === 'field' ? `${tag}.driven` : tag) === what,
-      );
-      if (k >= 0) this.record(k, t, state);
-    }
-    const values = {
-      lamp: (tag: string) => frame.lamps[shape.lamps.indexOf(tag)] ?? 'dark',
-      field: (tag: string) => frame.motors[shape.motors.indexOf(tag)]?.driven ?? 'none',
-      state: (tag: string) => frame.states[shape.devices.indexOf(tag)] ?? '',
-    };
-    this.rows.forEach(({ tag, source }, k) => this.record(k, frame.t, values[source](tag)));
-  }
+    private readonly recorder: Recorder,
+  ) {}
 
   /** Draws the paper as it lies at a moment. */
   draw(t: number): void {
-    const { pen, rows } = this;
+    const { pen, recorder } = this;
+    const { rows } = recorder;
     const width = this.clear();
     const end = this.heldAt ?? t;
-    const start = Math.max(0, end - this.window);
+    const start = Math.max(recorder.begun, end - this.window);
     const x = scaleLinear([start, start + this.window], [0, width]);
     this.scale = x;
     pen.font = '500 11px Barlow, sans-serif';
     pen.textBaseline = 'middle';
     this.drawAxis(x, width);
-    this.marks.forEach((list, k) => this.drawRow(list, k, x, t));
+    rows.forEach((_, k) => this.drawRow(recorder.marksOf(k), k, x, t));
     pen.fillStyle = TOKENS.ink;
     if (this.heldAt === null) pen.fillRect(x(t), 0, 1.5, rows.length * ROW);
     if (this.cursor !== null) {
@@ -118,11 +72,6 @@ export class StripPen {
     return Math.max(0, this.scale?.invert(px) ?? 0);
   }
 
-  /** What every row did at a moment, in words. */
-  wordsAt(t: number): string[] {
-    return this.marks.map((list, k) => this.wordsOf(k, list.findLast((mark) => mark.t <= t)?.value ?? ''));
-  }
-
   private clear(): number {
     const { canvas, pen } = this;
     const ratio = window.devicePixelRatio || 1;
@@ -136,7 +85,7 @@ export class StripPen {
 
   private drawAxis(x: ReturnType<typeof scaleLinear<number>>, width: number): void {
     const { pen } = this;
-    const bottom = this.rows.length * ROW;
+    const bottom = this.recorder.rows.length * ROW;
     for (const tick of x.ticks(10)) {
       const at = x(tick);
       pen.fillStyle = PAPER_LINE;
@@ -159,7 +108,7 @@ export class StripPen {
       pen.fillStyle = colourOf(value);
       pen.fillRect(left, middle - 5, Math.max(right - left, 1.5), 10);
       // A word only where the bar has room for it: colour alone says nothing.
-      const word = this.wordsOf(k, value);
+      const word = this.recorder.wordsOf(k, value);
       if (right - left <= pen.measureText(word).width + 10) return;
       pen.fillStyle = '#ffffff';
       pen.textAlign = 'left';

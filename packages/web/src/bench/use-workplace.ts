@@ -3,6 +3,7 @@ import { useStore } from 'zustand';
 import { type Bench, describeIncident, isSupply, type Stimulus, targetOf } from '@contactum/core';
 import type { Act } from '../board/Handle.js';
 import type { LiveBench } from './live.js';
+import type { Recorder } from './recorder.js';
 import type { BenchStore } from './store.js';
 import { readTyped } from './typed.js';
 import { useAct } from './use-act.js';
@@ -11,6 +12,11 @@ import { useAct } from './use-act.js';
 export interface Kit {
   readonly live: LiveBench;
   readonly store: BenchStore;
+}
+
+/** The place of a student: what the board does is recorded from the moment that it is opened. */
+export interface RecordedKit extends Kit {
+  readonly recorder: Recorder;
 }
 
 /** The wiring that runs is the wiring that is drawn. */

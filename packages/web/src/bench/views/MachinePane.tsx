@@ -1,101 +1,79 @@
-import { useEffect, useMemo, useRef } from 'react';
-import { line, scaleLinear } from 'd3';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { Button, Select, Slider } from 'antd';
+import { scaleLinear } from 'd3';
 import { Link } from 'react-router';
-import { isMotor, isOverloadRelay, type Frame, type Shape } from '@contactum/core';
-import { synchronousSpeed } from '@contactum/core';
+import { isMotor, type Frame } from '@contactum/core';
+import { fileName, save } from '../../drawing/save.js';
 import { plateLink } from '../../plate/link.js';
 import type { LiveBench } from '../live.js';
+import { ratedTorque, type Recorder } from '../recorder.js';
+import { curvePath, machinePicture, pngOf, type Range } from './machine-picture.js';
 import type { ViewProps } from './view-props.js';
 
-/** Seconds of paper. */
-const WINDOW = 20;
+/** Seconds that may be seen at once. */
+const SPANS = [5, 20, 60, 300, 600] as const;
 
-interface Sample {
-  readonly t: number;
-  readonly value: number;
-}
-
-interface Curve {
-  readonly name: string;
-  readonly unit: string;
-  readonly of: (frame: Frame, shape: Shape) => number;
-  readonly most: number;
-}
+const spanWords = (seconds: number): string => (seconds < 60 ? `${seconds} s` : `${seconds / 60} min`);
 
 type Motor = Extract<
   ViewProps['view']['exercise']['bench']['devices'][number],
   { type: 'motor-3' | 'motor-1' }
 >;
 
+/** What is seen: the last seconds as they run, or a stretch of what is kept. */
+interface Seen {
+  readonly span: number;
+  /** End of the stretch; null where it is the present moment. */
+  readonly end: number | null;
+}
+
+const rangeOf = ({ span, end }: Seen, recorder: Recorder): Range => {
+  const to = end ?? recorder.now;
+  return { from: to - span, to };
+};
+
 /**
  * Plates of the board's motors, and what they do: speed, torque, current, and the heat of what protects
- * them.
+ * them, from the moment that the board was opened.
  */
-export function MachinePane({ kit: { live }, view }: ViewProps) {
+export function MachinePane({ kit: { live, recorder }, view }: ViewProps) {
   const { devices } = view.exercise.bench;
   const motors = devices.filter((device): device is Motor => isMotor(device));
-  const relays = useMemo(() => devices.filter(isOverloadRelay).map(({ tag }) => tag), [devices]);
+  const [seen, setSeen] = useState<Seen>({ span: 20, end: null });
+  const [picked, setPicked] = useState(motors[0]?.tag ?? '');
+  const motor = motors.find(({ tag }) => tag === picked) ?? motors[0];
+  if (!motor) return <p className="quiet machine">This board has no motor.</p>;
   return (
     <div className="machine">
-      {motors.map((motor) => (
-        <MotorSheet key={motor.tag} motor={motor} relays={relays} live={live} />
-      ))}
+      {motors.length > 1 && (
+        <Select
+          aria-label="Motor"
+          value={motor.tag}
+          options={motors.map(({ tag }) => ({ value: tag, label: tag }))}
+          onChange={setPicked}
+        />
+      )}
+      <Plate motor={motor} />
+      <Stretch {...{ seen, recorder, live, motor }} onSeen={setSeen} title={view.exercise.title} />
+      <Curves {...{ seen, recorder, live, motor }} />
     </div>
   );
 }
 
-/** What is drawn of a motor and of the relays that protect it. */
-function curvesOf(
-  { tag, options: { plate } }: Motor,
-  rated: number,
-  relays: readonly string[],
-): readonly Curve[] {
-  const index = (shape: Shape) => shape.motors.indexOf(tag);
-  return [
-    {
-      name: 'Speed',
-      unit: 'rpm',
-      of: (frame, shape) => frame.motors[index(shape)]?.rpm ?? 0,
-      most: (synchronousSpeed(plate.frequency, plate.speed) ?? plate.speed) * 1.05,
-    },
-    {
-      name: 'Torque',
-      unit: 'N m',
-      of: (frame, shape) => frame.motors[index(shape)]?.torque ?? 0,
-      most: rated * 3,
-    },
-    {
-      name: 'Current',
-      unit: 'A',
-      of: (frame, shape) => frame.motors[index(shape)]?.amps ?? 0,
-      most: plate.current * 7,
-    },
-    ...relays.map((relay): Curve => ({
-      name: `Heat of ${relay}`,
-      unit: '% of trip',
-      of: (frame, shape) => (frame.heats[shape.heaters.indexOf(relay)] ?? 0) * 100,
-      most: 110,
-    })),
-  ];
-}
-
-function MotorSheet({ motor, relays, live }: { motor: Motor; relays: readonly string[]; live: LiveBench }) {
+function Plate({ motor }: { motor: Motor }) {
   const { plate } = motor.options;
   const link = plateLink(motor);
-  const rated = (plate.kW * 1000) / ((plate.speed * 2 * Math.PI) / 60);
-  // The same curves from frame to frame: each keeps its own paper.
-  const curves = useMemo(() => curvesOf(motor, rated, relays), [motor, rated, relays]);
   const values = [
     ['Power', `${plate.kW} kW`],
     ['Voltage', `${plate.voltage} V${'connection' in plate ? `, ${plate.connection}` : ''}`],
     ['Current', `${plate.current} A`],
     ['Speed', `${plate.speed} rpm, ${plate.frequency} Hz`],
-    ['Rated torque', `${rated.toFixed(1)} N m`],
+    ['Rated torque', `${ratedTorque(motor).toFixed(1)} N m`],
   ] as const;
   return (
     <article>
       <h3>
-        {motor.tag} {link && <Link to={link}>size its starter</Link>}
+        {motor.tag} {link && <Link to={link}>Size its starter</Link>}
       </h3>
       <dl className="plate-values">
         {values.map(([name, value]) => (
@@ -105,10 +83,87 @@ function MotorSheet({ motor, relays, live }: { motor: Motor; relays: readonly st
           </div>
         ))}
       </dl>
-      {curves.map((curve) => (
-        <CurveChart key={curve.name} curve={curve} live={live} />
-      ))}
     </article>
+  );
+}
+
+/** Whether something was started, told anew as the board runs. */
+function useStarted(live: LiveBench, recorder: Recorder, tag: string): boolean {
+  const [started, setStarted] = useState(() => recorder.lastStart(tag) !== null);
+  useEffect(() => {
+    const look = () => setStarted(recorder.lastStart(tag) !== null);
+    look();
+    return live.store.subscribe(({ frame }, before) => {
+      if (frame !== before.frame && frame?.events.length) look();
+    });
+  }, [live, recorder, tag]);
+  return started;
+}
+
+/** Which stretch is seen: how long, until when; the last start; and saving it as a picture. */
+function Stretch({
+  seen,
+  recorder,
+  live,
+  motor,
+  title,
+  onSeen,
+}: {
+  seen: Seen;
+  recorder: Recorder;
+  live: LiveBench;
+  motor: Motor;
+  title: string;
+  onSeen: (seen: Seen) => void;
+}) {
+  const started = useStarted(live, recorder, motor.tag);
+  const showStart = () => {
+    const start = recorder.lastStart(motor.tag);
+    if (!start) return;
+    const span = Math.max(1, (start.to - start.from) * 1.1);
+    onSeen({ span, end: start.to });
+  };
+  const picture = async (): Promise<void> => {
+    const { svg, size } = machinePicture(recorder, motor, rangeOf(seen, recorder), title);
+    save(await pngOf(svg, size), fileName(`${title} ${motor.tag}`, 'png'));
+  };
+  const isUsual = SPANS.some((seconds) => seconds === seen.span);
+  return (
+    <div className="machine-tools">
+      <div className="hand-row">
+        <Select
+          size="small"
+          aria-label="Time that is seen"
+          value={seen.span}
+          options={[
+            ...SPANS.map((value) => ({ value: value as number, label: spanWords(value) })),
+            ...(isUsual ? [] : [{ value: seen.span, label: `${seen.span.toFixed(1)} s` }]),
+          ]}
+          onChange={(span: number) => onSeen({ ...seen, span })}
+          style={{ width: 88 }}
+        />
+        <Button size="small" disabled={!started} onClick={showStart}>
+          Last start
+        </Button>
+        <Button size="small" onClick={() => void picture()}>
+          Save picture
+        </Button>
+        {seen.end !== null && (
+          <Button size="small" type="primary" onClick={() => onSeen({ span: 20, end: null })}>
+            Back to now
+          </Button>
+        )}
+      </div>
+      <Slider
+        aria-label="Moment up to which is seen"
+        min={recorder.begun}
+        max={Math.max(recorder.now, recorder.begun + 1)}
+        step={0.1}
+        value={seen.end ?? recorder.now}
+        tooltip={{ formatter: (t) => `${(t ?? 0).toFixed(1)} s` }}
+        onChange={(end: number) => onSeen({ ...seen, end })}
+      />
+    </div>
   );
 }
 
@@ -116,46 +171,74 @@ const HEIGHT = 84;
 const WIDTH = 420;
 const LEFT = 44;
 
-/** One value over the last seconds, drawn by the store's subscription. */
-function CurveChart({ curve, live }: { curve: Curve; live: LiveBench }) {
+/** The curves of a motor and of the relays of its board. */
+function Curves({
+  seen,
+  recorder,
+  live,
+  motor,
+}: {
+  seen: Seen;
+  recorder: Recorder;
+  live: LiveBench;
+  motor: Motor;
+}) {
+  const channels = useMemo(
+    () =>
+      recorder.channels.flatMap((channel, k) =>
+        channel.tag === motor.tag || channel.name.startsWith('Heat') ? [k] : [],
+      ),
+    [recorder, motor],
+  );
+  return channels.map((k) => <CurveChart key={k} {...{ k, seen, recorder, live }} />);
+}
+
+/** One value in time, drawn by the store's subscription. */
+function CurveChart({
+  k,
+  seen,
+  recorder,
+  live,
+}: {
+  k: number;
+  seen: Seen;
+  recorder: Recorder;
+  live: LiveBench;
+}) {
   const path = useRef<SVGPathElement | null>(null);
   const value = useRef<HTMLOutputElement | null>(null);
-  const { of, most, unit } = curve;
+  const begin = useRef<SVGTextElement | null>(null);
+  const channel = recorder.channels[k]!;
+  const { most, unit, name } = channel;
   useEffect(() => {
-    const samples: Sample[] = [];
-    let last: Frame | null = null;
+    let last: Frame | null | undefined;
     const paint = () => {
-      const { frame, shape } = live.store.getState();
-      if (!frame || !shape || frame === last) return;
+      const { frame } = live.store.getState();
+      if (frame === last) return;
       last = frame;
-      const now = of(frame, shape);
-      samples.push({ t: frame.t, value: now });
-      while (samples[0] && samples[0].t < frame.t - WINDOW) samples.shift();
-      const x = scaleLinear([frame.t - WINDOW, frame.t], [LEFT, WIDTH]);
-      const y = scaleLinear([0, most], [HEIGHT - 14, 6]).clamp(true);
+      const range = rangeOf(seen, recorder);
       path.current?.setAttribute(
         'd',
-        line<Sample>(
-          (one) => x(one.t),
-          (one) => y(Math.abs(one.value)),
-        )(samples) ?? '',
+        curvePath(recorder, k, range, { left: LEFT, right: WIDTH, top: 6, bottom: HEIGHT - 14 }),
       );
-      if (value.current) value.current.textContent = `${now.toFixed(unit === 'rpm' ? 0 : 1)} ${unit}`;
+      if (begin.current)
+        begin.current.textContent =
+          seen.end === null ? `${spanWords(seen.span)} ago` : `${Math.max(0, range.from).toFixed(1)} s`;
+      if (value.current) {
+        const now = recorder.valueAt(k, range.to);
+        value.current.textContent = `${now.toFixed(unit === 'rpm' ? 0 : 1)} ${unit}`;
+      }
     };
     paint();
     return live.store.subscribe(paint);
-  }, [live, of, most, unit]);
-  const y = scaleLinear([0, curve.most], [HEIGHT - 14, 6]);
+  }, [live, recorder, k, seen, unit]);
+  const y = scaleLinear([0, most], [HEIGHT - 14, 6]);
   return (
     <figure className="curve">
       <figcaption>
-        {curve.name} <output ref={value} />
+        {name} <output ref={value} />
       </figcaption>
-      <svg
-        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-        role="img"
-        aria-label={`${curve.name} over the last ${WINDOW} s`}
-      >
+      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={`${name} in time`}>
         {y.ticks(3).map((tick) => (
           <g key={tick}>
             <line className="grid" x1={LEFT} x2={WIDTH} y1={y(tick)} y2={y(tick)} />
@@ -165,11 +248,9 @@ function CurveChart({ curve, live }: { curve: Curve; live: LiveBench }) {
           </g>
         ))}
         <text x={WIDTH} y={HEIGHT - 2} textAnchor="end">
-          now
+          {seen.end === null ? 'now' : `${seen.end.toFixed(1)} s`}
         </text>
-        <text x={LEFT} y={HEIGHT - 2}>
-          {WINDOW} s ago
-        </text>
+        <text x={LEFT} y={HEIGHT - 2} ref={begin} />
         <path ref={path} className="pen" />
       </svg>
     </figure>

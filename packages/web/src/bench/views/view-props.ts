@@ -2,10 +2,10 @@ import type { AttemptView } from '@contactum/contract';
 import type { Act } from '../../board/Handle.js';
 import type { LinkStore } from '../../board/link.js';
 import type { LiveProof } from '../use-proof.js';
-import type { Kit } from '../use-workplace.js';
+import type { RecordedKit } from '../use-workplace.js';
 
 export interface ViewProps {
-  readonly kit: Kit;
+  readonly kit: RecordedKit;
   readonly view: AttemptView;
   readonly link: LinkStore;
   /** Hands on the board; what they do is logged. */
