@@ -90,3 +90,10 @@ test('machine', async ({ page }) => {
   await view(page, 'Sequence');
   await shot(page, 'machine');
 });
+test('zz-sheets', async ({ page }) => {
+  await openBench(page, 'brine-pump-emergency-stop');
+  await view(page, 'Drawing');
+  await page.getByRole('button', { name: 'Sheets …' }).click();
+  await page.locator('.sheets-pages img').first().waitFor();
+  await shot(page, 'zz-sheets');
+});

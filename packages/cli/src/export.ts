@@ -2,6 +2,7 @@ import { writeFileSync } from 'node:fs';
 import {
   DRAWING_FORMS,
   PAPERS,
+  SHEET_PAPERS,
   Simulation,
   Solver,
   benchSheet,
@@ -11,6 +12,8 @@ import {
   deadTestsTable,
   drawingDocument,
   drawingOf,
+  drawingPages,
+  framedDrawing,
   faultEffects,
   finished,
   isExpectation,
@@ -28,9 +31,11 @@ import {
   type Bench,
   type DrawingForm,
   type Exercise,
+  type MadeBy,
   type Paper,
   type PaperTable,
   type PdfDocument,
+  type SheetPaper,
 } from '@contactum/core';
 import { readScript } from '@contactum/core/documents';
 import { writeCsv, writeFaultList, writeMaterials, writeWireList } from '@contactum/core/exchange';
@@ -43,6 +48,10 @@ export interface ExportValues {
   readonly form?: string;
   readonly script?: string;
   readonly paper?: string;
+  readonly number?: string;
+  readonly author?: string;
+  readonly date?: string;
+  readonly owner?: string;
   readonly out?: string;
 }
 
@@ -52,7 +61,9 @@ interface Source {
   readonly bench: Bench;
   readonly exercise: Exercise | null;
   readonly form: DrawingForm;
-  readonly paper: Paper;
+  readonly paper: SheetPaper;
+  /** What stands in the title block beside the title. */
+  readonly made: Required<MadeBy>;
   readonly script: string | undefined;
 }
 
@@ -63,6 +74,15 @@ const csv = (...tables: readonly PaperTable[]): Converted => ({
 });
 
 const paperOf = ({ bench, exercise, form }: Source) => planningPaper(bench, exercise ?? {}, form);
+
+/** The drawing of a board on sheets of paper. */
+const framedOf = ({ bench, form, paper, made }: Source) =>
+  framedDrawing(drawingOf(bench, form), paper, { title: bench.title ?? '', ...made });
+
+/** What is written on upright is on A4 or US Letter. */
+function uprightOf({ paper }: Source): Paper {
+  return chosen('paper', paper, PAPERS);
+}
 
 function needExercise({ exercise, file }: Source): Exercise {
   if (!exercise) throw new Unusable(`${file}: contactum: this is made of an exercise, not of a bench`);
@@ -86,11 +106,15 @@ const FORMATS: Readonly<
   },
   svg: {
     words: 'drawing as a picture',
-    make: ({ bench, form }) => ({ text: toSvg(drawingOf(bench, form), bench.title) }),
+    make: (source) => ({ text: toSvg(framedOf(source)) }),
   },
   dxf: {
     words: 'drawing as DXF R12',
-    make: ({ bench, form }) => ({ text: toDxf(drawingOf(bench, form), bench.title) }),
+    make: (source) => ({ text: toDxf(framedOf(source)) }),
+  },
+  sheets: {
+    words: 'drawing as PDF, with frame and title block',
+    make: (source) => ({ pdf: drawingPages(framedOf(source)) }),
   },
   csv: { words: 'wire list', make: ({ bench }) => ({ text: writeWireList(bench) }) },
   materials: {
@@ -129,13 +153,16 @@ const FORMATS: Readonly<
   bench: { words: 'bench/1 document', make: ({ bench }) => ({ value: bench }) },
   pdf: {
     words: 'planning paper',
-    make: (source) => ({ pdf: planningPdf(paperOf(source), { size: source.paper }) }),
+    make: (source) => ({
+      pdf: planningPdf(paperOf(source), { size: uprightOf(source), made: source.made }),
+    }),
   },
   sheet: {
     words: 'bench sheet of an exercise as PDF',
     make(source) {
       const exercise = needExercise(source);
-      return { pdf: benchSheetPdf(benchSheet(exercise), drawingOf(source.bench, source.form), source.paper) };
+      const drawing = drawingOf(source.bench, source.form);
+      return { pdf: benchSheetPdf(benchSheet(exercise), drawing, uprightOf(source), source.made) };
     },
   },
 };
@@ -151,6 +178,7 @@ function chosen<T extends string>(name: string, value: string, among: readonly T
 /** Converts a bench, or the reference of an exercise. */
 export async function exportAnswer(file: string, values: ExportValues): Promise<Answer> {
   const { to = '', form = 'iec', paper = 'A4', script, out } = values;
+  const { number = '', author = '', date = '', owner = '' } = values;
   const format = FORMATS[to];
   if (!format) throw new Unusable(`arguments: --to is ${EXPORT_FORMATS.join(', ')}`);
   const board = readBoard(file);
@@ -160,7 +188,8 @@ export async function exportAnswer(file: string, values: ExportValues): Promise<
       ? { exercise: board.exercise, bench: referenceBench(board.exercise) }
       : { exercise: null, bench: board.bench }),
     form: chosen('form', form, DRAWING_FORMS),
-    paper: chosen('paper', paper.toUpperCase(), PAPERS),
+    paper: chosen('paper', paper.toUpperCase(), SHEET_PAPERS),
+    made: { number, author, date, owner },
     script,
   });
   return written(to, converted, out);

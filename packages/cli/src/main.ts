@@ -119,7 +119,11 @@ const COMMANDS: readonly CommandSpec[] = [
     options: [
       [`--to <FORM>`, EXPORT_FORMATS.join(', ')],
       ['--form <iec|us>', 'of a drawing'],
-      ['--paper <A4|letter>', 'of a PDF'],
+      ['--paper <A4|A3|letter|tabloid>', 'of a drawing or a PDF'],
+      ['--number <TEXT>', 'of the title block'],
+      ['--author <TEXT>', 'of the title block'],
+      ['--date <TEXT>', 'of the title block'],
+      ['--owner <TEXT>', 'of the title block'],
       SCRIPT,
       OUT,
     ],

@@ -13,6 +13,7 @@ import {
   compile,
   deckOf,
   drawingOf,
+  framedDrawing,
   faultEffects,
   finished,
   planningPaper,
@@ -183,11 +184,13 @@ describe('drawings', () => {
     (id) => {
       const bench = referenceBench(exercise(id));
       for (const form of ['iec', 'us'] as const) {
-        const drawing = drawingOf(bench, form);
-        const texts = drawing.sheets.flatMap(({ texts: list }) => list.map(({ text }) => text));
-        const dxf = new DxfParser().parseSync(toDxf(drawing, bench.title))!;
+        const block = { title: bench.title, number: 'N-1', author: 'A', date: '2026-11-30', owner: 'O' };
+        const framed = framedDrawing(drawingOf(bench, form), 'A3', block);
+        const sheets = framed.pages.flatMap(({ placed }) => placed.map(({ sheet }) => sheet));
+        const texts = sheets.flatMap(({ texts: list }) => list.map(({ text }) => text));
+        const dxf = new DxfParser().parseSync(toDxf(framed))!;
         const layers = dxf.entities.filter(({ type, layer }) => type === 'LINE' && layer === 'WIRES');
-        expect(layers).toHaveLength(drawing.sheets.reduce((sum, { lines }) => sum + lines.length, 0));
+        expect(layers).toHaveLength(sheets.reduce((sum, { lines }) => sum + lines.length, 0));
         const found = dxf.entities.flatMap((one) =>
           'text' in one ? [(one as unknown as { text: string }).text] : [],
         );
@@ -203,7 +206,7 @@ describe('drawings', () => {
             expect(x).toBeLessThanOrEqual(most!.x);
             expect(y).toBeGreaterThanOrEqual(least!.y);
           }
-        const svg = toSvg(drawing, bench.title);
+        const svg = toSvg(framed);
         for (const text of texts)
           expect(svg).toContain(`>${text.replaceAll('&', '&amp;').replaceAll('<', '&lt;')}</text>`);
       }
@@ -238,6 +241,25 @@ describe('paper', () => {
       for (const file of [plan, sheet]) expectInside(file, width, height);
     },
   );
+
+  test('a drawing on A3 has one page with its frame, its title block and every designation', async () => {
+    const one = exercise('blower-star-delta-timer');
+    const file = put('drawn.exercise.json', one);
+    const out = join(folder, 'drawn.pdf');
+    const made = ['--number', 'SW-7', '--author', 'R. Plover', '--date', '2026-11-30'];
+    const answer = await run('export', file, '--to', 'sheets', '--paper', 'a3', ...made, '--out', out);
+    expect(answer.status).toBe(0);
+    expect(execFileSync('pdfinfo', [out], { encoding: 'utf8' })).toMatch(
+      /Pages: +1\n[^]*Page size: +1190\.\d+ x 841\.\d+ pts/,
+    );
+    const text = words(out);
+    for (const word of ['SW-7', 'R. Plover', '2026-11-30', '1 of 1', 'KM1', 'KT1', 'F2'])
+      expect(text).toContain(word);
+    // What is written on upright is not made on it.
+    const refused = await run('export', file, '--to', 'pdf', '--paper', 'a3');
+    expect(refused).toMatchObject({ status: 2 });
+    expect(refused.error).toContain('--paper is A4, LETTER');
+  });
 
   /** Every word lies on its page, with some edge left. */
   function expectInside(file: string, width: number, height: number): void {

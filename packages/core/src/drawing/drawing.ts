@@ -57,6 +57,8 @@ export interface DrawnLink {
   readonly name: string;
   readonly at: At;
   readonly net: number;
+  /** Sheets and zones at which the net goes on, where the drawing lies on paper. */
+  readonly goesTo?: string;
   /** Where the name stands from the point. */
   readonly side: 'left' | 'right' | 'above' | 'below';
 }
@@ -73,6 +75,8 @@ export interface DrawnText {
   readonly of?: string;
   readonly anchor: 'start' | 'middle' | 'end';
   readonly kind: 'tag' | 'terminal' | 'reference' | 'reference-nc' | 'number';
+  /** The symbol that a cross reference leads to. */
+  readonly to?: { readonly device: string; readonly part: string };
 }
 
 export interface Sheet {

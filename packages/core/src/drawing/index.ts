@@ -9,3 +9,5 @@ export { placedShapes } from './symbols.js';
 export type { At, SymbolShape, SymbolShapes } from './shape.js';
 export { netlistOf, type Netlist } from './nets.js';
 export { crossingsOf, tracksOf, type Run } from './tracks.js';
+export { framedDrawing, type FramedDrawing, type FramedPage, type PlacedSheet } from './framed.js';
+export { SHEET_FORMS, SHEET_PAPERS, type FrameText, type SheetPaper, type TitleBlock } from './paper.js';

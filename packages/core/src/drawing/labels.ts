@@ -86,7 +86,7 @@ export function tablesOf(
     return draft.paths.find((path) => path.at === at)?.number ?? null;
   };
   const contacts = new Map<string, ContactPlace[]>();
-  const coils = new Map<string, number>();
+  const coils = new Map<string, { readonly part: string; readonly path: number }>();
   for (const draft of drafts)
     for (const placed of draft.symbols) {
       const { device, symbol, part } = placed;
@@ -94,7 +94,7 @@ export function tablesOf(
       if (CONTACTS.has(symbol)) {
         const place = { part, isNc: symbol === 'contact-nc', path };
         contacts.set(device, [...(contacts.get(device) ?? []), place]);
-      } else if (isCoilSymbol(symbol) && path !== null) coils.set(device, path);
+      } else if (isCoilSymbol(symbol) && path !== null) coils.set(device, { part, path });
     }
   return drafts.map((draft) => {
     const [width, height] = draft.extent;
@@ -103,7 +103,7 @@ export function tablesOf(
     let deepest = height;
     for (const placed of draft.symbols) {
       const { device, symbol, box, operator } = placed;
-      const coilPath = coils.get(device);
+      const coil = coils.get(device);
       if (isCoilSymbol(symbol) && draft.circuit === 'control') {
         const list = contacts.get(device) ?? [];
         texts.push(
@@ -112,11 +112,11 @@ export function tablesOf(
         if (form === 'iec') deepest = Math.max(deepest, height + (list.length + 1) * LINE);
       } else if (
         CONTACTS.has(symbol) &&
-        coilPath !== undefined &&
+        coil !== undefined &&
         (operator === 'none' || operator.endsWith('delay')) &&
         !(symbol === 'contact-main' && told.has(device))
       ) {
-        texts.push(contactReference(box, device, coilPath, form));
+        texts.push(contactReference(box, device, coil, form));
         told.add(device);
       }
     }
@@ -140,6 +140,7 @@ function tableBelow(
     text: `${isNc ? 'NC' : 'NO'} ${part}  ${path === null ? 'power' : `/${path}`}`,
     at: [x - 34, from - 26 + (k + 1) * LINE] as const,
     of: device,
+    to: { device, part },
     anchor: 'start',
     kind: 'reference',
   }));
@@ -164,10 +165,11 @@ function referencesBehind(
 const contactReference = (
   [x, y, width, height]: PlacedSymbol['box'],
   device: string,
-  path: number,
+  { part, path }: { readonly part: string; readonly path: number },
   form: DrawingForm,
 ): DrawnText => ({
   text: `/${path}`,
+  to: { device, part },
   at: form === 'iec' ? [x - 5, y + height / 2 + 16] : [x + width / 2 + 26, y - 5],
   of: device,
   anchor: form === 'iec' ? 'end' : 'start',

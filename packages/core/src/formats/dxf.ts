@@ -1,17 +1,23 @@
-import { placedShapes, type At, type Drawing, type Sheet, type SymbolShape } from '../drawing/index.js';
-import { linkText } from './svg.js';
+import {
+  placedShapes,
+  type At,
+  type Drawing,
+  type FramedDrawing,
+  type FrameText,
+  type Sheet,
+  type SymbolShape,
+} from '../drawing/index.js';
+import { linkText, linkWords } from './svg.js';
 
-/** Drawing units to millimetres: one is about a quarter of a millimetre on paper. */
-const MM = 0.25;
-/** Units between one sheet and the next. */
-const APART = 60;
+/** Millimetres between one page and the next. */
+const APART = 20;
 
 const number = (value: number): string => String(Math.round(value * 1e4) / 1e4);
 const pair = (code: number, value: string | number): string =>
   `${code}\n${typeof value === 'number' ? number(value) : value}`;
 
 /** Layers by what lies on them. */
-const LAYERS = { wires: 'WIRES', symbols: 'SYMBOLS', texts: 'TEXTS' } as const;
+const LAYERS = { wires: 'WIRES', symbols: 'SYMBOLS', texts: 'TEXTS', frame: 'FRAME' } as const;
 
 /** Letters that R12 has no code page for are written as it writes them: `%%` codes, or without their mark. */
 const plainText = (text: string): string =>
@@ -26,19 +32,25 @@ const plainText = (text: string): string =>
     .replaceAll('\n', ' ');
 
 /**
- * A drawing as DXF R12 (AC1009; Autodesk DXF Reference R12, from memory): lines, circles and texts in
- * millimetres, y upwards, its sheets below one another.
+ * A framed drawing as DXF R12 (AC1009; Autodesk DXF Reference R12, from memory): lines, circles and texts in
+ * millimetres, y upwards, its pages below one another.
  */
-export function toDxf({ form, sheets }: Drawing, title: string): string {
-  const entities: string[] = [];
-  let top = 0;
-  for (const sheet of sheets) {
-    const at = ([x, y]: At): At => [x * MM, -(top + y) * MM];
-    entities.push(text(at([16, -14]), `${title}: ${sheet.circuit} circuit`, 15 * MM, 'start'));
-    entities.push(...sheetEntities(sheet, form, at));
-    top += sheet.size[1] + APART;
-  }
-  const width = Math.max(120, ...sheets.map(({ size }) => size[0])) * MM;
+export function toDxf({ form, pages, size: [width, height] }: FramedDrawing): string {
+  const entities = pages.flatMap(({ frame, placed }, k) => {
+    const top = k * (height + APART);
+    const onPage = ([x, y]: At): At => [x, -(top + y)];
+    return [
+      ...frame.lines.map(([a, b]) => line(onPage(a), onPage(b), LAYERS.frame)),
+      ...frame.texts.map((one) => frameText(one, onPage(one.at))),
+      ...placed.flatMap(({ sheet, at: [left, upper], scale }) =>
+        sheetEntities(sheet, form, {
+          at: ([x, y]) => onPage([left + x * scale, upper + y * scale]),
+          scale,
+        }),
+      ),
+    ];
+  });
+  const deep = pages.length * (height + APART) - APART;
   return [
     section('HEADER', [
       pair(9, '$ACADVER'),
@@ -46,7 +58,7 @@ export function toDxf({ form, sheets }: Drawing, title: string): string {
       pair(9, '$INSBASE'),
       point(10, [0, 0]),
       pair(9, '$EXTMIN'),
-      point(10, [0, -top * MM]),
+      point(10, [0, -deep]),
       pair(9, '$EXTMAX'),
       point(10, [width, 0]),
     ]),
@@ -101,11 +113,17 @@ const circle = (at: At, r: number, layer: string): string =>
 const ANCHORS = { start: 0, middle: 1, end: 2 } as const;
 
 /** A text that is not at its left end is placed by its alignment point. */
-function text(at: At, words: string, height: number, anchor: keyof typeof ANCHORS): string {
+function text(
+  at: At,
+  words: string,
+  height: number,
+  anchor: keyof typeof ANCHORS,
+  layer: string = LAYERS.texts,
+): string {
   const aligned = anchor === 'start' ? [] : [pair(72, String(ANCHORS[anchor])), point(11, at)];
   return [
     pair(0, 'TEXT'),
-    pair(8, LAYERS.texts),
+    pair(8, layer),
     point(10, at),
     pair(40, height),
     pair(1, plainText(words)),
@@ -113,18 +131,33 @@ function text(at: At, words: string, height: number, anchor: keyof typeof ANCHOR
   ].join('\n');
 }
 
-function sheetEntities(sheet: Sheet, form: Drawing['form'], at: (place: At) => At): string[] {
+/** Height of capitals of what a size is, per unit. */
+const CAPITALS = 0.7;
+
+/** A text of the frame, its letters as high as it says. */
+const frameText = ({ text: words, size, anchor }: FrameText, at: At): string =>
+  text(at, words, size * CAPITALS, anchor, LAYERS.frame);
+
+/** Where a sheet lies: a place of it on paper, and millimetres of its unit. */
+interface Placing {
+  readonly at: (place: At) => At;
+  readonly scale: number;
+}
+
+function sheetEntities(sheet: Sheet, form: Drawing['form'], { at, scale }: Placing): string[] {
   const path = (points: readonly At[], layer: string, dashed = false) =>
     points.slice(1).map((to, k) => line(at(points[k]!), at(to), layer, dashed));
   const shape = (one: SymbolShape): string[] => {
-    if (one.kind === 'circle') return [circle(at(one.at), one.r * MM, LAYERS.symbols)];
+    if (one.kind === 'circle') return [circle(at(one.at), one.r * scale, LAYERS.symbols)];
     if (one.kind === 'word')
-      return [text(at([one.at[0], one.at[1] + one.size / 3]), one.text, one.size * MM * 0.7, 'middle')];
+      return [
+        text(at([one.at[0], one.at[1] + one.size / 3]), one.text, one.size * scale * CAPITALS, 'middle'),
+      ];
     return path(one.points, LAYERS.symbols, one.dashed);
   };
   return [
     ...sheet.lines.flatMap(({ points }) => path(points, LAYERS.wires)),
-    ...sheet.dots.map((dot) => circle(at(dot), 2.6 * MM, LAYERS.wires)),
+    ...sheet.dots.map((dot) => circle(at(dot), 2.6 * scale, LAYERS.wires)),
     ...sheet.symbols.flatMap((symbol) => {
       const { fixed, moving, atRest } = placedShapes(symbol, form);
       return [...fixed, ...(moving?.[atRest] ?? [])].flatMap(shape);
@@ -133,10 +166,12 @@ function sheetEntities(sheet: Sheet, form: Drawing['form'], at: (place: At) => A
     ...sheet.links.flatMap((link) => {
       const { x, y, anchor } = linkText(link);
       return [
-        circle(at(link.at), 2.4 * MM, LAYERS.wires),
-        text(at([x, y]), link.name, 11 * MM * 0.7, anchor),
+        circle(at(link.at), 2.4 * scale, LAYERS.wires),
+        text(at([x, y]), linkWords(link), 11 * scale * CAPITALS, anchor),
       ];
     }),
-    ...sheet.texts.map(({ text: words, at: place, anchor }) => text(at(place), words, 10 * MM * 0.8, anchor)),
+    ...sheet.texts.map(({ text: words, at: place, anchor }) =>
+      text(at(place), words, 10 * scale * 0.8, anchor),
+    ),
   ];
 }

@@ -4,5 +4,5 @@ export { toDxf } from './dxf.js';
 export { deckOf, nodeName, toSpice } from './spice.js';
 export { readDeck, writeDeck, type Deck, type DeckElement } from './spice-deck.js';
 export { PAPERS, drawingPages, type Paper } from './pdf.js';
-export { linkText, sheetPicture, toSvg } from './svg.js';
-export { benchSheetPdf, planningPdf, type PdfDocument } from './paper-pdf.js';
+export { linkText, linkWords, pageSvg, toSvg } from './svg.js';
+export { benchSheetPdf, planningPdf, type MadeBy, type PdfDocument } from './paper-pdf.js';

@@ -1,4 +1,4 @@
-import type { Drawing } from '../drawing/index.js';
+import { framedDrawing, type Drawing, type TitleBlock } from '../drawing/index.js';
 import {
   CAUTIONS,
   deadTestsTable,
@@ -13,7 +13,7 @@ import {
   type PaperTable,
   type PlanningPaper,
 } from '../planning/index.js';
-import { PAPER_SIZE, POINTS, printedSheet, type Paper } from './pdf.js';
+import { POINTS, printedPages, type Paper } from './pdf.js';
 
 /** What a writer of PDFs makes pages of: plain data, by its own words. */
 export type PdfContent = string | { readonly [key: string]: unknown } | readonly PdfContent[];
@@ -107,13 +107,17 @@ function document(title: string, paper: Paper, content: readonly PdfContent[]): 
     pageMargins: [MARGIN, MARGIN, MARGIN, MARGIN + FOOT],
     info: { title },
     defaultStyle: { font: 'Roboto', fontSize: 10 },
-    footer: (page: number, pages: number) => ({
-      columns: [
-        { text: title, fontSize: 8 },
-        { text: `page ${page} of ${pages}`, fontSize: 8, alignment: 'right' },
-      ],
-      margin: [MARGIN, 4, MARGIN, 0],
-    }),
+    // A drawing has its title block.
+    footer: (page: number, pages: number, { orientation }: { readonly orientation: string }) =>
+      orientation === 'landscape'
+        ? ''
+        : {
+            columns: [
+              { text: title, fontSize: 8 },
+              { text: `page ${page} of ${pages}`, fontSize: 8, alignment: 'right' },
+            ],
+            margin: [MARGIN, 4, MARGIN, 0],
+          },
     // A heading does not stand alone at the foot of a page.
     pageBreakBefore: (
       node: { headlineLevel?: number },
@@ -123,19 +127,23 @@ function document(title: string, paper: Paper, content: readonly PdfContent[]): 
   };
 }
 
-/** The sheets of a drawing, each on a page of its own that lies on its side. */
-function drawingContent({ form, sheets }: Drawing, paper: Paper): PdfContent[] {
-  const [width, height] = PAPER_SIZE[paper];
-  const fit = [height * POINTS - 2 * MARGIN, width * POINTS - 2 * MARGIN - FOOT - 26] as const;
-  return sheets.map((sheet) => ({
-    stack: [
-      heading(`Drawing, ${form.toUpperCase()}: ${sheet.circuit} circuit`, { margin: [0, 0, 0, 6] }),
-      printedSheet(sheet, form, fit),
-    ],
-    pageBreak: 'before',
-    pageOrientation: 'landscape',
-  }));
-}
+/** The pages of a drawing, each a page that lies on its side with a frame of its own. */
+const drawingContent = (drawing: Drawing, paper: Paper, block: TitleBlock): PdfContent[] =>
+  printedPages(framedDrawing(drawing, paper, block)).flatMap((page) => [
+    { text: ' ', fontSize: 1, pageBreak: 'before', pageOrientation: 'landscape' },
+    page,
+  ]);
+
+/** Who made a paper and when, as it is to be written; left open where nothing is said. */
+export type MadeBy = Partial<Omit<TitleBlock, 'title'>>;
+
+const blockOf = (title: string, { number = '', author = '', date = '', owner = '' }: MadeBy): TitleBlock => ({
+  title,
+  number,
+  author,
+  date,
+  owner,
+});
 
 const cautions = (list: readonly string[]): PdfContent => ({
   layout: RULED,
@@ -155,13 +163,51 @@ const cautions = (list: readonly string[]): PdfContent => ({
   },
 });
 
+/** Columns up to which two sequence tables stand side by side. */
+const NARROW = 6;
+
+/** All functions in one table, each under a line with its name; two columns of them where they are narrow. */
+function sequenceContent(tables: readonly PaperTable[]): PdfContent[] {
+  const [first] = tables;
+  if (!first) return [];
+  const { columns } = first;
+  const tiny = (text: string, more: object = {}) => ({ text, fontSize: 7.5, ...more });
+  const rowsOf = ({ title, rows }: PaperTable): PdfContent[][] => [
+    [
+      tiny(title.replace(/^Sequence: /, ''), { bold: true, colSpan: columns.length }),
+      ...columns.slice(1).map(() => ''),
+    ],
+    ...rows.map((row) => row.map((text) => tiny(text))),
+  ];
+  const tableOfRows = (own: readonly PaperTable[]): PdfContent => ({
+    layout: { ...RULED, paddingTop: () => 0.5, paddingBottom: () => 0.5 },
+    table: {
+      headerRows: 1,
+      keepWithHeaderRows: 3,
+      dontBreakRows: true,
+      widths: columns.map((_, k) => (k === 0 ? '*' : 'auto')),
+      body: [columns.map((text) => tiny(text, { bold: true, fillColor: '#eeeeee' })), ...own.flatMap(rowsOf)],
+    },
+  });
+  if (columns.length > NARROW || tables.length < 2) return [heading('Sequences'), tableOfRows(tables)];
+  const length = ({ rows }: PaperTable) => rows.length + 1;
+  const half = tables.reduce((sum, one) => sum + length(one), 0) / 2;
+  let sum = 0;
+  const left = tables.filter((one) => (sum += length(one)) - length(one) / 2 <= half);
+  return [
+    heading('Sequences'),
+    { columns: [tableOfRows(left), tableOfRows(tables.slice(left.length))], columnGap: 10 },
+  ];
+}
+
 /** The planning paper of a board. */
 export function planningPdf(
   paper: PlanningPaper,
   {
     size = 'A4',
     forms = ['iec', 'us'],
-  }: { readonly size?: Paper; readonly forms?: readonly ('iec' | 'us')[] } = {},
+    made = {},
+  }: { readonly size?: Paper; readonly forms?: readonly ('iec' | 'us')[]; readonly made?: MadeBy } = {},
 ): PdfDocument {
   return document(`${paper.title}: planning paper`, size, [
     { text: paper.title, fontSize: 19, bold: true },
@@ -173,8 +219,8 @@ export function planningPdf(
     ...tableOf(orderTable(paper.orders.byRung)),
     ...tableOf(orderTable(paper.orders.byPlace)),
     ...tableOf(terminalsTable(paper.terminals)),
-    ...sequenceTables(paper.sequence).flatMap(tableOf),
-    ...forms.flatMap((form) => drawingContent(paper.drawings[form], size)),
+    ...sequenceContent(sequenceTables(paper.sequence)),
+    ...forms.flatMap((form) => drawingContent(paper.drawings[form], size, blockOf(paper.title, made))),
   ]);
 }
 
@@ -229,7 +275,12 @@ const markWords = ({ max, pass }: BenchSheet): string =>
   `${max} points in all; ${pass} are needed, every essential function right and every safety property kept. Safety, rules and workmanship count at the share that was earned of the functions.`;
 
 /** The sheet of a physical board, with its drawing. */
-export const benchSheetPdf = (sheet: BenchSheet, drawing: Drawing, size: Paper = 'A4'): PdfDocument =>
+export const benchSheetPdf = (
+  sheet: BenchSheet,
+  drawing: Drawing,
+  size: Paper = 'A4',
+  made: MadeBy = {},
+): PdfDocument =>
   document(`${sheet.title}: bench sheet`, size, [
     { text: sheet.title, fontSize: 19, bold: true },
     small(`Bench sheet for a physical board: ${sheet.board}`),
@@ -262,5 +313,5 @@ export const benchSheetPdf = (sheet: BenchSheet, drawing: Drawing, size: Paper =
     ...[0, 1, 2].map((): PdfContent => ({
       canvas: [{ type: 'line', x1: 0, y1: 16, x2: 500, y2: 16, lineWidth: RULE }],
     })),
-    ...drawingContent(drawing, size),
+    ...drawingContent(drawing, size, blockOf(sheet.title, made)),
   ]);

@@ -2,12 +2,11 @@ import {
   placedShapes,
   type Drawing,
   type DrawnLink,
+  type FramedDrawing,
+  type FramedPage,
   type SymbolShape,
   type Sheet,
 } from '../drawing/index.js';
-
-/** Drawing units between one sheet and the next, and for its heading. */
-const HEADING = 28;
 
 /** How everything is painted, as attributes that any reader understands. */
 const PLAIN = 'fill="none" stroke="#1d2327" stroke-width="1.5"';
@@ -29,7 +28,6 @@ const WORDS = {
   'reference-nc': words(10, ' text-decoration="underline"'),
   number: words(11),
   name: words(11, BOLD),
-  heading: words(15, BOLD),
 } as const;
 
 const escaped = (text: string): string =>
@@ -59,6 +57,10 @@ export function linkText({ at: [x, y], side }: DrawnLink): {
   return { x: x - 5, y: side === 'above' ? y - 5 : y + 12, anchor: 'end' };
 }
 
+/** The name of a net at a line that goes on, and where it goes on. */
+export const linkWords = ({ name, goesTo }: DrawnLink): string =>
+  goesTo === undefined ? name : `${name} ${goesTo}`;
+
 function sheetSvg({ symbols, lines, dots, links, texts, linkages }: Sheet, form: Drawing['form']): string {
   return [
     ...lines.map((line) => `<polyline ${PAINT.line} points="${points(line.points)}"/>`),
@@ -70,7 +72,7 @@ function sheetSvg({ symbols, lines, dots, links, texts, linkages }: Sheet, form:
     ...linkages.flatMap(({ shapes }) => shapes.map(shape)),
     ...links.map((link) => {
       const { x, y, anchor } = linkText(link);
-      return `<circle ${PAINT.link} cx="${n(link.at[0])}" cy="${n(link.at[1])}" r="2.4"/><text ${WORDS.name} x="${n(x)}" y="${n(y)}" text-anchor="${anchor}">${escaped(link.name)}</text>`;
+      return `<circle ${PAINT.link} cx="${n(link.at[0])}" cy="${n(link.at[1])}" r="2.4"/><text ${WORDS.name} x="${n(x)}" y="${n(y)}" text-anchor="${anchor}">${escaped(linkWords(link))}</text>`;
     }),
     ...texts.map(
       ({ text, at: [x, y], anchor, kind }) =>
@@ -79,24 +81,40 @@ function sheetSvg({ symbols, lines, dots, links, texts, linkages }: Sheet, form:
   ].join('\n');
 }
 
-/** One sheet as a picture of its own. */
-export function sheetPicture(sheet: Sheet, form: Drawing['form']): string {
-  const [width, height] = sheet.size;
-  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${n(width)} ${n(height)}" width="${n(width)}" height="${n(height)}">\n${sheetSvg(sheet, form)}\n</svg>`;
+/** Between one page and the next, mm. */
+const APART = 10;
+
+const FRAME = 'stroke="#1d2327" stroke-width="0.35" fill="none"';
+
+function pageContent({ frame, placed }: FramedPage, form: Drawing['form']): string {
+  return [
+    ...frame.lines.map(
+      ([[x1, y1], [x2, y2]]) => `<line ${FRAME} x1="${n(x1)}" y1="${n(y1)}" x2="${n(x2)}" y2="${n(y2)}"/>`,
+    ),
+    ...frame.texts.map(
+      ({ text, at: [x, y], size, anchor, bold }) =>
+        `<text ${words(size, bold ? BOLD : '')} x="${n(x)}" y="${n(y)}" text-anchor="${anchor}">${escaped(text)}</text>`,
+    ),
+    ...placed.map(
+      ({ sheet, at: [x, y], scale }) =>
+        `<g transform="translate(${n(x)} ${n(y)}) scale(${Math.round(scale * 1e5) / 1e5})">\n${sheetSvg(sheet, form)}\n</g>`,
+    ),
+  ].join('\n');
 }
 
-/** A drawing as one SVG picture, its sheets below one another. */
-export function toSvg({ form, sheets }: Drawing, title: string): string {
-  let top = 0;
-  const groups = sheets.map((sheet) => {
-    const heading = `<text ${WORDS.heading} x="16" y="${top + 20}">${escaped(title)}: ${sheet.circuit} circuit</text>`;
-    const group = `${heading}\n<g transform="translate(0 ${top + HEADING})">\n${sheetSvg(sheet, form)}\n</g>`;
-    top += HEADING + sheet.size[1];
-    return group;
-  });
-  const width = Math.max(120, ...sheets.map(({ size }) => size[0]));
-  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${n(width)} ${n(Math.max(top, 60))}" width="${n(width)}" height="${n(Math.max(top, 60))}">
-<rect width="100%" height="100%" fill="#fff"/>
+/** One page of a framed drawing as a picture of its own, in millimetres. */
+export function pageSvg({ form, pages, size: [width, height] }: FramedDrawing, k: number): string {
+  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${n(width)} ${n(height)}" width="${n(width)}mm" height="${n(height)}mm">\n${pageContent(pages[k]!, form)}\n</svg>`;
+}
+
+/** A framed drawing as one SVG picture in millimetres, its pages below one another. */
+export function toSvg({ form, pages, size: [width, height] }: FramedDrawing): string {
+  const tall = pages.length * (height + APART) - APART;
+  const groups = pages.map(
+    (page, k) =>
+      `<g transform="translate(0 ${n(k * (height + APART))})">\n<rect width="${n(width)}" height="${n(height)}" fill="#fff"/>\n${pageContent(page, form)}\n</g>`,
+  );
+  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${n(width)} ${n(tall)}" width="${n(width)}mm" height="${n(tall)}mm">
 ${groups.join('\n')}
 </svg>
 `;

@@ -1,4 +1,4 @@
-import { toSvg, type Drawing } from '@contactum/core';
+import { toDxf, toSvg, type FramedDrawing } from '@contactum/core';
 
 /** The name of a file, after the title of what is in it. */
 export const fileName = (title: string, ending: string): string =>
@@ -7,15 +7,19 @@ export const fileName = (title: string, ending: string): string =>
     .replaceAll(/[^a-z0-9]+/g, '-')
     .replaceAll(/^-|-$/g, '')}.${ending}`;
 
+/** Kinds of file in which a drawing is saved. */
+export const DRAWING_FILES = ['pdf', 'svg', 'dxf'] as const;
+export type DrawingFile = (typeof DRAWING_FILES)[number];
+
 /** Saves a drawing to a file of the reader's. The writer of PDFs comes only when it is asked for. */
-export async function saveDrawing(drawing: Drawing, title: string, kind: 'svg' | 'pdf'): Promise<void> {
-  const name = fileName(title, kind);
-  if (kind === 'svg') {
-    save(new Blob([toSvg(drawing, title)], { type: 'image/svg+xml' }), name);
-    return;
+export async function saveDrawing(framed: FramedDrawing, kind: DrawingFile): Promise<void> {
+  const name = fileName(framed.block.title, kind);
+  if (kind === 'svg') save(new Blob([toSvg(framed)], { type: 'image/svg+xml' }), name);
+  else if (kind === 'dxf') save(new Blob([toDxf(framed)], { type: 'image/vnd.dxf' }), name);
+  else {
+    const { drawingPdf } = await import('./pdf.js');
+    save(await drawingPdf(framed), name);
   }
-  const { drawingPdf } = await import('./pdf.js');
-  save(await drawingPdf(drawing, title), name);
 }
 
 export function save(file: Blob, name: string): void {

@@ -27,6 +27,7 @@ import { Board } from '../board/Board.js';
 import { leadColour } from '../board/colours.js';
 import { createLinkStore } from '../board/link.js';
 import { DeviceTable } from '../board/DeviceTable.js';
+import { SheetsButton } from '../drawing/SheetsButton.js';
 import { DrawingView } from '../drawing/DrawingView.js';
 import { formOf } from '../drawing/form.js';
 import { Walk } from '../drawing/Walk.js';
@@ -216,7 +217,10 @@ function Reference({ exercise }: { exercise: Exercise }) {
   const { title, behaviours } = exercise;
   return (
     <>
-      <Segmented aria-label="Look at the reference" options={LOOKS} value={look} onChange={setLook} />
+      <div className="view-tools">
+        <Segmented aria-label="Look at the reference" options={LOOKS} value={look} onChange={setLook} />
+        {look === 'drawing' && <SheetsButton drawing={drawing} title={title} />}
+      </div>
       {look === 'board' && (
         <Board
           bench={bench}

@@ -1,5 +1,4 @@
 import { useDeferredValue, useMemo, useState } from 'react';
-import { Button } from 'antd';
 import { useStore } from 'zustand';
 import { drawingOf, type DrawingForm, type TerminalRef } from '@contactum/core';
 import { FitSwitch } from '../../drawing/FitSwitch.js';
@@ -7,7 +6,7 @@ import type { Fit } from '../../drawing/fit.js';
 import { FormSwitch } from '../../drawing/FormSwitch.js';
 import { formOf } from '../../drawing/form.js';
 import { DrawingView } from '../../drawing/DrawingView.js';
-import { saveDrawing } from '../../drawing/save.js';
+import { SheetsButton } from '../../drawing/SheetsButton.js';
 import type { ViewProps } from './view-props.js';
 
 /** The circuit as it is wired, drawn anew with every lead; live, it shows what conducts. */
@@ -27,12 +26,7 @@ export function DrawingPane({ kit: { store, live }, view, link }: ViewProps) {
       <div className="view-tools">
         <FormSwitch form={form} onForm={setForm} />
         <FitSwitch drawing={drawing} fit={fit} onFit={setFit} />
-        <Button size="small" onClick={() => void saveDrawing(drawing, title, 'svg')}>
-          SVG
-        </Button>
-        <Button size="small" onClick={() => void saveDrawing(drawing, title, 'pdf')}>
-          PDF
-        </Button>
+        <SheetsButton drawing={drawing} title={title} />
       </div>
       <DrawingView
         drawing={drawing}

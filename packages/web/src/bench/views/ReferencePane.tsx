@@ -7,6 +7,7 @@ import { DrawingView } from '../../drawing/DrawingView.js';
 import { FitSwitch } from '../../drawing/FitSwitch.js';
 import type { Fit } from '../../drawing/fit.js';
 import { FormSwitch } from '../../drawing/FormSwitch.js';
+import { SheetsButton } from '../../drawing/SheetsButton.js';
 import { formOf } from '../../drawing/form.js';
 import type { ViewProps } from './view-props.js';
 
@@ -26,6 +27,7 @@ export function ReferencePane({ kit: { store }, view: { exercise }, link }: View
       <div className="view-tools">
         <FormSwitch form={form} onForm={setForm} />
         {drawing && <FitSwitch drawing={drawing} fit={fit} onFit={setFit} />}
+        {drawing && <SheetsButton drawing={drawing} title={exercise.title} />}
         <span>
           {struck.size} of {potentials.length} potentials wired; they are struck off in dots. One right
           wiring, never the only one.

@@ -1,0 +1,204 @@
+import type { At } from './shape.js';
+
+/** Papers on which drawings lie on their side. */
+export const SHEET_PAPERS = ['A4', 'A3', 'LETTER', 'TABLOID'] as const;
+export type SheetPaper = (typeof SHEET_PAPERS)[number];
+
+interface PaperForm {
+  /** Width and height on its side, mm (ISO 216; ANSI/ASME Y14.1 sizes A and B, from memory). */
+  readonly size: readonly [number, number];
+  /** Columns and rows of the grid reference (ISO 5457:1999 table 3, from memory; the US ones alike). */
+  readonly zones: readonly [number, number];
+}
+
+export const SHEET_FORMS: Readonly<Record<SheetPaper, PaperForm>> = {
+  A4: { size: [297, 210], zones: [6, 4] },
+  A3: { size: [420, 297], zones: [8, 6] },
+  LETTER: { size: [279.4, 215.9], zones: [6, 4] },
+  TABLOID: { size: [431.8, 279.4], zones: [8, 6] },
+};
+
+/** From the edge of the paper to the drawing space, mm: the left one is for filing (ISO 5457:1999, from memory). */
+const EDGE = { left: 20, right: 10, top: 10, bottom: 10 } as const;
+/** Depth of the band with the grid reference, mm. */
+const BAND = 5;
+/** Height of the title block, mm. */
+export const TITLE_BLOCK = 22;
+
+/** What stands in the title block (fields of ISO 7200:2004, from memory). */
+export interface TitleBlock {
+  readonly title: string;
+  /** Identification number. */
+  readonly number: string;
+  /** Who made it. */
+  readonly author: string;
+  /** Date of issue, as it is to be written. */
+  readonly date: string;
+  /** Legal owner. */
+  readonly owner: string;
+}
+
+export interface FrameText {
+  readonly text: string;
+  readonly at: At;
+  /** Height of its letters, mm. */
+  readonly size: number;
+  readonly anchor: 'start' | 'middle' | 'end';
+  readonly bold?: true;
+}
+
+/** A frame with its zones and its title block, mm from the upper left corner of the paper. */
+export interface Frame {
+  readonly lines: readonly (readonly [At, At])[];
+  readonly texts: readonly FrameText[];
+}
+
+/** Where a drawing may stand on a paper, mm: left, top, width, height. */
+export function drawingSpace(paper: SheetPaper): readonly [number, number, number, number] {
+  const [width, height] = SHEET_FORMS[paper].size;
+  return [EDGE.left, EDGE.top, width - EDGE.left - EDGE.right, height - EDGE.top - EDGE.bottom - TITLE_BLOCK];
+}
+
+const letter = (row: number): string => String.fromCharCode(65 + row);
+
+/** The zone in which a place of a paper lies: `B3`. */
+export function zoneAt(paper: SheetPaper, [x, y]: At): string {
+  const { size, zones } = SHEET_FORMS[paper];
+  const [left, top] = [EDGE.left, EDGE.top];
+  const [width, height] = [size[0] - left - EDGE.right, size[1] - top - EDGE.bottom];
+  const within = (part: number, count: number) => Math.min(count - 1, Math.max(0, Math.floor(part * count)));
+  return `${letter(within((y - top) / height, zones[1]))}${within((x - left) / width, zones[0]) + 1}`;
+}
+
+/** The frame of one sheet of some. */
+export function frameOf(
+  paper: SheetPaper,
+  block: TitleBlock,
+  { n, of, what }: { readonly n: number; readonly of: number; readonly what: string },
+): Frame {
+  const [width, height] = SHEET_FORMS[paper].size;
+  const inner = [EDGE.left, EDGE.top, width - EDGE.right, height - EDGE.bottom] as const;
+  const outer = [inner[0] - BAND, inner[1] - BAND, inner[2] + BAND, inner[3] + BAND] as const;
+  const grid = gridOf(paper, inner, outer);
+  const title = titleBlock(block, inner, [
+    ['Document type', what],
+    ['Sheet', `${n} of ${of}`],
+  ]);
+  return {
+    lines: [...boxLines(inner), ...boxLines(outer), ...grid.lines, ...title.lines],
+    texts: [...grid.texts, ...title.texts],
+  };
+}
+
+type Box = readonly [x1: number, y1: number, x2: number, y2: number];
+
+const boxLines = ([x1, y1, x2, y2]: Box): [At, At][] => [
+  [
+    [x1, y1],
+    [x2, y1],
+  ],
+  [
+    [x2, y1],
+    [x2, y2],
+  ],
+  [
+    [x2, y2],
+    [x1, y2],
+  ],
+  [
+    [x1, y2],
+    [x1, y1],
+  ],
+];
+
+/** Ticks and names of the zones along all four sides. */
+function gridOf(paper: SheetPaper, inner: Box, outer: Box): Frame {
+  const [columns, rows] = SHEET_FORMS[paper].zones;
+  const lines: [At, At][] = [];
+  const texts: FrameText[] = [];
+  const name = (text: string, at: At) => texts.push({ text, at, size: 2.5, anchor: 'middle' });
+  const [x1, y1, x2, y2] = inner;
+  for (let k = 0; k < columns; k += 1) {
+    const x = x1 + ((x2 - x1) * k) / columns;
+    const middle = x + (x2 - x1) / columns / 2;
+    for (const [from, to] of [
+      [outer[1], y1],
+      [y2, outer[3]],
+    ] as const) {
+      if (k > 0)
+        lines.push([
+          [x, from],
+          [x, to],
+        ]);
+      name(String(k + 1), [middle, (from + to) / 2 + 0.9]);
+    }
+  }
+  for (let k = 0; k < rows; k += 1) {
+    const y = y1 + ((y2 - y1) * k) / rows;
+    const middle = y + (y2 - y1) / rows / 2;
+    for (const [from, to] of [
+      [outer[0], x1],
+      [x2, outer[2]],
+    ] as const) {
+      if (k > 0)
+        lines.push([
+          [from, y],
+          [to, y],
+        ]);
+      name(letter(k), [(from + to) / 2, middle + 0.9]);
+    }
+  }
+  return { lines, texts };
+}
+
+/** Letters of a field that fit into so many millimetres at a height. */
+const fitting = (text: string, width: number, size: number): string => {
+  const most = Math.floor(width / (0.58 * size));
+  return text.length <= most ? text : `${text.slice(0, Math.max(1, most - 1))}…`;
+};
+
+/** The strip along the lower edge: owner, title, type, number, author, date, sheet. */
+function titleBlock(
+  { title, number, author, date, owner }: TitleBlock,
+  [x1, , x2, y2]: Box,
+  more: readonly (readonly [string, string])[],
+): Frame {
+  const top = y2 - TITLE_BLOCK;
+  const half = top + TITLE_BLOCK / 2;
+  const width = x2 - x1;
+  const [a, b, c] = [x1 + 0.24 * width, x1 + 0.62 * width, x1 + 0.81 * width];
+  const lines: [At, At][] = [
+    [
+      [x1, top],
+      [x2, top],
+    ],
+    ...[a, b, c].map((x): [At, At] => [
+      [x, top],
+      [x, y2],
+    ]),
+    [
+      [b, half],
+      [x2, half],
+    ],
+  ];
+  const texts: FrameText[] = [];
+  const field = (name: string, text: string, [x, y, room]: readonly [number, number, number], size = 3) => {
+    texts.push({ text: name, at: [x + 1.5, y + 3], size: 1.8, anchor: 'start' });
+    texts.push({
+      text: fitting(text, room - 3, size),
+      at: [x + 1.5, y + 4.2 + size],
+      size,
+      anchor: 'start',
+      ...(size > 3 ? { bold: true as const } : {}),
+    });
+  };
+  const [type, sheet] = more as [readonly [string, string], readonly [string, string]];
+  field('Legal owner', owner, [x1, top, a - x1]);
+  field('Title', title, [a, top, b - a], 5);
+  texts.push({ text: type[1], at: [a + 1.5, y2 - 4], size: 3, anchor: 'start' });
+  field('Identification number', number, [b, top, c - b]);
+  field('Created by', author, [c, top, x2 - c]);
+  field('Date of issue', date, [b, half, c - b]);
+  field(sheet[0], sheet[1], [c, half, x2 - c]);
+  return { lines, texts };
+}
