@@ -281,8 +281,8 @@ describe('a bench that is shorted as its supply comes on', () => {
   });
   test('and so does a secondary that is shorted through the bond of N and PE', () => {
     const transformer = referenceBench(exercise('brine-pump-control-transformer'));
-    const { incidents } = run(rewire(transformer, '', 'T1:X1>G1:N'), []);
-    expect(incidents[0]?.where).toEqual(expect.arrayContaining(['T1:X1', 'G1:N', 'G1:PE', 'T1:X2']));
+    const { incidents } = run(rewire(transformer, '', '1T:X1>1PS:N'), []);
+    expect(incidents[0]?.where).toEqual(expect.arrayContaining(['1T:X1', '1PS:N', '1PS:PE', '1T:X2']));
   });
 });
 

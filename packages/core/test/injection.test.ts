@@ -220,8 +220,8 @@ const SYMPTOMS: readonly [title: string, board: Bench, fault: WrittenFault, step
   [
     'the wrong tap',
     transformer,
-    { 'wrong-tap': 'T1', secondaryVoltage: 60 },
-    [press('S2'), see({ KM1: 'out', 'volts(T1:X1, T1:X2)': { min: 50, max: 65 } })],
+    { 'wrong-tap': '1T', secondaryVoltage: 60 },
+    [press('2PB'), see({ '1M': 'out', 'volts(1T:X1, 1T:X2)': { min: 50, max: 65 } })],
   ],
   [
     'no mechanical interlock',

@@ -47,6 +47,13 @@ const POWER: readonly Mistake[] = [
   { name: 'no earth on the frame', cut: 'G1:PE>M1:PE', verdict: 's' },
   { name: 'a black wire for earth', cut: '', change: recolour('M1:PE', 'black'), verdict: 'workmanship' },
 ];
+/** The same on a board with US designations. */
+const US_POWER: readonly Mistake[] = [
+  { name: 'one motor lead missing', cut: '1OL:6>1MTR:W', verdict: 'bs' },
+  { name: 'two motor leads on one line', cut: '1OL:6>1MTR:W', add: '1OL:4>1MTR:W', verdict: 'bs' },
+  { name: 'no earth on the frame', cut: '1PS:PE>1MTR:PE', verdict: 's' },
+  { name: 'a black wire for earth', cut: '', change: recolour('1MTR:PE', 'black'), verdict: 'workmanship' },
+];
 const BACKWARDS: Mistake = {
   name: 'two motor leads exchanged',
   cut: 'F2:2>M1:U F2:4>M1:V',
@@ -147,20 +154,20 @@ const MISTAKES: Readonly<Record<string, readonly Mistake[]>> = {
     },
   ],
   'brine-pump-control-transformer': [
-    ...POWER,
-    { name: 'secondary not earthed', cut: 'T1:X2>G1:PE', verdict: 'rules' },
+    ...US_POWER,
+    { name: 'secondary not earthed', cut: '1T:X2>1PS:PE', verdict: 'rules' },
     {
       name: 'fuse in the earthed side',
-      cut: 'T1:X1>F1:1 F1:2>S1:21 F2:96>T1:X2',
-      add: 'T1:X1>S1:21 F2:96>F1:1 F1:2>T1:X2',
+      cut: '1T:X1>1FU:1 1FU:2>1PB:21 1OL:96>1T:X2',
+      add: '1T:X1>1PB:21 1OL:96>1FU:1 1FU:2>1T:X2',
       verdict: 'rules',
     },
-    { name: 'primary across one line and neutral', cut: 'Q1:4>T1:H2', add: 'T1:H2>G1:N', verdict: 'bs' },
-    { name: 'no seal-in', cut: 'KM1:14>S2:14', verdict: 'b' },
+    { name: 'primary across one line and neutral', cut: '1CB:4>1T:H2', add: '1T:H2>1PS:N', verdict: 'bs' },
+    { name: 'no seal-in', cut: '1M:14>2PB:14', verdict: 'b' },
     {
       name: 'overload before Stop where the house wants it after the coil',
-      cut: 'F1:2>S1:21 KM1:A2>F2:95 F2:96>T1:X2',
-      add: 'F1:2>F2:95 F2:96>S1:21 KM1:A2>T1:X2',
+      cut: '1FU:2>1PB:21 1M:A2>1OL:95 1OL:96>1T:X2',
+      add: '1FU:2>1OL:95 1OL:96>1PB:21 1M:A2>1T:X2',
       verdict: 'rules',
     },
   ],
@@ -375,16 +382,16 @@ const MISTAKES: Readonly<Record<string, readonly Mistake[]>> = {
     { name: 'overload contact by-passed', cut: '', add: 'F2:95>F2:96', verdict: 'bs' },
   ],
   'brine-pump-three-wire-us': [
-    ...POWER,
-    { name: 'secondary not earthed', cut: 'T1:X2>G1:PE', verdict: 'rules' },
-    { name: 'no seal-in', cut: 'KM1:14>KM1:A1', verdict: 'b' },
+    ...US_POWER,
+    { name: 'secondary not earthed', cut: '1T:X2>1PS:PE', verdict: 'rules' },
+    { name: 'no seal-in', cut: '1M:14>1M:A1', verdict: 'b' },
     {
       name: 'overload contact left out',
-      cut: 'KM1:A2>F2:95 F2:96>T1:X2',
-      add: 'KM1:A2>T1:X2',
+      cut: '1M:A2>1OL:95 1OL:96>1T:X2',
+      add: '1M:A2>1T:X2',
       verdict: 'bs',
     },
-    { name: 'primary across one line and neutral', cut: 'Q1:4>T1:H2', add: 'T1:H2>G1:N', verdict: 'bs' },
+    { name: 'primary across one line and neutral', cut: '1CB:4>1T:H2', add: '1T:H2>1PS:N', verdict: 'bs' },
   ],
   'brine-pump-lamps': [
     ...POWER,

@@ -127,7 +127,7 @@ const table: [string, Exercise, Rules, Bench, Bench][] = [
     american,
     { secondaryEarthed: true },
     right(american),
-    rewire(right(american), 'T1:X2>G1:PE'),
+    rewire(right(american), '1T:X2>1PS:PE'),
   ],
   [
     'conductors per terminal',
@@ -225,7 +225,7 @@ describe('each house rule can be kept and can be broken, alone', () => {
       broken(
         american,
         { wireColours: 'us' },
-        wires(right(american), (wire) => (wire.from === 'S1:22' ? { ...wire, colour: 'black' } : wire)),
+        wires(right(american), (wire) => (wire.from === '1PB:22' ? { ...wire, colour: 'black' } : wire)),
       ).length,
     ).toBeGreaterThan(0);
   });

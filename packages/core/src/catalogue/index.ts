@@ -9,6 +9,8 @@ export type { Field, Fields, FieldShape, ValuesOf } from './fields.js';
 export {
   DUTIES,
   START_DUTIES,
+  iecTag,
+  usTag,
   type Duty,
   type Misfit,
   type Mounting,

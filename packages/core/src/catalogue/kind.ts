@@ -158,3 +158,7 @@ export type DeviceOfKind<K> = K extends {
 }
   ? DeviceBody<T, ValuesOf<O>, ValuesOf<S>>
   : never;
+
+/** The n-th designation of some letters: letters first by IEC practice, the number first by US practice. */
+export const iecTag = (letters: string, n: number): string => `${letters}${n}`;
+export const usTag = (letters: string, n: number): string => `${n}${letters}`;

@@ -10,6 +10,7 @@ import { netlistOf, type Netlist } from './nets.js';
 import { partsOf, type Part, type PowerPart } from './parts.js';
 import { drawPower } from './power.js';
 import { Rails } from './rails.js';
+import { wireNumbers } from './wire-numbers.js';
 
 /** The circuit of a bench as it is wired: power and control, and nothing that no wire reaches. */
 export function drawingOf(bench: Bench, form: DrawingForm): Drawing {
@@ -83,7 +84,8 @@ function finished(drafts: readonly Draft[], bench: Bench, netlist: Netlist, form
   const tables = tablesOf(drafts, form);
   return drafts.map((draft, k) => {
     const locks = linkagesOf(bench, draft.symbols, form);
-    const texts = [...labelsOf(draft.symbols, form), ...tables[k]!.texts, ...locks.texts];
+    const numbers = form === 'us' ? wireNumbers(draft.lines, links[k]!, draft.symbols, netlist.nets) : [];
+    const texts = [...labelsOf(draft.symbols, form), ...tables[k]!.texts, ...locks.texts, ...numbers];
     return {
       circuit: draft.circuit,
       size: [

@@ -74,7 +74,7 @@ export interface DrawnText {
   readonly at: At;
   readonly of?: string;
   readonly anchor: 'start' | 'middle' | 'end';
-  readonly kind: 'tag' | 'terminal' | 'reference' | 'reference-nc' | 'number';
+  readonly kind: 'tag' | 'terminal' | 'reference' | 'reference-nc' | 'number' | 'wire';
   /** The symbol that a cross reference leads to. */
   readonly to?: { readonly device: string; readonly part: string };
 }

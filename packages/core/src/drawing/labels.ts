@@ -25,7 +25,10 @@ function tagOf(
 ): DrawnText {
   const common = { text: device, of: device, kind: 'tag' } as const;
   const isWide = symbol.startsWith('motor') || symbol === 'transformer';
-  if (isWide) return { ...common, at: [x - 6, y + height / 2 + 4], anchor: 'end' };
+  if (isWide)
+    return form === 'us'
+      ? { ...common, at: [x + width / 2, y - 6], anchor: 'middle' }
+      : { ...common, at: [x - 6, y + height / 2 + 4], anchor: 'end' };
   if (symbol === 'supply') return { ...common, at: [x + width / 2, y - 4], anchor: 'middle' };
   if (form === 'us')
     return { ...common, at: [x + width / 2, y - (operator.endsWith('delay') ? 12 : 5)], anchor: 'middle' };

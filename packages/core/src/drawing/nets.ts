@@ -1,5 +1,5 @@
 import { terminalsOf, type Bench, type TerminalRef } from '../bench/index.js';
-import { anatomy, isSupply } from '../catalogue/index.js';
+import { anatomy, isSupply, isSwitchgearDevice } from '../catalogue/index.js';
 import { UnionFind } from '../circuit/index.js';
 import type { Net } from './drawing.js';
 
@@ -35,11 +35,19 @@ export function netlistOf(bench: Bench): Netlist {
   };
 }
 
+/** True of a board for 60 Hz: its conductors are named by US practice. */
+export const isUsBoard = ({ devices }: Bench): boolean =>
+  devices.some((device) => anatomy(device).sources.some(({ frequency }) => frequency === 60));
+
+/** Names of conductors by what they are; numbers are for the others. */
+type Naming = (group: readonly TerminalRef[]) => string | undefined;
+
 function nameNets(bench: Bench, groups: readonly (readonly TerminalRef[])[]): string[] {
-  const supplies = bench.devices.filter(isSupply).map(({ tag }) => tag);
   const numbers = new Map(
     bench.wires.flatMap(({ from, number }) => (number ? [[from, number] as const] : [])),
   );
+  const byName = [secondaryNames(bench), supplyNames(bench)];
+  const also = isUsBoard(bench) ? [usNames(bench, groups)] : [];
   const used = new Set<string>();
   let next = 0;
   const fresh = (): string => {
@@ -53,10 +61,118 @@ function nameNets(bench: Bench, groups: readonly (readonly TerminalRef[])[]): st
     return free;
   };
   const named = groups.map((group) => {
-    const supply = group.find((ref) => supplies.some((tag) => ref.startsWith(`${tag}:`)));
-    if (supply) return take(supplies.length > 1 ? supply.replace(':', ' ') : supply.split(':')[1]!);
-    const number = group.flatMap((ref) => numbers.get(ref) ?? [])[0];
-    return number === undefined ? null : take(number);
+    const name =
+      byName.map((naming) => naming(group)).find((one) => one !== undefined) ??
+      group.flatMap((ref) => numbers.get(ref) ?? [])[0] ??
+      also.map((naming) => naming(group)).find((one) => one !== undefined);
+    return name === undefined ? null : take(name);
   });
-  return named.map((name, k) => name ?? (groups[k]!.length > 1 ? take(fresh()) : ''));
+  // Control conductors are numbered first by US practice, as the current goes: 1 is behind the control fuse.
+  const order = also.length > 0 ? alongCurrent(bench, groups) : groups.map((_, k) => k);
+  const names = [...named];
+  for (const k of order) names[k] ??= groups[k]!.length > 1 ? take(fresh()) : '';
+  return names as string[];
+}
+
+/** The conductor of a supply: `L1`, with its designation where there are several. */
+function supplyNames({ devices }: Bench): Naming {
+  const supplies = devices.filter(isSupply).map(({ tag }) => tag);
+  return (group) => {
+    const ref = group.find((one) => supplies.some((tag) => one.startsWith(`${tag}:`)));
+    if (ref === undefined) return undefined;
+    return supplies.length > 1 ? ref.replace(':', ' ') : ref.split(':')[1]!;
+  };
+}
+
+/** A transformer's secondary keeps its terminals' names, earthed or not: `X1`, `X2`. */
+function secondaryNames({ devices }: Bench): Naming {
+  const ends = devices.flatMap((device) =>
+    (anatomy(device).transformer?.secondary ?? []).map((name) => `${device.tag}:${name}`),
+  );
+  const several = ends.length > 2;
+  return (group) => {
+    const ref = group.find((one) => ends.includes(one));
+    if (ref === undefined) return undefined;
+    return several ? ref.replace(':', ' ') : ref.split(':')[1]!;
+  };
+}
+
+/** Lines behind what disconnects them, `1L1`, and leads of a motor, `T1` (NEMA ICS 1 and MG 1, from memory). */
+function usNames({ devices }: Bench, groups: readonly (readonly TerminalRef[])[]): Naming {
+  const names = new Map<string, string>();
+  const groupOf = (ref: string) => groups.find((group) => group.some((one) => one === ref)) ?? [];
+  const motors = devices.filter((device) => anatomy(device).motor !== undefined);
+  motors.forEach((motor, k) => {
+    const ends = anatomy(motor).terminals.filter(({ role }) => role === 'winding');
+    ends.forEach(({ name }, n) =>
+      names.set(`${motor.tag}:${name}`, `${motors.length > 1 ? k + 1 : ''}T${n + 1}`),
+    );
+  });
+  const supplies = devices.filter(isSupply).map(({ tag }) => tag);
+  for (const device of devices) {
+    const { contacts } = anatomy(device);
+    if (!isSwitchgearDevice(device) || contacts.length < 3) continue;
+    for (const { a, b } of contacts) {
+      const line = groupOf(`${device.tag}:${a}`).find((ref) =>
+        supplies.some((tag) => ref.startsWith(`${tag}:L`)),
+      );
+      if (line) names.set(`${device.tag}:${b}`, `1${line.split(':')[1]!}`);
+    }
+  }
+  return (group) => group.flatMap((ref) => names.get(ref) ?? [])[0];
+}
+
+/** True of nets on which poles, heaters, windings or a primary stand. */
+function powerNets({ devices }: Bench): (group: readonly TerminalRef[]) => boolean {
+  const refs = new Set(
+    devices.flatMap((device) => {
+      const body = anatomy(device);
+      const poles =
+        isSwitchgearDevice(device) && body.contacts.length < 3
+          ? []
+          : body.contacts.filter(({ role }) => role === 'pole');
+      const ends = [
+        ...poles.flatMap(({ a, b }) => [a, b]),
+        ...body.heaters.flat(),
+        ...(body.transformer?.primary ?? []),
+        ...(body.motor ? body.terminals.map(({ name }) => name) : []),
+      ];
+      return ends.map((name) => `${device.tag}:${name}`);
+    }),
+  );
+  return (group) => group.some((ref) => refs.has(ref));
+}
+
+/** Nets of the control circuit as the current reaches them from its feed, before those of the power circuit. */
+function alongCurrent(bench: Bench, groups: readonly (readonly TerminalRef[])[]): number[] {
+  const isPower = powerNets(bench);
+  const netOf = new Map(groups.flatMap((group, k) => group.map((ref) => [ref as string, k] as const)));
+  const ways = new Map<number, number[]>();
+  const join = (a: number, b: number) => ways.set(a, [...(ways.get(a) ?? []), b]);
+  for (const device of bench.devices) {
+    const { contacts, coils, lamps } = anatomy(device);
+    for (const { a, b } of [...contacts, ...coils, ...lamps]) {
+      const [u, v] = [netOf.get(`${device.tag}:${a}`)!, netOf.get(`${device.tag}:${b}`)!];
+      if (isPower(groups[u]!) && isPower(groups[v]!)) continue;
+      join(u, v);
+      join(v, u);
+    }
+  }
+  const secondary = bench.devices.flatMap((device) =>
+    (anatomy(device).transformer?.secondary.slice(0, 1) ?? []).map((name) =>
+      netOf.get(`${device.tag}:${name}`)!,
+    ),
+  );
+  const lines = groups.flatMap((group, k) => (isPower(group) ? [k] : []));
+  const queue = secondary.length > 0 ? [...secondary] : [...lines];
+  const reached = new Set(queue);
+  for (const net of queue)
+    for (const next of ways.get(net) ?? []) {
+      if (reached.has(next)) continue;
+      reached.add(next);
+      queue.push(next);
+    }
+  const control = queue.filter((k) => !isPower(groups[k]!));
+  const rest = groups.map((_, k) => k).filter((k) => !control.includes(k));
+  return [...control, ...rest];
 }

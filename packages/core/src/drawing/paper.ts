@@ -153,7 +153,7 @@ function gridOf(paper: SheetPaper, inner: Box, outer: Box): Frame {
 
 /** Letters of a field that fit into so many millimetres at a height. */
 const fitting = (text: string, width: number, size: number): string => {
-  const most = Math.floor(width / (0.58 * size));
+  const most = Math.floor(width / (0.64 * size));
   return text.length <= most ? text : `${text.slice(0, Math.max(1, most - 1))}…`;
 };
 

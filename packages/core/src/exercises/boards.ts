@@ -104,6 +104,30 @@ const AS_US: Change = {
   ],
 };
 
+/** The same starter for 208/120 V 60 Hz: control between a line and neutral, without a transformer. */
+const AS_US_208: Change = {
+  alter: {
+    ...AS_US.alter,
+    G1: { options: { lineVoltage: 208, frequency: 60 } },
+    F2: { options: { range: [6, 10] }, settings: { dial: 6.9 } },
+    M1: {
+      options: {
+        plate: {
+          kW: 1.5,
+          voltage: 200,
+          connection: 'star',
+          frequency: 60,
+          speed: 1740,
+          current: 6.9,
+          cosPhi: 0.8,
+          ...RATIOS,
+          serviceFactor: 1.15,
+        },
+      },
+    },
+  },
+};
+
 /** One motor, one direction, one contactor. */
 export const DIRECT_STARTER: SharedBoard = {
   title: 'Brine pump board',
@@ -124,6 +148,9 @@ export const DIRECT_STARTER: SharedBoard = {
   ],
   forms: { iec: {}, us: AS_US },
 };
+
+/** The same on 208/120 V. */
+export const DIRECT_STARTER_208: SharedBoard = { ...DIRECT_STARTER, forms: { us: AS_US_208 } };
 
 /** Two contactors, the second with two lines exchanged. */
 export const REVERSING_STARTER: SharedBoard = {

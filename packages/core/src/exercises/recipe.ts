@@ -1,4 +1,5 @@
 import { anatomy } from '../catalogue/index.js';
+import { withUsTags } from './us-tags.js';
 import { controlTests, deadTestsOf, referenceBench } from '../marking/index.js';
 import type {
   DeadTest,
@@ -130,7 +131,7 @@ export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercis
     marks,
     faults: faults.map(readFault),
   });
-  if (read.ok) return withDeadTest(read.value);
+  if (read.ok) return withDeadTest(name === 'us' ? withUsTags(read.value) : read.value);
   throw new Error(
     `${recipe.id}: ${read.problems.map(({ path, message }) => `${path}: ${message}`).join('; ')}`,
   );

@@ -1,4 +1,4 @@
-import { kindOf, type DeviceType } from '../catalogue/index.js';
+import { iecTag, kindOf, usTag, type DeviceType } from '../catalogue/index.js';
 import type { ExerciseFault } from '../marking/index.js';
 import type { DeviceEntry } from './board.js';
 import { Nets } from './nets.js';
@@ -58,7 +58,7 @@ export class Build {
     const letters = kindOf({ type }).letters[this.choices.form];
     const n = (this.counts.get(letters) ?? 0) + 1;
     this.counts.set(letters, n);
-    return `${letters}${n}`;
+    return (this.choices.form === 'us' ? usTag : iecTag)(letters, n);
   }
 
   get coil(): { voltage: number; kind: 'ac' | 'dc' } {

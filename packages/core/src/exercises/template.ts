@@ -1,3 +1,4 @@
+import { iecTag, usTag } from '../catalogue/index.js';
 import { controlTests, deadTestsOf, referenceBench, type Exercise, type Rules } from '../marking/index.js';
 import { proposeBehaviours, proposeObserve } from '../setting/index.js';
 import { readExercise } from '../documents.js';
@@ -167,7 +168,7 @@ function lessonOf({ family, jog, relays }: TemplateChoices): Pick<Exercise, 'les
 
 /** Contactors that exclude each other must bear that one sticks. */
 function interlocking({ family, form }: TemplateChoices): Pick<Exercise, 'essentialRules' | 'survive'> {
-  const [one, two, three] = [1, 2, 3].map((n) => `${form === 'us' ? 'M' : 'KM'}${n}`) as [
+  const [one, two, three] = [1, 2, 3].map((n) => (form === 'us' ? usTag('M', n) : iecTag('KM', n))) as [
     string,
     string,
     string,

@@ -28,6 +28,7 @@ const WORDS = {
   'reference-nc': words(10, ' text-decoration="underline"'),
   number: words(11),
   name: words(11, BOLD),
+  wire: words(10, ' font-style="italic"'),
 } as const;
 
 const escaped = (text: string): string =>

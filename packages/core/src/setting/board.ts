@@ -1,4 +1,4 @@
-import { kindOf, type AnyDevice, type Device, type DeviceType } from '../catalogue/index.js';
+import { iecTag, kindOf, usTag, type AnyDevice, type Device, type DeviceType } from '../catalogue/index.js';
 import { terminalsOf, type Wire } from '../bench/index.js';
 import { isExpectation, type Step } from '../simulation/index.js';
 import { planBoard, type Zone } from '../layout/index.js';
@@ -13,9 +13,10 @@ export type Habit = 'iec' | 'us';
 export function nextTag(devices: readonly Pick<Device, 'tag'>[], type: DeviceType, habit: Habit): string {
   const letters = kindOf({ type }).letters[habit];
   const taken = new Set(devices.map(({ tag }) => tag));
+  const tag = habit === 'us' ? usTag : iecTag;
   let n = 1;
-  while (taken.has(`${letters}${n}`)) n += 1;
-  return `${letters}${n}`;
+  while (taken.has(tag(letters, n))) n += 1;
+  return tag(letters, n);
 }
 
 /** A board with other devices. */

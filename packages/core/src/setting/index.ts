@@ -10,4 +10,5 @@ export { proposeBehaviours, proposeObserve } from './propose.js';
 export { rewired, rightWirings, shuffled, type RightWiring } from './otherwise.js';
 export { wrongWirings, type WrongWiring } from './mistakes.js';
 export { groundOf, jointsOf, type Contact, type Ground } from './wiring.js';
+export { renameDevice } from './rename.js';
 export { canonical, versionChanges, type VersionChange } from './versions.js';

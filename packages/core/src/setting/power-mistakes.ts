@@ -7,6 +7,7 @@ import {
   anatomy,
   settableOn,
   type Device,
+  isSupply,
 } from '../catalogue/index.js';
 import type { Maker, Mistake } from './mistake.js';
 import { bridged, detached, exchanged, inOrder, moved } from './wiring.js';
@@ -119,9 +120,12 @@ const earthColours: Maker = ({ exercise: { reference } }) =>
   });
 
 /** A terminal that takes more leads than it should: a branch made where the next terminal was. */
-const crowded: Maker = ({ exercise: { reference, rules } }) => {
+const crowded: Maker = ({ exercise: { bench, reference, rules } }) => {
   const most = rules.maxWiresPerTerminal ?? 2;
-  const ends = reference.flatMap(({ from, to }) => [from, to]).filter((ref) => !/^(G|PS)\d*:/.test(ref));
+  const supplies = bench.devices.filter(isSupply).map(({ tag }) => `${tag}:`);
+  const ends = reference
+    .flatMap(({ from, to }) => [from, to])
+    .filter((ref) => !supplies.some((tag) => ref.startsWith(tag)));
   const hub = ends.find((ref) => ends.filter((one) => one === ref).length === Math.min(2, most));
   const far = hub && reference.find(({ from, to }) => from === hub || to === hub);
   if (!hub || !far || rules.maxWiresPerTerminal === undefined) return [];

@@ -1,4 +1,4 @@
-import { DIRECT_STARTER, lamp } from '../boards.js';
+import { DIRECT_STARTER, DIRECT_STARTER_208, lamp } from '../boards.js';
 import type { Recipe } from '../recipe.js';
 import { OTHER_SUPPLIES } from './other-supplies.js';
 import {
@@ -198,6 +198,19 @@ const THREE_WIRE_US: Recipe = {
   rules: { ...STARTER_RULES, overloadPosition: 'coil', secondaryEarthed: true, wireColours: 'us' },
 };
 
+/** Control between a line and neutral. */
+const THREE_WIRE_208: Recipe = {
+  ...THREE_WIRE,
+  id: 'brine-pump-208-v',
+  title: 'Three-wire brine pump, 208/120 V (US)',
+  forms: ['us'],
+  board: DIRECT_STARTER_208,
+  brief:
+    'The three-wire starter on a 208/120 V 60 Hz supply: the control circuit lies between one line, behind the breaker and its fuse, and neutral (white). Red AC control, black power, green earth; the overload contact stands in front of Stop.',
+  terms: { us: { feed: 'control: Q1 2 > F1 1', return: 'G1 N' } },
+  rules: { ...STARTER_RULES, wireColours: 'us' },
+};
+
 const LAMPS: Recipe = {
   id: 'brine-pump-lamps',
   title: 'Brine pump with lamps',
@@ -285,6 +298,7 @@ export const SEAL_IN: readonly Recipe[] = [
   MOMENTARY,
   THREE_WIRE,
   THREE_WIRE_US,
+  THREE_WIRE_208,
   LAMPS,
   POLE_HOLD,
   EMERGENCY_STOP,
