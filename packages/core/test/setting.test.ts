@@ -85,7 +85,7 @@ describe('templates', () => {
         .bench.devices.map(({ tag }) => tag)
         .join(' ');
     expect(tags('iec')).toBe('G1 Q1 F1 KM1 KM2 KM3 F2 KT1 S1 S2 M1');
-    expect(tags('us')).toBe('PS1 CB1 T1 FU1 M1 M2 M3 OL1 TR1 PB1 PB2 MTR1');
+    expect(tags('us')).toBe('1PS 1CB 1T 1FU 1M 2M 3M 1OL 1TR 1PB 2PB 1MTR');
   });
 });
 
@@ -261,7 +261,7 @@ describe('a board that is built', () => {
   test('renaming is told everywhere: the exercise is marked as before', () => {
     const harrow = exercise('salt-harrow-limit-switches');
     const renamed = renumber(harrow, 'us');
-    expect(renamed.bench.devices.map(({ tag }) => tag)).toContain('MTR1');
+    expect(renamed.bench.devices.map(({ tag }) => tag)).toContain('1MTR');
     expect(readinessOf(renamed)).toMatchObject({ ready: true, score: 100 });
     expect(renumber(renamed, 'iec').reference.length).toBe(harrow.reference.length);
     expect(retag(harrow, 'KM1', 'KM2')).toBeNull();

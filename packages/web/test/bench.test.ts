@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
-import { laidLead, planBoard, wiredBoard } from '@contactum/core';
+import { laidLead, planBoard, wiredBoard, type TerminalRef } from '@contactum/core';
 import { exercise } from '../../core/test/help.js';
 import { hangingPath, terminalNear, terminalTowards } from '../src/board/geometry.js';
+import { companions, threeLeads } from '../src/bench/three-phase.js';
 import { completions, readTyped } from '../src/bench/typed.js';
 
 const pump = exercise('brine-pump-three-wire');
@@ -10,9 +11,54 @@ const bench = wiredBoard(pump.bench, pump.reference);
 describe('typed wiring', () => {
   const last = laidLead(pump.reference.length);
   const table: [string, object][] = [
-    ['KM1 13 > S2 13', { kind: 'connect', from: 'KM1:13', to: 'S2:13' }],
-    ['km1:13->s2.13 light blue', { kind: 'connect', from: 'KM1:13', to: 'S2:13', colour: 'light blue' }],
-    ['KM1 13 > S2 13 BU', { kind: 'connect', from: 'KM1:13', to: 'S2:13', colour: 'light blue' }],
+    ['KM1 13 > S2 13', { kind: 'connect', leads: [{ from: 'KM1:13', to: 'S2:13' }] }],
+    [
+      'km1:13->s2.13 light blue',
+      { kind: 'connect', leads: [{ from: 'KM1:13', to: 'S2:13' }], colour: 'light blue' },
+    ],
+    [
+      'KM1 13 > S2 13 BU',
+      { kind: 'connect', leads: [{ from: 'KM1:13', to: 'S2:13' }], colour: 'light blue' },
+    ],
+    [
+      'G1 L1 L2 L3 > Q1 1 3 5 black',
+      {
+        kind: 'connect',
+        leads: [
+          { from: 'G1:L1', to: 'Q1:1' },
+          { from: 'G1:L2', to: 'Q1:3' },
+          { from: 'G1:L3', to: 'Q1:5' },
+        ],
+        colour: 'black',
+      },
+    ],
+    [
+      's1 22 > s2 13 > km1 13; KM1 14 > S2 14',
+      {
+        kind: 'connect',
+        leads: [
+          { from: 'S1:22', to: 'S2:13' },
+          { from: 'S2:13', to: 'KM1:13' },
+          { from: 'KM1:14', to: 'S2:14' },
+        ],
+      },
+    ],
+    [
+      'G1 L1 L2 > Q1 1 3 5',
+      {
+        kind: 'wrong',
+        text: '2 terminals and 3 terminals stand on the sides of a >: write as many on each.',
+      },
+    ],
+    ['G1 L1 L9 > Q1 1 3', { kind: 'wrong', text: '“G1 L9” is not a terminal of this board.' }],
+    [
+      'S1 22 > S2 13; KM1 14 >',
+      { kind: 'wrong', text: 'Write two terminals with > between them, as in KM1 13 > S2 13.' },
+    ],
+    [
+      'cut G1 L1 L2 > Q1 1 3',
+      { kind: 'wrong', text: 'Write two terminals with > between them, as in KM1 13 > S2 13.' },
+    ],
     ['cut G1 N > KM1 A2', { kind: 'cut', lead: last }],
     ['move KM1 A2 > G1 N to G1 PE', { kind: 'move', lead: last, end: 'to', to: 'G1:PE' }],
     ['move G1 N > KM1 A2 to KM1 22', { kind: 'move', lead: last, end: 'from', to: 'KM1:22' }],
@@ -25,6 +71,31 @@ describe('typed wiring', () => {
     ['press S9', { kind: 'wrong', text: 'There is no S9 on this board.' }],
   ];
   for (const [line, command] of table) test(line, () => expect(readTyped(bench, line)).toEqual(command));
+});
+
+describe('leads of three lines', () => {
+  test('one lead of a motor, a contactor or a supply brings the other two, in its own order', () => {
+    const of = (from: string, to: string) =>
+      threeLeads(bench, { from: from as TerminalRef, to: to as TerminalRef }).map(
+        (one) => `${one.from}>${one.to}`,
+      );
+    expect(of('M1:U', 'F2:2')).toEqual(['M1:U>F2:2', 'M1:V>F2:4', 'M1:W>F2:6']);
+    expect(of('G1:L2', 'Q1:3')).toEqual(['G1:L2>Q1:3', 'G1:L3>Q1:5', 'G1:L1>Q1:1']);
+    // Two lines exchanged by hand stay the hand's own choice: the others follow round.
+    expect(of('KM1:2', 'F2:3')).toEqual(['KM1:2>F2:3', 'KM1:4>F2:5', 'KM1:6>F2:1']);
+    for (const [from, to] of [
+      ['KM1:13', 'S2:13'],
+      ['G1:PE', 'M1:PE'],
+      ['KM1:1', 'KM1:2'],
+    ] as const)
+      expect(of(from, to)).toEqual([`${from}>${to}`]);
+  });
+
+  test('they are offered only where nothing is joined yet', () => {
+    const ends = { from: 'F2:2', to: 'M1:U' } as const;
+    expect(companions({ ...bench, wires: [] }, ends)).toHaveLength(2);
+    expect(companions({ ...bench, wires: [{ from: 'G1:PE', to: 'M1:V' }] }, ends)).toEqual([]);
+  });
 });
 
 test('a typed line is completed with terminals of the board', () => {

@@ -1,13 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { LiveBench, isMotor, referenceBench, type Frame, type Shape } from '@contactum/core';
+import { LiveBench, referenceBench, type Frame, type Shape } from '@contactum/core';
 import { shippedExercise } from '@contactum/core/exercises';
 import { KEPT_SECONDS, Recorder, thinned, type Sample } from '../src/bench/recorder.js';
 import { curvePath, machinePicture } from '../src/bench/views/machine-picture.js';
 
 const exercise = shippedExercise('brine-pump-three-wire')!;
 const bench = referenceBench(exercise);
-const motor = bench.devices.find(isMotor)!;
+const motor = bench.devices.find((device) => device.type === 'motor-3')!;
 
 /** A board that runs, and what has been recorded of it, as a page would: 30 frames a second. */
 function running() {

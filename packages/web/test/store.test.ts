@@ -22,7 +22,7 @@ const view = (log: AttemptView['log'] = []): AttemptView => ({
     tellsProgress: true,
     drawn: false,
     tellsProof: false,
-  hints: null,
+    hints: null,
   },
   log,
   permittedAt: null,

@@ -1,5 +1,6 @@
 import { Alert, Button } from 'antd';
 import { useStore } from 'zustand';
+import { spellRef } from '@contactum/core';
 import type { Person } from '@contactum/contract';
 import { IncidentBanner } from './IncidentBanner.js';
 import type { Leadership } from './leadership.js';
@@ -63,10 +64,30 @@ export function BenchNotes({
           title={message.text}
         />
       )}
+      <ThreeLeads store={store} />
       <WouldShort live={live} short={short} />
       <BenchStopped live={live} />
       <IncidentBanner incidents={incidents} onClose={live.clearIncidents} />
     </div>
+  );
+}
+
+/** The other two leads of three lines are laid with one touch. */
+function ThreeLeads({ store }: { store: BenchStore }) {
+  const offered = useStore(store, (state) => state.offered);
+  if (offered.length === 0) return null;
+  const said = offered.map(({ from, to }) => `${spellRef(from)} – ${spellRef(to)}`).join(', ');
+  return (
+    <Alert
+      type="info"
+      title={`The other two lines: ${said}`}
+      closable={{ onClose: () => store.actions.patch({ offered: [] }) }}
+      action={
+        <Button size="small" type="primary" onClick={store.actions.takeOffer}>
+          Lay them too
+        </Button>
+      }
+    />
   );
 }
 
@@ -79,7 +100,7 @@ function BenchStopped({ live }: { live: LiveBench }) {
       type="error"
       showIcon
       title={`The bench has stopped: ${problem}`}
-      description="Your leads are kept. Load the page again."
+      description="Your work is saved. Load the page again."
     />
   );
 }

@@ -19,19 +19,32 @@ function Swatches({ store }: { store: BenchStore }) {
   const colour = useStore(store, (state) => state.colour);
   const scheme = useStore(store, (state) => state.scheme);
   const selected = useStore(store, (state) => state.selected);
+  const auto = useStore(store, (state) => state.auto);
   const { actions } = store;
   const choose = (name: string) => {
-    actions.patch({ colour: name });
+    actions.patch({ colour: name, auto: false });
     if (selected !== null) actions.recolour(selected, name);
   };
   return (
     <div className="swatches" role="radiogroup" aria-label="Colour of the next lead">
+      <Tooltip title="Colour and area by the circuit in which a lead lies">
+        <button
+          type="button"
+          role="radio"
+          aria-checked={auto}
+          aria-label="Automatic: colour and area by the circuit in which a lead lies"
+          className="swatch-button swatch-auto"
+          onClick={() => actions.patch({ auto: true })}
+        >
+          A
+        </button>
+      </Tooltip>
       {paletteOf(scheme).map((one) => (
         <Tooltip key={one.name} title={saidOf(one)}>
           <button
             type="button"
             role="radio"
-            aria-checked={colour === one.name}
+            aria-checked={!auto && colour === one.name}
             aria-label={saidOf(one)}
             className="swatch-button"
             style={{ background: paintOf(one) }}
@@ -187,7 +200,7 @@ function Stored({ store }: { store: BenchStore }) {
   const unsaved = useStore(store, (state) => state.unsaved);
   const saveError = useStore(store, (state) => state.saveError);
   const state = saveError ? 'wrong' : unsaved > 0 ? 'busy' : 'stored';
-  const words = { wrong: 'Not stored, trying again', busy: 'Storing…', stored: 'Stored' };
+  const words = { wrong: 'Not saved, trying again', busy: 'Saving…', stored: 'Saved' };
   return (
     <span className="stored" role="status" data-state={state}>
       {words[state]}

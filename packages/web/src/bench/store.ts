@@ -1,6 +1,8 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import {
   applyEdit,
+  benchOf,
+  compile,
   foldEdits,
   invertEdit,
   laidLead,
@@ -8,6 +10,8 @@ import {
   noteHeld,
   openingBoard,
   schemeOf,
+  usualAreas,
+  usualColours,
   wireOf,
   type ColourScheme,
   type Edit,
@@ -20,6 +24,7 @@ import {
 } from '@contactum/core';
 import type { AttemptView, LogEntryRequest } from '@contactum/contract';
 import { areaOf, paletteOf } from '../board/colours.js';
+import { companions, type Ends } from './three-phase.js';
 import { editsIn, history, lastLaid, readingOf, unsentOf, workedSoFar, type ReadingTaken } from './log.js';
 import { Sender, unsentKey, type Sending } from './sender.js';
 
@@ -43,6 +48,10 @@ interface BenchState extends Sending {
   /** Terminal that the keyboard stands on. */
   readonly cursor: TerminalRef | null;
   readonly colour: string;
+  /** Colour and area of a lead follow from the circuit in which it lies. */
+  readonly auto: boolean;
+  /** Leads that go with the one just laid, which may be laid with one touch. */
+  readonly offered: readonly Ends[];
   /** By which colours the board is wired. */
   readonly scheme: ColourScheme;
   readonly message: { readonly kind: 'info' | 'wrong'; readonly text: string } | null;
@@ -106,6 +115,8 @@ export function createBenchStore(
     bench: foldEdits(openingBoard(view.exercise), edits),
     cursor: null,
     colour: paletteOf(scheme)[0]?.name ?? 'black',
+    auto: false,
+    offered: [],
     scheme,
     message: kept.lost > 0 ? { kind: 'wrong', text: lost } : null,
     readings,
@@ -197,7 +208,13 @@ class BenchActions {
     }
     this.enqueue({ kind: 'edit', edit });
     this.work.held.clear();
-    this.patch({ bench: applied.bench, message: null, readings: [], editedSeq: this.sender.seq });
+    this.patch({
+      bench: applied.bench,
+      message: null,
+      offered: [],
+      readings: [],
+      editedSeq: this.sender.seq,
+    });
     return true;
   }
 
@@ -205,13 +222,35 @@ class BenchActions {
     if (this.perform(change)) this.patch({ undo: [...this.state.undo, change], redo: [] });
   }
 
+  /** Lays a lead; where it is one of three lines, the other two are offered. */
   readonly connect = (from: TerminalRef, to: TerminalRef): void => {
-    const { colour } = this.state;
-    this.patch({ from: null });
-    const lead = laidLead(this.work.laid + 1);
-    this.edit({ do: 'connect', lead, wire: { from, to, colour, area: areaOf(colour, this.state.scheme) } });
-    if (leadOf(this.state.bench, lead)) this.work.laid += 1;
+    if (this.lay({ from, to })) this.patch({ offered: companions(this.state.bench, { from, to }) });
   };
+
+  /** Lays several leads, each an edit of its own; ends at the first that cannot be laid. */
+  readonly connectAll = (leads: readonly Ends[]): void => {
+    leads.every((ends) => this.lay(ends));
+  };
+
+  /** Lays the leads that were offered. */
+  readonly takeOffer = (): void => this.connectAll(this.state.offered);
+
+  private lay(ends: Ends): boolean {
+    this.patch({ from: null, offered: [] });
+    const lead = laidLead(this.work.laid + 1);
+    this.edit({ do: 'connect', lead, wire: { ...ends, ...this.looksOf(ends) } });
+    const isLaid = leadOf(this.state.bench, lead) !== undefined;
+    if (isLaid) this.work.laid += 1;
+    return isLaid;
+  }
+
+  /** Colour and area of a new lead: as chosen, or by the circuit in which it will lie. */
+  private looksOf(ends: Ends): Pick<Wire, 'colour' | 'area'> {
+    const { auto, colour, scheme, bench } = this.state;
+    if (!auto) return { colour, area: areaOf(colour, scheme) };
+    const circuit = compile({ ...benchOf(bench), wires: [...bench.wires.map(wireOf), ends] });
+    return { colour: usualColours(circuit, scheme)(ends), area: usualAreas(circuit)(ends) };
+  }
 
   readonly cut = (lead: LeadId): void => {
     const wire = this.lead(lead);

@@ -1,4 +1,5 @@
 import {
+  plural,
   spellRef,
   terminalsOf,
   type Bench,
@@ -9,15 +10,11 @@ import {
   type Wiring,
 } from '@contactum/core';
 import { LEAD_COLOURS } from '../board/colours.js';
+import type { Ends } from './three-phase.js';
 
 /** One typed line, understood. */
 export type Command =
-  | {
-      readonly kind: 'connect';
-      readonly from: TerminalRef;
-      readonly to: TerminalRef;
-      readonly colour?: string;
-    }
+  | { readonly kind: 'connect'; readonly leads: readonly Ends[]; readonly colour?: string }
   | { readonly kind: 'cut'; readonly lead: LeadId }
   | { readonly kind: 'move'; readonly lead: LeadId; readonly end: 'from' | 'to'; readonly to: TerminalRef }
   | { readonly kind: 'do'; readonly stimulus: Stimulus }
@@ -26,7 +23,7 @@ export type Command =
   | { readonly kind: 'wrong'; readonly text: string };
 
 export const TYPED_HELP =
-  'KM1 13 > S2 13 lays a lead. Also: KM1 13 > S2 13 red, cut KM1 13 > S2 13, move KM1 13 > S2 13 to S2 14, undo, redo, on, off, press S2, let go S2, trip F2, reset F2.';
+  'KM1 13 > S2 13 lays a lead; G1 L1 L2 L3 > Q1 1 3 5 lays three; S1 22 > S2 13 > KM1 13 goes on; ; between several. Also: KM1 13 > S2 13 red, cut KM1 13 > S2 13, move KM1 13 > S2 13 to S2 14, undo, redo, on, off, press S2, let go S2, trip F2, reset F2.';
 
 const wrong = (text: string): Command => ({ kind: 'wrong', text });
 
@@ -39,14 +36,44 @@ function terminal(bench: Bench, text: string): TerminalRef | null {
   return terminalsOf(bench).find((ref) => ref.toLowerCase() === wanted) ?? null;
 }
 
-function pair(bench: Bench, text: string): { from: TerminalRef; to: TerminalRef } | string {
-  const [a = '', b = '', ...rest] = text.split(/\s*(?:>|->|→)\s*/);
-  if (!b || rest.length > 0) return `Write two terminals with > between them, as in KM1 13 > S2 13.`;
-  const from = terminal(bench, a);
-  const to = terminal(bench, b);
-  if (!from) return `“${a.trim()}” is not a terminal of this board.`;
-  if (!to) return `“${b.trim()}” is not a terminal of this board.`;
-  return { from, to };
+const ARROW = /\s*(?:>|->|→)\s*/;
+const HOW = 'Write two terminals with > between them, as in KM1 13 > S2 13.';
+
+/** `Q1 1 3 5`: terminals of one device, or one as `terminal` reads it. */
+function terminalsIn(bench: Bench, text: string): readonly TerminalRef[] | string {
+  const [tag = '', ...names] = text.trim().split(/[\s:.]+/);
+  if (names.length < 2) {
+    const one = terminal(bench, text);
+    return one ? [one] : `“${text.trim()}” is not a terminal of this board.`;
+  }
+  const found = names.map((name) => terminal(bench, `${tag} ${name}`));
+  const missing = found.findIndex((ref) => ref === null);
+  return missing < 0
+    ? (found as TerminalRef[])
+    : `“${tag} ${names[missing]!}” is not a terminal of this board.`;
+}
+
+/** Leads of one part of a line: from each list of terminals to the next, one by one. */
+function leadsIn(bench: Bench, text: string): readonly Ends[] | string {
+  const lists = text.split(ARROW).map((part) => (part.trim() === '' ? HOW : terminalsIn(bench, part)));
+  const problem = lists.find((list) => typeof list === 'string');
+  if (problem !== undefined) return problem as string;
+  if (lists.length < 2) return HOW;
+  const known = lists as (readonly TerminalRef[])[];
+  const leads: Ends[] = [];
+  for (const [k, list] of known.slice(1).entries()) {
+    const before = known[k]!;
+    if (before.length !== list.length)
+      return `${plural(before.length, 'terminal')} and ${plural(list.length, 'terminal')} stand on the sides of a >: write as many on each.`;
+    before.forEach((from, n) => leads.push({ from, to: list[n]! }));
+  }
+  return leads;
+}
+
+function pair(bench: Bench, text: string): Ends | string {
+  const leads = leadsIn(bench, text);
+  if (typeof leads === 'string') return leads;
+  return leads.length === 1 ? leads[0]! : HOW;
 }
 
 /** The lead between two terminals that was laid last. */
@@ -66,9 +93,18 @@ export function readTyped(bench: Wiring, line: string): Command {
   const move = /^move\s+(.+?)\s+to\s+(.+)$/i.exec(text);
   const body = cut?.[1] ?? move?.[1] ?? text;
   const { lead, colour } = splitColour(body);
+  if (!cut && !move) {
+    const leads: Ends[] = [];
+    for (const part of lead.split(';').filter((one) => one.trim() !== '')) {
+      const own = leadsIn(bench, part);
+      if (typeof own === 'string') return wrong(own);
+      leads.push(...own);
+    }
+    if (leads.length === 0) return wrong(HOW);
+    return { kind: 'connect', leads, ...(colour ? { colour } : {}) };
+  }
   const ends = pair(bench, lead);
   if (typeof ends === 'string') return wrong(ends);
-  if (!cut && !move) return { kind: 'connect', ...ends, ...(colour ? { colour } : {}) };
   const found = leadBetween(bench, ends.from, ends.to);
   if (!found) return wrong(`There is no lead from ${spellRef(ends.from)} to ${spellRef(ends.to)}.`);
   if (cut) return { kind: 'cut', lead: found.id };

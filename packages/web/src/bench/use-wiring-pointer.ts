@@ -48,7 +48,7 @@ export function useWiringPointer(store: BenchStore, hand: WiringHand) {
     } else if (near) {
       if (from || moving) gesture.current = null;
       else begin(event, near.ref);
-      hand.touch(near.ref as TerminalRef);
+      hand.touch(near.ref as TerminalRef, event.shiftKey);
     } else {
       const lead = target.closest<SVGElement>('[data-lead]')?.dataset.lead;
       actions.patch({
@@ -73,7 +73,7 @@ export function useWiringPointer(store: BenchStore, hand: WiringHand) {
     if (!start || Math.hypot(event.clientX - start.x, event.clientY - start.y) < DRAG) return;
     const point = boardPoint(svg.current, event);
     const near = hand.near(point);
-    if (near && near.ref !== start.at) hand.touch(near.ref as TerminalRef);
+    if (near && near.ref !== start.at) hand.touch(near.ref as TerminalRef, event.shiftKey);
     else actions.patch({ from: null, moving: null });
     hand.follow(point);
   };

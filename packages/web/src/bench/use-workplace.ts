@@ -113,8 +113,8 @@ export function doTyped(
   const command = readTyped(bench, line);
   switch (command.kind) {
     case 'connect':
-      if (command.colour) actions.patch({ colour: command.colour });
-      actions.connect(command.from, command.to);
+      if (command.colour) actions.patch({ colour: command.colour, auto: false });
+      actions.connectAll(command.leads);
       return store.getState().bench !== bench;
     case 'cut':
       actions.cut(command.lead);

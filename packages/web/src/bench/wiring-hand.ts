@@ -1,5 +1,6 @@
 import { leadOf, spellRef, type BoardPlan, type Point, type TerminalRef } from '@contactum/core';
 import { hangingPath, terminalNear } from '../board/geometry.js';
+import { threeLeads } from './three-phase.js';
 import type { LiveBench } from './live.js';
 import type { BenchStore, TakenEnd } from './store.js';
 
@@ -68,8 +69,11 @@ export class WiringHand {
     return false;
   }
 
-  /** Puts down what is held at a terminal, or takes up a new lead there. */
-  touch(ref: TerminalRef): void {
+  /**
+   * Puts down what is held at a terminal, or takes up a new lead there; with `together` the three leads of
+   * three lines at once.
+   */
+  touch(ref: TerminalRef, together = false): void {
     const { actions } = this.store;
     const { moving, from, probing } = this.store.getState();
     if (probing) {
@@ -83,8 +87,14 @@ export class WiringHand {
       return;
     }
     if (from && from !== ref) {
-      actions.connect(from, ref);
-      this.announce(`Lead from ${spellRef(from)} to ${spellRef(ref)}.`);
+      const leads = together ? threeLeads(this.store.getState().bench, { from, to: ref }) : [];
+      if (leads.length > 1) actions.connectAll(leads);
+      else actions.connect(from, ref);
+      this.announce(
+        leads.length > 1
+          ? `Three leads from ${spellRef(from)} to ${spellRef(ref)} and beside.`
+          : `Lead from ${spellRef(from)} to ${spellRef(ref)}.`,
+      );
       return;
     }
     actions.patch({ from: from === ref ? null : ref, selected: null, cursor: ref, message: null });

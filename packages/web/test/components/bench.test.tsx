@@ -6,7 +6,7 @@ import type { AttemptView } from '@contactum/contract';
 import { createStore } from 'zustand/vanilla';
 import { createLinkStore } from '../../src/board/link.js';
 import { onlySeen, createLiveStore } from '../../src/bench/live.js';
-import type { Kit } from '../../src/bench/use-workplace.js';
+import type { RecordedKit } from '../../src/bench/use-workplace.js';
 import { Stage } from '../../src/bench/views/Stage.js';
 import { PredictPane } from '../../src/bench/views/PredictPane.js';
 import { ProofPane } from '../../src/bench/views/ProofPane.js';
@@ -74,7 +74,10 @@ const HANDS = { give: jest.fn(), stateOf: () => '' };
 
 const proofPane = (wires: typeof board.wires) => {
   const bench = { ...board, wires };
-  const kit = { store: createStore(() => ({ bench })), live: onlySeen(createLiveStore()) } as unknown as Kit;
+  const kit = {
+    store: createStore(() => ({ bench })),
+    live: onlySeen(createLiveStore()),
+  } as unknown as RecordedKit;
   const view = { exercise: pump } as unknown as AttemptView;
   const soFar = provedSoFar(bench, pump.behaviours);
   return show(
@@ -153,7 +156,7 @@ test('predict, then press: each coil and motor is compared, and what came otherw
   put('out', 'none');
   const live = { ...onlySeen(store), explain: (tag: string) => Promise.resolve({ ...HELD, of: tag }) };
   const give = jest.fn((_: object) => put('in', 'forward'));
-  const kit = { store: createStore(() => ({ bench: board })), live } as unknown as Kit;
+  const kit = { store: createStore(() => ({ bench: board })), live } as unknown as RecordedKit;
   const view = { exercise: pump } as unknown as AttemptView;
   const { user } = show(
     <PredictPane

@@ -132,10 +132,12 @@ function colourBreach(circuit: Circuit, scheme: Scheme): Breach | null {
  * The colour that a lead has as a rule, by what its potential is for; of several uses the one that is most
  * particular.
  */
-export function usualColours(circuit: Circuit): (wire: Pick<Wire, 'from'>) => string {
+export function usualColours(
+  circuit: Circuit,
+  scheme: ColourScheme = schemeOf(undefined, circuit.bench),
+): (wire: Pick<Wire, 'from'>) => string {
   const earth = new Set([...earthWires(circuit.bench)].map(({ from }) => from));
   const usesAt = usesOf(circuit);
-  const scheme = schemeOf(undefined, circuit.bench);
   const inOrder: readonly Use[] = ['neutral', 'control-dc', 'control-ac', 'power'];
   return ({ from }) => {
     const uses = usesAt(circuit.indexOf.get(from)!);
