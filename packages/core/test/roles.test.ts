@@ -56,6 +56,11 @@ describe('power, control and earth are told as people colour them', () => {
         'Q1:4 T1:H2',
         'T1:X1 F1:1',
         'KM1:1 F1:1',
+        '1CB:2 1FU:1',
+        '1PS:L1 1FU:1',
+        '1CB:2 1T:H1',
+        '1CB:4 1T:H2',
+        '1T:X1 1FU:1',
         // A pole that feeds a brake from the control fuse.
         'F1:2 KM2:1',
       ]);

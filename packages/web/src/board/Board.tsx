@@ -5,7 +5,7 @@ import { DeviceView } from './DeviceView.js';
 import { Ground } from './Ground.js';
 import type { Act } from './Handle.js';
 import { Interlocks } from './Interlocks.js';
-import { Leads } from './Leads.js';
+import { Leads, type LeadEdit } from './Leads.js';
 import { Lifted } from './Lifted.js';
 import { usePointing, type LinkStore } from './link.js';
 import { Painter } from './painter.js';
@@ -23,8 +23,8 @@ export interface BoardProps {
   /** Terminals to point at: what met in a short, where a rule is broken. */
   readonly marked?: readonly string[];
   readonly selected?: LeadId | null;
-  /** By the lead's place in the bench: taken away or put in by a repair. */
-  readonly edits?: ReadonlyMap<number, 'gone' | 'new'>;
+  /** By the lead's place in the bench: taken away or put in by a repair, or the same on two boards. */
+  readonly edits?: ReadonlyMap<number, LeadEdit>;
   readonly label: string;
   /** Told the drawing's element when it is there. */
   readonly onSvg?: (element: SVGSVGElement | null) => void;

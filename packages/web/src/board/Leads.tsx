@@ -4,6 +4,9 @@ import { leadColour } from './colours.js';
 import { corneredPath, hangingPath } from './geometry.js';
 import { leadKey } from './use-layout.js';
 
+/** A lead that is taken off or put in, or that both of two boards have. */
+export type LeadEdit = 'gone' | 'new' | 'same';
+
 /** The leads of a board: along its ducts, or loosely hung. */
 export const Leads = memo(function Leads({
   bench,
@@ -15,7 +18,7 @@ export const Leads = memo(function Leads({
   bench: Bench;
   layout: Layout;
   selected: LeadId | null;
-  edits: ReadonlyMap<number, 'gone' | 'new'> | undefined;
+  edits: ReadonlyMap<number, LeadEdit> | undefined;
   hung: boolean;
 }) {
   return (
@@ -56,7 +59,7 @@ const LeadView = memo(function LeadView({
   wire: Wire;
   d: string;
   isSelected: boolean;
-  edit: 'gone' | 'new' | undefined;
+  edit: LeadEdit | undefined;
 }) {
   const colour = leadColour(wire.colour);
   return (

@@ -1,16 +1,18 @@
 import { isShort } from '@contactum/core';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { CaretRightOutlined, StepForwardOutlined } from '@ant-design/icons';
-import { Alert, Button, Select, Spin, Tabs } from 'antd';
+import { Alert, Button, Select, Spin, Switch, Tabs } from 'antd';
 import { Link, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import type { Bench, RepairEdit, Report, Stimulus } from '@contactum/core';
 import type { Slip } from '@contactum/contract';
 import { useSlip } from '../api/queries.js';
 import { Board } from '../board/Board.js';
+import type { LeadEdit } from '../board/Leads.js';
 import { startLiveBench, type LiveBench } from '../bench/live.js';
 import { StripChart } from '../bench/StripChart.js';
 import { useAct } from '../bench/use-act.js';
+import { leadDifferences, type LeadDifferences } from './lead-differences.js';
 import { RepairSection } from './RepairSection.js';
 import { Incidents } from './Replay.js';
 import { repaired, withRepair } from './repair-view.js';
@@ -147,6 +149,10 @@ function Comparison({
   const chosen = sequences.find((one) => one.key === key);
   const steps = useMemo(() => chosen?.steps ?? [], [chosen]);
   const both = useComparison(slip, reference, pair, steps);
+  const [lights, setLights] = useState(true);
+  const differences = useMemo(() => leadDifferences(slip.bench, reference), [slip.bench, reference]);
+  // A repair that is drawn on the wiring stands before what differs.
+  const isLit = lights && both.repair === null;
   const { actOnBoth, drawn, wired, runsRepaired, supplyOn, switchBoth } = both;
   const choose = (next: string): void => {
     setKey(next);
@@ -164,6 +170,11 @@ function Comparison({
           className="compare-tabs"
           items={[
             { key: 'sequence', label: 'Sequence', children: <SequenceTab {...sequence} both={both} /> },
+            {
+              key: 'leads',
+              label: `Leads that differ (${differences.list.length})`,
+              children: <DifferencesTab {...{ differences, lights }} onLights={setLights} />,
+            },
             { key: 'repair', label: 'Repair', children: <RepairTab slip={slip} both={both} /> },
           ]}
         />
@@ -175,13 +186,14 @@ function Comparison({
         <Side
           title={`${name}, ${asWired}: ${wired.wires.length} leads`}
           drawn={drawn.bench}
-          edits={drawn.edits}
+          edits={isLit ? differences.wired : drawn.edits}
           live={pair[0]}
           onAct={actOnBoth}
         />
         <Side
           title={`Reference: ${reference.wires.length} leads`}
           drawn={reference}
+          {...(isLit ? { edits: differences.reference } : {})}
           live={pair[1]}
           onAct={actOnBoth}
         />
@@ -254,6 +266,33 @@ function SequenceTab({
   );
 }
 
+/** Leads that only one of the boards has, in words; those that both have recede on the boards. */
+function DifferencesTab({
+  differences: { list },
+  lights,
+  onLights,
+}: {
+  differences: LeadDifferences;
+  lights: boolean;
+  onLights: (on: boolean) => void;
+}) {
+  return (
+    <div className="compare-leads">
+      <label>
+        <Switch size="small" checked={lights} onChange={onLights} /> Light them on the boards
+      </label>
+      {list.length === 0 && <p>Both boards have the same leads.</p>}
+      <ul>
+        {list.map(({ words, isJoined, of }, k) => (
+          <li key={k} className={isJoined ? 'quiet' : undefined} data-of={of}>
+            {words}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
 function RepairTab({ slip, both }: { slip: Slip; both: BothBenches }) {
   return (
     <div className="compare-repair">
@@ -276,7 +315,7 @@ function Side({
 }: {
   title: string;
   drawn: Bench;
-  edits?: ReadonlyMap<number, 'gone' | 'new'>;
+  edits?: ReadonlyMap<number, LeadEdit>;
   live: LiveBench;
   onAct: (stimulus: Stimulus) => void;
 }) {
