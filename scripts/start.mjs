@@ -163,6 +163,15 @@ async function keepServer(env, note) {
   return begin();
 }
 
+/** Simulated students of the demonstration, in a process of their own that ends with this one. */
+function beginClass(base) {
+  const child = spawn(process.execPath, [join(ROOT, 'packages', 'server', 'dist', 'class.mjs')], {
+    env: { ...process.env, BASE: base },
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+  });
+  cleanup.push(() => child.kill('SIGTERM'));
+}
+
 try {
   checkNode();
   ensurePackages();
@@ -195,6 +204,7 @@ try {
   seed(env);
   const opened = await keepServer(env, note);
   void watchDatabase(cluster);
+  if (process.env.CLASS_AT_WORK !== 'off') beginClass(`http://127.0.0.1:${opened}`);
   console.log(`
 Contactum is running: http://localhost:${opened}
 
@@ -202,6 +212,8 @@ Demo accounts of Saltmarsh Technical College (password for all: tidewater)
   instructor  brack
   student     skerry   (class Pan Fitters 1A)
   student     osier    (class Pan Fitters 1B, at work now)
+
+Twelve simulated students of that class are at work; CLASS_AT_WORK=off npm start leaves them out.
 
 Logs are in ${join(home, 'logs')}. Stop with Ctrl-C.
 `);

@@ -66,6 +66,7 @@ export async function buildServer() {
             main: entry('main.ts'),
             seed: entry('seed-main.ts'),
             admin: entry('admin-main.ts'),
+            class: entry('class-main.ts'),
             worker: entry('threads/worker.ts'),
             'bench-thread': entry('threads/bench-thread.ts'),
           },

@@ -45,3 +45,6 @@ export const CLASSES = [
     ],
   },
 ] as const;
+
+/** Students of the class at work whom whoever tries the demonstration may sign in as. */
+export const READERS: ReadonlySet<string> = new Set(['osier', 'ashore']);
