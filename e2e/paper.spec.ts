@@ -24,8 +24,8 @@ test('a bench sheet is taken along, entered without a network, sent when there i
 
   await context.setOffline(true);
   await page.reload();
-  await expect(page.getByText(/No connection: sheets are entered and kept here/)).toBeVisible();
-  await page.getByRole('button', { name: 'Begin a sheet' }).click();
+  await expect(page.getByText(/No connection: sheets are saved here/)).toBeVisible();
+  await page.getByRole('button', { name: 'New sheet' }).click();
   await page.getByLabel('Isolated, locked off and proved dead by').fill('N. Osier');
   await page.getByRole('button', { name: 'On to: Dead tests' }).click();
   const tests = page.locator('.sheet-rows > li');
@@ -90,7 +90,7 @@ test('the planning paper of an exercise is read, struck off and saved', async ({
   await accessible(page);
   for (const [name, file] of [
     ['This table as CSV', /dead-tests.*\.csv$/],
-    ['All of it as PDF, A4', /planning-paper\.pdf$/],
+    ['PDF (A4)', /planning-paper\.pdf$/],
   ] as const) {
     const [saved] = await Promise.all([
       page.waitForEvent('download'),

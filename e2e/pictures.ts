@@ -1,3 +1,4 @@
+import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { BoardOnPage, reference, signIn } from './place.js';
@@ -96,4 +97,31 @@ test('zz-sheets', async ({ page }) => {
   await page.getByRole('button', { name: 'Sheets …' }).click();
   await page.locator('.sheets-pages img').first().waitFor();
   await shot(page, 'zz-sheets');
+});
+test('floor', async ({ page, baseURL }) => {
+  // The class at work, hurried: a lead every second or so.
+  const program = join(import.meta.dirname, '..', 'packages', 'server', 'dist', 'class.mjs');
+  const working = spawn(process.execPath, [program], {
+    env: { ...process.env, BASE: baseURL, PACE: '0.1' },
+    stdio: 'ignore',
+  });
+  await signIn(page, INSTRUCTOR);
+  await page.waitForTimeout(34_000);
+  await page.goto('/floor');
+  await page.locator('.mini-lead').nth(60).waitFor();
+  await page.locator('.bench-tile[data-state="asks"]').first().waitFor();
+  await page.waitForTimeout(5500);
+  await shot(page, 'floor');
+  working.kill();
+});
+
+test('exercises', async ({ page }) => {
+  await signIn(page, INSTRUCTOR);
+  await page.locator('.exercise-card .sheet').nth(5).waitFor();
+  await shot(page, 'zz-exercises-instructor');
+  await page.getByRole('button', { name: /: account$/ }).click();
+  await page.getByRole('menuitem', { name: 'Sign out', exact: true }).click();
+  await signIn(page, STUDENT);
+  await page.locator('.exercise-card .sheet').nth(5).waitFor();
+  await shot(page, 'exercises');
 });

@@ -122,7 +122,7 @@ test('the instructor sees what each fault does, makes a set of them, and puts on
   await page.getByRole('tab', { name: 'Live benches' }).click();
   await page.getByRole('button', { name: 'All benches' }).click();
   await page.getByRole('button', { name: 'Look' }).click();
-  await page.getByRole('button', { name: 'Take all faults out' }).click();
+  await page.getByRole('button', { name: 'Clear all faults' }).click();
   await expect(page.getByText('no fault in it')).toBeVisible();
   await page.getByRole('button', { name: /^Inject: K1:13-14/ }).click();
   await expect(page.locator('.bench-faults', { hasText: 'K1:13-14 does not open' })).toBeVisible();
@@ -132,7 +132,7 @@ test('the instructor sees what each fault does, makes a set of them, and puts on
   await accessible(page);
   await student.context().close();
   await page.getByRole('tab', { name: 'My set (1)' }).click();
-  await page.getByRole('button', { name: 'Save as an exercise to find' }).click();
+  await page.getByRole('button', { name: 'Save as a fault-finding exercise' }).click();
   await expect(page.getByRole('tab', { name: 'Work orders (1)' })).toBeVisible();
 });
 

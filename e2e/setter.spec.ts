@@ -41,11 +41,11 @@ async function templateToSet(page: Page, className: string, pause: number): Prom
   await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();
   await expect(page.getByRole('heading', { name: 'Salt harrow of ours', level: 1 })).toBeVisible();
   await think();
-  await page.getByRole('button', { name: 'Set to a class' }).click();
+  await page.getByRole('button', { name: 'Assign to a class' }).click();
   await page.getByRole('combobox', { name: 'Class' }).click();
   await page.getByTitle(new RegExp(`^${className}`)).click();
   await think();
-  await page.getByRole('button', { name: 'Set it' }).click();
+  await page.getByRole('button', { name: 'Assign' }).click();
   await expect(page.getByText(`Set to ${className}. The students see it now.`)).toBeVisible();
 }
 
@@ -57,7 +57,7 @@ const PUMP = reference('brine-pump-three-wire');
 async function emptyToPublished(page: Page, pause: number): Promise<void> {
   const think = () => page.waitForTimeout(pause);
   await page.getByRole('link', { name: 'Setter' }).click();
-  await page.getByRole('button', { name: 'Begin with an empty board' }).click();
+  await page.getByRole('button', { name: 'Start with an empty board' }).click();
   const shelf = page.getByRole('complementary', { name: 'Devices' });
   const take = async (name: string) => {
     await shelf.getByRole('button', { name, exact: true }).click();

@@ -23,13 +23,13 @@ test('the instructor reads an exercise and sets it to a class', async ({ page, c
   await page.getByRole('tab', { name: 'Reference (21)' }).click();
   await expect(page.getByRole('cell', { name: 'KM1 13', exact: true })).toBeVisible();
   await accessible(page);
-  await page.getByRole('button', { name: 'Set to a class' }).click();
+  await page.getByRole('button', { name: 'Assign to a class' }).click();
   await page.getByRole('combobox', { name: 'Class' }).click();
   await page
     .getByTitle(`${college.className} (1 students)`)
     .or(page.getByTitle(`${college.className} (1 student)`))
     .click();
-  await page.getByRole('button', { name: 'Set it' }).click();
+  await page.getByRole('button', { name: 'Assign' }).click();
   await expect(page.getByText(`Set to ${college.className}. The students see it now.`)).toBeVisible();
   await expect(page.getByText(`${college.className}: 0 of 1 handed in`)).toBeVisible();
 });
@@ -121,7 +121,7 @@ test('and with the keyboard alone, and by typing; everything is stored as it is 
   await expect(page.getByText('“Q1 99” is not a terminal of this board.')).toBeVisible();
   for (const wire of PUMP.slice(5, 9)) await board.type(typed(wire));
   await expect(board.leads).toHaveCount(8);
-  await expect(page.getByText('Stored', { exact: true })).toBeVisible();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await page.reload();
   await expect(board.leads).toHaveCount(8);
   await accessible(page);
@@ -185,13 +185,13 @@ test('handed in without the seal-in: the slip says why it is not passed, proves 
   await expect(page.getByText('Does not do the same as the reference.')).toBeVisible();
   await expect(
     page.getByText(
-      'After press S2, let go S2: reference KM1 in, M1.driven forward; this board KM1 out, M1.driven none.',
+      'After press S2, release S2: reference KM1 in, M1.driven forward; this board KM1 out, M1.driven none.',
     ),
   ).toBeVisible();
   const loss = page.locator('.criteria li', { hasText: 'Holds after Start is let go' });
-  await expect(loss).toContainText('press S2 → let go S2 → wait 1 s: KM1 should be in and is out');
+  await expect(loss).toContainText('press S2 → release S2 → wait 1 s: KM1 should be in and is out');
   await loss.getByRole('button', { name: 'Replay' }).click();
-  await expect(page.locator('.replay-steps li')).toHaveText(['press S2', 'let go S2', 'wait 1 s']);
+  await expect(page.locator('.replay-steps li')).toHaveText(['press S2', 'release S2', 'wait 1 s']);
   await expect(board.device('KM1')).toHaveAttribute('data-state', 'in');
   await expect(board.device('KM1')).toHaveAttribute('data-state', 'out');
   await expect(page.locator('.replay-steps li').last()).toHaveAttribute('data-done', 'yes');
@@ -355,7 +355,7 @@ test('a session that ends at the bench loses nothing; another tab follows; the d
   await signIn(page, college.student);
   await page.goto(`/bench/${attempt}`);
   await board.type(typed(PUMP[2] as (typeof PUMP)[number]));
-  await expect(page.getByText('Stored', { exact: true })).toBeVisible();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await college.sql('delete from sessions');
   await board.type(typed(PUMP[3] as (typeof PUMP)[number]));
   await expect(page.getByText('You are signed out.')).toBeVisible();
@@ -363,7 +363,7 @@ test('a session that ends at the bench loses nothing; another tab follows; the d
   await page.getByLabel(`Password of ${college.student}`).fill(PASSWORD);
   await page.getByRole('button', { name: `Sign in as ${college.student}` }).click();
   await expect(page.getByText('You are signed out.')).toBeHidden();
-  await expect(page.getByText('Stored', { exact: true })).toBeVisible();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await expect(board.leads).toHaveCount(4);
   // A second tab follows live, and may take over.
   const other = await context.newPage();

@@ -177,7 +177,7 @@ test('a star-delta exercise by keyboard alone, from opening to the slip @long', 
   };
   await type('press S2');
   await board.shows('KM1', 'in');
-  await type('let go S2');
+  await type('release S2');
   await page.waitForTimeout(2600);
   await expect(page.locator('.prove-list [data-shown="yes"]').first()).toContainText(
     'Starts in star and holds',
@@ -186,10 +186,10 @@ test('a star-delta exercise by keyboard alone, from opening to the slip @long', 
   await board.shows('KM2', 'out');
   await type('press S1');
   await board.shows('KM1', 'out');
-  await type('let go S1');
+  await type('release S1');
   await type('off');
   await board.shows('G1', 'open');
-  await expect(page.getByText('Stored', { exact: true })).toBeVisible();
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   await tabTo(/^Hand in$/);
   await key('Enter');
   await page.getByRole('tooltip').waitFor();

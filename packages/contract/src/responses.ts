@@ -266,6 +266,8 @@ export interface ClassSummary {
   readonly instructors: readonly string[];
   readonly students: number;
   readonly assignments: number;
+  /** Benches that are worked at now. */
+  readonly atWork: number;
 }
 
 /** The mark book of a class: a row a student, a column an assignment. */

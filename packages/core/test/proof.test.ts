@@ -182,7 +182,7 @@ describe('races', () => {
   test('a jog button’s NC contact that recloses before the contactor has dropped out', () => {
     const race = prove(jogBoard).properties.find(({ id }) => id === 'no-race');
     expect(race?.holds).toBe(false);
-    expect(race?.trace.map(describeStimulus)).toEqual(['press S3', 'let go S3 (S3 before KM1)']);
+    expect(race?.trace.map(describeStimulus)).toEqual(['press S3', 'release S3 (S3 before KM1)']);
     expect(failures(jogBoard)).toEqual(['no-race']);
   });
 

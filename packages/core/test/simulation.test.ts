@@ -767,13 +767,13 @@ test('a walk through says which coil first, what its contacts do, what waits for
       'KM1 pulls in: its 13-14 closes, its poles close.',
       'M1 is driven forward.',
     ],
-    ['S2 (Start) is let go: its 13-14 opens.'],
+    ['S2 (Start) is released: its 13-14 opens.'],
     [
       'S1 (Stop) is pressed: its 21-22 opens.',
       'KM1 drops out: its 13-14 opens, its poles open.',
       'M1 is not driven any more.',
     ],
-    ['S1 (Stop) is let go: its 21-22 closes.'],
+    ['S1 (Stop) is released: its 21-22 closes.'],
   ]);
   const blower = walked(exercise('blower-star-delta-main-from-start'), 'stop-delta');
   const changeover = blower.find(({ stimulus }) => 'elapse' in stimulus)!.says.join(' ');

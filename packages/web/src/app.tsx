@@ -49,6 +49,8 @@ const SheetsPage = lazy(() => import('./sheets/SheetsPage.js').then((m) => ({ de
 const SheetPage = lazy(() => import('./sheets/SheetPage.js').then((m) => ({ default: m.SheetPage })));
 const LogbookPage = lazy(() => import('./sheets/LogbookPage.js').then((m) => ({ default: m.LogbookPage })));
 
+const HelpPage = lazy(() => import('./help/HelpPage.js').then((m) => ({ default: m.HelpPage })));
+
 const DARK_KEY = 'contactum.dark';
 
 /** Theme, data and addresses around everything. */
@@ -84,6 +86,7 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
       <Route element={<Shell person={person} dark={isDark} onDark={onDark} />}>
         <Route index element={<Navigate to="/exercises" replace />} />
         <Route path="exercises" element={<ExercisesPage person={person} />} />
+        <Route path="help" element={<HelpPage person={person} />} />
         <Route path="plate" element={<PlateRoomPage />} />
         <Route path="slip/:id" element={<SlipPage person={person} />} />
         <Route path="sheets" element={<SheetsPage person={person} />} />
@@ -110,7 +113,7 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
           element={
             <Blank
               title="There is nothing at this address."
-              act={{ text: 'To the exercises', to: '/exercises' }}
+              act={{ text: 'Go to the exercises', to: '/exercises' }}
             />
           }
         />
@@ -134,7 +137,10 @@ function Unreached() {
         <Route
           path="*"
           element={
-            <Blank title="The server cannot be reached." act={{ text: 'To the bench sheets', to: '/sheets' }}>
+            <Blank
+              title="The server cannot be reached."
+              act={{ text: 'Go to the bench sheets', to: '/sheets' }}
+            >
               Check the network, then reload this page. Bench sheets can be entered without it.
             </Blank>
           }

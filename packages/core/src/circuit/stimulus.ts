@@ -35,7 +35,7 @@ const SUPPLY = { names: 'device', detail: 'phase', byHand: false, atAnInstant: t
 /** Every stimulus there is. Which devices accept one is said by their kinds (`DeviceKind.verbs`). */
 export const STIMULI: { readonly [V in StimulusVerb]: StimulusKind<V> } = {
   press: { ...HAND, words: ({ press }) => `press ${press}` },
-  release: { ...HAND, words: ({ release }) => `let go ${release}` },
+  release: { ...HAND, words: ({ release }) => `release ${release}` },
   turn: {
     ...HAND,
     detail: 'position',
@@ -56,7 +56,7 @@ export const STIMULI: { readonly [V in StimulusVerb]: StimulusKind<V> } = {
   trip: { ...HAND, words: ({ trip }) => `trip ${trip}` },
   reset: { ...HAND, words: ({ reset }) => `reset ${reset}` },
   pushIn: { ...HAND, words: ({ pushIn }) => `push in the armature of ${pushIn} by hand` },
-  letOut: { ...HAND, words: ({ letOut }) => `let go the armature of ${letOut}` },
+  letOut: { ...HAND, words: ({ letOut }) => `release the armature of ${letOut}` },
   set: {
     names: 'setting',
     detail: 'value',

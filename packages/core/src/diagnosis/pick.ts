@@ -9,11 +9,11 @@ export const DEGREES = [1, 2, 3, 4, 5] as const;
 export type Degree = (typeof DEGREES)[number];
 
 export const DEGREE_WORDS: Readonly<Record<Degree, string>> = {
-  1: 'one plain fault',
-  2: 'one fault, further to go',
-  3: 'a setting, a weak joint, something stuck',
-  4: 'two at once',
-  5: 'one that comes and goes',
+  1: 'one obvious fault',
+  2: 'one fault, more readings',
+  3: 'a setting, a loose joint or a stuck contact',
+  4: 'two faults at once',
+  5: 'an intermittent fault',
 };
 
 /** Faults that a first search may have: something is simply broken. */

@@ -29,7 +29,7 @@ const DOES: Readonly<Record<string, string>> = {
   in: 'pulls in',
   out: 'drops out',
   pressed: 'is pressed',
-  released: 'is let go',
+  released: 'is released',
   tripped: 'trips',
   healthy: 'is reset',
   timing: 'begins to time',

@@ -51,7 +51,7 @@ export function BenchNotes({
           title="This board was changed in another window or on another device."
           action={
             <Button size="small" onClick={() => window.location.reload()}>
-              Open it again
+              Reload
             </Button>
           }
         />

@@ -2,6 +2,7 @@ import { useMemo, type ReactNode } from 'react';
 import { Button, Popconfirm, Progress, Tabs } from 'antd';
 import { useStore } from 'zustand';
 import {
+  plural,
   compile,
   isReadingOf,
   judgeWorkmanship,
@@ -100,10 +101,10 @@ function useOpenItems(work: Work, untidy: readonly string[]): string[] {
   const unproved = exercise.behaviours.filter(({ id }) => !work.shown.has(id)).length;
   return [
     ...(progress && progress.complete < progress.of
-      ? [`${progress.of - progress.complete} potentials not complete`]
+      ? [`${plural(progress.of - progress.complete, 'potential')} not complete`]
       : []),
-    ...(untested > 0 ? [`${untested} dead tests not made on this wiring`] : []),
-    ...(work.isTold && unproved > 0 ? [`${unproved} functions not proved on this wiring`] : []),
+    ...(untested > 0 ? [`${plural(untested, 'dead test')} not made on this wiring`] : []),
+    ...(work.isTold && unproved > 0 ? [`${plural(unproved, 'function')} not proved on this wiring`] : []),
     ...(untidy.length > 0 ? [`${untidy.length} to tidy`] : []),
   ];
 }
@@ -196,11 +197,11 @@ function Untidy({ untidy }: { untidy: readonly string[] }) {
 function Wiring({ work }: { work: Work }) {
   const leads = useStore(work.kit.store, (state) => state.bench.wires.length);
   const data = useWired(work);
-  if (!data) return <p className="quiet">{leads === 1 ? '1 lead' : `${leads} leads`} laid</p>;
+  if (!data) return <p className="quiet">{plural(leads, 'lead')} laid</p>;
   return (
     <>
       <p className="quiet">
-        {data.complete} of {data.of} potentials complete, {leads} leads
+        {data.complete} of {data.of} potentials complete, {plural(leads, 'lead')}
       </p>
       <Progress
         percent={(100 * data.complete) / data.of}

@@ -11,7 +11,7 @@ export function LeadList({ store }: { store: BenchStore }) {
     return (
       <div className="job-scroll">
         <p className="quiet">
-          No lead yet. Click a terminal, then another one; or type KM1 13 &gt; S2 13 above the board.
+          No leads yet. Click a terminal, then another, or type KM1 13 &gt; S2 13 above the board.
         </p>
       </div>
     );

@@ -8,6 +8,7 @@ import type { AttemptView, Person } from '@contactum/contract';
 import { createLinkStore } from '../board/link.js';
 import { useHandIn } from '../api/queries.js';
 import { BenchNotes } from './BenchNotes.js';
+import { FirstSteps } from './FirstSteps.js';
 import { FloorNotes } from './FloorNotes.js';
 import { useFloor } from './use-floor.js';
 import { JobSheet } from './JobSheet.js';
@@ -99,6 +100,7 @@ export function Workplace({
       <main className="bench-main">
         <Toolbar store={store} live={live} onTyped={onTyped} onSupply={switchSupply} />
         <ViewBar view={view} dock={dock} onDock={setDock} chart={chart} onChart={setChart} live={live} />
+        <FirstSteps kit={kit} person={person} />
         <Stage
           dock={dock}
           view={<ViewDock dock={dock} onDock={setDock} {...{ kit, view, link, proof, act }} />}

@@ -193,7 +193,7 @@ class BenchActions {
   private hindrance(): string | null {
     const { following, stale } = this.state;
     if (following) return 'Another tab works on this board; this one follows it.';
-    if (stale) return 'This board has been changed elsewhere. Open it again.';
+    if (stale) return 'This board has been changed elsewhere. Reload.';
     if (this.work.supplyIsOn()) return 'The supply is on. Switch it off before you change the wiring.';
     return null;
   }

@@ -23,7 +23,7 @@ export type Command =
   | { readonly kind: 'wrong'; readonly text: string };
 
 export const TYPED_HELP =
-  'KM1 13 > S2 13 lays a lead; G1 L1 L2 L3 > Q1 1 3 5 lays three; S1 22 > S2 13 > KM1 13 goes on; ; between several. Also: KM1 13 > S2 13 red, cut KM1 13 > S2 13, move KM1 13 > S2 13 to S2 14, undo, redo, on, off, press S2, let go S2, trip F2, reset F2.';
+  'KM1 13 > S2 13 lays a lead; G1 L1 L2 L3 > Q1 1 3 5 lays three; S1 22 > S2 13 > KM1 13 goes on; ; between several. Also: KM1 13 > S2 13 red, cut KM1 13 > S2 13, move KM1 13 > S2 13 to S2 14, undo, redo, on, off, press S2, release S2, trip F2, reset F2.';
 
 const wrong = (text: string): Command => ({ kind: 'wrong', text });
 

@@ -1,5 +1,5 @@
 import type { KeyboardEvent } from 'react';
-import { spellRef, type Lead, type TerminalRef } from '@contactum/core';
+import { plural, spellRef, type Lead, type TerminalRef } from '@contactum/core';
 import { terminalTowards } from '../board/geometry.js';
 import type { BenchStore } from './store.js';
 import type { WiringHand } from './wiring-hand.js';
@@ -23,7 +23,7 @@ export function useWiringKeys(store: BenchStore, hand: WiringHand, announce: (te
     const place = hand.plan.terminal.get(next);
     if (place) hand.follow(place);
     const leads = store.getState().bench.wires.filter((lead) => endsAt(lead, next)).length;
-    announce(`${spellRef(next)}, ${leads === 0 ? 'no lead' : leads === 1 ? '1 lead' : `${leads} leads`}.`);
+    announce(`${spellRef(next)}, ${leads === 0 ? 'no lead' : plural(leads, 'lead')}.`);
   };
 
   /** The next lead at the cursor. */

@@ -44,7 +44,7 @@ export function ClassesPage({ person }: { person: Person }) {
         <OneClass key={chosen} id={chosen} person={person} />
       ) : (
         <Blank title="You have no class yet.">
-          Found one, then enrol students by a list, a code, or by hand.
+          Create a class, then add students by list, join code, or by hand.
         </Blank>
       )}
       {founding && (
@@ -76,7 +76,7 @@ function Found({ onClose, onFounded }: { onClose: () => void; onFounded: (roster
     <Modal
       open
       title="New class"
-      okText="Found it"
+      okText="Create class"
       confirmLoading={found.isPending}
       onOk={go}
       onCancel={onClose}
@@ -194,7 +194,7 @@ function JoinCode({ roster: { id, joinCode, archivedAt } }: { roster: Roster }) 
             )
           }
         >
-          End it
+          End code
         </Button>
       )}
     </div>

@@ -51,7 +51,7 @@ function People({ person }: { person: Person }) {
           options={ROLES.map((value) => ({ value, label: value }))}
           onChange={(next: Role | undefined) => setRole(next)}
         />
-        {isKeeper && <Button onClick={() => setEditing('new')}>Add somebody</Button>}
+        {isKeeper && <Button onClick={() => setEditing('new')}>Add person</Button>}
       </span>
       {people.isError && <Alert type="error" showIcon title={people.error.message} />}
       <PeopleTable
@@ -96,7 +96,7 @@ function PeopleTable({
       dataSource={[...rows]}
       columns={[
         { title: 'Name', dataIndex: 'name' },
-        { title: 'Signs in as', dataIndex: 'login', className: 'mono' },
+        { title: 'Sign-in name', dataIndex: 'login', className: 'mono' },
         { title: 'Role', dataIndex: 'role' },
         {
           title: 'Classes',
@@ -215,8 +215,8 @@ function PersonDialog({
   return (
     <Modal
       open
-      title={row ? row.name : 'Add somebody'}
-      okText={row ? 'Keep' : 'Add'}
+      title={row ? row.name : 'Add person'}
+      okText={row ? 'Save' : 'Add'}
       confirmLoading={add.isPending || change.isPending}
       onOk={go}
       onCancel={onClose}
@@ -231,7 +231,7 @@ function PersonDialog({
           <Input autoFocus maxLength={100} />
         </Form.Item>
         <Form.Item
-          label="Signs in as"
+          label="Sign-in name"
           name="login"
           rules={[{ required: true, message: 'Type a name to sign in with.' }]}
         >

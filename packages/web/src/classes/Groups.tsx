@@ -12,7 +12,7 @@ export function Groups({ roster }: { roster: Roster }) {
     <>
       <GroupTable roster={roster} />
       {roster.groups.length === 0 && (
-        <p className="quiet">No group yet. Make one to set an exercise to some of the class.</p>
+        <p className="quiet">No groups yet. Create one to assign an exercise to part of the class.</p>
       )}
       <span className="hand-row">
         <Input
@@ -65,12 +65,12 @@ function GroupTable({ roster }: { roster: Roster }) {
               </td>
               <td>
                 <Popconfirm
-                  title={`Dissolve ${own}?`}
-                  okText="Dissolve"
+                  title={`Delete the group ${own}?`}
+                  okText="Delete"
                   onConfirm={() => removeGroup.mutate(id)}
                 >
                   <Button size="small" type="text">
-                    Dissolve
+                    Delete
                   </Button>
                 </Popconfirm>
               </td>

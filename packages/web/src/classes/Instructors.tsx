@@ -15,7 +15,7 @@ export function Instructors({ roster }: { roster: Roster }) {
           <li key={id}>
             {name} <span className="mono quiet">{own}</span>
             <Button size="small" type="text" onClick={() => removeInstructor.mutate(id)}>
-              Take out
+              Remove
             </Button>
           </li>
         ))}

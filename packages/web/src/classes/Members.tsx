@@ -14,8 +14,8 @@ export function Members({ roster }: { roster: Roster }) {
   return (
     <>
       <span className="hand-row members-acts">
-        <Button onClick={() => setAdding('list')}>Import a list</Button>
-        <Button onClick={() => setAdding('hand')}>Add one</Button>
+        <Button onClick={() => setAdding('list')}>Import class list</Button>
+        <Button onClick={() => setAdding('hand')}>Add student</Button>
       </span>
       <Table
         size="small"
@@ -29,7 +29,7 @@ export function Members({ roster }: { roster: Roster }) {
             dataIndex: 'name',
             render: (name: string, { id }) => <Link to={`/marks/${roster.id}/${id}`}>{name}</Link>,
           },
-          { title: 'Signs in as', dataIndex: 'login', className: 'mono' },
+          { title: 'Sign-in name', dataIndex: 'login', className: 'mono' },
           {
             title: 'Groups',
             key: 'groups',
@@ -124,13 +124,13 @@ function MemberActs({
     },
     {
       key: 'remove',
-      label: 'Take out of the class',
+      label: 'Remove from class',
       danger: true,
       onClick: () =>
         modal.confirm({
-          title: `Take ${person.name} out of ${roster.name}?`,
+          title: `Remove ${person.name} from ${roster.name}?`,
           content: 'What was done stays, and comes back with the student.',
-          okText: 'Take out',
+          okText: 'Remove',
           onOk: () => removeMember.mutate(person.id, { onError: failed }),
         }),
     },
@@ -181,7 +181,7 @@ function AddOne({
     >
       <Form form={form} layout="vertical" requiredMark={false}>
         <Form.Item
-          label="Signs in as"
+          label="Sign-in name"
           name="login"
           rules={[{ required: true, message: 'Type the name to sign in with.' }]}
         >

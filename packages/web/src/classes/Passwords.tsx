@@ -12,7 +12,7 @@ export function Passwords({
   onClose: () => void;
 }) {
   const csv = writeCsv(
-    ['Name', 'Signs in as', 'First password'],
+    ['Name', 'Sign-in name', 'First password'],
     passwords.map(({ person, password }) => [person.name, person.login, password]),
   );
   return (
@@ -33,7 +33,7 @@ export function Passwords({
           Print
         </Button>,
         <Button key="done" type="primary" onClick={onClose}>
-          I have them
+          Done
         </Button>,
       ]}
     >

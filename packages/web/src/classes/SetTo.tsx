@@ -28,7 +28,7 @@ export function SetTo({ roster }: { roster: Roster }) {
   );
 }
 
-/** To whom it is set, in words. */
+/** Assigned to it is set, in words. */
 const whomOf = (
   { groups, members }: Roster,
   { audience, groupId, people }: AssignmentForInstructor,
@@ -76,7 +76,7 @@ function SettingTable({
       pagination={false}
       loading={loading}
       dataSource={[...rows]}
-      locale={{ emptyText: 'Nothing is set to this class yet. Open an exercise and set it.' }}
+      locale={{ emptyText: 'No exercises are assigned to this class yet. Open an exercise and assign it.' }}
       columns={[
         {
           title: 'Exercise',
@@ -149,7 +149,7 @@ function Change({
       open
       width={640}
       title={setting.title}
-      okText="Keep"
+      okText="Save"
       confirmLoading={change.isPending}
       onOk={go}
       onCancel={onClose}

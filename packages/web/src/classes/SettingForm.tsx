@@ -83,7 +83,7 @@ function Whom({ roster, members, values, set }: Part & { roster: Roster; members
       <label className="setting-row">
         <span>To</span>
         <Segmented<SettingValues['audience']>
-          aria-label="To whom"
+          aria-label="Assigned to"
           value={values.audience}
           options={[
             { value: 'class', label: 'the whole class' },

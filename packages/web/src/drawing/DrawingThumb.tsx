@@ -1,7 +1,7 @@
 import { useReferenceDrawing } from '../api/queries.js';
 import { formOf } from './form.js';
 import { SheetView } from './DrawingView.js';
-import type { Bench } from '@contactum/core';
+import type { Bench, Sheet } from '@contactum/core';
 import './drawing.css';
 
 /**
@@ -14,7 +14,7 @@ export function DrawingThumb({ id, bench, drawn }: { id: string; bench: Bench; d
   if (drawing && sheet)
     return (
       <div className="drawing drawing-thumb">
-        <SheetView drawing={drawing} sheet={sheet} struck={undefined} />
+        <SheetView drawing={drawing} sheet={sheet} struck={undefined} window={cropOf(sheet)} />
       </div>
     );
   return (
@@ -22,4 +22,21 @@ export function DrawingThumb({ id, bench, drawn }: { id: string; bench: Bench; d
       {bench.devices.map(({ tag }) => tag).join(' ')}
     </p>
   );
+}
+
+/** Room about the symbols, and the most that is shown across and down, drawing units. */
+const MARGIN = 34;
+const MOST = { width: 270, height: 230 } as const;
+
+/** The part of a circuit that a stamp can show readably: where the current comes to the coils. */
+export function cropOf({ symbols, size }: Sheet): readonly [number, number, number, number] {
+  if (symbols.length === 0) return [0, 0, ...size];
+  const left = Math.min(...symbols.map(({ box }) => box[0])) - MARGIN;
+  const top = Math.min(...symbols.map(({ box }) => box[1])) - MARGIN / 2;
+  const right = Math.max(...symbols.map(({ box }) => box[0] + box[2])) + MARGIN;
+  const bottom = Math.max(...symbols.map(({ box }) => box[1] + box[3])) + MARGIN;
+  const [width, height] = [Math.min(MOST.width, right - left), Math.min(MOST.height, bottom - top)];
+  // The first paths of a wide circuit that runs down; the coils at the end of rungs that run across.
+  const isAcross = right - left > bottom - top;
+  return [isAcross ? right - width : left, bottom - height, width, height];
 }

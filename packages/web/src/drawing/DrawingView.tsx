@@ -86,18 +86,21 @@ export const SheetView = memo(function SheetView({
   sheet,
   struck,
   scale,
+  window,
 }: {
   drawing: Drawing;
   sheet: Sheet;
   struck: ReadonlySet<number> | undefined;
   /** Pixels a unit; where nothing is said as wide as there is room. */
   scale?: number | undefined;
+  /** The part that is shown, x, y, width and height; the whole where nothing is said. */
+  window?: readonly [number, number, number, number];
 }) {
   const [width, height] = sheet.size;
   return (
     <svg
       className="sheet"
-      viewBox={`0 0 ${width} ${height}`}
+      viewBox={(window ?? [0, 0, width, height]).join(' ')}
       data-circuit={sheet.circuit}
       style={sheetStyle(width, scale)}
     >

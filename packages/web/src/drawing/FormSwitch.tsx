@@ -8,5 +8,5 @@ const FORMS: { value: DrawingForm; label: string }[] = [
 
 /** The reader chooses how a drawing reads. */
 export const FormSwitch = ({ form, onForm }: { form: DrawingForm; onForm: (form: DrawingForm) => void }) => (
-  <Segmented size="small" aria-label="Way of drawing" options={FORMS} value={form} onChange={onForm} />
+  <Segmented size="small" aria-label="Drawing form" options={FORMS} value={form} onChange={onForm} />
 );

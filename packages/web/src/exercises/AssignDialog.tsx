@@ -41,8 +41,8 @@ export function AssignDialog({
     <Modal
       open={open}
       width={640}
-      title={`Set “${exercise.title}” to a class`}
-      okText="Set it"
+      title={`Assign “${exercise.title}” to a class`}
+      okText="Assign"
       okButtonProps={{ disabled: !roster.data }}
       confirmLoading={assign.isPending}
       onCancel={onClose}

@@ -31,10 +31,10 @@ function InstructorState({ exercise }: { exercise: ExerciseSummary }) {
   return (
     <div className="exercise-state">
       <div>
-        {exercise.set.length === 0 && <p className="quiet">Not set yet</p>}
+        {exercise.set.length === 0 && <p className="quiet">Not assigned</p>}
         {exercise.set.map((one) => (
           <p key={one.id}>
-            <strong>{one.className}</strong>: {one.handedIn} of {one.students} in
+            <strong>{one.className}</strong>: {one.handedIn} of {one.students} handed in
           </p>
         ))}
       </div>
@@ -46,7 +46,8 @@ function InstructorState({ exercise }: { exercise: ExerciseSummary }) {
 }
 
 function StudentState({ exercise }: { exercise: ExerciseSummary }) {
-  if (exercise.assigned.length === 0) return <p className="quiet exercise-state">Not set to your class</p>;
+  if (exercise.assigned.length === 0)
+    return <p className="quiet exercise-state">Not assigned to your class</p>;
   return (
     <>
       {exercise.assigned.map((assignment) => (
@@ -77,7 +78,7 @@ function StudentAssignment({
   const marked = attempts.filter(({ result }) => result !== null);
   const doing = task === 'find' ? 'searching' : 'wiring';
   const words =
-    last === undefined ? `Start ${doing}` : last.state === 'open' ? `Go on ${doing}` : 'Try again';
+    last === undefined ? `Start ${doing}` : last.state === 'open' ? `Continue ${doing}` : 'Try again';
   const enter = async (attemptId: string): Promise<void> => {
     const place = task === 'find' ? `/search/${(await openSearchOf(attemptId)).id}` : `/bench/${attemptId}`;
     await navigate(place);

@@ -3,6 +3,7 @@ import { Alert, App, Button, Dropdown, Segmented, Spin, Tabs } from 'antd';
 import dayjs from 'dayjs';
 import { Link, useNavigate, useParams } from 'react-router';
 import {
+  plural,
   PARTS,
   describeFault,
   describeStimulus,
@@ -63,7 +64,7 @@ export function ExercisePage() {
           {!isSearch(exercise) && <PaperButtons exercise={exercise} />}
           <Making exercise={exercise} own={origin === 'own'} retired={retired} />
           <Button type="primary" size="large" disabled={retired} onClick={() => setSetting(true)}>
-            Set to a class
+            Assign to a class
           </Button>
         </span>
       </div>
@@ -225,7 +226,7 @@ function Reference({ exercise }: { exercise: Exercise }) {
         <Board
           bench={bench}
           link={link}
-          label={`Reference wiring of ${title}, ${exercise.reference.length} leads`}
+          label={`Reference wiring of ${title}, ${plural(exercise.reference.length, 'lead')}`}
         />
       )}
       {look === 'drawing' && <DrawingView drawing={drawing} link={link} label={`Drawing of ${title}`} />}

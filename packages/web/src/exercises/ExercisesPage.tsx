@@ -97,7 +97,7 @@ export function ExercisesPage({ person }: { person: Person }) {
       {person.role === 'student' && <Invitations />}
       {first.length > 0 && (
         <section aria-labelledby="at-work">
-          <h2 id="at-work">Set to your class</h2>
+          <h2 id="at-work">Assigned to your class</h2>
           <div className="exercise-tiles first">
             {first.map((exercise) => (
               <ExerciseCard key={exercise.id} exercise={exercise} person={person} />
@@ -116,7 +116,7 @@ export function ExercisesPage({ person }: { person: Person }) {
         </section>
       ))}
       {shown.length === 0 && (
-        <p className="quiet">No exercise is like that. Take a filter away, or search for fewer words.</p>
+        <p className="quiet">No exercises match. Clear a filter or search for fewer words.</p>
       )}
     </main>
   );
@@ -168,8 +168,8 @@ function JoinClass() {
   };
   return (
     <Input.Search
-      aria-label="Code of a class"
-      placeholder="code of a class"
+      aria-label="Class code"
+      placeholder="class code"
       enterButton="Join"
       loading={join.isPending}
       onSearch={go}

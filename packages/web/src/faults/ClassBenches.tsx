@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import { Alert, Button, Checkbox, InputNumber, Select, Spin } from 'antd';
 import {
+  plural,
   DEGREES,
   DEGREE_WORDS,
   writeFault,
@@ -86,8 +87,8 @@ function BenchRows({
   if (rows.length === 0)
     return (
       <p className="quiet">
-        Nobody of this class searches on this board now. Set the exercise to the class; whoever opens it
-        appears here.
+        No student of this class is working on this board now. Assign the exercise to the class; students
+        appear here when they open it.
       </p>
     );
   const mark = (id: string, on: boolean) =>
@@ -128,13 +129,13 @@ function BenchRow({
       </Checkbox>
       <span className={row.live ? 'at-work' : 'quiet'}>{row.live ? '● at work' : '○ away'}</span>
       <span className="quiet">
-        {row.order}, {clock(row.seconds)}, {row.entries} entries
+        {row.order}, {clock(row.seconds)}, {plural(row.entries, 'entry', 'entries')}
         {row.waiting > 0 ? `, ${row.waiting} of your orders wait until it is opened` : ''}
       </span>
       <Button size="small" aria-pressed={watched} onClick={onWatch}>
-        {watched ? 'Close' : 'Look'}
+        {watched ? 'Close' : 'Watch'}
       </Button>
-      <p className="bench-faults">{row.faults.length === 0 ? 'no fault in it' : row.faults.join('; ')}</p>
+      <p className="bench-faults">{row.faults.length === 0 ? 'no faults' : row.faults.join('; ')}</p>
     </li>
   );
 }
@@ -158,12 +159,12 @@ function Injector({ ids, chosen }: { ids: readonly string[]; chosen: FaultEffect
           {chosen ? `Inject: ${chosen.title}` : 'Choose a fault first'}
         </Button>
         <Button disabled={ids.length === 0} loading={clear.isPending} onClick={() => clear.mutate(searches)}>
-          Take all faults out
+          Clear all faults
         </Button>
       </div>
       <div className="hand-row">
         <Select
-          aria-label="Degree"
+          aria-label="Difficulty"
           value={degree}
           options={DEGREES.map((value) => ({ value, label: `${value}: ${DEGREE_WORDS[value]}` }))}
           onChange={setDegree}
@@ -200,7 +201,8 @@ function Watch({ id }: { id: string | null }) {
   useEffect(() => {
     if (search.data) live.show(search.data);
   }, [search.data, live]);
-  if (id === null) return <p className="quiet watch-hint">Look at a bench to see what is done at it.</p>;
+  if (id === null)
+    return <p className="quiet watch-hint">Press Watch at a bench to see what is done at it.</p>;
   if (!search.data) return <Spin />;
   const { student, board, notes, faults, places } = search.data;
   return (

@@ -29,7 +29,7 @@ export function Notebook({ view, live }: { view: SearchView; live: RemoteBench }
         </Button>
       </div>
       {shown.length === 0 ? (
-        <p className="quiet">Nothing yet. Switch on, work the board, and see what it does.</p>
+        <p className="quiet">Nothing recorded yet. Switch on and operate the board.</p>
       ) : (
         <ol className="notes" reversed>
           {shown.map((line, k) => (

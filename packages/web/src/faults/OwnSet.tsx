@@ -73,8 +73,8 @@ export function OwnSet({
   if (own.length === 0)
     return (
       <p className="quiet">
-        Nothing yet. Choose faults under “What can go wrong”, or choose some by difficulty; each becomes a
-        work order here.
+        No work orders yet. Choose faults under “What can go wrong”, or choose some by difficulty; each
+        becomes a work order here.
       </p>
     );
   const save = () =>
@@ -101,7 +101,7 @@ export function OwnSet({
       </ol>
       {make.isError && <Alert type="error" showIcon title={make.error.message} />}
       <Button type="primary" loading={make.isPending} disabled={title.trim() === ''} onClick={save}>
-        Save as an exercise to find
+        Save as a fault-finding exercise
       </Button>
     </div>
   );

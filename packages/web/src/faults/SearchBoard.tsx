@@ -1,3 +1,4 @@
+import { plural } from '@contactum/core';
 import { useMemo, useRef, type PointerEvent } from 'react';
 import { useStore } from 'zustand';
 import type { Bench, BoardPlan } from '@contactum/core';
@@ -64,7 +65,7 @@ export function SearchBoard({
       zoomable
       edits={edits}
       selected={(lead === null ? null : String(lead)) as never}
-      label={`Board with ${bench.wires.length} leads. Buttons are worked with Space or Enter; probes and leads are chosen beside it.`}
+      label={`Board with ${plural(bench.wires.length, 'lead')}. Buttons are worked with Space or Enter; probes and leads are chosen beside it.`}
       onSvg={(element) => {
         svg.current = element;
       }}

@@ -300,8 +300,8 @@ function End({ view, live }: { view: SearchView; live: RemoteBench }) {
       <Popconfirm
         title={isPractice ? 'End this practice?' : 'Hand in this search?'}
         description="It is marked at once from what you did, and cannot be changed afterwards."
-        okText={isPractice ? 'End it' : 'Hand in'}
-        cancelText="Go on searching"
+        okText={isPractice ? 'End practice' : 'Hand in'}
+        cancelText="Keep searching"
         onConfirm={finish}
         disabled={busy}
       >

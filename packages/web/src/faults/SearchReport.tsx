@@ -1,3 +1,4 @@
+import { plural } from '@contactum/core';
 import type { Note, ReadingNote, SearchFindings } from '@contactum/core';
 import { clock } from './Notebook.js';
 import './faults.css';
@@ -10,8 +11,8 @@ export function SearchReport({ findings }: { findings: SearchFindings }) {
     <section className="search-report" aria-label="The search">
       <h2>The search</h2>
       <p>
-        It was: <strong>{faults.join('; ') || 'nothing'}</strong>. {readings.length} readings were made; an
-        expert needs {expert}. {verdicts.length} {verdicts.length === 1 ? 'verdict' : 'verdicts'}.{' '}
+        It was: <strong>{faults.join('; ') || 'nothing'}</strong>. {plural(readings.length, 'reading')} made;
+        an expert needs {expert}. {plural(verdicts.length, 'verdict')}.{' '}
         {left.length > 0 ? `Still in the board: ${left.join('; ')}.` : 'The board is restored.'}{' '}
         {proved.length} of {functions} functions shown after the last hand on it.
       </p>

@@ -2,7 +2,10 @@ import { memo, useEffect, useState } from 'react';
 import { Button } from 'antd';
 import dayjs from 'dayjs';
 import { useStore } from 'zustand';
+import { plural } from '@contactum/core';
 import { STEPS, type FloorBench, type JobStep } from '@contactum/contract';
+import { useBoard, useNowAndThen } from './floor-board.js';
+import { MiniBoard } from './MiniBoard.js';
 import type { FloorStore } from './floor-line.js';
 
 /**
@@ -12,12 +15,12 @@ import type { FloorStore } from './floor-line.js';
 const STUCK_MINUTES = 6;
 
 const STEP_NAMES: Readonly<Record<JobStep, string>> = {
-  wire: 'wiring',
-  'dead-test': 'testing dead',
-  ask: 'asks to energise',
-  energise: 'energised',
-  prove: 'proving',
-  'hand-in': 'all proved',
+  wire: 'Wiring',
+  'dead-test': 'Testing dead',
+  ask: 'Asks to energise',
+  energise: 'Energised',
+  prove: 'Proving',
+  'hand-in': 'All functions shown',
 };
 
 const minutesSince = (at: string): number => (Date.now() - new Date(at).getTime()) / 60_000;
@@ -43,7 +46,7 @@ function useMinute(): void {
 }
 
 /** What is most in need of a look. */
-function stateOf(bench: FloorBench): 'asks' | 'incident' | 'stuck' | 'here' | 'away' {
+export function stateOf(bench: FloorBench): 'asks' | 'incident' | 'stuck' | 'here' | 'away' {
   const { asksAt, status, here } = bench;
   if (asksAt !== null) return 'asks';
   if (status && status.incidents > 0 && status.supplyOn) return 'incident';
@@ -64,7 +67,7 @@ function Told({ bench }: { bench: FloorBench }) {
         </span>
       )}
       {isStuck(bench) && (
-        <span className="tile-stuck">no further for {Math.floor(minutesSince(progressAt))} min</span>
+        <span className="tile-stuck">no progress for {Math.floor(minutesSince(progressAt))} min</span>
       )}
     </>
   );
@@ -88,7 +91,7 @@ export const BenchTile = memo(function BenchTile({
   const bench = useStore(store, (state) => state.benches[id]);
   useMinute();
   if (!bench) return null;
-  const { student, exercise, status, here, asksAt, progress, of, searchId } = bench;
+  const { student, exercise, status, here, asksAt, progress, of, searchId, startedAt } = bench;
   return (
     <article className="bench-tile" data-state={stateOf(bench)} data-chosen={chosen ? 'yes' : undefined}>
       <button
@@ -104,16 +107,22 @@ export const BenchTile = memo(function BenchTile({
           </span>
         </span>
         <span className="tile-what quiet">{exercise}</span>
+        <TileBoard bench={bench} />
         <StepDots step={status?.step ?? 'wire'} />
         <span className="tile-step">
-          {searchId === null ? (status ? STEP_NAMES[status.step] : 'not open') : 'searching'}
+          {searchId === null ? (status ? STEP_NAMES[status.step] : 'Not opened yet') : 'Fault finding'}
           {status && (
             <span className="quiet">
               {' '}
-              {status.leads} leads{of > 0 ? `, ${progress} of ${of}` : ''}
+              · {plural(status.leads, 'lead')} · {sinceWords(startedAt)}
             </span>
           )}
         </span>
+        {of > 0 && (
+          <span className="quiet tile-what">
+            {progress} of {of} complete
+          </span>
+        )}
         <Told bench={bench} />
       </button>
       {asksAt !== null && (
@@ -124,6 +133,20 @@ export const BenchTile = memo(function BenchTile({
     </article>
   );
 });
+
+/** The board as it is wired, as small as a stamp; nothing of a search, whose own page shows it. */
+function TileBoard({ bench: { attemptId, searchId, here, status } }: { bench: FloorBench }) {
+  const leads = useNowAndThen(status?.leads ?? 0);
+  const board = useBoard(attemptId, leads, searchId === null && here);
+  if (!board.data) return null;
+  return <MiniBoard bench={board.data} running={status?.running ?? ''} />;
+}
+
+/** For how long a board has been worked at. */
+const sinceWords = (at: string): string => {
+  const minutes = Math.floor(minutesSince(at));
+  return minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
+};
 
 function StepDots({ step }: { step: JobStep }) {
   const at = STEPS.indexOf(step);

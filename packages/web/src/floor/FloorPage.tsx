@@ -6,7 +6,7 @@ import { useShallow } from 'zustand/react/shallow';
 import type { FloorBench } from '@contactum/contract';
 import { useClasses } from '../api/queries.js';
 import { Blank } from '../shell/Blank.js';
-import { BenchTile, isStuck } from './BenchTile.js';
+import { BenchTile, isStuck, stateOf } from './BenchTile.js';
 import { FloorWalk, type FloorStore } from './floor-line.js';
 import { WordBox } from './WordBox.js';
 import { ShoulderView } from './ShoulderView.js';
@@ -21,11 +21,12 @@ export function FloorPage() {
   const { classId } = useParams();
   const classes = useClasses();
   const navigate = useNavigate();
-  const chosen = classId ?? classes.data?.find(({ archived }) => !archived)?.id;
+  // The class that is at work now, else the first.
+  const open = classes.data?.filter(({ archived }) => !archived) ?? [];
+  const chosen = classId ?? open.toSorted((a, b) => b.atWork - a.atWork)[0]?.id;
   if (classes.isPending) return <Spin className="waiting" />;
   if (classes.isError) return <Alert className="page" type="error" showIcon title={classes.error.message} />;
-  if (!chosen)
-    return <Blank title="You have no class yet." act={{ text: 'To the classes', to: '/classes' }} />;
+  if (!chosen) return <Blank title="You have no class yet." act={{ text: 'New class', to: '/classes' }} />;
   return (
     <main className="floor">
       <Walk
@@ -135,7 +136,12 @@ const Tiles = memo(function Tiles({
   const none = useStore(store, ({ order }) => order.length === 0);
   const shown = useStore(
     store,
-    useShallow(({ order, benches }) => order.filter((id) => benches[id] && ADMITS[filter](benches[id]))),
+    useShallow(({ order, benches }) =>
+      byUrgency(
+        order.filter((id) => benches[id] && ADMITS[filter](benches[id])),
+        benches,
+      ),
+    ),
   );
   const permit = useCallback((attemptId: string) => line.say({ kind: 'permit', attemptId }), [line]);
   return (
@@ -153,20 +159,28 @@ const Tiles = memo(function Tiles({
       {shown.length === 0 && (
         <p className="quiet floor-empty">
           {none
-            ? 'No board is open. Whoever begins an exercise that is set to this class appears here.'
-            : 'No bench is like that.'}
+            ? 'No board is open. Students appear here when they open an exercise that is assigned to this class.'
+            : 'No benches match this filter.'}
         </p>
       )}
     </div>
   );
 });
 
+/** Who needs a look stands first: incidents, questions, who is stuck; each in the order of names. */
+const URGENCY = ['incident', 'asks', 'stuck', 'here', 'away'] as const;
+
+function byUrgency(ids: readonly string[], benches: Readonly<Record<string, FloorBench>>): string[] {
+  const rank = (id: string) => URGENCY.indexOf(stateOf(benches[id]!));
+  return ids.toSorted((a, b) => rank(a) - rank(b));
+}
+
 const FILTERS: readonly (readonly [Filter, string])[] = [
-  ['all', 'all'],
-  ['here', 'at work'],
-  ['asks', 'ask to energise'],
-  ['stuck', 'stuck'],
-  ['incidents', 'incidents'],
+  ['all', 'All'],
+  ['here', 'At work'],
+  ['asks', 'Ask to energise'],
+  ['stuck', 'Stuck'],
+  ['incidents', 'Incidents'],
 ];
 
 /** The filters, each with how many benches it admits. */

@@ -2,7 +2,6 @@ import { useEffect, useMemo, useState } from 'react';
 import { CloseOutlined } from '@ant-design/icons';
 import { Button, Input, Select, Spin } from 'antd';
 import { Link } from 'react-router';
-import { useQuery } from '@tanstack/react-query';
 import { useStore } from 'zustand';
 import {
   compile,
@@ -13,22 +12,13 @@ import {
   type Bench,
   type Stimulus,
 } from '@contactum/core';
-import type { FloorBench, Slip } from '@contactum/contract';
-import { ask } from '../api/client.js';
+import type { FloorBench } from '@contactum/contract';
 import { Board } from '../board/Board.js';
 import type { Act } from '../board/Handle.js';
+import { useBoard } from './floor-board.js';
 import type { FloorWalk } from './floor-line.js';
 import type { createSeen } from './seen.js';
 import { WordBox } from './WordBox.js';
-
-/** The board of an attempt as it is wired now, asked anew when its leads have changed. */
-const useBoard = (id: string, leads: number) =>
-  useQuery({
-    queryKey: ['floor-board', id, leads],
-    queryFn: () => ask<Slip>('GET', `/attempts/${id}/slip`).then(({ bench }) => bench),
-    placeholderData: (before) => before,
-    staleTime: 2_000,
-  });
 
 /** A bench over its student's shoulder: what is wired, what runs, and what the instructor may do there. */
 export function ShoulderView({
@@ -57,12 +47,12 @@ export function ShoulderView({
           <h2>{student}</h2>
           <p className="quiet">{exercise}</p>
         </div>
-        <Button type="text" icon={<CloseOutlined />} aria-label="Look at no bench" onClick={onClose} />
+        <Button type="text" icon={<CloseOutlined />} aria-label="Close this bench" onClick={onClose} />
       </header>
       {searchId !== null ? (
         <p>
-          A search for faults: <Link to={`/faults?board=${bench.exerciseId}`}>look on at the Fault desk</Link>
-          , where faults go in and out too.
+          Fault finding: <Link to={`/faults?board=${bench.exerciseId}`}>look on at the Fault desk</Link>,
+          where faults go in and out too.
         </p>
       ) : (
         <>
@@ -227,7 +217,7 @@ function Faults({
         Inject
       </Button>
       <Button disabled={!here || !fault} onClick={() => put(true)}>
-        Take out
+        Clear fault
       </Button>
     </span>
   );

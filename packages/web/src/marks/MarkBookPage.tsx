@@ -73,7 +73,7 @@ function Book({ book }: { book: MarkBook }) {
   if (book.assignments.length === 0)
     return (
       <Blank
-        title={`Nothing is set to ${book.name} yet.`}
+        title={`No exercises are assigned to ${book.name} yet.`}
         act={{ text: 'Choose an exercise', to: '/exercises' }}
       />
     );
@@ -130,7 +130,7 @@ const columnsOf = (book: MarkBook): NonNullable<TableProps<Row>['columns']> => [
 
 /** In how many attempts each criterion was lost; the most frequent has the longest bar. */
 function Losses({ losses }: { losses: MarkBook['losses'][number] }) {
-  if (losses.length === 0) return <p className="quiet">Nothing lost yet.</p>;
+  if (losses.length === 0) return <p className="quiet">No points lost yet.</p>;
   const most = Math.max(...losses.map(({ attempts }) => attempts));
   return (
     <ul>

@@ -38,7 +38,7 @@ export function RecordPage() {
         </div>
         <Certificate record={record.data} by={session.data ?? null} />
       </div>
-      {exercises.length === 0 && <p className="quiet">Nothing is begun yet.</p>}
+      {exercises.length === 0 && <p className="quiet">No attempts yet.</p>}
       {exercises.map((exercise) => (
         <OneExercise key={exercise.assignmentId} exercise={exercise} />
       ))}

@@ -13,7 +13,7 @@ const RIGHT = 90;
 export function SpreadChart({ book }: { book: MarkBook }) {
   const rows = book.assignments.flatMap(({ id, title, spread }) => (spread ? [{ id, title, spread }] : []));
   const x = useMemo(() => scaleLinear([0, 100], [LEFT, WIDTH - RIGHT]), []);
-  if (rows.length === 0) return <p className="quiet">Nothing is marked yet.</p>;
+  if (rows.length === 0) return <p className="quiet">No marks yet.</p>;
   const height = rows.length * ROW + 48;
   return (
     <svg

@@ -14,8 +14,7 @@ export function TroublesPage() {
   if (troubles.isError)
     return <Alert className="page" type="error" showIcon title={troubles.error.message} />;
   const [first] = troubles.data;
-  if (!first)
-    return <Blank title="Nothing is marked yet." act={{ text: 'To the mark book', to: '/marks' }} />;
+  if (!first) return <Blank title="No marks yet." act={{ text: 'Go to the mark book', to: '/marks' }} />;
   const chosen = troubles.data.find(({ exerciseId }) => exerciseId === id) ?? first;
   return (
     <main className="page">

@@ -3,6 +3,7 @@ import { Alert, App, Button, Dropdown, Spin, Tabs } from 'antd';
 import { DownloadOutlined } from '@ant-design/icons';
 import { Link, useParams } from 'react-router';
 import {
+  plural,
   deadTestsTable,
   leadMaterialsTable,
   materialsTable,
@@ -206,8 +207,8 @@ function DeadTestNote({ table }: { table: DeadTestTable }) {
   return (
     <>
       <p>
-        {tests.length} readings find {mistakes - unseen.length} of {mistakes} single wiring mistakes; no table
-        that finds as many has fewer than {bound}. Supply off, locked and proved dead.
+        {plural(tests.length, 'reading')} find {mistakes - unseen.length} of {mistakes} single wiring
+        mistakes; no table that finds as many has fewer than {bound}. Supply off, locked and proved dead.
       </p>
       {!complete && (
         <p>
@@ -243,9 +244,9 @@ function PdfButton({ paper, name }: { paper: PlanningPaper; name: string }) {
       type="primary"
       loading={making}
       onClick={() => make('A4')}
-      menu={{ items: [{ key: 'LETTER', label: 'On Letter' }], onClick: () => make('LETTER') }}
+      menu={{ items: [{ key: 'LETTER', label: 'PDF (Letter)' }], onClick: () => make('LETTER') }}
     >
-      All of it as PDF, A4
+      PDF (A4)
     </Dropdown.Button>
   );
 }

@@ -118,7 +118,7 @@ function PlateForm({ input, onInput }: { input: StarterInput; onInput: (input: S
       ))}
       <Segmented
         block
-        aria-label="Way of starting"
+        aria-label="Starting method"
         options={STARTING}
         value={input.starting}
         onChange={(starting) => set({ starting })}
@@ -128,7 +128,7 @@ function PlateForm({ input, onInput }: { input: StarterInput; onInput: (input: S
   );
 }
 
-/** What is chosen by a plate, or what is wrong with it. */
+/** Selection by a plate, or what is wrong with it. */
 function Sizes({ input }: { input: StarterInput }) {
   const result = useMemo((): { choices: readonly Sized[]; problem: string | null } => {
     try {
@@ -138,7 +138,7 @@ function Sizes({ input }: { input: StarterInput }) {
     }
   }, [input]);
   return (
-    <section aria-label="What is chosen" aria-live="polite">
+    <section aria-label="Selection" aria-live="polite">
       {result.problem ? (
         <p className="plate-problem" role="alert">
           {result.problem}
@@ -150,7 +150,7 @@ function Sizes({ input }: { input: StarterInput }) {
               <th>What</th>
               <th>Choose</th>
               <th>How</th>
-              <th>Rests on</th>
+              <th>Source</th>
             </tr>
           </thead>
           <tbody>

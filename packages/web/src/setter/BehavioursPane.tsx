@@ -94,7 +94,7 @@ function Proposing({ setter, exercise }: { setter: SetterStore; exercise: Exerci
   if (exercise.behaviours.length === 0) return button;
   return (
     <Popconfirm
-      title="Put proposed behaviours in place of these?"
+      title="Replace these behaviours with the proposed ones?"
       okText="Propose"
       cancelText="Keep these"
       onConfirm={propose}
@@ -231,8 +231,8 @@ function BehaviourTable({
       />
       <AddRow bench={bench} onAdd={(row) => put([...rows, row])} isFirst={rows.length === 0} />
       <p className="quiet">
-        Each row is one thing done and what is so afterwards; an empty cell asks nothing, a range is written
-        1350..1500. What is red is not so on the reference.
+        Each row is one action and the states after it. Empty cells are not checked; write a range as
+        1350..1500. Red cells do not hold on the reference.
       </p>
     </section>
   );

@@ -150,7 +150,7 @@ function ObjectionRow({ objection, setter }: { objection: Objection; setter: Set
             setter.actions.change((one) => ({ ...one, lesson: [...(one.lesson ?? []), id as PropertyId] }))
           }
         >
-          This failure is the lesson
+          Deliberately unsafe
         </Button>
       )}
     </li>
@@ -248,8 +248,8 @@ function DryRun({
       {dry.why && <Alert type="error" title={dry.why} />}
       {dry.state === 'none' && (
         <p className="quiet">
-          The usual mistakes, made on your reference, each with the mark that it would get; and the same board
-          wired rightly otherwise. So you see whether the marks say what they should before a student does.
+          Marks the usual mistakes on your reference, and other right wirings of it, so that you see what the
+          marks say before a student does.
         </p>
       )}
       {dry.state === 'old' && <p className="setter-message">The exercise has changed since this run.</p>}
@@ -335,7 +335,7 @@ function TrialView({ trial }: { trial: Trial }) {
             <span className="quiet">{part}</span> {lost}: {found}
           </li>
         ))}
-        {losses.length === 0 && <li>Nothing is lost.</li>}
+        {losses.length === 0 && <li>No points lost.</li>}
       </ul>
     </>
   );

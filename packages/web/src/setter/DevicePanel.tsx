@@ -3,6 +3,7 @@ import { CopyOutlined, DeleteOutlined } from '@ant-design/icons';
 import { Alert, Button, Checkbox, Input, Segmented, Select, Tooltip } from 'antd';
 import { useStore } from 'zustand';
 import {
+  plural,
   isContactor,
   DUTIES,
   alignDevices,
@@ -34,7 +35,7 @@ const DUTY_NAMES: Readonly<Record<(typeof DUTIES)[number], string>> = {
   limit: 'Limit',
 };
 
-/** What is chosen on the board, as a form made from its record; or what can be done with the whole board. */
+/** Selection on the board, as a form made from its record; or what can be done with the whole board. */
 export function DevicePanel({
   store,
   habit,
@@ -52,7 +53,7 @@ export function DevicePanel({
   return (
     <div className="device-panel">
       <div className="hand-row">
-        <Tooltip title="Once more (Ctrl+D)">
+        <Tooltip title="Duplicate (Ctrl+D)">
           <Button
             size="small"
             icon={<CopyOutlined />}
@@ -64,7 +65,7 @@ export function DevicePanel({
             Copy
           </Button>
         </Tooltip>
-        <Tooltip title="Take off the board (Delete)">
+        <Tooltip title="Remove (Delete)">
           <Button
             size="small"
             icon={<DeleteOutlined />}
@@ -86,7 +87,7 @@ export function DevicePanel({
       </div>
       {devices.length > 1 ? (
         <p className="quiet">
-          {devices.length} devices chosen: {chosen.join(', ')}
+          {plural(devices.length, 'device')} chosen: {chosen.join(', ')}
         </p>
       ) : (
         <OneDevice key={device.tag} device={device} exercise={exercise} store={store} />
@@ -240,10 +241,10 @@ function WholeBoard({
         />
       </label>
       <label className="field-row">
-        <span>Numbered by</span>
+        <span>Numbering</span>
         <Segmented<Habit>
           size="small"
-          aria-label="Habit of designations"
+          aria-label="Designations"
           value={habit}
           options={[
             { value: 'iec', label: 'IEC' },
@@ -300,10 +301,10 @@ function Coupled({ store, exercise }: { store: SetterStore; exercise: Exercise }
         </label>
       )}
       <label className="field-row">
-        <span>Leads lie</span>
+        <span>Wiring style</span>
         <Segmented<'ducts' | 'hung'>
           size="small"
-          aria-label="How leads lie"
+          aria-label="Wiring style"
           value={exercise.leads ?? 'ducts'}
           options={[
             { value: 'ducts', label: 'in ducts' },

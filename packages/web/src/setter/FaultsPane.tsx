@@ -212,7 +212,7 @@ function FaultImport({
   const first = exercise.faults.length + 1;
   return (
     <ImportList
-      label="From a list of faults"
+      label="Import a list of faults"
       hint="A first line with Kind and Place, then a line a fault, as a list of symptoms has them."
       read={async (text) => {
         const { readFaultList } = await import('@contactum/core/exchange');

@@ -50,7 +50,7 @@ export function ImportList<T>({
         <input
           type="file"
           accept=".csv,text/csv,text/plain"
-          aria-label="A file of commas"
+          aria-label="CSV file"
           onChange={({ target }) => void target.files?.[0]?.text().then(look)}
         />
         <Input.TextArea

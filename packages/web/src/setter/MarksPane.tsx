@@ -1,6 +1,7 @@
 import { Checkbox, Input, InputNumber, Select, Switch } from 'antd';
 import { useStore } from 'zustand';
 import {
+  plural,
   FAMILIES,
   HINT_DEGREES,
   HOUSE_RULES,
@@ -172,7 +173,7 @@ function Points({ exercise: { marks }, set }: Given) {
 function Lesson({ exercise: { lesson = [] }, set }: Given) {
   return (
     <label className="observed">
-      <span>The failure is the lesson</span>
+      <span>Deliberately unsafe: expected to fail</span>
       <Select
         mode="multiple"
         size="small"
@@ -308,7 +309,8 @@ function Practice({ exercise: { practice = {}, deadTest = [] }, set }: Given) {
           checked={practice.deadTest !== undefined && practice.deadTest !== false}
           onChange={(on) => put({ deadTest: on ? (deadTest.length > 0 ? deadTest : true) : undefined })}
         />
-        Tested dead before it is energised{deadTest.length > 0 ? `, ${deadTest.length} readings` : ''}
+        Tested dead before it is energised
+        {deadTest.length > 0 ? `, ${plural(deadTest.length, 'reading')}` : ''}
       </span>
       <Checkbox
         checked={practice.permission === true}

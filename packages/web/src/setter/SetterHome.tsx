@@ -6,9 +6,10 @@ import type { Exercise } from '@contactum/core';
 import type { TemplateChoices, TemplateField } from '@contactum/contract';
 import { useBeginDraft, useDiscardDraft, useDrafts } from '../api/college.js';
 import { Board } from '../board/Board.js';
-import { referenceBench } from '@contactum/core';
+import { plural, referenceBench } from '@contactum/core';
 import { askSetter } from './ask-setter.js';
 import { FieldRow } from './FieldForm.js';
+import { FourSteps } from './FourSteps.js';
 import { Library } from './Library.js';
 import './setter.css';
 import './setter-marks.css';
@@ -50,10 +51,11 @@ export function SetterHome() {
         <h1>Setter</h1>
         <span className="page-acts">
           <Button onClick={() => open(EMPTY)} loading={begin.isPending}>
-            Begin with an empty board
+            Start with an empty board
           </Button>
         </span>
       </div>
+      <FourSteps />
       <div className="setter-home-columns">
         <Template onMade={open} busy={begin.isPending} />
         <aside>
@@ -61,7 +63,7 @@ export function SetterHome() {
             <h2 id="drafts">Your drafts</h2>
             {drafts.isPending && <Spin />}
             {drafts.data?.length === 0 && (
-              <p className="quiet">None. A template makes a whole working exercise that you can change.</p>
+              <p className="quiet">No drafts. Start with a template and change what you like.</p>
             )}
             <ul className="draft-list">
               {(drafts.data ?? []).map(({ id, title, updatedAt }) => (
@@ -70,7 +72,7 @@ export function SetterHome() {
                   <span className="quiet">{dayjs(updatedAt).format('D MMM HH:mm')}</span>
                   <Popconfirm
                     title="Discard this draft?"
-                    description="It cannot be brought back."
+                    description="This cannot be undone."
                     okText="Discard"
                     onConfirm={() => discard.mutate(id)}
                   >
@@ -156,7 +158,7 @@ function Template({ onMade, busy }: { onMade: (exercise: Exercise) => void; busy
   const { exercise, problem } = made;
   return (
     <section className="template" aria-labelledby="template">
-      <h2 id="template">Begin with a template</h2>
+      <h2 id="template">Start with a template</h2>
       <div className="template-columns">
         <div className="field-form">
           {shown.map(({ key, field, words }) => (
@@ -181,9 +183,9 @@ function Template({ onMade, busy }: { onMade: (exercise: Exercise) => void; busy
           </Button>
           {exercise && (
             <p className="quiet" aria-busy={!isCurrent}>
-              {exercise.bench.devices.length} devices, {exercise.reference.length} leads,{' '}
-              {exercise.behaviours.length} behaviours, {exercise.faults.length} faults. Its reference proves
-              clean and earns every point.
+              {plural(exercise.bench.devices.length, 'device')}, {plural(exercise.reference.length, 'lead')},{' '}
+              {plural(exercise.behaviours.length, 'behaviour')}, {plural(exercise.faults.length, 'fault')}.
+              Its reference proves clean and earns every point.
             </p>
           )}
         </div>

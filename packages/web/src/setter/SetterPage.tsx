@@ -26,7 +26,7 @@ export function SetterPage() {
   const draft = useDraft(id);
   if (draft.isPending) return <Spin className="waiting" aria-label="Opening the draft" />;
   if (draft.isError)
-    return <Blank title={draft.error.message} act={{ text: 'To the Setter', to: '/setter' }} />;
+    return <Blank title={draft.error.message} act={{ text: 'Go to the Setter', to: '/setter' }} />;
   return <OpenDraft key={id} draft={draft.data} />;
 }
 
@@ -123,12 +123,12 @@ function useUndoKeys({ actions }: SetterStore, on: boolean): void {
 }
 
 const KEPT: Readonly<Record<Kept, string>> = {
-  kept: '✓ kept',
-  keeping: 'keeping …',
-  changed: 'keeping …',
-  refused: '✕ not kept',
-  stale: '✕ changed in another window',
-  offline: '! the server cannot be reached; it is tried again',
+  kept: '✓ Saved',
+  keeping: 'Saving …',
+  changed: 'Saving …',
+  refused: '✕ Not saved',
+  stale: '✕ Changed in another window',
+  offline: '! The server cannot be reached. Trying again …',
 };
 
 function SetterHead({ draft, store, onUndo }: { draft: Draft; store: SetterStore; onUndo: boolean }) {
@@ -157,7 +157,7 @@ function SetterHead({ draft, store, onUndo }: { draft: Draft; store: SetterStore
         {KEPT[kept]}
         {kept === 'stale' && (
           <Button size="small" onClick={() => window.location.reload()}>
-            Open it again
+            Reload
           </Button>
         )}
       </span>
@@ -214,14 +214,12 @@ function SinceBefore({ draft, store }: { draft: Draft; store: SetterStore }) {
             {changes.length > 0 && ':'}
           </p>
           <VersionChanges changes={changes} />
-          <p className="quiet">
-            What is set already stays at its version; set it again to give students this one.
-          </p>
+          <p className="quiet">Assignments keep their version; assign it again to give students this one.</p>
         </>
       ) : (
         <p>
-          It joins the exercises of the college, and can be set to classes. Students see it when it is set to
-          them.
+          It becomes an exercise of the college and can be assigned to classes. Students see it once it is
+          assigned to them.
         </p>
       )}
     </>

@@ -163,7 +163,7 @@ export function AddRow({
         size="small"
         showSearch={{ optionFilterProp: 'label' }}
         aria-label="Add a step"
-        placeholder="Add: press, let go, wait …"
+        placeholder="Add: press, release, wait …"
         value={null}
         style={{ width: 240 }}
         options={stimuli.map(({ label }, k) => ({ value: k, label }))}

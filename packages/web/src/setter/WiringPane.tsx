@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { Button } from 'antd';
 import { useStore } from 'zustand';
-import { laidLead, spellWire, terminalsOf, wireOf, type Exercise } from '@contactum/core';
+import { plural, laidLead, spellWire, terminalsOf, wireOf, type Exercise } from '@contactum/core';
 import type { AttemptView } from '@contactum/contract';
 import { createLinkStore } from '../board/link.js';
 import { startLiveBench } from '../bench/live.js';
@@ -101,7 +101,7 @@ function OpenWiring({ kit, setter }: { kit: Kit; setter: SetterStore }) {
   return (
     <div className="wiring-pane">
       <aside className="wiring-side" aria-label="Leads of the reference">
-        <h2>Reference, {leads} leads</h2>
+        <h2>Reference, {plural(leads, 'lead')}</h2>
         <WireListImport setter={setter} />
         <Beginning setter={setter} />
         <LeadList store={store} />
@@ -149,14 +149,14 @@ function Beginning({ setter }: { setter: SetterStore }) {
       <p>
         {laid === 0
           ? 'An attempt begins with a bare board.'
-          : `An attempt begins with ${laid} leads on the board, to be added to and changed.`}
+          : `An attempt begins with ${plural(laid, 'lead')} on the board, to be added to and changed.`}
       </p>
       <Button size="small" onClick={() => put(({ reference }) => reference)}>
-        Begin with these leads
+        Start with these leads
       </Button>
       {laid > 0 && (
         <Button size="small" type="text" onClick={() => put(() => undefined)}>
-          Begin with a bare board
+          Start with a bare board
         </Button>
       )}
     </div>
@@ -171,7 +171,7 @@ function WireListImport({ setter }: { setter: SetterStore }) {
   };
   return (
     <ImportList
-      label="From a wire list"
+      label="Import wire list"
       hint="A first line with From and To, then a line a lead; Colour, Area, Number and Length may stand beside. It takes the place of the reference."
       read={read}
       words={spellWire}

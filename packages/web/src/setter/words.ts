@@ -15,7 +15,7 @@ export function stimuliOf(bench: Bench): { readonly label: string; readonly stim
     }));
     return [
       ...does('press', 'press'),
-      ...does('release', 'let go'),
+      ...does('release', 'release'),
       ...turns,
       ...does('trip', 'trip'),
       ...does('reset', 'reset'),

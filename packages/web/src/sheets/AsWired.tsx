@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Alert, App, Button, Input } from 'antd';
-import { spellRef, type Wire } from '@contactum/core';
+import { plural, spellRef, type Wire } from '@contactum/core';
 import type { Preview } from '@contactum/core/exchange';
 import type { SheetToTake } from '@contactum/contract';
 import { ask } from '../api/client.js';
@@ -55,9 +55,9 @@ export function AsWired({
         onChange={({ target }) => void read(target.value)}
       />
       <p>
-        {entries.asWired?.length ?? 0} leads taken.{' '}
+        {plural(entries.asWired?.length ?? 0, 'lead')} taken.{' '}
         <Button disabled={offline} onClick={() => void fromBench()}>
-          Take the wiring from the Bench
+          Use the wiring from the Bench
         </Button>
       </p>
       {preview && <Bad preview={preview} />}

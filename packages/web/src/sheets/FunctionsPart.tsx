@@ -123,7 +123,7 @@ function FunctionRow({
           value={isOpen ? 'otherwise' : seen === 'as expected' ? 'right' : null}
           options={[
             ['right', 'as it should be'],
-            ['otherwise', 'otherwise'],
+            ['otherwise', 'not as expected'],
           ]}
           onChange={(value) => {
             setOpened(value === 'otherwise');

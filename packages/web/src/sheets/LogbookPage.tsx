@@ -48,7 +48,7 @@ function Lines({ book }: { book: Logbook }) {
       rowKey="attemptId"
       pagination={false}
       dataSource={[...book.lines]}
-      locale={{ emptyText: <Empty image={null} description="Nothing is marked yet. Hand in a board." /> }}
+      locale={{ emptyText: <Empty image={null} description="No marks yet. Hand in a board." /> }}
       columns={[
         { title: 'Date', key: 'date', render: (_, one) => dayjs(one.date).format('D MMM YYYY') },
         {

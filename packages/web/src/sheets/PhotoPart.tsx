@@ -31,7 +31,7 @@ export function PhotoPart({
       {photo && (
         <>
           <img src={`data:${photo.type};base64,${photo.base64}`} alt="The board as it was photographed" />
-          <Button onClick={() => onPhoto(null)}>Take it off</Button>
+          <Button onClick={() => onPhoto(null)}>Remove</Button>
         </>
       )}
     </div>

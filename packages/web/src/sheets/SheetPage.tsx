@@ -1,3 +1,4 @@
+import { plural } from '@contactum/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Alert, Button, Input, Spin, Steps } from 'antd';
 import { Link, useNavigate, useParams } from 'react-router';
@@ -28,7 +29,9 @@ export function SheetPage({ person, offline = false }: { person: Person; offline
   }, [store, id]);
   if (found === null) return <Spin className="waiting" />;
   if (found === 'missing')
-    return <Alert className="page" type="warning" showIcon title="This sheet is not kept in this browser." />;
+    return (
+      <Alert className="page" type="warning" showIcon title="This sheet is not saved in this browser." />
+    );
   return <Entry store={store} paper={found.paper} first={found.sheet} person={person} offline={offline} />;
 }
 
@@ -156,7 +159,7 @@ function countsOf({ sheet }: SheetToTake, entries: SheetEntries): string[] {
     `${Object.keys(entries.dead).length} of ${sheet.deadTests.tests.length}`,
     `${seen} of ${rows}`,
     `${Object.keys(entries.checks).length + read} of ${checks.length + sheet.settings.length}`,
-    entries.asWired ? `${entries.asWired.length} leads` : '',
+    entries.asWired ? plural(entries.asWired.length, 'lead') : '',
     entries.ended ? 'done' : '',
   ];
 }

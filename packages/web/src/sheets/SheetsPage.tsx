@@ -55,7 +55,7 @@ export function SheetsPage({ person, offline = false }: { person: Person; offlin
         className="page"
         type="error"
         showIcon
-        title="What you keep in this browser cannot be opened now."
+        title="Sheets saved in this browser cannot be opened now."
         description={`It is sealed since you signed out, and the server gives the key. ${failed}`}
       />
     );
@@ -76,7 +76,7 @@ export function SheetsPage({ person, offline = false }: { person: Person; offlin
         <Alert
           type="warning"
           showIcon
-          title="No connection: sheets are entered and kept here. Open this page again with the network to send them."
+          title="No connection: sheets are saved here. Open this page again with the network to send them."
         />
       )}
       <Begin store={store} papers={kept.papers} />
@@ -177,7 +177,7 @@ function Begin({ store, papers }: { store: SheetStore; papers: readonly SheetToT
   if (!paper)
     return (
       <p className="quiet">
-        Nothing was taken along yet. Open a class, “Assigned exercises”, and press “Bench sheet” beside an
+        No sheets were downloaded yet. Open a class, “Assigned exercises”, and press “Bench sheet” beside an
         exercise.
       </p>
     );
@@ -219,7 +219,7 @@ function Begin({ store, papers }: { store: SheetStore; papers: readonly SheetToT
         style={{ minWidth: 220 }}
       />
       <Button type="primary" disabled={!student} onClick={() => void begin()}>
-        Begin a sheet
+        New sheet
       </Button>
     </section>
   );
@@ -251,7 +251,7 @@ function SheetTable({
       rowKey="id"
       pagination={false}
       dataSource={[...sheets]}
-      locale={{ emptyText: <span className="quiet">No sheet is kept here.</span> }}
+      locale={{ emptyText: <span className="quiet">No sheets saved here.</span> }}
       columns={[
         {
           title: 'Student',

@@ -18,7 +18,7 @@ function Fields({ present }: { present: string }) {
         <Input.Password autoFocus autoComplete="current-password" />
       </Form.Item>
       <Form.Item
-        label="Password of your own"
+        label="New password"
         name="next"
         extra="At least 8 characters. A few words are better than a few signs."
         rules={[{ required: true, min: 8, message: 'At least 8 characters.' }]}
@@ -38,14 +38,14 @@ export function FirstPassword({ person }: { person: Person }) {
       <main className="door-card">
         <Mark />
         <h1>Welcome, {person.name}</h1>
-        <p className="quiet">The first password is good for this once. Set one that only you know.</p>
+        <p className="quiet">The first password works only once. Choose one that only you know.</p>
         <Form layout="vertical" requiredMark={false} onFinish={(values: Values) => set.mutate(values)}>
           <Fields present="First password" />
           {set.isError && (
             <Alert type="error" showIcon title={set.error.message} style={{ marginBottom: 16 }} />
           )}
           <Button type="primary" htmlType="submit" block loading={set.isPending}>
-            Set it and go on
+            Save and continue
           </Button>
         </Form>
         <Button type="link" block onClick={() => signOut.mutate()}>
@@ -73,8 +73,8 @@ export function ChangePassword({ onClose }: { onClose: () => void }) {
   return (
     <Modal
       open
-      title="Set another password"
-      okText="Set it"
+      title="Change password"
+      okText="Save"
       confirmLoading={set.isPending}
       onOk={go}
       onCancel={onClose}

@@ -6,6 +6,7 @@ import { NavLink, Outlet, useNavigate } from 'react-router';
 import type { Person } from '@contactum/contract';
 import { endOtherSessions, useDismissNotice, useNotices } from '../api/college.js';
 import { useSignOut } from '../api/queries.js';
+import { KeyHelp } from '../help/KeyHelp.js';
 import { ChangePassword } from './FirstPassword.js';
 import { Mark } from './SignIn.js';
 import './shell.css';
@@ -41,8 +42,9 @@ export function Shell({ person, dark, onDark }: { person: Person; dark: boolean;
           {person.role === 'student' && <NavLink to="/logbook">Logbook</NavLink>}
           <NavLink to="/sheets">Bench sheets</NavLink>
           <NavLink to="/plate">Plate room</NavLink>
+          <NavLink to="/help">Help</NavLink>
         </nav>
-        <Tooltip title={dark ? 'Light room' : 'Dim room'}>
+        <Tooltip title={dark ? 'Light colours' : 'Dark colours'}>
           <Button
             type="text"
             icon={<BulbOutlined />}
@@ -53,6 +55,7 @@ export function Shell({ person, dark, onDark }: { person: Person; dark: boolean;
         {person.role !== 'student' && <Notices />}
         <Account person={person} />
       </header>
+      <KeyHelp />
       <div id="place" className="shell-place" tabIndex={-1}>
         <Suspense fallback={<Spin className="waiting" aria-label="Opening" />}>
           <Outlet />
@@ -115,7 +118,7 @@ function Account({ person }: { person: Person }) {
             onClick: () => void navigate('/college'),
           },
         ]),
-    { key: 'password', label: 'Set another password', onClick: () => setChanging(true) },
+    { key: 'password', label: 'Change password', onClick: () => setChanging(true) },
     { key: 'others', label: 'Sign out everywhere else', onClick: () => void endOthers() },
     {
       key: 'data',

@@ -38,7 +38,7 @@ export function SignIn() {
           </Button>
         </Form>
         <Button type="link" block onClick={() => setJoining(true)}>
-          I have the code of a class
+          I have a class code
         </Button>
       </main>
     </div>
@@ -65,7 +65,7 @@ function Join({ onBack }: { onBack: () => void }) {
           With the code that your instructor has given you. If you have an account, sign in and join there.
         </p>
         <Form layout="vertical" requiredMark={false} onFinish={(values: JoinValues) => join.mutate(values)}>
-          <Form.Item label="Code of the class" name="code" rules={needed('Type the code.')}>
+          <Form.Item label="Class code" name="code" rules={needed('Type the code.')}>
             <Input autoFocus className="mono" autoCapitalize="characters" />
           </Form.Item>
           <Form.Item label="Your full name" name="name" rules={needed('Type your name.')}>

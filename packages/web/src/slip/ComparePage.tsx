@@ -1,4 +1,4 @@
-import { isShort } from '@contactum/core';
+import { plural, isShort } from '@contactum/core';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { CaretRightOutlined, StepForwardOutlined } from '@ant-design/icons';
 import { Alert, Button, Select, Spin, Switch, Tabs } from 'antd';
@@ -184,14 +184,14 @@ function Comparison({
       </header>
       <div className="compare-boards">
         <Side
-          title={`${name}, ${asWired}: ${wired.wires.length} leads`}
+          title={`${name}, ${asWired}: ${plural(wired.wires.length, 'lead')}`}
           drawn={drawn.bench}
           edits={isLit ? differences.wired : drawn.edits}
           live={pair[0]}
           onAct={actOnBoth}
         />
         <Side
-          title={`Reference: ${reference.wires.length} leads`}
+          title={`Reference: ${plural(reference.wires.length, 'lead')}`}
           drawn={reference}
           {...(isLit ? { edits: differences.reference } : {})}
           live={pair[1]}

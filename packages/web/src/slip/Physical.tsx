@@ -33,7 +33,7 @@ export function Physical({ attemptId, findings }: { attemptId: string; findings:
       )}
       {deviations.length > 0 && (
         <>
-          <h3>Found otherwise</h3>
+          <h3>Not as expected</h3>
           <ul className="must">
             {deviations.map(({ place, found }) => (
               <li key={place}>

@@ -3,6 +3,7 @@ import { Button } from 'antd';
 import { CaretRightOutlined, ReloadOutlined, StepForwardOutlined } from '@ant-design/icons';
 import { useStore } from 'zustand';
 import {
+  plural,
   type Bench,
   describeIncident,
   type Fault,
@@ -116,7 +117,7 @@ function Stage({
           link={link}
           act={useAct(live)}
           marked={marked}
-          label={`Board with ${bench.wires.length} leads`}
+          label={`Board with ${plural(bench.wires.length, 'lead')}`}
         />
       </div>
       <Incidents incidents={incidents} />

@@ -1,5 +1,5 @@
 import { Button } from 'antd';
-import { propertyTitle, type FaultVerdict, type Property, type Report } from '@contactum/core';
+import { plural, propertyTitle, type FaultVerdict, type Property, type Report } from '@contactum/core';
 import type { Proof } from './Replay.js';
 import { Sequence } from './steps.js';
 
@@ -46,7 +46,7 @@ export function ToleranceTable({
       )}
       <details>
         <summary>
-          {good.length} faults that it survives
+          {plural(good.length, 'fault')} that it survives
           {good.some(({ cleared }) => cleared) ? ' (where a fuse or breaker clears it, so marked)' : ''}
         </summary>
         <ul className="faults-survived">

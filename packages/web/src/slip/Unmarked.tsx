@@ -1,3 +1,4 @@
+import { plural } from '@contactum/core';
 import { Alert, Button, Spin } from 'antd';
 import dayjs from 'dayjs';
 import { Link } from 'react-router';
@@ -51,7 +52,7 @@ function Failed({ slip, person, reason }: { slip: Slip; person: Person; reason: 
           <>
             <p>The marker stopped: {reason}</p>
             <p>
-              The wiring with its {slip.bench.wires.length} leads is kept.{' '}
+              The wiring with its {plural(slip.bench.wires.length, 'lead')} is saved.{' '}
               {person.role === 'student'
                 ? 'Your instructor can mark it again; you may begin a new attempt meanwhile.'
                 : 'Mark it again once the exercise is in order; the student may begin a new attempt meanwhile.'}
@@ -97,7 +98,7 @@ function OpenAttempt({ slip, person }: { slip: Slip; person: Person }) {
     <>
       <p>
         {slip.student.name}, {slip.className}. This attempt has not been handed in yet. Its board has{' '}
-        {slip.bench.wires.length} leads.
+        {plural(slip.bench.wires.length, 'lead')}.
       </p>
       {person.role !== 'student' && (
         <>

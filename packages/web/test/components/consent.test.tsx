@@ -81,7 +81,7 @@ test('a list is looked at first: who would be new, who is asked, and what cannot
     },
   }));
   const { user } = show(<Members roster={roster} />);
-  await user.click(screen.getByRole('button', { name: 'Import a list' }));
+  await user.click(screen.getByRole('button', { name: 'Import class list' }));
   await user.click(await screen.findByLabelText('List of students'));
   await user.paste('Jo Pan,jo');
   await user.click(screen.getByRole('button', { name: 'Look at it' }));

@@ -1,3 +1,4 @@
+import { plural } from '../../plural.js';
 import type { Bench } from '../../bench/index.js';
 import type { Evidence } from '../evidence.js';
 import type { Judged, Judgements } from '../share.js';
@@ -138,7 +139,7 @@ function judgeReadings({ readings, expert }: SearchFindings): Outcome {
   const could = worst?.best
     ? `; ${worst.text}${atTime(worst)} told nothing, ${worst.best.title} would have left ${worst.best.left} of ${worst.before}`
     : '';
-  return lost(`${used} readings; an expert needs ${expert}${could}`, expert / used);
+  return lost(`${plural(used, 'reading')}; an expert needs ${expert}${could}`, expert / used);
 }
 
 function judgeOrder({ notes, readings }: SearchFindings, bench: Bench): Outcome {

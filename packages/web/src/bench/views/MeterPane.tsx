@@ -72,7 +72,7 @@ function Readings({ log }: { log: readonly MeterEntry[] }) {
     <>
       <h3>Readings</h3>
       {log.length === 0 ? (
-        <p className="quiet">None yet. Put the probes on, and read.</p>
+        <p className="quiet">No readings yet. Place the probes and press Read.</p>
       ) : (
         <table className="plain meter-log">
           <thead>

@@ -68,7 +68,7 @@ export function PredictPane({ kit: { live, store }, act }: ViewProps) {
 
   return (
     <div className="predict-pane">
-      <p className="quiet">Say first what the board will do, then do it.</p>
+      <p className="quiet">Say what the board will do, then do it and compare.</p>
       <Select
         aria-label="What is done"
         placeholder="What is done …"
