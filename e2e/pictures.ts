@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { BoardOnPage, reference, signIn } from './place.js';
+import { BoardOnPage, reference, signIn, signOut } from './place.js';
 
 /**
  * The pictures of README and manual, from the demo as `npm start` begins with: `npm run pictures`, or with
@@ -39,6 +39,11 @@ async function openBench(
     await page.request.post(`/api/attempts/${id}/log`, {
       data: { seq: k + 1, entry: { kind: 'edit', edit: { do: 'connect', lead: `w${k + 1}`, wire } } },
     });
+  // Whoever has been here before.
+  await page.evaluate(() => {
+    const person = JSON.parse(localStorage.getItem('contactum.last') ?? '{}') as { id?: string };
+    localStorage.setItem(`contactum.first-steps.${person.id ?? ''}`, '3');
+  });
   await page.goto(`/bench/${id}`);
   await page.locator('[data-lead]').first().waitFor();
   return new BoardOnPage(page);
@@ -46,58 +51,180 @@ async function openBench(
 
 const view = (page: Page, name: string) => page.getByRole('button', { name, exact: true }).click();
 
-test('bench-wiring', async ({ page }) => {
-  await openBench(page, 'brine-pump-emergency-stop', 19);
-  await view(page, 'Drawing');
-  await shot(page, 'bench-wiring');
-});
-test('fault-desk', async ({ page }) => {
-  await signIn(page, INSTRUCTOR);
-  await page.goto('/faults?board=salt-harrow-electrical-interlock');
-  await page.locator('.faults button').nth(5).waitFor();
-  await page.locator('.faults button').filter({ hasText: 'KM1:21-22 does not' }).first().click();
-  await page.locator('.fault-story li').first().waitFor();
-  await page.getByRole('button', { name: 'Play' }).first().click();
-  await page.waitForTimeout(3500);
-  await page.locator('.fault-stage').scrollIntoViewIfNeeded();
-  await shot(page, 'fault-desk');
-});
-
-test('slip', async ({ page }) => {
-  await openBench(page, 'brine-pump-emergency-stop', 21);
-  await page.getByRole('button', { name: 'Hand in' }).click();
-  await page.getByRole('tooltip').getByRole('button', { name: 'Hand in' }).click();
-  await page.getByRole('button', { name: 'Replay' }).first().click();
-  await page.waitForTimeout(7000);
-  await shot(page, 'slip');
-});
-test('zz-hint', async ({ page }) => {
-  await openBench(page, 'brine-pump-emergency-stop', 20);
-  await page.getByRole('button', { name: 'Hint' }).click();
-  await page.getByRole('button', { name: /What goes wrong/ }).click();
-  await page.getByRole('button', { name: /Where to look/ }).click();
-  await page.getByRole('button', { name: /Which lead/ }).waitFor();
-  await shot(page, 'zz-hint');
-});
-test('machine', async ({ page }) => {
+/** A bench that runs. */
+async function runningBench(page: Page): Promise<BoardOnPage> {
   const board = await openBench(page, 'brine-pump-emergency-stop');
   await page.getByRole('button', { name: /switch on/ }).click();
   await board.push('S2');
   await board.shows('KM1', 'in');
-  await page.waitForTimeout(3000);
+  return board;
+}
+
+/** Hands a board in and waits for its slip; returns the address. */
+async function handedIn(page: Page, exercise: string, most: number): Promise<string> {
+  await openBench(page, exercise, most);
+  await page.getByRole('button', { name: 'Hand in' }).click();
+  await page.getByRole('tooltip').getByRole('button', { name: 'Hand in' }).click();
+  await page.getByRole('button', { name: 'Replay' }).first().waitFor();
+  return new URL(page.url()).pathname;
+}
+
+test('bench-wiring', async ({ page }) => {
+  const board = await openBench(page, 'brine-pump-emergency-stop', 19);
+  await view(page, 'Drawing');
+  const { x, y } = await board.centre(board.terminal('S2:14'));
+  await page.mouse.click(x, y);
+  await page.mouse.move(x - 60, y - 50, { steps: 3 });
+  await shot(page, 'bench-wiring');
+});
+
+test('bench-running', async ({ page }) => {
+  const board = await runningBench(page);
+  await view(page, 'Drawing');
+  await view(page, 'Sequence');
+  await page.getByRole('combobox', { name: 'Explain a device' }).click();
+  await page.getByTitle('KM1', { exact: true }).click();
+  await board.shows('KM1', 'in');
+  await shot(page, 'bench-running');
+});
+
+test('proof', async ({ page }) => {
+  await openBench(page, 'brine-pump-emergency-stop', 18);
+  await view(page, 'Proof');
+  await page.waitForTimeout(1500);
+  await shot(page, 'proof');
+});
+
+test('potential', async ({ page }) => {
+  const board = await openBench(page, 'salt-harrow-electrical-interlock');
+  await view(page, 'Drawing');
+  await page.locator('[data-lead]').nth(24).locator('.lead-hit').hover({ force: true });
+  await page.waitForTimeout(400);
+  expect(await board.leads.count()).toBeGreaterThan(30);
+  await shot(page, 'potential');
+});
+
+test('machine', async ({ page }) => {
+  await runningBench(page);
+  await page.waitForTimeout(2500);
   // Opened after the start: it is there all the same.
   await view(page, 'Machine');
   await page.getByRole('button', { name: 'Last start' }).click();
-  await view(page, 'Sequence');
   await shot(page, 'machine');
 });
-test('zz-sheets', async ({ page }) => {
+
+test('meter', async ({ page }) => {
+  const board = await runningBench(page);
+  await view(page, 'Meter');
+  await page.getByRole('button', { name: 'red probe' }).first().click();
+  const at = async (ref: string) => board.centre(board.terminal(ref));
+  const [a, b] = [await at('KM1:A1'), await at('KM1:A2')];
+  await page.mouse.click(a.x, a.y);
+  await page.getByRole('button', { name: 'black probe' }).first().click();
+  await page.mouse.click(b.x, b.y);
+  await page.getByRole('button', { name: 'Read', exact: true }).click();
+  await shot(page, 'meter');
+});
+
+test('walk', async ({ page }) => {
   await openBench(page, 'brine-pump-emergency-stop');
+  await view(page, 'Walk-through');
+  for (let k = 0; k < 2; k += 1) {
+    await page.getByRole('button', { name: 'One step' }).click();
+    await page.waitForTimeout(900);
+  }
+  await shot(page, 'walk');
+});
+
+test('sheets', async ({ page }) => {
+  await openBench(page, 'salt-harrow-electrical-interlock');
   await view(page, 'Drawing');
   await page.getByRole('button', { name: 'Sheets …' }).click();
+  await page.getByLabel('Legal owner').fill('Saltmarsh Technical College');
   await page.locator('.sheets-pages img').first().waitFor();
-  await shot(page, 'zz-sheets');
+  await shot(page, 'drawing-sheets');
 });
+
+test('slip', async ({ page }) => {
+  await handedIn(page, 'brine-pump-emergency-stop', 21);
+  await page.getByRole('button', { name: 'Replay' }).first().click();
+  await page.waitForTimeout(5000);
+  await shot(page, 'slip');
+});
+
+test('compare', async ({ page }) => {
+  const slip = await handedIn(page, 'salt-harrow-electrical-interlock', 36);
+  await page.goto('/');
+  await signOut(page);
+  await signIn(page, INSTRUCTOR);
+  await page.goto(slip.replace('/slip/', '/compare/'));
+  await page.locator('[data-lead]').nth(50).waitFor();
+  await page.getByRole('tab', { name: /Leads that differ/ }).click();
+  await shot(page, 'compare');
+});
+
+test('exercises', async ({ page }) => {
+  await signIn(page, STUDENT);
+  await page.locator('.exercise-card .sheet').nth(3).waitFor();
+  await shot(page, 'exercises');
+});
+
+test('exercise', async ({ page }) => {
+  await signIn(page, INSTRUCTOR);
+  await page.goto('/exercises/blower-star-delta-main-from-start');
+  await page.locator('[data-lead]').nth(30).waitFor();
+  await shot(page, 'exercise');
+});
+
+test('fault-desk', async ({ page }) => {
+  await signIn(page, INSTRUCTOR);
+  await page.goto('/faults?board=salt-harrow-electrical-interlock');
+  await page.locator('.faults button').filter({ hasText: 'KM1:21-22 does not open' }).click();
+  await page.locator('.fault-story li').first().waitFor();
+  await page.getByRole('button', { name: 'Play' }).first().click();
+  await page.waitForTimeout(4000);
+  await shot(page, 'fault-desk');
+});
+
+test('search', async ({ page }) => {
+  await signIn(page, STUDENT);
+  await page.getByRole('button', { name: 'Start searching' }).first().click();
+  await page.waitForURL(/search/);
+  await page.locator('[data-lead]').nth(10).waitFor();
+  await page.getByRole('button', { name: /switch on/ }).click();
+  await page.waitForTimeout(1500);
+  await shot(page, 'search');
+});
+
+test('setter', async ({ page }) => {
+  await signIn(page, INSTRUCTOR);
+  await page.goto('/setter');
+  await page.locator('.template-board [data-lead]').nth(10).waitFor();
+  await shot(page, 'setter');
+});
+
+test('mark-book', async ({ page }) => {
+  await signIn(page, INSTRUCTOR);
+  await page.goto('/marks');
+  await page.getByRole('table').first().waitFor();
+  await shot(page, 'mark-book');
+});
+
+test('plate-room', async ({ page }) => {
+  await signIn(page, STUDENT);
+  await page.goto('/plate');
+  await shot(page, 'plate-room');
+});
+
+test('sheet', async ({ page }) => {
+  await signIn(page, STUDENT);
+  await page.goto('/exercises');
+  await page.getByRole('link', { name: 'Bench sheet for a physical board' }).nth(1).click();
+  await page.getByRole('button', { name: 'New sheet' }).first().click();
+  await page.waitForURL(/sheets\/.+/);
+  await shot(page, 'sheet');
+});
+
 test('floor', async ({ page, baseURL }) => {
   // The class at work, hurried: a lead every second or so.
   const program = join(import.meta.dirname, '..', 'packages', 'server', 'dist', 'class.mjs');
@@ -106,7 +233,7 @@ test('floor', async ({ page, baseURL }) => {
     stdio: 'ignore',
   });
   await signIn(page, INSTRUCTOR);
-  await page.waitForTimeout(34_000);
+  await page.waitForTimeout(30_000);
   await page.goto('/floor');
   await page.locator('.mini-lead').nth(60).waitFor();
   await page.locator('.bench-tile[data-state="asks"]').first().waitFor();
@@ -115,13 +242,14 @@ test('floor', async ({ page, baseURL }) => {
   working.kill();
 });
 
-test('exercises', async ({ page }) => {
-  await signIn(page, INSTRUCTOR);
-  await page.locator('.exercise-card .sheet').nth(5).waitFor();
-  await shot(page, 'zz-exercises-instructor');
-  await page.getByRole('button', { name: /: account$/ }).click();
-  await page.getByRole('menuitem', { name: 'Sign out', exact: true }).click();
-  await signIn(page, STUDENT);
-  await page.locator('.exercise-card .sheet').nth(5).waitFor();
-  await shot(page, 'exercises');
+test('dark', async ({ page }) => {
+  await page.addInitScript(() => localStorage.setItem('contactum.dark', 'yes'));
+  await runningBench(page);
+  await view(page, 'Drawing');
+  await shot(page, 'dark');
+});
+test('zz-tablet', async ({ page }) => {
+  await page.setViewportSize({ width: 768, height: 1024 });
+  await openBench(page, 'salt-harrow-electrical-interlock', 30);
+  await shot(page, 'zz-tablet');
 });

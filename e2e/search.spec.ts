@@ -121,9 +121,9 @@ test('the instructor sees what each fault does, makes a set of them, and puts on
   await page.getByRole('button', { name: 'Add to my set' }).click();
   await page.getByRole('tab', { name: 'Live benches' }).click();
   await page.getByRole('button', { name: 'All benches' }).click();
-  await page.getByRole('button', { name: 'Look' }).click();
+  await page.getByRole('button', { name: 'Watch' }).click();
   await page.getByRole('button', { name: 'Clear all faults' }).click();
-  await expect(page.getByText('no fault in it')).toBeVisible();
+  await expect(page.getByText('no faults')).toBeVisible();
   await page.getByRole('button', { name: /^Inject: K1:13-14/ }).click();
   await expect(page.locator('.bench-faults', { hasText: 'K1:13-14 does not open' })).toBeVisible();
   await student.getByRole('button', { name: /switch on/ }).click();

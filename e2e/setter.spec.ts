@@ -45,8 +45,8 @@ async function templateToSet(page: Page, className: string, pause: number): Prom
   await page.getByRole('combobox', { name: 'Class' }).click();
   await page.getByTitle(new RegExp(`^${className}`)).click();
   await think();
-  await page.getByRole('button', { name: 'Assign' }).click();
-  await expect(page.getByText(`Set to ${className}. The students see it now.`)).toBeVisible();
+  await page.getByRole('button', { name: 'Assign', exact: true }).click();
+  await expect(page.getByText(`Assigned to ${className}. The students see it now.`)).toBeVisible();
 }
 
 const PUMP = reference('brine-pump-three-wire');
@@ -131,7 +131,7 @@ test('a template becomes an exercise that proves clean, is tried dry, published,
   await expect(page.getByRole('dialog').getByText('Against version 1:')).toBeVisible();
   await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();
   await page.getByRole('tab', { name: 'Versions' }).click();
-  await expect(page.getByText(/Set to Class/)).toBeVisible();
+  await expect(page.getByText(/Assigned to Class/)).toBeVisible();
   await accessible(page);
 });
 
@@ -168,7 +168,7 @@ test('the board is built by mouse and by keyboard, and every step is taken back'
   await expect(grip('Lamp H9')).toBeHidden();
   for (let k = 0; k < 4; k += 1) await page.keyboard.press('Control+z');
   await expect(grip('Lamp H1')).toBeHidden();
-  await expect(page.getByText('✓ kept')).toBeVisible();
+  await expect(page.getByText('✓ Saved')).toBeVisible();
 });
 
 test('@long a first-time instructor: from a template to a set exercise in three minutes, from an empty board in ten', async ({

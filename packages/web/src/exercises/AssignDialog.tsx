@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Alert, App, Modal, Select, Spin } from 'antd';
-import type { Exercise } from '@contactum/core';
+import { plural, type Exercise } from '@contactum/core';
 import { useRoster } from '../api/college.js';
 import { useAssign, useClasses } from '../api/queries.js';
 import { PLAIN, SettingForm, type SettingValues } from '../classes/SettingForm.js';
@@ -30,7 +30,7 @@ export function AssignDialog({
       {
         onSuccess: ({ className, opensAt }) => {
           message.success(
-            `Set to ${className}. ${opensAt ? 'The students see it, and begin when it opens.' : 'The students see it now.'}`,
+            `Assigned to ${className}. ${opensAt ? 'The students see it, and begin when it opens.' : 'The students see it now.'}`,
           );
           onClose();
         },
@@ -86,7 +86,7 @@ function ChooseClass({
           .filter(({ archived }) => !archived)
           .map(({ id, name, students }) => ({
             value: id,
-            label: `${name} (${students} students)${taken.includes(id) ? ', already set' : ''}`,
+            label: `${name} (${plural(students, 'student')})${taken.includes(id) ? ', already assigned' : ''}`,
           }))}
         onChange={onChoose}
       />

@@ -192,7 +192,7 @@ function Versions({ id }: { id: string }) {
           <strong>Version {version}</strong> {dayjs(at).format('D MMM YYYY')}
           {by ? `, ${by}` : ''} <span className="mono quiet">{fingerprint}</span>
           {note && <p>{note}</p>}
-          {setTo.length > 0 && <p className="quiet">Set to {setTo.join(', ')}</p>}
+          {setTo.length > 0 && <p className="quiet">Assigned to {setTo.join(', ')}</p>}
           <VersionChanges changes={changes} />
         </li>
       ))}
@@ -240,7 +240,7 @@ function SetTo({ set }: { set: readonly AssignmentForInstructor[] }) {
   if (set.length === 0) return null;
   return (
     <>
-      <h2>Set to</h2>
+      <h2>Assigned to</h2>
       <ul className="must">
         {set.map((one) => (
           <li key={one.id}>

@@ -1,5 +1,5 @@
 import { Suspense, useState } from 'react';
-import { BellOutlined, BulbOutlined, DownOutlined } from '@ant-design/icons';
+import { BellOutlined, BulbOutlined, DownOutlined, MenuOutlined } from '@ant-design/icons';
 import { App, Badge, Button, Dropdown, Popover, Spin, Tooltip, type MenuProps } from 'antd';
 import dayjs from 'dayjs';
 import { NavLink, Outlet, useNavigate } from 'react-router';
@@ -31,19 +31,7 @@ export function Shell({ person, dark, onDark }: { person: Person; dark: boolean;
           <Mark />
           Contactum
         </NavLink>
-        <nav aria-label="Places">
-          <NavLink to="/exercises">Exercises</NavLink>
-          {person.role !== 'student' &&
-            PLACES.map(([path, name]) => (
-              <NavLink key={path} to={path}>
-                {name}
-              </NavLink>
-            ))}
-          {person.role === 'student' && <NavLink to="/logbook">Logbook</NavLink>}
-          <NavLink to="/sheets">Bench sheets</NavLink>
-          <NavLink to="/plate">Plate room</NavLink>
-          <NavLink to="/help">Help</NavLink>
-        </nav>
+        <Places person={person} />
         <Tooltip title={dark ? 'Light colours' : 'Dark colours'}>
           <Button
             type="text"
@@ -62,6 +50,35 @@ export function Shell({ person, dark, onDark }: { person: Person; dark: boolean;
         </Suspense>
       </div>
     </div>
+  );
+}
+
+/** The places in the head; where they do not fit side by side, in a menu. */
+function Places({ person }: { person: Person }) {
+  const isStudent = person.role === 'student';
+  const places = [
+    ['/exercises', 'Exercises'] as const,
+    ...(isStudent ? [['/logbook', 'Logbook'] as const] : PLACES),
+    ['/sheets', 'Bench sheets'] as const,
+    ['/plate', 'Plate room'] as const,
+    ['/help', 'Help'] as const,
+  ];
+  const items = places.map(([path, name]) => ({ key: path, label: <NavLink to={path}>{name}</NavLink> }));
+  return (
+    <>
+      <nav aria-label="Places" className="places" data-of={isStudent ? 'student' : 'instructor'}>
+        {places.map(([path, name]) => (
+          <NavLink key={path} to={path}>
+            {name}
+          </NavLink>
+        ))}
+      </nav>
+      <Dropdown menu={{ items }} trigger={['click']}>
+        <Button type="text" className="places-menu" icon={<MenuOutlined />}>
+          Menu
+        </Button>
+      </Dropdown>
+    </>
   );
 }
 

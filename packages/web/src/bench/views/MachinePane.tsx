@@ -155,7 +155,7 @@ function Stretch({
         )}
       </div>
       <Slider
-        aria-label="Moment up to which is seen"
+        ariaLabelForHandle="Moment up to which is seen"
         min={recorder.begun}
         max={Math.max(recorder.now, recorder.begun + 1)}
         step={0.1}
