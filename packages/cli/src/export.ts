@@ -77,7 +77,7 @@ const paperOf = ({ bench, exercise, form }: Source) => planningPaper(bench, exer
 
 /** The drawing of a board on sheets of paper. */
 const framedOf = ({ bench, form, paper, made }: Source) =>
-  framedDrawing(drawingOf(bench, form), paper, { title: bench.title ?? '', ...made });
+  framedDrawing(drawingOf(bench, form), paper, { title: bench.title, ...made });
 
 /** What is written on upright is on A4 or US Letter. */
 function uprightOf({ paper }: Source): Paper {

@@ -12,7 +12,7 @@ import {
 import { splitSheet } from './split.js';
 
 /** Millimetres of a drawing unit at full size. */
-export const UNIT = 0.25;
+const UNIT = 0.25;
 /** How much larger and smaller a drawing may be shown: below the least its letters are under 1.8 mm. */
 const SCALES = { most: 1.3, least: 0.72 } as const;
 /** Between two parts on one page, drawing units. */

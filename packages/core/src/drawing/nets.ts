@@ -36,7 +36,7 @@ export function netlistOf(bench: Bench): Netlist {
 }
 
 /** True of a board for 60 Hz: its conductors are named by US practice. */
-export const isUsBoard = ({ devices }: Bench): boolean =>
+const isUsBoard = ({ devices }: Bench): boolean =>
   devices.some((device) => anatomy(device).sources.some(({ frequency }) => frequency === 60));
 
 /** Names of conductors by what they are; numbers are for the others. */

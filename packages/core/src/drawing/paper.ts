@@ -23,7 +23,7 @@ const EDGE = { left: 20, right: 10, top: 10, bottom: 10 } as const;
 /** Depth of the band with the grid reference, mm. */
 const BAND = 5;
 /** Height of the title block, mm. */
-export const TITLE_BLOCK = 22;
+const TITLE_BLOCK = 22;
 
 /** What stands in the title block (fields of ISO 7200:2004, from memory). */
 export interface TitleBlock {

@@ -127,7 +127,7 @@ class Student {
     for (const { between, hold } of view.exercise.deadTests) {
       await this.pause(ACT);
       for (const tag of hold) await this.log(id, { kind: 'act', stimulus: { press: tag } });
-      await this.log(id, { kind: 'reading', from: between[0], to: between[1] } as WorkEntry);
+      await this.log(id, { kind: 'reading', from: between[0], to: between[1] });
       for (const tag of hold) await this.log(id, { kind: 'act', stimulus: { release: tag } });
     }
   }

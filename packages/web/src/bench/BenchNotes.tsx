@@ -23,7 +23,6 @@ export function BenchNotes({
   /** What would meet as the supply comes on; null where nothing would. */
   short: string | null;
 }) {
-  const message = useStore(store, (state) => state.message);
   const stale = useStore(store, (state) => state.stale);
   const signedOut = useStore(store, (state) => state.signedOut);
   const unsaved = useStore(store, (state) => state.unsaved);
@@ -56,20 +55,21 @@ export function BenchNotes({
           }
         />
       )}
-      {message && (
-        <Alert
-          type="warning"
-          showIcon
-          closable={{ onClose: () => store.actions.patch({ message: null }) }}
-          title={message.text}
-        />
-      )}
+      <Message store={store} />
       <ThreeLeads store={store} />
       <WouldShort live={live} short={short} />
       <BenchStopped live={live} />
       <IncidentBanner incidents={incidents} onClose={live.clearIncidents} />
     </div>
   );
+}
+
+/** Why something could not be done. */
+function Message({ store }: { store: BenchStore }) {
+  const message = useStore(store, (state) => state.message);
+  if (!message) return null;
+  const close = () => store.actions.patch({ message: null });
+  return <Alert type="warning" showIcon closable={{ onClose: close }} title={message.text} />;
 }
 
 /** The other two leads of three lines are laid with one touch. */

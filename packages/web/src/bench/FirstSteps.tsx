@@ -36,8 +36,8 @@ function useStep({ live, store }: Kit, person: Person): readonly [number | null,
 /** Three short steps for somebody who has never worked at a bench; each goes away once it is done. */
 export function FirstSteps({ kit, person }: { kit: Kit; person: Person }) {
   const [at, skip] = useStep(kit, person);
-  if (at === null) return null;
-  const step = STEPS[at]!;
+  const step = at === null ? undefined : STEPS[at];
+  if (at === null || !step) return null;
   return (
     <section className="first-steps" aria-label="First steps" aria-live="polite">
       <p>

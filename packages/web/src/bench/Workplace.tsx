@@ -93,7 +93,6 @@ export function Workplace({
   const { speech, act, switchSupply, handIn, onTyped, shown, isTold, floor } = useWork(kit, view, isLeading);
   const shorted = incidents.findLast(({ kind }) => isShort(kind));
   const device = devices.find(({ tag }) => tag === setting);
-
   return (
     <div className="bench-page">
       <JobSheet {...{ view, kit, shown, isTold, link }} busy={handIn.busy} onHandIn={handIn.submit} />
@@ -125,9 +124,7 @@ export function Workplace({
         {chart && <StripChart devices={devices} live={live} recorder={kit.recorder} />}
         <Spoken speech={speech} />
       </main>
-      {device && (
-        <SettingDialog key={device.tag} device={device} store={store} onClose={() => setSetting(null)} />
-      )}
+      {device && <SettingDialog {...{ device, store }} key={device.tag} onClose={() => setSetting(null)} />}
     </div>
   );
 }

@@ -146,21 +146,22 @@ export class Recorder {
   }
 
   private mark(k: number, t: number, value: string): void {
-    const list = this.marks[k]!;
-    if (list.at(-1)?.value === value) return;
+    const list = this.marks[k];
+    if (!list || list.at(-1)?.value === value) return;
     list.push({ t, value });
     // The value with which what is kept begins stays.
-    while (list.length > 2 && list[1]!.t < t - KEPT_SECONDS) list.shift();
+    while (list.length > 2 && (list[1]?.t ?? t) < t - KEPT_SECONDS) list.shift();
   }
 
   private sample(k: number, t: number, value: number): void {
-    const list = this.samples[k]!;
+    const list = this.samples[k];
+    if (!list) return;
     const [last, before] = [list.at(-1), list.at(-2)];
     // A level stretch is its two ends, and a point now and then.
     if (last && before && last.value === value && before.value === value && t - before.t < PAUSE) list.pop();
     list.push({ t, value });
     // Forgotten in one go now and then: to move a long list at each frame costs more than to keep it.
-    if (list[0]!.t < t - 1.1 * KEPT_SECONDS) {
+    if ((list[0]?.t ?? t) < t - 1.1 * KEPT_SECONDS) {
       const first = list.findIndex((one) => one.t >= t - KEPT_SECONDS);
       list.splice(0, Math.max(0, first - 1));
     }
@@ -216,16 +217,17 @@ export function thinned(samples: readonly Sample[], stretches: number): readonly
   if (!first || !last || samples.length <= 2 * stretches) return samples;
   const width = (last.t - first.t) / stretches;
   const kept: Sample[] = [];
-  for (let k = 0; k < samples.length;) {
-    const end = samples[k]!.t + width;
-    let [low, high] = [samples[k]!, samples[k]!];
-    for (; k < samples.length && samples[k]!.t <= end; k += 1) {
-      const one = samples[k]!;
-      if (one.value < low.value) low = one;
-      if (one.value > high.value) high = one;
+  let [low, high, end] = [first, first, first.t + width];
+  const keep = () => kept.push(...(low === high ? [low] : low.t < high.t ? [low, high] : [high, low]));
+  for (const one of samples.slice(1)) {
+    if (one.t > end) {
+      keep();
+      [low, high, end] = [one, one, one.t + width];
     }
-    kept.push(...(low === high ? [low] : low.t < high.t ? [low, high] : [high, low]));
+    if (one.value < low.value) low = one;
+    if (one.value > high.value) high = one;
   }
+  keep();
   return kept;
 }
 

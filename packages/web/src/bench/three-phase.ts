@@ -45,10 +45,9 @@ export interface Ends {
 export function threeLeads(bench: Bench, { from, to }: Ends): readonly Ends[] {
   const [a, b] = [placeOf(bench, from), placeOf(bench, to)];
   if (!a || !b || a.tag === b.tag) return [{ from, to }];
-  return [0, 1, 2].map((k) => ({
-    from: `${a.tag}:${a.names[(a.at + k) % 3]!}`,
-    to: `${b.tag}:${b.names[(b.at + k) % 3]!}`,
-  }));
+  const turned = ({ names, at }: Place) => [...names.slice(at), ...names.slice(0, at)];
+  const ends = turned(b);
+  return turned(a).map((name, k) => ({ from: `${a.tag}:${name}`, to: `${b.tag}:${ends[k] ?? ''}` }));
 }
 
 /** Of the leads that go with one that is laid: those whose terminals have no lead between them yet. */

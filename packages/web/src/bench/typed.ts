@@ -46,34 +46,38 @@ function terminalsIn(bench: Bench, text: string): readonly TerminalRef[] | strin
     const one = terminal(bench, text);
     return one ? [one] : `“${text.trim()}” is not a terminal of this board.`;
   }
-  const found = names.map((name) => terminal(bench, `${tag} ${name}`));
-  const missing = found.findIndex((ref) => ref === null);
-  return missing < 0
-    ? (found as TerminalRef[])
-    : `“${tag} ${names[missing]!}” is not a terminal of this board.`;
+  const found: TerminalRef[] = [];
+  for (const name of names) {
+    const ref = terminal(bench, `${tag} ${name}`);
+    if (!ref) return `“${tag} ${name}” is not a terminal of this board.`;
+    found.push(ref);
+  }
+  return found;
 }
 
 /** Leads of one part of a line: from each list of terminals to the next, one by one. */
 function leadsIn(bench: Bench, text: string): readonly Ends[] | string {
-  const lists = text.split(ARROW).map((part) => (part.trim() === '' ? HOW : terminalsIn(bench, part)));
-  const problem = lists.find((list) => typeof list === 'string');
-  if (problem !== undefined) return problem as string;
-  if (lists.length < 2) return HOW;
-  const known = lists as (readonly TerminalRef[])[];
   const leads: Ends[] = [];
-  for (const [k, list] of known.slice(1).entries()) {
-    const before = known[k]!;
-    if (before.length !== list.length)
+  let before: readonly TerminalRef[] | null = null;
+  for (const part of text.split(ARROW)) {
+    const list: readonly TerminalRef[] | string = part.trim() === '' ? HOW : terminalsIn(bench, part);
+    if (typeof list === 'string') return list;
+    if (before && before.length !== list.length)
       return `${plural(before.length, 'terminal')} and ${plural(list.length, 'terminal')} stand on the sides of a >: write as many on each.`;
-    before.forEach((from, n) => leads.push({ from, to: list[n]! }));
+    for (const [n, from] of (before ?? []).entries()) {
+      const to = list[n];
+      if (to) leads.push({ from, to });
+    }
+    before = list;
   }
-  return leads;
+  return leads.length > 0 ? leads : HOW;
 }
 
 function pair(bench: Bench, text: string): Ends | string {
   const leads = leadsIn(bench, text);
   if (typeof leads === 'string') return leads;
-  return leads.length === 1 ? leads[0]! : HOW;
+  const [only, ...others] = leads;
+  return only && others.length === 0 ? only : HOW;
 }
 
 /** The lead between two terminals that was laid last. */

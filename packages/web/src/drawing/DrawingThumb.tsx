@@ -29,7 +29,7 @@ const MARGIN = 34;
 const MOST = { width: 270, height: 230 } as const;
 
 /** The part of a circuit that a stamp can show readably: where the current comes to the coils. */
-export function cropOf({ symbols, size }: Sheet): readonly [number, number, number, number] {
+function cropOf({ symbols, size }: Sheet): readonly [number, number, number, number] {
   if (symbols.length === 0) return [0, 0, ...size];
   const left = Math.min(...symbols.map(({ box }) => box[0])) - MARGIN;
   const top = Math.min(...symbols.map(({ box }) => box[1])) - MARGIN / 2;

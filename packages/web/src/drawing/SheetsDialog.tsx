@@ -82,27 +82,34 @@ export function SheetsDialog({
               }}
             />
           </label>
-          {FIELDS.map(({ key, label }) => (
-            <label key={key}>
-              {label}
-              <Input
-                aria-label={label}
-                maxLength={80}
-                value={block[key]}
-                onChange={({ target }) => {
-                  const next = { ...block, [key]: target.value };
-                  setBlock(next);
-                  keep({ author: next.author, owner: next.owner });
-                }}
-              />
-            </label>
-          ))}
+          <BlockFields
+            block={block}
+            onBlock={(next) => {
+              setBlock(next);
+              keep({ author: next.author, owner: next.owner });
+            }}
+          />
           <SaveButtons framed={framed} />
         </form>
         <Pages framed={framed} />
       </div>
     </Modal>
   );
+}
+
+/** What stands in the title block. */
+function BlockFields({ block, onBlock }: { block: TitleBlock; onBlock: (block: TitleBlock) => void }) {
+  return FIELDS.map(({ key, label }) => (
+    <label key={key}>
+      {label}
+      <Input
+        aria-label={label}
+        maxLength={80}
+        value={block[key]}
+        onChange={({ target }) => onBlock({ ...block, [key]: target.value })}
+      />
+    </label>
+  ));
 }
 
 function SaveButtons({ framed }: { framed: FramedDrawing }) {

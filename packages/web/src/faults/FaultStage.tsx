@@ -71,6 +71,28 @@ export function FaultStage({ exercise, fault }: { exercise: Exercise; fault: Fau
 const NOWHERE: readonly string[] = [];
 const NO_STEPS: readonly Step[] = [];
 
+interface Staged {
+  readonly at: readonly string[];
+  readonly steps: readonly Step[];
+  readonly live: LiveBench;
+}
+
+/** The board with the fault in it and its steps; its place is pointed at on board and drawing. */
+function useStage(exercise: Exercise, fault: Fault, { at, steps, live }: Staged) {
+  const bench = useMemo(() => referenceBench(exercise), [exercise]);
+  const drawing = useMemo(() => drawingOf(bench, formOf(bench)), [bench]);
+  const [link] = useState(createLinkStore);
+  const stimuli = useMemo(() => stimuliOf(steps), [steps]);
+  const playback = usePlayback(stimuli, live.act, stimuli.length > 0);
+  const load = useCallback(
+    () => live.load(bench, { supplyOn: true, fresh: true, faults: [fault] }),
+    [live, bench, fault],
+  );
+  useEffect(load, [load]);
+  useEffect(() => link.setState(placeMark(at)), [link, at]);
+  return { bench, drawing, link, stimuli, playback, load };
+}
+
 function Stage({
   exercise,
   fault,
@@ -84,20 +106,9 @@ function Stage({
   steps: readonly Step[];
   live: LiveBench;
 }) {
-  const bench = useMemo(() => referenceBench(exercise), [exercise]);
-  const drawing = useMemo(() => drawingOf(bench, formOf(bench)), [bench]);
+  const { bench, drawing, link, stimuli, playback, load } = useStage(exercise, fault, { at, steps, live });
   const [shows, setShows] = useState<'board' | 'drawing'>('board');
-  const [link] = useState(createLinkStore);
-  const stimuli = useMemo(() => stimuliOf(steps), [steps]);
-  const playback = usePlayback(stimuli, live.act, stimuli.length > 0);
-  const load = useCallback(
-    () => live.load(bench, { supplyOn: true, fresh: true, faults: [fault] }),
-    [live, bench, fault],
-  );
-  useEffect(load, [load]);
-  useEffect(() => link.setState(placeMark(at)), [link, at]);
   const incidents = useStore(live.store, (state) => state.incidents);
-  const act = useAct(live);
   return (
     <section className="fault-stage" aria-label="The board with the fault in it">
       <div className="view-tools">
@@ -125,27 +136,43 @@ function Stage({
         )}
       </div>
       {stimuli.length > 0 && <StepList steps={stimuli} done={playback.done} />}
-      <div className="fault-stage-view">
-        {shows === 'board' ? (
-          <Board
-            bench={bench}
-            live={live}
-            act={act}
-            link={link}
-            marked={at}
-            label="Board with the fault in it"
-          />
-        ) : (
-          <DrawingView
-            drawing={drawing}
-            live={live}
-            link={link}
-            fit="whole"
-            label="Drawing with the fault marked"
-          />
-        )}
-      </div>
+      <StageView {...{ bench, drawing, live, link, at, shows }} />
       <Incidents incidents={incidents} />
     </section>
+  );
+}
+
+/** The board or the drawing, with the place of the fault on it. */
+function StageView({
+  bench,
+  drawing,
+  live,
+  link,
+  at,
+  shows,
+}: Pick<ReturnType<typeof useStage>, 'bench' | 'drawing' | 'link'> &
+  Pick<Staged, 'live' | 'at'> & { shows: 'board' | 'drawing' }) {
+  const act = useAct(live);
+  return (
+    <div className="fault-stage-view">
+      {shows === 'board' ? (
+        <Board
+          bench={bench}
+          live={live}
+          act={act}
+          link={link}
+          marked={at}
+          label="Board with the fault in it"
+        />
+      ) : (
+        <DrawingView
+          drawing={drawing}
+          live={live}
+          link={link}
+          fit="whole"
+          label="Drawing with the fault marked"
+        />
+      )}
+    </div>
   );
 }

@@ -33,6 +33,14 @@ function isAt(fault: Fault, place: string): boolean {
   return kind === 'device' ? isInDevice(fault, where) : isInLead(fault, where);
 }
 
+/** A place as the board and the drawing point at it. */
+function markOf(place: string): ReturnType<typeof placeMark> {
+  const [kind, ...where] = place.split(' ');
+  return kind === 'device'
+    ? { chosen: { kind: 'device', tag: where.join(' ') }, why: null }
+    : placeMark(where);
+}
+
 const SAID: Readonly<Record<VerdictAnswer, string>> = {
   right: 'That is it. Isolate, repair or exchange it, and prove the board again.',
   place: 'The right place, but another cause. Half the points for the cause are gone; go on.',
@@ -75,12 +83,7 @@ export function VerdictForm({ bench, live, link }: { bench: Bench; live: RemoteB
             setPlace(next);
             setChosen(null);
             // Shown on the board and the drawing: who names a place sees whether it is the one that is meant.
-            const [kind, ...where] = next.split(' ');
-            link.setState(
-              kind === 'device'
-                ? { chosen: { kind: 'device', tag: where[0]! }, why: null }
-                : placeMark(where),
-            );
+            link.setState(markOf(next));
           }}
         />
       </label>

@@ -171,7 +171,10 @@ const Tiles = memo(function Tiles({
 const URGENCY = ['incident', 'asks', 'stuck', 'here', 'away'] as const;
 
 function byUrgency(ids: readonly string[], benches: Readonly<Record<string, FloorBench>>): string[] {
-  const rank = (id: string) => URGENCY.indexOf(stateOf(benches[id]!));
+  const rank = (id: string) => {
+    const bench = benches[id];
+    return bench ? URGENCY.indexOf(stateOf(bench)) : URGENCY.length;
+  };
   return ids.toSorted((a, b) => rank(a) - rank(b));
 }
 

@@ -3,7 +3,8 @@ import { Input } from 'antd';
 import { useSearchParams } from 'react-router';
 import type { Person } from '@contactum/contract';
 import { KeyList } from './KeyList.js';
-import { CHAPTERS, found } from './manual.js';
+import { found } from './chapters.js';
+import { CHAPTERS } from './manual.js';
 import './help.css';
 
 /** Which manual a person most likely wants. */

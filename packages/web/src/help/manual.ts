@@ -1,19 +1,4 @@
-import { marked } from 'marked';
-import administrators from '../../../../docs/manual/administrators.md?raw';
-import command from '../../../../docs/manual/command.md?raw';
-import instructors from '../../../../docs/manual/instructors.md?raw';
-import students from '../../../../docs/manual/students.md?raw';
-
-/** One heading of a manual with everything under it, up to the next. */
-export interface Chapter {
-  /** Unique among all manuals. */
-  readonly id: string;
-  readonly manual: string;
-  readonly title: string;
-  readonly html: string;
-  /** What it says, for searching. */
-  readonly text: string;
-}
+import { chaptersOf, type Chapter } from './chapters.js';
 
 /** The pictures of the manuals, by their file names. */
 const PICTURES = import.meta.glob<string>('../../../../docs/screenshots/*.png', {
@@ -22,12 +7,22 @@ const PICTURES = import.meta.glob<string>('../../../../docs/screenshots/*.png', 
   eager: true,
 });
 
+const SOURCES = import.meta.glob<string>('../../../../docs/manual/*.md', {
+  query: '?raw',
+  import: 'default',
+  eager: true,
+});
+
+/** The manuals by the names of their files, in their order. */
 const MANUALS = {
-  students: ['Students', students],
-  instructors: ['Instructors', instructors],
-  administrators: ['Administrators', administrators],
-  command: ['Command line', command],
+  students: 'Students',
+  instructors: 'Instructors',
+  administrators: 'Administrators',
+  command: 'Command line',
 } as const;
+
+const sourceOf = (key: string): string =>
+  Object.entries(SOURCES).find(([path]) => path.endsWith(`/${key}.md`))?.[1] ?? '';
 
 const withPictures = (html: string): string =>
   html.replace(/src="[^"]*\/([^"/]+\.png)"/g, (whole, name: string) => {
@@ -35,37 +30,7 @@ const withPictures = (html: string): string =>
     return url ? `src="${url}" loading="lazy"` : whole;
   });
 
-const plain = (html: string): string =>
-  html
-    .replace(/<[^>]+>/g, ' ')
-    .replaceAll('&lt;', '<')
-    .replaceAll('&gt;', '>')
-    .replaceAll('&quot;', '"')
-    .replaceAll('&#39;', '’')
-    .replaceAll('&amp;', '&')
-    .replace(/\s+/g, ' ');
-
-/** A manual as its chapters: what stands before the first heading belongs to the manual itself. */
-export function chaptersOf(key: string, name: string, source: string): Chapter[] {
-  const parts = source.split(/^## /m);
-  return parts.map((part, k) => {
-    const [first = '', ...rest] = part.split('\n');
-    const title = k === 0 ? name : first.trim();
-    const html = withPictures(marked.parse(rest.join('\n'), { async: false }));
-    return { id: `${key}-${k}`, manual: name, title, html, text: `${title} ${plain(html)}` };
-  });
-}
-
 /** Everything that the manuals say, in their order. */
-export const CHAPTERS: readonly Chapter[] = Object.entries(MANUALS).flatMap(([key, [name, source]]) =>
-  chaptersOf(key, name, source),
+export const CHAPTERS: readonly Chapter[] = Object.entries(MANUALS).flatMap(([key, name]) =>
+  chaptersOf(key, name, sourceOf(key), withPictures),
 );
-
-/** Chapters in which every word is found, those with it in their title first. */
-export function found(chapters: readonly Chapter[], sought: string): readonly Chapter[] {
-  const words = sought.toLowerCase().split(/\s+/).filter(Boolean);
-  if (words.length === 0) return chapters;
-  const has = (text: string) => words.every((word) => text.toLowerCase().includes(word));
-  const hits = chapters.filter(({ text }) => has(text));
-  return [...hits.filter(({ title }) => has(title)), ...hits.filter(({ title }) => !has(title))];
-}

@@ -309,8 +309,7 @@ function Practice({ exercise: { practice = {}, deadTest = [] }, set }: Given) {
           checked={practice.deadTest !== undefined && practice.deadTest !== false}
           onChange={(on) => put({ deadTest: on ? (deadTest.length > 0 ? deadTest : true) : undefined })}
         />
-        Tested dead before it is energised
-        {deadTest.length > 0 ? `, ${plural(deadTest.length, 'reading')}` : ''}
+        Tested dead first{deadTest.length > 0 ? `, ${plural(deadTest.length, 'reading')}` : ''}
       </span>
       <Checkbox
         checked={practice.permission === true}

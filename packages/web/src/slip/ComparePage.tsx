@@ -165,19 +165,7 @@ function Comparison({
     <main className="compare">
       <header className="compare-head">
         <Head slip={slip} report={report} />
-        <Tabs
-          size="small"
-          className="compare-tabs"
-          items={[
-            { key: 'sequence', label: 'Sequence', children: <SequenceTab {...sequence} both={both} /> },
-            {
-              key: 'leads',
-              label: `Leads that differ (${differences.list.length})`,
-              children: <DifferencesTab {...{ differences, lights }} onLights={setLights} />,
-            },
-            { key: 'repair', label: 'Repair', children: <RepairTab slip={slip} both={both} /> },
-          ]}
-        />
+        <CompareTabs {...{ slip, sequence, both, differences, lights }} onLights={setLights} />
         <Button onClick={() => switchBoth(!supplyOn)}>
           {supplyOn ? 'Both supplies off' : 'Both supplies on'}
         </Button>
@@ -199,6 +187,39 @@ function Comparison({
         />
       </div>
     </main>
+  );
+}
+
+/** What is played, what differs, and what would repair it. */
+function CompareTabs({
+  slip,
+  sequence,
+  both,
+  differences,
+  lights,
+  onLights,
+}: {
+  slip: Slip;
+  sequence: Omit<Parameters<typeof SequenceTab>[0], 'both'>;
+  both: BothBenches;
+  differences: LeadDifferences;
+  lights: boolean;
+  onLights: (on: boolean) => void;
+}) {
+  return (
+    <Tabs
+      size="small"
+      className="compare-tabs"
+      items={[
+        { key: 'sequence', label: 'Sequence', children: <SequenceTab {...sequence} both={both} /> },
+        {
+          key: 'leads',
+          label: `Leads that differ (${differences.list.length})`,
+          children: <DifferencesTab {...{ differences, lights }} onLights={onLights} />,
+        },
+        { key: 'repair', label: 'Repair', children: <RepairTab slip={slip} both={both} /> },
+      ]}
+    />
   );
 }
 

@@ -92,10 +92,6 @@ function Stage({
     load();
     if (moves) stage.current?.scrollIntoView({ block: 'nearest' });
   }, [load, moves]);
-  const again = (): void => {
-    load();
-    playback.play();
-  };
   const incidents = useStore(live.store, (state) => state.incidents);
   const marked = useMarked(bench, proof, incidents, slip.report?.search?.at);
 
@@ -103,7 +99,7 @@ function Stage({
     <section className="slip-board" ref={stage} aria-label="The board as it was handed in">
       <header className="replay-head">
         {proof ? (
-          <ProofHead proof={proof} playback={playback} onAgain={again} onClose={onClose} />
+          <ProofHead {...{ proof, playback, onClose }} onAgain={load} />
         ) : (
           <WiringHead bench={bench} repair={repair} live={live} title={boardTitle(slip)} />
         )}
@@ -159,7 +155,7 @@ export function Incidents({ incidents }: { incidents: readonly Incident[] }) {
 
 function ProofHead({
   proof,
-  playback: { playing, ended, stepOn },
+  playback: { playing, ended, stepOn, play },
   onAgain,
   onClose,
 }: {
@@ -177,7 +173,13 @@ function ProofHead({
       <span className="replay-acts">
         {!proof.still && (
           <>
-            <Button icon={playing ? <ReloadOutlined /> : <CaretRightOutlined />} onClick={onAgain}>
+            <Button
+              icon={playing ? <ReloadOutlined /> : <CaretRightOutlined />}
+              onClick={() => {
+                onAgain();
+                play();
+              }}
+            >
               Play again
             </Button>
             <Button

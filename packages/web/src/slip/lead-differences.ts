@@ -1,10 +1,10 @@
 import { netlistOf, spellWire, type Bench, type Wire } from '@contactum/core';
 
 /** How a lead of one of two wirings is drawn beside the other: shared leads recede. */
-export type LeadMark = 'same' | 'new';
+type LeadMark = 'same' | 'new';
 
 /** A lead that only one of two wirings has. */
-export interface LeadDifference {
+interface LeadDifference {
   readonly of: 'wired' | 'reference';
   readonly lead: Wire;
   /** The other wiring joins the same two terminals by other leads. */
@@ -41,8 +41,8 @@ export function leadDifferences(wired: Bench, reference: Bench): LeadDifferences
   const marks = (bench: Bench, differs: ReadonlySet<number>) =>
     new Map(bench.wires.map((_, k): [number, LeadMark] => [k, differs.has(k) ? 'new' : 'same']));
   const listed = (of: 'wired' | 'reference', bench: Bench): LeadDifference[] =>
-    [...own[of]].map((k) => {
-      const lead = bench.wires[k]!;
+    bench.wires.flatMap((lead, k) => {
+      if (!own[of].has(k)) return [];
       const other = nets[of === 'wired' ? 'reference' : 'wired'];
       const isJoined = other.get(lead.from) !== undefined && other.get(lead.from) === other.get(lead.to);
       const whose = of === 'wired' ? 'Only as wired' : 'Only in the reference';
@@ -51,7 +51,7 @@ export function leadDifferences(wired: Bench, reference: Bench): LeadDifferences
           ? '; the reference joins the same terminals by other leads'
           : '; joined by other leads as wired'
         : '';
-      return { of, lead, isJoined, words: `${whose}: ${spellWire(lead)}${also}` };
+      return [{ of, lead, isJoined, words: `${whose}: ${spellWire(lead)}${also}` }];
     });
   // What changes the circuit stands before what only takes another way.
   const list = [...listed('wired', wired), ...listed('reference', reference)].toSorted(

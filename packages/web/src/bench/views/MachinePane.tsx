@@ -100,48 +100,49 @@ function useStarted(live: LiveBench, recorder: Recorder, tag: string): boolean {
   return started;
 }
 
+interface Stretched {
+  readonly seen: Seen;
+  readonly recorder: Recorder;
+  readonly live: LiveBench;
+  readonly motor: Motor;
+  readonly title: string;
+  readonly onSeen: (seen: Seen) => void;
+}
+
+/** How much is seen at once. */
+function SpanSelect({ seen, onSeen }: Pick<Stretched, 'seen' | 'onSeen'>) {
+  const usual: readonly number[] = SPANS;
+  const spans = usual.includes(seen.span) ? usual : [...usual, seen.span];
+  return (
+    <Select
+      size="small"
+      aria-label="Time that is seen"
+      value={seen.span}
+      options={spans.map((value) => ({
+        value,
+        label: usual.includes(value) ? spanWords(value) : `${value.toFixed(1)} s`,
+      }))}
+      onChange={(span: number) => onSeen({ ...seen, span })}
+      style={{ width: 88 }}
+    />
+  );
+}
+
 /** Which stretch is seen: how long, until when; the last start; and saving it as a picture. */
-function Stretch({
-  seen,
-  recorder,
-  live,
-  motor,
-  title,
-  onSeen,
-}: {
-  seen: Seen;
-  recorder: Recorder;
-  live: LiveBench;
-  motor: Motor;
-  title: string;
-  onSeen: (seen: Seen) => void;
-}) {
+function Stretch({ seen, recorder, live, motor, title, onSeen }: Stretched) {
   const started = useStarted(live, recorder, motor.tag);
   const showStart = () => {
     const start = recorder.lastStart(motor.tag);
-    if (!start) return;
-    const span = Math.max(1, (start.to - start.from) * 1.1);
-    onSeen({ span, end: start.to });
+    if (start) onSeen({ span: Math.max(1, (start.to - start.from) * 1.1), end: start.to });
   };
   const picture = async (): Promise<void> => {
     const { svg, size } = machinePicture(recorder, motor, rangeOf(seen, recorder), title);
     save(await pngOf(svg, size), fileName(`${title} ${motor.tag}`, 'png'));
   };
-  const isUsual = SPANS.some((seconds) => seconds === seen.span);
   return (
     <div className="machine-tools">
       <div className="hand-row">
-        <Select
-          size="small"
-          aria-label="Time that is seen"
-          value={seen.span}
-          options={[
-            ...SPANS.map((value) => ({ value: value as number, label: spanWords(value) })),
-            ...(isUsual ? [] : [{ value: seen.span, label: `${seen.span.toFixed(1)} s` }]),
-          ]}
-          onChange={(span: number) => onSeen({ ...seen, span })}
-          style={{ width: 88 }}
-        />
+        <SpanSelect seen={seen} onSeen={onSeen} />
         <Button size="small" disabled={!started} onClick={showStart}>
           Last start
         </Button>
@@ -193,23 +194,19 @@ function Curves({
   return channels.map((k) => <CurveChart key={k} {...{ k, seen, recorder, live }} />);
 }
 
-/** One value in time, drawn by the store's subscription. */
-function CurveChart({
-  k,
-  seen,
-  recorder,
-  live,
-}: {
-  k: number;
-  seen: Seen;
-  recorder: Recorder;
-  live: LiveBench;
-}) {
+interface Curve {
+  readonly k: number;
+  readonly seen: Seen;
+  readonly recorder: Recorder;
+  readonly live: LiveBench;
+}
+
+/** Draws a channel's curve by the store's subscription; where its path, its value and its begin are written. */
+function useCurve({ k, seen, recorder, live }: Curve) {
   const path = useRef<SVGPathElement | null>(null);
   const value = useRef<HTMLOutputElement | null>(null);
   const begin = useRef<SVGTextElement | null>(null);
-  const channel = recorder.channels[k]!;
-  const { most, unit, name } = channel;
+  const unit = recorder.channels[k]?.unit ?? '';
   useEffect(() => {
     let last: Frame | null | undefined;
     const paint = () => {
@@ -217,21 +214,25 @@ function CurveChart({
       if (frame === last) return;
       last = frame;
       const range = rangeOf(seen, recorder);
-      path.current?.setAttribute(
-        'd',
-        curvePath(recorder, k, range, { left: LEFT, right: WIDTH, top: 6, bottom: HEIGHT - 14 }),
-      );
+      const box = { left: LEFT, right: WIDTH, top: 6, bottom: HEIGHT - 14 };
+      path.current?.setAttribute('d', curvePath(recorder, k, range, box));
       if (begin.current)
         begin.current.textContent =
           seen.end === null ? `${spanWords(seen.span)} ago` : `${Math.max(0, range.from).toFixed(1)} s`;
-      if (value.current) {
-        const now = recorder.valueAt(k, range.to);
-        value.current.textContent = `${now.toFixed(unit === 'rpm' ? 0 : 1)} ${unit}`;
-      }
+      if (value.current)
+        value.current.textContent = `${recorder.valueAt(k, range.to).toFixed(unit === 'rpm' ? 0 : 1)} ${unit}`;
     };
     paint();
     return live.store.subscribe(paint);
   }, [live, recorder, k, seen, unit]);
+  return { path, value, begin };
+}
+
+/** One value in time. */
+function CurveChart(curve: Curve) {
+  const { k, seen, recorder } = curve;
+  const { path, value, begin } = useCurve(curve);
+  const { name, most } = recorder.channels[k] ?? { name: '', most: 1 };
   const y = scaleLinear([0, most], [HEIGHT - 14, 6]);
   return (
     <figure className="curve">

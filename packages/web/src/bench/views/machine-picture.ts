@@ -19,7 +19,7 @@ interface Box {
 /** A channel of a recorder over a stretch as the path of an SVG, within a box. */
 export function curvePath(recorder: Recorder, k: number, { from, to }: Range, box: Box): string {
   const x = scaleLinear([from, to], [box.left, box.right]).clamp(true);
-  const y = scaleLinear([0, recorder.channels[k]!.most], [box.bottom, box.top]).clamp(true);
+  const y = scaleLinear([0, recorder.channels[k]?.most ?? 1], [box.bottom, box.top]).clamp(true);
   const known = recorder.samplesOf(k, from, to);
   const last = known.at(-1);
   // Between frames nothing changes: the last value holds until now.
@@ -33,7 +33,7 @@ export function curvePath(recorder: Recorder, k: number, { from, to }: Range, bo
 }
 
 const escaped = (text: string): string =>
-  text.replace(/[<>&"]/g, (one) => ({ '<': '&lt;', '>': '&gt;', '&': '&amp;', '"': '&quot;' })[one]!);
+  text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
 
 const WIDTH = 900;
 const LEFT = 90;
@@ -90,7 +90,7 @@ export async function pngOf(svg: string, [width, height]: readonly [number, numb
     width: width * FINER,
     height: height * FINER,
   });
-  canvas.getContext('2d')!.drawImage(image, 0, 0, canvas.width, canvas.height);
+  canvas.getContext('2d')?.drawImage(image, 0, 0, canvas.width, canvas.height);
   return new Promise((resolve, reject) =>
     canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error('The picture could not be made.')))),
   );
