@@ -95,15 +95,6 @@ test('proof', async ({ page }) => {
   await shot(page, 'proof');
 });
 
-test('potential', async ({ page }) => {
-  const board = await openBench(page, 'salt-harrow-electrical-interlock');
-  await view(page, 'Drawing');
-  await page.locator('[data-lead]').nth(24).locator('.lead-hit').hover({ force: true });
-  await page.waitForTimeout(400);
-  expect(await board.leads.count()).toBeGreaterThan(30);
-  await shot(page, 'potential');
-});
-
 test('machine', async ({ page }) => {
   await runningBench(page);
   await page.waitForTimeout(2500);
@@ -247,9 +238,4 @@ test('dark', async ({ page }) => {
   await runningBench(page);
   await view(page, 'Drawing');
   await shot(page, 'dark');
-});
-test('zz-tablet', async ({ page }) => {
-  await page.setViewportSize({ width: 768, height: 1024 });
-  await openBench(page, 'salt-harrow-electrical-interlock', 30);
-  await shot(page, 'zz-tablet');
 });

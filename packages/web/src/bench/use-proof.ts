@@ -18,6 +18,8 @@ export interface LiveProof {
 
 /** Leads that follow one another at once are proved once, ms. */
 const PAUSE = 60;
+/** How long the page stands before the thread is loaded, where nothing is wired before, ms. */
+const SETTLED = 2500;
 
 /** Proves the wiring after each lead, in a thread of its own, where the exercise tells it. */
 export function useLiveProof({ store }: Kit, exercise: ExerciseForStudent): LiveProof | null {
@@ -29,8 +31,17 @@ export function useLiveProof({ store }: Kit, exercise: ExerciseForStudent): Live
     () => behaviours.flatMap(({ id, title, steps }) => (steps ? [{ id, title, steps }] : [])),
     [behaviours],
   );
+  const [first] = useState(bench);
+  const [isDue, setDue] = useState(false);
+  const isChanged = bench !== first;
+  // The board and its drawing come first; the proof with the first lead, or a moment after.
   useEffect(() => {
-    if (!tellsProof) return undefined;
+    if (isDue || !tellsProof) return undefined;
+    const timer = setTimeout(() => setDue(true), isChanged ? 0 : SETTLED);
+    return () => clearTimeout(timer);
+  }, [isDue, isChanged, tellsProof]);
+  useEffect(() => {
+    if (!tellsProof || !isDue) return undefined;
     const own = bridgeTo<ProofThread>(
       new Worker(new URL('../workers/proof.worker.ts', import.meta.url), { type: 'module' }),
     );
@@ -39,7 +50,7 @@ export function useLiveProof({ store }: Kit, exercise: ExerciseForStudent): Live
       setThread(null);
       own.end();
     };
-  }, [tellsProof]);
+  }, [tellsProof, isDue]);
   useEffect(() => {
     if (!thread) return undefined;
     let gone = false;

@@ -1,7 +1,7 @@
-import { useEffect, useState } from 'react';
-import { Modal } from 'antd';
-import { KeyList } from './KeyList.js';
-import './help.css';
+import { Suspense, lazy, useEffect, useState } from 'react';
+
+/** Comes when it is first asked for. */
+const KeyDialog = lazy(() => import('./KeyDialog.js').then((m) => ({ default: m.KeyDialog })));
 
 /** The list of keys, shown by `?` wherever nothing is typed. */
 export function KeyHelp() {
@@ -14,9 +14,10 @@ export function KeyHelp() {
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
   }, []);
+  if (!open) return null;
   return (
-    <Modal title="Keys and pointer" open={open} footer={null} onCancel={() => setOpen(false)} width={640}>
-      <KeyList />
-    </Modal>
+    <Suspense>
+      <KeyDialog onClose={() => setOpen(false)} />
+    </Suspense>
   );
 }

@@ -18,7 +18,7 @@ import {
   type Shown,
   type Tool,
 } from '@contactum/core';
-import { HINT_WORDS } from '../bench/Hints.js';
+import { HINT_WORDS } from '../bench/TakenHints.js';
 import { FieldRow } from './FieldForm.js';
 import type { SetterStore } from './store.js';
 

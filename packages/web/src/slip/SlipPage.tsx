@@ -19,7 +19,7 @@ import { ChangePoints } from './ChangePoints.js';
 import { CriterionRow } from './CriterionRow.js';
 import { Confirm } from './Confirm.js';
 import { Equivalence } from './Equivalence.js';
-import { TakenHints } from '../bench/Hints.js';
+import { TakenHints } from '../bench/TakenHints.js';
 import { Remarks } from './Remarks.js';
 import { Physical } from './Physical.js';
 import { RepairSection } from './RepairSection.js';
