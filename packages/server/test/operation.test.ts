@@ -187,6 +187,7 @@ describe('kept and put back', () => {
     );
     await expect(startProcess(url)).rejects.toThrow(/ended with 1/);
     await query(url, "delete from knex_migrations where name = '999-later'");
+    expect(admin(url, 'back').said).toMatch(/011-hints is taken back/);
     expect(admin(url, 'back').said).toMatch(/010-consent is taken back/);
     expect(admin(url, 'back').said).toMatch(/009-rights is taken back/);
     expect(admin(url, 'back').said).toMatch(/008-recorded is taken back/);

@@ -151,9 +151,14 @@ function gridOf(paper: SheetPaper, inner: Box, outer: Box): Frame {
   return { lines, texts };
 }
 
+/** Sizes in which a title is written, the largest in which it fits, mm. */
+const TITLE_SIZES = [5, 4, 3.5] as const;
+/** Width of a letter by its height. */
+const LETTER = 0.64;
+
 /** Letters of a field that fit into so many millimetres at a height. */
 const fitting = (text: string, width: number, size: number): string => {
-  const most = Math.floor(width / (0.64 * size));
+  const most = Math.floor(width / (LETTER * size));
   return text.length <= most ? text : `${text.slice(0, Math.max(1, most - 1))}…`;
 };
 
@@ -194,7 +199,9 @@ function titleBlock(
   };
   const [type, sheet] = more as [readonly [string, string], readonly [string, string]];
   field('Legal owner', owner, [x1, top, a - x1]);
-  field('Title', title, [a, top, b - a], 5);
+  const room = b - a - 3;
+  const size = TITLE_SIZES.find((one) => title.length * LETTER * one <= room) ?? TITLE_SIZES.at(-1)!;
+  field('Title', title, [a, top, b - a], size);
   texts.push({ text: type[1], at: [a + 1.5, y2 - 4], size: 3, anchor: 'start' });
   field('Identification number', number, [b, top, c - b]);
   field('Created by', author, [c, top, x2 - c]);

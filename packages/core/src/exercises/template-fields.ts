@@ -102,7 +102,7 @@ export interface TemplateField {
 
 const FIELDS = {
   family: choice('Family', TEMPLATE_FAMILIES, 'seal-in'),
-  form: choice('Habit', FORMS, 'iec'),
+  form: choice('Form', FORMS, 'iec'),
   lineVoltage: number('Lines', { unit: 'V', min: 100, max: 690 }, 400),
   control: choice('Control circuit', ['direct', 'lines', 'transformer', 'dc'], 'direct'),
   controlVoltage: number('Control voltage', { unit: 'V', min: 12, max: 400 }, 230),

@@ -111,16 +111,11 @@ export const BenchTile = memo(function BenchTile({
         <StepDots step={status?.step ?? 'wire'} />
         <span className="tile-step">
           {searchId === null ? (status ? STEP_NAMES[status.step] : 'Not opened yet') : 'Fault finding'}
-          {status && (
-            <span className="quiet">
-              {' '}
-              · {plural(status.leads, 'lead')} · {sinceWords(startedAt)}
-            </span>
-          )}
+          {status && <span className="quiet"> · {plural(status.leads, 'lead')}</span>}
         </span>
         {of > 0 && (
           <span className="quiet tile-what">
-            {progress} of {of} complete
+            {progress} of {of} complete · {sinceWords(startedAt)}
           </span>
         )}
         <Told bench={bench} />

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { screen, waitFor } from '@testing-library/react';
+import { act, screen, waitFor } from '@testing-library/react';
 import { createStore } from 'zustand/vanilla';
 import type { AttemptView, HintsView, Person } from '@contactum/contract';
 import { createLinkStore } from '../../src/board/link.js';
@@ -52,11 +52,11 @@ test('first steps go away one by one as they are done, and do not come back', as
   const kit = { live, store } as unknown as Kit;
   const { unmount } = show(<FirstSteps kit={kit} person={ada} />);
   expect(screen.getByText(/1 of 3: Lay a lead/)).toBeTruthy();
-  store.setState({ bench: { wires: [{}] } });
+  act(() => store.setState({ bench: { wires: [{}] } }));
   expect(await screen.findByText(/2 of 3: Switch on/)).toBeTruthy();
-  live.store.setState({ supplyOn: true });
+  act(() => live.store.setState({ supplyOn: true }));
   expect(await screen.findByText(/3 of 3: Press a button/)).toBeTruthy();
-  live.store.setState({ events: [{ t: 1, what: 'S1', state: 'pressed' }] });
+  act(() => live.store.setState({ events: [{ t: 1, what: 'S1', state: 'pressed' }] }));
   await waitFor(() => expect(screen.queryByLabelText('First steps')).toBeNull());
   unmount();
   show(<FirstSteps kit={kit} person={ada} />);

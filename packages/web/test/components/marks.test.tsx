@@ -198,7 +198,7 @@ test('a tile of the Floor says who, at which step, what runs, what happened, and
   const tile = screen.getByRole('article');
   expect(tile.getAttribute('data-state')).toBe('asks');
   expect(tile.textContent).toContain('Asks to energise');
-  expect(tile.textContent).toContain('12 leads · 0 min4 of 20 complete');
+  expect(tile.textContent).toContain('12 leads4 of 20 complete');
   expect(tile.textContent).toContain('! 2: Fuse has blown: F1.');
   await user.click(screen.getByRole('button', { name: /Permit/ }));
   await user.click(screen.getByRole('button', { name: /Ebba Skerry/ }));
