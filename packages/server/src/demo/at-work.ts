@@ -1,5 +1,7 @@
+import { setTimeout as sleep } from 'node:timers/promises';
 import WebSocket from 'ws';
 import {
+  endsOf,
   foldEdits,
   isExpectation,
   openingBoard,
@@ -8,7 +10,6 @@ import {
   type Edit,
   type Exercise,
   type Stimulus,
-  type Wire,
   type WorkEntry,
 } from '@contactum/core';
 import type { AttemptSummary, AttemptView, BenchSays, ExerciseSummary, ToBench } from '@contactum/contract';
@@ -39,7 +40,6 @@ const PATIENCE = [150, 400] as const;
 /** How often a board is wired wrongly at first, per unit. */
 const WRONG = 0.5;
 
-class Ended extends Error {}
 class Unknown extends Error {}
 
 /** One simulated student. */
@@ -111,11 +111,11 @@ class Student {
     const slips = SLIPS[exercise.id] ?? GENERAL;
     const slip = random() < WRONG ? slips[Math.floor(random() * slips.length)] : undefined;
     const wanted = slip ? slip(right, random) : right;
-    const done = new Set(board.wires.map((lead) => keyOf(wireOf(lead))));
+    const done = new Set(board.wires.map((lead) => endsOf(wireOf(lead))));
     const stuckAt = random() < STUCK.often ? Math.floor(wanted.length * (0.3 + 0.5 * random())) : -1;
     let laid = Math.max(0, ...edits.flatMap((edit) => ('lead' in edit ? [Number(edit.lead.slice(1))] : [])));
     for (const [k, wire] of wanted.entries()) {
-      if (done.has(keyOf(wire))) continue;
+      if (done.has(endsOf(wire))) continue;
       if (k === stuckAt) await this.pause(STUCK.seconds);
       await this.pause(LEAD);
       laid += 1;
@@ -191,24 +191,7 @@ class Student {
   }
 
   private pause(range: readonly [number, number]): Promise<void> {
-    return new Promise((resolve, reject) => {
-      if (this.signal.aborted) {
-        reject(new Ended());
-        return;
-      }
-      const timer = setTimeout(
-        () => {
-          this.signal.removeEventListener('abort', stop);
-          resolve();
-        },
-        1000 * this.seconds(range),
-      );
-      const stop = () => {
-        clearTimeout(timer);
-        reject(new Ended());
-      };
-      this.signal.addEventListener('abort', stop, { once: true });
-    });
+    return sleep(1000 * this.seconds(range), undefined, { signal: this.signal });
   }
 
   private async ask<T>(method: string, path: string, body?: unknown): Promise<T> {
@@ -234,8 +217,6 @@ class Student {
   }
 }
 
-const keyOf = ({ from, to }: Wire): string => [from, to].sort().join(' ');
-
 const hasPassed = (attempts: readonly AttemptSummary[]): boolean =>
   attempts.some(({ result }) => result?.passed) || attempts.length > 3;
 
@@ -257,11 +238,12 @@ export async function classAtWork(
 ): Promise<void> {
   await Promise.all(
     logins.map(async (login, k) => {
-      await new Promise((resolve) => setTimeout(resolve, 1000 * k * 1.5 * world.pace));
-      if (signal.aborted) return;
-      await new Student(login, world, signal).work().catch((error: unknown) => {
+      try {
+        await sleep(1000 * k * 1.5 * world.pace, undefined, { signal });
+        await new Student(login, world, signal).work();
+      } catch (error) {
         if (!signal.aborted) tell((error as Error).message);
-      });
+      }
     }),
   );
 }

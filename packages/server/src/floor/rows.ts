@@ -1,8 +1,7 @@
 import type { Knex } from 'knex';
 import type { BenchStatus, FloorBench } from '@contactum/contract';
+import { HERE_SECONDS } from '../domain/classes/classes.js';
 
-/** How long after its last sign a bench counts as worked at, milliseconds. */
-const HERE_MS = 8_000;
 /** Most benches of one floor. */
 const MOST = 400;
 
@@ -63,7 +62,7 @@ function benchOf(row: Row): FloorBench {
     exerciseId: row.exerciseId,
     startedAt: row.startedAt.toISOString(),
     status: row.status,
-    here: Date.now() - last < HERE_MS,
+    here: Date.now() - last < 1000 * HERE_SECONDS,
     asksAt: row.asksAt?.toISOString() ?? null,
     progress: row.progress ?? 0,
     of: row.progressOf ?? 0,

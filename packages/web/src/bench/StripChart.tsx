@@ -1,8 +1,8 @@
 import { useCallback, useEffect, useMemo, useRef, useState, type RefObject } from 'react';
 import type { Device, Frame } from '@contactum/core';
 import type { LiveBench } from './live.js';
-import { Recorder, record, type Row } from './recorder.js';
-import { AXIS, ROW, StripPen, WINDOWS } from './strip-pen.js';
+import { Recorder, SPANS, record, type Row } from './recorder.js';
+import { AXIS, ROW, StripPen } from './strip-pen.js';
 import './strip-chart.css';
 
 /** The pen of a canvas; what it tells is painted by the store's subscription. */
@@ -152,7 +152,7 @@ function PaperTools({
           onSpan(Number(target.value));
         }}
       >
-        {WINDOWS.map((seconds) => (
+        {SPANS.map((seconds) => (
           <option key={seconds} value={seconds}>
             {seconds} s
           </option>

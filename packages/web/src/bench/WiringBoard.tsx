@@ -1,6 +1,6 @@
 import { useEffect, useMemo } from 'react';
 import { useStore } from 'zustand';
-import { plural, leadOf } from '@contactum/core';
+import { plural, leadOf, type Bench } from '@contactum/core';
 import { Board } from '../board/Board.js';
 import type { Act } from '../board/Handle.js';
 import type { LinkStore } from '../board/link.js';
@@ -57,7 +57,7 @@ export function WiringBoard({
       act={act}
       marked={marked}
       selected={selected}
-      label={`Trainer board with ${plural(bench.wires.length, 'lead')}. Arrow keys move between terminals, Enter lays a lead, L chooses a lead, M moves its end, Delete removes it.`}
+      label={labelOf(bench)}
       onSvg={onSvg}
       onSetting={onSetting}
       className={isLaying ? 'wiring laying' : 'wiring'}
@@ -82,3 +82,7 @@ function useChosenLead(store: BenchStore, link: LinkStore): void {
     link.setState({ chosen: ref === null ? null : { kind: 'net', ref } });
   }, [ref, link]);
 }
+
+const labelOf = ({ wires }: Bench): string =>
+  `Trainer board with ${plural(wires.length, 'lead')}. Arrow keys move between terminals, Enter lays a lead, ` +
+  'L chooses a lead, M moves its end, Delete removes it.';

@@ -13,6 +13,8 @@ import type { LiveBench } from './live.js';
 
 /** Seconds that are kept of what a board has done. */
 export const KEPT_SECONDS = 600;
+/** Stretches that may be seen at once, seconds; the longest is what is kept. */
+export const SPANS: readonly number[] = [5, 20, 60, 300, KEPT_SECONDS];
 /** Longest pause between two samples of a value that does not change, seconds: so that a line has points. */
 const PAUSE = 1;
 /** Longest that a start is followed, seconds. */
@@ -35,6 +37,8 @@ export interface Mark {
 export interface Channel {
   readonly tag: string;
   readonly name: string;
+  /** Of a relay, whichever motor it protects. */
+  readonly ofRelay?: true;
   readonly unit: string;
   /** Top of its scale. */
   readonly most: number;
@@ -59,15 +63,19 @@ const rowsOf = (devices: readonly Device[]): Row[] =>
 
 const byTime = bisector(({ t }: Sample) => t);
 
-type Motor = Extract<Device, { type: 'motor-3' | 'motor-1' }>;
+export type Motor = Extract<Device, { type: 'motor-3' | 'motor-1' }>;
 
 /** Rated torque of a motor's plate, N m. */
 export const ratedTorque = ({ options: { plate } }: Motor): number =>
   (plate.kW * 1000) / ((plate.speed * 2 * Math.PI) / 60);
 
+/** The motors among devices. */
+export const motorsOf = (devices: readonly Device[]): Motor[] =>
+  devices.filter((device): device is Motor => isMotor(device));
+
 /** Speed, torque and current of each motor; the heat of each overload relay. */
 function channelsOf(devices: readonly Device[]): Channel[] {
-  const motors = devices.filter((device): device is Motor => isMotor(device));
+  const motors = motorsOf(devices);
   const motorIn = (frame: Frame, shape: Shape, tag: string) => frame.motors[shape.motors.indexOf(tag)];
   return [
     ...motors.flatMap((motor): Channel[] => {
@@ -101,6 +109,7 @@ function channelsOf(devices: readonly Device[]): Channel[] {
     ...devices.filter(isOverloadRelay).map(({ tag }): Channel => ({
       tag,
       name: `Heat of ${tag}`,
+      ofRelay: true,
       unit: '% of trip',
       most: 110,
       of: (frame, shape) => (frame.heats[shape.heaters.indexOf(tag)] ?? 0) * 100,
@@ -165,6 +174,11 @@ export class Recorder {
       const first = list.findIndex((one) => one.t >= t - KEPT_SECONDS);
       list.splice(0, Math.max(0, first - 1));
     }
+  }
+
+  /** Places of the channels that belong to a motor: its own, and those of the relays of its board. */
+  channelsFor(motor: string): number[] {
+    return this.channels.flatMap(({ tag, ofRelay }, k) => (ofRelay || tag === motor ? [k] : []));
   }
 
   /** The values of a row in time. */

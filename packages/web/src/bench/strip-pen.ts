@@ -2,8 +2,6 @@ import { scaleLinear } from 'd3';
 import { TOKENS } from '../theme.js';
 import type { Mark, Recorder } from './recorder.js';
 
-/** Seconds of paper that may be seen at once. */
-export const WINDOWS = [5, 20, 60, 300, 600] as const;
 export const ROW = 15;
 export const AXIS = 16;
 

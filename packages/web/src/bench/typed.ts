@@ -23,7 +23,9 @@ export type Command =
   | { readonly kind: 'wrong'; readonly text: string };
 
 export const TYPED_HELP =
-  'KM1 13 > S2 13 lays a lead; G1 L1 L2 L3 > Q1 1 3 5 lays three; S1 22 > S2 13 > KM1 13 goes on; ; between several. Also: KM1 13 > S2 13 red, cut KM1 13 > S2 13, move KM1 13 > S2 13 to S2 14, undo, redo, on, off, press S2, release S2, trip F2, reset F2.';
+  'KM1 13 > S2 13 lays a lead; G1 L1 L2 L3 > Q1 1 3 5 lays three; S1 22 > S2 13 > KM1 13 goes on; ; between ' +
+  'several. Also: KM1 13 > S2 13 red, cut KM1 13 > S2 13, move KM1 13 > S2 13 to S2 14, undo, redo, on, off, ' +
+  'press S2, release S2, trip F2, reset F2.';
 
 const wrong = (text: string): Command => ({ kind: 'wrong', text });
 
@@ -63,7 +65,10 @@ function leadsIn(bench: Bench, text: string): readonly Ends[] | string {
     const list: readonly TerminalRef[] | string = part.trim() === '' ? HOW : terminalsIn(bench, part);
     if (typeof list === 'string') return list;
     if (before && before.length !== list.length)
-      return `${plural(before.length, 'terminal')} and ${plural(list.length, 'terminal')} stand on the sides of a >: write as many on each.`;
+      return (
+        `${plural(before.length, 'terminal')} and ${plural(list.length, 'terminal')} ` +
+        'stand on the sides of a >: write as many on each.'
+      );
     for (const [n, from] of (before ?? []).entries()) {
       const to = list[n];
       if (to) leads.push({ from, to });

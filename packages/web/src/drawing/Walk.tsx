@@ -12,7 +12,8 @@ import {
   type Step,
   type WalkStep,
 } from '@contactum/core';
-import { startLiveBench, type LiveBench } from '../bench/live.js';
+import type { LiveBench } from '../bench/live.js';
+import { useOwnBench } from '../bench/use-own-bench.js';
 import { Board } from '../board/Board.js';
 import { stimuliOf, usePlayback, type Playback } from '../slip/steps.js';
 import { DrawingView } from './DrawingView.js';
@@ -41,12 +42,7 @@ export function Walk({
 }) {
   const [id, setId] = useState(functions[0]?.id);
   const chosen = functions.find((one) => one.id === id) ?? functions[0];
-  const [live, setLive] = useState<LiveBench | null>(null);
-  useEffect(() => {
-    const own = startLiveBench();
-    setLive(own);
-    return () => own.close();
-  }, []);
+  const live = useOwnBench();
   if (!chosen) return null;
   return (
     <div className="walk">

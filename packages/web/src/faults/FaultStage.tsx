@@ -12,7 +12,8 @@ import {
 } from '@contactum/core';
 import { Board } from '../board/Board.js';
 import { createLinkStore, placeMark } from '../board/link.js';
-import { startLiveBench, type LiveBench } from '../bench/live.js';
+import type { LiveBench } from '../bench/live.js';
+import { useOwnBench } from '../bench/use-own-bench.js';
 import { useAct } from '../bench/use-act.js';
 import { DrawingView } from '../drawing/DrawingView.js';
 import { formOf } from '../drawing/form.js';
@@ -24,12 +25,7 @@ import { useStory } from './use-effects.js';
 export function FaultStage({ exercise, fault }: { exercise: Exercise; fault: Fault }) {
   const story = useStory(exercise, fault);
   const [chosen, setChosen] = useState<ChangedBehaviour | null>(null);
-  const [live, setLive] = useState<LiveBench | null>(null);
-  useEffect(() => {
-    const bench = startLiveBench();
-    setLive(bench);
-    return () => bench.close();
-  }, []);
+  const live = useOwnBench();
   useEffect(() => setChosen(null), [fault]);
   return (
     <>

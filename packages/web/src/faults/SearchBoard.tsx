@@ -65,7 +65,10 @@ export function SearchBoard({
       zoomable
       edits={edits}
       selected={(lead === null ? null : String(lead)) as never}
-      label={`Board with ${plural(bench.wires.length, 'lead')}. Buttons are worked with Space or Enter; probes and leads are chosen beside it.`}
+      label={
+        `Board with ${plural(bench.wires.length, 'lead')}. ` +
+        'Buttons are worked with Space or Enter; probes and leads are chosen beside it.'
+      }
       onSvg={(element) => {
         svg.current = element;
       }}

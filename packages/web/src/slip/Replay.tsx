@@ -16,7 +16,8 @@ import {
 import type { Slip } from '@contactum/contract';
 import { Board } from '../board/Board.js';
 import { useAct } from '../bench/use-act.js';
-import { startLiveBench, type LiveBench } from '../bench/live.js';
+import type { LiveBench } from '../bench/live.js';
+import { useOwnBench } from '../bench/use-own-bench.js';
 import { StripChart } from '../bench/StripChart.js';
 import { WhyStrip } from '../bench/WhyStrip.js';
 import { createLinkStore } from '../board/link.js';
@@ -50,12 +51,7 @@ export function Replay({
   repair: readonly RepairEdit[] | null;
   onClose: () => void;
 }) {
-  const [live, setLive] = useState<LiveBench | null>(null);
-  useEffect(() => {
-    const bench = startLiveBench();
-    setLive(bench);
-    return () => bench.close();
-  }, []);
+  const live = useOwnBench();
   return live ? (
     <Stage key={proof?.key ?? ''} slip={slip} proof={proof} repair={repair} live={live} onClose={onClose} />
   ) : (
@@ -125,8 +121,7 @@ function Stage({
 
 /**
  * Terminals to point at: where a rule is broken, what met in a short, or where the faults of a search are.
- * A device named without a terminal
- * stands for all its terminals.
+ * A device named without a terminal stands for all its terminals.
  */
 function useMarked(
   bench: Bench,

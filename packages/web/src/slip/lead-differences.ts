@@ -1,4 +1,4 @@
-import { netlistOf, spellWire, type Bench, type Wire } from '@contactum/core';
+import { endsOf, netlistOf, spellWire, type Bench, type Wire } from '@contactum/core';
 
 /** How a lead of one of two wirings is drawn beside the other: shared leads recede. */
 type LeadMark = 'same' | 'new';
@@ -19,16 +19,14 @@ export interface LeadDifferences {
   readonly reference: ReadonlyMap<number, LeadMark>;
 }
 
-const key = ({ from, to }: Wire): string => [from, to].sort().join(' ');
-
 /** Places of leads of one wiring that the other does not have; two between the same terminals are two. */
 function ownOf(bench: Bench, other: Bench): ReadonlySet<number> {
   const left = new Map<string, number>();
-  for (const wire of other.wires) left.set(key(wire), (left.get(key(wire)) ?? 0) + 1);
+  for (const wire of other.wires) left.set(endsOf(wire), (left.get(endsOf(wire)) ?? 0) + 1);
   return new Set(
     bench.wires.flatMap((wire, k) => {
-      const count = left.get(key(wire)) ?? 0;
-      if (count > 0) left.set(key(wire), count - 1);
+      const count = left.get(endsOf(wire)) ?? 0;
+      if (count > 0) left.set(endsOf(wire), count - 1);
       return count > 0 ? [] : [k];
     }),
   );

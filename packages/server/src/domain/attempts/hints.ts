@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import {
   HINT_DEGREES,
   benchOf,
+  endsOf,
   type Bench,
   type Exercise,
   type Hint,
@@ -20,6 +21,8 @@ export type HintIn = (exercise: Exercise, bench: Bench, degree: HintDegree) => P
 interface Work {
   readonly exercise: Exercise;
   readonly bench: Bench;
+  /** Key of the wiring. */
+  readonly wiring: string;
   readonly costs: Readonly<Record<HintDegree, number>>;
 }
 
@@ -33,15 +36,13 @@ export class Hints {
 
   /** What hints cost, which were taken, and which comes next. */
   async of(attemptId: string, student: Person): Promise<HintsView> {
-    const { bench, costs } = await this.work(attemptId, student);
-    const rows = await hintsOf(this.database, attemptId);
-    return { costs, taken: rows.map(hintTaken), next: nextOf(rows, wiringKey(bench)) };
+    return this.view(attemptId, await this.work(attemptId, student));
   }
 
   /** Takes the hint of a degree; one that was taken for this wiring before costs nothing again. */
   async take(attemptId: string, degree: HintDegree, student: Person): Promise<HintsView> {
-    const { exercise, bench, costs } = await this.work(attemptId, student);
-    const wiring = wiringKey(bench);
+    const work = await this.work(attemptId, student);
+    const { exercise, bench, wiring, costs } = work;
     const before = await hintsOf(this.database, attemptId);
     const next = nextOf(before, wiring);
     const isKnown = before.some((one) => one.wiring === wiring && one.degree === degree);
@@ -55,7 +56,12 @@ export class Hints {
         .insert({ attemptId, degree, wiring, text: hint.text, places: [...hint.at], cost: costs[degree] })
         .onConflict(['attempt_id', 'wiring', 'degree'])
         .ignore();
-    return this.of(attemptId, student);
+    return this.view(attemptId, work);
+  }
+
+  private async view(attemptId: string, { wiring, costs }: Work): Promise<HintsView> {
+    const rows = await hintsOf(this.database, attemptId);
+    return { costs, taken: rows.map(hintTaken), next: nextOf(rows, wiring) };
   }
 
   private async work(attemptId: string, student: Person): Promise<Work> {
@@ -63,8 +69,8 @@ export class Hints {
     const exercise = assignment?.document;
     if (!exercise?.hints) throw new Refusal('forbidden', 'This exercise gives no hints.');
     if (state !== 'open') throw new Refusal('conflict', 'This attempt is handed in.');
-    const { bench } = await this.journal.boardOf(attemptId);
-    return { exercise, bench: benchOf(bench), costs: exercise.hints };
+    const bench = benchOf((await this.journal.boardOf(attemptId)).bench);
+    return { exercise, bench, wiring: wiringKey(bench), costs: exercise.hints };
   }
 }
 
@@ -88,6 +94,6 @@ function nextOf(taken: readonly HintModel[], wiring: string): HintDegree | null 
 
 /** The same for the same leads, in whatever order and direction they were laid. */
 function wiringKey({ wires }: Bench): string {
-  const leads = wires.map(({ from, to }) => [from, to].sort().join(' ')).sort();
-  return createHash('sha256').update(JSON.stringify(leads)).digest('base64url');
+  const leads = JSON.stringify(wires.map(endsOf).sort());
+  return createHash('sha256').update(leads).digest('base64url');
 }

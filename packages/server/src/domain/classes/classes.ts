@@ -16,6 +16,9 @@ import type { Throttle } from '../../security/throttle.js';
 import { classesOf, requireKeptClass } from '../people/permissions.js';
 import { Refusal, invalidAt, notFound } from '../../runtime/refusal.js';
 
+/** How long after its last sign a bench counts as worked at, seconds. */
+export const HERE_SECONDS = 8;
+
 /** The classes of an instructor; every class for an administrator. Those that are put away come last. */
 export async function classSummaries(database: Knex, person: Person): Promise<ClassSummary[]> {
   const query = database('classes')
@@ -30,8 +33,10 @@ export async function classSummaries(database: Knex, person: Person): Promise<Cl
         '(select count(*)::int from assignments a where a.class_id = classes.id and a.withdrawn_at is null) as assignments',
       ),
       database.raw(
-        `(select count(*)::int from bench_states b join attempts t on t.id = b.attempt_id join assignments a on a.id = t.assignment_id
-           where a.class_id = classes.id and t.state = 'open' and b.seen_at > now() - interval '8 seconds') as "atWork"`,
+        `(select count(*)::int from bench_states b
+           join attempts t on t.id = b.attempt_id join assignments a on a.id = t.assignment_id
+           where a.class_id = classes.id and t.state = 'open'
+           and b.seen_at > now() - interval '${HERE_SECONDS} seconds') as "atWork"`,
       ),
       database.raw(
         `(select coalesce(json_agg(p.name order by p.name), '[]') from class_instructors i join people p on p.id = i.instructor_id where i.class_id = classes.id) as instructors`,

@@ -309,9 +309,10 @@ export class Searches {
     });
     bench.advanceTo(search.t);
     const { live, closed, ...frame } = bench.wholeFrame();
+    const circuit = compile(board);
     return {
       ...liveOf(search, bench.faults, 0),
-      places: bench.faults.flatMap((fault) => terminalsAt(compile(board), fault)),
+      places: bench.faults.flatMap((fault) => terminalsAt(circuit, fault)),
       board,
       notes,
       shape: bench.shape,

@@ -2,23 +2,15 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { Button, Select, Slider } from 'antd';
 import { scaleLinear } from 'd3';
 import { Link } from 'react-router';
-import { isMotor, type Frame } from '@contactum/core';
+import type { Frame } from '@contactum/core';
 import { fileName, save } from '../../drawing/save.js';
 import { plateLink } from '../../plate/link.js';
 import type { LiveBench } from '../live.js';
-import { ratedTorque, type Recorder } from '../recorder.js';
+import { SPANS, motorsOf, ratedTorque, type Motor, type Recorder } from '../recorder.js';
 import { curvePath, machinePicture, pngOf, type Range } from './machine-picture.js';
 import type { ViewProps } from './view-props.js';
 
-/** Seconds that may be seen at once. */
-const SPANS = [5, 20, 60, 300, 600] as const;
-
 const spanWords = (seconds: number): string => (seconds < 60 ? `${seconds} s` : `${seconds / 60} min`);
-
-type Motor = Extract<
-  ViewProps['view']['exercise']['bench']['devices'][number],
-  { type: 'motor-3' | 'motor-1' }
->;
 
 /** What is seen: the last seconds as they run, or a stretch of what is kept. */
 interface Seen {
@@ -38,7 +30,7 @@ const rangeOf = ({ span, end }: Seen, recorder: Recorder): Range => {
  */
 export function MachinePane({ kit: { live, recorder }, view }: ViewProps) {
   const { devices } = view.exercise.bench;
-  const motors = devices.filter((device): device is Motor => isMotor(device));
+  const motors = motorsOf(devices);
   const [seen, setSeen] = useState<Seen>({ span: 20, end: null });
   const [picked, setPicked] = useState(motors[0]?.tag ?? '');
   const motor = motors.find(({ tag }) => tag === picked) ?? motors[0];
@@ -111,8 +103,7 @@ interface Stretched {
 
 /** How much is seen at once. */
 function SpanSelect({ seen, onSeen }: Pick<Stretched, 'seen' | 'onSeen'>) {
-  const usual: readonly number[] = SPANS;
-  const spans = usual.includes(seen.span) ? usual : [...usual, seen.span];
+  const spans = SPANS.includes(seen.span) ? SPANS : [...SPANS, seen.span];
   return (
     <Select
       size="small"
@@ -120,7 +111,7 @@ function SpanSelect({ seen, onSeen }: Pick<Stretched, 'seen' | 'onSeen'>) {
       value={seen.span}
       options={spans.map((value) => ({
         value,
-        label: usual.includes(value) ? spanWords(value) : `${value.toFixed(1)} s`,
+        label: SPANS.includes(value) ? spanWords(value) : `${value.toFixed(1)} s`,
       }))}
       onChange={(span: number) => onSeen({ ...seen, span })}
       style={{ width: 88 }}
@@ -184,13 +175,7 @@ function Curves({
   live: LiveBench;
   motor: Motor;
 }) {
-  const channels = useMemo(
-    () =>
-      recorder.channels.flatMap((channel, k) =>
-        channel.tag === motor.tag || channel.name.startsWith('Heat') ? [k] : [],
-      ),
-    [recorder, motor],
-  );
+  const channels = useMemo(() => recorder.channelsFor(motor.tag), [recorder, motor]);
   return channels.map((k) => <CurveChart key={k} {...{ k, seen, recorder, live }} />);
 }
 

@@ -47,13 +47,12 @@ export function machinePicture(
   range: Range,
   title: string,
 ): { readonly svg: string; readonly size: readonly [number, number] } {
-  const channels = recorder.channels.flatMap((channel, k) =>
-    channel.tag === motor.tag || channel.name.startsWith('Heat') ? [{ ...channel, k }] : [],
-  );
+  const channels = recorder.channelsFor(motor.tag);
   const height = HEAD + channels.length * CHART + 30;
   const shift = { from: Math.max(range.from, recorder.begun), to: range.to };
   const x = scaleLinear([0, shift.to - shift.from], [LEFT, WIDTH - 20]);
-  const charts = channels.map(({ name, unit, most, k }, n) => {
+  const charts = channels.map((k, n) => {
+    const { name, unit, most } = recorder.channels[k] ?? { name: '', unit: '', most: 1 };
     const top = HEAD + n * CHART + 24;
     const bottom = HEAD + (n + 1) * CHART - 16;
     const y = scaleLinear([0, most], [bottom, top]);
@@ -61,11 +60,16 @@ export function machinePicture(
       .ticks(4)
       .map(
         (tick) =>
-          `<line x1="${LEFT}" x2="${WIDTH - 20}" y1="${y(tick)}" y2="${y(tick)}" stroke="${TOKENS.rule}"/><text x="${LEFT - 8}" y="${y(tick) + 4}" text-anchor="end" font-size="13">${tick}</text>`,
+          `<line x1="${LEFT}" x2="${WIDTH - 20}" y1="${y(tick)}" y2="${y(tick)}" stroke="${TOKENS.rule}"/>` +
+          `<text x="${LEFT - 8}" y="${y(tick) + 4}" text-anchor="end" font-size="13">${tick}</text>`,
       )
       .join('');
     const path = curvePath(recorder, k, shift, { left: LEFT, right: WIDTH - 20, top, bottom });
-    return `<text x="${LEFT}" y="${top - 8}" font-size="15" font-weight="600">${escaped(name)}, ${escaped(unit)}</text>${grid}<path d="${path}" fill="none" stroke="${TOKENS.accent}" stroke-width="2"/>`;
+    const heading = `${escaped(name)}, ${escaped(unit)}`;
+    return (
+      `<text x="${LEFT}" y="${top - 8}" font-size="15" font-weight="600">${heading}</text>${grid}` +
+      `<path d="${path}" fill="none" stroke="${TOKENS.accent}" stroke-width="2"/>`
+    );
   });
   const axis = x
     .ticks(10)
@@ -74,7 +78,13 @@ export function machinePicture(
         `<text x="${x(tick)}" y="${height - 16}" text-anchor="middle" font-size="13">${tick} s</text>`,
     )
     .join('');
-  const svg = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${WIDTH} ${height}" width="${WIDTH}" height="${height}" font-family="Barlow, sans-serif" fill="${TOKENS.ink}"><rect width="${WIDTH}" height="${height}" fill="#ffffff"/><text x="${LEFT}" y="34" font-size="22" font-weight="600">${escaped(`${title}: ${motor.tag}`)}</text>${charts.join('')}${axis}</svg>`;
+  const size = `viewBox="0 0 ${WIDTH} ${height}" width="${WIDTH}" height="${height}"`;
+  const heading = escaped(`${title}: ${motor.tag}`);
+  const svg =
+    `<svg xmlns="http://www.w3.org/2000/svg" ${size} font-family="Barlow, sans-serif" fill="${TOKENS.ink}">` +
+    `<rect width="${WIDTH}" height="${height}" fill="#ffffff"/>` +
+    `<text x="${LEFT}" y="34" font-size="22" font-weight="600">${heading}</text>` +
+    `${charts.join('')}${axis}</svg>`;
   return { svg, size: [WIDTH, height] };
 }
 
