@@ -88,9 +88,10 @@ function paged(drawing: Drawing, paper: SheetPaper): PlacedSheet[][] {
 
 /** A sheet whole where it is readable on a page, else cut across its longer overhang first. */
 function piecesOf(drawing: Drawing, sheet: Sheet, paper: SheetPaper): Sheet[] {
-  const [width, height] = roomOf(paper).map((room) => room / SCALES.least) as unknown as At;
-  const wide = sheet.size[0] > width ? splitSheet(sheet, drawing, 0, width) : [sheet];
-  return wide.flatMap((piece) => (piece.size[1] > height ? splitSheet(piece, drawing, 1, height) : [piece]));
+  const [width, height] = roomOf(paper);
+  return splitSheet(sheet, drawing, 0, width / SCALES.least).flatMap((piece) =>
+    splitSheet(piece, drawing, 1, height / SCALES.least),
+  );
 }
 
 /** Parts side by side or below one another, whichever is larger; null where they are not readable so. */
@@ -126,12 +127,14 @@ function withReferences(
   pages: readonly (readonly PlacedSheet[])[],
 ): PlacedSheet[][] {
   const places = new Map<string, string>();
+  /** `/2.B3`, or `/B3` where there is one sheet. */
+  const placeOn = (n: number, at: At): string =>
+    `/${pages.length > 1 ? `${n + 1}.` : ''}${zoneAt(paper, at)}`;
   const key = (device: string, part: string) => `${device} ${part}`;
   pages.forEach((page, n) => {
     for (const { sheet, at, scale } of page)
       for (const { device, part, box } of sheet.symbols) {
-        const zone = zoneAt(paper, centre(box, at, scale));
-        places.set(key(device, part), pages.length > 1 ? `/${n + 1}.${zone}` : `/${zone}`);
+        places.set(key(device, part), placeOn(n, centre(box, at, scale)));
       }
   });
   const referred = (text: DrawnText): DrawnText => {
@@ -142,8 +145,8 @@ function withReferences(
   const ends = pages.flatMap((page, n) =>
     page.flatMap(({ sheet, at, scale }) =>
       sheet.links.map((link) => {
-        const zone = zoneAt(paper, [at[0] + link.at[0] * scale, at[1] + link.at[1] * scale]);
-        return { link, n, where: pages.length > 1 ? `/${n + 1}.${zone}` : `/${zone}` };
+        const where = placeOn(n, [at[0] + link.at[0] * scale, at[1] + link.at[1] * scale]);
+        return { link, n, where };
       }),
     ),
   );

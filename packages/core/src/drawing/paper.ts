@@ -70,20 +70,20 @@ export function zoneAt(paper: SheetPaper, [x, y]: At): string {
   return `${letter(within((y - top) / height, zones[1]))}${within((x - left) / width, zones[0]) + 1}`;
 }
 
+/** Which sheet of how many, and what kind of document it is. */
+interface SheetOf {
+  readonly n: number;
+  readonly of: number;
+  readonly what: string;
+}
+
 /** The frame of one sheet of some. */
-export function frameOf(
-  paper: SheetPaper,
-  block: TitleBlock,
-  { n, of, what }: { readonly n: number; readonly of: number; readonly what: string },
-): Frame {
+export function frameOf(paper: SheetPaper, block: TitleBlock, { n, of, what }: SheetOf): Frame {
   const [width, height] = SHEET_FORMS[paper].size;
   const inner = [EDGE.left, EDGE.top, width - EDGE.right, height - EDGE.bottom] as const;
   const outer = [inner[0] - BAND, inner[1] - BAND, inner[2] + BAND, inner[3] + BAND] as const;
   const grid = gridOf(paper, inner, outer);
-  const title = titleBlock(block, inner, [
-    ['Document type', what],
-    ['Sheet', `${n} of ${of}`],
-  ]);
+  const title = titleBlock(block, inner, { n, of, what });
   return {
     lines: [...boxLines(inner), ...boxLines(outer), ...grid.lines, ...title.lines],
     texts: [...grid.texts, ...title.texts],
@@ -113,41 +113,29 @@ const boxLines = ([x1, y1, x2, y2]: Box): [At, At][] => [
 
 /** Ticks and names of the zones along all four sides. */
 function gridOf(paper: SheetPaper, inner: Box, outer: Box): Frame {
-  const [columns, rows] = SHEET_FORMS[paper].zones;
   const lines: [At, At][] = [];
   const texts: FrameText[] = [];
-  const name = (text: string, at: At) => texts.push({ text, at, size: 2.5, anchor: 'middle' });
-  const [x1, y1, x2, y2] = inner;
-  for (let k = 0; k < columns; k += 1) {
-    const x = x1 + ((x2 - x1) * k) / columns;
-    const middle = x + (x2 - x1) / columns / 2;
-    for (const [from, to] of [
-      [outer[1], y1],
-      [y2, outer[3]],
-    ] as const) {
-      if (k > 0)
-        lines.push([
-          [x, from],
-          [x, to],
-        ]);
-      name(String(k + 1), [middle, (from + to) / 2 + 0.9]);
+  /** Along one axis, 0 is x; the band's two sides lie across it. */
+  const along = (axis: 0 | 1, nameOf: (k: number) => string) => {
+    const count = SHEET_FORMS[paper].zones[axis];
+    const across = (1 - axis) as 0 | 1;
+    const place = (a: number, b: number): At => (axis === 0 ? [a, b] : [b, a]);
+    const [begin, length] = [inner[axis], inner[(axis + 2) as 2 | 3] - inner[axis]];
+    const far = (across + 2) as 2 | 3;
+    for (let k = 0; k < count; k += 1) {
+      const at = begin + (length * k) / count;
+      for (const [from, to] of [
+        [outer[across], inner[across]],
+        [inner[far], outer[far]],
+      ] as const) {
+        if (k > 0) lines.push([place(at, from), place(at, to)]);
+        const [x, y] = place(at + length / count / 2, (from + to) / 2);
+        texts.push({ text: nameOf(k), at: [x, y + 0.9], size: 2.5, anchor: 'middle' });
+      }
     }
-  }
-  for (let k = 0; k < rows; k += 1) {
-    const y = y1 + ((y2 - y1) * k) / rows;
-    const middle = y + (y2 - y1) / rows / 2;
-    for (const [from, to] of [
-      [outer[0], x1],
-      [x2, outer[2]],
-    ] as const) {
-      if (k > 0)
-        lines.push([
-          [from, y],
-          [to, y],
-        ]);
-      name(letter(k), [(from + to) / 2, middle + 0.9]);
-    }
-  }
+  };
+  along(0, (k) => String(k + 1));
+  along(1, letter);
   return { lines, texts };
 }
 
@@ -166,7 +154,7 @@ const fitting = (text: string, width: number, size: number): string => {
 function titleBlock(
   { title, number, author, date, owner }: TitleBlock,
   [x1, , x2, y2]: Box,
-  more: readonly (readonly [string, string])[],
+  { n, of, what }: SheetOf,
 ): Frame {
   const top = y2 - TITLE_BLOCK;
   const half = top + TITLE_BLOCK / 2;
@@ -197,15 +185,14 @@ function titleBlock(
       ...(size > 3 ? { bold: true as const } : {}),
     });
   };
-  const [type, sheet] = more as [readonly [string, string], readonly [string, string]];
   field('Legal owner', owner, [x1, top, a - x1]);
   const room = b - a - 3;
   const size = TITLE_SIZES.find((one) => title.length * LETTER * one <= room) ?? TITLE_SIZES.at(-1)!;
   field('Title', title, [a, top, b - a], size);
-  texts.push({ text: type[1], at: [a + 1.5, y2 - 4], size: 3, anchor: 'start' });
+  texts.push({ text: what, at: [a + 1.5, y2 - 4], size: 3, anchor: 'start' });
   field('Identification number', number, [b, top, c - b]);
   field('Created by', author, [c, top, x2 - c]);
   field('Date of issue', date, [b, half, c - b]);
-  field(sheet[0], sheet[1], [c, half, x2 - c]);
+  field('Sheet', `${n} of ${of}`, [c, half, x2 - c]);
   return { lines, texts };
 }

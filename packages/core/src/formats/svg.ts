@@ -1,5 +1,6 @@
 import {
   placedShapes,
+  type At,
   type Drawing,
   type DrawnLink,
   type FramedDrawing,
@@ -38,11 +39,21 @@ const n = (value: number): string => String(Math.round(value * 100) / 100);
 const points = (list: readonly (readonly [number, number])[]): string =>
   list.map(([x, y]) => `${n(x)},${n(y)}`).join(' ');
 
+/** A text at a place, of some attributes. */
+const written = (attributes: string, text: string, [x, y]: At, anchor: 'start' | 'middle' | 'end'): string =>
+  `<text ${attributes} x="${n(x)}" y="${n(y)}" text-anchor="${anchor}">${escaped(text)}</text>`;
+
+/** A picture as wide and high as some millimetres. */
+const picture = (width: number, height: number, content: string): string => {
+  const size = `viewBox="0 0 ${n(width)} ${n(height)}" width="${n(width)}mm" height="${n(height)}mm"`;
+  return `<svg xmlns="http://www.w3.org/2000/svg" ${size}>\n${content}\n</svg>`;
+};
+
 function shape(one: SymbolShape): string {
   if (one.kind === 'circle')
     return `<circle ${PAINT.stroke} cx="${n(one.at[0])}" cy="${n(one.at[1])}" r="${n(one.r)}"/>`;
   if (one.kind === 'word')
-    return `<text ${words(one.size, BOLD)} x="${n(one.at[0])}" y="${n(one.at[1] + one.size / 3)}" text-anchor="middle">${one.text}</text>`;
+    return written(words(one.size, BOLD), one.text, [one.at[0], one.at[1] + one.size / 3], 'middle');
   const paint = one.filled ? PAINT.filled : one.dashed ? PAINT.dashed : PAINT.stroke;
   return `<polyline ${paint} points="${points(one.points)}"/>`;
 }
@@ -73,12 +84,10 @@ function sheetSvg({ symbols, lines, dots, links, texts, linkages }: Sheet, form:
     ...linkages.flatMap(({ shapes }) => shapes.map(shape)),
     ...links.map((link) => {
       const { x, y, anchor } = linkText(link);
-      return `<circle ${PAINT.link} cx="${n(link.at[0])}" cy="${n(link.at[1])}" r="2.4"/><text ${WORDS.name} x="${n(x)}" y="${n(y)}" text-anchor="${anchor}">${escaped(linkWords(link))}</text>`;
+      const end = `<circle ${PAINT.link} cx="${n(link.at[0])}" cy="${n(link.at[1])}" r="2.4"/>`;
+      return end + written(WORDS.name, linkWords(link), [x, y], anchor);
     }),
-    ...texts.map(
-      ({ text, at: [x, y], anchor, kind }) =>
-        `<text ${WORDS[kind]} x="${n(x)}" y="${n(y)}" text-anchor="${anchor}">${escaped(text)}</text>`,
-    ),
+    ...texts.map(({ text, at, anchor, kind }) => written(WORDS[kind], text, at, anchor)),
   ].join('\n');
 }
 
@@ -92,9 +101,8 @@ function pageContent({ frame, placed }: FramedPage, form: Drawing['form']): stri
     ...frame.lines.map(
       ([[x1, y1], [x2, y2]]) => `<line ${FRAME} x1="${n(x1)}" y1="${n(y1)}" x2="${n(x2)}" y2="${n(y2)}"/>`,
     ),
-    ...frame.texts.map(
-      ({ text, at: [x, y], size, anchor, bold }) =>
-        `<text ${words(size, bold ? BOLD : '')} x="${n(x)}" y="${n(y)}" text-anchor="${anchor}">${escaped(text)}</text>`,
+    ...frame.texts.map(({ text, at, size, anchor, bold }) =>
+      written(words(size, bold ? BOLD : ''), text, at, anchor),
     ),
     ...placed.map(
       ({ sheet, at: [x, y], scale }) =>
@@ -105,18 +113,16 @@ function pageContent({ frame, placed }: FramedPage, form: Drawing['form']): stri
 
 /** One page of a framed drawing as a picture of its own, in millimetres. */
 export function pageSvg({ form, pages, size: [width, height] }: FramedDrawing, k: number): string {
-  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${n(width)} ${n(height)}" width="${n(width)}mm" height="${n(height)}mm">\n${pageContent(pages[k]!, form)}\n</svg>`;
+  return picture(width, height, pageContent(pages[k]!, form));
 }
 
 /** A framed drawing as one SVG picture in millimetres, its pages below one another. */
 export function toSvg({ form, pages, size: [width, height] }: FramedDrawing): string {
   const tall = pages.length * (height + APART) - APART;
-  const groups = pages.map(
-    (page, k) =>
-      `<g transform="translate(0 ${n(k * (height + APART))})">\n<rect width="${n(width)}" height="${n(height)}" fill="#fff"/>\n${pageContent(page, form)}\n</g>`,
-  );
-  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${n(width)} ${n(tall)}" width="${n(width)}mm" height="${n(tall)}mm">
-${groups.join('\n')}
-</svg>
-`;
+  const groups = pages.map((page, k) => {
+    const paper = `<rect width="${n(width)}" height="${n(height)}" fill="#fff"/>`;
+    const top = n(k * (height + APART));
+    return `<g transform="translate(0 ${top})">\n${paper}\n${pageContent(page, form)}\n</g>`;
+  });
+  return `${picture(width, tall, groups.join('\n'))}\n`;
 }

@@ -279,11 +279,12 @@ class Replay {
 
   findings(): SearchFindings {
     const { board, proving, searched, notes, readings, verdicts, hands } = this;
-    const { log } = searched;
+    const { log, hidden } = searched;
+    const circuit = compile(searched.bench);
     settleTo(board, proving, board.clock + 1);
     return {
-      faults: searched.hidden.map(describeFault),
-      at: searched.hidden.flatMap((fault) => terminalsAt(compile(searched.bench), fault)),
+      faults: hidden.map(describeFault),
+      at: hidden.flatMap((fault) => terminalsAt(circuit, fault)),
       notes,
       readings,
       verdicts,
