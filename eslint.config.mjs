@@ -83,7 +83,7 @@ const SERVER = {
   domain: ['runtime', 'database', 'security', 'threads'],
   marking: ['runtime', 'database', 'threads', 'domain'],
   benches: ['runtime', 'database', 'security', 'threads', 'domain'],
-  floor: ['runtime', 'database', 'threads', 'domain'],
+  floor: ['runtime', 'database', 'security', 'threads', 'domain'],
   http: ['runtime', 'database', 'security', 'domain', 'benches', 'floor'],
   demo: ['database', 'security'],
 };

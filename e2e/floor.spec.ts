@@ -33,7 +33,33 @@ test('the floor sees a bench, permits it, says a word, and takes the lead when t
   await expect(student.getByText(/looks on$/)).toBeVisible();
   await page.getByLabel('Message this bench').fill('Mind the overload contact.');
   await page.getByLabel('Message this bench').press('Enter');
-  await expect(student.getByText(/Mind the overload contact\./)).toBeVisible();
+  const box = student.getByRole('region', { name: 'Messages with your instructor' });
+  await expect(box).toContainText('Mind the overload contact.');
+  // The answer waits on the tile until the instructor writes again.
+  await student.getByLabel('Message your instructor').fill('95-96 or 97-98?');
+  await student.getByLabel('Message your instructor').press('Enter');
+  await expect(tile).toContainText('“95-96 or 97-98?”');
+  await expect(tile).toHaveAttribute('data-state', 'word');
+  const shoulder = page.getByRole('region', { name: `Bench of ${college.studentName}` });
+  await expect(shoulder.getByRole('log')).toContainText('95-96 or 97-98?');
+  await accessible(page);
+  await accessible(student);
+  await page.getByLabel('Message this bench').fill('The one that opens.');
+  await page.getByLabel('Message this bench').press('Enter');
+  await expect(tile).not.toHaveAttribute('data-state', 'word');
+  await expect(box).toContainText('The one that opens.');
+  await box.getByRole('button', { name: 'Close messages' }).click();
+  await expect(box).toBeHidden();
+  // What the wiring can do so far is proved for the instructor, and follows each lead.
+  const proof = shoulder.getByRole('region', { name: 'Proof' });
+  await expect(proof).toContainText(/does \d of \d+ functions/);
+  await board.type('G1 L1 > G1 L2');
+  await expect(proof).toContainText('Would short as the supply comes on');
+  await proof.getByRole('button', { name: 'Show proof' }).click();
+  await expect(proof.locator('li[data-stands="broken"]')).not.toHaveCount(0);
+  await accessible(page);
+  await board.type('cut G1 L1 > G1 L2');
+  await expect(proof).not.toContainText('Would short');
   // What the student does is seen as it is done.
   await student.getByRole('button', { name: /switch on/ }).click();
   await expect(tile).toContainText('● supply on');

@@ -113,6 +113,25 @@ export class BoardOnPage {
     await this.page.mouse.up();
   }
 
+  /** Keeps every state that a device shows from now on: one that lasts a second is missed by looking now and then. */
+  async watchStates(tag: string): Promise<{ shown: () => Promise<string[]> }> {
+    const states = await this.page.evaluateHandle((selector) => {
+      const seen: string[] = [];
+      const look = (): void => {
+        const state = document.querySelector(selector)?.getAttribute('data-state');
+        if (state && state !== seen.at(-1)) seen.push(state);
+      };
+      new MutationObserver(look).observe(document.body, {
+        subtree: true,
+        childList: true,
+        attributeFilter: ['data-state'],
+      });
+      look();
+      return seen;
+    }, `[data-device="${tag}"]`);
+    return { shown: () => states.jsonValue() };
+  }
+
   async shows(tag: string, state: string): Promise<void> {
     await expect(this.device(tag)).toHaveAttribute('data-state', state);
   }

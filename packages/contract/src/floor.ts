@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { actSchema, writtenFaultSchema } from '@contactum/core/documents';
-import type { Standing, WrittenFault } from '@contactum/core';
+import type { Behaviour, Bench, Standing, WrittenFault } from '@contactum/core';
 import type { WireFrame } from './searches.js';
 
 /** The floor: every bench of a class as it is worked at now, and the instructor's hand in it. */
@@ -18,6 +18,19 @@ export interface BenchStatus extends Omit<Standing, 'step'> {
   readonly asks: boolean;
 }
 
+/** Text of a message between a bench and its instructors. */
+const wordText = z.string().trim().min(1).max(300);
+
+/** A message between a bench and its instructors, or from an instructor to all of a class. */
+export interface BenchWord {
+  readonly id: string;
+  readonly by: string;
+  readonly text: string;
+  readonly at: string;
+  readonly isStudents: boolean;
+  readonly isToClass: boolean;
+}
+
 /** What a student's browser says to the floor: nothing of how the board stands, which its log tells. */
 export const benchSays = z.discriminatedUnion('kind', [
   /** Asks for permission to energise, or takes it back. */
@@ -26,6 +39,8 @@ export const benchSays = z.discriminatedUnion('kind', [
    * The answer to whoever asked to take the lead, by their id; the lead is taken back from whoever has it.
    */
   z.strictObject({ kind: z.literal('consent'), yes: z.boolean(), to: z.uuid() }),
+  /** A message to the instructors of the class: an answer, or a question. */
+  z.strictObject({ kind: z.literal('word'), text: wordText }),
   /** Something of the instructor’s hand could not be done. */
   z.strictObject({ kind: z.literal('refused'), why: z.string().max(300) }),
 ]);
@@ -56,8 +71,10 @@ export const floorSays = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('word'),
     attemptId: z.uuid().nullable(),
-    text: z.string().trim().min(1).max(300),
+    text: wordText,
   }),
+  /** A student's message needs no answer. */
+  z.strictObject({ kind: z.literal('heard'), attemptId: z.uuid() }),
 ]);
 export type FloorSays = z.infer<typeof floorSays>;
 
@@ -70,7 +87,9 @@ export type ToBench =
   | { readonly kind: 'hand'; readonly hand: BenchHand }
   | { readonly kind: 'fault'; readonly fault: WrittenFault; readonly clear: boolean }
   | { readonly kind: 'permitted' }
-  | { readonly kind: 'word'; readonly id: string; readonly by: string; readonly text: string };
+  | { readonly kind: 'word'; readonly word: BenchWord }
+  /** Why a message was not sent. */
+  | { readonly kind: 'unsent'; readonly text: string; readonly why: string };
 
 /** A bench of the class as its instructor sees it. */
 export interface FloorBench {
@@ -85,11 +104,19 @@ export interface FloorBench {
   /** Its page is open now. */
   readonly here: boolean;
   readonly asksAt: string | null;
+  /** The student's last message, while no instructor has answered or dismissed it. */
+  readonly word: BenchWord | null;
   /** Potentials complete and functions shown, of all of them. */
   readonly progress: number;
   readonly of: number;
   /** Since when it has come no further. */
   readonly progressAt: string;
+}
+
+/** A board as it is wired now, with what it is asked to do: for its instructors. */
+export interface FloorBoard {
+  readonly bench: Bench;
+  readonly functions: readonly Pick<Behaviour, 'id' | 'title' | 'steps'>[];
 }
 
 /** What an instructor's page is told. */
@@ -102,4 +129,8 @@ export type FloorNews =
     }
   | { readonly kind: 'frame'; readonly attemptId: string; readonly frame: WireFrame }
   | { readonly kind: 'lead'; readonly attemptId: string; readonly yes: boolean }
+  /** The last messages of a bench that is looked at, the oldest first. */
+  | { readonly kind: 'words'; readonly attemptId: string; readonly words: readonly BenchWord[] }
+  /** A message more: of one bench, or to the class. */
+  | { readonly kind: 'word'; readonly attemptId: string | null; readonly word: BenchWord }
   | { readonly kind: 'refused'; readonly why: string };

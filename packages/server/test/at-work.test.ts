@@ -41,17 +41,20 @@ test('simulated students wire, ask, prove and hand in, as the floor and the mark
   const group = classes.find(({ name }) => name === 'Pan Fitters 1B')!;
   const seen = new Map<string, Partial<FloorBench>>();
   const asked = new Set<string>();
+  const said: string[] = [];
   const floor = new WebSocket(`${server.base.replace('http', 'ws')}/api/classes/${group.id}/floor`, {
     headers: { cookie: instructor.cookie, origin: server.base },
   });
   floor.on('message', (data: Buffer) => {
     const news = JSON.parse(data.toString()) as FloorNews;
+    if (news.kind === 'word' && news.word.isStudents) said.push(news.word.text);
     if (news.kind !== 'benches' && news.kind !== 'changed') return;
     for (const bench of news.benches as (Pick<FloorBench, 'attemptId'> & Partial<FloorBench>)[]) {
       seen.set(bench.attemptId, { ...seen.get(bench.attemptId), ...bench });
       if (!bench.status?.asks || asked.has(bench.attemptId)) continue;
       asked.add(bench.attemptId);
       floor.send(JSON.stringify({ kind: 'permit', attemptId: bench.attemptId }));
+      floor.send(JSON.stringify({ kind: 'word', attemptId: bench.attemptId, text: 'Is F2 set?' }));
     }
   });
   await new Promise((resolve) => floor.once('open', resolve));
@@ -60,6 +63,8 @@ test('simulated students wire, ask, prove and hand in, as the floor and the mark
   floor.close();
   expect(problems).toEqual([]);
   expect(asked.size).toBeGreaterThan(0);
+  // They answer what they are asked.
+  expect(said.filter((text) => !text.endsWith('?')).length).toBeGreaterThan(0);
 
   const client = new pg.Client({ connectionString: databaseUrl });
   await client.connect();

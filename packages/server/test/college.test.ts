@@ -320,9 +320,23 @@ describe('people', () => {
       first.ask('POST', `/classes/${classId}/assignments`, { exerciseId: 'plug-in-relay-hold' }),
     );
     const database = openDatabase(url);
-    await database('attempts').insert({ assignment_id: done.id, student_id: dun, number: 1 });
-    await database.destroy();
+    const [{ id: begun }] = await database('attempts')
+      .insert({ assignment_id: done.id, student_id: dun, number: 1 })
+      .returning('id');
+    await database('bench_words').insert(
+      [dun, await idOf('first')].map((author) => ({
+        class_id: classId,
+        attempt_id: begun,
+        author_id: author,
+        text: 'Wen, look at F2.',
+      })),
+    );
+    // What they wrote is theirs; it goes with the name, and so does what was written to them.
+    const theirs = await ok(head.ask('GET', `/people/${dun}/export`));
+    expect(theirs.messages).toMatchObject([{ authorId: dun, text: 'Wen, look at F2.' }]);
     expect((await head.ask('DELETE', `/people/${dun}`)).status).toBe(204);
+    expect(await database('bench_words').where({ attempt_id: begun })).toEqual([]);
+    await database.destroy();
     const marks = JSON.stringify(await ok(first.ask('GET', `/classes/${classId}/marks`)));
     expect(marks).toContain('Somebody who has left');
     expect(marks).not.toContain('Wen Dun');

@@ -270,6 +270,56 @@ describe('the floor', () => {
     for (const line of [floor, bench]) line.socket.terminate();
   });
 
+  test('a student writes and is answered; nobody floods the floor, and no other class hears it', async () => {
+    const bench = await Line.open(ann, `/attempts/${attemptId}/floor`);
+    const floor = await Line.open(first, `/classes/${classId}/floor`);
+    floor.say({ kind: 'watch', attemptId });
+    await floor.hears(({ kind }) => kind === 'words');
+    bench.say({ kind: 'word', text: '   ' });
+    bench.say({ kind: 'word', text: 'x'.repeat(301) });
+    bench.say({ kind: 'word', text: ' Where does 14 go? ' });
+    const { word } = await floor.hears(({ kind }) => kind === 'word');
+    expect(word).toMatchObject({
+      text: 'Where does 14 go?',
+      by: 'Person ann',
+      isStudents: true,
+      isToClass: false,
+    });
+    const waiting = async () => {
+      const again = await Line.open(first, `/classes/${classId}/floor`);
+      const { benches } = await again.hears(({ kind }) => kind === 'benches');
+      again.socket.terminate();
+      return benches.find((one: { attemptId: string }) => one.attemptId === attemptId).word;
+    };
+    expect(await waiting()).toEqual(word);
+    floor.say({ kind: 'word', attemptId, text: 'To A1 of the coil?' });
+    await bench.hears((one) => one.kind === 'word' && one.word.text === 'To A1 of the coil?');
+    await until(async () => (await waiting()) === null);
+    // A message to the class is no answer to a question.
+    bench.say({ kind: 'word', text: 'And then?' });
+    await until(async () => (await waiting())?.text === 'And then?');
+    floor.say({ kind: 'word', attemptId: null, text: 'Ten minutes left.' });
+    await bench.hears((one) => one.kind === 'word' && one.word.isToClass);
+    expect((await waiting())?.text).toBe('And then?');
+    floor.say({ kind: 'heard', attemptId });
+    await until(async () => (await waiting()) === null);
+    // Whoever looks on later is shown the whole of it, in its order.
+    const later = await Line.open(first, `/classes/${classId}/floor`);
+    later.say({ kind: 'watch', attemptId });
+    const { words } = await later.hears(({ kind }) => kind === 'words');
+    expect(words.map(({ text }: { text: string }) => text)).toEqual([
+      'Where does 14 go?',
+      'To A1 of the coil?',
+      'And then?',
+      'Ten minutes left.',
+    ]);
+    for (let k = 0; k < 20; k += 1) bench.say({ kind: 'word', text: `Hello ${k}` });
+    const { why, text } = await bench.hears(({ kind }) => kind === 'unsent');
+    expect([why, text]).toEqual([expect.stringMatching(/many messages/), expect.stringMatching(/^Hello/)]);
+    floor.say({ kind: 'heard', attemptId });
+    for (const line of [bench, floor, later]) line.socket.terminate();
+  });
+
   test('a yes is said to the one who asked, and to nobody else', async () => {
     const second = await new Client(server.base).signIn('second');
     await first.ask('POST', `/classes/${classId}/instructors`, { login: 'second' });

@@ -144,6 +144,7 @@ const TABLE: readonly [route: string, body: object | undefined, statuses: readon
   ['POST /attempts/OPEN/hints', { degree: 'symptom' }, [401, 201, 404, 403, 403]],
   ['POST /attempts/OPEN/log', connect(1, { from: 'G1:L1', to: 'Q1:1' }), [401, 201, 404, 403, 403]],
   ['GET /attempts/OPEN/slip', undefined, [401, 200, 404, 200, 404]],
+  ['GET /attempts/OPEN/board', undefined, [401, 403, 403, 200, 404]],
   ['POST /attempts/OPEN/permission', {}, [401, 403, 403, 201, 404]],
   ['POST /attempts/OPEN/hand-in', {}, [401, 202, 404, 403, 403]],
   ['POST /assignments/ASSIGNMENT/attempts', {}, [401, 201, 201, 403, 403]],

@@ -35,6 +35,17 @@ const LEAD = [4, 14] as const;
 const ACT = [1.2, 3] as const;
 /** How often somebody gets stuck on the way, per unit, and for how long, seconds. */
 const STUCK = { often: 0.18, seconds: [420, 900] } as const;
+/** How long it takes to read a message and write an answer, seconds; how long somebody who is stuck waits to ask. */
+const REPLY = [6, 16] as const;
+const BEFORE_ASKING = [40, 120] as const;
+/** What a student who does not get any further asks, and what one says to an instructor's message. */
+const QUESTIONS = [
+  'I do not know where this lead goes next. Can you look?',
+  'Does the overload contact go before Stop or after the coil?',
+  'Which contact holds it in when I let go of Start?',
+  'Is it right that two leads go to the same terminal?',
+] as const;
+const ANSWERS = ['Thank you, I will look at it.', 'Yes, I am on it.', 'I have it now, thank you.'] as const;
 /** How long somebody waits for permission before the board is energised without, or handed in dead. */
 const PATIENCE = [150, 400] as const;
 /** How often a board is wired wrongly at first, per unit. */
@@ -47,6 +58,8 @@ class Student {
   private cookie = '';
   private socket: WebSocket | null = null;
   private permitted = false;
+  /** An instructor has written since the last question. */
+  private answered = false;
   private seq = 0;
 
   constructor(
@@ -116,11 +129,25 @@ class Student {
     let laid = Math.max(0, ...edits.flatMap((edit) => ('lead' in edit ? [Number(edit.lead.slice(1))] : [])));
     for (const [k, wire] of wanted.entries()) {
       if (done.has(endsOf(wire))) continue;
-      if (k === stuckAt) await this.pause(STUCK.seconds);
+      if (k === stuckAt) await this.stuck();
       await this.pause(LEAD);
       laid += 1;
       await this.log(id, { kind: 'edit', edit: { do: 'connect', lead: `w${laid}`, wire } as Edit });
     }
+  }
+
+  /** No further for a while: asks after some time, and goes on when somebody has answered. */
+  private async stuck(): Promise<void> {
+    this.answered = false;
+    await this.pause(BEFORE_ASKING);
+    this.say({ kind: 'word', text: this.oneOf(QUESTIONS) });
+    const until = Date.now() + 1000 * this.seconds(STUCK.seconds);
+    while (!this.isAnswered() && Date.now() < until) await this.pause([1, 2]);
+  }
+
+  /** Asked anew each time: an answer comes in between. */
+  private isAnswered(): boolean {
+    return this.answered;
   }
 
   private async testDead(id: string, view: AttemptView): Promise<void> {
@@ -172,6 +199,15 @@ class Student {
 
   private hear(told: ToBench): void {
     if (told.kind === 'permitted') this.permitted = true;
+    else if (told.kind === 'word' && !told.word.isStudents) {
+      this.answered = true;
+      // A message to the class needs no answer.
+      if (told.word.isToClass) return;
+      void this.pause(REPLY).then(
+        () => this.say({ kind: 'word', text: this.oneOf(ANSWERS) }),
+        () => undefined,
+      );
+    }
     // Whoever asks for the lead gets it, after a moment.
     else if (told.kind === 'lead-asked')
       void this.pause(ACT).then(
@@ -185,6 +221,10 @@ class Student {
   }
 
   // ── time and requests ─────────────────────────────────────────────────────────────────────────
+
+  private oneOf(texts: readonly string[]): string {
+    return texts[Math.floor(this.world.random() * texts.length)] ?? '';
+  }
 
   private seconds([least, most]: readonly [number, number]): number {
     return (least + (most - least) * this.world.random()) * this.world.pace;

@@ -14,6 +14,7 @@ import { keepStandings, statusOf } from './keep.js';
 import { floorBenches } from './rows.js';
 import { Standings } from './standings.js';
 import { Wire } from './wire.js';
+import { studentAllowance, Words } from './words.js';
 
 /** How often the logs are looked at, and how benches stand is written down, milliseconds. */
 const LOOK_MS = 200;
@@ -39,12 +40,23 @@ export class Floor {
   private readonly benches = new Map<string, Bench>();
   private readonly observers = new Set<Observer>();
   private readonly standings: Standings;
+  private readonly words: Words;
   private isLooking = false;
   private readonly wire: Wire<Message>;
   private readonly timers: readonly NodeJS.Timeout[];
 
   constructor(private readonly parts: Parts) {
     this.standings = new Standings(parts.pool, parts.journal, parts.lane, parts.log);
+    this.words = new Words(parts, {
+      toPage: (bench, body) => this.toPage(bench, body),
+      toFloor: (classId, news) => this.toFloor(classId, news),
+      toBench: (attemptId, body) => this.toBench(attemptId, body),
+      toClass: (classId, body) => {
+        this.toBenchesOf(classId, body);
+        void this.wire.say({ to: 'benches', classId, body });
+      },
+      change: (classId, changed) => this.change(classId, changed),
+    });
     this.wire = new Wire(
       parts.pool,
       parts.databaseUrl,
@@ -89,12 +101,13 @@ export class Floor {
       measured: null,
       lead: null,
       asked: null,
+      allowance: studentAllowance(),
     };
     // The page that came last is the one that works.
     this.benches.set(bench.attemptId, bench);
     // Whoever looks on says so again.
     this.change(bench.classId, [{ attemptId: bench.attemptId, here: true }]);
-    void this.unheard(bench).catch(toldTo(this.parts.log, 'words for a bench'));
+    void this.words.bring(bench).catch(toldTo(this.parts.log, 'messages for a bench'));
     void this.sayHere().catch(toldTo(this.parts.log, 'who is here'));
     return bench;
   }
@@ -118,6 +131,9 @@ export class Floor {
         return;
       case 'refused':
         this.toWatchers(bench.attemptId, { kind: 'refused', why: says.why });
+        return;
+      case 'word':
+        void this.words.ofStudent(bench, says.text);
         return;
       case 'consent':
         void this.consent(bench, says).catch(toldTo(this.parts.log, 'consent'));
@@ -147,16 +163,6 @@ export class Floor {
         about: `at the bench of ${student.name}, who agreed`,
         classId: bench.classId,
       });
-  }
-
-  /** Words of the last minutes, for a page that opens. */
-  private async unheard(bench: Bench): Promise<void> {
-    const { rows } = await this.parts.pool.query<{ id: string; text: string; name: string }>(
-      `select w.id, w.text, p.name from bench_words w join people p on p.id = w.author_id
-        where w.class_id = $1 and (w.attempt_id = $2 or w.attempt_id is null) and w.at > now() - interval '5 minutes' order by w.id`,
-      [bench.classId, bench.attemptId],
-    );
-    for (const { id, text, name } of rows) this.toPage(bench, { kind: 'word', id, by: name, text });
   }
 
   private toPage({ socket }: Pick<Bench, 'socket'>, body: ToBench): void {
@@ -247,9 +253,14 @@ export class Floor {
   private async done(observer: Observer, says: FloorSays): Promise<void> {
     const { instructor, classId } = observer;
     switch (says.kind) {
-      case 'watch':
-        this.watch(observer, says.attemptId);
+      case 'watch': {
+        const { attemptId } = says;
+        this.watch(observer, attemptId);
+        if (attemptId === null) return;
+        const words = await this.words.of(classId, attemptId);
+        this.send(observer, { kind: 'words', attemptId, words });
         return;
+      }
       case 'ask-lead':
         this.toBench(says.attemptId, { kind: 'ask-lead', by: instructor.id, name: instructor.name });
         return;
@@ -277,27 +288,20 @@ export class Floor {
         return;
       }
       case 'word':
-        return this.word(observer, says.attemptId, says.text);
+        return this.words.ofInstructor(observer, says.attemptId, says.text);
+      case 'heard':
+        return this.words.heard(classId, says.attemptId);
     }
   }
 
-  /** A word to one bench or to all; who opens a page within some minutes hears it too. */
-  private async word(
-    { classId, instructor }: Observer,
-    attemptId: string | null,
-    text: string,
-  ): Promise<void> {
-    const { rows } = await this.parts.pool.query<{ id: string }>(
-      'insert into bench_words (class_id, attempt_id, author_id, text) values ($1, $2, $3, $4) returning id',
-      [classId, attemptId, instructor.id, text],
-    );
-    const body: ToBench = { kind: 'word', id: rows[0]?.id ?? '', by: instructor.name, text };
-    if (attemptId !== null) {
-      this.toBench(attemptId, body);
-      return;
-    }
-    this.toBenchesOf(classId, body);
-    void this.wire.say({ to: 'benches', classId, body });
+  /** To every instructor's page on the floor of a class. */
+  private toFloor(classId: string, news: FloorNews): void {
+    this.toFloorHere(classId, news);
+    void this.wire.say({ to: 'floor', classId, news });
+  }
+
+  private toFloorHere(classId: string, news: FloorNews): void {
+    for (const observer of this.observers) if (observer.classId === classId) this.send(observer, news);
   }
 
   private toBenchesOf(classId: string, body: ToBench): void {
@@ -360,6 +364,9 @@ export class Floor {
         return;
       case 'bench':
         this.orderHere(message.attemptId, message.body);
+        return;
+      case 'floor':
+        this.toFloorHere(message.classId, message.news);
         return;
       case 'watchers':
         this.newsFor(message.attemptId, message.news);

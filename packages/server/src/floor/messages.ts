@@ -1,5 +1,6 @@
 import type { WebSocket } from 'ws';
 import type { Standing, WrittenFault } from '@contactum/core';
+import type { Allowance } from '../security/pace.js';
 import type { BenchHand, BenchStatus, FloorBench, FloorNews, Person, ToBench } from '@contactum/contract';
 
 /** A student's page at a bench, in this process. */
@@ -29,6 +30,8 @@ export interface Bench {
   measured: { readonly leads: number; readonly complete: number; readonly of: number } | null;
   /** Who has the lead beside the student. */
   lead: string | null;
+  /** Messages that its student may write. */
+  readonly allowance: Allowance;
   /** Who asked for it. */
   asked: { readonly id: string; readonly name: string } | null;
 }
@@ -45,6 +48,7 @@ export interface Observer {
 export type Message =
   | { readonly to: 'class'; readonly classId: string; readonly changed: readonly Change[] }
   | { readonly to: 'bench'; readonly attemptId: string; readonly body: Order }
+  | { readonly to: 'floor'; readonly classId: string; readonly news: FloorNews }
   | { readonly to: 'watchers'; readonly attemptId: string; readonly news: FloorNews }
   | { readonly to: 'instructor'; readonly personId: string; readonly news: FloorNews }
   | { readonly to: 'benches'; readonly classId: string; readonly body: ToBench };

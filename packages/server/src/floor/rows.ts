@@ -19,6 +19,9 @@ interface Row {
   readonly progress: number | null;
   readonly progressOf: number | null;
   readonly progressAt: Date | null;
+  readonly wordId: string | null;
+  readonly wordText: string | null;
+  readonly wordAt: Date | null;
 }
 
 /** The benches of a class that are not handed in. */
@@ -31,6 +34,10 @@ export async function floorBenches(database: Knex, classId: string): Promise<Flo
     .join('people as p', 'p.id', 't.student_id')
     .leftJoin('bench_states as b', 'b.attempt_id', 't.id')
     .leftJoin('searches as h', 'h.attempt_id', 't.id')
+    .joinRaw(
+      `left join lateral (select id, text, at from bench_words where attempt_id = t.id
+         and author_id = t.student_id and heard_at is null order by id desc limit 1) w on true`,
+    )
     .where({ 's.class_id': classId, 't.state': 'open' })
     .orderBy(['p.name', 't.started_at'])
     .limit(MOST)
@@ -48,6 +55,9 @@ export async function floorBenches(database: Knex, classId: string): Promise<Flo
       'b.progress',
       'b.progress_of as progressOf',
       'b.progress_at as progressAt',
+      'w.id as wordId',
+      'w.text as wordText',
+      'w.at as wordAt',
     );
   return rows.map(benchOf);
 }
@@ -64,6 +74,17 @@ function benchOf(row: Row): FloorBench {
     status: row.status,
     here: Date.now() - last < 1000 * HERE_SECONDS,
     asksAt: row.asksAt?.toISOString() ?? null,
+    word:
+      row.wordId !== null && row.wordAt
+        ? {
+            id: row.wordId,
+            by: row.student,
+            text: row.wordText ?? '',
+            at: row.wordAt.toISOString(),
+            isStudents: true,
+            isToClass: false,
+          }
+        : null,
     progress: row.progress ?? 0,
     of: row.progressOf ?? 0,
     progressAt: (row.progressAt ?? row.startedAt).toISOString(),

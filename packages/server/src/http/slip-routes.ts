@@ -11,6 +11,11 @@ export function slipRoutes(slips: Slips): Router {
     response.json(await slips.of(idOf(request, 'attempt'), personOf(request)));
   });
 
+  router.get('/attempts/:id/board', async (request, response) => {
+    const instructor = instructorOf(request);
+    response.json(await slips.boardOf(idOf(request, 'attempt'), instructor));
+  });
+
   router.post('/attempts/:id/permission', async (request, response) => {
     const instructor = instructorOf(request);
     const id = idOf(request, 'attempt');

@@ -5,12 +5,13 @@ import { useNavigate } from 'react-router';
 import { useStore } from 'zustand';
 import { createStore } from 'zustand/vanilla';
 import type { AttemptView, Person } from '@contactum/contract';
-import { createLinkStore } from '../board/link.js';
+import type { Act } from '../board/Handle.js';
+import { createLinkStore, type LinkStore } from '../board/link.js';
 import { useHandIn } from '../api/queries.js';
 import { BenchNotes } from './BenchNotes.js';
 import { FirstSteps } from './FirstSteps.js';
 import { FloorNotes } from './FloorNotes.js';
-import { useFloor } from './use-floor.js';
+import { useFloor, type FloorAtBench } from './use-floor.js';
 import { JobSheet } from './JobSheet.js';
 import type { Leadership } from './leadership.js';
 import { SettingDialog } from './SettingDialog.js';
@@ -83,40 +84,34 @@ export function Workplace({
   const { live, store } = kit;
   const { exercise } = view;
   const devices = useStore(store, (state) => state.bench.devices);
-  const incidents = useStore(live.store, (state) => state.incidents);
   const proof = useLiveProof(kit, exercise);
-  const [setting, setSetting] = useState<string | null>(null);
   const [link] = useState(createLinkStore);
   const [dock, setDock] = useState<Dock>({ open: null, alone: false });
   const [chart, setChart] = useState(false);
   const isLeading = leadership.role === 'leading';
   const { speech, act, switchSupply, handIn, onTyped, shown, isTold, floor } = useWork(kit, view, isLeading);
-  const shorted = incidents.findLast(({ kind }) => isShort(kind));
-  const device = devices.find(({ tag }) => tag === setting);
   return (
     <div className="bench-page">
       <JobSheet {...{ view, kit, shown, isTold, link }} busy={handIn.busy} onHandIn={handIn.submit} />
       <main className="bench-main">
         <Toolbar store={store} live={live} onTyped={onTyped} onSupply={switchSupply} />
-        <ViewBar view={view} dock={dock} onDock={setDock} chart={chart} onChart={setChart} live={live} />
+        <ViewBar
+          {...{ view, dock, chart, live }}
+          messages={floor.messages}
+          onDock={setDock}
+          onChart={setChart}
+        />
         <FirstSteps kit={kit} person={person} />
         <Stage
           dock={dock}
           view={<ViewDock dock={dock} onDock={setDock} {...{ kit, view, link, proof, act }} />}
           board={
             <div className="bench-board" hidden={dock.alone && dock.open !== null}>
-              <WiringBoard
-                store={store}
-                live={live}
-                act={act}
-                marked={shorted?.where ?? []}
-                onSetting={setSetting}
-                announce={speech.say}
-                link={link}
+              <BoardSide
+                {...{ kit, act, person, leadership, link, floor, announce: speech.say }}
+                short={proof?.soFar?.short ?? null}
                 hung={exercise.leads === 'hung'}
               />
-              <BenchNotes {...{ store, live, leadership, person, short: proof?.soFar?.short ?? null }} />
-              <FloorNotes visit={floor.visit} onAnswer={floor.answer} onHeard={floor.heard} />
             </div>
           }
         />
@@ -124,10 +119,53 @@ export function Workplace({
         {chart && <StripChart devices={devices} live={live} recorder={kit.recorder} />}
         <Spoken speech={speech} />
       </main>
-      {device && <SettingDialog {...{ device, store }} key={device.tag} onClose={() => setSetting(null)} />}
     </div>
   );
 }
+
+/** The board with what is said over it, and what a device of it is set to. */
+function BoardSide({
+  kit: { live, store },
+  act,
+  person,
+  leadership,
+  link,
+  floor,
+  announce,
+  short,
+  hung,
+}: {
+  kit: Kit;
+  act: Act;
+  person: Person;
+  leadership: Leadership;
+  link: LinkStore;
+  floor: FloorAtBench;
+  announce: (text: string) => void;
+  /** What would meet as the supply comes on; null where nothing would. */
+  short: string | null;
+  hung: boolean;
+}) {
+  const devices = useStore(store, (state) => state.bench.devices);
+  const incidents = useStore(live.store, (state) => state.incidents);
+  const [setting, setSetting] = useState<string | null>(null);
+  const shorted = incidents.findLast(({ kind }) => isShort(kind));
+  const device = devices.find(({ tag }) => tag === setting);
+  return (
+    <>
+      <WiringBoard
+        {...{ store, live, act, announce, link, hung }}
+        marked={shorted?.where ?? NOWHERE}
+        onSetting={setSetting}
+      />
+      <BenchNotes {...{ store, live, leadership, person, short }} />
+      <FloorNotes floor={floor} />
+      {device && <SettingDialog {...{ device, store }} key={device.tag} onClose={() => setSetting(null)} />}
+    </>
+  );
+}
+
+const NOWHERE: readonly string[] = [];
 
 /** What is said to those who do not see it. */
 function createSpeech() {

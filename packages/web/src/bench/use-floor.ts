@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { useQueryClient } from '@tanstack/react-query';
 import { describeStimulus, faultKey, readFault, type Fault } from '@contactum/core';
-import type { BenchHand, BenchSays, ToBench } from '@contactum/contract';
+import type { BenchHand, BenchSays, BenchWord, ToBench } from '@contactum/contract';
 import { ServerLine } from '../api/line.js';
 import type { Act } from '../board/Handle.js';
 import { doTyped, type Kit } from './use-workplace.js';
@@ -10,7 +10,7 @@ import { doTyped, type Kit } from './use-workplace.js';
 const TELL_MS = 100;
 
 /** An instructor who asks for the lead, or has it. */
-export interface Asker {
+interface Asker {
   readonly name: string;
   readonly id: string;
 }
@@ -22,10 +22,15 @@ export interface Visit {
   /** Who asks for the lead, and who has it. */
   readonly asked: Asker | null;
   readonly lead: Asker | null;
-  readonly words: readonly { readonly id: string; readonly by: string; readonly text: string }[];
+  /** Messages of this visit, the oldest first. */
+  readonly words: readonly BenchWord[];
+  /** A message that was not sent, and why. */
+  readonly unsent: { readonly text: string; readonly why: string } | null;
 }
 
-const NOBODY: Visit = { watched: null, asked: null, lead: null, words: [] };
+const NOT_CONNECTED = 'There is no connection just now. Send it again when it is back.';
+
+const NOBODY: Visit = { watched: null, asked: null, lead: null, words: [], unsent: null };
 
 interface Work {
   readonly act: Act;
@@ -33,11 +38,37 @@ interface Work {
   readonly isLeading: boolean;
 }
 
+/** Whether the messages are open: by hand, or since an instructor wrote. */
+export function useMessages({ words }: Pick<Visit, 'words'>) {
+  const [isAsked, setAsked] = useState(false);
+  const [closedAt, setClosedAt] = useState<string | null>(null);
+  const last = words.findLast(({ isStudents }) => !isStudents)?.id ?? null;
+  return {
+    isOpen: isAsked || last !== closedAt,
+    open: (yes: boolean) => {
+      setAsked(yes);
+      if (!yes) setClosedAt(last);
+    },
+  };
+}
+
+export type MessagesHand = ReturnType<typeof useMessages>;
+
+/** The floor as a bench knows it. */
+export interface FloorAtBench {
+  readonly visit: Visit;
+  readonly messages: MessagesHand;
+  /** Says yes or no to the one who asked, or takes the lead back from who has it. */
+  readonly answer: (yes: boolean, to: Asker) => void;
+  /** Sends a message to the instructors. */
+  readonly write: (text: string) => void;
+}
+
 /**
  * Asks the floor for what the student asks, and lets the instructor's hand in, as far as the student has
  * agreed.
  */
-export function useFloor(id: string, kit: Kit, { act, switchSupply, isLeading }: Work) {
+export function useFloor(id: string, kit: Kit, { act, switchSupply, isLeading }: Work): FloorAtBench {
   const [visit, setVisit] = useState<Visit>(NOBODY);
   const line = useRef<FloorLine | null>(null);
   const now = useRef({ act, switchSupply });
@@ -66,13 +97,15 @@ export function useFloor(id: string, kit: Kit, { act, switchSupply, isLeading }:
   }, [id, kit, client, isLeading]);
   return {
     visit,
-    /** Says yes or no to the one who asked, or takes the lead back from who has it. */
-    answer: (yes: boolean, to: Asker) => {
+    messages: useMessages(visit),
+    answer: (yes, to) => {
       line.current?.say({ kind: 'consent', yes, to: to.id });
       setVisit((before) => ({ ...before, asked: null }));
     },
-    heard: (word: string) =>
-      setVisit((before) => ({ ...before, words: before.words.filter((one) => one.id !== word) })),
+    write: (text) => {
+      const isSent = line.current?.say({ kind: 'word', text }) === true;
+      setVisit((before) => ({ ...before, unsent: isSent ? null : { text, why: NOT_CONNECTED } }));
+    },
   };
 }
 
@@ -121,8 +154,9 @@ class FloorLine {
     this.timer = setInterval(() => this.tick(), TELL_MS);
   }
 
-  say(says: BenchSays): void {
-    this.line.say(says);
+  /** False where there is no connection. */
+  say(says: BenchSays): boolean {
+    return this.line.say(says);
   }
 
   close(): void {
@@ -153,12 +187,15 @@ class FloorLine {
         this.hooks.permitted();
         return;
       case 'word': {
-        const { id, by, text } = told;
+        const { word } = told;
         tell(({ words }) => ({
-          words: words.some((one) => one.id === id) ? words : [...words, { id, by, text }],
+          words: words.some(({ id }) => id === word.id) ? words : [...words, word],
         }));
         return;
       }
+      case 'unsent':
+        tell({ unsent: { text: told.text, why: told.why } });
+        return;
       case 'hand': {
         const why = this.hooks.hand(told.hand);
         const what = told.hand.do === 'line' ? told.hand.line : describeStimulus(told.hand.stimulus);

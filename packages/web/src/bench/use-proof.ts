@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from 'react';
 import { useStore } from 'zustand';
-import type { SoFar } from '@contactum/core';
+import type { Behaviour, Bench, SoFar } from '@contactum/core';
 import type { ExerciseForStudent } from '@contactum/contract';
 import { bridgeTo, type Bridge } from '../workers/bridge.js';
 import type { ProofThread } from '../workers/proof.worker.js';
@@ -21,27 +21,14 @@ const PAUSE = 60;
 /** How long the page stands before the thread is loaded, where nothing is wired before, ms. */
 const SETTLED = 2500;
 
-/** Proves the wiring after each lead, in a thread of its own, where the exercise tells it. */
-export function useLiveProof({ store }: Kit, exercise: ExerciseForStudent): LiveProof | null {
-  const bench = useStore(store, (state) => state.bench);
+/** What a board is asked to do, with the steps that show it. */
+export type Asked = readonly Pick<Behaviour, 'id' | 'title' | 'steps'>[];
+
+/** A thread that proves, while it is wanted. */
+function useThread(isWanted: boolean): Bridge<ProofThread> | null {
   const [thread, setThread] = useState<Bridge<ProofThread> | null>(null);
-  const [told, setTold] = useState<LiveProof>({ soFar: null, isBehind: true, problem: null });
-  const { tellsProof, behaviours } = exercise;
-  const functions = useMemo(
-    () => behaviours.flatMap(({ id, title, steps }) => (steps ? [{ id, title, steps }] : [])),
-    [behaviours],
-  );
-  const [first] = useState(bench);
-  const [isDue, setDue] = useState(false);
-  const isChanged = bench !== first;
-  // The board and its drawing come first; the proof with the first lead, or a moment after.
   useEffect(() => {
-    if (isDue || !tellsProof) return undefined;
-    const timer = setTimeout(() => setDue(true), isChanged ? 0 : SETTLED);
-    return () => clearTimeout(timer);
-  }, [isDue, isChanged, tellsProof]);
-  useEffect(() => {
-    if (!tellsProof || !isDue) return undefined;
+    if (!isWanted) return undefined;
     const own = bridgeTo<ProofThread>(
       new Worker(new URL('../workers/proof.worker.ts', import.meta.url), { type: 'module' }),
     );
@@ -50,9 +37,16 @@ export function useLiveProof({ store }: Kit, exercise: ExerciseForStudent): Live
       setThread(null);
       own.end();
     };
-  }, [tellsProof, isDue]);
+  }, [isWanted]);
+  return thread;
+}
+
+/** Proves a wiring whenever it changes, in a thread of its own; nothing while it is not wanted. */
+export function useProofOf(bench: Bench | undefined, functions: Asked, isWanted: boolean): LiveProof {
+  const thread = useThread(isWanted);
+  const [told, setTold] = useState<LiveProof>({ soFar: null, isBehind: true, problem: null });
   useEffect(() => {
-    if (!thread) return undefined;
+    if (!thread || !bench) return undefined;
     let gone = false;
     setTold((before) => ({ ...before, isBehind: true }));
     const timer = setTimeout(() => {
@@ -69,5 +63,26 @@ export function useLiveProof({ store }: Kit, exercise: ExerciseForStudent): Live
       clearTimeout(timer);
     };
   }, [thread, bench, functions]);
-  return tellsProof ? told : null;
+  return told;
+}
+
+/** Proves the wiring of a student's bench after each lead, where the exercise tells it. */
+export function useLiveProof({ store }: Kit, exercise: ExerciseForStudent): LiveProof | null {
+  const bench = useStore(store, (state) => state.bench);
+  const { tellsProof, behaviours } = exercise;
+  const functions = useMemo(
+    () => behaviours.flatMap(({ id, title, steps }) => (steps ? [{ id, title, steps }] : [])),
+    [behaviours],
+  );
+  const [first] = useState(bench);
+  const [isDue, setDue] = useState(false);
+  const isChanged = bench !== first;
+  // The board and its drawing come first; the proof with the first lead, or a moment after.
+  useEffect(() => {
+    if (isDue || !tellsProof) return undefined;
+    const timer = setTimeout(() => setDue(true), isChanged ? 0 : SETTLED);
+    return () => clearTimeout(timer);
+  }, [isDue, isChanged, tellsProof]);
+  const proof = useProofOf(bench, functions, tellsProof && isDue);
+  return tellsProof ? proof : null;
 }

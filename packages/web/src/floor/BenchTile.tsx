@@ -46,17 +46,18 @@ function useMinute(): void {
 }
 
 /** What is most in need of a look. */
-export function stateOf(bench: FloorBench): 'asks' | 'incident' | 'stuck' | 'here' | 'away' {
-  const { asksAt, status, here } = bench;
+export function stateOf(bench: FloorBench): 'asks' | 'incident' | 'word' | 'stuck' | 'here' | 'away' {
+  const { asksAt, word, status, here } = bench;
   if (asksAt !== null) return 'asks';
   if (status && status.incidents > 0 && status.supplyOn) return 'incident';
+  if (word !== null) return 'word';
   if (isStuck(bench)) return 'stuck';
   return here ? 'here' : 'away';
 }
 
 /** What runs, what went wrong, and for how long nothing goes on. */
 function Told({ bench }: { bench: FloorBench }) {
-  const { status, progressAt } = bench;
+  const { status, progressAt, word } = bench;
   return (
     <>
       <span className="tile-running mono">{status?.running || ' '}</span>
@@ -66,6 +67,7 @@ function Told({ bench }: { bench: FloorBench }) {
           {status.lastIncident}
         </span>
       )}
+      {word && <span className="tile-word">“{word.text}”</span>}
       {isStuck(bench) && (
         <span className="tile-stuck">no progress for {Math.floor(minutesSince(progressAt))} min</span>
       )}
@@ -134,7 +136,7 @@ function TileBoard({ bench: { attemptId, searchId, here, status } }: { bench: Fl
   const leads = useNowAndThen(status?.leads ?? 0);
   const board = useBoard(attemptId, leads, searchId === null && here);
   if (!board.data) return null;
-  return <MiniBoard bench={board.data} running={status?.running ?? ''} />;
+  return <MiniBoard bench={board.data.bench} running={status?.running ?? ''} />;
 }
 
 /** For how long a board has been worked at. */

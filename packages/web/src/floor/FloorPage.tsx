@@ -5,10 +5,10 @@ import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import type { FloorBench } from '@contactum/contract';
 import { useClasses } from '../api/queries.js';
+import { WordBox } from '../messages/WordBox.js';
 import { Blank } from '../shell/Blank.js';
 import { BenchTile, isStuck, stateOf } from './BenchTile.js';
 import { FloorWalk, type FloorStore } from './floor-line.js';
-import { WordBox } from './WordBox.js';
 import { ShoulderView } from './ShoulderView.js';
 import { createSeen } from './seen.js';
 import './floor.css';
@@ -60,12 +60,13 @@ function useWalk(classId: string) {
   return walk;
 }
 
-type Filter = 'all' | 'asks' | 'stuck' | 'incidents' | 'here';
+type Filter = 'all' | 'asks' | 'words' | 'stuck' | 'incidents' | 'here';
 
 const ADMITS: Readonly<Record<Filter, (bench: FloorBench) => boolean>> = {
   all: () => true,
   here: ({ here }) => here,
   asks: ({ asksAt }) => asksAt !== null,
+  words: ({ word }) => word !== null,
   stuck: isStuck,
   incidents: ({ status }) => (status?.incidents ?? 0) > 0,
 };
@@ -168,7 +169,7 @@ const Tiles = memo(function Tiles({
 });
 
 /** Who needs a look stands first: incidents, questions, who is stuck; each in the order of names. */
-const URGENCY = ['incident', 'asks', 'stuck', 'here', 'away'] as const;
+const URGENCY = ['incident', 'asks', 'word', 'stuck', 'here', 'away'] as const;
 
 function byUrgency(ids: readonly string[], benches: Readonly<Record<string, FloorBench>>): string[] {
   const rank = (id: string) => {
@@ -182,6 +183,7 @@ const FILTERS: readonly (readonly [Filter, string])[] = [
   ['all', 'All'],
   ['here', 'At work'],
   ['asks', 'Ask to energise'],
+  ['words', 'Messages'],
   ['stuck', 'Stuck'],
   ['incidents', 'Incidents'],
 ];

@@ -14,11 +14,13 @@ import {
 } from '@contactum/core';
 import type { FloorBench } from '@contactum/contract';
 import { Board } from '../board/Board.js';
+import { Messages } from '../messages/Messages.js';
+import { WordBox } from '../messages/WordBox.js';
 import type { Act } from '../board/Handle.js';
 import { useBoard } from './floor-board.js';
 import type { FloorWalk } from './floor-line.js';
 import type { createSeen } from './seen.js';
-import { WordBox } from './WordBox.js';
+import { ShoulderProof } from './ShoulderProof.js';
 
 /** A bench over its student's shoulder: what is wired, what runs, and what the instructor may do there. */
 export function ShoulderView({
@@ -38,7 +40,7 @@ export function ShoulderView({
   const act = useHand(line, attemptId, seen, lead);
   const { data } = board;
   useEffect(() => {
-    if (data) seen.know(shapeOf(data));
+    if (data) seen.know(shapeOf(data.bench));
   }, [data, seen]);
   return (
     <section className="shoulder" aria-label={`Bench of ${student}`}>
@@ -58,12 +60,18 @@ export function ShoulderView({
         <>
           <div className="shoulder-board">
             {data ? (
-              <Board bench={data} live={seen.live} {...(lead ? { act } : {})} label={`Board of ${student}`} />
+              <Board
+                bench={data.bench}
+                live={seen.live}
+                {...(lead ? { act } : {})}
+                label={`Board of ${student}`}
+              />
             ) : (
               <Spin />
             )}
           </div>
-          <Hands bench={bench} line={line} lead={lead} board={data} asks={asksAt !== null} />
+          {data && <ShoulderProof board={data} />}
+          <Hands bench={bench} line={line} lead={lead} board={data?.bench} asks={asksAt !== null} />
         </>
       )}
     </section>
@@ -114,13 +122,31 @@ function Hands({
         <Lead key={String(lead)} attemptId={attemptId} line={line} lead={lead} here={here} />
       </span>
       {lead && <TypedHand attemptId={attemptId} line={line} />}
+      <BenchMessages bench={bench} line={line} />
+      {board && <Faults board={board} line={line} attemptId={attemptId} here={here} />}
+    </div>
+  );
+}
+
+/** What was written to and from this bench, and a line to answer. */
+function BenchMessages({ bench: { attemptId, word }, line }: { bench: FloorBench; line: FloorWalk }) {
+  const words = useStore(line.store, (state) => state.words);
+  return (
+    <>
+      <Messages words={words} isOwn={({ isStudents }) => !isStudents} />
       <WordBox
         to="this bench"
         label="Message this bench"
         onSay={(text) => line.say({ kind: 'word', attemptId, text })}
       />
-      {board && <Faults board={board} line={line} attemptId={attemptId} here={here} />}
-    </div>
+      {word !== null && (
+        <span className="hand-row">
+          <Button size="small" onClick={() => line.say({ kind: 'heard', attemptId })}>
+            No answer needed
+          </Button>
+        </span>
+      )}
+    </>
   );
 }
 

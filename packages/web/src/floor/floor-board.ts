@@ -1,13 +1,13 @@
 import { useEffect, useState } from 'react';
 import { useQuery } from '@tanstack/react-query';
-import type { Slip } from '@contactum/contract';
+import type { FloorBoard } from '@contactum/contract';
 import { ask } from '../api/client.js';
 
-/** The board of an attempt as it is wired now, asked anew when its leads have changed. */
+/** The board of an attempt as it is wired now and what it must do, asked anew when its leads have changed. */
 export const useBoard = (id: string, leads: number, enabled = true) =>
   useQuery({
     queryKey: ['floor-board', id, leads],
-    queryFn: () => ask<Slip>('GET', `/attempts/${id}/slip`).then(({ bench }) => bench),
+    queryFn: () => ask<FloorBoard>('GET', `/attempts/${id}/board`),
     placeholderData: (before) => before,
     staleTime: 2_000,
     enabled,

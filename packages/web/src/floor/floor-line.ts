@@ -1,5 +1,5 @@
 import { createStore } from 'zustand/vanilla';
-import type { FloorBench, FloorNews, FloorSays, WireFrame } from '@contactum/contract';
+import type { BenchWord, FloorBench, FloorNews, FloorSays, WireFrame } from '@contactum/contract';
 import { ServerLine } from '../api/line.js';
 
 interface FloorState {
@@ -8,12 +8,21 @@ interface FloorState {
   readonly order: readonly string[];
   readonly benches: Readonly<Record<string, FloorBench>>;
   readonly lead: { readonly attemptId: string; readonly yes: boolean } | null;
+  /** Messages of the bench that is looked at, the oldest first. */
+  readonly words: readonly BenchWord[];
   readonly refused: string | null;
 }
 
 export type FloorStore = ReturnType<typeof createFloorStore>;
 const createFloorStore = () =>
-  createStore<FloorState>(() => ({ link: 'opening', order: [], benches: {}, lead: null, refused: null }));
+  createStore<FloorState>(() => ({
+    link: 'opening',
+    order: [],
+    benches: {},
+    lead: null,
+    words: [],
+    refused: null,
+  }));
 
 /**
  * The instructor's line to the floor of a class: what comes from several processes within a tenth of a
@@ -40,7 +49,10 @@ export class FloorWalk {
   }
 
   say(says: FloorSays): void {
-    if (says.kind === 'watch') this.watching = says.attemptId;
+    if (says.kind === 'watch') {
+      this.watching = says.attemptId;
+      this.store.setState({ words: [] });
+    }
     this.line.say(says);
   }
 
@@ -76,6 +88,16 @@ export class FloorWalk {
       case 'lead':
         this.store.setState({ lead: { attemptId: news.attemptId, yes: news.yes } });
         return;
+      case 'words':
+        if (news.attemptId === this.watching) this.store.setState({ words: news.words });
+        return;
+      case 'word': {
+        const { words } = this.store.getState();
+        const isTold = news.attemptId === null || news.attemptId === this.watching;
+        if (isTold && !words.some(({ id }) => id === news.word.id))
+          this.store.setState({ words: [...words, news.word] });
+        return;
+      }
       case 'refused':
         this.store.setState({ refused: news.why });
     }

@@ -1,7 +1,8 @@
 import { expect, test } from '@jest/globals';
 import { screen, waitFor, within } from '@testing-library/react';
-import type { Person, Roster } from '@contactum/contract';
+import type { BenchWord, Person, Roster } from '@contactum/contract';
 import { FloorNotes } from '../../src/bench/FloorNotes.js';
+import { useMessages, type Visit } from '../../src/bench/use-floor.js';
 import { Members } from '../../src/classes/Members.js';
 import { ExercisesPage } from '../../src/exercises/ExercisesPage.js';
 import { Shell } from '../../src/shell/Shell.js';
@@ -94,26 +95,45 @@ test('a list is looked at first: who would be new, who is asked, and what cannot
   expect(sent('POST', '/classes/c1/enrol')[1]).toMatchObject({ body: { commit: true, skipBad: true } });
 });
 
+const nobody: Visit = { watched: null, asked: null, lead: null, words: [], unsent: null };
+const word = (id: string, text: string, isStudents = false): BenchWord => ({
+  id,
+  by: isStudents ? 'Ebba Skerry' : 'Ines Brack',
+  text,
+  at: '2026-11-20T09:00:00Z',
+  isStudents,
+  isToClass: false,
+});
+
+/** The notes of a bench as its page shows them, with what was done there. */
+function Notes({ visit, said }: { visit: Visit; said: unknown[] }) {
+  const messages = useMessages(visit);
+  return (
+    <>
+      <button type="button" onClick={() => messages.open(!messages.isOpen)}>
+        Messages of the bar
+      </button>
+      <FloorNotes
+        floor={{
+          visit,
+          messages,
+          answer: (yes, to) => said.push([yes, to.id]),
+          write: (text) => said.push(text),
+        }}
+      />
+    </>
+  );
+}
+
 test('a yes at the bench is said to the one whose name stands there', async () => {
   const said: unknown[] = [];
   const asker = { name: 'Ines Brack', id: 'i' };
-  const notes = (visit: Parameters<typeof FloorNotes>[0]['visit']) => (
-    <FloorNotes
-      visit={visit}
-      onAnswer={(yes, to) => said.push([yes, to.id])}
-      onHeard={(id) => said.push(id)}
-    />
-  );
-  const nobody = { watched: null, asked: null, lead: null, words: [] };
-  const { user, unmount } = show(
-    notes({ ...nobody, asked: asker, words: [{ id: 'w', by: 'Ines Brack', text: 'Mind F2.' }] }),
-  );
+  const { user, unmount } = show(<Notes visit={{ ...nobody, asked: asker }} said={said} />);
   expect(screen.getByText('Ines Brack would like to take the lead at your bench.')).toBeDefined();
-  expect(screen.getByText('Ines Brack: Mind F2.')).toBeDefined();
   await user.click(screen.getByRole('button', { name: 'Yes' }));
   await user.click(screen.getByRole('button', { name: 'No' }));
   unmount();
-  const led = show(notes({ ...nobody, lead: asker, watched: 'Ines Brack' }));
+  const led = show(<Notes visit={{ ...nobody, lead: asker, watched: 'Ines Brack' }} said={said} />);
   expect(screen.getByText('Ines Brack has the lead beside you.')).toBeDefined();
   await led.user.click(screen.getByRole('button', { name: 'Take it back' }));
   expect(said).toEqual([
@@ -121,4 +141,40 @@ test('a yes at the bench is said to the one whose name stands there', async () =
     [false, 'i'],
     [false, 'i'],
   ]);
+});
+
+test('a message opens the box, is answered there, and a closed box stays closed until the next message', async () => {
+  const said: unknown[] = [];
+  const stage = (visit: Visit) => <Notes visit={visit} said={said} />;
+  const { user, rerender } = show(stage(nobody));
+  expect(screen.queryByRole('region', { name: 'Messages with your instructor' })).toBeNull();
+  rerender(stage({ ...nobody, words: [word('1', 'Mind F2.')] }));
+  const box = () => screen.queryByRole('region', { name: 'Messages with your instructor' });
+  expect(within(box()!).getByText('Mind F2.')).toBeDefined();
+  await user.type(screen.getByLabelText('Message your instructor'), '  It is set to 3.4 A. {Enter}');
+  expect(said).toEqual(['It is set to 3.4 A.']);
+  const words = [word('1', 'Mind F2.'), word('2', 'It is set to 3.4 A.', true)];
+  rerender(stage({ ...nobody, words }));
+  expect(within(box()!).getAllByText(/^(You|Ines Brack), /)).toHaveLength(2);
+  await user.click(screen.getByRole('button', { name: 'Close messages' }));
+  expect(box()).toBeNull();
+  // One's own next message, from another tab, does not open it; the instructor's does.
+  rerender(stage({ ...nobody, words: [...words, word('3', 'Done.', true)] }));
+  expect(box()).toBeNull();
+  rerender(stage({ ...nobody, words: [...words, word('4', 'Good.')] }));
+  expect(box()).not.toBeNull();
+  await user.click(screen.getByRole('button', { name: 'Messages of the bar' }));
+  expect(box()).toBeNull();
+  await user.click(screen.getByRole('button', { name: 'Messages of the bar' }));
+  expect(box()).not.toBeNull();
+});
+
+test('a message that was not sent says why, and stands in the line to be sent again', async () => {
+  const said: unknown[] = [];
+  const unsent = { text: 'Where does 14 go?', why: 'There is no connection just now.' };
+  const { user } = show(<Notes visit={{ ...nobody, unsent }} said={said} />);
+  await user.click(screen.getByRole('button', { name: 'Messages of the bar' }));
+  expect(screen.getByText(/“Where does 14 go\?” was not sent\. There is no connection/)).toBeDefined();
+  await user.click(screen.getByRole('button', { name: 'Send' }));
+  expect(said).toEqual(['Where does 14 go?']);
 });

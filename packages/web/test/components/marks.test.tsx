@@ -174,6 +174,14 @@ test('a tile of the Floor says who, at which step, what runs, what happened, and
     },
     here: true,
     asksAt: new Date().toISOString(),
+    word: {
+      id: '1',
+      by: 'Ebba Skerry',
+      text: 'Which way round?',
+      at: '',
+      isStudents: true,
+      isToClass: false,
+    },
     progress: 4,
     of: 20,
     progressAt: new Date().toISOString(),
@@ -183,6 +191,7 @@ test('a tile of the Floor says who, at which step, what runs, what happened, and
     order: ['a'],
     benches: { a: bench },
     lead: null,
+    words: [],
     refused: null,
   })) as unknown as FloorStore;
   const done: unknown[] = [];
@@ -199,6 +208,7 @@ test('a tile of the Floor says who, at which step, what runs, what happened, and
   expect(tile.getAttribute('data-state')).toBe('asks');
   expect(tile.textContent).toContain('Asks to energise');
   expect(tile.textContent).toContain('12 leads4 of 20 complete');
+  expect(tile.textContent).toContain('“Which way round?”');
   expect(tile.textContent).toContain('! 2: Fuse has blown: F1.');
   await user.click(screen.getByRole('button', { name: /Permit/ }));
   await user.click(screen.getByRole('button', { name: /Ebba Skerry/ }));

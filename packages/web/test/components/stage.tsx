@@ -59,18 +59,20 @@ afterEach(cleanup);
 export function show(page: ReactNode, { at = '/', path = '*' } = {}) {
   const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   const user = userEvent.setup({ pointerEventsCheck: 0 });
-  const view = render(
+  // Around the page, so that it is rendered again in the same place.
+  const wrapper = ({ children }: { children: ReactNode }) => (
     <ConfigProvider theme={{ token: { motion: false } }}>
       <App>
         <QueryClientProvider client={client}>
           <MemoryRouter initialEntries={[at]}>
             <Routes>
-              <Route path={path} element={page} />
+              <Route path={path} element={children} />
             </Routes>
           </MemoryRouter>
         </QueryClientProvider>
       </App>
-    </ConfigProvider>,
+    </ConfigProvider>
   );
+  const view = render(page, { wrapper });
   return { ...view, user, client };
 }

@@ -10,6 +10,7 @@ import { recorded } from './008-recorded.js';
 import { rights } from './009-rights.js';
 import { consent } from './010-consent.js';
 import { hints } from './011-hints.js';
+import { answers } from './012-answers.js';
 import type { Migration } from './migration.js';
 
 const migrations: Migration[] = [
@@ -24,6 +25,7 @@ const migrations: Migration[] = [
   rights,
   consent,
   hints,
+  answers,
 ];
 
 /** Migrations that stand in the code, so that a bundle carries them. */

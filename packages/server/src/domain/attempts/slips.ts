@@ -8,7 +8,7 @@ import {
   type Exercise,
   type Progress,
 } from '@contactum/core';
-import type { AttemptState, Person, PointsRequest, Slip } from '@contactum/contract';
+import type { AttemptState, FloorBoard, Person, PointsRequest, Slip } from '@contactum/contract';
 import { isAway } from '../../database/database.js';
 import { ExerciseModel, PointChangeModel, RemarkModel, type AttemptModel } from '../../database/models.js';
 import { permittedAt, resultOf, summaryOf } from './attempts.js';
@@ -108,6 +108,12 @@ export class Slips {
 
   of(id: string, person: Person): Promise<Slip> {
     return slipOf(this.database, this.journal, id, person);
+  }
+
+  /** A board as it is wired now, and what it is asked to do. */
+  async boardOf(id: string, instructor: Person): Promise<FloorBoard> {
+    const { bench, exercise } = await workOf(this.database, this.journal, id, instructor);
+    return { bench, functions: exercise.behaviours.map(({ id, title, steps }) => ({ id, title, steps })) };
   }
 
   /** Gives permission to energise the wiring as it is now. */

@@ -269,6 +269,7 @@ async function restKept(database: Knex, id: string): Promise<object> {
       )
       .orderBy(['search_id', 'seq'])
       .select('search_log.*'),
+    messages: await database('bench_words').where({ author_id: id }).orderBy('id'),
     audit: await database('audit').where({ actor_id: id }).orderBy('id'),
   };
 }
@@ -321,6 +322,11 @@ export async function erasePerson(database: Knex, id: string, administrator: Per
       await trx('bench_sheets')
         .whereIn('attempt_id', trx('attempts').where({ student_id: id }).select('id'))
         .update({ photo: null, photo_type: null });
+      // Messages are what somebody said, and may name them.
+      await trx('bench_words')
+        .where({ author_id: id })
+        .orWhereIn('attempt_id', trx('attempts').where({ student_id: id }).select('id'))
+        .delete();
       await PersonModel.query(trx)
         .findById(id)
         .patch({

@@ -1,9 +1,10 @@
 import { useState, type ReactNode } from 'react';
 import { Alert, Button, Spin } from 'antd';
 import { useStore } from 'zustand';
-import type { PropertySoFar } from '@contactum/core';
+import type { Bench, DrawingForm, PropertySoFar } from '@contactum/core';
 import { Walk } from '../../drawing/Walk.js';
 import { formOf } from '../../drawing/form.js';
+import type { LiveProof } from '../use-proof.js';
 import type { ViewProps } from './view-props.js';
 import './proof-pane.css';
 
@@ -17,8 +18,12 @@ const WORDS = { broken: 'broken', untested: 'not tested yet', holds: 'holds' } a
 /** What the wiring can do so far: the functions that are asked, and whether it is safe whatever is pressed. */
 export function ProofPane({ kit: { store }, view: { exercise }, proof }: ViewProps) {
   const bench = useStore(store, (state) => state.bench);
+  return proof && <ProofList bench={bench} form={formOf(exercise.bench)} proof={proof} />;
+}
+
+/** The same of any board that is proved while it is wired. */
+export function ProofList({ bench, form, proof }: { bench: Bench; form: DrawingForm; proof: LiveProof }) {
   const [played, setPlayed] = useState<string | null>(null);
-  if (!proof) return null;
   const { soFar, isBehind, problem } = proof;
   if (problem !== null) return <Alert type="error" showIcon title={problem} />;
   if (!soFar) return <Spin className="waiting" />;
@@ -49,7 +54,7 @@ export function ProofPane({ kit: { store }, view: { exercise }, proof }: ViewPro
               key={JSON.stringify(property.trace)}
               bench={bench}
               functions={[{ id: property.id, title: property.title, steps: property.trace }]}
-              form={formOf(exercise.bench)}
+              form={form}
             />
           </Stands>
         ))}

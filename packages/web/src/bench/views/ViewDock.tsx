@@ -6,6 +6,7 @@ import { isMotor } from '@contactum/core';
 import type { AttemptView } from '@contactum/contract';
 import type { LiveBench } from '../live.js';
 import { useSound } from '../sound.js';
+import type { MessagesHand } from '../use-floor.js';
 import './views.css';
 
 const DrawingPane = lazy(() => import('./DrawingPane.js').then((m) => ({ default: m.DrawingPane })));
@@ -55,6 +56,7 @@ export function ViewBar({
   chart,
   onChart,
   live,
+  messages,
 }: {
   view: AttemptView;
   dock: Dock;
@@ -62,6 +64,7 @@ export function ViewBar({
   chart: boolean;
   onChart: (open: boolean) => void;
   live: LiveBench;
+  messages: MessagesHand;
 }) {
   const sound = useSound(live);
   return (
@@ -79,7 +82,15 @@ export function ViewBar({
       <button type="button" aria-pressed={chart} onClick={() => onChart(!chart)}>
         Sequence
       </button>
-      <button type="button" className="view-sound" aria-pressed={sound.isOn} onClick={sound.toggle}>
+      <button
+        type="button"
+        className="view-end"
+        aria-pressed={messages.isOpen}
+        onClick={() => messages.open(!messages.isOpen)}
+      >
+        Messages
+      </button>
+      <button type="button" aria-pressed={sound.isOn} onClick={sound.toggle}>
         Sound
       </button>
     </div>

@@ -1,9 +1,20 @@
 import { useState } from 'react';
 import { Button, Input } from 'antd';
 
-/** A message to one bench, or to all of a class. */
-export function WordBox({ to, label, onSay }: { to: string; label: string; onSay: (text: string) => void }) {
-  const [text, setText] = useState('');
+/** Writes a message to one bench, to all of a class, or to the instructor. */
+export function WordBox({
+  to,
+  label,
+  onSay,
+  draft = '',
+}: {
+  to: string;
+  label: string;
+  onSay: (text: string) => void;
+  /** What stands in it at first: a message that was not sent. */
+  draft?: string;
+}) {
+  const [text, setText] = useState(draft);
   const word = text.trim();
   const say = () => {
     if (word !== '') onSay(word);
