@@ -53,7 +53,7 @@ test('a student wires with the mouse', async ({ page, college }) => {
   // Wrong place, put right by moving its end.
   await board.click('G1:L3', 'Q1:6');
   await expect(board.leads).toHaveCount(3);
-  await page.getByRole('tab', { name: 'Leads (3)' }).click();
+  await page.getByText('Leads (3)', { exact: true }).click();
   await page.getByRole('button', { name: 'G1 L3 – Q1 6', exact: true }).click();
   await board.drag(page.locator('[data-end="to"]'), board.terminal('Q1:5'));
   await expect(page.getByRole('button', { name: 'G1 L3 – Q1 5', exact: true })).toBeVisible();

@@ -28,6 +28,10 @@ export default defineConfig({
     sourcemap: false,
     chunkSizeWarningLimit: 900,
     rolldownOptions: {
+      treeshake: {
+        // The parts of the components do nothing but define, although their packages do not say so.
+        moduleSideEffects: [{ test: /node_modules[\\/]@rc-component[\\/]/, sideEffects: false }],
+      },
       output: {
         codeSplitting: {
           groups: [
@@ -35,7 +39,6 @@ export default defineConfig({
               name: 'react',
               test: /node_modules[\\/](react|react-dom|react-router|scheduler|zustand|@tanstack)[\\/]/,
             },
-            { name: 'd3', test: /node_modules[\\/]d3/ },
           ],
         },
       },

@@ -3,6 +3,14 @@ import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSy
 import { join, relative } from 'node:path';
 import { Plain, ROOT } from './paths.mjs';
 
+/** What a build is made of: folders, and how it is made. */
+const MADE_BY = [
+  'package-lock.json',
+  'packages/web/vite.config.ts',
+  'packages/web/index.html',
+  'scripts/lib/build.mjs',
+];
+
 function fingerprint(folders) {
   const digest = createHash('sha256');
   const walk = (path) => {
@@ -18,7 +26,7 @@ function fingerprint(folders) {
     }
   };
   for (const folder of folders) walk(join(ROOT, folder));
-  digest.update(readFileSync(join(ROOT, 'package-lock.json')));
+  for (const file of MADE_BY) digest.update(readFileSync(join(ROOT, file)));
   return digest.digest('hex');
 }
 
@@ -131,7 +139,7 @@ export async function buildWeb() {
   const web = join(ROOT, 'packages', 'web');
   await whenStale(
     'the browser application',
-    ['packages/core/src', 'packages/contract/src', 'packages/web/src'],
+    ['packages/core/src', 'packages/contract/src', 'packages/web/src', 'packages/web/public', 'docs/manual'],
     join(WEB_DIST, 'index.html'),
     async () => {
       const { build } = await import('vite');

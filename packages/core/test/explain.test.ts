@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import {
   LiveBench,
+  whyNow,
   Simulation,
   Solver,
   compile,
@@ -119,10 +120,10 @@ test('a live bench explains what runs; with a fault on it it keeps silent', () =
   live.load(pump, { supplyOn: true });
   live.work({ press: 'S2' });
   live.work({ release: 'S2' });
-  expect(live.explain('KM1')?.sentence).toMatch(/^KM1 is held/);
-  expect(live.explain('S1')).toBeNull();
+  expect(whyNow(live, 'KM1')?.sentence).toMatch(/^KM1 is held/);
+  expect(whyNow(live, 'S1')).toBeNull();
   live.load(pump, { supplyOn: true, faults: [readFault({ 'coil-open': 'KM1' })] });
-  expect(live.explain('KM1')).toBeNull();
+  expect(whyNow(live, 'KM1')).toBeNull();
 });
 
 test('everything on every shipped board has a sentence, at rest and with each button pressed', () => {

@@ -1,13 +1,17 @@
 import { Suspense, lazy, useEffect, useState } from 'react';
 import { QueryClientProvider } from '@tanstack/react-query';
-import { App as AntApp, ConfigProvider, Spin } from 'antd';
+import { ConfigProvider, Spin } from 'antd';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { queryClient, rememberedPerson, useSession } from './api/queries.js';
 import { Blank } from './shell/Blank.js';
 import { Shell } from './shell/Shell.js';
-import { FirstPassword } from './shell/FirstPassword.js';
-import { SignIn } from './shell/SignIn.js';
+import { ToastPlace } from './shell/toasts.js';
 import { dark, light } from './theme.js';
+
+const SignIn = lazy(() => import('./shell/SignIn.js').then((m) => ({ default: m.SignIn })));
+const FirstPassword = lazy(() =>
+  import('./shell/FirstPassword.js').then((m) => ({ default: m.FirstPassword })),
+);
 
 const ExercisesPage = lazy(() =>
   import('./exercises/ExercisesPage.js').then((m) => ({ default: m.ExercisesPage })),
@@ -62,13 +66,17 @@ export function Root() {
   }, [isDark]);
   return (
     <ConfigProvider theme={isDark ? dark : light}>
-      <AntApp className="app">
-        <QueryClientProvider client={queryClient}>
-          <BrowserRouter>
-            <Places isDark={isDark} onDark={() => setDark((now) => !now)} />
-          </BrowserRouter>
-        </QueryClientProvider>
-      </AntApp>
+      <div className="app">
+        <ToastPlace>
+          <QueryClientProvider client={queryClient}>
+            <BrowserRouter>
+              <Suspense fallback={<Spin className="waiting" aria-label="Opening Contactum" />}>
+                <Places isDark={isDark} onDark={() => setDark((now) => !now)} />
+              </Suspense>
+            </BrowserRouter>
+          </QueryClientProvider>
+        </ToastPlace>
+      </div>
     </ConfigProvider>
   );
 }

@@ -1,5 +1,6 @@
 /** A bench that a person works now, and what that person perceives of it. */
 export { LiveBench, type LoadOptions } from './live-bench.js';
+export { whyNow } from './why-now.js';
 export { shapeOf, type Frame, type MotorFrame, type Shape } from './perception.js';
 export type { MeterReading, MeterRequest } from './meter.js';
 export {

@@ -9,7 +9,6 @@ import {
   type Stimulus,
 } from '../circuit/index.js';
 import type { Fault } from '../faults/index.js';
-import { explain, explained, type Explanation } from '../explain/index.js';
 import { Solver, anySupplyOn, readOhms } from '../electrics/index.js';
 import { measureAt, type MeterReading, type MeterRequest } from './meter.js';
 import { Perception, type Frame, type Shape } from './perception.js';
@@ -136,16 +135,6 @@ export class LiveBench {
     const { simulation, circuit } = this;
     if (!simulation || !circuit) return { refused: 'there is no board' };
     return measureAt(simulation, circuit, request, this.isSupplied);
-  }
-
-  /**
-   * Why a coil, a lamp or a motor is as it is at this moment; null where there is none. With faults on the
-   * board it says nothing: they are to be found with the meter.
-   */
-  explain(tag: string): Explanation | null {
-    const { simulation, circuit } = this;
-    if (!simulation || !circuit || simulation.faults.length > 0) return null;
-    return explained(circuit).includes(tag) ? explain(simulation.solver, simulation.state, tag) : null;
   }
 
   /** Names of the values of a frame; null before a board is loaded. */

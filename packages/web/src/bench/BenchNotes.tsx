@@ -1,12 +1,14 @@
 import { Alert, Button } from 'antd';
+import { lazy, Suspense } from 'react';
 import { useStore } from 'zustand';
 import { spellRef } from '@contactum/core';
 import type { Person } from '@contactum/contract';
 import { IncidentBanner } from './IncidentBanner.js';
 import type { Leadership } from './leadership.js';
 import type { LiveBench } from './live.js';
-import { SignInAgain } from './SignInAgain.js';
 import type { BenchStore } from './store.js';
+
+const SignInAgain = lazy(() => import('./SignInAgain.js').then((m) => ({ default: m.SignInAgain })));
 
 /** What must be said over the board: who works on it, what is not stored, what happened. */
 export function BenchNotes({
@@ -42,7 +44,11 @@ export function BenchNotes({
           }
         />
       )}
-      {signedOut && <SignInAgain person={person} unsent={unsaved} onDone={store.actions.resume} />}
+      {signedOut && (
+        <Suspense>
+          <SignInAgain person={person} unsent={unsaved} onDone={store.actions.resume} />
+        </Suspense>
+      )}
       {stale && (
         <Alert
           type="error"

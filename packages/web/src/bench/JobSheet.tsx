@@ -1,5 +1,5 @@
-import { useMemo, type ReactNode } from 'react';
-import { Button, Popconfirm, Progress, Tabs } from 'antd';
+import { useMemo, useState, type ReactNode } from 'react';
+import { Button, Popconfirm, Segmented } from 'antd';
 import { useStore } from 'zustand';
 import {
   plural,
@@ -8,7 +8,7 @@ import {
   judgeWorkmanship,
   practiceSentences,
   ruleSentences,
-  type Progress as Wired,
+  type Progress,
 } from '@contactum/core';
 import type { AttemptView } from '@contactum/contract';
 import { useProgress } from '../api/queries.js';
@@ -86,7 +86,7 @@ function useUntidy({ view, kit: { store } }: Work): readonly string[] {
 }
 
 /** How far the wiring that is stored is complete, where the exercise says it. */
-function useWired({ view: { attempt, exercise }, kit: { store } }: Work): Wired | null | undefined {
+function useWired({ view: { attempt, exercise }, kit: { store } }: Work): Progress | null | undefined {
   const editedSeq = useStore(store, (state) => (state.unsaved === 0 ? state.editedSeq : -1));
   return useProgress(attempt.id, exercise.tellsProgress, editedSeq).data;
 }
@@ -203,15 +203,41 @@ function Wiring({ work }: { work: Work }) {
       <p className="quiet">
         {data.complete} of {data.of} potentials complete, {plural(leads, 'lead')}
       </p>
-      <Progress
-        percent={(100 * data.complete) / data.of}
-        showInfo={false}
-        size="small"
+      <progress
+        className="job-progress"
+        value={data.complete}
+        max={data.of}
         aria-label="Potentials complete"
       />
     </>
   );
 }
+
+/** Hands in, after saying what is still open. */
+function HandIn({ open, busy, onHandIn }: { open: readonly string[]; busy: boolean; onHandIn: () => void }) {
+  return (
+    <Popconfirm
+      title="Hand in this board?"
+      description={
+        <>
+          <p>It is marked at once and cannot be changed afterwards.</p>
+          {open.length > 0 && <p>Still open: {open.join('; ')}.</p>}
+        </>
+      }
+      okText="Hand in"
+      cancelText="Keep wiring"
+      onConfirm={onHandIn}
+      disabled={busy}
+    >
+      <Button type="primary" block loading={busy}>
+        Hand in
+      </Button>
+    </Popconfirm>
+  );
+}
+
+/** What of the job sheet is open. */
+type Part = 'job' | 'devices' | 'leads';
 
 /** The sheet beside the board: the job step by step, the devices, the leads laid so far, and handing in. */
 export function JobSheet({
@@ -225,11 +251,7 @@ export function JobSheet({
   const leads = useStore(kit.store, (state) => state.bench.wires.length);
   const untidy = useUntidy(work);
   const open = useOpenItems(work, untidy);
-  const devices = (
-    <div className="job-scroll">
-      <DeviceTable devices={exercise.bench.devices} />
-    </div>
-  );
+  const [part, setPart] = useState<Part>('job');
   return (
     <aside className="job-sheet">
       <header>
@@ -238,35 +260,34 @@ export function JobSheet({
           Attempt {attempt.number} · {className}
         </p>
       </header>
-      <Tabs
-        size="small"
-        className="job-tabs"
-        tabBarGutter={14}
-        items={[
-          { key: 'job', label: 'Job', children: <Job work={work} untidy={untidy} /> },
-          { key: 'devices', label: 'Devices', children: devices },
-          { key: 'leads', label: `Leads (${leads})`, children: <LeadList store={kit.store} /> },
+      <Segmented<Part>
+        className="job-parts"
+        aria-label="Job sheet"
+        value={part}
+        onChange={setPart}
+        options={[
+          { value: 'job', label: 'Job' },
+          { value: 'devices', label: 'Devices' },
+          { value: 'leads', label: `Leads (${leads})` },
         ]}
       />
+      {/* What was read and chosen in the job stays while another part is looked at. */}
+      <div className="job-part" hidden={part !== 'job'}>
+        <Job work={work} untidy={untidy} />
+      </div>
+      {part === 'devices' && (
+        <div className="job-part job-scroll">
+          <DeviceTable devices={exercise.bench.devices} />
+        </div>
+      )}
+      {part === 'leads' && (
+        <div className="job-part">
+          <LeadList store={kit.store} />
+        </div>
+      )}
       <footer>
         <Hints view={view} store={kit.store} link={link} />
-        <Popconfirm
-          title="Hand in this board?"
-          description={
-            <>
-              <p>It is marked at once and cannot be changed afterwards.</p>
-              {open.length > 0 && <p>Still open: {open.join('; ')}.</p>}
-            </>
-          }
-          okText="Hand in"
-          cancelText="Keep wiring"
-          onConfirm={onHandIn}
-          disabled={busy}
-        >
-          <Button type="primary" block loading={busy}>
-            Hand in
-          </Button>
-        </Popconfirm>
+        <HandIn open={open} busy={busy} onHandIn={onHandIn} />
       </footer>
     </aside>
   );

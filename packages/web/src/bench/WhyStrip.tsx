@@ -1,5 +1,4 @@
 import { useEffect, useState } from 'react';
-import { Select } from 'antd';
 import { useStore } from 'zustand';
 import { anatomy, type Device, type Explanation } from '@contactum/core';
 import type { LinkStore } from '../board/link.js';
@@ -97,16 +96,17 @@ export function WhyStrip({
   if (tags.length === 0) return null;
   return (
     <div className="why-strip">
-      <Select
-        size="small"
+      <select
+        className="plain-select"
         aria-label="Explain a device"
-        placeholder="Why …"
-        allowClear
-        value={tag}
-        options={tags.map((one) => ({ value: one, label: one }))}
-        onChange={(next: string | undefined) => choose(next ?? null)}
-        style={{ width: 96 }}
-      />
+        value={tag ?? ''}
+        onChange={({ target }) => choose(target.value || null)}
+      >
+        <option value="">Why …</option>
+        {tags.map((one) => (
+          <option key={one}>{one}</option>
+        ))}
+      </select>
       <p className={why ? 'why-says' : 'why-says quiet'} data-why={why?.of}>
         {why?.sentence ?? 'Point at a designation, or choose one: what holds it in, or what keeps it out.'}
       </p>

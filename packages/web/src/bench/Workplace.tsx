@@ -1,6 +1,6 @@
 import { isShort } from '@contactum/core';
-import { useState } from 'react';
-import { App } from 'antd';
+import { lazy, Suspense, useState } from 'react';
+
 import { useNavigate } from 'react-router';
 import { useStore } from 'zustand';
 import { createStore } from 'zustand/vanilla';
@@ -14,8 +14,6 @@ import { FloorNotes } from './FloorNotes.js';
 import { useFloor, type FloorAtBench } from './use-floor.js';
 import { JobSheet } from './JobSheet.js';
 import type { Leadership } from './leadership.js';
-import { SettingDialog } from './SettingDialog.js';
-import { StripChart } from './StripChart.js';
 import { Toolbar } from './Toolbar.js';
 import {
   doTyped,
@@ -34,10 +32,14 @@ import { useLiveProof } from './use-proof.js';
 import { useProving } from './use-proving.js';
 import { WhyStrip } from './WhyStrip.js';
 import { WiringBoard } from './WiringBoard.js';
+import { useToasts } from '../shell/toasts.js';
+
+const StripChart = lazy(() => import('./StripChart.js').then((m) => ({ default: m.StripChart })));
+const SettingDialog = lazy(() => import('./SettingDialog.js').then((m) => ({ default: m.SettingDialog })));
 
 /** Switches off, waits until everything is stored, hands in, and goes to the slip. */
 function useSubmit({ live, store }: Kit, attemptId: string, switchSupply: (on: boolean) => void) {
-  const { message: toast } = App.useApp();
+  const toast = useToasts();
   const navigate = useNavigate();
   const handIn = useHandIn();
   const submit = () => {
@@ -116,7 +118,11 @@ export function Workplace({
           }
         />
         {view.mode !== 'assessment' && <WhyStrip live={live} link={link} devices={devices} />}
-        {chart && <StripChart devices={devices} live={live} recorder={kit.recorder} />}
+        {chart && (
+          <Suspense>
+            <StripChart devices={devices} live={live} recorder={kit.recorder} />
+          </Suspense>
+        )}
         <Spoken speech={speech} />
       </main>
     </div>
@@ -160,7 +166,11 @@ function BoardSide({
       />
       <BenchNotes {...{ store, live, leadership, person, short }} />
       <FloorNotes floor={floor} />
-      {device && <SettingDialog {...{ device, store }} key={device.tag} onClose={() => setSetting(null)} />}
+      {device && (
+        <Suspense>
+          <SettingDialog {...{ device, store }} key={device.tag} onClose={() => setSetting(null)} />
+        </Suspense>
+      )}
     </>
   );
 }

@@ -12,8 +12,8 @@ import type {
   TraceEvent,
 } from '@contactum/core';
 import type { WireFrame } from '@contactum/contract';
-import { bridgeTo, heard } from '../workers/bridge.js';
-import type { BenchThread } from '../workers/bench.worker.js';
+import { startBenchThread } from '../workers/bench-thread.js';
+import { heard } from '../workers/bridge.js';
 
 /**
  * What the running bench shows. Painted straight to the drawing by subscribers; React reads only what
@@ -95,10 +95,7 @@ export const onlySeen = (store: LiveBench['store']): LiveBench => ({
 /** Starts a thread for one board. */
 export function startLiveBench(): LiveBench {
   const store = createLiveStore();
-  const { ask, end } = bridgeTo<BenchThread>(
-    new Worker(new URL('../workers/bench.worker.ts', import.meta.url), { type: 'module' }),
-    ({ message }) => store.setState({ problem: message }),
-  );
+  const { ask, end } = startBenchThread(({ message }) => store.setState({ problem: message }));
   let hidden: readonly Fault[] = [];
   let loaded: Bench | null = null;
   /** What is wrong with one thing that was done is told as what has happened to the thread is. */

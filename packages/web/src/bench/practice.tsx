@@ -1,5 +1,6 @@
 import { useState } from 'react';
-import { Button, Select } from 'antd';
+import { Button } from 'antd';
+import { group } from 'd3';
 import dayjs from 'dayjs';
 import { useStore } from 'zustand';
 import {
@@ -14,10 +15,6 @@ import { usePermission } from '../api/queries.js';
 import type { LiveBench } from './live.js';
 import type { BenchStore } from './store.js';
 import './practice.css';
-
-/** A terminal is found as it is spoken, "KM1 13", or as it is written, "KM1:13". */
-const finds = (text: string, option: { label: string } | undefined): boolean =>
-  option?.label.toLowerCase().includes(spellRef(text.trim()).toLowerCase()) ?? false;
 
 const NONE: readonly string[] = [];
 
@@ -94,7 +91,6 @@ function Ohmmeter({
   const { from, to, reading } = probes;
   const supplyOn = useStore(live.store, (state) => state.supplyOn);
   const terminals = useStore(live.store, (state) => state.shape?.terminals ?? NONE);
-  const options = terminals.map((ref) => ({ value: ref as TerminalRef, label: spellRef(ref) }));
   const read = async (): Promise<void> => {
     if (!from || !to) return;
     const ohms = await live.ohms(from, to);
@@ -102,28 +98,54 @@ function Ohmmeter({
     onRead([from, to], describeOhms(ohms));
     store.actions.noteReading(from, to);
   };
-  const probe = { size: 'small', showSearch: { filterOption: finds }, options } as const;
   return (
     <span className="practice-meter">
-      <Select
-        {...probe}
-        aria-label="Dead test from"
-        placeholder="from"
-        value={from}
-        onChange={(next) => onProbes({ ...probes, from: next })}
+      <Probe
+        end="from"
+        at={from}
+        terminals={terminals}
+        onPut={(next) => onProbes({ ...probes, from: next })}
       />
-      <Select
-        {...probe}
-        aria-label="Dead test to"
-        placeholder="to"
-        value={to}
-        onChange={(next) => onProbes({ ...probes, to: next })}
-      />
+      <Probe end="to" at={to} terminals={terminals} onPut={(next) => onProbes({ ...probes, to: next })} />
       <Button size="small" disabled={supplyOn || !from || !to || from === to} onClick={() => void read()}>
         Read ohms
       </Button>
       <output>{supplyOn ? 'switch off first' : reading}</output>
     </span>
+  );
+}
+
+/** Where one probe lies, chosen among the terminals of each device. */
+function Probe({
+  end,
+  at,
+  terminals,
+  onPut,
+}: {
+  end: 'from' | 'to';
+  at: TerminalRef | null;
+  terminals: readonly string[];
+  onPut: (ref: TerminalRef | null) => void;
+}) {
+  const devices = [...group(terminals, (ref) => ref.split(':')[0] ?? '')];
+  return (
+    <select
+      className="plain-select"
+      aria-label={`Dead test ${end}`}
+      value={at ?? ''}
+      onChange={({ target }) => onPut(target.value === '' ? null : (target.value as TerminalRef))}
+    >
+      <option value="">{end}</option>
+      {devices.map(([tag, refs]) => (
+        <optgroup key={tag} label={tag}>
+          {refs.map((ref) => (
+            <option key={ref} value={ref}>
+              {spellRef(ref)}
+            </option>
+          ))}
+        </optgroup>
+      ))}
+    </select>
   );
 }
 

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { useQueryClient } from '@tanstack/react-query';
-import { describeStimulus, faultKey, readFault, type Fault } from '@contactum/core';
+import { describeStimulus, type Fault, type WrittenFault } from '@contactum/core';
 import type { BenchHand, BenchSays, BenchWord, ToBench } from '@contactum/contract';
 import { ServerLine } from '../api/line.js';
 import type { Act } from '../board/Handle.js';
@@ -202,12 +202,17 @@ class FloorLine {
         if (why !== null) this.say({ kind: 'refused', why: `${what}: ${why}`.slice(0, 300) });
         return;
       }
-      case 'fault': {
-        const fault = readFault(told.fault);
-        const others = this.faults.filter((one) => faultKey(one) !== faultKey(fault));
-        this.faults = told.clear ? others : [...others, fault];
-        this.kit.live.setFaults(this.faults);
-      }
+      case 'fault':
+        void this.takeFault(told.fault, told.clear);
     }
+  }
+
+  /** Puts in or takes out a fault of an instructor; what reads it is fetched with the first one. */
+  private async takeFault(written: WrittenFault, clear: boolean): Promise<void> {
+    const { faultKey, readFault } = await import('./told-faults.js');
+    const fault = readFault(written);
+    const others = this.faults.filter((one) => faultKey(one) !== faultKey(fault));
+    this.faults = clear ? others : [...others, fault];
+    this.kit.live.setFaults(this.faults);
   }
 }

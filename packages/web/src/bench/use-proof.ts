@@ -2,8 +2,9 @@ import { useEffect, useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import type { Behaviour, Bench, SoFar } from '@contactum/core';
 import type { ExerciseForStudent } from '@contactum/contract';
-import { bridgeTo, type Bridge } from '../workers/bridge.js';
-import type { ProofThread } from '../workers/proof.worker.js';
+import type { BenchThread } from '../workers/bench.worker.js';
+import { startBenchThread } from '../workers/bench-thread.js';
+import type { Bridge } from '../workers/bridge.js';
 import type { Kit } from './use-workplace.js';
 
 /** What is known of the wiring as it is. */
@@ -25,13 +26,11 @@ const SETTLED = 2500;
 export type Asked = readonly Pick<Behaviour, 'id' | 'title' | 'steps'>[];
 
 /** A thread that proves, while it is wanted. */
-function useThread(isWanted: boolean): Bridge<ProofThread> | null {
-  const [thread, setThread] = useState<Bridge<ProofThread> | null>(null);
+function useThread(isWanted: boolean): Bridge<BenchThread> | null {
+  const [thread, setThread] = useState<Bridge<BenchThread> | null>(null);
   useEffect(() => {
     if (!isWanted) return undefined;
-    const own = bridgeTo<ProofThread>(
-      new Worker(new URL('../workers/proof.worker.ts', import.meta.url), { type: 'module' }),
-    );
+    const own = startBenchThread();
     setThread(own);
     return () => {
       setThread(null);

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { PlusOutlined } from '@ant-design/icons';
-import { Alert, App, Button, Form, Input, Modal, Select, Spin, Tabs } from 'antd';
+import { Alert, Button, Form, Input, Modal, Select, Spin, Tabs } from 'antd';
 import { useNavigate, useParams } from 'react-router';
 import type { ClassSummary, Person, Roster } from '@contactum/contract';
 import { useClassHands, useFoundClass, useRoster } from '../api/college.js';
@@ -11,6 +11,7 @@ import { Instructors } from './Instructors.js';
 import { Members } from './Members.js';
 import { SetTo } from './SetTo.js';
 import './classes.css';
+import { useToasts } from '../shell/toasts.js';
 
 /** The classes of an instructor: who is in them, in which groups, what is set to them. */
 export function ClassesPage({ person }: { person: Person }) {
@@ -170,7 +171,7 @@ function Facts({ roster }: { roster: Roster }) {
 /** The code by which students join; another one, or none, from now on. */
 function JoinCode({ roster: { id, joinCode, archivedAt } }: { roster: Roster }) {
   const { change } = useClassHands(id);
-  const { message } = App.useApp();
+  const message = useToasts();
   return (
     <div className="join-code">
       <span>Join code</span>

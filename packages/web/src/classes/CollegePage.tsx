@@ -1,10 +1,11 @@
 import { useState, type ReactNode } from 'react';
-import { Alert, App, Button, Dropdown, Form, Input, Modal, Select, Table, Tabs, Tag } from 'antd';
+import { Alert, Button, Dropdown, Form, Input, Modal, Select, Table, Tabs, Tag } from 'antd';
 import dayjs from 'dayjs';
 import type { AuditLine, FirstPassword, Person, PersonRequest, PersonRow, Role } from '@contactum/contract';
 import { useAudit, usePeople, usePeopleHands } from '../api/college.js';
 import { Passwords } from './Passwords.js';
 import './classes.css';
+import { useToasts } from '../shell/toasts.js';
 
 const ROLES: readonly Role[] = ['administrator', 'instructor', 'student'];
 
@@ -140,7 +141,8 @@ function PersonActs({
   onPassword: (password: FirstPassword) => void;
 }) {
   const { reset, end, erase } = usePeopleHands();
-  const { message, modal } = App.useApp();
+  const message = useToasts();
+  const [modal, dialogs] = Modal.useModal();
   const failed = (error: Error) => void message.error(error.message);
   const items = [
     {
@@ -166,28 +168,33 @@ function PersonActs({
             label: 'Erase',
             danger: true,
             onClick: () =>
-              modal.confirm({
-                title: `Erase ${row.name}?`,
-                content:
-                  row.role === 'student'
-                    ? 'The account goes with every attempt, log and mark. It cannot be brought back: export the data first.'
-                    : 'The name and the sign-in go; the marks that this person has given to others stay, without the name.',
-                okText: 'Erase',
-                okButtonProps: { danger: true },
-                onOk: () => erase.mutate(row.id, { onError: failed }),
-              }),
+              modal.confirm({ ...erasing(row), onOk: () => erase.mutate(row.id, { onError: failed }) }),
           },
         ]
       : []),
   ];
   return (
-    <Dropdown menu={{ items }} trigger={['click']}>
-      <Button size="small" aria-label={`What to do with ${row.name}`}>
-        …
-      </Button>
-    </Dropdown>
+    <>
+      <Dropdown menu={{ items }} trigger={['click']}>
+        <Button size="small" aria-label={`What to do with ${row.name}`}>
+          …
+        </Button>
+      </Dropdown>
+      {dialogs}
+    </>
   );
 }
+
+/** What goes with somebody who is erased, and what stays. */
+const erasing = ({ name, role }: PersonRow) => ({
+  title: `Erase ${name}?`,
+  content:
+    role === 'student'
+      ? 'The name, the sign-in, messages and photographs go; marks stay with the class, without the name. It cannot be undone: export the data first.'
+      : 'The name and the sign-in go; the marks that this person has given to others stay, without the name.',
+  okText: 'Erase',
+  okButtonProps: { danger: true },
+});
 
 function PersonDialog({
   row,

@@ -1,9 +1,10 @@
 import { useState } from 'react';
-import { Alert, App, Button, Dropdown, Form, Input, Modal, Table, Tag } from 'antd';
+import { Alert, Button, Dropdown, Form, Input, Modal, Table, Tag } from 'antd';
 import { Link } from 'react-router';
 import type { EnrolAnswer, EnrolLine, FirstPassword, Roster } from '@contactum/contract';
 import { useClassHands, usePeopleHands } from '../api/college.js';
 import { Passwords } from './Passwords.js';
+import { useToasts } from '../shell/toasts.js';
 
 /** Who is in a class: enrolled by a list, by hand or by the code; passwords and sessions of each. */
 export function Members({ roster }: { roster: Roster }) {
@@ -65,7 +66,7 @@ export function Members({ roster }: { roster: Roster }) {
 /** Who is asked to join and has not answered. */
 function Asked({ roster }: { roster: Roster }) {
   const { removeMember } = useClassHands(roster.id);
-  const { message } = App.useApp();
+  const message = useToasts();
   if (roster.asked.length === 0) return null;
   return (
     <section className="members-asked" aria-label="Invited">
@@ -105,7 +106,8 @@ function MemberActs({
 }) {
   const { reset, end } = usePeopleHands();
   const { removeMember } = useClassHands(roster.id);
-  const { message, modal } = App.useApp();
+  const message = useToasts();
+  const [modal, dialogs] = Modal.useModal();
   const failed = (error: Error) => void message.error(error.message);
   const items = [
     {
@@ -136,11 +138,14 @@ function MemberActs({
     },
   ];
   return (
-    <Dropdown menu={{ items }} trigger={['click']}>
-      <Button size="small" aria-label={`What to do with ${person.name}`}>
-        …
-      </Button>
-    </Dropdown>
+    <>
+      <Dropdown menu={{ items }} trigger={['click']}>
+        <Button size="small" aria-label={`What to do with ${person.name}`}>
+          …
+        </Button>
+      </Dropdown>
+      {dialogs}
+    </>
   );
 }
 
@@ -154,7 +159,7 @@ function AddOne({
   onPassword: (password: FirstPassword) => void;
 }) {
   const { addMember } = useClassHands(roster.id);
-  const { message } = App.useApp();
+  const message = useToasts();
   const [form] = Form.useForm<{ login: string; name?: string }>();
   const go = () =>
     void form.validateFields().then(({ login, name }) =>

@@ -1,10 +1,11 @@
 import { useState } from 'react';
-import { Alert, App, Modal, Select, Spin } from 'antd';
+import { Alert, Modal, Select, Spin } from 'antd';
 import { plural, type Exercise } from '@contactum/core';
 import { useRoster } from '../api/college.js';
 import { useAssign, useClasses } from '../api/queries.js';
 import { PLAIN, SettingForm, type SettingValues } from '../classes/SettingForm.js';
 import '../classes/classes.css';
+import { useToasts } from '../shell/toasts.js';
 
 /** Sets an exercise to one of the instructor's classes, to a group of it or to single people. */
 export function AssignDialog({
@@ -19,7 +20,7 @@ export function AssignDialog({
   onClose: () => void;
 }) {
   const assign = useAssign();
-  const { message } = App.useApp();
+  const message = useToasts();
   const [classId, setClassId] = useState<string | undefined>();
   const [values, setValues] = useState<SettingValues>(PLAIN);
   const roster = useRoster(classId);

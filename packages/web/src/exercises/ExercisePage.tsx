@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import { Alert, App, Button, Dropdown, Segmented, Spin, Tabs } from 'antd';
+import { Alert, Button, Dropdown, Segmented, Spin, Tabs } from 'antd';
 import dayjs from 'dayjs';
 import { Link, useNavigate, useParams } from 'react-router';
 import {
@@ -36,6 +36,7 @@ import { askSheet } from '../paper/ask-paper.js';
 import { AssignDialog } from './AssignDialog.js';
 import { VersionChanges } from './VersionChanges.js';
 import './exercises.css';
+import { useToasts } from '../shell/toasts.js';
 
 /**
  * One exercise for its instructor: brief, devices, reference, behaviours, rules; and setting it to a class.
@@ -93,7 +94,7 @@ export function ExercisePage() {
 
 /** Paper for a physical board: to plan it by, and to test and mark it by. */
 function PaperButtons({ exercise }: { exercise: Exercise }) {
-  const { message } = App.useApp();
+  const message = useToasts();
   const [making, setMaking] = useState(false);
   const make = (size: Paper) => {
     setMaking(true);
@@ -131,7 +132,7 @@ function Making({ exercise, own, retired }: { exercise: Exercise; own: boolean; 
   const begin = useBeginDraft();
   const retire = useRetire();
   const navigate = useNavigate();
-  const { message } = App.useApp();
+  const message = useToasts();
   const failed = (error: Error) => void message.error(error.message);
   const make = (next: boolean) =>
     begin.mutate(

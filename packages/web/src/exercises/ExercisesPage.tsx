@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import { Alert, App, Button, Input, Select, Spin } from 'antd';
+import { Alert, Button, Input, Select, Spin } from 'antd';
 import { FAMILIES, type Family } from '@contactum/core';
 import type { ExerciseSummary, Person } from '@contactum/contract';
 import { useAnswerInvitation, useInvitations, useJoin } from '../api/college.js';
@@ -7,6 +7,7 @@ import { useExercises } from '../api/queries.js';
 import { formOf } from '../drawing/form.js';
 import { ExerciseCard } from './ExerciseCard.js';
 import './exercises.css';
+import { useToasts } from '../shell/toasts.js';
 
 const FAMILY_NAMES: Readonly<Record<Family, string>> = {
   'first-circuits': 'First circuits',
@@ -158,7 +159,7 @@ function Invitations() {
 /** A student joins a class by its code. */
 function JoinClass() {
   const join = useJoin();
-  const { message } = App.useApp();
+  const message = useToasts();
   const go = (code: string) => {
     if (code.trim() === '') return;
     join.mutate(code.trim(), {

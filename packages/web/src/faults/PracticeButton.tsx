@@ -1,13 +1,14 @@
-import { App, Button, Dropdown } from 'antd';
+import { Button, Dropdown } from 'antd';
 import { useNavigate } from 'react-router';
 import { DEGREES, DEGREE_WORDS, type Degree } from '@contactum/core';
 import { usePractice } from '../api/queries.js';
+import { useToasts } from '../shell/toasts.js';
 
 /** Practice in finding faults on a board, at a chosen degree; another one each time. */
 export function PracticeButton({ exerciseId }: { exerciseId: string }) {
   const practice = usePractice();
   const navigate = useNavigate();
-  const { message: toast } = App.useApp();
+  const toast = useToasts();
   const begin = (degree: Degree) =>
     practice.mutate(
       { exerciseId, degree },

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from 'react';
 import { LockOutlined, PoweroffOutlined, UnlockOutlined } from '@ant-design/icons';
-import { Alert, App, Button, Popconfirm, Spin, Tabs } from 'antd';
+import { Alert, Button, Popconfirm, Spin, Tabs } from 'antd';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { drawingOf, type Report, type Tool } from '@contactum/core';
@@ -27,6 +27,7 @@ import '../bench/job-sheet.css';
 import '../bench/toolbar.css';
 import '../bench/views/views.css';
 import './faults.css';
+import { useToasts } from '../shell/toasts.js';
 
 /** The student's place at the fault desk: a board that is wired and does not do what it should. */
 export function SearchPage() {
@@ -281,7 +282,7 @@ function Order({ view, shown }: { view: SearchView; shown: ReadonlySet<string> }
 }
 
 function End({ view, live }: { view: SearchView; live: RemoteBench }) {
-  const { message: toast } = App.useApp();
+  const toast = useToasts();
   const navigate = useNavigate();
   const handIn = useHandIn();
   const end = useEndPractice(view.id);

@@ -1,5 +1,5 @@
 import { memo, useCallback, useEffect, useState } from 'react';
-import { Alert, App, Segmented, Select, Spin } from 'antd';
+import { Alert, Segmented, Select, Spin } from 'antd';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
@@ -12,6 +12,7 @@ import { FloorWalk, type FloorStore } from './floor-line.js';
 import { ShoulderView } from './ShoulderView.js';
 import { createSeen } from './seen.js';
 import './floor.css';
+import { useToasts } from '../shell/toasts.js';
 
 /**
  * Every bench of a class as it is worked at now: who asks, who is stuck, what happens; and the instructor's
@@ -248,7 +249,7 @@ function FloorHead({
 
 /** What could not be done is said once. */
 function useRefusals({ store }: FloorWalk): void {
-  const { message } = App.useApp();
+  const message = useToasts();
   useEffect(
     () =>
       store.subscribe(({ refused }, before) => {

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { FilePdfOutlined } from '@ant-design/icons';
-import { Alert, App, Button, Spin, Table, Tag } from 'antd';
+import { Alert, Button, Spin, Table, Tag } from 'antd';
 import dayjs from 'dayjs';
 import { Link, useParams } from 'react-router';
 import { PARTS } from '@contactum/core';
@@ -9,6 +9,7 @@ import { useStudentRecord } from '../api/college.js';
 import { useSession } from '../api/queries.js';
 import { save } from '../drawing/save.js';
 import './mark-book.css';
+import { useToasts } from '../shell/toasts.js';
 
 type Exercise = StudentRecord['exercises'][number];
 
@@ -130,7 +131,7 @@ function Changes({ changes }: Pick<Exercise, 'changes'>) {
 /** The certificate of practical work, for what is passed. */
 function Certificate({ record, by }: { record: StudentRecord; by: Person | null }) {
   const [busy, setBusy] = useState(false);
-  const { message } = App.useApp();
+  const message = useToasts();
   const passed = record.exercises.filter((one) => countingOf(one)?.result?.passed);
   const make = () => {
     setBusy(true);

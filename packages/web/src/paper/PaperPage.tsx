@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState } from 'react';
-import { Alert, App, Button, Dropdown, Spin, Tabs } from 'antd';
+import { Alert, Button, Dropdown, Spin, Tabs } from 'antd';
 import { DownloadOutlined } from '@ant-design/icons';
 import { Link, useParams } from 'react-router';
 import {
@@ -29,6 +29,7 @@ import { askTable } from './ask-paper.js';
 import { PaperTableView } from './PaperTableView.js';
 import { saveCsv, savePlanning } from './save.js';
 import './paper.css';
+import { useToasts } from '../shell/toasts.js';
 
 /** The planning paper of an exercise's reference. */
 export function ExercisePaperPage() {
@@ -231,7 +232,7 @@ function DeadTestNote({ table }: { table: DeadTestTable }) {
 }
 
 function PdfButton({ paper, name }: { paper: PlanningPaper; name: string }) {
-  const { message } = App.useApp();
+  const message = useToasts();
   const [making, setMaking] = useState(false);
   const make = (size: Paper) => {
     setMaking(true);

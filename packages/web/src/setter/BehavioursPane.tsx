@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
 import { DeleteOutlined, PlusOutlined } from '@ant-design/icons';
-import { App, Button, Checkbox, Input, InputNumber, Popconfirm, Select } from 'antd';
+import { Button, Checkbox, Input, InputNumber, Popconfirm, Select } from 'antd';
 import { useStore } from 'zustand';
 import {
   compile,
@@ -17,6 +17,7 @@ import { columnsOf, rowsOf, stepsOf, type StepRow } from './rows.js';
 import { AddRow, StepTable } from './StepTable.js';
 import type { SetterStore } from './store.js';
 import { observablesOf } from './words.js';
+import { useToasts } from '../shell/toasts.js';
 
 /**
  * What a wiring must do, as tables: proposed from the reference, edited row by row, and tried on it at
@@ -62,7 +63,7 @@ export function BehavioursPane({ setter }: { setter: SetterStore }) {
 /** Behaviours found by working the reference: each control, trip, loss of supply and timer. */
 function Proposing({ setter, exercise }: { setter: SetterStore; exercise: Exercise }) {
   const [busy, setBusy] = useState(false);
-  const { message } = App.useApp();
+  const message = useToasts();
   const propose = () => {
     setBusy(true);
     askSetter((thread) => thread.propose(exercise))

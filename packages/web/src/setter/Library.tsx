@@ -1,9 +1,10 @@
 import { useRef, useState } from 'react';
 import { DownloadOutlined, UploadOutlined } from '@ant-design/icons';
-import { Alert, App, Button, Modal } from 'antd';
+import { Alert, Button, Modal } from 'antd';
 import { useQueryClient } from '@tanstack/react-query';
 import type { ImportAnswer, ImportLine } from '@contactum/contract';
 import { sendLibrary } from '../api/college.js';
+import { useToasts } from '../shell/toasts.js';
 
 const DOES: Readonly<Record<ImportLine['does'], string>> = {
   new: '+ new',
@@ -19,7 +20,7 @@ function useSending() {
   const [error, setError] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const client = useQueryClient();
-  const { message } = App.useApp();
+  const message = useToasts();
   const send = async (chosen: File, commit: boolean): Promise<void> => {
     setBusy(true);
     setError(null);

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { Alert, App, Button, Popconfirm, Spin } from 'antd';
+import { Alert, Button, Popconfirm, Spin } from 'antd';
 import dayjs from 'dayjs';
 import { Link, useNavigate } from 'react-router';
 import type { Exercise } from '@contactum/core';
@@ -13,6 +13,7 @@ import { FourSteps } from './FourSteps.js';
 import { Library } from './Library.js';
 import './setter.css';
 import './setter-marks.css';
+import { useToasts } from '../shell/toasts.js';
 
 const EMPTY: Exercise = {
   contactum: 'exercise/1',
@@ -36,7 +37,7 @@ export function SetterHome() {
   const begin = useBeginDraft();
   const discard = useDiscardDraft();
   const navigate = useNavigate();
-  const { message } = App.useApp();
+  const message = useToasts();
   const open = (document: Exercise) =>
     begin.mutate(
       { document },

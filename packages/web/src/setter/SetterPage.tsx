@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { RedoOutlined, UndoOutlined } from '@ant-design/icons';
-import { Alert, App, Button, Input, Modal, Spin, Tabs, Tooltip } from 'antd';
+import { Alert, Button, Input, Modal, Spin, Tabs, Tooltip } from 'antd';
 import { Link, useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { versionChanges, type Habit } from '@contactum/core';
@@ -19,6 +19,7 @@ import { createSetterStore, type Kept, type SetterStore } from './store.js';
 import { WiringPane } from './WiringPane.js';
 import './setter.css';
 import './setter-marks.css';
+import { useToasts } from '../shell/toasts.js';
 
 /** One exercise in the making. */
 export function SetterPage() {
@@ -230,7 +231,7 @@ function SinceBefore({ draft, store }: { draft: Draft; store: SetterStore }) {
 function PublishDialog({ draft, store, onClose }: { draft: Draft; store: SetterStore; onClose: () => void }) {
   const publish = usePublish(draft.id);
   const navigate = useNavigate();
-  const { message } = App.useApp();
+  const message = useToasts();
   const [note, setNote] = useState('');
   const [refused, setRefused] = useState<Extract<Published, { ok: false }> | null>(null);
   const go = async (): Promise<void> => {

@@ -1,10 +1,11 @@
 import { useState } from 'react';
-import { Alert, App, Button, Input } from 'antd';
+import { Alert, Button, Input } from 'antd';
 import { plural, spellRef, type Wire } from '@contactum/core';
 import type { Preview } from '@contactum/core/exchange';
 import type { SheetToTake } from '@contactum/contract';
 import { ask } from '../api/client.js';
 import type { PartProps } from './parts.js';
+import { useToasts } from '../shell/toasts.js';
 
 const asList = (wires: readonly Wire[]): string =>
   wires.map(({ from, to }) => `${spellRef(from)}, ${spellRef(to)}`).join('\n');
@@ -19,7 +20,7 @@ export function AsWired({
 }: PartProps & { paper: SheetToTake; studentId: string; offline: boolean }) {
   const [text, setText] = useState(() => asList(entries.asWired ?? []));
   const [preview, setPreview] = useState<Preview<Wire> | null>(null);
-  const { message } = App.useApp();
+  const message = useToasts();
   const read = async (next: string) => {
     setText(next);
     if (next.trim() === '') {

@@ -1,15 +1,16 @@
-import { Alert, App, Button, Empty, Spin, Table } from 'antd';
+import { Alert, Button, Empty, Spin, Table } from 'antd';
 import { useQuery } from '@tanstack/react-query';
 import dayjs from 'dayjs';
 import { Link } from 'react-router';
 import type { Logbook, LogbookLine } from '@contactum/contract';
 import { ask } from '../api/client.js';
 import { save } from '../drawing/save.js';
+import { useToasts } from '../shell/toasts.js';
 
 /** A student's practical record over the years, theirs to take along. */
 export function LogbookPage() {
   const query = useQuery({ queryKey: ['logbook'], queryFn: () => ask<Logbook>('GET', '/logbook') });
-  const { message } = App.useApp();
+  const message = useToasts();
   if (query.isPending) return <Spin className="waiting" />;
   if (query.isError) return <Alert className="page" type="error" showIcon title={query.error.message} />;
   const book = query.data;

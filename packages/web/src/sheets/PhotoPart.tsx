@@ -1,6 +1,7 @@
-import { App, Button } from 'antd';
+import { Button } from 'antd';
 import type { KeptSheet } from '../api/kept.js';
 import { smallPhoto } from './photo.js';
+import { useToasts } from '../shell/toasts.js';
 
 /** A photograph of the board, kept with the sheet. */
 export function PhotoPart({
@@ -10,7 +11,7 @@ export function PhotoPart({
   photo: KeptSheet['photo'];
   onPhoto: (photo: KeptSheet['photo']) => void;
 }) {
-  const { message } = App.useApp();
+  const message = useToasts();
   return (
     <div className="sheet-photo">
       <label className="sheet-field">

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
-import { Alert, App, Button, Popconfirm, Progress, Select, Table, Tag } from 'antd';
+import { Alert, Button, Popconfirm, Progress, Select, Table, Tag } from 'antd';
 import dayjs from 'dayjs';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { useQuery } from '@tanstack/react-query';
@@ -9,6 +9,7 @@ import { v4 as newId } from 'uuid';
 import { ask } from '../api/client.js';
 import { SheetStore, type KeptSheet } from '../api/kept.js';
 import './sheets.css';
+import { useToasts } from '../shell/toasts.js';
 
 export const useSheetStore = (person: Pick<Person, 'id'>): SheetStore =>
   useMemo(() => new SheetStore(person.id), [person.id]);
@@ -39,7 +40,7 @@ export function SheetsPage({ person, offline = false }: { person: Person; offlin
   const store = useSheetStore(person);
   const { kept, again, failed } = useKept(store);
   const [wanted, setWanted] = useSearchParams();
-  const { message } = App.useApp();
+  const message = useToasts();
   const setting = wanted.get('setting');
   useEffect(() => {
     if (setting === null) return;
@@ -142,7 +143,7 @@ function Send({
 }) {
   const ready = sheets.filter(({ state }) => state === 'done').length;
   const [part, setPart] = useState<number | null>(null);
-  const { message } = App.useApp();
+  const message = useToasts();
   const go = () => {
     setPart(0);
     store
@@ -238,7 +239,7 @@ function SheetTable({
   onChange: () => Promise<void>;
   offline: boolean;
 }) {
-  const { message } = App.useApp();
+  const message = useToasts();
   const paperOf = ({ settingId }: KeptSheet) => papers.find((one) => one.settingId === settingId);
   const sendAnyway = (id: string) =>
     store

@@ -1,9 +1,10 @@
-import { Alert, App, Button, Form, Input, Modal } from 'antd';
+import { Alert, Button, Form, Input, Modal } from 'antd';
 import type { Person } from '@contactum/contract';
 import { useSetPassword } from '../api/college.js';
 import { useSignOut } from '../api/queries.js';
-import { Mark } from './SignIn.js';
+import { Mark } from './Mark.js';
 import './shell.css';
+import { useToasts } from './toasts.js';
 
 interface Values {
   readonly password: string;
@@ -60,7 +61,7 @@ export function FirstPassword({ person }: { person: Person }) {
 export function ChangePassword({ onClose }: { onClose: () => void }) {
   const set = useSetPassword();
   const [form] = Form.useForm<Values>();
-  const { message } = App.useApp();
+  const message = useToasts();
   const go = () =>
     void form.validateFields().then((values) =>
       set.mutate(values, {

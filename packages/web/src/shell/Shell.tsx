@@ -1,23 +1,17 @@
-import { Suspense, useState } from 'react';
+import { Suspense, cloneElement, lazy, useState, type ReactElement } from 'react';
 import { BellOutlined, BulbOutlined, DownOutlined, MenuOutlined } from '@ant-design/icons';
-import { App, Badge, Button, Dropdown, Popover, Spin, Tooltip, type MenuProps } from 'antd';
+import { Button, Popover, Spin, Tooltip, type ButtonProps } from 'antd';
 import dayjs from 'dayjs';
-import { NavLink, Outlet, useNavigate } from 'react-router';
+import { NavLink, Outlet } from 'react-router';
 import type { Person } from '@contactum/contract';
-import { endOtherSessions, useDismissNotice, useNotices } from '../api/college.js';
-import { useSignOut } from '../api/queries.js';
+import { useDismissNotice, useNotices } from '../api/college.js';
 import { KeyHelp } from '../help/KeyHelp.js';
-import { ChangePassword } from './FirstPassword.js';
-import { Mark } from './SignIn.js';
+import { Mark } from './Mark.js';
+import { placesOf } from './places.js';
 import './shell.css';
 
-const PLACES: readonly (readonly [path: string, name: string])[] = [
-  ['/setter', 'Setter'],
-  ['/floor', 'Floor'],
-  ['/faults', 'Fault desk'],
-  ['/marks', 'Mark book'],
-  ['/classes', 'Classes'],
-];
+const AccountMenu = lazy(() => import('./menus.js').then((m) => ({ default: m.AccountMenu })));
+const PlacesMenu = lazy(() => import('./menus.js').then((m) => ({ default: m.PlacesMenu })));
 
 /** Head of every page: the places, who is signed in. */
 export function Shell({ person, dark, onDark }: { person: Person; dark: boolean; onDark: () => void }) {
@@ -55,29 +49,28 @@ export function Shell({ person, dark, onDark }: { person: Person; dark: boolean;
 
 /** The places in the head; where they do not fit side by side, in a menu. */
 function Places({ person }: { person: Person }) {
-  const isStudent = person.role === 'student';
-  const places = [
-    ['/exercises', 'Exercises'] as const,
-    ...(isStudent ? [['/logbook', 'Logbook'] as const] : PLACES),
-    ['/sheets', 'Bench sheets'] as const,
-    ['/plate', 'Plate room'] as const,
-    ['/help', 'Help'] as const,
-  ];
-  const items = places.map(([path, name]) => ({ key: path, label: <NavLink to={path}>{name}</NavLink> }));
+  const places = placesOf(person);
   return (
     <>
-      <nav aria-label="Places" className="places" data-of={isStudent ? 'student' : 'instructor'}>
+      <nav
+        aria-label="Places"
+        className="places"
+        data-of={person.role === 'student' ? 'student' : 'instructor'}
+      >
         {places.map(([path, name]) => (
           <NavLink key={path} to={path}>
             {name}
           </NavLink>
         ))}
       </nav>
-      <Dropdown menu={{ items }} trigger={['click']}>
-        <Button type="text" className="places-menu" icon={<MenuOutlined />}>
-          Menu
-        </Button>
-      </Dropdown>
+      <MenuOnRequest
+        menu={(button) => <PlacesMenu places={places}>{button}</PlacesMenu>}
+        button={
+          <Button type="text" className="places-menu" icon={<MenuOutlined />}>
+            Menu
+          </Button>
+        }
+      />
     </>
   );
 }
@@ -108,61 +101,40 @@ function Notices() {
         </ul>
       }
     >
-      <Badge count={data.length} size="small">
-        <Button type="text" icon={<BellOutlined />} aria-label={words} />
-      </Badge>
+      <Button type="text" icon={<BellOutlined />} aria-label={words}>
+        <span className="notice-count" aria-hidden="true">
+          {data.length}
+        </span>
+      </Button>
     </Popover>
   );
 }
 
 /** Who is signed in, and what they may do with their own account. */
 function Account({ person }: { person: Person }) {
-  const signOut = useSignOut();
-  const navigate = useNavigate();
-  const [changing, setChanging] = useState(false);
-  const { message } = App.useApp();
-  const endOthers = () =>
-    endOtherSessions()
-      .then(() => message.success('You are signed out everywhere else.'))
-      .catch((error: unknown) => message.error((error as Error).message));
-  const items: MenuProps['items'] = [
-    ...(person.role === 'student'
-      ? []
-      : [
-          {
-            key: 'college',
-            label: person.role === 'administrator' ? 'People and records' : 'Students and records',
-            onClick: () => void navigate('/college'),
-          },
-        ]),
-    { key: 'password', label: 'Change password', onClick: () => setChanging(true) },
-    { key: 'others', label: 'Sign out everywhere else', onClick: () => void endOthers() },
-    {
-      key: 'data',
-      label: (
-        <a href="/api/session/export" download>
-          My data as a file
-        </a>
-      ),
-    },
-    { type: 'divider' },
-    { key: 'out', label: 'Sign out', onClick: () => signOut.mutate() },
-  ];
   return (
-    <>
-      <Dropdown menu={{ items }} trigger={['click']}>
-        <Button
-          type="text"
-          className="who"
-          loading={signOut.isPending}
-          aria-label={`${person.name}, ${person.role}: account`}
-        >
+    <MenuOnRequest
+      menu={(button) => <AccountMenu person={person}>{button}</AccountMenu>}
+      button={
+        <Button type="text" className="who" aria-label={`${person.name}, ${person.role}: account`}>
           {person.name}
           <span className="who-role">{person.role}</span>
           <DownOutlined />
         </Button>
-      </Dropdown>
-      {changing && <ChangePassword onClose={() => setChanging(false)} />}
-    </>
+      }
+    />
   );
+}
+
+/** A button whose menu is fetched when it is first asked for; it opens as it comes. */
+function MenuOnRequest({
+  button,
+  menu,
+}: {
+  button: ReactElement<ButtonProps>;
+  menu: (button: ReactElement) => ReactElement;
+}) {
+  const [isAsked, setAsked] = useState(false);
+  const closed = cloneElement(button, { onClick: () => setAsked(true), 'aria-haspopup': 'menu' });
+  return isAsked ? <Suspense fallback={closed}>{menu(button)}</Suspense> : closed;
 }

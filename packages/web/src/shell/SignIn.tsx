@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { Alert, Button, Form, Input } from 'antd';
 import { useJoinNew } from '../api/college.js';
 import { useSignIn } from '../api/queries.js';
+import { Mark } from './Mark.js';
 import './shell.css';
 
 /** The door. */
@@ -93,21 +94,5 @@ function Join({ onBack }: { onBack: () => void }) {
         </Button>
       </main>
     </div>
-  );
-}
-
-/** An open contact: the sign of the house. */
-export function Mark() {
-  return (
-    <svg className="mark" viewBox="0 0 32 32" aria-hidden="true">
-      <rect width="32" height="32" rx="4" fill="#0f6b6f" />
-      <path
-        d="M16 4v7M16 28v-7M16 21 9 10"
-        stroke="#f4f1ea"
-        strokeWidth="3"
-        strokeLinecap="round"
-        fill="none"
-      />
-    </svg>
   );
 }

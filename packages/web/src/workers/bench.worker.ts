@@ -8,10 +8,16 @@ import {
   type MeterReading,
   type MeterRequest,
   type Shape,
+  type SoFar,
   type Stimulus,
 } from '@contactum/core';
+import type * as Proof from './so-far.js';
 
-/** Runs one bench in real time and tells the page what a person would see, at most 30 times a second. */
+/**
+ * Runs one bench in real time and tells the page what a person would see, at most 30 times a second; or
+ * proves wirings while they are made, in a thread beside it. One file, so that the second costs no second
+ * download of what both are made of.
+ */
 
 const FRAME_MS = 1000 / 30;
 /** Longest time that is caught up after the page was asleep, seconds. */
@@ -22,6 +28,7 @@ const live = new LiveBench();
 let lastTick = performance.now();
 let idleFrames = 0;
 let hear: ((frame: Frame) => void) | null = null;
+let isTicking = false;
 
 function tell(): void {
   const frame = live.frame();
@@ -43,6 +50,7 @@ const bench = {
   },
   /** Puts a board on the bench; gives what it consists of. */
   load(board: Bench, options: { supplyOn: boolean; fresh: boolean; faults: readonly Fault[] }): Shape | null {
+    if (!isTicking) startTicking();
     catchUp();
     live.load(board, options);
     idleFrames = 0;
@@ -60,9 +68,10 @@ const bench = {
     catchUp();
     return live.ohms(from, to);
   },
-  explain(tag: string): Explanation | null {
+  async explain(tag: string): Promise<Explanation | null> {
+    const { whyNow } = await import('./why-now.js');
     catchUp();
-    return live.explain(tag);
+    return whyNow(live, tag);
   },
   measure(request: MeterRequest): Promise<MeterReading> {
     catchUp();
@@ -70,11 +79,21 @@ const bench = {
   },
 };
 
-export type BenchThread = typeof bench;
+/** What a wiring can do so far; its part of the program is fetched when it is first asked for. */
+const soFar = async (...asked: Parameters<typeof Proof.provedSoFar>): Promise<SoFar> =>
+  (await import('./so-far.js')).provedSoFar(...asked);
 
-expose(bench);
+const thread = { ...bench, soFar };
 
-setInterval(() => {
-  catchUp();
-  if (idleFrames < QUIET_AFTER) tell();
-}, FRAME_MS);
+export type BenchThread = typeof thread;
+
+function startTicking(): void {
+  isTicking = true;
+  lastTick = performance.now();
+  setInterval(() => {
+    catchUp();
+    if (idleFrames < QUIET_AFTER) tell();
+  }, FRAME_MS);
+}
+
+expose(thread);

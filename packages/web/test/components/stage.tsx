@@ -1,10 +1,11 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, configure, render } from '@testing-library/react';
 import { userEvent } from '@testing-library/user-event';
-import { App, ConfigProvider } from 'antd';
+import { ConfigProvider } from 'antd';
 import { afterEach, beforeEach } from '@jest/globals';
 import { MemoryRouter, Route, Routes } from 'react-router';
 import type { ReactNode } from 'react';
+import { ToastPlace } from '../../src/shell/toasts.js';
 
 // Limits are against hanging alone, however slow and busy the machine is; whether each ancestor is shown takes most of a search.
 configure({ asyncUtilTimeout: 120_000, defaultHidden: true });
@@ -62,7 +63,7 @@ export function show(page: ReactNode, { at = '/', path = '*' } = {}) {
   // Around the page, so that it is rendered again in the same place.
   const wrapper = ({ children }: { children: ReactNode }) => (
     <ConfigProvider theme={{ token: { motion: false } }}>
-      <App>
+      <ToastPlace>
         <QueryClientProvider client={client}>
           <MemoryRouter initialEntries={[at]}>
             <Routes>
@@ -70,7 +71,7 @@ export function show(page: ReactNode, { at = '/', path = '*' } = {}) {
             </Routes>
           </MemoryRouter>
         </QueryClientProvider>
-      </App>
+      </ToastPlace>
     </ConfigProvider>
   );
   const view = render(page, { wrapper });
