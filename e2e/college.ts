@@ -15,6 +15,8 @@ export interface College {
   readonly wired: (assignment: string, wires: ReturnType<typeof reference>) => Promise<string>;
   /** Hands an attempt in and waits until it is marked. */
   readonly handIn: (attempt: string) => Promise<void>;
+  /** The instructor permits an attempt to be energised. */
+  readonly permit: (attempt: string) => Promise<void>;
   readonly sql: (text: string, values?: unknown[]) => Promise<pg.QueryResult>;
 }
 
@@ -99,6 +101,9 @@ export const test = base.extend<{ college: College; faults: string[] }>({
             entry: { kind: 'edit', edit: { do: 'connect', lead: `w${index + 1}`, wire } },
           });
         return id;
+      },
+      permit: async (attempt) => {
+        await first.ask('POST', `/attempts/${attempt}/permission`, {});
       },
       handIn: async (attempt) => {
         await second.ask('POST', `/attempts/${attempt}/hand-in`, {});

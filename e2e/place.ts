@@ -19,6 +19,19 @@ export function reference(id: string): Wire[] {
   return [...exercise.reference];
 }
 
+/** Leads of the reference of a shipped exercise, with those that are on its board from the beginning. */
+export const leadsOf = (id: string): number => {
+  const exercise = core.shippedExercise(id);
+  return exercise ? core.referenceBench(exercise).wires.length : 0;
+};
+
+/** Every shipped exercise that is wired. */
+export const wiringExercises = (): string[] =>
+  core
+    .shippedExercises()
+    .filter(({ task = 'wire' }) => task === 'wire')
+    .map(({ id }) => id);
+
 export async function signIn(page: Page, login: string): Promise<void> {
   await page.goto('/');
   await page.getByLabel('Name').fill(login);

@@ -2,6 +2,7 @@ import { useMemo, useState, type ReactNode } from 'react';
 import { Button, Popconfirm, Segmented } from 'antd';
 import { useStore } from 'zustand';
 import {
+  describeStimulus,
   plural,
   compile,
   isReadingOf,
@@ -14,6 +15,7 @@ import type { AttemptView } from '@contactum/contract';
 import { useProgress } from '../api/queries.js';
 import { DeviceTable } from '../board/DeviceTable.js';
 import type { LinkStore } from '../board/link.js';
+import { stimuliOf } from '../slip/steps.js';
 import { Hints } from './Hints.js';
 import { LeadList } from './LeadList.js';
 import { DeadTests, Permission } from './practice.js';
@@ -170,12 +172,20 @@ const provedMark = ({ isTold, shown, view }: Work): Mark =>
 /** What the board must do, each ticked once it has done it. */
 function Functions({ work: { view, shown, isTold } }: { work: Work }) {
   if (!isTold) return <p className="quiet">Switch on and work it in every way that it must stand.</p>;
+  const { behaviours } = view.exercise;
+  // How the next one is shown; all of them at once would be a wall of text.
+  const next = behaviours.find(({ id }) => !shown.has(id));
   return (
     <ul className="prove-list">
-      {view.exercise.behaviours.map(({ id, title }) => (
+      {behaviours.map(({ id, title, steps = [] }) => (
         <li key={id} data-shown={shown.has(id) ? 'yes' : undefined}>
           <span aria-hidden="true">{shown.has(id) ? '✓' : '○'}</span> {title}
           <span className="visually-hidden">{shown.has(id) ? ', shown' : ', not shown yet'}</span>
+          {id === next?.id && (
+            <span className="prove-steps quiet">
+              {stimuliOf(steps).map(describeStimulus).join(' → ') || 'as soon as the supply is on'}
+            </span>
+          )}
         </li>
       ))}
     </ul>

@@ -27,6 +27,8 @@ const spoken = ({ between: [a, b], hold }: Row): string =>
 interface Probes {
   readonly from: TerminalRef | null;
   readonly to: TerminalRef | null;
+  /** What is to be held while it is read. */
+  readonly hold: readonly string[];
   readonly reading: string;
 }
 
@@ -36,7 +38,7 @@ interface Probes {
  */
 export function DeadTests({ view, store, live }: { view: AttemptView; store: BenchStore; live: LiveBench }) {
   const readings = useStore(store, (state) => state.readings);
-  const [probes, setProbes] = useState<Probes>({ from: null, to: null, reading: '' });
+  const [probes, setProbes] = useState<Probes>({ from: null, to: null, hold: NONE, reading: '' });
   // What was read where, to be seen beside what is asked.
   const [read, setRead] = useState<Readonly<Record<string, string>>>({});
   const keep = (between: readonly [string, string], reading: string) =>
@@ -62,7 +64,9 @@ export function DeadTests({ view, store, live }: { view: AttemptView; store: Ben
             type="text"
             className="mono"
             data-taken={taken ? 'yes' : undefined}
-            onClick={() => setProbes({ from: row.between[0], to: row.between[1], reading: '' })}
+            onClick={() =>
+              setProbes({ from: row.between[0], to: row.between[1], hold: row.hold, reading: '' })
+            }
             title="Lay the probes here"
           >
             {taken ? '✓' : '○'} {spoken(row)}
@@ -104,14 +108,36 @@ function Ohmmeter({
         end="from"
         at={from}
         terminals={terminals}
-        onPut={(next) => onProbes({ ...probes, from: next })}
+        onPut={(next) => onProbes({ ...probes, from: next, hold: NONE })}
       />
-      <Probe end="to" at={to} terminals={terminals} onPut={(next) => onProbes({ ...probes, to: next })} />
+      <Probe
+        end="to"
+        at={to}
+        terminals={terminals}
+        onPut={(next) => onProbes({ ...probes, to: next, hold: NONE })}
+      />
       <Button size="small" disabled={supplyOn || !from || !to || from === to} onClick={() => void read()}>
         Read ohms
       </Button>
       <output>{supplyOn ? 'switch off first' : reading}</output>
+      <HoldFirst live={live} hold={probes.hold} />
     </span>
+  );
+}
+
+/** How a device stands that nobody holds. */
+const LET_GO = ['', 'released', 'out'];
+
+/** Says what must be held for a reading, and how, while it is not held. */
+function HoldFirst({ live, hold }: { live: LiveBench; hold: readonly string[] }) {
+  const isHeld = useStore(live.store, ({ frame, shape }) =>
+    hold.every((tag) => !LET_GO.includes(frame?.states[shape?.devices.indexOf(tag) ?? -1] ?? '')),
+  );
+  if (isHeld) return null;
+  return (
+    <p className="practice-hold">
+      Hold {hold.join(' and ')} while you read: Shift and click on the board, or keep a finger on it.
+    </p>
   );
 }
 
