@@ -1,4 +1,4 @@
-import type { Frame, Shape } from '@contactum/core';
+import type { Frame, MotorFrame, Shape } from '@contactum/core';
 
 /**
  * Writes what changes many times a second straight to the drawing's elements, without React. Elements
@@ -17,6 +17,9 @@ export class Painter {
   private readonly still: boolean;
   private readonly timers: { ring: SVGElement; delay: number; device: number }[];
   private readonly begun: number[] = [];
+  /** By motor, how it turned when its speed was last written, and from when it may be written again. */
+  private readonly turned: string[] = [];
+  private readonly readable: number[] = [];
 
   constructor(
     private readonly root: SVGSVGElement,
@@ -134,17 +137,23 @@ export class Painter {
       }
       if (before && before.rpm === motor.rpm && before.driven === motor.driven && before.amps === motor.amps)
         return;
-      const turning = Math.abs(motor.rpm) < 5 ? 'stopped' : motor.rpm > 0 ? 'forward' : 'reverse';
-      group?.setAttribute('data-turning', turning);
-      group?.setAttribute('data-driven', motor.driven);
-      if (text)
-        text.textContent =
-          turning === 'stopped'
-            ? motor.driven === 'none'
-              ? 'stopped'
-              : 'hums'
-            : `${Math.round(Math.abs(motor.rpm))} rpm`;
+      const turning = turningOf(motor.rpm);
+      set(group, 'data-turning', turning);
+      set(group, 'data-driven', motor.driven);
+      this.writeSpeed(text, k, frame.t, motor);
     });
+  }
+
+  /** The speed in figures, as often as somebody can read: each new text has the whole board laid out anew. */
+  private writeSpeed(text: Element | null, k: number, now: number, { rpm, driven }: MotorFrame): void {
+    const turning = turningOf(rpm);
+    const isPassing = turning !== 'stopped' && this.turned[k] === turning && now < (this.readable[k] ?? 0);
+    if (!text || isPassing) return;
+    this.turned[k] = turning;
+    this.readable[k] = now + READABLE;
+    const words =
+      turning !== 'stopped' ? `${Math.round(Math.abs(rpm))} rpm` : driven === 'none' ? 'stopped' : 'hums';
+    if (text.textContent !== words) text.textContent = words;
   }
 
   private knobAngle(tag: string, state: string): number {
@@ -153,6 +162,17 @@ export class Painter {
     const k = Math.max(0, positions.indexOf(state));
     return positions.length === 1 ? 0 : -45 + (90 * k) / (positions.length - 1);
   }
+}
+
+/** Seconds between two texts of a speed that changes. */
+const READABLE = 0.2;
+
+const turningOf = (rpm: number): 'stopped' | 'forward' | 'reverse' =>
+  Math.abs(rpm) < 5 ? 'stopped' : rpm > 0 ? 'forward' : 'reverse';
+
+/** An attribute that is written as it is already would have the element styled anew. */
+function set(element: Element | null, name: string, value: string): void {
+  if (element && element.getAttribute(name) !== value) element.setAttribute(name, value);
 }
 
 const SUPPLY_WORDS: Readonly<Record<string, string>> = { closed: 'on', open: 'off' };
