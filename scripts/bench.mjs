@@ -645,7 +645,7 @@ async function clicks(page) {
 async function views(page) {
   const change = async (name, shown) => {
     await page.locator('.view-bar').getByRole('button', { name }).click();
-    await page.locator(shown).first().waitFor();
+    await page.locator(shown).filter({ visible: true }).first().waitFor();
   };
   const kinds = [
     ['Drawing', '.drawing .sheet'],
@@ -665,7 +665,7 @@ async function views(page) {
                 .find((one) => one.textContent === label)
                 .click();
               const look = () =>
-                document.querySelector(selector)
+                [...document.querySelectorAll(selector)].some((one) => one.checkVisibility())
                   ? requestAnimationFrame(() => setTimeout(() => resolve(performance.now() - begun)))
                   : requestAnimationFrame(look);
               look();

@@ -1,5 +1,5 @@
 import type { ViewProps } from './view-props.js';
-import { lazy, Suspense } from 'react';
+import { Activity, lazy, Suspense, useState } from 'react';
 import { Button, Spin, Tooltip } from 'antd';
 import { CloseOutlined, ColumnWidthOutlined, FullscreenOutlined } from '@ant-design/icons';
 import { isMotor } from '@contactum/core';
@@ -97,14 +97,24 @@ export function ViewBar({
   );
 }
 
-/** The view that is open, beside the board or alone. */
-export function ViewDock({
-  dock,
-  onDock,
-  ...props
-}: ViewProps & { dock: Dock; onDock: (dock: Dock) => void }) {
-  if (dock.open === null) return null;
-  const { title, Pane } = VIEWS[dock.open];
+/** The view that is open, beside the board or alone. Whoever was opened stays, out of sight and at rest. */
+export function ViewDock({ dock, onDock, ...props }: ViewProps & DockHand) {
+  const [opened, setOpened] = useState<readonly ViewName[]>([]);
+  if (dock.open !== null && !opened.includes(dock.open)) setOpened([...opened, dock.open]);
+  return opened.map((name) => (
+    <Activity key={name} mode={name === dock.open ? 'visible' : 'hidden'}>
+      <View name={name} dock={dock} onDock={onDock} {...props} />
+    </Activity>
+  ));
+}
+
+interface DockHand {
+  readonly dock: Dock;
+  readonly onDock: (dock: Dock) => void;
+}
+
+function View({ name, dock, onDock, ...props }: ViewProps & DockHand & { name: ViewName }) {
+  const { title, Pane } = VIEWS[name];
   return (
     <section className="view-dock" aria-label={title}>
       <header>
