@@ -4,13 +4,10 @@ import { useStore } from 'zustand';
 import type { Bench, DrawingForm, PropertySoFar } from '@contactum/core';
 import { Walk } from '../../drawing/Walk.js';
 import { formOf } from '../../drawing/form.js';
+import { standOf, type Stand } from '../stands.js';
 import type { LiveProof } from '../use-proof.js';
 import type { ViewProps } from './view-props.js';
 import './proof-pane.css';
-
-/** How a property stands: nothing is tested by a board on which nothing runs. */
-const standOf = ({ holds, tested }: PropertySoFar): 'broken' | 'untested' | 'holds' =>
-  !holds ? 'broken' : tested ? 'holds' : 'untested';
 
 const SIGNS = { broken: '✕', untested: '○', holds: '✓' } as const;
 const WORDS = { broken: 'broken', untested: 'not tested yet', holds: 'holds' } as const;
@@ -47,6 +44,7 @@ export function ProofList({ bench, form, proof }: { bench: Bench; form: DrawingF
           <Stands
             key={property.id}
             property={property}
+            stand={standOf(property, soFar)}
             isPlayed={property.id === played}
             onPlay={() => setPlayed(property.id === played ? null : property.id)}
           >
@@ -66,33 +64,34 @@ export function ProofList({ bench, form, proof }: { bench: Bench; form: DrawingF
 
 function Stands({
   property,
+  stand,
   isPlayed,
   onPlay,
   children,
 }: {
   property: PropertySoFar;
+  stand: Stand;
   isPlayed: boolean;
   onPlay: () => void;
   /** The sequence that breaks it, shown while it is played. */
   children: ReactNode;
 }) {
-  const stands = standOf(property);
   const { title, found, trace } = property;
   return (
-    <li data-stands={stands}>
-      <span aria-hidden="true">{SIGNS[stands]}</span>
+    <li data-stands={stand}>
+      <span aria-hidden="true">{SIGNS[stand]}</span>
       <div>
         {title}
         <p className="quiet">
-          {WORDS[stands]}
-          {stands === 'broken' && `: ${found}`}
+          {WORDS[stand]}
+          {stand === 'broken' && `: ${found}`}
         </p>
-        {stands === 'broken' && trace.length > 0 && (
+        {stand === 'broken' && trace.length > 0 && (
           <Button size="small" aria-pressed={isPlayed} onClick={onPlay}>
             {isPlayed ? 'Close' : 'Play it'}
           </Button>
         )}
-        {stands === 'broken' && isPlayed && children}
+        {stand === 'broken' && isPlayed && children}
       </div>
     </li>
   );
