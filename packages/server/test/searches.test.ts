@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import pg from 'pg';
 import { WebSocket } from 'ws';
 import { describeFault, possibleFaults, compile, readFault } from '@contactum/core';
 import { shippedExercise } from '@contactum/core/exercises';
@@ -45,10 +46,15 @@ class LiveClient {
     return this.news.findLast(({ kind }) => kind === 'frame')?.frame;
   }
 
-  async do(entry: object): Promise<any> {
+  /** Does something and does not wait for the answer. */
+  send(entry: object): number {
     this.n += 1;
-    const { n } = this;
-    this.socket.send(JSON.stringify({ n, entry }));
+    this.socket.send(JSON.stringify({ n: this.n, entry }));
+    return this.n;
+  }
+
+  async do(entry: object): Promise<any> {
+    const n = this.send(entry);
     return until(async () =>
       Promise.resolve(this.news.find((one) => one.kind === 'answer' && one.n === n) ?? this.isClosed),
     );
@@ -204,6 +210,57 @@ describe('a search for faults', () => {
       (await ben.ask('POST', '/searches/inject', { searches: [id], what: { fault: { 'coil-open': 'KM1' } } }))
         .status,
     ).toBe(403);
+  });
+
+  test('who leaves and comes back at once goes on, and what is ordered meanwhile is done once', async () => {
+    const ben = await new Client(server.base).signIn('ben');
+    const { id } = await begin(ben);
+    const row = async () =>
+      (await instructor.ask('GET', `/classes/${classId}/searches`)).body.find((one: any) => one.id === id);
+    const faults = [
+      { 'contact-stuck-open': 'S2:13-14' },
+      { 'open-wire': 'F2:96 S1:21' },
+      { 'contact-stuck-open': 'S1:21-22' },
+      { 'contact-stuck-open': 'KM1:13-14' },
+    ];
+    const before = (await row()).faults.length;
+    let live = await LiveClient.open(server.base, ben.cookie, id);
+    await until(() => Promise.resolve(live.frame));
+    for (let turn = 0; turn < 12; turn += 1) {
+      const fault = faults[turn];
+      const ordered = fault
+        ? instructor.ask('POST', '/searches/inject', { searches: [id], what: { fault } })
+        : Promise.resolve(null);
+      // A page that is loaded again: the old line ends as the new one opens.
+      live.close();
+      live = await LiveClient.open(server.base, ben.cookie, id);
+      await ordered;
+      await until(() => Promise.resolve(live.frame ?? live.isClosed));
+      await until(async () => (await row()).waiting === 0 || live.isClosed);
+      expect((await live.act({ close: 'G1' })).answer?.kind).toBe('done');
+      await live.act({ open: 'G1' });
+      expect(live.isClosed).toBe(false);
+    }
+    expect((await row()).faults).toHaveLength(before + faults.length);
+    // The same while the database is slow: the last entry of the old line is written, the new line has the
+    // bench, and only then the old one is put away.
+    const slow = new pg.Client({ connectionString: database });
+    await slow.connect();
+    await slow.query('begin');
+    await slow.query('select 1 from searches where id = $1 for update', [id]);
+    const pause = () => new Promise((resolve) => setTimeout(resolve, 300));
+    live.send({ kind: 'act', stimulus: { close: 'G1' } });
+    await pause();
+    live.close();
+    live = await LiveClient.open(server.base, ben.cookie, id);
+    await pause();
+    await slow.query('rollback');
+    await slow.end();
+    await until(() => Promise.resolve(live.frame ?? live.isClosed));
+    await pause();
+    expect((await live.act({ open: 'G1' })).answer?.kind).toBe('done');
+    expect(live.isClosed).toBe(false);
+    live.close();
   });
 
   test('two faults that look alike give the same messages, byte for byte and in the same number', async () => {

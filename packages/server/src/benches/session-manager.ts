@@ -174,7 +174,9 @@ export class SessionManager {
 
   private hear(message: FromThread): void {
     const bench = this.benches.get(message.id);
-    if (!bench) return;
+    // What an earlier opening of the bench still tells, after everybody had left, concerns nobody: what was done
+    // there and not written is done again from its order.
+    if (!bench || message.epoch !== bench.epoch) return;
     if (message.kind === 'failed') {
       this.log.error({ search: message.id, reason: message.reason }, 'a live bench has failed');
       this.drop(bench, 'The bench has failed; open it again.');
@@ -241,8 +243,9 @@ export class SessionManager {
     void bench.writing
       .then(() =>
         this.pool.query(
-          'update searches set owner = null, t = greatest(t, $3) where id = $1 and owner = $2',
-          [bench.id, this.owner, bench.t],
+          // Of this opening alone: whoever has come back meanwhile keeps it.
+          'update searches set owner = null, t = greatest(t, $3) where id = $1 and owner = $2 and epoch = $4',
+          [bench.id, this.owner, bench.t, bench.epoch],
         ),
       )
       .catch(toldTo(this.log, 'a bench that was left'));
@@ -291,7 +294,7 @@ export class SessionManager {
     this.benches.set(id, bench);
     const events = log.map(({ t, body }): SearchEvent => ({ t, ...body }));
     const faults = row.hidden.map(readFault);
-    this.post({ kind: 'open', id, exercise: row.document, faults, log: events, t: row.t });
+    this.post({ kind: 'open', id, epoch: row.epoch, exercise: row.document, faults, log: events, t: row.t });
     return bench;
   }
 

@@ -24,6 +24,8 @@ export type ToThread =
   | {
       readonly kind: 'open';
       readonly id: string;
+      /** Counts how often the bench was claimed: what an earlier opening of it still tells is known by it. */
+      readonly epoch: number;
       readonly exercise: Exercise;
       readonly faults: readonly Fault[];
       readonly log: readonly SearchEvent[];
@@ -35,20 +37,21 @@ export type ToThread =
   | { readonly kind: 'tell'; readonly id: string }
   | { readonly kind: 'close'; readonly id: string };
 
-export type FromThread =
-  | { readonly kind: 'news'; readonly id: string; readonly text: string; readonly t: number }
+export type FromThread = { readonly id: string; readonly epoch: number } & FromBench;
+
+type FromBench =
+  | { readonly kind: 'news'; readonly text: string; readonly t: number }
   /**
    * An entry was done; it is told once it is written down. The number of its maker stands at the end of the
    * text.
    */
   | {
       readonly kind: 'done';
-      readonly id: string;
       readonly n: number;
       readonly event: SearchEvent;
       readonly text: string;
     }
-  | { readonly kind: 'failed'; readonly id: string; readonly reason: string };
+  | { readonly kind: 'failed'; readonly reason: string };
 
 const FRAME_MS = 100;
 /** Longest stretch that is caught up after the thread was held up, seconds. */
@@ -71,6 +74,7 @@ class Running {
 
   constructor(
     private readonly id: string,
+    readonly epoch: number,
     exercise: Exercise,
     faults: readonly Fault[],
     log: readonly SearchEvent[],
@@ -129,7 +133,7 @@ class Running {
     if (event.kind === 'inject') this.hidden = [...this.hidden, readFault(event.fault)];
     const news = this.note(event);
     this.quiet = 0;
-    tell({ kind: 'done', id: this.id, n, event, text: JSON.stringify({ ...news, n }) });
+    this.tell({ kind: 'done', n, event, text: JSON.stringify({ ...news, n }) });
     this.news({ kind: 'frame', frame: this.frame() });
   }
 
@@ -140,8 +144,12 @@ class Running {
     if (this.quiet < QUIET_AFTER) this.news({ kind: 'frame', frame });
   }
 
+  private tell(news: FromBench): void {
+    tell({ id: this.id, epoch: this.epoch, ...news });
+  }
+
   private news(news: BenchNews): void {
-    tell({ kind: 'news', id: this.id, text: JSON.stringify(news), t: this.board.clock });
+    this.tell({ kind: 'news', text: JSON.stringify(news), t: this.board.clock });
   }
 
   private frame(): WireFrame {
@@ -156,8 +164,8 @@ port.on('message', (message: ToThread) => {
   try {
     switch (message.kind) {
       case 'open': {
-        const { id, exercise, faults, log, t } = message;
-        benches.set(id, new Running(id, exercise, faults, log, t));
+        const { id, epoch, exercise, faults, log, t } = message;
+        benches.set(id, new Running(id, epoch, exercise, faults, log, t));
         break;
       }
       case 'enter':
@@ -170,8 +178,10 @@ port.on('message', (message: ToThread) => {
         benches.delete(message.id);
     }
   } catch (error) {
+    const epoch = message.kind === 'open' ? message.epoch : benches.get(message.id)?.epoch;
     benches.delete(message.id);
-    tell({ kind: 'failed', id: message.id, reason: (error as Error).message });
+    if (epoch !== undefined)
+      tell({ kind: 'failed', id: message.id, epoch, reason: (error as Error).message });
   }
 });
 
@@ -181,7 +191,7 @@ setInterval(() => {
       bench.tick();
     } catch (error) {
       benches.delete(id);
-      tell({ kind: 'failed', id, reason: (error as Error).message });
+      tell({ kind: 'failed', id, epoch: bench.epoch, reason: (error as Error).message });
     }
   }
 }, FRAME_MS);
