@@ -1,3 +1,4 @@
+import { setMaxListeners } from 'node:events';
 import { setTimeout as sleep } from 'node:timers/promises';
 import WebSocket from 'ws';
 import {
@@ -276,6 +277,8 @@ export async function classAtWork(
   signal: AbortSignal,
   tell: (problem: string) => void,
 ): Promise<void> {
+  // Each of them waits for a pause, a request and an answer under way.
+  setMaxListeners(4 * logins.length, signal);
   await Promise.all(
     logins.map(async (login, k) => {
       try {
