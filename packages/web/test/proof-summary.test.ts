@@ -26,7 +26,7 @@ test('a board without leads is called neither safe nor broken', () => {
 test('a frame without its lead is not called wrong before its motor can run, and is from then on', () => {
   const unearthed = board.wires.filter(({ from, to }) => from !== 'M1:PE' && to !== 'M1:PE');
   expect(summary(unearthed.slice(0, 6)).bad).toBe(false);
-  expect(summary(unearthed).text).toBe('✕ Broken: Motor frames are earthed; does 5 of 5 functions');
+  expect(summary(unearthed).text).toBe('✕ “Motor frames are earthed” does not hold; does 5 of 5 functions');
 });
 
 test('what is dangerous comes first: a short at once, then what an order of pressing breaks', () => {
@@ -39,6 +39,6 @@ test('what is dangerous comes first: a short at once, then what an order of pres
   const bridged = summary([...board.wires, { from: 'S1:21', to: 'S1:22' }]);
   expect(bridged).toMatchObject({
     bad: true,
-    text: expect.stringMatching(/^✕ Broken: Stop always stops.*; does \d of 5/),
+    text: expect.stringMatching(/^✕ “Stop always stops” does not hold.*; does \d of 5/),
   });
 });

@@ -142,13 +142,13 @@ class Student {
     this.answered = false;
     await this.pause(BEFORE_ASKING);
     this.say({ kind: 'word', text: this.oneOf(QUESTIONS) });
-    const until = Date.now() + 1000 * this.seconds(STUCK.seconds);
-    while (!this.isAnswered() && Date.now() < until) await this.pause([1, 2]);
+    await this.waitFor(() => this.answered, STUCK.seconds);
   }
 
-  /** Asked anew each time: an answer comes in between. */
-  private isAnswered(): boolean {
-    return this.answered;
+  /** Waits for an instructor, as long as somebody's patience lasts. */
+  private async waitFor(isDone: () => boolean, patience: readonly [number, number]): Promise<void> {
+    const until = Date.now() + 1000 * this.seconds(patience);
+    while (!isDone() && Date.now() < until) await this.pause([1, 2]);
   }
 
   private async testDead(id: string, view: AttemptView): Promise<void> {
@@ -162,8 +162,7 @@ class Student {
 
   private async awaitPermission(): Promise<void> {
     this.say({ kind: 'asks', yes: true });
-    const until = Date.now() + 1000 * this.seconds(PATIENCE);
-    while (!this.permitted && Date.now() < until) await this.pause([1, 2]);
+    await this.waitFor(() => this.permitted, PATIENCE);
     this.say({ kind: 'asks', yes: false });
   }
 
@@ -203,18 +202,18 @@ class Student {
     else if (told.kind === 'word' && !told.word.isStudents) {
       this.answered = true;
       // A message to the class needs no answer.
-      if (told.word.isToClass) return;
-      void this.pause(REPLY).then(
-        () => this.say({ kind: 'word', text: this.oneOf(ANSWERS) }),
-        () => undefined,
-      );
+      if (!told.word.isToClass) this.sayAfter(REPLY, { kind: 'word', text: this.oneOf(ANSWERS) });
     }
     // Whoever asks for the lead gets it, after a moment.
-    else if (told.kind === 'lead-asked')
-      void this.pause(ACT).then(
-        () => this.say({ kind: 'consent', yes: true, to: told.id }),
-        () => undefined,
-      );
+    else if (told.kind === 'lead-asked') this.sayAfter(ACT, { kind: 'consent', yes: true, to: told.id });
+  }
+
+  /** Says something after a pause; nothing where the class has ended meanwhile. */
+  private sayAfter(range: readonly [number, number], says: BenchSays): void {
+    void this.pause(range).then(
+      () => this.say(says),
+      () => undefined,
+    );
   }
 
   private say(says: BenchSays): void {

@@ -160,6 +160,12 @@ class Running {
 
 const benches = new Map<string, Running>();
 
+/** A bench that has failed runs no further. */
+function fail(id: string, epoch: number, { message }: Error): void {
+  benches.delete(id);
+  tell({ kind: 'failed', id, epoch, reason: message });
+}
+
 port.on('message', (message: ToThread) => {
   try {
     switch (message.kind) {
@@ -179,9 +185,7 @@ port.on('message', (message: ToThread) => {
     }
   } catch (error) {
     const epoch = message.kind === 'open' ? message.epoch : benches.get(message.id)?.epoch;
-    benches.delete(message.id);
-    if (epoch !== undefined)
-      tell({ kind: 'failed', id: message.id, epoch, reason: (error as Error).message });
+    if (epoch !== undefined) fail(message.id, epoch, error as Error);
   }
 });
 
@@ -190,8 +194,7 @@ setInterval(() => {
     try {
       bench.tick();
     } catch (error) {
-      benches.delete(id);
-      tell({ kind: 'failed', id, epoch: bench.epoch, reason: (error as Error).message });
+      fail(id, bench.epoch, error as Error);
     }
   }
 }, FRAME_MS);

@@ -2,7 +2,6 @@ import { useMemo, useState, type ReactNode } from 'react';
 import { Button, Popconfirm, Segmented } from 'antd';
 import { useStore } from 'zustand';
 import {
-  describeStimulus,
   plural,
   compile,
   isReadingOf,
@@ -15,7 +14,7 @@ import type { AttemptView } from '@contactum/contract';
 import { useProgress } from '../api/queries.js';
 import { DeviceTable } from '../board/DeviceTable.js';
 import type { LinkStore } from '../board/link.js';
-import { stimuliOf } from '../slip/steps.js';
+import { sequenceWords, stimuliOf } from '../slip/steps.js';
 import { Hints } from './Hints.js';
 import { LeadList } from './LeadList.js';
 import { DeadTests, Permission } from './practice.js';
@@ -183,7 +182,7 @@ function Functions({ work: { view, shown, isTold } }: { work: Work }) {
           <span className="visually-hidden">{shown.has(id) ? ', shown' : ', not shown yet'}</span>
           {id === next?.id && (
             <span className="prove-steps quiet">
-              {stimuliOf(steps).map(describeStimulus).join(' → ') || 'as soon as the supply is on'}
+              {sequenceWords(stimuliOf(steps)) || 'as soon as the supply is on'}
             </span>
           )}
         </li>

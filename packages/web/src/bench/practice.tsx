@@ -136,7 +136,7 @@ function HoldFirst({ live, hold }: { live: LiveBench; hold: readonly string[] })
   if (isHeld) return null;
   return (
     <p className="practice-hold">
-      Hold {hold.join(' and ')} while you read: Shift and click on the board, or keep a finger on it.
+      Hold {hold.join(' and ')} while you read: click it with Shift, or keep a finger on it.
     </p>
   );
 }

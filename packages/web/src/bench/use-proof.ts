@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import { useStore } from 'zustand';
-import type { Behaviour, Bench, SoFar } from '@contactum/core';
-import type { ExerciseForStudent } from '@contactum/contract';
+import type { Bench, SoFar } from '@contactum/core';
+import type { ExerciseForStudent, FloorBoard } from '@contactum/contract';
 import type { BenchThread } from '../workers/bench.worker.js';
 import { startBenchThread } from '../workers/bench-thread.js';
 import type { Bridge } from '../workers/bridge.js';
@@ -22,9 +22,6 @@ const PAUSE = 60;
 /** How long the page stands before the thread is loaded, where nothing is wired before, ms. */
 const SETTLED = 2500;
 
-/** What a board is asked to do, with the steps that show it. */
-export type Asked = readonly Pick<Behaviour, 'id' | 'title' | 'steps'>[];
-
 /** A thread that proves, while it is wanted. */
 function useThread(isWanted: boolean): Bridge<BenchThread> | null {
   const [thread, setThread] = useState<Bridge<BenchThread> | null>(null);
@@ -41,7 +38,11 @@ function useThread(isWanted: boolean): Bridge<BenchThread> | null {
 }
 
 /** Proves a wiring whenever it changes, in a thread of its own; nothing while it is not wanted. */
-export function useProofOf(bench: Bench | undefined, functions: Asked, isWanted: boolean): LiveProof {
+export function useProofOf(
+  bench: Bench | undefined,
+  functions: FloorBoard['functions'],
+  isWanted: boolean,
+): LiveProof {
   const thread = useThread(isWanted);
   const [told, setTold] = useState<LiveProof>({ soFar: null, isBehind: true, problem: null });
   useEffect(() => {

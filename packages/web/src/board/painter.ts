@@ -140,13 +140,18 @@ export class Painter {
       const turning = turningOf(motor.rpm);
       set(group, 'data-turning', turning);
       set(group, 'data-driven', motor.driven);
-      this.writeSpeed(text, k, frame.t, motor);
+      this.writeSpeed(text, k, frame.t, turning, motor);
     });
   }
 
   /** The speed in figures, as often as somebody can read: each new text has the whole board laid out anew. */
-  private writeSpeed(text: Element | null, k: number, now: number, { rpm, driven }: MotorFrame): void {
-    const turning = turningOf(rpm);
+  private writeSpeed(
+    text: Element | null,
+    k: number,
+    now: number,
+    turning: Turning,
+    { rpm, driven }: MotorFrame,
+  ): void {
     const isPassing = turning !== 'stopped' && this.turned[k] === turning && now < (this.readable[k] ?? 0);
     if (!text || isPassing) return;
     this.turned[k] = turning;
@@ -167,8 +172,9 @@ export class Painter {
 /** Seconds between two texts of a speed that changes. */
 const READABLE = 0.2;
 
-const turningOf = (rpm: number): 'stopped' | 'forward' | 'reverse' =>
-  Math.abs(rpm) < 5 ? 'stopped' : rpm > 0 ? 'forward' : 'reverse';
+type Turning = 'stopped' | 'forward' | 'reverse';
+
+const turningOf = (rpm: number): Turning => (Math.abs(rpm) < 5 ? 'stopped' : rpm > 0 ? 'forward' : 'reverse');
 
 /** An attribute that is written as it is already would have the element styled anew. */
 function set(element: Element | null, name: string, value: string): void {

@@ -1,11 +1,11 @@
 import { useState, type ReactNode } from 'react';
-import { Alert, Button, Dropdown, Form, Input, Modal, Select, Table, Tabs, Tag } from 'antd';
+import { Alert, Button, Form, Input, Modal, Select, Table, Tabs, Tag } from 'antd';
 import dayjs from 'dayjs';
 import type { AuditLine, FirstPassword, Person, PersonRequest, PersonRow, Role } from '@contactum/contract';
 import { useAudit, usePeople, usePeopleHands } from '../api/college.js';
 import { Passwords } from './Passwords.js';
 import './classes.css';
-import { useToasts } from '../shell/toasts.js';
+import { PersonMenu } from './PersonMenu.js';
 
 const ROLES: readonly Role[] = ['administrator', 'instructor', 'student'];
 
@@ -140,48 +140,34 @@ function PersonActs({
   onEdit: () => void;
   onPassword: (password: FirstPassword) => void;
 }) {
-  const { reset, end, erase } = usePeopleHands();
-  const message = useToasts();
-  const [modal, dialogs] = Modal.useModal();
-  const failed = (error: Error) => void message.error(error.message);
-  const items = [
-    {
-      key: 'reset',
-      label: 'Give a first password',
-      onClick: () => reset.mutate(row.id, { onSuccess: onPassword, onError: failed }),
-    },
-    {
-      key: 'end',
-      label: 'Sign out everywhere',
-      onClick: () =>
-        end.mutate(row.id, {
-          onSuccess: ({ ended }) => void message.success(`${ended} sessions ended.`),
-          onError: failed,
-        }),
-    },
-    ...(isKeeper
-      ? [
-          { key: 'edit', label: 'Change name, sign-in or role', onClick: onEdit },
-          { key: 'data', label: <a href={`/api/people/${row.id}/export`}>Export all data of this person</a> },
-          {
-            key: 'erase',
-            label: 'Erase',
-            danger: true,
-            onClick: () =>
-              modal.confirm({ ...erasing(row), onOk: () => erase.mutate(row.id, { onError: failed }) }),
-          },
-        ]
-      : []),
-  ];
+  const { erase } = usePeopleHands();
   return (
-    <>
-      <Dropdown menu={{ items }} trigger={['click']}>
-        <Button size="small" aria-label={`What to do with ${row.name}`}>
-          …
-        </Button>
-      </Dropdown>
-      {dialogs}
-    </>
+    <PersonMenu
+      id={row.id}
+      name={row.name}
+      onPassword={onPassword}
+      more={({ confirm, failed }) =>
+        isKeeper
+          ? [
+              { key: 'edit', label: 'Change name, sign-in or role', onClick: onEdit },
+              {
+                key: 'data',
+                label: <a href={`/api/people/${row.id}/export`}>Export all data of this person</a>,
+              },
+              {
+                key: 'erase',
+                label: 'Erase',
+                danger: true,
+                onClick: () =>
+                  void confirm({
+                    ...erasing(row),
+                    onOk: () => erase.mutate(row.id, { onError: failed }),
+                  }),
+              },
+            ]
+          : []
+      }
+    />
   );
 }
 
@@ -190,7 +176,8 @@ const erasing = ({ name, role }: PersonRow) => ({
   title: `Erase ${name}?`,
   content:
     role === 'student'
-      ? 'The name, the sign-in, messages and photographs go; marks stay with the class, without the name. It cannot be undone: export the data first.'
+      ? 'The name, the sign-in, messages and photographs go; marks stay with the class, without the name. ' +
+        'It cannot be undone: export the data first.'
       : 'The name and the sign-in go; the marks that this person has given to others stay, without the name.',
   okText: 'Erase',
   okButtonProps: { danger: true },

@@ -1,10 +1,11 @@
 import { useState } from 'react';
-import { Alert, Button, Dropdown, Form, Input, Modal, Table, Tag } from 'antd';
+import { Alert, Button, Form, Input, Modal, Table, Tag } from 'antd';
 import { Link } from 'react-router';
 import type { EnrolAnswer, EnrolLine, FirstPassword, Roster } from '@contactum/contract';
-import { useClassHands, usePeopleHands } from '../api/college.js';
+import { useClassHands } from '../api/college.js';
 import { Passwords } from './Passwords.js';
 import { useToasts } from '../shell/toasts.js';
+import { PersonMenu } from './PersonMenu.js';
 
 /** Who is in a class: enrolled by a list, by hand or by the code; passwords and sessions of each. */
 export function Members({ roster }: { roster: Roster }) {
@@ -104,48 +105,27 @@ function MemberActs({
   person: Roster['members'][number];
   onPassword: (password: FirstPassword) => void;
 }) {
-  const { reset, end } = usePeopleHands();
   const { removeMember } = useClassHands(roster.id);
-  const message = useToasts();
-  const [modal, dialogs] = Modal.useModal();
-  const failed = (error: Error) => void message.error(error.message);
-  const items = [
-    {
-      key: 'reset',
-      label: 'Give a first password',
-      onClick: () => reset.mutate(person.id, { onSuccess: onPassword, onError: failed }),
-    },
-    {
-      key: 'end',
-      label: 'Sign out everywhere',
-      onClick: () =>
-        end.mutate(person.id, {
-          onSuccess: ({ ended }) => void message.success(`${ended} sessions ended.`),
-          onError: failed,
-        }),
-    },
-    {
-      key: 'remove',
-      label: 'Remove from class',
-      danger: true,
-      onClick: () =>
-        modal.confirm({
-          title: `Remove ${person.name} from ${roster.name}?`,
-          content: 'What was done stays, and comes back with the student.',
-          okText: 'Remove',
-          onOk: () => removeMember.mutate(person.id, { onError: failed }),
-        }),
-    },
-  ];
   return (
-    <>
-      <Dropdown menu={{ items }} trigger={['click']}>
-        <Button size="small" aria-label={`What to do with ${person.name}`}>
-          …
-        </Button>
-      </Dropdown>
-      {dialogs}
-    </>
+    <PersonMenu
+      id={person.id}
+      name={person.name}
+      onPassword={onPassword}
+      more={({ confirm, failed }) => [
+        {
+          key: 'remove',
+          label: 'Remove from class',
+          danger: true,
+          onClick: () =>
+            void confirm({
+              title: `Remove ${person.name} from ${roster.name}?`,
+              content: 'What was done stays, and comes back with the student.',
+              okText: 'Remove',
+              onOk: () => removeMember.mutate(person.id, { onError: failed }),
+            }),
+        },
+      ]}
+    />
   );
 }
 

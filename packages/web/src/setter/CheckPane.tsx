@@ -3,17 +3,15 @@ import { Alert, Button, Progress, Segmented, Tag } from 'antd';
 import { useStore } from 'zustand';
 import {
   bySurprise,
-  describeStimulus,
-  isExpectation,
   type Exercise,
   type Objection,
   type PropertyId,
   type Readiness,
-  type Step,
   type Trial,
 } from '@contactum/core';
 import type { MarkingCost } from '@contactum/contract';
 import { Board } from '../board/Board.js';
+import { sequenceWords, stimuliOf } from '../slip/steps.js';
 import { askSetter, followDryRun } from './ask-setter.js';
 import type { SetterStore } from './store.js';
 
@@ -142,7 +140,7 @@ function ObjectionRow({ objection, setter }: { objection: Objection; setter: Set
       </strong>{' '}
       <span className="quiet">{part}</span>
       <p>{found}</p>
-      {steps && steps.length > 0 && <p className="mono steps-line">{spelled(steps)}</p>}
+      {steps && steps.length > 0 && <p className="mono steps-line">{sequenceWords(stimuliOf(steps))}</p>}
       {part === 'safety' && !lesson && (
         <Button
           size="small"
@@ -156,9 +154,6 @@ function ObjectionRow({ objection, setter }: { objection: Objection; setter: Set
     </li>
   );
 }
-
-const spelled = (steps: readonly Step[]): string =>
-  steps.flatMap((step) => (isExpectation(step) ? [] : [describeStimulus(step)])).join(' → ');
 
 interface Dry {
   readonly trials: readonly Trial[];

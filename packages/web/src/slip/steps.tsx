@@ -14,13 +14,12 @@ export const valuesInWords = (values: Readonly<Record<string, string | number>>)
     .map(([what, value]) => `${what} ${value}`)
     .join(', ');
 
+/** What is done one after another, in words. */
+export const sequenceWords = (steps: readonly Stimulus[]): string => steps.map(describeStimulus).join(' → ');
+
 /** A sequence before what it leads to. */
 export function Sequence({ steps }: { steps: readonly Stimulus[] }) {
-  return (
-    <span className="sequence">
-      {steps.length > 0 ? `${steps.map(describeStimulus).join(' → ')}: ` : 'at rest: '}
-    </span>
-  );
+  return <span className="sequence">{steps.length > 0 ? `${sequenceWords(steps)}: ` : 'at rest: '}</span>;
 }
 
 export interface Playback {

@@ -89,7 +89,9 @@ test('a row of the dead test lays the probes and says what is to be held until i
   await user.click(screen.getByRole('button', { name: /G1 L1 – G1 N, S2 held/ }));
   const from = screen.getByRole('combobox', { name: 'Dead test from' });
   expect((from as HTMLSelectElement).value).toBe('G1:L1');
-  expect(screen.getByText(/^Hold S2 while you read: Shift and click on the board/)).toBeDefined();
+  expect(
+    screen.getByText(/^Hold S2 while you read: click it with Shift, or keep a finger on it/),
+  ).toBeDefined();
   act(() => store.setState({ frame: { states: ['pressed'] } } as never));
   expect(screen.queryByText(/^Hold S2/)).toBeNull();
   await user.click(screen.getByRole('button', { name: 'Read ohms' }));
