@@ -1,6 +1,5 @@
 import {
   Network,
-  UnionFind,
   isFixed,
   isLiveSupplyNode,
   type Circuit,
@@ -22,6 +21,8 @@ import {
 import { DRIVEN, ENERGISED, SINGLE_PHASE } from '../tolerances.js';
 import { Look, SOLVE, SearchMap, type Judgement } from './look.js';
 import { DropBounds } from './drop-bounds.js';
+import { shortRegions, type ShortRegion } from './short-regions.js';
+import { Trunk } from './trunk.js';
 
 /**
  * What a coil's solution says, as bits: its armature would pull in, stay in, and the voltage is outside its
@@ -37,7 +38,7 @@ export { SOLVE } from './look.js';
 type Question =
   | { readonly kind: 'coil'; readonly k: number }
   | { readonly kind: 'motor'; readonly k: number }
-  | { readonly kind: 'short'; readonly contacts: readonly number[] };
+  | { readonly kind: 'short'; readonly region: ShortRegion };
 
 /**
  * Answers of the electrical solution, kept by what they rest on. A coil that is joined to two conductors by
@@ -48,6 +49,8 @@ type Question =
  */
 export class Decisions {
   readonly network: Network;
+  /** What all branches of the board hang on. */
+  readonly trunk: Trunk;
   private readonly map: SearchMap;
   /** Most volts by which loads can pull down a supply conductor. */
   private readonly dropBounds: DropBounds;
@@ -60,6 +63,8 @@ export class Decisions {
   readonly shortAt: number;
   /** By mechanism: the questions that look at it. */
   readonly dependents: number[][];
+  /** By question: some answer to it rests on the whole solution. */
+  readonly rests: Uint8Array;
   /**
    * Slot of each question, then nodes: the mechanism looked at, then one slot a state. Slots: 0 unknown, >
    * 0 node, < 0 answer.
@@ -74,19 +79,21 @@ export class Decisions {
     this.circuit = solver.circuit;
     this.network = new Network(solver.circuit, { isFixed: (mechanism) => isFixed(mechanism, hands) });
     this.map = new SearchMap(this.network);
-    this.dropBounds = new DropBounds(solver, this.network);
     const { coils, motors } = this.circuit;
-    const regions = shortRegions(this.map, secondaryMayShort(solver.circuit, this.network));
+    this.trunk = new Trunk(solver.circuit, this.network);
+    this.dropBounds = new DropBounds(solver, this.network, this.trunk);
+    const regions = shortRegions(solver.circuit, this.map, this.trunk);
     this.questions = [
       ...coils.map((_, k): Question => ({ kind: 'coil', k })),
       ...motors.map((_, k): Question => ({ kind: 'motor', k })),
-      ...regions.map((contacts): Question => ({ kind: 'short', contacts })),
+      ...regions.map((region): Question => ({ kind: 'short', region })),
     ];
     this.coils = coils.length;
     this.regions = regions.length;
     this.motorAt = coils.length;
     this.shortAt = coils.length + motors.length;
     this.dependents = this.circuit.mechanisms.map(() => []);
+    this.rests = new Uint8Array(this.questions.length);
     // Slot 0 stays empty, so that a node's place is never 0.
     this.used = this.questions.length + 1;
   }
@@ -124,6 +131,17 @@ export class Decisions {
     return answer === 1 || (answer === SOLVE && isShorted(this.solver.at(state)));
   }
 
+  /** Contacts through which potentials could meet in region k, as places in `Network.contacts`. */
+  regionContacts(k: number): readonly number[] {
+    const question = this.questions[this.shortAt + k];
+    return question?.kind === 'short' ? question.region.contacts : [];
+  }
+
+  /** Number of the question of how motor k is driven. */
+  motorQuestion(k: number): number {
+    return this.motorAt + k;
+  }
+
   /**
    * The answer to a question; the same for all states that agree in the mechanisms it has ever looked at
    * (`dependents`).
@@ -149,6 +167,7 @@ export class Decisions {
       if (node === 0) {
         const judged = this.judge(this.questions[question]!, state, known);
         if ('verdict' in judged) {
+          if (judged.verdict === SOLVE) this.rests[question] = 1;
           for (const slot of open) this.slots[slot] = -1 - judged.verdict;
           return judged.verdict;
         }
@@ -180,7 +199,7 @@ export class Decisions {
   }
 
   private judge(question: Question, state: MechanicalState, known: Uint8Array): Judgement {
-    if (question.kind === 'short') return this.judgeShort(question.contacts, state, known);
+    if (question.kind === 'short') return this.judgeShort(question.region, state, known);
     const { network } = this;
     const dropBound = this.dropBounds.at(this.netOf(question));
     if (dropBound === Number.POSITIVE_INFINITY) return { verdict: SOLVE };
@@ -227,8 +246,9 @@ export class Decisions {
         const at = (v: number) =>
           coilBits(coil, this.isDc(one.supplyNode, other.supplyNode) ? { ac: 0, dc: v } : { ac: v, dc: 0 });
         // Earth has no voltage drop.
-        const dropBound = most * [one, other].filter(({ supplyNode }) => supplyNode.supply >= 0).length;
-        return { verdict: agreed(at(volts - dropBound), at(volts + dropBound)) };
+        const lines = [one, other].filter(({ supplyNode }) => supplyNode.supply >= 0).length;
+        const rise = lines === 1 ? this.dropBounds.riseAt(a) : most * lines;
+        return { verdict: agreed(at(volts - most * lines), at(volts + rise)) };
       }
     }
     const fed = this.judgeSecondary(coil, [a, b], most, state, look, unknownSupply);
@@ -310,7 +330,11 @@ export class Decisions {
     return { verdict: sure ? FIELDS.indexOf(field.driven) : SOLVE };
   }
 
-  private judgeShort(contacts: readonly number[], state: MechanicalState, known: Uint8Array): Judgement {
+  private judgeShort(
+    { contacts, within }: ShortRegion,
+    state: MechanicalState,
+    known: Uint8Array,
+  ): Judgement {
     const { network } = this;
     if (network.shortedAtRest || contacts.length === 0) return { verdict: SOLVE };
     const look = new Look(this.map, state, known);
@@ -321,7 +345,7 @@ export class Decisions {
       const clash = (goal: SupplyNode) =>
         goal.potential !== supplyNode.potential && goal.group === supplyNode.group;
       // A clash that is closed now: everything on its way and the supplies that feed it explain it.
-      const closed = look.way([net], { contacts: 'closed', loads: 'none', goal: clash });
+      const closed = look.way([net], { contacts: 'closed', loads: 'none', within, goal: clash });
       if (closed) {
         const end = network.supplyNodeAt[closed.end]!;
         const next = look.unknown([
@@ -332,7 +356,7 @@ export class Decisions {
         if (isLiveSupplyNode(supplyNode, state) && isLiveSupplyNode(end, state)) return { verdict: 1 };
         continue;
       }
-      const may = look.way([net], { contacts: 'possible', loads: 'none', goal: clash });
+      const may = look.way([net], { contacts: 'possible', loads: 'none', within, goal: clash });
       if (may) {
         const next = look.blocker(may.contacts);
         if (next !== undefined) return { look: next };
@@ -354,58 +378,4 @@ function coilBits(coil: Coil, volts: CoilVolts): number {
     (pulls(coil, true, volts) ? STAYS_IN : 0) +
     (voltageFault(coil, volts) ? BAD_VOLTAGE : 0)
   );
-}
-
-/** True where contacts could join the two ends of a transformer's secondary. */
-function secondaryMayShort({ transformers }: Circuit, network: Network): boolean {
-  const joinable = new UnionFind(network.nets);
-  for (const { a, b } of network.contacts) joinable.union(a, b);
-  return transformers.some(
-    ({ secondary: [x1, x2] }) => joinable.find(network.net(x1)) === joinable.find(network.net(x2)),
-  );
-}
-
-/**
- * Groups of contacts through which two potentials could ever meet; a first, empty one where only whole
- * solutions tell.
- */
-function shortRegions({ network, contactsAt }: SearchMap, secondaryMayShort: boolean): number[][] {
-  const region = new Int32Array(network.contacts.length).fill(-1);
-  const regions: number[][] = [];
-  const potentials: Set<number>[] = [];
-  network.contacts.forEach((_, first) => {
-    if (region[first] !== -1) return;
-    const members: number[] = [];
-    const met = new Set<number>();
-    const queue = [first];
-    region[first] = regions.length;
-    for (const c of queue) {
-      members.push(c);
-      const { a, b } = network.contacts[c] as { a: number; b: number };
-      for (const net of [a, b]) {
-        const supplyNode = network.supplyNodeAt[net];
-        if (supplyNode) {
-          met.add(supplyNode.potential);
-          continue;
-        }
-        for (const next of contactsAt[net] ?? []) {
-          if (region[next] !== -1) continue;
-          region[next] = regions.length;
-          queue.push(next);
-        }
-      }
-    }
-    regions.push(members);
-    potentials.push(met);
-  });
-  // Regions that rest on the same mechanisms are one question.
-  const able = new Map<string, number[]>();
-  regions.forEach((members, k) => {
-    if ((potentials[k]?.size ?? 0) < 2) return;
-    const key = [...new Set(members.map((c) => network.contacts[c]?.mechanism ?? 0))]
-      .sort((a, b) => a - b)
-      .join();
-    able.set(key, [...(able.get(key) ?? []), ...members]);
-  });
-  return network.shortedAtRest || secondaryMayShort ? [[], ...able.values()] : [...able.values()];
 }

@@ -9,6 +9,8 @@ import {
   type SupplyNode,
 } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
+import { mostRise, secondOrder } from './rises.js';
+import type { Trunk } from './trunk.js';
 import { sequenceAdmittance, windingAdmittances, type Complex } from '../machines/index.js';
 
 /**
@@ -24,10 +26,12 @@ const LINE_SHARE = { star: 2 / 3, delta: 2, open: 3, single: 1 } as const;
 export class DropBounds {
   private readonly parts: UnionFind;
   private readonly volts = new Map<number, number>();
+  private readonly rises = new Map<number, number>();
 
   constructor(
     private readonly solver: Solver,
     private readonly network: Network,
+    private readonly trunk: Trunk,
   ) {
     this.parts = new UnionFind(network.nets);
     for (const { a, b } of [...network.contacts, ...network.loads]) this.parts.union(a, b);
@@ -48,6 +52,39 @@ export class DropBounds {
     const found = this.dropBoundOf(part);
     this.volts.set(part, found);
     return found;
+  }
+
+  /**
+   * Upper bound of the volts by which all loads around a net together can raise a line of an AC supply against earth:
+   * that is less than they can drop, for motors lag.
+   */
+  riseAt(net: number): number {
+    const part = this.parts.find(net);
+    const known = this.rises.get(part);
+    if (known !== undefined) return known;
+    const most = this.at(net);
+    const found = Number.isFinite(most) ? Math.min(most, this.riseOf(part, most)) : most;
+    this.rises.set(part, found);
+    return found;
+  }
+
+  private riseOf(part: number, most: number): number {
+    const { solver, network, parts, trunk } = this;
+    const isHere = (net: number) => parts.find(net) === part;
+    const sources = solver.circuit.sources.filter(({ terminal }) => isHere(network.net(terminal)));
+    if (sources.some(({ frequency }) => frequency === 0)) return most;
+    const elements = new Set(network.loads.flatMap(({ a, element }) => (isHere(a) ? [element] : [])));
+    const volts = mostVolts(network.supplyNodes.filter(({ net }) => isHere(net)));
+    const ohms = Math.max(0, ...sources.map((one) => impedance(one.ohms, one.frequency, one.henries)));
+    const frequency = sources[0]?.frequency ?? 0;
+    let sum = 0;
+    for (const element of elements) {
+      const { law } = solver.circuit.elements[element]!;
+      const rise = law.kind === 'motor' ? mostRise(solver, network, trunk, law.motor) : null;
+      sum += rise ?? mostSiemens(solver, solver.circuit.elements[element]!, frequency) * volts * ohms;
+    }
+    const least = Math.min(...sources.map(({ re, im }) => Math.hypot(re, im)));
+    return sum + secondOrder(most, least);
   }
 
   /**

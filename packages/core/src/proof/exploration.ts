@@ -14,6 +14,7 @@ import {
 } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
 import { Decisions } from './decisions.js';
+import type { Part } from './part.js';
 import { BAD, Moves, SETTLED, SHORTED, doubled } from './moves.js';
 import { Situations } from './situations.js';
 
@@ -46,6 +47,14 @@ export interface Choice extends MechanismChoice {
 export interface PairChoice {
   readonly stimulus: Stimulus;
   readonly mechanisms: readonly [MechanismIndex, MechanismIndex];
+}
+
+/** What an exploration stands on. */
+export interface Explored {
+  /** Answers that were kept by another exploration of the same circuit. */
+  readonly decisions?: Decisions;
+  /** The part of the board that is worked; the whole board where none is said. */
+  readonly part?: Part | null;
 }
 
 /** The search met its bound: what it has found so far is not all there is. */
@@ -106,12 +115,14 @@ export class Exploration {
     readonly heldLimit = 2,
     private readonly most = MOST,
     hands: Hands = 'controls',
+    { decisions = new Decisions(solver, hands), part = null }: Explored = {},
   ) {
     this.circuit = solver.circuit;
-    this.decisions = new Decisions(solver, hands);
-    this.situations = new Situations(this.circuit, UNSEEN, hands);
-    this.moves = new Moves(this.circuit, this.decisions, this.situations);
-    this.controls = this.circuit.mechanisms.flatMap((mechanism): Control[] => {
+    this.decisions = decisions;
+    this.situations = new Situations(this.circuit, UNSEEN, hands, part?.inside);
+    this.moves = new Moves(this.circuit, this.decisions, this.situations, part);
+    const mechanisms = this.circuit.mechanisms.filter(({ index }) => part?.inside[index] !== 0);
+    this.controls = mechanisms.flatMap((mechanism): Control[] => {
       const { device, index } = mechanism;
       const control = controlOf(mechanism);
       if (control === null) return [];
@@ -119,7 +130,7 @@ export class Exploration {
       return [{ tag: device.tag, mechanism: index, duty: device.duty, momentary }];
     });
     this.buttons = this.controls.filter(({ momentary }) => momentary);
-    this.choices = this.circuit.mechanisms.flatMap((mechanism) =>
+    this.choices = mechanisms.flatMap((mechanism) =>
       choicesOf(mechanism, mechanism.device.tag, hands).map((choice) => ({
         ...choice,
         mechanism: mechanism.index,

@@ -18,14 +18,22 @@ export interface Settled {
   readonly choice: number;
 }
 
-/** What a safety property asks of the search that goes on, and tells it. */
-export interface Judging {
-  readonly solver: Solver;
+/** What a search has met. */
+export interface Met {
   readonly circuit: Circuit;
-  readonly exploration: Exploration;
-  readonly isCleared: ProofOptions['isCleared'];
-  /** Something ran in some situation, or was driven on the way to one. */
+  /** Something ran in some situation; a three-phase motor was driven; some coil was energised. */
   readonly hasRun: boolean;
+  readonly hasDriven: boolean;
+  readonly hasEnergised: boolean;
+}
+
+/** What a safety property asks of the search that goes on, and tells it. */
+export interface Judging extends Met {
+  readonly solver: Solver;
+  readonly exploration: Exploration;
+  /** Places in `Circuit.motors` of those that are judged. */
+  readonly motors: readonly number[];
+  readonly isCleared: ProofOptions['isCleared'];
   hasDriven: boolean;
   /** True while a property is judged and nothing was found against it whose steps show it. */
   isOpen(id: PropertyId): boolean;

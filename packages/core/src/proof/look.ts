@@ -50,6 +50,8 @@ interface WayOptions {
   /** Contacts that are closed now and known to be; or all that are not known to be open. */
   readonly contacts: 'closed' | 'possible' | 'now';
   readonly loads: 'all' | 'none';
+  /** By contact: 0 where a way must not lead over it. */
+  readonly within?: Uint8Array | null;
   /** An element that is left out. */
   readonly without?: number;
   readonly goal: (supplyNode: SupplyNode) => boolean;
@@ -94,7 +96,7 @@ export class Look {
   /** Shortest way from some nets to a goal, breadth first; a conductor's net is never passed through. */
   way(
     from: readonly number[],
-    { contacts, loads, without = -1, goal, goalNets = NONE }: WayOptions,
+    { contacts, loads, within = null, without = -1, goal, goalNets = NONE }: WayOptions,
   ): Way | null {
     const { network, map } = this;
     const { cameFrom, cameBy, queue, seen } = map;
@@ -118,6 +120,7 @@ export class Look {
       if ((supplyNode && goal(supplyNode)) || (!isStart && goalNets.includes(net))) return this.trace(net);
       if (supplyNode && !(isStart && loads === 'none')) continue;
       for (const c of this.map.contactsAt[net]!) {
+        if (within?.[c] === 0) continue;
         const contact = network.contacts[c]!;
         if (this.passes(contact, contacts)) reach(contact.a === net ? contact.b : contact.a, net, c);
       }

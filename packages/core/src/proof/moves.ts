@@ -9,6 +9,7 @@ import {
   type MechanismIndex,
 } from '../circuit/index.js';
 import { BAD_VOLTAGE, PULLS_IN, SOLVE, STAYS_IN, type Decisions } from './decisions.js';
+import type { Part } from './part.js';
 import type { Situations } from './situations.js';
 
 /** What a situation itself is, as bits. */
@@ -63,14 +64,19 @@ export class Moves {
   private readonly isArmature: Uint8Array;
   private readonly classOf: readonly Uint8Array[];
   private readonly interlocked: Uint8Array;
+  /** By question, 1 where the situations do not depend on it. */
+  private readonly left: Uint8Array;
 
   constructor(
     private readonly circuit: Circuit,
     private readonly decisions: Decisions,
     private readonly situations: Situations,
+    part: Part | null = null,
   ) {
     const { mechanisms, coils, interlocks } = circuit;
-    const driven = mechanisms.filter((mechanism) => mechanism.coils.length > 0);
+    const driven = mechanisms.filter(
+      (mechanism) => mechanism.coils.length > 0 && part?.inside[mechanism.index] !== 0,
+    );
     this.driven = Int32Array.from(driven, ({ index }) => index);
     this.drivenOf = new Int32Array(mechanisms.length).fill(-1);
     driven.forEach(({ index }, d) => (this.drivenOf[index] = d));
@@ -99,6 +105,11 @@ export class Moves {
     this.isArmature = Uint8Array.from(mechanisms, (mechanism) => (isArmature(mechanism) ? 1 : 0));
     const questions = decisions.shortAt + decisions.regions;
     this.coils = coils.length;
+    this.left = Uint8Array.from({ length: questions }, (_, q) =>
+      (q < coils.length ? this.movesOf[q]! < 0 : q < decisions.shortAt || part?.regions[q - decisions.shortAt] === 0)
+        ? 1
+        : 0,
+    );
     this.asked = new Int32Array(questions);
     this.whole = new Uint8Array(questions);
     this.short = new Uint8Array(questions);
@@ -155,7 +166,7 @@ export class Moves {
   private ask(q: number): void {
     const { decisions, whole } = this;
     this.asked[q] = this.round;
-    if (q >= this.coils && q < decisions.shortAt) return;
+    if (this.left[q] === 1) return;
     const { state } = this.situations;
     const answer = decisions.ask(q, state);
     const solve = answer === SOLVE ? 1 : 0;

@@ -28,6 +28,16 @@ export interface Proof {
    * board without motors none.
    */
   readonly running: readonly MechanicalState[];
+  /** The parts that were worked one by one, where the board has several; states and situations are their sums. */
+  readonly parts?: readonly ProvedPart[];
+}
+
+/** A part of a board that was worked by itself, because nothing in it depends on the rest. */
+export interface ProvedPart {
+  /** Designations of the devices that it depends on. */
+  readonly devices: readonly string[];
+  readonly states: number;
+  readonly situations: number;
 }
 
 export interface ProofOptions {

@@ -2,6 +2,7 @@ import type { Proof, ProofOptions } from './proof.js';
 import type { Bench } from '../bench/index.js';
 import { compile } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
+import { proveByParts } from './by-parts.js';
 import { Search } from './search.js';
 
 /**
@@ -13,7 +14,7 @@ export function prove(bench: Bench, options: ProofOptions = {}): Proof {
 }
 
 export function proveCircuit(solver: Solver, options: ProofOptions = {}): Proof {
-  return new Search(solver, options).run();
+  return proveByParts(solver, options) ?? new Search(solver, options).run();
 }
 
 /** What a proof tried, in words. */

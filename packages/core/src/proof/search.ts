@@ -12,7 +12,7 @@ import {
   type Segment,
   type Shows,
 } from './directed.js';
-import { Exploration, SearchBound } from './exploration.js';
+import { Exploration, SearchBound, type Explored } from './exploration.js';
 import {
   PROPERTY_IDS,
   findShort,
@@ -20,22 +20,61 @@ import {
   mayNotStart,
   mechanismsBetween,
   propertyRule,
+  type Lead,
   type PropertyId,
   type PropertyRule,
 } from './properties/index.js';
-import type { Judging, LastSegment, Settled, Violation } from './judging.js';
+import type { Judging, LastSegment, Met, Settled, Violation } from './judging.js';
 import type { Proof, ProofOptions, Property } from './proof.js';
 
-const MAX_SITUATIONS = 4_000_000;
+export const MAX_SITUATIONS = 4_000_000;
 
 /** Ways to a violation that are tried before one is told whose steps do not show it. */
 const MOST_TRIES = 40;
 
 /** Most running states that are kept. */
-const MOST_RUNNING = 256;
+export const MOST_RUNNING = 256;
 
 /** No stimulus: the bench as it is switched on. */
 const FRESH = -1;
+
+/** What was found and no steps show. */
+export interface Unshown {
+  readonly violation: Violation;
+  readonly tries: number;
+  readonly burns: boolean;
+}
+
+/** The properties that are judged on a bench, of those that are asked for. */
+export const judgedOn = (
+  circuit: Solver['circuit'],
+  properties: readonly PropertyId[] = PROPERTY_IDS,
+): PropertyId[] =>
+  PROPERTY_IDS.filter((id) => properties.includes(id) && propertyRule(id).applies(circuit));
+
+/** What a property came to: what was found against it, or that nothing was. */
+export function verdict(
+  id: PropertyId,
+  violation: Violation | undefined,
+  met: Met,
+  so: { readonly complete: boolean; readonly states: number; readonly shortedAtOnce: boolean },
+): Property {
+  if (violation) return { id, holds: false, tested: true, ...violation };
+  const rule = propertyRule(id);
+  const tested = so.shortedAtOnce ? id === 'no-short' : rule.tested(met);
+  // What the wiring itself shows needs no search.
+  const decided = so.complete || rule.wiring !== undefined;
+  const found = decided ? '' : `not decided: the search stopped at ${so.states} situations`;
+  return { id, holds: decided, tested, trace: [], found };
+}
+
+/** The violation that the wiring itself shows of each property; those that hold are left out. */
+export function ofWiring(circuit: Solver['circuit'], judged: readonly PropertyId[]): [PropertyId, Violation][] {
+  return judged.flatMap((id): [PropertyId, Violation][] => {
+    const fault = propertyRule(id).wiring?.(circuit) ?? null;
+    return fault ? [[id, { trace: fault.trace ?? [], found: fault.found }]] : [];
+  });
+}
 
 /**
  * Breadth-first search through the settled situations of a bench; what it meets is judged by the
@@ -48,24 +87,27 @@ export class Search implements Judging {
   /** Something ran; a three-phase motor was driven. */
   hasRun = false;
   hasDriven = false;
+  readonly motors: readonly number[];
+  /** Coils whose armatures count as running where there is no motor. */
+  private readonly coils: Solver['circuit']['coils'];
   private readonly judged: readonly PropertyId[];
-  private readonly onLead: readonly (readonly [PropertyId, NonNullable<PropertyRule['lead']>])[];
+  private readonly onLead: readonly (readonly [PropertyId, PropertyRule])[];
   private readonly onRunning: readonly (readonly [PropertyId, NonNullable<PropertyRule['running']>])[];
   private readonly onSettled: readonly (readonly [PropertyId, NonNullable<PropertyRule['settled']>])[];
-  private readonly violations = new Map<PropertyId, Violation>();
+  readonly violations = new Map<PropertyId, Violation>();
   /** Found, and not shown by the steps that were found for it: another way to the same is looked for. */
-  private readonly unshown = new Map<PropertyId, { violation: Violation; tries: number; burns: boolean }>();
+  readonly unshown = new Map<PropertyId, Unshown>();
   /** Properties against which enough was found that no steps show. */
-  private readonly closed = new Set<PropertyId>();
+  protected readonly closed = new Set<PropertyId>();
   private shortedAtOnce = false;
   /**
    * Settled situations in order of discovery; from which place in this list, and by which choice, each was
    * reached.
    */
-  private readonly queue: number[] = [];
-  private readonly parent: number[] = [];
-  private readonly by: number[] = [];
-  private readonly running: boolean[] = [];
+  protected readonly queue: number[] = [];
+  protected readonly parent: number[] = [];
+  protected readonly by: number[] = [];
+  protected readonly running: boolean[] = [];
   private reached = new Uint8Array(1024);
   private readonly maxSituations: number;
   private readonly heatless: boolean;
@@ -73,7 +115,7 @@ export class Search implements Judging {
   private readonly ran = new Map<string, MechanicalState>();
   private readonly aroundMotors: readonly number[];
   private readonly arrived: MechanicalState;
-  private complete = true;
+  protected complete = true;
 
   constructor(
     readonly solver: Solver,
@@ -84,6 +126,7 @@ export class Search implements Judging {
       isCleared,
       heatless = false,
     }: ProofOptions,
+    { decisions, part = null }: Explored = {},
   ) {
     this.maxSituations = maxSituations;
     this.heatless = heatless;
@@ -94,13 +137,16 @@ export class Search implements Judging {
       this.circuit,
       this.circuit.motors.flatMap(({ terminals }) => terminals),
     );
-    this.exploration = new Exploration(solver, undefined, maxSituations, hands);
-    this.judged = PROPERTY_IDS.filter(
-      (id) => properties.includes(id) && propertyRule(id).applies(this.circuit),
-    );
+    this.exploration = new Exploration(solver, undefined, maxSituations, hands, {
+      ...(decisions ? { decisions } : {}),
+      part,
+    });
+    this.motors = part?.motors ?? this.circuit.motors.map((_, k) => k);
+    this.coils = this.circuit.coils.filter(({ mechanism }) => part?.inside[mechanism] !== 0);
+    this.judged = judgedOn(this.circuit, properties);
     this.onLead = this.judged.flatMap((id) => {
-      const { lead } = propertyRule(id);
-      return lead ? [[id, lead] as const] : [];
+      const rule = propertyRule(id);
+      return rule.lead ? [[id, rule] as const] : [];
     });
     this.onRunning = this.judged.flatMap((id) => {
       const { running } = propertyRule(id);
@@ -119,35 +165,39 @@ export class Search implements Judging {
       if (!(error instanceof SearchBound)) throw error;
       this.complete = false;
     }
+    const { complete, shortedAtOnce } = this;
+    const so = { complete, shortedAtOnce, states: this.queue.length };
     return {
-      complete: this.complete,
+      complete,
       states: this.queue.length,
       situations: this.exploration.situations.count,
-      properties: this.judged.map((id) => this.verdict(id)),
+      properties: this.judged.map((id) => verdict(id, this.violationOf(id), this, so)),
       running: [...this.ran.values()],
     };
   }
 
-  private verdict(id: PropertyId): Property {
-    const violation = this.violations.get(id) ?? this.withoutHeat(id);
-    if (violation) return { id, holds: false, tested: true, ...violation };
-    const rule = propertyRule(id);
-    const tested = this.shortedAtOnce ? id === 'no-short' : rule.tested(this);
-    // What the wiring itself shows needs no search.
-    const decided = this.complete || rule.wiring !== undefined;
-    const found = decided ? '' : `not decided: the search stopped at ${this.queue.length} situations`;
-    return { id, holds: decided, tested, trace: [], found };
+  get hasEnergised(): boolean {
+    return this.exploration.hasEnergised;
   }
 
-  /** What was found and no steps show; where heat always comes before, only if it is left out of account. */
-  private withoutHeat(id: PropertyId): Violation | undefined {
+  /**
+   * What was found against a property; where no steps show it because heat always comes before, only if that is
+   * left out of account.
+   */
+  private violationOf(id: PropertyId): Violation | undefined {
     const found = this.unshown.get(id);
-    return found && (this.heatless || !found.burns) ? found.violation : undefined;
+    return (
+      this.violations.get(id) ?? (found && (this.heatless || !found.burns) ? found.violation : undefined)
+    );
+  }
+
+  protected begin(): void {
+    this.take(this.exploration.begin(), this.circuit.initial, FRESH, FRESH);
   }
 
   private explore(): void {
     const { exploration } = this;
-    this.take(exploration.begin(), this.circuit.initial, FRESH, FRESH);
+    this.begin();
     this.shortedAtOnce = this.queue.length === 0 && this.found('no-short');
     // Nothing else is judged of a bench that is shorted as its supply comes on.
     if (this.shortedAtOnce)
@@ -157,7 +207,8 @@ export class Search implements Judging {
         this.unshown.delete(id);
         this.closed.delete(id);
       }
-    if (!this.shortedAtOnce) this.judgeWiring();
+    if (!this.shortedAtOnce)
+      for (const [id, violation] of ofWiring(this.circuit, this.judged)) this.violations.set(id, violation);
     const state = this.circuit.initial.slice();
     for (let here = 0; here < this.queue.length; here += 1) {
       exploration.situations.read(this.queue[here]!, state);
@@ -166,13 +217,6 @@ export class Search implements Judging {
         this.complete = false;
         return;
       }
-    }
-  }
-
-  private judgeWiring(): void {
-    for (const id of this.judged) {
-      const fault = propertyRule(id).wiring?.(this.circuit) ?? null;
-      if (fault) this.violations.set(id, { trace: fault.trace ?? [], found: fault.found });
     }
   }
 
@@ -195,25 +239,38 @@ export class Search implements Judging {
   private takePairs(state: MechanicalState, from: number): void {
     if (!this.isOpen('no-short')) return;
     const { exploration } = this;
-    for (const { stimulus, mechanisms } of exploration.pairs) {
-      for (const mechanism of mechanisms) state[mechanism] = ARRIVING;
-      const code = exploration.lead(state);
-      if (code < 0 && exploration.outcome(code).short)
-        findShort(this, { started: state, from, by: stimulus });
-      for (const mechanism of mechanisms) state[mechanism] = REST;
-    }
+    for (let k = 0; k < exploration.pairs.length; k += 1) this.takePair(state, from, k);
+  }
+
+  protected takePair(state: MechanicalState, from: number, pair: number): void {
+    const { exploration } = this;
+    const { mechanisms } = exploration.pairs[pair]!;
+    for (const mechanism of mechanisms) state[mechanism] = ARRIVING;
+    const code = exploration.lead(state);
+    if (code < 0 && exploration.outcome(code).short) this.findPair(state, from, pair);
+    for (const mechanism of mechanisms) state[mechanism] = REST;
+  }
+
+  /** Two buttons pressed at one instant may make a short circuit. */
+  protected findPair(started: MechanicalState, from: number, pair: number): void {
+    findShort(this, { started, from, by: this.exploration.pairs[pair]!.stimulus });
   }
 
   /** Judges where one stimulus led and keeps the situations that are new. */
-  private take(code: number, started: MechanicalState, from: number, choice: number): void {
+  protected take(code: number, started: MechanicalState, from: number, choice: number): void {
     if (code >= 0) {
       this.arrive(code, from, choice);
       return;
     }
     const outcome = this.exploration.outcome(code);
     const lead = { outcome, started, from, by: this.stimulus(choice) };
-    for (const [id, judge] of this.onLead) if (this.isOpen(id)) judge(this, lead);
+    for (const [id, rule] of this.onLead)
+      if (this.isOpen(id) && rule.suspects?.(this, lead)) this.judgeLead(id, rule, lead, choice);
     for (const end of outcome.ends) this.arrive(end, from, choice);
+  }
+
+  protected judgeLead(_id: PropertyId, rule: PropertyRule, lead: Lead, _choice: number): void {
+    rule.lead?.(this, lead);
   }
 
   private arrive(end: number, from: number, choice: number): void {
@@ -244,7 +301,7 @@ export class Search implements Judging {
     if (!this.ran.has(key)) this.ran.set(key, state.slice());
   }
 
-  private keep(end: number, from: number, choice: number, running: boolean): void {
+  protected keep(end: number, from: number, choice: number, running: boolean): void {
     if (end >= this.reached.length) {
       const grown = new Uint8Array(Math.max(end + 1, 2 * this.reached.length));
       grown.set(this.reached);
@@ -288,9 +345,8 @@ export class Search implements Judging {
 
   /** A motor is driven, or on a bench without motors a contactor or relay is in. */
   private isRunning(state: MechanicalState): boolean {
-    const { motors, coils } = this.circuit;
-    if (motors.length === 0) return coils.some(({ mechanism }) => isIn(state[mechanism]!));
-    for (let k = 0; k < motors.length; k += 1) if (this.exploration.decisions.isDriven(k, state)) return true;
+    if (this.circuit.motors.length === 0) return this.coils.some(({ mechanism }) => isIn(state[mechanism]!));
+    for (const k of this.motors) if (this.exploration.decisions.isDriven(k, state)) return true;
     return false;
   }
 
@@ -319,10 +375,10 @@ export class Search implements Judging {
     if (shown) this.violations.set(id, violation);
     else {
       const before = this.unshown.get(id) ?? { violation, tries: 0, burns };
-      before.tries += 1;
-      if (before.burns && !burns) Object.assign(before, { violation, burns });
-      this.unshown.set(id, before);
-      if (before.tries >= MOST_TRIES) this.closed.add(id);
+      const better = before.burns && !burns ? { violation, burns } : before;
+      const tries = before.tries + 1;
+      this.unshown.set(id, { violation: better.violation, burns: better.burns, tries });
+      if (tries >= MOST_TRIES) this.closed.add(id);
     }
   }
 

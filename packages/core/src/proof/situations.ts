@@ -52,9 +52,13 @@ export class Situations {
     /** Mark of a new situation. */
     private readonly fresh: number,
     hands: Hands = 'controls',
+    /** By mechanism, 0 where it stays as the bench has it. */
+    inside: Uint8Array | null = null,
     capacity = 1 << 10,
   ) {
-    const moving = circuit.mechanisms.filter((mechanism) => !isFixed(mechanism, hands));
+    const moving = circuit.mechanisms.filter(
+      (mechanism) => !isFixed(mechanism, hands) && inside?.[mechanism.index] !== 0,
+    );
     this.mechanisms = Int32Array.from(moving, ({ index }) => index);
     this.fieldOf = new Int32Array(circuit.mechanisms.length).fill(-1);
     const places = { word: 0, shift: 0 };

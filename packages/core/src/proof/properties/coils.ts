@@ -7,10 +7,9 @@ export const coilVoltage: PropertyRule = {
   title: 'Every coil gets its own voltage',
   weight: DAMAGE,
   applies: ({ coils }) => coils.length > 0,
-  tested: ({ exploration }) => exploration.hasEnergised,
-  lead(search, lead) {
-    if (lead.outcome.badVoltage) findVoltage(search, lead);
-  },
+  tested: ({ hasEnergised }) => hasEnergised,
+  suspects: (_, { outcome }) => outcome.badVoltage,
+  lead: findVoltage,
 };
 
 /** The first coil whose voltage is wrong in a state. */
@@ -45,7 +44,8 @@ export const noChatter: PropertyRule = {
   title: 'Every armature comes to rest',
   weight: NUISANCE,
   applies: ({ coils }) => coils.length > 0,
-  tested: ({ exploration }) => exploration.hasEnergised,
+  tested: ({ hasEnergised }) => hasEnergised,
+  suspects: (_, { outcome }) => outcome.chatter !== null,
   lead(search, { outcome: { chatter }, started, from, by }) {
     if (!chatter) return;
     search.violate(

@@ -7,8 +7,10 @@ import {
   wayWords,
   type Circuit,
   type MechanicalState,
+  type TerminalIndex,
   type TerminalWay,
 } from '../../circuit/index.js';
+import type { Judging } from '../judging.js';
 import { ByContacts, mechanismsBetween } from './by-contacts.js';
 import { DANGER, perSearch, type PropertyRule } from './property.js';
 
@@ -31,17 +33,24 @@ const allOut = (circuit: Circuit, state: MechanicalState): boolean =>
   armaturesIn(circuit, state).length === 0;
 
 /** The nearest way from a line to a terminal of a motor that no armature cuts; null where there is none. */
-function livePast(circuit: Circuit, state: MechanicalState): TerminalWay | null {
-  const terminals = circuit.motors.flatMap((motor) => motor.terminals);
+function livePast(
+  circuit: Circuit,
+  state: MechanicalState,
+  terminals: readonly TerminalIndex[],
+): TerminalWay | null {
   return wayBetween(circuit, linesOf(circuit), terminals, closedIn(released(circuit, state)));
 }
 
-const ways = perSearch(({ circuit }) => {
-  const terminals = circuit.motors.flatMap((motor) => motor.terminals);
+const terminalsOf = ({ circuit, motors }: Pick<Judging, 'circuit' | 'motors'>): TerminalIndex[] =>
+  motors.flatMap((k) => circuit.motors[k]!.terminals);
+
+const ways = perSearch((search) => {
+  const { circuit } = search;
+  const terminals = terminalsOf(search);
   const others = mechanismsBetween(circuit, terminals).filter(
     (mechanism) => !isArmature(circuit.mechanisms[mechanism]!),
   );
-  return new ByContacts(circuit, others, (state) => livePast(circuit, state));
+  return new ByContacts(circuit, others, (state) => livePast(circuit, state, terminals));
 });
 
 /**
@@ -65,7 +74,7 @@ export const deadAtRest: PropertyRule = {
       'dead-at-rest',
       settled,
       `${end} is joined to ${line}${wayWords(way)} while every contactor is out`,
-      ({ state }) => allOut(circuit, state) && livePast(circuit, state) !== null,
+      ({ state }) => allOut(circuit, state) && livePast(circuit, state, terminalsOf(search)) !== null,
       armaturesIn(circuit, settled.state).map((tag) => ({ inject: { 'armature-jammed': tag } })),
     );
   },

@@ -169,8 +169,8 @@ export const earthCarriesNothing: PropertyRule = {
   title: 'The protective conductor carries no current',
   weight: DANGER,
   applies: ({ earthed, elements }) => earthed.length > 0 && elements.length > 0,
-  tested: ({ hasRun, exploration, circuit }) =>
-    hasRun || exploration.hasEnergised || circuit.coils.length === 0,
+  tested: ({ hasRun, hasEnergised, circuit }) => hasRun || hasEnergised || circuit.coils.length === 0,
+  needsWhole: mayCarry,
   settled(search, settled) {
     const { circuit } = search;
     const found = kept(search)?.at(settled.state);

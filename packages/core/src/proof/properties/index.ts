@@ -20,7 +20,7 @@ export { DANGER } from './property.js';
 export { findShort } from './no-short.js';
 export { judgeStart, mayNotStart } from './no-self-start.js';
 export { mechanismsBetween } from './by-contacts.js';
-export type { PropertyRule } from './property.js';
+export type { Lead, PropertyRule } from './property.js';
 
 const PROPERTIES: Readonly<Record<PropertyId, PropertyRule>> = {
   'no-short': noShort,

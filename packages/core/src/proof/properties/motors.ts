@@ -89,7 +89,8 @@ export const fullPhases: PropertyRule = {
   running(search, settled) {
     const { circuit, exploration } = search;
     const { state } = settled;
-    circuit.motors.forEach((motor, k) => {
+    search.motors.forEach((k) => {
+      const motor = circuit.motors[k]!;
       if (motor.windings.length < PHASES) return;
       const driven = exploration.decisions.driven(k, state);
       if (driven === 'none') return;

@@ -7,10 +7,10 @@ export const noRace: PropertyRule = {
   title: 'No outcome hangs on which armature is quicker',
   weight: NUISANCE,
   applies: ({ coils }) => coils.length > 0,
-  tested: ({ exploration }) => exploration.hasEnergised,
-  lead(search, lead) {
-    if (lead.outcome.ends.length > 1 && lead.by) findRace(search, lead);
-  },
+  tested: ({ hasEnergised }) => hasEnergised,
+  suspects: (search, { outcome: { ends }, by }) =>
+    ends.length > 1 && by !== null && search.startsHeld(search.exploration.state(ends[0]!)) <= 1,
+  lead: findRace,
 };
 
 function armaturesIn({ coils }: Circuit, state: MechanicalState): string {
@@ -25,7 +25,7 @@ function armaturesIn({ coils }: Circuit, state: MechanicalState): string {
 function findRace(search: Judging, { outcome, started, from, by }: Lead): void {
   const { exploration, solver, circuit } = search;
   const states = outcome.ends.map((end) => exploration.state(end));
-  if (!by || search.startsHeld(states[0]!) > 1) return;
+  if (!by) return;
   const before = search.segments(from);
   const tried = states.map((state) => {
     const goal = (other: MechanicalState) => isSame(state, other);

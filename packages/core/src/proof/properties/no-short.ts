@@ -11,9 +11,8 @@ export const noShort: PropertyRule = {
     const wired = wiredTerminals(circuit);
     return circuit.sources.some(({ terminal }) => wired.has(terminal));
   },
-  lead(search, lead) {
-    if (lead.outcome.short) findShort(search, lead);
-  },
+  suspects: (_, { outcome }) => outcome.short,
+  lead: findShort,
 };
 
 /** Names the nearest short on the way of a stimulus. */

@@ -60,7 +60,8 @@ export const overloadInLine: PropertyRule = {
   tested: ({ hasRun }) => hasRun,
   running(search, settled) {
     const { circuit, exploration } = search;
-    circuit.motors.forEach((motor, k) => {
+    search.motors.forEach((k) => {
+      const motor = circuit.motors[k]!;
       if (!search.isOpen('overload-in-line') || !exploration.decisions.isDriven(k, settled.state)) return;
       const bypass = bypasses(search)[k]!.at(settled.state);
       if (!bypass) return;

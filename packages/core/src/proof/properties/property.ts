@@ -1,6 +1,6 @@
-import type { Circuit, MechanicalState, Stimulus } from '../../circuit/index.js';
+import type { Circuit, MechanicalState, MechanismIndex, Stimulus } from '../../circuit/index.js';
 import type { Outcome } from '../exploration.js';
-import type { Judging, Settled } from '../judging.js';
+import type { Judging, Met, Settled } from '../judging.js';
 
 /** Where one stimulus led, when more happens on the way than that it comes to rest in one situation. */
 export interface Lead {
@@ -25,14 +25,19 @@ export interface PropertyRule {
   readonly weight: number;
   /** It has something to judge on this bench. */
   readonly applies: (circuit: Circuit) => boolean;
-  /** What the search has met gave it something to judge on this wiring. */
-  readonly tested: (search: Judging) => boolean;
-  /** Judges where a stimulus led. */
+  /** What was met gave it something to judge on this wiring. */
+  readonly tested: (met: Met) => boolean;
+  /** True where the outcome of a stimulus may break it: then `lead` judges where it led. */
+  readonly suspects?: (search: Judging, lead: Lead) => boolean;
   readonly lead?: (search: Judging, lead: Lead) => void;
   /** Judges a settled situation in which something runs. */
   readonly running?: (search: Judging, settled: Settled) => void;
   /** Judges every settled situation. */
   readonly settled?: (search: Judging, settled: Settled) => void;
+  /** Judging it needs the whole board, whatever parts this has. */
+  readonly needsWhole?: (circuit: Circuit) => boolean;
+  /** Nothing may run while one of these mechanisms is operated. */
+  readonly operated?: (circuit: Circuit) => readonly MechanismIndex[];
   /** Judges the wiring itself: what is wrong with it, or null. */
   readonly wiring?: (circuit: Circuit) => WiringFault | null;
 }

@@ -43,7 +43,7 @@ export const separateSecondary: PropertyRule = {
   title: 'A transformer’s secondary is joined to nothing but earth, at one conductor',
   weight: DANGER,
   applies: ({ transformers }) => transformers.length > 0,
-  tested: ({ hasRun, exploration }) => hasRun || exploration.hasEnergised,
+  tested: ({ hasRun, hasEnergised }) => hasRun || hasEnergised,
   wiring(circuit) {
     for (const transformer of circuit.transformers) {
       const found = fault(circuit, transformer);

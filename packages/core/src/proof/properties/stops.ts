@@ -1,5 +1,5 @@
 import { OPERATED, type Duty } from '../../catalogue/index.js';
-import { isTripBar, type Circuit } from '../../circuit/index.js';
+import { controlOf, isTripBar, type Circuit, type MechanismIndex } from '../../circuit/index.js';
 import type { Judging, Settled } from '../judging.js';
 import { DAMAGE, DANGER, hasSubjects, type PropertyRule } from './property.js';
 
@@ -22,11 +22,17 @@ function judgeOperated(
 const stopsOf = ({ exploration }: Judging, duty: Duty) =>
   exploration.controls.filter((control) => control.duty === duty);
 
+const ofDuty = ({ mechanisms }: Circuit, duty: Duty): MechanismIndex[] =>
+  mechanisms.filter((one) => controlOf(one) !== null && one.device.duty === duty).map(({ index }) => index);
+
+const tripBars = ({ mechanisms }: Circuit) => mechanisms.filter(isTripBar);
+
 export const stopDrops: PropertyRule = {
   title: 'Stop always stops',
   weight: DANGER,
   applies: (circuit) => hasSubjects(circuit) && hasDuty(circuit, 'stop'),
   tested: ({ hasRun }) => hasRun,
+  operated: (circuit) => ofDuty(circuit, 'stop'),
   running: (search, running) => judgeOperated(search, 'stop-drops', stopsOf(search, 'stop'), running, 'held'),
 };
 
@@ -35,6 +41,7 @@ export const estopHolds: PropertyRule = {
   weight: DANGER,
   applies: (circuit) => hasSubjects(circuit) && hasDuty(circuit, 'emergency-stop'),
   tested: ({ hasRun }) => hasRun,
+  operated: (circuit) => ofDuty(circuit, 'emergency-stop'),
   running: (search, running) =>
     judgeOperated(search, 'estop-holds', stopsOf(search, 'emergency-stop'), running, 'set'),
 };
@@ -42,12 +49,11 @@ export const estopHolds: PropertyRule = {
 export const overloadDrops: PropertyRule = {
   title: 'A tripped overload holds everything off',
   weight: DAMAGE,
-  applies: (circuit) => hasSubjects(circuit) && circuit.mechanisms.some(isTripBar),
+  applies: (circuit) => hasSubjects(circuit) && tripBars(circuit).length > 0,
   tested: ({ hasRun }) => hasRun,
+  operated: (circuit) => tripBars(circuit).map(({ index }) => index),
   running(search, running) {
-    const trips = search.circuit.mechanisms.flatMap((one) =>
-      isTripBar(one) ? [{ tag: one.device.tag, mechanism: one.index }] : [],
-    );
+    const trips = tripBars(search.circuit).map(({ device, index }) => ({ tag: device.tag, mechanism: index }));
     judgeOperated(search, 'overload-drops', trips, running, 'tripped');
   },
 };

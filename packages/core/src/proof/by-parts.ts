@@ -1,0 +1,287 @@
+import { OPERATED } from '../catalogue/index.js';
+import { isFixed, type Hands, type MechanicalState } from '../circuit/index.js';
+import type { Solver } from '../electrics/index.js';
+import { Cones } from './cones.js';
+import { Decisions } from './decisions.js';
+import type { Met, Violation } from './judging.js';
+import type { Part } from './part.js';
+import { Follower, NotClosed, PartSearch, type Sequence, type Shown } from './part-search.js';
+import type { Proof, ProofOptions, ProvedPart } from './proof.js';
+import { propertyRule, type PropertyId } from './properties/index.js';
+import { MOST_RUNNING, Search, judgedOn, ofWiring, verdict, type Unshown } from './search.js';
+
+/** What belongs to a part, and what is judged in it. */
+interface Draft {
+  readonly inside: ReadonlySet<number>;
+  readonly motors: readonly number[];
+  readonly regions: readonly number[];
+}
+
+interface Searched {
+  readonly draft: Draft;
+  readonly part: Part;
+  readonly search: PartSearch;
+  readonly proof: Proof;
+}
+
+/**
+ * Proves a board by its parts: sets of mechanisms of which none depends on anything outside its part. What happens
+ * in a part is the same whatever the others do, so every order in which the board can be worked is, seen from a
+ * part, an order in which that part can be worked alone: what holds in each part holds on the board. What a part
+ * breaks is worked on the whole board, and counts as what that shows; where it shows nothing, the whole board is
+ * searched for this property. Null where the board is one part.
+ */
+export function proveByParts(solver: Solver, options: ProofOptions): Proof | null {
+  return new PartedProof(solver, options).run();
+}
+
+class PartedProof {
+  private readonly decisions: Decisions;
+  private readonly hands: Hands;
+  private readonly cones: Cones;
+  private readonly judged: readonly PropertyId[];
+  /** What was found against properties, and by how many stimuli. */
+  private readonly violations = new Map<PropertyId, Violation>();
+  private readonly best = new Map<PropertyId, number>();
+  private readonly unshown = new Map<PropertyId, Unshown>();
+  /** Properties that only a search of the whole board decides. */
+  private readonly doubtful: Set<PropertyId>;
+
+  constructor(
+    private readonly solver: Solver,
+    private readonly options: ProofOptions,
+  ) {
+    const { circuit } = solver;
+    this.hands = options.hands ?? 'switchgear too';
+    this.decisions = new Decisions(solver, this.hands);
+    this.cones = new Cones(circuit, this.decisions, this.hands);
+    this.judged = judgedOn(circuit, options.properties);
+    this.doubtful = new Set(this.judged.filter((id) => propertyRule(id).needsWhole?.(circuit)));
+  }
+
+  run(): Proof | null {
+    for (const [id, violation] of ofWiring(this.solver.circuit, this.judged)) this.violations.set(id, violation);
+    const searched = this.search(this.drafts());
+    if (!searched) return null;
+    for (const one of searched) this.beside(one);
+    const met = this.met(searched);
+    return met && this.proof(searched, met);
+  }
+
+  // ── parts ───────────────────────────────────────────────────────────────────────────────────────
+
+  private drafts(): Draft[] {
+    const { cones, decisions } = this;
+    const { circuit } = this.solver;
+    return merged([
+      ...circuit.motors.map((_, k) => ({ inside: cones.close(cones.ofMotor(k)), motors: [k], regions: [] })),
+      ...circuit.mechanisms
+        .filter(({ coils }) => coils.length > 0)
+        .map(({ index }) => ({ inside: cones.close([index]), motors: [], regions: [] })),
+      ...Array.from({ length: decisions.regions }, (_, k) => ({
+        inside: cones.close(cones.ofRegion(k)),
+        motors: [],
+        regions: [k],
+      })),
+    ]);
+  }
+
+  private isWhole(drafts: readonly Draft[]): boolean {
+    return drafts.length === 0 || drafts.some(({ inside }) => inside.size >= this.cones.movable);
+  }
+
+  private partOf({ inside, motors, regions }: Draft): Part {
+    return {
+      inside: Uint8Array.from(this.solver.circuit.mechanisms, ({ index }) => (inside.has(index) ? 1 : 0)),
+      regions: Uint8Array.from({ length: this.decisions.regions }, (_, k) => (regions.includes(k) ? 1 : 0)),
+      motors,
+    };
+  }
+
+  /** What the answers that a part asks for look at outside it; null where some rest on the whole solution. */
+  private missing({ inside, regions, motors }: Part): number[] | null {
+    const { circuit } = this.solver;
+    const { dependents, rests, shortAt } = this.decisions;
+    const asked = new Uint8Array(rests.length);
+    for (const [k, { mechanism }] of circuit.coils.entries()) asked[k] = inside[mechanism]!;
+    for (const k of motors) asked[this.decisions.motorQuestion(k)] = 1;
+    for (const [k, own] of regions.entries()) asked[shortAt + k] = own;
+    if (rests.some((whole, q) => whole === 1 && asked[q] === 1)) return null;
+    return dependents.flatMap((questions, m) =>
+      inside[m] === 0 && questions.some((q) => asked[q] === 1) ? [m] : [],
+    );
+  }
+
+  // ── searches ────────────────────────────────────────────────────────────────────────────────────
+
+  /**
+   * Searches each part; one that turns out to depend on more takes that in and is searched again. Null where the
+   * parts come to be the whole board, or the board does not come on.
+   */
+  private search(drafts: readonly Draft[]): Searched[] | null {
+    let open = [...drafts];
+    let done: Searched[] = [];
+    const inParts = this.judged.filter((id) => !propertyRule(id).wiring && !this.doubtful.has(id));
+    while (open.length > 0) {
+      if (this.isWhole([...open, ...done.map(({ draft }) => draft)])) return null;
+      const draft = open.shift()!;
+      const one = this.attempt(draft, inParts);
+      const missing = this.missing(one.part);
+      if (!missing) return null;
+      if (missing.length === 0 && one.proof) {
+        if (one.proof.states === 0) return null;
+        this.keep(one.search);
+        done.push({ ...one, draft, proof: one.proof });
+        continue;
+      }
+      const grown = { ...draft, inside: this.cones.close([...draft.inside, ...missing]) };
+      const all = merged([grown, ...open, ...done.map((other) => other.draft)]);
+      done = done.filter((other) => all.includes(other.draft));
+      open = all.filter((other) => !done.some(({ draft: known }) => known === other));
+    }
+    return done.length > 0 ? done : null;
+  }
+
+  /** Searches a part; without a proof where it was seen on the way that it depends on more. */
+  private attempt(
+    draft: Draft,
+    properties: readonly PropertyId[],
+  ): { readonly part: Part; readonly search: PartSearch; readonly proof: Proof | null } {
+    const part = this.partOf(draft);
+    const search = new PartSearch(this.solver, {
+      proof: { ...this.options, properties },
+      decisions: this.decisions,
+      part,
+      best: this.best,
+      confirm: (id, sequence) => {
+        if (this.missing(part)?.length !== 0) throw new NotClosed();
+        return this.onWhole(id, sequence);
+      },
+    });
+    try {
+      return { part, search, proof: search.run() };
+    } catch (error) {
+      if (!(error instanceof NotClosed)) throw error;
+      return { part, search, proof: null };
+    }
+  }
+
+  private follow(properties: readonly PropertyId[], sequence: Sequence): Follower {
+    const follower = new Follower(this.solver, { ...this.options, properties }, { decisions: this.decisions });
+    follower.follow(sequence);
+    return follower;
+  }
+
+  private onWhole(id: PropertyId, sequence: Sequence): Shown {
+    const { violations, unshown } = this.follow([id], sequence);
+    return { violation: violations.get(id), unshown: unshown.get(id) };
+  }
+
+  private keep(search: PartSearch): void {
+    for (const [id, violation] of search.violations) {
+      const length = search.lengths.get(id)!;
+      if (length >= (this.best.get(id) ?? Number.POSITIVE_INFINITY)) continue;
+      this.best.set(id, length);
+      this.violations.set(id, violation);
+    }
+    for (const [id, unshown] of search.unshown)
+      if (!this.unshown.has(id) || (this.unshown.get(id)!.burns && !unshown.burns))
+        this.unshown.set(id, unshown);
+    for (const id of search.doubtful) this.doubtful.add(id);
+  }
+
+  /** What runs in a part while something is operated that nothing in the part depends on. */
+  private beside({ draft, search }: Searched): void {
+    const { circuit } = this.solver;
+    for (const id of this.judged) {
+      if (this.doubtful.has(id)) continue;
+      for (const one of propertyRule(id).operated?.(circuit) ?? []) {
+        if (draft.inside.has(one) || isFixed(circuit.mechanisms[one]!, this.hands)) continue;
+        const least = search.stepsToRun + (circuit.initial[one] === OPERATED ? 0 : 1);
+        if (least >= (this.best.get(id) ?? Number.POSITIVE_INFINITY)) continue;
+        const more = this.attempt({ ...draft, inside: new Set([...draft.inside, one]) }, [id]);
+        if (more.proof) this.keep(more.search);
+        else this.doubtful.add(id);
+      }
+    }
+  }
+
+  // ── what it comes to ────────────────────────────────────────────────────────────────────────────
+
+  /**
+   * What was met in some part. Where a way may end in one part while another is still worked, it is shown on the
+   * whole board that something runs; null where that cannot be shown.
+   */
+  private met(searched: readonly Searched[]): Met | null {
+    const searches = searched.map(({ search }) => search);
+    const { circuit } = this.solver;
+    const met = {
+      circuit,
+      hasRun: searches.some(({ hasRun }) => hasRun),
+      hasDriven: searches.some(({ hasDriven }) => hasDriven),
+      hasEnergised: searches.some(({ hasEnergised }) => hasEnergised),
+    };
+    if (!met.hasEnergised && !met.hasRun) return met;
+    if (!searches.some(({ mayEnd }) => mayEnd)) return met;
+    const judges = this.judged.filter((id) => id === 'full-phases');
+    for (const search of searches) {
+      if (search.firstRun < 0) continue;
+      const { hasRun, hasDriven, hasEnergised } = this.follow(judges, search.sequenceTo(search.firstRun));
+      if (hasRun && hasDriven === met.hasDriven && hasEnergised === met.hasEnergised) return met;
+    }
+    return null;
+  }
+
+  private proof(searched: readonly Searched[], met: Met): Proof {
+    const { circuit } = this.solver;
+    const properties = [...this.doubtful];
+    const whole = properties.length > 0 ? new Search(this.solver, { ...this.options, properties }).run() : null;
+    const sum = (pick: (proof: Proof) => number) => searched.reduce((all, { proof }) => all + pick(proof), 0);
+    const states = sum((proof) => proof.states);
+    const complete = searched.every(({ proof }) => proof.complete);
+    return {
+      complete: complete && whole?.complete !== false,
+      states,
+      situations: sum(({ situations }) => situations),
+      properties: this.judged.map(
+        (id) =>
+          whole?.properties.find((property) => property.id === id) ??
+          verdict(id, this.violationOf(id), met, { complete, states, shortedAtOnce: false }),
+      ),
+      running: searched.flatMap(({ proof }): readonly MechanicalState[] => proof.running).slice(0, MOST_RUNNING),
+      parts: searched.map(({ draft, proof }): ProvedPart => ({
+        devices: [...new Set([...draft.inside].map((m) => circuit.mechanisms[m]!.device.tag))],
+        states: proof.states,
+        situations: proof.situations,
+      })),
+    };
+  }
+
+  private violationOf(id: PropertyId): Violation | undefined {
+    const found = this.unshown.get(id);
+    return (
+      this.violations.get(id) ?? (found && (this.options.heatless || !found.burns) ? found.violation : undefined)
+    );
+  }
+}
+
+/** Drafts of which none lies within another; what was to be judged in one that did is judged there. */
+function merged(drafts: readonly Draft[]): Draft[] {
+  const kept: Draft[] = [];
+  for (const draft of [...drafts].sort((a, b) => b.inside.size - a.inside.size)) {
+    const k = kept.findIndex(({ inside }) => [...draft.inside].every((m) => inside.has(m)));
+    const host = kept[k];
+    if (!host) kept.push(draft);
+    else kept[k] = withSubjects(host, draft);
+  }
+  const first = ({ inside }: Draft) => Math.min(...inside);
+  return kept.sort((a, b) => first(a) - first(b));
+}
+
+/** A draft that judges another's motors and regions as well; the same one where it does already. */
+function withSubjects(host: Draft, { motors, regions }: Draft): Draft {
+  const more = (own: readonly number[], other: readonly number[]) => [...new Set([...own, ...other])];
+  const [m, r] = [more(host.motors, motors), more(host.regions, regions)];
+  if (m.length === host.motors.length && r.length === host.regions.length) return host;
+  return { inside: host.inside, motors: m.sort((a, b) => a - b), regions: r.sort((a, b) => a - b) };
+}

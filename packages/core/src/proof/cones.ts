@@ -1,0 +1,86 @@
+import { blocksOf, isFixed, isSupplySwitch, type Circuit, type Hands } from '../circuit/index.js';
+import type { Decisions } from './decisions.js';
+
+/**
+ * Which mechanisms lie between the supply and a coil, a motor or a place where two potentials could meet: the
+ * first estimate of what each depends on. Only contacts are looked at here; what loads join is found as the
+ * decisions are made.
+ */
+export class Cones {
+  private readonly supplies: readonly number[];
+  /** Nets of the trunk are one node: what lies between two of them does not change how either is fed. */
+  private readonly node: (net: number) => number;
+  private readonly fixed: Uint8Array;
+
+  constructor(
+    private readonly circuit: Circuit,
+    private readonly decisions: Decisions,
+    hands: Hands,
+  ) {
+    const { network, trunk } = decisions;
+    this.fixed = Uint8Array.from(circuit.mechanisms, (one) => (isFixed(one, hands) ? 1 : 0));
+    this.supplies = circuit.mechanisms.filter(isSupplySwitch).map(({ index }) => index);
+    const root = network.nets;
+    const isRoot = (net: number): boolean =>
+      trunk.isDivided ? trunk.potential[net]! >= 0 : trunk.isBounded && network.supplyNodeAt[net] !== null;
+    this.node = (net) => (isRoot(net) ? root : net);
+  }
+
+  /** Mechanisms that a search moves. */
+  get movable(): number {
+    return this.fixed.reduce((sum, fixed) => sum + 1 - fixed, 0);
+  }
+
+  /** What the driven mechanisms of a set depend on, taken in until nothing is missing. */
+  close(mechanisms: Iterable<number>): Set<number> {
+    const closed = new Set<number>();
+    const queue = [...mechanisms, ...this.supplies];
+    for (const m of queue) {
+      if (closed.has(m) || this.fixed[m] === 1) continue;
+      closed.add(m);
+      queue.push(...this.directly(m));
+    }
+    return closed;
+  }
+
+  ofMotor(k: number): number[] {
+    return this.between(this.circuit.motors[k]!.terminals);
+  }
+
+  ofRegion(k: number): number[] {
+    const { network } = this.decisions;
+    return this.decisions.regionContacts(k).map((c) => network.contacts[c]!.mechanism);
+  }
+
+  private directly(m: number): number[] {
+    const { coils, mechanisms, interlocks } = this.circuit;
+    return [
+      ...interlocks.flatMap((group): number[] => (group.some((one) => one === m) ? [...group] : [])),
+      ...mechanisms[m]!.coils.flatMap((k) => this.between([coils[k]!.a, coils[k]!.b])),
+    ];
+  }
+
+  /** Mechanisms whose contacts lie on some way between the trunk and one of some terminals, poles of the trunk included. */
+  private between(terminals: readonly number[]): number[] {
+    const { network, trunk } = this.decisions;
+    const root = network.nets;
+    const end = root + 1;
+    const nets = [...new Set(terminals.map((terminal) => network.net(terminal)))];
+    const edges = [
+      ...network.contacts.map(({ a, b }) => ({ a: this.node(a), b: this.node(b) })),
+      ...nets.map((net) => ({ a: this.node(net), b: end })),
+      ...network.supplyNodes.map(({ net }) => ({ a: this.node(net), b: root })),
+      { a: root, b: end },
+    ];
+    const block = blocksOf(end + 1, edges);
+    const own = block.at(-1);
+    const found = new Set<number>();
+    network.contacts.forEach(({ a, b, mechanism }, c) => {
+      if (block[c] !== own || this.node(a) === this.node(b)) return;
+      found.add(mechanism);
+      for (const net of [a, b]) for (const feeder of trunk.feedersOf(net)) found.add(feeder);
+    });
+    for (const net of nets) for (const feeder of trunk.feedersOf(net)) found.add(feeder);
+    return [...found];
+  }
+}
