@@ -159,6 +159,7 @@ export class NodeWays {
   readonly ways: readonly Way[];
   private readonly sets: UnionFind;
   private readonly groups = new Map<number, number[]>();
+  private at: ReadonlyMap<number, readonly Way[]> | undefined;
 
   constructor(circuit: Circuit, state: MechanicalState) {
     this.ways = waysOf(circuit, state);
@@ -199,6 +200,20 @@ export class NodeWays {
     return { place, system };
   }
 
+  /** Terminals to which a way is the only one from its first end; null where others lead there too. */
+  private beyond(link: Way): ReadonlySet<number> | null {
+    this.at ??= waysAt(this.ways);
+    const met = new Set<number>([link.b]);
+    for (const terminal of met)
+      for (const way of this.at.get(terminal)!) {
+        if (way === link) continue;
+        const to = way.a === terminal ? way.b : way.a;
+        if (to === link.a) return null;
+        met.add(to);
+      }
+    return met;
+  }
+
   /**
    * Weights with which the draws of a node's terminals make the current from a to b through the inner link
    * or contact between them: one solution of the node's own resistances, good for every draw in this
@@ -207,6 +222,9 @@ export class NodeWays {
   weights(a: TerminalIndex, b: TerminalIndex): { terminals: number[]; weights: number[] } {
     const link = this.ways.find((way) => !way.external && way.a === a && way.b === b);
     if (!link) return { terminals: [], weights: [] };
+    const beyond = this.beyond(link);
+    // What lies behind the only way to it is fed through that alone.
+    if (beyond) return { terminals: [...beyond], weights: Array.from(beyond, () => 1) };
     const { place, system } = this.system(this.inside(a));
     system.inject(place.get(a)!, -1 / link.ohms, 0);
     system.inject(place.get(b)!, 1 / link.ohms, 0);
@@ -214,6 +232,18 @@ export class NodeWays {
     const terminals = [...place.keys()];
     return { terminals, weights: [...place.values()].map((k) => (k < 0 ? 0 : system.xRe[k]!)) };
   }
+}
+
+/** By terminal: the ways that end there. */
+function waysAt(ways: readonly Way[]): Map<number, Way[]> {
+  const at = new Map<number, Way[]>();
+  for (const way of ways)
+    for (const end of [way.a, way.b]) {
+      const known = at.get(end);
+      if (known) known.push(way);
+      else at.set(end, [way]);
+    }
+  return at;
 }
 
 interface NodeSystem {

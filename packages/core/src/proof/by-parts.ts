@@ -21,7 +21,7 @@ interface Searched {
   readonly draft: Draft;
   readonly part: Part;
   readonly search: PartSearch;
-  readonly proof: Proof;
+  readonly proof: Omit<Proof, 'properties'>;
 }
 
 /**
@@ -146,7 +146,7 @@ class PartedProof {
   private attempt(
     draft: Draft,
     properties: readonly PropertyId[],
-  ): { readonly part: Part; readonly search: PartSearch; readonly proof: Proof | null } {
+  ): { readonly part: Part; readonly search: PartSearch; readonly proof: Searched['proof'] | null } {
     const part = this.partOf(draft);
     const search = new PartSearch(this.solver, {
       proof: { ...this.options, properties },
@@ -159,7 +159,7 @@ class PartedProof {
       },
     });
     try {
-      return { part, search, proof: search.run() };
+      return { part, search, proof: search.search() };
     } catch (error) {
       if (!(error instanceof NotClosed)) throw error;
       return { part, search, proof: null };
@@ -236,7 +236,7 @@ class PartedProof {
     const { circuit } = this.solver;
     const properties = [...this.doubtful];
     const whole = properties.length > 0 ? new Search(this.solver, { ...this.options, properties }).run() : null;
-    const sum = (pick: (proof: Proof) => number) => searched.reduce((all, { proof }) => all + pick(proof), 0);
+    const sum = (pick: (proof: Searched['proof']) => number) => searched.reduce((all, { proof }) => all + pick(proof), 0);
     const states = sum((proof) => proof.states);
     const complete = searched.every(({ proof }) => proof.complete);
     return {

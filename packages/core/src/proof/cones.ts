@@ -10,7 +10,12 @@ export class Cones {
   private readonly supplies: readonly number[];
   /** Nets of the trunk are one node: what lies between two of them does not change how either is fed. */
   private readonly node: (net: number) => number;
+  private readonly root: number;
   private readonly fixed: Uint8Array;
+  /** By net: the contacts that end there. */
+  private readonly at: number[][];
+  /** What a mechanism depends on, by itself. */
+  private readonly kept = new Map<number, readonly number[]>();
 
   constructor(
     private readonly circuit: Circuit,
@@ -20,10 +25,15 @@ export class Cones {
     const { network, trunk } = decisions;
     this.fixed = Uint8Array.from(circuit.mechanisms, (one) => (isFixed(one, hands) ? 1 : 0));
     this.supplies = circuit.mechanisms.filter(isSupplySwitch).map(({ index }) => index);
-    const root = network.nets;
+    this.root = network.nets;
+    this.at = Array.from({ length: network.nets }, () => []);
+    network.contacts.forEach(({ a, b }, c) => {
+      this.at[a]!.push(c);
+      this.at[b]!.push(c);
+    });
     const isRoot = (net: number): boolean =>
       trunk.isDivided ? trunk.potential[net]! >= 0 : trunk.isBounded && network.supplyNodeAt[net] !== null;
-    this.node = (net) => (isRoot(net) ? root : net);
+    this.node = (net) => (isRoot(net) ? this.root : net);
   }
 
   /** Mechanisms that a search moves. */
@@ -52,35 +62,60 @@ export class Cones {
     return this.decisions.regionContacts(k).map((c) => network.contacts[c]!.mechanism);
   }
 
-  private directly(m: number): number[] {
+  private directly(m: number): readonly number[] {
+    const known = this.kept.get(m);
+    if (known) return known;
     const { coils, mechanisms, interlocks } = this.circuit;
-    return [
+    const found = [
       ...interlocks.flatMap((group): number[] => (group.some((one) => one === m) ? [...group] : [])),
       ...mechanisms[m]!.coils.flatMap((k) => this.between([coils[k]!.a, coils[k]!.b])),
     ];
+    this.kept.set(m, found);
+    return found;
   }
 
-  /** Mechanisms whose contacts lie on some way between the trunk and one of some terminals, poles of the trunk included. */
+  /**
+   * Mechanisms whose contacts lie on some way between the trunk and one of some terminals, poles of the trunk
+   * included.
+   */
   private between(terminals: readonly number[]): number[] {
     const { network, trunk } = this.decisions;
-    const root = network.nets;
+    const { root } = this;
     const end = root + 1;
     const nets = [...new Set(terminals.map((terminal) => network.net(terminal)))];
+    const contacts = this.around(nets);
     const edges = [
-      ...network.contacts.map(({ a, b }) => ({ a: this.node(a), b: this.node(b) })),
+      ...contacts.map((c) => ({ a: this.node(network.contacts[c]!.a), b: this.node(network.contacts[c]!.b) })),
       ...nets.map((net) => ({ a: this.node(net), b: end })),
-      ...network.supplyNodes.map(({ net }) => ({ a: this.node(net), b: root })),
+      ...(trunk.isBounded ? [] : network.supplyNodes.map(({ net }) => ({ a: net, b: root }))),
       { a: root, b: end },
     ];
     const block = blocksOf(end + 1, edges);
     const own = block.at(-1);
     const found = new Set<number>();
-    network.contacts.forEach(({ a, b, mechanism }, c) => {
-      if (block[c] !== own || this.node(a) === this.node(b)) return;
+    contacts.forEach((c, k) => {
+      const { a, b, mechanism } = network.contacts[c]!;
+      if (block[k] !== own || this.node(a) === this.node(b)) return;
       found.add(mechanism);
       for (const net of [a, b]) for (const feeder of trunk.feedersOf(net)) found.add(feeder);
     });
     for (const net of nets) for (const feeder of trunk.feedersOf(net)) found.add(feeder);
+    return [...found];
+  }
+
+  /** Contacts that lead on from some nets, as far as the root. */
+  private around(nets: readonly number[]): number[] {
+    const { network } = this.decisions;
+    const found = new Set<number>();
+    const seen = new Set(nets);
+    for (const net of seen) {
+      if (this.node(net) === this.root) continue;
+      for (const c of this.at[net]!) {
+        found.add(c);
+        const { a, b } = network.contacts[c]!;
+        seen.add(a === net ? b : a);
+      }
+    }
     return [...found];
   }
 }

@@ -72,11 +72,15 @@ export class Decisions {
   private slots = new Int32Array(4096);
   private used: number;
 
+  /** By mechanism: 1 where it stays as the bench has it. */
+  private readonly fixed: Uint8Array;
+
   constructor(
     private readonly solver: Solver,
-    private readonly hands: Hands = 'controls',
+    hands: Hands = 'controls',
   ) {
     this.circuit = solver.circuit;
+    this.fixed = Uint8Array.from(this.circuit.mechanisms, (one) => (isFixed(one, hands) ? 1 : 0));
     this.network = new Network(solver.circuit, { isFixed: (mechanism) => isFixed(mechanism, hands) });
     this.map = new SearchMap(this.network);
     const { coils, motors } = this.circuit;
@@ -155,9 +159,7 @@ export class Decisions {
 
   /** Grows a question's diagram along one state down to its answer. */
   private grow(question: number, state: MechanicalState): number {
-    const known = new Uint8Array(this.circuit.mechanisms.length);
-    for (const mechanism of this.circuit.mechanisms)
-      if (isFixed(mechanism, this.hands)) known[mechanism.index] = 1;
+    const known = this.fixed.slice();
     // All slots that lead on: one state of a mechanism stands for all states of its electrical class.
     let open = [question + 1];
     for (;;) {

@@ -23,6 +23,63 @@ export function doubled(array: Int32Array<ArrayBuffer>): Int32Array<ArrayBuffer>
   return grown;
 }
 
+/** What depends on one mechanism's state alone. */
+interface Tables {
+  /** By coil and state of its mechanism: the bit that tells whether it wants. */
+  readonly wantsBit: readonly Uint8Array[];
+  /** By mechanism: its next state by which of its coils want (as bits) and its state. */
+  readonly reaction: readonly (readonly Uint8Array[])[];
+  /** By mechanism: where a moving state arrives, or −1. */
+  readonly arrival: readonly Int8Array[];
+  readonly classOf: readonly Uint8Array[];
+  readonly isArmature: Uint8Array;
+  readonly interlocked: Uint8Array;
+}
+
+const kept = new WeakMap<Circuit, Tables>();
+
+function tablesOf(circuit: Circuit): Tables {
+  const known = kept.get(circuit);
+  if (known) return known;
+  const made = makeTables(circuit);
+  kept.set(circuit, made);
+  return made;
+}
+
+function makeTables(circuit: Circuit): Tables {
+  const { mechanisms, coils, interlocks, jammed } = circuit;
+  const each = (mechanism: MechanismIndex) =>
+    Array.from({ length: mechanisms[mechanism]?.states ?? 0 }, (_, s) => s);
+  const state = circuit.initial.slice();
+  return {
+    wantsBit: coils.map((coil) => {
+      const before = state[coil.mechanism]!;
+      const bits = Uint8Array.from(each(coil.mechanism), (s) => {
+        state[coil.mechanism] = s;
+        return isSealed(circuit, coil, state) ? STAYS_IN : PULLS_IN;
+      });
+      state[coil.mechanism] = before;
+      return bits;
+    }),
+    reaction: mechanisms.map((mechanism) =>
+      mechanism.coils.length === 0
+        ? []
+        : Array.from({ length: 2 ** mechanism.coils.length }, (_, bits) => {
+            const wants = mechanism.coils.map((__, k) => (bits & (1 << k)) !== 0);
+            return Uint8Array.from(each(mechanism.index), (s) => react(mechanism, s, wants));
+          }),
+    ),
+    arrival: mechanisms.map((mechanism) =>
+      Int8Array.from(each(mechanism.index), (s) => (isMoving(mechanism, s) ? arrive(mechanism, s) : -1)),
+    ),
+    classOf: mechanisms.map(({ classOf }) => Uint8Array.from(classOf)),
+    isArmature: Uint8Array.from(mechanisms, (mechanism) => (isArmature(mechanism) ? 1 : 0)),
+    interlocked: Uint8Array.from(mechanisms, ({ index }) =>
+      jammed.includes(index) || interlocks.some((group) => group.includes(index)) ? 1 : 0,
+    ),
+  };
+}
+
 /**
  * One move at a time: coil decisions, then arrivals. Everything that depends on a mechanism's state alone
  * is tabulated.
@@ -73,7 +130,7 @@ export class Moves {
     private readonly situations: Situations,
     part: Part | null = null,
   ) {
-    const { mechanisms, coils, interlocks } = circuit;
+    const { mechanisms, coils } = circuit;
     const driven = mechanisms.filter(
       (mechanism) => mechanism.coils.length > 0 && part?.inside[mechanism.index] !== 0,
     );
@@ -82,27 +139,14 @@ export class Moves {
     driven.forEach(({ index }, d) => (this.drivenOf[index] = d));
     this.movesOf = Int32Array.from(coils, ({ mechanism }) => this.drivenOf[mechanism]!);
     this.coilsOf = driven.map((mechanism) => mechanism.coils);
-    const each = (mechanism: MechanismIndex) =>
-      Array.from({ length: mechanisms[mechanism]?.states ?? 0 }, (_, s) => s);
-    this.wantsBit = coils.map((coil) =>
-      Uint8Array.from(each(coil.mechanism), (s) => {
-        const state = circuit.initial.slice();
-        state[coil.mechanism] = s;
-        return isSealed(circuit, coil, state) ? STAYS_IN : PULLS_IN;
-      }),
-    );
-    this.reaction = driven.map((mechanism) =>
-      Array.from({ length: 2 ** mechanism.coils.length }, (_, bits) => {
-        const wants = mechanism.coils.map((__, k) => (bits & (1 << k)) !== 0);
-        return Uint8Array.from(each(mechanism.index), (s) => react(mechanism, s, wants));
-      }),
-    );
+    const tables = tablesOf(circuit);
+    this.wantsBit = tables.wantsBit;
+    this.reaction = driven.map(({ index }) => tables.reaction[index]!);
+    this.arrival = tables.arrival;
+    this.classOf = tables.classOf;
+    this.isArmature = tables.isArmature;
+    this.interlocked = tables.interlocked;
     this.movers = new Int32Array(mechanisms.length);
-    this.arrival = mechanisms.map((mechanism) =>
-      Int8Array.from(each(mechanism.index), (s) => (isMoving(mechanism, s) ? arrive(mechanism, s) : -1)),
-    );
-    this.classOf = mechanisms.map(({ classOf }) => Uint8Array.from(classOf));
-    this.isArmature = Uint8Array.from(mechanisms, (mechanism) => (isArmature(mechanism) ? 1 : 0));
     const questions = decisions.shortAt + decisions.regions;
     this.coils = coils.length;
     this.left = Uint8Array.from({ length: questions }, (_, q) =>
@@ -117,9 +161,6 @@ export class Moves {
     this.target = new Uint8Array(driven.length);
     this.due = new Uint8Array(driven.length);
     this.bad = new Uint8Array(coils.length);
-    this.interlocked = Uint8Array.from(mechanisms, ({ index }) =>
-      circuit.jammed.includes(index) || interlocks.some((group) => group.includes(index)) ? 1 : 0,
-    );
   }
 
   /** Writes the numbers of all situations that can follow; says what the situation itself is. */

@@ -133,15 +133,15 @@ export class Search implements Judging {
     this.isCleared = isCleared;
     this.circuit = solver.circuit;
     this.arrived = this.circuit.initial.slice();
-    this.aroundMotors = mechanismsBetween(
-      this.circuit,
-      this.circuit.motors.flatMap(({ terminals }) => terminals),
-    );
     this.exploration = new Exploration(solver, undefined, maxSituations, hands, {
       ...(decisions ? { decisions } : {}),
       part,
     });
     this.motors = part?.motors ?? this.circuit.motors.map((_, k) => k);
+    this.aroundMotors = mechanismsBetween(
+      this.circuit,
+      this.motors.flatMap((k) => this.circuit.motors[k]!.terminals),
+    );
     this.coils = this.circuit.coils.filter(({ mechanism }) => part?.inside[mechanism] !== 0);
     this.judged = judgedOn(this.circuit, properties);
     this.onLead = this.judged.flatMap((id) => {
@@ -159,19 +159,23 @@ export class Search implements Judging {
   }
 
   run(): Proof {
+    const searched = this.search();
+    const so = { ...searched, shortedAtOnce: this.shortedAtOnce };
+    return { ...searched, properties: this.judged.map((id) => verdict(id, this.violationOf(id), this, so)) };
+  }
+
+  /** Works everything that can be worked; violations are kept. */
+  search(): Omit<Proof, 'properties'> {
     try {
       this.explore();
     } catch (error) {
       if (!(error instanceof SearchBound)) throw error;
       this.complete = false;
     }
-    const { complete, shortedAtOnce } = this;
-    const so = { complete, shortedAtOnce, states: this.queue.length };
     return {
-      complete,
+      complete: this.complete,
       states: this.queue.length,
       situations: this.exploration.situations.count,
-      properties: this.judged.map((id) => verdict(id, this.violationOf(id), this, so)),
       running: [...this.ran.values()],
     };
   }

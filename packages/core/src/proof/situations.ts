@@ -57,7 +57,7 @@ export class Situations {
     capacity = 1 << 10,
   ) {
     const moving = circuit.mechanisms.filter(
-      (mechanism) => !isFixed(mechanism, hands) && inside?.[mechanism.index] !== 0,
+      (mechanism) => inside?.[mechanism.index] !== 0 && !isFixed(mechanism, hands),
     );
     this.mechanisms = Int32Array.from(moving, ({ index }) => index);
     this.fieldOf = new Int32Array(circuit.mechanisms.length).fill(-1);

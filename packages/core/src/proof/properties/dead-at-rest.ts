@@ -3,8 +3,10 @@ import {
   closedIn,
   isArmature,
   linesOf,
+  meets,
   wayBetween,
   wayWords,
+  wiredTogether,
   type Circuit,
   type MechanicalState,
   type TerminalIndex,
@@ -12,7 +14,7 @@ import {
 } from '../../circuit/index.js';
 import type { Judging } from '../judging.js';
 import { ByContacts, mechanismsBetween } from './by-contacts.js';
-import { DANGER, perSearch, type PropertyRule } from './property.js';
+import { DANGER, perCircuit, perSearch, type PropertyRule } from './property.js';
 
 /** A state as it would be with every armature out. */
 function released({ mechanisms }: Circuit, state: MechanicalState): MechanicalState {
@@ -31,6 +33,17 @@ const isOff = ({ sources }: Circuit, state: MechanicalState): boolean =>
 
 const allOut = (circuit: Circuit, state: MechanicalState): boolean =>
   armaturesIn(circuit, state).length === 0;
+
+/** Some contact that no armature opens could join a line to a motor: otherwise there is nothing to look for. */
+const mayBeLive = perCircuit((circuit) => {
+  const sets = wiredTogether(
+    circuit,
+    ({ mechanism, closedIn: closed }) => !isArmature(circuit.mechanisms[mechanism]!) || closed[REST]!,
+  );
+  return circuit.motors.some(({ terminals }) =>
+    terminals.some((terminal) => meets(sets, linesOf(circuit), terminal)),
+  );
+});
 
 /** The nearest way from a line to a terminal of a motor that no armature cuts; null where there is none. */
 function livePast(
@@ -66,7 +79,7 @@ export const deadAtRest: PropertyRule = {
   tested: ({ hasRun }) => hasRun,
   settled(search, settled) {
     const { circuit, exploration } = search;
-    if (exploration.held(settled.state) > 0 || isOff(circuit, settled.state)) return;
+    if (!mayBeLive(circuit) || exploration.held(settled.state) > 0 || isOff(circuit, settled.state)) return;
     const way = ways(search).at(settled.state);
     if (!way) return;
     const [line, end] = [circuit.terminals[way.from]!, circuit.terminals[way.to]!];

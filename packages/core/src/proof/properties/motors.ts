@@ -10,8 +10,8 @@ import {
   type MechanicalState,
   type Motor,
 } from '../../circuit/index.js';
-import { ByContacts, mechanismsBetween } from './by-contacts.js';
-import { DAMAGE, DANGER, perSearch, type PropertyRule } from './property.js';
+import { byMotor } from './by-contacts.js';
+import { DAMAGE, DANGER, type PropertyRule } from './property.js';
 
 export const earthBonded: PropertyRule = {
   title: 'Motor frames are earthed',
@@ -63,14 +63,7 @@ const areThreePhases = (conductors: readonly Conductor[]): boolean =>
   conductors.every(({ phase }) => phase !== null) &&
   new Set(conductors.map(({ phase }) => phase)).size === PHASES;
 
-const conductors = perSearch(({ circuit }) =>
-  circuit.motors.map(
-    (motor) =>
-      new ByContacts(circuit, mechanismsBetween(circuit, motor.terminals), (state) =>
-        conductorsOn(circuit, motor, state),
-      ),
-  ),
-);
+const conductors = byMotor(conductorsOn);
 
 const wordsOf = (driven: string, on: readonly Conductor[]): string =>
   driven === 'single-phase'
@@ -96,7 +89,7 @@ export const fullPhases: PropertyRule = {
       if (driven === 'none') return;
       search.hasDriven = true;
       if (!search.isOpen('full-phases') || !isWhole(circuit, state)) return;
-      const on = conductors(search)[k]!.at(state);
+      const on = conductors(circuit, k).at(state);
       if (driven !== 'single-phase' && areThreePhases(on)) return;
       search.violateSettled('full-phases', settled, `${motor.tag} ${wordsOf(driven, on)}`, (simulation) => {
         const now = simulation.solution.motors[k]?.driven;

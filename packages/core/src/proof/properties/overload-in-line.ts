@@ -8,8 +8,8 @@ import {
   type MechanicalState,
   type Motor,
 } from '../../circuit/index.js';
-import { ByContacts, mechanismsBetween } from './by-contacts.js';
-import { DAMAGE, perSearch, type PropertyRule } from './property.js';
+import { byMotor } from './by-contacts.js';
+import { DAMAGE, type PropertyRule } from './property.js';
 
 /** A terminal of a motor at which a line comes in around every heater. */
 interface Bypass {
@@ -41,14 +41,7 @@ function bypassOf(circuit: Circuit, { terminals, windings }: Motor, state: Mecha
   return first;
 }
 
-const bypasses = perSearch(({ circuit }) =>
-  circuit.motors.map(
-    (motor) =>
-      new ByContacts(circuit, mechanismsBetween(circuit, motor.terminals), (state) =>
-        bypassOf(circuit, motor, state),
-      ),
-  ),
-);
+const bypasses = byMotor(bypassOf);
 
 const hasRelay = ({ protections }: Circuit): boolean =>
   protections.some(({ spec }) => spec.curve === 'overload');
@@ -63,7 +56,7 @@ export const overloadInLine: PropertyRule = {
     search.motors.forEach((k) => {
       const motor = circuit.motors[k]!;
       if (!search.isOpen('overload-in-line') || !exploration.decisions.isDriven(k, settled.state)) return;
-      const bypass = bypasses(search)[k]!.at(settled.state);
+      const bypass = bypasses(circuit, k).at(settled.state);
       if (!bypass) return;
       const [end, line] = [circuit.terminals[bypass.terminal]!, circuit.terminals[bypass.line]!];
       search.violateSettled(

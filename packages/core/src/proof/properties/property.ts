@@ -54,13 +54,18 @@ export const NUISANCE = 2;
 export const hasSubjects = ({ motors, coils }: Circuit): boolean => motors.length + coils.length > 0;
 
 /** What a property keeps for the search that is going on. */
-export function perSearch<T>(make: (search: Judging) => T): (search: Judging) => T {
-  const kept = new WeakMap<Judging, T>();
-  return (search) => {
-    const known = kept.get(search);
+export const perSearch = <T>(make: (search: Judging) => T): ((search: Judging) => T) => perObject(make);
+
+/** What it keeps for all searches of one circuit. */
+export const perCircuit = <T>(make: (circuit: Circuit) => T): ((circuit: Circuit) => T) => perObject(make);
+
+function perObject<O extends object, T>(make: (object: O) => T): (object: O) => T {
+  const kept = new WeakMap<O, T>();
+  return (object) => {
+    const known = kept.get(object);
     if (known !== undefined) return known;
-    const made = make(search);
-    kept.set(search, made);
+    const made = make(object);
+    kept.set(object, made);
     return made;
   };
 }
