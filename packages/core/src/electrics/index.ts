@@ -14,5 +14,5 @@ export {
 } from './meter.js';
 export { NodeWays, WireCurrents, lineAmps, terminalDraw, type Draw } from './currents.js';
 export * from './coils.js';
-export { lampState } from './lamps.js';
+export { lampAt, lampState } from './lamps.js';
 export { ComplexSystem } from './linear.js';

@@ -2,7 +2,7 @@ import { OPERATED } from '../catalogue/index.js';
 import { isFixed, type Hands, type MechanicalState } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
 import { Cones } from './cones.js';
-import { Decisions } from './decisions.js';
+import type { Decisions } from './decisions.js';
 import type { Met, Violation } from './judging.js';
 import type { Part } from './part.js';
 import { Follower, NotClosed, PartSearch, type Sequence, type Shown } from './part-search.js';
@@ -31,12 +31,11 @@ interface Searched {
  * breaks is worked on the whole board, and counts as what that shows; where it shows nothing, the whole board is
  * searched for this property. Null where the board is one part.
  */
-export function proveByParts(solver: Solver, options: ProofOptions): Proof | null {
-  return new PartedProof(solver, options).run();
+export function proveByParts(solver: Solver, decisions: Decisions, options: ProofOptions): Proof | null {
+  return new PartedProof(solver, decisions, options).run();
 }
 
 class PartedProof {
-  private readonly decisions: Decisions;
   private readonly hands: Hands;
   private readonly cones: Cones;
   private readonly judged: readonly PropertyId[];
@@ -49,11 +48,11 @@ class PartedProof {
 
   constructor(
     private readonly solver: Solver,
+    private readonly decisions: Decisions,
     private readonly options: ProofOptions,
   ) {
     const { circuit } = solver;
     this.hands = options.hands ?? 'switchgear too';
-    this.decisions = new Decisions(solver, this.hands);
     this.cones = new Cones(circuit, this.decisions, this.hands);
     this.judged = judgedOn(circuit, options.properties);
     this.doubtful = new Set(this.judged.filter((id) => propertyRule(id).needsWhole?.(circuit)));
@@ -98,20 +97,6 @@ class PartedProof {
     };
   }
 
-  /** What the answers that a part asks for look at outside it; null where some rest on the whole solution. */
-  private missing({ inside, regions, motors }: Part): number[] | null {
-    const { circuit } = this.solver;
-    const { dependents, rests, shortAt } = this.decisions;
-    const asked = new Uint8Array(rests.length);
-    for (const [k, { mechanism }] of circuit.coils.entries()) asked[k] = inside[mechanism]!;
-    for (const k of motors) asked[this.decisions.motorQuestion(k)] = 1;
-    for (const [k, own] of regions.entries()) asked[shortAt + k] = own;
-    if (rests.some((whole, q) => whole === 1 && asked[q] === 1)) return null;
-    return dependents.flatMap((questions, m) =>
-      inside[m] === 0 && questions.some((q) => asked[q] === 1) ? [m] : [],
-    );
-  }
-
   // ── searches ────────────────────────────────────────────────────────────────────────────────────
 
   /**
@@ -126,7 +111,7 @@ class PartedProof {
       if (this.isWhole([...open, ...done.map(({ draft }) => draft)])) return null;
       const draft = open.shift()!;
       const one = this.attempt(draft, inParts);
-      const missing = this.missing(one.part);
+      const missing = this.decisions.missing(one.part);
       if (!missing) return null;
       if (missing.length === 0 && one.proof) {
         if (one.proof.states === 0) return null;
@@ -154,7 +139,7 @@ class PartedProof {
       part,
       best: this.best,
       confirm: (id, sequence) => {
-        if (this.missing(part)?.length !== 0) throw new NotClosed();
+        if (this.decisions.missing(part)?.length !== 0) throw new NotClosed();
         return this.onWhole(id, sequence);
       },
     });
@@ -235,7 +220,7 @@ class PartedProof {
   private proof(searched: readonly Searched[], met: Met): Proof {
     const { circuit } = this.solver;
     const properties = [...this.doubtful];
-    const whole = properties.length > 0 ? new Search(this.solver, { ...this.options, properties }).run() : null;
+    const whole = properties.length > 0 ? new Search(this.solver, { ...this.options, properties }, { decisions: this.decisions }).run() : null;
     const sum = (pick: (proof: Searched['proof']) => number) => searched.reduce((all, { proof }) => all + pick(proof), 0);
     const states = sum((proof) => proof.states);
     const complete = searched.every(({ proof }) => proof.complete);

@@ -54,12 +54,27 @@ export class Cones {
   }
 
   ofMotor(k: number): number[] {
-    return this.between(this.circuit.motors[k]!.terminals);
+    const { decisions, circuit } = this;
+    return [...this.between(circuit.motors[k]!.terminals), ...decisions.looks(decisions.motorQuestion(k))];
+  }
+
+  ofLamp(k: number): number[] {
+    const { decisions, circuit } = this;
+    const { a, b, mechanism } = circuit.lamps[k]!;
+    return [mechanism, ...this.between([a, b]), ...decisions.looks(decisions.lampQuestion(k))];
   }
 
   ofRegion(k: number): number[] {
-    const { network } = this.decisions;
-    return this.decisions.regionContacts(k).map((c) => network.contacts[c]!.mechanism);
+    const { network, shortAt } = this.decisions;
+    return [
+      ...this.decisions.regionContacts(k).map((c): number => network.contacts[c]!.mechanism),
+      ...this.decisions.looks(shortAt + k),
+    ];
+  }
+
+  /** Answers have looked further since: what was estimated is estimated anew. */
+  forget(): void {
+    this.kept.clear();
   }
 
   private directly(m: number): readonly number[] {
@@ -68,7 +83,10 @@ export class Cones {
     const { coils, mechanisms, interlocks } = this.circuit;
     const found = [
       ...interlocks.flatMap((group): number[] => (group.some((one) => one === m) ? [...group] : [])),
-      ...mechanisms[m]!.coils.flatMap((k) => this.between([coils[k]!.a, coils[k]!.b])),
+      ...mechanisms[m]!.coils.flatMap((k) => [
+        ...this.between([coils[k]!.a, coils[k]!.b]),
+        ...this.decisions.looks(k),
+      ]),
     ];
     this.kept.set(m, found);
     return found;

@@ -4,6 +4,7 @@ import {
   isLiveSupplyNode,
   type Circuit,
   type Coil,
+  type Lamp,
   type Hands,
   type MechanicalState,
   type MechanismIndex,
@@ -12,6 +13,7 @@ import {
 import {
   coilVolts,
   isShorted,
+  lampAt,
   pulls,
   voltageFault,
   type CoilVolts,
@@ -21,6 +23,7 @@ import {
 import { DRIVEN, ENERGISED, SINGLE_PHASE } from '../tolerances.js';
 import { Look, SOLVE, SearchMap, type Judgement } from './look.js';
 import { DropBounds } from './drop-bounds.js';
+import type { Part } from './part.js';
 import { shortRegions, type ShortRegion } from './short-regions.js';
 import { Trunk } from './trunk.js';
 
@@ -35,10 +38,30 @@ export const BAD_VOLTAGE = 4;
 const FIELDS: readonly Driven[] = ['none', 'forward', 'reverse', 'single-phase'];
 export { SOLVE } from './look.js';
 
+const LAMP_SHOWS = ['dark', 'dim', 'lit'] as const;
+type LampShows = (typeof LAMP_SHOWS)[number];
+
 type Question =
   | { readonly kind: 'coil'; readonly k: number }
   | { readonly kind: 'motor'; readonly k: number }
+  | { readonly kind: 'lamp'; readonly k: number }
   | { readonly kind: 'short'; readonly region: ShortRegion };
+
+type WindingQuestion = Extract<Question, { readonly kind: 'coil' | 'lamp' }>;
+
+/** What is asked of a coil or a lamp. */
+interface Winding {
+  readonly a: number;
+  readonly b: number;
+  /** Index in `Circuit.elements`. */
+  readonly element: number;
+  /** Rated volts. */
+  readonly voltage: number;
+  /** What its volts tell, as a number. */
+  readonly read: (volts: CoilVolts) => number;
+  /** Its volts by the whole solution. */
+  readonly volts: (state: MechanicalState) => CoilVolts;
+}
 
 /**
  * Answers of the electrical solution, kept by what they rest on. A coil that is joined to two conductors by
@@ -59,6 +82,7 @@ export class Decisions {
   private readonly circuit: Circuit;
   private readonly questions: Question[];
   private readonly motorAt: number;
+  private readonly lampAt: number;
   /** Questions of coils come first, those of short circuits from here on. */
   readonly shortAt: number;
   /** By mechanism: the questions that look at it. */
@@ -83,19 +107,21 @@ export class Decisions {
     this.fixed = Uint8Array.from(this.circuit.mechanisms, (one) => (isFixed(one, hands) ? 1 : 0));
     this.network = new Network(solver.circuit, { isFixed: (mechanism) => isFixed(mechanism, hands) });
     this.map = new SearchMap(this.network);
-    const { coils, motors } = this.circuit;
+    const { coils, motors, lamps } = this.circuit;
     this.trunk = new Trunk(solver.circuit, this.network);
     this.dropBounds = new DropBounds(solver, this.network, this.trunk);
     const regions = shortRegions(solver.circuit, this.map, this.trunk);
     this.questions = [
       ...coils.map((_, k): Question => ({ kind: 'coil', k })),
       ...motors.map((_, k): Question => ({ kind: 'motor', k })),
+      ...lamps.map((_, k): Question => ({ kind: 'lamp', k })),
       ...regions.map((region): Question => ({ kind: 'short', region })),
     ];
     this.coils = coils.length;
     this.regions = regions.length;
     this.motorAt = coils.length;
-    this.shortAt = coils.length + motors.length;
+    this.lampAt = this.motorAt + motors.length;
+    this.shortAt = this.lampAt + lamps.length;
     this.dependents = this.circuit.mechanisms.map(() => []);
     this.rests = new Uint8Array(this.questions.length);
     // Slot 0 stays empty, so that a node's place is never 0.
@@ -123,6 +149,13 @@ export class Decisions {
     return answer === SOLVE ? this.solver.at(state).motors[k]?.driven !== 'none' : answer !== 0;
   }
 
+  /** What lamp k shows, burnt or not. */
+  lamp(k: number, state: MechanicalState): LampShows {
+    const answer = this.ask(this.lampAt + k, state);
+    if (answer !== SOLVE) return LAMP_SHOWS[answer]!;
+    return LAMP_SHOWS[lampShows(this.circuit.lamps[k]!, this.solver.at(state).lampVolts[k]!)]!;
+  }
+
   /** True where the contact state joins two potentials, at the supplies or on a transformer's secondary. */
   shorted(state: MechanicalState): boolean {
     for (let k = 0; k < this.regions; k += 1)
@@ -144,6 +177,31 @@ export class Decisions {
   /** Number of the question of how motor k is driven. */
   motorQuestion(k: number): number {
     return this.motorAt + k;
+  }
+
+  lampQuestion(k: number): number {
+    return this.lampAt + k;
+  }
+
+  /**
+   * Mechanisms outside a part that the answers within it have looked at; null where some answer rests on the whole
+   * solution. A part of which nothing is missing after it was worked does not depend on anything outside.
+   */
+  missing({ inside, regions, motors }: Part, lamps: readonly number[] = []): number[] | null {
+    const asked = new Uint8Array(this.questions.length);
+    for (const [k, { mechanism }] of this.circuit.coils.entries()) asked[k] = inside[mechanism]!;
+    for (const k of motors) asked[this.motorAt + k] = 1;
+    for (const k of lamps) asked[this.lampAt + k] = 1;
+    for (const [k, own] of regions.entries()) asked[this.shortAt + k] = own;
+    if (this.rests.some((whole, q) => whole === 1 && asked[q] === 1)) return null;
+    return this.dependents.flatMap((questions, m) =>
+      inside[m] === 0 && questions.some((q) => asked[q] === 1) ? [m] : [],
+    );
+  }
+
+  /** Mechanisms that the answers to a question have looked at so far. */
+  looks(question: number): number[] {
+    return this.dependents.flatMap((questions, m) => (questions.includes(question) ? [m] : []));
   }
 
   /**
@@ -211,27 +269,47 @@ export class Decisions {
     if (unknownSupply !== undefined && (!live || network.supplies.length > 1)) return { look: unknownSupply };
     if (!live) return { verdict: 0 };
     const look = new Look(this.map, state, known);
-    return question.kind === 'coil'
-      ? this.judgeCoil(question.k, dropBound, state, look, unknownSupply)
-      : this.judgeMotor(question.k, dropBound, state, look, unknownSupply);
+    return question.kind === 'motor'
+      ? this.judgeMotor(question.k, dropBound, state, look, unknownSupply)
+      : this.judgeWinding(this.windingOf(question), dropBound, state, look, unknownSupply);
+  }
+
+  /** A coil or lamp as a winding between two terminals, and what its volts tell. */
+  private windingOf({ kind, k }: WindingQuestion): Winding {
+    const { coils, lamps } = this.circuit;
+    if (kind === 'coil') {
+      const coil = coils[k]!;
+      return {
+        ...coil,
+        read: (volts) => coilBits(coil, volts),
+        volts: (state) => coilVolts(this.solver.at(state), k),
+      };
+    }
+    const lamp = lamps[k]!;
+    return {
+      ...lamp,
+      read: ({ ac, dc }) => lampShows(lamp, Math.hypot(ac, dc)),
+      volts: (state) => ({ ac: this.solver.at(state).lampVolts[k]!, dc: 0 }),
+    };
   }
 
   /** One end of what is asked about. */
   private netOf({ kind, k }: Exclude<Question, { readonly kind: 'short' }>): number {
-    const { coils, motors } = this.circuit;
-    return this.network.net(kind === 'coil' ? coils[k]!.a : (motors[k]!.terminals[0] ?? 0));
+    const { coils, motors, lamps } = this.circuit;
+    if (kind === 'motor') return this.network.net(motors[k]!.terminals[0] ?? 0);
+    return this.network.net((kind === 'coil' ? coils : lamps)[k]!.a);
   }
 
-  private judgeCoil(
-    k: number,
+  private judgeWinding(
+    winding: Winding,
     most: number,
     state: MechanicalState,
     look: Look,
     unknownSupply: MechanismIndex | undefined,
   ): Judgement {
-    const coil = this.circuit.coils[k]!;
-    const a = this.network.net(coil.a);
-    const b = this.network.net(coil.b);
+    const { read, element } = winding;
+    const a = this.network.net(winding.a);
+    const b = this.network.net(winding.b);
     if (a === b) return { verdict: 0 };
     const supplied = [look.supplyNode(a), look.supplyNode(b)] as const;
     const [one, other] = supplied;
@@ -246,24 +324,23 @@ export class Decisions {
           one.supplyNode.im - other.supplyNode.im,
         );
         const at = (v: number) =>
-          coilBits(coil, this.isDc(one.supplyNode, other.supplyNode) ? { ac: 0, dc: v } : { ac: v, dc: 0 });
+          read(this.isDc(one.supplyNode, other.supplyNode) ? { ac: 0, dc: v } : { ac: v, dc: 0 });
         // Earth has no voltage drop.
         const lines = [one, other].filter(({ supplyNode }) => supplyNode.supply >= 0).length;
         const rise = lines === 1 ? this.dropBounds.riseAt(a) : most * lines;
         return { verdict: agreed(at(volts - most * lines), at(volts + rise)) };
       }
     }
-    const fed = this.judgeSecondary(coil, [a, b], most, state, look, unknownSupply);
+    const fed = this.judgeSecondary(read, [a, b], most, state, look, unknownSupply);
     if (fed) return fed;
-    const dead = look.dead([a], [b], k) ?? look.dead([b], [a], k);
+    const dead = look.dead([a], [b], element) ?? look.dead([b], [a], element);
     if (dead) return dead;
     const next = look.unknown(look.region([a, b]));
     if (next !== undefined) return { look: next };
     if (unknownSupply !== undefined) return { look: unknownSupply };
-    const volts = coilVolts(this.solver.at(state), k);
-    const at = (change: number) =>
-      coilBits(coil, { ac: volts.ac * (1 + change), dc: volts.dc * (1 + change) });
-    const share = (2 * most) / Math.max(coil.voltage * ENERGISED, volts.ac + volts.dc);
+    const volts = winding.volts(state);
+    const at = (change: number) => read({ ac: volts.ac * (1 + change), dc: volts.dc * (1 + change) });
+    const share = (2 * most) / Math.max(winding.voltage * ENERGISED, volts.ac + volts.dc);
     return { verdict: agreed(at(-share), at(share)) };
   }
 
@@ -272,7 +349,7 @@ export class Decisions {
    * null where it is not.
    */
   private judgeSecondary(
-    coil: Coil,
+    read: Winding['read'],
     [a, b]: readonly [number, number],
     most: number,
     state: MechanicalState,
@@ -298,7 +375,7 @@ export class Decisions {
       const volts =
         Math.hypot(h1.supplyNode.re - h2.supplyNode.re, h1.supplyNode.im - h2.supplyNode.im) / ratio;
       const drop = this.dropBounds.secondary(k) * volts;
-      const at = (v: number) => coilBits(coil, { ac: Math.max(0, v), dc: 0 });
+      const at = (v: number) => read({ ac: Math.max(0, v), dc: 0 });
       const dropBound = (2 * most) / ratio;
       return { verdict: agreed(at(volts - drop - dropBound), at(volts + dropBound)) };
     }
@@ -371,6 +448,9 @@ export class Decisions {
     return a.group === b.group && a.group !== 'ac';
   }
 }
+
+/** What the volts across a lamp show, as a number; burnt or not is not asked here. */
+const lampShows = ({ voltage }: Lamp, volts: number): number => LAMP_SHOWS.indexOf(lampAt(volts / voltage));
 
 const agreed = (one: number, other: number): number => (one === other ? one : SOLVE);
 

@@ -49,6 +49,8 @@ export interface ProofOptions {
   readonly hands?: Hands;
   /** A violation counts although heat comes before it, whichever steps are tried. */
   readonly heatless?: boolean;
+  /** Works the whole board at once, although parts of it do not depend on each other. */
+  readonly asOne?: boolean;
   /** A short circuit that protection clears (an earth fault's) ends a way without being a violation. */
   readonly isCleared?: ((state: MechanicalState) => boolean) | undefined;
 }

@@ -3,6 +3,7 @@ import type { Bench } from '../bench/index.js';
 import { compile } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import { proveByParts } from './by-parts.js';
+import { Decisions } from './decisions.js';
 import { Search } from './search.js';
 
 /**
@@ -14,7 +15,9 @@ export function prove(bench: Bench, options: ProofOptions = {}): Proof {
 }
 
 export function proveCircuit(solver: Solver, options: ProofOptions = {}): Proof {
-  return proveByParts(solver, options) ?? new Search(solver, options).run();
+  const decisions = new Decisions(solver, options.hands ?? 'switchgear too');
+  const parted = options.asOne ? null : proveByParts(solver, decisions, options);
+  return parted ?? new Search(solver, options, { decisions }).run();
 }
 
 /** What a proof tried, in words. */

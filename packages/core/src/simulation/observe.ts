@@ -1,4 +1,4 @@
-import { anatomy, kindOf, type Device } from '../catalogue/index.js';
+import { BURNT, anatomy, kindOf, type Device } from '../catalogue/index.js';
 import {
   isArmature,
   isClosed,
@@ -30,8 +30,17 @@ export interface Moment {
   readonly electrical: Electrical;
   /** The field of a motor, where it is known without the whole solution. */
   readonly drivenBy?: (motor: number) => Driven;
+  /** What a lamp that is not burnt shows, likewise. */
+  readonly lampBy?: (lamp: number) => 'lit' | 'dim' | 'dark';
   /** Present only in a run in time. */
   readonly simulation?: Simulation;
+}
+
+/** A mechanism, a motor's field, a lamp's light; nothing of what only a run in time has. */
+export interface Reads {
+  readonly mechanism?: number;
+  readonly motor?: number;
+  readonly lamp?: number;
 }
 
 export interface Observer {
@@ -40,6 +49,8 @@ export interface Observer {
   readonly timed: boolean;
   /** Volts and ohms are continuous; the rest are words. */
   readonly numeric: boolean;
+  /** What of the circuit it reads; null of the whole solution. */
+  readonly reads: Reads | null;
   read(moment: Moment): string | number;
 }
 
@@ -57,7 +68,7 @@ type Outcome = { readonly observer: Observer } | { readonly problem: string };
 /** Resolves what an expectation or an `observe` list names on this bench. */
 export function observerOf(circuit: Circuit, what: string): Outcome {
   if (what === 'bench')
-    return worded(what, false, ({ simulation }) => (simulation?.hasShorted ? 'short' : 'sound'));
+    return worded(what, false, {}, ({ simulation }) => (simulation?.hasShorted ? 'short' : 'sound'));
   const meter = /^(volts|amps|ohms)\(\s*([^\s,()]+)\s*(?:,\s*([^\s,()]+)\s*)?\)$/.exec(what);
   if (meter)
     return meterObserver(circuit, what, meter[1] as 'volts' | 'amps' | 'ohms', meter[2] ?? '', meter[3]);
@@ -108,18 +119,18 @@ function meterObserver(
 }
 
 function numeric(what: string, timed: boolean, read: Observer['read']): Outcome {
-  return { observer: { what, timed, numeric: true, read } };
+  return { observer: { what, timed, numeric: true, reads: null, read } };
 }
 
-function worded(what: string, timed: boolean, read: Observer['read']): Outcome {
-  return { observer: { what, timed, numeric: false, read } };
+function worded(what: string, timed: boolean, reads: Reads | null, read: Observer['read']): Outcome {
+  return { observer: { what, timed, numeric: false, reads, read } };
 }
 
 function contactObserver(circuit: Circuit, what: string, tag: string, name: string): Outcome {
   const k = circuit.switches.findIndex((s) => s.tag === tag && s.spec.name === name);
   if (k < 0) return { problem: `${tag} has no contact ${name}` };
   // A fault may change what a contact does.
-  return worded(what, false, ({ solver, state }) => {
+  return worded(what, false, { mechanism: circuit.switches[k]!.mechanism }, ({ solver, state }) => {
     return isClosed(solver.circuit.switches[k]!, state) ? 'closed' : 'open';
   });
 }
@@ -128,12 +139,16 @@ function deviceObserver(circuit: Circuit, device: Device): Outcome {
   const { tag } = device;
   const lamp = circuit.lamps.findIndex((l) => l.tag === tag);
   if (lamp >= 0) {
-    return worded(tag, false, ({ state, electrical }) => lampState(circuit, electrical, state, lamp));
+    return worded(tag, false, { lamp }, (moment) => {
+      const { state } = moment;
+      const shown = state[circuit.lamps[lamp]!.mechanism] === BURNT ? undefined : moment.lampBy?.(lamp);
+      return shown ?? lampState(circuit, moment.electrical, state, lamp);
+    });
   }
   const index = circuit.mechanismOf.get(tag);
   const mechanism = index === undefined ? undefined : circuit.mechanisms[index]!;
   if (index === undefined || !mechanism) return { problem: `"${tag}" has no state to observe` };
-  return worded(tag, false, ({ state, simulation }) => {
+  return worded(tag, false, { mechanism: index }, ({ state, simulation }) => {
     if (simulation?.isChattering(index)) return 'chattering';
     return stateName(mechanism, state[index]!) ?? 'turning';
   });
@@ -166,12 +181,13 @@ function motorObserver(k: number, what: string, aspect: string): Outcome {
       return worded(
         what,
         false,
+        { motor: k },
         (moment) => moment.drivenBy?.(k) ?? moment.electrical.motors[k]?.driven ?? 'none',
       );
     case 'connection':
-      return worded(what, false, ({ solver, electrical }) => connectionOf(k, solver, electrical));
+      return worded(what, false, null, ({ solver, electrical }) => connectionOf(k, solver, electrical));
     case 'turning':
-      return worded(what, true, ({ simulation, solver }) => {
+      return worded(what, true, null, ({ simulation, solver }) => {
         const speed = simulation?.shafts[k]?.speed ?? 0;
         if (Math.abs(speed) < STANDSTILL * (solver.motors[k]?.synchronous ?? 1)) return 'stopped';
         return speed > 0 ? 'forward' : 'reverse';
