@@ -47,19 +47,26 @@ export interface TerminalPlace {
   readonly circuits: number;
 }
 
+/** Kept by list of devices, which all wirings of one board have in common. */
+const places = new WeakMap<Bench['devices'], ReadonlyMap<string, TerminalPlace>>();
+
 /** Device and role of every terminal of a bench. */
-export function placesOf(bench: Bench): ReadonlyMap<string, TerminalPlace> {
-  return new Map(
-    bench.devices.flatMap((device) => {
-      const { brakes, terminals } = anatomy(device);
-      // Fuses and breakers stand in both circuits, and a brake's coil is often fed with its motor.
-      const isShared = isSwitchgearDevice(device) || brakes !== undefined;
-      return terminals.map(({ name, role }) => {
-        const circuits = isShared ? POWER | CONTROL : CIRCUITS[role];
-        return [`${device.tag}:${name}`, { device, role, circuits }] as const;
-      });
-    }),
-  );
+export function placesOf({ devices }: Pick<Bench, 'devices'>): ReadonlyMap<string, TerminalPlace> {
+  const known = places.get(devices);
+  if (known) return known;
+  const made = new Map(devices.flatMap((device) => placesOn(device)));
+  places.set(devices, made);
+  return made;
+}
+
+function placesOn(device: Device): [string, TerminalPlace][] {
+  const { brakes, terminals } = anatomy(device);
+  // Fuses and breakers stand in both circuits, and a brake's coil is often fed with its motor.
+  const isShared = isSwitchgearDevice(device) || brakes !== undefined;
+  return terminals.map(({ name, role }) => {
+    const circuits = isShared ? POWER | CONTROL : CIRCUITS[role];
+    return [`${device.tag}:${name}`, { device, role, circuits }];
+  });
 }
 
 /**
@@ -123,8 +130,8 @@ export const isMainPole = (circuit: Circuit, { spec, mechanism }: Switch): boole
 
 /** Terminals of one role. */
 export function terminalsOfRole(circuit: Circuit, role: TerminalRole): TerminalIndex[] {
-  const places = placesOf(circuit.bench);
-  return circuit.terminals.flatMap((ref, k) => (places.get(ref)?.role === role ? [k as TerminalIndex] : []));
+  const known = placesOf(circuit.bench);
+  return circuit.terminals.flatMap((ref, k) => (known.get(ref)?.role === role ? [k as TerminalIndex] : []));
 }
 
 /** The earth terminals of the supplies. */

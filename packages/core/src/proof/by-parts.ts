@@ -72,8 +72,15 @@ class PartedProof {
   private drafts(): Draft[] {
     const { cones, decisions } = this;
     const { circuit } = this.solver;
+    const ofMotors = circuit.motors.map((_, k) => ({
+      inside: cones.close(cones.ofMotor(k)),
+      motors: [k],
+      regions: [],
+    }));
+    // Most boards have one motor, and all that moves belongs to it.
+    if (this.isWhole(ofMotors)) return ofMotors;
     return merged([
-      ...circuit.motors.map((_, k) => ({ inside: cones.close(cones.ofMotor(k)), motors: [k], regions: [] })),
+      ...ofMotors,
       ...circuit.mechanisms
         .filter(({ coils }) => coils.length > 0)
         .map(({ index }) => ({ inside: cones.close([index]), motors: [], regions: [] })),
@@ -85,8 +92,10 @@ class PartedProof {
     ]);
   }
 
+  /** True where the parts, each as a product of what moves in it, come to as much as the board does. */
   private isWhole(drafts: readonly Draft[]): boolean {
-    return drafts.length === 0 || drafts.some(({ inside }) => inside.size >= this.cones.movable);
+    const parts = drafts.reduce((sum, { inside }) => sum + 2 ** inside.size, 0);
+    return drafts.length === 0 || 2 * parts > 2 ** this.cones.movable;
   }
 
   private partOf({ inside, motors, regions }: Draft): Part {

@@ -81,6 +81,8 @@ export class Decisions {
   readonly regions: number;
   private readonly circuit: Circuit;
   private readonly questions: Question[];
+  /** By question: the coil or lamp that it asks about. */
+  private readonly windings: Winding[] = [];
   private readonly motorAt: number;
   private readonly lampAt: number;
   /** Questions of coils come first, those of short circuits from here on. */
@@ -231,18 +233,28 @@ export class Decisions {
           for (const slot of open) this.slots[slot] = -1 - judged.verdict;
           return judged.verdict;
         }
-        node = this.addNode(judged.look);
-        const dependents = this.dependents[judged.look];
-        if (dependents && !dependents.includes(question)) dependents.push(question);
-        for (const slot of open) this.slots[slot] = node;
+        for (const mechanism of judged.look) {
+          node = this.addNode(mechanism);
+          const dependents = this.dependents[mechanism]!;
+          if (!dependents.includes(question)) dependents.push(question);
+          for (const slot of open) this.slots[slot] = node;
+          open = this.follow(node, state, known);
+        }
+        continue;
       }
-      const index = this.slots[node]!;
-      const { classOf, states } = this.circuit.mechanisms[index]!;
-      known[index] = 1;
-      const own = classOf[state[index]!];
-      open = [];
-      for (let s = 0; s < states; s += 1) if (classOf[s] === own) open.push(node + 1 + s);
+      open = this.follow(node, state, known);
     }
+  }
+
+  /** The slots behind a node that one state leads to; what the node looks at is known from there on. */
+  private follow(node: number, state: MechanicalState, known: Uint8Array): number[] {
+    const index = this.slots[node]!;
+    const { classOf, states } = this.circuit.mechanisms[index]!;
+    known[index] = 1;
+    const own = classOf[state[index]!];
+    const open: number[] = [];
+    for (let s = 0; s < states; s += 1) if (classOf[s] === own) open.push(node + 1 + s);
+    return open;
   }
 
   private addNode(mechanism: MechanismIndex): number {
@@ -266,12 +278,16 @@ export class Decisions {
     const unknownSupply = network.supplies.find((supply) => known[supply] === 0);
     const live = network.supplies.some((supply) => state[supply] === 0);
     // Several supplies are looked at first; one only where an answer rests on its being on or off.
-    if (unknownSupply !== undefined && (!live || network.supplies.length > 1)) return { look: unknownSupply };
+    if (unknownSupply !== undefined && (!live || network.supplies.length > 1)) return { look: [unknownSupply] };
     if (!live) return { verdict: 0 };
     const look = new Look(this.map, state, known);
     return question.kind === 'motor'
       ? this.judgeMotor(question.k, dropBound, state, look, unknownSupply)
-      : this.judgeWinding(this.windingOf(question), dropBound, state, look, unknownSupply);
+      : this.judgeWinding((this.windings[this.numberOf(question)] ??= this.windingOf(question)), dropBound, state, look, unknownSupply);
+  }
+
+  private numberOf({ kind, k }: WindingQuestion): number {
+    return kind === 'coil' ? k : this.lampAt + k;
   }
 
   /** A coil or lamp as a winding between two terminals, and what its volts tell. */
@@ -315,9 +331,9 @@ export class Decisions {
     const [one, other] = supplied;
     if (one && other && one.supplyNode.group === other.supplyNode.group) {
       const next = look.unknown([...one.through, ...other.through]);
-      if (next !== undefined) return { look: next };
+      if (next) return { look: next };
       if (one.supplyNode.potential === other.supplyNode.potential) return { verdict: 0 };
-      if (unknownSupply !== undefined) return { look: unknownSupply };
+      if (unknownSupply !== undefined) return { look: [unknownSupply] };
       if (isLiveSupplyNode(one.supplyNode, state) && isLiveSupplyNode(other.supplyNode, state)) {
         const volts = Math.hypot(
           one.supplyNode.re - other.supplyNode.re,
@@ -336,8 +352,8 @@ export class Decisions {
     const dead = look.dead([a], [b], element) ?? look.dead([b], [a], element);
     if (dead) return dead;
     const next = look.unknown(look.region([a, b]));
-    if (next !== undefined) return { look: next };
-    if (unknownSupply !== undefined) return { look: unknownSupply };
+    if (next) return { look: next };
+    if (unknownSupply !== undefined) return { look: [unknownSupply] };
     const volts = winding.volts(state);
     const at = (change: number) => read({ ac: volts.ac * (1 + change), dc: volts.dc * (1 + change) });
     const share = (2 * most) / Math.max(winding.voltage * ENERGISED, volts.ac + volts.dc);
@@ -364,14 +380,14 @@ export class Decisions {
       const [h1, h2] = primary.map((end) => look.supplyNode(network.net(end)));
       if (!h1 || !h2 || h1.supplyNode.group !== h2.supplyNode.group) continue;
       const next = look.unknown([one, other, h1, h2].flatMap(({ through }) => through));
-      if (next !== undefined) return { look: next };
-      if (unknownSupply !== undefined) return { look: unknownSupply };
+      if (next) return { look: next };
+      if (unknownSupply !== undefined) return { look: [unknownSupply] };
       if (!isLiveSupplyNode(h1.supplyNode, state) || !isLiveSupplyNode(h2.supplyNode, state)) continue;
       // A side of the secondary that no supply holds must not be held in any other state that answers alike.
       const open = ends.filter((net) => !network.supplyNodeAt[net]);
       if (open.some((net) => look.supplyNode(net))) continue;
       const loose = open.map((net) => look.loose(net)).find((one) => one !== undefined);
-      if (loose !== undefined) return { look: loose };
+      if (loose !== undefined) return { look: [loose] };
       const volts =
         Math.hypot(h1.supplyNode.re - h2.supplyNode.re, h1.supplyNode.im - h2.supplyNode.im) / ratio;
       const drop = this.dropBounds.secondary(k) * volts;
@@ -393,8 +409,8 @@ export class Decisions {
     const dead = look.dead(ends, [], -1);
     if (dead) return dead;
     const next = look.unknown(look.region(ends));
-    if (next !== undefined) return { look: next };
-    if (unknownSupply !== undefined) return { look: unknownSupply };
+    if (next) return { look: next };
+    if (unknownSupply !== undefined) return { look: [unknownSupply] };
     const field = this.solver.at(state).motors[k];
     if (!field) return { verdict: 0 };
     const strong = Math.max(field.positive, field.negative);
@@ -431,14 +447,14 @@ export class Decisions {
           ...closed.through,
           ...[supplyNode.supply, end.supply].filter((s) => s >= 0),
         ]);
-        if (next !== undefined) return { look: next };
+        if (next) return { look: next };
         if (isLiveSupplyNode(supplyNode, state) && isLiveSupplyNode(end, state)) return { verdict: 1 };
         continue;
       }
       const may = look.way([net], { contacts: 'possible', loads: 'none', within, goal: clash });
       if (may) {
         const next = look.blocker(may.contacts);
-        if (next !== undefined) return { look: next };
+        if (next !== undefined) return { look: [next] };
       }
     }
     return { verdict: 0 };

@@ -10,8 +10,8 @@ import {
 /** A leaf at which only the whole solution decides. */
 export const SOLVE = 8;
 
-/** What is known at a leaf under construction: a verdict, or the mechanism that must be looked at next. */
-export type Judgement = { readonly verdict: number } | { readonly look: MechanismIndex };
+/** What is known at a leaf under construction: a verdict, or the mechanisms that must be looked at next. */
+export type Judgement = { readonly verdict: number } | { readonly look: readonly MechanismIndex[] };
 
 const NONE: readonly number[] = [];
 
@@ -167,10 +167,12 @@ export class Look {
     return may ? this.blocker(may.contacts) : undefined;
   }
 
-  /** First of some mechanisms whose state is not known yet. */
-  unknown(mechanisms: Iterable<number>): MechanismIndex | undefined {
-    for (const m of mechanisms) if (this.known[m] === 0) return m as MechanismIndex;
-    return undefined;
+  /** Those of some mechanisms whose state is not known yet, each once; null where all are. */
+  unknown(mechanisms: Iterable<number>): MechanismIndex[] | null {
+    const found: MechanismIndex[] = [];
+    for (const m of mechanisms)
+      if (this.known[m] === 0 && !found.includes(m as MechanismIndex)) found.push(m as MechanismIndex);
+    return found.length > 0 ? found : null;
   }
 
   /** The contact on a way, nearest to its goal, that is open now and not yet known to be. */
@@ -212,7 +214,7 @@ export class Look {
     const may = this.way(from, { contacts: 'possible', loads: 'all', without: element, goal, goalNets });
     if (!may) return { verdict: 0 };
     const next = this.blocker(may.contacts);
-    return next === undefined ? { verdict: SOLVE } : { look: next };
+    return next === undefined ? { verdict: SOLVE } : { look: [next] };
   }
 
   /** Potentials that some nets reach in this state, through closed contacts and loads. */

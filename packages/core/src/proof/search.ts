@@ -113,7 +113,7 @@ export class Search implements Judging {
   private readonly heatless: boolean;
   /** By what conducts around the motors: a state in which one is driven. */
   private readonly ran = new Map<string, MechanicalState>();
-  private readonly aroundMotors: readonly number[];
+  private aroundMotors: readonly number[] | undefined;
   private readonly arrived: MechanicalState;
   protected complete = true;
 
@@ -138,10 +138,6 @@ export class Search implements Judging {
       part,
     });
     this.motors = part?.motors ?? this.circuit.motors.map((_, k) => k);
-    this.aroundMotors = mechanismsBetween(
-      this.circuit,
-      this.motors.flatMap((k) => this.circuit.motors[k]!.terminals),
-    );
     this.coils = this.circuit.coils.filter(({ mechanism }) => part?.inside[mechanism] !== 0);
     this.judged = judgedOn(this.circuit, properties);
     this.onLead = this.judged.flatMap((id) => {
@@ -301,6 +297,10 @@ export class Search implements Judging {
   private noteRun(state: MechanicalState): void {
     const { motors, mechanisms } = this.circuit;
     if (motors.length === 0 || this.ran.size >= MOST_RUNNING) return;
+    this.aroundMotors ??= mechanismsBetween(
+      this.circuit,
+      this.motors.flatMap((k) => motors[k]!.terminals),
+    );
     const key = String.fromCharCode(...this.aroundMotors.map((k) => mechanisms[k]!.classOf[state[k]!]!));
     if (!this.ran.has(key)) this.ran.set(key, state.slice());
   }

@@ -1,4 +1,12 @@
-import { isOpening, wiredTogether, type Circuit, type MechanicalState } from '../circuit/index.js';
+import {
+  Network,
+  blocksOf,
+  isFixed,
+  isOpening,
+  unbondedEarths,
+  type Circuit,
+  type MechanicalState,
+} from '../circuit/index.js';
 import { credibleFaults, describeFault, withFault, type Fault } from '../faults/index.js';
 import { Solver, describeShort } from '../electrics/index.js';
 import type { PropertyId } from './properties/index.js';
@@ -51,8 +59,8 @@ export function singleFaultTolerance(
   const faults = credibleFaults(circuit).map((fault): FaultVerdict & { complete: boolean } => {
     const outcome = withFault(circuit, fault);
     if ('problem' in outcome) throw new Error(outcome.problem);
-    // Faults that leave the same circuit (two wires in one chain, say) are proved once.
-    const key = signature(outcome.circuit);
+    // Faults that leave the same to prove (two wires in one chain, say) are proved once.
+    const key = `${fault.kind === 'earth-fault'} ${signature(outcome.circuit, circuit)}`;
     let verdict = known.get(key);
     if (!verdict) {
       verdict = judge(outcome.circuit, fault, properties);
@@ -92,12 +100,50 @@ function judge(
   return { lost: proof.properties.filter(({ holds }) => !holds), cleared, complete: proof.complete };
 }
 
-/** The whole of a circuit but the bench that it was compiled from: what the proof asks of two alike is alike. */
-function signature(circuit: Circuit): string {
-  const sets = wiredTogether(circuit);
-  const joined = circuit.terminals.map((_, k) => sets.find(k));
-  // Conductors join without resistance, but for those that an element stands for; maps only name what is listed.
-  const said = (key: string, value: unknown): unknown =>
-    key === 'bench' || key === 'device' || key === 'conductors' || value instanceof Map ? undefined : value;
-  return JSON.stringify([joined, { ...circuit, initial: [...circuit.initial] }], said);
+/**
+ * What a proof with the controls alone asks of a faulty circuit, as text: the contacts and loads through which current
+ * can ever flow, between which nets, and what the circuit lists beside them. What hangs loose, or is fed at one end
+ * alone, decides nothing: a chain is the same wherever it is broken.
+ */
+function signature(circuit: Circuit, sound: Circuit): string {
+  const network = new Network(circuit, { isFixed: (mechanism) => isFixed(mechanism, 'controls') });
+  const root = network.nets;
+  // Coupled windings pass current on to circuits that no conductor is joined to.
+  const cores = new Set(network.loads.flatMap(({ a, element }) => (isCoupled(circuit, element) ? [a] : [])));
+  const node = (net: number): number => (network.supplyNodeAt[net] || cores.has(net) ? root : net);
+  const ways = [...network.contacts, ...network.loads];
+  const block = blocksOf(
+    root + 1,
+    ways.map(({ a, b }) => ({ a: node(a), b: node(b) })),
+  );
+  const alive = new Set(
+    ways.flatMap(({ a, b }, k) => (node(a) === root || node(b) === root ? [block[k]] : [])),
+  );
+  const names = new Map<number, number>();
+  const name = (net: number): string | number => {
+    const held = network.supplyNodeAt[net];
+    if (held) return `${held.tag}:${held.name}`;
+    if (!names.has(net)) names.set(net, names.size);
+    return names.get(net)!;
+  };
+  const said = ways.flatMap((way, k) =>
+    alive.has(block[k])
+      ? [[name(way.a), name(way.b), way.mechanism, 'closedIn' in way ? way.closedIn : way.element]]
+      : [],
+  );
+  return JSON.stringify([said, network.shortedAtRest, unbondedEarths(circuit), changesOf(circuit, sound)]);
+}
+
+const isCoupled = ({ elements }: Circuit, element: number): boolean => elements[element]!.windings.length > 1;
+
+/** Lists of a circuit that differ from those of the sound one, without the contacts, which stand in the ways. */
+function changesOf(circuit: Circuit, sound: Circuit): string[] {
+  const left: readonly (keyof Circuit)[] = ['bench', 'conductors', 'switches', 'indexOf', 'mechanismOf'];
+  return (Object.keys(circuit) as (keyof Circuit)[]).flatMap((key): string[] => {
+    const [now, before] = [circuit[key], sound[key]];
+    if (now === before || left.includes(key)) return [];
+    const [list, old] = [now, before].map((one) => [...(one as Iterable<unknown>)]) as [unknown[], unknown[]];
+    const changed = list.map((one, k) => (one === old[k] ? null : one));
+    return [key + JSON.stringify(changed, (name, value: unknown) => (name === 'device' ? undefined : value))];
+  });
 }
