@@ -1,75 +1,4 @@
-/** Sets of small whole numbers as bits. */
-export class Bits {
-  readonly words: Uint32Array;
-
-  constructor(readonly size: number) {
-    this.words = new Uint32Array(Math.ceil(size / 32));
-  }
-
-  set(k: number): void {
-    this.words[k >> 5]! |= 1 << (k & 31);
-  }
-
-  has(k: number): boolean {
-    return ((this.words[k >> 5]! >>> (k & 31)) & 1) === 1;
-  }
-
-  get count(): number {
-    let n = 0;
-    for (const word of this.words) n += ones(word);
-    return n;
-  }
-
-  isWithin(other: Bits): boolean {
-    for (let k = 0; k < this.words.length; k += 1) if (this.words[k]! & ~other.words[k]!) return false;
-    return true;
-  }
-
-  /** How many of these are in another set too. */
-  common(other: Bits): number {
-    let n = 0;
-    for (let k = 0; k < this.words.length; k += 1) n += ones(this.words[k]! & other.words[k]!);
-    return n;
-  }
-
-  get isEmpty(): boolean {
-    for (let k = 0; k < this.words.length; k += 1) if (this.words[k]! !== 0) return false;
-    return true;
-  }
-
-  equals(other: Bits): boolean {
-    for (let k = 0; k < this.words.length; k += 1) if (this.words[k]! !== other.words[k]!) return false;
-    return true;
-  }
-
-  /** FNV-1a, a word at a time. */
-  get hash(): number {
-    let h = 0x811c9dc5;
-    for (let k = 0; k < this.words.length; k += 1) h = Math.imul(h ^ this.words[k]!, 0x01000193);
-    return h;
-  }
-
-  /** These without those of another set. */
-  without(other: Bits): Bits {
-    const rest = new Bits(this.size);
-    for (let k = 0; k < this.words.length; k += 1) rest.words[k] = this.words[k]! & ~other.words[k]!;
-    return rest;
-  }
-
-  static of(size: number, members: readonly number[]): Bits {
-    const bits = new Bits(size);
-    for (const one of members) bits.set(one);
-    return bits;
-  }
-
-  members(): number[] {
-    const list: number[] = [];
-    this.words.forEach((word, k) => {
-      for (let w = word; w !== 0; w &= w - 1) list.push(32 * k + 31 - Math.clz32(w & -w));
-    });
-    return list;
-  }
-}
+import { Bits } from './bits.js';
 
 /** Things by sets of numbers that they have. */
 class BitsMap<T> {
@@ -97,12 +26,6 @@ class BitsMap<T> {
   values(): T[] {
     return [...this.buckets.values()].flat().map(({ value }) => value);
   }
-}
-
-function ones(word: number): number {
-  let w = word - ((word >>> 1) & 0x55555555);
-  w = (w & 0x33333333) + ((w >>> 2) & 0x33333333);
-  return Math.imul((w + (w >>> 4)) & 0x0f0f0f0f, 0x01010101) >>> 24;
 }
 
 /** A choice of sets that have every element between them, and what no choice can be smaller than. */
@@ -136,16 +59,13 @@ const GROWTHS = [1.15, 1.05, 1.02];
 export function cover(sets: readonly Bits[], cost: (k: number) => number): Cover {
   const columns = distinct(sets, cost);
   const elements = essential(columns.map((k) => sets[k]!));
-  const rowOf = new Map(elements.map((element, k) => [element, k]));
+  const rows = columns.map(() => new Bits(elements.length));
+  elements.forEach((holders, k) => {
+    for (const column of holders.members()) rows[column]!.set(k);
+  });
   const whole = columns
-    .map((set): Column => ({
-      set,
-      rows: Bits.of(
-        elements.length,
-        sets[set]!.members().flatMap((element) => rowOf.get(element) ?? []),
-      ),
-    }))
-    .filter(({ rows }) => !rows.isEmpty);
+    .map((set, k): Column => ({ set, rows: rows[k]! }))
+    .filter((column) => !column.rows.isEmpty);
   const chosen: number[] = [];
   const left = reduced(whole, chosen, cost);
   const rest = smallest(left, cost);
@@ -163,8 +83,11 @@ function distinct(sets: readonly Bits[], cost: (k: number) => number): number[] 
   return best.values();
 }
 
-/** Elements that are the hardest to cover: no other one is covered by some of their sets only. */
-function essential(sets: readonly Bits[]): number[] {
+/**
+ * Elements that are the hardest to cover, each as the sets that have it: no other one is covered by some of their
+ * sets only.
+ */
+function essential(sets: readonly Bits[]): Bits[] {
   const size = sets[0]?.size ?? 0;
   const holders = Array.from({ length: size }, () => new Bits(sets.length));
   sets.forEach((set, k) => {
@@ -179,7 +102,7 @@ function essential(sets: readonly Bits[]): number[] {
     .map((e) => ({ e, sets: holders[e]!, n: holders[e]!.count }))
     .sort((a, b) => a.n - b.n);
   const { hardest } = hardestOf(inOrder, sets.length);
-  return hardest.map(({ e }) => e);
+  return hardest.map((one) => one.sets);
 }
 
 /** Of some places in a list of lists, the one whose list is the shortest. */

@@ -81,8 +81,9 @@ export class WiredMeter {
   constructor(
     private readonly state: BareState,
     joints: Joints,
+    resistors: readonly Resistor[] = state.resistors,
   ) {
-    const { nodes, nodeOf, resistors } = state;
+    const { nodes, nodeOf } = state;
     const sets = new UnionFind(nodes);
     for (const [first, ...others] of joints)
       for (const one of others) sets.union(nodeOf[first!]!, nodeOf[one]!);
@@ -111,6 +112,28 @@ export class WiredMeter {
   /** The node on which a terminal lies; terminals of one node read alike. */
   node(terminal: TerminalIndex): number {
     return this.root[this.state.nodeOf[terminal]!]!;
+  }
+
+  /** Ohms between each two of some nodes, in the upper half of a square matrix. */
+  readings(nodes: readonly number[]): Float64Array {
+    const { ohms, size, place, component } = this;
+    const n = nodes.length;
+    const found = new Float64Array(n * n);
+    for (let p = 0; p < n; p += 1) {
+      const i = place[nodes[p]!]!;
+      const own = i < 0 ? 0 : ohms[i * size + i]!;
+      for (let q = p + 1; q < n; q += 1) {
+        const j = place[nodes[q]!]!;
+        const isOpen = i < 0 || j < 0 || component[i] !== component[j];
+        found[p * n + q] =
+          nodes[p] === nodes[q]
+            ? 0
+            : isOpen
+              ? Number.POSITIVE_INFINITY
+              : own + ohms[j * size + j]! - 2 * ohms[i * size + j]!;
+      }
+    }
+    return found;
   }
 
   /** Ohms between two nodes; Infinity where nothing joins the two. */

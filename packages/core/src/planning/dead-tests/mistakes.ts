@@ -22,6 +22,8 @@ export interface Mistake {
   readonly kind: 'left out' | 'moved' | 'bridge' | 'exchanged';
   readonly title: string;
   readonly joints: Joints;
+  /** Terminals of the potentials that it changes. */
+  readonly touched: readonly TerminalIndex[];
   /** The lead of the board that is left out, as it is spoken. */
   readonly lead?: string;
 }
@@ -60,10 +62,12 @@ export const jointsOf = (nets: Potentials['nets']): Joints => nets.map((net) => 
 export function keyOf(joints: Joints): string {
   return joints
     .filter((group) => group.length > 1)
-    .map((group) => [...group].sort((a, b) => a - b).join(' '))
+    .map(nameOf)
     .sort()
     .join('|');
 }
+
+const nameOf = (group: readonly TerminalIndex[]): string => [...group].sort((a, b) => a - b).join(' ');
 
 /**
  * Every way in which one lead of a board may be wired wrongly, and every two potentials that one lead too
@@ -74,10 +78,18 @@ export function mistakesOf(circuit: Circuit, bench: Bench, all = true): Mistake[
   const known = potentialsOf(circuit, bench.wires);
   const found = new Map<string, Mistake>();
   const right = keyOf(jointsOf(known.nets));
+  const sound = new Set(known.nets.map((net) => nameOf(net.flat())));
   const add = (kind: Mistake['kind'], title: string, joints: Joints, lead?: string) => {
     const key = keyOf(joints);
     if (key !== right && !found.has(key))
-      found.set(key, { key, kind, title, joints, ...(lead === undefined ? {} : { lead }) });
+      found.set(key, {
+        key,
+        kind,
+        title,
+        joints,
+        touched: joints.filter((group) => !sound.has(nameOf(group))).flat(),
+        ...(lead === undefined ? {} : { lead }),
+      });
   };
   const name = (terminal: TerminalIndex) => spellRef(circuit.terminals[terminal]!);
   const supplies = new Set(bench.devices.filter(isSupply).map(({ tag }) => tag));

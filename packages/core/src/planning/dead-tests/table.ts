@@ -1,7 +1,8 @@
 import { splitRef, type Bench } from '../../bench/index.js';
-import type { Circuit, TerminalIndex } from '../../circuit/index.js';
+import { UnionFind, type Circuit, type TerminalIndex } from '../../circuit/index.js';
 import { expectedOhms, ohmsLimits, type DeadTest } from '../../marking/index.js';
-import { Bits, cover } from './cover.js';
+import { Bits, transposed } from './bits.js';
+import { cover } from './cover.js';
 import {
   WiredMeter,
   bareCircuit,
@@ -53,6 +54,7 @@ interface Candidate {
   readonly hold: Hold;
   readonly ohms: number;
   readonly expect: DeadTest['expect'];
+  /** Mistakes that show in it. */
   readonly finds: Bits;
 }
 
@@ -170,7 +172,7 @@ function readings(
 ): Candidate[] {
   const sound = new WiredMeter(state, right);
   const n = ends.length;
-  const candidates: Candidate[] = [];
+  const candidates: Omit<Candidate, 'finds'>[] = [];
   const place = new Int32Array(n * n).fill(-1);
   for (let i = 0; i < n; i += 1)
     for (let j = i + 1; j < n; j += 1) {
@@ -179,31 +181,46 @@ function readings(
       const ohms = sound.between(sound.node(a), sound.node(b));
       const expect = expectedOhms(ohms);
       place[j * n + i] = place[i * n + j] =
-        candidates.push({ a, b, hold: state.hold, ohms, expect, finds: new Bits(mistakes.length) }) - 1;
+        candidates.push({ a, b, hold: state.hold, ohms, expect }) - 1;
     }
   const { places, least, most, size } = limitsOf(
     sound,
     ends.map((end) => sound.node(end)),
   );
-  const show = (k: number, one: readonly number[], other: readonly number[]) => {
+  const show = (shown: Bits, one: readonly number[], other: readonly number[]) => {
     for (const i of one)
       for (const j of other) {
         const at = i === j ? -1 : place[i * n + j]!;
-        if (at >= 0) candidates[at]!.finds.set(k);
+        if (at >= 0) shown.set(at);
       }
   };
-  mistakes.forEach(({ joints }, k) => {
-    const meter = new WiredMeter(state, joints);
-    const groups = groupsOf(ends, places, meter);
-    for (let p = 0; p < groups.length; p += 1)
+  const islands = islandsOf(state, right);
+  const rows = mistakes.map(({ joints, touched }) => {
+    const shown = new Bits(candidates.length);
+    // What hangs on none of the potentials that a mistake changes reads as before.
+    const near = new Set(touched.map((terminal) => islands[state.nodeOf[terminal]!]!));
+    const isNear = (node: number) => near.has(islands[node]!);
+    const meter = new WiredMeter(
+      state,
+      joints.filter(([first]) => isNear(state.nodeOf[first!]!)),
+      state.resistors.filter(({ a }) => isNear(a)),
+    );
+    const groups = groupsOf(ends, places, meter, (end) => isNear(state.nodeOf[end]!));
+    const read = meter.readings(groups.map(({ node }) => node));
+    for (let p = 0; p < groups.length; p += 1) {
+      const one = groups[p]!;
+      const row = one.sound * size;
       for (let q = p; q < groups.length; q += 1) {
-        const [one, other] = [groups[p]!, groups[q]!];
-        const read = meter.between(one.node, other.node);
-        const at = one.sound * size + other.sound;
-        if (read < least[at]! || read > most[at]!) show(k, one.members, other.members);
+        const other = groups[q]!;
+        const ohms = read[p * groups.length + q]!;
+        if (ohms < least[row + other.sound]! || ohms > most[row + other.sound]!)
+          show(shown, one.members, other.members);
       }
+    }
+    return shown;
   });
-  return candidates;
+  const finds = transposed(rows, candidates.length);
+  return candidates.map((one, k): Candidate => ({ ...one, finds: finds[k]! }));
 }
 
 /**
@@ -223,11 +240,30 @@ function limitsOf(sound: WiredMeter, nodes: readonly number[]) {
   return { places: nodes.map((node) => unlike.indexOf(node)), least, most, size };
 }
 
-function groupsOf(ends: readonly TerminalIndex[], places: readonly number[], meter: WiredMeter): Group[] {
-  const groups = new Map<string, Group>();
+/** By bare node: what joints and resistors connect it to, as the number of one node of that. */
+function islandsOf({ nodes, nodeOf, resistors }: BareState, joints: Mistake['joints']): Int32Array {
+  const sets = new UnionFind(nodes);
+  for (const [first, ...others] of joints)
+    for (const one of others) sets.union(nodeOf[first!]!, nodeOf[one]!);
+  for (const { a, b } of resistors) sets.union(a, b);
+  return Int32Array.from({ length: nodes }, (_, k) => sets.find(k));
+}
+
+/** More nodes than any board has. */
+const KEYS = 2 ** 20;
+
+/** Some ends in groups that read alike on both boards. */
+function groupsOf(
+  ends: readonly TerminalIndex[],
+  places: readonly number[],
+  meter: WiredMeter,
+  isAsked: (end: TerminalIndex) => boolean,
+): Group[] {
+  const groups = new Map<number, Group>();
   ends.forEach((end, i) => {
+    if (!isAsked(end)) return;
     const [sound, node] = [places[i]!, meter.node(end)];
-    const key = `${sound} ${node}`;
+    const key = sound * KEYS + node;
     const known = groups.get(key);
     if (known) known.members.push(i);
     else groups.set(key, { members: [i], sound, node });
