@@ -195,20 +195,40 @@ describe('nothing runs for ever', () => {
     ).toEqual([]);
   });
 
-  test.each([12, 15])('%d relays on one button: the search says where it stopped', (count) => {
-    const relays = Array.from({ length: count }, (_, k) => ({
+  const relays = (count: number) =>
+    Array.from({ length: count }, (_, k) => ({
       tag: `K${k + 1}`,
       type: 'relay',
       options: { contacts: ['NO 13-14'], coil },
     }));
+  const onOneButton = (count: number) =>
+    `G1:L>S2:13 ${relays(count)
+      .map(({ tag }) => `S2:14>${tag}:A1 ${tag}:A2>G1:N`)
+      .join(' ')}`;
+
+  test.each([12, 15])('%d relays that one waits for: the search says where it stopped', (count) => {
+    const own = relays(count);
+    const chain = own.slice(1).map(({ tag }, k) => `K${k + 1}:14>${tag}:13`);
+    const last = { tag: 'KA', type: 'relay', options: { contacts: ['NO 13-14'], coil } };
     const board = bench(
-      [...control, ...relays],
-      `G1:L>S2:13 ${relays.map(({ tag }) => `S2:14>${tag}:A1 ${tag}:A2>G1:N`).join(' ')}`,
+      [...control, ...own, last],
+      `${onOneButton(count)} G1:L>K1:13 ${chain.join(' ')} K${count}:14>KA:A1 KA:A2>G1:N`,
     );
     const proof = prove(board);
     expect(proof).toMatchObject({ complete: false });
     expect(proof.properties.every(({ holds }) => !holds)).toBe(true);
     expect(compare(board, board)).toMatchObject({ complete: false, equivalent: false });
+  });
+
+  test('100 relays on one button, none of which another waits for, are proved one by one', () => {
+    const board = bench([...control, ...relays(100)], onOneButton(100));
+    const proof = prove(board);
+    expect(proof.complete).toBe(true);
+    expect(proof.parts).toHaveLength(100);
+    // Nothing is wired to Stop: that each relay stays in shows on the whole board.
+    expect(proof.properties.filter(({ holds }) => !holds).map(({ id }) => id)).toEqual(['stop-drops']);
+    expect(proof.properties.find(({ id }) => id === 'stop-drops')?.trace).toHaveLength(2);
+    expect(compare(board, board)).toMatchObject({ complete: true, equivalent: true });
   });
 });
 

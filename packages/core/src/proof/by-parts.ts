@@ -78,7 +78,7 @@ class PartedProof {
       regions: [],
     }));
     // Most boards have one motor, and all that moves belongs to it.
-    if (this.isWhole(ofMotors)) return ofMotors;
+    if (ofMotors.length > 0 && this.isWhole(ofMotors)) return ofMotors;
     return merged([
       ...ofMotors,
       ...circuit.mechanisms
@@ -149,7 +149,7 @@ class PartedProof {
       best: this.best,
       confirm: (id, sequence) => {
         if (this.decisions.missing(part)?.length !== 0) throw new NotClosed();
-        return this.onWhole(id, sequence);
+        return this.onWhole(id, sequence, part);
       },
     });
     try {
@@ -160,14 +160,19 @@ class PartedProof {
     }
   }
 
-  private follow(properties: readonly PropertyId[], sequence: Sequence): Follower {
-    const follower = new Follower(this.solver, { ...this.options, properties }, { decisions: this.decisions });
+  /** Works a sequence of a part on the whole board; what does not belong to the part arrives in some order. */
+  private follow(properties: readonly PropertyId[], sequence: Sequence, { inside }: Part): Follower {
+    const follower = new Follower(
+      this.solver,
+      { ...this.options, properties },
+      { decisions: this.decisions, inOneOrder: inside.map((own) => 1 - own) },
+    );
     follower.follow(sequence);
     return follower;
   }
 
-  private onWhole(id: PropertyId, sequence: Sequence): Shown {
-    const { violations, unshown } = this.follow([id], sequence);
+  private onWhole(id: PropertyId, sequence: Sequence, part: Part): Shown {
+    const { violations, unshown } = this.follow([id], sequence, part);
     return { violation: violations.get(id), unshown: unshown.get(id) };
   }
 
@@ -218,9 +223,10 @@ class PartedProof {
     if (!met.hasEnergised && !met.hasRun) return met;
     if (!searches.some(({ mayEnd }) => mayEnd)) return met;
     const judges = this.judged.filter((id) => id === 'full-phases');
-    for (const search of searches) {
+    for (const { search, part } of searched) {
       if (search.firstRun < 0) continue;
-      const { hasRun, hasDriven, hasEnergised } = this.follow(judges, search.sequenceTo(search.firstRun));
+      const sequence = search.sequenceTo(search.firstRun);
+      const { hasRun, hasDriven, hasEnergised } = this.follow(judges, sequence, part);
       if (hasRun && hasDriven === met.hasDriven && hasEnergised === met.hasEnergised) return met;
     }
     return null;

@@ -55,6 +55,11 @@ export interface Explored {
   readonly decisions?: Decisions;
   /** The part of the board that is worked; the whole board where none is said. */
   readonly part?: Part | null;
+  /**
+   * By mechanism: 1 where one order is enough in which it arrives before those of which every order is followed. What
+   * comes about so is one of the ways in which the board can go, not all.
+   */
+  readonly inOneOrder?: Uint8Array | null;
 }
 
 /** The search met its bound: what it has found so far is not all there is. */
@@ -115,12 +120,12 @@ export class Exploration {
     readonly heldLimit = 2,
     private readonly most = MOST,
     hands: Hands = 'controls',
-    { decisions = new Decisions(solver, hands), part = null }: Explored = {},
+    { decisions = new Decisions(solver, hands), part = null, inOneOrder = null }: Explored = {},
   ) {
     this.circuit = solver.circuit;
     this.decisions = decisions;
     this.situations = new Situations(this.circuit, UNSEEN, hands, part?.inside);
-    this.moves = new Moves(this.circuit, this.decisions, this.situations, part);
+    this.moves = new Moves(this.circuit, this.decisions, this.situations, { part, inOneOrder });
     const mechanisms = this.circuit.mechanisms.filter(({ index }) => part?.inside[index] !== 0);
     this.controls = mechanisms.flatMap((mechanism): Control[] => {
       const { device, index } = mechanism;

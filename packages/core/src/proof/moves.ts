@@ -23,6 +23,12 @@ export function doubled(array: Int32Array<ArrayBuffer>): Int32Array<ArrayBuffer>
   return grown;
 }
 
+/** What of a board is worked, and of what only one order is followed. */
+interface Scope {
+  readonly part: Part | null;
+  readonly inOneOrder: Uint8Array | null;
+}
+
 /** What depends on one mechanism's state alone. */
 interface Tables {
   /** By coil and state of its mechanism: the bit that tells whether it wants. */
@@ -121,6 +127,7 @@ export class Moves {
   private readonly isArmature: Uint8Array;
   private readonly classOf: readonly Uint8Array[];
   private readonly interlocked: Uint8Array;
+  private readonly inOneOrder: Uint8Array | null;
   /** By question, 1 where the situations do not depend on it. */
   private readonly left: Uint8Array;
 
@@ -128,8 +135,9 @@ export class Moves {
     private readonly circuit: Circuit,
     private readonly decisions: Decisions,
     private readonly situations: Situations,
-    part: Part | null = null,
+    { part, inOneOrder }: Scope,
   ) {
+    this.inOneOrder = inOneOrder;
     const { mechanisms, coils } = circuit;
     const driven = mechanisms.filter(
       (mechanism) => mechanism.coils.length > 0 && part?.inside[mechanism.index] !== 0,
@@ -298,6 +306,19 @@ export class Moves {
     return free.length > 0;
   }
 
+  /** The one successor in which the first arrives of those whose order does not matter; false where none moves. */
+  private arriveInOrder(moving: number, lettingGo: boolean): boolean {
+    const { movers, arrival, isArmature, situations } = this;
+    for (let k = 0; k < moving; k += 1) {
+      const index = movers[k]!;
+      const now = situations.state[index]!;
+      if (this.inOneOrder![index] === 0 || (lettingGo && now === ARRIVING && isArmature[index] === 1)) continue;
+      this.go(index, arrival[index]![now]!);
+      return true;
+    }
+    return false;
+  }
+
   /** One successor for each mechanism that may be the next to arrive; false where nothing moves. */
   private arrivals(): boolean {
     const { movers, arrival, isArmature, situations } = this;
@@ -313,6 +334,7 @@ export class Moves {
       moving += 1;
       if (now === LETTING_GO && isArmature[index] === 1) lettingGo = true;
     }
+    if (this.inOneOrder !== null && this.arriveInOrder(moving, lettingGo)) return true;
     for (let k = 0; k < moving; k += 1) {
       const index = movers[k]!;
       const now = state[index]!;

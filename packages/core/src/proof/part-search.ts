@@ -5,6 +5,7 @@ import type { Part } from './part.js';
 import type { Decisions } from './decisions.js';
 import type { ProofOptions } from './proof.js';
 import type { Lead, PropertyId, PropertyRule } from './properties/index.js';
+import { SearchBound } from './exploration.js';
 import { Search, type Unshown } from './search.js';
 
 /**
@@ -126,7 +127,16 @@ export class PartSearch extends Search {
 
 /** A search that follows one sequence on the whole board, along all the ways that it can take there. */
 export class Follower extends Search {
-  follow({ steps, pair }: Sequence): void {
+  /** What shows on it; nothing where the board takes more ways than a search may follow. */
+  follow(sequence: Sequence): void {
+    try {
+      this.work(sequence);
+    } catch (error) {
+      if (!(error instanceof SearchBound)) throw error;
+    }
+  }
+
+  private work({ steps, pair }: Sequence): void {
     const state = this.circuit.initial.slice();
     const { exploration } = this;
     const { choices, pairs } = exploration;

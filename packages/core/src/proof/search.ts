@@ -126,7 +126,7 @@ export class Search implements Judging {
       isCleared,
       heatless = false,
     }: ProofOptions,
-    { decisions, part = null }: Explored = {},
+    { decisions, part = null, inOneOrder = null }: Explored = {},
   ) {
     this.maxSituations = maxSituations;
     this.heatless = heatless;
@@ -136,6 +136,7 @@ export class Search implements Judging {
     this.exploration = new Exploration(solver, undefined, maxSituations, hands, {
       ...(decisions ? { decisions } : {}),
       part,
+      inOneOrder,
     });
     this.motors = part?.motors ?? this.circuit.motors.map((_, k) => k);
     this.coils = this.circuit.coils.filter(({ mechanism }) => part?.inside[mechanism] !== 0);
