@@ -4,9 +4,15 @@ import { actSchema, editSchema } from '@contactum/core/documents';
 
 /** What a browser may send. Unknown keys are refused; an error names the JSON path. */
 
+export const signInTicket = z.uuid();
+
 export const signInRequest = z.strictObject({
   login: z.string().min(1).max(60),
   password: z.string().min(1).max(200),
+  /** Stay signed in on this computer for as long as the college allows. */
+  stay: z.boolean().optional(),
+  /** By which the place in the line is asked for, while the password waits to be looked at. */
+  ticket: signInTicket.optional(),
 });
 
 const moment = z.iso.datetime({ offset: true }).nullable();

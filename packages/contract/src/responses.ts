@@ -29,6 +29,18 @@ export interface Person {
   readonly mustSetPassword?: boolean;
 }
 
+/** What the sign-in page offers. */
+export interface Door {
+  /** Days for which somebody may stay signed in on a computer of their own; 0 where that is not offered. */
+  readonly stayDays: number;
+}
+
+/** Where a sign-in stands whose password waits to be looked at: how many are before it, and about how long. */
+export interface LinePlace {
+  readonly before: number;
+  readonly seconds: number;
+}
+
 /** Which attempt of a person counts. */
 export type Counts = 'best' | 'last';
 /** An assessment shows neither reference, progress nor tests, and is not practised on. */

@@ -21,6 +21,7 @@ const schema = z.object({
   SECURE_COOKIE: flag,
   TRUST_PROXY: z.coerce.number({ error: 'must be a number' }).int().min(0).max(10).default(0),
   SIGN_IN_LIMIT: z.coerce.number({ error: 'must be a number' }).int().min(1).default(10),
+  STAY_DAYS: z.coerce.number({ error: 'must be a number' }).int().min(0).max(400).default(120),
   LOG_LEVEL: z.enum(['silent', 'error', 'warn', 'info']).default('warn'),
   LOG_FILE: z.string().optional(),
   LOG_SCREEN: flag,
@@ -56,6 +57,8 @@ export interface Config {
   readonly trustProxy: number;
   /** Wrong sign-ins a minute by one address for one name that cost no waiting. */
   readonly signInLimit: number;
+  /** Days for which somebody may stay signed in on a computer of their own; 0 where nobody may. */
+  readonly stayDays: number;
   readonly logLevel: 'silent' | 'error' | 'warn' | 'info';
   readonly logFile: string | undefined;
   readonly logScreen: boolean;
@@ -84,6 +87,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     secureCookie: data.SECURE_COOKIE,
     trustProxy: data.TRUST_PROXY,
     signInLimit: data.SIGN_IN_LIMIT,
+    stayDays: data.STAY_DAYS,
     logLevel: data.LOG_LEVEL,
     logFile: data.LOG_FILE,
     logScreen: data.LOG_SCREEN,

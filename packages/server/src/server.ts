@@ -20,6 +20,7 @@ import { benchOnFloor, floorRoute } from './http/floor-handler.js';
 import { SocketHandler } from './http/socket-handler.js';
 import { Floor } from './floor/floor.js';
 import { Searches } from './domain/searches/searches.js';
+import { SignInLine } from './security/sign-in-line.js';
 import { SharedFailures } from './security/throttle.js';
 import { Journal } from './domain/attempts/journal.js';
 import { Sheets } from './domain/attempts/sheets.js';
@@ -156,8 +157,9 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
   await Promise.race([Promise.all([floor.ready, hub.ready]), setTimeout(READY_MS)]);
   await listen(server, config);
   const failures = new SharedFailures(pool);
+  const line = new SignInLine(pool, 1);
   const prune = setInterval(() => {
-    void Promise.all([sessions.prune(), failures.prune()]).catch(toldTo(log, 'old sessions'));
+    void Promise.all([sessions.prune(), failures.prune(), line.prune()]).catch(toldTo(log, 'old sessions'));
   }, HOUR);
   return {
     port: (server.address() as AddressInfo).port,

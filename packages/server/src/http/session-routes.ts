@@ -6,6 +6,8 @@ import {
   joinNewRequest,
   passwordRequest,
   signInRequest,
+  signInTicket,
+  type Door,
   type Person,
 } from '@contactum/contract';
 import { PersonModel } from '../database/models.js';
@@ -15,12 +17,16 @@ import { endSessions, exportPerson, personOfRow, refuseTaken } from '../domain/p
 import { Refusal, invalidAt } from '../runtime/refusal.js';
 import { hashPassword, verifyPassword } from '../security/passwords.js';
 import { knownDevice, rememberDevice } from './device-cookie.js';
+import type { SignInLine } from '../security/sign-in-line.js';
 import type { Throttle } from '../security/throttle.js';
 import { bodyOf, knownOf, personOf } from './request.js';
 
 interface Parts {
   readonly database: Knex;
   readonly throttle: Throttle;
+  readonly line: SignInLine;
+  /** Days for which somebody stays signed in who asks for it; 0 where nobody may. */
+  readonly stayDays: number;
   /** What browsers that are known again are signed with, and whether their cookie travels by HTTPS alone. */
   readonly device: { readonly secret: string; readonly secure: boolean };
 }
@@ -28,15 +34,25 @@ interface Parts {
 const TOO_MANY = 'Too many sign-ins at once. Wait a moment and try again.';
 
 /** Signing in and out, one's own password, sessions and data. */
-export function sessionRoutes({ database, throttle, device }: Parts): Router {
+export function sessionRoutes({ database, throttle, line, stayDays, device }: Parts): Router {
   const router = Router();
 
   router.get('/', (request, response) => {
     response.json(request.session.person ?? null);
   });
 
+  router.get('/door', (_request, response) => {
+    response.json({ stayDays } satisfies Door);
+  });
+
+  /** Where a sign-in stands whose password waits to be looked at; null where it does not. */
+  router.get('/line/:ticket', async (request, response) => {
+    const ticket = signInTicket.safeParse(request.params.ticket);
+    response.json(ticket.success ? await line.place(ticket.data) : null);
+  });
+
   router.post('/', async (request, response) => {
-    const { login: given, password } = bodyOf(request, signInRequest);
+    const { login: given, password, stay = false, ticket } = bodyOf(request, signInRequest);
     const login = given.trim().toLowerCase();
     const address = request.ip ?? '';
     const known = knownDevice(request, login, device.secret);
@@ -45,7 +61,7 @@ export function sessionRoutes({ database, throttle, device }: Parts): Router {
     const [from, name] = known === null ? [address, login] : [`device ${known}`, `${login} at ${known}`];
     const found = await throttle.attempt(from, name, async () => {
       const row = await PersonModel.query(database).findOne({ login });
-      const right = await verifyPassword(password, row?.password);
+      const right = await line.during(ticket, () => verifyPassword(password, row?.password));
       return { right: right && row !== undefined, value: right ? (row ?? 'wrong') : 'wrong' };
     });
     if (found === null) throw new Refusal('too-many', TOO_MANY);
@@ -56,7 +72,9 @@ export function sessionRoutes({ database, throttle, device }: Parts): Router {
     const row = found as PersonModel;
     rememberDevice(response, login, device);
     const person: Person = { ...personOfRow(row), mustSetPassword: row.mustSetPassword };
-    await beginSession(request, person);
+    // Who can change what everybody has signs in anew.
+    const stays = stay && stayDays > 0 && person.role !== 'administrator';
+    await beginSession(request, person, stays ? stayDays * DAY_MS : undefined);
     await note(database, { actor: person, kind: 'signed in', address });
     response.status(201).json(person);
   });
@@ -96,7 +114,7 @@ function own(router: Router, database: Knex, secret: string): void {
       .findById(person.id)
       .patch({ password: await hashPassword(next), mustSetPassword: false });
     const now: Person = { ...person, mustSetPassword: false };
-    await beginSession(request, now);
+    await beginSession(request, now, lastsOf(request));
     await note(database, { actor: now, kind: 'set a password', address: request.ip });
     response.json(now);
   });
@@ -105,8 +123,9 @@ function own(router: Router, database: Knex, secret: string): void {
   router.post('/end-others', async (request, response) => {
     const person = personOf(request);
     bodyOf(request, emptyRequest);
+    const lasts = lastsOf(request);
     await endSessions(database, person.id, person);
-    await beginSession(request, person);
+    await beginSession(request, person, lasts);
     response.json(person);
   });
 
@@ -135,9 +154,16 @@ function own(router: Router, database: Knex, secret: string): void {
   });
 }
 
-async function beginSession(request: Request, person: Person): Promise<void> {
+const DAY_MS = 24 * 3600 * 1000;
+
+/** How long the session of a request was begun for, milliseconds: one that takes its place lasts as long. */
+const lastsOf = ({ session }: Request): number | undefined => session.cookie.originalMaxAge ?? undefined;
+
+/** Begins a session; with milliseconds of its own where it shall last longer than others. */
+async function beginSession(request: Request, person: Person, lasts?: number): Promise<void> {
   await new Promise<void>((resolve, reject) =>
     request.session.regenerate((error) => (error ? reject(error as Error) : resolve())),
   );
   request.session.person = person;
+  if (lasts !== undefined) request.session.cookie.maxAge = lasts;
 }

@@ -16,6 +16,8 @@ const KEY_BYTES = 32;
 const AT_ONCE = 1;
 let running = 0;
 let made = 0;
+/** Milliseconds that one took of late. */
+let takes = 80;
 const waiting: (() => void)[] = [];
 
 /** One derivation after the other, on a thread of its own. */
@@ -23,6 +25,7 @@ async function derive(password: string, salt: Buffer, scheme: string): Promise<B
   if (running >= AT_ONCE) await new Promise<void>((resolve) => waiting.push(resolve));
   running += 1;
   made += 1;
+  const begun = performance.now();
   try {
     return await new Promise((resolve, reject) => {
       scrypt(password.normalize('NFKC'), salt, KEY_BYTES, COSTS[scheme] ?? {}, (error, key) =>
@@ -30,10 +33,15 @@ async function derive(password: string, salt: Buffer, scheme: string): Promise<B
       );
     });
   } finally {
+    takes += (performance.now() - begun - takes) / 8;
     running -= 1;
     waiting.shift()?.();
   }
 }
+
+/** How many wait in this process for those before them, and the milliseconds that one takes. */
+export const derivationsWaiting = (): number => waiting.length;
+export const derivationMs = (): number => takes;
 
 /** How many were made in this process. */
 export const derivations = (): number => made;

@@ -9,10 +9,12 @@ import type {
   ClassSummary,
   DiagnoseAnswer,
   DiagnoseRequest,
+  Door,
   ExerciseForInstructor,
   ExerciseSummary,
   HintsView,
   InjectRequest,
+  LinePlace,
   LiveSearch,
   MarkBook,
   Person,
@@ -20,6 +22,7 @@ import type {
   RepairView,
   SearchExerciseRequest,
   SearchView,
+  SignInRequest,
   Slip,
   WatchedSearch,
 } from '@contactum/contract';
@@ -189,7 +192,21 @@ function become(client: QueryClient, person: Person): void {
   void leaveAllBut(person.id).catch(() => undefined);
 }
 
-const signIn = (body: { login: string; password: string }) => ask<Person>('POST', '/session', body);
+const signIn = (body: SignInRequest) => ask<Person>('POST', '/session', body);
+
+/** What the sign-in page offers. */
+export const useDoor = () =>
+  useQuery({ queryKey: ['door'], queryFn: () => ask<Door>('GET', '/session/door') });
+
+/** Where a sign-in stands, asked for once a second while it waits. */
+export const useLinePlace = (ticket: string | null) =>
+  useQuery({
+    queryKey: ['line', ticket],
+    queryFn: () => ask<LinePlace | null>('GET', `/session/line/${ticket}`),
+    enabled: ticket !== null,
+    refetchInterval: 1000,
+    gcTime: 0,
+  });
 
 export function useSignIn() {
   const client = useQueryClient();

@@ -1,13 +1,31 @@
 import { useState } from 'react';
-import { Alert, Button, Form, Input } from 'antd';
+import { Alert, Button, Checkbox, Form, Input } from 'antd';
+import type { LinePlace } from '@contactum/contract';
+import { v4 as newId } from 'uuid';
 import { useJoinNew } from '../api/college.js';
-import { useSignIn } from '../api/queries.js';
+import { useDoor, useLinePlace, useSignIn } from '../api/queries.js';
 import { Mark } from './Mark.js';
 import './shell.css';
+
+interface Values {
+  readonly login: string;
+  readonly password: string;
+  readonly stay?: boolean;
+}
+
+/** How many sign-ins are before one that waits, and about how long. */
+export function lineWords({ before, seconds }: LinePlace): string {
+  if (before === 0) return 'Many people are signing in. You are next.';
+  const people = before === 1 ? '1 person is' : `${before} people are`;
+  return `Many people are signing in. ${people} before you, about ${seconds} s.`;
+}
 
 /** The door. */
 export function SignIn() {
   const signIn = useSignIn();
+  const stayDays = useDoor().data?.stayDays ?? 0;
+  const ticket = signIn.isPending ? (signIn.variables.ticket ?? null) : null;
+  const { data: place } = useLinePlace(ticket);
   const [joining, setJoining] = useState(false);
   if (joining) return <Join onBack={() => setJoining(false)} />;
   return (
@@ -19,7 +37,7 @@ export function SignIn() {
         <Form
           layout="vertical"
           requiredMark={false}
-          onFinish={(values: { login: string; password: string }) => signIn.mutate(values)}
+          onFinish={(values: Values) => signIn.mutate({ ...values, ticket: newId() })}
         >
           <Form.Item label="Name" name="login" rules={[{ required: true, message: 'Type your name.' }]}>
             <Input autoFocus autoComplete="username" autoCapitalize="none" />
@@ -31,8 +49,20 @@ export function SignIn() {
           >
             <Input.Password autoComplete="current-password" />
           </Form.Item>
+          {stayDays > 0 && (
+            <Form.Item
+              name="stay"
+              valuePropName="checked"
+              extra={`For ${stayDays} days. Not on a computer that others use.`}
+            >
+              <Checkbox>Keep me signed in</Checkbox>
+            </Form.Item>
+          )}
           {signIn.isError && (
             <Alert type="error" showIcon title={signIn.error.message} style={{ marginBottom: 16 }} />
+          )}
+          {signIn.isPending && place && (
+            <Alert type="info" showIcon title={lineWords(place)} style={{ marginBottom: 16 }} />
           )}
           <Button type="primary" htmlType="submit" block loading={signIn.isPending}>
             Sign in

@@ -11,6 +11,7 @@ import { rights } from './009-rights.js';
 import { consent } from './010-consent.js';
 import { hints } from './011-hints.js';
 import { answers } from './012-answers.js';
+import { line } from './013-line.js';
 import type { Migration } from './migration.js';
 
 const migrations: Migration[] = [
@@ -26,6 +27,7 @@ const migrations: Migration[] = [
   consent,
   hints,
   answers,
+  line,
 ];
 
 /** Migrations that stand in the code, so that a bundle carries them. */
