@@ -196,6 +196,8 @@ const OF_ONESELF = [
   'POST /password',
   'POST /join',
   'POST /end-others',
+  'GET /door',
+  'GET /line/:ticket',
   'GET /export',
   'GET /key',
   'DELETE /',

@@ -22,17 +22,24 @@ type Answer = { readonly status?: number; readonly body?: unknown };
 
 /** What was asked since the test began. */
 const asked: Asked[] = [];
-const answers = new Map<string, (request: Asked) => Answer>();
+const answers = new Map<string, (request: Asked) => Answer | Promise<Answer>>();
 
-/** Says what the server answers to a route; a later word counts. */
-export const answer = (route: string, reply: ((request: Asked) => Answer) | Answer): void => {
+/** Says what the server answers to a route, or to all that begin alike (`GET /line/*`); a later word counts. */
+export const answer = (
+  route: string,
+  reply: ((request: Asked) => Answer | Promise<Answer>) | Answer,
+): void => {
   answers.set(route, typeof reply === 'function' ? reply : () => reply);
 };
 
 export const sent = (method: string, path: string): Asked[] =>
   asked.filter((one) => one.method === method && one.path === path);
 
-const serve = (input: string | URL | Request, init: RequestInit = {}): Promise<Response> => {
+const replyTo = (route: string) =>
+  answers.get(route) ??
+  [...answers].find(([known]) => known.endsWith('*') && route.startsWith(known.slice(0, -1)))?.[1];
+
+const serve = async (input: string | URL | Request, init: RequestInit = {}): Promise<Response> => {
   const path = String(input).replace(/^.*\/api/, '');
   const request: Asked = {
     method: init.method ?? 'GET',
@@ -40,12 +47,12 @@ const serve = (input: string | URL | Request, init: RequestInit = {}): Promise<R
     body: typeof init.body === 'string' ? (JSON.parse(init.body) as unknown) : undefined,
   };
   asked.push(request);
-  const reply = answers.get(`${request.method} ${path}`);
-  const { status = 200, body } = reply?.(request) ?? {
+  const reply = replyTo(`${request.method} ${path}`);
+  const { status = 200, body } = (await reply?.(request)) ?? {
     status: 404,
     body: { error: { type: 'not-found', message: `nothing answers ${request.method} ${path}` } },
   };
-  return Promise.resolve(new Response(status === 204 ? null : JSON.stringify(body ?? null), { status }));
+  return new Response(status === 204 ? null : JSON.stringify(body ?? null), { status });
 };
 
 beforeEach(() => {
