@@ -15,6 +15,7 @@ import { buildServer, buildWeb } from './lib/build.mjs';
 import { loadCore, value } from './lib/core.mjs';
 import { checkNode, ensureChromium, ensurePackages, ensurePostgres } from './lib/install.mjs';
 import { largeBoard, largePromela } from './lib/large-board.mjs';
+import { openLargeBench, press } from './lib/live-bench.mjs';
 import { quantile } from './lib/measure.mjs';
 import { ROOT, dataFolder, tellAndExit } from './lib/paths.mjs';
 import { ensureDatabase, findBinaries, startCluster } from './lib/postgres.mjs';
@@ -23,6 +24,7 @@ import { laying, putLog, sessionOf, shipped } from './lib/service.mjs';
 import { faults, liveBenches } from './faults.mjs';
 import { college } from './college.mjs';
 import { floods, soak } from './floods.mjs';
+import { memory } from './memory.mjs';
 import { paper } from './paper.mjs';
 import { kills, service } from './service.mjs';
 
@@ -574,35 +576,7 @@ async function browser(base) {
 
 /** A large board that runs: 80 leads, four contactors that switch, a drawing beside it. */
 async function liveBoard(base, instance) {
-  const page = await (await instance.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
-  await page.goto(base);
-  const id = await page.evaluate(async (exerciseId) => {
-    const ask = (method, path, body) =>
-      fetch(`/api${path}`, {
-        method,
-        headers: { 'content-type': 'application/json' },
-        ...(body ? { body: JSON.stringify(body) } : {}),
-      }).then((answer) => (answer.status === 204 ? null : answer.json()));
-    await ask('POST', '/session', { login: 'brack', password: 'tidewater' });
-    const reference = await ask('GET', `/exercises/${exerciseId}/reference`);
-    for (const { id: classId } of await ask('GET', '/classes'))
-      await ask('POST', `/classes/${classId}/assignments`, { exerciseId });
-    await ask('POST', '/session', { login: 'brine', password: 'tidewater' });
-    const exercises = await ask('GET', '/exercises');
-    const { assigned } = exercises.find((one) => one.id === exerciseId);
-    const attempt = await ask('POST', `/assignments/${assigned[0].id}/attempts`, {});
-    for (let k = 0; k < 80; k += 1) {
-      const wire = reference[k % reference.length];
-      await ask('POST', `/attempts/${attempt.id}/log`, {
-        seq: k + 1,
-        entry: { kind: 'edit', edit: { do: 'connect', lead: `w${k + 1}`, wire } },
-      });
-    }
-    return attempt.id;
-  }, 'blower-star-delta-reversing');
-  await page.goto(`${base}/bench/${id}`);
-  await page.locator('[data-lead]').nth(79).waitFor();
-  await page.waitForTimeout(1000);
+  const page = await openLargeBench(base, instance);
   await clicks(page);
   await views(page);
   await running(page);
@@ -690,11 +664,7 @@ async function running(page) {
       }),
   );
   for (const tag of ['S2', 'S1', 'S4', 'S1', 'S2', 'S1', 'S4', 'S1']) {
-    const box = await page.locator(`[data-handle="${tag} push"]`).boundingBox();
-    await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
-    await page.mouse.down();
-    await page.waitForTimeout(150);
-    await page.mouse.up();
+    await press(page, tag);
     await page.waitForTimeout(1200);
   }
   const gaps = await frames;
@@ -748,6 +718,7 @@ try {
     '--paper',
     '--floods',
     '--soak',
+    '--memory',
   ];
   if (!PARTS.some((flag) => process.argv.includes(flag))) await engine();
   if (process.argv.includes('--engine') || process.argv.includes('--boards')) {
@@ -769,8 +740,10 @@ try {
   if (only('--paper')) await paper({ core: await loadCore(), report, cluster, ensureDatabase });
   if (only('--service')) await service({ report, note, cluster, ensureDatabase });
   if (only('--floods')) await floods({ report, note, cluster, ensureDatabase });
-  // An hour: only where it is asked for.
+  // Hours: only where they are asked for.
   if (process.argv.includes('--soak')) await soak({ report, note, cluster, ensureDatabase });
+  if (process.argv.includes('--memory'))
+    await memory({ core: await loadCore(), report, note, cluster, ensureDatabase, launch: BROWSER });
   if (only('--kills')) await kills({ report, note, count: Number(process.env.KILLS ?? 50) });
   if (!only('--server') && !only('--browser')) {
     console.table(rows);

@@ -3,6 +3,7 @@ import { checkSeed } from './fuzz/check.js';
 import { leftOut } from './fuzz/left-out.js';
 import { longList, longRuns } from './help.js';
 import { marksOf } from './fuzz/marks.js';
+import { partsCompared, partsOf } from './fuzz/parts.js';
 
 /** Thousands more run with `npm run fuzz -- --minutes N`. */
 const BOARDS = longRuns(100);
@@ -34,4 +35,20 @@ test('a right lead less does not make a wrong board worth more (seeds 1 to 12; w
   expect(all.filter(({ passes }) => passes)).toEqual([]);
   expect(all.filter(({ more }) => more > 0.5)).toEqual([]);
   expect(all.length).toBeGreaterThan(2 * seeds.length);
+});
+
+/** 5 000 of each with `npm run fuzz -- --minutes 10`. */
+const GROUPED = longRuns(300);
+
+test(`boards of several groups with crossed leads are proved by parts as at once (seeds 1 to ${GROUPED})`, () => {
+  const results = Array.from({ length: GROUPED }, (_, k) => partsOf(k + 1));
+  expect(results.flatMap(({ findings }) => findings)).toEqual([]);
+  expect(results.filter(({ parts }) => parts > 1).length).toBeGreaterThan(GROUPED / 3);
+  expect(results.filter(({ skipped }) => skipped).length).toBeLessThan(GROUPED / 20);
+});
+
+test(`and compared by parts as at once (seeds 1 to ${GROUPED})`, () => {
+  const results = Array.from({ length: GROUPED }, (_, k) => partsCompared(k + 1));
+  expect(results.flatMap(({ findings }) => findings)).toEqual([]);
+  expect(results.filter(({ parts }) => parts > 1).length).toBeGreaterThan(GROUPED / 20);
 });

@@ -10,6 +10,7 @@ import {
   sharePoints,
   type Bench,
   type Exercise,
+  type Worked,
   type Report,
 } from '@contactum/core';
 import fc from 'fast-check';
@@ -211,4 +212,18 @@ test('shared points are tenths that add up to the total', () => {
       },
     ),
   );
+});
+
+test('the same wiring handed in again is worked once, and its report is the same', () => {
+  const pump = exercise('brine-pump-three-wire');
+  const right = referenceBench(pump);
+  const wrong = { ...right, wires: right.wires.slice(1) };
+  const kept = new Map<string, Worked>();
+  for (const bench of [right, wrong, right, wrong])
+    expect(grade(pump, bench, { kept })).toEqual(grade(pump, bench));
+  expect(kept.size).toBe(2);
+  // Without the faults it is something else; and so is another exercise with the same wiring.
+  grade(pump, right, { kept, faults: false });
+  grade({ ...pump, observe: ['KM1'] }, right, { kept });
+  expect(kept.size).toBe(4);
 });

@@ -3,7 +3,7 @@ import { constants, setPriority } from 'node:os';
 import { readConfig, type Config } from './config.js';
 import { isAway } from './database/database.js';
 import { openLog } from './runtime/logging.js';
-import { prepare, startServer, startWeb, startWork } from './server.js';
+import { prepareExercises, prepareTables, startServer, startWeb, startWork } from './server.js';
 
 /**
  * The server's processes: one that answers and marks, or a first one that starts several that answer, one
@@ -105,9 +105,24 @@ async function member(role: string): Promise<void> {
   process.send?.({ ready: role, port: web.port });
 }
 
+/**
+ * Processes in the order in which they are started: one that answers has the machine to itself, so that somebody
+ * answers as soon as can be; then the others, and last what marks.
+ */
+function stagesOf({ serve, webProcesses }: Config): string[][] {
+  const web = Array.from({ length: serve === 'work' ? 0 : Math.max(1, webProcesses) }, (_, k) => `web-${k + 1}`);
+  const stages = [web.slice(0, 1), web.slice(1), serve === 'web' ? [] : ['work']];
+  return stages.filter(({ length }) => length > 0);
+}
+
 async function first(): Promise<void> {
   const log = openLog(config, 'first');
-  await onceThere(() => prepare(config, log));
+  // Those of an older release are good enough to begin with.
+  if (await onceThere(() => prepareTables(config, log))) await prepareExercises(config, log);
+  else
+    void onceThere(() => prepareExercises(config, log)).catch((error: unknown) =>
+      log.error({ err: error }, 'the exercises of this release'),
+    );
   let ending = false;
   let told = false;
   let chosen = config.port;
@@ -117,7 +132,11 @@ async function first(): Promise<void> {
     const one = cluster.fork({ CONTACTUM_ROLE: role, PORT: String(chosen) });
     living.set(role, one);
     one.on('message', (message: { ready?: string; port?: number }) => {
-      if (message.ready !== undefined) working = performance.now();
+      if (message.ready !== undefined) {
+        working = performance.now();
+        begun.delete(role);
+        begin();
+      }
       if (message.port === undefined) {
         if (config.serve === 'work') process.stdout.write('marking\n');
         return;
@@ -138,9 +157,17 @@ async function first(): Promise<void> {
       setTimeout(() => start(role, next), next);
     });
   };
-  if (config.serve !== 'work')
-    for (let k = 1; k <= Math.max(1, config.webProcesses); k += 1) start(`web-${k}`, FIRST_PAUSE / 2);
-  if (config.serve !== 'web') start('work', FIRST_PAUSE / 2);
+  const stages = stagesOf(config);
+  /** Processes of the stage that is being started. */
+  const begun = new Set<string>();
+  function begin(): void {
+    if (ending || begun.size > 0) return;
+    for (const one of stages.shift() ?? []) {
+      begun.add(one);
+      start(one, FIRST_PAUSE / 2);
+    }
+  }
+  begin();
   endOn(async () => {
     ending = true;
     const gone = [...living.values()].map(

@@ -10,7 +10,7 @@ import type { Config } from './config.js';
 import { alone, migrate, openDatabase, openPool } from './database/database.js';
 import { listenTo } from './runtime/listen.js';
 import { RIGHTS_CHANNEL } from './database/migrations/009-rights.js';
-import { loadExercises } from './domain/authoring/exercises.js';
+import { hasExercises, loadExercises } from './domain/authoring/exercises.js';
 import { createApp, type AppParts } from './http/app.js';
 import { logHandler } from './http/log-handler.js';
 import { SessionStore } from './http/session-store.js';
@@ -56,18 +56,28 @@ const TIMES = { headersTimeout: 15_000, requestTimeout: 120_000 };
 const WAITED_FOR = 60;
 
 /**
- * Brings the database up to date, before any process works with it; of several that are started at once
- * each in turn.
+ * Brings the tables up to date, before any process works with them; of several that are started at once each in
+ * turn. Says whether there are no exercises yet, without which nobody can begin.
  */
-export async function prepare(config: Config, log: Logger): Promise<void> {
+export async function prepareTables(config: Config, log: Logger): Promise<boolean> {
   const database = openDatabase(config.databaseUrl, log);
   try {
-    await alone(config.databaseUrl, async () => {
+    return await alone(config.databaseUrl, async () => {
       await migrate(database);
-      await loadExercises(database);
       const boss = await openQueue(config.databaseUrl, log, true);
       await boss.stop({ graceful: false });
+      return !(await hasExercises(database));
     });
+  } finally {
+    await database.destroy();
+  }
+}
+
+/** The exercises that come with this release, in the place of those of an older one. */
+export async function prepareExercises(config: Config, log: Logger): Promise<void> {
+  const database = openDatabase(config.databaseUrl, log);
+  try {
+    await alone(config.databaseUrl, () => loadExercises(database));
   } finally {
     await database.destroy();
   }
@@ -210,7 +220,8 @@ export async function startWork(
 
 /** Everything in one process. */
 export async function startServer(config: Config, worker: Workers, log: Logger): Promise<Running> {
-  await prepare(config, log);
+  await prepareTables(config, log);
+  await prepareExercises(config, log);
   const work = await startWork(config, worker, log);
   const web = await startWeb(config, worker, log);
   return {

@@ -9,8 +9,10 @@ import {
   proveCircuit,
   singleFaultTolerance,
   type Comparison,
+  type Proof,
   type Property,
   type PropertyId,
+  type Tolerance,
 } from '../proof/index.js';
 import {
   firstMismatch,
@@ -22,6 +24,7 @@ import {
   type Step,
 } from '../simulation/index.js';
 import {
+  exerciseKey,
   isUntouched,
   openingBoard,
   referenceBench,
@@ -58,6 +61,22 @@ export interface GradeOptions {
    * complete.
    */
   readonly most?: number;
+  /** Keeps what wirings do, by key: the same one, handed in by many, is worked once. */
+  readonly kept?: KeptWork;
+}
+
+/** What a wiring does when it is worked, whoever wired it and however. */
+export interface Worked {
+  readonly trials: readonly Trial[];
+  readonly proof: Proof;
+  readonly equivalence: Comparison;
+  readonly tolerance: Tolerance | null;
+}
+
+/** Where what wirings do is kept. */
+export interface KeptWork {
+  get(key: string): Worked | undefined;
+  set(key: string, worked: Worked): unknown;
 }
 
 /**
@@ -68,24 +87,24 @@ export interface GradeOptions {
 export function grade(
   exercise: Exercise,
   candidate: Bench,
-  { log, faults = true, hints = [], most }: GradeOptions = {},
+  { log, faults = true, hints = [], most, kept }: GradeOptions = {},
 ): Report {
   const circuit = compile(candidate);
   const solver = new Solver(circuit);
   const reference = new Solver(compile(referenceBench(exercise)));
   const wired = !isUntouched(exercise, candidate);
-  const trials = tryBehaviours(exercise, solver, reference);
-  const proof = proveCircuit(solver, most === undefined ? {} : { maxSituations: most });
-  const equivalence = compareCircuits(reference, solver, {
-    observe: exercise.observe,
-    ...(most === undefined ? {} : { maxPairs: most }),
-  });
+  const key = kept ? keyOf(exercise, candidate, [faults && wired, most]) : '';
+  const worked =
+    kept?.get(key) ??
+    work(exercise, solver, reference, { faults: faults && wired, ...(most === undefined ? {} : { most }) });
+  kept?.set(key, worked);
+  const { trials, proof, equivalence, tolerance } = worked;
   const properties = proof.properties.map((property): ReportProperty =>
     exercise.lesson?.includes(property.id) ? { ...property, lesson: true } : property,
   );
   const known = ofReference(exercise, reference.circuit);
   const idle = idleContactors(known, drivingOf(circuit, proof.running));
-  const work = { log, board: openingBoard(exercise), reference: reference.circuit.bench };
+  const practised = { log, board: openingBoard(exercise), reference: reference.circuit.bench };
   const motors = circuit.motors.map(({ tag }) => tag);
   const judged: Judgements = {
     behaviour: [
@@ -105,7 +124,7 @@ export function grade(
       ...weighed(verdict),
       ...(exercise.essentialRules?.some((key) => key === verdict.key) ? ESSENTIAL_RULE : {}),
     })),
-    workmanship: [...judgeWorkmanship(circuit, exercise.rules), ...practiceOf(exercise, work)].map(weighed),
+    workmanship: [...judgeWorkmanship(circuit, exercise.rules), ...practiceOf(exercise, practised)].map(weighed),
   };
   const criteria = criteriaOf(exercise, judged).map((criterion) =>
     wired ? criterion : { ...criterion, points: 0, evidence: criterion.evidence ?? NOTHING_WIRED },
@@ -118,10 +137,31 @@ export function grade(
     incidents: trials.flatMap(({ behaviour, result: { incidents } }) =>
       incidents.map((incident): ReportIncident => ({ ...incident, behaviour: behaviour.id })),
     ),
-    // What cannot be proved whole is not proved again for every fault.
-    tolerance: wired && faults && complete ? singleFaultTolerance(circuit, proof) : null,
+    tolerance,
   };
 }
+
+/** Works a wiring in every way that its marks ask for. */
+function work(
+  exercise: Exercise,
+  solver: Solver,
+  reference: Solver,
+  { faults, most }: { readonly faults: boolean; readonly most?: number },
+): Worked {
+  const trials = tryBehaviours(exercise, solver, reference);
+  const proof = proveCircuit(solver, most === undefined ? {} : { maxSituations: most });
+  const equivalence = compareCircuits(reference, solver, {
+    observe: exercise.observe,
+    ...(most === undefined ? {} : { maxPairs: most }),
+  });
+  // What cannot be proved whole is not proved again for every fault.
+  const tolerance = faults && proof.complete ? singleFaultTolerance(solver.circuit, proof) : null;
+  return { trials, proof, equivalence, tolerance };
+}
+
+/** The same for the same wiring of the same exercise, tried in the same ways. */
+const keyOf = (exercise: Exercise, { wires, devices }: Bench, how: readonly unknown[]): string =>
+  JSON.stringify([exerciseKey(exercise), how, wires, devices.map(({ settings }) => settings)]);
 
 /** Work practice, where the exercise asks for it and the work is known. */
 function practiceOf(
@@ -220,7 +260,7 @@ function judgeProperty(property: Property, idle: readonly string[]): Judged {
 
 const NOTHING_WIRED: Evidence = { found: 'nothing is wired' };
 
-interface Trial {
+export interface Trial {
   readonly behaviour: Behaviour;
   readonly result: RunResult;
   /** Nothing that is observed ever moves on this wiring, where something does on the reference. */

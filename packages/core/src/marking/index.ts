@@ -4,7 +4,7 @@ export * from './exercise.js';
 export type { Evidence } from './evidence.js';
 export { provedSoFar, type PropertySoFar, type SoFar } from './so-far.js';
 export * from './report.js';
-export { EQUIVALENCE, grade, resultWith, type GradeOptions } from './grade.js';
+export { EQUIVALENCE, grade, resultWith, type GradeOptions, type Worked } from './grade.js';
 export {
   describeEntry,
   describeReading,

@@ -10,6 +10,7 @@ import { deadTestFindings } from './dead-tests.js';
 import { explainedOn } from './explained.js';
 import { leftOut } from './left-out.js';
 import { marksOf } from './marks.js';
+import { partsCompared, partsOf } from './parts.js';
 import { twoWrong } from './wrong-wirings.js';
 
 const minutes = Number(process.argv[2] ?? 5);
@@ -24,12 +25,20 @@ let [right, mistaken, alike, unfair] = [0, 0, 0, 0];
 let [tried, surprising] = [0, 0];
 let [less, more] = [0, 0];
 let [sentences, untrue] = [0, 0];
+let [grouped, parted, unlike] = [0, 0, 0];
 const wired = shipped.filter(({ task, reference }) => task !== 'find' && reference.length > 0);
 for (let seed = first; performance.now() < end; seed += 1) {
   const result = checkSeed(seed);
   boards += 1;
   traces += result.traces;
   if (result.skipped) skipped += 1;
+  for (const { parts, skipped, findings } of [partsOf(seed), partsCompared(seed)]) {
+    if (skipped) continue;
+    grouped += 1;
+    if (parts > 1) parted += 1;
+    unlike += findings.length;
+    for (const text of findings) console.log(JSON.stringify({ seed, what: 'parts', text }));
+  }
   // A search for a repair takes as long as many proofs.
   if (seed % 25 === 0) {
     const one = shipped[(seed / 25) % shipped.length] as Exercise;
@@ -109,6 +118,7 @@ console.log(
     `${unfair} unfair marks of ${right} right boards and ${mistaken} usual mistakes (${alike} cannot be told from a right board)`,
     `${more} of ${less} wrong boards worth more with a right lead less`,
     `${untrue} of ${sentences} sentences untrue`,
+    `${unlike} of ${grouped} boards of groups judged otherwise by parts than at once (${parted} had parts)`,
     `${surprising} surprising marks of ${tried} dry runs`,
     `found: ${JSON.stringify(count)}`,
   ].join('; '),
@@ -117,6 +127,6 @@ console.log(
 // more for it.
 const oftenMore = less > 300 && more > less / 100;
 process.exitCode =
-  missed + dropped + unfound + unfair + surprising + untrue > 0 || oftenMore || Object.keys(count).length > 0
+  missed + dropped + unfound + unfair + surprising + untrue + unlike > 0 || oftenMore || Object.keys(count).length > 0
     ? 1
     : 0;

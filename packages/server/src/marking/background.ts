@@ -10,7 +10,7 @@ import { listenTo } from '../runtime/listen.js';
 import type { Journal } from '../domain/attempts/journal.js';
 import { Marking } from './marking.js';
 import { Desk } from '../domain/attempts/desk.js';
-import { CHANNEL, HEAVY, LONGER, QUEUE, openQueue } from '../runtime/queue.js';
+import { CHANNEL, EXPIRES, HEAVY, HEAVY_EXPIRES, LONGER, QUEUE, openQueue } from '../runtime/queue.js';
 import { Lane, TooMuch, type Worker } from '../runtime/lane.js';
 import { EDITS, STOP, TRIED, type SearchTask } from '../threads/worker.js';
 
@@ -33,6 +33,8 @@ const POLL_MS = 1_000;
 const BOUNDED = 20_000;
 /** How often it is looked whether an exercise has closed. */
 const CLOSE_MS = 5_000;
+/** How often it is looked whether an attempt waits for marks that nobody makes. */
+const LOST_MS = 15_000;
 /** A search goes on as long as somebody asks for it this often, seconds. */
 const UNSEEN_SECONDS = 20;
 
@@ -90,10 +92,16 @@ export async function startBackground(options: BackgroundOptions): Promise<{ sto
   const close = () =>
     closeAttempts(pool, desk).catch((error: unknown) => log.warn({ err: error }, 'closing attempts'));
   const closing = setInterval(() => void close(), CLOSE_MS);
+  const lost = setInterval(() => {
+    void takeUpLost(pool, boss).then((found) => {
+      if (found > 0) wake();
+    }, toldTo(log, 'attempts that wait for their marks'));
+  }, LOST_MS);
   return {
     async stop() {
       clearInterval(poll);
       clearInterval(closing);
+      clearInterval(lost);
       await listener.stop();
       await boss.stop({ graceful: true, timeout: 10_000 });
       await Promise.all([markers.destroy(), heavy.destroy(), searches.stop()]);
@@ -106,6 +114,21 @@ async function takeUp(database: Knex, boss: PgBoss): Promise<void> {
   const left = await AttemptModel.query(database).where({ state: 'handed-in' }).select('id');
   for (const { id } of left) await boss.send(QUEUE, { attemptId: id }, { singletonKey: id });
   await database.raw("update repairs set state = 'waiting' where state = 'running'");
+}
+
+/**
+ * Attempts that were handed in and have no job any more: it was tried too often by processes that were killed, or
+ * begun by one that is gone. They are put into the queue again.
+ */
+export async function takeUpLost(pool: pg.Pool, boss: Pick<PgBoss, 'send'>): Promise<number> {
+  const { rows } = await pool.query<{ id: string }>(
+    `select a.id from attempts a where a.state = 'handed-in' and a.handed_in_at < now() - interval '${LOST_MS} milliseconds'
+      and not exists (select 1 from jobs.job j where j.name = any($1) and j.data->>'attemptId' = a.id::text
+        and (j.state in ('created', 'retry') or j.state = 'active' and j.started_on > now() - interval '1 second' * case when j.name = $2 then ${EXPIRES} else ${HEAVY_EXPIRES} end))`,
+    [[QUEUE, HEAVY], QUEUE],
+  );
+  for (const { id } of rows) await boss.send(QUEUE, { attemptId: id }, { singletonKey: id });
+  return rows.length;
 }
 
 /** Hands in, as they stand, the attempts whose time is up; several processes may look at once. */

@@ -9,6 +9,10 @@ export const LONGER = 9;
 /** What wakes the background process: it looks for work at once instead of at its next poll. */
 export const CHANNEL = 'contactum_work';
 
+/** Longer than any marking may take, seconds: what has not ended by then lost its process. */
+export const EXPIRES = 120;
+export const HEAVY_EXPIRES = 3600;
+
 /** Opens the queue of markings. Only one kind of process keeps it in order (`keeper`). */
 export async function openQueue(databaseUrl: string, log: Logger, keeper: boolean): Promise<PgBoss> {
   const boss = new PgBoss({
@@ -27,8 +31,7 @@ export async function openQueue(databaseUrl: string, log: Logger, keeper: boolea
       policy: 'short',
       retryLimit: 3,
       retryDelay: 2,
-      // Longer than any marking may take: what has not ended by then lost its process.
-      expireInSeconds: name === QUEUE ? 120 : 3600,
+      expireInSeconds: name === QUEUE ? EXPIRES : HEAVY_EXPIRES,
     });
   return boss;
 }

@@ -20,6 +20,7 @@ import {
   type Report,
   type SheetEntries,
   type WorkEvent,
+  type Worked,
 } from '@contactum/core';
 import { stepBack } from '../runtime/niceness.js';
 
@@ -51,9 +52,13 @@ export interface SearchTask {
 
 export const [EDITS, TRIED, STOP] = [0, 1, 2] as const;
 
+/** What wirings do that this thread has worked: many of a class hand in the same one. */
+const WORKED = 100;
+const kept = new LRUCache<string, Worked>({ max: WORKED });
+
 /** Runs in a worker thread: marking is pure computation and must not hold up requests. */
 export default function mark({ exercise, bench, log, hints, most }: MarkingTask): Report {
-  return grade(exercise, bench, { log, hints, ...(most === undefined ? {} : { most, faults: false }) });
+  return grade(exercise, bench, { log, hints, kept, ...(most === undefined ? {} : { most, faults: false }) });
 }
 
 /** Seconds that marking a right wiring of an exercise takes here. */

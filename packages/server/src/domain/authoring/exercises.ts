@@ -7,6 +7,10 @@ import { note } from '../people/audit.js';
 import { classesOf, requireOwnExercise } from '../people/permissions.js';
 import { Refusal } from '../../runtime/refusal.js';
 
+/** Whether the library has any exercise that came with a release. */
+export const hasExercises = async (database: Knex): Promise<boolean> =>
+  (await ExerciseModel.query(database).findOne({ origin: 'shipped' }).select('id')) !== undefined;
+
 /**
  * Puts the shipped exercises into the database, or brings them up to date, each change as a version of its
  * own. What was set before stays as it was, and what the college has made is never touched.
