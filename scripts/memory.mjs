@@ -35,7 +35,9 @@ function tell({ report, note }, what, seen) {
 function markings(core, reporting) {
   setFlagsFromString('--expose-gc');
   const collect = runInNewContext('gc');
-  const exercises = core.shippedExercises().filter(({ task, reference }) => task !== 'find' && reference.length);
+  const exercises = core
+    .shippedExercises()
+    .filter(({ task, reference }) => task !== 'find' && reference.length);
   const random = seeded(11);
   const seen = [];
   for (let k = 0; k < MARKINGS; k += 1) {

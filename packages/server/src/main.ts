@@ -110,7 +110,10 @@ async function member(role: string): Promise<void> {
  * answers as soon as can be; then the others, and last what marks.
  */
 function stagesOf({ serve, webProcesses }: Config): string[][] {
-  const web = Array.from({ length: serve === 'work' ? 0 : Math.max(1, webProcesses) }, (_, k) => `web-${k + 1}`);
+  const web = Array.from(
+    { length: serve === 'work' ? 0 : Math.max(1, webProcesses) },
+    (_, k) => `web-${k + 1}`,
+  );
   const stages = [web.slice(0, 1), web.slice(1), serve === 'web' ? [] : ['work']];
   return stages.filter(({ length }) => length > 0);
 }

@@ -74,7 +74,7 @@ export interface Worked {
 }
 
 /** Where what wirings do is kept. */
-export interface KeptWork {
+interface KeptWork {
   get(key: string): Worked | undefined;
   set(key: string, worked: Worked): unknown;
 }
@@ -124,7 +124,9 @@ export function grade(
       ...weighed(verdict),
       ...(exercise.essentialRules?.some((key) => key === verdict.key) ? ESSENTIAL_RULE : {}),
     })),
-    workmanship: [...judgeWorkmanship(circuit, exercise.rules), ...practiceOf(exercise, practised)].map(weighed),
+    workmanship: [...judgeWorkmanship(circuit, exercise.rules), ...practiceOf(exercise, practised)].map(
+      weighed,
+    ),
   };
   const criteria = criteriaOf(exercise, judged).map((criterion) =>
     wired ? criterion : { ...criterion, points: 0, evidence: criterion.evidence ?? NOTHING_WIRED },
@@ -260,7 +262,7 @@ function judgeProperty(property: Property, idle: readonly string[]): Judged {
 
 const NOTHING_WIRED: Evidence = { found: 'nothing is wired' };
 
-export interface Trial {
+interface Trial {
   readonly behaviour: Behaviour;
   readonly result: RunResult;
   /** Nothing that is observed ever moves on this wiring, where something does on the reference. */

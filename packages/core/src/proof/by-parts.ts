@@ -59,7 +59,8 @@ class PartedProof {
   }
 
   run(): Proof | null {
-    for (const [id, violation] of ofWiring(this.solver.circuit, this.judged)) this.violations.set(id, violation);
+    for (const [id, violation] of ofWiring(this.solver.circuit, this.judged))
+      this.violations.set(id, violation);
     const searched = this.search(this.drafts());
     if (!searched) return null;
     for (const one of searched) this.beside(one);
@@ -235,8 +236,12 @@ class PartedProof {
   private proof(searched: readonly Searched[], met: Met): Proof {
     const { circuit } = this.solver;
     const properties = [...this.doubtful];
-    const whole = properties.length > 0 ? new Search(this.solver, { ...this.options, properties }, { decisions: this.decisions }).run() : null;
-    const sum = (pick: (proof: Searched['proof']) => number) => searched.reduce((all, { proof }) => all + pick(proof), 0);
+    const whole =
+      properties.length > 0
+        ? new Search(this.solver, { ...this.options, properties }, { decisions: this.decisions }).run()
+        : null;
+    const sum = (pick: (proof: Searched['proof']) => number) =>
+      searched.reduce((all, { proof }) => all + pick(proof), 0);
     const states = sum((proof) => proof.states);
     const complete = searched.every(({ proof }) => proof.complete);
     return {
@@ -248,7 +253,9 @@ class PartedProof {
           whole?.properties.find((property) => property.id === id) ??
           verdict(id, this.violationOf(id), met, { complete, states, shortedAtOnce: false }),
       ),
-      running: searched.flatMap(({ proof }): readonly MechanicalState[] => proof.running).slice(0, MOST_RUNNING),
+      running: searched
+        .flatMap(({ proof }): readonly MechanicalState[] => proof.running)
+        .slice(0, MOST_RUNNING),
       parts: searched.map(({ draft, proof }): ProvedPart => ({
         devices: [...new Set([...draft.inside].map((m) => circuit.mechanisms[m]!.device.tag))],
         states: proof.states,
@@ -260,7 +267,8 @@ class PartedProof {
   private violationOf(id: PropertyId): Violation | undefined {
     const found = this.unshown.get(id);
     return (
-      this.violations.get(id) ?? (found && (this.options.heatless || !found.burns) ? found.violation : undefined)
+      this.violations.get(id) ??
+      (found && (this.options.heatless || !found.burns) ? found.violation : undefined)
     );
   }
 }

@@ -189,7 +189,9 @@ function compareCluster(
 
 /** Puts together what rests on an armature or timer in common, on either board. */
 function clustersOf(boards: Boards): Cluster[] {
-  const subjects = boards.flatMap((board, k) => board.subjects().map((subject) => ({ ...subject, k, board })));
+  const subjects = boards.flatMap((board, k) =>
+    board.subjects().map((subject) => ({ ...subject, k, board })),
+  );
   const numbers = new Map<string, number>();
   const number = (name: string): number => {
     const known = numbers.get(name) ?? numbers.size;

@@ -72,17 +72,16 @@ export function compareCircuits(
   const what = observe && observe.length > 0 ? observe : observableByDefault(reference.circuit);
   const shown = new Shown();
   const decisions = [new Decisions(reference), new Decisions(candidate)] as const;
-  const found = asOne
-    ? null
-    : compareByParts([reference, candidate], decisions, { what, shown, maxPairs });
+  const found = asOne ? null : compareByParts([reference, candidate], decisions, { what, shown, maxPairs });
   if (found && !found.stimuli)
     return { equivalent: found.complete, complete: found.complete, pairs: found.pairs, counterexample: null };
   const left = new Side(reference, what, shown, { decisions: decisions[0] });
   const right = new Side(candidate, what, shown, { decisions: decisions[1] });
   // What a part shows differently is told of the whole boards.
   const along = found?.stimuli && search(left, right, { maxPairs, along: found.stimuli });
-  const { difference, complete, pairs } =
-    along?.difference ? { ...along, pairs: found!.pairs } : search(left, right, { maxPairs });
+  const { difference, complete, pairs } = along?.difference
+    ? { ...along, pairs: found!.pairs }
+    : search(left, right, { maxPairs });
   return {
     equivalent: !difference && complete,
     complete,

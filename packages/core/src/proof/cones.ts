@@ -103,7 +103,10 @@ export class Cones {
     const nets = [...new Set(terminals.map((terminal) => network.net(terminal)))];
     const contacts = this.around(nets);
     const edges = [
-      ...contacts.map((c) => ({ a: this.node(network.contacts[c]!.a), b: this.node(network.contacts[c]!.b) })),
+      ...contacts.map((c) => ({
+        a: this.node(network.contacts[c]!.a),
+        b: this.node(network.contacts[c]!.b),
+      })),
       ...nets.map((net) => ({ a: this.node(net), b: end })),
       ...(trunk.isBounded ? [] : network.supplyNodes.map(({ net }) => ({ a: net, b: root }))),
       { a: root, b: end },

@@ -278,12 +278,19 @@ export class Decisions {
     const unknownSupply = network.supplies.find((supply) => known[supply] === 0);
     const live = network.supplies.some((supply) => state[supply] === 0);
     // Several supplies are looked at first; one only where an answer rests on its being on or off.
-    if (unknownSupply !== undefined && (!live || network.supplies.length > 1)) return { look: [unknownSupply] };
+    if (unknownSupply !== undefined && (!live || network.supplies.length > 1))
+      return { look: [unknownSupply] };
     if (!live) return { verdict: 0 };
     const look = new Look(this.map, state, known);
     return question.kind === 'motor'
       ? this.judgeMotor(question.k, dropBound, state, look, unknownSupply)
-      : this.judgeWinding((this.windings[this.numberOf(question)] ??= this.windingOf(question)), dropBound, state, look, unknownSupply);
+      : this.judgeWinding(
+          (this.windings[this.numberOf(question)] ??= this.windingOf(question)),
+          dropBound,
+          state,
+          look,
+          unknownSupply,
+        );
   }
 
   private numberOf({ kind, k }: WindingQuestion): number {

@@ -158,7 +158,11 @@ export class Moves {
     const questions = decisions.shortAt + decisions.regions;
     this.coils = coils.length;
     this.left = Uint8Array.from({ length: questions }, (_, q) =>
-      (q < coils.length ? this.movesOf[q]! < 0 : q < decisions.shortAt || part?.regions[q - decisions.shortAt] === 0)
+      (
+        q < coils.length
+          ? this.movesOf[q]! < 0
+          : q < decisions.shortAt || part?.regions[q - decisions.shortAt] === 0
+      )
         ? 1
         : 0,
     );
@@ -312,7 +316,8 @@ export class Moves {
     for (let k = 0; k < moving; k += 1) {
       const index = movers[k]!;
       const now = situations.state[index]!;
-      if (this.inOneOrder![index] === 0 || (lettingGo && now === ARRIVING && isArmature[index] === 1)) continue;
+      if (this.inOneOrder![index] === 0 || (lettingGo && now === ARRIVING && isArmature[index] === 1))
+        continue;
       this.go(index, arrival[index]![now]!);
       return true;
     }

@@ -23,7 +23,7 @@ interface Worked {
   readonly to: number;
 }
 
-export const lengthOf = ({ steps, pair }: Sequence): number => steps.length + (pair ? 1 : 0);
+const lengthOf = ({ steps, pair }: Sequence): number => steps.length + (pair ? 1 : 0);
 
 /** What a sequence shows on the whole board. */
 export interface Shown {
@@ -71,7 +71,8 @@ export class PartSearch extends Search {
   sequenceTo(place: number, choice = -1, pair = -1): Sequence {
     const { choices, pairs } = this.exploration;
     const steps = choice >= 0 ? [choices[choice]!] : [];
-    for (let at = place; at >= 0 && this.by[at]! >= 0; at = this.parent[at]!) steps.unshift(choices[this.by[at]!]!);
+    for (let at = place; at >= 0 && this.by[at]! >= 0; at = this.parent[at]!)
+      steps.unshift(choices[this.by[at]!]!);
     return { steps, pair: pairs[pair]?.mechanisms ?? null };
   }
 
@@ -99,7 +100,7 @@ export class PartSearch extends Search {
     if (running && this.firstRun < 0) this.firstRun = this.depth.length - 1;
   }
 
-  protected override judgeLead(id: PropertyId, _: PropertyRule, { from }: Lead, choice: number): void {
+  protected override judgeLead(id: PropertyId, _: PropertyRule, { from, choice }: Lead): void {
     this.suspect(id, this.sequenceTo(from, choice));
   }
 
@@ -143,7 +144,9 @@ export class Follower extends Search {
     this.begin();
     let first = 0;
     for (const { mechanism, when, to } of steps) {
-      const choice = choices.findIndex((one) => one.mechanism === mechanism && one.when === when && one.to === to);
+      const choice = choices.findIndex(
+        (one) => one.mechanism === mechanism && one.when === when && one.to === to,
+      );
       const end = this.queue.length;
       for (let here = first; here < end; here += 1) {
         exploration.situations.read(this.queue[here]!, state);

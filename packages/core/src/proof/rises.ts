@@ -1,14 +1,6 @@
 import type { Motor, Network } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
-import {
-  add,
-  complex,
-  mul,
-  scale,
-  sequenceAdmittance,
-  ZERO,
-  type Complex,
-} from '../machines/index.js';
+import { add, complex, mul, scale, sequenceAdmittance, ZERO, type Complex } from '../machines/index.js';
 import type { Trunk } from './trunk.js';
 
 /** Ends of a three-lead motor. */
@@ -22,13 +14,15 @@ const LEADS = 3;
 export function mostRise(solver: Solver, network: Network, trunk: Trunk, k: number): number | null {
   const motor = solver.circuit.motors[k]!;
   const leads = motor.terminals.map((terminal) => network.net(terminal));
-  if (!trunk.isDivided || leads.length !== LEADS || !['star', 'delta'].includes(motor.connection)) return null;
+  if (!trunk.isDivided || leads.length !== LEADS || !['star', 'delta'].includes(motor.connection))
+    return null;
   const admittance = sequenceAdmittance(solver.motors[k]!, 1);
   const choices = leads.map((net) => [null, ...potentialsAt(network, trunk, net)]);
   let most = 0;
   for (const u of choices[0]!)
     for (const v of choices[1]!)
-      for (const w of choices[2]!) most = Math.max(most, riseOf(solver, network, motor, admittance, [u, v, w]));
+      for (const w of choices[2]!)
+        most = Math.max(most, riseOf(solver, network, motor, admittance, [u, v, w]));
   return most;
 }
 

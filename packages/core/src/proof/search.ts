@@ -27,7 +27,7 @@ import {
 import type { Judging, LastSegment, Met, Settled, Violation } from './judging.js';
 import type { Proof, ProofOptions, Property } from './proof.js';
 
-export const MAX_SITUATIONS = 4_000_000;
+const MAX_SITUATIONS = 4_000_000;
 
 /** Ways to a violation that are tried before one is told whose steps do not show it. */
 const MOST_TRIES = 40;
@@ -49,8 +49,7 @@ export interface Unshown {
 export const judgedOn = (
   circuit: Solver['circuit'],
   properties: readonly PropertyId[] = PROPERTY_IDS,
-): PropertyId[] =>
-  PROPERTY_IDS.filter((id) => properties.includes(id) && propertyRule(id).applies(circuit));
+): PropertyId[] => PROPERTY_IDS.filter((id) => properties.includes(id) && propertyRule(id).applies(circuit));
 
 /** What a property came to: what was found against it, or that nothing was. */
 export function verdict(
@@ -69,7 +68,10 @@ export function verdict(
 }
 
 /** The violation that the wiring itself shows of each property; those that hold are left out. */
-export function ofWiring(circuit: Solver['circuit'], judged: readonly PropertyId[]): [PropertyId, Violation][] {
+export function ofWiring(
+  circuit: Solver['circuit'],
+  judged: readonly PropertyId[],
+): [PropertyId, Violation][] {
   return judged.flatMap((id): [PropertyId, Violation][] => {
     const fault = propertyRule(id).wiring?.(circuit) ?? null;
     return fault ? [[id, { trace: fault.trace ?? [], found: fault.found }]] : [];
@@ -264,13 +266,13 @@ export class Search implements Judging {
       return;
     }
     const outcome = this.exploration.outcome(code);
-    const lead = { outcome, started, from, by: this.stimulus(choice) };
+    const lead = { outcome, started, from, choice, by: this.stimulus(choice) };
     for (const [id, rule] of this.onLead)
-      if (this.isOpen(id) && rule.suspects?.(this, lead)) this.judgeLead(id, rule, lead, choice);
+      if (this.isOpen(id) && rule.suspects?.(this, lead)) this.judgeLead(id, rule, lead);
     for (const end of outcome.ends) this.arrive(end, from, choice);
   }
 
-  protected judgeLead(_id: PropertyId, rule: PropertyRule, lead: Lead, _choice: number): void {
+  protected judgeLead(_: PropertyId, rule: PropertyRule, lead: Lead): void {
     rule.lead?.(this, lead);
   }
 

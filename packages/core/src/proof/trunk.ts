@@ -74,7 +74,7 @@ export class Trunk {
       if (known) known.push(c);
       else contactsOf.set(mechanism, [c]);
     });
-    for (let before = -1; before !== contactsOf.size; ) {
+    for (let before = -1; before !== contactsOf.size;) {
       before = contactsOf.size;
       for (const [mechanism, poles] of contactsOf)
         if (this.takeIn(mechanism as MechanismIndex, poles)) contactsOf.delete(mechanism);

@@ -86,8 +86,7 @@ const reversing: Group = (board, n, feed, random) => {
   button(board, s, 'NO', 'forward');
   button(board, t, 'NO', 'reverse');
   board.wire(`${feed.control}>${s}:13 ${feed.control}>${t}:13 ${a}:A2>G1:N ${b}:A2>G1:N`);
-  if (random() < 0.8)
-    board.wire(`${s}:14>${b}:21 ${b}:22>${a}:A1 ${t}:14>${a}:21 ${a}:22>${b}:A1`);
+  if (random() < 0.8) board.wire(`${s}:14>${b}:21 ${b}:22>${a}:A1 ${t}:14>${a}:21 ${a}:22>${b}:A1`);
   else board.wire(`${s}:14>${a}:A1 ${t}:14>${b}:A1`);
   if (random() < 0.6) {
     lines(board, a, feed);

@@ -1,4 +1,13 @@
-import { Solver, compareCircuits, compile, proveCircuit, type Comparison, type Hands, type Proof, type Stimulus } from '@contactum/core';
+import {
+  Solver,
+  compareCircuits,
+  compile,
+  proveCircuit,
+  type Comparison,
+  type Hands,
+  type Proof,
+  type Stimulus,
+} from '@contactum/core';
 import { groupedBoard, miswired } from './groups.js';
 
 /** Most situations of the whole board up to which it is searched at once. */
@@ -9,7 +18,7 @@ const done = (trace: readonly Stimulus[]): number =>
   trace.filter((one) => !('set' in one || 'inject' in one || 'clear' in one)).length;
 
 /** What a proof by parts says otherwise than the search through the whole board. */
-export function unlike(parted: Proof, whole: Proof): string[] {
+function unlike(parted: Proof, whole: Proof): string[] {
   return whole.properties.flatMap((property, k): string[] => {
     const other = parted.properties[k]!;
     const [one, two] = [property, other].map(({ id, holds, tested }) => `${id} ${holds} ${tested}`);
@@ -26,7 +35,10 @@ export interface PartsResult {
 }
 
 /** Proves a board of groups by parts and at once. */
-export function partsOf(seed: number, hands: Hands = seed % 3 === 0 ? 'switchgear too' : 'controls'): PartsResult {
+export function partsOf(
+  seed: number,
+  hands: Hands = seed % 3 === 0 ? 'switchgear too' : 'controls',
+): PartsResult {
   const bench = groupedBoard(seed);
   if (!bench) return { parts: 0, skipped: true, findings: [] };
   const prove = (asOne: boolean) =>

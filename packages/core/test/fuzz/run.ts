@@ -127,6 +127,8 @@ console.log(
 // more for it.
 const oftenMore = less > 300 && more > less / 100;
 process.exitCode =
-  missed + dropped + unfound + unfair + surprising + untrue + unlike > 0 || oftenMore || Object.keys(count).length > 0
+  missed + dropped + unfound + unfair + surprising + untrue + unlike > 0 ||
+  oftenMore ||
+  Object.keys(count).length > 0
     ? 1
     : 0;

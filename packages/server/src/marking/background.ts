@@ -87,26 +87,28 @@ export async function startBackground(options: BackgroundOptions): Promise<{ sto
 
   await takeUp(database, boss);
   wake();
-  const poll = setInterval(wake, POLL_MS);
-  const desk = new Desk(pool, boss);
-  const close = () =>
-    closeAttempts(pool, desk).catch((error: unknown) => log.warn({ err: error }, 'closing attempts'));
-  const closing = setInterval(() => void close(), CLOSE_MS);
-  const lost = setInterval(() => {
-    void takeUpLost(pool, boss).then((found) => {
-      if (found > 0) wake();
-    }, toldTo(log, 'attempts that wait for their marks'));
-  }, LOST_MS);
+  const every = sweeping({ pool, log }, boss, wake);
   return {
     async stop() {
-      clearInterval(poll);
-      clearInterval(closing);
-      clearInterval(lost);
+      for (const one of every) clearInterval(one);
       await listener.stop();
       await boss.stop({ graceful: true, timeout: 10_000 });
       await Promise.all([markers.destroy(), heavy.destroy(), searches.stop()]);
     },
   };
+}
+
+/** What is looked at again and again, with nobody asking. */
+function sweeping({ pool, log }: Pick<BackgroundOptions, 'pool' | 'log'>, boss: PgBoss, wake: () => void) {
+  const desk = new Desk(pool, boss);
+  const takeUpAgain = async () => {
+    if ((await takeUpLost(pool, boss)) > 0) wake();
+  };
+  return [
+    setInterval(wake, POLL_MS),
+    setInterval(() => void closeAttempts(pool, desk).catch(toldTo(log, 'closing attempts')), CLOSE_MS),
+    setInterval(() => void takeUpAgain().catch(toldTo(log, 'lost markings')), LOST_MS),
+  ];
 }
 
 /** What an earlier process left: attempts that wait for their marks, and searches. */

@@ -79,17 +79,11 @@ export function mistakesOf(circuit: Circuit, bench: Bench, all = true): Mistake[
   const found = new Map<string, Mistake>();
   const right = keyOf(jointsOf(known.nets));
   const sound = new Set(known.nets.map((net) => nameOf(net.flat())));
+  const touched = (joints: Joints) => joints.filter((group) => !sound.has(nameOf(group))).flat();
   const add = (kind: Mistake['kind'], title: string, joints: Joints, lead?: string) => {
     const key = keyOf(joints);
     if (key !== right && !found.has(key))
-      found.set(key, {
-        key,
-        kind,
-        title,
-        joints,
-        touched: joints.filter((group) => !sound.has(nameOf(group))).flat(),
-        ...(lead === undefined ? {} : { lead }),
-      });
+      found.set(key, { key, kind, title, joints, touched: touched(joints), ...(lead ? { lead } : {}) });
   };
   const name = (terminal: TerminalIndex) => spellRef(circuit.terminals[terminal]!);
   const supplies = new Set(bench.devices.filter(isSupply).map(({ tag }) => tag));

@@ -180,8 +180,7 @@ function readings(
       if (!asks(a, b)) continue;
       const ohms = sound.between(sound.node(a), sound.node(b));
       const expect = expectedOhms(ohms);
-      place[j * n + i] = place[i * n + j] =
-        candidates.push({ a, b, hold: state.hold, ohms, expect }) - 1;
+      place[j * n + i] = place[i * n + j] = candidates.push({ a, b, hold: state.hold, ohms, expect }) - 1;
     }
   const { places, least, most, size } = limitsOf(
     sound,

@@ -16,7 +16,10 @@ export const noShort: PropertyRule = {
 };
 
 /** Names the nearest short on the way of a stimulus. */
-export function findShort(search: Judging, { started, from, by }: Omit<Lead, 'outcome'>): void {
+export function findShort(
+  search: Judging,
+  { started, from, by }: Pick<Lead, 'started' | 'from' | 'by'>,
+): void {
   const { exploration, solver } = search;
   // A sequence that is worked in time may come by when a fuse has cleared it: the solver is asked, not what
   // was kept.

@@ -9,6 +9,8 @@ export interface Lead {
   readonly started: MechanicalState;
   /** Place of the situation before it, and the stimulus; none as the supply comes on. */
   readonly from: number;
+  /** Place of the stimulus among what can be done; negative as the supply comes on. */
+  readonly choice: number;
   readonly by: Stimulus | null;
 }
 

@@ -53,7 +53,10 @@ export const overloadDrops: PropertyRule = {
   tested: ({ hasRun }) => hasRun,
   operated: (circuit) => tripBars(circuit).map(({ index }) => index),
   running(search, running) {
-    const trips = tripBars(search.circuit).map(({ device, index }) => ({ tag: device.tag, mechanism: index }));
+    const trips = tripBars(search.circuit).map(({ device, index }) => ({
+      tag: device.tag,
+      mechanism: index,
+    }));
     judgeOperated(search, 'overload-drops', trips, running, 'tripped');
   },
 };
