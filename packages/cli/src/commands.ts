@@ -6,6 +6,7 @@ import {
   compareProblems,
   compile,
   describeProof,
+  triedBy,
   describeStimulus,
   explain,
   explained,
@@ -74,7 +75,7 @@ export function proveCommand(file: string): Answer {
       ? `holds  ${id}${tested ? '' : ': never put to the test'}`
       : `fails  ${id}: ${inWords(trace)}: ${found}`,
   );
-  words.push(describeProof(proof));
+  words.push(describeProof(triedBy(proof)));
   return {
     holds: proof.complete && proof.properties.every(({ holds }) => holds),
     json: proof,

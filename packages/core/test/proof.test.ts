@@ -10,6 +10,7 @@ import {
   coilVolts,
   compare,
   compile,
+  describeProof,
   describeStimulus,
   isShorted,
   observerOf,
@@ -17,11 +18,14 @@ import {
   pulls,
   referenceBench,
   run,
+  triedBy,
   voltageFault,
   type Bench,
   type PropertyId,
   type Stimulus,
 } from '@contactum/core';
+import { readBench } from '@contactum/core/documents';
+import { largeBoard } from '../../../scripts/lib/large-board.mjs';
 import { bench, exercise, exercises, rewire, seeded, longRuns } from './help.js';
 
 const pump = referenceBench(exercise('brine-pump-three-wire'));
@@ -439,3 +443,55 @@ test('3 000 random scripts never contradict what was proved, nor an equivalence 
   }
   expect(found).toEqual([]);
 }, 240_000);
+
+describe('parts of a board', () => {
+  const board = (starters: number) => {
+    const read = readBench(largeBoard(starters));
+    if (!read.ok) throw new Error('the large board is not one');
+    return read.value;
+  };
+
+  test('reversing starters behind one Stop are worked one by one, and each costs the same', () => {
+    const [two, six] = [2, 6].map((starters) => prove(board(starters), { hands: 'controls' }));
+    expect(two!.parts).toHaveLength(2);
+    expect(six!.parts).toHaveLength(6);
+    expect(six!.situations).toBe(3 * two!.situations);
+    expect(six!.properties.map(({ id, holds, tested }) => [id, holds, tested])).toEqual(
+      two!.properties.map(({ id, holds, tested }) => [id, holds, tested]),
+    );
+    // What a part depends on: the supply and Stop, which it shares, and its own.
+    expect(six!.parts![0]!.devices).toEqual(['G1', 'S0', 'KM11', 'KM12', 'F12', 'S11', 'S12']);
+    expect(describeProof(triedBy(six!))).toMatch(/the 6 parts of this board/);
+  });
+
+  test('what a part breaks is shown on the whole board, by as few stimuli as a search of it finds', () => {
+    const three = board(3);
+    const parted = prove(three, { hands: 'controls' });
+    const whole = prove(three, { hands: 'controls', asOne: true });
+    for (const [k, { id, holds, trace }] of whole.properties.entries())
+      expect([id, parted.properties[k]!.holds, parted.properties[k]!.trace.length]).toEqual([
+        id,
+        holds,
+        trace.length,
+      ]);
+    const lost = parted.properties.find(({ holds }) => !holds)!;
+    const { incidents, ok } = run(three, [...lost.trace, { expect: { 'M1.driven': 'forward' } }]);
+    expect([lost.id, ok, incidents]).toEqual(['overload-drops', true, []]);
+  });
+
+  test('where a weak supply lets the parts feel each other they are worked together, and that is said', () => {
+    const two = board(2);
+    const weak = {
+      ...two,
+      devices: two.devices.map((device) =>
+        device.type === 'supply-3n'
+          ? { ...device, options: { ...device.options, prospectiveCurrent: 150 } }
+          : device,
+      ),
+    } as typeof two;
+    const proof = prove(weak, { hands: 'controls' });
+    expect(proof.parts).toBeUndefined();
+    expect(proof.meet).toContain('KM11');
+    expect(describeProof(triedBy(proof))).toMatch(/hangs on what else is on/);
+  });
+});

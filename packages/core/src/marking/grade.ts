@@ -8,6 +8,7 @@ import {
   propertyWeight,
   proveCircuit,
   singleFaultTolerance,
+  triedBy,
   type Comparison,
   type Proof,
   type Property,
@@ -131,10 +132,9 @@ export function grade(
   const criteria = criteriaOf(exercise, judged).map((criterion) =>
     wired ? criterion : { ...criterion, points: 0, evidence: criterion.evidence ?? NOTHING_WIRED },
   );
-  const { complete, states, situations } = proof;
   return {
     ...markedBy(exercise, criteria, properties, (usual) => (wired ? usual : NOTHING_WIRED.found), hints),
-    proof: { complete, states, situations },
+    proof: triedBy(proof),
     equivalence,
     incidents: trials.flatMap(({ behaviour, result: { incidents } }) =>
       incidents.map((incident): ReportIncident => ({ ...incident, behaviour: behaviour.id })),

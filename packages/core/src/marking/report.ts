@@ -1,5 +1,5 @@
 import type { Evidence } from './evidence.js';
-import type { Counterexample, Property, Tolerance } from '../proof/index.js';
+import type { Counterexample, Property, Tolerance, Tried } from '../proof/index.js';
 import type { SearchFindings } from './search/findings.js';
 import type { HintDegree } from './exercise.js';
 import type { Incident } from '../simulation/index.js';
@@ -81,7 +81,7 @@ export interface Report {
   readonly passed: boolean;
   readonly criteria: readonly Criterion[];
   readonly properties: readonly ReportProperty[];
-  readonly proof: { readonly complete: boolean; readonly states: number; readonly situations: number };
+  readonly proof: Tried;
   readonly equivalence: {
     readonly equivalent: boolean;
     readonly complete: boolean;

@@ -29,10 +29,17 @@ interface Searched {
  * in a part is the same whatever the others do, so every order in which the board can be worked is, seen from a
  * part, an order in which that part can be worked alone: what holds in each part holds on the board. What a part
  * breaks is worked on the whole board, and counts as what that shows; where it shows nothing, the whole board is
- * searched for this property. Null where the board is one part.
+ * searched for this property. No proof where the board is one part; `meet` tells whose voltages rest on all of it where
+ * it would be several otherwise.
  */
-export function proveByParts(solver: Solver, decisions: Decisions, options: ProofOptions): Proof | null {
-  return new PartedProof(solver, decisions, options).run();
+export function proveByParts(
+  solver: Solver,
+  decisions: Decisions,
+  options: ProofOptions,
+): { readonly proof: Proof | null; readonly meet: readonly string[] } {
+  const parted = new PartedProof(solver, decisions, options);
+  const proof = parted.run();
+  return { proof, meet: parted.isMeeting ? decisions.resting : [] };
 }
 
 class PartedProof {
@@ -45,6 +52,8 @@ class PartedProof {
   private readonly unshown = new Map<PropertyId, Unshown>();
   /** Properties that only a search of the whole board decides. */
   private readonly doubtful: Set<PropertyId>;
+  /** Parts were found of which some answer rests on the whole solution. */
+  isMeeting = false;
 
   constructor(
     private readonly solver: Solver,
@@ -122,7 +131,10 @@ class PartedProof {
       const draft = open.shift()!;
       const one = this.attempt(draft, inParts);
       const missing = this.decisions.missing(one.part);
-      if (!missing) return null;
+      if (!missing) {
+        this.isMeeting = open.length + done.length > 0;
+        return null;
+      }
       if (missing.length === 0 && one.proof) {
         if (one.proof.states === 0) return null;
         this.keep(one.search);
@@ -257,7 +269,9 @@ class PartedProof {
         .flatMap(({ proof }): readonly MechanicalState[] => proof.running)
         .slice(0, MOST_RUNNING),
       parts: searched.map(({ draft, proof }): ProvedPart => ({
-        devices: [...new Set([...draft.inside].map((m) => circuit.mechanisms[m]!.device.tag))],
+        devices: [
+          ...new Set([...draft.inside].sort((a, b) => a - b).map((m) => circuit.mechanisms[m]!.device.tag)),
+        ],
         states: proof.states,
         situations: proof.situations,
       })),

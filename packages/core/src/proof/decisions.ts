@@ -201,6 +201,13 @@ export class Decisions {
     );
   }
 
+  /** Designations of coils, motors and lamps about which some answer rests on the whole solution. */
+  get resting(): string[] {
+    const { coils, motors, lamps } = this.circuit;
+    const tags = [...coils, ...motors, ...lamps].map(({ tag }) => tag);
+    return [...new Set(tags.filter((_, q) => this.rests[q] === 1))];
+  }
+
   /** Mechanisms that the answers to a question have looked at so far. */
   looks(question: number): number[] {
     return this.dependents.flatMap((questions, m) => (questions.includes(question) ? [m] : []));

@@ -30,6 +30,10 @@ export interface Proof {
   readonly running: readonly MechanicalState[];
   /** The parts that were worked one by one, where the board has several; states and situations are their sums. */
   readonly parts?: readonly ProvedPart[];
+  /**
+   * Coils, motors and lamps whose voltage rests on all that is on, so that what would be parts were worked together.
+   */
+  readonly meet?: readonly string[];
 }
 
 /** A part of a board that was worked by itself, because nothing in it depends on the rest. */

@@ -16,22 +16,41 @@ export function prove(bench: Bench, options: ProofOptions = {}): Proof {
 
 export function proveCircuit(solver: Solver, options: ProofOptions = {}): Proof {
   const decisions = new Decisions(solver, options.hands ?? 'switchgear too');
-  const parted = options.asOne ? null : proveByParts(solver, decisions, options);
-  return parted ?? new Search(solver, options, { decisions }).run();
+  const search = () => new Search(solver, options, { decisions }).run();
+  if (options.asOne) return search();
+  const { proof, meet } = proveByParts(solver, decisions, options);
+  return proof ?? (meet.length > 0 ? { ...search(), meet } : search());
 }
 
-/** What a proof tried, in words. */
-export function describeProof({
+/** How much a proof tried. */
+export interface Tried extends Pick<Proof, 'complete' | 'states' | 'meet'> {
+  readonly situations?: number;
+  /** Parts of the board that were worked one by one. */
+  readonly parts?: number;
+}
+
+/** The same of a proof. */
+export const triedBy = ({ complete, states, situations, parts, meet }: Proof): Tried => ({
   complete,
   states,
   situations,
-}: Pick<Proof, 'complete' | 'states'> & { readonly situations?: number }): string {
+  ...(parts ? { parts: parts.length } : {}),
+  ...(meet ? { meet } : {}),
+});
+
+/** What a proof tried, in words. */
+export function describeProof({ complete, states, situations, parts = 1, meet = [] }: Tried): string {
   const number = (n: number) => n.toLocaleString('en-GB').replaceAll(',', '\u202f');
   if (!complete)
     return `the search stopped after ${number(states)} situations at rest; what was not reached is not decided`;
   const between =
     situations === undefined ? '' : `, and the ${number(situations - states)} moments between them,`;
-  return states === 1
-    ? 'the one situation that this board can be in was tried'
-    : `all ${number(states)} situations this board can be in${between} were tried`;
+  if (states === 1) return 'the one situation that this board can be in was tried';
+  if (parts > 1)
+    return `all ${number(states)} situations that the ${parts} parts of this board can be in${between} were tried; no part depends on another`;
+  const together =
+    meet.length > 0
+      ? `; its parts were worked together, because the voltage of ${meet.join(', ')} hangs on what else is on`
+      : '';
+  return `all ${number(states)} situations this board can be in${between} were tried${together}`;
 }
