@@ -53,7 +53,7 @@ export function SignIn() {
             <Form.Item
               name="stay"
               valuePropName="checked"
-              extra={`For ${stayDays} days. Not on a computer that others use.`}
+              extra={`For ${stayDays} days. Not on a shared computer.`}
             >
               <Checkbox>Keep me signed in</Checkbox>
             </Form.Item>
