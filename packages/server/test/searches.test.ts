@@ -178,7 +178,7 @@ describe('a search for faults', () => {
     });
     expect(changed.status).toBe(201);
     expect(await LiveClient.open(server.base, ann.cookie, id).catch(() => null)).toBeNull();
-  }, 60_000);
+  });
 
   test('nobody else gets to a bench, and what is no entry is refused', async () => {
     const ben = await new Client(server.base).signIn('ben');
@@ -293,7 +293,7 @@ describe('a search for faults', () => {
       live.close();
     }
     expect(told[0]!.sort()).toEqual(told[1]!.sort());
-  }, 60_000);
+  });
 
   test('a bench whose process is killed goes on in another one, at the moment to which it had come', async () => {
     const other = await startProcess(database);
@@ -319,7 +319,7 @@ describe('a search for faults', () => {
     expect(again.news.find(({ kind }) => kind === 'shape').notes).toHaveLength(2);
     again.close();
     await other.kill('SIGTERM');
-  }, 60_000);
+  });
 
   test('practice without end: another one at a degree, the same for the same seed', async () => {
     const ben = await new Client(server.base).signIn('ben');
@@ -338,7 +338,7 @@ describe('a search for faults', () => {
     }
     expect(orders[0]).toBe(orders[1]);
     expect((await ben.ask('POST', '/practice', { exerciseId: 'no-such', degree: 1 })).status).toBe(400);
-  }, 60_000);
+  });
 
   test('observations of a physical board get the causes that agree with them', async () => {
     const ben = await new Client(server.base).signIn('ben');
@@ -354,5 +354,5 @@ describe('a search for faults', () => {
       observations: [{ steps: [], see: { KM9: 'in' } }],
     });
     expect(wrong).toMatchObject({ status: 400, body: { error: { type: 'invalid' } } });
-  }, 60_000);
+  });
 });

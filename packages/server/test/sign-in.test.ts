@@ -24,7 +24,7 @@ beforeAll(async () => {
       password: await hashPassword(PASSWORD),
     });
   await database.destroy();
-}, 120_000);
+});
 
 afterAll(() => server.kill('SIGTERM'));
 
