@@ -46,6 +46,9 @@ export const light: ThemeConfig = {
     colorBgLayout: TOKENS.paper,
     colorBgContainer: '#fbf9f4',
     colorTextBase: TOKENS.ink,
+    // A link under the pointer is to be read as well.
+    colorLinkHover: '#0a4f52',
+    colorLinkActive: '#0a4f52',
     colorBorder: '#a9a294',
     colorBorderSecondary: TOKENS.rule,
     colorTextSecondary: TOKENS.quiet,
@@ -70,6 +73,8 @@ export const dark: ThemeConfig = {
     ...shared.token,
     colorPrimary: '#3aa6a9',
     colorLink: '#6cc4c6',
+    colorLinkHover: '#8fd6d8',
+    colorLinkActive: '#8fd6d8',
     colorSuccess: '#7fc79b',
     colorError: '#f0918a',
     colorBgBase: '#1b1f22',
