@@ -10,7 +10,8 @@ import {
 } from '../src/index.js';
 import { shippedExercises } from '../src/exercises/index.js';
 import { deadTestFindings } from './fuzz/dead-tests.js';
-import { enteredRight, everySecond, exercise, longList } from './help.js';
+import { Bits, transposed } from '../src/planning/dead-tests/bits.js';
+import { enteredRight, everySecond, exercise, longList, seeded } from './help.js';
 
 /** Small boards of several kinds; all of them, the large ones too, are tried by `npm run fuzz`. */
 const BOARDS = [
@@ -100,4 +101,27 @@ describe('planning paper', () => {
       expect(Object.keys(points).length).toBe(functions.length + checks.length);
     }
   });
+});
+
+test('rows of bits turned into columns have the same ones, whatever their sizes', () => {
+  const random = seeded(4);
+  for (const [height, width] of [
+    [1, 1],
+    [31, 33],
+    [32, 64],
+    [70, 5],
+    [100, 130],
+  ] as const) {
+    const rows = Array.from({ length: height }, () =>
+      Bits.of(
+        width,
+        Array.from({ length: width }, (_, k) => k).filter(() => random() < 0.3),
+      ),
+    );
+    const columns = transposed(rows, width);
+    expect(columns).toHaveLength(width);
+    columns.forEach((column, c) =>
+      expect(column.members().sort((x, y) => x - y)).toEqual([...rows.keys()].filter((r) => rows[r]!.has(c))),
+    );
+  }
 });

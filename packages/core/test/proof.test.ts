@@ -1,35 +1,35 @@
 import { describe, expect, test } from '@jest/globals';
 import {
-  BAD_VOLTAGE,
-  Decisions,
-  PULLS_IN,
-  STAYS_IN,
-  SUPPLY_OPEN,
   Simulation,
   Solver,
-  coilVolts,
   compare,
   compile,
   describeProof,
   describeStimulus,
-  isShorted,
   observerOf,
   prove,
-  pulls,
   referenceBench,
   run,
   triedBy,
-  voltageFault,
   type Bench,
   type PropertyId,
   type Stimulus,
 } from '@contactum/core';
 import { readBench } from '@contactum/core/documents';
 import { largeBoard } from '../../../scripts/lib/large-board.mjs';
+import { groupedBoard } from './fuzz/groups.js';
+import { answersAsSolved } from './fuzz/solved.js';
 import { bench, exercise, exercises, rewire, seeded, longRuns } from './help.js';
 
 const pump = referenceBench(exercise('brine-pump-three-wire'));
 const harrow = referenceBench(exercise('salt-harrow-electrical-interlock'));
+/** Reversing starters behind one Stop. */
+function starters(count: number): Bench {
+  const read = readBench(largeBoard(count));
+  if (!read.ok) throw new Error('the large board is not one');
+  return read.value;
+}
+
 const NO_INTERLOCK = rewire(
   harrow,
   'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1',
@@ -270,46 +270,41 @@ test('every violation’s trace shows it when it is run in time', () => {
 });
 
 test('in random states the kept decisions say what the whole solution says (seeds 1 to 12, all boards)', () => {
-  let [shorts, asked] = [0, 0];
   const boards = [
     ...exercises().map(referenceBench),
     NO_INTERLOCK,
     rewire(pump, 'KM1:A2>G1:N', 'KM1:A2>G1:L2'),
     rewire(harrow, 'KM1:A2>G1:N', 'KM1:A2>KM2:A2'),
   ];
-  for (const [n, board] of boards.entries()) {
-    const solver = new Solver(compile(board));
-    const { circuit } = solver;
-    const decisions = new Decisions(solver);
-    const random = seeded(n + 1);
-    for (let k = 0; k < longRuns(150); k += 1) {
-      const state = circuit.initial.slice();
-      // Mostly near rest; the proof burns no coil, works no breaker, and loses whole supplies.
-      for (const { index, kind, states } of circuit.mechanisms)
-        if (kind !== 'winding' && kind !== 'switchgear' && random() < 0.4)
-          state[index] = kind === 'supply' ? SUPPLY_OPEN : Math.floor(random() * states);
-      const electrical = solver.at(state);
-      const regions = Array.from({ length: decisions.regions }, (_, r) =>
-        decisions.isShort(decisions.ask(decisions.shortAt + r, state), state),
-      );
-      expect(regions.some(Boolean)).toBe(isShorted(electrical));
-      if (isShorted(electrical)) {
-        shorts += 1;
-        continue;
-      }
-      circuit.coils.forEach((coil, c) => {
-        const bits = decisions.coilBits(c, decisions.ask(c, state), state);
-        const volts = coilVolts(electrical, c);
-        expect([(bits & PULLS_IN) !== 0, (bits & STAYS_IN) !== 0, (bits & BAD_VOLTAGE) !== 0]).toEqual([
-          pulls(coil, false, volts),
-          pulls(coil, true, volts),
-          voltageFault(coil, volts) !== null,
-        ]);
-        asked += 1;
-      });
-    }
-  }
-  expect(Math.min(shorts, asked)).toBeGreaterThan(longRuns(10));
+  const all = boards.map((board, n) =>
+    answersAsSolved(board, { states: longRuns(150), random: seeded(n + 1) }),
+  );
+  expect(all.flatMap(({ findings }) => findings)).toEqual([]);
+  for (const count of ['shorts', 'asked'] as const)
+    expect(all.reduce((sum, one) => sum + one[count], 0)).toBeGreaterThan(longRuns(10));
+});
+
+test('and so on boards of several groups with crossed leads, their breakers worked (seeds 1 to 150)', () => {
+  const seeds = Array.from({ length: longRuns(150) }, (_, k) => k + 1);
+  const all = seeds.flatMap((seed) => {
+    const board = groupedBoard(seed);
+    return board
+      ? [answersAsSolved(board, { states: 60, hands: 'switchgear too', random: seeded(seed) })]
+      : [];
+  });
+  expect(all.flatMap(({ findings }) => findings)).toEqual([]);
+  for (const count of ['shorts', 'asked'] as const)
+    expect(all.reduce((sum, one) => sum + one[count], 0)).toBeGreaterThan(longRuns(100));
+});
+
+test('twelve motors on one supply, in two phases or three, leave the coils within the bounds of their lines', () => {
+  const { findings, asked } = answersAsSolved(starters(12), {
+    states: longRuns(60),
+    hands: 'switchgear too',
+    random: seeded(3),
+  });
+  expect(findings).toEqual([]);
+  expect(asked).toBeGreaterThan(longRuns(60));
 });
 
 /** A random thing a person might do next; at most two buttons are held, as in the proof. */
@@ -445,14 +440,8 @@ test('3 000 random scripts never contradict what was proved, nor an equivalence 
 }, 240_000);
 
 describe('parts of a board', () => {
-  const board = (starters: number) => {
-    const read = readBench(largeBoard(starters));
-    if (!read.ok) throw new Error('the large board is not one');
-    return read.value;
-  };
-
   test('reversing starters behind one Stop are worked one by one, and each costs the same', () => {
-    const [two, six] = [2, 6].map((starters) => prove(board(starters), { hands: 'controls' }));
+    const [two, six] = [2, 6].map((count) => prove(starters(count), { hands: 'controls' }));
     expect(two!.parts).toHaveLength(2);
     expect(six!.parts).toHaveLength(6);
     expect(six!.situations).toBe(3 * two!.situations);
@@ -465,7 +454,7 @@ describe('parts of a board', () => {
   });
 
   test('what a part breaks is shown on the whole board, by as few stimuli as a search of it finds', () => {
-    const three = board(3);
+    const three = starters(3);
     const parted = prove(three, { hands: 'controls' });
     const whole = prove(three, { hands: 'controls', asOne: true });
     for (const [k, { id, holds, trace }] of whole.properties.entries())
@@ -480,7 +469,7 @@ describe('parts of a board', () => {
   });
 
   test('where a weak supply lets the parts feel each other they are worked together, and that is said', () => {
-    const two = board(2);
+    const two = starters(2);
     const weak = {
       ...two,
       devices: two.devices.map((device) =>
@@ -492,6 +481,28 @@ describe('parts of a board', () => {
     const proof = prove(weak, { hands: 'controls' });
     expect(proof.parts).toBeUndefined();
     expect(proof.meet).toContain('KM11');
-    expect(describeProof(triedBy(proof))).toMatch(/hangs on what else is on/);
+    expect(describeProof(triedBy(proof))).toMatch(/depends on what else is on/);
+  });
+
+  test('a comparison looks part by part, and finds the one starter that does something else', () => {
+    const six = starters(6);
+    const same = compare(six, six);
+    const one = compare(starters(1), starters(1));
+    expect(same).toMatchObject({ equivalent: true, complete: true });
+    expect(same.pairs).toBeLessThan(7 * one.pairs);
+    // The fourth starter's seal-in hangs on Start itself.
+    const wrong = rewire(six, 'S41:13>KM41:13', 'S41:14>KM41:13');
+    const { equivalent, counterexample } = compare(six, wrong);
+    expect(equivalent).toBe(false);
+    expect(counterexample).toMatchObject({
+      steps: [{ press: 'S41' }, { release: 'S41' }],
+      expected: { KM41: 'in' },
+      actual: { KM41: 'out' },
+    });
+    // What both boards do is seen on the whole of them.
+    const asOne = compare(starters(2), rewire(starters(2), 'S21:13>KM21:13', 'S21:14>KM21:13'), {
+      asOne: true,
+    });
+    expect(asOne.counterexample!.steps).toHaveLength(counterexample!.steps.length);
   });
 });

@@ -37,7 +37,7 @@ function lasting(headers: Headers): number {
   return (Date.parse(expires) - Date.now()) / 1000;
 }
 
-test('who asks for it stays signed in as long as the college allows, also over a new password; an administrator does not', async () => {
+test('who asks stays signed in as long as the college allows, also over a new password; no administrator', async () => {
   const ann = new Client(server.base);
   expect((await ann.ask('GET', '/session/door')).body).toEqual({ stayDays: 90 });
   const plain = await ann.ask('POST', '/session', { login: 'ann', password: PASSWORD });
@@ -54,7 +54,8 @@ test('who asks for it stays signed in as long as the college allows, also over a
   expect(lasting(head.headers) / DAY_S).toBeCloseTo(7, 1);
   const database = openDatabase(url);
   const { rows } = await database.raw(
-    "select max(extract(epoch from s.expire - now()) / 86400)::float as days from sessions s join people p on p.id = s.person_id where p.login = 'ann'",
+    `select max(extract(epoch from s.expire - now()) / 86400)::float as days
+      from sessions s join people p on p.id = s.person_id where p.login = 'ann'`,
   );
   await database.destroy();
   expect((rows as { days: number }[])[0]!.days).toBeCloseTo(90, 1);

@@ -95,7 +95,9 @@ const reversing: Group = (board, n, feed, random) => {
   }
 };
 
-/** A relay that a selector holds in, and another that follows it, or hangs on its own contact and chatters. */
+/**
+ * A relay that a selector holds in, and another that follows it, or hangs on its own contact and chatters.
+ */
 const relays: Group = (board, n, feed, random) => {
   const [k, s] = [`KA${n}`, `SA${n}`];
   const relay = { options: { coil, contacts: ['NO 13-14', 'NC 21-22'] } };

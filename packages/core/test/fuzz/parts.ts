@@ -13,7 +13,10 @@ import { groupedBoard, miswired } from './groups.js';
 /** Most situations of the whole board up to which it is searched at once. */
 const MOST = 60_000;
 
-/** What a person does of a sequence: settings and faults that are put in so that it shows in time do not count. */
+/**
+ * What a person does of a sequence: settings and faults that are put in so that it shows in time do not
+ * count.
+ */
 const done = (trace: readonly Stimulus[]): number =>
   trace.filter((one) => !('set' in one || 'inject' in one || 'clear' in one)).length;
 
