@@ -3,10 +3,10 @@ import { test } from './college.js';
 import { BoardOnPage, PASSWORD, reference } from './place.js';
 
 /**
- * What a person takes, seconds. The operators of the keystroke-level model (Card, Moran and Newell, 1980; from
- * memory): M to make up one's mind, P to point, B a press or a release. Reading: 238 words a minute (Brysbaert,
- * 2019; from memory). Finding the next lead on a drawing and its two terminals on the board, and the pause of an
- * instructor who comes: common practice, no source.
+ * What a person takes, seconds. The operators of the keystroke-level model (Card, Moran and Newell, 1980;
+ * from memory): M to make up one's mind, P to point, B a press or a release. Reading: 238 words a minute
+ * (Brysbaert, 2019; from memory). Finding the next lead on a drawing and its two terminals on the board, and
+ * the pause of an instructor who comes: common practice, no source.
  */
 const M = 1.35;
 const P = 1.1;
@@ -15,7 +15,10 @@ const WORDS_PER_SECOND = 238 / 60;
 const FIND_LEAD = 14;
 const INSTRUCTOR = 90;
 
-/** Somebody who sees the page for the first time: does nothing that is not in sight, and takes a person's time. */
+/**
+ * Somebody who sees the page for the first time: does nothing that is not in sight, and takes a person's
+ * time.
+ */
 class Newcomer {
   private person = 0;
   private readonly begun = Date.now();

@@ -1,6 +1,7 @@
 /**
- * `npm run bench`: the speeds that Contactum promises, measured in the real thing: the engine as a bundle, the server as a
- * process over PostgreSQL, the browser application in Chromium. Prints each figure beside what it must be.
+ * `npm run bench`: the speeds that Contactum promises, measured in the real thing: the engine as a bundle,
+ * the server as a process over PostgreSQL, the browser application in Chromium. Prints each figure beside
+ * what it must be.
  */
 import { randomUUID } from 'node:crypto';
 import { spawnSync } from 'node:child_process';

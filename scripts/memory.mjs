@@ -1,7 +1,7 @@
 /**
- * `npm run bench -- --memory`: what stays in memory after 2 000 markings (`MARKINGS`), and in a browser after two
- * hours at a large board that is worked all the time (`MEMORY_MINUTES`), each as a line over the time. The service
- * itself over an hour is `--soak`.
+ * `npm run bench -- --memory`: what stays in memory after 2 000 markings (`MARKINGS`), and in a browser
+ * after two hours at a large board that is worked all the time (`MEMORY_MINUTES`), each as a line over the
+ * time. The service itself over an hour is `--soak`.
  */
 import { randomUUID } from 'node:crypto';
 import { setFlagsFromString } from 'node:v8';

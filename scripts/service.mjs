@@ -338,8 +338,8 @@ export async function kills({ report, note, count = 50 }) {
 }
 
 /**
- * Inserts a row of an entry's size into a table of its own ten times a second, as a program does that does nothing
- * else; ends with how long each took.
+ * Inserts a row of an entry's size into a table of its own ten times a second, as a program does that does
+ * nothing else; ends with how long each took.
  */
 function insertBeside(url) {
   const taken = [];

@@ -36,11 +36,22 @@ export function findBinaries(version = null, programs = ['initdb', 'pg_ctl', 'po
 }
 
 /**
- * How the database writes: the page that is logged whole after a checkpoint is logged small, checkpoints are far
- * apart, and segments of the log are kept to be written over instead of being made anew while somebody waits.
+ * How the database writes: the page that is logged whole after a checkpoint is logged small, checkpoints are
+ * far apart, and segments of the log are kept to be written over instead of being made anew while somebody
+ * waits.
  */
-const WRITING =
-  '-c wal_compression=lz4 -c checkpoint_timeout=15min -c max_wal_size=1GB -c min_wal_size=320MB -c wal_buffers=16MB -c jit=off';
+const SETTINGS = [
+  'max_connections=160',
+  'log_min_messages=warning',
+  'wal_compression=lz4',
+  'checkpoint_timeout=15min',
+  'max_wal_size=1GB',
+  'min_wal_size=320MB',
+  'wal_buffers=16MB',
+  'jit=off',
+]
+  .map((setting) => `-c ${setting}`)
+  .join(' ');
 
 /** PostgreSQL refuses root: as root its own user runs it. */
 function account() {
@@ -215,7 +226,7 @@ export async function startCluster(home) {
   const { password, sessionSecret } = readSecret(secretFile);
   const log = join(data, 'server.log');
   const run = (port) => {
-    const settings = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories= -c max_connections=160 -c log_min_messages=warning ${WRITING}`;
+    const settings = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories= ${SETTINGS}`;
     // The log file takes the place of inherited pipes, which a daemon would hold open.
     const options = { ...who, cwd: '/', stdio: 'ignore', env: { PATH: process.env.PATH, LC_ALL: 'C.UTF-8' } };
     return (

@@ -35,7 +35,9 @@ export interface Door {
   readonly stayDays: number;
 }
 
-/** Where a sign-in stands whose password waits to be looked at: how many are before it, and about how long. */
+/**
+ * Where a sign-in stands whose password waits to be looked at: how many are before it, and about how long.
+ */
 export interface LinePlace {
   readonly before: number;
   readonly seconds: number;

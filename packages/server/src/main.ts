@@ -3,6 +3,7 @@ import { constants, setPriority } from 'node:os';
 import { readConfig, type Config } from './config.js';
 import { isAway } from './database/database.js';
 import { openLog } from './runtime/logging.js';
+import { Starting } from './runtime/starting.js';
 import { prepareExercises, prepareTables, startServer, startWeb, startWork } from './server.js';
 
 /**
@@ -106,8 +107,8 @@ async function member(role: string): Promise<void> {
 }
 
 /**
- * Processes in the order in which they are started: one that answers has the machine to itself, so that somebody
- * answers as soon as can be; then the others, and last what marks.
+ * Processes in the order in which they are started: one that answers has the machine to itself, so that
+ * somebody answers as soon as can be; then the others, and last what marks.
  */
 function stagesOf({ serve, webProcesses }: Config): string[][] {
   const web = Array.from(
@@ -137,8 +138,7 @@ async function first(): Promise<void> {
     one.on('message', (message: { ready?: string; port?: number }) => {
       if (message.ready !== undefined) {
         working = performance.now();
-        begun.delete(role);
-        begin();
+        if (!ending) starting.isDone(role);
       }
       if (message.port === undefined) {
         if (config.serve === 'work') process.stdout.write('marking\n');
@@ -152,6 +152,8 @@ async function first(): Promise<void> {
       living.delete(role);
       if (ending) return;
       if (!told && code === 1) process.exit(1);
+      // What does not start holds up nothing else.
+      starting.isDone(role);
       const next = performance.now() - working > STEADY ? FIRST_PAUSE : Math.min(LONGEST_PAUSE, pause * 2);
       log.warn({ role, code, signal, pause: next }, 'a process has died and is started again');
       process.stdout.write(
@@ -160,17 +162,7 @@ async function first(): Promise<void> {
       setTimeout(() => start(role, next), next);
     });
   };
-  const stages = stagesOf(config);
-  /** Processes of the stage that is being started. */
-  const begun = new Set<string>();
-  function begin(): void {
-    if (ending || begun.size > 0) return;
-    for (const one of stages.shift() ?? []) {
-      begun.add(one);
-      start(one, FIRST_PAUSE / 2);
-    }
-  }
-  begin();
+  const starting = new Starting(stagesOf(config), (role) => start(role, FIRST_PAUSE / 2));
   endOn(async () => {
     ending = true;
     const gone = [...living.values()].map(

@@ -20,7 +20,7 @@ import { benchOnFloor, floorRoute } from './http/floor-handler.js';
 import { SocketHandler } from './http/socket-handler.js';
 import { Floor } from './floor/floor.js';
 import { Searches } from './domain/searches/searches.js';
-import { SignInLine } from './security/sign-in-line.js';
+import { pruneLine } from './security/sign-in-line.js';
 import { SharedFailures } from './security/throttle.js';
 import { Journal } from './domain/attempts/journal.js';
 import { Sheets } from './domain/attempts/sheets.js';
@@ -56,8 +56,8 @@ const TIMES = { headersTimeout: 15_000, requestTimeout: 120_000 };
 const WAITED_FOR = 60;
 
 /**
- * Brings the tables up to date, before any process works with them; of several that are started at once each in
- * turn. Says whether there are no exercises yet, without which nobody can begin.
+ * Brings the tables up to date, before any process works with them; of several that are started at once each
+ * in turn. Says whether there are no exercises yet, without which nobody can begin.
  */
 export async function prepareTables(config: Config, log: Logger): Promise<boolean> {
   const database = openDatabase(config.databaseUrl, log);
@@ -163,13 +163,15 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
     if (!door(request, response)) app(request, response);
   });
   server.on('upgrade', (request, stream, head) => sockets.upgrade(request, stream, head));
-  // Whoever comes at once is told what happens elsewhere; a database that is away keeps nobody waiting for long.
+  // Whoever comes at once is told what happens elsewhere; a database that is away keeps nobody waiting for
+  // long.
   await Promise.race([Promise.all([floor.ready, hub.ready]), setTimeout(READY_MS)]);
   await listen(server, config);
   const failures = new SharedFailures(pool);
-  const line = new SignInLine(pool, 1);
   const prune = setInterval(() => {
-    void Promise.all([sessions.prune(), failures.prune(), line.prune()]).catch(toldTo(log, 'old sessions'));
+    void Promise.all([sessions.prune(), failures.prune(), pruneLine(pool)]).catch(
+      toldTo(log, 'old sessions'),
+    );
   }, HOUR);
   return {
     port: (server.address() as AddressInfo).port,

@@ -4,6 +4,7 @@
  */
 import type { Bench } from '../bench/index.js';
 import { isSwitchgearDevice, anatomy, type Device, type TerminalRole } from '../catalogue/index.js';
+import { perObject } from '../per-object.js';
 import { CONTROL_PROTECTION_MOST } from '../tolerances.js';
 import type { Circuit, Coil, Switch, TerminalIndex } from './circuit.js';
 import { isArmature, isSwitchgear } from './mechanisms/index.js';
@@ -47,17 +48,15 @@ export interface TerminalPlace {
   readonly circuits: number;
 }
 
-/** Kept by list of devices, which all wirings of one board have in common. */
-const places = new WeakMap<Bench['devices'], ReadonlyMap<string, TerminalPlace>>();
+/** By list of devices, which all wirings of one board have in common. */
+const placesAmong = perObject(
+  (devices: Bench['devices']): ReadonlyMap<string, TerminalPlace> =>
+    new Map(devices.flatMap((device) => placesOn(device))),
+);
 
 /** Device and role of every terminal of a bench. */
-export function placesOf({ devices }: Pick<Bench, 'devices'>): ReadonlyMap<string, TerminalPlace> {
-  const known = places.get(devices);
-  if (known) return known;
-  const made = new Map(devices.flatMap((device) => placesOn(device)));
-  places.set(devices, made);
-  return made;
-}
+export const placesOf = ({ devices }: Pick<Bench, 'devices'>): ReadonlyMap<string, TerminalPlace> =>
+  placesAmong(devices);
 
 function placesOn(device: Device): [string, TerminalPlace][] {
   const { brakes, terminals } = anatomy(device);
@@ -130,8 +129,8 @@ export const isMainPole = (circuit: Circuit, { spec, mechanism }: Switch): boole
 
 /** Terminals of one role. */
 export function terminalsOfRole(circuit: Circuit, role: TerminalRole): TerminalIndex[] {
-  const known = placesOf(circuit.bench);
-  return circuit.terminals.flatMap((ref, k) => (known.get(ref)?.role === role ? [k as TerminalIndex] : []));
+  const places = placesOf(circuit.bench);
+  return circuit.terminals.flatMap((ref, k) => (places.get(ref)?.role === role ? [k as TerminalIndex] : []));
 }
 
 /** The earth terminals of the supplies. */

@@ -94,11 +94,9 @@ export function grade(
   const solver = new Solver(circuit);
   const reference = new Solver(compile(referenceBench(exercise)));
   const wired = !isUntouched(exercise, candidate);
-  const key = kept ? keyOf(exercise, candidate, [faults && wired, most]) : '';
-  const worked =
-    kept?.get(key) ??
-    work(exercise, solver, reference, { faults: faults && wired, ...(most === undefined ? {} : { most }) });
-  kept?.set(key, worked);
+  const how = { faults: faults && wired, ...(most === undefined ? {} : { most }) };
+  const make = () => work(exercise, solver, reference, how);
+  const worked = kept ? keptOr(kept, keyOf(exercise, candidate, how), make) : make();
   const { trials, proof, equivalence, tolerance } = worked;
   const properties = proof.properties.map((property): ReportProperty =>
     exercise.lesson?.includes(property.id) ? { ...property, lesson: true } : property,
@@ -143,13 +141,22 @@ export function grade(
   };
 }
 
+/** How far a wiring is worked. */
+interface How {
+  readonly faults: boolean;
+  readonly most?: number;
+}
+
+function keptOr(kept: KeptWork, key: string, make: () => Worked): Worked {
+  const known = kept.get(key);
+  if (known) return known;
+  const made = make();
+  kept.set(key, made);
+  return made;
+}
+
 /** Works a wiring in every way that its marks ask for. */
-function work(
-  exercise: Exercise,
-  solver: Solver,
-  reference: Solver,
-  { faults, most }: { readonly faults: boolean; readonly most?: number },
-): Worked {
+function work(exercise: Exercise, solver: Solver, reference: Solver, { faults, most }: How): Worked {
   const trials = tryBehaviours(exercise, solver, reference);
   const proof = proveCircuit(solver, most === undefined ? {} : { maxSituations: most });
   const equivalence = compareCircuits(reference, solver, {
@@ -162,7 +169,7 @@ function work(
 }
 
 /** The same for the same wiring of the same exercise, tried in the same ways. */
-const keyOf = (exercise: Exercise, { wires, devices }: Bench, how: readonly unknown[]): string =>
+const keyOf = (exercise: Exercise, { wires, devices }: Bench, how: How): string =>
   JSON.stringify([exerciseKey(exercise), how, wires, devices.map(({ settings }) => settings)]);
 
 /** Work practice, where the exercise asks for it and the work is known. */

@@ -1,14 +1,14 @@
 import { OPERATED } from '../catalogue/index.js';
-import { isFixed, type Hands, type MechanicalState } from '../circuit/index.js';
+import type { MechanicalState } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
 import { Cones } from './cones.js';
 import type { Decisions } from './decisions.js';
 import type { Met, Violation } from './judging.js';
-import type { Part } from './part.js';
+import { partOf, type Part } from './part.js';
 import { Follower, NotClosed, PartSearch, type Sequence, type Shown } from './part-search.js';
 import type { Proof, ProofOptions, ProvedPart } from './proof.js';
 import { propertyRule, type PropertyId } from './properties/index.js';
-import { MOST_RUNNING, Search, judgedOn, ofWiring, verdict, type Unshown } from './search.js';
+import { MOST_RUNNING, Search, counted, judgedOn, ofWiring, verdict, type Unshown } from './search.js';
 
 /** What belongs to a part, and what is judged in it. */
 interface Draft {
@@ -25,12 +25,12 @@ interface Searched {
 }
 
 /**
- * Proves a board by its parts: sets of mechanisms of which none depends on anything outside its part. What happens
- * in a part is the same whatever the others do, so every order in which the board can be worked is, seen from a
- * part, an order in which that part can be worked alone: what holds in each part holds on the board. What a part
- * breaks is worked on the whole board, and counts as what that shows; where it shows nothing, the whole board is
- * searched for this property. No proof where the board is one part; `meet` tells whose voltages rest on all of it where
- * it would be several otherwise.
+ * Proves a board by its parts: sets of mechanisms of which none depends on anything outside its part. What
+ * happens in a part is the same whatever the others do, so every order in which the board can be worked is,
+ * seen from a part, an order in which that part can be worked alone: what holds in each part holds on the
+ * board. What a part breaks is worked on the whole board, and counts as what that shows; where it shows
+ * nothing, the whole board is searched for this property. No proof where the board is one part; `meet` tells
+ * whose voltages rest on all of it where it would be several otherwise.
  */
 export function proveByParts(
   solver: Solver,
@@ -43,13 +43,12 @@ export function proveByParts(
 }
 
 class PartedProof {
-  private readonly hands: Hands;
   private readonly cones: Cones;
   private readonly judged: readonly PropertyId[];
   /** What was found against properties, and by how many stimuli. */
-  private readonly violations = new Map<PropertyId, Violation>();
+  readonly violations = new Map<PropertyId, Violation>();
   private readonly best = new Map<PropertyId, number>();
-  private readonly unshown = new Map<PropertyId, Unshown>();
+  readonly unshown = new Map<PropertyId, Unshown>();
   /** Properties that only a search of the whole board decides. */
   private readonly doubtful: Set<PropertyId>;
   /** Parts were found of which some answer rests on the whole solution. */
@@ -61,15 +60,12 @@ class PartedProof {
     private readonly options: ProofOptions,
   ) {
     const { circuit } = solver;
-    this.hands = options.hands ?? 'switchgear too';
-    this.cones = new Cones(circuit, this.decisions, this.hands);
+    this.cones = new Cones(circuit, decisions);
     this.judged = judgedOn(circuit, options.properties);
     this.doubtful = new Set(this.judged.filter((id) => propertyRule(id).needsWhole?.(circuit)));
   }
 
   run(): Proof | null {
-    for (const [id, violation] of ofWiring(this.solver.circuit, this.judged))
-      this.violations.set(id, violation);
     const searched = this.search(this.drafts());
     if (!searched) return null;
     for (const one of searched) this.beside(one);
@@ -77,7 +73,7 @@ class PartedProof {
     return met && this.proof(searched, met);
   }
 
-  // ── parts ───────────────────────────────────────────────────────────────────────────────────────
+  // ── parts ────────────────────
 
   private drafts(): Draft[] {
     const { cones, decisions } = this;
@@ -88,7 +84,7 @@ class PartedProof {
       regions: [],
     }));
     // Most boards have one motor, and all that moves belongs to it.
-    if (ofMotors.length > 0 && this.isWhole(ofMotors)) return ofMotors;
+    if (this.isWhole(ofMotors)) return ofMotors;
     return merged([
       ...ofMotors,
       ...circuit.mechanisms
@@ -105,22 +101,14 @@ class PartedProof {
   /** True where the parts, each as a product of what moves in it, come to as much as the board does. */
   private isWhole(drafts: readonly Draft[]): boolean {
     const parts = drafts.reduce((sum, { inside }) => sum + 2 ** inside.size, 0);
-    return drafts.length === 0 || 2 * parts > 2 ** this.cones.movable;
+    return 2 * parts > 2 ** this.cones.movable;
   }
 
-  private partOf({ inside, motors, regions }: Draft): Part {
-    return {
-      inside: Uint8Array.from(this.solver.circuit.mechanisms, ({ index }) => (inside.has(index) ? 1 : 0)),
-      regions: Uint8Array.from({ length: this.decisions.regions }, (_, k) => (regions.includes(k) ? 1 : 0)),
-      motors,
-    };
-  }
-
-  // ── searches ────────────────────────────────────────────────────────────────────────────────────
+  // ── searches ────────────────────
 
   /**
-   * Searches each part; one that turns out to depend on more takes that in and is searched again. Null where the
-   * parts come to be the whole board, or the board does not come on.
+   * Searches each part; one that turns out to depend on more takes that in and is searched again. Null where
+   * the parts come to be the whole board, or the board does not come on.
    */
   private search(drafts: readonly Draft[]): Searched[] | null {
     let open = [...drafts];
@@ -154,7 +142,7 @@ class PartedProof {
     draft: Draft,
     properties: readonly PropertyId[],
   ): { readonly part: Part; readonly search: PartSearch; readonly proof: Searched['proof'] | null } {
-    const part = this.partOf(draft);
+    const part = partOf(this.solver.circuit, this.decisions, draft);
     const search = new PartSearch(this.solver, {
       proof: { ...this.options, properties },
       decisions: this.decisions,
@@ -173,7 +161,9 @@ class PartedProof {
     }
   }
 
-  /** Works a sequence of a part on the whole board; what does not belong to the part arrives in some order. */
+  /**
+   * Works a sequence of a part on the whole board; what does not belong to the part arrives in some order.
+   */
   private follow(properties: readonly PropertyId[], sequence: Sequence, { inside }: Part): Follower {
     const follower = new Follower(
       this.solver,
@@ -208,21 +198,22 @@ class PartedProof {
     for (const id of this.judged) {
       if (this.doubtful.has(id)) continue;
       for (const one of propertyRule(id).operated?.(circuit) ?? []) {
-        if (draft.inside.has(one) || isFixed(circuit.mechanisms[one]!, this.hands)) continue;
+        if (draft.inside.has(one) || this.decisions.fixed[one] === 1) continue;
         const least = search.stepsToRun + (circuit.initial[one] === OPERATED ? 0 : 1);
         if (least >= (this.best.get(id) ?? Number.POSITIVE_INFINITY)) continue;
         const more = this.attempt({ ...draft, inside: new Set([...draft.inside, one]) }, [id]);
         if (more.proof) this.keep(more.search);
-        else this.doubtful.add(id);
+        // What could not be searched to its end is left to a search of the whole board.
+        if (!more.proof?.complete && !this.violations.has(id)) this.doubtful.add(id);
       }
     }
   }
 
-  // ── what it comes to ────────────────────────────────────────────────────────────────────────────
+  // ── what it comes to ────────────────────
 
   /**
-   * What was met in some part. Where a way may end in one part while another is still worked, it is shown on the
-   * whole board that something runs; null where that cannot be shown.
+   * What was met in some part. Where a way may end in one part while another is still worked, it is shown on
+   * the whole board that something runs; null where that cannot be shown.
    */
   private met(searched: readonly Searched[]): Met | null {
     const searches = searched.map(({ search }) => search);
@@ -247,6 +238,7 @@ class PartedProof {
 
   private proof(searched: readonly Searched[], met: Met): Proof {
     const { circuit } = this.solver;
+    for (const [id, violation] of ofWiring(circuit, this.judged)) this.violations.set(id, violation);
     const properties = [...this.doubtful];
     const whole =
       properties.length > 0
@@ -263,7 +255,7 @@ class PartedProof {
       properties: this.judged.map(
         (id) =>
           whole?.properties.find((property) => property.id === id) ??
-          verdict(id, this.violationOf(id), met, { complete, states, shortedAtOnce: false }),
+          verdict(id, counted(this, id, this.options), met, { complete, states, shortedAtOnce: false }),
       ),
       running: searched
         .flatMap(({ proof }): readonly MechanicalState[] => proof.running)
@@ -276,14 +268,6 @@ class PartedProof {
         situations: proof.situations,
       })),
     };
-  }
-
-  private violationOf(id: PropertyId): Violation | undefined {
-    const found = this.unshown.get(id);
-    return (
-      this.violations.get(id) ??
-      (found && (this.options.heatless || !found.burns) ? found.violation : undefined)
-    );
   }
 }
 

@@ -1,11 +1,11 @@
 import { UnionFind, controlOf, type Stimulus } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
-import { observerOf, type Reads } from '../simulation/index.js';
-import { Side, type Shown } from './compared-side.js';
+import type { Reads } from '../simulation/index.js';
+import { Side, observersOf, type Shown } from './compared-side.js';
 import { Cones } from './cones.js';
 import type { Decisions } from './decisions.js';
 import { search, stimuliTo } from './pairs.js';
-import type { Part } from './part.js';
+import { partOf } from './part.js';
 
 export interface PartsCompared {
   readonly complete: boolean;
@@ -21,10 +21,10 @@ interface Options {
 }
 
 /**
- * Compares two boards part by part. What is observed is put together where it rests on an armature or timer in
- * common, on either board: what rests on none shows, after a sequence, every combination of what each can show by
- * itself. Null where that does not decide: the boards are one part, or the reference may end in a short circuit or
- * in chatter, after which no part of it is worked any more.
+ * Compares two boards part by part. What is observed is put together where it rests on an armature or timer
+ * in common, on either board: what rests on none shows, after a sequence, every combination of what each can
+ * show by itself. Null where that does not decide: the boards are one part, or the reference may end in a
+ * short circuit or in chatter, after which no part of it is worked any more.
  */
 export function compareByParts(
   solvers: readonly [Solver, Solver],
@@ -106,12 +106,8 @@ class ComparedBoard {
     readonly decisions: Decisions,
     what: readonly string[],
   ) {
-    this.cones = new Cones(solver.circuit, this.decisions, 'controls');
-    this.reads = what.map((name) => {
-      const outcome = observerOf(solver.circuit, name);
-      if ('problem' in outcome) throw new Error(outcome.problem);
-      return outcome.observer.reads;
-    });
+    this.cones = new Cones(solver.circuit, decisions);
+    this.reads = observersOf(solver.circuit, what).map(({ reads }) => reads);
   }
 
   /** Something is observed that only the whole solution tells. */
@@ -154,20 +150,6 @@ class ComparedBoard {
       .filter((one) => controlOf(one) !== null && tags.has(one.device.tag))
       .map(({ index }) => index);
   }
-
-  partOf({ inside, motors, regions }: Subjects): Part {
-    const { circuit } = this.solver;
-    return {
-      inside: Uint8Array.from(circuit.mechanisms, ({ index }) => (inside.has(index) ? 1 : 0)),
-      regions: Uint8Array.from({ length: this.decisions.regions }, (_, k) => (regions.includes(k) ? 1 : 0)),
-      motors,
-    };
-  }
-
-  /** What the answers about some subjects look at beside them; null where some rest on the whole solution. */
-  missing(part: Part, lamps: readonly number[]): readonly number[] | null {
-    return this.decisions.missing(part, lamps);
-  }
 }
 
 function compareCluster(
@@ -175,13 +157,13 @@ function compareCluster(
   { observed, on }: Cluster,
   { what, shown, maxPairs }: Options,
 ): PartsCompared | 'needs whole' | 'needs more' {
-  const parts = boards.map((board, k) => board.partOf(on[k]!));
+  const parts = boards.map(({ solver, decisions }, k) => partOf(solver.circuit, decisions, on[k]!));
   const names = observed.map((n) => what[n]!);
   const [left, right] = boards.map(
     ({ solver, decisions }, k) => new Side(solver, names, shown, { decisions, part: parts[k]! }),
   ) as [Side, Side];
   const { difference, complete, pairs } = search(left, right, { maxPairs });
-  const missing = boards.map((board, k) => board.missing(parts[k]!, on[k]!.lamps));
+  const missing = boards.map(({ decisions }, k) => decisions.missing(parts[k]!, on[k]!.lamps));
   if (missing.includes(null) || left.mayEnd) return 'needs whole';
   if (missing.some((one) => one!.length > 0)) return 'needs more';
   return { complete, pairs, stimuli: difference && stimuliTo(difference) };

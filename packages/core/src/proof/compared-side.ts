@@ -1,4 +1,4 @@
-import type { MechanicalState, Stimulus } from '../circuit/index.js';
+import type { Circuit, MechanicalState, Stimulus } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
 import { observerOf, type Observer, type Simulation } from '../simulation/index.js';
 import { powered, worked, type Segment } from './directed.js';
@@ -31,6 +31,15 @@ export class Shown {
   }
 }
 
+/** What is observed on a circuit, by name; throws what cannot be. */
+export function observersOf(circuit: Circuit, what: readonly string[]): Observer[] {
+  return what.map((name) => {
+    const outcome = observerOf(circuit, name);
+    if ('problem' in outcome) throw new Error(outcome.problem);
+    return outcome.observer;
+  });
+}
+
 export class Side {
   readonly exploration: Exploration;
   private readonly observers: readonly Observer[];
@@ -47,11 +56,7 @@ export class Side {
     explored: Explored = {},
   ) {
     this.exploration = new Exploration(solver, undefined, undefined, 'controls', explored);
-    this.observers = what.map((name) => {
-      const outcome = observerOf(solver.circuit, name);
-      if ('problem' in outcome) throw new Error(outcome.problem);
-      return outcome.observer;
-    });
+    this.observers = observersOf(solver.circuit, what);
     for (const choice of this.exploration.choices) {
       const key = JSON.stringify(choice.stimulus);
       const known = this.choices.get(key);

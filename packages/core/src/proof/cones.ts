@@ -1,4 +1,4 @@
-import { blocksOf, isFixed, isSupplySwitch, type Circuit, type Hands } from '../circuit/index.js';
+import { blocksOf, isSupplySwitch, type Circuit } from '../circuit/index.js';
 import type { Decisions } from './decisions.js';
 
 /**
@@ -11,26 +11,16 @@ export class Cones {
   /** Nets of the trunk are one node: what lies between two of them does not change how either is fed. */
   private readonly node: (net: number) => number;
   private readonly root: number;
-  private readonly fixed: Uint8Array;
-  /** By net: the contacts that end there. */
-  private readonly at: number[][];
   /** What a mechanism depends on, by itself. */
   private readonly kept = new Map<number, readonly number[]>();
 
   constructor(
     private readonly circuit: Circuit,
     private readonly decisions: Decisions,
-    hands: Hands,
   ) {
     const { network, trunk } = decisions;
-    this.fixed = Uint8Array.from(circuit.mechanisms, (one) => (isFixed(one, hands) ? 1 : 0));
     this.supplies = circuit.mechanisms.filter(isSupplySwitch).map(({ index }) => index);
     this.root = network.nets;
-    this.at = Array.from({ length: network.nets }, () => []);
-    network.contacts.forEach(({ a, b }, c) => {
-      this.at[a]!.push(c);
-      this.at[b]!.push(c);
-    });
     const isRoot = (net: number): boolean =>
       trunk.isDivided ? trunk.potential[net]! >= 0 : trunk.isBounded && network.supplyNodeAt[net] !== null;
     this.node = (net) => (isRoot(net) ? this.root : net);
@@ -38,7 +28,7 @@ export class Cones {
 
   /** Mechanisms that a search moves. */
   get movable(): number {
-    return this.fixed.reduce((sum, fixed) => sum + 1 - fixed, 0);
+    return this.decisions.fixed.reduce((sum, fixed) => sum + 1 - fixed, 0);
   }
 
   /** What the driven mechanisms of a set depend on, taken in until nothing is missing. */
@@ -46,7 +36,7 @@ export class Cones {
     const closed = new Set<number>();
     const queue = [...mechanisms, ...this.supplies];
     for (const m of queue) {
-      if (closed.has(m) || this.fixed[m] === 1) continue;
+      if (closed.has(m) || this.decisions.fixed[m] === 1) continue;
       closed.add(m);
       queue.push(...this.directly(m));
     }
@@ -126,12 +116,12 @@ export class Cones {
 
   /** Contacts that lead on from some nets, as far as the root. */
   private around(nets: readonly number[]): number[] {
-    const { network } = this.decisions;
+    const { network, contactsAt } = this.decisions.map;
     const found = new Set<number>();
     const seen = new Set(nets);
     for (const net of seen) {
       if (this.node(net) === this.root) continue;
-      for (const c of this.at[net]!) {
+      for (const c of contactsAt[net]!) {
         found.add(c);
         const { a, b } = network.contacts[c]!;
         seen.add(a === net ? b : a);

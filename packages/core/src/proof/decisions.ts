@@ -4,7 +4,6 @@ import {
   isLiveSupplyNode,
   type Circuit,
   type Coil,
-  type Lamp,
   type Hands,
   type MechanicalState,
   type MechanismIndex,
@@ -42,12 +41,9 @@ const LAMP_SHOWS = ['dark', 'dim', 'lit'] as const;
 type LampShows = (typeof LAMP_SHOWS)[number];
 
 type Question =
-  | { readonly kind: 'coil'; readonly k: number }
+  | { readonly kind: 'winding'; readonly winding: Winding }
   | { readonly kind: 'motor'; readonly k: number }
-  | { readonly kind: 'lamp'; readonly k: number }
   | { readonly kind: 'short'; readonly region: ShortRegion };
-
-type WindingQuestion = Extract<Question, { readonly kind: 'coil' | 'lamp' }>;
 
 /** What is asked of a coil or a lamp. */
 interface Winding {
@@ -67,22 +63,23 @@ interface Winding {
  * Answers of the electrical solution, kept by what they rest on. A coil that is joined to two conductors by
  * closed contacts, or cut off by open ones, does not care for the rest of the board; so each question keeps
  * a decision diagram that looks at the mechanisms which explain its answers and at no others, grown as
- * states are met. What the rest of the board can do is bounded (`DropBounds`); where an answer lies nearer to a
- * limit than that, or where nothing simpler explains it, the whole solution of the contact state decides.
+ * states are met. What the rest of the board can do is bounded (`DropBounds`); where an answer lies nearer
+ * to a limit than that, or where nothing simpler explains it, the whole solution of the contact state
+ * decides.
  */
 export class Decisions {
   readonly network: Network;
   /** What all branches of the board hang on. */
   readonly trunk: Trunk;
-  private readonly map: SearchMap;
+  readonly map: SearchMap;
   /** Most volts by which loads can pull down a supply conductor. */
   private readonly dropBounds: DropBounds;
   readonly coils: number;
   readonly regions: number;
   private readonly circuit: Circuit;
   private readonly questions: Question[];
-  /** By question: the coil or lamp that it asks about. */
-  private readonly windings: Winding[] = [];
+  private readonly coilWindings: readonly Winding[];
+  private readonly lampWindings: readonly Winding[];
   private readonly motorAt: number;
   private readonly lampAt: number;
   /** Questions of coils come first, those of short circuits from here on. */
@@ -99,7 +96,7 @@ export class Decisions {
   private used: number;
 
   /** By mechanism: 1 where it stays as the bench has it. */
-  private readonly fixed: Uint8Array;
+  readonly fixed: Uint8Array;
 
   constructor(
     private readonly solver: Solver,
@@ -110,13 +107,23 @@ export class Decisions {
     this.network = new Network(solver.circuit, { isFixed: (mechanism) => isFixed(mechanism, hands) });
     this.map = new SearchMap(this.network);
     const { coils, motors, lamps } = this.circuit;
-    this.trunk = new Trunk(solver.circuit, this.network);
-    this.dropBounds = new DropBounds(solver, this.network, this.trunk);
+    this.trunk = new Trunk(solver.circuit, this.map);
+    this.dropBounds = new DropBounds(solver, this.map, this.trunk);
     const regions = shortRegions(solver.circuit, this.map, this.trunk);
+    this.coilWindings = coils.map((coil, k) => ({
+      ...coil,
+      read: (volts) => coilBits(coil, volts),
+      volts: (state) => coilVolts(solver.at(state), k),
+    }));
+    this.lampWindings = lamps.map((lamp, k) => ({
+      ...lamp,
+      read: ({ ac, dc }) => LAMP_SHOWS.indexOf(lampAt(Math.hypot(ac, dc) / lamp.voltage)),
+      volts: (state) => ({ ac: solver.at(state).lampVolts[k]!, dc: 0 }),
+    }));
     this.questions = [
-      ...coils.map((_, k): Question => ({ kind: 'coil', k })),
+      ...this.coilWindings.map((winding): Question => ({ kind: 'winding', winding })),
       ...motors.map((_, k): Question => ({ kind: 'motor', k })),
-      ...lamps.map((_, k): Question => ({ kind: 'lamp', k })),
+      ...this.lampWindings.map((winding): Question => ({ kind: 'winding', winding })),
       ...regions.map((region): Question => ({ kind: 'short', region })),
     ];
     this.coils = coils.length;
@@ -137,7 +144,7 @@ export class Decisions {
 
   /** The same from an answer that was kept. */
   coilBits(k: number, answer: number, state: MechanicalState): number {
-    return answer === SOLVE ? coilBits(this.circuit.coils[k]!, coilVolts(this.solver.at(state), k)) : answer;
+    return answer === SOLVE ? solved(this.coilWindings[k]!, state) : answer;
   }
 
   /** The field of motor k with its rotor at rest. */
@@ -154,8 +161,7 @@ export class Decisions {
   /** What lamp k shows, burnt or not. */
   lamp(k: number, state: MechanicalState): LampShows {
     const answer = this.ask(this.lampAt + k, state);
-    if (answer !== SOLVE) return LAMP_SHOWS[answer]!;
-    return LAMP_SHOWS[lampShows(this.circuit.lamps[k]!, this.solver.at(state).lampVolts[k]!)]!;
+    return LAMP_SHOWS[answer === SOLVE ? solved(this.lampWindings[k]!, state) : answer]!;
   }
 
   /** True where the contact state joins two potentials, at the supplies or on a transformer's secondary. */
@@ -186,8 +192,9 @@ export class Decisions {
   }
 
   /**
-   * Mechanisms outside a part that the answers within it have looked at; null where some answer rests on the whole
-   * solution. A part of which nothing is missing after it was worked does not depend on anything outside.
+   * Mechanisms outside a part that the answers within it have looked at; null where some answer rests on the
+   * whole solution. A part of which nothing is missing after it was worked does not depend on anything
+   * outside.
    */
   missing({ inside, regions, motors }: Part, lamps: readonly number[] = []): number[] | null {
     const asked = new Uint8Array(this.questions.length);
@@ -232,24 +239,23 @@ export class Decisions {
     for (;;) {
       const here = this.slots[open[0]!]!;
       if (here < 0) return -1 - here;
-      let node = here;
-      if (node === 0) {
-        const judged = this.judge(this.questions[question]!, state, known);
-        if ('verdict' in judged) {
-          if (judged.verdict === SOLVE) this.rests[question] = 1;
-          for (const slot of open) this.slots[slot] = -1 - judged.verdict;
-          return judged.verdict;
-        }
-        for (const mechanism of judged.look) {
-          node = this.addNode(mechanism);
-          const dependents = this.dependents[mechanism]!;
-          if (!dependents.includes(question)) dependents.push(question);
-          for (const slot of open) this.slots[slot] = node;
-          open = this.follow(node, state, known);
-        }
+      if (here > 0) {
+        open = this.follow(here, state, known);
         continue;
       }
-      open = this.follow(node, state, known);
+      const judged = this.judge(this.questions[question]!, state, known);
+      if ('verdict' in judged) {
+        if (judged.verdict === SOLVE) this.rests[question] = 1;
+        for (const slot of open) this.slots[slot] = -1 - judged.verdict;
+        return judged.verdict;
+      }
+      for (const mechanism of judged.look) {
+        const node = this.addNode(mechanism);
+        const dependents = this.dependents[mechanism]!;
+        if (!dependents.includes(question)) dependents.push(question);
+        for (const slot of open) this.slots[slot] = node;
+        open = this.follow(node, state, known);
+      }
     }
   }
 
@@ -291,43 +297,15 @@ export class Decisions {
     const look = new Look(this.map, state, known);
     return question.kind === 'motor'
       ? this.judgeMotor(question.k, dropBound, state, look, unknownSupply)
-      : this.judgeWinding(
-          (this.windings[this.numberOf(question)] ??= this.windingOf(question)),
-          dropBound,
-          state,
-          look,
-          unknownSupply,
-        );
-  }
-
-  private numberOf({ kind, k }: WindingQuestion): number {
-    return kind === 'coil' ? k : this.lampAt + k;
-  }
-
-  /** A coil or lamp as a winding between two terminals, and what its volts tell. */
-  private windingOf({ kind, k }: WindingQuestion): Winding {
-    const { coils, lamps } = this.circuit;
-    if (kind === 'coil') {
-      const coil = coils[k]!;
-      return {
-        ...coil,
-        read: (volts) => coilBits(coil, volts),
-        volts: (state) => coilVolts(this.solver.at(state), k),
-      };
-    }
-    const lamp = lamps[k]!;
-    return {
-      ...lamp,
-      read: ({ ac, dc }) => lampShows(lamp, Math.hypot(ac, dc)),
-      volts: (state) => ({ ac: this.solver.at(state).lampVolts[k]!, dc: 0 }),
-    };
+      : this.judgeWinding(question.winding, dropBound, state, look, unknownSupply);
   }
 
   /** One end of what is asked about. */
-  private netOf({ kind, k }: Exclude<Question, { readonly kind: 'short' }>): number {
-    const { coils, motors, lamps } = this.circuit;
-    if (kind === 'motor') return this.network.net(motors[k]!.terminals[0] ?? 0);
-    return this.network.net((kind === 'coil' ? coils : lamps)[k]!.a);
+  private netOf(question: Exclude<Question, { readonly kind: 'short' }>): number {
+    const { network, circuit } = this;
+    return network.net(
+      question.kind === 'motor' ? (circuit.motors[question.k]!.terminals[0] ?? 0) : question.winding.a,
+    );
   }
 
   private judgeWinding(
@@ -357,8 +335,10 @@ export class Decisions {
           read(this.isDc(one.supplyNode, other.supplyNode) ? { ac: 0, dc: v } : { ac: v, dc: 0 });
         // Earth has no voltage drop.
         const lines = [one, other].filter(({ supplyNode }) => supplyNode.supply >= 0).length;
-        const rise = lines === 1 ? this.dropBounds.riseAt(a) : most * lines;
-        return { verdict: agreed(at(volts - most * lines), at(volts + rise)) };
+        const [low, high] = [at(volts - most * lines), at(volts + most * lines)];
+        if (low === high || lines !== 1) return { verdict: agreed(low, high) };
+        // Nearer to the limit the closer bound is worth its making.
+        return { verdict: agreed(low, at(volts + this.dropBounds.riseAt(a))) };
       }
     }
     const fed = this.judgeSecondary(read, [a, b], most, state, look, unknownSupply);
@@ -479,8 +459,8 @@ export class Decisions {
   }
 }
 
-/** What the volts across a lamp show, as a number; burnt or not is not asked here. */
-const lampShows = ({ voltage }: Lamp, volts: number): number => LAMP_SHOWS.indexOf(lampAt(volts / voltage));
+/** What the whole solution says about a coil or lamp. */
+const solved = ({ read, volts }: Winding, state: MechanicalState): number => read(volts(state));
 
 const agreed = (one: number, other: number): number => (one === other ? one : SOLVE);
 

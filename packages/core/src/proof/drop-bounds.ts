@@ -10,6 +10,7 @@ import {
 } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
 import { mostRise, secondOrder } from './rises.js';
+import type { SearchMap } from './look.js';
 import type { Trunk } from './trunk.js';
 import { sequenceAdmittance, windingAdmittances, type Complex } from '../machines/index.js';
 
@@ -24,15 +25,18 @@ const LINE_SHARE = { star: 2 / 3, delta: 2, open: 3, single: 1 } as const;
  * supply does not load it, so a DC control circuit does not feel the motor.
  */
 export class DropBounds {
+  private readonly network: Network;
   private readonly parts: UnionFind;
   private readonly volts = new Map<number, number>();
   private readonly rises = new Map<number, number>();
 
   constructor(
     private readonly solver: Solver,
-    private readonly network: Network,
+    private readonly map: SearchMap,
     private readonly trunk: Trunk,
   ) {
+    const { network } = map;
+    this.network = network;
     this.parts = new UnionFind(network.nets);
     for (const { a, b } of [...network.contacts, ...network.loads]) this.parts.union(a, b);
     // Return and earth of AC supplies are one place.
@@ -55,8 +59,8 @@ export class DropBounds {
   }
 
   /**
-   * Upper bound of the volts by which all loads around a net together can raise a line of an AC supply against earth:
-   * that is less than they can drop, for motors lag.
+   * Upper bound of the volts by which all loads around a net together can raise a line of an AC supply
+   * against earth: that is less than they can drop, for motors lag.
    */
   riseAt(net: number): number {
     const part = this.parts.find(net);
@@ -69,7 +73,7 @@ export class DropBounds {
   }
 
   private riseOf(part: number, most: number): number {
-    const { solver, network, parts, trunk } = this;
+    const { solver, map, network, parts, trunk } = this;
     const isHere = (net: number) => parts.find(net) === part;
     const sources = solver.circuit.sources.filter(({ terminal }) => isHere(network.net(terminal)));
     if (sources.some(({ frequency }) => frequency === 0)) return most;
@@ -80,7 +84,7 @@ export class DropBounds {
     let sum = 0;
     for (const element of elements) {
       const { law } = solver.circuit.elements[element]!;
-      const rise = law.kind === 'motor' ? mostRise(solver, network, trunk, law.motor) : null;
+      const rise = law.kind === 'motor' ? mostRise(solver, map, trunk, law.motor) : null;
       sum += rise ?? mostSiemens(solver, solver.circuit.elements[element]!, frequency) * volts * ohms;
     }
     const least = Math.min(...sources.map(({ re, im }) => Math.hypot(re, im)));

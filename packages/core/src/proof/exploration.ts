@@ -56,8 +56,8 @@ export interface Explored {
   /** The part of the board that is worked; the whole board where none is said. */
   readonly part?: Part | null;
   /**
-   * By mechanism: 1 where one order is enough in which it arrives before those of which every order is followed. What
-   * comes about so is one of the ways in which the board can go, not all.
+   * By mechanism: 1 where one order is enough in which it arrives before those of which every order is
+   * followed. What comes about so is one of the ways in which the board can go, not all.
    */
   readonly inOneOrder?: Uint8Array | null;
 }

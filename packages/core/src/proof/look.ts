@@ -46,6 +46,43 @@ function lyingAt(nets: number, ways: readonly { readonly a: number; readonly b: 
   return list;
 }
 
+/**
+ * Contacts that hang together between nets at which a branch ends, and those of these nets that they touch.
+ */
+export interface Branch {
+  /** Places in `Network.contacts`. */
+  readonly contacts: readonly number[];
+  readonly nets: readonly number[];
+}
+
+/** What hangs together of a network's contacts but for some, between nets at which it ends. */
+export function branchesOf(
+  { network: { contacts }, contactsAt }: SearchMap,
+  endsAt: (net: number) => boolean,
+  isLeft: (contact: number) => boolean = () => false,
+): Branch[] {
+  const met = Uint8Array.from(contacts, (_, c) => (isLeft(c) ? 1 : 0));
+  return contacts.flatMap((_, first): Branch[] => {
+    if (met[first] === 1) return [];
+    met[first] = 1;
+    const members = [first];
+    const nets = new Set<number>();
+    for (const c of members)
+      for (const net of [contacts[c]!.a, contacts[c]!.b]) {
+        if (endsAt(net)) {
+          nets.add(net);
+          continue;
+        }
+        for (const next of contactsAt[net]!) {
+          if (met[next] === 1) continue;
+          met[next] = 1;
+          members.push(next);
+        }
+      }
+    return [{ contacts: members, nets: [...nets] }];
+  });
+}
+
 interface WayOptions {
   /** Contacts that are closed now and known to be; or all that are not known to be open. */
   readonly contacts: 'closed' | 'possible' | 'now';

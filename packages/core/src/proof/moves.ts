@@ -8,6 +8,7 @@ import {
   type Circuit,
   type MechanismIndex,
 } from '../circuit/index.js';
+import { perObject } from '../per-object.js';
 import { BAD_VOLTAGE, PULLS_IN, SOLVE, STAYS_IN, type Decisions } from './decisions.js';
 import type { Part } from './part.js';
 import type { Situations } from './situations.js';
@@ -42,17 +43,7 @@ interface Tables {
   readonly interlocked: Uint8Array;
 }
 
-const kept = new WeakMap<Circuit, Tables>();
-
-function tablesOf(circuit: Circuit): Tables {
-  const known = kept.get(circuit);
-  if (known) return known;
-  const made = makeTables(circuit);
-  kept.set(circuit, made);
-  return made;
-}
-
-function makeTables(circuit: Circuit): Tables {
+const tablesOf = perObject((circuit: Circuit): Tables => {
   const { mechanisms, coils, interlocks, jammed } = circuit;
   const each = (mechanism: MechanismIndex) =>
     Array.from({ length: mechanisms[mechanism]?.states ?? 0 }, (_, s) => s);
@@ -84,7 +75,7 @@ function makeTables(circuit: Circuit): Tables {
       jammed.includes(index) || interlocks.some((group) => group.includes(index)) ? 1 : 0,
     ),
   };
-}
+});
 
 /**
  * One move at a time: coil decisions, then arrivals. Everything that depends on a mechanism's state alone
@@ -106,9 +97,10 @@ export class Moves {
   private readonly coilsOf: readonly (readonly number[])[];
   private readonly reaction: readonly (readonly Uint8Array[])[];
   private readonly movers: Int32Array;
-  /** About the situation at hand, kept up to date as mechanisms change: the round in which each question was asked, what
-   *  needs the whole solution, what is shorted; by coil a bad voltage; by what they move which want (as bits), where it
-   *  must go, and whether it is due to. */
+  /**
+   * needs the whole solution, what is shorted; by coil a bad voltage; by what they move which want (as
+   * bits), where it
+   */
   private round = 0;
   private readonly coils: number;
   private readonly asked: Int32Array;
@@ -310,7 +302,10 @@ export class Moves {
     return free.length > 0;
   }
 
-  /** The one successor in which the first arrives of those whose order does not matter; false where none moves. */
+  /**
+   * The one successor in which the first arrives of those whose order does not matter; false where none
+   * moves.
+   */
   private arriveInOrder(moving: number, lettingGo: boolean): boolean {
     const { movers, arrival, isArmature, situations } = this;
     for (let k = 0; k < moving; k += 1) {

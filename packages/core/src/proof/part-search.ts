@@ -9,8 +9,8 @@ import { SearchBound } from './exploration.js';
 import { Search, type Unshown } from './search.js';
 
 /**
- * A sequence that a part's search found: mechanisms as they are worked, and at its end perhaps two buttons at one
- * instant.
+ * A sequence that a part's search found: mechanisms as they are worked, and at its end perhaps two buttons
+ * at one instant.
  */
 export interface Sequence {
   readonly steps: readonly Worked[];

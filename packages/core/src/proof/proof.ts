@@ -28,10 +28,14 @@ export interface Proof {
    * board without motors none.
    */
   readonly running: readonly MechanicalState[];
-  /** The parts that were worked one by one, where the board has several; states and situations are their sums. */
+  /**
+   * The parts that were worked one by one, where the board has several; states and situations are their
+   * sums.
+   */
   readonly parts?: readonly ProvedPart[];
   /**
-   * Coils, motors and lamps whose voltage rests on all that is on, so that what would be parts were worked together.
+   * Coils, motors and lamps whose voltage rests on all that is on, so that what would be parts were worked
+   * together.
    */
   readonly meet?: readonly string[];
 }

@@ -46,11 +46,12 @@ export function describeProof({ complete, states, situations, parts = 1, meet = 
   const between =
     situations === undefined ? '' : `, and the ${number(situations - states)} moments between them,`;
   if (states === 1) return 'the one situation that this board can be in was tried';
+  const all = `all ${number(states)} situations`;
   if (parts > 1)
-    return `all ${number(states)} situations that the ${parts} parts of this board can be in${between} were tried; no part depends on another`;
+    return `${all} that the ${parts} parts of this board can be in${between} were tried; no part depends on another`;
   const together =
     meet.length > 0
-      ? `; its parts were worked together, because the voltage of ${meet.join(', ')} hangs on what else is on`
+      ? `; its parts were worked together, because the voltage of ${meet.join(', ')} depends on what else is on`
       : '';
-  return `all ${number(states)} situations this board can be in${between} were tried${together}`;
+  return `${all} this board can be in${between} were tried${together}`;
 }

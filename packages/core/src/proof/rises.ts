@@ -1,23 +1,25 @@
 import type { Motor, Network } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
 import { add, complex, mul, scale, sequenceAdmittance, ZERO, type Complex } from '../machines/index.js';
+import type { SearchMap } from './look.js';
 import type { Trunk } from './trunk.js';
 
 /** Ends of a three-lead motor. */
 const LEADS = 3;
 
 /**
- * Largest volts by which a motor with its rotor at rest can raise a line above its own EMF, first order: of all the
- * ways in which contacts can put lines on its three leads, the one whose current opposes the EMF most. A motor
- * that lags by less than 60° raises none. Null of a motor that is joined otherwise.
+ * Largest volts by which a motor with its rotor at rest can raise a line above its own EMF, first order: of
+ * all the ways in which contacts can put lines on its three leads, the one whose current opposes the EMF
+ * most. A motor that lags by less than 60° raises none. Null of a motor that is joined otherwise.
  */
-export function mostRise(solver: Solver, network: Network, trunk: Trunk, k: number): number | null {
+export function mostRise(solver: Solver, map: SearchMap, trunk: Trunk, k: number): number | null {
+  const { network } = map;
   const motor = solver.circuit.motors[k]!;
   const leads = motor.terminals.map((terminal) => network.net(terminal));
   if (!trunk.isDivided || leads.length !== LEADS || !['star', 'delta'].includes(motor.connection))
     return null;
   const admittance = sequenceAdmittance(solver.motors[k]!, 1);
-  const choices = leads.map((net) => [null, ...potentialsAt(network, trunk, net)]);
+  const choices = leads.map((net) => [null, ...potentialsAt(map, trunk, net)]);
   let most = 0;
   for (const u of choices[0]!)
     for (const v of choices[1]!)
@@ -27,7 +29,7 @@ export function mostRise(solver: Solver, network: Network, trunk: Trunk, k: numb
 }
 
 /** Potentials that contacts could bring to a net, over no net of the trunk. */
-function potentialsAt(network: Network, trunk: Trunk, from: number): number[] {
+function potentialsAt({ network, contactsAt }: SearchMap, trunk: Trunk, from: number): number[] {
   const met = new Set<number>();
   const seen = new Set([from]);
   for (const net of seen) {
@@ -35,15 +37,18 @@ function potentialsAt(network: Network, trunk: Trunk, from: number): number[] {
       met.add(trunk.potential[net]!);
       continue;
     }
-    for (const { a, b } of network.contacts) {
-      if (a === net) seen.add(b);
-      if (b === net) seen.add(a);
+    for (const c of contactsAt[net]!) {
+      const { a, b } = network.contacts[c]!;
+      seen.add(a === net ? b : a);
     }
   }
   return [...met];
 }
 
-/** Volts above their EMF to which the lines come with these potentials on a motor's leads; null is an open lead. */
+/**
+ * Volts above their EMF to which the lines come with these potentials on a motor's leads; null is an open
+ * lead.
+ */
 function riseOf(
   solver: Solver,
   network: Network,
@@ -84,8 +89,8 @@ function deltaCurrents(volts: readonly (Complex | null)[], admittance: Complex):
 }
 
 /**
- * What adds to the first order: the part of a drop of `most` volts that stands across the EMF, and that the loads see
- * a voltage changed by as much.
+ * What adds to the first order: the part of a drop of `most` volts that stands across the EMF, and that the
+ * loads see a voltage changed by as much.
  */
 export const secondOrder = (most: number, volts: number): number =>
   (most * most) / (2 * volts) + (2 * most * most) / volts;

@@ -67,6 +67,25 @@ export function verdict(
   return { id, holds: decided, tested, trace: [], found };
 }
 
+/** What was found against properties. */
+interface Found {
+  readonly violations: ReadonlyMap<PropertyId, Violation>;
+  readonly unshown: ReadonlyMap<PropertyId, Unshown>;
+}
+
+/**
+ * What counts against a property; where no steps show it because heat always comes before, only if that is
+ * left out of account.
+ */
+export function counted(
+  { violations, unshown }: Found,
+  id: PropertyId,
+  { heatless }: Pick<ProofOptions, 'heatless'>,
+): Violation | undefined {
+  const found = unshown.get(id);
+  return violations.get(id) ?? (found && (heatless || !found.burns) ? found.violation : undefined);
+}
+
 /** The violation that the wiring itself shows of each property; those that hold are left out. */
 export function ofWiring(
   circuit: Solver['circuit'],
@@ -112,7 +131,7 @@ export class Search implements Judging {
   protected readonly running: boolean[] = [];
   private reached = new Uint8Array(1024);
   private readonly maxSituations: number;
-  private readonly heatless: boolean;
+  readonly heatless: boolean;
   /** By what conducts around the motors: a state in which one is driven. */
   private readonly ran = new Map<string, MechanicalState>();
   private aroundMotors: readonly number[] | undefined;
@@ -160,7 +179,10 @@ export class Search implements Judging {
   run(): Proof {
     const searched = this.search();
     const so = { ...searched, shortedAtOnce: this.shortedAtOnce };
-    return { ...searched, properties: this.judged.map((id) => verdict(id, this.violationOf(id), this, so)) };
+    return {
+      ...searched,
+      properties: this.judged.map((id) => verdict(id, counted(this, id, this), this, so)),
+    };
   }
 
   /** Works everything that can be worked; violations are kept. */
@@ -181,17 +203,6 @@ export class Search implements Judging {
 
   get hasEnergised(): boolean {
     return this.exploration.hasEnergised;
-  }
-
-  /**
-   * What was found against a property; where no steps show it because heat always comes before, only if that is
-   * left out of account.
-   */
-  private violationOf(id: PropertyId): Violation | undefined {
-    const found = this.unshown.get(id);
-    return (
-      this.violations.get(id) ?? (found && (this.heatless || !found.burns) ? found.violation : undefined)
-    );
   }
 
   protected begin(): void {

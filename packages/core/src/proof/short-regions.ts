@@ -1,6 +1,6 @@
 import { UnionFind, type Circuit, type Network } from '../circuit/index.js';
-import type { SearchMap } from './look.js';
-import { Trunk } from './trunk.js';
+import { branchesOf, type SearchMap } from './look.js';
+import type { Trunk } from './trunk.js';
 
 /** Contacts through which two potentials could meet, whatever the rest of the board does. */
 export interface ShortRegion {
@@ -11,8 +11,8 @@ export interface ShortRegion {
 }
 
 /**
- * Regions that are short-circuited each by itself: the branches of the trunk where it divides the board, otherwise
- * what hangs together between conductors of the supplies.
+ * Regions that are short-circuited each by itself: the branches of the trunk where it divides the board,
+ * otherwise what hangs together between conductors of the supplies.
  */
 export function shortRegions(circuit: Circuit, map: SearchMap, trunk: Trunk): ShortRegion[] {
   const { network } = map;
@@ -59,33 +59,10 @@ function ofTrunk({ contacts }: Network, trunk: Trunk): number[][] {
   });
 }
 
-/** Contacts that hang together between conductors of the supplies, where two potentials could meet. */
-function betweenConductors({ network, contactsAt }: SearchMap): number[][] {
-  const region = new Int32Array(network.contacts.length).fill(-1);
-  const regions: number[][] = [];
-  network.contacts.forEach((_, first) => {
-    if (region[first] !== -1) return;
-    const members: number[] = [];
-    const met = new Set<number>();
-    const queue = [first];
-    region[first] = first;
-    for (const c of queue) {
-      members.push(c);
-      const { a, b } = network.contacts[c]!;
-      for (const net of [a, b]) {
-        const supplyNode = network.supplyNodeAt[net];
-        if (supplyNode) {
-          met.add(supplyNode.potential);
-          continue;
-        }
-        for (const next of contactsAt[net]!) {
-          if (region[next] !== -1) continue;
-          region[next] = first;
-          queue.push(next);
-        }
-      }
-    }
-    if (met.size >= 2) regions.push(members);
-  });
-  return regions;
+/** What hangs together between conductors of the supplies, where two potentials could meet. */
+function betweenConductors(map: SearchMap): (readonly number[])[] {
+  const { supplyNodeAt } = map.network;
+  return branchesOf(map, (net) => supplyNodeAt[net] !== null).flatMap(({ contacts, nets }) =>
+    new Set(nets.map((net) => supplyNodeAt[net]!.potential)).size < 2 ? [] : [contacts],
+  );
 }

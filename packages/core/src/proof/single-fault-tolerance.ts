@@ -101,9 +101,9 @@ function judge(
 }
 
 /**
- * What a proof with the controls alone asks of a faulty circuit, as text: the contacts and loads through which current
- * can ever flow, between which nets, and what the circuit lists beside them. What hangs loose, or is fed at one end
- * alone, decides nothing: a chain is the same wherever it is broken.
+ * What a proof with the controls alone asks of a faulty circuit, as text: the contacts and loads through
+ * which current can ever flow, between which nets, and what the circuit lists beside them. What hangs loose,
+ * or is fed at one end alone, decides nothing: a chain is the same wherever it is broken.
  */
 function signature(circuit: Circuit, sound: Circuit): string {
   const network = new Network(circuit, { isFixed: (mechanism) => isFixed(mechanism, 'controls') });
@@ -136,7 +136,9 @@ function signature(circuit: Circuit, sound: Circuit): string {
 
 const isCoupled = ({ elements }: Circuit, element: number): boolean => elements[element]!.windings.length > 1;
 
-/** Lists of a circuit that differ from those of the sound one, without the contacts, which stand in the ways. */
+/**
+ * Lists of a circuit that differ from those of the sound one, without the contacts, which stand in the ways.
+ */
 function changesOf(circuit: Circuit, sound: Circuit): string[] {
   const left: readonly (keyof Circuit)[] = ['bench', 'conductors', 'switches', 'indexOf', 'mechanismOf'];
   return (Object.keys(circuit) as (keyof Circuit)[]).flatMap((key): string[] => {

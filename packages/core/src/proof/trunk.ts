@@ -1,20 +1,14 @@
 import { isSwitchgear, type Circuit, type MechanismIndex, type Network } from '../circuit/index.js';
-
-/** Contacts that hang together between nets of the trunk, and the trunk nets that they touch. */
-export interface Branch {
-  /** Places in `Network.contacts`, ascending. */
-  readonly contacts: readonly number[];
-  readonly nets: readonly number[];
-}
+import { branchesOf, type Branch, type SearchMap } from './look.js';
 
 /**
  * What all branches of a board hang on: the supply's conductors, and behind them the nets to which poles of
  * breakers, fuses and disconnectors lead that open and close together.
  *
  * Where every branch hangs on nets of one supply system, behind the same switchgear alone (`isDivided`), two
- * conductors are joined exactly where one branch by itself joins two that its switchgear feeds. For a way from one conductor to
- * another enters each branch from a net that is fed, and leaves it to one behind the same switchgear, which is
- * fed as well: the first branch that changes the conductor joins two.
+ * conductors are joined exactly where one branch by itself joins two that its switchgear feeds. For a way
+ * from one conductor to another enters each branch from a net that is fed, and leaves it to one behind the
+ * same switchgear, which is fed as well: the first branch that changes the conductor joins two.
  */
 export class Trunk {
   /** By net: the class of the conductor that feeds it, or −1 of a net that is not of the trunk. */
@@ -23,25 +17,29 @@ export class Trunk {
   readonly isPole: Uint8Array;
   readonly branches: readonly Branch[];
   /**
-   * One supply at most holds the conductors of a system, and no branch joins two systems: what joins conductors
-   * ends at the first two.
+   * One supply at most holds the conductors of a system, and no branch joins two systems: what joins
+   * conductors ends at the first two.
    */
   readonly isBounded: boolean;
   /** And no branch hangs on nets behind different switchgear. */
   readonly isDivided: boolean;
+  private readonly network: Network;
   /** By net of the trunk: the switchgear through which it is fed, in order from the supply. */
   private readonly feeders: MechanismIndex[][];
 
-  constructor(
-    circuit: Circuit,
-    private readonly network: Network,
-  ) {
+  constructor(circuit: Circuit, map: SearchMap) {
+    const { network } = map;
+    this.network = network;
     this.potential = new Int32Array(network.nets).fill(-1);
     this.isPole = new Uint8Array(network.contacts.length);
     this.feeders = Array.from({ length: network.nets }, () => []);
     for (const { net, potential } of network.supplyNodes) this.potential[net] = potential;
     this.grow(circuit);
-    this.branches = this.branchesOf();
+    this.branches = branchesOf(
+      map,
+      (net) => this.potential[net]! >= 0,
+      (c) => this.isPole[c] === 1,
+    );
     const group = (net: number) => network.potentials[this.potential[net]!]!.group;
     const suppliesOf = new Map<string, Set<number>>();
     for (const { group: name, supply } of network.supplyNodes) {
@@ -101,35 +99,5 @@ export class Trunk {
     }
     for (const c of poles) this.isPole[c] = 1;
     return true;
-  }
-
-  private branchesOf(): Branch[] {
-    const { contacts } = this.network;
-    const at: number[][] = Array.from({ length: this.network.nets }, () => []);
-    contacts.forEach(({ a, b }, c) => {
-      if (this.isPole[c] === 1) return;
-      at[a]!.push(c);
-      at[b]!.push(c);
-    });
-    const met = new Uint8Array(contacts.length);
-    return contacts.flatMap((_, first): Branch[] => {
-      if (this.isPole[first] === 1 || met[first] === 1) return [];
-      const members = [first];
-      met[first] = 1;
-      const nets = new Set<number>();
-      for (const c of members)
-        for (const net of [contacts[c]!.a, contacts[c]!.b]) {
-          if (this.potential[net]! >= 0) {
-            nets.add(net);
-            continue;
-          }
-          for (const next of at[net]!) {
-            if (met[next] === 1) continue;
-            met[next] = 1;
-            members.push(next);
-          }
-        }
-      return [{ contacts: members.sort((x, y) => x - y), nets: [...nets] }];
-    });
   }
 }

@@ -174,8 +174,8 @@ export class SessionManager {
 
   private hear(message: FromThread): void {
     const bench = this.benches.get(message.id);
-    // What an earlier opening of the bench still tells, after everybody had left, concerns nobody: what was done
-    // there and not written is done again from its order.
+    // What an earlier opening of the bench still tells, after everybody had left, concerns nobody: what was
+    // done there and not written is done again from its order.
     if (!bench || message.epoch !== bench.epoch) return;
     if (message.kind === 'failed') {
       this.log.error({ search: message.id, reason: message.reason }, 'a live bench has failed');

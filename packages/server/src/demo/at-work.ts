@@ -17,9 +17,9 @@ import type { AttemptSummary, AttemptView, BenchSays, ExerciseSummary, ToBench }
 import { SLIPS, type Slip } from './wirings.js';
 
 /**
- * A class at work: simulated students who use the service as a browser does. They wire with a person's pauses,
- * make the usual mistakes, test dead, ask to energise, wait, get stuck, prove and hand in, and begin the next
- * exercise. For the demonstration alone; nothing of it runs where it is switched off.
+ * A class at work: simulated students who use the service as a browser does. They wire with a person's
+ * pauses, make the usual mistakes, test dead, ask to energise, wait, get stuck, prove and hand in, and begin
+ * the next exercise. For the demonstration alone; nothing of it runs where it is switched off.
  */
 export interface AtWork {
   readonly base: string;
@@ -36,7 +36,10 @@ const LEAD = [4, 14] as const;
 const ACT = [1.2, 3] as const;
 /** How often somebody gets stuck on the way, per unit, and for how long, seconds. */
 const STUCK = { often: 0.18, seconds: [420, 900] } as const;
-/** How long it takes to read a message and write an answer, seconds; how long somebody who is stuck waits to ask. */
+/**
+ * How long it takes to read a message and write an answer, seconds; how long somebody who is stuck waits to
+ * ask.
+ */
 const REPLY = [6, 16] as const;
 const BEFORE_ASKING = [40, 120] as const;
 /** What a student who does not get any further asks, and what one says to an instructor's message. */

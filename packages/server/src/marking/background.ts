@@ -10,7 +10,16 @@ import { listenTo } from '../runtime/listen.js';
 import type { Journal } from '../domain/attempts/journal.js';
 import { Marking } from './marking.js';
 import { Desk } from '../domain/attempts/desk.js';
-import { CHANNEL, EXPIRES, HEAVY, HEAVY_EXPIRES, LONGER, QUEUE, openQueue } from '../runtime/queue.js';
+import {
+  CHANNEL,
+  EXPIRES,
+  HEAVY,
+  HEAVY_EXPIRES,
+  LONGER,
+  QUEUE,
+  openQueue,
+  queueAgain,
+} from '../runtime/queue.js';
 import { Lane, TooMuch, type Worker } from '../runtime/lane.js';
 import { EDITS, STOP, TRIED, type SearchTask } from '../threads/worker.js';
 
@@ -114,22 +123,29 @@ function sweeping({ pool, log }: Pick<BackgroundOptions, 'pool' | 'log'>, boss: 
 /** What an earlier process left: attempts that wait for their marks, and searches. */
 async function takeUp(database: Knex, boss: PgBoss): Promise<void> {
   const left = await AttemptModel.query(database).where({ state: 'handed-in' }).select('id');
-  for (const { id } of left) await boss.send(QUEUE, { attemptId: id }, { singletonKey: id });
+  await queueAgain(
+    boss,
+    left.map(({ id }) => id),
+  );
   await database.raw("update repairs set state = 'waiting' where state = 'running'");
 }
 
 /**
- * Attempts that were handed in and have no job any more: it was tried too often by processes that were killed, or
- * begun by one that is gone. They are put into the queue again.
+ * Attempts that were handed in and have no job any more: it was tried too often by processes that were
+ * killed, or begun by one that is gone. They are put into the queue again.
  */
 export async function takeUpLost(pool: pg.Pool, boss: Pick<PgBoss, 'send'>): Promise<number> {
   const { rows } = await pool.query<{ id: string }>(
     `select a.id from attempts a where a.state = 'handed-in' and a.handed_in_at < now() - interval '${LOST_MS} milliseconds'
       and not exists (select 1 from jobs.job j where j.name = any($1) and j.data->>'attemptId' = a.id::text
-        and (j.state in ('created', 'retry') or j.state = 'active' and j.started_on > now() - interval '1 second' * case when j.name = $2 then ${EXPIRES} else ${HEAVY_EXPIRES} end))`,
+        and (j.state in ('created', 'retry') or j.state = 'active' and j.started_on > now()
+          - interval '1 second' * case when j.name = $2 then ${EXPIRES} else ${HEAVY_EXPIRES} end))`,
     [[QUEUE, HEAVY], QUEUE],
   );
-  for (const { id } of rows) await boss.send(QUEUE, { attemptId: id }, { singletonKey: id });
+  await queueAgain(
+    boss,
+    rows.map(({ id }) => id),
+  );
   return rows.length;
 }
 

@@ -36,6 +36,11 @@ export async function openQueue(databaseUrl: string, log: Logger, keeper: boolea
   return boss;
 }
 
+/** Puts attempts into the queue that wait for their marks; one that stands there already stays once. */
+export async function queueAgain(boss: Pick<PgBoss, 'send'>, attemptIds: readonly string[]): Promise<void> {
+  for (const attemptId of attemptIds) await boss.send(QUEUE, { attemptId }, { singletonKey: attemptId });
+}
+
 /**
  * Puts an attempt into the queue in somebody's transaction, by its own way of asking, and wakes the
  * background.

@@ -8,8 +8,8 @@ const SHORT = 3;
 const OLDEST = '5 minutes';
 
 /**
- * Those whose password waits to be looked at, in order of coming, across all processes: a password takes its time on
- * purpose, and where a whole college comes at once each sees that the line moves.
+ * Those whose password waits to be looked at, in order of coming, across all processes: a password takes its
+ * time on purpose, and where a whole college comes at once each sees that the line moves.
  */
 export class SignInLine {
   constructor(
@@ -41,7 +41,8 @@ export class SignInLine {
   async place(ticket: string): Promise<LinePlace | null> {
     const { rows } = await this.pool.query<{ before: number }>({
       name: 'line-place',
-      text: `select (select count(*)::int from sign_in_line other where other.at < own.at and other.at > now() - interval '${OLDEST}') as before
+      text: `select (select count(*)::int from sign_in_line other
+          where other.at < own.at and other.at > now() - interval '${OLDEST}') as before
         from sign_in_line own where ticket = $1`,
       values: [ticket],
     });
@@ -50,9 +51,9 @@ export class SignInLine {
     const seconds = Math.ceil(((row.before + 1) * derivationMs()) / 1000 / this.processes);
     return { before: row.before, seconds };
   }
+}
 
-  /** Forgets what a process left behind. */
-  async prune(): Promise<void> {
-    await this.pool.query(`delete from sign_in_line where at < now() - interval '${OLDEST}'`);
-  }
+/** Forgets those who stand in the line because their process ended. */
+export async function pruneLine(pool: pg.Pool): Promise<void> {
+  await pool.query(`delete from sign_in_line where at < now() - interval '${OLDEST}'`);
 }

@@ -3,7 +3,10 @@ import type { FirstPassword } from '@contactum/contract';
 import { usePeopleHands } from '../api/college.js';
 import { useToasts } from '../shell/toasts.js';
 
-/** What the entries of a menu work with: a question before something is done, and what is told where it fails. */
+/**
+ * What the entries of a menu work with: a question before something is done, and what is told where it
+ * fails.
+ */
 interface MenuHands {
   readonly confirm: ReturnType<typeof Modal.useModal>[0]['confirm'];
   readonly failed: (error: Error) => void;

@@ -17,7 +17,7 @@ interface Values {
 export function lineWords({ before, seconds }: LinePlace): string {
   if (before === 0) return 'Many people are signing in. You are next.';
   const people = before === 1 ? '1 person is' : `${before} people are`;
-  return `Many people are signing in. ${people} before you, about ${seconds} s.`;
+  return `Many people are signing in. ${people} ahead of you, about ${seconds} s.`;
 }
 
 /** The door. */
@@ -53,7 +53,7 @@ export function SignIn() {
             <Form.Item
               name="stay"
               valuePropName="checked"
-              extra={`For ${stayDays} days. Not on a shared computer.`}
+              extra={`For ${stayDays} days. Not for a shared computer.`}
             >
               <Checkbox>Keep me signed in</Checkbox>
             </Form.Item>

@@ -19,13 +19,13 @@ test('who waits for a password to be looked at sees how many are before, and get
   await fill(user);
   await user.click(await screen.findByRole('checkbox', { name: 'Keep me signed in' }));
   await user.click(screen.getByRole('button', { name: 'Sign in' }));
-  expect(await screen.findByText(/37 people are before you, about 4 s\./)).toBeDefined();
+  expect(await screen.findByText(/37 people are ahead of you, about 4 s\./)).toBeDefined();
   const [{ body } = { body: {} }] = sent('POST', '/session');
   const { ticket, ...rest } = body as Record<string, unknown>;
   expect(rest).toEqual({ login: 'ada', password: 'high water', stay: true });
   expect(sent('GET', `/session/line/${String(ticket)}`).length).toBeGreaterThan(0);
   letIn({ status: 201, body: PERSON });
-  await waitFor(() => expect(screen.queryByText(/before you/)).toBeNull());
+  await waitFor(() => expect(screen.queryByText(/ahead of you/)).toBeNull());
 });
 
 test('a college that lets nobody stay signed in does not offer it; a refusal is told', async () => {
@@ -44,6 +44,6 @@ test('a college that lets nobody stay signed in does not offer it; a refusal is 
 test('the place in the line, in words', () => {
   expect(lineWords({ before: 0, seconds: 1 })).toBe('Many people are signing in. You are next.');
   expect(lineWords({ before: 1, seconds: 1 })).toBe(
-    'Many people are signing in. 1 person is before you, about 1 s.',
+    'Many people are signing in. 1 person is ahead of you, about 1 s.',
   );
 });

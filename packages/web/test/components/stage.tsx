@@ -7,7 +7,8 @@ import { MemoryRouter, Route, Routes } from 'react-router';
 import type { ReactNode } from 'react';
 import { ToastPlace } from '../../src/shell/toasts.js';
 
-// Limits are against hanging alone, however slow and busy the machine is; whether each ancestor is shown takes most of a search.
+// Limits are against hanging alone, however slow and busy the machine is; whether each ancestor is shown
+// takes most of a search.
 configure({ asyncUtilTimeout: 120_000, defaultHidden: true });
 
 /** A page in a document without a browser, over a server that answers what a test says. */
@@ -24,7 +25,9 @@ type Answer = { readonly status?: number; readonly body?: unknown };
 const asked: Asked[] = [];
 const answers = new Map<string, (request: Asked) => Answer | Promise<Answer>>();
 
-/** Says what the server answers to a route, or to all that begin alike (`GET /line/*`); a later word counts. */
+/**
+ * Says what the server answers to a route, or to all that begin alike (`GET /line/*`); a later word counts.
+ */
 export const answer = (
   route: string,
   reply: ((request: Asked) => Answer | Promise<Answer>) | Answer,

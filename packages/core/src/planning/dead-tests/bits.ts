@@ -81,8 +81,8 @@ function ones(word: number): number {
 const WORD = 32;
 
 /**
- * Turns rows of bits into columns, a square of 32 at a time (Warren, Hacker's Delight, 7-3, from memory): the k-th
- * of the `size` results has those rows that have k.
+ * Turns rows of bits into columns, a square of 32 at a time (Warren, Hacker's Delight, 7-3, from memory):
+ * the k-th of the `size` results has those rows that have k.
  */
 export function transposed(rows: readonly Bits[], size: number): Bits[] {
   const columns = Array.from({ length: size }, () => new Bits(rows.length));

@@ -84,8 +84,8 @@ function distinct(sets: readonly Bits[], cost: (k: number) => number): number[] 
 }
 
 /**
- * Elements that are the hardest to cover, each as the sets that have it: no other one is covered by some of their
- * sets only.
+ * Elements that are the hardest to cover, each as the sets that have it: no other one is covered by some of
+ * their sets only.
  */
 function essential(sets: readonly Bits[]): Bits[] {
   const size = sets[0]?.size ?? 0;

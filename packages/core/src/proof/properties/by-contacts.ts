@@ -78,7 +78,9 @@ const contactsOf = perCircuit((circuit): Contacts => {
   return { sets, edges, supply, end, between: new Map() };
 });
 
-/** An answer about each motor that rests on what lies between it and the supply; made when it is asked for. */
+/**
+ * An answer about each motor that rests on what lies between it and the supply; made when it is asked for.
+ */
 export function byMotor<T>(
   answer: (circuit: Circuit, motor: Motor, state: MechanicalState) => T,
 ): (circuit: Circuit, k: number) => ByContacts<T> {

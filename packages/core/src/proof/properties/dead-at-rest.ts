@@ -34,7 +34,9 @@ const isOff = ({ sources }: Circuit, state: MechanicalState): boolean =>
 const allOut = (circuit: Circuit, state: MechanicalState): boolean =>
   armaturesIn(circuit, state).length === 0;
 
-/** Some contact that no armature opens could join a line to a motor: otherwise there is nothing to look for. */
+/**
+ * Some contact that no armature opens could join a line to a motor: otherwise there is nothing to look for.
+ */
 const mayBeLive = perCircuit((circuit) => {
   const sets = wiredTogether(
     circuit,

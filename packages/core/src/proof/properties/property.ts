@@ -1,3 +1,4 @@
+import { perObject } from '../../per-object.js';
 import type { Circuit, MechanicalState, MechanismIndex, Stimulus } from '../../circuit/index.js';
 import type { Outcome } from '../exploration.js';
 import type { Judging, Met, Settled } from '../judging.js';
@@ -60,14 +61,3 @@ export const perSearch = <T>(make: (search: Judging) => T): ((search: Judging) =
 
 /** What it keeps for all searches of one circuit. */
 export const perCircuit = <T>(make: (circuit: Circuit) => T): ((circuit: Circuit) => T) => perObject(make);
-
-function perObject<O extends object, T>(make: (object: O) => T): (object: O) => T {
-  const kept = new WeakMap<O, T>();
-  return (object) => {
-    const known = kept.get(object);
-    if (known !== undefined) return known;
-    const made = make(object);
-    kept.set(object, made);
-    return made;
-  };
-}

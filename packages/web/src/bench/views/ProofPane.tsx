@@ -12,7 +12,9 @@ import './proof-pane.css';
 const SIGNS = { broken: '✕', untested: '○', holds: '✓' } as const;
 const WORDS = { broken: 'broken', untested: 'not tested yet', holds: 'holds' } as const;
 
-/** What the wiring can do so far: the functions that are asked, and whether it is safe whatever is pressed. */
+/**
+ * What the wiring can do so far: the functions that are asked, and whether it is safe whatever is pressed.
+ */
 export function ProofPane({ kit: { store }, view: { exercise }, proof }: ViewProps) {
   const bench = useStore(store, (state) => state.bench);
   return proof && <ProofList bench={bench} form={formOf(exercise.bench)} proof={proof} />;
