@@ -1,3 +1,4 @@
+import { perObject } from '../per-object.js';
 import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils';
 import { dequal } from 'dequal';
@@ -171,11 +172,16 @@ export function repairTask(exercise: Exercise, bench: Bench): RepairTask {
   const { devices, wires } = bench;
   return {
     bench: { ...wiredBoard(exercise.bench, wires.slice(exercise.bench.wires.length)), devices },
-    reference: referenceBench(exercise),
-    behaviours: exercise.behaviours.map(({ steps }) => steps),
-    observe: exercise.observe,
+    ...rightOf(exercise),
   };
 }
+
+/** What is right, once an exercise: what the search finds out about it is kept with it. */
+const rightOf = perObject((exercise: Exercise) => ({
+  reference: referenceBench(exercise),
+  behaviours: exercise.behaviours.map(({ steps }) => steps),
+  observe: exercise.observe,
+}));
 
 const wireKey = ({ from, to }: { from: TerminalRef; to: TerminalRef }) =>
   from < to ? `${from}|${to}` : `${to}|${from}`;

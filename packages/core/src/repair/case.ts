@@ -12,6 +12,8 @@ export class Case {
   readonly board: Board;
   readonly checkpoints: readonly Checkpoint[];
   readonly transitions: readonly Transition[];
+  /** Properties that the reference itself does not hold. */
+  readonly excused: ReadonlySet<string>;
   /** The board's own wires. */
   readonly own: readonly PinWire[];
   /** Potentials of the reference, by pin: of two repairs the one nearer to it is shown first. */
@@ -41,7 +43,8 @@ export class Case {
     const together = new Map<number, number>();
     this.wanted.forEach((net, p) => together.set(net, (together.get(net) ?? 0) | this.circuitsOfPin[p]!));
     this.wanted.forEach((net, p) => (this.circuitsOfPin[p] = together.get(net)!));
-    const story = storyOf(task, (state, motor) => this.board.suppliedEnds(wanted, state, motor));
+    const story = storyOf(task);
+    this.excused = story.excused;
     // Conductors alone do not tell everything: what they would refuse in the reference itself is left to
     // whole solutions.
     this.checkpoints = story.checkpoints.filter((one) => this.board.failing(wanted, one).length === 0);

@@ -1,3 +1,4 @@
+import type { Bench } from '../bench/index.js';
 import { OPERATED } from '../catalogue/index.js';
 import {
   isArmature,
@@ -9,22 +10,45 @@ import {
   type MechanicalState,
 } from '../circuit/index.js';
 import { Solver, isShorted } from '../electrics/index.js';
+import { proveCircuit } from '../proof/index.js';
 import { Simulation, isExpectation } from '../simulation/index.js';
 import { LAMP_LIT } from '../tolerances.js';
 import type { RepairTask } from './task.js';
-import type { Checkpoint, Transition } from './board.js';
+import { Board, type Checkpoint, type Transition } from './board.js';
 
 type StoryTask = Pick<RepairTask, 'reference' | 'behaviours' | 'observe'>;
 
+/** What the reference does, and what it does not hold itself. */
+export interface RightStory {
+  readonly checkpoints: readonly Checkpoint[];
+  readonly transitions: readonly Transition[];
+  /**
+   * Properties that the reference itself does not hold: where that is the lesson, a repaired board need not
+   * either.
+   */
+  readonly excused: ReadonlySet<string>;
+}
+
+/** The last story of each reference, with what it was made for. */
+const kept = new WeakMap<Bench, { readonly task: StoryTask; readonly story: RightStory }>();
+
 /**
  * The settled moments of the behaviours, as the reference goes through them, and what sets off each change
- * between them.
+ * between them. Kept with the reference: every wiring of an exercise is repaired by the same one.
  */
-export function storyOf(
-  task: StoryTask,
-  suppliedEnds: (state: MechanicalState, motor: number) => number,
-): { checkpoints: readonly Checkpoint[]; transitions: readonly Transition[] } {
-  const story = new Story(task, suppliedEnds);
+export function storyOf(task: StoryTask): RightStory {
+  const known = kept.get(task.reference);
+  if (known?.task.behaviours === task.behaviours && known.task.observe === task.observe) return known.story;
+  const story = workedThrough(task);
+  kept.set(task.reference, { task, story });
+  return story;
+}
+
+function workedThrough(task: StoryTask): RightStory {
+  const { wires } = task.reference;
+  const board = new Board({ ...task.reference, wires: [] });
+  const pinned = wires.map(({ from, to }) => ({ a: board.pin(from), b: board.pin(to) }));
+  const story = new Story(task, (state, motor) => board.suppliedEnds(pinned, state, motor));
   const { solver } = story;
   story.take(new Simulation(solver).state);
   for (const steps of task.behaviours) {
@@ -37,7 +61,12 @@ export function storyOf(
       story.noteTransition(before, simulation.state);
     }
   }
-  return { checkpoints: [...story.checkpoints.values()], transitions: [...story.transitions.values()] };
+  const { properties } = proveCircuit(solver);
+  return {
+    checkpoints: [...story.checkpoints.values()],
+    transitions: [...story.transitions.values()],
+    excused: new Set(properties.flatMap(({ id, holds }) => (holds ? [] : [id]))),
+  };
 }
 
 /** The reference at work, and the moments kept of it. */

@@ -9,7 +9,7 @@ import { Search, editsKey } from './search.js';
 const MOST = 3;
 const LIST = 24;
 const EFFORT = 1_000_000;
-const LISTING = 60_000;
+const LISTING = 4_000;
 /**
  * The fewest edits that make a wiring behave rightly and hold every safety property. Each wiring is judged
  * first at checkpoints, the settled moments of the exercise's behaviours, and by what earlier wirings
@@ -28,14 +28,23 @@ export function repair(
   }: RepairOptions = {},
 ): Repair {
   const search = new Search(task, { list, stop, watch, effort, listing });
-  const confirmed = (edits: readonly RepairEdit[]): boolean => isConfirmed(task, search.excused, edits);
+  const verdicts = new Map<string, boolean>();
+  const confirmed = (edits: readonly RepairEdit[]): boolean => {
+    const key = editsKey(edits);
+    const verdict =
+      verdicts.get(key) ??
+      (search.passed(wiresAfter(task.bench.wires, edits)) || isConfirmed(task, search.excused, edits));
+    verdicts.set(key, verdict);
+    return verdict;
+  };
   const known = search.towardsReference();
   const limit = Math.min(most, known.length);
   for (let cost = 0; cost <= limit; cost += 1) {
-    const found = search.look(cost).filter(confirmed);
+    // What the reference joins is always a repair: at as many edits others are only listed beside it.
+    const asReference = cost === known.length && confirmed(known) ? known : null;
+    const found = search.look(cost, asReference).filter(confirmed);
     const { more, tried, stopped } = search;
-    // Whatever the search overlooks or is stopped before, what the reference joins is always a repair.
-    const byReference = known.length <= most && (cost === known.length || stopped) && confirmed(known);
+    const byReference = asReference !== null || (stopped && known.length <= most && confirmed(known));
     const repairs = fewest(task, [...found, ...(byReference ? [known] : [])], confirmed);
     if (repairs.length > 0 || stopped)
       return {

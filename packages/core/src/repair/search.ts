@@ -1,4 +1,4 @@
-import { endsOf } from '../bench/index.js';
+import { endsOf, type Wire } from '../bench/index.js';
 import type { PropertyId } from '../proof/index.js';
 import type { PinWire, Failing } from './board.js';
 import { Answers } from './answers.js';
@@ -29,6 +29,8 @@ export class Search {
   private edits = 0;
   /** Wirings tried when the first repair was found. */
   private foundAt = 0;
+  /** A repair of as many edits is known already. */
+  private isKnown = false;
   private found = new Map<string, { edits: RepairEdit[]; weight: number }>();
   /** The order in which moments are looked at: what refused a wiring last comes first. */
   private readonly order: number[];
@@ -47,13 +49,15 @@ export class Search {
 
   /** Properties that need not hold. */
   get excused(): ReadonlySet<string> {
-    return this.verdicts.excused;
+    return this.given.excused;
   }
 
-  /** All repairs of exactly this many edits, where fewer do not do. */
-  look(cost: number): RepairEdit[][] {
+  /** All repairs of exactly this many edits, where fewer do not do; one of them may be known beforehand. */
+  look(cost: number, known: readonly RepairEdit[] | null = null): RepairEdit[][] {
     this.found = new Map();
     this.more = false;
+    this.isKnown = known !== null;
+    this.foundAt = this.tried;
     this.edits = cost;
     // What leads towards the reference is tried first: it finds most repairs at once.
     for (const towards of [true, false]) {
@@ -62,6 +66,16 @@ export class Search {
       this.visit(new Candidate(this.given.board, this.given.own, [], [], cost));
     }
     return [...this.found.values()].sort((a, b) => a.weight - b.weight).map(({ edits }) => edits);
+  }
+
+  /** True where the search tried and proved a whole wiring that joins exactly what these wires join. */
+  passed(wires: readonly Wire[]): boolean {
+    // A long lead drops volts, which potentials do not tell.
+    if (wires.some(({ length }) => length !== undefined)) return false;
+    const { board } = this.given;
+    return this.verdicts.passed(
+      board.nets(wires.map(({ from, to }) => ({ a: board.pin(from), b: board.pin(to) }))),
+    );
   }
 
   /** Edits after which exactly that is joined which the reference joins. */
@@ -76,7 +90,7 @@ export class Search {
     this.seen.add(key);
     this.tried += 1;
     this.visits += 1;
-    if (this.found.size === 0) this.foundAt = this.tried;
+    if (this.found.size === 0 && !this.isKnown) this.foundAt = this.tried;
     if (this.tried - this.foundAt > this.limits.listing) {
       this.more = true;
       return;
@@ -186,7 +200,13 @@ export class Search {
   /** True where a checkpoint refuses a wiring. */
   private refuses(wires: readonly PinWire[]): boolean {
     this.tried += 1;
-    return !(this.failings(wires).next().done ?? false);
+    const { board } = this.given;
+    // One failing is enough, and most are seen at the moment that refused the wiring before.
+    return (
+      this.missed(wires).next().done !== true ||
+      board.unearthed(wires) !== null ||
+      board.unprotected(wires, this.isAsked).next().done !== true
+    );
   }
 
   /**
@@ -218,11 +238,17 @@ export class Search {
 
   /** Each thing that a wiring fails to do, as alternatives of which one must be cured. */
   private *failings(wires: readonly PinWire[]): Generator<readonly Failing[]> {
-    const { order } = this;
     const { board } = this.given;
     const earth = board.unearthed(wires);
     if (earth) yield [earth];
     for (const failing of board.unprotected(wires, this.isAsked)) yield [failing];
+    yield* this.missed(wires);
+  }
+
+  /** What a wiring fails to do at the moments that it is judged at. */
+  private *missed(wires: readonly PinWire[]): Generator<readonly Failing[]> {
+    const { order } = this;
+    const { board } = this.given;
     for (let k = 0; k < order.length; k += 1) {
       const moment = order[k]!;
       const failing =

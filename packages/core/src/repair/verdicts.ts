@@ -1,6 +1,6 @@
 import { CONTROL, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import { Solver, isShorted } from '../electrics/index.js';
-import { prove, proveCircuit } from '../proof/index.js';
+import { proveCircuit } from '../proof/index.js';
 import { Simulation, isExpectation, runSteps, type Mismatch, type Step } from '../simulation/index.js';
 import { ENERGISED } from '../tolerances.js';
 import type { Answers } from './answers.js';
@@ -34,15 +34,11 @@ export class Verdicts {
   /** By wiring: how the whole of it fails, or null where it passes. */
   private readonly known = new Map<string, Refusal | null>();
 
-  /**
-   * Properties that the reference itself does not hold: where that is the lesson, a repaired board need not
-   * either.
-   */
-  readonly excused: ReadonlySet<string>;
+  constructor(private readonly given: Case) {}
 
-  constructor(private readonly given: Case) {
-    const { properties } = prove(given.task.reference);
-    this.excused = new Set(properties.flatMap(({ id, holds }) => (holds ? [] : [id])));
+  /** True of a wiring that passed as a whole; false where it did not, or was not tried. */
+  passed(nets: Int32Array): boolean {
+    return this.known.get(signature(nets)) === null;
   }
 
   /** How the whole of a wiring fails; null where it passes. */
@@ -71,7 +67,7 @@ export class Verdicts {
         };
     }
     const proof = proveCircuit(solver);
-    const broken = proof.properties.find(({ id, holds }) => !holds && !this.excused.has(id));
+    const broken = proof.properties.find(({ id, holds }) => !holds && !this.given.excused.has(id));
     if (broken)
       return {
         trace: broken.trace,
