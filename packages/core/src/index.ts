@@ -4,6 +4,7 @@
  */
 export { plural } from './plural.js';
 export * from './random/index.js';
+export * from './program/index.js';
 export * from './catalogue/index.js';
 export * from './bench/index.js';
 export * from './circuit/index.js';

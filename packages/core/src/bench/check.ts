@@ -127,6 +127,7 @@ function fieldProblems({ shape }: Field, value: unknown, path: string, around: S
     }
     case 'group':
       return fieldsProblems(shape.fields, value as object, path, around);
+    case 'program':
     case 'choice':
     case 'flag':
     case 'contacts':

@@ -9,6 +9,7 @@ import {
   type Fields,
   type FieldShape,
 } from '../catalogue/index.js';
+import { programSchema } from '../program/schema.js';
 import { MOST_WIRES, type Bench, type TerminalRef, type Wire } from './bench.js';
 import type { LeadId } from './wiring.js';
 
@@ -56,6 +57,8 @@ function shapeSchema(shape: FieldShape): z.ZodType {
       return contactName;
     case 'list':
       return z.array(fieldSchema(shape.of)).min(shape.least).max(shape.most);
+    case 'program':
+      return programSchema;
     case 'limits':
       return z.tuple([positive, positive]);
     case 'group':

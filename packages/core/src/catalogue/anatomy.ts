@@ -1,3 +1,4 @@
+import type { Program, TimerBlock } from '../program/index.js';
 import type { CoilRating, MotorPlate } from './shared-fields.js';
 import { LETTING_GO, REST } from './states.js';
 
@@ -58,6 +59,20 @@ export type MechanismSpec = States &
         readonly delay: number;
         readonly pause: number;
       }
+    /** The processor of a programmable controller, whose supply (a coil) is there or not. */
+    | {
+        readonly kind: 'processor';
+        readonly program: Program | null;
+        /** Seconds of a scan, and for which an input must last to be seen. */
+        readonly scan: number;
+        readonly filter: number;
+      }
+    /** An input of a controller, which its circuit (a coil) turns on and off. */
+    | { readonly kind: 'input' }
+    | { readonly kind: 'output' }
+    /** A bit of a program, or a part of a number. */
+    | { readonly kind: 'memory'; readonly retain: boolean; readonly isShown: boolean }
+    | { readonly kind: 'program-timer'; readonly does: TimerBlock; readonly delay: number }
     /** A lamp's filament or a coil's winding: intact or burnt through. */
     | { readonly kind: 'winding' }
   );
@@ -116,6 +131,8 @@ export interface SensorSpec extends CoilRating {
   readonly b: string;
   readonly moves: string;
   readonly ohms: number;
+  /** Only too many volts are wrong with it, not too few: a switch that leaks is read as off. */
+  readonly takesFewVolts?: boolean;
   /** Volts from which it is on, and below which it is off again. */
   readonly on: number;
   readonly off: number;

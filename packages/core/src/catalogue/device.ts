@@ -70,6 +70,9 @@ const returnOf = (device: Device) => {
   return first?.kind === 'plunger' ? first.returns : null;
 };
 
+/** What runs a program. */
+export const isController = (device: Device): boolean => anatomy(device).actuators[0]?.kind === 'processor';
+
 /** A button that springs back. */
 export const isPushbutton = (device: Device): boolean => returnOf(device) === 'by spring';
 
@@ -98,6 +101,7 @@ export const delaySetOn = (device: Device): number | null => {
 /** The positions of a selector; none of anything else. */
 export const positionsOn = (device: Device): readonly string[] => {
   const [first] = anatomy(device).actuators;
+  if (first?.kind === 'processor') return ['run', 'stop'];
   return first?.kind === 'selector' ? first.positions : [];
 };
 

@@ -3,6 +3,8 @@
  * Schemas, checks and forms are made from fields; the types of documents follow from them too.
  */
 
+import type { Program } from '../program/index.js';
+
 /** The form of a field's value, and its limits. */
 export type FieldShape =
   | {
@@ -32,6 +34,8 @@ export type FieldShape =
   /** `"13-14"`. */
   | { readonly kind: 'contact-name' }
   | { readonly kind: 'list'; readonly of: Field; readonly least: number; readonly most: number }
+  /** A program of a programmable controller. */
+  | { readonly kind: 'program' }
   /** Lower and upper limit. */
   | { readonly kind: 'limits'; readonly unit: string }
   | { readonly kind: 'group'; readonly fields: Fields };
@@ -131,6 +135,8 @@ export const list = <V>(
   shape: { kind: 'list', of, least, most },
   ...(standard === undefined ? {} : { default: standard }),
 });
+
+export const programField = (label: string): Always<Program> => ({ label, shape: { kind: 'program' } });
 
 export const limits = (label: string, unit: string): Always<readonly [number, number]> => ({
   label,

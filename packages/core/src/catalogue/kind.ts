@@ -42,6 +42,7 @@ export type SymbolName =
   | 'limit-switch'
   | 'lamp'
   | 'buzzer'
+  | 'controller'
   | 'motor-three-phase'
   | 'motor-single-phase'
   | 'brake'

@@ -2,6 +2,8 @@ import type { Bench, TerminalRef } from '../bench/index.js';
 import { REST } from '../catalogue/index.js';
 import type { ContactSpec, Device, MechanismSpec, MotorPlate, ProtectionSpec } from '../catalogue/index.js';
 
+import type { Controller } from './programs.js';
+
 /** Index of a terminal in `Circuit.terminals`. */
 export type TerminalIndex = number & { readonly __index: 'terminal' };
 /** Index of a mechanism in `Circuit.mechanisms` and in a mechanical state. */
@@ -94,6 +96,8 @@ export interface Coil {
   readonly winding: MechanismIndex;
   readonly voltage: number;
   readonly kind: 'ac' | 'dc';
+  /** Only too many volts are wrong with it. */
+  readonly takesFewVolts: boolean;
 }
 
 export interface Lamp {
@@ -198,6 +202,8 @@ export interface Circuit {
   readonly protections: readonly Protection[];
   /** Switches that loads of motors work. */
   readonly travels: readonly Travelled[];
+  /** Programmable controllers. */
+  readonly controllers: readonly Controller[];
   readonly frequencies: readonly number[];
   /** N and PE of every AC supply: one node, earthed at the source. */
   readonly earthed: readonly TerminalIndex[];

@@ -33,7 +33,8 @@ import type {
   Transformer,
   Travelled,
 } from './circuit.js';
-import { seals } from './mechanisms/index.js';
+import { controllersOf } from './programs.js';
+import { isOfController, seals } from './mechanisms/index.js';
 
 interface Part {
   readonly device: Device;
@@ -116,6 +117,8 @@ class Compilation {
       const index = this.addMechanism(device, spec, electricalClasses(spec, body, coils), []);
       this.actuatorOf.set(actuatorKey(tag, spec.name), index);
       if (!this.mechanismOf.has(tag)) this.mechanismOf.set(tag, index);
+      if (isOfController(spec) && index !== this.mechanismOf.get(tag))
+        this.mechanismOf.set(`${tag}.${spec.name}`, index);
     }
     for (const contact of body.contacts) {
       const [a, b] = this.ends(tag, [contact.a, contact.b]);
@@ -211,6 +214,7 @@ class Compilation {
       winding: burns,
       voltage,
       kind,
+      takesFewVolts: 'takesFewVolts' in spec && spec.takesFewVolts,
     });
   }
 
@@ -271,6 +275,7 @@ class Compilation {
       transformers,
       protections,
       travels: this.travels(),
+      controllers: controllersOf(mechanisms),
       interlocks: bench.interlocks.map(({ between }) => between.map((tag) => this.mechanism(tag))),
       jammed: [],
       jammedIn: [],

@@ -1,6 +1,6 @@
 import type { Stimulus, Act, WrittenFault } from './stimuli.js';
 import { anatomy, kindOf, limitsWithin, type Device, type Verb, positionsOn } from '../catalogue/index.js';
-import { actedOn } from './mechanisms/index.js';
+import { actedOn, secondsSet } from './mechanisms/index.js';
 import type { Circuit, MechanicalState } from './circuit.js';
 
 type KeysOf<T> = T extends unknown ? keyof T : never;
@@ -158,10 +158,17 @@ export function stimulusProblem(circuit: Circuit, stimulus: Stimulus): StimulusP
   const verb = verbOf(stimulus);
   const kind = kindOfStimulus(stimulus);
   const device = circuit.bench.devices.find((one) => one.tag === tag);
+  if (!device && verb === 'elapse' && isTimerOfProgram(circuit, tag)) return null;
   if (!device) return { key: verb, message: `"${tag}" is not a device of this bench` };
   if (kind.names === 'device' && !kindOf(device).verbs.includes(verb as Verb))
     return { key: verb, message: `a ${device.type} (${tag}) cannot be given "${verb}"` };
   return kind.problem?.(stimulus as never, device) ?? null;
+}
+
+/** True of the timer of a program, named with its controller. */
+function isTimerOfProgram({ mechanismOf, mechanisms }: Circuit, name: string): boolean {
+  const index = mechanismOf.get(name);
+  return index !== undefined && secondsSet(mechanisms[index]!) !== null;
 }
 
 function phaseProblem({ phase }: { readonly phase: string }, device: Device): StimulusProblem | null {

@@ -49,7 +49,7 @@ export function voltageFault(coil: Coil, { ac, dc }: CoilVolts): CoilFault | nul
   const [own, other] = coil.kind === 'ac' ? [ac, dc] : [dc, ac];
   if (other >= ENERGISED * coil.voltage) return { perUnit: other / coil.voltage, wrongKind: true };
   const perUnit = own / coil.voltage;
-  if (perUnit < ENERGISED) return null;
+  if (perUnit < ENERGISED || (coil.takesFewVolts && perUnit <= 1)) return null;
   return perUnit < PICK_UP - LIMIT_SLACK || perUnit > OVERVOLTAGE + LIMIT_SLACK
     ? { perUnit, wrongKind: false }
     : null;

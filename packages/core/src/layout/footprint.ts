@@ -1,4 +1,5 @@
 import {
+  isController,
   isLimitSwitch,
   looksOf,
   anatomy,
@@ -46,7 +47,8 @@ export function footprintOf(device: Device): Footprint {
   const isRight = mounting.zone === 'door' || isLimitSwitch(device);
   const head = isRight ? CONTROL_HEAD : HEAD;
   const build: Build = { terminals: [], columns: [], x: (isRight ? TAIL : HEAD) + PITCH / 2 };
-  if (body.motor || isSupply(device) || body.terminals[0]?.role === 'joint') placeEnds(build, body);
+  if (isController(device)) placeRows(build, body);
+  else if (body.motor || isSupply(device) || body.terminals[0]?.role === 'joint') placeEnds(build, body);
   else placeColumns(build, body);
   const end = build.x - PITCH / 2 + TAIL;
   return {
@@ -83,6 +85,16 @@ function placeEnds(build: Build, { terminals, motor, sources }: Anatomy): void {
       build.terminals.push({ name, x: start + k * PITCH, side: 'bottom' });
     });
   } else for (const { name } of terminals) put(name, 'top');
+}
+
+/** A controller has its supply and inputs above, its outputs with their commons below. */
+function placeRows(build: Build, { terminals }: Anatomy): void {
+  const start = build.x;
+  const above = terminals.filter(({ role }) => role === 'coil');
+  const below = terminals.filter(({ role }) => role !== 'coil');
+  above.forEach(({ name }, k) => build.terminals.push({ name, x: start + k * PITCH, side: 'top' }));
+  below.forEach(({ name }, k) => build.terminals.push({ name, x: start + k * PITCH, side: 'bottom' }));
+  build.x = start + Math.max(above.length, below.length) * PITCH;
 }
 
 /** Terminals in columns: windings of a transformer, heaters, contacts, then what else a device has. */

@@ -70,8 +70,11 @@ export class Cones {
   private directly(m: number): readonly number[] {
     const known = this.kept.get(m);
     if (known) return known;
-    const { coils, mechanisms, interlocks } = this.circuit;
+    const { coils, mechanisms, interlocks, controllers } = this.circuit;
     const found = [
+      ...controllers.flatMap(({ members }): number[] =>
+        members.some((one) => one === m) ? [...members] : [],
+      ),
       ...interlocks.flatMap((group): number[] => (group.some((one) => one === m) ? [...group] : [])),
       ...mechanisms[m]!.coils.flatMap((k) => [
         ...this.between([coils[k]!.a, coils[k]!.b]),

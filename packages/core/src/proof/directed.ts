@@ -93,9 +93,13 @@ export interface Directed {
  * fuse or breaker has ended put back.
  */
 function* spared(solver: Solver, steps: readonly Stimulus[]): Generator<Stimulus[]> {
-  const timers = [...new Set(steps.flatMap((step) => ('elapse' in step ? [step.elapse] : [])))];
   const plain = worked(solver, steps);
   const { circuit } = plain.solver;
+  // Timers that a screwdriver sets; those of a program are written in it.
+  const isSet = (tag: string) =>
+    isClockwork(circuit.mechanisms[circuit.mechanismOf.get(tag) ?? -1] ?? { kind: 'winding' });
+  const elapsed = steps.flatMap((step) => ('elapse' in step ? [step.elapse] : []));
+  const timers = [...new Set(elapsed)].filter(isSet);
   const tripped = circuit.mechanisms.filter((one) => isSwitchgear(one) && plain.state[one.index] === TRIPPED);
   const burnt = circuit.lamps.filter(({ mechanism }) => plain.state[mechanism] === BURNT);
   const warm = plain.incidents.flatMap(({ kind, where }) => (kind === 'overload-trip' ? where : []));

@@ -4,8 +4,14 @@ import {
   isArmature,
   isMoving,
   isSealed,
+  isUnseen,
+  isUnwritten,
+  nowSeen,
+  nowWritten,
   react,
   type Circuit,
+  type Controller,
+  type MechanicalState,
   type MechanismIndex,
 } from '../circuit/index.js';
 import { perObject } from '../per-object.js';
@@ -120,6 +126,7 @@ export class Moves {
   private readonly classOf: readonly Uint8Array[];
   private readonly interlocked: Uint8Array;
   private readonly inOneOrder: Uint8Array | null;
+  private readonly controllers: readonly Controller[];
   /** By question, 1 where the situations do not depend on it. */
   private readonly left: Uint8Array;
 
@@ -130,6 +137,7 @@ export class Moves {
     { part, inOneOrder }: Scope,
   ) {
     this.inOneOrder = inOneOrder;
+    this.controllers = circuit.controllers.filter(({ processor }) => part?.inside[processor] !== 0);
     const { mechanisms, coils } = circuit;
     const driven = mechanisms.filter(
       (mechanism) => mechanism.coils.length > 0 && part?.inside[mechanism.index] !== 0,
@@ -175,6 +183,7 @@ export class Moves {
     if (this.shorts > 0) return SHORTED;
     const flags = this.bads > 0 ? BAD : 0;
     if (this.dues > 0 && this.react()) return flags;
+    if (this.controllers.length > 0 && this.runPrograms()) return flags;
     return this.arrivals() ? flags : flags | SETTLED;
   }
 
@@ -269,6 +278,46 @@ export class Moves {
       return true;
     }
     return rivals !== null && this.start(rivals);
+  }
+
+  /**
+   * A scan is quicker than any armature: programs run to rest before anything arrives. Of inputs that have
+   * changed together each may be seen a scan before the others.
+   */
+  private runPrograms(): boolean {
+    const { state } = this.situations;
+    let works = false;
+    for (const controller of this.controllers) {
+      const { inputs, outputs, processor } = controller;
+      const unseen = controller.isRunning(state) ? inputs.filter((k) => isUnseen(state[k]!)) : [];
+      const apart = unseen.length > 1 && this.inOneOrder?.[processor] !== 1;
+      const isWritten = !outputs.some((k) => isUnwritten(state[k]!));
+      for (const first of apart && isWritten ? [...unseen.map((k) => [k]), unseen] : [unseen]) {
+        const next = state.slice();
+        if (!controller.isRunning(next)) controller.stop(next);
+        else if (!isWritten) for (const k of outputs) next[k] = nowWritten(next[k]!);
+        else {
+          for (const k of first) next[k] = nowSeen(next[k]!);
+          controller.work(next);
+        }
+        if (this.goTo(controller, next)) works = true;
+      }
+    }
+    return works;
+  }
+
+  /** The situation at hand with a controller in another state; false where that is the same. */
+  private goTo({ members }: Controller, next: MechanicalState): boolean {
+    const { situations } = this;
+    let changed = false;
+    for (const k of members) {
+      if (next[k] === situations.state[k]) continue;
+      if (!changed) situations.stage();
+      changed = true;
+      situations.put(k, next[k]!);
+    }
+    if (changed) this.push(situations.find());
+    return changed;
   }
 
   private push(number: number): void {

@@ -9,6 +9,7 @@ import {
   isTiming,
   runOut,
   stateName,
+  toldAs,
   type Circuit,
   type Mechanism,
   type MechanicalState,
@@ -129,11 +130,13 @@ export class Clocks {
       const now = state[k]!;
       if (now === before[k]) return;
       this.deadline[k] = this.arrivalOf(mechanism, now, before[k]!);
-      const begins = isArmature(mechanism) ? now === ARRIVING || now === RETURNING : isTiming(mechanism, now);
+      const begins = isArmature(mechanism)
+        ? now === ARRIVING || now === RETURNING
+        : isClockwork(mechanism) && isTiming(mechanism, now);
       if (begins) this.noteMove(k, mechanism);
       const name = stateName(mechanism, now);
       if (name !== null && name !== stateName(mechanism, before[k]!) && !this.chattering.has(k))
-        this.trace.note(mechanism.device.tag, name);
+        this.trace.note(toldAs(mechanism), name);
     });
   }
 

@@ -20,6 +20,7 @@ import {
   type MotorConnection,
   type Solver,
 } from '../electrics/index.js';
+import { highOf, isConnected, isCounter, isTimerOn, type CounterVariable } from '../program/index.js';
 import { DRIVEN, STANDSTILL } from '../tolerances.js';
 import type { Simulation } from './simulation.js';
 
@@ -77,6 +78,8 @@ export function observerOf(circuit: Circuit, what: string): Outcome {
   const device = circuit.bench.devices.find(({ tag }) => tag === what);
   if (device) return deviceObserver(circuit, device);
   const dot = what.lastIndexOf('.');
+  const program = programObserver(circuit, what);
+  if (program) return program;
   const setting = settingObserver(circuit, what, what.slice(0, dot), what.slice(dot + 1));
   if (setting) return setting;
   const motor = circuit.motors.findIndex(({ tag }) => tag === what.slice(0, dot));
@@ -152,6 +155,60 @@ function deviceObserver(circuit: Circuit, device: Device): Outcome {
     if (simulation?.isChattering(index)) return 'chattering';
     return stateName(mechanism, state[index]!) ?? 'turning';
   });
+}
+
+/** An input, output or variable of a controller; the output, time and value of its blocks. */
+function programObserver(circuit: Circuit, what: string): Outcome | null {
+  const controller = circuit.controllers.find(({ tag }) => what.startsWith(`${tag}.`));
+  if (!controller) return null;
+  const { tag, program } = controller;
+  const name = what.slice(tag.length + 1);
+  const [block = '', aspect] = name.split('.');
+  const variable = program?.variables.find((one) => one.name === block);
+  const at =
+    variable && isConnected(variable) ? variable.at : aspect !== undefined && variable ? block : name;
+  const index = circuit.mechanismOf.get(`${tag}.${at}`);
+  const mechanism = index === undefined ? undefined : circuit.mechanisms[index];
+  if (index === undefined || !mechanism || name.includes('~'))
+    return { problem: `"${name}" is no input, output or variable of ${tag}` };
+  if (mechanism.kind === 'program-timer') {
+    if (aspect === 'Q')
+      return worded(what, false, { mechanism: index }, ({ state }) =>
+        isTimerOn(mechanism.does, state[index]!) ? 'on' : 'off',
+      );
+    if (aspect === 'ET')
+      return numeric(what, true, ({ simulation, state }) =>
+        stateName(mechanism, state[index]!) === 'done' && mechanism.does !== 'TOF'
+          ? mechanism.delay
+          : (simulation?.runFor(index) ?? 0),
+      );
+  }
+  if (variable && isCounter(variable)) return counterObserver(circuit, what, variable, index, aspect);
+  if (aspect !== undefined && at === block) return { problem: `${block} has no "${aspect}"` };
+  return worded(
+    what,
+    false,
+    { mechanism: index },
+    ({ state }) => stateName(mechanism, state[index]!) ?? 'off',
+  );
+}
+
+function counterObserver(
+  circuit: Circuit,
+  what: string,
+  { name, counter, preset }: CounterVariable,
+  low: number,
+  aspect: string | undefined,
+): Outcome {
+  const { tag } = circuit.mechanisms[low]!.device;
+  const high = circuit.mechanismOf.get(`${tag}.${highOf(name)}`);
+  const value = (state: MechanicalState) => state[low]! + 256 * (high === undefined ? 0 : state[high]!);
+  if (aspect === 'CV') return numeric(what, false, ({ state }) => value(state));
+  if (aspect === 'Q')
+    return worded(what, false, null, ({ state }) =>
+      (counter === 'CTU' ? value(state) >= preset : value(state) <= 0) ? 'on' : 'off',
+    );
+  return { problem: `a counter has Q and CV, not "${aspect ?? ''}"` };
 }
 
 /** What a dial really stands at: amperes of an overload relay, seconds of a timer. */

@@ -33,7 +33,8 @@ import { Clocks } from './clocks.js';
 import { Cycles, SKIPPED_FROM } from './cycles.js';
 import { Injected } from './injected.js';
 import { orderOf } from './motion.js';
-import type { Present } from './present.js';
+import { NEVER, type Present } from './present.js';
+import { Programs } from './programs.js';
 import { Shafts, type Shaft } from './shafts.js';
 import { Thermal } from './thermal.js';
 import { Trace, type Incident, type TraceEvent } from './trace.js';
@@ -55,6 +56,7 @@ export class Simulation {
   private readonly present: Present;
   private readonly trace: Trace;
   private readonly clocks: Clocks;
+  private readonly programs: Programs;
   private readonly rotating: Shafts;
   private readonly thermal: Thermal;
   private readonly watch: Watch;
@@ -78,6 +80,7 @@ export class Simulation {
     this.present = { solver, t: 0, state, electrical: solver.at(state), shorted: false, order: [] };
     this.trace = new Trace(this.present);
     this.clocks = new Clocks(this.present, this.trace);
+    this.programs = new Programs(this.present, this.clocks);
     this.rotating = new Shafts(this.present, this.clocks);
     this.thermal = new Thermal(solver);
     this.watch = new Watch(this.present, this.trace, this.clocks, this.rotating);
@@ -156,6 +159,12 @@ export class Simulation {
     return this.thermal.dialOf(mechanism);
   }
 
+  /** Seconds for which a timer has run; 0 of one that does not. */
+  runFor(mechanism: number): number {
+    const left = this.clocks.deadline[mechanism]! - this.t;
+    return Number.isFinite(left) ? this.clocks.delayOf(mechanism) - left : 0;
+  }
+
   /** Seconds to which a timer is really set. */
   delayOf(mechanism: number): number {
     return this.clocks.delayOf(mechanism);
@@ -209,10 +218,10 @@ export class Simulation {
     if (!('wait' in stimulus)) this.settle();
   }
 
-  /** Time runs until no armature, plunger or contact is moving, 0.3 s at the most. */
+  /** Time runs until no armature, plunger or contact is moving and no program has anything to do, 0.3 s at the most. */
   settle(): void {
     const limit = this.t + SETTLE_LIMIT;
-    while (this.clocks.anythingMoving) {
+    while (this.clocks.anythingMoving || this.programs.next !== NEVER) {
       const next = this.next();
       this.advance(Math.min(next, limit));
       if (next > limit) return;
@@ -235,7 +244,10 @@ export class Simulation {
   /** What chatters may be passed over by whole cycles, but not where faults come and go. */
   private mayPassOver(to: number): boolean {
     return (
-      this.clocks.chattering.size > 0 && to - this.present.t > SKIPPED_FROM && !this.injected.anyComesAndGoes
+      this.circuit.controllers.length === 0 &&
+      this.clocks.chattering.size > 0 &&
+      to - this.present.t > SKIPPED_FROM &&
+      !this.injected.anyComesAndGoes
     );
   }
 
@@ -324,6 +336,7 @@ export class Simulation {
         watch.coilVoltages();
         this.moveArmatures();
       }
+      this.programs.hold();
       this.noteChanges(before);
       if (before.every((value, k) => value === state[k])) break;
     }
@@ -334,6 +347,7 @@ export class Simulation {
 
   private noteChanges(before: MechanicalState): void {
     this.clocks.noteChanges(before);
+    this.programs.note(before);
     this.injected.note(before, this.state, this.t);
   }
 
@@ -388,7 +402,13 @@ export class Simulation {
 
   /** The next moment at which anything happens but the end of a shaft's step. */
   private next(): number {
-    const next = Math.min(this.clocks.next, this.thermal.next, this.watch.next, this.rotating.nextStall);
+    const next = Math.min(
+      this.clocks.next,
+      this.programs.next,
+      this.thermal.next,
+      this.watch.next,
+      this.rotating.nextStall,
+    );
     return this.injected.anyComesAndGoes ? Math.min(next, this.injected.next(this.t)) : next;
   }
 
@@ -406,11 +426,12 @@ export class Simulation {
     const due = this.t + AT_ONCE;
     const before = this.state.slice();
     const arrived = this.clocks.reach(due);
+    const scanned = this.programs.reach(due);
     const released = this.release(due);
     const burnt = this.watch.reach(due);
     const told = this.rotating.tellStalls(due, this.trace);
     const comes = this.injected.anyComesAndGoes && this.injected.reach(this.t, this.heatAt);
-    if (!arrived && !released && !burnt && !comes) return told;
+    if (!arrived && !scanned && !released && !burnt && !comes) return told;
     this.rotating.cut();
     this.noteChanges(before);
     this.settleReactions();

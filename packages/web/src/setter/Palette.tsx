@@ -8,7 +8,7 @@ const SHELF: readonly { readonly title: string; readonly types: readonly DeviceT
   { title: 'Magnets', types: ['contactor', 'relay', 'timer', 'star-delta-timer'] },
   { title: 'Door', types: ['pushbutton', 'estop', 'selector', 'lamp', 'buzzer'] },
   { title: 'Machine', types: ['motor-3', 'motor-1', 'limit-switch', 'brake'] },
-  { title: 'Other', types: ['terminal-strip', 'busbar', 'impedance'] },
+  { title: 'Other', types: ['plc', 'terminal-strip', 'busbar', 'impedance'] },
 ];
 
 const NAMES: Readonly<Partial<Record<DeviceType, string>>> = {
@@ -18,6 +18,7 @@ const NAMES: Readonly<Partial<Record<DeviceType, string>>> = {
   'motor-3': 'Motor, 3-phase',
   'motor-1': 'Motor, 1-phase',
   'star-delta-timer': 'Star-delta timer',
+  plc: 'Controller',
 };
 
 /** What can be put on a board: dragged to its place, or put there by a click. */

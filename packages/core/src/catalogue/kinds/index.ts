@@ -12,6 +12,7 @@ import { limitSwitch } from './limit-switch.js';
 import { motor1 } from './motor-1.js';
 import { motor3 } from './motor-3.js';
 import { overload } from './overload.js';
+import { plc } from './plc.js';
 import { pushbutton } from './pushbutton.js';
 import { relay } from './relay.js';
 import { selector } from './selector.js';
@@ -46,6 +47,7 @@ export const KINDS = {
   'motor-3': motor3,
   'motor-1': motor1,
   brake,
+  plc,
   impedance,
   'terminal-strip': terminalStrip,
   busbar,

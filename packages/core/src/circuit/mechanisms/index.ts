@@ -7,6 +7,7 @@ import type { MechanismKind, MechanismSpec, Verb } from '../../catalogue/index.j
 import type { Mechanism } from '../circuit.js';
 import { armature } from './armature.js';
 import type { CoilMechanics, Mechanics, MechanismChoice, MechanismPart, Move, Wants } from './mechanics.js';
+import { input, memory, output, processor, programTimer } from './controller.js';
 import { plunger } from './plunger.js';
 import { selector } from './selector.js';
 import { supply } from './supply.js';
@@ -16,6 +17,7 @@ import { trip } from './trip.js';
 import { winding } from './winding.js';
 
 export { isIn } from './armature.js';
+export { IN_STOP, POWERED } from './controller.js';
 export type { MechanismChoice, Move } from './mechanics.js';
 
 const MECHANICS: { readonly [K in MechanismKind]: Mechanics<K> } = {
@@ -26,6 +28,11 @@ const MECHANICS: { readonly [K in MechanismKind]: Mechanics<K> } = {
   switchgear,
   supply,
   timer,
+  processor,
+  input,
+  output,
+  memory,
+  'program-timer': programTimer,
   winding,
 };
 
@@ -84,6 +91,10 @@ export const runOut = (spec: MechanismSpec): number => mechanicsOf(spec).runs?.o
 export const stateName = (spec: MechanismSpec, state: number): string | null =>
   mechanicsOf(spec).word(spec, state);
 
+/** What a mechanism is called in traces: its device, or `A1.I0.0` of a part of a controller. */
+export const toldAs = ({ device, name, kind }: Mechanism): string =>
+  isOfController({ kind }) && kind !== 'processor' ? `${device.tag}.${name}` : device.tag;
+
 /** Every word of scripts for what a mechanism can be doing. */
 export const stateNames = (spec: MechanismSpec): readonly string[] => mechanicsOf(spec).words(spec);
 
@@ -110,6 +121,8 @@ export const isSwitchgear = isPart('switchgear');
 export const isSupplySwitch = isPart('supply');
 /** True of what runs in a timer. */
 export const isClockwork = isPart('clockwork');
+/** True of a part of a programmable controller, which its program moves. */
+export const isOfController = isPart('controller');
 /** True of a coil's winding or a lamp's filament. */
 export const isWinding = isPart('winding');
 

@@ -50,7 +50,7 @@ export interface CoilMechanics<K extends MechanismKind> {
  * timer, or a winding, which only burns.
  */
 export type MechanismPart =
-  'armature' | 'control' | 'trip bar' | 'switchgear' | 'supply' | 'clockwork' | 'winding';
+  'armature' | 'control' | 'trip bar' | 'switchgear' | 'supply' | 'clockwork' | 'controller' | 'winding';
 
 /**
  * How one kind of mechanism moves, one step at a time, with no electricity in it: the simulation gives the

@@ -1,5 +1,6 @@
 import type { Device, DeviceType } from '@contactum/core';
 import { coiled, timed } from './coils.js';
+import { controller } from './controller.js';
 import { estop, limitSwitch, pushbutton, selector } from './controls.js';
 import { motor } from './motors.js';
 import { overload } from './overload.js';
@@ -33,6 +34,7 @@ const PICTURES: { readonly [T in DeviceType]: Picture<T> } = {
   'motor-3': motor,
   'motor-1': motor,
   brake: coiled,
+  plc: controller,
   impedance,
   'terminal-strip': terminalStrip,
   busbar,

@@ -1,0 +1,5 @@
+/** Programs of programmable controllers: what they say, what is wrong with them, and what a scan does. */
+export * from './program.js';
+export { programProblems, programWarnings, type ProgramWarning } from './check.js';
+export { highOf, partsOf, type ProgramPart } from './parts.js';
+export { PROGRAM_STATES, isTimerOn, scanOf, type Places, type Scan } from './scan.js';

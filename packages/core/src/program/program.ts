@@ -1,0 +1,130 @@
+/**
+ * A program of a programmable controller as its document has it: variables, and rungs of a ladder diagram
+ * (IEC 61131-3).
+ */
+
+interface Named {
+  readonly name: string;
+  readonly comment?: string | undefined;
+}
+
+/** The value at an input or an output of the device. */
+export interface Connected extends Named {
+  /** `I0.0`, `Q0.2`. */
+  readonly at: string;
+}
+
+/** A bit of the program's own. */
+export interface Memory extends Named {
+  readonly initial?: boolean | undefined;
+  /** Keeps its value without the supply and while the program is stopped. */
+  readonly retain?: boolean | undefined;
+}
+
+export const TIMERS = ['TON', 'TOF', 'TP'] as const;
+export type TimerBlock = (typeof TIMERS)[number];
+
+export interface TimerVariable extends Named {
+  readonly timer: TimerBlock;
+  /** Seconds. */
+  readonly preset: number;
+}
+
+export const COUNTERS = ['CTU', 'CTD'] as const;
+export type CounterBlock = (typeof COUNTERS)[number];
+
+export interface CounterVariable extends Named {
+  readonly counter: CounterBlock;
+  readonly preset: number;
+}
+
+export type ProgramVariable = Connected | Memory | TimerVariable | CounterVariable;
+
+/** One element of a series: a contact, or branches in parallel. */
+export type RungElement =
+  | { readonly no: string }
+  | { readonly nc: string }
+  | { readonly rising: string }
+  | { readonly falling: string }
+  | { readonly any: readonly RungSeries[] };
+
+export type RungSeries = readonly RungElement[];
+
+/** What a rung does with its result. */
+export type RungAction =
+  | { readonly coil: string }
+  | { readonly negated: string }
+  | { readonly set: string }
+  | { readonly reset: string }
+  | { readonly timer: string }
+  | { readonly counter: string; readonly reset?: string | undefined };
+
+export interface Rung {
+  readonly comment?: string | undefined;
+  readonly when: RungSeries;
+  readonly then: readonly RungAction[];
+}
+
+export interface Program {
+  readonly contactum: 'program/1';
+  readonly title: string;
+  readonly variables: readonly ProgramVariable[];
+  readonly rungs: readonly Rung[];
+}
+
+export const isConnected = (variable: ProgramVariable): variable is Connected => 'at' in variable;
+export const isTimer = (variable: ProgramVariable): variable is TimerVariable => 'timer' in variable;
+export const isCounter = (variable: ProgramVariable): variable is CounterVariable => 'counter' in variable;
+export const isMemory = (variable: ProgramVariable): variable is Memory =>
+  !isConnected(variable) && !isTimer(variable) && !isCounter(variable);
+
+/** True of a variable at an input, which the program only reads. */
+export const isInput = (variable: ProgramVariable): boolean =>
+  isConnected(variable) && variable.at.startsWith('I');
+
+/** The bit that a contact looks at. */
+export const examined = (contact: Exclude<RungElement, { readonly any: unknown }>): string =>
+  'no' in contact
+    ? contact.no
+    : 'nc' in contact
+      ? contact.nc
+      : 'rising' in contact
+        ? contact.rising
+        : contact.falling;
+
+/** The variable that an action works. */
+export const workedBy = (action: RungAction): string =>
+  'coil' in action
+    ? action.coil
+    : 'negated' in action
+      ? action.negated
+      : 'set' in action
+        ? action.set
+        : 'timer' in action
+          ? action.timer
+          : 'counter' in action
+            ? action.counter
+            : action.reset;
+
+/** The name of the variable whose bit or output is named: `Delay` of `Delay.Q`. */
+export const variableOf = (bit: string): string => bit.replace(/\.Q$/, '');
+
+/** Every contact of a program in the order in which a scan works them, with its path. */
+export function* contactsOf({ rungs }: Pick<Program, 'rungs'>): Generator<{
+  readonly contact: Exclude<RungElement, { readonly any: unknown }>;
+  readonly path: string;
+}> {
+  for (const [k, { when }] of rungs.entries()) yield* within(when, `rungs[${k}].when`);
+}
+
+function* within(
+  series: RungSeries,
+  path: string,
+): Generator<{ readonly contact: Exclude<RungElement, { readonly any: unknown }>; readonly path: string }> {
+  for (const [k, element] of series.entries()) {
+    if (!('any' in element)) yield { contact: element, path: `${path}[${k}]` };
+    else for (const [b, branch] of element.any.entries()) yield* within(branch, `${path}[${k}].any[${b}]`);
+  }
+}
+
+export const isEdge = (contact: RungElement): boolean => 'rising' in contact || 'falling' in contact;

@@ -1,0 +1,141 @@
+import {
+  isUnseen,
+  isUnwritten,
+  isUp,
+  nowWritten,
+  runOut,
+  type Controller,
+  type MechanicalState,
+} from '../circuit/index.js';
+import { PROGRAM_STATES } from '../program/index.js';
+import type { Clocks } from './clocks.js';
+import { NEVER, type Present } from './present.js';
+
+const { there: THERE, seen: SEEN } = PROGRAM_STATES.input;
+
+/** Rounding of a moment, and of a number of scans. */
+const AT_ONCE = 1e-9;
+const ROUNDING = 1e-6;
+
+/** A controller in time. */
+interface Item {
+  /** When its program began to run; NEVER while it does not. */
+  since: number;
+  /** Scans that have ended since then. */
+  done: number;
+  /** The last scan changed something, so the next one may. */
+  due: boolean;
+  /** By input: what its filter lets through (as the bit of what is there), and since when the other is there. */
+  readonly filtered: Uint8Array;
+  readonly changed: Float64Array;
+}
+
+/**
+ * Programs in time: a scan begins every so many seconds after its program began to run, reads the inputs
+ * through their filters and works the rungs; what it writes stands at the outputs when it ends, as the next
+ * one begins. Only those scans are worked that can make a difference: what comes out is as if all were.
+ */
+export class Programs {
+  private readonly items: readonly Item[];
+
+  constructor(
+    private readonly present: Present,
+    private readonly clocks: Clocks,
+  ) {
+    const { state, t } = this.present;
+    this.items = this.controllers.map((one) => ({
+      since: one.isRunning(state) ? t : NEVER,
+      done: 0,
+      due: true,
+      filtered: Uint8Array.from(one.inputs, (k) => ((state[k]! & SEEN) === 0 ? 0 : THERE)),
+      changed: new Float64Array(one.inputs.length).fill(t),
+    }));
+  }
+
+  private get controllers(): readonly Controller[] {
+    return this.present.solver.circuit.controllers;
+  }
+
+  /** The end of the next scan that can make a difference; NEVER while nothing does. */
+  get next(): number {
+    return this.items.reduce(
+      (next, item, c) => Math.min(next, this.nextOf(item, this.controllers[c]!)),
+      NEVER,
+    );
+  }
+
+  private nextOf(item: Item, { scan, inputs, outputs, timers }: Controller): number {
+    if (item.since === NEVER) return NEVER;
+    const { state, t } = this.present;
+    const isPending =
+      item.due ||
+      inputs.some((k, n) => isUnseen(state[k]!) || (item.filtered[n] === 0) !== ((state[k]! & SEEN) === 0)) ||
+      outputs.some((k) => isUnwritten(state[k]!)) ||
+      timers.some((k) => isUp(state[k]!));
+    if (!isPending) return NEVER;
+    const index = Math.max(item.done + 1, Math.ceil((t - item.since) / scan - ROUNDING));
+    return item.since + index * scan;
+  }
+
+  /** Takes what has changed at this moment at the inputs. */
+  note(before: MechanicalState): void {
+    const { state, t } = this.present;
+    this.items.forEach((item, c) => {
+      const { inputs, filter } = this.controllers[c]!;
+      inputs.forEach((k, n) => {
+        if (((before[k]! ^ state[k]!) & THERE) === 0) return;
+        this.pass(item, n, before[k]!, filter);
+        item.changed[n] = t;
+      });
+    });
+  }
+
+  /** Lets an input through its filter where it has been there long enough. */
+  private pass({ filtered, changed }: Item, n: number, input: number, filter: number): void {
+    if (this.present.t >= changed[n]! + filter - AT_ONCE) filtered[n] = input & THERE;
+  }
+
+  /** Programs begin to run as their device has its supply, and stop at once without. */
+  hold(): void {
+    const { state, t } = this.present;
+    this.items.forEach((item, c) => {
+      const controller = this.controllers[c]!;
+      if (!controller.isRunning(state)) {
+        controller.stop(state);
+        item.since = NEVER;
+      } else if (item.since === NEVER) {
+        Object.assign(item, { since: t, done: 0, due: true });
+        controller.inputs.forEach((k, n) => (item.filtered[n] = (state[k]! & SEEN) === 0 ? 0 : THERE));
+      }
+    });
+  }
+
+  /** Ends and begins the scans whose time has come; true where anything has changed. */
+  reach(due: number): boolean {
+    let changed = false;
+    this.items.forEach((item, c) => {
+      const controller = this.controllers[c]!;
+      if (this.nextOf(item, controller) > due) return;
+      item.done = Math.round((this.present.t - item.since) / controller.scan);
+      if (this.work(item, controller)) changed = true;
+    });
+    return changed;
+  }
+
+  private work(item: Item, controller: Controller): boolean {
+    const { present, clocks } = this;
+    const { state, t } = present;
+    const before = controller.members.map((k) => state[k]!);
+    for (const k of controller.outputs) state[k] = nowWritten(state[k]!);
+    for (const k of controller.timers)
+      if (clocks.deadline[k]! <= t + ROUNDING) state[k] = runOut(present.solver.circuit.mechanisms[k]!);
+    controller.inputs.forEach((k, n) => {
+      this.pass(item, n, state[k]!, controller.filter);
+      state[k] = (state[k]! & THERE) | (item.filtered[n] === 0 ? 0 : SEEN);
+    });
+    const read = controller.members.map((k) => state[k]!);
+    controller.work(state);
+    item.due = controller.members.some((k, n) => state[k] !== read[n]);
+    return controller.members.some((k, n) => state[k] !== before[n]);
+  }
+}

@@ -1,0 +1,106 @@
+import { describe, expect, test } from '@jest/globals';
+import { Simulation, Solver, compile, programProblems, type Bench, type Program } from '@contactum/core';
+import { readBench } from '@contactum/core/documents';
+import { PlainScanner, randomProgram } from './fuzz/scanner.js';
+import { longRuns, must, seeded } from './help.js';
+
+const SCAN = 0.01;
+const FILTER = 0.003;
+const BUTTONS = ['S0', 'S1', 'S2', 'S3'] as const;
+
+/** A controller with four buttons on its inputs. */
+const controllerBoard = (program: Program): Bench =>
+  must(
+    readBench({
+      contactum: 'bench/1',
+      title: 'Controller',
+      devices: [
+        { tag: 'G2', type: 'supply-dc' },
+        { tag: 'A1', type: 'plc', settings: { program } },
+        ...BUTTONS.map((tag) => ({ tag, type: 'pushbutton', duty: 'start' })),
+      ],
+      wires: [
+        { from: 'G2:+', to: 'A1:L+' },
+        { from: 'G2:-', to: 'A1:M' },
+        { from: 'A1:M', to: 'A1:IC' },
+        ...BUTTONS.flatMap((tag, k) => [
+          { from: 'G2:+', to: `${tag}:13` },
+          { from: `${tag}:14`, to: `A1:I0.${k}` },
+        ]),
+      ],
+    }),
+  );
+
+/** When each output changed, as the engine tells it: `0.04 Q0.0 on`. */
+const told = (simulation: Simulation): string[] =>
+  simulation.events.flatMap(({ t, what, state }) =>
+    what.startsWith('A1.Q') ? [`${t.toFixed(3)} ${what.slice(3)} ${state}`] : [],
+  );
+
+/** Presses and releases at any moments, and when each button's contact closes and opens. */
+function worked(simulation: Simulation, seconds: number, random: () => number) {
+  const held = new Set<string>();
+  const opened: { t: number; tag: string; on: boolean }[] = [];
+  while (simulation.t < seconds) {
+    // Mostly as a hand does it; now and then quicker than any filter.
+    simulation.advance(simulation.t + (random() < 0.15 ? random() * 0.02 : random() * 1.5));
+    const tag = BUTTONS[Math.floor(random() * BUTTONS.length)]!;
+    const pressed = !held.has(tag);
+    if (pressed) held.add(tag);
+    else held.delete(tag);
+    // The contact parts the moment its button is let go, where it had made.
+    if (!pressed) opened.push({ t: simulation.t, tag, on: false });
+    simulation.apply(pressed ? { press: tag } : { release: tag });
+  }
+  simulation.advance(seconds);
+  const closed = simulation.events.flatMap(({ t, what, state }) =>
+    state === 'pressed' ? [{ t, tag: what, on: true }] : [],
+  );
+  return [...closed, ...opened].sort((a, b) => a.t - b.t);
+}
+
+/** The same by scanning every ten milliseconds, each input through its filter. */
+function scanned(program: Program, changes: ReturnType<typeof worked>, seconds: number): string[] {
+  const scanner = new PlainScanner(program, SCAN);
+  const found: string[] = [];
+  const there = Object.fromEntries(BUTTONS.map((tag) => [tag, { on: false, since: 0, filtered: false }]));
+  let shown: Record<string, boolean> = {};
+  let written: Record<string, boolean> = {};
+  const pass = (t: number) => {
+    for (const one of Object.values(there)) if (t >= one.since + FILTER - 1e-9) one.filtered = one.on;
+  };
+  let next = 0;
+  for (let n = 1; n * SCAN <= seconds + 1e-9; n += 1) {
+    const t = n * SCAN;
+    for (; next < changes.length && changes[next]!.t <= t + 1e-12; next += 1) {
+      const change = changes[next]!;
+      const one = there[change.tag]!;
+      if (one.on === change.on) continue;
+      pass(change.t);
+      Object.assign(one, { on: change.on, since: change.t });
+    }
+    for (const [at, on] of Object.entries(written))
+      if (on !== (shown[at] ?? false)) found.push(`${t.toFixed(3)} ${at} ${on ? 'on' : 'off'}`);
+    shown = written;
+    pass(t);
+    written = scanner.work(Object.fromEntries(BUTTONS.map((tag, k) => [`I0.${k}`, there[tag]!.filtered])));
+  }
+  return found;
+}
+
+describe('a program in time', () => {
+  test('what comes out equals scanning every 10 ms, edges, timers and counters (random programs, 60 s each)', () => {
+    let changes = 0;
+    for (let seed = 1; seed <= longRuns(300); seed += 1) {
+      const random = seeded(seed);
+      const program = randomProgram(random);
+      expect(programProblems(program)).toEqual([]);
+      const simulation = new Simulation(new Solver(compile(controllerBoard(program))));
+      const moved = worked(simulation, 60, random);
+      const plain = scanned(program, moved, simulation.t);
+      changes += plain.length;
+      expect({ seed, out: told(simulation).sort() }).toEqual({ seed, out: plain.sort() });
+    }
+    expect(changes).toBeGreaterThan(longRuns(300) * 20);
+  });
+});
