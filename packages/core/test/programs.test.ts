@@ -1,7 +1,16 @@
 import { describe, expect, test } from '@jest/globals';
-import { Simulation, Solver, compile, programProblems, type Bench, type Program } from '@contactum/core';
+import {
+  Simulation,
+  Solver,
+  compile,
+  programProblems,
+  prove,
+  type Bench,
+  type Program,
+} from '@contactum/core';
 import { readBench } from '@contactum/core/documents';
-import { PlainScanner, randomProgram } from './fuzz/scanner.js';
+import { ProgramExplorer, type Feed } from './fuzz/program-explorer.js';
+import { PlainScanner, randomBits, randomProgram } from './fuzz/scanner.js';
 import { longRuns, must, seeded } from './help.js';
 
 const SCAN = 0.01;
@@ -102,5 +111,77 @@ describe('a program in time', () => {
       expect({ seed, out: told(simulation).sort() }).toEqual({ seed, out: plain.sort() });
     }
     expect(changes).toBeGreaterThan(longRuns(300) * 20);
+  });
+});
+
+/** Two buttons, and two contactors that outputs work and that report back to inputs. */
+function reportingBoard(program: Program, feeds: readonly Feed[], outputs: readonly number[]): Bench {
+  const coil = { voltage: 24, kind: 'dc' };
+  return must(
+    readBench({
+      contactum: 'bench/1',
+      title: 'Controller',
+      devices: [
+        { tag: 'G2', type: 'supply-dc' },
+        { tag: 'A1', type: 'plc', settings: { program } },
+        ...['S0', 'S1'].map((tag) => ({
+          tag,
+          type: 'pushbutton',
+          duty: 'start',
+          options: { contacts: ['NO 13-14', 'NO 23-24'] },
+        })),
+        ...['K0', 'K1'].map((tag) => ({
+          tag,
+          type: 'contactor',
+          options: { coil, aux: ['NO 13-14', 'NO 23-24', 'NO 33-34'] },
+        })),
+      ],
+      wires: [
+        { from: 'G2:+', to: 'A1:L+' },
+        { from: 'G2:-', to: 'A1:M' },
+        { from: 'A1:M', to: 'A1:IC' },
+        { from: 'G2:+', to: 'A1:QC1' },
+        ...feeds.flatMap((feed, k) => {
+          const tag = 'button' in feed ? `S${feed.button}` : `K${feed.contactor}`;
+          const nth =
+            1 + feeds.slice(0, k).filter((one) => JSON.stringify(one) === JSON.stringify(feed)).length;
+          return [
+            { from: 'G2:+', to: `${tag}:${nth}3` },
+            { from: `${tag}:${nth}4`, to: `A1:I0.${k}` },
+          ];
+        }),
+        ...outputs.flatMap((output, k) => [
+          { from: `A1:Q0.${output}`, to: `K${k}:A1` },
+          { from: `K${k}:A2`, to: 'G2:-' },
+        ]),
+      ],
+    }),
+  );
+}
+
+describe('a program in the proof', () => {
+  test('every situation that a plain explorer reaches scan by scan, and no other (random programs and wirings)', () => {
+    let [situations, chattering] = [0, 0];
+    for (let seed = 1; seed <= longRuns(300); seed += 1) {
+      const random = seeded(seed);
+      const feeds: Feed[] = [
+        { button: 0 },
+        { button: 1 },
+        { contactor: 0 },
+        random() < 0.7 ? { contactor: 1 } : random() < 0.5 ? { button: 0 } : { contactor: 0 },
+      ];
+      const outputs = random() < 0.8 ? [0, 1] : [0, 0];
+      const program = randomBits(random, feeds.length, 2);
+      expect(programProblems(program)).toEqual([]);
+      const plain = new ProgramExplorer(program, feeds, outputs).explore();
+      const proof = prove(reportingBoard(program, feeds, outputs), { hands: 'controls', asOne: true });
+      const found = proof.properties.find(({ id }) => id === 'no-chatter');
+      const ours = { settled: proof.states, chatters: found?.holds === false };
+      expect({ seed, complete: proof.complete, ...ours }).toEqual({ seed, complete: true, ...plain });
+      situations += plain!.settled;
+      if (plain!.chatters) chattering += 1;
+    }
+    expect(situations).toBeGreaterThan(longRuns(300) * 5);
+    expect(chattering).toBeGreaterThan(longRuns(300) / 20);
   });
 });

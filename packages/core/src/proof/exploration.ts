@@ -4,6 +4,7 @@ import {
   arrive,
   choicesOf,
   isMoving,
+  isOfController,
   standsIn,
   type Circuit,
   type Hands,
@@ -364,9 +365,10 @@ export class Exploration {
     const tags = this.circuit.mechanisms
       .filter(
         (mechanism) =>
-          standsIn(mechanism).length > 0 && new Set(states.map((state) => state[mechanism.index])).size > 1,
+          (standsIn(mechanism).length > 0 || isOfController(mechanism)) &&
+          new Set(states.map((state) => state[mechanism.index])).size > 1,
       )
       .map(({ device }) => device.tag);
-    return this.intern({ ends: [], short: false, badVoltage: false, chatter: tags.sort() });
+    return this.intern({ ends: [], short: false, badVoltage: false, chatter: [...new Set(tags)].sort() });
   }
 }

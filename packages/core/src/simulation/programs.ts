@@ -9,7 +9,9 @@ import {
 } from '../circuit/index.js';
 import { PROGRAM_STATES } from '../program/index.js';
 import type { Clocks } from './clocks.js';
+import { SETTLE_LIMIT } from '../tolerances.js';
 import { NEVER, type Present } from './present.js';
+import type { Trace } from './trace.js';
 
 const { there: THERE, seen: SEEN } = PROGRAM_STATES.input;
 
@@ -25,6 +27,8 @@ interface Item {
   done: number;
   /** The last scan changed something, so the next one may. */
   due: boolean;
+  /** Scans one after another that changed something. */
+  restless: number;
   /** By input: what its filter lets through (as the bit of what is there), and since when the other is there. */
   readonly filtered: Uint8Array;
   readonly changed: Float64Array;
@@ -41,12 +45,14 @@ export class Programs {
   constructor(
     private readonly present: Present,
     private readonly clocks: Clocks,
+    private readonly trace: Trace,
   ) {
     const { state, t } = this.present;
     this.items = this.controllers.map((one) => ({
       since: one.isRunning(state) ? t : NEVER,
       done: 0,
       due: true,
+      restless: 0,
       filtered: Uint8Array.from(one.inputs, (k) => ((state[k]! & SEEN) === 0 ? 0 : THERE)),
       changed: new Float64Array(one.inputs.length).fill(t),
     }));
@@ -136,6 +142,10 @@ export class Programs {
     const read = controller.members.map((k) => state[k]!);
     controller.work(state);
     item.due = controller.members.some((k, n) => state[k] !== read[n]);
+    item.restless = item.due ? item.restless + 1 : 0;
+    const chatters = item.restless * controller.scan >= SETTLE_LIMIT;
+    if (this.trace.begins(`${controller.tag} chatters`, chatters))
+      this.trace.incident('chatter', [controller.tag]);
     return controller.members.some((k, n) => state[k] !== before[n]);
   }
 }

@@ -80,7 +80,7 @@ export class Simulation {
     this.present = { solver, t: 0, state, electrical: solver.at(state), shorted: false, order: [] };
     this.trace = new Trace(this.present);
     this.clocks = new Clocks(this.present, this.trace);
-    this.programs = new Programs(this.present, this.clocks);
+    this.programs = new Programs(this.present, this.clocks, this.trace);
     this.rotating = new Shafts(this.present, this.clocks);
     this.thermal = new Thermal(solver);
     this.watch = new Watch(this.present, this.trace, this.clocks, this.rotating);

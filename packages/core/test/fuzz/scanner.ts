@@ -59,6 +59,27 @@ export class PlainScanner {
     );
   }
 
+  /** Everything that it remembers, as one text. */
+  save(): string {
+    return JSON.stringify([this.bits, [...this.before]]);
+  }
+
+  load(saved: string): void {
+    const [bits, before] = JSON.parse(saved) as [Bits, [string, boolean][]];
+    Object.assign(this.bits, bits);
+    this.before.clear();
+    for (const [key, value] of before) this.before.set(key, value);
+  }
+
+  /** As the program begins anew: what is retained stays; programs with blocks are not restarted. */
+  restart(): void {
+    const { bits } = new PlainScanner(this.program, this.scan);
+    for (const variable of this.program.variables)
+      if (!('retain' in variable) || variable.retain !== true)
+        this.bits[variable.name] = bits[variable.name]!;
+    for (const key of this.before.keys()) this.before.set(key, false);
+  }
+
   value(name: string): number {
     return this.blocks[name]!.value;
   }
@@ -133,6 +154,38 @@ const pick = <T>(list: readonly T[], random: Random): T => list[Math.floor(rando
 /** Names of inputs, outputs, bits, timers and counters of a random program. */
 const INPUTS = ['Start', 'Stop', 'Jog', 'Back'] as const;
 const OUTPUTS = ['Pump', 'Gate', 'Lamp'] as const;
+
+/** Any program of bits and edges alone over some inputs and outputs, which are named as they are counted. */
+export function randomBits(random: Random, inputs: number, outputs: number): Program {
+  const names = [
+    ...Array.from({ length: inputs }, (_, k) => ({ name: `I${k}`, at: `I0.${k}` })),
+    ...Array.from({ length: outputs }, (_, k) => ({ name: `Q${k}`, at: `Q0.${k}` })),
+    { name: 'Memo', initial: random() < 0.2, retain: random() < 0.3 },
+  ];
+  const contact = (): When[number] => {
+    const bit = pick(names, random).name;
+    const kind = random();
+    if (kind < 0.5) return { no: bit };
+    if (kind < 0.84) return { nc: bit };
+    return kind < 0.92 ? { rising: bit } : { falling: bit };
+  };
+  const series = (depth: number): When =>
+    Array.from({ length: 1 + Math.floor(random() * 2) }, () =>
+      depth > 0 && random() < 0.35 ? { any: [series(0), series(0)] } : contact(),
+    );
+  const written = names.slice(inputs).map(({ name }) => name);
+  return {
+    contactum: 'program/1',
+    title: 'Random',
+    variables: names,
+    rungs: Array.from({ length: 2 + Math.floor(random() * 3) }, () => {
+      const bit = pick(written, random);
+      const kind = random();
+      const action = kind < 0.6 ? { coil: bit } : kind < 0.8 ? { set: bit } : { reset: bit };
+      return { when: series(1), then: [action] };
+    }),
+  };
+}
 
 /** Any program: a few rungs over inputs, outputs, bits, timers and counters. */
 export function randomProgram(random: Random, rungs = 3 + Math.floor(random() * 6)): Program {
