@@ -42,10 +42,19 @@ function fittingScript(bench: Bench, file: string): Script {
   return script;
 }
 
+const WARNINGS = {
+  'double-coil': 'a bit that another coil writes as well: the last one alone decides',
+} as const;
+
 /** Whether a document can be read, and what it is. */
 export function checkCommand(file: string): Answer {
-  const { kind } = readFile(file, readDocument);
-  return { holds: true, json: { ok: true, kind }, words: `${file}: a valid ${kind}` };
+  const { kind, warnings } = readFile(file, readDocument);
+  const json = { ok: true, kind, ...(warnings.length > 0 ? { warnings } : {}) };
+  const words = [
+    `${file}: a valid ${kind}`,
+    ...warnings.map(({ path, what }) => `${path}: ${WARNINGS[what]}`),
+  ];
+  return { holds: true, json, words: words.join('\n') };
 }
 
 /** A script worked on a bench. */

@@ -12,6 +12,7 @@ import type {
   Repair,
   Report,
   Rules,
+  Task,
   Wire,
   WorkEntry,
 } from '@contactum/core';
@@ -128,7 +129,7 @@ export interface ExerciseSummary {
   readonly brief: string;
   readonly devices: number;
   /** To wire a board, or to find what is wrong with one. */
-  readonly task: 'wire' | 'find';
+  readonly task: Task;
   /** The board: devices and what is fitted. */
   readonly bench: Bench;
   /** This person may see the reference as a drawing. */
@@ -242,7 +243,7 @@ export interface Slip {
   readonly student: { readonly id: string; readonly name: string };
   readonly className: string;
   readonly classId: string;
-  readonly exercise: { readonly id: string; readonly title: string; readonly task: 'wire' | 'find' };
+  readonly exercise: { readonly id: string; readonly title: string; readonly task: Task };
   readonly bench: Bench;
   /** Why it could not be marked. */
   readonly failure: string | null;

@@ -4,10 +4,12 @@ import { benchProblems, splitRef, wireProblems, type Bench, type Problem } from 
 import { benchSchema } from './bench/schema.js';
 import { contactEnds } from './catalogue/index.js';
 import { compile, type Circuit } from './circuit/index.js';
+import { programProblems, programWarnings, type Program, type ProgramWarning } from './program/index.js';
+import { programSchema } from './program/schema.js';
 import { observerOf, scriptProblems, type Script } from './simulation/index.js';
 import { scriptSchema } from './simulation/schema.js';
 import { faultProblem, readFault, type WrittenFault } from './faults/index.js';
-import { referenceBench, type Exercise } from './marking/index.js';
+import { referenceBench, writesProgram, type Exercise } from './marking/index.js';
 import { observationsSchema, type Observations } from './diagnosis/schema.js';
 import { exerciseSchema } from './marking/schema.js';
 
@@ -22,7 +24,13 @@ export { sheetEntriesSchema } from './planning/sheet/schema.js';
 export type Read<T> =
   { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problems: readonly Problem[] };
 
-export type DocumentKind = 'bench' | 'script' | 'exercise' | 'report' | 'observations';
+export type DocumentKind = 'bench' | 'script' | 'exercise' | 'report' | 'observations' | 'program';
+
+/** What a document is, and what in it is allowed and seldom meant. */
+export interface DocumentRead {
+  readonly kind: DocumentKind;
+  readonly warnings: readonly ProgramWarning[];
+}
 
 /** A zod path in the notation of messages: `devices[3].options.coil.voltage`. */
 export function jsonPath(path: readonly PropertyKey[]): string {
@@ -155,6 +163,14 @@ export function readBench(value: unknown): Read<Bench> {
   return problems.length > 0 ? refuse(problems) : read;
 }
 
+/** Reads a program; whether a controller has its addresses is checked with the bench on which it stands. */
+export function readProgram(value: unknown): Read<Program> {
+  const read = readWith(programSchema, value);
+  if (!read.ok) return read;
+  const problems = programProblems(read.value);
+  return problems.length > 0 ? refuse(problems) : read;
+}
+
 export function readScript(value: unknown): Read<Script> {
   return readWith(scriptSchema, value);
 }
@@ -174,7 +190,9 @@ export function readExercise(value: unknown): Read<Exercise> {
     ...wireProblems(exercise.reference, exercise.bench, 'reference'),
     ...wireProblems(exercise.laid ?? [], exercise.bench, 'laid'),
   ];
+  problems.push(...writtenProgramProblems(exercise));
   if (problems.length > 0) return refuse(problems);
+  // A program that is still to be written names no variables that behaviours could look at.
   const circuit = compile(exercise.bench);
   exercise.observe.forEach((what, k) => {
     const outcome = observerOf(circuit, what);
@@ -195,6 +213,34 @@ export function readExercise(value: unknown): Read<Exercise> {
   });
   problems.push(...faultProblems(exercise));
   return problems.length > 0 ? refuse(problems) : read;
+}
+
+/** What of the right programs of an exercise does not fit its task, or their controllers. */
+function writtenProgramProblems(exercise: Exercise): Problem[] {
+  const { program, task = 'wire', bench } = exercise;
+  if (!program)
+    return writesProgram({ task })
+      ? [
+          {
+            path: 'program',
+            message: `is missing: an exercise whose task is "${task}" has one right program`,
+          },
+        ]
+      : [];
+  if (!writesProgram({ task }))
+    return [{ path: 'program', message: 'belongs to an exercise whose task is "program" or "both"' }];
+  const unknown = Object.keys(program).flatMap((tag) =>
+    bench.devices.some((device) => device.tag === tag && device.type === 'plc')
+      ? []
+      : [{ path: `program.${tag}`, message: `"${tag}" is not a controller of this bench` }],
+  );
+  // A board rightly programmed is checked as any other; the place is the program's own.
+  const wrong = benchProblems(referenceBench(exercise)).flatMap(({ path, message }) => {
+    const [, index = '', rest = ''] = /^devices\[(\d+)\]\.settings\.program\.(.*)$/.exec(path) ?? [];
+    const device = bench.devices[Number(index)];
+    return index === '' || !device ? [] : [{ path: `program.${device.tag}.${rest}`, message }];
+  });
+  return [...unknown, ...wrong];
 }
 
 /** What of the faults of an exercise does not fit its board as it should be wired. */
@@ -271,6 +317,7 @@ export const DOCUMENT_SCHEMAS = {
   exercise: exerciseSchema,
   observations: observationsSchema,
   report: reportSchema,
+  program: programSchema,
 } as const satisfies Readonly<Record<DocumentKind, z.ZodType>>;
 
 /**
@@ -287,11 +334,14 @@ export function jsonSchemaOf(kind: DocumentKind): Readonly<Record<string, unknow
 }
 
 /** Reads a document of any kind by what it says it is. */
-export function readDocument(value: unknown): Read<{ kind: DocumentKind }> {
+export function readDocument(value: unknown): Read<DocumentRead> {
   const stated =
     typeof value === 'object' && value !== null ? (value as { contactum?: unknown }).contactum : undefined;
-  const kindOnly = <T>(read: Read<T>, kind: DocumentKind): Read<{ kind: DocumentKind }> =>
-    read.ok ? { ok: true, value: { kind } } : read;
+  const kindOnly = <T>(
+    read: Read<T>,
+    kind: DocumentKind,
+    warnings: (value: T) => readonly ProgramWarning[] = () => [],
+  ): Read<DocumentRead> => (read.ok ? { ok: true, value: { kind, warnings: warnings(read.value) } } : read);
   switch (stated) {
     case 'bench/1':
       return kindOnly(readBench(value), 'bench');
@@ -299,6 +349,8 @@ export function readDocument(value: unknown): Read<{ kind: DocumentKind }> {
       return kindOnly(readScript(value), 'script');
     case 'exercise/1':
       return kindOnly(readExercise(value), 'exercise');
+    case 'program/1':
+      return kindOnly(readProgram(value), 'program', programWarnings);
     case 'observations/1':
       return kindOnly(readObservations(value), 'observations');
     case 'report/1':

@@ -4,7 +4,9 @@ import {
   Solver,
   compile,
   programProblems,
+  programText,
   prove,
+  readProgramText,
   type Bench,
   type Program,
 } from '@contactum/core';
@@ -183,5 +185,91 @@ describe('a program in the proof', () => {
     }
     expect(situations).toBeGreaterThan(longRuns(300) * 5);
     expect(chattering).toBeGreaterThan(longRuns(300) / 20);
+  });
+});
+
+/** Keys that say what holds without them are left out. */
+const plainly = (program: Program): unknown =>
+  JSON.parse(JSON.stringify(program), (key, value: unknown) =>
+    (key === 'retain' || key === 'initial') && value === false ? undefined : value,
+  );
+
+describe('structured text', () => {
+  test('random programs are the same after text and back', () => {
+    for (let seed = 1; seed <= 500; seed += 1) {
+      const program = randomProgram(seeded(seed));
+      const read = readProgramText(programText(program));
+      expect({ seed, ...read }).toMatchObject({ seed, ok: true });
+      if (read.ok) expect({ seed, is: plainly(read.program) }).toEqual({ seed, is: plainly(program) });
+    }
+  });
+
+  test('as a person writes it', () => {
+    const read = readProgramText(`
+      (* Brine pump *)
+      program Pump
+      var
+        Stop at %IX0.0 : bool;  // S1, wired NC
+        Start at %IX0.1 : BOOL;
+        Run at %QX0.0 : BOOL;
+        Memo : BOOL := TRUE;
+        Late : TON;
+      END_VAR
+      Run := stop AND (Start OR Run) AND NOT (Memo AND Late.Q);
+      Late(IN := Run, PT := T#1m30s);
+      IF Start & Stop THEN Memo := FALSE; END_IF;
+      IF Late.Q THEN Run := FALSE; ELSE Run := TRUE; END_IF
+      ;
+      END_PROGRAM`);
+    expect(read).toMatchObject({ ok: true });
+    if (!read.ok) return;
+    expect(read.program.title).toBe('Brine pump');
+    expect(read.program.variables).toEqual([
+      { name: 'Stop', comment: 'S1, wired NC', at: 'I0.0' },
+      { name: 'Start', at: 'I0.1' },
+      { name: 'Run', at: 'Q0.0' },
+      { name: 'Memo', initial: true },
+      { name: 'Late', timer: 'TON', preset: 90 },
+    ]);
+    expect(read.program.rungs.map(({ when, then }) => ({ when, then }))).toEqual([
+      {
+        when: [
+          { no: 'Stop' },
+          { any: [[{ no: 'Start' }], [{ no: 'Run' }]] },
+          { any: [[{ nc: 'Memo' }], [{ nc: 'Late.Q' }]] },
+        ],
+        then: [{ coil: 'Run' }],
+      },
+      { when: [{ no: 'Run' }], then: [{ timer: 'Late' }] },
+      { when: [{ no: 'Start' }, { no: 'Stop' }], then: [{ reset: 'Memo' }] },
+      { when: [{ no: 'Late.Q' }], then: [{ negated: 'Run' }] },
+    ]);
+    expect(programProblems(read.program)).toEqual([]);
+  });
+
+  test.each([
+    [
+      'VAR X : BOOL; END_VAR\nX := TRUE;\nFOR I := 1 TO 3 DO X := FALSE; END_FOR;',
+      3,
+      'FOR has no ladder form',
+    ],
+    [
+      'VAR X : BOOL;\n N : INT; END_VAR',
+      2,
+      'INT has no ladder form: a variable is BOOL, a timer or a counter',
+    ],
+    ['VAR X : BOOL; C : CTU; END_VAR\n\nX := C.CV >= 3;', 3, 'C.CV has no ladder form: a rung looks at bits'],
+    ['VAR X : BOOL; END_VAR\nX := Y;', 2, '"Y" is not declared'],
+    ['VAR X : BOOL; END_VAR\nX := X + 1;', 2, '; is expected, not +'],
+    ['VAR X : BOOL; END_VAR\nX := X', 2, '; is expected, not the end of the text'],
+    ['VAR X : BOOL; T1 : TON; END_VAR\nT1(IN := X, PT := 5);', 2, '5 is no duration such as T#5s'],
+    ['VAR X : BOOL; END_VAR\nX := X XOR X;', 2, 'XOR has no ladder form of its own'],
+    [
+      'VAR X : BOOL; END_VAR\nIF X THEN X := TRUE; ELSIF X THEN X := FALSE; END_IF;',
+      2,
+      'ELSIF has no ladder form',
+    ],
+  ])('what has no ladder form is refused with its line: %#', (text, line, message) => {
+    expect(readProgramText(text)).toEqual({ ok: false, line, message });
   });
 });

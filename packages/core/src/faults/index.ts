@@ -4,6 +4,7 @@ import type { FaultAt, FaultForm, When } from './fault.js';
 import { armatureJammed } from './kinds/armature-jammed.js';
 import { coilOpen, coilShorted, wrongCoilVoltage } from './kinds/coils.js';
 import { contactStuckClosed, contactStuckOpen } from './kinds/contact-stuck.js';
+import { inputDead, plcStopped } from './kinds/controllers.js';
 import { earthFault } from './kinds/earth-fault.js';
 import { extraWire } from './kinds/extra-wire.js';
 import { interlockMissing } from './kinds/interlock-missing.js';
@@ -52,6 +53,8 @@ export const FAULTS = {
   'winding-open': windingOpen,
   'winding-reversed': windingReversed,
   'wrong-tap': wrongTap,
+  'input-dead': inputDead,
+  'plc-stopped': plcStopped,
 } as const satisfies Readonly<Record<string, FaultForm>>;
 
 export type FaultKind = keyof typeof FAULTS;

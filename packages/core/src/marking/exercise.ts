@@ -6,11 +6,16 @@ import type { RepairTask } from '../repair/index.js';
 import type { RuleKey, Rules } from './rules/index.js';
 import type { WrittenFault } from '../faults/index.js';
 import { wiredBoard, type Bench, type TerminalRef, type Wire, type Wiring } from '../bench/index.js';
+import type { Device } from '../catalogue/index.js';
+import type { Program } from '../program/index.js';
 import type { PropertyId } from '../proof/index.js';
 import type { Range, Step } from '../simulation/index.js';
 
 export const FAMILIES = ['first-circuits', 'seal-in', 'jogging', 'reversing', 'star-delta', 'other'] as const;
 export type Family = (typeof FAMILIES)[number];
+
+export const TASKS = ['wire', 'find', 'program', 'both'] as const;
+export type Task = (typeof TASKS)[number];
 
 export interface Behaviour {
   readonly id: string;
@@ -139,30 +144,57 @@ export interface Exercise {
   readonly leads?: 'ducts' | 'hung' | undefined;
   readonly marks: Marks;
   readonly faults: readonly ExerciseFault[];
-  /** To wire a board, or to find what is wrong with one that is wired. */
-  readonly task?: 'wire' | 'find' | undefined;
+  /**
+   * To wire a board, to find what is wrong with one that is wired, to write the program of one that is wired,
+   * or to wire it and write its program.
+   */
+  readonly task?: Task | undefined;
+  /** By controller: one right program, as `reference` is one right wiring. */
+  readonly program?: Readonly<Record<string, Program>> | undefined;
   /** Of an exercise to find. */
   readonly sets?: readonly FaultSet[] | undefined;
   readonly tools?: readonly Tool[] | undefined;
 }
 
+/** True of an exercise in which a program is written. */
+export const writesProgram = ({ task }: Pick<Exercise, 'task'>): boolean =>
+  task === 'program' || task === 'both';
+
 /** True of an exercise in which faults are searched for. */
 export const isSearch = ({ task }: Pick<Exercise, 'task'>): boolean => task === 'find';
 
-/** The exercise's board with its reference wiring. */
-export function referenceBench({ bench, reference }: Pick<Exercise, 'bench' | 'reference'>): Bench {
-  return { ...bench, wires: [...bench.wires, ...reference] };
+/** The exercise's board with its reference wiring, and its right program where one is to be written. */
+export function referenceBench({
+  bench,
+  reference,
+  program = {},
+}: Pick<Exercise, 'bench' | 'reference' | 'program'>): Bench {
+  const devices = bench.devices.map((device) => {
+    const right = Object.hasOwn(program, device.tag) ? program[device.tag] : undefined;
+    return right && device.type === 'plc'
+      ? { ...device, settings: { ...device.settings, program: right } }
+      : device;
+  });
+  return { ...bench, devices, wires: [...bench.wires, ...reference] };
 }
 
 /** The board as an attempt finds it: what is fitted stays, what was laid before may be changed. */
 export const openingBoard = ({ bench, laid = [] }: Pick<Exercise, 'bench' | 'laid'>): Wiring =>
   wiredBoard(bench, laid);
 
-/** True where nobody has done anything to the leads of a board. */
+/** The program of a controller; none of anything else. */
+const programOf = (device: Device | undefined): Program | undefined =>
+  device?.type === 'plc' ? device.settings.program : undefined;
+
+const isSameProgram = (device: Device, { devices }: Bench): boolean =>
+  dequal(programOf(device), programOf(devices.find(({ tag }) => tag === device.tag)));
+
+/** True where nobody has done anything to the leads of a board, or to its program where one is to be written. */
 export function isUntouched(
-  { bench, laid = [] }: Pick<Exercise, 'bench' | 'laid'>,
-  { wires }: Bench,
+  { bench, laid = [], task }: Pick<Exercise, 'bench' | 'laid' | 'task'>,
+  { wires, devices }: Bench,
 ): boolean {
+  if (writesProgram({ task }) && devices.some((device) => !isSameProgram(device, bench))) return false;
   const keys = (list: readonly Wire[]) => list.map(wireKey).sort().join();
   return keys(wires) === keys([...bench.wires, ...laid]);
 }
@@ -218,7 +250,7 @@ export function candidateBench(
   if (problems.length > 0) return { problems };
   const devices = exercise.bench.devices.map((device) => {
     const own = candidate.devices.find(({ tag }) => tag === device.tag);
-    return { ...device, settings: own?.settings ?? device.settings } as typeof device;
+    return withSettings(device, own, writesProgram(exercise));
   });
   const own = [...candidate.wires];
   for (const wire of exercise.bench.wires) {
@@ -228,6 +260,13 @@ export function candidateBench(
   return {
     bench: { ...exercise.bench, title: candidate.title, devices, wires: [...exercise.bench.wires, ...own] },
   };
+}
+
+/** A device of the exercise as the candidate has set it; its program only where one was to be written. */
+function withSettings<D extends Device>(device: D, own: Device | undefined, writes: boolean): D {
+  const settings = own?.settings ?? device.settings;
+  if (device.type !== 'plc' || writes) return { ...device, settings };
+  return { ...device, settings: { ...settings, program: device.settings.program } };
 }
 
 /**
@@ -250,6 +289,7 @@ export function exerciseVersion({
   task,
   sets,
   tools,
+  program,
 }: Exercise): string {
   // Where devices stand on the board changes nothing that is marked.
   const devices = bench.devices.map((device) => ({ ...device, at: undefined }));
@@ -261,6 +301,7 @@ export function exerciseVersion({
     ...(laid ? [{ laid }] : []),
     ...(hints ? [{ hints }] : []),
     ...(task === 'find' ? [sets, tools ?? null] : []),
+    ...(writesProgram({ task }) ? [{ task, program }] : []),
   ];
   const text = JSON.stringify([...asked, ...more]);
   let hash = 0x811c9dc5;

@@ -3,7 +3,8 @@ import { benchSchema, groupSchema, tag, terminalRef, wiresSchema } from '../benc
 import { stepsSchema } from '../simulation/schema.js';
 import { PROPERTY_IDS } from '../proof/index.js';
 import { writtenFaultSchema } from '../faults/schema.js';
-import { FAMILIES, SHOWN, TOOLS, type Exercise } from './exercise.js';
+import { programSchema } from '../program/schema.js';
+import { FAMILIES, SHOWN, TASKS, TOOLS, type Exercise } from './exercise.js';
 import { HOUSE_RULES, RULE_FIELDS, type Rules } from './rules/index.js';
 
 const id = z.string().regex(/^[a-z0-9][a-z0-9-]{0,59}$/, 'must be lower-case letters, digits and hyphens');
@@ -36,7 +37,8 @@ export const exerciseSchema: z.ZodType<Exercise> = z.strictObject({
   id,
   title: z.string().min(1).max(200),
   family: z.enum(FAMILIES),
-  task: z.enum(['wire', 'find']).optional(),
+  task: z.enum(TASKS).optional(),
+  program: z.record(tag, programSchema).optional(),
   sets: z
     .array(
       z.strictObject({

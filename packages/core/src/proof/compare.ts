@@ -6,6 +6,7 @@ import { compareByParts } from './compare-parts.js';
 import { Shown, Side, type Observation } from './compared-side.js';
 import { Decisions } from './decisions.js';
 import { directed, worked, type Shows } from './directed.js';
+import { onBoth, timerNames } from './timer-names.js';
 import { MAX_PAIRS, search, type Difference, type Pair } from './pairs.js';
 
 export type { Observation } from './compared-side.js';
@@ -72,11 +73,14 @@ export function compareCircuits(
   const what = observe && observe.length > 0 ? observe : observableByDefault(reference.circuit);
   const shown = new Shown();
   const decisions = [new Decisions(reference), new Decisions(candidate)] as const;
-  const found = asOne ? null : compareByParts([reference, candidate], decisions, { what, shown, maxPairs });
+  const names = timerNames(reference.circuit, candidate.circuit);
+  const renamed = [...names].some(([own, other]) => own !== other);
+  const found =
+    asOne || renamed ? null : compareByParts([reference, candidate], decisions, { what, shown, maxPairs });
   if (found && !found.stimuli)
     return { equivalent: found.complete, complete: found.complete, pairs: found.pairs, counterexample: null };
   const left = new Side(reference, what, shown, { decisions: decisions[0] });
-  const right = new Side(candidate, what, shown, { decisions: decisions[1] });
+  const right = new Side(candidate, what, shown, { decisions: decisions[1] }, names);
   // What a part shows differently is told of the whole boards.
   const along = found?.stimuli && search(left, right, { maxPairs, along: found.stimuli });
   const { difference, complete, pairs } = along?.difference
@@ -117,7 +121,8 @@ function counterexampleOf(
 }
 
 /** What two benches show differently after the same steps in time; null where they show the same. */
-function difference(left: Side, right: Side, steps: readonly Stimulus[]): Counterexample | null {
+function difference(left: Side, right: Side, sequence: readonly Stimulus[]): Counterexample | null {
+  const steps = onBoth([left.solver.circuit, right.solver.circuit], sequence);
   const simulations = [left, right].map((side) => ({ side, simulation: worked(side.solver, steps) }));
   const chattering = simulations.flatMap(({ simulation }) =>
     simulation.solver.circuit.mechanisms.flatMap(({ index, device }) =>

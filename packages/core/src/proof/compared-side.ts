@@ -54,11 +54,14 @@ export class Side {
     what: readonly string[],
     private readonly shown: Shown,
     explored: Explored = {},
+    /** Stimuli that are written otherwise here than on the other side. */
+    names: ReadonlyMap<string, string> = new Map(),
   ) {
     this.exploration = new Exploration(solver, undefined, undefined, 'controls', explored);
     this.observers = observersOf(solver.circuit, what);
     for (const choice of this.exploration.choices) {
-      const key = JSON.stringify(choice.stimulus);
+      const written = JSON.stringify(choice.stimulus);
+      const key = names.get(written) ?? written;
       const known = this.choices.get(key);
       if (known) known.push(choice);
       else this.choices.set(key, [choice]);
@@ -71,7 +74,7 @@ export class Side {
 
   /** Stimuli that the mechanisms of this side know, by how they are written. */
   get stimuli(): Map<string, Stimulus> {
-    return new Map([...this.choices].map(([key, choices]) => [key, choices[0]!.stimulus]));
+    return new Map([...this.choices.keys()].map((key) => [key, JSON.parse(key) as Stimulus]));
   }
 
   /** True where some of the situations admit a stimulus. */

@@ -11,16 +11,17 @@ import {
   type FaultAt,
   type FaultForm,
 } from '../fault.js';
+import { wound } from './controllers.js';
 
 /** A fault names a device: of several coils in one it is the first. */
-const everyCoil = ({ coils }: Circuit): readonly FaultAt[] =>
-  coils.filter(({ tag }, k) => coils.findIndex((one) => one.tag === tag) === k).map(({ tag }) => at(tag));
+const everyCoil = (circuit: Circuit): readonly FaultAt[] =>
+  [...new Set(wound(circuit).map(({ tag }) => tag))].map(at);
 
 /** `"KM1"`: the coil is burnt through. */
 export const coilOpen: FaultForm = {
   words: ({ place }) => `coil of ${place} open`,
   apply(circuit, { place }) {
-    const coil = circuit.coils.find(({ tag }) => tag === place);
+    const coil = wound(circuit).find(({ tag }) => tag === place);
     return coil ? withInitial(circuit, coil.winding, BURNT) : null;
   },
   possible: everyCoil,
@@ -30,7 +31,7 @@ export const coilOpen: FaultForm = {
 export const coilShorted: FaultForm = {
   words: ({ place }) => `coil of ${place} shorted`,
   apply(circuit, { place }) {
-    const coil = circuit.coils.find(({ tag }) => tag === place);
+    const coil = wound(circuit).find(({ tag }) => tag === place);
     return coil ? withConductor(circuit, coil.a, coil.b, 'shorted coil') : null;
   },
   possible: everyCoil,
@@ -60,8 +61,8 @@ export const wrongCoilVoltage: FaultForm = {
     const coils = exchanged(circuit.coils, k, fitted);
     return { ...withElement(circuit, coil.element, { ...element, law }), coils };
   },
-  possible: ({ coils }) =>
-    coils.flatMap(({ tag, voltage }) =>
+  possible: (circuit) =>
+    wound(circuit).flatMap(({ tag, voltage }) =>
       COIL_VOLTS.filter((volts) => volts > 1.3 * voltage)
         .slice(0, 1)
         .map((volts) => ({ place: tag, volts })),

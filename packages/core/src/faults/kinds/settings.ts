@@ -57,7 +57,7 @@ export const timerMisset: FaultForm = {
     return { ...circuit, mechanisms: exchanged(circuit.mechanisms, timer.index, set) };
   },
   possible: (circuit) =>
-    circuit.mechanisms.flatMap((one) => {
+    circuit.mechanisms.filter(isClockwork).flatMap((one) => {
       const seconds = secondsSet(one);
       if (seconds === null) return [];
       return [0.1, 6].map((times) => ({

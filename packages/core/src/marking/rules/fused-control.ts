@@ -8,7 +8,7 @@ import {
   type Circuit,
   type TerminalIndex,
 } from '../../circuit/index.js';
-import { breachAt, simple, touches, type Breach } from './rule.js';
+import { breachAt, simple, touches, wiredCoils, type Breach } from './rule.js';
 
 /**
  * Every coil, lamp and buzzer of the control circuit is fed through a fuse or breaker that is rated for it,
@@ -31,7 +31,7 @@ interface Load {
 function controlLoads(circuit: Circuit): Load[] {
   const wired = wiredTerminals(circuit);
   const brakes = new Set(circuit.motors.map(({ brake }) => brake));
-  return [...circuit.coils, ...circuit.lamps].filter(
+  return [...wiredCoils(circuit), ...circuit.lamps].filter(
     ({ a, b, mechanism }) => wired.has(a) && wired.has(b) && !brakes.has(mechanism),
   );
 }

@@ -6,6 +6,7 @@ import type { Circuit, MechanicalState } from '../../circuit/index.js';
 import type { Field, ValuesOf } from '../../catalogue/index.js';
 import { areaByProtection } from './areas.js';
 import { cables } from './cables.js';
+import { estopCutsOutputs, feedback, hardwiredInterlock, plcStopsNormallyClosed } from './controllers.js';
 import { controlIsolated } from './control-isolated.js';
 import { coilReturnUnswitched, neutralUnswitched, noPoleSealing } from './coils.js';
 import { contactDuty } from './contact-duty.js';
@@ -45,6 +46,10 @@ const HOUSE = {
   timerSetting,
   freeContacts,
   cables,
+  plcStopsNormallyClosed,
+  hardwiredInterlock,
+  estopCutsOutputs,
+  feedback,
 };
 
 /** Rules of how it is wired. */

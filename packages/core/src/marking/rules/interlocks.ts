@@ -101,13 +101,14 @@ export function rivalPairs(circuit: Circuit, solver: Solver): [Coil, Coil][] {
   );
 }
 
-const eachOf = (a: Coil, b: Coil): readonly (readonly [held: Coil, other: Coil])[] => [
+/** Each of two that exclude each other as the one that is in. */
+export const eachOf = (a: Coil, b: Coil): readonly (readonly [held: Coil, other: Coil])[] => [
   [a, b],
   [b, a],
 ];
 
 /** True where a coil can be fed with the NC contacts of one device open and every other contact closed. */
-function canBeFed(circuit: Circuit, tag: string, coil: Coil): boolean {
+export function canBeFed(circuit: Circuit, tag: string, coil: Coil): boolean {
   const sets = wiredTogether(
     circuit,
     (contact) => !(contact.tag === tag && contact.spec.normally === 'closed'),

@@ -1,5 +1,6 @@
 import type { Duty, Field } from '../../catalogue/index.js';
 import {
+  isOfController,
   meets,
   wiredTerminals,
   type Circuit,
@@ -79,10 +80,12 @@ export const endsOf = (contacts: readonly Switch[]): string[] =>
 export const coilsNamed = (coils: readonly Coil[]): string =>
   coils.map(({ tag }) => `the coil of ${tag}`).join(', ');
 
-/** Coils that are wired at both ends. */
+/** Coils that are wired at both ends; what a controller measures is none. */
 export function wiredCoils(circuit: Circuit): Coil[] {
   const wired = wiredTerminals(circuit);
-  return circuit.coils.filter(({ a, b }) => wired.has(a) && wired.has(b));
+  return circuit.coils.filter(
+    ({ a, b, mechanism }) => wired.has(a) && wired.has(b) && !isOfController(circuit.mechanisms[mechanism]!),
+  );
 }
 
 /** True where one end of a contact or load is joined to one of some terminals. */
