@@ -22,7 +22,7 @@ const CORE = {
   sizing: ['catalogue', 'machines'],
   layout: ['catalogue', 'bench', 'drawing'],
   formats: ['catalogue', 'machines', 'bench', 'circuit', 'drawing', 'planning', 'marking'],
-  exchange: ['catalogue', 'bench', 'circuit', 'faults', 'diagnosis', 'planning'],
+  exchange: ['program', 'catalogue', 'bench', 'circuit', 'faults', 'diagnosis', 'planning'],
   marking: [
     'program',
     'catalogue',

@@ -42,6 +42,7 @@ import { writeCsv, writeFaultList, writeMaterials, writeWireList } from '@contac
 import type { Answer } from './answer.js';
 import { Unusable, fitting, readBoard, readFile } from './input.js';
 import { renderPdf } from './pdf.js';
+import { PROGRAM_FORMATS, programAs } from './programs.js';
 
 export interface ExportValues {
   readonly to?: string;
@@ -167,7 +168,7 @@ const FORMATS: Readonly<
   },
 };
 
-export const EXPORT_FORMATS = Object.keys(FORMATS);
+export const EXPORT_FORMATS = [...Object.keys(FORMATS), ...PROGRAM_FORMATS];
 
 function chosen<T extends string>(name: string, value: string, among: readonly T[]): T {
   const found = among.find((one) => one === value);
@@ -179,6 +180,7 @@ function chosen<T extends string>(name: string, value: string, among: readonly T
 export async function exportAnswer(file: string, values: ExportValues): Promise<Answer> {
   const { to = '', form = 'iec', paper = 'A4', script, out } = values;
   const { number = '', author = '', date = '', owner = '' } = values;
+  if (PROGRAM_FORMATS.includes(to)) return written(to, { text: programAs(file, to) }, out);
   const format = FORMATS[to];
   if (!format) throw new Unusable(`arguments: --to is ${EXPORT_FORMATS.join(', ')}`);
   const board = readBoard(file);

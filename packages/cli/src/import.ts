@@ -21,6 +21,7 @@ import {
 } from '@contactum/core/exchange';
 import type { Answer } from './answer.js';
 import { save } from './export.js';
+import { PROGRAM_FORMATS, programFrom } from './programs.js';
 import { Unusable, readBoard, readJson, readText } from './input.js';
 
 export interface ImportValues {
@@ -135,11 +136,22 @@ const IMPORTS: Readonly<Record<string, (file: string, into: string | undefined) 
   },
 };
 
-export const IMPORT_FORMATS = Object.keys(IMPORTS);
+export const IMPORT_FORMATS = [...Object.keys(IMPORTS), ...PROGRAM_FORMATS];
+
+/** A program is taken whole or not at all: a line for each of its rungs. */
+function programOutcome(file: string, format: string): Outcome {
+  const program = programFrom(file, format);
+  const lines = program.rungs.map(({ comment }, k) => ({
+    line: k + 1,
+    ok: true,
+    words: `rung ${k + 1}${comment ? `: ${comment}` : ''}`,
+  }));
+  return { lines, problem: null, document: program };
+}
 
 /** Says line by line what a file would do; writes what comes of it only where every line is taken. */
 export function importAnswer(file: string, { as = '', into, out }: ImportValues): Answer {
-  const read = IMPORTS[as];
+  const read = PROGRAM_FORMATS.includes(as) ? (path: string) => programOutcome(path, as) : IMPORTS[as];
   if (!read) throw new Unusable(`arguments: --as is ${IMPORT_FORMATS.join(', ')}`);
   const { lines, problem, document } = read(file, into);
   if (problem !== null) throw new Unusable(`${file}: (document): ${problem}`);

@@ -11,6 +11,7 @@ import {
   type Program,
 } from '@contactum/core';
 import { readBench } from '@contactum/core/documents';
+import { programXml, readProgramXml } from '@contactum/core/exchange';
 import { ProgramExplorer, type Feed } from './fuzz/program-explorer.js';
 import { PlainScanner, randomBits, randomProgram } from './fuzz/scanner.js';
 import { longRuns, must, seeded } from './help.js';
@@ -271,5 +272,85 @@ describe('structured text', () => {
     ],
   ])('what has no ladder form is refused with its line: %#', (text, line, message) => {
     expect(readProgramText(text)).toEqual({ ok: false, line, message });
+  });
+});
+
+type Series = Program['rungs'][number]['when'];
+
+/** Branches within branches that are nothing else, and branches of one, written plainly. */
+const flattened = (series: Series): Series =>
+  series.flatMap((element): Series => {
+    if (!('any' in element)) return [element];
+    const branches = element.any.map(flattened).flatMap((branch) => {
+      const [only] = branch;
+      return branch.length === 1 && only && 'any' in only ? [...only.any] : [branch];
+    });
+    return branches.length === 1 ? branches[0]! : [{ any: branches }];
+  });
+
+describe('IEC 61131-10', () => {
+  test('random programs are the same after XML and back', () => {
+    for (let seed = 1; seed <= 500; seed += 1) {
+      const program = randomProgram(seeded(seed));
+      const read = readProgramXml(programXml(program));
+      expect({ seed, ...read }).toMatchObject({ seed, ok: true });
+      if (!read.ok) continue;
+      const plain = (one: Program) => ({
+        ...(plainly(one) as Program),
+        rungs: one.rungs.map((rung) => ({ ...rung, when: flattened(rung.when) })),
+      });
+      expect({ seed, is: plain(read.program) }).toEqual({ seed, is: plain(program) });
+    }
+  });
+
+  test('comments, presets, an empty branch and signs of XML stay', () => {
+    const program: Program = {
+      contactum: 'program/1',
+      title: 'Brine & "salt" <1>',
+      variables: [
+        { name: 'Stop', at: 'I0.0', comment: 'S1 <NC> & earthed' },
+        { name: 'Out', at: 'Q0.1' },
+        { name: 'Kept', retain: true, initial: true },
+        { name: 'Idle', timer: 'TP', preset: 0.25 },
+        { name: 'Runs', counter: 'CTD', preset: 3 },
+      ],
+      rungs: [
+        {
+          comment: 'first',
+          when: [{ any: [[{ no: 'Stop' }], []] }, { falling: 'Kept' }],
+          then: [{ coil: 'Out' }, { set: 'Kept' }],
+        },
+        { when: [], then: [{ counter: 'Runs', reset: 'Stop' }] },
+      ],
+    };
+    expect(readProgramXml(programXml(program))).toEqual({ ok: true, program });
+  });
+
+  test.each([
+    ['<a><b></a>', 1, 'no XML'],
+    ['<Project/>', 1, 'there is no program in it'],
+    ['<Program name="X">\n<BodyContent xsi:type="FBD"/></Program>', 1, 'no body in ladder'],
+    [
+      '<Program name="X">\n<BodyContent xsi:type="LD">\n<Rung>\n</Rung></BodyContent></Program>',
+      3,
+      'rung 1 has no coil',
+    ],
+  ])('what is no ladder is refused: %#', (text, line, message) => {
+    const read = readProgramXml(text);
+    expect(read).toMatchObject({ ok: false, line });
+    if (!read.ok) expect(read.message).toContain(message);
+  });
+
+  test('a bridge between two branches is no series of contacts and branches', () => {
+    const contact = (operand: string, id: number, ...from: number[]) =>
+      `<LdObject xsi:type="Contact" operand="${operand}"><ConnectionPointIn>${from.map((k) => `<Connection refConnectionPointOutId="${k}"/>`).join('')}</ConnectionPointIn><ConnectionPointOut connectionPointOutId="${id}"/></LdObject>`;
+    const text = `<Program name="X"><BodyContent xsi:type="LD"><Rung><LdObject xsi:type="LeftPowerRail"><ConnectionPointOut connectionPointOutId="1"/></LdObject>
+      ${contact('A', 2, 1)}${contact('B', 3, 1)}${contact('C', 4, 2)}${contact('D', 5, 2, 3)}
+      <LdObject xsi:type="Coil" operand="O"><ConnectionPointIn><Connection refConnectionPointOutId="4"/><Connection refConnectionPointOutId="5"/></ConnectionPointIn></LdObject></Rung></BodyContent></Program>`;
+    expect(readProgramXml(text)).toEqual({
+      ok: false,
+      line: 1,
+      message: 'rung 1 is no series of contacts and branches',
+    });
   });
 });

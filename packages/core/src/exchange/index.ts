@@ -7,3 +7,5 @@ export { readCsv, takenOf, writeCsv, type CsvRow, type ImportLine, type Preview 
 export { readFaultList, writeFaultList } from './fault-list.js';
 export { readMaterials, writeMaterials } from './materials.js';
 export { listedWires, readWireList, writeWireList } from './wire-list.js';
+export { programXml } from './program-xml.js';
+export { readProgramXml } from './read-program-xml.js';

@@ -377,15 +377,20 @@ class Reader {
 
 const UNITS: Readonly<Record<string, number>> = { d: 86_400, h: 3600, m: 60, s: 1, ms: 0.001 };
 
-/** Seconds of a duration such as `T#1m30s`. */
-function secondsOf(text: string, line: number): number {
-  const [, rest = ''] = /^(?:T|TIME)#(.+)$/i.exec(text) ?? [];
-  const parts = [...rest.replaceAll('_', '').matchAll(/(\d+(?:\.\d+)?)(ms|d|h|m|s)/gi)];
-  if (parts.length === 0 || parts.map(([part]) => part).join('') !== rest.replaceAll('_', ''))
-    throw new TextProblem(line, `${text} is no duration such as T#5s`);
+/** Seconds of a duration such as `T#1m30s`; null where it is none. */
+export function secondsIn(text: string): number | null {
+  const [, rest = ''] = /^(?:T|TIME)#(.+)$/i.exec(text.replaceAll('_', '')) ?? [];
+  const parts = [...rest.matchAll(/(\d+(?:\.\d+)?)(ms|d|h|m|s)/gi)];
+  if (parts.length === 0 || parts.map(([part]) => part).join('') !== rest) return null;
   const sum = parts.reduce(
     (total, [, value, unit]) => total + Number(value) * UNITS[unit!.toLowerCase()]!,
     0,
   );
   return Number(sum.toFixed(9));
+}
+
+function secondsOf(text: string, line: number): number {
+  const seconds = secondsIn(text);
+  if (seconds === null) throw new TextProblem(line, `${text} is no duration such as T#5s`);
+  return seconds;
 }
