@@ -64,7 +64,7 @@ const CORE = {
     'proof',
     'marking',
   ],
-  exercises: ['catalogue', 'bench', 'circuit', 'simulation', 'marking', 'setting'],
+  exercises: ['program', 'catalogue', 'bench', 'circuit', 'simulation', 'marking', 'setting'],
 };
 
 /** Which package may import which other ones. */

@@ -1,4 +1,5 @@
 import { FAMILIES, referenceBench, type Exercise } from '../marking/index.js';
+import { CONTROLLERS } from './families/controllers.js';
 import { SEARCHES, type SearchRecipe } from './families/fault-finding.js';
 import { EXTENSIONS } from './families/extensions.js';
 import { FIRST_CIRCUITS } from './families/first-circuits.js';
@@ -35,6 +36,7 @@ export const RECIPES: readonly Recipe[] = [
   ...REVERSING,
   ...STAR_DELTA,
   ...EXTENSIONS,
+  ...CONTROLLERS,
 ];
 
 /** What ships of a recipe: its first form, and its US form where that has a title of its own. */

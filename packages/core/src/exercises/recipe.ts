@@ -14,6 +14,7 @@ import type {
   Survival,
 } from '../marking/index.js';
 import { readExercise } from '../documents.js';
+import { readProgramText, type Program } from '../program/index.js';
 import { changed, type Board, type Change, type DeviceEntry } from './board.js';
 import { FORM, FORMS, type Form, type FormName } from './form.js';
 import { readLeads } from './leads.js';
@@ -69,6 +70,10 @@ export interface Recipe {
   readonly hints?: Exercise['hints'];
   /** Properties whose failure is what is taught. */
   readonly lesson?: Exercise['lesson'];
+  /** To wire where it says nothing; the leads of a board whose program is to be written are fitted. */
+  readonly task?: Exclude<Exercise['task'], 'find'>;
+  /** By controller: its program as structured text. */
+  readonly programs?: Readonly<Record<string, string>>;
   /** In this exercise other than what the form says. */
   readonly terms?: Readonly<Partial<Record<FormName, Readonly<Record<string, string>>>>>;
 }
@@ -92,7 +97,7 @@ export const formsOf = ({ board, forms }: Recipe): readonly FormName[] =>
  */
 export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercise {
   const { board, change = {}, terms = {}, reference, behaviours, faults = [], marks = MARKS } = recipe;
-  const { id, title: heading, family, brief, observe, rules, repair, lesson, leads } = recipe;
+  const { id, title: heading, family, brief, observe, rules, repair, lesson, leads: hung } = recipe;
   const { essentialRules, survive } = recipe;
   const { shows = ['reference', 'progress', 'tests', 'proof'] } = recipe;
   const isFirst = name === formsOf(recipe)[0];
@@ -101,6 +106,7 @@ export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercis
   const form = FORM[name];
   const said = { ...form.terms, ...terms[name] };
   const { devices, title, interlocks = [] } = changed(changed(board, change), formChange);
+  const leads = readLeads(completed(reference, said), form.paint);
   const read = readExercise({
     contactum: 'exercise/1',
     id: isFirst ? id : `${id}-${name}`,
@@ -115,17 +121,19 @@ export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercis
     ...(recipe.practice ? { practice: recipe.practice } : {}),
     ...(repair ? { repair } : {}),
     ...(lesson ? { lesson } : {}),
-    ...(leads ? { leads } : {}),
+    ...(hung ? { leads: hung } : {}),
     shows,
     ...(shows.includes('reference') ? { hints: recipe.hints ?? HINTS } : {}),
     bench: {
       contactum: 'bench/1',
       title,
-      devices: devices.map((device) => withCoil(device, form)),
-      wires: [],
+      devices: devices.map((device) => withProgram(withCoil(device, form), recipe)),
+      wires: recipe.task === 'program' ? leads : [],
       interlocks,
     },
-    reference: readLeads(completed(reference, said), form.paint),
+    ...(recipe.task ? { task: recipe.task } : {}),
+    ...(recipe.task && recipe.programs ? { program: programsOf(recipe.programs) } : {}),
+    reference: recipe.task === 'program' ? [] : leads,
     ...(recipe.laid ? { laid: readLeads(completed(recipe.laid, said), form.paint) } : {}),
     behaviours: behaviours.map((one) => ({ ...one, steps: readSteps(completed(one.steps, said)) })),
     marks,
@@ -187,6 +195,23 @@ function withCoil(device: DeviceEntry, { coil }: Form): DeviceEntry {
   if (device.options?.voltage === CONTROL_COIL)
     return { ...device, options: { ...device.options, voltage: coil.voltage } };
   return device;
+}
+
+/** A controller with its program in it, where that is not to be written. */
+function withProgram(device: DeviceEntry, { task, programs = {} }: Recipe): DeviceEntry {
+  const text = programs[device.tag];
+  if (text === undefined || task !== undefined) return device;
+  return { ...device, settings: { ...device.settings, program: programFrom(device.tag, text) } };
+}
+
+const programsOf = (programs: Readonly<Record<string, string>>): Readonly<Record<string, Program>> =>
+  Object.fromEntries(Object.entries(programs).map(([tag, text]) => [tag, programFrom(tag, text)]));
+
+/** A program that ships as text; throws with its line what has no ladder form. */
+function programFrom(tag: string, text: string): Program {
+  const read = readProgramText(text);
+  if (!read.ok) throw new Error(`program of ${tag}, line ${read.line}: ${read.message}`);
+  return read.program;
 }
 
 /** Stands in a board for what goes with the form's control voltage. */
