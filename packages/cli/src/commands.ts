@@ -48,7 +48,7 @@ const WARNINGS = {
 
 /** Whether a document can be read, and what it is. */
 export function checkCommand(file: string): Answer {
-  const { kind, warnings } = readFile(file, readDocument);
+  const { kind, warnings = [] } = readFile(file, readDocument);
   const json = { ok: true, kind, ...(warnings.length > 0 ? { warnings } : {}) };
   const words = [
     `${file}: a valid ${kind}`,

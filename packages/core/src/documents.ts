@@ -29,7 +29,7 @@ export type DocumentKind = 'bench' | 'script' | 'exercise' | 'report' | 'observa
 /** What a document is, and what in it is allowed and seldom meant. */
 export interface DocumentRead {
   readonly kind: DocumentKind;
-  readonly warnings: readonly ProgramWarning[];
+  readonly warnings?: readonly ProgramWarning[];
 }
 
 /** A zod path in the notation of messages: `devices[3].options.coil.voltage`. */
@@ -341,7 +341,11 @@ export function readDocument(value: unknown): Read<DocumentRead> {
     read: Read<T>,
     kind: DocumentKind,
     warnings: (value: T) => readonly ProgramWarning[] = () => [],
-  ): Read<DocumentRead> => (read.ok ? { ok: true, value: { kind, warnings: warnings(read.value) } } : read);
+  ): Read<DocumentRead> => {
+    if (!read.ok) return read;
+    const found = warnings(read.value);
+    return { ok: true, value: found.length > 0 ? { kind, warnings: found } : { kind } };
+  };
   switch (stated) {
     case 'bench/1':
       return kindOnly(readBench(value), 'bench');

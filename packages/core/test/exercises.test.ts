@@ -21,6 +21,15 @@ const pump = RECIPES.find(({ id }) => id === 'brine-pump-three-wire') as Recipe;
  * something else.
  */
 const VERSIONS = {
+  'blower-controller-star-delta': 'f5679f7a',
+  'brine-pump-controller': '1d183d4a',
+  'brine-pump-controller-emergency-stop': 'e8f3fbad',
+  'brine-pump-controller-open-loop': '64a7640d',
+  'brine-pump-controller-program': '1ee765cc',
+  'brine-pump-controller-rest': '01bebabe',
+  'salt-harrow-controller': 'dd84a23c',
+  'sluice-gate-controller-jog': '74b7c28a',
+
   'button-lamp-nc': '6e80caae',
   'button-lamp-no': '5517f37a',
   'coil-and-contact': '6c19da7c',

@@ -21,12 +21,19 @@ interface Logged {
 const wired = (one: Exercise): Logged[] =>
   editsTo(openingBoard(one), one.reference).map((edit, k) => ({ t: k / 10, entry: { kind: 'edit', edit } }));
 
+/** The programs that are written, where they are not in the controllers already. */
+const programmed = (one: Exercise): Logged[] =>
+  Object.entries(one.program ?? {}).map(([device, to]) => ({
+    t: one.reference.length / 10,
+    entry: { kind: 'edit', edit: { do: 'program', device, from: null, to } },
+  }));
+
 /** A board wired as its reference, switched on, and worked as a function asks, with a hand's pauses. */
 function logOf(
   one: Exercise,
   { steps }: Behaviour,
 ): { readonly log: readonly Logged[]; readonly end: number } {
-  const log = wired(one);
+  const log = [...wired(one), ...programmed(one)];
   let t = log.length / 10 + 1;
   const add = (entry: WorkEntry, pause: number): void => {
     log.push({ t, entry });

@@ -87,6 +87,10 @@ export function readCases(): Case[] {
 /** The shipped exercises in order of their ids. */
 export const exercises = (): Exercise[] => shippedExercises().sort((a, b) => (a.id < b.id ? -1 : 1));
 
+/** Without programmable controllers: what knows relays alone is asked of these. */
+export const withoutControllers = (): Exercise[] =>
+  exercises().filter(({ bench: { devices } }) => devices.every(({ type }) => type !== 'plc'));
+
 export function exercise(id: string): Exercise {
   const found = shippedExercise(id);
   if (!found) throw new Error(`no exercise ${id}`);

@@ -26,6 +26,7 @@ const boardOf = (id: string): Bench => referenceBench(exercise(id));
 const pump = boardOf('brine-pump-three-wire');
 const lamps = boardOf('brine-pump-lamps');
 const harrow = boardOf('salt-harrow-mechanical-interlock');
+const controlled = boardOf('brine-pump-controller');
 const blower = boardOf('blower-star-delta-main-from-start');
 const transformer = boardOf('brine-pump-control-transformer');
 
@@ -60,6 +61,25 @@ const SYMPTOMS: readonly [title: string, board: Bench, fault: WrittenFault, step
     pump,
     { 'wrong-wire': 'KM1:13 S2:13', to: 'F2:95' },
     [...push('S2'), see({ KM1: 'in' }), press('S1'), see({ KM1: 'in' })],
+  ],
+  [
+    'an input that is dead',
+    controlled,
+    { 'input-dead': 'A1:I0.1' },
+    [press('S2'), see({ 'A1.I0.1': 'off', KM1: 'out', 'volts(A1:I0.1, A1:IC)': { min: 20 } })],
+  ],
+  [
+    'a controller that is left in stop',
+    controlled,
+    { 'plc-stopped': 'A1' },
+    [
+      see({ A1: 'stop' }),
+      ...push('S2'),
+      see({ KM1: 'out' }),
+      { turn: 'A1', to: 'run' },
+      ...push('S2'),
+      see({ A1: 'run', KM1: 'in' }),
+    ],
   ],
   [
     'a bridge across Start',

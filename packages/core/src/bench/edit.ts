@@ -1,3 +1,7 @@
+import { dequal } from 'dequal';
+import type { Program } from '../program/index.js';
+import { plural } from '../plural.js';
+import { deviceProblems } from './check.js';
 import { anatomy, settableOn, type Device } from '../catalogue/index.js';
 import { MOST_WIRES, deviceOf, endsOf, spellRef, type Bench, type Wire } from './bench.js';
 import {
@@ -26,6 +30,13 @@ export type Edit =
       readonly setting: string;
       readonly from: SettingValue;
       readonly to: SettingValue;
+    }
+  /** The program of a controller, where an exercise has one written; null where there is none. */
+  | {
+      readonly do: 'program';
+      readonly device: string;
+      readonly from: Program | null;
+      readonly to: Program | null;
     };
 
 export type SettingValue = number | string | boolean;
@@ -79,6 +90,8 @@ export function applyEdit(bench: Wiring, edit: Edit): EditResult {
     }
     case 'set':
       return applySetting(bench, edit);
+    case 'program':
+      return applyProgram(bench, edit);
   }
 }
 
@@ -102,6 +115,7 @@ export function invertEdit(edit: Edit): Edit {
       return { ...edit, do: 'connect' };
     case 'move':
     case 'set':
+    case 'program':
       return { ...edit, from: edit.to, to: edit.from } as Edit;
   }
 }
@@ -129,6 +143,10 @@ export function describeEdit(edit: Edit): string {
         : `Moved ${lead(edit.from)}: now ${lead(edit.to)}`;
     case 'set':
       return `Set ${edit.device} ${edit.setting} to ${String(edit.to)}`;
+    case 'program':
+      return edit.to
+        ? `Program of ${edit.device}: ${plural(edit.to.rungs.length, 'rung')}`
+        : `Program of ${edit.device} taken out`;
   }
 }
 
@@ -175,4 +193,18 @@ function applySetting(bench: Wiring, edit: Extract<Edit, { do: 'set' }>): EditRe
   const settings = { ...device.settings, [edit.setting]: edit.to };
   const devices = bench.devices.map((d) => (d === device ? ({ ...d, settings } as Device) : d));
   return { ok: true, bench: { ...bench, devices } };
+}
+
+function applyProgram(bench: Wiring, edit: Extract<Edit, { do: 'program' }>): EditResult {
+  const device = deviceOf(bench, edit.device);
+  if (device?.type !== 'plc') return refuse(`${edit.device} is not a controller of this board`);
+  if (!bench.programmable) return refuse(`the program of ${edit.device} is the instructor's and stays`);
+  if (!dequal(device.settings.program ?? null, edit.from))
+    return refuse(`the program of ${edit.device} is another by now`);
+  const { program: _, ...others } = device.settings;
+  const settings = edit.to ? { ...others, program: edit.to } : others;
+  const changed = { ...device, settings };
+  const [problem] = deviceProblems(changed, bench);
+  if (problem) return refuse(`${problem.path.replace(/^settings\.program\./, '')}: ${problem.message}`);
+  return { ok: true, bench: { ...bench, devices: bench.devices.map((d) => (d === device ? changed : d)) } };
 }

@@ -157,4 +157,10 @@ export const editSchema = z.discriminatedUnion('do', [
     from: settingValue,
     to: settingValue,
   }),
+  z.strictObject({
+    do: z.literal('program'),
+    device: tag,
+    from: programSchema.nullable(),
+    to: programSchema.nullable(),
+  }),
 ]);

@@ -16,6 +16,8 @@ export interface Lead extends Wire {
 /** A bench that is wired lead by lead; its leads stand in order of their names. */
 export interface Wiring extends Bench {
   readonly wires: readonly Lead[];
+  /** Programs of its controllers are written as it is worked at. */
+  readonly programmable?: boolean;
 }
 
 /** The number in a lead's name. */
@@ -38,7 +40,10 @@ export const wiredBoard = (board: Bench, wires: readonly Wire[]): Wiring => {
 };
 
 /** The bench as its document has it: its leads without their names. */
-export const benchOf = (wiring: Wiring): Bench => ({ ...wiring, wires: wiring.wires.map(wireOf) });
+export const benchOf = ({ programmable: _, ...wiring }: Wiring): Bench => ({
+  ...wiring,
+  wires: wiring.wires.map(wireOf),
+});
 
 /** A lead as a wire of a document. */
 export function wireOf({ from, to, colour, area, number, length }: Wire): Wire {

@@ -179,8 +179,14 @@ export function referenceBench({
 }
 
 /** The board as an attempt finds it: what is fitted stays, what was laid before may be changed. */
-export const openingBoard = ({ bench, laid = [] }: Pick<Exercise, 'bench' | 'laid'>): Wiring =>
-  wiredBoard(bench, laid);
+export const openingBoard = ({
+  bench,
+  laid = [],
+  task,
+}: Pick<Exercise, 'bench' | 'laid' | 'task'>): Wiring => ({
+  ...wiredBoard(bench, laid),
+  ...(writesProgram({ task }) ? { programmable: true } : {}),
+});
 
 /** The program of a controller; none of anything else. */
 const programOf = (device: Device | undefined): Program | undefined =>

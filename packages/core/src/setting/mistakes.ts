@@ -10,7 +10,7 @@ import {
   isTransformer,
   type Device,
 } from '../catalogue/index.js';
-import type { Exercise } from '../marking/index.js';
+import { referenceBench, type Exercise } from '../marking/index.js';
 import { shuffled } from './otherwise.js';
 import { POWER_MISTAKES } from './power-mistakes.js';
 import { PROTECTION_MISTAKES } from './protection-mistakes.js';
@@ -342,7 +342,7 @@ export function wrongWirings(ground: Ground, count: number, random: () => number
 
 function applied(exercise: Exercise, { kind, title, verdict, change, devices }: Mistake): WrongWiring {
   const wires = change(exercise.reference).filter(({ from, to }) => from !== to);
-  return { kind, title, verdict, wires, devices: devices ?? exercise.bench.devices };
+  return { kind, title, verdict, wires, devices: devices ?? referenceBench(exercise).devices };
 }
 
 /** What is joined; where that is not what is wrong, how it is wired and set. */

@@ -1,5 +1,5 @@
 import { splitRef, type TerminalRef, type Wire } from '../bench/index.js';
-import { delaySetOn, isThreePhaseMotor, anatomy } from '../catalogue/index.js';
+import { anatomy, delaySetOn, isController, isThreePhaseMotor } from '../catalogue/index.js';
 import { UnionFind, compile } from '../circuit/index.js';
 import { referenceBench, type Exercise } from '../marking/index.js';
 import { exchanged, inOrder, moved, type Change, type Ground } from './wiring.js';
@@ -86,7 +86,8 @@ function onFreeContacts({ contacts, free }: Ground): Change {
           spare.role === one.role &&
           !taken.has(`${spare.tag} ${spare.name}`),
       );
-      if (!other || one.normally === 'none') return [];
+      // One output in another's place does something else.
+      if (!other || one.normally === 'none' || isController(one.device)) return [];
       taken.add(`${other.tag} ${other.name}`);
       return [
         moved(

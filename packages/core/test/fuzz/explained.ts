@@ -14,7 +14,7 @@ import {
   type MechanicalState,
   type Stimulus,
 } from '@contactum/core';
-import { exercises, seeded } from '../help.js';
+import { withoutControllers, seeded } from '../help.js';
 import { wrongWiring } from './wrong-wirings.js';
 
 /** Whether a coil, lamp or motor is energised, by another road than the one that explains it. */
@@ -53,7 +53,7 @@ export interface Explained {
  */
 export function explainedOn(seed: number): Explained {
   const random = seeded(seed);
-  const all = exercises();
+  const all = withoutControllers();
   const exercise = all[seed % all.length] as Exercise;
   const bench = seed % 3 === 0 ? referenceBench(exercise) : wrongWiring(exercise, random);
   const sound = compile(bench);

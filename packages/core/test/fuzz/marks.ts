@@ -8,7 +8,7 @@ import {
   type Report,
   type WrongWiring,
 } from '@contactum/core';
-import { exercises, seeded } from '../help.js';
+import { seeded, withoutControllers } from '../help.js';
 import { templated } from './templates.js';
 
 /** Marks of boards that are rightly wired otherwise, and of the usual mistakes made on one of them. */
@@ -21,7 +21,7 @@ export interface Marked {
   readonly findings: readonly string[];
 }
 
-const SHIPPED = exercises().filter(({ task, reference }) => task !== 'find' && reference.length > 0);
+const SHIPPED = withoutControllers().filter(({ task, reference }) => task !== 'find' && reference.length > 0);
 /** Every how many seeds a template comes after the exercises. */
 const TURN = SHIPPED.length;
 

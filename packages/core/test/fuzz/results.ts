@@ -24,7 +24,7 @@ import {
   toSpice,
   type Exercise,
 } from '@contactum/core';
-import { exercises, seeded } from '../help.js';
+import { withoutControllers, seeded } from '../help.js';
 import { twoWrong, wrongWiring } from './wrong-wirings.js';
 
 const BOARDS = 32;
@@ -76,7 +76,7 @@ function tellWrongBoards(one: Exercise, k: number): void {
 }
 
 const [from = 0, to = Infinity] = process.argv.slice(2).map(Number);
-exercises().forEach((one, k) => {
+withoutControllers().forEach((one, k) => {
   if (k < from || k >= to) return;
   tellExercise(one);
   if (one.task !== 'find' && one.reference.length > 0) {

@@ -3,7 +3,7 @@
  * [FIRST SEED]`.
  */
 import { bySurprise, dryRun, repair, repairTask, type Exercise } from '@contactum/core';
-import { exercises, seeded } from '../help.js';
+import { withoutControllers, seeded } from '../help.js';
 import { checkSeed, type Finding } from './check.js';
 import { droppedByFindings, droppedBySearch } from './searches.js';
 import { deadTestFindings } from './dead-tests.js';
@@ -17,7 +17,7 @@ const minutes = Number(process.argv[2] ?? 5);
 const first = Number(process.argv[3] ?? 100_000);
 const end = performance.now() + minutes * 60_000;
 const count: Partial<Record<Finding['what'], number>> = {};
-const shipped = exercises();
+const shipped = withoutControllers();
 let [boards, traces, skipped, repaired, missed, searched, dropped, tables, unfound] = [
   0, 0, 0, 0, 0, 0, 0, 0, 0,
 ];

@@ -19,9 +19,9 @@ import {
   type ReferenceCircuit,
   type Stimulus,
 } from '@contactum/core';
-import { exercises, seeded, solverOf } from '../help.js';
+import { withoutControllers, seeded, solverOf } from '../help.js';
 
-const all = exercises();
+const all = withoutControllers();
 /** Boards that are worked quickly, and all. */
 const [quick, every] = [all.filter(({ family }) => family !== 'star-delta'), all].map((list) =>
   list.map(referenceCircuitOf),

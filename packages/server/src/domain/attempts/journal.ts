@@ -382,11 +382,12 @@ const TAKE = `with given as (select * from unnest($1::uuid[], $2::uuid[], $3::in
   insert into attempt_log (attempt_id, seq, body) select g.id, g.seq, g.body from given g join moved m on m.id = g.id returning attempt_id as id`;
 
 /** The exercise's board with leads and settings that were kept. */
-function restored({ bench }: Exercise, { wires, settings }: KeptBoard): Wiring {
-  const devices = bench.devices.map(
+function restored(exercise: Exercise, { wires, settings }: KeptBoard): Wiring {
+  const opening = openingBoard(exercise);
+  const devices = opening.devices.map(
     (device) => ({ ...device, settings: settings[device.tag] ?? device.settings }) as typeof device,
   );
-  return { ...bench, devices, wires };
+  return { ...opening, devices, wires };
 }
 
 /** The board after one more entry, which must fit it. */
