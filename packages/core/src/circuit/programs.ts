@@ -22,6 +22,8 @@ export interface Controller {
   readonly stop: (state: MechanicalState) => void;
   /** Works every rung once with what the inputs show. */
   readonly work: Scan;
+  /** The same with counters that count no further than to their presets. */
+  readonly workInProof: Scan;
 }
 
 /** The controllers of a board, by the mechanisms of each. */
@@ -31,6 +33,7 @@ export function controllersOf(mechanisms: readonly Mechanism[]): readonly Contro
     const own = mechanisms.filter(({ device, kind }) => device === mechanism.device && kind !== 'winding');
     const indices = (kind: Mechanism['kind']) => own.flatMap((one) => (one.kind === kind ? [one.index] : []));
     const byName = new Map(own.map(({ name, index }) => [name, index]));
+    const place = (name: string) => byName.get(name)!;
     const { program, scan, filter, index: processor } = mechanism;
     const [inputs, outputs] = [indices('input'), indices('output')];
     const remembered = own.filter(({ kind }) => kind === 'memory' || kind === 'program-timer');
@@ -53,7 +56,8 @@ export function controllersOf(mechanisms: readonly Mechanism[]): readonly Contro
           for (const one of remembered)
             if (!(one.kind === 'memory' && one.retain)) state[one.index] = one.initial;
         },
-        work: program ? scanOf(program, (name) => byName.get(name)!) : () => undefined,
+        work: program ? scanOf(program, place) : () => undefined,
+        workInProof: program ? scanOf(program, place, 'to preset') : () => undefined,
       },
     ];
   });

@@ -47,10 +47,11 @@ export function isTimerOn(does: TimerBlock, state: number): boolean {
 
 /**
  * A program as what one scan does (IEC 61131-3): a value that is written is read by the rungs below it in the
- * same scan; edges compare with the scan before; a contact in a branch without power is worked as well.
+ * same scan; edges compare with the scan before; a contact in a branch without power is worked as well. Where
+ * counters count no further than to their preset, their outputs are the same and their values are few.
  */
-export function scanOf(program: Program, at: Places): Scan {
-  const compilation = new Compilation(program, at);
+export function scanOf(program: Program, at: Places, counts: 'on' | 'to preset' = 'on'): Scan {
+  const compilation = new Compilation(program, at, counts);
   const edges = [...new Set(edgesOf(program))].map(at);
   const rungs = program.rungs.map(({ when, then }) => ({
     when: compilation.series(when),
@@ -74,6 +75,7 @@ class Compilation {
   constructor(
     program: Program,
     private readonly at: Places,
+    private readonly counts: 'on' | 'to preset',
   ) {
     this.variables = new Map(program.variables.map((variable) => [variable.name, variable]));
     this.edges = [...edgesOf(program)];
@@ -186,6 +188,7 @@ class Compilation {
     if (!isCounter(variable)) throw new Error(`${name} is no counter`);
     const [low, high, was] = [this.at(name), this.at(highOf(name)), this.at(wasOf(name))];
     const { counter, preset } = variable;
+    const most = this.counts === 'on' ? MOST_COUNTS : preset;
     const isReset: Reads = reset === undefined ? () => false : this.reads(reset);
     const put = (state: Uint8Array, value: number): void => {
       state[low] = value & 255;
@@ -197,7 +200,7 @@ class Compilation {
       state[was] = result ? 1 : 0;
       if (isReset(state)) put(state, counter === 'CTU' ? 0 : preset);
       else if (!counts) return;
-      else if (counter === 'CTU') put(state, Math.min(value + 1, MOST_COUNTS));
+      else if (counter === 'CTU') put(state, Math.min(value + 1, Math.max(most, value)));
       else put(state, Math.max(value - 1, 0));
     };
   }

@@ -298,7 +298,7 @@ export class Moves {
         else if (!isWritten) for (const k of outputs) next[k] = nowWritten(next[k]!);
         else {
           for (const k of first) next[k] = nowSeen(next[k]!);
-          controller.work(next);
+          controller.workInProof(next);
         }
         if (this.goTo(controller, next)) works = true;
       }

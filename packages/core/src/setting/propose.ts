@@ -58,8 +58,14 @@ function controlsOf(devices: readonly Device[]): Controls {
     overloads: tags(isOverloadRelay),
     limits: devices.filter(isLimitSwitch),
     timers: devices.flatMap((one) => {
-      const [first] = anatomy(one).actuators;
-      return first?.kind === 'timer' ? [{ tag: one.tag, delay: first.delay, pause: first.pause }] : [];
+      return anatomy(one).actuators.flatMap((actuator) => {
+        if (actuator.kind === 'timer')
+          return [{ tag: one.tag, delay: actuator.delay, pause: actuator.pause }];
+        // A program that somebody else writes has timers of other names: they are waited for.
+        return actuator.kind === 'program-timer'
+          ? [{ tag: `${one.tag}.${actuator.name}`, delay: actuator.delay, pause: 0 }]
+          : [];
+      });
     }),
     supply: devices.find(isSupply)?.tag,
   };
@@ -96,7 +102,7 @@ const MOST = 36;
 export function proposeBehaviours(exercise: Exercise): Behaviour[] {
   const solver = new Solver(compile(referenceBench(exercise)));
   const observe = exercise.observe.length > 0 ? exercise.observe : proposeObserve(exercise);
-  return new Proposal(solver, observe, controlsOf(exercise.bench.devices)).behaviours();
+  return new Proposal(solver, observe, controlsOf(referenceBench(exercise).devices)).behaviours();
 }
 
 /** A behaviour that is proposed, and what it is about: the first of each subject is never cut. */
@@ -305,7 +311,8 @@ class Proposal {
       const [stop] = this.controls.stops;
       if (stop === undefined) continue;
       const again = this.started(start);
-      again.do({ elapse: tag }, { press: stop }, { release: stop });
+      const runsOut = tag.includes('.') ? { wait: round(delay + pause + 0.5) } : { elapse: tag };
+      again.do(runsOut, { press: stop }, { release: stop });
       again.do(...start.does, ...start.letGo);
       this.add(
         `stops-after-${tag}`,
