@@ -184,7 +184,7 @@ function programObserver(circuit: Circuit, what: string): Outcome | null {
       );
   }
   if (variable && isCounter(variable)) return counterObserver(circuit, what, variable, index, aspect);
-  if (aspect !== undefined && at === block) return { problem: `${block} has no "${aspect}"` };
+  if (aspect !== undefined && variable) return { problem: `${block} has no "${aspect}"` };
   return worded(
     what,
     false,
