@@ -52,6 +52,7 @@ const CORE = {
     'repair',
   ],
   setting: [
+    'program',
     'random',
     'catalogue',
     'bench',

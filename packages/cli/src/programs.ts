@@ -13,6 +13,12 @@ const FORMATS: Readonly<
 
 export const PROGRAM_FORMATS = Object.keys(FORMATS);
 
+function formatOf(name: string) {
+  const format = FORMATS[name];
+  if (!format) throw new Unusable(`arguments: there is no format "${name}" of programs`);
+  return format;
+}
+
 /** A program, or that of the only controller of a bench. */
 function programIn(file: string): Program {
   const document = readJson(file);
@@ -30,11 +36,11 @@ function programIn(file: string): Program {
 }
 
 /** A program as text in a format. */
-export const programAs = (file: string, format: string): string => FORMATS[format]!.write(programIn(file));
+export const programAs = (file: string, format: string): string => formatOf(format).write(programIn(file));
 
 /** A program from a file of a format; what has no ladder form is refused with its line. */
 export function programFrom(file: string, format: string): Program {
-  const read = FORMATS[format]!.read(readText(file));
+  const read = formatOf(format).read(readText(file));
   if (!read.ok) throw new Unusable(`${file}: line ${read.line}: ${read.message}`);
   const [problem] = programProblems(read.program);
   if (problem) throw new Unusable(`${file}: ${problem.path}: ${problem.message}`);

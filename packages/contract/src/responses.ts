@@ -147,6 +147,8 @@ export interface ExerciseForStudent {
   readonly family: Family;
   readonly brief: string;
   readonly bench: Bench;
+  /** Whether leads, a program, or both are asked for. */
+  readonly task?: Task | undefined;
   /** Leads that are on the board from the beginning and may be changed. */
   readonly laid?: readonly Wire[] | undefined;
   /**

@@ -3,6 +3,7 @@
  * bench, circuit, electrics, machines, simulation, live, proof, marking, setting.
  */
 export { plural } from './plural.js';
+export { without } from './without.js';
 export * from './random/index.js';
 export * from './program/index.js';
 export * from './catalogue/index.js';

@@ -21,12 +21,12 @@ const pump = RECIPES.find(({ id }) => id === 'brine-pump-three-wire') as Recipe;
  * something else.
  */
 const VERSIONS = {
-  'blower-controller-star-delta': 'f5679f7a',
+  'blower-controller-star-delta': 'b992acf1',
   'brine-pump-controller': '1d183d4a',
   'brine-pump-controller-emergency-stop': 'e8f3fbad',
   'brine-pump-controller-open-loop': '64a7640d',
-  'brine-pump-controller-program': '1ee765cc',
-  'brine-pump-controller-rest': '01bebabe',
+  'brine-pump-controller-program': '253ec821',
+  'brine-pump-controller-rest': 'f697b513',
   'salt-harrow-controller': 'dd84a23c',
   'sluice-gate-controller-jog': '74b7c28a',
 

@@ -2,11 +2,22 @@ import { describe, expect, test } from '@jest/globals';
 import {
   Simulation,
   Solver,
+  branchedAt,
   compile,
+  connectionsOf,
+  elementAt,
+  grade,
+  insertedAfter,
+  ladderRung,
+  programIn,
   programProblems,
   programText,
   prove,
   readProgramText,
+  referenceBench,
+  removedAt,
+  renamed,
+  withTask,
   type Bench,
   type Program,
 } from '@contactum/core';
@@ -14,7 +25,7 @@ import { readBench } from '@contactum/core/documents';
 import { programXml, readProgramXml } from '@contactum/core/exchange';
 import { ProgramExplorer, type Feed } from './fuzz/program-explorer.js';
 import { PlainScanner, randomBits, randomProgram } from './fuzz/scanner.js';
-import { longRuns, must, seeded } from './help.js';
+import { exercise, longRuns, must, seeded } from './help.js';
 
 const SCAN = 0.01;
 const FILTER = 0.003;
@@ -352,5 +363,87 @@ describe('IEC 61131-10', () => {
       line: 1,
       message: 'rung 1 is no series of contacts and branches',
     });
+  });
+});
+
+describe('a rung as it is drawn and changed', () => {
+  const a: Series = [{ no: 'Stop' }, { any: [[{ no: 'Start' }], [{ nc: 'Trip' }, { no: 'Runs' }]] }];
+
+  test('contacts stand where power passes, branches below each other', () => {
+    const { columns, rows, contacts, lines } = ladderRung(a, [{ coil: 'Pump' }, { set: 'Memo' }]);
+    expect({ columns, rows }).toEqual({ columns: 3, rows: 2 });
+    expect(contacts.map(({ path, column, row }) => [path.join('.'), column, row])).toEqual([
+      ['0', 0, 0],
+      ['1.0.0', 1, 0],
+      ['1.1.0', 1, 1],
+      ['1.1.1', 2, 1],
+    ]);
+    // What is left of the shorter branch, the two joints, and the line down to the second coil.
+    expect(lines).toEqual([
+      { from: [2, 0], to: [3, 0] },
+      { from: [1, 0], to: [1, 1] },
+      { from: [3, 0], to: [3, 1] },
+      { from: [3, 0], to: [3, 1] },
+    ]);
+  });
+
+  test('no two contacts of a random rung stand in one place, and every one is there', () => {
+    for (let seed = 1; seed <= 200; seed += 1)
+      for (const { when, then } of randomProgram(seeded(seed)).rungs) {
+        const { contacts, columns, rows } = ladderRung(when, then);
+        const places = contacts.map(({ column, row }) => `${column} ${row}`);
+        expect(new Set(places).size).toBe(places.length);
+        for (const { column, row, path, contact } of contacts) {
+          expect(column).toBeLessThan(columns);
+          expect(row).toBeLessThan(rows);
+          expect(elementAt(when, path)).toBe(contact);
+        }
+      }
+  });
+
+  test('a contact put in and taken away again leaves the rung as it was', () => {
+    for (let seed = 1; seed <= 200; seed += 1)
+      for (const { when, then } of randomProgram(seeded(seed)).rungs)
+        for (const { path } of ladderRung(when, then).contacts) {
+          const last = path.at(-1)!;
+          const inserted = insertedAfter(when, path, { no: 'More' });
+          const behind = [...path.slice(0, -1), last + 1];
+          expect(elementAt(inserted, behind)).toEqual({ no: 'More' });
+          expect(flattened(removedAt(inserted, behind))).toEqual(flattened(when));
+          const branched = branchedAt(when, path, { no: 'Beside' });
+          expect(elementAt(branched, [...path, 1, 0])).toEqual({ no: 'Beside' });
+          expect(flattened(removedAt(branched, [...path, 1, 0]))).toEqual(flattened(when));
+        }
+  });
+
+  test('another name is taken over wherever it stands, and nowhere else', () => {
+    const program = randomProgram(seeded(7));
+    const to = renamed(program, 'TimeTON', 'Delay');
+    expect(JSON.stringify(to)).not.toContain('TimeTON');
+    expect(renamed(to, 'Delay', 'TimeTON')).toEqual(program);
+    expect(programProblems(to)).toEqual([]);
+  });
+});
+
+describe('what an exercise asks', () => {
+  test.each(['wire', 'program', 'both'] as const)('the same board as a task to %s, and back', (task) => {
+    for (const id of ['brine-pump-controller', 'salt-harrow-controller', 'blower-controller-star-delta']) {
+      const one = exercise(id);
+      const other = withTask(one, task);
+      expect(referenceBench(other).wires).toHaveLength(referenceBench(one).wires.length);
+      expect(programIn(other, 'A1')).toEqual(programIn(one, 'A1'));
+      expect(withTask(other, one.task === 'program' || one.task === 'both' ? one.task : 'wire')).toEqual(
+        withTask(one, one.task === 'program' || one.task === 'both' ? one.task : 'wire'),
+      );
+      const { behaviours } = other;
+      expect(grade({ ...other, behaviours }, referenceBench(other), { faults: false }).passed).toBe(true);
+    }
+  });
+
+  test('the list of inputs and outputs says where each lead goes', () => {
+    const list = connectionsOf(referenceBench(exercise('salt-harrow-controller')), 'A1');
+    expect(list.find(({ at }) => at === 'I0.0')).toMatchObject({ to: 'S1 NC 21-22 (Stop)', name: 'S1' });
+    expect(list.find(({ at }) => at === 'Q0.0')).toMatchObject({ to: 'KM2 NC 21-22', isWired: true });
+    expect(list.find(({ at }) => at === 'I0.7')).toMatchObject({ to: '', isWired: false });
   });
 });

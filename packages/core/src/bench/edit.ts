@@ -1,6 +1,7 @@
 import { dequal } from 'dequal';
 import type { Program } from '../program/index.js';
 import { plural } from '../plural.js';
+import { without } from '../without.js';
 import { deviceProblems } from './check.js';
 import { anatomy, settableOn, type Device } from '../catalogue/index.js';
 import { MOST_WIRES, deviceOf, endsOf, spellRef, type Bench, type Wire } from './bench.js';
@@ -201,7 +202,7 @@ function applyProgram(bench: Wiring, edit: Extract<Edit, { do: 'program' }>): Ed
   if (!bench.programmable) return refuse(`the program of ${edit.device} is the instructor's and stays`);
   if (!dequal(device.settings.program ?? null, edit.from))
     return refuse(`the program of ${edit.device} is another by now`);
-  const { program: _, ...others } = device.settings;
+  const others = without(device.settings, 'program');
   const settings = edit.to ? { ...others, program: edit.to } : others;
   const changed = { ...device, settings };
   const [problem] = deviceProblems(changed, bench);

@@ -1,3 +1,4 @@
+import { without } from '../without.js';
 import type { Bench, Wire } from './bench.js';
 
 /**
@@ -40,8 +41,8 @@ export const wiredBoard = (board: Bench, wires: readonly Wire[]): Wiring => {
 };
 
 /** The bench as its document has it: its leads without their names. */
-export const benchOf = ({ programmable: _, ...wiring }: Wiring): Bench => ({
-  ...wiring,
+export const benchOf = (wiring: Wiring): Bench => ({
+  ...without(wiring, 'programmable'),
   wires: wiring.wires.map(wireOf),
 });
 

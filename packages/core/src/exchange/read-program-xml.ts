@@ -1,4 +1,5 @@
-import { XMLParser, XMLValidator } from 'fast-xml-parser';
+import { XMLParser } from 'fast-xml-parser';
+import { SyntaxValidator } from 'fast-xml-validator';
 import {
   COUNTERS,
   TIMERS,
@@ -31,8 +32,8 @@ class XmlProblem extends Error {
  * a program of ours has no form for is refused with the line of its rung; nothing is half-read.
  */
 export function readProgramXml(text: string): ReadText {
-  const valid = XMLValidator.validate(text);
-  if (valid !== true) return { ok: false, line: valid.err.line, message: `no XML: ${valid.err.msg}` };
+  const flaw = flawOf(text);
+  if (flaw) return { ok: false, line: flaw.line, message: `no XML: ${flaw.msg}` };
   try {
     return { ok: true, program: programOf(parsed(text)) };
   } catch (error) {
@@ -43,6 +44,17 @@ export function readProgramXml(text: string): ReadText {
       .join('<Rung');
     const line = error.rung === 0 ? 1 : before.split('\n').length;
     return { ok: false, line, message: error.message };
+  }
+}
+
+/** Why a text is no XML; null where it is. */
+function flawOf(text: string): { readonly line: number; readonly msg: string } | null {
+  try {
+    SyntaxValidator.validate(text);
+    return null;
+  } catch (error) {
+    const { line = 1, message } = error as Error & { readonly line?: number };
+    return { line, msg: message };
   }
 }
 

@@ -123,7 +123,8 @@ export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercis
     ...(lesson ? { lesson } : {}),
     ...(hung ? { leads: hung } : {}),
     shows,
-    ...(shows.includes('reference') ? { hints: recipe.hints ?? HINTS } : {}),
+    // Hints are for leads.
+    ...(shows.includes('reference') && recipe.task !== 'program' ? { hints: recipe.hints ?? HINTS } : {}),
     bench: {
       contactum: 'bench/1',
       title,
@@ -151,7 +152,7 @@ export function resolveExercise(recipe: Recipe, name: FormName = 'iec'): Exercis
  */
 function withDeadTest(exercise: Exercise): Exercise {
   const isStarter = exercise.bench.devices.some((device) => anatomy(device).motor !== undefined);
-  if (!isStarter) return exercise;
+  if (!isStarter || exercise.task === 'program') return exercise;
   const { deadTest = deadTestTable(exercise), permission = true, ...practice } = exercise.practice ?? {};
   return { ...exercise, practice: { deadTest, permission, ...practice } };
 }

@@ -94,7 +94,8 @@ function placeRows(build: Build, { terminals }: Anatomy): void {
   const below = terminals.filter(({ role }) => role !== 'coil');
   above.forEach(({ name }, k) => build.terminals.push({ name, x: start + k * PITCH, side: 'top' }));
   below.forEach(({ name }, k) => build.terminals.push({ name, x: start + k * PITCH, side: 'bottom' }));
-  build.x = start + Math.max(above.length, below.length) * PITCH;
+  // The names of the last ones stand beside their terminals.
+  build.x = start + (Math.max(above.length, below.length) + 0.5) * PITCH;
 }
 
 /** Terminals in columns: windings of a transformer, heaters, contacts, then what else a device has. */

@@ -44,6 +44,8 @@ export {
   type RuleKey,
   type RuleVerdict,
   type Rules,
+  programHints,
+  type ProgramHint,
 } from './rules/index.js';
 export {
   controlTests,

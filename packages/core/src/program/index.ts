@@ -5,3 +5,15 @@ export { highOf, partsOf, type ProgramPart } from './parts.js';
 export { PROGRAM_STATES, isTimerOn, scanOf, type Places, type Scan } from './scan.js';
 export { programText, timeText } from './text.js';
 export { readProgramText, secondsIn, type ReadText } from './read-text.js';
+export {
+  branchedAt,
+  elementAt,
+  insertedAfter,
+  ladderRung,
+  removedAt,
+  renamed,
+  replacedAt,
+  type ElementPath,
+  type LadderRung,
+  type PlacedContact,
+} from './ladder.js';

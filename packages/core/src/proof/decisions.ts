@@ -428,7 +428,7 @@ export class Decisions {
     if (network.shortedAtRest || contacts.length === 0) return { verdict: SOLVE };
     // One of several supplies that is off holds nothing: where a way ends rests on which are on.
     const supplies = network.supplies.filter((supply) => known[supply] === 0);
-    if (network.supplies.length > 1 && supplies.length > 0) return { look: supplies as MechanismIndex[] };
+    if (network.supplies.length > 1 && supplies.length > 0) return { look: supplies };
     const look = new Look(this.map, state, known);
     const ends = new Set(contacts.flatMap((c) => [network.contacts[c]?.a ?? 0, network.contacts[c]?.b ?? 0]));
     for (const net of ends) {

@@ -12,3 +12,4 @@ export { wrongWirings, type WrongWiring } from './mistakes.js';
 export { groundOf, jointsOf, type Contact, type Ground } from './wiring.js';
 export { renameDevice } from './rename.js';
 export { canonical, versionChanges, type VersionChange } from './versions.js';
+export { programIn, withProgramOf, withTask } from './task.js';

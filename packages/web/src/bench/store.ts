@@ -16,6 +16,7 @@ import {
   type ColourScheme,
   type Edit,
   type LeadId,
+  type Program,
   type Stimulus,
   type TerminalRef,
   type Wire,
@@ -281,6 +282,10 @@ class BenchActions {
     const from = (found?.settings as Record<string, number> | undefined)?.[setting];
     if (from !== undefined && from !== to) this.edit({ do: 'set', device, setting, from, to });
   };
+
+  /** Writes the program of a controller. */
+  readonly program = (device: string, from: Program | null, to: Program | null): void =>
+    this.edit({ do: 'program', device, from, to });
 
   readonly undo = (): void => {
     const { undo, redo } = this.state;

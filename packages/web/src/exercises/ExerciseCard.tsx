@@ -62,6 +62,13 @@ function StudentState({ exercise }: { exercise: ExerciseSummary }) {
   );
 }
 
+const DOING: Readonly<Record<ExerciseSummary['task'], string>> = {
+  wire: 'wiring',
+  find: 'searching',
+  program: 'programming',
+  both: 'wiring and programming',
+};
+
 function StudentAssignment({
   assignment,
   task,
@@ -76,7 +83,7 @@ function StudentAssignment({
   const { attempts } = assignment;
   const last = attempts.at(-1);
   const marked = attempts.filter(({ result }) => result !== null);
-  const doing = task === 'find' ? 'searching' : 'wiring';
+  const doing = DOING[task];
   const words =
     last === undefined ? `Start ${doing}` : last.state === 'open' ? `Continue ${doing}` : 'Try again';
   const enter = async (attemptId: string): Promise<void> => {

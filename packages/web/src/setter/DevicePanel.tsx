@@ -23,6 +23,7 @@ import {
   type Habit,
 } from '@contactum/core';
 import { FieldForm } from './FieldForm.js';
+import { ProgramField } from './ProgramDialog.js';
 import type { SetterStore } from './store.js';
 
 const DUTY_NAMES: Readonly<Record<(typeof DUTIES)[number], string>> = {
@@ -137,6 +138,7 @@ function OneDevice({ device, exercise, store }: { device: Device; exercise: Exer
           />
         </>
       )}
+      {device.type === 'plc' && <ProgramField tag={device.tag} store={store} />}
       {device.type === 'limit-switch' && (
         <Travel
           device={device}

@@ -38,7 +38,7 @@ export function FieldForm({
   return (
     <div className="field-form">
       {Object.entries(fields)
-        .filter(([key]) => !skip.includes(key))
+        .filter(([key, { shape }]) => !skip.includes(key) && shape.kind !== 'program')
         .map(([key, field]) => (
           <FieldRow
             key={key}

@@ -7,6 +7,7 @@ import {
   CONTROLLED_WITH_EMERGENCY_STOP,
 } from '../controller-boards.js';
 import type { BehaviourRecipe, Recipe } from '../recipe.js';
+import { BLOWER, ESTOP, HARROW, JOG, OPEN_LOOP, PUMP, RESTS } from './controller-programs.js';
 import { DIRECT, FRAME, LINE, OFF, RUNS, overload, start, sticksIn, stop, supplyLoss, tap } from './parts.js';
 
 /**
@@ -32,30 +33,6 @@ const OUTPUT = '{feed}\ncontrol: F1 2 > A1 QC1; A1 Q0.0 > KM1 A1\nreturn: KM1 A2
 const ELECTRONICS = 'minus: G2 - > A1 M; A1 M > A1 IC\nplus: G2 + > A1 L+; A1 L+ > S1 21';
 const STOP_START_TRIP = `${ELECTRONICS}; S1 22 > A1 I0.0; S1 21 > S2 13; S2 14 > A1 I0.1; S2 13 > F2 95; F2 96 > A1 I0.2`;
 const REPORT = 'F2 95 > KM1 13; KM1 14 > A1 I0.3';
-
-const INPUTS = `
-  Stop AT %IX0.0 : BOOL; (* S1, wired NC *)
-  Start AT %IX0.1 : BOOL; (* S2 *)
-  Trip AT %IX0.2 : BOOL; (* F2 95-96: on while it is healthy *)`;
-
-const PUMP = `(* Brine pump *)
-PROGRAM Pump
-VAR${INPUTS}
-  Runs AT %IX0.3 : BOOL; (* KM1 13-14 reports *)
-  Pump AT %QX0.0 : BOOL; (* KM1 *)
-END_VAR
-(* Rung 1: seals by what the contactor reports *)
-Pump := Stop AND Trip AND (Start OR Runs);
-END_PROGRAM`;
-
-const OPEN_LOOP = `(* Brine pump, open loop *)
-PROGRAM Pump
-VAR${INPUTS}
-  Pump AT %QX0.0 : BOOL; (* KM1 *)
-END_VAR
-(* Rung 1: seals by its own output *)
-Pump := Stop AND Trip AND (Start OR Pump);
-END_PROGRAM`;
 
 const CLOSED: readonly BehaviourRecipe[] = [
   {
@@ -92,24 +69,6 @@ const BACK = 'KM1 out, KM2 in, M1.driven reverse';
 const ahead = `${tap('S2')}; ${FORWARD}`;
 const back = `${tap('S3')}; ${BACK}`;
 
-const HARROW = `(* Salt harrow *)
-PROGRAM Harrow
-VAR
-  Stop AT %IX0.0 : BOOL; (* S1, wired NC *)
-  Forward AT %IX0.1 : BOOL; (* S2 *)
-  Reverse AT %IX0.2 : BOOL; (* S3 *)
-  Trip AT %IX0.3 : BOOL; (* F2 95-96 *)
-  Ahead AT %IX0.4 : BOOL; (* KM1 13-14 reports *)
-  Back AT %IX0.5 : BOOL; (* KM2 13-14 reports *)
-  KM1 AT %QX0.0 : BOOL;
-  KM2 AT %QX0.1 : BOOL;
-END_VAR
-(* Rung 1: forward *)
-KM1 := Stop AND Trip AND (Forward OR Ahead) AND NOT KM2 AND NOT Back;
-(* Rung 2: reverse *)
-KM2 := Stop AND Trip AND (Reverse OR Back) AND NOT KM1 AND NOT Ahead;
-END_PROGRAM`;
-
 const HARROW_LEADS = `${DIRECT}; KM1 1 3 5 > KM2 1 3 5; KM2 2 4 6 > KM1 6 4 2
 ${FRAME}
 {feed}
@@ -121,89 +80,12 @@ const STAR = 'KM1 in, KM2 out, KM3 in, M1.connection star';
 const DELTA = 'KM1 in, KM2 in, KM3 out, M1.connection delta';
 const STOPPED = 'KM1 out, KM2 out, KM3 out, M1.driven none';
 
-const BLOWER = `(* Wash-water blower *)
-PROGRAM Blower
-VAR
-  Stop AT %IX0.0 : BOOL; (* S1, wired NC *)
-  Start AT %IX0.1 : BOOL; (* S2 *)
-  Trip AT %IX0.2 : BOOL; (* F2 95-96 *)
-  Runs AT %IX0.3 : BOOL; (* KM1 13-14 reports *)
-  Main AT %QX0.0 : BOOL; (* KM1 *)
-  Delta AT %QX0.1 : BOOL; (* KM2 *)
-  Star AT %QX0.2 : BOOL; (* KM3 *)
-  Starting : TON; (* run-up in star *)
-  Pause : TON; (* between star and delta *)
-END_VAR
-(* Rung 1: main contactor *)
-Main := Stop AND Trip AND (Start OR Runs);
-(* Rung 2: time in star *)
-Starting(IN := Main, PT := T#6s);
-(* Rung 3: star *)
-Star := Main AND NOT Starting.Q AND NOT Delta;
-(* Rung 4: pause *)
-Pause(IN := Starting.Q, PT := T#50ms);
-(* Rung 5: delta *)
-Delta := Main AND Pause.Q AND NOT Star;
-END_PROGRAM`;
-
 const BLOWER_LEADS = `${LINE}; F2 2 4 6 > M1 U1 V1 W1; KM1 1 3 5 > KM2 1 3 5; KM2 2 4 6 > M1 W2 U2 V2; M1 W2 U2 V2 > KM3 1 3 5; KM3 2 > KM3 4; KM3 4 > KM3 6
 ${FRAME}
 {feed}
 control: F1 2 > A1 QC1; A1 Q0.0 > KM1 A1; A1 Q0.1 > KM3 21; KM3 22 > KM2 A1; A1 Q0.2 > KM2 21; KM2 22 > KM3 A1
 return: KM1 A2 > {return}; KM2 A2 > KM1 A2; KM3 A2 > KM2 A2
 ${STOP_START_TRIP}; ${REPORT}`;
-
-const RESTS = `(* Brine pump, three starts and a rest *)
-PROGRAM Pump
-VAR${INPUTS}
-  Runs AT %IX0.3 : BOOL; (* KM1 13-14 reports *)
-  Pump AT %QX0.0 : BOOL; (* KM1 *)
-  Starts : CTU; (* since the last rest *)
-  Rest : TON;
-END_VAR
-(* Rung 1: no fourth start before it has rested *)
-Pump := Stop AND Trip AND ((Start AND NOT Starts.Q) OR Runs);
-(* Rung 2: counts its starts *)
-Starts(CU := Runs, R := Rest.Q, PV := 3);
-(* Rung 3: rests *)
-Rest(IN := NOT Runs, PT := T#20s);
-END_PROGRAM`;
-
-const JOG = `(* Sluice gate: jog or run *)
-PROGRAM Jog
-VAR
-  Stop AT %IX0.0 : BOOL; (* S1, wired NC *)
-  Start AT %IX0.1 : BOOL; (* S2 *)
-  Jog AT %IX0.2 : BOOL; (* S3 *)
-  Trip AT %IX0.3 : BOOL; (* F2 95-96 *)
-  Runs AT %IX0.4 : BOOL; (* KM1 13-14 reports *)
-  Gate AT %QX0.0 : BOOL; (* KM1 *)
-  Ready : BOOL;
-  Holds : BOOL;
-  Edge1 : R_TRIG;
-END_VAR
-(* Rung 1: Start counts where nothing stops *)
-Ready := Start AND Stop AND Trip;
-(* Rung 2: Start holds while the contactor reports, until somebody jogs *)
-Edge1(CLK := Ready);
-Holds := Stop AND Trip AND NOT Jog AND (Edge1.Q OR Holds) AND (Start OR Runs);
-(* Rung 3: the gate *)
-Gate := Stop AND Trip AND (Jog OR Holds);
-END_PROGRAM`;
-
-const ESTOP = `(* Brine pump, two stations and an emergency stop *)
-PROGRAM Pump
-VAR
-  Stop AT %IX0.0 : BOOL; (* S1, wired NC *)
-  Start AT %IX0.1 : BOOL; (* S2 *)
-  Trip AT %IX0.2 : BOOL; (* F2 95-96 *)
-  Runs AT %IX0.3 : BOOL; (* KM1 13-14 reports *)
-  Far AT %IX0.4 : BOOL; (* S4, start at the far station *)
-  Pump AT %QX0.0 : BOOL; (* KM1 *)
-END_VAR
-(* Rung 1: what is cut off by the emergency stop reports nothing, and does not start again *)
-Pump := Stop AND Trip AND (Start OR Far OR Runs);
-END_PROGRAM`;
 
 export const CONTROLLERS: readonly Recipe[] = [
   {

@@ -12,15 +12,15 @@ import {
   type Switch,
 } from '../../circuit/index.js';
 import { Solver, coilWants, isShorted } from '../../electrics/index.js';
-import { contactsOf, examined, isConnected, type Program } from '../../program/index.js';
+import { contactsOf, examined, isConnected, isInput, workedBy, type Program } from '../../program/index.js';
 import { canBeFed, eachOf, rivalPairs } from './interlocks.js';
 import { operated } from './operated.js';
 import { breachAt, simple, wiredCoils, type Breach } from './rule.js';
 
 /** What a programmable controller's board and program must keep to (common practice, no source). */
 
-/** An input of a controller, and how its program looks at it. */
-interface Input {
+/** An input of a controller that leads reach, and how its program looks at it. */
+interface WiredInput {
   readonly coil: number;
   readonly ref: string;
   /** Kinds of the contacts that look at it: `no`, `nc`, `rising`, `falling`. */
@@ -30,9 +30,9 @@ interface Input {
 const hasController = ({ controllers }: Circuit): boolean => controllers.length > 0;
 
 /** The inputs that leads reach. */
-function inputsOf(circuit: Circuit): Input[] {
+function inputsOf(circuit: Circuit): WiredInput[] {
   const wired = wiredTerminals(circuit);
-  return circuit.coils.flatMap((coil, k): Input[] => {
+  return circuit.coils.flatMap((coil, k): WiredInput[] => {
     if (circuit.mechanisms[coil.mechanism]!.kind !== 'input' || !wired.has(coil.a)) return [];
     const controller = circuit.controllers.find(({ tag }) => tag === coil.tag);
     return [{ coil: k, ref: `${coil.tag}:${coil.name}`, looks: looksAt(controller, coil.name) }];
@@ -51,7 +51,7 @@ function looksAt(controller: Controller | undefined, address: string): ReadonlyS
 }
 
 /** Whether an input has its voltage in a state of the board. */
-function isOn(circuit: Circuit, solver: Solver, state: MechanicalState, { coil }: Input): boolean {
+function isOn(circuit: Circuit, solver: Solver, state: MechanicalState, { coil }: WiredInput): boolean {
   const electrical = solver.at(state);
   return !isShorted(electrical) && coilWants(circuit, electrical, state, coil);
 }
@@ -190,3 +190,50 @@ export const feedback = simple(
     },
   },
 );
+
+/** Something about a program on its board that is seldom meant. */
+export interface ProgramHint {
+  readonly what: 'input-without-lead' | 'output-not-written' | 'stop-examined-by-nc' | 'stop-wired-no';
+  readonly at: string;
+  readonly words: string;
+}
+
+/** What a careful eye would ask about a controller's program and the leads at its inputs and outputs. */
+export function programHints(circuit: Circuit, tag: string): ProgramHint[] {
+  const controller = circuit.controllers.find((one) => one.tag === tag);
+  const program = controller?.program;
+  if (!program) return [];
+  const wired = wiredTerminals(circuit);
+  const isWired = (at: string): boolean => wired.has(circuit.indexOf.get(`${tag}:${at}`) ?? -1);
+  const written = new Set(program.rungs.flatMap(({ then }) => then.map(workedBy)));
+  const connected = program.variables.filter(isConnected);
+  const stops = plcStopsNormallyClosed.breach(circuit, true, []);
+  return [
+    ...connected
+      .filter((one) => isInput(one) && !isWired(one.at))
+      .map(({ name, at }): ProgramHint => ({
+        what: 'input-without-lead',
+        at,
+        words: `${name} stands at ${at}, which no lead reaches`,
+      })),
+    ...circuit.mechanisms
+      .filter(({ kind, device, name }) => kind === 'output' && device.tag === tag && isWired(name))
+      .filter(({ name: at }) => !connected.some((one) => one.at === at && written.has(one.name)))
+      .map(({ name: at }): ProgramHint => ({
+        what: 'output-not-written',
+        at,
+        words: `${at} is wired, and no rung writes it`,
+      })),
+    ...(stops
+      ? [
+          {
+            what: stops.found.includes('NO contact')
+              ? ('stop-wired-no' as const)
+              : ('stop-examined-by-nc' as const),
+            at: stops.where?.[0] ?? '',
+            words: stops.found,
+          },
+        ]
+      : []),
+  ];
+}

@@ -25,6 +25,7 @@ export { INTERLOCK_KINDS, rivalPairs, type InterlockKind } from './interlocks.js
 export { usualAreas } from './areas.js';
 export { COLOUR_SCHEMES, schemeColours, schemeOf, usualColours, type ColourScheme } from './colours.js';
 export { carriedAmps } from './overload.js';
+export { programHints, type ProgramHint } from './controllers.js';
 export type { RuleVerdict } from './rule.js';
 
 /** Rules of how a circuit is built, by the key under which an exercise says them. */

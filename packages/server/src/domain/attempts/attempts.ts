@@ -47,6 +47,7 @@ export function forStudent(exercise: Exercise): ExerciseForStudent {
     leads: exercise.leads ?? 'ducts',
     drawn: exercise.shows?.includes('reference') ?? false,
     tellsProgress: exercise.shows?.includes('progress') ?? false,
+    ...(exercise.task ? { task: exercise.task } : {}),
     tellsProof: exercise.shows?.includes('proof') ?? false,
     hints: exercise.hints ?? null,
     behaviours: behaviours.map(({ id: behaviour, title: heading, points, steps }) => ({

@@ -2,7 +2,7 @@ import type { ViewProps } from './view-props.js';
 import { Activity, lazy, Suspense, useState } from 'react';
 import { Button, Spin, Tooltip } from 'antd';
 import { CloseOutlined, ColumnWidthOutlined, FullscreenOutlined } from '@ant-design/icons';
-import { isMotor } from '@contactum/core';
+import { isController, isMotor } from '@contactum/core';
 import type { AttemptView } from '@contactum/contract';
 import type { LiveBench } from '../live.js';
 import { useSound } from '../sound.js';
@@ -17,11 +17,15 @@ const PredictPane = lazy(() => import('./PredictPane.js').then((m) => ({ default
 const ProofPane = lazy(() => import('./ProofPane.js').then((m) => ({ default: m.ProofPane })));
 const MeterPane = lazy(() => import('./MeterPane.js').then((m) => ({ default: m.MeterPane })));
 
-export type ViewName = 'drawing' | 'reference' | 'walk' | 'machine' | 'predict' | 'proof' | 'meter';
+const ProgramPane = lazy(() => import('./ProgramPane.js').then((m) => ({ default: m.ProgramPane })));
+
+export type ViewName =
+  'program' | 'drawing' | 'reference' | 'walk' | 'machine' | 'predict' | 'proof' | 'meter';
 
 const VIEWS: Readonly<
   Record<ViewName, { readonly title: string; readonly Pane: (props: ViewProps) => React.ReactNode }>
 > = {
+  program: { title: 'Program', Pane: (props) => <ProgramPane {...props} /> },
   drawing: { title: 'Drawing', Pane: (props) => <DrawingPane {...props} /> },
   reference: { title: 'Reference', Pane: (props) => <ReferencePane {...props} /> },
   walk: { title: 'Walk-through', Pane: (props) => <WalkPane {...props} /> },
@@ -45,7 +49,8 @@ const namesFor = ({ exercise, mode }: AttemptView): ViewName[] =>
       (name !== 'proof' || exercise.tellsProof) &&
       (name !== 'predict' || mode !== 'assessment') &&
       (name !== 'walk' || exercise.behaviours.some(({ steps }) => steps !== undefined)) &&
-      (name !== 'machine' || exercise.bench.devices.some(isMotor)),
+      (name !== 'machine' || exercise.bench.devices.some(isMotor)) &&
+      (name !== 'program' || exercise.bench.devices.some(isController)),
   );
 
 /** Buttons that open a view beside the board. */

@@ -1,0 +1,73 @@
+import { expect } from '@playwright/test';
+import { test } from './college.js';
+import { BoardOnPage, accessible, signIn } from './place.js';
+
+/** A program is written where its board is wired, run, and marked. */
+
+test('a student names what is wired, writes the rung, works the board and is marked', async ({
+  page,
+  college,
+  faults,
+}) => {
+  const assignment = await college.set('brine-pump-controller-program');
+  const attempt = await college.wired(assignment, []);
+  await signIn(page, college.student);
+  await page.goto(`/bench/${attempt}`);
+  const board = new BoardOnPage(page);
+  await page.getByRole('button', { name: 'Program', exact: true }).click();
+  const dock = page.getByRole('region', { name: 'Program' });
+  await dock.getByRole('button', { name: /Name what is wired/ }).click();
+  for (const [at, name] of [
+    ['S1', 'Stop'],
+    ['S2', 'Start'],
+    ['F2', 'Trip'],
+    ['KM1_in', 'Runs'],
+  ] as const) {
+    await dock.getByLabel(`Name of ${at}`, { exact: true }).fill(name);
+    await dock.getByLabel(`Name of ${at}`, { exact: true }).press('Enter');
+    await expect(dock.getByLabel(`Name of ${name}`, { exact: true })).toBeVisible();
+  }
+  await dock.getByText('Text', { exact: true }).click();
+  const text = await dock.getByLabel('Structured text').inputValue();
+  await dock
+    .getByLabel('Structured text')
+    .fill(text.replace('END_PROGRAM', 'KM1 := Stop AND Trip AND (Start OR Runs) AND Bad;\nEND_PROGRAM'));
+  await dock.getByRole('button', { name: 'Take this text' }).click();
+  await expect(dock.getByText('"Bad" is not declared')).toBeVisible();
+  await dock
+    .getByLabel('Structured text')
+    .fill(text.replace('END_PROGRAM', '(* runs until Stop *)\nKM1 := Stop AND Trip AND Start;\nEND_PROGRAM'));
+  await dock.getByRole('button', { name: 'Take this text' }).click();
+  // The seal is drawn with the keyboard.
+  await dock.getByText('Ladder', { exact: true }).click();
+  await dock.getByRole('button', { name: 'NO Start' }).focus();
+  await page.keyboard.press('b');
+  await dock.getByLabel('Variable of the contact').click();
+  await page.getByTitle('Runs', { exact: true }).click();
+  await expect(dock.getByRole('button', { name: 'NO Runs' })).toBeVisible();
+  await accessible(page);
+  if (process.env.SHOT) await page.screenshot({ path: `${process.env.SHOT}/program.png` });
+
+  await college.permit(attempt);
+  await page.getByRole('button', { name: 'Supply is off: switch on' }).click();
+  await expect(board.device('A1')).toHaveAttribute('data-state', 'run');
+  await board.handle('S2', 'push').click();
+  await expect(board.device('KM1')).toHaveAttribute('data-state', 'in');
+  await expect(dock.locator('[data-lit]').first()).toBeVisible();
+  if (process.env.SHOT) await page.screenshot({ path: `${process.env.SHOT}/program-live.png` });
+  await college.handIn(attempt);
+  await page.goto(`/slip/${attempt}`);
+  await expect(page.getByText('Passed').first()).toBeVisible();
+  expect(faults).toEqual([]);
+});
+
+test('a program that is fitted is only looked at', async ({ page, college }) => {
+  const assignment = await college.set('brine-pump-controller');
+  const attempt = await college.wired(assignment, []);
+  await signIn(page, college.student);
+  await page.goto(`/bench/${attempt}`);
+  await page.getByRole('button', { name: 'Program', exact: true }).click();
+  const dock = page.getByRole('region', { name: 'Program' });
+  await expect(dock.getByRole('button', { name: 'Coil Pump' })).toBeVisible();
+  await expect(dock.getByRole('button', { name: 'Rung', exact: true })).toHaveCount(0);
+});

@@ -1,0 +1,273 @@
+import { useState, type KeyboardEvent } from 'react';
+import { Button, Input, Segmented, Tooltip } from 'antd';
+import { ArrowDownOutlined, ArrowUpOutlined, PlusOutlined } from '@ant-design/icons';
+import {
+  elementAt,
+  programWarnings,
+  type Connection,
+  type Program,
+  type ProgramHint,
+  type Rung,
+} from '@contactum/core';
+import { PartPanel, type Naming } from './PartPanel.js';
+import { RungView } from './RungView.js';
+import { TextPane } from './TextPane.js';
+import { VariableTable } from './VariableTable.js';
+import {
+  addRung,
+  commentRung,
+  contactOf,
+  insertBranch,
+  insertContact,
+  moveRung,
+  removeChosen,
+  replaceContact,
+  type Chosen,
+  type ContactKind,
+} from './rung-parts.js';
+import './programs.css';
+
+interface Props {
+  readonly program: Program | null;
+  readonly title: string;
+  readonly connections: readonly Connection[];
+  readonly hints: readonly ProgramHint[];
+  /** Why it cannot be changed now; nothing where it can. */
+  readonly note?: string | undefined;
+  /** What is on, by name; null where nothing runs. */
+  readonly on: ReadonlySet<string> | null;
+  /** Nothing where the program is only looked at. */
+  readonly onChange?: ((program: Program) => void) | undefined;
+}
+
+const PARTS = ['Ladder', 'Variables', 'Text'] as const;
+type PartName = (typeof PARTS)[number];
+
+/** Keys that make another contact of the chosen one. */
+const KIND_KEYS: Readonly<Record<string, ContactKind>> = { n: 'nc', o: 'no', p: 'rising', f: 'falling' };
+
+/** A program as a ladder, its variables, and its text. */
+export function ProgramEditor({ program, title, connections, hints, note, on, onChange }: Props) {
+  const [part, setPart] = useState<PartName>(
+    program && program.variables.length > 0 ? 'Ladder' : 'Variables',
+  );
+  const [naming, setNaming] = useState<Naming>('iec');
+  const shown: Program = program ?? { contactum: 'program/1', title, variables: [], rungs: [] };
+  return (
+    <div className="program">
+      <div className="view-tools">
+        <Segmented<PartName>
+          size="small"
+          aria-label="Part of the program"
+          value={part}
+          options={[...PARTS]}
+          onChange={setPart}
+        />
+        {part === 'Ladder' && (
+          <Segmented<Naming>
+            size="small"
+            aria-label="Names of contacts"
+            value={naming}
+            options={[
+              { value: 'iec', label: 'NO, NC' },
+              { value: 'examine', label: 'Examine on, off' },
+            ]}
+            onChange={setNaming}
+          />
+        )}
+        {note && <span className="quiet">{note}</span>}
+      </div>
+      <Notes program={shown} hints={hints} />
+      {part === 'Ladder' && <Ladder program={shown} naming={naming} on={on} onChange={onChange} />}
+      {part === 'Variables' && (
+        <VariableTable program={shown} connections={connections} onChange={onChange} />
+      )}
+      {part === 'Text' && <TextPane program={shown} onChange={onChange} />}
+    </div>
+  );
+}
+
+/** What is allowed and seldom meant. */
+function Notes({ program, hints }: { program: Program; hints: readonly ProgramHint[] }) {
+  const double = programWarnings(program).map(({ path }) => {
+    const [, rung = '0', action = '0'] = /rungs\[(\d+)\]\.then\[(\d+)\]/.exec(path) ?? [];
+    const named = Object.values(program.rungs[Number(rung)]?.then[Number(action)] ?? {})[0];
+    return `Rung ${Number(rung) + 1} writes ${String(named)}, which another coil writes too: the last one alone decides.`;
+  });
+  const notes = [...double, ...hints.map(({ words }) => `${words}.`)];
+  if (notes.length === 0) return null;
+  return (
+    <ul className="program-notes" aria-label="Warnings">
+      {notes.map((note) => (
+        <li key={note}>{note}</li>
+      ))}
+    </ul>
+  );
+}
+
+interface LadderProps {
+  readonly program: Program;
+  readonly naming: Naming;
+  readonly on: ReadonlySet<string> | null;
+  readonly onChange: ((program: Program) => void) | undefined;
+}
+
+function Ladder({ program, naming, on, onChange }: LadderProps) {
+  const [chosen, setChosen] = useState<Chosen | null>(null);
+  const put = (next: { program: Program; chosen: Chosen | null } | null) => {
+    if (!next || !onChange) return;
+    onChange(next.program);
+    setChosen(next.chosen);
+  };
+  const onKey = (event: KeyboardEvent) => {
+    if (!chosen || !onChange || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement) return;
+    const next = keyed(event.key, program, chosen);
+    if (!next) return;
+    event.preventDefault();
+    event.stopPropagation();
+    put(next);
+  };
+  return (
+    <div className="rungs" onKeyDown={onKey}>
+      {program.rungs.map((rung, k) => (
+        <RungSection
+          key={k}
+          {...{ program, rung, k, naming, on, onChange, put }}
+          chosen={chosen?.rung === k ? chosen : null}
+          onChoose={setChosen}
+        />
+      ))}
+      {onChange && (
+        <Button
+          icon={<PlusOutlined />}
+          disabled={addRung(program, program.rungs.length - 1) === null}
+          onClick={() => put(addRung(program, program.rungs.length - 1))}
+        >
+          Rung
+        </Button>
+      )}
+      {program.rungs.length === 0 && (
+        <p className="quiet">
+          {program.variables.length === 0
+            ? 'There are no variables yet: name what is wired under Variables, then begin with a rung.'
+            : 'There is no rung yet.'}
+        </p>
+      )}
+      {onChange && chosen && (
+        <p className="quiet">
+          Keys: Enter contact, B branch, O and N normally open and closed, P and F edges, Delete remove.
+        </p>
+      )}
+    </div>
+  );
+}
+
+interface RungProps extends LadderProps {
+  readonly rung: Rung;
+  readonly k: number;
+  readonly chosen: Chosen | null;
+  readonly onChoose: (chosen: Chosen) => void;
+  readonly put: (next: { program: Program; chosen: Chosen | null }) => void;
+}
+
+/** A rung with its comment, and what can be done with the part that is chosen. */
+function RungSection({ program, rung, k, naming, on, chosen, onChoose, onChange, put }: RungProps) {
+  return (
+    <section className="rung" data-chosen={chosen ? true : undefined}>
+      <header>
+        <button
+          type="button"
+          className="rung-number"
+          aria-label={`Rung ${k + 1}`}
+          onClick={() => onChoose({ rung: k })}
+        >
+          {k + 1}
+        </button>
+        {onChange ? (
+          <Input
+            key={rung.comment ?? ''}
+            size="small"
+            variant="borderless"
+            aria-label={`Comment of rung ${k + 1}`}
+            placeholder="what this rung does"
+            defaultValue={rung.comment ?? ''}
+            onFocus={() => onChoose({ rung: k })}
+            onBlur={({ target }) => {
+              const text = target.value.trim();
+              if (text !== (rung.comment ?? '')) onChange(commentRung(program, k, text));
+            }}
+          />
+        ) : (
+          <span>{rung.comment}</span>
+        )}
+        {onChange && chosen && <Moves program={program} k={k} put={put} />}
+      </header>
+      <div className="rung-body">
+        <RungView {...{ program, rung, chosen, on, onChoose }} number={k} />
+      </div>
+      {onChange && chosen && (
+        <PartPanel
+          {...{ program, chosen, naming }}
+          onChange={(next, to) => put({ program: next, chosen: to })}
+        />
+      )}
+    </section>
+  );
+}
+
+/** Moves a rung up or down. */
+function Moves({
+  program,
+  k,
+  put,
+}: {
+  program: Program;
+  k: number;
+  put: (next: { program: Program; chosen: Chosen }) => void;
+}) {
+  const by = (step: -1 | 1) => () => put({ program: moveRung(program, k, step), chosen: { rung: k + step } });
+  return (
+    <>
+      <Tooltip title="Up">
+        <Button
+          size="small"
+          type="text"
+          aria-label={`Rung ${k + 1} up`}
+          icon={<ArrowUpOutlined />}
+          disabled={k === 0}
+          onClick={by(-1)}
+        />
+      </Tooltip>
+      <Tooltip title="Down">
+        <Button
+          size="small"
+          type="text"
+          aria-label={`Rung ${k + 1} down`}
+          icon={<ArrowDownOutlined />}
+          disabled={k === program.rungs.length - 1}
+          onClick={by(1)}
+        />
+      </Tooltip>
+    </>
+  );
+}
+
+/** What a key does with what is chosen; null where it does nothing. */
+function keyed(
+  key: string,
+  program: Program,
+  chosen: Chosen,
+): { program: Program; chosen: Chosen | null } | null {
+  if (key === 'Enter' || key === 'Insert') return insertContact(program, chosen);
+  if (key === 'Delete' || key === 'Backspace')
+    return { program: removeChosen(program, chosen), chosen: null };
+  if (!('path' in chosen)) return null;
+  if (key.toLowerCase() === 'b') return insertBranch(program, chosen);
+  const kind = KIND_KEYS[key.toLowerCase()];
+  const rung = program.rungs[chosen.rung];
+  const element = rung && elementAt(rung.when, chosen.path);
+  if (!kind || !element || 'any' in element) return null;
+  const bit = Object.values(element)[0] as string;
+  return { program: replaceContact(program, chosen, contactOf(kind, bit)), chosen };
+}

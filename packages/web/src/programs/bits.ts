@@ -1,0 +1,28 @@
+import { isTimerOn, type Program, type TraceEvent } from '@contactum/core';
+
+/** States of the timers of programs, by the words in which they are told. */
+const TIMER_STATES: Readonly<Record<string, number>> = { idle: 0, timing: 1, done: 2 };
+
+/**
+ * What of a program is on, by name as rungs look at it, from what the bench has told; nothing while the
+ * controller does not run.
+ */
+export function bitsOn(program: Program, tag: string, events: readonly TraceEvent[]): ReadonlySet<string> {
+  const last = new Map<string, string>();
+  for (const { what, state } of events)
+    if (what === tag || what.startsWith(`${tag}.`)) last.set(what.slice(tag.length + 1), state);
+  if (last.get('') !== 'run') return new Set();
+  return new Set(
+    program.variables.flatMap((variable) => {
+      const { name } = variable;
+      if ('timer' in variable) {
+        const state = TIMER_STATES[last.get(name) ?? 'idle'] ?? 0;
+        return isTimerOn(variable.timer, state) ? [`${name}.Q`] : [];
+      }
+      if ('counter' in variable) return [];
+      const said = last.get('at' in variable ? variable.at : name);
+      const initial = !('at' in variable) && variable.initial === true;
+      return said === 'on' || (said === undefined && initial) ? [name] : [];
+    }),
+  );
+}
