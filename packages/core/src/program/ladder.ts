@@ -14,14 +14,14 @@ export interface PlacedContact {
   readonly row: number;
 }
 
-export interface PlacedAction {
+interface PlacedAction {
   readonly index: number;
   readonly action: RungAction;
   readonly row: number;
 }
 
 /** A line of the ladder, in columns and rows. */
-export interface LadderLine {
+interface LadderLine {
   readonly from: readonly [column: number, row: number];
   readonly to: readonly [column: number, row: number];
 }

@@ -14,7 +14,7 @@ import { onRail } from '../looks.js';
 import { LONGEST_TIME } from '../../tolerances.js';
 
 /** Bits of the processor's state: its supply is there; its switch stands in stop. */
-export const PROCESSOR = '*';
+const PROCESSOR = '*';
 
 /**
  * Input circuit of type 1 (IEC 61131-2, from memory): on from 15 V, off up to 5 V, as it was between; about
