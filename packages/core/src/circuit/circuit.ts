@@ -1,8 +1,7 @@
 import type { Bench, TerminalRef } from '../bench/index.js';
 import { REST } from '../catalogue/index.js';
+import type { Program, Scan } from '../program/index.js';
 import type { ContactSpec, Device, MechanismSpec, MotorPlate, ProtectionSpec } from '../catalogue/index.js';
-
-import type { Controller } from './programs.js';
 
 /** Index of a terminal in `Circuit.terminals`. */
 export type TerminalIndex = number & { readonly __index: 'terminal' };
@@ -169,6 +168,28 @@ export interface Travelled {
   readonly motor: number;
   readonly mechanism: MechanismIndex;
   readonly end: 'forward' | 'reverse';
+}
+
+/** A programmable controller at work: how its parts change together, with no time in it. */
+export interface Controller {
+  readonly tag: string;
+  readonly program: Program | null;
+  readonly processor: MechanismIndex;
+  readonly inputs: readonly MechanismIndex[];
+  readonly outputs: readonly MechanismIndex[];
+  readonly timers: readonly MechanismIndex[];
+  /** All its parts, what its program remembers among them. */
+  readonly members: readonly MechanismIndex[];
+  /** Seconds. */
+  readonly scan: number;
+  readonly filter: number;
+  readonly isRunning: (state: MechanicalState) => boolean;
+  /** Everything as it stands without the supply, or in stop. */
+  readonly stop: (state: MechanicalState) => void;
+  /** Works every rung once with what the inputs show. */
+  readonly work: Scan;
+  /** The same with counters that count no further than to their presets. */
+  readonly workInProof: Scan;
 }
 
 /** A bench as a circuit: terminals joined by conductors and switches, loads and sources between them. */

@@ -12,4 +12,4 @@ export { wiredTerminals, wiredTogether } from './wiring.js';
 export type { Stimulus, WrittenFault } from './stimuli.js';
 export * from './stimulus.js';
 export * from './mechanisms/index.js';
-export { isUnseen, isUnwritten, isUp, nowSeen, nowWritten, type Controller } from './programs.js';
+export { isUnseen, isUnwritten, isUp, nowSeen, nowWritten } from './programs.js';

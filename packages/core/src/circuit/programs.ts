@@ -1,30 +1,8 @@
-import { PROGRAM_STATES, scanOf, type Program, type Scan } from '../program/index.js';
-import type { MechanicalState, Mechanism, MechanismIndex } from './circuit.js';
+import { PROGRAM_STATES, scanOf } from '../program/index.js';
+import type { Controller, MechanicalState, Mechanism } from './circuit.js';
 import { IN_STOP, POWERED } from './mechanisms/index.js';
 
 const { input: INPUT, output: OUTPUT, timer: TIMER } = PROGRAM_STATES;
-
-/** A programmable controller at work: how its parts change together, with no time in it. */
-export interface Controller {
-  readonly tag: string;
-  readonly program: Program | null;
-  readonly processor: MechanismIndex;
-  readonly inputs: readonly MechanismIndex[];
-  readonly outputs: readonly MechanismIndex[];
-  readonly timers: readonly MechanismIndex[];
-  /** All its parts, what its program remembers among them. */
-  readonly members: readonly MechanismIndex[];
-  /** Seconds. */
-  readonly scan: number;
-  readonly filter: number;
-  readonly isRunning: (state: MechanicalState) => boolean;
-  /** Everything as it stands without the supply, or in stop. */
-  readonly stop: (state: MechanicalState) => void;
-  /** Works every rung once with what the inputs show. */
-  readonly work: Scan;
-  /** The same with counters that count no further than to their presets. */
-  readonly workInProof: Scan;
-}
 
 /** The controllers of a board, by the mechanisms of each. */
 export function controllersOf(mechanisms: readonly Mechanism[]): readonly Controller[] {

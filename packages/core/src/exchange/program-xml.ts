@@ -41,8 +41,8 @@ const documentation = (text: string | undefined): XmlNode[] =>
   text === undefined ? [] : [node('Documentation', { 'xsi:type': 'SimpleText' }, text)];
 
 /**
- * A program in the exchange format of IEC 61131-10 (elements and attributes from memory): its variables, and a
- * ladder body with a rung for each rung.
+ * A program in the exchange format of IEC 61131-10 (elements and attributes from memory): its variables,
+ * and a ladder body with a rung for each rung.
  */
 export function programXml(program: Program): string {
   const name = program.title.replace(/[^A-Za-z0-9]+/g, '_').replace(/^(?=[0-9]|$)/, 'P_');

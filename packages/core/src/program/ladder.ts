@@ -1,8 +1,8 @@
 import type { RungAction, RungElement, RungSeries } from './program.js';
 
 /**
- * Where an element stands in a rung: places in series and branches by turns, from the outside in. `[1]` is the
- * second element of the series, `[1, 0, 2]` the third one of its first branch.
+ * Where an element stands in a rung: places in series and branches by turns, from the outside in. `[1]` is
+ * the second element of the series, `[1, 0, 2]` the third one of its first branch.
  */
 export type ElementPath = readonly number[];
 

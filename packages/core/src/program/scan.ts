@@ -25,7 +25,10 @@ export const PROGRAM_STATES = {
   timer: { idle: 0, timing: 1, done: 2, up: 3 },
 } as const;
 
-/** Where in a state each thing stands that a program works with: an address, a variable, what an edge remembers. */
+/**
+ * Where in a state each thing stands that a program works with: an address, a variable, what an edge
+ * remembers.
+ */
 export type Places = (name: string) => number;
 
 /** Works every rung once, from top to bottom; the state is changed in place. */

@@ -26,8 +26,10 @@ export function programText(program: Program): string {
 const comment = (text: string): string => `(* ${text.replaceAll('*)', '* )')} *)`;
 
 /** `T#1.5s`; whole milliseconds where it has to be. */
-export const timeText = (seconds: number): string =>
-  `T#${Number.isInteger(seconds) || Number.isInteger(seconds * 10) ? `${seconds}s` : `${Number((seconds * 1000).toFixed(6))}ms`}`;
+export function timeText(seconds: number): string {
+  const isPlain = Number.isInteger(Math.round(seconds * 1e6) / 1e5);
+  return isPlain ? `T#${seconds}s` : `T#${Number((seconds * 1000).toFixed(6))}ms`;
+}
 
 /** An identifier that a title makes, and one that no variable has. */
 const programName = (title: string): string =>

@@ -29,7 +29,10 @@ interface Item {
   due: boolean;
   /** Scans one after another that changed something. */
   restless: number;
-  /** By input: what its filter lets through (as the bit of what is there), and since when the other is there. */
+  /**
+   * By input: what its filter lets through (as the bit of what is there), and since when the other is
+   * there.
+   */
   readonly filtered: Uint8Array;
   readonly changed: Float64Array;
 }
