@@ -14,7 +14,9 @@ export const listedWires = (bench: Bench): Wire[] => plannedLeads(bench).map(wir
 /** A terminal as people write it: `KM1 13`, `KM1:13`, `KM1.13`, `KM1/13`. */
 function refOf(cell: string, known: ReadonlySet<string>): TerminalRef | null {
   const plain = cell.replace(/\s+/g, ' ').trim();
-  for (const one of [plain, plain.replace(/[ ./](?=[^ ./:]*$)/, ':')])
+  // A terminal may have a point in its name (`A1 Q0.0`): whatever comes first may stand between.
+  const places = [...plain.matchAll(/[ ./]/g)].map(({ index }) => index);
+  for (const one of [plain, ...places.map((k) => `${plain.slice(0, k)}:${plain.slice(k + 1)}`)])
     if (known.has(one)) return one as TerminalRef;
   return null;
 }

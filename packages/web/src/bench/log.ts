@@ -44,7 +44,10 @@ export function unsentOf(
   // What was stored although its answer was lost is on the server already.
   const waiting = kept.filter(({ seq }) => seq > last);
   const isWhole = ({ entry }: LogEntryRequest): boolean =>
-    entry.kind !== 'edit' || !('lead' in entry.edit) || typeof entry.edit.lead === 'string';
+    entry.kind !== 'edit' ||
+    entry.edit.do === 'set' ||
+    entry.edit.do === 'program' ||
+    typeof entry.edit.lead === 'string';
   for (const request of waiting) {
     const { seq, entry } = request;
     // A page of another version has kept it.
