@@ -1,0 +1,89 @@
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, describe, expect, test } from '@jest/globals';
+import { referenceBench } from '@contactum/core';
+import { shippedExercises } from '@contactum/core/exercises';
+import { main } from '../src/main.js';
+
+const folder = mkdtempSync(join(tmpdir(), 'contactum-programs-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+
+const file = (name: string, content: string | object): string => {
+  const path = join(folder, name);
+  writeFileSync(path, typeof content === 'string' ? content : JSON.stringify(content));
+  return path;
+};
+
+async function run(...argv: string[]): Promise<{ status: number; out: string; error: string }> {
+  let [out, error] = ['', ''];
+  const status = await main(
+    argv,
+    (text) => (out += typeof text === 'string' ? text : ''),
+    (text) => (error += text),
+  );
+  return { status, out, error };
+}
+
+/** The programs that ship, each with the board on which it runs. */
+const shipped = shippedExercises().flatMap((one) =>
+  referenceBench(one).devices.flatMap((device) =>
+    device.type === 'plc' && device.settings.program ? [[one.id, one, device.settings.program] as const] : [],
+  ),
+);
+
+describe('programs in the formats of others', () => {
+  test.each(shipped)('%s: out of its bench and back', async (id, one, program) => {
+    const bench = file(`${id}.bench.json`, referenceBench(one));
+    for (const format of ['st', 'iec61131']) {
+      const there = join(folder, `${id}.${format}`);
+      const back = join(folder, `${id}.${format}.json`);
+      expect(await run('export', bench, '--to', format, '--out', there)).toMatchObject({ status: 0 });
+      const read = await run('import', there, '--as', format, '--out', back, '--json');
+      expect(read).toMatchObject({ status: 0, error: '' });
+      expect(JSON.parse(readFileSync(back, 'utf8'))).toEqual(program);
+      expect(await run('check', back, '--json')).toMatchObject({
+        status: 0,
+        out: '{"ok":true,"kind":"program"}',
+      });
+    }
+  });
+
+  test('what has no ladder form is refused with its line, and nothing is written', async () => {
+    const text = file('loop.st', 'VAR X : BOOL; END_VAR\nX := TRUE;\nWHILE X DO X := FALSE; END_WHILE;\n');
+    const out = join(folder, 'loop.json');
+    const answer = await run('import', text, '--as', 'st', '--out', out);
+    expect(answer.status).toBe(2);
+    expect(answer.error).toContain('loop.st: line 3: WHILE has no ladder form');
+    expect(() => readFileSync(out)).toThrow();
+  });
+
+  test('a bit that two coils write is told, a variable at an input that is written is refused', async () => {
+    const variables = [
+      { name: 'Stop', at: 'I0.0' },
+      { name: 'Pump', at: 'Q0.0' },
+    ];
+    const rung = { when: [{ no: 'Stop' }], then: [{ coil: 'Pump' }] };
+    const twice = file('twice.json', { contactum: 'program/1', variables, rungs: [rung, rung] });
+    const told = await run('check', twice, '--json');
+    expect(JSON.parse(told.out)).toEqual({
+      ok: true,
+      kind: 'program',
+      warnings: [{ path: 'rungs[1].then[0]', what: 'double-coil' }],
+    });
+    const wrong = { when: [], then: [{ coil: 'Stop' }] };
+    const refused = await run(
+      'check',
+      file('input.json', { contactum: 'program/1', variables, rungs: [wrong] }),
+    );
+    expect(refused.status).toBe(2);
+    expect(refused.error).toContain('rungs[0].then[0].coil: "Stop" stands at an input and cannot be written');
+  });
+
+  test('a bench without a program has none to export', async () => {
+    const board = shippedExercises().find(({ id }) => id === 'brine-pump-three-wire')!;
+    const answer = await run('export', file('none.bench.json', referenceBench(board)), '--to', 'st');
+    expect(answer.status).toBe(2);
+    expect(answer.error).toContain('there must be one controller with a program, there are 0');
+  });
+});
