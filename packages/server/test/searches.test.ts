@@ -115,7 +115,10 @@ function secretsOf(): string[] {
     'lost-phase',
     'lamp-failed',
     '"hidden"',
-    '"when"',
+    // Of a fault; the rungs of a program that is fitted begin with a list.
+    '"when":{',
+    // The right program where one is to be written.
+    '"program":{"A1"',
     '"every"',
   ];
   return [...titles, ...kinds, '"sets"', '"faults"', '"reference"'];
