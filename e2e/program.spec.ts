@@ -16,7 +16,7 @@ test('a student names what is wired, writes the rung, works the board and is mar
   const board = new BoardOnPage(page);
   await page.getByRole('button', { name: 'Program', exact: true }).click();
   const dock = page.getByRole('region', { name: 'Program' });
-  await dock.getByRole('button', { name: /Name what is wired/ }).click();
+  await dock.getByRole('button', { name: /Add wired terminals/ }).click();
   for (const [at, name] of [
     ['S1', 'Stop'],
     ['S2', 'Start'],
@@ -32,12 +32,12 @@ test('a student names what is wired, writes the rung, works the board and is mar
   await dock
     .getByLabel('Structured text')
     .fill(text.replace('END_PROGRAM', 'KM1 := Stop AND Trip AND (Start OR Runs) AND Bad;\nEND_PROGRAM'));
-  await dock.getByRole('button', { name: 'Take this text' }).click();
+  await dock.getByRole('button', { name: 'Apply' }).click();
   await expect(dock.getByText('"Bad" is not declared')).toBeVisible();
   await dock
     .getByLabel('Structured text')
     .fill(text.replace('END_PROGRAM', '(* runs until Stop *)\nKM1 := Stop AND Trip AND Start;\nEND_PROGRAM'));
-  await dock.getByRole('button', { name: 'Take this text' }).click();
+  await dock.getByRole('button', { name: 'Apply' }).click();
   // The seal is drawn with the keyboard.
   await dock.getByText('Ladder', { exact: true }).click();
   await dock.getByRole('button', { name: 'NO Start' }).focus();
@@ -69,5 +69,5 @@ test('a program that is fitted is only looked at', async ({ page, college }) => 
   await page.getByRole('button', { name: 'Program', exact: true }).click();
   const dock = page.getByRole('region', { name: 'Program' });
   await expect(dock.getByRole('button', { name: 'Coil Pump' })).toBeVisible();
-  await expect(dock.getByRole('button', { name: 'Rung', exact: true })).toHaveCount(0);
+  await expect(dock.getByRole('button', { name: 'Add rung', exact: true })).toHaveCount(0);
 });

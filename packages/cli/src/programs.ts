@@ -1,4 +1,11 @@
-import { programProblems, programText, readProgramText, type Program, type ReadText } from '@contactum/core';
+import {
+  programOf,
+  programProblems,
+  programText,
+  readProgramText,
+  type Program,
+  type ReadText,
+} from '@contactum/core';
 import { readBench, readProgram } from '@contactum/core/documents';
 import { programXml, readProgramXml } from '@contactum/core/exchange';
 import { Unusable, readFile, readJson, readText } from './input.js';
@@ -24,9 +31,7 @@ function programIn(file: string): Program {
   const document = readJson(file);
   const stated = (document as { contactum?: unknown } | null)?.contactum;
   if (stated !== 'bench/1') return readFile(file, readProgram);
-  const programs = readFile(file, readBench).devices.flatMap((device) =>
-    device.type === 'plc' && device.settings.program ? [device.settings.program] : [],
-  );
+  const programs = readFile(file, readBench).devices.flatMap((device) => programOf(device) ?? []);
   const [only] = programs;
   if (!only || programs.length > 1)
     throw new Unusable(

@@ -1,32 +1,12 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { spawnSync } from 'node:child_process';
-import { afterAll, expect, test } from '@jest/globals';
+import { expect, test } from '@jest/globals';
 import type { Exercise } from '@contactum/core';
 import { shippedExercise } from '@contactum/core/exercises';
-import { main } from '../src/main.js';
+import { command, ownFolder } from './help.js';
 import { readCases } from '../../core/test/help.js';
 
-const folder = mkdtempSync(join(tmpdir(), 'contactum-cli-'));
-afterAll(() => rmSync(folder, { recursive: true }));
-
-function file(name: string, value: unknown): string {
-  const path = join(folder, name);
-  writeFileSync(path, typeof value === 'string' ? value : JSON.stringify(value));
-  return path;
-}
-
-async function command(...argv: string[]): Promise<{ status: number; out: string; error: string }> {
-  let out = '';
-  let error = '';
-  const status = await main(
-    argv,
-    (text) => (out += typeof text === 'string' ? text : Buffer.from(text).toString('latin1')),
-    (text) => (error += text),
-  );
-  return { status, out, error };
-}
+const { folder, file } = ownFolder('cli');
 
 /** Runs a command with --json: exactly one JSON value and nothing else. */
 async function json(...argv: string[]): Promise<{ status: number; value: Record<string, unknown> }> {

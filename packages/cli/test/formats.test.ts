@@ -1,9 +1,8 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { readFileSync, readdirSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, describe, expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import type { IDxf } from 'dxf-parser';
 import fc from 'fast-check';
 import {
@@ -42,29 +41,14 @@ import {
 } from '@contactum/core/exchange';
 import { shippedExercises } from '@contactum/core/exercises';
 import { everySecond, exercise } from '../../core/test/help.js';
-import { main } from '../src/main.js';
+import { command as run, ownFolder } from './help.js';
 
 // The reader of DXF is of another age of modules.
 const DxfParser = createRequire(import.meta.url)('dxf-parser') as new () => {
   parseSync(text: string): IDxf | null;
 };
 
-const folder = mkdtempSync(join(tmpdir(), 'contactum-formats-'));
-afterAll(() => rmSync(folder, { recursive: true }));
-const put = (name: string, value: unknown): string => {
-  const path = join(folder, name);
-  writeFileSync(path, typeof value === 'string' ? value : JSON.stringify(value));
-  return path;
-};
-async function run(...argv: string[]): Promise<{ status: number; out: string; error: string }> {
-  let [out, error] = ['', ''];
-  const status = await main(
-    argv,
-    (text) => (out += typeof text === 'string' ? text : ''),
-    (text) => (error += text),
-  );
-  return { status, out, error };
-}
+const { folder, file: put } = ownFolder('formats');
 
 describe('what is exported and imported again is what it was', () => {
   test.each(everySecond(shippedExercises()).map((one) => [one.id, one] as const))(

@@ -1,29 +1,11 @@
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { afterAll, describe, expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import { referenceBench } from '@contactum/core';
 import { shippedExercises } from '@contactum/core/exercises';
-import { main } from '../src/main.js';
+import { command as run, ownFolder } from './help.js';
 
-const folder = mkdtempSync(join(tmpdir(), 'contactum-programs-'));
-afterAll(() => rmSync(folder, { recursive: true }));
-
-const file = (name: string, content: string | object): string => {
-  const path = join(folder, name);
-  writeFileSync(path, typeof content === 'string' ? content : JSON.stringify(content));
-  return path;
-};
-
-async function run(...argv: string[]): Promise<{ status: number; out: string; error: string }> {
-  let [out, error] = ['', ''];
-  const status = await main(
-    argv,
-    (text) => (out += typeof text === 'string' ? text : ''),
-    (text) => (error += text),
-  );
-  return { status, out, error };
-}
+const { folder, file } = ownFolder('programs');
 
 /** The programs that ship, each with the board on which it runs. */
 const shipped = shippedExercises().flatMap((one) =>

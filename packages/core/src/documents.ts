@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { benchProblems, splitRef, wireProblems, type Bench, type Problem } from './bench/index.js';
 import { benchSchema } from './bench/schema.js';
-import { contactEnds } from './catalogue/index.js';
+import { contactEnds, isController, programMisfits } from './catalogue/index.js';
 import { compile, type Circuit } from './circuit/index.js';
 import { programProblems, programWarnings, type Program, type ProgramWarning } from './program/index.js';
 import { programSchema } from './program/schema.js';
@@ -229,18 +229,15 @@ function writtenProgramProblems(exercise: Exercise): Problem[] {
       : [];
   if (!writesProgram({ task }))
     return [{ path: 'program', message: 'belongs to an exercise whose task is "program" or "both"' }];
-  const unknown = Object.keys(program).flatMap((tag) =>
-    bench.devices.some((device) => device.tag === tag && device.type === 'plc')
-      ? []
-      : [{ path: `program.${tag}`, message: `"${tag}" is not a controller of this bench` }],
-  );
-  // A board rightly programmed is checked as any other; the place is the program's own.
-  const wrong = benchProblems(referenceBench(exercise)).flatMap(({ path, message }) => {
-    const [, index = '', rest = ''] = /^devices\[(\d+)\]\.settings\.program\.(.*)$/.exec(path) ?? [];
-    const device = bench.devices[Number(index)];
-    return index === '' || !device ? [] : [{ path: `program.${device.tag}.${rest}`, message }];
+  return Object.entries(program).flatMap(([tag, right]): Problem[] => {
+    const device = bench.devices.find((one) => one.tag === tag);
+    if (!device || !isController(device))
+      return [{ path: `program.${tag}`, message: `"${tag}" is not a controller of this bench` }];
+    return programMisfits(right, device).map(({ path, message }) => ({
+      path: `program.${tag}.${path}`,
+      message,
+    }));
   });
-  return [...unknown, ...wrong];
 }
 
 /** What of the faults of an exercise does not fit its board as it should be wired. */

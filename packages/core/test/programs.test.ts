@@ -6,6 +6,7 @@ import {
   compile,
   connectionsOf,
   elementAt,
+  freshVariable,
   grade,
   insertedAfter,
   ladderRung,
@@ -17,9 +18,11 @@ import {
   referenceBench,
   removedAt,
   renamed,
+  wiredVariables,
   withTask,
   type Bench,
   type Program,
+  type ReadText,
 } from '@contactum/core';
 import { readBench } from '@contactum/core/documents';
 import { programXml, readProgramXml } from '@contactum/core/exchange';
@@ -206,14 +209,23 @@ const plainly = (program: Program): unknown =>
     (key === 'retain' || key === 'initial') && value === false ? undefined : value,
   );
 
+/** Random programs that are written and read again, each as it is compared. */
+function thereAndBack(
+  write: (program: Program) => string,
+  read: (text: string) => ReadText,
+  plain: (program: Program) => unknown,
+): void {
+  for (let seed = 1; seed <= 500; seed += 1) {
+    const program = randomProgram(seeded(seed));
+    const back = read(write(program));
+    expect({ seed, ...back }).toMatchObject({ seed, ok: true });
+    if (back.ok) expect({ seed, is: plain(back.program) }).toEqual({ seed, is: plain(program) });
+  }
+}
+
 describe('structured text', () => {
   test('random programs are the same after text and back', () => {
-    for (let seed = 1; seed <= 500; seed += 1) {
-      const program = randomProgram(seeded(seed));
-      const read = readProgramText(programText(program));
-      expect({ seed, ...read }).toMatchObject({ seed, ok: true });
-      if (read.ok) expect({ seed, is: plainly(read.program) }).toEqual({ seed, is: plainly(program) });
-    }
+    thereAndBack(programText, readProgramText, plainly);
   });
 
   test('as a person writes it', () => {
@@ -301,17 +313,10 @@ const flattened = (series: Series): Series =>
 
 describe('IEC 61131-10', () => {
   test('random programs are the same after XML and back', () => {
-    for (let seed = 1; seed <= 500; seed += 1) {
-      const program = randomProgram(seeded(seed));
-      const read = readProgramXml(programXml(program));
-      expect({ seed, ...read }).toMatchObject({ seed, ok: true });
-      if (!read.ok) continue;
-      const plain = (one: Program) => ({
-        ...(plainly(one) as Program),
-        rungs: one.rungs.map((rung) => ({ ...rung, when: flattened(rung.when) })),
-      });
-      expect({ seed, is: plain(read.program) }).toEqual({ seed, is: plain(program) });
-    }
+    thereAndBack(programXml, readProgramXml, (one) => ({
+      ...(plainly(one) as Program),
+      rungs: one.rungs.map((rung) => ({ ...rung, when: flattened(rung.when) })),
+    }));
   });
 
   test('comments, presets, an empty branch and signs of XML stay', () => {
@@ -353,11 +358,20 @@ describe('IEC 61131-10', () => {
   });
 
   test('a bridge between two branches is no series of contacts and branches', () => {
+    const into = (...from: number[]) =>
+      `<ConnectionPointIn>${from.map((k) => `<Connection refConnectionPointOutId="${k}"/>`).join('')}</ConnectionPointIn>`;
     const contact = (operand: string, id: number, ...from: number[]) =>
-      `<LdObject xsi:type="Contact" operand="${operand}"><ConnectionPointIn>${from.map((k) => `<Connection refConnectionPointOutId="${k}"/>`).join('')}</ConnectionPointIn><ConnectionPointOut connectionPointOutId="${id}"/></LdObject>`;
-    const text = `<Program name="X"><BodyContent xsi:type="LD"><Rung><LdObject xsi:type="LeftPowerRail"><ConnectionPointOut connectionPointOutId="1"/></LdObject>
-      ${contact('A', 2, 1)}${contact('B', 3, 1)}${contact('C', 4, 2)}${contact('D', 5, 2, 3)}
-      <LdObject xsi:type="Coil" operand="O"><ConnectionPointIn><Connection refConnectionPointOutId="4"/><Connection refConnectionPointOutId="5"/></ConnectionPointIn></LdObject></Rung></BodyContent></Program>`;
+      `<LdObject xsi:type="Contact" operand="${operand}">${into(...from)}` +
+      `<ConnectionPointOut connectionPointOutId="${id}"/></LdObject>`;
+    const rail = '<ConnectionPointOut connectionPointOutId="1"/>';
+    const text =
+      '<Program name="X"><BodyContent xsi:type="LD"><Rung>' +
+      `<LdObject xsi:type="LeftPowerRail">${rail}</LdObject>` +
+      contact('A', 2, 1) +
+      contact('B', 3, 1) +
+      contact('C', 4, 2) +
+      contact('D', 5, 2, 3) +
+      `<LdObject xsi:type="Coil" operand="O">${into(4, 5)}</LdObject></Rung></BodyContent></Program>`;
     expect(readProgramXml(text)).toEqual({
       ok: false,
       line: 1,
@@ -438,6 +452,26 @@ describe('what an exercise asks', () => {
       const { behaviours } = other;
       expect(grade({ ...other, behaviours }, referenceBench(other), { faults: false }).passed).toBe(true);
     }
+  });
+
+  test('what is wired has variables by what it goes to; what reports is told from what is worked', () => {
+    const list = connectionsOf(referenceBench(exercise('salt-harrow-controller')), 'A1');
+    const program: Program = { contactum: 'program/1', title: '', variables: [], rungs: [] };
+    const made = wiredVariables(program, list);
+    expect(made.map((one) => [one.name, 'at' in one ? one.at : ''])).toEqual([
+      ['S1', 'I0.0'],
+      ['S2', 'I0.1'],
+      ['S3', 'I0.2'],
+      ['F2', 'I0.3'],
+      ['KM1_in', 'I0.4'],
+      ['KM2_in', 'I0.5'],
+      // Through each other's interlock contacts.
+      ['KM1', 'Q0.0'],
+      ['KM2', 'Q0.1'],
+    ]);
+    expect(programProblems({ ...program, variables: made })).toEqual([]);
+    expect(wiredVariables({ ...program, variables: made }, list)).toEqual([]);
+    expect(freshVariable({ ...program, variables: [{ name: 'memo1' }] }, 'Memo')).toBe('Memo2');
   });
 
   test('the list of inputs and outputs says where each lead goes', () => {

@@ -71,7 +71,7 @@ export function wireProblems(wires: readonly Wire[], bench: Bench, path: string)
 }
 
 /** What the fields of a device cannot say one by one, and what its kind says beside them. */
-export function deviceProblems(device: Device, bench: Bench): Misfit[] {
+function deviceProblems(device: Device, bench: Bench): Misfit[] {
   const kind = kindOf(device);
   const given = device as AnyDevice;
   const values = { given, bench };

@@ -1,9 +1,14 @@
 import { dequal } from 'dequal';
 import type { Program } from '../program/index.js';
 import { plural } from '../plural.js';
-import { without } from '../without.js';
-import { deviceProblems } from './check.js';
-import { anatomy, settableOn, type Device } from '../catalogue/index.js';
+import {
+  anatomy,
+  programMisfits,
+  programOf,
+  settableOn,
+  withProgram,
+  type Device,
+} from '../catalogue/index.js';
 import { MOST_WIRES, deviceOf, endsOf, spellRef, type Bench, type Wire } from './bench.js';
 import {
   comesBefore,
@@ -200,12 +205,9 @@ function applyProgram(bench: Wiring, edit: Extract<Edit, { do: 'program' }>): Ed
   const device = deviceOf(bench, edit.device);
   if (device?.type !== 'plc') return refuse(`${edit.device} is not a controller of this board`);
   if (!bench.programmable) return refuse(`the program of ${edit.device} is the instructor's and stays`);
-  if (!dequal(device.settings.program ?? null, edit.from))
-    return refuse(`the program of ${edit.device} is another by now`);
-  const others = without(device.settings, 'program');
-  const settings = edit.to ? { ...others, program: edit.to } : others;
-  const changed = { ...device, settings };
-  const [problem] = deviceProblems(changed, bench);
-  if (problem) return refuse(`${problem.path.replace(/^settings\.program\./, '')}: ${problem.message}`);
+  if (!dequal(programOf(device), edit.from)) return refuse(`the program of ${edit.device} is another by now`);
+  const changed = withProgram(device, edit.to);
+  const [problem] = edit.to ? programMisfits(edit.to, device) : [];
+  if (problem) return refuse(`${problem.path}: ${problem.message}`);
   return { ok: true, bench: { ...bench, devices: bench.devices.map((d) => (d === device ? changed : d)) } };
 }

@@ -1,7 +1,10 @@
+import type { Program } from '../program/index.js';
+import { without } from '../without.js';
 import type { Anatomy } from './anatomy.js';
-import type { DeviceBody, DeviceKind, DeviceOfKind } from './kind.js';
+import type { DeviceBody, DeviceKind, DeviceOfKind, Misfit } from './kind.js';
 import type { Fields } from './fields.js';
 import { KINDS } from './kinds/index.js';
+import { misfitsOf } from './kinds/plc.js';
 
 export type DeviceType = keyof typeof KINDS;
 export type DeviceOf<T extends DeviceType> = DeviceOfKind<(typeof KINDS)[T]>;
@@ -72,6 +75,21 @@ const returnOf = (device: Device) => {
 
 /** What runs a program. */
 export const isController = (device: Device): boolean => anatomy(device).actuators[0]?.kind === 'processor';
+
+/** The program of a controller; none of anything else. */
+export const programOf = (device: Device | undefined): Program | null =>
+  device?.type === 'plc' ? (device.settings.program ?? null) : null;
+
+/** What is wrong with a program on a controller; nothing where it runs no programs. */
+export const programMisfits = (program: Program, device: Device): readonly Misfit[] =>
+  device.type === 'plc' ? misfitsOf(program, device.options) : [];
+
+/** A controller with another program, or without one; anything else as it is. */
+export function withProgram<D extends Device>(device: D, program: Program | null): D {
+  if (device.type !== 'plc') return device;
+  const others = without(device.settings, 'program');
+  return { ...device, settings: program ? { ...others, program } : others };
+}
 
 /** A button that springs back. */
 export const isPushbutton = (device: Device): boolean => returnOf(device) === 'by spring';

@@ -117,7 +117,9 @@ class Compilation {
       const index = this.addMechanism(device, spec, electricalClasses(spec, body, coils), []);
       this.actuatorOf.set(actuatorKey(tag, spec.name), index);
       if (!this.mechanismOf.has(tag)) this.mechanismOf.set(tag, index);
-      if (isOfController(spec) && index !== this.mechanismOf.get(tag))
+      // What a program remembers for itself is nobody's to name.
+      const isHidden = spec.kind === 'memory' && !spec.isShown;
+      if (isOfController(spec) && !isHidden && index !== this.mechanismOf.get(tag))
         this.mechanismOf.set(`${tag}.${spec.name}`, index);
     }
     for (const contact of body.contacts) {

@@ -1,7 +1,9 @@
-import { START_DUTIES, anatomy, purposeOf, type Device } from '../catalogue/index.js';
+import { anatomy, purposeOf, type Device } from '../catalogue/index.js';
 import { splitRef, type Bench } from '../bench/index.js';
+import { isConnected, type Program, type ProgramVariable } from '../program/index.js';
+import type { Circuit } from './circuit.js';
 import { compile } from './compile.js';
-import { isOfController } from './mechanisms/index.js';
+import { meets } from './roles.js';
 import { wiredTerminals, wiredTogether } from './wiring.js';
 
 /** An input or output of a controller, and what leads join it to. */
@@ -27,15 +29,28 @@ export function connectionsOf(bench: Bench, tag: string): Connection[] {
   if (!controller) return [];
   return circuit.mechanisms.flatMap((mechanism): Connection[] => {
     const { kind, name: at, device } = mechanism;
-    if (device !== controller || (kind !== 'input' && kind !== 'output') || !isOfController(mechanism))
-      return [];
+    if (device !== controller || (kind !== 'input' && kind !== 'output')) return [];
     const own = circuit.indexOf.get(`${tag}:${at}`);
     if (own === undefined || !wired.has(own)) return [{ at, to: '', name: '', isWired: false }];
     const others = circuit.terminals.filter(
       (ref, k) => splitRef(ref).tag !== tag && sets.find(k) === sets.find(own),
     );
-    return [{ at, ...joinedTo(bench, others), isWired: true }];
+    const joined = joinedTo(bench, others);
+    // What an output works lies behind the interlocks that it leads through.
+    const worked = kind === 'output' ? coilBehind(circuit, own) : null;
+    return [{ at, ...joined, ...(worked ? { name: identifier(worked) } : {}), isWired: true }];
   });
+}
+
+const identifier = (tag: string): string => tag.replace(/[^A-Za-z0-9_]/g, '_').replace(/^(?=[0-9])/, '_');
+
+/** The only device whose coil a terminal reaches through leads and contacts at rest; null where there is none. */
+function coilBehind(circuit: Circuit, terminal: number): string | null {
+  const sets = wiredTogether(circuit, ({ spec }) => spec.normally === 'closed');
+  const reached = circuit.coils.filter(({ a, b }) => meets(sets, [a, b], terminal));
+  const tags = new Set(reached.map(({ tag }) => tag));
+  const [only] = tags;
+  return only !== undefined && tags.size === 1 ? only : null;
 }
 
 function joinedTo(bench: Bench, refs: readonly string[]): { to: string; name: string } {
@@ -47,12 +62,11 @@ function joinedTo(bench: Bench, refs: readonly string[]): { to: string; name: st
   });
   const [first] = found;
   if (!first) return { to: '', name: '' };
-  const purpose =
-    START_DUTIES.includes(first.device.duty) || first.device.duty ? purposeOf(first.device) : '';
+  const purpose = first.device.duty ? purposeOf(first.device) : '';
   return {
     to:
       found.map(({ device, part }) => `${device.tag} ${part}`).join(', ') + (purpose ? ` (${purpose})` : ''),
-    name: first.device.tag.replace(/[^A-Za-z0-9_]/g, '_').replace(/^(?=[0-9])/, '_'),
+    name: identifier(first.device.tag),
   };
 }
 
@@ -65,4 +79,25 @@ function partAt(device: Device, terminal: string): string | null {
   const coil = coils.find(({ a, b }) => a === terminal || b === terminal);
   if (coil) return 'coil';
   return lamps.some(({ a, b }) => a === terminal || b === terminal) ? 'lamp' : null;
+}
+
+/**
+ * Variables for the inputs and outputs that leads reach and no variable of a program stands at, named by what
+ * they go to. What an output works has the device's name; what reports to an input is told apart.
+ */
+export function wiredVariables(
+  { variables }: Program,
+  connections: readonly Connection[],
+): readonly ProgramVariable[] {
+  const placed = new Set(variables.flatMap((one) => (isConnected(one) ? [one.at] : [])));
+  const taken = new Set(variables.map(({ name }) => name.toUpperCase()));
+  const worked = new Set(connections.flatMap(({ at, name }) => (at.startsWith('Q') ? [name] : [])));
+  return connections.flatMap(({ at, to: comment, name: device, isWired }): ProgramVariable[] => {
+    if (!isWired || device === '' || placed.has(at)) return [];
+    const base = at.startsWith('I') && worked.has(device) ? `${device}_in` : device;
+    let name = base;
+    for (let k = 2; taken.has(name.toUpperCase()); k += 1) name = `${base}_${k}`;
+    taken.add(name.toUpperCase());
+    return [{ name, at, comment }];
+  });
 }

@@ -6,6 +6,8 @@ import {
   isEdge,
   isMemory,
   isTimer,
+  programName,
+  standardAddress,
   timeText,
   type Program,
   type ProgramVariable,
@@ -45,13 +47,12 @@ const documentation = (text: string | undefined): XmlNode[] =>
  * and a ladder body with a rung for each rung.
  */
 export function programXml(program: Program): string {
-  const name = program.title.replace(/[^A-Za-z0-9]+/g, '_').replace(/^(?=[0-9]|$)/, 'P_');
   const project = node('Project', { xmlns: NAMESPACE, 'xmlns:xsi': INSTANCE, schemaVersion: '1.0' }, [
     node('FileHeader', { companyName: '', productName: 'Contactum', productVersion: '1' }),
     node('ContentHeader', { name: program.title, creationDateTime: MADE }),
     node('Types', {}, [
       node('GlobalNamespace', {}, [
-        node('Program', { name }, [
+        node('Program', { name: programName(program.title) }, [
           ...variables(program.variables),
           node('MainBody', {}, [node('BodyContent', { 'xsi:type': 'LD' }, new Ladder(program).rungs())]),
         ]),
@@ -101,9 +102,7 @@ function declared(variable: ProgramVariable): XmlNode {
     // A preset belongs to the call of a block; of one that no rung works it would be lost.
     ...(isTimer(variable) ? [preset('PT', timeText(variable.preset))] : []),
     ...(isCounter(variable) ? [preset('PV', String(variable.preset))] : []),
-    ...(isConnected(variable)
-      ? [node('Address', { address: `%${variable.at[0]!}X${variable.at.slice(1)}` })]
-      : []),
+    ...(isConnected(variable) ? [node('Address', { address: standardAddress(variable.at) })] : []),
   ]);
 }
 

@@ -3,6 +3,7 @@ import { SyntaxValidator } from 'fast-xml-validator';
 import {
   COUNTERS,
   TIMERS,
+  addressFrom,
   secondsIn,
   type CounterBlock,
   type Program,
@@ -132,10 +133,9 @@ function variableOf(node: XmlNode, retain: boolean): ProgramVariable {
   if (type !== 'BOOL') throw new XmlProblem(`"${name}" is ${type}: a variable is BOOL, a timer or a counter`);
   const address = first(node, 'Address')?.attributes.address;
   if (address !== undefined) {
-    const [, letter, place] = /^%([IQ])X?(\d+\.\d+)$/.exec(address) ?? [];
-    if (letter === undefined || place === undefined)
-      throw new XmlProblem(`"${name}" stands at ${address}, which is no input or output`);
-    return { ...named, at: `${letter}${place}` };
+    const at = addressFrom(address);
+    if (at === null) throw new XmlProblem(`"${name}" stands at ${address}, which is no input or output`);
+    return { ...named, at };
   }
   return {
     ...named,

@@ -6,7 +6,7 @@ import type { RepairTask } from '../repair/index.js';
 import type { RuleKey, Rules } from './rules/index.js';
 import type { WrittenFault } from '../faults/index.js';
 import { wiredBoard, type Bench, type TerminalRef, type Wire, type Wiring } from '../bench/index.js';
-import type { Device } from '../catalogue/index.js';
+import { programOf, withProgram, type Device } from '../catalogue/index.js';
 import type { Program } from '../program/index.js';
 import type { PropertyId } from '../proof/index.js';
 import type { Range, Step } from '../simulation/index.js';
@@ -169,12 +169,9 @@ export function referenceBench({
   reference,
   program = {},
 }: Pick<Exercise, 'bench' | 'reference' | 'program'>): Bench {
-  const devices = bench.devices.map((device) => {
-    const right = Object.hasOwn(program, device.tag) ? program[device.tag] : undefined;
-    return right && device.type === 'plc'
-      ? { ...device, settings: { ...device.settings, program: right } }
-      : device;
-  });
+  const devices = bench.devices.map((device) =>
+    Object.hasOwn(program, device.tag) ? withProgram(device, program[device.tag] ?? null) : device,
+  );
   return { ...bench, devices, wires: [...bench.wires, ...reference] };
 }
 
@@ -187,10 +184,6 @@ export const openingBoard = ({
   ...wiredBoard(bench, laid),
   ...(writesProgram({ task }) ? { programmable: true } : {}),
 });
-
-/** The program of a controller; none of anything else. */
-const programOf = (device: Device | undefined): Program | undefined =>
-  device?.type === 'plc' ? device.settings.program : undefined;
 
 const isSameProgram = (device: Device, { devices }: Bench): boolean =>
   dequal(programOf(device), programOf(devices.find(({ tag }) => tag === device.tag)));
@@ -270,9 +263,8 @@ export function candidateBench(
 
 /** A device of the exercise as the candidate has set it; its program only where one was to be written. */
 function withSettings<D extends Device>(device: D, own: Device | undefined, writes: boolean): D {
-  const settings = own?.settings ?? device.settings;
-  if (device.type !== 'plc' || writes) return { ...device, settings };
-  return { ...device, settings: { ...settings, program: device.settings.program } };
+  const set = { ...device, settings: own?.settings ?? device.settings };
+  return writes ? set : withProgram(set, programOf(device));
 }
 
 /**

@@ -5,6 +5,8 @@ import {
   isCounter,
   isInput,
   isTimer,
+  kindOfAction,
+  kindOfContact,
   variableOf,
   workedBy,
   type RungAction,
@@ -73,12 +75,12 @@ function rungProblems(program: Program): Misfit[] {
       problems.push({ path, message: `"${variableOf(bit)}" is neither a timer nor a counter and has no Q` });
   };
   for (const { contact, path } of contactsOf(program))
-    read(examined(contact), `${path}.${Object.keys(contact)[0] ?? ''}`);
+    read(examined(contact), `${path}.${kindOfContact(contact)}`);
   program.rungs.forEach(({ then }, r) =>
     then.forEach((action, k) => {
       const path = `rungs[${r}].then[${k}]`;
       const message = writtenProblem(action, byName.get(workedBy(action)));
-      if (message) problems.push({ path: `${path}.${Object.keys(action)[0] ?? ''}`, message });
+      if (message) problems.push({ path: `${path}.${kindOfAction(action)}`, message });
       if ('counter' in action && action.reset !== undefined) read(action.reset, `${path}.reset`);
     }),
   );

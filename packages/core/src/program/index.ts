@@ -2,7 +2,7 @@
 export * from './program.js';
 export { programProblems, programWarnings, type ProgramWarning } from './check.js';
 export { highOf, partsOf, type ProgramPart } from './parts.js';
-export { PROGRAM_STATES, isTimerOn, scanOf, type Places, type Scan } from './scan.js';
+export { PROGRAM_STATES, countAt, isCounterOn, isTimerOn, scanOf, type Places, type Scan } from './scan.js';
 export { programText, timeText } from './text.js';
 export { readProgramText, secondsIn, type ReadText } from './read-text.js';
 export {

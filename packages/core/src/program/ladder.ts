@@ -1,4 +1,4 @@
-import type { RungAction, RungElement, RungSeries } from './program.js';
+import type { RungAction, RungContact, RungElement, RungSeries } from './program.js';
 
 /**
  * Where an element stands in a rung: places in series and branches by turns, from the outside in. `[1]` is
@@ -9,7 +9,7 @@ export type ElementPath = readonly number[];
 /** A contact in its place on a grid of columns and rows. */
 export interface PlacedContact {
   readonly path: ElementPath;
-  readonly contact: Exclude<RungElement, { readonly any: unknown }>;
+  readonly contact: RungContact;
   readonly column: number;
   readonly row: number;
 }
@@ -35,18 +35,15 @@ export interface LadderRung {
   readonly lines: readonly LadderLine[];
 }
 
-const LEAST_COLUMNS = 1;
-
 /** Draws a rung on a grid: a series from left to right, branches below each other (IEC 61131-3). */
 export function ladderRung(when: RungSeries, then: readonly RungAction[]): LadderRung {
   const ladder = new Ladder();
-  const width = Math.max(LEAST_COLUMNS, widthOf(when));
-  ladder.series(when, [], 0, 0, width);
-  const end = width;
+  const columns = Math.max(1, widthOf(when));
+  ladder.series(when, [], 0, 0, columns);
   const rows = Math.max(heightOf(when), then.length, 1);
-  if (then.length > 1) ladder.line([end, 0], [end, then.length - 1]);
+  if (then.length > 1) ladder.line([columns, 0], [columns, then.length - 1]);
   return {
-    columns: width,
+    columns,
     rows,
     contacts: ladder.contacts,
     lines: ladder.lines,
@@ -102,7 +99,7 @@ class Ladder {
   }
 }
 
-// ── edits ───────────────────────────────────────────────────────────────────────────────────────
+// Edits.
 
 /** The series at a path of even length: the rung's own, or that of a branch. */
 function changedAt(

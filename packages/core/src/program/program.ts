@@ -40,13 +40,15 @@ export interface CounterVariable extends Named {
 
 export type ProgramVariable = Connected | Memory | TimerVariable | CounterVariable;
 
-/** One element of a series: a contact, or branches in parallel. */
-export type RungElement =
+export type RungContact =
   | { readonly no: string }
   | { readonly nc: string }
   | { readonly rising: string }
-  | { readonly falling: string }
-  | { readonly any: readonly RungSeries[] };
+  | { readonly falling: string };
+export type ContactKind = 'no' | 'nc' | 'rising' | 'falling';
+
+/** One element of a series: a contact, or branches in parallel. */
+export type RungElement = RungContact | { readonly any: readonly RungSeries[] };
 
 export type RungSeries = readonly RungElement[];
 
@@ -82,8 +84,11 @@ export const isMemory = (variable: ProgramVariable): variable is Memory =>
 export const isInput = (variable: ProgramVariable): boolean =>
   isConnected(variable) && variable.at.startsWith('I');
 
+/** How a contact looks at its bit, which is the only key that it has. */
+export const kindOfContact = (contact: RungContact): ContactKind => Object.keys(contact)[0] as ContactKind;
+
 /** The bit that a contact looks at. */
-export const examined = (contact: Exclude<RungElement, { readonly any: unknown }>): string =>
+export const examined = (contact: RungContact): string =>
   'no' in contact
     ? contact.no
     : 'nc' in contact
@@ -106,21 +111,25 @@ export const workedBy = (action: RungAction): string =>
             ? action.counter
             : action.reset;
 
+export type ActionKind = 'coil' | 'negated' | 'set' | 'reset' | 'timer' | 'counter';
+
+export const kindOfAction = (action: RungAction): ActionKind =>
+  'counter' in action ? 'counter' : (Object.keys(action)[0] as ActionKind);
+
 /** The name of the variable whose bit or output is named: `Delay` of `Delay.Q`. */
 export const variableOf = (bit: string): string => bit.replace(/\.Q$/, '');
 
-/** Every contact of a program in the order in which a scan works them, with its path. */
-export function* contactsOf({ rungs }: Pick<Program, 'rungs'>): Generator<{
-  readonly contact: Exclude<RungElement, { readonly any: unknown }>;
+interface ContactAt {
+  readonly contact: RungContact;
   readonly path: string;
-}> {
+}
+
+/** Every contact of a program in the order in which a scan works them, with its path. */
+export function* contactsOf({ rungs }: Pick<Program, 'rungs'>): Generator<ContactAt> {
   for (const [k, { when }] of rungs.entries()) yield* within(when, `rungs[${k}].when`);
 }
 
-function* within(
-  series: RungSeries,
-  path: string,
-): Generator<{ readonly contact: Exclude<RungElement, { readonly any: unknown }>; readonly path: string }> {
+function* within(series: RungSeries, path: string): Generator<ContactAt> {
   for (const [k, element] of series.entries()) {
     if (!('any' in element)) yield { contact: element, path: `${path}[${k}]` };
     else for (const [b, branch] of element.any.entries()) yield* within(branch, `${path}[${k}].any[${b}]`);
@@ -128,3 +137,28 @@ function* within(
 }
 
 export const isEdge = (contact: RungElement): boolean => 'rising' in contact || 'falling' in contact;
+
+/** An address as the standard writes it, `%IX0.0` of `I0.0`, and back; null of what is neither (IEC 61131-3). */
+export const standardAddress = (at: string): string => `%${at.slice(0, 1)}X${at.slice(1)}`;
+export function addressFrom(text: string): string | null {
+  const [, letter, place] = /^%([IQ])X?(\d+\.\d+)$/i.exec(text) ?? [];
+  return letter === undefined || place === undefined ? null : `${letter.toUpperCase()}${place}`;
+}
+
+/** An identifier that a title makes, as the standard names programs. */
+export const programName = (title: string): string =>
+  title
+    .replace(/[^A-Za-z0-9]+/g, '_')
+    .replace(/^(?=[0-9]|$)/, 'P_')
+    .slice(0, 32);
+
+/** Longest preset of a timer, seconds: a day. */
+export const LONGEST_PRESET = 86_400;
+/** Largest value of a counter: the range of INT (IEC 61131-3, from memory). */
+export const MOST_COUNTS = 32_767;
+
+/** A name that no variable of a program has yet: `Memo1`, `Time2`. */
+export function freshVariable({ variables }: Program, base: string): string {
+  const taken = new Set(variables.map(({ name }) => name.toUpperCase()));
+  for (let k = 1; ; k += 1) if (!taken.has(`${base}${k}`.toUpperCase())) return `${base}${k}`;
+}

@@ -1,12 +1,13 @@
-import type {
-  CounterBlock,
-  Program,
-  ProgramVariable,
-  Rung,
-  RungAction,
-  RungElement,
-  RungSeries,
-  TimerBlock,
+import {
+  addressFrom,
+  type CounterBlock,
+  type Program,
+  type ProgramVariable,
+  type Rung,
+  type RungAction,
+  type RungElement,
+  type RungSeries,
+  type TimerBlock,
 } from './program.js';
 import { Tokens, TextProblem, type Token } from './tokens.js';
 
@@ -75,7 +76,7 @@ class Reader {
     return { contactum: 'program/1', title, variables, rungs: this.rungs };
   }
 
-  // ── variables ─────────────────────────────────────────────────────────────────────────────────
+  // Variables.
 
   private section(): void {
     const { tokens } = this;
@@ -136,10 +137,10 @@ class Reader {
 
   private address(): string {
     const token = this.tokens.next();
-    const [, letter, place] = /^%([IQ])X?(\d+\.\d+)$/i.exec(token.text) ?? [];
-    if (letter === undefined || place === undefined)
+    const at = addressFrom(token.text);
+    if (at === null)
       throw new TextProblem(token.line, `${token.text} is no input or output such as %IX0.0 or %QX0.2`);
-    return `${letter.toUpperCase()}${place}`;
+    return at;
   }
 
   private truth(): boolean {
@@ -159,7 +160,7 @@ class Reader {
     return this.find(token).variable?.name ?? token.text;
   }
 
-  // ── statements ────────────────────────────────────────────────────────────────────────────────
+  // Statements.
 
   private statement(): void {
     const { tokens } = this;
@@ -293,7 +294,7 @@ class Reader {
     this.rungs.push({ ...(comment === undefined ? {} : { comment }), when: this.series(on), then });
   }
 
-  // ── conditions ────────────────────────────────────────────────────────────────────────────────
+  // Conditions.
 
   private expression(): Expression {
     return this.list('OR', () => this.list('AND', () => this.factor()));

@@ -1,5 +1,6 @@
 import { edgesOf, highOf, wasOf } from './parts.js';
 import {
+  MOST_COUNTS,
   isConnected,
   isCounter,
   isEdge,
@@ -17,6 +18,8 @@ import {
 
 /** State numbers of what a program works with. */
 export const PROGRAM_STATES = {
+  /** A processor: its supply is there, and its switch stands in stop. */
+  processor: { powered: 1, inStop: 2 },
   /** An input: what the program sees, and what is at its terminal. */
   input: { seen: 1, there: 2 },
   /** An output: its contact, and its bit. */
@@ -38,8 +41,6 @@ type Reads = (state: Uint8Array) => boolean;
 type Writes = (state: Uint8Array, result: boolean) => void;
 
 const { input, output, timer } = PROGRAM_STATES;
-/** Largest value of a counter: the range of INT (IEC 61131-3, from memory). */
-const MOST_COUNTS = 32_767;
 
 /** True of the output of a timer in a state. */
 export function isTimerOn(does: TimerBlock, state: number): boolean {
@@ -47,6 +48,18 @@ export function isTimerOn(does: TimerBlock, state: number): boolean {
   if (does === 'TP') return state === timer.timing || state === timer.up;
   return state !== timer.idle;
 }
+
+/** True of the output of a counter at a value. */
+export const isCounterOn = (
+  { counter, preset }: Pick<CounterVariable, 'counter' | 'preset'>,
+  value: number,
+): boolean => (counter === 'CTU' ? value >= preset : value <= 0);
+
+/** Reads a counter's value from where its two halves stand. */
+export const countAt =
+  (low: number, high: number) =>
+  (state: Uint8Array): number =>
+    state[low]! + 256 * state[high]!;
 
 /**
  * A program as what one scan does (IEC 61131-3): a value that is written is read by the rungs below it in the
@@ -143,10 +156,9 @@ class Compilation {
     return (state) => state[at] === 1;
   }
 
-  private counted({ name, counter, preset }: CounterVariable): Reads {
-    const [low, high] = [this.at(name), this.at(highOf(name))];
-    const value = (state: Uint8Array) => state[low]! + 256 * state[high]!;
-    return counter === 'CTU' ? (state) => value(state) >= preset : (state) => value(state) <= 0;
+  private counted(variable: CounterVariable): Reads {
+    const value = countAt(this.at(variable.name), this.at(highOf(variable.name)));
+    return (state) => isCounterOn(variable, value(state));
   }
 
   action(action: RungAction): Writes {
@@ -192,13 +204,14 @@ class Compilation {
     const [low, high, was] = [this.at(name), this.at(highOf(name)), this.at(wasOf(name))];
     const { counter, preset } = variable;
     const most = this.counts === 'on' ? MOST_COUNTS : preset;
+    const valueIn = countAt(low, high);
     const isReset: Reads = reset === undefined ? () => false : this.reads(reset);
     const put = (state: Uint8Array, value: number): void => {
       state[low] = value & 255;
       state[high] = value >> 8;
     };
     return (state, result) => {
-      const value = state[low]! + 256 * state[high]!;
+      const value = valueIn(state);
       const counts = result && state[was] === 0;
       state[was] = result ? 1 : 0;
       if (isReset(state)) put(state, counter === 'CTU' ? 0 : preset);

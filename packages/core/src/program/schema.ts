@@ -1,10 +1,6 @@
 import { z } from 'zod';
-import { COUNTERS, TIMERS, type RungElement, type Program } from './program.js';
+import { COUNTERS, LONGEST_PRESET, MOST_COUNTS, TIMERS, type RungElement, type Program } from './program.js';
 
-/** Longest preset of a timer, seconds: a day. */
-const LONGEST = 86_400;
-/** Largest preset of a counter: the range of INT (IEC 61131-3, from memory). */
-const MOST_COUNTS = 32_767;
 const MOST = { variables: 400, rungs: 200, series: 40, actions: 8 } as const;
 
 const name = z
@@ -24,7 +20,7 @@ const address = z
 /** The variants of a variable by the key that tells them apart. */
 const variable = z.union([
   z.strictObject({ name, comment, at: address }),
-  z.strictObject({ name, comment, timer: z.enum(TIMERS), preset: z.number().min(0).max(LONGEST) }),
+  z.strictObject({ name, comment, timer: z.enum(TIMERS), preset: z.number().min(0).max(LONGEST_PRESET) }),
   z.strictObject({ name, comment, counter: z.enum(COUNTERS), preset: z.int().min(0).max(MOST_COUNTS) }),
   z.strictObject({ name, comment, initial: z.boolean().optional(), retain: z.boolean().optional() }),
 ]);

@@ -6,6 +6,8 @@ import {
   isEdge,
   isMemory,
   isTimer,
+  programName,
+  standardAddress,
   type Program,
   type ProgramVariable,
   type Rung,
@@ -31,13 +33,7 @@ export function timeText(seconds: number): string {
   return isPlain ? `T#${seconds}s` : `T#${Number((seconds * 1000).toFixed(6))}ms`;
 }
 
-/** An identifier that a title makes, and one that no variable has. */
-const programName = (title: string): string =>
-  title
-    .replace(/[^A-Za-z0-9]+/g, '_')
-    .replace(/^(?=[0-9]|$)/, 'P_')
-    .slice(0, 32);
-
+/** A name that no variable has. */
 function freeName(taken: ReadonlySet<string>, name: string): string {
   for (let k = 0; ; k += 1) {
     const tried = k === 0 ? name : `${name}${k}`;
@@ -138,7 +134,7 @@ class Writer {
 function declared(variable: ProgramVariable): string {
   const { name, comment: said } = variable;
   const tail = said ? ` ${comment(said)}` : '';
-  if (isConnected(variable)) return `${name} AT %${variable.at[0]!}X${variable.at.slice(1)} : BOOL;${tail}`;
+  if (isConnected(variable)) return `${name} AT ${standardAddress(variable.at)} : BOOL;${tail}`;
   if (isTimer(variable))
     return `${name} : ${variable.timer};${tail} ${comment(`preset ${timeText(variable.preset)}`)}`;
   if (isCounter(variable))

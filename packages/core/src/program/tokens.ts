@@ -16,8 +16,18 @@ export interface Token {
   readonly line: number;
 }
 
-const TOKEN =
-  /\s+|\(\*([\s\S]*?)\*\)|\/\/([^\n]*)|(%?[A-Za-z_0-9][\w.]*#?[\w.]*(?=\b)|%[IQ]X?\d+\.\d+)|(:=|=>|<=|>=|<>|\*\*|[-+*/=<>;:,.()&])/y;
+const TOKEN = new RegExp(
+  [
+    String.raw`\s+`,
+    // Comments between brackets, and to the end of the line.
+    String.raw`\(\*([\s\S]*?)\*\)`,
+    String.raw`\/\/([^\n]*)`,
+    // Words, numbers, durations and addresses.
+    String.raw`(%?[A-Za-z_0-9][\w.]*#?[\w.]*(?=\b)|%[IQ]X?\d+\.\d+)`,
+    String.raw`(:=|=>|<=|>=|<>|\*\*|[-+*/=<>;:,.()&])`,
+  ].join('|'),
+  'y',
+);
 
 /** The words, signs and comments of structured text, one after another. */
 export class Tokens {

@@ -39,13 +39,21 @@ interface Start {
   readonly state: Values;
 }
 
+/** A timer of the board, or of a program on it; seconds. */
+interface Timed {
+  readonly tag: string;
+  readonly delay: number;
+  readonly pause: number;
+  readonly isOfProgram: boolean;
+}
+
 interface Controls {
   readonly buttons: readonly Device[];
   readonly stops: readonly string[];
   readonly emergencies: readonly string[];
   readonly overloads: readonly string[];
   readonly limits: readonly Device[];
-  readonly timers: readonly { readonly tag: string; readonly delay: number; readonly pause: number }[];
+  readonly timers: readonly Timed[];
   readonly supply: string | undefined;
 }
 
@@ -58,12 +66,12 @@ function controlsOf(devices: readonly Device[]): Controls {
     overloads: tags(isOverloadRelay),
     limits: devices.filter(isLimitSwitch),
     timers: devices.flatMap((one) => {
-      return anatomy(one).actuators.flatMap((actuator) => {
+      return anatomy(one).actuators.flatMap((actuator): Timed[] => {
         if (actuator.kind === 'timer')
-          return [{ tag: one.tag, delay: actuator.delay, pause: actuator.pause }];
+          return [{ tag: one.tag, delay: actuator.delay, pause: actuator.pause, isOfProgram: false }];
         // A program that somebody else writes has timers of other names: they are waited for.
         return actuator.kind === 'program-timer'
-          ? [{ tag: `${one.tag}.${actuator.name}`, delay: actuator.delay, pause: 0 }]
+          ? [{ tag: `${one.tag}.${actuator.name}`, delay: actuator.delay, pause: 0, isOfProgram: true }]
           : [];
       });
     }),
@@ -294,7 +302,7 @@ class Proposal {
 
   /** What a timer does that a start sets going: nothing shortly before its time, its change shortly after. */
   private elapses(start: Start): void {
-    for (const { tag, delay, pause } of this.controls.timers) {
+    for (const { tag, delay, pause, isOfProgram } of this.controls.timers) {
       const bench = this.started(start);
       if (bench.stateOf(tag) !== 'timing') continue;
       const before = bench.do({ wait: round(delay * 0.9) });
@@ -311,7 +319,7 @@ class Proposal {
       const [stop] = this.controls.stops;
       if (stop === undefined) continue;
       const again = this.started(start);
-      const runsOut = tag.includes('.') ? { wait: round(delay + pause + 0.5) } : { elapse: tag };
+      const runsOut = isOfProgram ? { wait: round(delay + pause + 0.5) } : { elapse: tag };
       again.do(runsOut, { press: stop }, { release: stop });
       again.do(...start.does, ...start.letGo);
       this.add(

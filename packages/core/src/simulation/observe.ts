@@ -8,6 +8,7 @@ import {
   stateName,
   stateNames,
   type Circuit,
+  type Mechanism,
   type MechanicalState,
 } from '../circuit/index.js';
 import {
@@ -20,7 +21,15 @@ import {
   type MotorConnection,
   type Solver,
 } from '../electrics/index.js';
-import { highOf, isConnected, isCounter, isTimerOn, type CounterVariable } from '../program/index.js';
+import {
+  countAt,
+  highOf,
+  isConnected,
+  isCounter,
+  isCounterOn,
+  isTimerOn,
+  type CounterVariable,
+} from '../program/index.js';
 import { DRIVEN, STANDSTILL } from '../tolerances.js';
 import type { Simulation } from './simulation.js';
 
@@ -157,6 +166,10 @@ function deviceObserver(circuit: Circuit, device: Device): Outcome {
   });
 }
 
+/** A part of a controller by its name. */
+const partOf = ({ mechanisms }: Circuit, tag: string, name: string): Mechanism | undefined =>
+  mechanisms.find((one) => one.device.tag === tag && one.name === name);
+
 /** An input, output or variable of a controller; the output, time and value of its blocks. */
 function programObserver(circuit: Circuit, what: string): Outcome | null {
   const controller = circuit.controllers.find(({ tag }) => what.startsWith(`${tag}.`));
@@ -167,10 +180,10 @@ function programObserver(circuit: Circuit, what: string): Outcome | null {
   const variable = program?.variables.find((one) => one.name === block);
   const at =
     variable && isConnected(variable) ? variable.at : aspect !== undefined && variable ? block : name;
-  const index = circuit.mechanismOf.get(`${tag}.${at}`);
-  const mechanism = index === undefined ? undefined : circuit.mechanisms[index];
-  if (index === undefined || !mechanism || name.includes('~'))
+  const mechanism = partOf(circuit, tag, at);
+  if (!mechanism || name.includes('~') || mechanism.kind === 'winding')
     return { problem: `"${name}" is no input, output or variable of ${tag}` };
+  const { index } = mechanism;
   if (mechanism.kind === 'program-timer') {
     if (aspect === 'Q')
       return worded(what, false, { mechanism: index }, ({ state }) =>
@@ -183,7 +196,8 @@ function programObserver(circuit: Circuit, what: string): Outcome | null {
           : (simulation?.runFor(index) ?? 0),
       );
   }
-  if (variable && isCounter(variable)) return counterObserver(circuit, what, variable, index, aspect);
+  if (variable && isCounter(variable))
+    return counterObserver(circuit, what, { variable, low: mechanism }, aspect);
   if (aspect !== undefined && variable) return { problem: `${block} has no "${aspect}"` };
   return worded(
     what,
@@ -196,18 +210,14 @@ function programObserver(circuit: Circuit, what: string): Outcome | null {
 function counterObserver(
   circuit: Circuit,
   what: string,
-  { name, counter, preset }: CounterVariable,
-  low: number,
+  { variable, low }: { readonly variable: CounterVariable; readonly low: Mechanism },
   aspect: string | undefined,
 ): Outcome {
-  const { tag } = circuit.mechanisms[low]!.device;
-  const high = circuit.mechanismOf.get(`${tag}.${highOf(name)}`);
-  const value = (state: MechanicalState) => state[low]! + 256 * (high === undefined ? 0 : state[high]!);
+  const high = partOf(circuit, low.device.tag, highOf(variable.name));
+  const value = countAt(low.index, high?.index ?? low.index);
   if (aspect === 'CV') return numeric(what, false, ({ state }) => value(state));
   if (aspect === 'Q')
-    return worded(what, false, null, ({ state }) =>
-      (counter === 'CTU' ? value(state) >= preset : value(state) <= 0) ? 'on' : 'off',
-    );
+    return worded(what, false, null, ({ state }) => (isCounterOn(variable, value(state)) ? 'on' : 'off'));
   return { problem: `a counter has Q and CV, not "${aspect ?? ''}"` };
 }
 

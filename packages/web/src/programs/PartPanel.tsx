@@ -1,5 +1,14 @@
 import { Button, Select, Space } from 'antd';
-import { elementAt, examined, workedBy, type Program } from '@contactum/core';
+import {
+  elementAt,
+  examined,
+  kindOfAction,
+  kindOfContact,
+  workedBy,
+  type ActionKind,
+  type ContactKind,
+  type Program,
+} from '@contactum/core';
 import {
   ACTION_WORDS,
   CONTACT_WORDS,
@@ -8,16 +17,12 @@ import {
   contactOf,
   insertBranch,
   insertContact,
-  kindOfAction,
-  kindOfContact,
   readable,
   removeChosen,
   replaceAction,
   replaceContact,
   workable,
-  type ActionKind,
   type Chosen,
-  type ContactKind,
 } from './rung-parts.js';
 
 export type Naming = 'iec' | 'examine';
@@ -46,7 +51,7 @@ export function PartPanel(props: Props) {
         {'path' in chosen && <ContactFields {...props} chosen={chosen} />}
         {'action' in chosen && <ActionFields {...props} chosen={chosen} />}
         <Button size="small" onClick={inserted}>
-          Contact
+          Add contact
         </Button>
         {'path' in chosen && (
           <Button
@@ -56,11 +61,11 @@ export function PartPanel(props: Props) {
               onChange(next.program, next.chosen);
             }}
           >
-            Branch
+            Add branch
           </Button>
         )}
         <Button size="small" onClick={output}>
-          Coil
+          Add coil
         </Button>
         <Button size="small" danger onClick={() => onChange(removeChosen(program, chosen), null)}>
           {'path' in chosen || 'action' in chosen ? 'Remove' : 'Remove rung'}

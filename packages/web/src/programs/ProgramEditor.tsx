@@ -3,8 +3,11 @@ import { Button, Input, Segmented, Tooltip } from 'antd';
 import { ArrowDownOutlined, ArrowUpOutlined, PlusOutlined } from '@ant-design/icons';
 import {
   elementAt,
+  examined,
   programWarnings,
+  workedBy,
   type Connection,
+  type ContactKind,
   type Program,
   type ProgramHint,
   type Rung,
@@ -23,7 +26,6 @@ import {
   removeChosen,
   replaceContact,
   type Chosen,
-  type ContactKind,
 } from './rung-parts.js';
 import './programs.css';
 
@@ -91,8 +93,8 @@ export function ProgramEditor({ program, title, connections, hints, note, on, on
 function Notes({ program, hints }: { program: Program; hints: readonly ProgramHint[] }) {
   const double = programWarnings(program).map(({ path }) => {
     const [, rung = '0', action = '0'] = /rungs\[(\d+)\]\.then\[(\d+)\]/.exec(path) ?? [];
-    const named = Object.values(program.rungs[Number(rung)]?.then[Number(action)] ?? {})[0];
-    return `Rung ${Number(rung) + 1} writes ${String(named)}, which another coil writes too: the last one alone decides.`;
+    const coil = program.rungs[Number(rung)]?.then[Number(action)];
+    return `Rung ${Number(rung) + 1}: ${coil ? workedBy(coil) : ''} has more than one coil, and the last one wins.`;
   });
   const notes = [...double, ...hints.map(({ words }) => `${words}.`)];
   if (notes.length === 0) return null;
@@ -144,19 +146,20 @@ function Ladder({ program, naming, on, onChange }: LadderProps) {
           disabled={addRung(program, program.rungs.length - 1) === null}
           onClick={() => put(addRung(program, program.rungs.length - 1))}
         >
-          Rung
+          Add rung
         </Button>
       )}
       {program.rungs.length === 0 && (
         <p className="quiet">
           {program.variables.length === 0
-            ? 'There are no variables yet: name what is wired under Variables, then begin with a rung.'
-            : 'There is no rung yet.'}
+            ? 'No variables yet: add the wired terminals under Variables, then add a rung.'
+            : 'No rungs yet.'}
         </p>
       )}
       {onChange && chosen && (
         <p className="quiet">
-          Keys: Enter contact, B branch, O and N normally open and closed, P and F edges, Delete remove.
+          Keys: Enter inserts a contact, B a branch; O and N make it NO or NC, P and F an edge; Delete removes
+          it.
         </p>
       )}
     </div>
@@ -190,7 +193,7 @@ function RungSection({ program, rung, k, naming, on, chosen, onChoose, onChange,
             size="small"
             variant="borderless"
             aria-label={`Comment of rung ${k + 1}`}
-            placeholder="what this rung does"
+            placeholder="comment"
             defaultValue={rung.comment ?? ''}
             onFocus={() => onChoose({ rung: k })}
             onBlur={({ target }) => {
@@ -268,6 +271,5 @@ function keyed(
   const rung = program.rungs[chosen.rung];
   const element = rung && elementAt(rung.when, chosen.path);
   if (!kind || !element || 'any' in element) return null;
-  const bit = Object.values(element)[0] as string;
-  return { program: replaceContact(program, chosen, contactOf(kind, bit)), chosen };
+  return { program: replaceContact(program, chosen, contactOf(kind, examined(element))), chosen };
 }

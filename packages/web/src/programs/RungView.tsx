@@ -1,23 +1,22 @@
 import { memo, type KeyboardEvent } from 'react';
 import {
   examined,
+  isConnected,
+  isCounter,
+  isTimer,
+  kindOfAction,
+  kindOfContact,
   ladderRung,
   variableOf,
   workedBy,
+  type ContactKind,
   type PlacedContact,
   type Program,
   type ProgramVariable,
   type Rung,
   type RungAction,
 } from '@contactum/core';
-import {
-  CONTACT_WORDS,
-  ACTION_WORDS,
-  kindOfAction,
-  kindOfContact,
-  type Chosen,
-  type ContactKind,
-} from './rung-parts.js';
+import { CONTACT_WORDS, ACTION_WORDS, type Chosen } from './rung-parts.js';
 
 /** Sizes on screen, pixels. */
 const COLUMN = 104;
@@ -85,7 +84,7 @@ const outputOf = (action: RungAction): string =>
 
 function addressOf({ variables }: Program, bit: string): string {
   const found = variables.find(({ name }) => name === variableOf(bit));
-  return found && 'at' in found ? found.at : '';
+  return found && isConnected(found) ? found.at : '';
 }
 
 function isLit({ contact }: PlacedContact, on: ReadonlySet<string> | null): boolean {
@@ -208,10 +207,11 @@ type At = readonly [number, number];
 /** A timer or counter as a box with its preset. */
 function BlockSymbol({ at: [x, y], variable }: { at: At; variable: ProgramVariable | undefined }) {
   const middle = x + DOES / 2;
-  const said =
-    variable && 'timer' in variable
+  const said = !variable
+    ? '?'
+    : isTimer(variable)
       ? `${variable.timer} ${variable.preset} s`
-      : variable && 'counter' in variable
+      : isCounter(variable)
         ? `${variable.counter} ${variable.preset}`
         : '?';
   return (
@@ -227,11 +227,12 @@ function BlockSymbol({ at: [x, y], variable }: { at: At; variable: ProgramVariab
 
 function CoilSymbol({ at: [x, y], letter }: { at: At; letter: string }) {
   const middle = x + DOES / 2;
+  const brackets = `M${middle - 8} ${y - 11}q-8 11 0 22M${middle + 8} ${y - 11}q8 11 0 22`;
   return (
     <>
       <path
         className="ladder-symbol"
-        d={`M${x} ${y}H${middle - 12}M${middle - 8} ${y - 11}q-8 11 0 22M${middle + 8} ${y - 11}q8 11 0 22M${middle + 12} ${y}H${x + DOES}`}
+        d={`M${x} ${y}H${middle - 12}M${middle + 12} ${y}H${x + DOES}${brackets}`}
       />
       <text className="ladder-letter" x={middle} y={y + 4}>
         {letter}

@@ -41,7 +41,7 @@ export function TextPane({
       {onChange && (
         <Space size={6}>
           <Button size="small" type="primary" disabled={text === null} onClick={take}>
-            Take this text
+            Apply
           </Button>
           <Button
             size="small"
@@ -51,7 +51,7 @@ export function TextPane({
               setProblem(null);
             }}
           >
-            Back to the ladder’s
+            Discard changes
           </Button>
         </Space>
       )}

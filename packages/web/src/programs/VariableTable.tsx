@@ -3,8 +3,15 @@ import { DeleteOutlined } from '@ant-design/icons';
 import { useState } from 'react';
 import {
   COUNTERS,
+  LONGEST_PRESET,
+  MOST_COUNTS,
   TIMERS,
+  freshVariable,
+  isConnected,
+  isCounter,
+  isTimer,
   renamed,
+  wiredVariables,
   without,
   type Connection,
   type Program,
@@ -21,41 +28,17 @@ interface Props {
 const KINDS = ['Memory', ...TIMERS, ...COUNTERS] as const;
 type Kind = (typeof KINDS)[number];
 
-/** A name that no variable has: `Memory1`, `TON2`. */
-function freshName({ variables }: Program, base: string): string {
-  const taken = new Set(variables.map(({ name }) => name.toUpperCase()));
-  for (let k = 1; ; k += 1) if (!taken.has(`${base}${k}`.toUpperCase())) return `${base}${k}`;
-}
-
 function made(program: Program, kind: Kind): ProgramVariable {
   const timer = TIMERS.find((one) => one === kind);
   const counter = COUNTERS.find((one) => one === kind);
-  if (timer) return { name: freshName(program, 'Time'), timer, preset: 5 };
-  if (counter) return { name: freshName(program, 'Count'), counter, preset: 3 };
-  return { name: freshName(program, 'Memo') };
-}
-
-/** Variables of the inputs and outputs that leads reach and no variable stands at. */
-function unnamed({ variables }: Program, connections: readonly Connection[]): ProgramVariable[] {
-  const at = new Set(variables.flatMap((one) => ('at' in one ? [one.at] : [])));
-  const names = new Set(variables.map(({ name }) => name.toUpperCase()));
-  // What an output works has the device's name; what reports to an input is told apart.
-  const outputs = new Set(
-    connections.filter(({ at: place }) => place.startsWith('Q')).map(({ name }) => name),
-  );
-  return connections.flatMap((one): ProgramVariable[] => {
-    if (!one.isWired || one.name === '' || at.has(one.at)) return [];
-    const base = one.at.startsWith('I') && outputs.has(one.name) ? `${one.name}_in` : one.name;
-    let name = base;
-    for (let k = 2; names.has(name.toUpperCase()); k += 1) name = `${base}_${k}`;
-    names.add(name.toUpperCase());
-    return [{ name, at: one.at, comment: one.to }];
-  });
+  if (timer) return { name: freshVariable(program, 'Time'), timer, preset: 5 };
+  if (counter) return { name: freshVariable(program, 'Count'), counter, preset: 3 };
+  return { name: freshVariable(program, 'Memo') };
 }
 
 /** The list of inputs and outputs, with what their leads go to, and the program's own variables. */
 export function VariableTable({ program, connections, onChange }: Props) {
-  const missing = unnamed(program, connections);
+  const missing = wiredVariables(program, connections);
   const to = new Map(connections.map((one) => [one.at, one.to]));
   return (
     <div className="variables">
@@ -65,7 +48,7 @@ export function VariableTable({ program, connections, onChange }: Props) {
           type={program.variables.length === 0 ? 'primary' : 'default'}
           onClick={() => onChange({ ...program, variables: [...program.variables, ...missing] })}
         >
-          Name what is wired ({missing.length})
+          Add wired terminals ({missing.length})
         </Button>
       )}
       <table className="variable-table">
@@ -83,7 +66,7 @@ export function VariableTable({ program, connections, onChange }: Props) {
             <Row
               key={variable.name}
               {...{ program, variable, k, onChange }}
-              leadsTo={'at' in variable ? to.get(variable.at) || 'no lead' : ''}
+              leadsTo={isConnected(variable) ? to.get(variable.at) || 'not wired' : ''}
             />
           ))}
         </tbody>
@@ -111,7 +94,9 @@ function Row({
       <td>
         <Name program={program} name={name} onChange={onChange} />
       </td>
-      <td>{'at' in variable ? variable.at : <Block variable={variable} onChange={onChange && put} />}</td>
+      <td>
+        {isConnected(variable) ? variable.at : <Block variable={variable} onChange={onChange && put} />}
+      </td>
       <td className="quiet">{leadsTo}</td>
       <td>{onChange ? <Comment variable={variable} onChange={put} /> : variable.comment}</td>
       <td>
@@ -204,12 +189,12 @@ function Block({
   variable,
   onChange,
 }: {
-  variable: Exclude<ProgramVariable, { at: string }>;
+  variable: ProgramVariable;
   onChange: ((variable: ProgramVariable) => void) | undefined;
 }) {
-  if (!('timer' in variable) && !('counter' in variable)) return <span className="quiet">bit</span>;
-  const type = 'timer' in variable ? variable.timer : variable.counter;
-  const unit = 'timer' in variable ? 's' : '';
+  if (!isTimer(variable) && !isCounter(variable)) return <span className="quiet">bit</span>;
+  const type = isTimer(variable) ? variable.timer : variable.counter;
+  const unit = isTimer(variable) ? 's' : '';
   if (!onChange)
     return (
       <span>
@@ -224,7 +209,7 @@ function Block({
       prefix={type}
       suffix={unit}
       min={0}
-      max={'timer' in variable ? 86_400 : 32_767}
+      max={isTimer(variable) ? LONGEST_PRESET : MOST_COUNTS}
       value={variable.preset}
       onChange={(preset) => preset !== null && onChange({ ...variable, preset })}
     />
@@ -233,19 +218,19 @@ function Block({
 
 /** A variable at an input or output that is still free. */
 function AddAddress({ program, connections, onChange }: Required<Props>) {
-  const taken = new Set(program.variables.flatMap((one) => ('at' in one ? [one.at] : [])));
+  const taken = new Set(program.variables.flatMap((one) => (isConnected(one) ? [one.at] : [])));
   const free = connections.filter(({ at }) => !taken.has(at));
   return (
     <Select
       size="small"
       className="part-name"
       aria-label="Variable at an input or output"
-      placeholder="at …"
+      placeholder="Input or output"
       value={null}
       options={free.map(({ at, to }) => ({ value: at, label: to ? `${at} ${to}` : at }))}
       onChange={(at: string | null) => {
         if (at === null) return;
-        const name = freshName(program, at.startsWith('I') ? 'In' : 'Out');
+        const name = freshVariable(program, at.startsWith('I') ? 'In' : 'Out');
         onChange?.({ ...program, variables: [...program.variables, { name, at }] });
       }}
     />

@@ -1,4 +1,12 @@
-import { isTimerOn, type Program, type TraceEvent } from '@contactum/core';
+import {
+  isConnected,
+  isCounter,
+  isMemory,
+  isTimer,
+  isTimerOn,
+  type Program,
+  type TraceEvent,
+} from '@contactum/core';
 
 /** States of the timers of programs, by the words in which they are told. */
 const TIMER_STATES: Readonly<Record<string, number>> = { idle: 0, timing: 1, done: 2 };
@@ -15,13 +23,13 @@ export function bitsOn(program: Program, tag: string, events: readonly TraceEven
   return new Set(
     program.variables.flatMap((variable) => {
       const { name } = variable;
-      if ('timer' in variable) {
+      if (isTimer(variable)) {
         const state = TIMER_STATES[last.get(name) ?? 'idle'] ?? 0;
         return isTimerOn(variable.timer, state) ? [`${name}.Q`] : [];
       }
-      if ('counter' in variable) return [];
-      const said = last.get('at' in variable ? variable.at : name);
-      const initial = !('at' in variable) && variable.initial === true;
+      if (isCounter(variable)) return [];
+      const said = last.get(isConnected(variable) ? variable.at : name);
+      const initial = isMemory(variable) && variable.initial === true;
       return said === 'on' || (said === undefined && initial) ? [name] : [];
     }),
   );

@@ -3,16 +3,21 @@ import {
   elementAt,
   examined,
   insertedAfter,
+  isCounter,
+  isInput,
+  isTimer,
   removedAt,
   replacedAt,
   without,
   workedBy,
+  type ActionKind,
+  type ContactKind,
   type ElementPath,
   type Program,
   type ProgramVariable,
   type Rung,
   type RungAction,
-  type RungElement,
+  type RungContact,
 } from '@contactum/core';
 
 /** What is chosen in a program: a rung, an element of it, or something that it does. */
@@ -20,10 +25,6 @@ export type Chosen =
   | { readonly rung: number; readonly path: ElementPath }
   | { readonly rung: number; readonly action: number }
   | { readonly rung: number };
-
-export type ContactKind = 'no' | 'nc' | 'rising' | 'falling';
-export type Contact = Exclude<RungElement, { readonly any: unknown }>;
-export type ActionKind = 'coil' | 'negated' | 'set' | 'reset' | 'timer' | 'counter';
 
 /** Contacts by the standard, and as they are also called. */
 export const CONTACT_WORDS: Readonly<
@@ -44,25 +45,20 @@ export const ACTION_WORDS: Readonly<Record<ActionKind, string>> = {
   counter: 'Counter',
 };
 
-export const kindOfContact = (contact: Contact): ContactKind => Object.keys(contact)[0] as ContactKind;
-export const kindOfAction = (action: RungAction): ActionKind =>
-  'counter' in action ? 'counter' : (Object.keys(action)[0] as ActionKind);
-
-export const contactOf = (kind: ContactKind, bit: string): Contact => ({ [kind]: bit }) as unknown as Contact;
+export const contactOf = (kind: ContactKind, bit: string): RungContact =>
+  ({ [kind]: bit }) as unknown as RungContact;
 
 /** Bits that a contact can look at: variables, and outputs of blocks. */
 export const readable = ({ variables }: Program): string[] =>
-  variables.map((one) => ('timer' in one || 'counter' in one ? `${one.name}.Q` : one.name));
+  variables.map((one) => (isTimer(one) || isCounter(one) ? `${one.name}.Q` : one.name));
 
 const isWritable = (variable: ProgramVariable): boolean =>
-  !('timer' in variable) && !('counter' in variable) && !('at' in variable && variable.at.startsWith('I'));
+  !isTimer(variable) && !isCounter(variable) && !isInput(variable);
 
 /** Variables that a kind of action can work. */
 export const workable = ({ variables }: Program, kind: ActionKind): string[] =>
   variables
-    .filter((one) =>
-      kind === 'timer' ? 'timer' in one : kind === 'counter' ? 'counter' in one : isWritable(one),
-    )
+    .filter(kind === 'timer' ? isTimer : kind === 'counter' ? isCounter : isWritable)
     .map(({ name }) => name);
 
 export const actionOf = (kind: ActionKind, name: string, reset?: string): RungAction =>
@@ -127,7 +123,7 @@ function isAlone({ when }: Rung, path: ElementPath): boolean {
 export const replaceContact = (
   program: Program,
   chosen: Chosen & { path: ElementPath },
-  to: Contact,
+  to: RungContact,
 ): Program =>
   withRung(program, chosen.rung, (rung) => ({ ...rung, when: replacedAt(rung.when, chosen.path, to) }));
 

@@ -36,7 +36,7 @@ export function ProgramField({ tag, store }: { tag: string; store: SetterStore }
       <h3>Program</h3>
       <p className="quiet">{program ? plural(program.rungs.length, 'rung') : 'none yet'}</p>
       <Button size="small" onClick={() => setIsOpen(true)}>
-        Open the program
+        Edit program
       </Button>
       {task !== 'find' && (
         <label className="field-column">

@@ -1,7 +1,6 @@
 import {
   PROGRAM_STATES,
   isConnected,
-  isInput,
   partsOf,
   programProblems,
   type Program,
@@ -11,9 +10,8 @@ import { BARE, screws, type ContactSpec, type MechanismSpec, type SensorSpec } f
 import { flag, list, number, optional, programField, worked } from '../fields.js';
 import { deviceKind, type Misfit } from '../kind.js';
 import { onRail } from '../looks.js';
-import { LONGEST_TIME } from '../../tolerances.js';
 
-/** Bits of the processor's state: its supply is there; its switch stands in stop. */
+/** The processor's actuator: no variable has such a name. */
 const PROCESSOR = '*';
 
 /**
@@ -61,19 +59,21 @@ function remembered(part: ProgramPart): MechanismSpec {
   return { name, kind: 'memory', states: 2, initial: initial ? 1 : 0, retain, isShown };
 }
 
-/** Variables at addresses that this controller does not have. */
-const misplaced = (program: Program, inputs: readonly string[], outputs: readonly string[]): Misfit[] =>
-  program.variables.flatMap((variable, k): Misfit[] => {
-    if (!isConnected(variable)) return [];
-    return (isInput(variable) ? inputs : outputs).includes(variable.at)
-      ? []
-      : [
-          {
-            path: `settings.program.variables[${k}].at`,
-            message: `there is no ${variable.at} on this controller`,
-          },
-        ];
-  });
+/** What is wrong with a program in itself, and on a controller with these inputs and outputs. */
+export function misfitsOf(
+  program: Program,
+  { inputs, groups }: { readonly inputs: number; readonly groups: readonly number[] },
+): readonly Misfit[] {
+  const places = new Set([...inputsOf(inputs), ...outputsOf(groups).map(({ name }) => name)]);
+  return [
+    ...programProblems(program),
+    ...program.variables.flatMap((variable, k): Misfit[] =>
+      !isConnected(variable) || places.has(variable.at)
+        ? []
+        : [{ path: `variables[${k}].at`, message: `there is no ${variable.at} on this controller` }],
+    ),
+  ];
+}
 
 /** Programmable controller with inputs for 24 V of either polarity and relay outputs in groups. */
 export const plc = deviceKind({
@@ -101,19 +101,12 @@ export const plc = deviceKind({
   told: 'state',
   toldByDefault: false,
   rating: ({ inputs, groups }) => `${inputs} in, ${groups.reduce((sum, n) => sum + n, 0)} out, 24 V DC`,
-  misfits: ({ options: { inputs, groups }, settings: { program } }) =>
+  misfits: ({ options, settings: { program } }) =>
     program
-      ? [
-          ...programProblems(program).map(({ path, message }) => ({
-            path: `settings.program.${path}`,
-            message,
-          })),
-          ...misplaced(
-            program,
-            inputsOf(inputs),
-            outputsOf(groups).map(({ name }) => name),
-          ),
-        ]
+      ? misfitsOf(program, options).map(({ path, message }) => ({
+          path: `settings.program.${path}`,
+          message,
+        }))
       : [],
   anatomy({ options, settings }) {
     const inputs = inputsOf(options.inputs);
@@ -141,10 +134,10 @@ export const plc = deviceKind({
           name: PROCESSOR,
           kind: 'processor',
           states: 4,
-          initial: settings.run ? 0 : 2,
+          initial: settings.run ? 0 : PROGRAM_STATES.processor.inStop,
           program,
           scan: options.scan,
-          filter: Math.min(options.filter, LONGEST_TIME),
+          filter: options.filter,
         },
         ...inputs.map(input),
         ...outputs.map(output),

@@ -3,11 +3,8 @@ import type { Mechanics, Wants } from './mechanics.js';
 
 /** The parts of a programmable controller; when they change is worked by the program (`programs.ts`). */
 
-/** Bits of a processor: its supply is there, and its switch stands in stop. */
-export const POWERED = 1;
-export const IN_STOP = 2;
-
-const { input: INPUT, output: OUTPUT, timer: TIMER } = PROGRAM_STATES;
+const { processor: PROCESSOR, input: INPUT, output: OUTPUT, timer: TIMER } = PROGRAM_STATES;
+export const { powered: POWERED, inStop: IN_STOP } = PROCESSOR;
 
 const still = {
   part: 'controller',

@@ -5,6 +5,11 @@ const INPUTS = `
   Start AT %IX0.1 : BOOL; (* S2 *)
   Trip AT %IX0.2 : BOOL; (* F2 95-96: on while it is healthy *)`;
 
+const REPORTED = `  Stop AT %IX0.0 : BOOL; (* S1, wired NC *)
+  Start AT %IX0.1 : BOOL; (* S2 *)
+  Trip AT %IX0.2 : BOOL; (* F2 95-96 *)
+  Runs AT %IX0.3 : BOOL; (* KM1 13-14 reports *)`;
+
 export const PUMP = `(* Brine pump *)
 PROGRAM Pump
 VAR${INPUTS}
@@ -45,10 +50,7 @@ END_PROGRAM`;
 export const BLOWER = `(* Wash-water blower *)
 PROGRAM Blower
 VAR
-  Stop AT %IX0.0 : BOOL; (* S1, wired NC *)
-  Start AT %IX0.1 : BOOL; (* S2 *)
-  Trip AT %IX0.2 : BOOL; (* F2 95-96 *)
-  Runs AT %IX0.3 : BOOL; (* KM1 13-14 reports *)
+${REPORTED}
   Main AT %QX0.0 : BOOL; (* KM1 *)
   Delta AT %QX0.1 : BOOL; (* KM2 *)
   Star AT %QX0.2 : BOOL; (* KM3 *)
@@ -108,10 +110,7 @@ END_PROGRAM`;
 export const ESTOP = `(* Brine pump, two stations and an emergency stop *)
 PROGRAM Pump
 VAR
-  Stop AT %IX0.0 : BOOL; (* S1, wired NC *)
-  Start AT %IX0.1 : BOOL; (* S2 *)
-  Trip AT %IX0.2 : BOOL; (* F2 95-96 *)
-  Runs AT %IX0.3 : BOOL; (* KM1 13-14 reports *)
+${REPORTED}
   Far AT %IX0.4 : BOOL; (* S4, start at the far station *)
   Pump AT %QX0.0 : BOOL; (* KM1 *)
 END_VAR

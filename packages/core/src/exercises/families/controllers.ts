@@ -74,18 +74,33 @@ ${FRAME}
 {feed}
 control: F1 2 > A1 QC1; A1 Q0.0 > KM2 21; KM2 22 > KM1 A1; A1 Q0.1 > KM1 21; KM1 22 > KM2 A1
 return: KM1 A2 > {return}; KM2 A2 > KM1 A2
-${ELECTRONICS}; S1 22 > A1 I0.0; S1 21 > S2 13; S2 14 > A1 I0.1; S2 13 > S3 13; S3 14 > A1 I0.2; S3 13 > F2 95; F2 96 > A1 I0.3; F2 95 > KM1 13; KM1 14 > A1 I0.4; KM1 13 > KM2 13; KM2 14 > A1 I0.5`;
+${ELECTRONICS}; S1 22 > A1 I0.0; S1 21 > S2 13; S2 14 > A1 I0.1; S2 13 > S3 13; S3 14 > A1 I0.2; S3 13 > F2 95; F2 96 > A1 I0.3
+plus: F2 95 > KM1 13; KM1 14 > A1 I0.4; KM1 13 > KM2 13; KM2 14 > A1 I0.5`;
 
 const STAR = 'KM1 in, KM2 out, KM3 in, M1.connection star';
 const DELTA = 'KM1 in, KM2 in, KM3 out, M1.connection delta';
 const STOPPED = 'KM1 out, KM2 out, KM3 out, M1.driven none';
 
-const BLOWER_LEADS = `${LINE}; F2 2 4 6 > M1 U1 V1 W1; KM1 1 3 5 > KM2 1 3 5; KM2 2 4 6 > M1 W2 U2 V2; M1 W2 U2 V2 > KM3 1 3 5; KM3 2 > KM3 4; KM3 4 > KM3 6
+const BLOWER_LEADS = `${LINE}; F2 2 4 6 > M1 U1 V1 W1; KM1 1 3 5 > KM2 1 3 5; KM2 2 4 6 > M1 W2 U2 V2
+power: M1 W2 U2 V2 > KM3 1 3 5; KM3 2 > KM3 4; KM3 4 > KM3 6
 ${FRAME}
 {feed}
 control: F1 2 > A1 QC1; A1 Q0.0 > KM1 A1; A1 Q0.1 > KM3 21; KM3 22 > KM2 A1; A1 Q0.2 > KM2 21; KM2 22 > KM3 A1
 return: KM1 A2 > {return}; KM2 A2 > KM1 A2; KM3 A2 > KM2 A2
 ${STOP_START_TRIP}; ${REPORT}`;
+
+const EMERGENCY_LEADS = `${DIRECT}
+${FRAME}
+{feed}
+control: F1 2 > S5 11; S5 12 > A1 QC1; A1 Q0.0 > KM1 A1
+return: KM1 A2 > {return}
+${STOP_START_TRIP}; ${REPORT}; KM1 13 > S4 13; S4 14 > A1 I0.4`;
+
+const JOG_LEADS = `${DIRECT}
+${FRAME}
+${OUTPUT}
+${ELECTRONICS}; S1 22 > A1 I0.0; S1 21 > S2 13; S2 14 > A1 I0.1; S2 13 > S3 13; S3 14 > A1 I0.2
+plus: S3 13 > F2 95; F2 96 > A1 I0.3; F2 95 > KM1 13; KM1 14 > A1 I0.4`;
 
 export const CONTROLLERS: readonly Recipe[] = [
   {
@@ -93,7 +108,9 @@ export const CONTROLLERS: readonly Recipe[] = [
     id: 'brine-pump-controller-open-loop',
     title: 'Brine pump by controller, open loop: why it restarts',
     brief:
-      'The program is in the controller: it seals by its own output. Wire the board, switch the supply of the contactor off and on while the pump runs, and say why the pump starts by itself. Never leave such a program in service; the next exercise closes the loop.',
+      'The program is in the controller: it seals by its own output. Wire the board, switch the supply ' +
+      'of the contactor off and on while the pump runs, and say why the pump starts by itself. Never ' +
+      'leave such a program in service; the next exercise closes the loop.',
     reference: `${DIRECT}\n${FRAME}\n${OUTPUT}\n${STOP_START_TRIP}`,
     programs: { A1: OPEN_LOOP },
     behaviours: [
@@ -115,7 +132,10 @@ export const CONTROLLERS: readonly Recipe[] = [
     id: 'brine-pump-controller',
     title: 'Brine pump by controller, closed loop',
     brief:
-      'The program is in the controller. S1 stops and is wired NC, S2 starts, F2 tells the controller of a trip by its NC contact, and KM1 reports by its own contact: so a contactor that has dropped is not pulled in again when its supply comes back. Wire the power circuit, the output with its fuse and common, the electronics, and the inputs.',
+      'The program is in the controller. S1 stops and is wired NC, S2 starts, F2 tells the controller ' +
+      'of a trip by its NC contact, and KM1 reports by its own contact: so a contactor that has dropped ' +
+      'is not pulled in again when its supply comes back. Wire the power circuit, the output with its ' +
+      'fuse and common, the electronics, and the inputs.',
     reference: PUMP_LEADS,
     programs: { A1: PUMP },
     behaviours: CLOSED,
@@ -128,7 +148,9 @@ export const CONTROLLERS: readonly Recipe[] = [
     id: 'brine-pump-controller-program',
     title: 'Brine pump: write the program',
     brief:
-      'The board is wired as its list of inputs and outputs says. Write the program: Start starts the pump, Stop and a trip stop it, it runs on by what KM1 reports, and it stays off after a trip or a loss of supply until somebody presses Start.',
+      'The board is wired as its list of inputs and outputs says. Write the program: Start starts the ' +
+      'pump, Stop and a trip stop it, it runs on by what KM1 reports, and it stays off after a trip or ' +
+      'a loss of supply until somebody presses Start.',
     task: 'program',
     reference: PUMP_LEADS,
     programs: { A1: PUMP },
@@ -141,7 +163,8 @@ export const CONTROLLERS: readonly Recipe[] = [
     id: 'brine-pump-controller-rest',
     title: 'Brine pump: three starts and a rest',
     brief:
-      'Write the program: as for the brine pump, but a fourth start is refused until the pump has rested for 20 s; running on, stopping and tripping stay as they are.',
+      'Write the program: as for the brine pump, but a fourth start is refused until the pump has ' +
+      'rested for 20 s; running on, stopping and tripping stay as they are.',
     task: 'program',
     reference: PUMP_LEADS,
     programs: { A1: RESTS },
@@ -164,8 +187,10 @@ export const CONTROLLERS: readonly Recipe[] = [
     id: 'brine-pump-controller-emergency-stop',
     title: 'Brine pump by controller: two stations, emergency stop',
     brief:
-      'The program is in the controller. The emergency stop S5 does not go to an input: it cuts the common of the outputs, so that it needs no program to stop the pump. S2 starts at the pump, S4 at the far station.',
-    reference: `${DIRECT}\n${FRAME}\n{feed}\ncontrol: F1 2 > S5 11; S5 12 > A1 QC1; A1 Q0.0 > KM1 A1\nreturn: KM1 A2 > {return}\n${STOP_START_TRIP}; ${REPORT}; KM1 13 > S4 13; S4 14 > A1 I0.4`,
+      'The program is in the controller. The emergency stop S5 does not go to an input: it cuts the ' +
+      'common of the outputs, so that it needs no program to stop the pump. S2 starts at the pump, S4 ' +
+      'at the far station.',
+    reference: EMERGENCY_LEADS,
     programs: { A1: ESTOP },
     behaviours: [
       ...CLOSED,
@@ -188,9 +213,11 @@ export const CONTROLLERS: readonly Recipe[] = [
     id: 'sluice-gate-controller-jog',
     title: 'Sluice gate by controller: jog and run',
     brief:
-      'Wire the board and write its program: S2 runs the gate until Stop, S3 moves it only while it is held, whatever was pressed before. Start begins with an edge, so that a Start that is held while somebody jogs does not go on.',
+      'Wire the board and write its program: S2 runs the gate until Stop, S3 moves it only while it is ' +
+      'held, whatever was pressed before. Start begins with an edge, so that a Start that is held while ' +
+      'somebody jogs does not go on.',
     task: 'both',
-    reference: `${DIRECT}\n${FRAME}\n${OUTPUT}\n${ELECTRONICS}; S1 22 > A1 I0.0; S1 21 > S2 13; S2 14 > A1 I0.1; S2 13 > S3 13; S3 14 > A1 I0.2; S3 13 > F2 95; F2 96 > A1 I0.3; F2 95 > KM1 13; KM1 14 > A1 I0.4`,
+    reference: JOG_LEADS,
     programs: { A1: JOG },
     behaviours: [
       {
@@ -228,7 +255,9 @@ export const CONTROLLERS: readonly Recipe[] = [
     id: 'salt-harrow-controller',
     title: 'Salt harrow by controller, interlocked in wire and program',
     brief:
-      'Wire the board and write its program: S2 draws the salt harrow forward, S3 in reverse, S1 stops it, and it is stopped before it goes the other way. The interlock stands in the coils’ circuits as well as in the program: what is left to the program alone fails with it.',
+      'Wire the board and write its program: S2 draws the salt harrow forward, S3 in reverse, S1 stops ' +
+      'it, and it is stopped before it goes the other way. The interlock stands in the coils’ circuits ' +
+      'as well as in the program: what is left to the program alone fails with it.',
     task: 'both',
     reference: HARROW_LEADS,
     programs: { A1: HARROW },
@@ -282,7 +311,9 @@ export const CONTROLLERS: readonly Recipe[] = [
     id: 'blower-controller-star-delta',
     title: 'Wash-water blower by controller: star-delta by two timers',
     brief:
-      'The board is wired, star and delta interlocked by their contactors’ own contacts. Write the program: Start closes the main and the star contactor, after 6 s star opens, and 50 ms later delta closes.',
+      'The board is wired, star and delta interlocked by their contactors’ own contacts. Write the ' +
+      'program: Start closes the main and the star contactor, after 6 s star opens, and 50 ms later ' +
+      'delta closes.',
     task: 'program',
     reference: BLOWER_LEADS,
     programs: { A1: BLOWER },

@@ -9,11 +9,18 @@ import {
   type Coil,
   type Controller,
   type MechanicalState,
-  type Switch,
 } from '../../circuit/index.js';
 import { Solver, coilWants, isShorted } from '../../electrics/index.js';
-import { contactsOf, examined, isConnected, isInput, workedBy, type Program } from '../../program/index.js';
-import { canBeFed, eachOf, rivalPairs } from './interlocks.js';
+import {
+  contactsOf,
+  examined,
+  isConnected,
+  isInput,
+  kindOfContact,
+  workedBy,
+  type Program,
+} from '../../program/index.js';
+import { fedTogether, rivalPairs } from './interlocks.js';
 import { operated } from './operated.js';
 import { breachAt, simple, wiredCoils, type Breach } from './rule.js';
 
@@ -45,7 +52,7 @@ function looksAt(controller: Controller | undefined, address: string): ReadonlyS
   if (!program || !variable) return new Set();
   return new Set(
     [...contactsOf(program)].flatMap(({ contact }) =>
-      examined(contact) === variable.name ? Object.keys(contact) : [],
+      examined(contact) === variable.name ? [kindOfContact(contact)] : [],
     ),
   );
 }
@@ -56,55 +63,60 @@ function isOn(circuit: Circuit, solver: Solver, state: MechanicalState, { coil }
   return !isShorted(electrical) && coilWants(circuit, electrical, state, coil);
 }
 
-/** Contacts that stop: of stop buttons, emergency stops and overload relays, wired at both ends. */
-function stopping(circuit: Circuit): Map<string, Switch[]> {
+/** Stop buttons, emergency stops and overload relays with a contact that is wired at both ends. */
+function stopping(circuit: Circuit): Set<string> {
   const wired = wiredTerminals(circuit);
-  const found = new Map<string, Switch[]>();
-  for (const contact of circuit.switches) {
-    const mechanism = circuit.mechanisms[contact.mechanism]!;
-    const { duty } = mechanism.device;
-    const stops = duty === 'stop' || duty === 'emergency-stop' || isTripBar(mechanism);
-    if (stops && wired.has(contact.a) && wired.has(contact.b))
-      found.set(contact.tag, [...(found.get(contact.tag) ?? []), contact]);
-  }
-  return found;
+  return new Set(
+    circuit.switches.flatMap(({ a, b, mechanism, tag }) => {
+      const moves = circuit.mechanisms[mechanism]!;
+      const { duty } = moves.device;
+      const stops = duty === 'stop' || duty === 'emergency-stop' || isTripBar(moves);
+      return stops && wired.has(a) && wired.has(b) ? [tag] : [];
+    }),
+  );
+}
+
+/** A stop at an input by which a broken lead would not stop. */
+interface UnsafeStop {
+  readonly what: 'stop-wired-no' | 'stop-examined-by-nc';
+  readonly at: string;
+  readonly found: string;
+}
+
+function unsafeStops(circuit: Circuit): UnsafeStop[] {
+  const solver = new Solver(circuit);
+  const rest = operated(circuit);
+  const inputs = inputsOf(circuit);
+  return [...stopping(circuit)].flatMap((tag) => {
+    const worked = operated(circuit, tag);
+    return inputs.flatMap((input): UnsafeStop[] => {
+      const { ref: at, looks } = input;
+      const [before, after] = [rest, worked].map((state) => isOn(circuit, solver, state, input));
+      if (before === after) return [];
+      if (!before) {
+        const found = `${tag} reaches ${at} through an NO contact: a broken lead would not stop`;
+        return [{ what: 'stop-wired-no', at, found }];
+      }
+      const others = [...looks].filter((kind) => kind !== 'no');
+      if (others.length === 0) return [];
+      const found = `${at}, which ${tag} opens, is examined by ${others.join(', ')}`;
+      return [{ what: 'stop-examined-by-nc', at, found }];
+    });
+  });
 }
 
 export const plcStopsNormallyClosed = simple(
   'plc-stops-normally-closed',
-  'A broken stop lead stops: stops reach the controller through NC contacts and are examined by NO',
-  'Stop, emergency stop and overload reach their inputs through NC contacts and are examined by NO contacts of the program, so that a broken lead stops.',
+  'Stops are fail-safe: wired NC, and examined by NO contacts of the program',
+  'Stop, emergency stop and overload reach their inputs through NC contacts and are examined by NO contacts ' +
+    'of the program, so that a broken lead stops.',
   {
     applies: hasController,
     breach(circuit) {
-      const solver = new Solver(circuit);
-      const rest = operated(circuit);
-      const inputs = inputsOf(circuit);
-      const wrong = [...stopping(circuit).keys()].flatMap((tag) => {
-        const worked = operated(circuit, tag);
-        return inputs.flatMap((input): { where: string; found: string }[] => {
-          const [before, after] = [rest, worked].map((state) => isOn(circuit, solver, state, input));
-          if (before === after) return [];
-          if (!before)
-            return [
-              {
-                where: input.ref,
-                found: `${tag} reaches ${input.ref} through an NO contact: a broken lead would not stop`,
-              },
-            ];
-          const others = [...input.looks].filter((kind) => kind !== 'no');
-          if (others.length === 0) return [];
-          return [
-            {
-              where: input.ref,
-              found: `${input.ref}, which ${tag} opens, is examined by ${others.join(', ')}`,
-            },
-          ];
-        });
-      });
+      const unsafe = unsafeStops(circuit);
       return breachAt(
-        wrong.map(({ where }) => where),
-        wrong.map(({ found }) => found).join('; '),
+        unsafe.map(({ at }) => at),
+        unsafe.map(({ found }) => found).join('; '),
       );
     },
   },
@@ -113,14 +125,13 @@ export const plcStopsNormallyClosed = simple(
 export const hardwiredInterlock = simple(
   'hardwired-interlock',
   'Interlock outside the program: each coil behind the other contactor’s NC contact',
-  'Contactors that must not be in together are interlocked by their own NC contacts in the coils’ circuits, outside the program.',
+  'Contactors that must not be in together are interlocked by their own NC contacts in the coils’ circuits, ' +
+    'outside the program.',
   {
     applies: hasController,
     breach(circuit): Breach | null {
       const pairs = rivalPairs(circuit, new Solver(circuit));
-      const missing = pairs.flatMap(([a, b]) =>
-        eachOf(a, b).filter(([held, other]) => canBeFed(circuit, held.tag, other)),
-      );
+      const missing = pairs.flatMap(([a, b]) => fedTogether(circuit, a, b));
       return breachAt(
         [...new Set(missing.flatMap(([held, other]) => [held.tag, other.tag]))],
         missing
@@ -193,7 +204,7 @@ export const feedback = simple(
 
 /** Something about a program on its board that is seldom meant. */
 export interface ProgramHint {
-  readonly what: 'input-without-lead' | 'output-not-written' | 'stop-examined-by-nc' | 'stop-wired-no';
+  readonly what: 'input-without-lead' | 'output-not-written' | UnsafeStop['what'];
   readonly at: string;
   readonly words: string;
 }
@@ -207,14 +218,13 @@ export function programHints(circuit: Circuit, tag: string): ProgramHint[] {
   const isWired = (at: string): boolean => wired.has(circuit.indexOf.get(`${tag}:${at}`) ?? -1);
   const written = new Set(program.rungs.flatMap(({ then }) => then.map(workedBy)));
   const connected = program.variables.filter(isConnected);
-  const stops = plcStopsNormallyClosed.breach(circuit, true, []);
   return [
     ...connected
       .filter((one) => isInput(one) && !isWired(one.at))
       .map(({ name, at }): ProgramHint => ({
         what: 'input-without-lead',
         at,
-        words: `${name} stands at ${at}, which no lead reaches`,
+        words: `${name} is at ${at}, which is not wired`,
       })),
     ...circuit.mechanisms
       .filter(({ kind, device, name }) => kind === 'output' && device.tag === tag && isWired(name))
@@ -222,18 +232,8 @@ export function programHints(circuit: Circuit, tag: string): ProgramHint[] {
       .map(({ name: at }): ProgramHint => ({
         what: 'output-not-written',
         at,
-        words: `${at} is wired, and no rung writes it`,
+        words: `${at} is wired, but no rung writes it`,
       })),
-    ...(stops
-      ? [
-          {
-            what: stops.found.includes('NO contact')
-              ? ('stop-wired-no' as const)
-              : ('stop-examined-by-nc' as const),
-            at: stops.where?.[0] ?? '',
-            words: stops.found,
-          },
-        ]
-      : []),
+    ...unsafeStops(circuit).map(({ what, at, found }): ProgramHint => ({ what, at, words: found })),
   ];
 }

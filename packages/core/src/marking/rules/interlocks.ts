@@ -29,10 +29,8 @@ const FORMS: { readonly [K in InterlockKind]: Form } = {
     words: 'by auxiliary contacts',
     // With the NC contacts of one open and every other contact closed, the coil of the other must be cut off.
     missing: (circuit, _, a, b) =>
-      eachOf(a, b).flatMap(([held, other]) =>
-        canBeFed(circuit, held.tag, other)
-          ? [`the coil of ${other.tag} can be fed while ${held.tag} is in`]
-          : [],
+      fedTogether(circuit, a, b).map(
+        ([held, other]) => `the coil of ${other.tag} can be fed while ${held.tag} is in`,
       ),
   },
   mechanical: {
@@ -101,14 +99,17 @@ export function rivalPairs(circuit: Circuit, solver: Solver): [Coil, Coil][] {
   );
 }
 
-/** Each of two that exclude each other as the one that is in. */
-export const eachOf = (a: Coil, b: Coil): readonly (readonly [held: Coil, other: Coil])[] => [
+const eachOf = (a: Coil, b: Coil): readonly (readonly [held: Coil, other: Coil])[] => [
   [a, b],
   [b, a],
 ];
 
+/** Of two contactors, each that can be fed while the other is in. */
+export const fedTogether = (circuit: Circuit, a: Coil, b: Coil): (readonly [held: Coil, other: Coil])[] =>
+  eachOf(a, b).filter(([held, other]) => canBeFed(circuit, held.tag, other));
+
 /** True where a coil can be fed with the NC contacts of one device open and every other contact closed. */
-export function canBeFed(circuit: Circuit, tag: string, coil: Coil): boolean {
+function canBeFed(circuit: Circuit, tag: string, coil: Coil): boolean {
   const sets = wiredTogether(
     circuit,
     (contact) => !(contact.tag === tag && contact.spec.normally === 'closed'),

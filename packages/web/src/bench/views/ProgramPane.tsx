@@ -1,7 +1,15 @@
 import { useMemo, useState } from 'react';
 import { Segmented } from 'antd';
 import { useStore } from 'zustand';
-import { benchOf, compile, connectionsOf, isController, programHints, type Program } from '@contactum/core';
+import {
+  benchOf,
+  compile,
+  connectionsOf,
+  isController,
+  programHints,
+  programOf,
+  type Program,
+} from '@contactum/core';
 import { bitsOn } from '../../programs/bits.js';
 import { ProgramEditor } from '../../programs/ProgramEditor.js';
 import type { ViewProps } from './view-props.js';
@@ -15,7 +23,7 @@ export function ProgramPane({ kit: { store, live } }: ViewProps) {
   const controllers = bench.devices.filter(isController);
   const [tag, setTag] = useState(controllers[0]?.tag ?? '');
   const device = controllers.find((one) => one.tag === tag);
-  const program = device?.type === 'plc' ? (device.settings.program ?? null) : null;
+  const program = programOf(device);
   const board = useMemo(() => benchOf(bench), [bench]);
   const connections = useMemo(() => connectionsOf(board, tag), [board, tag]);
   const hints = useMemo(() => programHints(compile(board), tag), [board, tag]);
@@ -35,7 +43,7 @@ export function ProgramPane({ kit: { store, live } }: ViewProps) {
         on={on}
         note={
           !isWritten
-            ? 'The program is fitted and stays as it is.'
+            ? 'The program is fixed in this exercise.'
             : supplyOn
               ? 'Switch the supply off to change the program.'
               : undefined

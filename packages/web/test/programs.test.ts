@@ -1,0 +1,124 @@
+import { describe, expect, test } from '@jest/globals';
+import { programProblems, type Program, type TraceEvent } from '@contactum/core';
+import { bitsOn } from '../src/programs/bits.js';
+import {
+  addAction,
+  addRung,
+  commentRung,
+  contactOf,
+  insertBranch,
+  insertContact,
+  moveRung,
+  readable,
+  removeChosen,
+  replaceAction,
+  replaceContact,
+  workable,
+} from '../src/programs/rung-parts.js';
+
+const program: Program = {
+  contactum: 'program/1',
+  title: 'Pump',
+  variables: [
+    { name: 'Stop', at: 'I0.0' },
+    { name: 'Start', at: 'I0.1' },
+    { name: 'Pump', at: 'Q0.0' },
+    { name: 'Lamp', at: 'Q0.1' },
+    { name: 'Memo', initial: true },
+    { name: 'Delay', timer: 'TON', preset: 5 },
+    { name: 'Tail', timer: 'TOF', preset: 5 },
+    { name: 'Runs', counter: 'CTU', preset: 3 },
+  ],
+  rungs: [{ comment: 'runs', when: [{ no: 'Stop' }, { no: 'Start' }], then: [{ coil: 'Pump' }] }],
+};
+
+const whenOf = (one: Program) => one.rungs[0]!.when;
+
+describe('what can be done with a rung', () => {
+  test('contacts read every bit and the outputs of blocks; coils work what may be written', () => {
+    expect(readable(program)).toEqual([
+      'Stop',
+      'Start',
+      'Pump',
+      'Lamp',
+      'Memo',
+      'Delay.Q',
+      'Tail.Q',
+      'Runs.Q',
+    ]);
+    expect(workable(program, 'coil')).toEqual(['Pump', 'Lamp', 'Memo']);
+    expect(workable(program, 'timer')).toEqual(['Delay', 'Tail']);
+    expect(workable(program, 'counter')).toEqual(['Runs']);
+  });
+
+  test('a contact goes in behind the chosen one, and is chosen then', () => {
+    const { program: next, chosen } = insertContact(program, { rung: 0, path: [0] });
+    expect(whenOf(next)).toEqual([{ no: 'Stop' }, { no: 'Stop' }, { no: 'Start' }]);
+    expect(chosen).toEqual({ rung: 0, path: [1] });
+    const first = insertContact(program, { rung: 0 });
+    expect(first.chosen).toEqual({ rung: 0, path: [0] });
+    expect(whenOf(first.program)).toHaveLength(3);
+  });
+
+  test('a branch stands beside a contact; one more beside a contact that is alone in its branch', () => {
+    const one = insertBranch(program, { rung: 0, path: [1] });
+    expect(whenOf(one.program)[1]).toEqual({ any: [[{ no: 'Start' }], [{ no: 'Start' }]] });
+    expect(one.chosen).toEqual({ rung: 0, path: [1, 1, 0] });
+    const two = insertBranch(one.program, one.chosen as { rung: number; path: readonly number[] });
+    expect(whenOf(two.program)[1]).toEqual({
+      any: [[{ no: 'Start' }], [{ no: 'Start' }], [{ no: 'Start' }]],
+    });
+    expect(two.chosen).toEqual({ rung: 0, path: [1, 2, 0] });
+    // Taken away again the rung is as it was.
+    const back = removeChosen(removeChosen(two.program, two.chosen), one.chosen);
+    expect(back).toEqual(program);
+  });
+
+  test('a new rung and a new coil write what no other does', () => {
+    const added = addRung(program, 0)!;
+    expect(added.program.rungs[1]).toEqual({ when: [], then: [{ coil: 'Lamp' }] });
+    const more = addAction(added.program, 1)!;
+    expect(more.program.rungs[1]!.then).toEqual([{ coil: 'Lamp' }, { coil: 'Memo' }]);
+    expect(more.chosen).toEqual({ rung: 1, action: 1 });
+    expect(programProblems(more.program)).toEqual([]);
+    expect(addAction({ ...program, variables: [{ name: 'Stop', at: 'I0.0' }] }, 0)).toBeNull();
+  });
+
+  test('kinds and variables are exchanged where they stand', () => {
+    const inverted = replaceContact(program, { rung: 0, path: [0] }, contactOf('nc', 'Memo'));
+    expect(whenOf(inverted)).toEqual([{ nc: 'Memo' }, { no: 'Start' }]);
+    const set = replaceAction(program, { rung: 0, action: 0 }, { set: 'Memo' });
+    expect(set.rungs[0]!.then).toEqual([{ set: 'Memo' }]);
+  });
+
+  test('the last coil goes with its rung; a comment that is emptied is none; rungs move within the program', () => {
+    expect(removeChosen(program, { rung: 0, action: 0 }).rungs).toEqual([]);
+    expect(commentRung(program, 0, '').rungs[0]).not.toHaveProperty('comment');
+    const two = addRung(program, 0)!.program;
+    expect(moveRung(two, 1, -1).rungs).toEqual([two.rungs[1], two.rungs[0]]);
+    expect(moveRung(two, 0, -1)).toBe(two);
+    expect(moveRung(two, 1, 1)).toBe(two);
+  });
+});
+
+test('what glows follows what the bench tells, and nothing glows while the controller does not run', () => {
+  const told = (...list: [what: string, state: string][]): TraceEvent[] =>
+    list.map(([what, state], k) => ({ t: k, what, state }));
+  expect([...bitsOn(program, 'A1', told(['A1.I0.0', 'on']))]).toEqual([]);
+  const running = told(
+    ['A1', 'run'],
+    ['A1.I0.0', 'on'],
+    ['A1.I0.1', 'on'],
+    ['A1.I0.1', 'off'],
+    ['A1.Q0.0', 'on'],
+    ['A1.Delay', 'timing'],
+    ['A1.Tail', 'timing'],
+    ['KM1', 'in'],
+  );
+  // A bit that begins on is on until something else is told; an off-delay is on while it runs.
+  expect([...bitsOn(program, 'A1', running)]).toEqual(['Stop', 'Pump', 'Memo', 'Tail.Q']);
+  expect([...bitsOn(program, 'A1', [...running, ...told(['A1.Delay', 'done'], ['A1.Memo', 'off'])])]).toEqual(
+    ['Stop', 'Pump', 'Delay.Q', 'Tail.Q'],
+  );
+  expect([...bitsOn(program, 'A1', [...running, ...told(['A1', 'stop'])])]).toEqual([]);
+});
