@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { BoardOnPage, reference, signIn, signOut } from './place.js';
+import { BoardOnPage, programOf, reference, signIn, signOut } from './place.js';
 
 /**
  * The pictures of README and manual, from the demo as `npm start` begins with: `npm run pictures`, or with
@@ -232,9 +232,28 @@ test('floor', async ({ page, baseURL }) => {
   working.kill();
 });
 
-test('dark', async ({ page }) => {
+test('program', async ({ page }) => {
   await page.addInitScript(() => localStorage.setItem('contactum.dark', 'yes'));
-  await runningBench(page);
-  await view(page, 'Drawing');
-  await shot(page, 'dark');
+  await signIn(page, INSTRUCTOR);
+  const classes = (await (await page.request.get('/api/classes')).json()) as { id: string }[];
+  for (const { id } of classes)
+    await page.request.post(`/api/classes/${id}/assignments`, {
+      data: { exerciseId: 'salt-harrow-controller' },
+    });
+  await signOut(page);
+  const board = await openBench(page, 'salt-harrow-controller');
+  const attempt = new URL(page.url()).pathname.split('/').at(-1) ?? '';
+  const leads = reference('salt-harrow-controller').length;
+  const edit = { do: 'program', device: 'A1', from: null, to: programOf('salt-harrow-controller', 'A1') };
+  await page.request.post(`/api/attempts/${attempt}/log`, {
+    data: { seq: leads + 1, entry: { kind: 'edit', edit } },
+  });
+  await page.reload();
+  await page.locator('[data-lead]').first().waitFor();
+  await page.getByRole('button', { name: /switch on/ }).click();
+  await board.push('S2');
+  await board.shows('KM1', 'in');
+  await view(page, 'Program');
+  await page.locator('[data-lit]').first().waitFor();
+  await shot(page, 'program');
 });

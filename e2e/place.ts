@@ -19,6 +19,9 @@ export function reference(id: string): Wire[] {
   return [...exercise.reference];
 }
 
+/** The right program of a shipped exercise's controller. */
+export const programOf = (id: string, tag: string): unknown => core.shippedExercise(id)?.program?.[tag];
+
 /** Leads of the reference of a shipped exercise, with those that are on its board from the beginning. */
 export const leadsOf = (id: string): number => {
   const exercise = core.shippedExercise(id);

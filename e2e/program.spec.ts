@@ -46,7 +46,6 @@ test('a student names what is wired, writes the rung, works the board and is mar
   await page.getByTitle('Runs', { exact: true }).click();
   await expect(dock.getByRole('button', { name: 'NO Runs' })).toBeVisible();
   await accessible(page);
-  if (process.env.SHOT) await page.screenshot({ path: `${process.env.SHOT}/program.png` });
 
   await college.permit(attempt);
   await page.getByRole('button', { name: 'Supply is off: switch on' }).click();
@@ -54,7 +53,6 @@ test('a student names what is wired, writes the rung, works the board and is mar
   await board.handle('S2', 'push').click();
   await expect(board.device('KM1')).toHaveAttribute('data-state', 'in');
   await expect(dock.locator('[data-lit]').first()).toBeVisible();
-  if (process.env.SHOT) await page.screenshot({ path: `${process.env.SHOT}/program-live.png` });
   await college.handIn(attempt);
   await page.goto(`/slip/${attempt}`);
   await expect(page.getByText('Passed').first()).toBeVisible();
@@ -70,4 +68,30 @@ test('a program that is fitted is only looked at', async ({ page, college }) => 
   const dock = page.getByRole('region', { name: 'Program' });
   await expect(dock.getByRole('button', { name: 'Coil Pump' })).toBeVisible();
   await expect(dock.getByRole('button', { name: 'Add rung', exact: true })).toHaveCount(0);
+});
+
+test('an instructor lets the student write the program, and changes it in the Setter', async ({
+  page,
+  college,
+  faults,
+}) => {
+  await signIn(page, college.instructor);
+  await page.goto('/exercises/brine-pump-controller');
+  await page.getByRole('button', { name: 'Copy to the Setter' }).click();
+  await page.getByRole('tab', { name: /Board/ }).click();
+  await page.getByRole('button', { name: 'Programmable controller A1', exact: true }).click();
+  await page.getByText('writes the program', { exact: true }).click();
+  await page.getByRole('button', { name: 'Edit program' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Program of A1' });
+  await dialog.getByRole('button', { name: 'NO Start' }).focus();
+  await page.keyboard.press('Enter');
+  await dialog.getByLabel('Variable of the contact').click();
+  await page.getByTitle('Trip', { exact: true }).click();
+  await expect(dialog.getByRole('button', { name: 'NO Trip' })).toHaveCount(2);
+  await accessible(page);
+  await dialog.getByText('Variables', { exact: true }).click();
+  await expect(dialog.getByText('S1 NC 21-22 (Stop)').first()).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByText('✓ Saved')).toBeVisible();
+  expect(faults).toEqual([]);
 });

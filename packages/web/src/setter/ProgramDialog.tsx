@@ -34,10 +34,12 @@ export function ProgramField({ tag, store }: { tag: string; store: SetterStore }
   return (
     <>
       <h3>Program</h3>
-      <p className="quiet">{program ? plural(program.rungs.length, 'rung') : 'none yet'}</p>
-      <Button size="small" onClick={() => setIsOpen(true)}>
-        Edit program
-      </Button>
+      <p className="program-line">
+        <Button size="small" onClick={() => setIsOpen(true)}>
+          Edit program
+        </Button>
+        <span className="quiet">{program ? plural(program.rungs.length, 'rung') : 'none yet'}</span>
+      </p>
       {task !== 'find' && (
         <label className="field-column">
           <span>The student</span>
