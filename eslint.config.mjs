@@ -21,7 +21,7 @@ const CORE = {
   drawing: ['program', 'catalogue', 'bench', 'circuit'],
   sizing: ['catalogue', 'machines'],
   layout: ['catalogue', 'bench', 'drawing'],
-  formats: ['catalogue', 'machines', 'bench', 'circuit', 'drawing', 'planning', 'marking'],
+  formats: ['program', 'catalogue', 'machines', 'bench', 'circuit', 'drawing', 'planning', 'marking'],
   exchange: ['program', 'catalogue', 'bench', 'circuit', 'faults', 'diagnosis', 'planning'],
   marking: [
     'program',
@@ -38,6 +38,7 @@ const CORE = {
     'repair',
   ],
   planning: [
+    'program',
     'catalogue',
     'bench',
     'circuit',

@@ -8,6 +8,7 @@ import {
   benchSheet,
   benchSheetPdf,
   compile,
+  controllerTables,
   deadTestTable,
   deadTestsTable,
   drawingDocument,
@@ -20,6 +21,7 @@ import {
   orderTable,
   planningPaper,
   planningPdf,
+  programPdf,
   referenceBench,
   scriptProblems,
   sequenceTables,
@@ -42,7 +44,7 @@ import { writeCsv, writeFaultList, writeMaterials, writeWireList } from '@contac
 import type { Answer } from './answer.js';
 import { Unusable, fitting, readBoard, readFile } from './input.js';
 import { renderPdf } from './pdf.js';
-import { PROGRAM_FORMATS, programAs } from './programs.js';
+import { PROGRAM_FORMATS, isProgram, programAs, programIn } from './programs.js';
 
 export interface ExportValues {
   readonly to?: string;
@@ -133,6 +135,15 @@ const FORMATS: Readonly<
     words: 'terminal plan as CSV',
     make: (source) => csv(terminalsTable(paperOf(source).terminals)),
   },
+  io: {
+    words: 'inputs and outputs of the controllers, with cross references, as CSV',
+    make(source) {
+      const { controllers } = paperOf(source);
+      if (controllers.length === 0)
+        throw new Unusable(`${source.file}: devices: there is no programmable controller`);
+      return csv(...controllers.flatMap(controllerTables));
+    },
+  },
   sequence: {
     words: 'sequence tables of an exercise as CSV',
     make(source) {
@@ -153,7 +164,7 @@ const FORMATS: Readonly<
   },
   bench: { words: 'bench/1 document', make: ({ bench }) => ({ value: bench }) },
   pdf: {
-    words: 'planning paper',
+    words: 'planning paper, or a program as it is printed',
     make: (source) => ({
       pdf: planningPdf(paperOf(source), { size: uprightOf(source), made: source.made }),
     }),
@@ -181,6 +192,12 @@ export async function exportAnswer(file: string, values: ExportValues): Promise<
   const { to = '', form = 'iec', paper = 'A4', script, out } = values;
   const { number = '', author = '', date = '', owner = '' } = values;
   if (PROGRAM_FORMATS.includes(to)) return written(to, { text: programAs(file, to) }, out);
+  if (to === 'pdf' && isProgram(file))
+    return written(
+      to,
+      { pdf: programPdf(programIn(file), chosen('paper', paper.toUpperCase(), PAPERS)) },
+      out,
+    );
   const format = FORMATS[to];
   if (!format) throw new Unusable(`arguments: --to is ${EXPORT_FORMATS.join(', ')}`);
   const board = readBoard(file);

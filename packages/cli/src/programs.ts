@@ -26,11 +26,14 @@ function formatOf(name: string) {
   return format;
 }
 
+const kindIn = (document: unknown): unknown => (document as { contactum?: unknown } | null)?.contactum;
+
+/** True of a file that says it is a program. */
+export const isProgram = (file: string): boolean => kindIn(readJson(file)) === 'program/1';
+
 /** A program, or that of the only controller of a bench. */
-function programIn(file: string): Program {
-  const document = readJson(file);
-  const stated = (document as { contactum?: unknown } | null)?.contactum;
-  if (stated !== 'bench/1') return readFile(file, readProgram);
+export function programIn(file: string): Program {
+  if (kindIn(readJson(file)) !== 'bench/1') return readFile(file, readProgram);
   const programs = readFile(file, readBench).devices.flatMap((device) => programOf(device) ?? []);
   const [only] = programs;
   if (!only || programs.length > 1)

@@ -1,5 +1,5 @@
 import { anatomy, purposeOf, type Device } from '../catalogue/index.js';
-import { splitRef, type Bench } from '../bench/index.js';
+import { splitRef, type Bench, type TerminalRef } from '../bench/index.js';
 import { isConnected, type Program, type ProgramVariable } from '../program/index.js';
 import type { Circuit } from './circuit.js';
 import { compile } from './compile.js';
@@ -15,6 +15,8 @@ export interface Connection {
   /** A name for the variable there: the device that it belongs to. */
   readonly name: string;
   readonly isWired: boolean;
+  /** Terminals of other devices that leads join to it. */
+  readonly refs: readonly TerminalRef[];
 }
 
 /**
@@ -31,14 +33,14 @@ export function connectionsOf(bench: Bench, tag: string): Connection[] {
     const { kind, name: at, device } = mechanism;
     if (device !== controller || (kind !== 'input' && kind !== 'output')) return [];
     const own = circuit.indexOf.get(`${tag}:${at}`);
-    if (own === undefined || !wired.has(own)) return [{ at, to: '', name: '', isWired: false }];
+    if (own === undefined || !wired.has(own)) return [{ at, to: '', name: '', isWired: false, refs: [] }];
     const others = circuit.terminals.filter(
       (ref, k) => splitRef(ref).tag !== tag && sets.find(k) === sets.find(own),
     );
     const joined = joinedTo(bench, others);
     // What an output works lies behind the interlocks that it leads through.
     const worked = kind === 'output' ? coilBehind(circuit, own) : null;
-    return [{ at, ...joined, ...(worked ? { name: identifier(worked) } : {}), isWired: true }];
+    return [{ at, ...joined, ...(worked ? { name: identifier(worked) } : {}), isWired: true, refs: others }];
   });
 }
 
@@ -68,6 +70,23 @@ function joinedTo(bench: Bench, refs: readonly string[]): { to: string; name: st
       found.map(({ device, part }) => `${device.tag} ${part}`).join(', ') + (purpose ? ` (${purpose})` : ''),
     name: identifier(first.device.tag),
   };
+}
+
+/**
+ * The input or output that a terminal stands for: the controller's own, one that leads join it to, or the only
+ * one that leads join its device to; null where that is none.
+ */
+export function connectionAt(
+  connections: readonly Connection[],
+  controller: string,
+  ref: TerminalRef,
+): Connection | null {
+  const { tag, terminal } = splitRef(ref);
+  if (tag === controller) return connections.find(({ at }) => at === terminal) ?? null;
+  const joined = connections.find(({ refs }) => refs.includes(ref));
+  if (joined) return joined;
+  const own = connections.filter(({ refs }) => refs.some((one) => splitRef(one).tag === tag));
+  return own.length === 1 ? own[0]! : null;
 }
 
 /** The contact or coil of a device that one of its terminals belongs to. */

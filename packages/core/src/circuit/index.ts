@@ -7,7 +7,7 @@ export * from './network.js';
 export * from './roles.js';
 export { UnionFind } from './union-find.js';
 export { heatersOf, wayBetween, wayWords, type TerminalWay } from './ways.js';
-export { connectionsOf, wiredVariables, type Connection } from './connections.js';
+export { connectionAt, connectionsOf, wiredVariables, type Connection } from './connections.js';
 export { wiredTerminals, wiredTogether } from './wiring.js';
 export type { Stimulus, WrittenFault } from './stimuli.js';
 export * from './stimulus.js';

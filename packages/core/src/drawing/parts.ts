@@ -8,6 +8,7 @@ import {
   isSupply,
   kindOf,
   type Anatomy,
+  type SensorSpec,
   type ContactSpec,
   type Device,
 } from '../catalogue/index.js';
@@ -190,7 +191,11 @@ function controlParts(device: Device, order: number, body: Anatomy, isPower: boo
     .map((contact) =>
       part(
         contact.name,
-        isSwitchgearDevice(device) ? looks.pole : contactSymbol(contact),
+        isOutput(body, contact)
+          ? 'controller-output'
+          : isSwitchgearDevice(device)
+            ? looks.pole
+            : contactSymbol(contact),
         [contact.a, contact.b],
         looks.operator(contact, device),
       ),
@@ -200,7 +205,8 @@ function controlParts(device: Device, order: number, body: Anatomy, isPower: boo
   const coil = isCoilSymbol(own) ? own : 'coil';
   return [
     ...contacts,
-    ...(body.brakes ? [] : [...body.coils, ...body.sensors].map(({ a, b }) => between(`${a}-${b}`, coil))),
+    ...(body.brakes ? [] : body.coils.map(({ a, b }) => between(`${a}-${b}`, coil))),
+    ...body.sensors.map((sensor) => between(`${sensor.a}-${sensor.b}`, sensorSymbol(body, sensor) ?? coil)),
     ...body.lamps.map(({ a, b }) => between(`${a}-${b}`, own)),
     ...body.impedances.map(({ a, b }) => between(`${a}-${b}`, 'impedance')),
     ...(body.terminals[0]?.role === 'joint'
@@ -209,6 +215,27 @@ function controlParts(device: Device, order: number, body: Anatomy, isPower: boo
   ];
 }
 
-/** True of what takes current: coils and lamps, which end a current path. */
+const actuatorKind = ({ actuators }: Anatomy, name: string) =>
+  actuators.find((one) => one.name === name)?.kind;
+
+const isOutput = (body: Anatomy, { movedBy }: ContactSpec): boolean =>
+  movedBy !== undefined && actuatorKind(body, movedBy) === 'output';
+
+/** The electronics and the inputs of a controller have symbols of their own. */
+function sensorSymbol(body: Anatomy, { moves }: SensorSpec): PartSymbol | null {
+  const kind = actuatorKind(body, moves);
+  if (kind === 'processor') return 'controller-supply';
+  return kind === 'input' ? 'controller-input' : null;
+}
+
+const LOADS: ReadonlySet<PartSymbol> = new Set([
+  'lamp',
+  'buzzer',
+  'impedance',
+  'controller-supply',
+  'controller-input',
+]);
+
+/** True of what takes current: coils, lamps and inputs, which end a current path. */
 export const isLoad = ({ symbol }: { readonly symbol: PartSymbol }): boolean =>
-  isCoilSymbol(symbol) || symbol === 'lamp' || symbol === 'buzzer' || symbol === 'impedance';
+  isCoilSymbol(symbol) || LOADS.has(symbol);

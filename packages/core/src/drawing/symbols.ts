@@ -77,6 +77,13 @@ const IEC: Readonly<Partial<Record<PartSymbol, SymbolShapes>>> = {
     atRest: 'open',
   },
   coil: plain(line([0, 0], [12, 0]), line([28, 0], [40, 0]), box(12, -12, 28, 12)),
+  // Inputs and outputs of a controller: within the outline of the device. Common practice, no source.
+  'controller-input': controllerPart('I'),
+  'controller-output': {
+    fixed: [...LEADS, box(5, -13, 35, 9)],
+    moving: { open: [NO_BLADE], closed: [SHUT_BLADE] },
+    atRest: 'open',
+  },
 };
 
 const US_BARS = [
@@ -95,6 +102,12 @@ const US: Readonly<Partial<Record<PartSymbol, SymbolShapes>>> = {
   },
   'contact-main': { fixed: US_BARS, moving: { open: [], closed: [line([16, 0], [24, 0])] }, atRest: 'open' },
   coil: plain(line([0, 0], [8, 0]), line([32, 0], [40, 0]), circle(20, 0, 12)),
+  'controller-input': controllerPart('IN'),
+  'controller-output': {
+    fixed: [...US_BARS, box(8, -13, 32, 13)],
+    moving: { open: [], closed: [line([16, 0], [24, 0])] },
+    atRest: 'open',
+  },
 };
 
 /** Worked by hand or by the load. */
@@ -120,6 +133,16 @@ function usWorked(symbol: PartSymbol, operator: Operator): SymbolShapes {
   };
 }
 
+/** A part of a controller that takes current: a box with a word. */
+function controllerPart(text: string): SymbolShapes {
+  return plain(line([0, 0], [8, 0]), line([32, 0], [40, 0]), box(8, -13, 32, 13), {
+    kind: 'word',
+    text,
+    at: [20, 0],
+    size: 9,
+  });
+}
+
 const BOTH: Readonly<Partial<Record<PartSymbol, SymbolShapes>>> = {
   fuse: plain(line([0, 0], [40, 0]), box(8, -6, 32, 6)),
   heater: plain(line([0, 0], [10, 0], [10, 7], [30, 7], [30, 0], [40, 0])),
@@ -142,6 +165,7 @@ const BOTH: Readonly<Partial<Record<PartSymbol, SymbolShapes>>> = {
     box(12, -12, 28, 12),
     line([12, -12], [28, 12]),
   ),
+  'controller-supply': controllerPart('24 V'),
   terminal: plain(circle(8, 0, 4), line([0, 0], [4, 0])),
 };
 

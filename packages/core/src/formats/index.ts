@@ -5,4 +5,6 @@ export { deckOf, nodeName, toSpice } from './spice.js';
 export { readDeck, writeDeck, type Deck, type DeckElement } from './spice-deck.js';
 export { PAPERS, drawingPages, type Paper } from './pdf.js';
 export { linkText, linkWords, pageSvg, toSvg } from './svg.js';
-export { benchSheetPdf, planningPdf, type MadeBy, type PdfDocument } from './paper-pdf.js';
+export { benchSheetPdf, planningPdf, type MadeBy } from './paper-pdf.js';
+export type { PdfDocument } from './paper-pages.js';
+export { programPdf } from './program-pdf.js';

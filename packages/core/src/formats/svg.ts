@@ -32,7 +32,8 @@ const WORDS = {
   wire: words(10, ' font-style="italic"'),
 } as const;
 
-const escaped = (text: string): string =>
+/** A text as it stands between tags. */
+export const escaped = (text: string): string =>
   text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
 
 const n = (value: number): string => String(Math.round(value * 100) / 100);

@@ -78,6 +78,11 @@ export class LiveBench {
     return state;
   }
 
+  /** Holds an input or output of a controller on or off; null lets it go. */
+  force(tag: string, at: string, value: boolean | null): void {
+    this.board?.simulation.force(tag, at, value);
+  }
+
   /**
    * Does one thing to the bench and starts what follows from it; in a wait, and while a timer runs out, its
    * clock runs on.

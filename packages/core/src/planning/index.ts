@@ -2,6 +2,7 @@
  * Paper: what is planned before a board is built, and the sheet of a physical board. Read `leads.ts`,
  * `paper.ts`, `dead-tests`, `sheet`.
  */
+export * from './controllers.js';
 export * from './dead-tests/index.js';
 export * from './leads.js';
 export * from './materials.js';

@@ -1,6 +1,7 @@
 import type { Bench } from '../bench/index.js';
 import { drawingOf, type Drawing, type DrawingForm } from '../drawing/index.js';
 import type { Exercise } from '../marking/index.js';
+import { controllerPapers, type ControllerPaper } from './controllers.js';
 import { plannedLeads, type PlannedLead } from './leads.js';
 import { materialsOf, type Materials } from './materials.js';
 import { wiringOrders, type WiringOrder } from './order.js';
@@ -15,6 +16,8 @@ export interface PlanningPaper {
   readonly orders: { readonly byRung: WiringOrder; readonly byPlace: WiringOrder };
   readonly terminals: readonly TerminalPlan[];
   readonly sequence: SequenceTable;
+  /** Of each programmable controller: its inputs and outputs, and its program. */
+  readonly controllers: readonly ControllerPaper[];
   readonly drawings: { readonly iec: Drawing; readonly us: Drawing };
 }
 
@@ -33,6 +36,7 @@ export function planningPaper(
     orders: wiringOrders(bench, leads, drawings[form]),
     terminals: terminalPlan(bench, leads),
     sequence: sequenceTable(bench, behaviours, observe),
+    controllers: controllerPapers(bench, leads),
     drawings,
   };
 }

@@ -1,5 +1,6 @@
 import { spellRef } from '../bench/index.js';
 import type { DeadTest } from '../marking/index.js';
+import type { ControllerPaper } from './controllers.js';
 import type { DeadTestTable } from './dead-tests/index.js';
 import type { PlannedLead } from './leads.js';
 import type { Materials } from './materials.js';
@@ -98,6 +99,44 @@ export const terminalsTable = (plans: readonly TerminalPlan[]): PaperTable => ({
       }),
   ),
 });
+
+/** Inputs and outputs of a controller, as they are wired and named. */
+export const inputOutputTable = ({ tag, places }: ControllerPaper): PaperTable => ({
+  title: `Inputs and outputs of ${tag}`,
+  columns: ['Variable', 'Address', 'Device', 'Terminal', 'Lead', 'Comment'],
+  rows: places.map(({ variable, at, to, leads, comment }) => [
+    variable,
+    at,
+    to,
+    `${tag} ${at}`,
+    leads.join('; '),
+    comment,
+  ]),
+});
+
+const rungWords = (rungs: readonly number[]): string => (rungs.length === 0 ? '–' : rungs.join(', '));
+
+/** Where each variable of a program is written and read. */
+export const crossReferenceTable = ({
+  tag,
+  variables,
+}: Pick<ControllerPaper, 'tag' | 'variables'>): PaperTable => ({
+  title: `Cross references of ${tag}`,
+  columns: ['Variable', 'What', 'Written in rung', 'Read in rung', 'Comment'],
+  rows: variables.map(({ name, what, written, read, comment }) => [
+    name,
+    what,
+    rungWords(written),
+    rungWords(read),
+    comment,
+  ]),
+});
+
+/** The tables of a controller; the second one only where it has a program. */
+export const controllerTables = (paper: ControllerPaper): PaperTable[] => [
+  inputOutputTable(paper),
+  ...(paper.program ? [crossReferenceTable(paper)] : []),
+];
 
 /** One function, act by act; what did not change is left empty. */
 export const sequenceTables = ({ columns, parts }: SequenceTable): PaperTable[] =>

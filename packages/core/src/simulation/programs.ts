@@ -14,6 +14,7 @@ import { NEVER, type Present } from './present.js';
 import type { Trace } from './trace.js';
 
 const { there: THERE, seen: SEEN } = PROGRAM_STATES.input;
+const { bit: BIT } = PROGRAM_STATES.output;
 
 /** Rounding of a moment, and of a number of scans. */
 const AT_ONCE = 1e-9;
@@ -44,6 +45,8 @@ interface Item {
  */
 export class Programs {
   private readonly items: readonly Item[];
+  /** Inputs and outputs that an instructor holds on or off, whatever is wired or written, by mechanism. */
+  private readonly forced = new Map<number, boolean>();
 
   constructor(
     private readonly present: Present,
@@ -78,12 +81,26 @@ export class Programs {
     const { state, t } = this.present;
     const isPending =
       item.due ||
-      inputs.some((k, n) => isUnseen(state[k]!) || (item.filtered[n] === 0) !== ((state[k]! & SEEN) === 0)) ||
+      inputs.some((k, n) => this.isPending(k, state[k]!, item.filtered[n] !== 0)) ||
       outputs.some((k) => isUnwritten(state[k]!)) ||
       timers.some((k) => isUp(state[k]!));
     if (!isPending) return NEVER;
     const index = Math.max(item.done + 1, Math.ceil((t - item.since) / scan - ROUNDING));
     return item.since + index * scan;
+  }
+
+  /** True of an input that the program does not see yet as it will. */
+  private isPending(k: number, input: number, passed: boolean): boolean {
+    const held = this.forced.get(k);
+    const isSeen = (input & SEEN) !== 0;
+    return held === undefined ? isUnseen(input) || passed !== isSeen : held !== isSeen;
+  }
+
+  /** Holds an input or output on or off from the next scan on; with null it is as it was before. */
+  force(k: number, value: boolean | null): void {
+    if (value === null) this.forced.delete(k);
+    else this.forced.set(k, value);
+    for (const item of this.items) item.due = true;
   }
 
   /** Takes what has changed at this moment at the inputs. */
@@ -140,10 +157,15 @@ export class Programs {
       if (clocks.deadline[k]! <= t + ROUNDING) state[k] = runOut(present.solver.circuit.mechanisms[k]!);
     controller.inputs.forEach((k, n) => {
       this.pass(item, n, state[k]!, controller.filter);
-      state[k] = (state[k]! & THERE) | (item.filtered[n] === 0 ? 0 : SEEN);
+      const isOn = this.forced.get(k) ?? item.filtered[n] !== 0;
+      state[k] = (state[k]! & THERE) | (isOn ? SEEN : 0);
     });
     const read = controller.members.map((k) => state[k]!);
     controller.work(state);
+    for (const k of controller.outputs) {
+      const held = this.forced.get(k);
+      if (held !== undefined) state[k] = (state[k]! & ~BIT) | (held ? BIT : 0);
+    }
     item.due = controller.members.some((k, n) => state[k] !== read[n]);
     item.restless = item.due ? item.restless + 1 : 0;
     const chatters = item.restless * controller.scan >= SETTLE_LIMIT;

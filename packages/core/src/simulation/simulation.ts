@@ -198,6 +198,15 @@ export class Simulation {
     this.settleReactions();
   }
 
+  /**
+   * Holds an input or output of a controller on or off, whatever is wired or written, from its next scan on;
+   * null lets it go. Nothing of it stands in a script: it is a look at what would be.
+   */
+  force(tag: string, at: string, value: boolean | null): void {
+    const place = this.circuit.mechanisms.find(({ device, name }) => device.tag === tag && name === at);
+    if (place?.kind === 'input' || place?.kind === 'output') this.programs.force(place.index, value);
+  }
+
   /** A new device stands in the place of one: nothing of it is burnt, blown, tripped or warm. */
   renew(tag: string): void {
     const { circuit, state } = this;

@@ -41,6 +41,8 @@ export interface LiveBench {
   /** Puts faults on the board from now on, whatever is loaded. */
   readonly setFaults: (faults: readonly Fault[]) => void;
   readonly act: (stimulus: Stimulus) => void;
+  /** Holds an input or output of a controller on or off until the board is loaded anew; null lets it go. */
+  readonly force: (tag: string, at: string, value: boolean | null) => void;
   /** Ohms between two terminals, read with the supply off; Infinity where nothing joins them. */
   readonly ohms: (from: string, to: string) => Promise<number>;
   /** What an instrument shows now. */
@@ -85,6 +87,7 @@ export const onlySeen = (store: LiveBench['store']): LiveBench => ({
   load: () => undefined,
   setFaults: () => undefined,
   act: () => undefined,
+  force: () => undefined,
   ohms: () => Promise.resolve(Number.POSITIVE_INFINITY),
   measure: () => Promise.resolve({ refused: 'this bench is only looked at' }),
   explain: () => Promise.resolve(null),
@@ -130,6 +133,7 @@ export function startLiveBench(): LiveBench {
       if (loaded) put(loaded, { supplyOn, fresh: false, faults });
     },
     act: (stimulus) => tell((thread) => thread.act(stimulus)),
+    force: (tag, at, value) => tell((thread) => thread.force(tag, at, value)),
     ohms: (from, to) => ask((thread) => thread.ohms(from, to)),
     measure: (request) => ask(async (thread): Promise<MeterReading> => await thread.measure(request)),
     explain: (tag) => ask((thread) => thread.explain(tag)),

@@ -1,5 +1,6 @@
 import { useCallback, useRef, type PointerEvent } from 'react';
 import { leadOf, type LeadId, type Point, type TerminalRef } from '@contactum/core';
+import { whenDropped } from '../programs/dropped.js';
 import type { BenchStore } from './store.js';
 import type { WiringHand } from './wiring-hand.js';
 
@@ -31,6 +32,11 @@ export function useWiringPointer(store: BenchStore, hand: WiringHand) {
   }, []);
   const begin = ({ clientX: x, clientY: y }: PointerEvent, at: string) => {
     gesture.current = { x, y, at };
+    // Let go over a rung of a program, the terminal becomes a contact or a coil there.
+    whenDropped(at, () => {
+      gesture.current = null;
+      actions.patch({ from: null, moving: null });
+    });
   };
 
   const onPointerDown = (event: PointerEvent<SVGSVGElement>) => {

@@ -38,6 +38,7 @@ export function connectBench(id: string): RemoteBench {
     load: () => undefined,
     setFaults: () => undefined,
     act: (stimulus) => void line.give({ kind: 'act', stimulus }),
+    force: () => undefined,
     ohms: () => Promise.resolve(Number.POSITIVE_INFINITY),
     measure: async (request: MeterRequest) => {
       const answer = await line.give({ kind: 'read', request });

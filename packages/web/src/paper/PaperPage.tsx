@@ -3,6 +3,7 @@ import { Alert, Button, Dropdown, Spin, Tabs } from 'antd';
 import { DownloadOutlined } from '@ant-design/icons';
 import { Link, useParams } from 'react-router';
 import {
+  controllerTables,
   plural,
   deadTestsTable,
   leadMaterialsTable,
@@ -73,7 +74,7 @@ interface Shown {
 
 function tabsOf(paper: PlanningPaper, table: DeadTestTable | null): Shown[] {
   const dead = table && deadTestsTable(table);
-  const { materials, leads, orders, terminals, sequence } = paper;
+  const { materials, leads, orders, terminals, sequence, controllers } = paper;
   return [
     {
       key: 'materials',
@@ -84,6 +85,9 @@ function tabsOf(paper: PlanningPaper, table: DeadTestTable | null): Shown[] {
     { key: 'rungs', label: 'Order by rung', tables: [orderTable(orders.byRung)] },
     { key: 'places', label: 'Order by place', tables: [orderTable(orders.byPlace)] },
     { key: 'terminals', label: 'Terminals', tables: [terminalsTable(terminals)] },
+    ...(controllers.length > 0
+      ? [{ key: 'inputs', label: 'Inputs and outputs', tables: controllers.flatMap(controllerTables) }]
+      : []),
     ...(sequence.parts.length > 0
       ? [{ key: 'sequence', label: 'Sequence', tables: sequenceTables(sequence) }]
       : []),

@@ -1,35 +1,17 @@
-import { useState, type KeyboardEvent } from 'react';
-import { Button, Input, Segmented, Tooltip } from 'antd';
-import { ArrowDownOutlined, ArrowUpOutlined, PlusOutlined } from '@ant-design/icons';
-import {
-  elementAt,
-  examined,
-  programWarnings,
-  workedBy,
-  type Connection,
-  type ContactKind,
-  type Program,
-  type ProgramHint,
-  type Rung,
-} from '@contactum/core';
-import { PartPanel, type Naming } from './PartPanel.js';
-import { RungView } from './RungView.js';
+import { useState } from 'react';
+import { Segmented, Select } from 'antd';
+import { programWarnings, workedBy, type Connection, type Program, type ProgramHint } from '@contactum/core';
+import { Ladder } from './Ladder.js';
+import type { Naming } from './PartPanel.js';
+import { ProgramFiles } from './ProgramFiles.js';
 import { TextPane } from './TextPane.js';
-import { VariableTable } from './VariableTable.js';
-import {
-  addRung,
-  commentRung,
-  contactOf,
-  insertBranch,
-  insertContact,
-  moveRung,
-  removeChosen,
-  replaceContact,
-  type Chosen,
-} from './rung-parts.js';
+import { VariableTable, type Forcing } from './VariableTable.js';
+import type { Chosen } from './rung-parts.js';
 import './programs.css';
 
 interface Props {
+  /** Designation of the controller. */
+  readonly tag: string;
   readonly program: Program | null;
   readonly title: string;
   readonly connections: readonly Connection[];
@@ -38,6 +20,8 @@ interface Props {
   readonly note?: string | undefined;
   /** What is on, by name; null where nothing runs. */
   readonly on: ReadonlySet<string> | null;
+  /** Values that are held by hand; nothing where nobody may. */
+  readonly forcing?: Forcing | undefined;
   /** Nothing where the program is only looked at. */
   readonly onChange?: ((program: Program) => void) | undefined;
 }
@@ -45,16 +29,21 @@ interface Props {
 const PARTS = ['Ladder', 'Variables', 'Text'] as const;
 type PartName = (typeof PARTS)[number];
 
-/** Keys that make another contact of the chosen one. */
-const KIND_KEYS: Readonly<Record<string, ContactKind>> = { n: 'nc', o: 'no', p: 'rising', f: 'falling' };
-
 /** A program as a ladder, its variables, and its text. */
-export function ProgramEditor({ program, title, connections, hints, note, on, onChange }: Props) {
+export function ProgramEditor(props: Props) {
+  const { tag, program, title, connections, hints, note, on, forcing, onChange } = props;
   const [part, setPart] = useState<PartName>(
     program && program.variables.length > 0 ? 'Ladder' : 'Variables',
   );
   const [naming, setNaming] = useState<Naming>('iec');
+  const [found, setFound] = useState<string | undefined>();
+  const [chosen, setChosen] = useState<Chosen | null>(null);
   const shown: Program = program ?? { contactum: 'program/1', title, variables: [], rungs: [] };
+  const goTo = (rung: number, name: string) => {
+    setPart('Ladder');
+    setFound(name);
+    setChosen({ rung });
+  };
   return (
     <div className="program">
       <div className="view-tools">
@@ -65,38 +54,87 @@ export function ProgramEditor({ program, title, connections, hints, note, on, on
           options={[...PARTS]}
           onChange={setPart}
         />
-        {part === 'Ladder' && (
-          <Segmented<Naming>
-            size="small"
-            aria-label="Names of contacts"
-            value={naming}
-            options={[
-              { value: 'iec', label: 'NO, NC' },
-              { value: 'examine', label: 'Examine on, off' },
-            ]}
-            onChange={setNaming}
-          />
-        )}
+        {part === 'Ladder' && <LadderTools {...{ naming, setNaming, found, setFound }} program={shown} />}
+        <ProgramFiles {...{ connections, onChange }} program={shown} />
         {note && <span className="quiet">{note}</span>}
       </div>
-      <Notes program={shown} hints={hints} />
-      {part === 'Ladder' && <Ladder program={shown} naming={naming} on={on} onChange={onChange} />}
+      <Notes program={shown} hints={hints} forced={forcing?.forced.size ?? 0} />
+      {part === 'Ladder' && (
+        <Ladder
+          {...{ naming, found, on, onChange, chosen, setChosen }}
+          program={shown}
+          wired={{ controller: tag, connections }}
+        />
+      )}
       {part === 'Variables' && (
-        <VariableTable program={shown} connections={connections} onChange={onChange} />
+        <VariableTable {...{ connections, onChange, forcing }} program={shown} onRung={goTo} />
       )}
       {part === 'Text' && <TextPane program={shown} onChange={onChange} />}
     </div>
   );
 }
 
+/** How contacts are named, and a search for a variable. */
+function LadderTools({
+  program,
+  naming,
+  setNaming,
+  found,
+  setFound,
+}: {
+  program: Program;
+  naming: Naming;
+  setNaming: (naming: Naming) => void;
+  found: string | undefined;
+  setFound: (name: string | undefined) => void;
+}) {
+  return (
+    <>
+      <Segmented<Naming>
+        size="small"
+        aria-label="Names of contacts"
+        value={naming}
+        options={[
+          { value: 'iec', label: 'NO, NC' },
+          { value: 'examine', label: 'Examine on, off' },
+        ]}
+        onChange={setNaming}
+      />
+      <Select
+        size="small"
+        showSearch
+        allowClear
+        className="part-name"
+        aria-label="Find a variable"
+        placeholder="Find"
+        value={found ?? null}
+        options={program.variables.map(({ name }) => ({ value: name, label: name }))}
+        onChange={(name: string | null | undefined) => setFound(name ?? undefined)}
+      />
+    </>
+  );
+}
+
 /** What is allowed and seldom meant. */
-function Notes({ program, hints }: { program: Program; hints: readonly ProgramHint[] }) {
+function Notes({
+  program,
+  hints,
+  forced,
+}: {
+  program: Program;
+  hints: readonly ProgramHint[];
+  forced: number;
+}) {
   const double = programWarnings(program).map(({ path }) => {
     const [, rung = '0', action = '0'] = /rungs\[(\d+)\]\.then\[(\d+)\]/.exec(path) ?? [];
     const coil = program.rungs[Number(rung)]?.then[Number(action)];
     return `Rung ${Number(rung) + 1}: ${coil ? workedBy(coil) : ''} has more than one coil, and the last one wins.`;
   });
-  const notes = [...double, ...hints.map(({ words }) => `${words}.`)];
+  const notes = [
+    ...(forced > 0 ? [`${forced} forced: what is wired or written does not count there.`] : []),
+    ...double,
+    ...hints.map(({ words }) => `${words}.`),
+  ];
   if (notes.length === 0) return null;
   return (
     <ul className="program-notes" aria-label="Warnings">
@@ -105,171 +143,4 @@ function Notes({ program, hints }: { program: Program; hints: readonly ProgramHi
       ))}
     </ul>
   );
-}
-
-interface LadderProps {
-  readonly program: Program;
-  readonly naming: Naming;
-  readonly on: ReadonlySet<string> | null;
-  readonly onChange: ((program: Program) => void) | undefined;
-}
-
-function Ladder({ program, naming, on, onChange }: LadderProps) {
-  const [chosen, setChosen] = useState<Chosen | null>(null);
-  const put = (next: { program: Program; chosen: Chosen | null } | null) => {
-    if (!next || !onChange) return;
-    onChange(next.program);
-    setChosen(next.chosen);
-  };
-  const onKey = (event: KeyboardEvent) => {
-    if (!chosen || !onChange || event.ctrlKey || event.metaKey || event.altKey) return;
-    if (event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement) return;
-    const next = keyed(event.key, program, chosen);
-    if (!next) return;
-    event.preventDefault();
-    event.stopPropagation();
-    put(next);
-  };
-  return (
-    <div className="rungs" onKeyDown={onKey}>
-      {program.rungs.map((rung, k) => (
-        <RungSection
-          key={k}
-          {...{ program, rung, k, naming, on, onChange, put }}
-          chosen={chosen?.rung === k ? chosen : null}
-          onChoose={setChosen}
-        />
-      ))}
-      {onChange && (
-        <Button
-          icon={<PlusOutlined />}
-          disabled={addRung(program, program.rungs.length - 1) === null}
-          onClick={() => put(addRung(program, program.rungs.length - 1))}
-        >
-          Add rung
-        </Button>
-      )}
-      {program.rungs.length === 0 && (
-        <p className="quiet">
-          {program.variables.length === 0
-            ? 'No variables yet: add the wired terminals under Variables, then add a rung.'
-            : 'No rungs yet.'}
-        </p>
-      )}
-      {onChange && chosen && (
-        <p className="quiet">
-          Keys: Enter inserts a contact, B a branch; O and N make it NO or NC, P and F an edge; Delete removes
-          it.
-        </p>
-      )}
-    </div>
-  );
-}
-
-interface RungProps extends LadderProps {
-  readonly rung: Rung;
-  readonly k: number;
-  readonly chosen: Chosen | null;
-  readonly onChoose: (chosen: Chosen) => void;
-  readonly put: (next: { program: Program; chosen: Chosen | null }) => void;
-}
-
-/** A rung with its comment, and what can be done with the part that is chosen. */
-function RungSection({ program, rung, k, naming, on, chosen, onChoose, onChange, put }: RungProps) {
-  return (
-    <section className="rung" data-chosen={chosen ? true : undefined}>
-      <header>
-        <button
-          type="button"
-          className="rung-number"
-          aria-label={`Rung ${k + 1}`}
-          onClick={() => onChoose({ rung: k })}
-        >
-          {k + 1}
-        </button>
-        {onChange ? (
-          <Input
-            key={rung.comment ?? ''}
-            size="small"
-            variant="borderless"
-            aria-label={`Comment of rung ${k + 1}`}
-            placeholder="comment"
-            defaultValue={rung.comment ?? ''}
-            onFocus={() => onChoose({ rung: k })}
-            onBlur={({ target }) => {
-              const text = target.value.trim();
-              if (text !== (rung.comment ?? '')) onChange(commentRung(program, k, text));
-            }}
-          />
-        ) : (
-          <span>{rung.comment}</span>
-        )}
-        {onChange && chosen && <Moves program={program} k={k} put={put} />}
-      </header>
-      <div className="rung-body">
-        <RungView {...{ program, rung, chosen, on, onChoose }} number={k} />
-      </div>
-      {onChange && chosen && (
-        <PartPanel
-          {...{ program, chosen, naming }}
-          onChange={(next, to) => put({ program: next, chosen: to })}
-        />
-      )}
-    </section>
-  );
-}
-
-/** Moves a rung up or down. */
-function Moves({
-  program,
-  k,
-  put,
-}: {
-  program: Program;
-  k: number;
-  put: (next: { program: Program; chosen: Chosen }) => void;
-}) {
-  const by = (step: -1 | 1) => () => put({ program: moveRung(program, k, step), chosen: { rung: k + step } });
-  return (
-    <>
-      <Tooltip title="Up">
-        <Button
-          size="small"
-          type="text"
-          aria-label={`Rung ${k + 1} up`}
-          icon={<ArrowUpOutlined />}
-          disabled={k === 0}
-          onClick={by(-1)}
-        />
-      </Tooltip>
-      <Tooltip title="Down">
-        <Button
-          size="small"
-          type="text"
-          aria-label={`Rung ${k + 1} down`}
-          icon={<ArrowDownOutlined />}
-          disabled={k === program.rungs.length - 1}
-          onClick={by(1)}
-        />
-      </Tooltip>
-    </>
-  );
-}
-
-/** What a key does with what is chosen; null where it does nothing. */
-function keyed(
-  key: string,
-  program: Program,
-  chosen: Chosen,
-): { program: Program; chosen: Chosen | null } | null {
-  if (key === 'Enter' || key === 'Insert') return insertContact(program, chosen);
-  if (key === 'Delete' || key === 'Backspace')
-    return { program: removeChosen(program, chosen), chosen: null };
-  if (!('path' in chosen)) return null;
-  if (key.toLowerCase() === 'b') return insertBranch(program, chosen);
-  const kind = KIND_KEYS[key.toLowerCase()];
-  const rung = program.rungs[chosen.rung];
-  const element = rung && elementAt(rung.when, chosen.path);
-  if (!kind || !element || 'any' in element) return null;
-  return { program: replaceContact(program, chosen, contactOf(kind, examined(element))), chosen };
 }

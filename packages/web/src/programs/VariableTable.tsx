@@ -6,6 +6,7 @@ import {
   LONGEST_PRESET,
   MOST_COUNTS,
   TIMERS,
+  crossReferences,
   freshVariable,
   isConnected,
   isCounter,
@@ -14,13 +15,23 @@ import {
   wiredVariables,
   without,
   type Connection,
+  type CrossReference,
   type Program,
   type ProgramVariable,
 } from '@contactum/core';
 
+/** Inputs and outputs that an instructor holds on or off while the board runs, by address. */
+export interface Forcing {
+  readonly forced: ReadonlyMap<string, boolean>;
+  readonly force: (at: string, value: boolean | null) => void;
+}
+
 interface Props {
   readonly program: Program;
   readonly connections: readonly Connection[];
+  readonly forcing?: Forcing | undefined;
+  /** Goes to a rung where a variable is written or read. */
+  readonly onRung: (rung: number, name: string) => void;
   /** Nothing where the program is only looked at. */
   readonly onChange: ((program: Program) => void) | undefined;
 }
@@ -37,7 +48,8 @@ function made(program: Program, kind: Kind): ProgramVariable {
 }
 
 /** The list of inputs and outputs, with what their leads go to, and the program's own variables. */
-export function VariableTable({ program, connections, onChange }: Props) {
+export function VariableTable({ program, connections, forcing, onRung, onChange }: Props) {
+  const references = crossReferences(program);
   const missing = wiredVariables(program, connections);
   const to = new Map(connections.map((one) => [one.at, one.to]));
   return (
@@ -57,6 +69,8 @@ export function VariableTable({ program, connections, onChange }: Props) {
             <th scope="col">Variable</th>
             <th scope="col">Address</th>
             <th scope="col">Leads to</th>
+            <th scope="col">Rungs</th>
+            {forcing && <th scope="col">Force</th>}
             <th scope="col">Comment</th>
             <th aria-label="Remove" />
           </tr>
@@ -65,13 +79,14 @@ export function VariableTable({ program, connections, onChange }: Props) {
           {program.variables.map((variable, k) => (
             <Row
               key={variable.name}
-              {...{ program, variable, k, onChange }}
+              {...{ program, variable, k, forcing, onRung, onChange }}
+              references={references.get(variable.name)}
               leadsTo={isConnected(variable) ? to.get(variable.at) || 'not wired' : ''}
             />
           ))}
         </tbody>
       </table>
-      {onChange && <More {...{ program, connections, onChange }} />}
+      {onChange && <More {...{ program, connections }} onChange={onChange} />}
     </div>
   );
 }
@@ -81,11 +96,15 @@ function Row({
   variable,
   k,
   leadsTo,
+  references,
+  forcing,
+  onRung,
   onChange,
-}: Pick<Props, 'program' | 'onChange'> & {
+}: Pick<Props, 'program' | 'forcing' | 'onRung' | 'onChange'> & {
   variable: ProgramVariable;
   k: number;
   leadsTo: string;
+  references: CrossReference | undefined;
 }) {
   const put = (to: ProgramVariable) => onChange?.({ ...program, variables: program.variables.with(k, to) });
   const { name } = variable;
@@ -98,6 +117,11 @@ function Row({
         {isConnected(variable) ? variable.at : <Block variable={variable} onChange={onChange && put} />}
       </td>
       <td className="quiet">{leadsTo}</td>
+      <td className="references">
+        <Rungs words="written" rungs={references?.written ?? []} onRung={(rung) => onRung(rung, name)} />
+        <Rungs words="read" rungs={references?.read ?? []} onRung={(rung) => onRung(rung, name)} />
+      </td>
+      {forcing && <td>{isConnected(variable) && <Force at={variable.at} {...forcing} />}</td>}
       <td>{onChange ? <Comment variable={variable} onChange={put} /> : variable.comment}</td>
       <td>
         {onChange && (
@@ -113,6 +137,56 @@ function Row({
         )}
       </td>
     </tr>
+  );
+}
+
+/** Rungs that write or read a variable; each leads there. */
+function Rungs({
+  words,
+  rungs,
+  onRung,
+}: {
+  words: string;
+  rungs: readonly number[];
+  onRung: (rung: number) => void;
+}) {
+  if (rungs.length === 0) return null;
+  return (
+    <span className="quiet">
+      {words}
+      {rungs.map((rung) => (
+        <Button
+          key={rung}
+          size="small"
+          type="link"
+          aria-label={`Rung ${rung}, ${words}`}
+          onClick={() => onRung(rung - 1)}
+        >
+          {rung}
+        </Button>
+      ))}
+    </span>
+  );
+}
+
+const FORCE = [
+  { value: 'no', label: '–' },
+  { value: 'on', label: 'on' },
+  { value: 'off', label: 'off' },
+] as const;
+
+/** Holds a value on or off, whatever is wired or written. */
+function Force({ at, forced, force }: Forcing & { at: string }) {
+  const held = forced.get(at);
+  return (
+    <Select
+      size="small"
+      aria-label={`Force ${at}`}
+      className="force"
+      value={held === undefined ? 'no' : held ? 'on' : 'off'}
+      options={[...FORCE]}
+      onChange={(to: (typeof FORCE)[number]['value']) => force(at, to === 'no' ? null : to === 'on')}
+    />
   );
 }
 
@@ -139,15 +213,19 @@ function Comment({
   );
 }
 
+interface MoreProps extends Pick<Props, 'program' | 'connections'> {
+  readonly onChange: (program: Program) => void;
+}
+
 /** Further variables: bits and blocks of the program's own, and what stands at an address that is still free. */
-function More({ program, connections, onChange }: Required<Props>) {
+function More({ program, connections, onChange }: MoreProps) {
   return (
     <div className="hand-row">
       {KINDS.map((kind) => (
         <Button
           key={kind}
           size="small"
-          onClick={() => onChange?.({ ...program, variables: [...program.variables, made(program, kind)] })}
+          onClick={() => onChange({ ...program, variables: [...program.variables, made(program, kind)] })}
         >
           {kind === 'Memory' ? 'Memory bit' : kind}
         </Button>
@@ -217,7 +295,7 @@ function Block({
 }
 
 /** A variable at an input or output that is still free. */
-function AddAddress({ program, connections, onChange }: Required<Props>) {
+function AddAddress({ program, connections, onChange }: MoreProps) {
   const taken = new Set(program.variables.flatMap((one) => (isConnected(one) ? [one.at] : [])));
   const free = connections.filter(({ at }) => !taken.has(at));
   return (
@@ -231,7 +309,7 @@ function AddAddress({ program, connections, onChange }: Required<Props>) {
       onChange={(at: string | null) => {
         if (at === null) return;
         const name = freshVariable(program, at.startsWith('I') ? 'In' : 'Out');
-        onChange?.({ ...program, variables: [...program.variables, { name, at }] });
+        onChange({ ...program, variables: [...program.variables, { name, at }] });
       }}
     />
   );

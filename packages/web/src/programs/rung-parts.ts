@@ -1,16 +1,20 @@
 import {
   branchedAt,
+  connectionAt,
   elementAt,
   examined,
   insertedAfter,
   isCounter,
   isInput,
   isTimer,
+  isConnected,
   removedAt,
   replacedAt,
+  wiredVariables,
   without,
   workedBy,
   type ActionKind,
+  type Connection,
   type ContactKind,
   type ElementPath,
   type Program,
@@ -18,6 +22,7 @@ import {
   type Rung,
   type RungAction,
   type RungContact,
+  type TerminalRef,
 } from '@contactum/core';
 
 /** What is chosen in a program: a rung, an element of it, or something that it does. */
@@ -176,4 +181,42 @@ export function moveRung(program: Program, k: number, by: -1 | 1): Program {
   const to = k + by;
   if (!rung || to < 0 || to >= program.rungs.length) return program;
   return { ...program, rungs: program.rungs.toSpliced(k, 1).toSpliced(to, 0, rung) };
+}
+
+/** What is at the terminals of a controller, by which a terminal of the board names a variable. */
+export interface Wired {
+  readonly controller: string;
+  readonly connections: readonly Connection[];
+}
+
+/**
+ * A terminal of the board in a rung: its input as a contact behind the others, its output as a coil, or as a
+ * contact where something writes it already. A variable is made where none stands there; null where no lead
+ * joins the terminal to an input or an output.
+ */
+export function placeTerminal(
+  program: Program,
+  { controller, connections }: Wired,
+  rung: number,
+  ref: string,
+): { program: Program; chosen: Chosen } | null {
+  const connection = connectionAt(connections, controller, ref as TerminalRef);
+  const own = program.rungs[rung];
+  if (!connection || !own) return null;
+  const { at } = connection;
+  const there = program.variables.find((one) => isConnected(one) && one.at === at);
+  const [made] = wiredVariables(program, [connection]);
+  const variable = there ?? made ?? { name: at.replace('.', '_'), at };
+  const known = there ? program : { ...program, variables: [...program.variables, variable] };
+  const { name } = variable;
+  const isWritten = program.rungs.some(({ then }) => then.some((one) => workedBy(one) === name));
+  if (at.startsWith('Q') && !isWritten)
+    return {
+      program: withRung(known, rung, (one) => ({ ...one, then: [...one.then, { coil: name }] })),
+      chosen: { rung, action: own.then.length },
+    };
+  return {
+    program: withRung(known, rung, (one) => ({ ...one, when: [...one.when, { no: name }] })),
+    chosen: { rung, path: [own.when.length] },
+  };
 }

@@ -1,5 +1,6 @@
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { Button, Modal, Segmented, Spin } from 'antd';
+import { RedoOutlined, UndoOutlined } from '@ant-design/icons';
 import { useStore } from 'zustand';
 import {
   compile,
@@ -73,9 +74,10 @@ function ProgramDialog({
   const connections = useMemo(() => connectionsOf(board, tag), [board, tag]);
   const hints = useMemo(() => programHints(compile(board), tag), [board, tag]);
   return (
-    <Modal open title={`Program of ${tag}`} width={900} footer={null} onCancel={onClose}>
+    <Modal open title={`Program of ${tag}`} width={960} footer={<Undoing store={store} />} onCancel={onClose}>
       <Suspense fallback={<Spin />}>
         <ProgramEditor
+          tag={tag}
           program={programIn(exercise, tag)}
           title={exercise.title}
           connections={connections}
@@ -85,5 +87,21 @@ function ProgramDialog({
         />
       </Suspense>
     </Modal>
+  );
+}
+
+/** The Setter's own buttons lie behind the dialog. */
+function Undoing({ store }: { store: SetterStore }) {
+  const canUndo = useStore(store, ({ undo }) => undo.length > 0);
+  const canRedo = useStore(store, ({ redo }) => redo.length > 0);
+  return (
+    <>
+      <Button size="small" icon={<UndoOutlined />} disabled={!canUndo} onClick={store.actions.undo}>
+        Undo
+      </Button>
+      <Button size="small" icon={<RedoOutlined />} disabled={!canRedo} onClick={store.actions.redo}>
+        Redo
+      </Button>
+    </>
   );
 }

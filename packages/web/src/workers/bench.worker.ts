@@ -64,6 +64,12 @@ const bench = {
     idleFrames = 0;
     tell();
   },
+  force(tag: string, at: string, value: boolean | null): void {
+    catchUp();
+    live.force(tag, at, value);
+    idleFrames = 0;
+    tell();
+  },
   ohms(from: string, to: string): number {
     catchUp();
     return live.ohms(from, to);

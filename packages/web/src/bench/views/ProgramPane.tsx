@@ -10,9 +10,14 @@ import {
   programOf,
   type Program,
 } from '@contactum/core';
+import { useSession } from '../../api/queries.js';
 import { bitsOn } from '../../programs/bits.js';
 import { ProgramEditor } from '../../programs/ProgramEditor.js';
+import type { Forcing } from '../../programs/VariableTable.js';
+import type { LiveBench } from '../live.js';
 import type { ViewProps } from './view-props.js';
+
+const NOTHING_FORCED: ReadonlyMap<string, boolean> = new Map();
 
 /** The programs of the board's controllers: written where the exercise asks for it, looked at elsewhere. */
 export function ProgramPane({ kit: { store, live } }: ViewProps) {
@@ -28,6 +33,8 @@ export function ProgramPane({ kit: { store, live } }: ViewProps) {
   const connections = useMemo(() => connectionsOf(board, tag), [board, tag]);
   const hints = useMemo(() => programHints(compile(board), tag), [board, tag]);
   const on = program && supplyOn ? bitsOn(program, tag, events) : null;
+  const forcing = useForcing(live, tag);
+  const { data: person } = useSession();
   const isWritten = bench.programmable === true && !following;
   return (
     <>
@@ -36,6 +43,8 @@ export function ProgramPane({ kit: { store, live } }: ViewProps) {
       )}
       <ProgramEditor
         key={tag}
+        tag={tag}
+        forcing={supplyOn && person?.role !== 'student' ? forcing : undefined}
         program={program}
         title={bench.title}
         connections={connections}
@@ -54,4 +63,27 @@ export function ProgramPane({ kit: { store, live } }: ViewProps) {
       />
     </>
   );
+}
+
+/** What is held by hand on a controller; a board that is loaded anew holds nothing. */
+function useForcing(live: LiveBench, tag: string): Forcing {
+  const [held, setHeld] = useState<{
+    readonly shape: unknown;
+    readonly forced: ReadonlyMap<string, boolean>;
+  }>({
+    shape: null,
+    forced: new Map(),
+  });
+  const shape = useStore(live.store, (state) => state.shape);
+  const forced = held.shape === shape ? held.forced : NOTHING_FORCED;
+  return {
+    forced,
+    force: (at, value) => {
+      live.force(tag, at, value);
+      const next = new Map(forced);
+      if (value === null) next.delete(at);
+      else next.set(at, value);
+      setHeld({ shape, forced: next });
+    },
+  };
 }
