@@ -27,7 +27,7 @@ const VERSIONS = {
   'brine-pump-controller-open-loop': '64a7640d',
   'brine-pump-controller-program': '253ec821',
   'brine-pump-controller-rest': 'f697b513',
-  'salt-harrow-controller': 'dd84a23c',
+  'salt-harrow-controller': '2896d5b8',
   'sluice-gate-controller-jog': '74b7c28a',
 
   'button-lamp-nc': '6e80caae',
@@ -70,6 +70,10 @@ const VERSIONS = {
   'blower-star-delta-main-from-start': 'add2258d',
   'blower-star-delta-main-through-star': '39de9a21',
   'sluice-gate-brake': '289a6c60',
+  'brine-pump-controller-us': '2982a7e4',
+  'brine-pump-controller-convert': '219d8613',
+  'salt-harrow-controller-us': 'adb9ca20',
+  'salt-harrow-controller-limit-switches': '484bf521',
 };
 
 describe('the exercises that ship', () => {

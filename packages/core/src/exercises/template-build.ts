@@ -1,6 +1,8 @@
 import { iecTag, kindOf, usTag, type DeviceType } from '../catalogue/index.js';
 import type { ExerciseFault } from '../marking/index.js';
+import type { Program } from '../program/index.js';
 import type { DeviceEntry } from './board.js';
+import type { Purpose } from './leads.js';
 import { Nets } from './nets.js';
 import { breakerRating, fuseRating, motorPlate, overloadRange } from './template-ratings.js';
 import { CONTROL, LIVE, RETURN } from './template-control.js';
@@ -14,6 +16,8 @@ export interface TemplateCircuit {
   readonly faults: readonly ExerciseFault[];
   /** Devices of each station that hangs on a cable. */
   readonly boxes: readonly (readonly string[])[];
+  /** By controller: its program; nothing where contacts alone do it. */
+  readonly program?: Readonly<Record<string, Program>>;
 }
 
 const isOfBlock = (text: string): boolean => (WITH_BLOCK as readonly string[]).includes(text);
@@ -24,6 +28,9 @@ const isOfBlock = (text: string): boolean => (WITH_BLOCK as readonly string[]).i
  */
 export const FED = 'fed';
 const COILS = 'coils';
+
+/** The contact of a limit switch that opens at the end. */
+export const LIMIT_CONTACT = '21-22';
 
 export const LETTERS = ['1', '2', '3'] as const;
 
@@ -163,14 +170,14 @@ export class Build {
   }
 
   /** A free contact of a magnet: its next NO or NC by EN 50005, on its add-on block where it has one. */
-  contact(tag: string, kind: 'NO' | 'NC', from: string, to: string): string {
+  contact(tag: string, kind: 'NO' | 'NC', from: string, to: string, purpose: Purpose = this.paint): string {
     const own = this.aux.get(tag) ?? [];
     const n = own.length + 1;
     const usual = kind === 'NO' ? `${n}3-${n}4` : `${n}1-${n}2`;
     const free = WITH_BLOCK.find((text) => text.startsWith(kind) && !own.includes(text));
     const name = (this.choices.auxiliaryBlock ? free?.slice(3) : undefined) ?? usual;
     this.aux.set(tag, [...own, `${kind} ${name}`]);
-    this.nets.between(tag, name, from, to, this.paint);
+    this.nets.between(tag, name, from, to, purpose);
     return name;
   }
 
@@ -202,7 +209,7 @@ export class Build {
    * school.
    */
   head(): void {
-    const { overload, emergencyStop, stations, relays } = this.choices;
+    const { overload, emergencyStop, relays } = this.choices;
     const parts: [string, string][] = [];
     const inHead = relays === 'own-rung' ? [] : this.overloads;
     if (overload === 'line') parts.push(...inHead.map((tag): [string, string] => [tag, '95-96']));
@@ -211,11 +218,7 @@ export class Build {
       this.door.unshift({ tag, type: 'estop', duty: 'emergency-stop', options: { contacts: ['NC 11-12'] } });
       parts.push([tag, '11-12']);
     }
-    for (let k = 0; k < stations; k += 1) {
-      const stop = this.button('stop', 'red', ['NC 21-22']);
-      this.inBox(k, stop);
-      parts.push([stop, '21-22']);
-    }
+    for (const stop of this.stops()) parts.push([stop, '21-22']);
     parts.forEach(([tag, contact], k) =>
       this.nets.between(
         tag,
@@ -233,6 +236,32 @@ export class Build {
       });
   }
 
+  /** A stop button of each station. */
+  stops(): string[] {
+    return Array.from({ length: this.choices.stations }, (_, k) => {
+      const stop = this.button('stop', 'red', ['NC 21-22']);
+      this.inBox(k, stop);
+      return stop;
+    });
+  }
+
+  /** Overload relays, in the order in which they were put in. */
+  get relays(): readonly string[] {
+    return this.overloads;
+  }
+
+  /** A limit switch that the motor's load works at one end of its travel. */
+  limitSwitch(end: 'forward' | 'reverse', motor: string): string {
+    const tag = this.tag('limit-switch');
+    this.field.push({
+      tag,
+      type: 'limit-switch',
+      duty: 'limit',
+      options: { contacts: ['NO 13-14', `NC ${LIMIT_CONTACT}`], travel: { motor, end } },
+    });
+    return tag;
+  }
+
   /** Puts a device into the box of the kth station; the first stands at the board. */
   private inBox(station: number, tag: string): void {
     if (station > 0) (this.boxes[station - 1] ??= []).push(tag);
@@ -245,11 +274,12 @@ export class Build {
     to: string,
     contacts: readonly string[] = ['NO 13-14'],
     from = FED,
+    purpose: Purpose = this.paint,
   ): string[] {
     return Array.from({ length: this.choices.stations }, (_, k) => {
       const tag = this.button(duty, colour, contacts);
       this.inBox(k, tag);
-      this.nets.between(tag, '13-14', from, to, this.paint);
+      this.nets.between(tag, '13-14', from, to, purpose);
       return tag;
     });
   }

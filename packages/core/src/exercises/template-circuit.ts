@@ -1,38 +1,53 @@
-import { FED, LETTERS, Build, type TemplateCircuit } from './template-build.js';
+import { FED, LETTERS, LIMIT_CONTACT, Build, type TemplateCircuit } from './template-build.js';
+import { ControllerBuild } from './template-controller.js';
 import type { TemplateChoices } from './template-fields.js';
 
 /**
  * Puts a template together: supply, power circuit, head of the control circuit, then what its family does.
  */
-export function circuitOf(choices: TemplateChoices): TemplateCircuit {
+export function circuitOf(choices: TemplateChoices, title = ''): TemplateCircuit {
   const build = new Build(choices);
   build.supply();
-  FAMILY[choices.family](build);
-  return build.done();
+  const controller = choices.logic === 'controller' ? new ControllerBuild(build) : null;
+  FAMILY[choices.family](build, controller);
+  const done = build.done();
+  if (!controller) return done;
+  return { ...done, faults: [...done.faults, ...controller.faults], program: controller.program(title) };
 }
 
 const lines = (name: string): string[] => LETTERS.map((line) => `${name} ${line}`);
 
 /** One contactor, one motor; what closes it is told by `control`. */
-function direct(build: Build): string {
+function direct(build: Build, controller: ControllerBuild | null): string {
   const main = build.contactor(lines('line'), lines('load'));
   build.relay(lines('load'), lines('motor'));
   build.motor(3, lines('motor'));
-  build.head();
+  if (!controller) build.head();
   return main;
 }
 
-function sealIn(build: Build): void {
-  const main = direct(build);
+function sealIn(build: Build, controller: ControllerBuild | null): void {
+  const main = direct(build, controller);
+  if (controller) controller.sealIn(main);
+  else sealInByRelays(build, main);
+  build.lamps([main]);
+}
+
+function sealInByRelays(build: Build, main: string): void {
   const coil = `coil ${main}`;
   build.starts('start', 'white', coil);
   build.contact(main, 'NO', FED, coil);
   build.feeds(main, coil);
+}
+
+function jogging(build: Build, controller: ControllerBuild | null): void {
+  const main = direct(build, controller);
+  if (controller) controller.jogging(main);
+  else joggingByRelays(build, main);
   build.lamps([main]);
 }
 
-function jogging(build: Build): void {
-  const main = direct(build);
+function joggingByRelays(build: Build, main: string): void {
   const coil = `coil ${main}`;
   const { jog } = build.choices;
   build.feeds(main, coil);
@@ -66,11 +81,10 @@ function jogging(build: Build): void {
     build.nets.between(selector, '13-14', FED, 'seal', build.paint);
     build.contact(main, 'NO', 'seal', coil);
   }
-  build.lamps([main]);
 }
 
-function reversing(build: Build): void {
-  const { interlocks, limits, relays } = build.choices;
+function reversing(build: Build, controller: ControllerBuild | null): void {
+  const { interlocks, relays } = build.choices;
   const [l1 = '', l2 = '', l3 = ''] = lines('load');
   const [m1 = '', m2 = '', m3 = ''] = lines('motor');
   const each = relays !== 'shared';
@@ -80,9 +94,21 @@ function reversing(build: Build): void {
   const forwardRelay = build.relay([l1, l2, l3], lines('motor'));
   const reverseRelay = each ? build.relay(behind, [m3, m2, m1]) : forwardRelay;
   const motor = build.motor(3, lines('motor'));
-  build.head();
   if (interlocks.includes('mechanical'))
     build.interlocks.push({ kind: 'mechanical', between: [forward, reverse] });
+  if (controller) controller.reversing(forward, reverse, motor);
+  else reversingByRelays(build, { forward, reverse, forwardRelay, reverseRelay, motor });
+  build.lamps([forward, reverse]);
+}
+
+type Reverser = Readonly<Record<'forward' | 'reverse' | 'forwardRelay' | 'reverseRelay' | 'motor', string>>;
+
+function reversingByRelays(
+  build: Build,
+  { forward, reverse, forwardRelay, reverseRelay, motor }: Reverser,
+): void {
+  const { interlocks, limits, relays } = build.choices;
+  build.head();
   const pushes = interlocks.includes('push-button');
   const contacts = pushes ? ['NO 13-14', 'NC 21-22'] : ['NO 13-14'];
   const buttons = {
@@ -97,7 +123,7 @@ function reversing(build: Build): void {
         parts.push((from, to) => build.nets.between(tag, '21-22', from, to, build.paint));
     if (limits)
       parts.push((from, to) =>
-        build.nets.between(limitSwitch(build, way, motor), '21-22', from, to, build.paint),
+        build.nets.between(build.limitSwitch(way, motor), LIMIT_CONTACT, from, to, build.paint),
       );
     build.contact(own, 'NO', FED, way);
     if (relays === 'own-rung')
@@ -114,22 +140,10 @@ function reversing(build: Build): void {
   };
   rung('forward', forward, reverse);
   rung('reverse', reverse, forward);
-  build.lamps([forward, reverse]);
 }
 
-function limitSwitch(build: Build, end: 'forward' | 'reverse', motor: string): string {
-  const tag = build.tag('limit-switch');
-  build.field.push({
-    tag,
-    type: 'limit-switch',
-    duty: 'limit',
-    options: { contacts: ['NO 13-14', 'NC 21-22'], travel: { motor, end } },
-  });
-  return tag;
-}
-
-function starDelta(build: Build): void {
-  const { changeover, main: school, leg, delay } = build.choices;
+function starDelta(build: Build, controller: ControllerBuild | null): void {
+  const { leg } = build.choices;
   const inWinding = leg === 'winding';
   const main = build.contactor(lines('line'), lines(inWinding ? 'fed' : 'load'));
   const star = build.contactor([], []);
@@ -146,6 +160,16 @@ function starDelta(build: Build): void {
     build.nets.put(feed[k] ?? '', 'power', `${delta}:${2 * k + 1}`);
     build.nets.put(`end ${end}`, 'power', `${delta}:${2 * k + 2}`);
   });
+  if (controller) controller.starDelta(main, star, delta);
+  else starDeltaByRelays(build, { main, star, delta });
+  build.lamps([main]);
+}
+
+function starDeltaByRelays(
+  build: Build,
+  { main, star, delta }: Readonly<Record<'main' | 'star' | 'delta', string>>,
+): void {
+  const { changeover, main: school, delay } = build.choices;
   build.head();
   build.starts('start', 'white', 'run');
   build.contact(main, 'NO', FED, 'run');
@@ -161,7 +185,6 @@ function starDelta(build: Build): void {
   build.feeds(star, `coil ${star}`);
   build.contact(star, 'NC', 'to delta', `coil ${delta}`);
   build.feeds(delta, `coil ${delta}`);
-  build.lamps([main]);
 }
 
 /** What lets star go and delta come: from the net `run` to `to star` and `to delta`. */
@@ -194,7 +217,9 @@ function changeOver(
   build.nets.between(tag, toDelta, 'run', 'to delta', build.paint);
 }
 
-const FAMILY: Readonly<Record<TemplateChoices['family'], (build: Build) => void>> = {
+const FAMILY: Readonly<
+  Record<TemplateChoices['family'], (build: Build, controller: ControllerBuild | null) => void>
+> = {
   'seal-in': sealIn,
   jogging,
   reversing,

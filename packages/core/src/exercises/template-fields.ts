@@ -19,6 +19,8 @@ export type LampDuty = (typeof LAMP_DUTIES)[number];
 export interface TemplateChoices {
   readonly family: TemplateFamily;
   readonly form: FormName;
+  /** Contacts and relays, or a programmable controller. */
+  readonly logic: 'relays' | 'controller';
   /** Between the lines, volts. */
   readonly lineVoltage: number;
   /** Where the control circuit is fed from. */
@@ -66,6 +68,7 @@ export interface TemplateChoices {
 export const TEMPLATE_DEFAULTS: TemplateChoices = {
   family: 'seal-in',
   form: 'iec',
+  logic: 'relays',
   lineVoltage: 400,
   control: 'direct',
   controlVoltage: 230,
@@ -103,6 +106,7 @@ export interface TemplateField {
 const FIELDS = {
   family: choice('Family', TEMPLATE_FAMILIES, 'seal-in'),
   form: choice('Form', FORMS, 'iec'),
+  logic: choice('Logic', ['relays', 'controller'], 'relays'),
   lineVoltage: number('Lines', { unit: 'V', min: 100, max: 690 }, 400),
   control: choice('Control circuit', ['direct', 'lines', 'transformer', 'dc'], 'direct'),
   controlVoltage: number('Control voltage', { unit: 'V', min: 12, max: 400 }, 230),
@@ -144,6 +148,7 @@ const ONLY: Readonly<Partial<Record<keyof TemplateChoices, readonly TemplateFami
 const WORDS: Readonly<Partial<Record<keyof TemplateChoices, Readonly<Record<string, string>>>>> = {
   family: { 'seal-in': 'Seal-in', jogging: 'Jogging', reversing: 'Reversing', 'star-delta': 'Star-delta' },
   form: { iec: 'IEC', us: 'US' },
+  logic: { relays: 'by relays', controller: 'by controller' },
   control: {
     direct: 'from a line and neutral',
     lines: 'from two lines',

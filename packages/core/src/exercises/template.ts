@@ -29,9 +29,46 @@ const BRIEFS = {
     'The motor starts in star and goes over to delta. Star and delta at once would short the lines.',
 } as const;
 
+const BY_CONTROLLER =
+  'Wire the board and write the program: buttons, the overload relay and what the contactors report go to inputs, the coils hang on outputs.';
+
 /** Choices that cannot stand together, each named by its key. */
-export function templateProblems({
+export function templateProblems(choices: TemplateChoices): { path: string; message: string }[] {
+  return [
+    ...circuitProblems(choices),
+    ...(choices.logic === 'controller' ? controllerProblems(choices) : []),
+  ];
+}
+
+/** Choices that belong to contacts and relays alone. */
+function controllerProblems({
   family,
+  relays,
+  overload,
+  interlocks,
+}: TemplateChoices): { path: string; message: string }[] {
+  const problems: { path: string; message: string }[] = [];
+  if (relays === 'own-rung')
+    problems.push({
+      path: 'relays',
+      message: 'must be one for both, or in series on one input, by controller',
+    });
+  if (overload === 'coil')
+    problems.push({
+      path: 'overload',
+      message: 'leads to an input by controller: must not be behind the coils',
+    });
+  if (family === 'reversing' && !interlocks.includes('electrical'))
+    problems.push({
+      path: 'interlocks',
+      message: 'must name electrical: a program alone does not interlock',
+    });
+  return problems;
+}
+
+function circuitProblems({
+  family,
+  logic,
   stations,
   jog,
   interlocks,
@@ -45,7 +82,7 @@ export function templateProblems({
   stationCable,
 }: TemplateChoices): { path: string; message: string }[] {
   const problems: { path: string; message: string }[] = [];
-  if (family === 'jogging' && jog === 'button' && stations > 1)
+  if (logic === 'relays' && family === 'jogging' && jog === 'button' && stations > 1)
     problems.push({
       path: 'stations',
       message: 'must be 1 where the jog button’s own contact opens the seal-in',
@@ -77,6 +114,27 @@ export function templateProblems({
     problems.push({ path: 'controlVoltage', message: `must be at most 60 V DC, is ${controlVoltage}` });
   return problems;
 }
+
+/** The rules of a board with a controller (common practice, no source). */
+const controllerRules = (
+  { family, form, control, emergencyStop, colours }: TemplateChoices,
+  cables: NonNullable<Rules['cables']>,
+): Rules => ({
+  coilReturnUnswitched: true,
+  fusedControl: true,
+  contactDuty: true,
+  overloadReset: 'manual',
+  earthBonded: true,
+  maxWiresPerTerminal: 2,
+  overloadDial: true,
+  plcStopsNormallyClosed: true,
+  feedback: true,
+  ...(emergencyStop ? { estopCutsOutputs: true } : {}),
+  ...(family === 'reversing' || family === 'star-delta' ? { hardwiredInterlock: true } : {}),
+  ...(control === 'transformer' ? { secondaryEarthed: true } : {}),
+  ...(colours !== 'form' ? { wireColours: colours } : form === 'us' ? { wireColours: 'us' } : {}),
+  ...(cables.length > 0 ? { cables } : {}),
+});
 
 /** The rules that go with the choices (common practice, no source). */
 const rulesOf = (
@@ -116,19 +174,22 @@ export function exerciseFromTemplate(
   const [problem] = templateProblems(choices);
   if (problem) throw new Error(`${problem.path}: ${problem.message}`);
   const { family } = choices;
-  const { devices, interlocks, nets, faults, boxes } = circuitOf(choices);
+  const title = `${TITLES[family]}${choices.logic === 'controller' ? ' by controller' : ''}`;
+  const { devices, interlocks, nets, faults, boxes, program } = circuitOf(choices, title);
   const reference = wiresOf(nets, choices, boxes);
+  const cables = cablesOf(reference, boxes);
   const read = readExercise({
     contactum: 'exercise/1',
     id,
-    title: TITLES[family],
+    title,
     family,
-    brief: BRIEFS[family],
-    bench: { contactum: 'bench/1', title: `${TITLES[family]} board`, devices, wires: [], interlocks },
+    brief: program ? `${BRIEFS[family]} ${BY_CONTROLLER}` : BRIEFS[family],
+    bench: { contactum: 'bench/1', title: `${title} board`, devices, wires: [], interlocks },
     reference,
     observe: [],
     behaviours: [],
-    rules: rulesOf(choices, cablesOf(reference, boxes)),
+    ...(program ? { task: 'both', program } : {}),
+    rules: program ? controllerRules(choices, cables) : rulesOf(choices, cables),
     ...interlocking(choices),
     repair: 'marked',
     shows: ['reference', 'progress', 'tests', 'proof'],
@@ -161,21 +222,29 @@ const cablesOf = (reference: readonly Wire[], boxes: TemplateCircuit['boxes']) =
  * What is taught by a property that fails: a jog button’s NC contact in the seal-in races; with a relay in
  * each rung the other direction may still run.
  */
-function lessonOf({ family, jog, relays }: TemplateChoices): Pick<Exercise, 'lesson'> {
+function lessonOf({ family, logic, jog, relays }: TemplateChoices): Pick<Exercise, 'lesson'> {
+  if (logic === 'controller') return {};
   if (family === 'jogging' && jog === 'button') return { lesson: ['no-race'] };
   return relays === 'own-rung' ? { lesson: ['overload-drops'] } : {};
 }
 
 /** Contactors that exclude each other must bear that one sticks. */
-function interlocking({ family, form }: TemplateChoices): Pick<Exercise, 'essentialRules' | 'survive'> {
+function interlocking({
+  family,
+  form,
+  logic,
+}: TemplateChoices): Pick<Exercise, 'essentialRules' | 'survive'> {
   const [one, two, three] = [1, 2, 3].map((n) => (form === 'us' ? usTag('M', n) : iecTag('KM', n))) as [
     string,
     string,
     string,
   ];
+  const essentialRules: Exercise['essentialRules'] = [
+    logic === 'controller' ? 'hardwiredInterlock' : 'interlocks',
+  ];
   if (family === 'reversing')
     return {
-      essentialRules: ['interlocks'],
+      essentialRules,
       survive: [
         sticksIn(one, 'reverse shorts nothing'),
         sticksIn(two, 'forward shorts nothing'),
@@ -185,7 +254,7 @@ function interlocking({ family, form }: TemplateChoices): Pick<Exercise, 'essent
     };
   if (family !== 'star-delta') return {};
   return {
-    essentialRules: ['interlocks'],
+    essentialRules,
     survive: [
       sticksIn(one, 'a new start shorts nothing'),
       sticksIn(two, 'no short at the changeover'),

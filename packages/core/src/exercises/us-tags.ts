@@ -1,4 +1,5 @@
-import { kindOf, usTag } from '../catalogue/index.js';
+import { kindOf, programOf, usTag, withProgram } from '../catalogue/index.js';
+import type { Program } from '../program/index.js';
 import type { Exercise } from '../marking/index.js';
 import { renameDevice } from '../setting/index.js';
 
@@ -22,11 +23,36 @@ export function withUsTags(exercise: Exercise): Exercise {
     ...renamed,
     title: said(renamed.title),
     brief: said(renamed.brief),
-    bench: { ...renamed.bench, title: said(renamed.bench.title) },
     behaviours: renamed.behaviours.map((one) => ({ ...one, title: said(one.title) })),
     faults: renamed.faults.map((one) => ({ ...one, title: said(one.title) })),
+    bench: {
+      ...renamed.bench,
+      title: said(renamed.bench.title),
+      devices: renamed.bench.devices.map((device) => {
+        const program = programOf(device);
+        return program ? withProgram(device, commented(program, said)) : device;
+      }),
+    },
+    ...(renamed.program
+      ? {
+          program: Object.fromEntries(
+            Object.entries(renamed.program).map(([tag, one]) => [tag, commented(one, said)]),
+          ),
+        }
+      : {}),
     ...(renamed.survive
       ? { survive: renamed.survive.map((one) => ({ ...one, title: said(one.title) })) }
       : {}),
   };
 }
+
+/** A program with the designations in its comments, which people read beside the board. */
+const commented = (program: Program, said: (text: string) => string): Program => ({
+  ...program,
+  variables: program.variables.map((one) =>
+    one.comment === undefined ? one : { ...one, comment: said(one.comment) },
+  ),
+  rungs: program.rungs.map((one) =>
+    one.comment === undefined ? one : { ...one, comment: said(one.comment) },
+  ),
+});

@@ -48,7 +48,7 @@ export function renameDevice(exercise: Exercise, from: string, to: string): Exer
     from: renamed(wire.from, from, to) as TerminalRef,
     to: renamed(wire.to, from, to) as TerminalRef,
   });
-  const { reference, laid, observe, practice, deadTest, survive } = rest;
+  const { reference, laid, observe, practice, deadTest, survive, program } = rest;
   return {
     ...rest,
     title,
@@ -64,6 +64,13 @@ export function renameDevice(exercise: Exercise, from: string, to: string): Exer
       interlocks: deep(bench.interlocks, from, to),
     },
     reference: reference.map(ref),
+    ...(program
+      ? {
+          program: Object.fromEntries(
+            Object.entries(program).map(([tag, one]) => [tag === from ? to : tag, one]),
+          ),
+        }
+      : {}),
     ...(laid ? { laid: laid.map(ref) } : {}),
     observe: deep(observe, from, to),
     behaviours: behaviours.map((one) => ({ ...one, steps: deep(one.steps, from, to) })),

@@ -38,13 +38,13 @@ VAR
   Trip AT %IX0.3 : BOOL; (* F2 95-96 *)
   Ahead AT %IX0.4 : BOOL; (* KM1 13-14 reports *)
   Back AT %IX0.5 : BOOL; (* KM2 13-14 reports *)
-  KM1 AT %QX0.0 : BOOL;
-  KM2 AT %QX0.1 : BOOL;
+  GoAhead AT %QX0.0 : BOOL; (* KM1 *)
+  GoBack AT %QX0.1 : BOOL; (* KM2 *)
 END_VAR
 (* Rung 1: forward *)
-KM1 := Stop AND Trip AND (Forward OR Ahead) AND NOT KM2 AND NOT Back;
+GoAhead := Stop AND Trip AND (Forward OR Ahead) AND NOT GoBack AND NOT Back;
 (* Rung 2: reverse *)
-KM2 := Stop AND Trip AND (Reverse OR Back) AND NOT KM1 AND NOT Ahead;
+GoBack := Stop AND Trip AND (Reverse OR Back) AND NOT GoAhead AND NOT Ahead;
 END_PROGRAM`;
 
 export const BLOWER = `(* Wash-water blower *)
@@ -116,4 +116,24 @@ ${REPORTED}
 END_VAR
 (* Rung 1: what is cut off by the emergency stop reports nothing, and does not start again *)
 Pump := Stop AND Trip AND (Start OR Far OR Runs);
+END_PROGRAM`;
+
+export const HARROW_LIMITS = `(* Salt harrow with limit switches *)
+PROGRAM Harrow
+VAR
+  Stop AT %IX0.0 : BOOL; (* S1, wired NC *)
+  Forward AT %IX0.1 : BOOL; (* S2 *)
+  Reverse AT %IX0.2 : BOOL; (* S3 *)
+  Trip AT %IX0.3 : BOOL; (* F2 95-96 *)
+  Ahead AT %IX0.4 : BOOL; (* KM1 13-14 reports *)
+  Back AT %IX0.5 : BOOL; (* KM2 13-14 reports *)
+  EndAhead AT %IX0.6 : BOOL; (* SQ1 21-22: off at the forward end *)
+  EndBack AT %IX0.7 : BOOL; (* SQ2 21-22: off at the other end *)
+  GoAhead AT %QX0.0 : BOOL; (* KM1 *)
+  GoBack AT %QX0.1 : BOOL; (* KM2 *)
+END_VAR
+(* Rung 1: forward, as far as the end *)
+GoAhead := Stop AND Trip AND EndAhead AND (Forward OR Ahead) AND NOT GoBack AND NOT Back;
+(* Rung 2: reverse, as far as the end *)
+GoBack := Stop AND Trip AND EndBack AND (Reverse OR Back) AND NOT GoAhead AND NOT Ahead;
 END_PROGRAM`;

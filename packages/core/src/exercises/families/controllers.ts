@@ -1,5 +1,6 @@
 import type { Rules } from '../../marking/index.js';
 import {
+  CONTROLLED_HARROW_WITH_LIMITS,
   CONTROLLED_JOGGER,
   CONTROLLED_REVERSER,
   CONTROLLED_STARTER,
@@ -7,8 +8,21 @@ import {
   CONTROLLED_WITH_EMERGENCY_STOP,
 } from '../controller-boards.js';
 import type { BehaviourRecipe, Recipe } from '../recipe.js';
-import { BLOWER, ESTOP, HARROW, JOG, OPEN_LOOP, PUMP, RESTS } from './controller-programs.js';
-import { DIRECT, FRAME, LINE, OFF, RUNS, overload, start, sticksIn, stop, supplyLoss, tap } from './parts.js';
+import { BLOWER, ESTOP, HARROW, HARROW_LIMITS, JOG, OPEN_LOOP, PUMP, RESTS } from './controller-programs.js';
+import {
+  DIRECT,
+  FRAME,
+  GUARDED_FEED,
+  LINE,
+  OFF,
+  RUNS,
+  overload,
+  start,
+  sticksIn,
+  stop,
+  supplyLoss,
+  tap,
+} from './parts.js';
 
 /**
  * Starters whose logic is in a programmable controller: buttons to inputs, contactors to outputs, and what
@@ -102,6 +116,51 @@ ${OUTPUT}
 ${ELECTRONICS}; S1 22 > A1 I0.0; S1 21 > S2 13; S2 14 > A1 I0.1; S2 13 > S3 13; S3 14 > A1 I0.2
 plus: S3 13 > F2 95; F2 96 > A1 I0.3; F2 95 > KM1 13; KM1 14 > A1 I0.4`;
 
+const HARROW_BEHAVIOURS: readonly BehaviourRecipe[] = [
+  {
+    id: 'forward',
+    title: 'Runs forward on S2 and holds',
+    points: 5,
+    steps: `${ahead}; wait 1; ${FORWARD}, M1.speed {running}`,
+  },
+  {
+    id: 'reverse',
+    title: 'Runs in reverse on S3 and holds',
+    points: 5,
+    steps: `${back}; wait 1; ${BACK}, M1.speed {running}`,
+  },
+  {
+    id: 'stops',
+    title: 'Stops from both directions',
+    points: 4,
+    steps: `${ahead}; ${tap('S1')}; ${OFF_BOTH}; ${back}; ${tap('S1')}; ${OFF_BOTH}`,
+  },
+  {
+    id: 'interlock',
+    title: 'The other button does nothing while it runs',
+    points: 6,
+    steps: `${ahead}; ${tap('S3')}; ${FORWARD}; ${tap('S1')}; ${back}; ${tap('S2')}; ${BACK}`,
+  },
+  {
+    id: 'overload',
+    title: 'The overload stops it, and a reset starts nothing',
+    points: 6,
+    steps: `${ahead}; trip F2; ${OFF_BOTH}; reset F2; ${OFF_BOTH}; ${back}`,
+  },
+  {
+    id: 'supply-loss',
+    title: 'Stays off when the supply comes back',
+    points: 4,
+    steps: `${ahead}; open G1; ${OFF_BOTH}; close G1; ${OFF_BOTH}`,
+  },
+];
+
+/** The relay starter that is to be converted. */
+const RELAY_PUMP = `${DIRECT}
+${FRAME}
+${GUARDED_FEED}; S1 22 > S2 13; S2 14 > KM1 A1; S2 13 > KM1 13; KM1 14 > S2 14
+return: KM1 A2 > {return}`;
+
 export const CONTROLLERS: readonly Recipe[] = [
   {
     ...SEAL,
@@ -131,6 +190,7 @@ export const CONTROLLERS: readonly Recipe[] = [
     ...SEAL,
     id: 'brine-pump-controller',
     title: 'Brine pump by controller, closed loop',
+    alsoUs: 'Brine pump by controller, closed loop: US form',
     brief:
       'The program is in the controller. S1 stops and is wired NC, S2 starts, F2 tells the controller ' +
       'of a trip by its NC contact, and KM1 reports by its own contact: so a contactor that has dropped ' +
@@ -156,6 +216,32 @@ export const CONTROLLERS: readonly Recipe[] = [
     programs: { A1: PUMP },
     behaviours: CLOSED,
     rules: { plcStopsNormallyClosed: true, feedback: true },
+    faults: FAULTS,
+  },
+  {
+    ...SEAL,
+    id: 'brine-pump-controller-convert',
+    title: 'Brine pump: convert the relay board to a controller',
+    brief:
+      'The board is wired with contacts alone: F2, S1, S2 and the seal-in contact in one chain to the ' +
+      'coil. Convert it: the power circuit stays, Stop, Start, the overload contact and the report of KM1 ' +
+      'go to inputs, the coil hangs on output Q0.0 with the fuse before its common. Then write the ' +
+      'program that does what the chain did.',
+    task: 'both',
+    observe: ['KM1', 'M1.driven', 'A1.Q0.0'],
+    laid: RELAY_PUMP,
+    reference: PUMP_LEADS,
+    programs: { A1: PUMP },
+    behaviours: [
+      ...CLOSED,
+      {
+        id: 'output',
+        title: 'The controller works the contactor by Q0.0',
+        points: 6,
+        steps: 'A1.Q0.0 off; press S2; A1.Q0.0 on, KM1 in; release S2; A1.Q0.0 on; press S1; A1.Q0.0 off',
+      },
+    ],
+    rules: { ...RULES, feedback: true },
     faults: FAULTS,
   },
   {
@@ -254,6 +340,7 @@ export const CONTROLLERS: readonly Recipe[] = [
     observe: ['KM1', 'KM2', 'M1.driven'],
     id: 'salt-harrow-controller',
     title: 'Salt harrow by controller, interlocked in wire and program',
+    alsoUs: 'Salt harrow by controller, interlocked in wire and program: US form',
     brief:
       'Wire the board and write its program: S2 draws the salt harrow forward, S3 in reverse, S1 stops ' +
       'it, and it is stopped before it goes the other way. The interlock stands in the coils’ circuits ' +
@@ -261,48 +348,46 @@ export const CONTROLLERS: readonly Recipe[] = [
     task: 'both',
     reference: HARROW_LEADS,
     programs: { A1: HARROW },
-    behaviours: [
-      {
-        id: 'forward',
-        title: 'Runs forward on S2 and holds',
-        points: 5,
-        steps: `${ahead}; wait 1; ${FORWARD}, M1.speed {running}`,
-      },
-      {
-        id: 'reverse',
-        title: 'Runs in reverse on S3 and holds',
-        points: 5,
-        steps: `${back}; wait 1; ${BACK}, M1.speed {running}`,
-      },
-      {
-        id: 'stops',
-        title: 'Stops from both directions',
-        points: 4,
-        steps: `${ahead}; ${tap('S1')}; ${OFF_BOTH}; ${back}; ${tap('S1')}; ${OFF_BOTH}`,
-      },
-      {
-        id: 'interlock',
-        title: 'The other button does nothing while it runs',
-        points: 6,
-        steps: `${ahead}; ${tap('S3')}; ${FORWARD}; ${tap('S1')}; ${back}; ${tap('S2')}; ${BACK}`,
-      },
-      {
-        id: 'overload',
-        title: 'The overload stops it, and a reset starts nothing',
-        points: 6,
-        steps: `${ahead}; trip F2; ${OFF_BOTH}; reset F2; ${OFF_BOTH}; ${back}`,
-      },
-      {
-        id: 'supply-loss',
-        title: 'Stays off when the supply comes back',
-        points: 4,
-        steps: `${ahead}; open G1; ${OFF_BOTH}; close G1; ${OFF_BOTH}`,
-      },
-    ],
+    behaviours: HARROW_BEHAVIOURS,
     rules: { ...RULES, feedback: true, hardwiredInterlock: true },
     essentialRules: ['hardwiredInterlock'],
     survive: [sticksIn('KM1', 'reverse shorts nothing'), sticksIn('KM2', 'forward shorts nothing')],
     faults: FAULTS.slice(0, 5),
+  },
+  {
+    family: 'reversing',
+    board: CONTROLLED_HARROW_WITH_LIMITS,
+    observe: ['KM1', 'KM2', 'M1.driven'],
+    id: 'salt-harrow-controller-limit-switches',
+    title: 'Salt harrow by controller, limit switches',
+    brief:
+      'The board is wired, the limit switches SQ1 and SQ2 by their NC contacts to inputs, so that a broken ' +
+      'lead stops the harrow. Write the program: each direction ends at its end of the pan and is left ' +
+      'only the other way; everything else is as for the harrow without them.',
+    task: 'program',
+    reference: `${HARROW_LEADS}; KM2 13 > SQ1 21; SQ1 22 > A1 I0.6; SQ1 21 > SQ2 21; SQ2 22 > A1 I0.7`,
+    programs: { A1: HARROW_LIMITS },
+    behaviours: [
+      ...HARROW_BEHAVIOURS,
+      {
+        id: 'forward-end',
+        title: 'Stops at the forward end and leaves it only in reverse',
+        points: 6,
+        steps: `${ahead}; wait 8; SQ1 pressed, ${OFF_BOTH}; ${tap('S2')}; ${OFF_BOTH}; ${back}; wait 1; ${BACK}, SQ1 released`,
+      },
+      {
+        id: 'reverse-end',
+        title: 'Stops at the other end and leaves it only forward',
+        points: 6,
+        steps: `${back}; wait 8; SQ2 pressed, ${OFF_BOTH}; ${tap('S3')}; ${OFF_BOTH}; ${ahead}; wait 1; ${FORWARD}, SQ2 released`,
+      },
+    ],
+    rules: { plcStopsNormallyClosed: true, feedback: true, hardwiredInterlock: true },
+    faults: [
+      ...FAULTS.slice(0, 4),
+      'open-wire SQ1:22 A1:I0.6 | Lead of the forward limit switch broken',
+      'contact-stuck-closed SQ2:21-22 | Reverse limit switch does not part',
+    ],
   },
   {
     family: 'star-delta',

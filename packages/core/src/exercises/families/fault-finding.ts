@@ -96,6 +96,32 @@ export const SEARCHES: readonly SearchRecipe[] = [
     ],
   },
   {
+    id: 'find-controller',
+    title: 'Brine pump by controller: find the fault',
+    of: 'brine-pump-controller',
+    brief: BRIEF,
+    sets: [
+      set('one', 'Work order 1', 15, 'Start does nothing; its button is new.', {
+        'input-dead': 'A1:I0.1',
+      }),
+      set('two', 'Work order 2', 15, 'The pump cannot be started since the door was worked on.', {
+        'open-wire': 'S1:22 A1:I0.0',
+      }),
+      set('three', 'Work order 3', 20, 'The pump runs whatever is pressed, and no input says why.', {
+        'contact-stuck-closed': 'A1:QC1-Q0.0',
+      }),
+      set('four', 'Work order 4', 20, 'Nothing happens at all, though all inputs show what is pressed.', {
+        'plc-stopped': 'A1',
+      }),
+      set('five', 'Work order 5', 25, 'The output comes on with Start; the contactor stays out.', {
+        'blown-fuse': 'F1',
+      }),
+      set('six', 'Work order 6', 30, 'The pump starts by itself when the supply comes back.', {
+        'contact-stuck-closed': 'KM1:13-14',
+      }),
+    ],
+  },
+  {
     id: 'find-jogging',
     title: 'Sluice gate with jog relay: find the fault',
     of: 'sluice-gate-jog-relay',

@@ -177,6 +177,9 @@ function useByRole(circuit: Circuit): (role: TerminalRole, terminal: TerminalInd
   const controlPoles = new Set(
     circuit.switches.filter((contact) => isControlProtection(circuit, contact)).flatMap(({ a, b }) => [a, b]),
   );
+  const isDcCoil = (tag: string): boolean =>
+    circuit.coils.some((coil) => coil.tag === tag && coil.kind === 'dc');
+  const behind = anyDc && frequencies.length > 1 ? controlBehind(circuit, dcSupplies, isDcCoil) : null;
   return (role, terminal, tag) => {
     switch (role) {
       case 'feed':
@@ -192,17 +195,46 @@ function useByRole(circuit: Circuit): (role: TerminalRole, terminal: TerminalInd
       case 'secondary':
         return back.includes(terminal) ? ['control-ac', 'neutral'] : ['control-ac'];
       case 'coil':
-        return [
-          circuit.coils.some((coil) => coil.tag === tag && coil.kind === 'dc') ? 'control-dc' : 'control-ac',
-        ];
+        return [isDcCoil(tag) ? 'control-dc' : 'control-ac'];
       case 'signal':
         return [signal];
       case 'contact':
-        return [control];
+        return behind?.(terminal) ?? [control];
       case 'earth':
       case 'impedance':
       case 'joint':
         return [];
     }
+  };
+}
+
+/**
+ * What a contact switches on a board with control circuits of both kinds: what its terminal reaches through
+ * contacts and control fuses says it. Nothing where it reaches neither coil nor supply.
+ */
+function controlBehind(
+  circuit: Circuit,
+  dcSupplies: ReadonlySet<string>,
+  isDcCoil: (tag: string) => boolean,
+): (terminal: TerminalIndex) => Use[] | null {
+  const sets = wiredTogether(
+    circuit,
+    (contact) => contact.spec.role !== 'pole' || isControlProtection(circuit, contact),
+  );
+  const uses = new Map<number, Set<Use>>();
+  const places = placesOf(circuit.bench);
+  circuit.terminals.forEach((ref, k) => {
+    const place = places.get(ref);
+    if (!place) return;
+    const { role, device } = place;
+    const isCoil = role === 'coil';
+    if (!isCoil && role !== 'feed' && role !== 'secondary') return;
+    const isDc = isCoil ? isDcCoil(device.tag) : dcSupplies.has(device.tag);
+    const root = sets.find(k);
+    uses.set(root, (uses.get(root) ?? new Set<Use>()).add(isDc ? 'control-dc' : 'control-ac'));
+  });
+  return (terminal) => {
+    const found = uses.get(sets.find(terminal));
+    return found ? [...found] : null;
   };
 }
