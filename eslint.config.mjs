@@ -17,7 +17,7 @@ const CORE = {
   live: ['catalogue', 'bench', 'circuit', 'faults', 'electrics', 'explain', 'simulation'],
   proof: ['program', 'catalogue', 'machines', 'bench', 'circuit', 'faults', 'electrics', 'simulation'],
   diagnosis: ['random', 'catalogue', 'bench', 'circuit', 'faults', 'electrics', 'simulation', 'live'],
-  repair: ['catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'proof'],
+  repair: ['program', 'catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'proof'],
   drawing: ['program', 'catalogue', 'bench', 'circuit'],
   sizing: ['catalogue', 'machines'],
   layout: ['catalogue', 'bench', 'drawing'],

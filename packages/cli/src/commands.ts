@@ -16,6 +16,8 @@ import {
   readOhms,
   referenceBench,
   readVolts,
+  describeRungEdit,
+  programSearchWords,
   repair,
   repairTask,
   run,
@@ -23,6 +25,7 @@ import {
   type Bench,
   type Exercise,
   type Reading,
+  type ProgramRepair,
   type RepairEdit,
   type Script,
   type Stimulus,
@@ -201,18 +204,37 @@ export function repairCommand(
   if (!Number.isInteger(bound) || bound < 0 || bound > 5)
     throw new Unusable('arguments: --most is a whole number from 0 to 5');
   const result = repair(repairTask(exercise, bench), { most: bound });
-  const { found, repairs, more, searched, stopped } = result;
+  const { found, repairs, more, searched, stopped, program } = result;
   const [edits = []] = repairs;
-  const words = !found
-    ? [`no repair was found within ${searched} edits${stopped ? '; the search was stopped there' : ''}`]
-    : edits.length === 0
-      ? ['nothing to repair: the wiring behaves rightly and holds every safety property']
-      : [
-          `${edits.length === 1 ? 'one edit repairs' : `${edits.length} edits repair`} the wiring; ` +
-            `${more ? 'at least ' : ''}${repairs.length} ${repairs.length === 1 ? 'way' : 'ways'}:`,
-          ...repairs.map((one) => `  ${one.map(editInWords).join('; ')}`),
-        ];
-  return { holds: found, json: { found, edits, repairs, more, searched, stopped }, words: words.join('\n') };
+  const inProgram = program ? programWords(program) : [];
+  const isInProgram = program !== undefined && program.repairs.length > 0;
+  const words = isInProgram
+    ? inProgram
+    : !found
+      ? [
+          ...inProgram,
+          `no repair was found within ${searched} edits${stopped ? '; the search was stopped there' : ''}`,
+        ]
+      : edits.length === 0
+        ? ['nothing to repair: the wiring behaves rightly and holds every safety property']
+        : [
+            `${edits.length === 1 ? 'one edit repairs' : `${edits.length} edits repair`} the wiring; ` +
+              `${more ? 'at least ' : ''}${repairs.length} ${repairs.length === 1 ? 'way' : 'ways'}:`,
+            ...repairs.map((one) => `  ${one.map(editInWords).join('; ')}`),
+          ];
+  const json = { found, edits, repairs, more, searched, stopped, ...(program ? { program } : {}) };
+  return { holds: found || isInProgram, json, words: words.join('\n') };
+}
+
+/** Changes of a program that make its board right, or how far they were looked for. */
+function programWords(program: ProgramRepair): string[] {
+  const { controller, repairs } = program;
+  if (repairs.length === 0) return [programSearchWords(program)];
+  const [first = []] = repairs;
+  return [
+    `${first.length === 1 ? 'one change of a contact' : `${first.length} changes of contacts`} in the program of ${controller}:`,
+    ...repairs.map((edits) => `  ${edits.map(describeRungEdit).join('; ')}`),
+  ];
 }
 
 /** Why something on a board is as it is after a script: what conducts to it, or what blocks it. */

@@ -207,11 +207,15 @@ export function repairTask(exercise: Exercise, bench: Bench): RepairTask {
   };
 }
 
+const ALONE = { program: 'alone' } as const;
+const TOO = { program: 'too' } as const;
+
 /** What is right, once an exercise: what the search finds out about it is kept with it. */
 const rightOf = perObject((exercise: Exercise) => ({
   reference: referenceBench(exercise),
   behaviours: exercise.behaviours.map(({ steps }) => steps),
   observe: exercise.observe,
+  ...(exercise.task === 'program' ? ALONE : exercise.task === 'both' ? TOO : {}),
 }));
 
 const wireKey = ({ from, to }: { from: TerminalRef; to: TerminalRef }) =>

@@ -4,6 +4,8 @@ import { compile, heatersOf, wiredTogether } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import { proveCircuit } from '../proof/index.js';
 import { runSteps } from '../simulation/index.js';
+import { storyOf } from './checkpoints.js';
+import { repairProgram } from './program.js';
 import { Search, editsKey } from './search.js';
 
 const MOST = 3;
@@ -16,7 +18,18 @@ const LISTING = 4_000;
  * failed in; what it fails to do says which wires or potentials an edit must touch, so only such edits are
  * tried, one deeper at a time. What no checkpoint refuses is proved and tried in full.
  */
-export function repair(
+export function repair(task: RepairTask, options: RepairOptions = {}): Repair {
+  if (!task.program) return repairWiring(task, options);
+  const asItIs = repairWiring(task, { ...options, most: 0 });
+  if (asItIs.found) return asItIs;
+  const program = repairProgram(task, storyOf(task).excused, options);
+  const isEnough = program !== null && program.repairs.length > 0;
+  // Where its program alone makes it right, or is all that may be changed, no lead is looked at.
+  const wiring = isEnough || task.program === 'alone' ? asItIs : repairWiring(task, options);
+  return program ? { ...wiring, program } : wiring;
+}
+
+function repairWiring(
   task: RepairTask,
   {
     most = MOST,

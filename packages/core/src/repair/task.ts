@@ -1,4 +1,5 @@
 import type { Bench, Wire, Wiring } from '../bench/index.js';
+import type { ProgramRepair } from './program.js';
 import type { Step } from '../simulation/index.js';
 
 /** One change of a wiring. */
@@ -18,6 +19,8 @@ export interface Repair {
   readonly tried: number;
   /** The search was stopped before it had looked at everything. */
   readonly stopped: boolean;
+  /** Changes of the program that would do, where the student writes one and it is not right. */
+  readonly program?: ProgramRepair;
 }
 
 /** What is to be repaired, and what a right wiring does. */
@@ -28,6 +31,8 @@ export interface RepairTask {
   readonly reference: Bench;
   readonly behaviours: readonly (readonly Step[])[];
   readonly observe: readonly string[];
+  /** The program is the student's: alone, the leads being fitted, or as the leads are. */
+  readonly program?: 'alone' | 'too';
 }
 
 export interface RepairOptions {

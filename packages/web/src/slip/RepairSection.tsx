@@ -1,7 +1,13 @@
 import { useState } from 'react';
 import { Alert, Button, Spin } from 'antd';
 import { useQueryClient } from '@tanstack/react-query';
-import type { Repair, RepairEdit } from '@contactum/core';
+import {
+  describeRungEdit,
+  programSearchWords,
+  type ProgramRepair,
+  type Repair,
+  type RepairEdit,
+} from '@contactum/core';
 import type { RepairView, Slip } from '@contactum/contract';
 import { cancelRepair, isUnderWay, useRepair } from '../api/queries.js';
 import { describeEdit } from './repair-view.js';
@@ -63,6 +69,28 @@ function progressOf(view: RepairView | undefined): string {
   return `Looking at wirings ${view.edits === 1 ? 'one edit' : `${view.edits} edits`} away; ${tried} looked at so far …`;
 }
 
+/** Changes of contacts in the rungs that would do. */
+function InProgram({ program }: { program: ProgramRepair }) {
+  const { controller, repairs, singles, pairs } = program;
+  const count = repairs[0]?.length ?? 0;
+  const isAll = count === 1 ? singles : pairs;
+  return (
+    <>
+      <p>
+        {count === 1 ? 'One change of a contact' : `${count} changes of contacts in one rung`} in the program
+        of {controller} {count === 1 ? 'is' : 'are'} enough; the leads may stay.{' '}
+        {isAll ? 'All ways:' : 'Ways that were found, there may be more:'}
+      </p>
+      <ol className="repairs">
+        {repairs.map((edits) => {
+          const words = edits.map(describeRungEdit).join('. ');
+          return <li key={words}>{words}.</li>;
+        })}
+      </ol>
+    </>
+  );
+}
+
 function Found({
   repair: all,
   chosen,
@@ -72,7 +100,9 @@ function Found({
   chosen: number | null;
   onChoose: (k: number | null) => void;
 }) {
-  const { found, repairs, more, searched, stopped } = all;
+  const { found, repairs, more, searched, stopped, program } = all;
+  if (program && program.repairs.length > 0) return <InProgram program={program} />;
+  if (!found && program && searched === 0) return <p>{programSearchWords(program)}</p>;
   if (!found)
     return (
       <p>
