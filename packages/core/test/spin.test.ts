@@ -35,6 +35,8 @@ const WRECK = 3;
 const pairs: [string, Bench, boolean][] = [
   ['seal-in', pump, false],
   ['jog-race', jog, false],
+  ['controller-closed-loop', referenceBench(exercise('brine-pump-controller')), false],
+  ['controller-open-loop', referenceBench(exercise('brine-pump-controller-open-loop')), false],
   [
     'reversing-no-interlock',
     rewire(harrow, 'S2:14>KM2:21 KM2:22>KM1:A1 S3:14>KM1:21 KM1:22>KM2:A1', 'S2:14>KM1:A1 S3:14>KM2:A1'),

@@ -1,5 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
-import { programProblems, type Program, type TraceEvent } from '@contactum/core';
+import {
+  programProblems,
+  programText,
+  type Connection,
+  type Program,
+  type TraceEvent,
+} from '@contactum/core';
+import { programXml } from '@contactum/core/exchange';
+import { readProgramFile } from '../src/programs/read-file.js';
 import { bitsOn } from '../src/programs/bits.js';
 import {
   addAction,
@@ -9,6 +17,7 @@ import {
   insertBranch,
   insertContact,
   moveRung,
+  placeTerminal,
   readable,
   removeChosen,
   replaceAction,
@@ -121,4 +130,81 @@ test('what glows follows what the bench tells, and nothing glows while the contr
     ['Stop', 'Pump', 'Delay.Q', 'Tail.Q'],
   );
   expect([...bitsOn(program, 'A1', [...running, ...told(['A1', 'stop'])])]).toEqual([]);
+});
+
+describe('a terminal that is let go over a rung', () => {
+  const place = (at: string, name: string, ...refs: string[]): Connection => ({
+    at,
+    to: `${name} contact`,
+    name,
+    isWired: true,
+    refs: refs as Connection['refs'],
+  });
+  const wired = {
+    controller: 'A1',
+    connections: [
+      place('I0.0', 'S1', 'S1:22'),
+      place('I0.4', 'KM1', 'KM1:14'),
+      place('Q0.0', 'KM1', 'KM1:A1'),
+      place('Q0.2', 'KM2', 'KM2:A1'),
+    ],
+  };
+
+  test('an input becomes a contact behind the others, by the variable that stands there', () => {
+    const placed = placeTerminal(program, wired, 0, 'S1:22');
+    expect(whenOf(placed!.program)).toEqual([{ no: 'Stop' }, { no: 'Start' }, { no: 'Stop' }]);
+    expect(placed!.chosen).toEqual({ rung: 0, path: [2] });
+    expect(placed!.program.variables).toEqual(program.variables);
+  });
+
+  test('a variable is made where none stands', () => {
+    const { program: next } = placeTerminal(program, wired, 0, 'KM1:14')!;
+    expect(next.variables.at(-1)).toMatchObject({ at: 'I0.4', name: 'KM1' });
+    expect(whenOf(next).at(-1)).toEqual({ no: 'KM1' });
+    expect(programProblems(next)).toEqual([]);
+  });
+
+  test('an output that nothing writes becomes a coil, one that something writes a contact', () => {
+    const coil = placeTerminal(program, wired, 0, 'KM2:A1')!;
+    expect(coil.program.rungs[0]!.then).toEqual([{ coil: 'Pump' }, { coil: 'KM2' }]);
+    expect(coil.chosen).toEqual({ rung: 0, action: 1 });
+    expect(whenOf(placeTerminal(program, wired, 0, 'A1:Q0.0')!.program).at(-1)).toEqual({ no: 'Pump' });
+  });
+
+  test('what no lead joins to the controller changes nothing', () => {
+    expect(placeTerminal(program, wired, 0, 'M1:U')).toBeNull();
+    expect(placeTerminal(program, wired, 3, 'S1:22')).toBeNull();
+  });
+});
+
+describe('a program from a file', () => {
+  const file = (name: string, text: string) => new File([text], name);
+
+  test('is read by the ending of its name, and is the same in each form', async () => {
+    const files = [
+      file('pump.st', programText(program)),
+      file('pump.XML', programXml(program)),
+      file('pump.json', JSON.stringify(program)),
+    ];
+    for (const one of files) {
+      const read = await readProgramFile(one);
+      if (!read.ok) throw new Error(read.problem);
+      expect(read.program.rungs[0]!.when).toEqual(whenOf(program));
+      expect(read.program.variables.map(({ name }) => name)).toEqual(
+        program.variables.map(({ name }) => name),
+      );
+    }
+  });
+
+  test('what has no ladder form is told with its line, what is no document with its place', async () => {
+    const loop = 'PROGRAM P\nVAR\n A : BOOL;\nEND_VAR\nWHILE A DO\nEND_WHILE\nEND_PROGRAM';
+    expect(await readProgramFile(file('loop.st', loop))).toMatchObject({
+      ok: false,
+      problem: expect.stringMatching(/^Line 5/),
+    });
+    expect(await readProgramFile(file('no.json', '{'))).toMatchObject({ ok: false });
+    const double = { ...program, variables: [...program.variables, { name: 'Stop' }] };
+    const read = await readProgramFile(file('two.json', JSON.stringify(double)));
+    expect(read).toMatchObject({ ok: false, problem: expect.stringContaining('variables[8]') });
+  });
 });
