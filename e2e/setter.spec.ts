@@ -187,3 +187,67 @@ test('@long a first-time instructor: from a template to a set exercise in three 
     `template to set: ${template.toFixed(0)} s of 180; empty board to published: ${empty.toFixed(0)} s of 600`,
   );
 });
+
+/** The three-wire starter with a controller in place of its chain of contacts: tried, and set to a class. */
+async function convertedToSet(page: Page, className: string, pause: number): Promise<void> {
+  const think = () => page.waitForTimeout(pause);
+  await page.getByRole('link', { name: 'Setter' }).click();
+  await expect(page.getByRole('img', { name: 'The board of the template, wired' })).toBeVisible();
+  await think();
+  await choose(page, 'Logic', 'by controller');
+  await think();
+  await expect(page.getByText('10 devices')).toBeVisible();
+  await page.getByRole('button', { name: 'Create exercise' }).click();
+  await expect(page.getByText('The reference stands up to everything that is asked.')).toBeVisible();
+  await think();
+  await page.getByLabel('Title').fill('Brine pump with a controller of ours');
+  await think();
+  // The program beside the board, as it runs.
+  await page.getByRole('tab', { name: /Reference/ }).click();
+  await page.getByRole('button', { name: 'Show program' }).click();
+  const aside = page.getByRole('complementary', { name: 'Program' });
+  await expect(aside.getByRole('button', { name: 'Coil Motor' })).toBeVisible();
+  await think();
+  await page.getByRole('button', { name: 'Supply is off: switch on' }).click();
+  const board = new BoardOnPage(page);
+  await board.shows('A1', 'run');
+  await think();
+  await board.push('S2');
+  await board.shows('KM1', 'in');
+  await think();
+  await page.getByRole('button', { name: /switch off/ }).click();
+  // Who writes the program.
+  await page.getByRole('tab', { name: /Board/ }).click();
+  await page.getByRole('button', { name: 'Programmable controller A1', exact: true }).click();
+  await think();
+  await page.getByText('writes the program', { exact: true }).click();
+  await think();
+  await page.getByRole('tab', { name: /Check and publish/ }).click();
+  await expect(page.getByText('The reference stands up to everything that is asked.')).toBeVisible();
+  await think();
+  await page.getByRole('button', { name: 'Publish' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();
+  await expect(
+    page.getByRole('heading', { name: 'Brine pump with a controller of ours', level: 1 }),
+  ).toBeVisible();
+  await think();
+  await page.getByRole('button', { name: 'Assign to a class' }).click();
+  await page.getByRole('combobox', { name: 'Class' }).click();
+  await page.getByTitle(new RegExp(`^${className}`)).click();
+  await think();
+  await page.getByRole('button', { name: 'Assign', exact: true }).click();
+  await expect(page.getByText(`Assigned to ${className}. The students see it now.`)).toBeVisible();
+}
+
+test('@long a first-time instructor converts the three-wire starter to a controller in five minutes', async ({
+  page,
+  college,
+  faults,
+}) => {
+  await signIn(page, college.instructor);
+  const begun = Date.now();
+  await convertedToSet(page, college.className, FIRST_TIME);
+  const taken = (Date.now() - begun) / 1000;
+  console.log(`three-wire starter converted to a controller and set: ${taken.toFixed(0)} s of 300`);
+  expect(faults).toEqual([]);
+});

@@ -96,7 +96,10 @@ async function engine() {
   if (process.argv.includes('--boards')) return;
   proofs(core, exercises);
   explained(core, exercises, value(core.readBench(largeBoard(4))));
-  againstSpin(core, (starters) => value(core.readBench(largeBoard(starters))));
+  const board = (count) => value(core.readBench(largeBoard(count)));
+  starters(core, board);
+  againstSpin(core, board);
+  controllers(core, exercises);
   grades(core, exercises);
   repairs(core, exercises);
   engineInTime(core, value(core.readBench(load('run-sd-ref.json').bench)));
@@ -117,8 +120,8 @@ function proofs(core, exercises) {
       median(() => core.compare(bench, bench, { observe: exercise.observe })),
     );
   }
-  report(`prove, slowest of ${exercises.length} shipped boards`, prove, 'ms', 60);
-  report(`compare, slowest of ${exercises.length} shipped boards`, compare, 'ms', 60);
+  report(`prove, slowest of ${exercises.length} shipped boards`, prove, 'ms', 2);
+  report(`compare, slowest of ${exercises.length} shipped boards`, compare, 'ms', 5);
 }
 
 /**
@@ -162,50 +165,112 @@ function explained(core, exercises, large) {
   report(`explain, slowest of ${why.length} questions on shipped boards`, Math.max(...why), 'ms', 20);
 }
 
-/** Situations a second on a large board against SPIN's compiled verifier on a model of the same board. */
+/** Complete proofs of large boards against SPIN's compiled verifier on a model of the same board. */
 function againstSpin(core, board) {
   if (spawnSync('sh', ['-c', 'command -v spin && command -v gcc']).status !== 0) {
     rows.push({
-      figure: 'situations a second against SPIN',
+      figure: 'complete proof against SPIN',
       measured: 'spin or gcc is not installed',
       'must be': 'at least 1 times',
       verdict: 'not measured',
     });
     return;
   }
-  for (const starters of [4, 5]) {
+  const spun = (starters, ours) => {
     const place = join(ROOT, '.cache', 'bench', `spin-${starters}`);
     mkdirSync(place, { recursive: true });
     writeFileSync(join(place, 'board.pml'), largePromela(starters));
     const run = (command, args) => spawnSync(command, args, { cwd: place, encoding: 'utf8' });
     run('spin', ['-a', 'board.pml']);
     run('gcc', ['-O2', '-DSAFETY', '-o', 'pan', 'pan.c']);
-    const bench = board(starters);
-    core.prove(board(3));
-    core.prove(bench);
-    let [theirs, ours, states, situations] = [0, 0, 0, 0];
-    for (let round = 0; round < 3; round += 1) {
-      const begun = performance.now();
+    const rounds = Array.from({ length: 3 }, () => {
       const told = run('./pan', ['-m2000000', '-w22']).stdout;
-      const seconds = (performance.now() - begun) / 1000;
-      states = Number(/(\d+) states, stored/.exec(told)?.[1] ?? Number.NaN);
-      // Its own rate, which leaves out its start.
-      theirs = Math.max(theirs, Number(/rate +([\d.]+) states/.exec(told)?.[1] ?? states / seconds));
-      const from = performance.now();
-      const proof = core.prove(bench);
-      situations = proof.situations;
-      ours = Math.max(ours, situations / ((performance.now() - from) / 1000));
-    }
-    const thousands = (n) => `${Math.round(n / 1000)} k`;
-    const figure = `${starters} starters: ${situations} situations at ${thousands(ours)}/s against SPIN's ${states} at ${thousands(theirs)}/s, best of 3 each`;
-    const ratio = ours / theirs;
-    rows.push({
-      figure,
-      measured: `${ratio.toFixed(2)} times`,
-      'must be': 'at least 1 times',
-      verdict: ratio >= 1 ? 'met' : 'MISSED',
+      const states = Number(/(\d+) states, stored/.exec(told)?.[1] ?? Number.NaN);
+      // Its own clock, which leaves out its start.
+      const seconds = Number(/elapsed time ([\d.]+) seconds/.exec(told)?.[1] ?? Number.NaN);
+      const rate = Number(/rate +([\d.]+) states/.exec(told)?.[1] ?? Number.NaN);
+      return { states, seconds, rate };
+    });
+    const best = rounds.reduce((one, other) => (other.seconds < one.seconds ? other : one));
+    return { ...best, ours: Math.min(...times(ours, 5, 2)) / 1000 };
+  };
+  for (const [starters, least] of [
+    [4, 50],
+    [5, 500],
+  ]) {
+    const bench = board(starters);
+    const { states, seconds, ours } = spun(starters, () => core.prove(bench));
+    atLeast(
+      `complete proof of ${starters} starters, ${(ours * 1000).toFixed(1)} ms, against SPIN's ${states} states in ${seconds} s`,
+      seconds / ours,
+      'times',
+      least,
+    );
+  }
+  // One starter has too few states for SPIN's clock: two, worked as one part, stand for the rate.
+  const two = board(2);
+  const { situations } = core.prove(two, { asOne: true });
+  const { states, seconds, rate, ours } = spun(2, () => core.prove(two, { asOne: true }));
+  const theirs = Number.isFinite(rate) ? rate : states / seconds;
+  atLeast(
+    `situations a second without parts, two starters (${situations}), against SPIN's ${states}`,
+    situations / ours / theirs,
+    'times',
+    3,
+  );
+}
+
+/** What one more starter costs: each is a part of its own. */
+function starters(core, board) {
+  for (const [count, most] of [
+    [1, 10],
+    [4, 10],
+    [5, 15],
+    [8, 40],
+    [12, 100],
+  ]) {
+    const bench = board(count);
+    const taken = quantile(
+      times(() => core.prove(bench), 15, 5),
+      0.5,
+    );
+    report(`complete proof of ${count} reversing starters behind one Stop, median of 15`, taken, 'ms', most);
+  }
+}
+
+/** Boards whose logic is in a controller. */
+function controllers(core, exercises) {
+  for (const [id, most] of [
+    ['salt-harrow-controller', 100],
+    ['blower-controller-star-delta', 200],
+  ]) {
+    const bench = core.referenceBench(exercises.find((one) => one.id === id));
+    const taken = quantile(
+      times(() => core.prove(bench), 9, 3),
+      0.5,
+    );
+    report(`prove of ${id}`, taken, 'ms', most);
+  }
+  const solver = new core.Solver(
+    core.compile(core.referenceBench(exercises.find((one) => one.id === 'brine-pump-controller'))),
+  );
+  report('200 live benches with a running program', manyBenches(core, solver), 'of a core', 0.5);
+}
+
+/** Processor of 200 benches at thirty updates a second, each pressed every three seconds, of a core. */
+function manyBenches(core, solver, begin = () => new core.Simulation(solver)) {
+  const benches = Array.from({ length: 200 }, begin);
+  const cpu = process.cpuUsage();
+  for (let k = 0; k < 300; k += 1) {
+    benches.forEach((simulation, n) => {
+      const control = n % 2 ? 'S1' : 'S2';
+      if ((k + n) % 90 === 0) simulation.apply({ press: control });
+      if ((k + n) % 90 === 6) simulation.apply({ release: control });
+      simulation.advance(simulation.t + 1 / 30);
     });
   }
+  const { user, system } = process.cpuUsage(cpu);
+  return (user + system) / 1e6 / 10;
 }
 
 /** Whole reports with tolerance: each reference, and each with one wire wrong. */
@@ -279,15 +344,15 @@ function grades(core, exercises) {
     ];
     for (const bench of boards) taken.push(...times(() => core.grade(exercise, bench), 3, 1));
   }
-  report(`grade with tolerance, p95 of ${taken.length}`, quantile(taken, 0.95), 'ms', 400);
+  report(`grade with tolerance, p95 of ${taken.length}`, quantile(taken, 0.95), 'ms', 60);
 }
 
 /** Repair of boards with one, two and three wires wrong; every one must be found within as many edits. */
 function repairs(core, exercises) {
   for (const [wrong, each, seconds] of [
-    [1, 12, 0.3],
-    [2, 8, 3],
-    [3, 4, 20],
+    [1, 12, 0.05],
+    [2, 8, 0.5],
+    [3, 4, 2],
   ]) {
     const taken = [];
     let missed = 0;
@@ -391,18 +456,7 @@ function engineInTime(core, starDelta) {
   );
 
   // Two hundred benches, thirty updates a second each, for ten seconds; each is pressed every three seconds.
-  const benches = Array.from({ length: 200 }, start);
-  const cpu = process.cpuUsage();
-  for (let k = 0; k < 300; k += 1) {
-    benches.forEach((simulation, n) => {
-      const control = n % 2 ? 'S1' : 'S2';
-      if ((k + n) % 90 === 0) simulation.apply({ press: control });
-      if ((k + n) % 90 === 6) simulation.apply({ release: control });
-      simulation.advance(simulation.t + 1 / 30);
-    });
-  }
-  const { user, system } = process.cpuUsage(cpu);
-  report('200 live benches at 30 updates a second', (user + system) / 1e6 / 10, 'of a core', 0.5);
+  report('200 live benches at 30 updates a second', manyBenches(core, solver, start), 'of a core', 0.5);
 }
 
 /** A signed-in session over HTTP. */

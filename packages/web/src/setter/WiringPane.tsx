@@ -1,7 +1,20 @@
-import { useEffect, useState } from 'react';
-import { Button } from 'antd';
+import { lazy, Suspense, useEffect, useState } from 'react';
+import { Button, Spin } from 'antd';
 import { useStore } from 'zustand';
-import { plural, laidLead, spellWire, terminalsOf, wireOf, type Exercise } from '@contactum/core';
+import {
+  isController,
+  laidLead,
+  plural,
+  programOf,
+  referenceBench,
+  spellWire,
+  terminalsOf,
+  wireOf,
+  withProgram,
+  withProgramOf,
+  writesProgram,
+  type Exercise,
+} from '@contactum/core';
 import type { AttemptView } from '@contactum/contract';
 import { createLinkStore } from '../board/link.js';
 import { startLiveBench } from '../bench/live.js';
@@ -17,21 +30,42 @@ import '../bench/job-sheet.css';
 import { ImportList } from './ImportList.js';
 import type { SetterStore } from './store.js';
 
+const ProgramOnBoard = lazy(() =>
+  import('../programs/ProgramOnBoard.js').then((m) => ({ default: m.ProgramOnBoard })),
+);
+
 /** The reference as leads that are laid on the exercise's board, as an attempt would have them. */
-const viewOf = ({ bench, reference, leads, rules }: Exercise): AttemptView => ({
-  attempt: { id: 'setter', number: 1, state: 'open', startedAt: '', handedInAt: null, result: null },
-  className: '',
-  closesAt: null,
-  mode: 'practice',
-  exercise: { bench, rules, leads: leads ?? 'ducts' } as AttemptView['exercise'],
-  log: reference.map((wire, k) => ({
-    seq: k + 1,
-    at: '',
-    entry: { kind: 'edit', edit: { do: 'connect', lead: laidLead(k + 1), wire } },
-  })),
-  permittedAt: null,
-  permittedAfter: -1,
-});
+function viewOf(exercise: Exercise): AttemptView {
+  const { bench, reference, leads, rules } = exercise;
+  return {
+    attempt: { id: 'setter', number: 1, state: 'open', startedAt: '', handedInAt: null, result: null },
+    className: '',
+    closesAt: null,
+    mode: 'practice',
+    exercise: {
+      bench: { ...bench, devices: referenceBench(exercise).devices },
+      rules,
+      leads: leads ?? 'ducts',
+    } as AttemptView['exercise'],
+    log: reference.map((wire, k) => ({
+      seq: k + 1,
+      at: '',
+      entry: { kind: 'edit', edit: { do: 'connect', lead: laidLead(k + 1), wire } },
+    })),
+    permittedAt: null,
+    permittedAfter: -1,
+  };
+}
+
+/** Devices as they were worked on the board; a program that is to be written stays where it is kept. */
+const devicesOf = (exercise: Exercise, worked: Exercise['bench']['devices']): Exercise['bench']['devices'] =>
+  writesProgram(exercise)
+    ? worked.map((device) =>
+        isController(device)
+          ? withProgram(device, programOf(exercise.bench.devices.find(({ tag }) => tag === device.tag)))
+          : device,
+      )
+    : worked;
 
 /**
  * A running bench with the reference on it; begun anew when the exercise is changed otherwise than by
@@ -53,7 +87,11 @@ function useReferenceKit(setter: SetterStore): Kit | null {
         if (bench === before.bench) return;
         const reference = bench.wires.filter((lead) => !lead.fitted).map(wireOf);
         const { exercise } = setter.getState();
-        own = { ...exercise, reference, bench: { ...exercise.bench, devices: bench.devices } };
+        own = {
+          ...exercise,
+          reference,
+          bench: { ...exercise.bench, devices: devicesOf(exercise, bench.devices) },
+        };
         setter.actions.change(own);
       });
       end = () => {
@@ -70,6 +108,7 @@ function useReferenceKit(setter: SetterStore): Kit | null {
         (exercise === own ||
           (exercise.bench.devices === own.bench.devices &&
             exercise.bench.wires === own.bench.wires &&
+            exercise.program === own.program &&
             exercise.reference === own.reference));
       if (!isOwn) begin();
     });
@@ -95,15 +134,26 @@ function OpenWiring({ kit, setter }: { kit: Kit; setter: SetterStore }) {
   const message = useStore(store, (state) => state.message);
   const leads = useStore(store, (state) => state.bench.wires.length);
   const [link] = useState(createLinkStore);
+  const [isProgramShown, setIsProgramShown] = useState(false);
+  const hasController = useStore(store, ({ bench }) => bench.devices.some(isController));
   useRunningWiring(kit);
   const act = useAct(live);
   const switchSupply = useSupplySwitch(kit, act);
   return (
-    <div className="wiring-pane">
+    <div className="wiring-pane" data-program={isProgramShown || undefined}>
       <aside className="wiring-side" aria-label="Leads of the reference">
         <h2>Reference, {plural(leads, 'lead')}</h2>
         <WireListImport setter={setter} />
         <Beginning setter={setter} />
+        {hasController && (
+          <Button
+            size="small"
+            aria-pressed={isProgramShown}
+            onClick={() => setIsProgramShown(!isProgramShown)}
+          >
+            {isProgramShown ? 'Hide program' : 'Show program'}
+          </Button>
+        )}
         <LeadList store={store} />
       </aside>
       <div className="wiring-main">
@@ -132,7 +182,29 @@ function OpenWiring({ kit, setter }: { kit: Kit; setter: SetterStore }) {
           />
         </div>
       </div>
+      {isProgramShown && <ReferenceProgram kit={kit} setter={setter} />}
     </div>
+  );
+}
+
+/** The right program beside the board; changed while the supply is off, its values held by hand while it is on. */
+function ReferenceProgram({ kit: { live, store }, setter }: { kit: Kit; setter: SetterStore }) {
+  const bench = useStore(store, (state) => state.bench);
+  const supplyOn = useStore(live.store, (state) => state.supplyOn);
+  return (
+    <aside className="wiring-program" aria-label="Program">
+      <Suspense fallback={<Spin />}>
+        <ProgramOnBoard
+          bench={bench}
+          live={live}
+          mayForce
+          note={supplyOn ? 'Switch the supply off to change the program.' : undefined}
+          onChange={
+            supplyOn ? undefined : (tag, _, to) => setter.actions.change((one) => withProgramOf(one, tag, to))
+          }
+        />
+      </Suspense>
+    </aside>
   );
 }
 
