@@ -14,6 +14,7 @@ import {
   runCommand,
 } from './commands.js';
 import { EXPORT_FORMATS, exportAnswer } from './export.js';
+import { gradeAnswersCommand, isAnswers, questionsCommand } from './questions.js';
 import { faultsAnswer } from './faults.js';
 import { IMPORT_FORMATS, importAnswer } from './import.js';
 import { Unusable, readFile } from './input.js';
@@ -66,9 +67,21 @@ const COMMANDS: readonly CommandSpec[] = [
   },
   {
     name: 'grade',
-    words: 'the mark of a wiring',
+    words: 'the mark of a wiring, or of answers',
     takes: ['<EXERCISE>', '<BENCH>'],
-    answer: ([exercise = '', bench = '']) => gradeCommand(exercise, bench),
+    answer: ([exercise = '', bench = '']) =>
+      isAnswers(bench) ? gradeAnswersCommand(exercise, bench) : gradeCommand(exercise, bench),
+  },
+  {
+    name: 'questions',
+    words: 'an exercise of questions about a board, the same for the same seed',
+    takes: ['<BENCH>'],
+    options: [
+      ['--seed <N>', 'a whole number'],
+      ['--degree <D>', '1 to 5'],
+      ['--count <N>', 'questions, 1 to 100'],
+    ],
+    answer: ([file = ''], values) => questionsCommand(file, values),
   },
   {
     name: 'repair',

@@ -69,3 +69,52 @@ describe('programs in the formats of others', () => {
     expect(answer.error).toContain('there must be one controller with a program, there are 0');
   });
 });
+
+describe('a program and its board on paper', () => {
+  const pump = shippedExercises().find(({ id }) => id === 'brine-pump-controller')!;
+  const writtenPump = shippedExercises().find(({ id }) => id === 'brine-pump-controller-program')!;
+
+  test('inputs, outputs and cross references as lines of commas', async () => {
+    const board = file('io.bench.json', referenceBench(pump));
+    const { status, out } = await run('export', board, '--to', 'io');
+    expect(status).toBe(0);
+    const lines = out.replaceAll('\r', '').split('\n');
+    expect(lines[0]).toBe('Variable,Address,Device,Terminal,Lead,Comment');
+    expect(lines.find((line) => line.startsWith('Start,'))).toContain('S2 NO 13-14 (Start),A1 I0.1');
+    expect(lines.filter((line) => line.startsWith('Pump,'))).toEqual([
+      expect.stringContaining('Q0.0'),
+      'Pump,Q0.0,1,–,KM1',
+    ]);
+  });
+
+  test('a board without a controller has none', async () => {
+    const relays = shippedExercises().find(({ id }) => id === 'brine-pump-three-wire')!;
+    const board = file('relays.bench.json', referenceBench(relays));
+    expect(await run('export', board, '--to', 'io')).toMatchObject({
+      status: 2,
+      error: expect.stringContaining('there is no programmable controller'),
+    });
+  });
+
+  test('a program by itself is a PDF', async () => {
+    const program = file('alone.json', writtenPump.program!.A1);
+    const there = join(folder, 'alone.pdf');
+    expect(await run('export', program, '--to', 'pdf', '--out', there)).toMatchObject({ status: 0 });
+    expect(readFileSync(there).subarray(0, 5).toString()).toBe('%PDF-');
+  });
+
+  test('the rung whose change would do is named', async () => {
+    const exercise = file('written.json', writtenPump);
+    const right = referenceBench(writtenPump);
+    const wrong = JSON.parse(JSON.stringify(right).replace('{"no":"Runs"}', '{"no":"Pump"}')) as unknown;
+    const { status, out } = await run('repair', exercise, file('wrong.json', wrong));
+    expect(status).toBe(0);
+    expect(out).toContain('Rung 1: NO Runs instead of NO Pump');
+    const told = await run('repair', exercise, file('wrong.json', wrong), '--json');
+    expect(JSON.parse(told.out)).toMatchObject({
+      found: false,
+      edits: [],
+      program: { controller: 'A1', singles: true },
+    });
+  });
+});

@@ -12,6 +12,8 @@ import { faultProblem, readFault, type WrittenFault } from './faults/index.js';
 import { referenceBench, writesProgram, type Exercise } from './marking/index.js';
 import { observationsSchema, type Observations } from './diagnosis/schema.js';
 import { exerciseSchema } from './marking/schema.js';
+import { AskedBoard, type Answers, type Question } from './questions/index.js';
+import { answersSchema } from './questions/schema.js';
 
 export { benchSchema, deviceSchema, editSchema, wireSchema } from './bench/schema.js';
 export { faultSchema, writtenFaultSchema } from './faults/schema.js';
@@ -24,7 +26,8 @@ export { sheetEntriesSchema } from './planning/sheet/schema.js';
 export type Read<T> =
   { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problems: readonly Problem[] };
 
-export type DocumentKind = 'bench' | 'script' | 'exercise' | 'report' | 'observations' | 'program';
+export type DocumentKind =
+  'bench' | 'script' | 'exercise' | 'report' | 'observations' | 'program' | 'answers';
 
 /** What a document is, and what in it is allowed and seldom meant. */
 export interface DocumentRead {
@@ -182,7 +185,7 @@ export function readObservations(value: unknown): Read<Observations> {
 
 /** Reads an exercise and checks that its reference, behaviours and observed values fit its board. */
 export function readExercise(value: unknown): Read<Exercise> {
-  const read = readWith(exerciseSchema, value);
+  const read = readWith(exerciseSchema, withMarks(value));
   if (!read.ok) return read;
   const exercise = read.value;
   const problems = [
@@ -211,8 +214,51 @@ export function readExercise(value: unknown): Read<Exercise> {
       problems.push({ path: `behaviours[${k}].id`, message: `"${behaviour.id}" stands twice` });
     ids.add(behaviour.id);
   });
-  problems.push(...faultProblems(exercise));
+  problems.push(...faultProblems(exercise), ...questionProblems(exercise));
   return problems.length > 0 ? refuse(problems) : read;
+}
+
+/** Part of the points of its questions with which an exercise passes where it does not say. */
+const PASSES = 0.6;
+
+/** An exercise of questions is worth what they are worth where it does not say otherwise. */
+function withMarks(value: unknown): unknown {
+  const { task, marks, questions } = (value ?? {}) as Partial<
+    Record<'task' | 'marks' | 'questions', unknown>
+  >;
+  if (task !== 'answer' || marks !== undefined || !Array.isArray(questions)) return value;
+  const asked = questions as readonly (Partial<Question> | null)[];
+  const behaviour = asked.reduce((sum, one) => sum + (one?.points ?? 0), 0);
+  return {
+    ...(value as object),
+    marks: { behaviour, safety: 0, rules: 0, workmanship: 0, pass: Math.round(PASSES * behaviour * 10) / 10 },
+  };
+}
+
+/** What of the questions of an exercise does not fit its board, or has no answer on it. */
+function questionProblems(exercise: Exercise): Problem[] {
+  const { task, questions } = exercise;
+  if (task !== 'answer')
+    return questions
+      ? [{ path: 'questions', message: 'only an exercise whose task is "answer" asks any' }]
+      : [];
+  if (!questions)
+    return [{ path: 'questions', message: 'is missing: an exercise whose task is "answer" asks something' }];
+  const board = new AskedBoard(referenceBench(exercise));
+  const ids = new Set<string>();
+  return questions.flatMap((question, k): Problem[] => {
+    const twice = ids.has(question.id);
+    ids.add(question.id);
+    return [
+      ...(twice ? [{ path: `questions[${k}].id`, message: `"${question.id}" stands twice` }] : []),
+      ...board.problems(question).map(({ path, message }) => ({ path: `questions[${k}].${path}`, message })),
+    ];
+  });
+}
+
+/** Reads answers; whether they belong to an exercise is checked where they are marked. */
+export function readAnswers(value: unknown): Read<Answers> {
+  return readWith(answersSchema, value);
 }
 
 /** What of the right programs of an exercise does not fit its task, or their controllers. */
@@ -315,6 +361,7 @@ export const DOCUMENT_SCHEMAS = {
   observations: observationsSchema,
   report: reportSchema,
   program: programSchema,
+  answers: answersSchema,
 } as const satisfies Readonly<Record<DocumentKind, z.ZodType>>;
 
 /**
@@ -354,6 +401,8 @@ export function readDocument(value: unknown): Read<DocumentRead> {
       return kindOnly(readProgram(value), 'program', programWarnings);
     case 'observations/1':
       return kindOnly(readObservations(value), 'observations');
+    case 'answers/1':
+      return kindOnly(readAnswers(value), 'answers');
     case 'report/1':
       return kindOnly(readWith(reportSchema, value), 'report');
     case undefined:

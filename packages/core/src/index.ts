@@ -14,6 +14,7 @@ export * from './explain/index.js';
 export * from './simulation/index.js';
 export * from './live/index.js';
 export * from './proof/index.js';
+export * from './questions/index.js';
 export * from './marking/index.js';
 export * from './faults/index.js';
 export * from './repair/index.js';

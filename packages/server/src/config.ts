@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os';
 import { z } from 'zod';
 
 const flag = z
@@ -15,7 +16,12 @@ const schema = z.object({
   WEB_ROOT: z.string().optional(),
   SERVE: z.enum(['all', 'web', 'work']).default('all'),
   WEB_PROCESSES: z.coerce.number({ error: 'must be a number' }).int().min(0).max(32).default(0),
-  MARKING_THREADS: z.coerce.number({ error: 'must be a number' }).int().min(1).max(16).default(1),
+  MARKING_THREADS: z.coerce
+    .number({ error: 'must be a number' })
+    .int()
+    .min(1)
+    .max(16)
+    .default(Math.min(2, availableParallelism())),
   MARKING_SECONDS: z.coerce.number({ error: 'must be a number' }).min(1).max(3600).default(20),
   REPAIR_SECONDS: z.coerce.number({ error: 'must be a number' }).min(1).max(3600).default(60),
   SECURE_COOKIE: flag,

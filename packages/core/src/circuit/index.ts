@@ -1,5 +1,6 @@
 /** A bench compiled to nodes, switches, loads and sources. */
 export { blocksOf, type GraphEdge } from './blocks.js';
+export { carriedAmps } from './carried.js';
 export * from './circuit.js';
 export { compile } from './compile.js';
 export * from './element.js';

@@ -219,7 +219,7 @@ const actuatorKind = ({ actuators }: Anatomy, name: string) =>
   actuators.find((one) => one.name === name)?.kind;
 
 const isOutput = (body: Anatomy, { movedBy }: ContactSpec): boolean =>
-  movedBy !== undefined && actuatorKind(body, movedBy) === 'output';
+  actuatorKind(body, movedBy) === 'output';
 
 /** The electronics and the inputs of a controller have symbols of their own. */
 function sensorSymbol(body: Anatomy, { moves }: SensorSpec): PartSymbol | null {

@@ -5,7 +5,7 @@ import { POINTS, type Paper } from './pdf.js';
 export type PdfContent = string | { readonly [key: string]: unknown } | readonly PdfContent[];
 export type PdfDocument = Readonly<Record<string, unknown>>;
 
-export const MARGIN = 14 * POINTS;
+const MARGIN = 14 * POINTS;
 const FOOT = 10 * POINTS;
 export const RULE = 0.6;
 

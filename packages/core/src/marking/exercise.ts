@@ -9,12 +9,13 @@ import { wiredBoard, type Bench, type TerminalRef, type Wire, type Wiring } from
 import { programOf, withProgram, type Device } from '../catalogue/index.js';
 import type { Program } from '../program/index.js';
 import type { PropertyId } from '../proof/index.js';
+import type { Question } from '../questions/index.js';
 import type { Range, Step } from '../simulation/index.js';
 
 export const FAMILIES = ['first-circuits', 'seal-in', 'jogging', 'reversing', 'star-delta', 'other'] as const;
 export type Family = (typeof FAMILIES)[number];
 
-export const TASKS = ['wire', 'find', 'program', 'both'] as const;
+export const TASKS = ['wire', 'find', 'program', 'both', 'answer'] as const;
 export type Task = (typeof TASKS)[number];
 
 export interface Behaviour {
@@ -54,7 +55,7 @@ export interface Practice {
 }
 
 /** What of an exercise its student may be shown. */
-export const SHOWN = ['reference', 'progress', 'tests', 'proof', 'causes'] as const;
+export const SHOWN = ['reference', 'progress', 'tests', 'proof', 'causes', 'board', 'drawing'] as const;
 export type Shown = (typeof SHOWN)[number];
 
 /** Hints by degree: what goes wrong, where to look, which lead. */
@@ -146,11 +147,13 @@ export interface Exercise {
   readonly faults: readonly ExerciseFault[];
   /**
    * To wire a board, to find what is wrong with one that is wired, to write the program of one that is wired,
-   * or to wire it and write its program.
+   * to wire it and write its program, or to answer questions about it.
    */
   readonly task?: Task | undefined;
   /** By controller: one right program, as `reference` is one right wiring. */
   readonly program?: Readonly<Record<string, Program>> | undefined;
+  /** Of an exercise to answer: what is asked about the board. */
+  readonly questions?: readonly Question[] | undefined;
   /** Of an exercise to find. */
   readonly sets?: readonly FaultSet[] | undefined;
   readonly tools?: readonly Tool[] | undefined;
@@ -159,6 +162,9 @@ export interface Exercise {
 /** True of an exercise in which a program is written. */
 export const writesProgram = ({ task }: Pick<Exercise, 'task'>): boolean =>
   task === 'program' || task === 'both';
+
+/** True of an exercise in which a board is asked about. */
+export const isAsked = ({ task }: Pick<Exercise, 'task'>): boolean => task === 'answer';
 
 /** True of an exercise in which faults are searched for. */
 export const isSearch = ({ task }: Pick<Exercise, 'task'>): boolean => task === 'find';
@@ -292,6 +298,7 @@ export function exerciseVersion({
   sets,
   tools,
   program,
+  questions,
 }: Exercise): string {
   // Where devices stand on the board changes nothing that is marked.
   const devices = bench.devices.map((device) => ({ ...device, at: undefined }));
@@ -304,6 +311,7 @@ export function exerciseVersion({
     ...(hints ? [{ hints }] : []),
     ...(task === 'find' ? [sets, tools ?? null] : []),
     ...(writesProgram({ task }) ? [{ task, program }] : []),
+    ...(task === 'answer' ? [{ questions }] : []),
   ];
   const text = JSON.stringify([...asked, ...more]);
   let hash = 0x811c9dc5;

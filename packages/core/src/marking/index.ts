@@ -1,3 +1,4 @@
+export { gradeAnswers } from './answers.js';
 export * from './difference.js';
 /** Exercises and the marking of a wiring: points, and the proof of every point lost. */
 export * from './exercise.js';
@@ -30,7 +31,6 @@ export {
   INTERLOCK_KINDS,
   HOUSE_RULES,
   RULE_FIELDS,
-  carriedAmps,
   judgeRules,
   judgeWorkmanship,
   rivalPairs,

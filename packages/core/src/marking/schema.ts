@@ -4,6 +4,7 @@ import { stepsSchema } from '../simulation/schema.js';
 import { PROPERTY_IDS } from '../proof/index.js';
 import { writtenFaultSchema } from '../faults/schema.js';
 import { programSchema } from '../program/schema.js';
+import { questionSchema } from '../questions/schema.js';
 import { FAMILIES, SHOWN, TASKS, TOOLS, type Exercise } from './exercise.js';
 import { HOUSE_RULES, RULE_FIELDS, type Rules } from './rules/index.js';
 
@@ -39,6 +40,7 @@ export const exerciseSchema: z.ZodType<Exercise> = z.strictObject({
   family: z.enum(FAMILIES),
   task: z.enum(TASKS).optional(),
   program: z.record(tag, programSchema).optional(),
+  questions: z.array(questionSchema).min(1).max(100).optional(),
   sets: z
     .array(
       z.strictObject({
@@ -61,7 +63,8 @@ export const exerciseSchema: z.ZodType<Exercise> = z.strictObject({
     .array(
       z.strictObject({ id, title: z.string().min(1).max(200), points, essential: on, steps: stepsSchema }),
     )
-    .max(60),
+    .max(60)
+    .default([]),
   rules: rulesSchema.default({}),
   essentialRules: z.array(z.enum(HOUSE_RULES)).max(HOUSE_RULES.length).optional(),
   survive: z

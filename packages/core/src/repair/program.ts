@@ -19,28 +19,7 @@ import {
 } from '../program/index.js';
 import { proveCircuit } from '../proof/index.js';
 import { runSteps, type Step } from '../simulation/index.js';
-import type { RepairOptions, RepairTask } from './task.js';
-
-/** One change to a contact of a rung. */
-export type RungEdit =
-  | { readonly rung: number; readonly replace: RungContact; readonly by: RungContact }
-  | { readonly rung: number; readonly remove: RungContact }
-  /** In series with a contact of its branch, or with everything in the rung. */
-  | { readonly rung: number; readonly series: RungContact; readonly to?: RungContact }
-  | { readonly rung: number; readonly parallel: RungContact; readonly to: RungContact };
-
-/** Changes of a program that make its board right. */
-export interface ProgramRepair {
-  /** Designation of the controller. */
-  readonly controller: string;
-  /** All repairs of the fewest edits that were found; none where nothing was. */
-  readonly repairs: readonly (readonly RungEdit[])[];
-  /** Every single edit of a contact was tried. */
-  readonly singles: boolean;
-  /** Every pair of edits in one rung was tried. */
-  readonly pairs: boolean;
-  readonly tried: number;
-}
+import type { ProgramRepair, RepairOptions, RepairTask, RungEdit } from './task.js';
 
 /** Programs that are tried, at the most (some ten seconds). */
 const EFFORT = 1_500;

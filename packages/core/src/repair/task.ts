@@ -1,10 +1,31 @@
 import type { Bench, Wire, Wiring } from '../bench/index.js';
-import type { ProgramRepair } from './program.js';
+import type { RungContact } from '../program/index.js';
 import type { Step } from '../simulation/index.js';
 
 /** One change of a wiring. */
 export type RepairEdit =
   { readonly remove: Wire } | { readonly add: Wire } | { readonly move: Wire; readonly to: Wire };
+
+/** One change to a contact of a rung. */
+export type RungEdit =
+  | { readonly rung: number; readonly replace: RungContact; readonly by: RungContact }
+  | { readonly rung: number; readonly remove: RungContact }
+  /** In series with a contact of its branch, or with everything in the rung. */
+  | { readonly rung: number; readonly series: RungContact; readonly to?: RungContact }
+  | { readonly rung: number; readonly parallel: RungContact; readonly to: RungContact };
+
+/** Changes of a program that make its board right. */
+export interface ProgramRepair {
+  /** Designation of the controller. */
+  readonly controller: string;
+  /** All repairs of the fewest edits that were found; none where nothing was. */
+  readonly repairs: readonly (readonly RungEdit[])[];
+  /** Every single edit of a contact was tried. */
+  readonly singles: boolean;
+  /** Every pair of edits in one rung was tried. */
+  readonly pairs: boolean;
+  readonly tried: number;
+}
 
 export interface Repair {
   /** A wiring that passes was found (none was needed where `edits` is empty). */

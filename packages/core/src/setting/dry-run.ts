@@ -3,7 +3,7 @@ import { anatomy, type Device } from '../catalogue/index.js';
 import { compile, targetOf } from '../circuit/index.js';
 import { seededNumbers } from '../random/index.js';
 import { Solver } from '../electrics/index.js';
-import { grade, referenceBench, type Exercise, type Report } from '../marking/index.js';
+import { grade, isAsked, referenceBench, type Exercise, type Report } from '../marking/index.js';
 import { propertyTitle, singleFaultTolerance, type Tolerance } from '../proof/index.js';
 import { isExpectation, runSteps, type Step } from '../simulation/index.js';
 import { wrongWirings } from './mistakes.js';
@@ -31,6 +31,8 @@ export interface Readiness {
 
 /** An exercise's reference against its own behaviours, properties, rules and marks. */
 export function readinessOf(exercise: Exercise): Readiness {
+  // Questions have no reference that could be graded: their board is checked as the document is read.
+  if (isAsked(exercise)) return { ready: false, objections: [NOT_YET], score: 0, max: 0 };
   const report = grade(exercise, referenceBench(exercise), { faults: false });
   const objections = [
     ...formal(exercise),
@@ -56,6 +58,12 @@ const objection = (id: string, title: string, found: string, refuses = true): Ob
   found,
   refuses,
 });
+
+const NOT_YET = objection(
+  'task',
+  'Questions',
+  'questions are made and marked by the command (contactum questions, contactum grade); a class cannot be set them yet',
+);
 
 /** A board that passes as the student finds it asks for nothing. */
 function begunRight(exercise: Exercise): Objection[] {

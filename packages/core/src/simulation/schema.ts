@@ -89,14 +89,11 @@ export const stepsSchema = z.array(stepSchema).max(1000);
 export const settingSchema: z.ZodType<Stimulus> = verbSchema('set') as z.ZodType<Stimulus>;
 
 /** What is done to a board whose faults nobody changes on the way. */
-export const stimuliSchema = z
-  .array(
-    byVerb<Stimulus>(
-      verbSchemas(({ names }) => names !== 'fault'),
-      'a stimulus',
-    ),
-  )
-  .max(1000);
+export const stimulusSchema: z.ZodType<Stimulus> = byVerb<Stimulus>(
+  verbSchemas(({ names }) => names !== 'fault'),
+  'a stimulus',
+);
+export const stimuliSchema = z.array(stimulusSchema).max(1000);
 
 export const scriptSchema: z.ZodType<Script> = z.strictObject({
   contactum: z.literal('script/1'),

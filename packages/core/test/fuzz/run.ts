@@ -2,8 +2,17 @@
  * Runs the comparison with the plain checker for some minutes and prints what differs: `run.ts MINUTES
  * [FIRST SEED]`.
  */
-import { bySurprise, dryRun, repair, repairTask, type Exercise } from '@contactum/core';
+import {
+  AskedBoard,
+  bySurprise,
+  dryRun,
+  judgeAnswer,
+  repair,
+  repairTask,
+  type Exercise,
+} from '@contactum/core';
 import { withoutControllers, seeded } from '../help.js';
+import { askedOn, plainAnswer } from './asked.js';
 import { checkSeed, type Finding } from './check.js';
 import { droppedByFindings, droppedBySearch } from './searches.js';
 import { deadTestFindings } from './dead-tests.js';
@@ -26,6 +35,7 @@ let [tried, surprising] = [0, 0];
 let [less, more] = [0, 0];
 let [sentences, untrue] = [0, 0];
 let [grouped, parted, unlike] = [0, 0, 0];
+let [asked, refused] = [0, 0];
 const wired = shipped.filter(({ task, reference }) => task !== 'find' && reference.length > 0);
 for (let seed = first; performance.now() < end; seed += 1) {
   const result = checkSeed(seed);
@@ -55,6 +65,19 @@ for (let seed = first; performance.now() < end; seed += 1) {
       if (text === null) continue;
       dropped += 1;
       console.log(JSON.stringify({ seed, what: 'search', text }));
+    }
+  }
+  // The answers of a plain solver to questions about a board.
+  if (seed % 4 === 0) {
+    const { bench, questions } = askedOn(seed, 20);
+    const board = new AskedBoard(bench);
+    for (const question of questions) {
+      const answer = plainAnswer(bench, question);
+      if (answer === null) continue;
+      asked += 1;
+      if (judgeAnswer(board, question, answer).share === 1) continue;
+      refused += 1;
+      console.log(JSON.stringify({ seed, what: 'question', text: question }));
     }
   }
   // A table takes seconds to make.
@@ -119,6 +142,7 @@ console.log(
     `${more} of ${less} wrong boards worth more with a right lead less`,
     `${untrue} of ${sentences} sentences untrue`,
     `${unlike} of ${grouped} boards of groups judged otherwise by parts than at once (${parted} had parts)`,
+    `${refused} of ${asked} answers of a plain solver refused`,
     `${surprising} surprising marks of ${tried} dry runs`,
     `found: ${JSON.stringify(count)}`,
   ].join('; '),
@@ -127,7 +151,7 @@ console.log(
 // more for it.
 const oftenMore = less > 300 && more > less / 100;
 process.exitCode =
-  missed + dropped + unfound + unfair + surprising + untrue + unlike > 0 ||
+  missed + dropped + unfound + unfair + surprising + untrue + unlike + refused > 0 ||
   oftenMore ||
   Object.keys(count).length > 0
     ? 1

@@ -67,6 +67,7 @@ const DOING: Readonly<Record<ExerciseSummary['task'], string>> = {
   find: 'searching',
   program: 'programming',
   both: 'wiring and programming',
+  answer: 'answering',
 };
 
 function StudentAssignment({

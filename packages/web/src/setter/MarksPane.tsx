@@ -22,13 +22,17 @@ import { HINT_WORDS } from '../bench/TakenHints.js';
 import { FieldRow } from './FieldForm.js';
 import type { SetterStore } from './store.js';
 
-const SHOWN_WORDS: Readonly<Record<Shown, string>> = {
+type ToShow = Exclude<Shown, 'board' | 'drawing'>;
+
+const SHOWN_WORDS: Readonly<Record<ToShow, string>> = {
   reference: 'the reference as a drawing',
   progress: 'how many potentials are complete',
   tests: 'how each function is tested',
   proof: 'what the wiring can do so far',
   causes: 'in a search, which causes are left',
 };
+/** Board and drawing are what questions are asked about. */
+const TO_SHOW = SHOWN.filter((one): one is ToShow => one !== 'board' && one !== 'drawing');
 
 /** Text, marks, house rules, work practice, and what the student may see. */
 export function MarksPane({ setter }: { setter: SetterStore }) {
@@ -85,7 +89,7 @@ function MaySee({ exercise, set }: Given) {
         className="column-boxes"
         aria-label="What the student may see"
         value={[...(exercise.shows ?? [])]}
-        options={SHOWN.map((value) => ({ value, label: SHOWN_WORDS[value] }))}
+        options={TO_SHOW.map((value) => ({ value, label: SHOWN_WORDS[value] }))}
         onChange={(shows) => set({ shows })}
       />
       <Checkbox

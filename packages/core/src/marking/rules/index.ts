@@ -24,7 +24,6 @@ import { maxWiresPerTerminal } from './terminals.js';
 export { INTERLOCK_KINDS, rivalPairs, type InterlockKind } from './interlocks.js';
 export { usualAreas } from './areas.js';
 export { COLOUR_SCHEMES, schemeColours, schemeOf, usualColours, type ColourScheme } from './colours.js';
-export { carriedAmps } from './overload.js';
 export { programHints, type ProgramHint } from './controllers.js';
 export type { RuleVerdict } from './rule.js';
 

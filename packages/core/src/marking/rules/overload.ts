@@ -1,5 +1,6 @@
 import { choice, optional } from '../../catalogue/index.js';
 import {
+  carriedAmps,
   resetOf,
   isTripBar,
   isOverloadNc,
@@ -125,45 +126,13 @@ function dialBreach(circuit: Circuit): Breach | null {
   const wrong = overloads.flatMap(({ tag, dial }) => {
     const carried = carriedAmps(circuit, tag);
     if (!carried) return [`${tag} protects no motor`];
-    const { amps, inWinding, most } = carried;
-    const [low, high] = [amps * DIAL_LEAST, amps * most];
+    const { amps, inWinding, plate } = carried;
+    const nec = plate.serviceFactor >= 1.15 ? DIAL_MOST_NEC_SERVICE : DIAL_MOST_NEC;
+    const [low, high] = [amps * DIAL_LEAST, amps * (plate.frequency === 60 ? nec : DIAL_MOST_IEC)];
     if (dial >= low && dial <= high) return [];
     const place = inWinding ? ' in the winding leg (plate current / √3)' : '';
     return [`${tag} is set to ${dial} A; ${low.toFixed(2)} to ${high.toFixed(2)} A is right${place}`];
   });
   if (wrong.length === 0) return null;
   return { found: wrong.join('; '), where: overloads.map(({ tag }) => tag) };
-}
-
-/**
- * Current that an overload relay's poles carry at rated load, amperes: the line's, or a winding's behind
- * the joint of a delta; null without a motor.
- */
-export function carriedAmps(
-  circuit: Circuit,
-  tag: string,
-): { amps: number; inWinding: boolean; most: number } | null {
-  const everything = wiredTogether(circuit, () => true);
-  const poles = circuit.conductors.filter((conductor) => conductor.tag === tag && conductor.wire < 0);
-  // Heaters are inner links; without them the load side of a pole shows what it alone feeds.
-  const cut = wiredTogether(
-    { ...circuit, conductors: circuit.conductors.filter((conductor) => conductor.tag !== tag) },
-    (contact) => contact.spec.role === 'pole',
-  );
-  for (const { terminals, connection, plate } of circuit.motors) {
-    if (!poles.some(({ b }) => meets(everything, terminals, b))) continue;
-    const ends = poles.map(({ b }) => terminals.filter((end) => cut.find(end) === cut.find(b)).length);
-    const inWinding =
-      connection === 'open' && plate.connection === 'delta' && ends.every((count) => count === 1);
-    const { frequency, serviceFactor } = plate;
-    // A single-phase motor is modelled as a third of a delta machine, whose line current is √3 times its own.
-    const current = connection === 'single' ? plate.current / Math.sqrt(3) : plate.current;
-    const nec = serviceFactor >= 1.15 ? DIAL_MOST_NEC_SERVICE : DIAL_MOST_NEC;
-    return {
-      amps: inWinding ? current / Math.sqrt(3) : current,
-      inWinding,
-      most: frequency === 60 ? nec : DIAL_MOST_IEC,
-    };
-  }
-  return null;
 }

@@ -1,0 +1,105 @@
+import {
+  gradeAnswers,
+  isAsked,
+  makeQuestions,
+  questionWords,
+  referenceBench,
+  type Bench,
+  type Exercise,
+  type QuestionDegree,
+  type Report,
+} from '@contactum/core';
+import { readAnswers, readExercise } from '@contactum/core/documents';
+import type { Answer } from './answer.js';
+import { Unusable, readBoard, readFile, readJson } from './input.js';
+
+/** True of a file that says it holds answers. */
+export const isAnswers = (file: string): boolean =>
+  (readJson(file) as { contactum?: unknown } | null)?.contactum === 'answers/1';
+
+/** The mark of answers to the questions of an exercise. */
+export function gradeAnswersCommand(exerciseFile: string, answersFile: string): Answer {
+  const exercise = readFile(exerciseFile, readExercise);
+  const answers = readFile(answersFile, readAnswers);
+  if (!isAsked(exercise))
+    throw new Unusable(`${exerciseFile}: task: answers are marked by an exercise whose task is "answer"`);
+  if (answers.exercise !== exercise.id)
+    throw new Unusable(
+      `${answersFile}: exercise: are answers to "${answers.exercise}", not to "${exercise.id}"`,
+    );
+  const unknown = Object.keys(answers.answers).find(
+    (id) => !exercise.questions?.some((one) => one.id === id),
+  );
+  if (unknown !== undefined)
+    throw new Unusable(`${answersFile}: answers.${unknown}: there is no such question in the exercise`);
+  const report: Report = gradeAnswers(exercise, answers);
+  const words = report.criteria.map(
+    ({ id, title, points, max, evidence }) =>
+      `${points} of ${max}  ${id}: ${title}${evidence ? ` ${evidence.found}` : ''}`,
+  );
+  words.push(
+    `${report.score} of ${report.max}, ${report.passed ? 'passed' : `not passed: ${report.reason ?? ''}`}`,
+  );
+  return { holds: report.passed, json: report, words: words.join('\n') };
+}
+
+interface QuestionValues {
+  readonly seed?: string;
+  readonly degree?: string;
+  readonly count?: string;
+}
+
+function whole(name: string, text: string, [min, max]: readonly [number, number]): number {
+  const value = Number(text);
+  if (!Number.isInteger(value) || value < min || value > max)
+    throw new Unusable(`arguments: --${name} is a whole number from ${min} to ${max}`);
+  return value;
+}
+
+/** An exercise of questions about a board, or about the reference of an exercise. */
+export function questionsCommand(
+  file: string,
+  { seed = '', degree = '2', count = '6' }: QuestionValues,
+): Answer {
+  if (seed === '') throw new Unusable('arguments: questions needs --seed N');
+  const number = whole('seed', seed, [0, 2 ** 31 - 1]);
+  const level = whole('degree', degree, [1, 5]) as QuestionDegree;
+  const most = whole('count', count, [1, 100]);
+  const board = readBoard(file);
+  const bench = 'exercise' in board ? referenceBench(board.exercise) : board.bench;
+  const questions = makeQuestions(bench, { seed: number, degree: level, count: most });
+  if (questions.length === 0)
+    throw new Unusable(`${file}: devices: there is nothing on this board to ask about`);
+  const exercise = askedExercise(bench, 'exercise' in board ? board.exercise : null, number, questions);
+  return {
+    holds: true,
+    json: exercise,
+    words: questions.map((one) => `${one.id}: ${questionWords(one)}`).join('\n'),
+  };
+}
+
+/** The document of an exercise that asks about a board. */
+function askedExercise(
+  bench: Bench,
+  of: Exercise | null,
+  seed: number,
+  questions: NonNullable<Exercise['questions']>,
+): Exercise {
+  const title = of?.title ?? bench.title;
+  const made = {
+    contactum: 'exercise/1',
+    task: 'answer',
+    id: `${of?.id ?? 'board'}-questions-${seed}`.slice(0, 60),
+    title: `${title}: questions`.slice(0, 200),
+    family: of?.family ?? 'other',
+    brief: 'Look at the board and its drawing, and answer. Nothing is energised for it.',
+    bench,
+    reference: [],
+    behaviours: [],
+    shows: ['board', 'drawing'],
+    questions,
+  };
+  const read = readExercise(made);
+  if (!read.ok) throw new Error(read.problems.map(({ path, message }) => `${path}: ${message}`).join('; '));
+  return read.value;
+}

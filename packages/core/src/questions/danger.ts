@@ -1,0 +1,88 @@
+import { OPERATED } from '../catalogue/index.js';
+import { controlOf, isTripBar, verbOf, type Circuit, type Stimulus } from '../circuit/index.js';
+import { coilVolts, isShorted, voltageFault, type Solver } from '../electrics/index.js';
+import { Simulation, stepProblem } from '../simulation/index.js';
+import type { Danger } from './question.js';
+
+/** What is known of a board as somebody works it. */
+interface Worked {
+  readonly simulation: Simulation;
+  readonly circuit: Circuit;
+  readonly by: Stimulus;
+  /** Something ran before this stimulus. */
+  readonly ranBefore: boolean;
+}
+
+const SHORTS = new Set(['phase-to-phase', 'phase-to-neutral', 'phase-to-earth', 'dc-short']);
+
+const runs = ({ solution }: Simulation): boolean => solution.motors.some(({ driven }) => driven !== 'none');
+
+/** A control or a trip bar of a kind stands operated. */
+const isOperated = ({ simulation, circuit }: Worked, duty: 'stop' | 'emergency-stop' | null): boolean =>
+  circuit.mechanisms.some(
+    (one) =>
+      (duty === null ? isTripBar(one) : controlOf(one) !== null && one.device.duty === duty) &&
+      simulation.state[one.index] === OPERATED,
+  );
+
+const START_DUTIES = new Set(['start', 'forward', 'reverse', 'jog']);
+
+const startHeld = ({ simulation, circuit }: Worked): boolean =>
+  circuit.mechanisms.some(
+    (one) =>
+      controlOf(one) !== null &&
+      one.device.type === 'pushbutton' &&
+      START_DUTIES.has(one.device.duty ?? '') &&
+      simulation.state[one.index] === OPERATED,
+  );
+
+/** Stimuli that may start nothing: a return of the supply, a reset, the release of a stop. */
+function mayNotStart({ circuit, by }: Worked): boolean {
+  const verb = verbOf(by);
+  if (verb === 'close' || verb === 'reset') return true;
+  if (!('release' in by)) return false;
+  const duty = circuit.bench.devices.find(({ tag }) => tag === by.release)?.duty;
+  return duty === 'stop' || duty === 'emergency-stop';
+}
+
+const isBadVoltage = ({ simulation, circuit }: Worked): boolean =>
+  circuit.coils.some((coil, k) => voltageFault(coil, coilVolts(simulation.solution, k)) !== null);
+
+/** What shows, after one stimulus has come to rest, that a property is broken. */
+const SHOWN: Readonly<Record<Danger, (worked: Worked) => boolean>> = {
+  'no-short': ({ simulation }) =>
+    isShorted(simulation.solution) || simulation.incidents.some(({ kind }) => SHORTS.has(kind)),
+  'stop-drops': (worked) => isOperated(worked, 'stop') && runs(worked.simulation),
+  'estop-holds': (worked) => isOperated(worked, 'emergency-stop') && runs(worked.simulation),
+  'overload-drops': (worked) => isOperated(worked, null) && runs(worked.simulation),
+  'no-self-start': (worked) =>
+    !worked.ranBefore && mayNotStart(worked) && !startHeld(worked) && runs(worked.simulation),
+  'coil-voltage': (worked) =>
+    isBadVoltage(worked) || worked.simulation.incidents.some(({ kind }) => kind === 'coil-overvoltage'),
+  'no-chatter': ({ simulation }) => simulation.incidents.some(({ kind }) => kind === 'chatter'),
+  'full-phases': ({ simulation }) =>
+    simulation.solution.motors.some(({ driven }) => driven === 'single-phase'),
+};
+
+/** Stimuli of a sequence: waiting is none. */
+export const lengthOf = (steps: readonly Stimulus[]): number =>
+  steps.filter((step) => !('wait' in step)).length;
+
+/**
+ * After how many stimuli a sequence breaks a property on a fresh board with its supply on; null where it does
+ * not, or where a stimulus does not fit the board.
+ */
+export function shownAfter(solver: Solver, property: Danger, steps: readonly Stimulus[]): number | null {
+  const { circuit } = solver;
+  if (steps.some((step) => stepProblem(circuit, step) !== null)) return null;
+  const simulation = new Simulation(solver);
+  const shows = SHOWN[property];
+  let done = 0;
+  for (const by of steps) {
+    const ranBefore = runs(simulation);
+    simulation.work(by);
+    if (!('wait' in by)) done += 1;
+    if (shows({ simulation, circuit, by, ranBefore })) return done;
+  }
+  return null;
+}

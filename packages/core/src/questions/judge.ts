@@ -1,0 +1,241 @@
+import type { Stimulus } from '../circuit/index.js';
+import { faultKey, readFault, type WrittenFault } from '../faults/index.js';
+import { blocking } from '../explain/index.js';
+import { isExpectation, type Step } from '../simulation/index.js';
+import type { AskedBoard } from './asked.js';
+import { shownAfter } from './danger.js';
+import type {
+  Answer,
+  BlocksQuestion,
+  CauseQuestion,
+  DangerQuestion,
+  HoldsQuestion,
+  Question,
+  StatesQuestion,
+  TerminalQuestion,
+  ValueQuestion,
+} from './question.js';
+
+/** Something in an answer that is wrong, and the steps that show it on the board. */
+export interface WrongCell {
+  /** What was asked, in words. */
+  readonly what: string;
+  readonly answered: string;
+  readonly right: string;
+  /** A script that shows it: stimuli, then what is seen; empty where nothing is worked. */
+  readonly replay: readonly Step[];
+}
+
+/** What an answer is worth. */
+export interface JudgedAnswer {
+  /** Part of the question's points, 0 to 1. */
+  readonly share: number;
+  readonly wrong: readonly WrongCell[];
+}
+
+const RIGHT: JudgedAnswer = { share: 1, wrong: [] };
+/** Part by which a value may differ where its question does not say. */
+const TOLERANCE = 0.05;
+
+/** Units in which a value may be given, as multiples of ours. */
+const UNITS: Readonly<Record<string, Readonly<Record<string, number>>>> = {
+  A: { A: 1, mA: 1e-3 },
+  V: { V: 1, mV: 1e-3, kV: 1e3 },
+  s: { s: 1, ms: 1e-3, min: 60 },
+  VA: { VA: 1, kVA: 1e3 },
+};
+
+/** Marks one answer; one that was not given is wrong. */
+export function judgeAnswer(board: AskedBoard, question: Question, answer: Answer | undefined): JudgedAnswer {
+  switch (question.ask) {
+    case 'states':
+      return judgeStates(board, question, answer);
+    case 'blocks':
+      return judgeBlocks(board, question, answer);
+    case 'holds':
+      return judgeHolds(board, question, answer);
+    case 'value':
+      return judgeValue(board, question, answer);
+    case 'terminal':
+      return judgeTerminal(board, question, answer);
+    case 'danger':
+      return judgeDanger(board, question, answer);
+    case 'cause':
+      return judgeCause(board, question, answer);
+  }
+}
+
+const isRecord = (value: unknown): value is Readonly<Record<string, unknown>> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
+const said = (value: unknown): string =>
+  value === undefined ? 'nothing' : typeof value === 'string' ? value : JSON.stringify(value);
+
+const wrong = (
+  what: string,
+  answered: unknown,
+  right: string,
+  replay: readonly Step[] = [],
+): JudgedAnswer => ({
+  share: 0,
+  wrong: [{ what, answered: said(answered), right, replay }],
+});
+
+/** A cell is right where it is what a run shows; a number within the usual tolerance. */
+function isShown(given: unknown, shown: string | number): boolean {
+  if (typeof shown === 'string') return given === shown;
+  const number = typeof given === 'number' ? given : Number.NaN;
+  return Math.abs(number - shown) <= Math.max(TOLERANCE * Math.abs(shown), 1e-6);
+}
+
+function judgeStates(board: AskedBoard, question: StatesQuestion, answer: Answer | undefined): JudgedAnswer {
+  const { steps, of } = question;
+  const rows = Array.isArray(answer) ? (answer as readonly unknown[]) : [];
+  const cells = board.states(question).flatMap((shown, k) =>
+    of.map((what): WrongCell | null => {
+      const row = rows[k];
+      const given = isRecord(row) ? row[what] : undefined;
+      const right = shown[what]!;
+      if (isShown(given, right)) return null;
+      const expected = typeof right === 'number' ? rangeOf(right) : right;
+      return {
+        what: `${what} after stimulus ${k + 1}`,
+        answered: said(given),
+        right: String(right),
+        replay: [...steps.slice(0, k + 1), { expect: { [what]: expected } }],
+      };
+    }),
+  );
+  const bad = cells.filter((cell) => cell !== null);
+  return { share: 1 - bad.length / cells.length, wrong: bad };
+}
+
+function rangeOf(value: number): { min: number; max: number } {
+  const slack = Math.max(TOLERANCE * Math.abs(value), 1e-6);
+  return { min: value - slack, max: value + slack };
+}
+
+/** Names of contacts without doubles; null where the answer is none. */
+function contactsIn(answer: Answer | undefined): string[] | null {
+  if (!Array.isArray(answer) || !answer.every((one) => typeof one === 'string')) return null;
+  return [...new Set(answer as readonly string[])];
+}
+
+function judgeBlocks(board: AskedBoard, question: BlocksQuestion, answer: Answer | undefined): JudgedAnswer {
+  const { steps, then, of } = question;
+  const right = board.blocks(question) ?? [];
+  const replay = [...steps, then];
+  const given = contactsIn(answer);
+  const refused = () => wrong(`what keeps ${of} out`, answer, right.join(', '), replay);
+  if (given?.length !== right.length) return refused();
+  const contacts = given.map((name) => board.contact(name));
+  if (contacts.some((one) => one === null)) return refused();
+  const found = contacts.filter((one) => one !== null);
+  const whatIf = board.whatIf(replay, of);
+  // Another set of as few is as right.
+  const does = found.every((one) => !board.isClosedIn(whatIf, one)) && whatIf.with(found, true);
+  return does && blocking(whatIf) !== null ? RIGHT : refused();
+}
+
+function judgeHolds(board: AskedBoard, question: HoldsQuestion, answer: Answer | undefined): JudgedAnswer {
+  const { steps, of } = question;
+  const right = board.holds(question) ?? [];
+  const refused = () => wrong(`what holds ${of}`, answer, right.join(', '), steps);
+  const given = contactsIn(answer);
+  if (!given) return refused();
+  const contacts = given.map((name) => board.contact(name));
+  if (contacts.some((one) => one === null)) return refused();
+  const named = new Set(contacts.filter((one) => one !== null));
+  const whatIf = board.whatIf(steps, of);
+  if ([...named].some((one) => !board.isClosedIn(whatIf, one))) return refused();
+  // With every other contact held open it stays, and without any of those that were named it does not.
+  const others = board.circuit.switches.filter(
+    (one) => board.isClosedIn(whatIf, one) && !named.has(one) && !board.isProtection(one),
+  );
+  const isHeld = whatIf.with(others, false);
+  const needed = [...named].filter((one) => !board.isProtection(one));
+  const isLeast = needed.every((one) => !whatIf.with([...others, one], false));
+  return isHeld && isLeast ? RIGHT : refused();
+}
+
+function judgeValue(board: AskedBoard, question: ValueQuestion, answer: Answer | undefined): JudgedAnswer {
+  const right = board.value(question);
+  if (!right) return wrong('a value', answer, 'the board does not say it');
+  const words = `${Number(right.value.toPrecision(4))} ${right.unit}`;
+  const what = typeof question.of === 'string' ? question.of : said(question.of);
+  const given = numberIn(answer, right.unit);
+  const slack = (question.tolerance ?? TOLERANCE) * Math.abs(right.value);
+  return given !== null && Math.abs(given - right.value) <= slack + 1e-9
+    ? RIGHT
+    : wrong(what, answer, words, question.steps ?? []);
+}
+
+/** A number in our unit, from a number, a text with its unit, or both apart; null where the unit is another. */
+function numberIn(answer: Answer | undefined, unit: string): number | null {
+  if (typeof answer === 'number') return answer;
+  if (typeof answer === 'string') {
+    const [, number, own = unit] = /^\s*(-?\d+(?:[.,]\d+)?)\s*([A-Za-z]+)?\s*$/.exec(answer) ?? [];
+    const factor = UNITS[unit]?.[own];
+    return number === undefined || factor === undefined ? null : Number(number.replace(',', '.')) * factor;
+  }
+  if (!isRecord(answer) || typeof answer.value !== 'number') return null;
+  const factor = typeof answer.unit === 'string' ? UNITS[unit]?.[answer.unit] : 1;
+  return factor === undefined ? null : answer.value * factor;
+}
+
+function judgeTerminal(
+  board: AskedBoard,
+  { what }: TerminalQuestion,
+  answer: Answer | undefined,
+): JudgedAnswer {
+  const right = board.terminals(what);
+  const words =
+    'joined' in what
+      ? `a terminal that leads join to ${what.joined}`
+      : 'coil' in what
+        ? `a terminal of the coil of ${what.of}`
+        : `a terminal of an ${what.contact.toUpperCase()} contact of ${what.of}`;
+  return typeof answer === 'string' && right.includes(answer)
+    ? RIGHT
+    : wrong(words, answer, right.slice(0, 6).join(', '));
+}
+
+/** Half for a sequence that shows it and is longer than it need be. */
+const LONGER = 0.5;
+
+function judgeDanger(board: AskedBoard, question: DangerQuestion, answer: Answer | undefined): JudgedAnswer {
+  const shortest = board.danger(question);
+  const trace = shortest?.trace ?? [];
+  const what = `a sequence that breaks ${question.property}`;
+  const words = `${shortest?.length ?? 0} stimuli are enough`;
+  const steps = Array.isArray(answer) ? (answer as readonly Stimulus[]) : [];
+  const shown = steps.every((step) => isRecord(step) && !isExpectation(step as Step))
+    ? shownAfter(board.solver, question.property, steps)
+    : null;
+  if (shown === null || !shortest) return wrong(what, answer, words, trace);
+  if (shown <= shortest.length) return RIGHT;
+  return { share: LONGER, wrong: [{ what, answered: `${shown} stimuli`, right: words, replay: trace }] };
+}
+
+function judgeCause(board: AskedBoard, question: CauseQuestion, answer: Answer | undefined): JudgedAnswer {
+  const right = board.causes(question);
+  const given = isRecord(answer) ? keyOf(answer) : null;
+  const isRight = given !== null && right.some((one) => keyOf(one) === given);
+  return isRight
+    ? RIGHT
+    : wrong(
+        'what explains the findings',
+        answer,
+        right.map(said).join(', '),
+        question.findings[0]?.steps ?? [],
+      );
+}
+
+/** The same for the same fault however its place is written; null of what is no fault. */
+function keyOf(written: WrittenFault): string | null {
+  try {
+    return faultKey(readFault(written));
+  } catch {
+    return null;
+  }
+}
