@@ -75,7 +75,9 @@ class ProgramSearch {
     });
     const rungs = program.rungs.map(({ when }, k) => editsOf(program, k, when));
     const one = this.among(rungs.flat());
-    if (one.right.length > 0 || !one.all) return told(one.right, one.all, false);
+    // Where leads may be wrong as well, two changes of contacts are not looked for before them.
+    if (one.right.length > 0 || !one.all || this.task.program === 'too')
+      return told(one.right, one.all, false);
     // What brought a program further than it came is changed further first.
     const furthest = rungs.flat().sort((a, b) => this.far(b) - this.far(a));
     const two: Edited[] = [];
@@ -199,5 +201,5 @@ export function programSearchWords({ repairs, singles, pairs, tried }: ProgramRe
   if (!singles) return `No single change of a contact among the ${tried} that were tried makes it right.`;
   return pairs
     ? 'No change of one contact, and no two changes in one rung, make it right.'
-    : `No change of one contact makes it right; of two changes in one rung ${tried} programs were tried, not all.`;
+    : `No change of one contact makes it right; two changes in one rung were not all tried (${tried} programs in all).`;
 }
