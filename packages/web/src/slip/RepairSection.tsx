@@ -43,12 +43,12 @@ export function RepairSection({
       <h2>Repair</h2>
       {!asked && <Button onClick={() => setAsked(true)}>Find the fewest edits that make it pass</Button>}
       {underWay && (
-        <p role="status">
+        <div role="status">
           <Spin size="small" /> {progressOf(view)}{' '}
           <Button size="small" onClick={cancel}>
             Stop
           </Button>
-        </p>
+        </div>
       )}
       {query.isError && <Alert type="error" showIcon title={query.error.message} />}
       {view?.state === 'failed' && (

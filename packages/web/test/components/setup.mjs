@@ -28,3 +28,4 @@ if (globalThis.window) {
   const styleOf = window.getComputedStyle.bind(window);
   window.getComputedStyle = (element) => styleOf(element);
 }
+Element.prototype.scrollIntoView ??= () => {};
