@@ -15,6 +15,9 @@ import { splitSheet } from './split.js';
 const UNIT = 0.25;
 /** How much larger and smaller a drawing may be shown: below the least its letters are under 1.8 mm. */
 const SCALES = { most: 1.3, least: 0.72 } as const;
+/** Room beside a sheet for where its nets go on on other pages, drawing units. */
+const GOING_ON = 44;
+
 /** Between two parts on one page, drawing units. */
 const GAP = 36;
 
@@ -81,15 +84,22 @@ function paged(drawing: Drawing, paper: SheetPaper): PlacedSheet[][] {
   const { sheets } = drawing;
   const together = arranged(sheets, paper);
   if (together) return [together];
-  return sheets.flatMap((sheet) =>
-    piecesOf(drawing, sheet, paper).map((piece) => arranged([piece], paper, true)!),
-  );
+  return sheets.flatMap((sheet) => piecesOf(drawing, sheet, paper).map((piece) => [alone(piece, paper)]));
+}
+
+/** A sheet by itself on a page; at its left the links have room for the places where their nets go on. */
+function alone(sheet: Sheet, paper: SheetPaper): PlacedSheet {
+  const room = sheet.links.some(({ side }) => side === 'left') ? GOING_ON : 0;
+  const [width, height] = sheet.size;
+  const [placed] = arranged([{ ...sheet, size: [width + room, height] }], paper, true)!;
+  const { at, scale } = placed!;
+  return { sheet, at: [at[0] + room * scale, at[1]], scale };
 }
 
 /** A sheet whole where it is readable on a page, else cut across its longer overhang first. */
 function piecesOf(drawing: Drawing, sheet: Sheet, paper: SheetPaper): Sheet[] {
   const [width, height] = roomOf(paper);
-  return splitSheet(sheet, drawing, 0, width / SCALES.least).flatMap((piece) =>
+  return splitSheet(sheet, drawing, 0, width / SCALES.least - GOING_ON).flatMap((piece) =>
     splitSheet(piece, drawing, 1, height / SCALES.least),
   );
 }
