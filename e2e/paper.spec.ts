@@ -99,3 +99,33 @@ test('the planning paper of an exercise is read, struck off and saved', async ({
     expect(saved.suggestedFilename()).toMatch(file);
   }
 });
+
+test('an instructor asks about a board: the board answers, and the same number asks the same', async ({
+  page,
+  college,
+  faults,
+}) => {
+  await signIn(page, college.instructor);
+  await page.goto('/exercises/salt-harrow-electrical-interlock');
+  await page.getByRole('link', { name: 'Questions' }).click();
+  await expect(page.getByRole('heading', { name: 'Questions about this board' })).toBeVisible();
+  const questions = page.getByRole('region', { name: 'Questions' });
+  await expect(questions.locator('.questions > li')).toHaveCount(6);
+  const first = await questions.innerText();
+  await page.getByRole('combobox', { name: 'Degree' }).click();
+  await page.getByTitle('3: what holds, what blocks').click();
+  await expect(questions.getByText(/through which contacts is KM\d energised/).first()).toBeVisible();
+  await questions.getByRole('button', { name: 'Show answer' }).first().click();
+  await expect(questions.locator('.right-answer')).toHaveCount(1);
+  await questions.getByRole('button', { name: 'Show all answers' }).click();
+  await expect(questions.locator('.right-answer')).toHaveCount(6);
+  await accessible(page);
+  await page.getByText('Board', { exact: true }).click();
+  await expect(page.getByRole('img', { name: /board/i })).toBeVisible();
+  await page.getByRole('button', { name: 'Other questions' }).click();
+  await page.getByRole('combobox', { name: 'Degree' }).click();
+  await page.getByTitle('2: what happens').click();
+  await page.getByRole('spinbutton', { name: 'Seed' }).fill('1');
+  await expect.poll(() => questions.innerText()).toBe(first);
+  expect(faults).toEqual([]);
+});

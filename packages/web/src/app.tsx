@@ -19,6 +19,9 @@ const ExercisesPage = lazy(() =>
 const ExercisePage = lazy(() =>
   import('./exercises/ExercisePage.js').then((m) => ({ default: m.ExercisePage })),
 );
+const QuestionsPage = lazy(() =>
+  import('./questions/QuestionsPage.js').then((m) => ({ default: m.QuestionsPage })),
+);
 const BenchPage = lazy(() => import('./bench/BenchPage.js').then((m) => ({ default: m.BenchPage })));
 const SlipPage = lazy(() => import('./slip/SlipPage.js').then((m) => ({ default: m.SlipPage })));
 const ComparePage = lazy(() => import('./slip/ComparePage.js').then((m) => ({ default: m.ComparePage })));
@@ -106,6 +109,7 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
         <Route path="diagnose/:id" element={<DiagnosePage />} />
         {instructor && <Route path="faults" element={<FaultDeskPage person={person} />} />}
         {instructor && <Route path="exercises/:id" element={<ExercisePage />} />}
+        {instructor && <Route path="exercises/:id/questions" element={<QuestionsPage />} />}
         {instructor && <Route path="compare/:id" element={<ComparePage />} />}
         {instructor && <Route path="marks/:classId?" element={<MarkBookPage />} />}
         {instructor && <Route path="marks/:classId/:studentId" element={<RecordPage />} />}

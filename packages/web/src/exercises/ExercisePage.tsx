@@ -106,6 +106,9 @@ function PaperButtons({ exercise }: { exercise: Exercise }) {
   };
   return (
     <>
+      <Link to={`/exercises/${exercise.id}/questions`}>
+        <Button size="large">Questions</Button>
+      </Link>
       <Link to={`/paper/${exercise.id}`}>
         <Button size="large">Planning paper</Button>
       </Link>
