@@ -74,6 +74,7 @@ function heldIn(steps: readonly Stimulus[]): string[] {
 class Maker {
   private readonly board: AskedBoard;
   private readonly causes: readonly Fault[];
+  private last: QuestionKind | null = null;
   /** Properties that this board breaks, found when first asked about. */
   private broken: readonly (typeof DANGERS)[number][] | null = null;
 
@@ -103,7 +104,11 @@ class Maker {
   }
 
   draw(): Draft | null {
-    switch (this.pick(KINDS[this.degree])!) {
+    // Not the same kind twice: a board of many states would be asked for nothing else.
+    const kinds = KINDS[this.degree];
+    const kind = this.pick(kinds.filter((one) => one !== this.last))!;
+    this.last = kind;
+    switch (kind) {
       case 'terminal':
         return this.terminal();
       case 'value':

@@ -1,6 +1,7 @@
 import { expose } from 'comlink';
 import {
   AskedBoard,
+  describeExpected,
   describeFault,
   describeStimulus,
   makeQuestions,
@@ -38,7 +39,7 @@ function rightOf(board: AskedBoard, question: Question): Pick<AnsweredQuestion, 
           rows: board
             .states(question)
             .map((row, k) => [
-              describeStimulus(question.steps[k]!),
+              ...question.steps.slice(k, k + 1).map(describeStimulus),
               ...question.of.map((what) => String(row[what])),
             ]),
         },
@@ -60,7 +61,7 @@ function rightOf(board: AskedBoard, question: Question): Pick<AnsweredQuestion, 
       const found = question.findings.map(
         ({ steps, see = {} }) =>
           `${steps.map(describeStimulus).join(', ')}: ${Object.entries(see)
-            .map(([what, value]) => `${what} ${String(value)}`)
+            .map(([what, value]) => `${what} ${describeExpected(value)}`)
             .join(', ')}`,
       );
       return {

@@ -119,6 +119,18 @@ export const SEARCHES: readonly SearchRecipe[] = [
       set('six', 'Work order 6', 30, 'The pump starts by itself when the supply comes back.', {
         'contact-stuck-closed': 'KM1:13-14',
       }),
+      set(
+        'seven',
+        'Work order 7',
+        35,
+        'Start does nothing; last week the pump still ran for as long as it was held.',
+        { 'contact-stuck-open': 'S2:13-14' },
+        { 'open-wire': 'KM1:14 A1:I0.3' },
+      ),
+      set('eight', 'Work order 8', 35, 'Every other time the pump drops out as Start is let go.', {
+        'contact-stuck-open': 'KM1:13-14',
+        when: { every: 2 },
+      }),
     ],
   },
   {
