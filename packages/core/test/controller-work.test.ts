@@ -35,7 +35,7 @@ import {
   type TemplateChoices,
 } from '@contactum/core/exercises';
 import { renameDevice } from '../src/setting/index.js';
-import { exercise, rewire } from './help.js';
+import { exercise, longList, rewire } from './help.js';
 
 const pump = exercise('brine-pump-controller');
 const written = exercise('brine-pump-controller-program');
@@ -285,7 +285,7 @@ describe('templates by controller', () => {
     })),
   );
 
-  test.each(cases.map((one, k) => [`${one.family} ${k}`, one] as const))(
+  test.each(longList(cases.map((one, k) => [`${one.family} ${k}`, one] as const)))(
     '%s: its reference passes with every point, and every property holds',
     (_, one) => {
       expect(templateProblems(one)).toEqual([]);

@@ -12,7 +12,7 @@ import {
 } from '@contactum/core';
 import { readAnswers, readDocument, readExercise } from '@contactum/core/documents';
 import { askedOn, plainAnswer } from './fuzz/asked.js';
-import { exercise, must, rewire } from './help.js';
+import { exercise, longList, must, rewire } from './help.js';
 
 const harrow = referenceBench(exercise('salt-harrow-electrical-interlock'));
 const pump = referenceBench(exercise('brine-pump-three-wire'));
@@ -172,8 +172,9 @@ describe('a bank of questions', () => {
     }
   });
 
-  test.each([3, 14, 25, 36, 47, 58])('board %i: what a plain solver answers is right', (seed) => {
-    const { bench, questions } = askedOn(seed, 8);
+  const seeds = Array.from({ length: 50 }, (_, k) => 1000 + k);
+  test.each(longList(seeds))('board %i: what a plain solver answers is right', (seed) => {
+    const { bench, questions } = askedOn(seed, 20);
     const board = new AskedBoard(bench);
     for (const question of questions) {
       const answer = plainAnswer(bench, question);

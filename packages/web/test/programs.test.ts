@@ -8,7 +8,7 @@ import {
 } from '@contactum/core';
 import { programXml } from '@contactum/core/exchange';
 import { readProgramFile } from '../src/programs/read-file.js';
-import { bitsOn } from '../src/programs/bits.js';
+import { bitsOn, timingSince } from '../src/programs/bits.js';
 import {
   addAction,
   addRung,
@@ -207,4 +207,13 @@ describe('a program from a file', () => {
     const read = await readProgramFile(file('two.json', JSON.stringify(double)));
     expect(read).toMatchObject({ ok: false, problem: expect.stringContaining('variables[8]') });
   });
+});
+
+test('a timer that runs is told with the moment at which it began, until it is done or the controller stops', () => {
+  const at = (t: number, what: string, state: string): TraceEvent => ({ t, what, state });
+  const begun = [at(0, 'A1', 'run'), at(2, 'A1.Delay', 'timing'), at(3, 'A1.Memo', 'timing')];
+  expect([...timingSince(program, 'A1', begun)]).toEqual([['Delay', 2]]);
+  expect([...timingSince(program, 'A1', [...begun, at(7, 'A1.Delay', 'done')])]).toEqual([]);
+  expect([...timingSince(program, 'A1', [...begun, at(4, 'A1', 'stop')])]).toEqual([]);
+  expect([...timingSince(program, 'A2', begun)]).toEqual([]);
 });

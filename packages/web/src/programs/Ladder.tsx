@@ -26,6 +26,7 @@ interface LadderProps {
   readonly program: Program;
   readonly naming: Naming;
   readonly on: ReadonlySet<string> | null;
+  readonly elapsed: ReadonlyMap<string, number> | undefined;
   readonly onChange: ((program: Program) => void) | undefined;
 }
 
@@ -38,7 +39,8 @@ interface WholeProps extends LadderProps {
 }
 
 /** The rungs of a program; the chosen part can be changed by its buttons, by keys, and by terminals let go over it. */
-export function Ladder({ program, naming, wired, found, on, onChange, chosen, setChosen }: WholeProps) {
+export function Ladder(props: WholeProps) {
+  const { program, naming, wired, found, on, elapsed, onChange, chosen, setChosen } = props;
   const put = (next: { program: Program; chosen: Chosen | null } | null) => {
     if (!next || !onChange) return;
     onChange(next.program);
@@ -62,7 +64,7 @@ export function Ladder({ program, naming, wired, found, on, onChange, chosen, se
       {program.rungs.map((rung, k) => (
         <RungSection
           key={k}
-          {...{ program, rung, k, naming, found, on, onChange, put }}
+          {...{ program, rung, k, naming, found, on, elapsed, onChange, put }}
           chosen={chosen?.rung === k ? chosen : null}
           onChoose={setChosen}
         />
@@ -103,7 +105,19 @@ interface RungProps extends LadderProps {
 }
 
 /** A rung with its comment, and what can be done with the part that is chosen. */
-function RungSection({ program, rung, k, naming, found, on, chosen, onChoose, onChange, put }: RungProps) {
+function RungSection({
+  program,
+  rung,
+  k,
+  naming,
+  found,
+  on,
+  elapsed,
+  chosen,
+  onChoose,
+  onChange,
+  put,
+}: RungProps) {
   return (
     <section className="rung" data-rung={k} data-chosen={chosen ? true : undefined}>
       <header>
@@ -135,7 +149,7 @@ function RungSection({ program, rung, k, naming, found, on, chosen, onChoose, on
         {onChange && chosen && <Moves program={program} k={k} put={put} />}
       </header>
       <div className="rung-body">
-        <RungView {...{ program, rung, chosen, found, on, onChoose }} number={k} />
+        <RungView {...{ program, rung, chosen, found, on, onChoose }} elapsed={elapsed} number={k} />
       </div>
       {onChange && chosen && (
         <PartPanel

@@ -20,6 +20,8 @@ interface Props {
   readonly note?: string | undefined;
   /** What is on, by name; null where nothing runs. */
   readonly on: ReadonlySet<string> | null;
+  /** Seconds for which each timer has run, by name. */
+  readonly elapsed?: ReadonlyMap<string, number> | undefined;
   /** Values that are held by hand; nothing where nobody may. */
   readonly forcing?: Forcing | undefined;
   /** Nothing where the program is only looked at. */
@@ -31,7 +33,7 @@ type PartName = (typeof PARTS)[number];
 
 /** A program as a ladder, its variables, and its text. */
 export function ProgramEditor(props: Props) {
-  const { tag, program, title, connections, hints, note, on, forcing, onChange } = props;
+  const { tag, program, title, connections, hints, note, on, elapsed, forcing, onChange } = props;
   const [part, setPart] = useState<PartName>(
     program && program.variables.length > 0 ? 'Ladder' : 'Variables',
   );
@@ -61,7 +63,7 @@ export function ProgramEditor(props: Props) {
       <Notes program={shown} hints={hints} forced={forcing?.forced.size ?? 0} />
       {part === 'Ladder' && (
         <Ladder
-          {...{ naming, found, on, onChange, chosen, setChosen }}
+          {...{ naming, found, on, elapsed, onChange, chosen, setChosen }}
           program={shown}
           wired={{ controller: tag, connections }}
         />

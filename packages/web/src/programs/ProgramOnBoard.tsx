@@ -12,10 +12,11 @@ import {
   type Wiring,
 } from '@contactum/core';
 import type { LiveBench } from '../bench/live.js';
-import { bitsOn } from './bits.js';
+import { bitsOn, timingSince } from './bits.js';
 import { ProgramEditor } from './ProgramEditor.js';
 import type { Forcing } from './VariableTable.js';
 
+const NONE_RUNS: ReadonlyMap<string, number> = new Map();
 const NOTHING_FORCED: ReadonlyMap<string, boolean> = new Map();
 
 /** The programs of a board's controllers beside the board while it runs. */
@@ -43,7 +44,9 @@ export function ProgramOnBoard({
   const connections = useMemo(() => connectionsOf(board, tag), [board, tag]);
   const hints = useMemo(() => programHints(compile(board), tag), [board, tag]);
   const on = program && supplyOn ? bitsOn(program, tag, events) : null;
+  const elapsed = useElapsed(live, program, supplyOn ? tag : null);
   const forcing = useForcing(live, tag);
+  const hasEstop = bench.devices.some(({ type }) => type === 'estop');
   return (
     <>
       {controllers.length > 1 && (
@@ -51,13 +54,40 @@ export function ProgramOnBoard({
       )}
       <ProgramEditor
         key={tag}
-        {...{ tag, program, connections, hints, on, note }}
+        {...{ tag, program, connections, hints, on, elapsed, note }}
         title={bench.title}
         forcing={supplyOn && mayForce ? forcing : undefined}
         onChange={onChange && ((to: Program) => onChange(tag, program, to))}
       />
+      {hasEstop && (
+        <p className="quiet program-caution">
+          An emergency stop is not left to a program: functional safety has standards of its own (ISO 13849-1,
+          IEC 62061), and this is a trainer.
+        </p>
+      )}
     </>
   );
+}
+
+/** Times a second that a running timer is painted anew. */
+const PAINTED = 5;
+
+/** Seconds for which each timer has run, by name; nothing of it where none runs. */
+function useElapsed(
+  live: LiveBench,
+  program: Program | null,
+  tag: string | null,
+): ReadonlyMap<string, number> | undefined {
+  const events = useStore(live.store, (state) => state.events);
+  const since = useMemo(
+    () => (program && tag !== null ? timingSince(program, tag, events) : NONE_RUNS),
+    [program, tag, events],
+  );
+  const runs = since.size > 0;
+  const now = useStore(live.store, ({ frame }) =>
+    runs && frame ? Math.floor(frame.t * PAINTED) / PAINTED : 0,
+  );
+  return runs ? new Map([...since].map(([name, t]) => [name, Math.max(0, now - t)])) : undefined;
 }
 
 /** What is held by hand on a controller; a board that is loaded anew holds nothing. */

@@ -19,6 +19,8 @@ interface Props {
   readonly found?: string | undefined;
   /** What is on, by name; null where the program does not run. */
   readonly on: ReadonlySet<string> | null;
+  /** Seconds for which each timer has run, by name. */
+  readonly elapsed?: ReadonlyMap<string, number> | undefined;
   readonly onChoose: (chosen: Chosen) => void;
 }
 
@@ -33,6 +35,7 @@ export const RungView = memo(function RungView({
   chosen,
   found,
   on,
+  elapsed,
   onChoose,
 }: Props) {
   const picture = useMemo(() => ladderPicture(program, rung), [program, rung]);
@@ -66,7 +69,7 @@ export const RungView = memo(function RungView({
       {actions.map((part) => (
         <PartView
           key={part.index}
-          part={part}
+          part={runningPart(part, elapsed)}
           label={`${ACTION_WORDS[part.kind]} ${part.name}`}
           chosen={chosen !== null && 'action' in chosen && chosen.action === part.index}
           found={found === part.name}
@@ -77,6 +80,12 @@ export const RungView = memo(function RungView({
     </svg>
   );
 });
+
+/** A timer that runs says for how long it has. */
+function runningPart(part: PicturedAction, elapsed: Props['elapsed']): PicturedAction {
+  const seconds = elapsed?.get(part.name);
+  return seconds === undefined ? part : { ...part, below: `runs, ${seconds.toFixed(1)} s` };
+}
 
 function isLit({ kind, name }: PicturedContact, on: ReadonlySet<string> | null): boolean {
   if (!on) return false;

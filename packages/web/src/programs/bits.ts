@@ -34,3 +34,21 @@ export function bitsOn(program: Program, tag: string, events: readonly TraceEven
     }),
   );
 }
+
+/** When each timer that runs now began to run, by name, seconds on the bench's clock. */
+export function timingSince(
+  program: Program,
+  tag: string,
+  events: readonly TraceEvent[],
+): ReadonlyMap<string, number> {
+  const since = new Map<string, number>();
+  for (const { what, state, t } of events) {
+    if (what === tag && state !== 'run') since.clear();
+    if (!what.startsWith(`${tag}.`)) continue;
+    const name = what.slice(tag.length + 1);
+    if (state === 'timing') since.set(name, t);
+    else since.delete(name);
+  }
+  const timers = new Set(program.variables.flatMap((one) => (isTimer(one) ? [one.name] : [])));
+  return new Map([...since].filter(([name]) => timers.has(name)));
+}

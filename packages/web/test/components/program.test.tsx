@@ -168,3 +168,20 @@ test('the rung whose change would do is named under the slip', async () => {
   expect(await screen.findByText('Rung 1: NO Runs instead of NO Pump.')).toBeDefined();
   expect(screen.getByText(/One change of a contact in the program of A1 is enough/)).toBeDefined();
 });
+
+test('a timer that runs says for how long it has', () => {
+  const rests = shippedExercise('brine-pump-controller-rest')!.program!.A1!;
+  show(
+    <ProgramEditor
+      tag="A1"
+      program={rests}
+      title="Pump"
+      connections={connections}
+      hints={[]}
+      on={new Set()}
+      elapsed={new Map([['Rest', 2.44]])}
+    />,
+  );
+  expect(screen.getByText('runs, 2.4 s')).toBeDefined();
+  expect(screen.getByText('TON 20 s')).toBeDefined();
+});
