@@ -143,8 +143,7 @@ function OpenWiring({ kit, setter }: { kit: Kit; setter: SetterStore }) {
     <div className="wiring-pane" data-program={isProgramShown || undefined}>
       <aside className="wiring-side" aria-label="Leads of the reference">
         <h2>Reference, {plural(leads, 'lead')}</h2>
-        <WireListImport setter={setter} />
-        <Beginning setter={setter} />
+        <LeadTools setter={setter} />
         {hasController && (
           <Button
             size="small"
@@ -184,6 +183,18 @@ function OpenWiring({ kit, setter }: { kit: Kit; setter: SetterStore }) {
       </div>
       {isProgramShown && <ReferenceProgram kit={kit} setter={setter} />}
     </div>
+  );
+}
+
+/** Where the leads come from, and which of them an attempt begins with; fitted ones are nobody's choice. */
+function LeadTools({ setter }: { setter: SetterStore }) {
+  const isFitted = useStore(setter, ({ exercise }) => exercise.task === 'program');
+  if (isFitted) return <p className="quiet">The leads are fitted: the student writes the program.</p>;
+  return (
+    <>
+      <WireListImport setter={setter} />
+      <Beginning setter={setter} />
+    </>
   );
 }
 
