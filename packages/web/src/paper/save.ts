@@ -1,12 +1,14 @@
 import {
   benchSheetPdf,
   planningPdf,
+  programPdf,
   type BenchSheet,
   type Drawing,
   type Paper,
   type PaperTable,
   type PdfDocument,
   type PlanningPaper,
+  type Program,
 } from '@contactum/core';
 import { fileName, save } from '../drawing/save.js';
 
@@ -28,3 +30,6 @@ export async function saveCsv(tables: readonly PaperTable[], name: string): Prom
   const text = tables.map(({ columns, rows }) => writeCsv(columns, rows)).join('\r\n');
   save(new Blob([`\uFEFF${text}`], { type: 'text/csv;charset=utf-8' }), fileName(name, 'csv'));
 }
+
+export const saveProgram = (program: Program): Promise<void> =>
+  savePdf(programPdf(program), `${program.title} program`);

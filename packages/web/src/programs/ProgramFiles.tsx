@@ -15,14 +15,7 @@ const FILES = [
 ] as const;
 type FileKind = (typeof FILES)[number]['key'];
 
-async function contentOf(program: Program, kind: FileKind): Promise<Blob> {
-  if (kind === 'pdf') {
-    const [{ programPdf }, { pdfOf }] = await Promise.all([
-      import('@contactum/core'),
-      import('../drawing/pdf.js'),
-    ]);
-    return pdfOf(programPdf(program));
-  }
+async function contentOf(program: Program, kind: Exclude<FileKind, 'pdf'>): Promise<Blob> {
   if (kind === 'xml') {
     const { programXml } = await import('@contactum/core/exchange');
     return new Blob([programXml(program)], { type: 'application/xml' });
@@ -45,9 +38,11 @@ export function ProgramFiles({
   const input = useRef<HTMLInputElement | null>(null);
   const [read, setRead] = useState<FileRead | null>(null);
   const write = (kind: FileKind) => {
-    contentOf(program, kind)
-      .then((blob) => save(blob, fileName(program.title, kind)))
-      .catch((error: unknown) => message.error((error as Error).message));
+    const writing =
+      kind === 'pdf'
+        ? import('../paper/save.js').then(({ saveProgram }) => saveProgram(program))
+        : contentOf(program, kind).then((blob) => save(blob, fileName(program.title, kind)));
+    writing.catch((error: unknown) => message.error((error as Error).message));
   };
   return (
     <>
