@@ -122,9 +122,9 @@ test('an instructor asks about a board: the board answers, and the same number a
   await accessible(page);
   await page.getByText('Board', { exact: true }).click();
   await expect(page.getByRole('img', { name: /board/i })).toBeVisible();
-  await page.getByRole('button', { name: 'Other questions' }).click();
+  await page.getByRole('button', { name: 'New questions' }).click();
   await page.getByRole('combobox', { name: 'Degree' }).click();
-  await page.getByTitle('2: what happens').click();
+  await page.getByTitle('2: what happens next').click();
   await page.getByRole('spinbutton', { name: 'Seed' }).fill('1');
   await expect.poll(() => questions.innerText()).toBe(first);
   expect(faults).toEqual([]);

@@ -1,22 +1,32 @@
 import { readFileSync } from 'node:fs';
-import { expect } from '@playwright/test';
-import { test } from './college.js';
+import { expect, type Page } from '@playwright/test';
+import { test, type College } from './college.js';
 import { BoardOnPage, accessible, leadsOf, signIn } from './place.js';
 
 /** A program is written where its board is wired, run, and marked. */
+
+/** A student's bench of an exercise with its program beside the board. */
+async function programOpened(page: Page, college: College, id: string) {
+  const attempt = await college.wired(await college.set(id), []);
+  await signIn(page, college.student);
+  await page.goto(`/bench/${attempt}`);
+  await page.getByRole('button', { name: 'Program', exact: true }).click();
+  return { attempt, board: new BoardOnPage(page), dock: page.getByRole('region', { name: 'Program' }) };
+}
+
+/** A copy of an exercise in the Setter, once it stands there. */
+async function copied(page: Page, id: string): Promise<void> {
+  await page.goto(`/exercises/${id}`);
+  await page.getByRole('button', { name: 'Copy to the Setter' }).click();
+  await expect(page.getByRole('tab', { name: /Check and publish/ })).toHaveAttribute('aria-selected', 'true');
+}
 
 test('a student names what is wired, writes the rung, works the board and is marked', async ({
   page,
   college,
   faults,
 }) => {
-  const assignment = await college.set('brine-pump-controller-program');
-  const attempt = await college.wired(assignment, []);
-  await signIn(page, college.student);
-  await page.goto(`/bench/${attempt}`);
-  const board = new BoardOnPage(page);
-  await page.getByRole('button', { name: 'Program', exact: true }).click();
-  const dock = page.getByRole('region', { name: 'Program' });
+  const { attempt, board, dock } = await programOpened(page, college, 'brine-pump-controller-program');
   await dock.getByRole('button', { name: /Add wired terminals/ }).click();
   for (const [at, name] of [
     ['S1', 'Stop'],
@@ -61,12 +71,7 @@ test('a student names what is wired, writes the rung, works the board and is mar
 });
 
 test('a program that is fitted is only looked at', async ({ page, college }) => {
-  const assignment = await college.set('brine-pump-controller');
-  const attempt = await college.wired(assignment, []);
-  await signIn(page, college.student);
-  await page.goto(`/bench/${attempt}`);
-  await page.getByRole('button', { name: 'Program', exact: true }).click();
-  const dock = page.getByRole('region', { name: 'Program' });
+  const { dock } = await programOpened(page, college, 'brine-pump-controller');
   await expect(dock.getByRole('button', { name: 'Coil Pump' })).toBeVisible();
   await expect(dock.getByRole('button', { name: /Add rung/ })).toHaveCount(0);
 });
@@ -77,9 +82,7 @@ test('an instructor lets the student write the program, and changes it in the Se
   faults,
 }) => {
   await signIn(page, college.instructor);
-  await page.goto('/exercises/brine-pump-controller');
-  await page.getByRole('button', { name: 'Copy to the Setter' }).click();
-  await expect(page.getByRole('tab', { name: /Check and publish/ })).toHaveAttribute('aria-selected', 'true');
+  await copied(page, 'brine-pump-controller');
   await page.getByRole('tab', { name: /Board/ }).click();
   await page.getByRole('button', { name: 'Programmable controller A1', exact: true }).click();
   await page.getByText('writes the program', { exact: true }).click();
@@ -103,13 +106,7 @@ test('terminals become contacts by dragging; variables are found; a program goes
   college,
   faults,
 }) => {
-  const assignment = await college.set('brine-pump-controller-program');
-  const attempt = await college.wired(assignment, []);
-  await signIn(page, college.student);
-  await page.goto(`/bench/${attempt}`);
-  const board = new BoardOnPage(page);
-  await page.getByRole('button', { name: 'Program', exact: true }).click();
-  const dock = page.getByRole('region', { name: 'Program' });
+  const { board, dock } = await programOpened(page, college, 'brine-pump-controller-program');
   await dock.getByRole('button', { name: /Add wired terminals/ }).click();
   await dock.getByText('Ladder', { exact: true }).click();
   await dock.getByRole('button', { name: /Add rung/ }).click();
@@ -151,9 +148,7 @@ test('an instructor runs the reference, holds an input and sees the pump start',
   faults,
 }) => {
   await signIn(page, college.instructor);
-  await page.goto('/exercises/brine-pump-controller-program');
-  await page.getByRole('button', { name: 'Copy to the Setter' }).click();
-  await expect(page.getByRole('tab', { name: /Check and publish/ })).toHaveAttribute('aria-selected', 'true');
+  await copied(page, 'brine-pump-controller-program');
   await page.getByRole('tab', { name: /Reference/ }).click();
   await page.getByRole('button', { name: 'Show program' }).click();
   const aside = page.getByRole('complementary', { name: 'Program' });
@@ -165,7 +160,7 @@ test('an instructor runs the reference, holds an input and sees the pump start',
   await aside.getByLabel('Force I0.1').click();
   await page.getByTitle('on', { exact: true }).click();
   await board.shows('KM1', 'in');
-  await expect(aside.getByText('1 forced: what is wired or written does not count there.')).toBeVisible();
+  await expect(aside.getByText('1 value forced: wiring and program have no effect there.')).toBeVisible();
   await accessible(page);
   expect(faults).toEqual([]);
 });

@@ -14,11 +14,33 @@ async function choose(page: Page, field: string, value: string): Promise<void> {
   await page.getByTitle(value, { exact: true }).click();
 }
 
+/** The Setter's templates, the first of them shown. */
+async function templatesOpened(page: Page): Promise<void> {
+  await page.getByRole('link', { name: 'Setter' }).click();
+  await expect(page.getByRole('img', { name: 'The board of the template, wired' })).toBeVisible();
+}
+
+/** The draft becomes an exercise, under its title. */
+async function published(page: Page, title: string): Promise<void> {
+  await page.getByRole('button', { name: 'Publish' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();
+  await expect(page.getByRole('heading', { name: title, level: 1 })).toBeVisible();
+}
+
+/** The published exercise goes to a class. */
+async function assigned(page: Page, className: string, think: () => Promise<void>): Promise<void> {
+  await page.getByRole('button', { name: 'Assign to a class' }).click();
+  await page.getByRole('combobox', { name: 'Class' }).click();
+  await page.getByTitle(new RegExp(`^${className}`)).click();
+  await think();
+  await page.getByRole('button', { name: 'Assign', exact: true }).click();
+  await expect(page.getByText(`Assigned to ${className}. The students see it now.`)).toBeVisible();
+}
+
 /** From a template to an exercise that is set to a class. */
 async function templateToSet(page: Page, className: string, pause: number): Promise<void> {
   const think = () => page.waitForTimeout(pause);
-  await page.getByRole('link', { name: 'Setter' }).click();
-  await expect(page.getByRole('img', { name: 'The board of the template, wired' })).toBeVisible();
+  await templatesOpened(page);
   await think();
   await choose(page, 'Family', 'Reversing');
   await think();
@@ -37,16 +59,9 @@ async function templateToSet(page: Page, className: string, pause: number): Prom
   await think();
   await page.locator('.trials button').first().click();
   await think();
-  await page.getByRole('button', { name: 'Publish' }).click();
-  await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();
-  await expect(page.getByRole('heading', { name: 'Salt harrow of ours', level: 1 })).toBeVisible();
+  await published(page, 'Salt harrow of ours');
   await think();
-  await page.getByRole('button', { name: 'Assign to a class' }).click();
-  await page.getByRole('combobox', { name: 'Class' }).click();
-  await page.getByTitle(new RegExp(`^${className}`)).click();
-  await think();
-  await page.getByRole('button', { name: 'Assign', exact: true }).click();
-  await expect(page.getByText(`Assigned to ${className}. The students see it now.`)).toBeVisible();
+  await assigned(page, className, think);
 }
 
 const PUMP = reference('brine-pump-three-wire');
@@ -98,9 +113,7 @@ async function emptyToPublished(page: Page, pause: number): Promise<void> {
   await expect(page.getByText('The reference stands up to everything that is asked.')).toBeVisible();
   await page.getByLabel('Title').fill('Brine pump from nothing');
   await think();
-  await page.getByRole('button', { name: 'Publish' }).click();
-  await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();
-  await expect(page.getByRole('heading', { name: 'Brine pump from nothing', level: 1 })).toBeVisible();
+  await published(page, 'Brine pump from nothing');
 }
 
 test('a template becomes an exercise that proves clean, is tried dry, published, set, and changed as a new version', async ({
@@ -191,8 +204,7 @@ test('@long a first-time instructor: from a template to a set exercise in three 
 /** The three-wire starter with a controller in place of its chain of contacts: tried, and set to a class. */
 async function convertedToSet(page: Page, className: string, pause: number): Promise<void> {
   const think = () => page.waitForTimeout(pause);
-  await page.getByRole('link', { name: 'Setter' }).click();
-  await expect(page.getByRole('img', { name: 'The board of the template, wired' })).toBeVisible();
+  await templatesOpened(page);
   await think();
   await choose(page, 'Logic', 'by controller');
   await think();
@@ -225,18 +237,9 @@ async function convertedToSet(page: Page, className: string, pause: number): Pro
   await page.getByRole('tab', { name: /Check and publish/ }).click();
   await expect(page.getByText('The reference stands up to everything that is asked.')).toBeVisible();
   await think();
-  await page.getByRole('button', { name: 'Publish' }).click();
-  await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();
-  await expect(
-    page.getByRole('heading', { name: 'Brine pump with a controller of ours', level: 1 }),
-  ).toBeVisible();
+  await published(page, 'Brine pump with a controller of ours');
   await think();
-  await page.getByRole('button', { name: 'Assign to a class' }).click();
-  await page.getByRole('combobox', { name: 'Class' }).click();
-  await page.getByTitle(new RegExp(`^${className}`)).click();
-  await think();
-  await page.getByRole('button', { name: 'Assign', exact: true }).click();
-  await expect(page.getByText(`Assigned to ${className}. The students see it now.`)).toBeVisible();
+  await assigned(page, className, think);
 }
 
 test('@long a first-time instructor converts the three-wire starter to a controller in five minutes', async ({

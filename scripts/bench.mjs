@@ -528,7 +528,9 @@ async function grading(base, databaseUrl) {
 async function allAtOnce({ base, client, exercise, assignment }) {
   // A class between them: one person who hands in two hundred times is asked to wait.
   const { rows: members } = await client.query(
-    'select p.id, p.login from assignments a join class_members m on m.class_id = a.class_id join people p on p.id = m.student_id where a.id = $1 order by p.login',
+    `select p.id, p.login from assignments a
+       join class_members m on m.class_id = a.class_id join people p on p.id = m.student_id
+       where a.id = $1 order by p.login`,
     [assignment],
   );
   const asks = await Promise.all(members.map(({ login }) => session(base, login)));

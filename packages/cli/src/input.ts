@@ -43,10 +43,13 @@ export function readJson(file: string): unknown {
   }
 }
 
+/** What kind of document a file says that it holds. */
+export const kindIn = (file: string): unknown =>
+  (readJson(file) as { contactum?: unknown } | null)?.contactum;
+
 /** A board: an exercise where the file holds one, otherwise a bench. */
 export function readBoard(file: string): { readonly exercise: Exercise } | { readonly bench: Bench } {
-  const kind = (readJson(file) as { contactum?: unknown } | null)?.contactum;
-  return kind === 'exercise/1'
+  return kindIn(file) === 'exercise/1'
     ? { exercise: readFile(file, readExercise) }
     : { bench: readFile(file, readBench) };
 }

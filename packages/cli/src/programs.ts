@@ -8,7 +8,7 @@ import {
 } from '@contactum/core';
 import { readBench, readProgram } from '@contactum/core/documents';
 import { programXml, readProgramXml } from '@contactum/core/exchange';
-import { Unusable, readFile, readJson, readText } from './input.js';
+import { Unusable, kindIn, readFile, readText } from './input.js';
 
 /** A program in the formats of others, by the word after `--to` and `--as`. */
 const FORMATS: Readonly<
@@ -26,14 +26,12 @@ function formatOf(name: string) {
   return format;
 }
 
-const kindIn = (document: unknown): unknown => (document as { contactum?: unknown } | null)?.contactum;
-
 /** True of a file that says it is a program. */
-export const isProgram = (file: string): boolean => kindIn(readJson(file)) === 'program/1';
+export const isProgram = (file: string): boolean => kindIn(file) === 'program/1';
 
 /** A program, or that of the only controller of a bench. */
 export function programIn(file: string): Program {
-  if (kindIn(readJson(file)) !== 'bench/1') return readFile(file, readProgram);
+  if (kindIn(file) !== 'bench/1') return readFile(file, readProgram);
   const programs = readFile(file, readBench).devices.flatMap((device) => programOf(device) ?? []);
   const [only] = programs;
   if (!only || programs.length > 1)

@@ -11,11 +11,10 @@ import {
 } from '@contactum/core';
 import { readAnswers, readExercise } from '@contactum/core/documents';
 import type { Answer } from './answer.js';
-import { Unusable, readBoard, readFile, readJson } from './input.js';
+import { Unusable, kindIn, readBoard, readFile } from './input.js';
 
 /** True of a file that says it holds answers. */
-export const isAnswers = (file: string): boolean =>
-  (readJson(file) as { contactum?: unknown } | null)?.contactum === 'answers/1';
+export const isAnswers = (file: string): boolean => kindIn(file) === 'answers/1';
 
 /** The mark of answers to the questions of an exercise. */
 export function gradeAnswersCommand(exerciseFile: string, answersFile: string): Answer {

@@ -228,7 +228,7 @@ function withMarks(value: unknown): unknown {
   >;
   if (task !== 'answer' || marks !== undefined || !Array.isArray(questions)) return value;
   const asked = questions as readonly (Partial<Question> | null)[];
-  const behaviour = asked.reduce((sum, one) => sum + (one?.points ?? 0), 0);
+  const behaviour = asked.reduce((sum, one) => sum + (typeof one?.points === 'number' ? one.points : 0), 0);
   return {
     ...(value as object),
     marks: { behaviour, safety: 0, rules: 0, workmanship: 0, pass: Math.round(PASSES * behaviour * 10) / 10 },

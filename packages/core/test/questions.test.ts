@@ -12,7 +12,7 @@ import {
 } from '@contactum/core';
 import { readAnswers, readDocument, readExercise } from '@contactum/core/documents';
 import { askedOn, plainAnswer } from './fuzz/asked.js';
-import { exercise, longList, must, rewire } from './help.js';
+import { bench, exercise, longList, must, rewire } from './help.js';
 
 const harrow = referenceBench(exercise('salt-harrow-electrical-interlock'));
 const pump = referenceBench(exercise('brine-pump-three-wire'));
@@ -45,7 +45,7 @@ describe('what is right is what the board shows', () => {
     const judged = judgeAnswer(board, question, [right[0]!, { KM1: 'out', 'M1.driven': 'forward' }]);
     expect(judged.share).toBe(0.75);
     expect(judged.wrong).toHaveLength(1);
-    expect(judged.wrong[0]).toMatchObject({ what: 'KM1 after stimulus 2', answered: 'out', right: 'in' });
+    expect(judged.wrong[0]).toMatchObject({ what: 'KM1 after step 2', answered: 'out', right: 'in' });
     expect(run(pump, judged.wrong[0]!.replay).ok).toBe(true);
     expect(judgeAnswer(board, question, undefined).share).toBe(0);
     expect(judgeAnswer(board, question, 'in').share).toBe(0);
@@ -137,6 +137,21 @@ describe('what is right is what the board shows', () => {
     const steps = [{ press: 'S2' }, { release: 'S2' }, { open: 'G1' }, { close: 'G1' }];
     expect(share(open, restart, steps)).toBeGreaterThan(0);
     expect(share(open, restart, steps.slice(0, 3))).toBe(0);
+  });
+
+  test('danger: on a bench without motors a contactor that is in is what runs', () => {
+    const sealed = bench(
+      [
+        { tag: 'G1', type: 'supply-1n', options: { voltage: 230 } },
+        { tag: 'KM1', type: 'contactor', options: { coil: { voltage: 230, kind: 'ac' } } },
+        { tag: 'S1', type: 'pushbutton', duty: 'stop', options: { contacts: ['NC 21-22'] } },
+        { tag: 'S2', type: 'pushbutton', duty: 'start', options: { contacts: ['NO 13-14'] } },
+      ],
+      'G1:L>S1:21 S1:22>S2:13 S2:14>KM1:A1 KM1:A2>G1:N S1:21>KM1:13 KM1:14>S2:14',
+    );
+    const stop = { ask: 'danger', property: 'stop-drops' } as const;
+    expect(share(sealed, stop, [{ press: 'S2' }, { press: 'S1' }])).toBe(1);
+    expect(share(sealed, stop, [{ press: 'S1' }])).toBe(0);
   });
 
   test('cause: the fault with which everything is as it was found', () => {

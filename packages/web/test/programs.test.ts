@@ -1,7 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import {
+  contactOf,
   programProblems,
   programText,
+  readableBits,
   type Connection,
   type Program,
   type TraceEvent,
@@ -13,12 +15,10 @@ import {
   addAction,
   addRung,
   commentRung,
-  contactOf,
   insertBranch,
   insertContact,
   moveRung,
   placeTerminal,
-  readable,
   removeChosen,
   replaceAction,
   replaceContact,
@@ -45,7 +45,7 @@ const whenOf = (one: Program) => one.rungs[0]!.when;
 
 describe('what can be done with a rung', () => {
   test('contacts read every bit and the outputs of blocks; coils work what may be written', () => {
-    expect(readable(program)).toEqual([
+    expect(readableBits(program)).toEqual([
       'Stop',
       'Start',
       'Pump',

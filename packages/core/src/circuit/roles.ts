@@ -6,7 +6,7 @@ import type { Bench } from '../bench/index.js';
 import { isSwitchgearDevice, anatomy, type Device, type TerminalRole } from '../catalogue/index.js';
 import { perObject } from '../per-object.js';
 import { CONTROL_PROTECTION_MOST } from '../tolerances.js';
-import type { Circuit, Coil, Switch, TerminalIndex } from './circuit.js';
+import type { Circuit, Coil, Mechanism, Switch, TerminalIndex } from './circuit.js';
 import { isArmature, isSwitchgear } from './mechanisms/index.js';
 import type { UnionFind } from './union-find.js';
 import { wiredTogether } from './wiring.js';
@@ -200,3 +200,13 @@ export function unbondedEarths(circuit: Circuit): string[] {
     meets(wires, bonded, earth) ? [] : [circuit.terminals[earth]!],
   );
 }
+
+/** The place of a contact, `"KM1:13-14"`. */
+export const contactPlace = ({ tag, spec }: Switch): string => `${tag}:${spec.name}`;
+
+export const contactAt = ({ switches }: Circuit, place: string): Switch | undefined =>
+  switches.find((contact) => contactPlace(contact) === place);
+
+/** A part of a device that moves, by its name; undefined where the device has none of it. */
+export const partOf = ({ mechanisms }: Circuit, tag: string, name: string): Mechanism | undefined =>
+  mechanisms.find((one) => one.device.tag === tag && one.name === name);

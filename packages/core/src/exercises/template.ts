@@ -6,6 +6,7 @@ import { splitRef, type TerminalRef, type Wire } from '../bench/index.js';
 import type { TemplateCircuit } from './template-build.js';
 import { circuitOf } from './template-circuit.js';
 import { HINTS, MARKS } from './recipe.js';
+import { RULES as CONTROLLER_RULES } from './families/controller-parts.js';
 import { sticksIn, weldedPole } from './families/parts.js';
 import type { Nets } from './nets.js';
 import { paintOf } from './template-paint.js';
@@ -30,7 +31,8 @@ const BRIEFS = {
 } as const;
 
 const BY_CONTROLLER =
-  'Wire the board and write the program: buttons, the overload relay and what the contactors report go to inputs, the coils hang on outputs.';
+  'Wire the board and write the program: buttons, the overload relay and what the contactors report go to ' +
+  'inputs, the coils hang on outputs.';
 
 /** Choices that cannot stand together, each named by its key. */
 export function templateProblems(choices: TemplateChoices): { path: string; message: string }[] {
@@ -115,52 +117,49 @@ function circuitProblems({
   return problems;
 }
 
-/** The rules of a board with a controller (common practice, no source). */
-const controllerRules = (
-  { family, form, control, emergencyStop, colours }: TemplateChoices,
+/** What of the rules a board's form, supply and cables ask for, whatever its logic. */
+const formRules = (
+  { form, control, colours }: TemplateChoices,
   cables: NonNullable<Rules['cables']>,
 ): Rules => ({
-  coilReturnUnswitched: true,
-  fusedControl: true,
-  contactDuty: true,
-  overloadReset: 'manual',
-  earthBonded: true,
-  maxWiresPerTerminal: 2,
-  overloadDial: true,
-  plcStopsNormallyClosed: true,
-  feedback: true,
-  ...(emergencyStop ? { estopCutsOutputs: true } : {}),
-  ...(family === 'reversing' || family === 'star-delta' ? { hardwiredInterlock: true } : {}),
   ...(control === 'transformer' ? { secondaryEarthed: true } : {}),
   ...(colours !== 'form' ? { wireColours: colours } : form === 'us' ? { wireColours: 'us' } : {}),
   ...(cables.length > 0 ? { cables } : {}),
 });
 
-/** The rules that go with the choices (common practice, no source). */
-const rulesOf = (
-  { family, form, control, overload, interlocks, emergencyStop, relays, colours }: TemplateChoices,
-  cables: NonNullable<Rules['cables']>,
-): Rules => ({
-  // With each relay in its own rung the contacts stand neither first nor behind the coils.
-  overloadPosition: relays === 'own-rung' ? 'either' : overload,
-  coilReturnUnswitched: true,
-  fusedControl: true,
-  contactDuty: true,
-  controlIsolated: true,
-  overloadReset: 'manual',
-  earthBonded: true,
-  maxWiresPerTerminal: 2,
-  stopUpstream: true,
-  noPoleSealing: true,
+/** The rules of a board with a controller (common practice, no source). */
+const controllerRules = (choices: TemplateChoices, cables: NonNullable<Rules['cables']>): Rules => ({
+  ...CONTROLLER_RULES,
   overloadDial: true,
-  // The relay that watches the lines is live whatever the emergency stop does.
-  ...(emergencyStop && control !== 'dc' && control !== 'lines' ? { emergencyStopFirst: true } : {}),
-  ...(family === 'reversing' ? { interlocks } : {}),
-  ...(family === 'star-delta' ? { interlocks: ['electrical'] } : {}),
-  ...(control === 'transformer' ? { secondaryEarthed: true } : {}),
-  ...(colours !== 'form' ? { wireColours: colours } : form === 'us' ? { wireColours: 'us' } : {}),
-  ...(cables.length > 0 ? { cables } : {}),
+  feedback: true,
+  ...(choices.emergencyStop ? { estopCutsOutputs: true } : {}),
+  ...(choices.family === 'reversing' || choices.family === 'star-delta' ? { hardwiredInterlock: true } : {}),
+  ...formRules(choices, cables),
 });
+
+/** The rules that go with the choices (common practice, no source). */
+function rulesOf(choices: TemplateChoices, cables: NonNullable<Rules['cables']>): Rules {
+  const { family, control, overload, interlocks, emergencyStop, relays } = choices;
+  return {
+    // With each relay in its own rung the contacts stand neither first nor behind the coils.
+    overloadPosition: relays === 'own-rung' ? 'either' : overload,
+    coilReturnUnswitched: true,
+    fusedControl: true,
+    contactDuty: true,
+    controlIsolated: true,
+    overloadReset: 'manual',
+    earthBonded: true,
+    maxWiresPerTerminal: 2,
+    stopUpstream: true,
+    noPoleSealing: true,
+    overloadDial: true,
+    // The relay that watches the lines is live whatever the emergency stop does.
+    ...(emergencyStop && control !== 'dc' && control !== 'lines' ? { emergencyStopFirst: true } : {}),
+    ...(family === 'reversing' ? { interlocks } : {}),
+    ...(family === 'star-delta' ? { interlocks: ['electrical'] } : {}),
+    ...formRules(choices, cables),
+  };
+}
 
 /**
  * A whole exercise by choices: board, reference wiring, behaviours found on it, rules, marks, dead tests

@@ -1,5 +1,6 @@
 import { BURNT, REST } from '../catalogue/index.js';
 import {
+  contactPlace,
   isArmature,
   isIn,
   isSupplySwitch,
@@ -35,8 +36,6 @@ export interface Explanation {
   readonly sentence: string;
 }
 
-const place = ({ tag, spec }: Switch): string => `${tag}:${spec.name}`;
-
 /**
  * Explains a coil, a lamp or a motor of a board that has come to rest in a state.
  *
@@ -55,14 +54,14 @@ export function explain(solver: Solver, state: MechanicalState, tag: string): Ex
   if (isOn)
     return {
       ...told,
-      path: path?.all.map(place) ?? null,
+      path: path?.all.map(contactPlace) ?? null,
       blocks: null,
       sentence: heldWords(board, path),
     };
   return {
     ...told,
     path: null,
-    blocks: blocks?.map(place) ?? null,
+    blocks: blocks?.map(contactPlace) ?? null,
     sentence: blocks ? blockedWords(board, blocks) : wrongWords(board),
   };
 }
@@ -73,7 +72,10 @@ export const explained = ({ coils, lamps, motors }: Circuit): string[] => [
 ];
 
 const besideOf = (path: Path | null): Explanation['beside'] =>
-  (path?.beside ?? []).map(({ through, or }) => ({ through: through.map(place), or: or.map(place) }));
+  (path?.beside ?? []).map(({ through, or }) => ({
+    through: through.map(contactPlace),
+    or: or.map(contactPlace),
+  }));
 
 function stateOf({ circuit, state, target, solver, field }: WhatIf): string {
   const electrical = solver.at(state);

@@ -1,5 +1,6 @@
 import {
   UnionFind,
+  contactPlace,
   isClosed,
   isLiveSupplyNode,
   type Circuit,
@@ -112,10 +113,7 @@ export class Ways {
       for (const p of this.waysTo(a, one.net, from[0], b))
         for (const q of this.waysTo(b, other.net, from[1], a)) {
           const set = [...new Set([...one.needs, ...p, ...q])];
-          const key = set
-            .map(({ tag, spec }) => `${tag}:${spec.name}`)
-            .sort()
-            .join();
+          const key = set.map(contactPlace).sort().join();
           if (!seen.has(key)) found.push(set);
           seen.add(key);
         }

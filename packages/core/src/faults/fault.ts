@@ -1,4 +1,4 @@
-import type { Circuit, Conductor, Element, Switch, TerminalIndex } from '../circuit/index.js';
+import type { Circuit, Conductor, Element, TerminalIndex } from '../circuit/index.js';
 import { FAULT_OHMS } from '../tolerances.js';
 
 /** What some kinds of fault say besides their place. */
@@ -83,12 +83,6 @@ export function withConductor(
   const conductor: Conductor = { a, b, wire: -1, tag, ohms: FAULT_OHMS };
   return { ...circuit, conductors: [...circuit.conductors, conductor] };
 }
-
-/** The place of a contact, `"KM1:13-14"`. */
-export const contactPlace = ({ tag, spec }: Switch): string => `${tag}:${spec.name}`;
-
-export const contactAt = (circuit: Circuit, place: string): Switch | undefined =>
-  circuit.switches.find((contact) => contactPlace(contact) === place);
 
 /**
  * The conductor that a wire between two terminals is, in whichever direction; undefined where there is

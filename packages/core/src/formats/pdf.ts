@@ -8,11 +8,14 @@ export type Paper = (typeof PAPERS)[number];
 /** Millimetres to points. */
 export const POINTS = 72 / 25.4;
 
+/** A picture in the face that the writer has. */
+export const inPrintedFace = (svg: string): string => svg.replaceAll('Barlow, Roboto, sans-serif', 'Roboto');
+
 /** The pages of a framed drawing in the faces that the writer has, each as large as its paper. */
 export const printedPages = (framed: FramedDrawing) => {
   const [width, height] = framed.size;
   return framed.pages.map((_, k) => ({
-    svg: pageSvg(framed, k).replaceAll('Barlow, Roboto, sans-serif', 'Roboto'),
+    svg: inPrintedFace(pageSvg(framed, k)),
     width: width * POINTS,
     height: height * POINTS,
     absolutePosition: { x: 0, y: 0 },

@@ -6,7 +6,7 @@ import {
 } from '../planning/index.js';
 import { crossReferences, workedBy, type CrossReference, type Program, type Rung } from '../program/index.js';
 import { document, heading, small, tableOf, type PdfContent, type PdfDocument } from './paper-pages.js';
-import { POINTS, type Paper } from './pdf.js';
+import { POINTS, inPrintedFace, type Paper } from './pdf.js';
 import { rungSvg } from './program-svg.js';
 
 /** Widest and highest that a rung is printed, points: a page of US Letter between its margins. */
@@ -36,7 +36,7 @@ function ladderContent(program: Program): PdfContent[] {
       margin: [0, 6, 0, 2],
       stack: [
         { text: [{ text: `${k + 1}  `, bold: true }, rung.comment ?? ''], fontSize: 9.5 },
-        { svg, width: width * scale, height: height * scale },
+        { svg: inPrintedFace(svg), width: width * scale, height: height * scale },
         small(readElsewhere(rung, references)),
       ],
     };

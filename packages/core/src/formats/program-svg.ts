@@ -6,15 +6,10 @@ import {
   type Program,
   type Rung,
 } from '../program/index.js';
-import { escaped } from './svg.js';
+import { BOLD, PAINT, words, written } from './svg.js';
 
-const STROKE = 'fill="none" stroke="#1d2327" stroke-width="1.5"';
-
-const written = (text: string, x: number, y: number, size: number, bold = false): string =>
-  text === ''
-    ? ''
-    : `<text font-family="Roboto, sans-serif" font-size="${size}"${bold ? ' font-weight="600"' : ''} ` +
-      `fill="#1d2327" text-anchor="middle" x="${x}" y="${y}">${escaped(text)}</text>`;
+const said = (text: string, x: number, y: number, attributes: string): string =>
+  text === '' ? '' : written(attributes, text, [x, y], 'middle');
 
 function part({
   at: [x, y],
@@ -25,14 +20,14 @@ function part({
   below,
 }: PicturedContact | PicturedAction): string {
   const box = block
-    ? `<rect ${STROKE} x="${block.x}" y="${block.y}" width="${block.width}" height="${block.height}"/>`
+    ? `<rect ${PAINT.stroke} x="${block.x}" y="${block.y}" width="${block.width}" height="${block.height}"/>`
     : '';
   return [
-    `<path ${STROKE} d="${strokes}"/>`,
+    `<path ${PAINT.stroke} d="${strokes}"/>`,
     box,
-    written(letter, x, y + WORDS_AT.letter, 11),
-    written(shown, x, y + WORDS_AT.name, 12, true),
-    written(below, x, y + WORDS_AT.below, 10.5),
+    said(letter, x, y + WORDS_AT.letter, words(11)),
+    said(shown, x, y + WORDS_AT.name, words(12, BOLD)),
+    said(below, x, y + WORDS_AT.below, words(10.5)),
   ].join('');
 }
 
@@ -43,8 +38,8 @@ export function rungSvg(
 ): { readonly svg: string; readonly width: number; readonly height: number } {
   const { width, height, rails, lines, contacts, actions } = ladderPicture(program, rung);
   const content = [
-    ...rails.map((x) => `<path ${STROKE.replace('1.5', '2.5')} d="M${x} 0V${height}"/>`),
-    `<path ${STROKE} d="${lines}"/>`,
+    ...rails.map((x) => `<path ${PAINT.stroke.replace('1.5', '2.5')} d="M${x} 0V${height}"/>`),
+    `<path ${PAINT.stroke} d="${lines}"/>`,
     ...[...contacts, ...actions].map(part),
   ].join('');
   const size = `viewBox="0 0 ${width} ${height}" width="${width}" height="${height}"`;

@@ -11,7 +11,7 @@ import {
 
 /** How everything is painted, as attributes that any reader understands. */
 const PLAIN = 'fill="none" stroke="#1d2327" stroke-width="1.5"';
-const PAINT = {
+export const PAINT = {
   line: `${PLAIN} stroke-linecap="square"`,
   stroke: PLAIN,
   dashed: `${PLAIN.replace('1.5', '1')} stroke-dasharray="3 2"`,
@@ -19,9 +19,10 @@ const PAINT = {
   dot: 'fill="#1d2327"',
   link: PLAIN.replace('none', '#ffffff'),
 } as const;
-const words = (size: number, more = '') =>
+/** How words of a size are painted. */
+export const words = (size: number, more = '') =>
   `font-family="Barlow, Roboto, sans-serif" font-size="${size}" fill="#1d2327"${more}`;
-const BOLD = ' font-weight="600"';
+export const BOLD = ' font-weight="600"';
 const WORDS = {
   tag: words(13, BOLD),
   terminal: words(10),
@@ -32,8 +33,7 @@ const WORDS = {
   wire: words(10, ' font-style="italic"'),
 } as const;
 
-/** A text as it stands between tags. */
-export const escaped = (text: string): string =>
+const escaped = (text: string): string =>
   text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
 
 const n = (value: number): string => String(Math.round(value * 100) / 100);
@@ -41,8 +41,12 @@ const points = (list: readonly (readonly [number, number])[]): string =>
   list.map(([x, y]) => `${n(x)},${n(y)}`).join(' ');
 
 /** A text at a place, of some attributes. */
-const written = (attributes: string, text: string, [x, y]: At, anchor: 'start' | 'middle' | 'end'): string =>
-  `<text ${attributes} x="${n(x)}" y="${n(y)}" text-anchor="${anchor}">${escaped(text)}</text>`;
+export const written = (
+  attributes: string,
+  text: string,
+  [x, y]: At,
+  anchor: 'start' | 'middle' | 'end',
+): string => `<text ${attributes} x="${n(x)}" y="${n(y)}" text-anchor="${anchor}">${escaped(text)}</text>`;
 
 /** A picture as wide and high as some millimetres. */
 const picture = (width: number, height: number, content: string): string => {

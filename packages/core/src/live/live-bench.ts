@@ -4,6 +4,7 @@ import {
   isSupplySwitch,
   compile,
   keptState,
+  partOf,
   type Circuit,
   type MechanicalState,
   type Stimulus,
@@ -70,9 +71,7 @@ export class LiveBench {
     if (!before) return state;
     for (const mechanism of circuit.mechanisms) {
       const { index, device, name } = mechanism;
-      const known = before.solver.circuit.mechanisms.find(
-        (one) => one.device.tag === device.tag && one.name === name,
-      );
+      const known = partOf(before.solver.circuit, device.tag, name);
       if (known) state[index] = keptState(mechanism, before.state[known.index]!) ?? state[index]!;
     }
     return state;

@@ -1,5 +1,6 @@
 import type { Bench } from '../bench/index.js';
 import {
+  contactPlace,
   isTripBar,
   isWinding,
   compile,
@@ -77,7 +78,7 @@ export class Perception {
     });
     this.shape = {
       terminals: circuit.terminals,
-      contacts: circuit.switches.map(({ tag, spec }) => `${tag}:${spec.name}`),
+      contacts: circuit.switches.map(contactPlace),
       devices: this.devices.map(({ device }) => device.tag),
       lamps: circuit.lamps.map(({ tag }) => tag),
       motors: circuit.motors.map(({ tag }) => tag),

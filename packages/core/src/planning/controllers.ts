@@ -2,10 +2,9 @@ import { spellRef, type Bench } from '../bench/index.js';
 import { isController, programOf } from '../catalogue/index.js';
 import { connectionsOf } from '../circuit/index.js';
 import {
+  blockWords,
   crossReferences,
   isConnected,
-  isCounter,
-  isTimer,
   type CrossReference,
   type Program,
   type ProgramVariable,
@@ -41,11 +40,8 @@ export interface ControllerPaper {
 }
 
 /** What a variable is, in few words. */
-export function variableWords(variable: ProgramVariable): string {
-  if (isConnected(variable)) return variable.at;
-  if (isTimer(variable)) return `${variable.timer} ${variable.preset} s`;
-  return isCounter(variable) ? `${variable.counter} ${variable.preset}` : 'bit';
-}
+const variableWords = (variable: ProgramVariable): string =>
+  isConnected(variable) ? variable.at : (blockWords(variable) ?? 'bit');
 
 /**
  * The list of inputs and outputs and the cross references of each controller of a board. Places without a

@@ -1,9 +1,8 @@
 import { ladderRung, type ElementPath } from './ladder.js';
 import {
+  blockWords,
   examined,
   isConnected,
-  isCounter,
-  isTimer,
   kindOfAction,
   kindOfContact,
   variableOf,
@@ -11,7 +10,6 @@ import {
   type ActionKind,
   type ContactKind,
   type Program,
-  type ProgramVariable,
   type Rung,
   type RungAction,
 } from './program.js';
@@ -150,6 +148,7 @@ function pictured(
 ): Pick<PicturedAction, 'kind' | 'name' | 'shown' | 'strokes' | 'block' | 'letter' | 'below'> {
   const kind = kindOfAction(action);
   const name = workedBy(action);
+  const variable = program.variables.find((one) => one.name === name);
   const middle = x + DOES / 2;
   const isBlock = kind === 'timer' || kind === 'counter';
   const half = isBlock ? BLOCK : BRACKET;
@@ -161,19 +160,12 @@ function pictured(
     shown: shortened(name, DOES),
     strokes: isBlock ? ends : ends + brackets,
     block: isBlock ? { x: middle - BLOCK, y: y - 12, width: 2 * BLOCK, height: 24 } : null,
-    letter: isBlock
-      ? blockWords(program.variables.find((one) => one.name === name))
-      : (COIL_LETTERS[kind] ?? ''),
+    letter: isBlock ? ((variable && blockWords(variable)) ?? '?') : (COIL_LETTERS[kind] ?? ''),
     below:
       'counter' in action && action.reset !== undefined
         ? `reset by ${action.reset}`
         : addressOf(program, name),
   };
-}
-
-function blockWords(variable: ProgramVariable | undefined): string {
-  if (variable && isTimer(variable)) return `${variable.timer} ${variable.preset} s`;
-  return variable && isCounter(variable) ? `${variable.counter} ${variable.preset}` : '?';
 }
 
 function addressOf({ variables }: Program, name: string): string {

@@ -111,6 +111,20 @@ export const workedBy = (action: RungAction): string =>
             ? action.counter
             : action.reset;
 
+/** A contact of a kind that looks at a bit. */
+export const contactOf = (kind: ContactKind, bit: string): RungContact =>
+  ({ [kind]: bit }) as unknown as RungContact;
+
+/** Bits that a contact can look at: variables, and outputs of blocks. */
+export const readableBits = ({ variables }: Pick<Program, 'variables'>): string[] =>
+  variables.map((one) => (isTimer(one) || isCounter(one) ? `${one.name}.Q` : one.name));
+
+/** A block with its preset, as it stands in its box: `TON 5 s`, `CTU 3`; null of what is no block. */
+export function blockWords(variable: ProgramVariable): string | null {
+  if (isTimer(variable)) return `${variable.timer} ${variable.preset} s`;
+  return isCounter(variable) ? `${variable.counter} ${variable.preset}` : null;
+}
+
 export type ActionKind = 'coil' | 'negated' | 'set' | 'reset' | 'timer' | 'counter';
 
 export const kindOfAction = (action: RungAction): ActionKind =>

@@ -10,6 +10,7 @@ export {
   isOfWiring,
   propertyTitle,
   propertyWeight,
+  startsNothing,
   type PropertyId,
 } from './properties/index.js';
 export * from './compare.js';

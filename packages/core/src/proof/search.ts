@@ -1,7 +1,6 @@
-import { ARRIVING, REST, START_DUTIES } from '../catalogue/index.js';
+import { ARRIVING, REST, START_DUTIES, type Duty } from '../catalogue/index.js';
 import { isIn, type Circuit, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
-import type { Simulation } from '../simulation/index.js';
 import {
   directed,
   isSame,
@@ -17,7 +16,7 @@ import {
   PROPERTY_IDS,
   findShort,
   judgeStart,
-  mayNotStart,
+  startsNothing,
   mechanismsBetween,
   propertyRule,
   type Lead,
@@ -291,7 +290,10 @@ export class Search implements Judging {
     const known = end < this.reached.length && this.reached[end] === 1;
     const by = this.stimulus(choice);
     const starter =
-      from >= 0 && this.running[from] === false && this.isOpen('no-self-start') && mayNotStart(this, by);
+      from >= 0 &&
+      this.running[from] === false &&
+      this.isOpen('no-self-start') &&
+      startsNothing(by, this.dutyOf);
     if (known && !starter) return;
     const state = this.arrived;
     this.exploration.situations.read(end, state);
@@ -354,6 +356,9 @@ export class Search implements Judging {
     ).length;
   }
 
+  private readonly dutyOf = (tag: string): Duty | undefined =>
+    this.exploration.controls.find((one) => one.tag === tag)?.duty;
+
   /** True while a button is held whose duty nobody has said. */
   unnamedHeld(state: MechanicalState): boolean {
     return this.exploration.buttons.some(
@@ -382,12 +387,6 @@ export class Search implements Judging {
       .join(', ');
   }
 
-  private runs(simulation: Simulation): boolean {
-    const { motors, coils } = this.circuit;
-    if (motors.length === 0) return coils.some(({ mechanism }) => isIn(simulation.state[mechanism]!));
-    return simulation.solution.motors.some(({ driven }) => driven !== 'none');
-  }
-
   /** Keeps what was found; where its steps do not show it in time, only as long as no others do. */
   note(id: PropertyId, violation: Violation, { shown, burns }: Pick<Directed, 'shown' | 'burns'>): void {
     if (shown) this.violations.set(id, violation);
@@ -405,7 +404,7 @@ export class Search implements Judging {
     id: PropertyId,
     { state, from, choice }: Settled,
     found: string,
-    shows: Shows = (simulation) => this.runs(simulation),
+    shows: Shows = (simulation) => simulation.isRunning,
     then: readonly Stimulus[] = [],
   ): void {
     const end = state.slice();

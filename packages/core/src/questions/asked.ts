@@ -3,9 +3,10 @@ import { anatomy } from '../catalogue/index.js';
 import {
   carriedAmps,
   compile,
-  isClosed,
+  contactAt,
+  contactPlace,
+  isSwitchgear,
   secondsSet,
-  wiredTerminals,
   wiredTogether,
   type Circuit,
   type Stimulus,
@@ -13,9 +14,9 @@ import {
 } from '../circuit/index.js';
 import { Eye, deadState, observableOf, type BoardObservation } from '../diagnosis/index.js';
 import { Solver } from '../electrics/index.js';
-import { WhatIf, blocking, conductingPath, targetIn } from '../explain/index.js';
+import { WhatIf, conductingPath, fewestBlocking, targetIn } from '../explain/index.js';
 import { faultProblem, readFault, type WrittenFault } from '../faults/index.js';
-import { prove } from '../proof/index.js';
+import { proveCircuit, type Proof } from '../proof/index.js';
 import { Simulation, observerOf, stepProblem } from '../simulation/index.js';
 import { transformerFor } from '../sizing/index.js';
 import { lengthOf, shownAfter } from './danger.js';
@@ -36,12 +37,12 @@ export interface QuestionProblem {
   readonly message: string;
 }
 
-const place = ({ tag, spec }: Switch): string => `${tag}:${spec.name}`;
-
 /** A board that is asked about: everything that is right is found on it. */
 export class AskedBoard {
   readonly circuit: Circuit;
   readonly solver: Solver;
+  /** Worked when a danger is asked about first. */
+  private proof: Proof | null = null;
 
   constructor(readonly bench: Bench) {
     this.circuit = compile(bench);
@@ -82,24 +83,7 @@ export class AskedBoard {
   blocks({ steps, then, of }: Pick<BlocksQuestion, 'steps' | 'then' | 'of'>): string[] | null {
     const board = this.whatIf([...steps, then], of);
     if (board.isEnergised()) return null;
-    const found = blocking(board);
-    return (found && (this.fewer(board, found.length) ?? found))?.map(place) ?? null;
-  }
-
-  /**
-   * A set of fewer open contacts that would do: through loads, or around what is blown, ways that nobody would
-   * name first. Sets of one and of two are all tried.
-   */
-  private fewer(board: WhatIf, than: number): Switch[] | null {
-    const wired = wiredTerminals(this.circuit);
-    const open = this.circuit.switches.filter(
-      (one) => !isClosed(one, board.state) && wired.has(one.a) && wired.has(one.b),
-    );
-    if (than > 1) for (const one of open) if (board.with([one], true)) return [one];
-    if (than > 2)
-      for (const [k, one] of open.entries())
-        for (const other of open.slice(k + 1)) if (board.with([one, other], true)) return [one, other];
-    return null;
+    return fewestBlocking(board)?.map(contactPlace) ?? null;
   }
 
   /** The contacts of one path that holds something; null where nothing does. */
@@ -107,21 +91,18 @@ export class AskedBoard {
     const board = this.whatIf(steps, of);
     if (!board.isEnergised()) return null;
     const path = conductingPath(board);
-    return path ? path.all.filter((one) => !this.isProtection(one)).map(place) : null;
+    return path ? path.all.filter((one) => !this.isProtection(one)).map(contactPlace) : null;
   }
 
   /** A pole of a breaker, or a fuse link: it conducts unless something is wrong, and need not be named. */
-  isProtection({ tag }: Switch): boolean {
-    const device = this.bench.devices.find((one) => one.tag === tag);
-    return device?.type === 'breaker' || device?.type === 'fuse' || device?.type === 'disconnector';
+  isProtection({ mechanism }: Switch): boolean {
+    return isSwitchgear(this.circuit.mechanisms[mechanism]!);
   }
 
-  contact(name: string): Switch | null {
-    return this.circuit.switches.find((one) => place(one) === name) ?? null;
-  }
-
-  isClosedIn(board: WhatIf, contact: Switch): boolean {
-    return isClosed(contact, board.state);
+  /** The contacts of some names, each once; null where one of them is none. */
+  contacts(names: readonly string[]): Switch[] | null {
+    const found = new Set(names.map((name) => contactAt(this.circuit, name)));
+    return found.has(undefined) ? null : ([...found] as Switch[]);
   }
 
   // ── values and terminals ──────────────────────────────────────────────────────────────────────
@@ -187,8 +168,8 @@ export class AskedBoard {
   danger({
     property,
   }: Pick<DangerQuestion, 'property'>): { trace: readonly Stimulus[]; length: number } | null {
-    const proof = prove(this.bench);
-    const found = proof.properties.find(({ id }) => id === property);
+    this.proof ??= proveCircuit(this.solver);
+    const found = this.proof.properties.find(({ id }) => id === property);
     if (!found || found.holds) return null;
     const trace = found.trace.filter((step): step is Stimulus => !('expect' in step));
     return { trace, length: shownAfter(this.solver, property, trace) ?? lengthOf(trace) };

@@ -1,7 +1,8 @@
-import { OPERATED } from '../catalogue/index.js';
-import { controlOf, isTripBar, verbOf, type Circuit, type Stimulus } from '../circuit/index.js';
+import { OPERATED, REST, START_DUTIES } from '../catalogue/index.js';
+import { controlOf, isTripBar, type Circuit, type Stimulus } from '../circuit/index.js';
 import { coilVolts, isShorted, voltageFault, type Solver } from '../electrics/index.js';
-import { Simulation, stepProblem } from '../simulation/index.js';
+import { startsNothing } from '../proof/index.js';
+import { Simulation, isShort, stepProblem } from '../simulation/index.js';
 import type { Danger } from './question.js';
 
 /** What is known of a board as somebody works it. */
@@ -13,10 +14,6 @@ interface Worked {
   readonly ranBefore: boolean;
 }
 
-const SHORTS = new Set(['phase-to-phase', 'phase-to-neutral', 'phase-to-earth', 'dc-short']);
-
-const runs = ({ solution }: Simulation): boolean => solution.motors.some(({ driven }) => driven !== 'none');
-
 /** A control or a trip bar of a kind stands operated. */
 const isOperated = ({ simulation, circuit }: Worked, duty: 'stop' | 'emergency-stop' | null): boolean =>
   circuit.mechanisms.some(
@@ -25,25 +22,19 @@ const isOperated = ({ simulation, circuit }: Worked, duty: 'stop' | 'emergency-s
       simulation.state[one.index] === OPERATED,
   );
 
-const START_DUTIES = new Set(['start', 'forward', 'reverse', 'jog']);
-
+/** A start button is held, or one whose duty nobody has said. */
 const startHeld = ({ simulation, circuit }: Worked): boolean =>
   circuit.mechanisms.some(
     (one) =>
-      controlOf(one) !== null &&
-      one.device.type === 'pushbutton' &&
-      START_DUTIES.has(one.device.duty ?? '') &&
-      simulation.state[one.index] === OPERATED,
+      controlOf(one) === 'momentary' &&
+      (one.device.duty === undefined || START_DUTIES.includes(one.device.duty)) &&
+      simulation.state[one.index] !== REST,
   );
 
-/** Stimuli that may start nothing: a return of the supply, a reset, the release of a stop. */
-function mayNotStart({ circuit, by }: Worked): boolean {
-  const verb = verbOf(by);
-  if (verb === 'close' || verb === 'reset') return true;
-  if (!('release' in by)) return false;
-  const duty = circuit.bench.devices.find(({ tag }) => tag === by.release)?.duty;
-  return duty === 'stop' || duty === 'emergency-stop';
-}
+const dutyIn =
+  ({ bench }: Circuit) =>
+  (tag: string) =>
+    bench.devices.find((one) => one.tag === tag)?.duty;
 
 const isBadVoltage = ({ simulation, circuit }: Worked): boolean =>
   circuit.coils.some((coil, k) => voltageFault(coil, coilVolts(simulation.solution, k)) !== null);
@@ -51,12 +42,15 @@ const isBadVoltage = ({ simulation, circuit }: Worked): boolean =>
 /** What shows, after one stimulus has come to rest, that a property is broken. */
 const SHOWN: Readonly<Record<Danger, (worked: Worked) => boolean>> = {
   'no-short': ({ simulation }) =>
-    isShorted(simulation.solution) || simulation.incidents.some(({ kind }) => SHORTS.has(kind)),
-  'stop-drops': (worked) => isOperated(worked, 'stop') && runs(worked.simulation),
-  'estop-holds': (worked) => isOperated(worked, 'emergency-stop') && runs(worked.simulation),
-  'overload-drops': (worked) => isOperated(worked, null) && runs(worked.simulation),
+    isShorted(simulation.solution) || simulation.incidents.some(({ kind }) => isShort(kind)),
+  'stop-drops': (worked) => isOperated(worked, 'stop') && worked.simulation.isRunning,
+  'estop-holds': (worked) => isOperated(worked, 'emergency-stop') && worked.simulation.isRunning,
+  'overload-drops': (worked) => isOperated(worked, null) && worked.simulation.isRunning,
   'no-self-start': (worked) =>
-    !worked.ranBefore && mayNotStart(worked) && !startHeld(worked) && runs(worked.simulation),
+    !worked.ranBefore &&
+    startsNothing(worked.by, dutyIn(worked.circuit)) &&
+    !startHeld(worked) &&
+    worked.simulation.isRunning,
   'coil-voltage': (worked) =>
     isBadVoltage(worked) || worked.simulation.incidents.some(({ kind }) => kind === 'coil-overvoltage'),
   'no-chatter': ({ simulation }) => simulation.incidents.some(({ kind }) => kind === 'chatter'),
@@ -79,7 +73,7 @@ export function shownAfter(solver: Solver, property: Danger, steps: readonly Sti
   const shows = SHOWN[property];
   let done = 0;
   for (const by of steps) {
-    const ranBefore = runs(simulation);
+    const ranBefore = simulation.isRunning;
     simulation.work(by);
     if (!('wait' in by)) done += 1;
     if (shows({ simulation, circuit, by, ranBefore })) return done;

@@ -1,7 +1,8 @@
-import type { Stimulus } from '../circuit/index.js';
+import { isClosed, type Stimulus, type Switch } from '../circuit/index.js';
 import { faultKey, readFault, type WrittenFault } from '../faults/index.js';
-import { blocking } from '../explain/index.js';
+import type { WhatIf } from '../explain/index.js';
 import { isExpectation, type Step } from '../simulation/index.js';
+import { plural } from '../plural.js';
 import type { AskedBoard } from './asked.js';
 import { shownAfter } from './danger.js';
 import type {
@@ -99,7 +100,7 @@ function judgeStates(board: AskedBoard, question: StatesQuestion, answer: Answer
       if (isShown(given, right)) return null;
       const expected = typeof right === 'number' ? rangeOf(right) : right;
       return {
-        what: `${what} after stimulus ${k + 1}`,
+        what: `${what} after step ${k + 1}`,
         answered: said(given),
         right: String(right),
         replay: [...steps.slice(0, k + 1), { expect: { [what]: expected } }],
@@ -115,47 +116,42 @@ function rangeOf(value: number): { min: number; max: number } {
   return { min: value - slack, max: value + slack };
 }
 
-/** Names of contacts without doubles; null where the answer is none. */
-function contactsIn(answer: Answer | undefined): string[] | null {
-  if (!Array.isArray(answer) || !answer.every((one) => typeof one === 'string')) return null;
-  return [...new Set(answer as readonly string[])];
-}
+/** The contacts that an answer names; null where it names something else. */
+const contactsIn = (board: AskedBoard, answer: Answer | undefined): Switch[] | null =>
+  Array.isArray(answer) && answer.every((one) => typeof one === 'string') ? board.contacts(answer) : null;
 
 function judgeBlocks(board: AskedBoard, question: BlocksQuestion, answer: Answer | undefined): JudgedAnswer {
   const { steps, then, of } = question;
   const right = board.blocks(question) ?? [];
   const replay = [...steps, then];
-  const given = contactsIn(answer);
-  const refused = () => wrong(`what keeps ${of} out`, answer, right.join(', '), replay);
-  if (given?.length !== right.length) return refused();
-  const contacts = given.map((name) => board.contact(name));
-  if (contacts.some((one) => one === null)) return refused();
-  const found = contacts.filter((one) => one !== null);
+  const given = contactsIn(board, answer);
   const whatIf = board.whatIf(replay, of);
   // Another set of as few is as right.
-  const does = found.every((one) => !board.isClosedIn(whatIf, one)) && whatIf.with(found, true);
-  return does && blocking(whatIf) !== null ? RIGHT : refused();
+  const isRight =
+    given?.length === right.length &&
+    given.every((one) => !isClosed(one, whatIf.state)) &&
+    whatIf.with(given, true);
+  return isRight ? RIGHT : wrong(`what keeps ${of} out`, answer, right.join(', '), replay);
 }
 
 function judgeHolds(board: AskedBoard, question: HoldsQuestion, answer: Answer | undefined): JudgedAnswer {
   const { steps, of } = question;
   const right = board.holds(question) ?? [];
-  const refused = () => wrong(`what holds ${of}`, answer, right.join(', '), steps);
-  const given = contactsIn(answer);
-  if (!given) return refused();
-  const contacts = given.map((name) => board.contact(name));
-  if (contacts.some((one) => one === null)) return refused();
-  const named = new Set(contacts.filter((one) => one !== null));
+  const given = contactsIn(board, answer);
   const whatIf = board.whatIf(steps, of);
-  if ([...named].some((one) => !board.isClosedIn(whatIf, one))) return refused();
-  // With every other contact held open it stays, and without any of those that were named it does not.
+  return given && isPath(board, whatIf, given)
+    ? RIGHT
+    : wrong(`what holds ${of}`, answer, right.join(', '), steps);
+}
+
+/** With every other contact held open it stays, and without any of those that were named it does not. */
+function isPath(board: AskedBoard, whatIf: WhatIf, named: readonly Switch[]): boolean {
+  if (named.some((one) => !isClosed(one, whatIf.state))) return false;
   const others = board.circuit.switches.filter(
-    (one) => board.isClosedIn(whatIf, one) && !named.has(one) && !board.isProtection(one),
+    (one) => isClosed(one, whatIf.state) && !named.includes(one) && !board.isProtection(one),
   );
-  const isHeld = whatIf.with(others, false);
-  const needed = [...named].filter((one) => !board.isProtection(one));
-  const isLeast = needed.every((one) => !whatIf.with([...others, one], false));
-  return isHeld && isLeast ? RIGHT : refused();
+  const needed = named.filter((one) => !board.isProtection(one));
+  return whatIf.with(others, false) && needed.every((one) => !whatIf.with([...others, one], false));
 }
 
 function judgeValue(board: AskedBoard, question: ValueQuestion, answer: Answer | undefined): JudgedAnswer {
@@ -207,14 +203,14 @@ function judgeDanger(board: AskedBoard, question: DangerQuestion, answer: Answer
   const shortest = board.danger(question);
   const trace = shortest?.trace ?? [];
   const what = `a sequence that breaks ${question.property}`;
-  const words = `${shortest?.length ?? 0} stimuli are enough`;
+  const words = `the shortest has ${plural(shortest?.length ?? 0, 'step')}`;
   const steps = Array.isArray(answer) ? (answer as readonly Stimulus[]) : [];
   const shown = steps.every((step) => isRecord(step) && !isExpectation(step as Step))
     ? shownAfter(board.solver, question.property, steps)
     : null;
   if (shown === null || !shortest) return wrong(what, answer, words, trace);
   if (shown <= shortest.length) return RIGHT;
-  return { share: LONGER, wrong: [{ what, answered: `${shown} stimuli`, right: words, replay: trace }] };
+  return { share: LONGER, wrong: [{ what, answered: plural(shown, 'step'), right: words, replay: trace }] };
 }
 
 function judgeCause(board: AskedBoard, question: CauseQuestion, answer: Answer | undefined): JudgedAnswer {

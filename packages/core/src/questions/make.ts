@@ -1,6 +1,6 @@
 import type { Bench, TerminalRef } from '../bench/index.js';
 import { anatomy, kindOf, positionsOn, type Device } from '../catalogue/index.js';
-import type { Stimulus } from '../circuit/index.js';
+import { contactPlace, type Stimulus } from '../circuit/index.js';
 import { possibleFaults, writeFault, type Fault, type WrittenFault } from '../faults/index.js';
 import { explained } from '../explain/index.js';
 import { seededNumbers } from '../random/index.js';
@@ -172,9 +172,7 @@ class Maker {
   }
 
   private get contacts(): string[] {
-    return this.board.circuit.switches
-      .filter(({ spec }) => spec.role === 'aux')
-      .map(({ tag, spec }) => `${tag}:${spec.name}`);
+    return this.board.circuit.switches.filter(({ spec }) => spec.role === 'aux').map(contactPlace);
   }
 
   // ── kinds ─────────────────────────────────────────────────────────────────────────────────────

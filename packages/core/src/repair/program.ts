@@ -3,16 +3,14 @@ import { compile } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import {
   branchedAt,
-  contactsOf,
+  contactOf,
   examined,
   insertedAfter,
-  isCounter,
-  isTimer,
   kindOfContact,
+  ladderRung,
+  readableBits,
   removedAt,
   replacedAt,
-  elementAt,
-  type ElementPath,
   type Program,
   type RungContact,
   type RungSeries,
@@ -141,24 +139,22 @@ class ProgramSearch {
 
 const keyOf = ({ edits, when }: Edited): string => `${edits[0]?.rung ?? 0} ${JSON.stringify(when)}`;
 
-const contact = (kind: 'no' | 'nc', bit: string): RungContact => ({ [kind]: bit }) as unknown as RungContact;
-
 /** Every single edit of the contacts of a rung, each result once. */
-function editsOf({ variables }: Program, rung: number, when: RungSeries): Edited[] {
-  const bits = variables.map((one) => (isTimer(one) || isCounter(one) ? `${one.name}.Q` : one.name));
+function editsOf(program: Program, rung: number, when: RungSeries): Edited[] {
+  const bits = readableBits(program);
   const found = new Map<string, Edited>();
   const put = (edit: RungEdit, after: RungSeries): void => {
     const key = JSON.stringify(after);
     if (!found.has(key)) found.set(key, { edits: [edit], when: after });
   };
-  const fresh = bits.flatMap((bit) => [contact('no', bit), contact('nc', bit)]);
-  for (const [path, own] of placesOf(when)) {
+  const fresh = bits.flatMap((bit) => [contactOf('no', bit), contactOf('nc', bit)]);
+  for (const { path, contact: own } of ladderRung(when, []).contacts) {
     const kind = kindOfContact(own);
     const other = kind === 'no' ? 'nc' : 'no';
     const same = kind === 'nc' ? 'nc' : 'no';
     const instead = [
-      contact(other, examined(own)),
-      ...bits.filter((bit) => bit !== examined(own)).map((bit) => contact(same, bit)),
+      contactOf(other, examined(own)),
+      ...bits.filter((bit) => bit !== examined(own)).map((bit) => contactOf(same, bit)),
     ];
     for (const by of instead) put({ rung, replace: own, by }, replacedAt(when, path, by));
     put({ rung, remove: own }, removedAt(when, path));
@@ -171,15 +167,6 @@ function editsOf({ variables }: Program, rung: number, when: RungSeries): Edited
   return [...found.values()];
 }
 
-/** The contacts of a rung with their places. */
-function placesOf(when: RungSeries): (readonly [ElementPath, RungContact])[] {
-  return [...contactsOf({ rungs: [{ when, then: [] }] })].flatMap(({ path }) => {
-    const place = [...path.slice('rungs[0]'.length).matchAll(/\[(\d+)\]/g)].map(([, n]) => Number(n));
-    const element = elementAt(when, place);
-    return element && !('any' in element) ? [[place, element] as const] : [];
-  });
-}
-
 const said = (one: RungContact): string => {
   const kind = kindOfContact(one);
   return `${kind === 'no' || kind === 'nc' ? kind.toUpperCase() : `${kind} edge of`} ${examined(one)}`;
@@ -189,7 +176,7 @@ const said = (one: RungContact): string => {
 export function describeRungEdit(edit: RungEdit): string {
   const where = `Rung ${edit.rung + 1}:`;
   if ('replace' in edit) return `${where} ${said(edit.by)} instead of ${said(edit.replace)}`;
-  if ('remove' in edit) return `${where} without ${said(edit.remove)}`;
+  if ('remove' in edit) return `${where} remove ${said(edit.remove)}`;
   if ('series' in edit)
     return `${where} ${said(edit.series)} in series with ${edit.to ? said(edit.to) : 'the others'}`;
   return `${where} ${said(edit.parallel)} in parallel with ${said(edit.to)}`;

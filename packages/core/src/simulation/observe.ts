@@ -4,6 +4,7 @@ import {
   isClosed,
   isClockwork,
   isTripBar,
+  partOf,
   secondsSet,
   stateName,
   stateNames,
@@ -165,10 +166,6 @@ function deviceObserver(circuit: Circuit, device: Device): Outcome {
     return stateName(mechanism, state[index]!) ?? 'turning';
   });
 }
-
-/** A part of a controller by its name. */
-const partOf = ({ mechanisms }: Circuit, tag: string, name: string): Mechanism | undefined =>
-  mechanisms.find((one) => one.device.tag === tag && one.name === name);
 
 /** An input, output or variable of a controller; the output, time and value of its blocks. */
 function programObserver(circuit: Circuit, what: string): Outcome | null {

@@ -1,6 +1,7 @@
 import { splitRef } from '../bench/index.js';
 import { ARRIVING, OPERATED, RETURNING } from '../catalogue/index.js';
 import {
+  partOf,
   isBitSet,
   isTripBar,
   staysWhenRenewed,
@@ -134,6 +135,13 @@ export class Simulation {
     return this.present.electrical;
   }
 
+  /** A motor is driven, or on a bench without motors a contactor or relay is in. */
+  get isRunning(): boolean {
+    const { motors, coils } = this.circuit;
+    if (motors.length === 0) return coils.some(({ mechanism }) => isIn(this.state[mechanism]!));
+    return this.solution.motors.some(({ driven }) => driven !== 'none');
+  }
+
   /** Slip of every motor now, per unit. */
   get slips(): number[] {
     return this.rotating.slips;
@@ -203,7 +211,7 @@ export class Simulation {
    * null lets it go. Nothing of it stands in a script: it is a look at what would be.
    */
   force(tag: string, at: string, value: boolean | null): void {
-    const place = this.circuit.mechanisms.find(({ device, name }) => device.tag === tag && name === at);
+    const place = partOf(this.circuit, tag, at);
     if (place?.kind === 'input' || place?.kind === 'output') this.programs.force(place.index, value);
   }
 

@@ -5,6 +5,21 @@ import type { PaperTable } from '@contactum/core';
 /** Letters up to which a cell stays on one line. */
 const UNBROKEN = 12;
 
+/** The heads of a table's columns. */
+export function ColumnHeads({ columns }: { columns: readonly string[] }) {
+  return (
+    <thead>
+      <tr>
+        {columns.map((one) => (
+          <th key={one} scope="col">
+            {one}
+          </th>
+        ))}
+      </tr>
+    </thead>
+  );
+}
+
 /** A table of paper on the screen; an order of wiring is struck off lead by lead. */
 export function PaperTableView({ table, strikes = false }: { table: PaperTable; strikes?: boolean }) {
   const { title, columns, rows } = table;
@@ -26,15 +41,7 @@ export function PaperTableView({ table, strikes = false }: { table: PaperTable; 
       </h2>
       <div className="paper-scroll" tabIndex={0} role="region" aria-label={title}>
         <table className="plain">
-          <thead>
-            <tr>
-              {columns.map((one) => (
-                <th key={one} scope="col">
-                  {one}
-                </th>
-              ))}
-            </tr>
-          </thead>
+          <ColumnHeads columns={columns} />
           <tbody>
             {rows.map((row, k) => (
               <tr key={k} data-struck={struck.has(k) ? 'yes' : undefined}>

@@ -1,14 +1,13 @@
 import { useEffect, type KeyboardEvent } from 'react';
 import { Button, Input, Tooltip } from 'antd';
 import { ArrowDownOutlined, ArrowUpOutlined, PlusOutlined } from '@ant-design/icons';
-import { elementAt, examined, type ContactKind, type Program, type Rung } from '@contactum/core';
+import { contactOf, elementAt, examined, type ContactKind, type Program, type Rung } from '@contactum/core';
 import { PartPanel, type Naming } from './PartPanel.js';
 import { RungView } from './RungView.js';
 import { useDropped } from './dropped.js';
 import {
   addRung,
   commentRung,
-  contactOf,
   insertBranch,
   insertContact,
   moveRung,

@@ -1,9 +1,11 @@
 import { Button, Select, Space } from 'antd';
 import {
+  contactOf,
   elementAt,
   examined,
   kindOfAction,
   kindOfContact,
+  readableBits,
   workedBy,
   type ActionKind,
   type ContactKind,
@@ -14,10 +16,8 @@ import {
   CONTACT_WORDS,
   actionOf,
   addAction,
-  contactOf,
   insertBranch,
   insertContact,
-  readable,
   removeChosen,
   replaceAction,
   replaceContact,
@@ -108,7 +108,7 @@ function ContactFields({
         aria-label="Variable of the contact"
         className="part-name"
         value={examined(element)}
-        options={options(readable(program))}
+        options={options(readableBits(program))}
         onChange={(bit: string) => set(kind, bit)}
       />
     </>
@@ -162,7 +162,7 @@ function ActionFields({
           placeholder="reset by"
           className="part-name"
           value={reset ?? null}
-          options={options(readable(program))}
+          options={options(readableBits(program))}
           onChange={(by: string | undefined) => set('counter', workedBy(action), by)}
         />
       )}

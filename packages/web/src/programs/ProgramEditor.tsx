@@ -1,6 +1,13 @@
 import { useState } from 'react';
 import { Segmented, Select } from 'antd';
-import { programWarnings, workedBy, type Connection, type Program, type ProgramHint } from '@contactum/core';
+import {
+  plural,
+  programWarnings,
+  workedBy,
+  type Connection,
+  type Program,
+  type ProgramHint,
+} from '@contactum/core';
 import { Ladder } from './Ladder.js';
 import type { Naming } from './PartPanel.js';
 import { ProgramFiles } from './ProgramFiles.js';
@@ -133,7 +140,7 @@ function Notes({
     return `Rung ${Number(rung) + 1}: ${coil ? workedBy(coil) : ''} has more than one coil, and the last one wins.`;
   });
   const notes = [
-    ...(forced > 0 ? [`${forced} forced: what is wired or written does not count there.`] : []),
+    ...(forced > 0 ? [`${plural(forced, 'value')} forced: wiring and program have no effect there.`] : []),
     ...double,
     ...hints.map(({ words }) => `${words}.`),
   ];

@@ -9,6 +9,7 @@ import {
   isTimer,
   isConnected,
   removedAt,
+  readableBits,
   replacedAt,
   wiredVariables,
   without,
@@ -50,13 +51,6 @@ export const ACTION_WORDS: Readonly<Record<ActionKind, string>> = {
   counter: 'Counter',
 };
 
-export const contactOf = (kind: ContactKind, bit: string): RungContact =>
-  ({ [kind]: bit }) as unknown as RungContact;
-
-/** Bits that a contact can look at: variables, and outputs of blocks. */
-export const readable = ({ variables }: Program): string[] =>
-  variables.map((one) => (isTimer(one) || isCounter(one) ? `${one.name}.Q` : one.name));
-
 const isWritable = (variable: ProgramVariable): boolean =>
   !isTimer(variable) && !isCounter(variable) && !isInput(variable);
 
@@ -80,7 +74,7 @@ const withRung = (program: Program, k: number, change: (rung: Rung) => Rung): Pr
 function likelyBit(program: Program, chosen: Chosen): string {
   const rung = program.rungs[chosen.rung];
   const element = 'path' in chosen && rung ? elementAt(rung.when, chosen.path) : null;
-  return (element && !('any' in element) ? examined(element) : readable(program)[0]) ?? '';
+  return (element && !('any' in element) ? examined(element) : readableBits(program)[0]) ?? '';
 }
 
 const nextPath = (path: ElementPath): ElementPath => [...path.slice(0, -1), (path.at(-1) ?? -1) + 1];

@@ -6,13 +6,14 @@ import { useExercise } from '../api/queries.js';
 import { Board } from '../board/Board.js';
 import { DrawingView } from '../drawing/DrawingView.js';
 import { formOf } from '../drawing/form.js';
+import { ColumnHeads } from '../paper/PaperTableView.js';
 import { bridgeTo } from '../workers/bridge.js';
 import type { AnsweredQuestion, QuestionsThread } from '../workers/questions.worker.js';
 import './questions.css';
 
 const DEGREES: readonly { readonly value: QuestionDegree; readonly label: string }[] = [
   { value: 1, label: '1: read the board' },
-  { value: 2, label: '2: what happens' },
+  { value: 2, label: '2: what happens next' },
   { value: 3, label: '3: what holds, what blocks' },
   { value: 4, label: '4: measure, find the cause' },
   { value: 5, label: '5: find the danger' },
@@ -67,8 +68,7 @@ function AskAbout({ exercise }: { exercise: Exercise }) {
           </p>
           <h1>Questions about this board</h1>
           <p className="quiet">
-            The board answers: every right answer is worked out on it. The same number gives the same
-            questions.
+            The board answers: every right answer is worked out on it. The same seed gives the same questions.
           </p>
         </div>
         <span className="page-acts">
@@ -91,7 +91,7 @@ function AskAbout({ exercise }: { exercise: Exercise }) {
           />
           <InputNumber
             aria-label="Seed"
-            prefix="No"
+            prefix="Seed"
             min={0}
             max={LARGEST_SEED}
             precision={0}
@@ -99,7 +99,7 @@ function AskAbout({ exercise }: { exercise: Exercise }) {
             onChange={(seed) => seed !== null && set({ seed })}
           />
           <Button type="primary" onClick={() => set({ seed: asked.seed + 1 })}>
-            Other questions
+            New questions
           </Button>
         </span>
       </div>
@@ -118,7 +118,7 @@ function Questions({ made }: { made: Made | null }) {
   if (!made)
     return (
       <div role="status">
-        <Spin size="small" /> The board is being worked …
+        <Spin size="small" /> Working out the answers …
       </div>
     );
   if ('problem' in made) return <Alert type="error" showIcon title={made.problem} />;
@@ -180,15 +180,7 @@ function QuestionItem({
 function StatesTable({ table: { columns, rows } }: { table: NonNullable<AnsweredQuestion['table']> }) {
   return (
     <table className="plain right-answer">
-      <thead>
-        <tr>
-          {columns.map((one) => (
-            <th key={one} scope="col">
-              {one}
-            </th>
-          ))}
-        </tr>
-      </thead>
+      <ColumnHeads columns={columns} />
       <tbody>
         {rows.map((row, k) => (
           <tr key={k}>

@@ -1,6 +1,5 @@
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { Button, Modal, Segmented, Spin } from 'antd';
-import { RedoOutlined, UndoOutlined } from '@ant-design/icons';
 import { useStore } from 'zustand';
 import {
   compile,
@@ -15,6 +14,7 @@ import {
   type Task,
 } from '@contactum/core';
 import type { SetterStore } from './store.js';
+import { UndoRedo } from './UndoRedo.js';
 
 const ProgramEditor = lazy(() =>
   import('../programs/ProgramEditor.js').then((m) => ({ default: m.ProgramEditor })),
@@ -74,7 +74,14 @@ function ProgramDialog({
   const connections = useMemo(() => connectionsOf(board, tag), [board, tag]);
   const hints = useMemo(() => programHints(compile(board), tag), [board, tag]);
   return (
-    <Modal open title={`Program of ${tag}`} width={960} footer={<Undoing store={store} />} onCancel={onClose}>
+    <Modal
+      open
+      // The Setter's own buttons lie behind it.
+      title={`Program of ${tag}`}
+      width={960}
+      footer={<UndoRedo store={store} />}
+      onCancel={onClose}
+    >
       <Suspense fallback={<Spin />}>
         <ProgramEditor
           tag={tag}
@@ -87,21 +94,5 @@ function ProgramDialog({
         />
       </Suspense>
     </Modal>
-  );
-}
-
-/** The Setter's own buttons lie behind the dialog. */
-function Undoing({ store }: { store: SetterStore }) {
-  const canUndo = useStore(store, ({ undo }) => undo.length > 0);
-  const canRedo = useStore(store, ({ redo }) => redo.length > 0);
-  return (
-    <>
-      <Button size="small" icon={<UndoOutlined />} disabled={!canUndo} onClick={store.actions.undo}>
-        Undo
-      </Button>
-      <Button size="small" icon={<RedoOutlined />} disabled={!canRedo} onClick={store.actions.redo}>
-        Redo
-      </Button>
-    </>
   );
 }

@@ -1,6 +1,5 @@
 import { useEffect, useState } from 'react';
-import { RedoOutlined, UndoOutlined } from '@ant-design/icons';
-import { Alert, Button, Input, Modal, Spin, Tabs, Tooltip } from 'antd';
+import { Alert, Button, Input, Modal, Spin, Tabs } from 'antd';
 import { Link, useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { versionChanges, type Habit } from '@contactum/core';
@@ -16,6 +15,7 @@ import { DevicePanel } from './DevicePanel.js';
 import { FaultsPane } from './FaultsPane.js';
 import { MarksPane } from './MarksPane.js';
 import { createSetterStore, type Kept, type SetterStore } from './store.js';
+import { UndoRedo } from './UndoRedo.js';
 import { WiringPane } from './WiringPane.js';
 import './setter.css';
 import './setter-marks.css';
@@ -171,34 +171,6 @@ function SetterHead({ draft, store, onUndo }: { draft: Draft; store: SetterStore
         />
       )}
     </header>
-  );
-}
-
-function UndoRedo({ store }: { store: SetterStore }) {
-  const undo = useStore(store, (state) => state.undo.length);
-  const redo = useStore(store, (state) => state.redo.length);
-  const { actions } = store;
-  return (
-    <span className="hand-row">
-      <Tooltip title="Undo (Ctrl+Z)">
-        <Button
-          size="small"
-          icon={<UndoOutlined />}
-          aria-label="Undo"
-          disabled={undo === 0}
-          onClick={actions.undo}
-        />
-      </Tooltip>
-      <Tooltip title="Redo (Ctrl+Y)">
-        <Button
-          size="small"
-          icon={<RedoOutlined />}
-          aria-label="Redo"
-          disabled={redo === 0}
-          onClick={actions.redo}
-        />
-      </Tooltip>
-    </span>
   );
 }
 

@@ -134,7 +134,7 @@ test('what is forced is told, and only where somebody may', async () => {
       forcing={{ forced: new Map([['I0.1', true]]), force }}
     />,
   );
-  expect(screen.getByText('1 forced: what is wired or written does not count there.')).toBeDefined();
+  expect(screen.getByText('1 value forced: wiring and program have no effect there.')).toBeDefined();
   expect(screen.queryByRole('button', { name: /Add rung/ })).toBeNull();
   const lit = [...document.querySelectorAll('[data-lit]')].map((one) => one.getAttribute('aria-label'));
   expect(lit).toEqual(['NO Stop', 'NO Trip']);

@@ -10,6 +10,16 @@ const REPORTED = `  Stop AT %IX0.0 : BOOL; (* S1, wired NC *)
   Trip AT %IX0.2 : BOOL; (* F2 95-96 *)
   Runs AT %IX0.3 : BOOL; (* KM1 13-14 reports *)`;
 
+const HARROW_INPUTS = `  Stop AT %IX0.0 : BOOL; (* S1, wired NC *)
+  Forward AT %IX0.1 : BOOL; (* S2 *)
+  Reverse AT %IX0.2 : BOOL; (* S3 *)
+  Trip AT %IX0.3 : BOOL; (* F2 95-96 *)
+  Ahead AT %IX0.4 : BOOL; (* KM1 13-14 reports *)
+  Back AT %IX0.5 : BOOL; (* KM2 13-14 reports *)`;
+
+const HARROW_OUTPUTS = `  GoAhead AT %QX0.0 : BOOL; (* KM1 *)
+  GoBack AT %QX0.1 : BOOL; (* KM2 *)`;
+
 export const PUMP = `(* Brine pump *)
 PROGRAM Pump
 VAR${INPUTS}
@@ -32,14 +42,8 @@ END_PROGRAM`;
 export const HARROW = `(* Salt harrow *)
 PROGRAM Harrow
 VAR
-  Stop AT %IX0.0 : BOOL; (* S1, wired NC *)
-  Forward AT %IX0.1 : BOOL; (* S2 *)
-  Reverse AT %IX0.2 : BOOL; (* S3 *)
-  Trip AT %IX0.3 : BOOL; (* F2 95-96 *)
-  Ahead AT %IX0.4 : BOOL; (* KM1 13-14 reports *)
-  Back AT %IX0.5 : BOOL; (* KM2 13-14 reports *)
-  GoAhead AT %QX0.0 : BOOL; (* KM1 *)
-  GoBack AT %QX0.1 : BOOL; (* KM2 *)
+${HARROW_INPUTS}
+${HARROW_OUTPUTS}
 END_VAR
 (* Rung 1: forward *)
 GoAhead := Stop AND Trip AND (Forward OR Ahead) AND NOT GoBack AND NOT Back;
@@ -121,16 +125,10 @@ END_PROGRAM`;
 export const HARROW_LIMITS = `(* Salt harrow with limit switches *)
 PROGRAM Harrow
 VAR
-  Stop AT %IX0.0 : BOOL; (* S1, wired NC *)
-  Forward AT %IX0.1 : BOOL; (* S2 *)
-  Reverse AT %IX0.2 : BOOL; (* S3 *)
-  Trip AT %IX0.3 : BOOL; (* F2 95-96 *)
-  Ahead AT %IX0.4 : BOOL; (* KM1 13-14 reports *)
-  Back AT %IX0.5 : BOOL; (* KM2 13-14 reports *)
+${HARROW_INPUTS}
   EndAhead AT %IX0.6 : BOOL; (* SQ1 21-22: off at the forward end *)
   EndBack AT %IX0.7 : BOOL; (* SQ2 21-22: off at the other end *)
-  GoAhead AT %QX0.0 : BOOL; (* KM1 *)
-  GoBack AT %QX0.1 : BOOL; (* KM2 *)
+${HARROW_OUTPUTS}
 END_VAR
 (* Rung 1: forward, as far as the end *)
 GoAhead := Stop AND Trip AND EndAhead AND (Forward OR Ahead) AND NOT GoBack AND NOT Back;

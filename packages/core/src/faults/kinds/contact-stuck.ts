@@ -1,5 +1,12 @@
-import { isSwitchgear, wiredTerminals, type Circuit, type Switch } from '../../circuit/index.js';
-import { at, contactAt, contactPlace, type FaultForm } from '../fault.js';
+import {
+  contactAt,
+  contactPlace,
+  isSwitchgear,
+  wiredTerminals,
+  type Circuit,
+  type Switch,
+} from '../../circuit/index.js';
+import { at, type FaultForm } from '../fault.js';
 
 /** Contacts that a single fault may strike: wired at both ends, and not of switchgear. */
 function wiredContacts(circuit: Circuit): Switch[] {

@@ -18,7 +18,7 @@ import { estopHolds, overloadDrops, stopDrops } from './stops.js';
 
 export { DANGER } from './property.js';
 export { findShort } from './no-short.js';
-export { judgeStart, mayNotStart } from './no-self-start.js';
+export { judgeStart, startsNothing } from './no-self-start.js';
 export { mechanismsBetween } from './by-contacts.js';
 export type { Lead, PropertyRule } from './property.js';
 

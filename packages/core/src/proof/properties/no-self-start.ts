@@ -1,3 +1,4 @@
+import type { Duty } from '../../catalogue/index.js';
 import { describeStimulus, type Stimulus } from '../../circuit/index.js';
 import type { Judging, Settled } from '../judging.js';
 import { DANGER, hasSubjects, type PropertyRule } from './property.js';
@@ -11,15 +12,12 @@ export const noSelfStart: PropertyRule = {
 };
 
 /** The return of the supply, a stop or emergency stop released, a reset: none of them may start anything. */
-export function mayNotStart({ exploration }: Judging, by: Stimulus | null): boolean {
+export function startsNothing(by: Stimulus | null, dutyOf: (tag: string) => Duty | undefined): boolean {
   if (by === null) return false;
   if ('close' in by || 'reset' in by) return true;
-  return (
-    'release' in by &&
-    exploration.controls.some(
-      ({ tag, duty }) => tag === by.release && (duty === 'stop' || duty === 'emergency-stop'),
-    )
-  );
+  if (!('release' in by)) return false;
+  const duty = dutyOf(by.release);
+  return duty === 'stop' || duty === 'emergency-stop';
 }
 
 /** Something runs after a stimulus that may not start anything, and before it nothing ran. */
