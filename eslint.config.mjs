@@ -51,6 +51,7 @@ const CORE = {
     'proof',
     'repair',
   ],
+  variants: ['random', 'catalogue', 'bench', 'circuit', 'faults', 'diagnosis', 'marking'],
   planning: [
     'program',
     'catalogue',

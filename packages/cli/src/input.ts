@@ -59,3 +59,11 @@ export function fitting(file: string, problems: readonly Problem[]): void {
   const [problem] = problems;
   if (problem) throw new Unusable(`${file}: ${problem.path}: ${problem.message}`);
 }
+
+/** A whole number said as an option. */
+export function wholeNumber(name: string, text: string, [min, max]: readonly [number, number]): number {
+  const value = Number(text);
+  if (!Number.isInteger(value) || value < min || value > max)
+    throw new Unusable(`arguments: --${name} is a whole number from ${min} to ${max}`);
+  return value;
+}

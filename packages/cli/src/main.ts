@@ -19,6 +19,7 @@ import { faultsAnswer } from './faults.js';
 import { IMPORT_FORMATS, importAnswer } from './import.js';
 import { Unusable, readFile } from './input.js';
 import { schemaAnswer } from './schema.js';
+import { variantCommand } from './variant.js';
 
 /** One command: what it takes, what may be said besides, and what it answers. */
 interface CommandSpec {
@@ -82,6 +83,13 @@ const COMMANDS: readonly CommandSpec[] = [
       ['--count <N>', 'questions, 1 to 100'],
     ],
     answer: ([file = ''], values) => questionsCommand(file, values),
+  },
+  {
+    name: 'variant',
+    words: 'an exercise that is as hard and not the same, the same for the same seed',
+    takes: ['<EXERCISE>'],
+    options: [['--seed <N>', 'a whole number']],
+    answer: ([file = ''], values) => variantCommand(file, values),
   },
   {
     name: 'repair',

@@ -1,4 +1,5 @@
 import {
+  LONGEST_SEED,
   gradeAnswers,
   isAsked,
   makeQuestions,
@@ -11,7 +12,7 @@ import {
 } from '@contactum/core';
 import { readAnswers, readExercise } from '@contactum/core/documents';
 import type { Answer } from './answer.js';
-import { Unusable, kindIn, readBoard, readFile } from './input.js';
+import { Unusable, kindIn, readBoard, readFile, wholeNumber } from './input.js';
 
 /** True of a file that says it holds answers. */
 export const isAnswers = (file: string): boolean => kindIn(file) === 'answers/1';
@@ -48,22 +49,15 @@ interface QuestionValues {
   readonly count?: string;
 }
 
-function whole(name: string, text: string, [min, max]: readonly [number, number]): number {
-  const value = Number(text);
-  if (!Number.isInteger(value) || value < min || value > max)
-    throw new Unusable(`arguments: --${name} is a whole number from ${min} to ${max}`);
-  return value;
-}
-
 /** An exercise of questions about a board, or about the reference of an exercise. */
 export function questionsCommand(
   file: string,
   { seed = '', degree = '2', count = '6' }: QuestionValues,
 ): Answer {
   if (seed === '') throw new Unusable('arguments: questions needs --seed N');
-  const number = whole('seed', seed, [0, 2 ** 31 - 1]);
-  const level = whole('degree', degree, [1, 5]) as QuestionDegree;
-  const most = whole('count', count, [1, 100]);
+  const number = wholeNumber('seed', seed, [0, LONGEST_SEED]);
+  const level = wholeNumber('degree', degree, [1, 5]) as QuestionDegree;
+  const most = wholeNumber('count', count, [1, 100]);
   const board = readBoard(file);
   const bench = 'exercise' in board ? referenceBench(board.exercise) : board.bench;
   const questions = makeQuestions(bench, { seed: number, degree: level, count: most });

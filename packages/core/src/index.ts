@@ -25,3 +25,4 @@ export * from './sizing/index.js';
 export * from './diagnosis/index.js';
 export * from './planning/index.js';
 export * from './setting/index.js';
+export * from './variants/index.js';

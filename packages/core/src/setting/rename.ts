@@ -48,7 +48,7 @@ export function renameDevice(exercise: Exercise, from: string, to: string): Exer
     from: renamed(wire.from, from, to) as TerminalRef,
     to: renamed(wire.to, from, to) as TerminalRef,
   });
-  const { reference, laid, observe, practice, deadTest, survive, program } = rest;
+  const { reference, laid, observe, practice, deadTest, survive, program, questions } = rest;
   return {
     ...rest,
     title,
@@ -78,6 +78,7 @@ export function renameDevice(exercise: Exercise, from: string, to: string): Exer
     ...(survive ? { survive: deep(survive, from, to) } : {}),
     ...(practice ? { practice: deep(practice, from, to) } : {}),
     ...(deadTest ? { deadTest: deep(deadTest, from, to) } : {}),
+    ...(questions ? { questions: deep(questions, from, to) } : {}),
     ...(sets ? { sets: sets.map((set) => ({ ...set, faults: deep(set.faults, from, to) })) } : {}),
   };
 }

@@ -11,7 +11,7 @@ import {
   repairTask,
   type Exercise,
 } from '@contactum/core';
-import { withoutControllers, seeded } from '../help.js';
+import { exercises, withoutControllers, seeded } from '../help.js';
 import { askedOn, plainAnswer } from './asked.js';
 import { checkSeed, type Finding } from './check.js';
 import { droppedByFindings, droppedBySearch } from './searches.js';
@@ -20,6 +20,7 @@ import { explainedOn } from './explained.js';
 import { leftOut } from './left-out.js';
 import { marksOf } from './marks.js';
 import { partsCompared, partsOf } from './parts.js';
+import { mistakesUnlike, unlikeOriginal } from './variants.js';
 import { twoWrong } from './wrong-wirings.js';
 
 const minutes = Number(process.argv[2] ?? 5);
@@ -36,6 +37,7 @@ let [less, more] = [0, 0];
 let [sentences, untrue] = [0, 0];
 let [grouped, parted, unlike] = [0, 0, 0];
 let [asked, refused] = [0, 0];
+let [varied, unlikes] = [0, 0];
 const wired = shipped.filter(({ task, reference }) => task !== 'find' && reference.length > 0);
 for (let seed = first; performance.now() < end; seed += 1) {
   const result = checkSeed(seed);
@@ -117,6 +119,15 @@ for (let seed = first; performance.now() < end; seed += 1) {
         console.log(JSON.stringify({ seed, what: 'a lead less', ...one }));
       }
     }
+  // All usual mistakes on a variant.
+  if (seed % 40 === 7) {
+    const one = exercises()[((seed - 7) / 40) % exercises().length] as Exercise;
+    varied += 1;
+    for (const text of [...unlikeOriginal(one, seed), ...mistakesUnlike(one, seed)]) {
+      unlikes += 1;
+      console.log(JSON.stringify({ seed, what: 'variant', text }));
+    }
+  }
   // A dry run marks some sixty boards.
   if (seed % 40 === 17) {
     const one = wired[((seed - 17) / 40) % wired.length] as Exercise;
@@ -143,6 +154,7 @@ console.log(
     `${untrue} of ${sentences} sentences untrue`,
     `${unlike} of ${grouped} boards of groups judged otherwise by parts than at once (${parted} had parts)`,
     `${refused} of ${asked} answers of a plain solver refused`,
+    `${unlikes} differences of ${varied} variants`,
     `${surprising} surprising marks of ${tried} dry runs`,
     `found: ${JSON.stringify(count)}`,
   ].join('; '),
@@ -151,7 +163,7 @@ console.log(
 // more for it.
 const oftenMore = less > 300 && more > less / 100;
 process.exitCode =
-  missed + dropped + unfound + unfair + surprising + untrue + unlike + refused > 0 ||
+  missed + dropped + unfound + unfair + surprising + untrue + unlike + refused + unlikes > 0 ||
   oftenMore ||
   Object.keys(count).length > 0
     ? 1
