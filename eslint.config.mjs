@@ -81,7 +81,7 @@ const CORE = {
     'proof',
     'marking',
   ],
-  exercises: ['program', 'catalogue', 'bench', 'circuit', 'simulation', 'marking', 'setting'],
+  exercises: ['program', 'catalogue', 'bench', 'circuit', 'simulation', 'questions', 'marking', 'setting'],
 };
 
 /** Which package may import which other ones. */

@@ -28,6 +28,27 @@ export const leadsOf = (id: string): number => {
   return exercise ? core.referenceBench(exercise).wires.length : 0;
 };
 
+/** The ids of the questions of a kind that a shipped exercise asks. */
+export const askedBy = (id: string, kind: string): string[] =>
+  (core.shippedExercise(id)?.questions ?? []).flatMap((one) => (one.ask === kind ? [one.id] : []));
+
+/** What each device of a question about states shows after each of its steps, and where it is asked. */
+export function shownStates(
+  id: string,
+  question: string,
+): { readonly cell: string; readonly value: string }[] {
+  const exercise = core.shippedExercise(id);
+  const asked = exercise?.questions?.find((one) => one.id === question);
+  if (!exercise || asked?.ask !== 'states') throw new Error(`${id} does not ask ${question} for states`);
+  const { steps, of } = asked;
+  return new core.AskedBoard(core.referenceBench(exercise)).states({ steps, of }).flatMap((row, k) =>
+    of.map((what) => ({
+      cell: `${what} after step ${k + 1}, ${core.describeStimulus(steps[k]!)}`,
+      value: String(row[what]),
+    })),
+  );
+}
+
 /** Every shipped exercise that is wired. */
 export const wiringExercises = (): string[] =>
   core

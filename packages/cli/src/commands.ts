@@ -33,7 +33,12 @@ import {
   type Wire,
 } from '@contactum/core';
 import { readBench, readDocument, readExercise, readScript } from '@contactum/core/documents';
-import { shippedExercise, shippedExercises, shippedSearches } from '@contactum/core/exercises';
+import {
+  shippedExercise,
+  shippedExercises,
+  shippedQuestions,
+  shippedSearches,
+} from '@contactum/core/exercises';
 import type { Answer } from './answer.js';
 import { diagnoseAnswer } from './faults.js';
 import { worked } from './export.js';
@@ -130,7 +135,7 @@ function candidate(exerciseFile: string, benchFile: string): { exercise: Exercis
 /** The document of a shipped exercise; the ids of all where none is named. */
 export function exerciseCommand(id = ''): Answer {
   if (id === '') {
-    const shipped = [...shippedExercises(), ...shippedSearches()];
+    const shipped = [...shippedExercises(), ...shippedSearches(), ...shippedQuestions()];
     const words = shipped.map((one) => `${one.id}: ${one.title}`);
     return { holds: true, json: shipped.map((one) => one.id), words: words.join('\n') };
   }

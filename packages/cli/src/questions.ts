@@ -1,12 +1,11 @@
 import {
   LONGEST_SEED,
+  askedExercise,
   gradeAnswers,
   isAsked,
   makeQuestions,
   questionWords,
   referenceBench,
-  type Bench,
-  type Exercise,
   type QuestionDegree,
   type Report,
 } from '@contactum/core';
@@ -63,36 +62,13 @@ export function questionsCommand(
   const questions = makeQuestions(bench, { seed: number, degree: level, count: most });
   if (questions.length === 0)
     throw new Unusable(`${file}: devices: there is nothing on this board to ask about`);
-  const exercise = askedExercise(bench, 'exercise' in board ? board.exercise : null, number, questions);
+  const { id, title, family } =
+    'exercise' in board ? board.exercise : { id: 'board', title: bench.title, family: 'other' as const };
+  const head = { id: `${id}-questions-${number}`, title: `${title}: questions`, family };
+  const exercise = askedExercise(bench, head, questions);
   return {
     holds: true,
     json: exercise,
     words: questions.map((one) => `${one.id}: ${questionWords(one)}`).join('\n'),
   };
-}
-
-/** The document of an exercise that asks about a board. */
-function askedExercise(
-  bench: Bench,
-  of: Exercise | null,
-  seed: number,
-  questions: NonNullable<Exercise['questions']>,
-): Exercise {
-  const title = of?.title ?? bench.title;
-  const made = {
-    contactum: 'exercise/1',
-    task: 'answer',
-    id: `${of?.id ?? 'board'}-questions-${seed}`.slice(0, 60),
-    title: `${title}: questions`.slice(0, 200),
-    family: of?.family ?? 'other',
-    brief: 'Look at the board and its drawing, and answer. Nothing is energised for it.',
-    bench,
-    reference: [],
-    behaviours: [],
-    shows: ['board', 'drawing'],
-    questions,
-  };
-  const read = readExercise(made);
-  if (!read.ok) throw new Error(read.problems.map(({ path, message }) => `${path}: ${message}`).join('; '));
-  return read.value;
 }

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { HINT_DEGREES, PARTS, type WorkEntry } from '@contactum/core';
-import { actSchema, editSchema } from '@contactum/core/documents';
+import { HINT_DEGREES, PARTS, type AttemptEntry } from '@contactum/core';
+import { actSchema, answerEntrySchema, editSchema } from '@contactum/core/documents';
 
 /** What a browser may send. Unknown keys are refused; an error names the JSON path. */
 
@@ -65,13 +65,14 @@ export const terminal = z.string().regex(/^[^:\s]{1,30}:[^:\s]{1,10}$/, 'must be
 
 /**
  * What a log holds: an edit of the wiring, the board's supply switched, something worked by hand, an
- * ohmmeter laid on two terminals.
+ * ohmmeter laid on two terminals, an answer to a question.
  */
-const entry: z.ZodType<WorkEntry> = z.discriminatedUnion('kind', [
+const entry: z.ZodType<AttemptEntry> = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('edit'), edit: editSchema }),
   z.strictObject({ kind: z.literal('supply'), on: z.boolean() }),
   z.strictObject({ kind: z.literal('act'), stimulus: actSchema }),
   z.strictObject({ kind: z.literal('reading'), from: terminal, to: terminal }),
+  answerEntrySchema,
 ]);
 
 /** One entry of an attempt's log with its number. */

@@ -14,7 +14,8 @@ import type {
   Rules,
   Task,
   Wire,
-  WorkEntry,
+  AttemptEntry,
+  Question,
 } from '@contactum/core';
 
 /** What the server answers. */
@@ -149,6 +150,8 @@ export interface ExerciseForStudent {
   readonly bench: Bench;
   /** Whether leads, a program, or both are asked for. */
   readonly task?: Task | undefined;
+  /** What is asked about its board. */
+  readonly questions?: readonly Question[] | undefined;
   /** Leads that are on the board from the beginning and may be changed. */
   readonly laid?: readonly Wire[] | undefined;
   /**
@@ -187,7 +190,7 @@ export interface ExerciseForInstructor {
 export interface LogEntry {
   readonly seq: number;
   readonly at: string;
-  readonly entry: WorkEntry;
+  readonly entry: AttemptEntry;
 }
 
 export interface AttemptView {

@@ -9,7 +9,7 @@ import { programSchema } from './program/schema.js';
 import { observerOf, scriptProblems, type Script } from './simulation/index.js';
 import { scriptSchema } from './simulation/schema.js';
 import { faultProblem, readFault, type WrittenFault } from './faults/index.js';
-import { referenceBench, writesProgram, type Exercise } from './marking/index.js';
+import { marksOfQuestions, referenceBench, writesProgram, type Exercise } from './marking/index.js';
 import { observationsSchema, type Observations } from './diagnosis/schema.js';
 import { exerciseSchema } from './marking/schema.js';
 import { AskedBoard, type Answers, type Question } from './questions/index.js';
@@ -20,6 +20,7 @@ export { faultSchema, writtenFaultSchema } from './faults/schema.js';
 export { observationSchema } from './diagnosis/schema.js';
 export type { Observations } from './diagnosis/schema.js';
 export { actSchema, settingSchema, scriptSchema, stepSchema } from './simulation/schema.js';
+export { answerEntrySchema } from './questions/schema.js';
 export { exerciseSchema, rulesSchema } from './marking/schema.js';
 export { sheetEntriesSchema } from './planning/sheet/schema.js';
 
@@ -218,9 +219,6 @@ export function readExercise(value: unknown): Read<Exercise> {
   return problems.length > 0 ? refuse(problems) : read;
 }
 
-/** Part of the points of its questions with which an exercise passes where it does not say. */
-const PASSES = 0.6;
-
 /** An exercise of questions is worth what they are worth where it does not say otherwise. */
 function withMarks(value: unknown): unknown {
   const { task, marks, questions } = (value ?? {}) as Partial<
@@ -229,10 +227,7 @@ function withMarks(value: unknown): unknown {
   if (task !== 'answer' || marks !== undefined || !Array.isArray(questions)) return value;
   const asked = questions as readonly (Partial<Question> | null)[];
   const behaviour = asked.reduce((sum, one) => sum + (typeof one?.points === 'number' ? one.points : 0), 0);
-  return {
-    ...(value as object),
-    marks: { behaviour, safety: 0, rules: 0, workmanship: 0, pass: Math.round(PASSES * behaviour * 10) / 10 },
-  };
+  return { ...(value as object), marks: marksOfQuestions(behaviour) };
 }
 
 /** What of the questions of an exercise does not fit its board, or has no answer on it. */

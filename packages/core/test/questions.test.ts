@@ -1,16 +1,20 @@
 import { describe, expect, test } from '@jest/globals';
 import {
   AskedBoard,
+  answersIn,
   gradeAnswers,
   judgeAnswer,
   makeQuestions,
   questionWords,
+  readinessOf,
   referenceBench,
   run,
   type Answer,
   type Question,
+  type StatesQuestion,
 } from '@contactum/core';
 import { readAnswers, readDocument, readExercise } from '@contactum/core/documents';
+import { shippedQuestions } from '@contactum/core/exercises';
 import { askedOn, plainAnswer } from './fuzz/asked.js';
 import { bench, exercise, longList, must, rewire } from './help.js';
 
@@ -121,6 +125,9 @@ describe('what is right is what the board shows', () => {
     const shortest = new AskedBoard(noInterlock).danger(question)!;
     expect(share(noInterlock, question, shortest.trace)).toBe(1);
     expect(share(noInterlock, question, [{ press: 'S1' }, { release: 'S1' }, ...shortest.trace])).toBe(0.5);
+    // Two hands at one instant do as much as one hand after the other.
+    expect(share(noInterlock, question, [{ press: 'S2' }, { press: 'S3' }])).toBe(1);
+    expect(shortest.length).toBe(2);
     expect(share(noInterlock, question, [{ press: 'S2' }])).toBe(0);
     expect(share(noInterlock, question, [{ press: 'S99' }])).toBe(0);
     expect(share(noInterlock, question, [])).toBe(0);
@@ -247,6 +254,54 @@ describe('documents', () => {
       passed: true,
       reason: null,
     });
+  });
+
+  test('of an answer with several wrong cells each has its own run, and a few are told', () => {
+    const states = { id: 'q1', ask: 'states', points: 4, of: ['KM1', 'KM2', 'M1.driven', 'KM1:13-14'] };
+    const one = must(
+      readExercise({ ...asked, questions: [{ ...states, steps: [{ press: 'S2' }, { release: 'S2' }] }] }),
+    );
+    const right = new AskedBoard(noInterlock).states(one.questions![0] as StatesQuestion);
+    const [evidence] = gradeAnswers(one, { answers: { q1: [right[0]!, {}] } }).criteria.map(
+      (criterion) => criterion.evidence!,
+    );
+    expect(evidence!.found).toMatch(/KM1 after step 2: not answered, right is in; .*; and 1 more$/);
+    expect(evidence!.cells).toHaveLength(4);
+    for (const { steps } of evidence!.cells!) expect(run(noInterlock, steps).ok).toBe(true);
+    expect(gradeAnswers(one, { answers: { q1: right } }).criteria[0]!.evidence).toBeNull();
+  });
+
+  test('it can be assigned, and its log leaves the last answer to each question', () => {
+    expect(readinessOf(must(readExercise(asked)))).toEqual({
+      ready: true,
+      objections: [],
+      score: 10,
+      max: 10,
+    });
+    const entry = (question: string, answer: Answer | null) => ({ kind: 'answer', question, answer });
+    expect(
+      answersIn([
+        entry('q1', 1),
+        { kind: 'supply' },
+        entry('q2', 'KM1:13'),
+        entry('q1', 2),
+        entry('q2', null),
+        entry('q3', []),
+      ]),
+    ).toEqual({ q1: 2, q3: [] });
+  });
+
+  test('those that ship ask each something else, have answers, and are the same for every class', () => {
+    for (const one of shippedQuestions()) {
+      const read = must(readExercise(JSON.parse(JSON.stringify(one))));
+      expect(read).toEqual(one);
+      const { questions = [] } = one;
+      expect(new Set(questions.map((question) => JSON.stringify({ ...question, id: '' }))).size).toBe(
+        questions.length,
+      );
+      expect(questions.map(({ id }) => id)).toEqual(questions.map((_, k) => `q${k + 1}`));
+      expect(new Set(questions.map(({ ask }) => ask)).size).toBeGreaterThan(1);
+    }
   });
 
   test('what asks for nothing, or for what the board does not have, is refused with its place', () => {

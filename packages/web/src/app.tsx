@@ -22,6 +22,7 @@ const ExercisePage = lazy(() =>
 const QuestionsPage = lazy(() =>
   import('./questions/QuestionsPage.js').then((m) => ({ default: m.QuestionsPage })),
 );
+const AnswerPage = lazy(() => import('./questions/AnswerPage.js').then((m) => ({ default: m.AnswerPage })));
 const BenchPage = lazy(() => import('./bench/BenchPage.js').then((m) => ({ default: m.BenchPage })));
 const SlipPage = lazy(() => import('./slip/SlipPage.js').then((m) => ({ default: m.SlipPage })));
 const ComparePage = lazy(() => import('./slip/ComparePage.js').then((m) => ({ default: m.ComparePage })));
@@ -119,6 +120,7 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
         {instructor && <Route path="floor/:classId?" element={<FloorPage />} />}
         {instructor && <Route path="classes/:classId?" element={<ClassesPage person={person} />} />}
         {instructor && <Route path="college" element={<CollegePage person={person} />} />}
+        {!instructor && <Route path="answer/:id" element={<AnswerPage person={person} />} />}
         {!instructor && <Route path="bench/:id" element={<BenchPage person={person} />} />}
         <Route
           path="*"

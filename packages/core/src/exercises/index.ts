@@ -1,6 +1,8 @@
-import { FAMILIES, referenceBench, type Exercise } from '../marking/index.js';
+import { FAMILIES, askedExercise, referenceBench, type Exercise } from '../marking/index.js';
+import { makeQuestions, type Question } from '../questions/index.js';
 import { CONTROLLERS } from './families/controllers.js';
 import { SEARCHES, type SearchRecipe } from './families/fault-finding.js';
+import { QUESTIONS, type AskedRecipe } from './families/questions.js';
 import { EXTENSIONS } from './families/extensions.js';
 import { FIRST_CIRCUITS } from './families/first-circuits.js';
 import { JOGGING } from './families/jogging.js';
@@ -103,11 +105,39 @@ function shippedSearch({ of, ...recipe }: SearchRecipe): Exercise {
 /** The searches for faults that ship, in order of their families. */
 export const shippedSearches = (): Exercise[] => SEARCHES.map(shippedSearch);
 
-/** One shipped exercise by its id, to wire or to find; undefined where none has it. */
+/** Questions of several degrees about one board; what was asked before is not asked again. */
+function questionsOf({ parts }: AskedRecipe, board: Exercise): Question[] {
+  const bench = referenceBench(board);
+  const asked = new Map<string, Question>();
+  for (const { degree, count, seed } of parts) {
+    const most = asked.size + count;
+    for (const question of makeQuestions(bench, { degree, seed, count: most }))
+      if (asked.size < most) asked.set(JSON.stringify({ ...question, id: '' }), question);
+  }
+  return [...asked.values()].map((question, k) => ({ ...question, id: `q${k + 1}` }));
+}
+
+function shippedAsked(recipe: AskedRecipe): Exercise {
+  const known = made.get(recipe.id);
+  if (known) return known;
+  const board = shippedExercise(recipe.of);
+  if (!board) throw new Error(`${recipe.id}: there is no exercise ${recipe.of}`);
+  const head = { ...recipe, family: board.family };
+  const exercise = askedExercise(referenceBench(board), head, questionsOf(recipe, board));
+  made.set(recipe.id, exercise);
+  return exercise;
+}
+
+/** The sets of questions that ship, in order of their families. */
+export const shippedQuestions = (): Exercise[] => QUESTIONS.map(shippedAsked);
+
+/** One shipped exercise by its id, to wire, to find or to answer; undefined where none has it. */
 export function shippedExercise(id: string): Exercise | undefined {
   for (const recipe of RECIPES)
     for (const [k, form] of shippedForms(recipe).entries())
       if (id === (k === 0 ? recipe.id : `${recipe.id}-${form}`)) return shipped(recipe, form);
   const search = SEARCHES.find((recipe) => recipe.id === id);
-  return search && shippedSearch(search);
+  if (search) return shippedSearch(search);
+  const asked = QUESTIONS.find((recipe) => recipe.id === id);
+  return asked && shippedAsked(asked);
 }

@@ -1,8 +1,8 @@
-export { gradeAnswers } from './answers.js';
 export * from './difference.js';
 /** Exercises and the marking of a wiring: points, and the proof of every point lost. */
 export * from './exercise.js';
-export type { Evidence } from './evidence.js';
+export { askedExercise, gradeAnswers, marksOfQuestions } from './answers.js';
+export type { Evidence, EvidenceCell } from './evidence.js';
 export { provedSoFar, type PropertySoFar, type SoFar } from './so-far.js';
 export * from './report.js';
 export { EQUIVALENCE, grade, resultWith, type GradeOptions, type Worked } from './grade.js';
@@ -59,6 +59,7 @@ export {
   ohmsLimits,
   practiceSentences,
   replayWork,
+  type AttemptEntry,
   type WorkEvent,
   type WorkFindings,
   type WorkReading,

@@ -58,9 +58,12 @@ const SHOWN: Readonly<Record<Danger, (worked: Worked) => boolean>> = {
     simulation.solution.motors.some(({ driven }) => driven === 'single-phase'),
 };
 
-/** Stimuli of a sequence: waiting is none. */
+/** What hands do in a sequence: waiting is nothing, and two at one instant are two. */
 export const lengthOf = (steps: readonly Stimulus[]): number =>
-  steps.filter((step) => !('wait' in step)).length;
+  steps.reduce(
+    (sum, step) => sum + ('wait' in step ? 0 : 'together' in step ? lengthOf(step.together) : 1),
+    0,
+  );
 
 /**
  * After how many stimuli a sequence breaks a property on a fresh board with its supply on; null where it does
@@ -75,7 +78,7 @@ export function shownAfter(solver: Solver, property: Danger, steps: readonly Sti
   for (const by of steps) {
     const ranBefore = simulation.isRunning;
     simulation.work(by);
-    if (!('wait' in by)) done += 1;
+    done += lengthOf([by]);
     if (shows({ simulation, circuit, by, ranBefore })) return done;
   }
   return null;

@@ -70,7 +70,7 @@ const isRecord = (value: unknown): value is Readonly<Record<string, unknown>> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
 const said = (value: unknown): string =>
-  value === undefined ? 'nothing' : typeof value === 'string' ? value : JSON.stringify(value);
+  value === undefined ? 'not answered' : typeof value === 'string' ? value : JSON.stringify(value);
 
 const wrong = (
   what: string,

@@ -105,6 +105,26 @@ export type Answer =
   | readonly Stimulus[]
   | WrittenFault;
 
+/** An answer as it stands in the log of an attempt; null takes the one before it back. */
+export interface AnswerEntry {
+  readonly kind: 'answer';
+  /** Id of the question. */
+  readonly question: string;
+  readonly answer: Answer | null;
+}
+
+/** The answers that a log leaves: to each question the last one. */
+export function answersIn(log: readonly (AnswerEntry | { readonly kind: string })[]): Answers['answers'] {
+  const left = new Map<string, Answer>();
+  for (const entry of log) {
+    if (entry.kind !== 'answer') continue;
+    const { question, answer } = entry as AnswerEntry;
+    if (answer === null) left.delete(question);
+    else left.set(question, answer);
+  }
+  return Object.fromEntries(left);
+}
+
 /** What somebody has answered to the questions of an exercise, by their ids. */
 export interface Answers {
   readonly contactum: 'answers/1';

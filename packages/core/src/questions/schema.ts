@@ -54,7 +54,7 @@ export const questionSchema: z.ZodType<Question> = z.discriminatedUnion('ask', [
 ]);
 
 const word = z.union([z.string().max(60), z.number()]);
-const answer = z.union([
+const answerSchema = z.union([
   z.number(),
   z.string().max(200),
   z.strictObject({ value: z.number(), unit: z.string().max(8).optional() }),
@@ -64,8 +64,14 @@ const answer = z.union([
   writtenFaultSchema,
 ]);
 
+export const answerEntrySchema = z.strictObject({
+  kind: z.literal('answer'),
+  question: id,
+  answer: answerSchema.nullable(),
+});
+
 export const answersSchema = z.strictObject({
   contactum: z.literal('answers/1'),
   exercise: z.string().max(80),
-  answers: z.record(id, answer),
+  answers: z.record(id, answerSchema),
 }) as unknown as z.ZodType<Answers>;

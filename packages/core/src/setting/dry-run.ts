@@ -31,8 +31,11 @@ export interface Readiness {
 
 /** An exercise's reference against its own behaviours, properties, rules and marks. */
 export function readinessOf(exercise: Exercise): Readiness {
-  // Questions have no reference that could be graded: their board is checked as the document is read.
-  if (isAsked(exercise)) return { ready: false, objections: [NOT_YET], score: 0, max: 0 };
+  // The board answers its questions: each is tried as the document is read.
+  if (isAsked(exercise)) {
+    const { behaviour } = exercise.marks;
+    return { ready: true, objections: [], score: behaviour, max: behaviour };
+  }
   const report = grade(exercise, referenceBench(exercise), { faults: false });
   const objections = [
     ...formal(exercise),
@@ -58,12 +61,6 @@ const objection = (id: string, title: string, found: string, refuses = true): Ob
   found,
   refuses,
 });
-
-const NOT_YET = objection(
-  'task',
-  'Questions',
-  'questions are made and marked by the command (contactum questions, contactum grade); a class cannot be set them yet',
-);
 
 /** A board that passes as the student finds it asks for nothing. */
 function begunRight(exercise: Exercise): Objection[] {

@@ -10,7 +10,7 @@ import {
   type Report,
   type SearchEntry,
   type SheetEntries,
-  type WorkEntry,
+  type AttemptEntry,
   type WrittenFault,
 } from '@contactum/core';
 import type { AttemptState, Audience, Counts, Mode, Role } from '@contactum/contract';
@@ -209,7 +209,7 @@ export class LogModel extends Model {
   declare attemptId: string;
   declare seq: number;
   /** As it was sent. Kinds that browsers of earlier versions told are kept; nothing rests on them. */
-  declare body: WorkEntry | { readonly kind: 'dead-test' | 'incident' };
+  declare body: AttemptEntry | { readonly kind: 'dead-test' | 'incident' };
   declare at: Date;
 }
 

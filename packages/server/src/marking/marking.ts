@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { benchOf, isSearch, type Exercise, type Report } from '@contactum/core';
+import { answersIn, benchOf, isAsked, isSearch, type Exercise, type Report } from '@contactum/core';
 import type { AttemptState } from '@contactum/contract';
 import { logOf, workEvents } from '../domain/attempts/attempts.js';
 import {
@@ -45,6 +45,10 @@ export class Marking {
     const extra = own?.extraMinutes ?? 0;
     const exercise = withTime(by ?? attempt.assignment.document, extra);
     if (isSearch(exercise)) return markingOf(await this.searchReport(attemptId, exercise, extra), null);
+    if (isAsked(exercise)) {
+      const answers = answersIn((await logOf(this.database, attemptId)).map(({ body }) => body));
+      return markingOf(await this.lane.run<Report>({ exercise, answers }, 'markAnswers'), null);
+    }
     const { bench } = await this.journal.boardOf(attemptId);
     if (attempt.sheet) {
       const { entries } = attempt.sheet;

@@ -4,12 +4,15 @@ import {
   benchSheet,
   exerciseKey,
   grade,
+  gradeAnswers,
   hintFor,
+  isAsked,
   markSheet,
   readinessOf,
   referenceBench,
   repair,
   repairTask,
+  type Answers,
   type Bench,
   type BenchSheet,
   type Exercise,
@@ -37,6 +40,11 @@ export interface MarkingTask {
   readonly most?: number;
 }
 
+export interface AnswersTask {
+  readonly exercise: Exercise;
+  readonly answers: Answers['answers'];
+}
+
 export interface HintTask {
   readonly exercise: Exercise;
   readonly bench: Bench;
@@ -61,10 +69,15 @@ export default function mark({ exercise, bench, log, hints, most }: MarkingTask)
   return grade(exercise, bench, { log, hints, kept, ...(most === undefined ? {} : { most, faults: false }) });
 }
 
-/** Seconds that marking a right wiring of an exercise takes here. */
+/** Marks the answers to the questions of an exercise. */
+export const markAnswers = ({ exercise, answers }: AnswersTask): Report =>
+  gradeAnswers(exercise, { answers });
+
+/** Seconds that marking a right wiring of an exercise, or answers to its questions, takes here. */
 export function cost({ exercise }: { readonly exercise: Exercise }): number {
   const begun = performance.now();
-  grade(exercise, referenceBench(exercise));
+  if (isAsked(exercise)) gradeAnswers(exercise, { answers: {} });
+  else grade(exercise, referenceBench(exercise));
   return (performance.now() - begun) / 1000;
 }
 

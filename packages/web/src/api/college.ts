@@ -59,10 +59,14 @@ export function useDiscardDraft() {
   });
 }
 
+/** Publishes a draft, or says what stands against it. */
+export const publish = (id: string, note: string): Promise<Published> =>
+  ask<Published>('POST', `/drafts/${id}/publish`, { note });
+
 export function usePublish(id: string) {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (note: string) => ask<Published>('POST', `/drafts/${id}/publish`, { note }),
+    mutationFn: (note: string) => publish(id, note),
     onSuccess: () =>
       Promise.all(
         ['drafts', 'exercises', 'exercise', 'versions'].map((key) =>

@@ -21,10 +21,12 @@ export function BenchPage({ person }: { person: Person }) {
   const vault = useVault(person.id);
   const navigate = useNavigate();
   const handedIn = attempt.data && attempt.data.attempt.state !== 'open';
+  const isAsked = attempt.data?.exercise.questions !== undefined;
   const { refetch } = attempt;
   useEffect(() => {
     if (handedIn) void navigate(`/slip/${id}`, { replace: true });
-  }, [handedIn, id, navigate]);
+    else if (isAsked) void navigate(`/answer/${id}`, { replace: true });
+  }, [handedIn, isAsked, id, navigate]);
   const before = useRef(leadership.role);
   const [fresh, setFresh] = useState(0);
   // Whoever takes the lead begins with what the server has.
@@ -36,7 +38,7 @@ export function BenchPage({ person }: { person: Person }) {
   }, [leadership.role, refetch]);
   if (attempt.isError && !attempt.data)
     return <Blank title={attempt.error.message} act={{ text: 'Back to the exercises', to: '/exercises' }} />;
-  if (!attempt.data || handedIn || vault === undefined || leadership.role === 'asking')
+  if (!attempt.data || handedIn || isAsked || vault === undefined || leadership.role === 'asking')
     return <Spin className="waiting" aria-label="Opening the board" />;
   return (
     <OpenBench

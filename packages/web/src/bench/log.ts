@@ -6,7 +6,7 @@ import {
   noteHeld,
   openingBoard,
   type Edit,
-  type WorkEntry,
+  type AttemptEntry,
 } from '@contactum/core';
 import type { AttemptView, LogEntryRequest } from '@contactum/contract';
 
@@ -17,7 +17,7 @@ export interface ReadingTaken {
   readonly held: readonly string[];
 }
 
-export const editsIn = (requests: readonly { readonly entry: WorkEntry }[]): Edit[] =>
+export const editsIn = (requests: readonly { readonly entry: AttemptEntry }[]): Edit[] =>
   requests.flatMap(({ entry }) => (entry.kind === 'edit' ? [entry.edit] : []));
 
 /** The highest number of a lead that was ever laid. */

@@ -1,4 +1,4 @@
-import type { WorkEntry } from '@contactum/core';
+import type { AttemptEntry } from '@contactum/core';
 import type { LogEntryRequest } from '@contactum/contract';
 import { ApiError, ask } from '../api/client.js';
 
@@ -46,7 +46,7 @@ export class Sender {
   }
 
   /** Puts an entry at the end of the log. */
-  add(entry: WorkEntry): LogEntryRequest {
+  add(entry: AttemptEntry): LogEntryRequest {
     this.seq += 1;
     const request = { seq: this.seq, entry };
     this.queue.push(request);

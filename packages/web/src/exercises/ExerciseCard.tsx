@@ -88,8 +88,8 @@ function StudentAssignment({
   const words =
     last === undefined ? `Start ${doing}` : last.state === 'open' ? `Continue ${doing}` : 'Try again';
   const enter = async (attemptId: string): Promise<void> => {
-    const place = task === 'find' ? `/search/${(await openSearchOf(attemptId)).id}` : `/bench/${attemptId}`;
-    await navigate(place);
+    if (task === 'find') await navigate(`/search/${(await openSearchOf(attemptId)).id}`);
+    else await navigate(task === 'answer' ? `/answer/${attemptId}` : `/bench/${attemptId}`);
   };
   return (
     <div className="exercise-state">

@@ -5,14 +5,13 @@ import { Link, useNavigate, useParams } from 'react-router';
 import {
   plural,
   PARTS,
-  describeFault,
   describeStimulus,
   drawingOf,
   exerciseVersion,
   isExpectation,
+  isAsked,
   isSearch,
   practiceSentences,
-  readFault,
   referenceBench,
   ruleSentences,
   spellRef,
@@ -34,6 +33,7 @@ import { formOf } from '../drawing/form.js';
 import { Walk } from '../drawing/Walk.js';
 import { askSheet } from '../paper/ask-paper.js';
 import { AssignDialog } from './AssignDialog.js';
+import { QuestionList, Sets } from './Asked.js';
 import { VersionChanges } from './VersionChanges.js';
 import './exercises.css';
 import { useToasts } from '../shell/toasts.js';
@@ -62,7 +62,7 @@ export function ExercisePage() {
           </p>
         </div>
         <span className="page-acts">
-          {!isSearch(exercise) && <PaperButtons exercise={exercise} />}
+          {!isSearch(exercise) && !isAsked(exercise) && <PaperButtons exercise={exercise} />}
           <Making exercise={exercise} own={origin === 'own'} retired={retired} />
           <Button type="primary" size="large" disabled={retired} onClick={() => setSetting(true)}>
             Assign to a class
@@ -75,10 +75,12 @@ export function ExercisePage() {
           <SetTo set={set} />
           <ExerciseTabs exercise={exercise} />
         </section>
-        <section className="exercise-board" aria-label="Reference wiring">
+        <section className="exercise-board" aria-label={isAsked(exercise) ? 'Board' : 'Reference wiring'}>
           <Reference exercise={exercise} />
           <p className="quiet">
-            The reference is one right wiring, never the only one: an attempt is judged by what it does.
+            {isAsked(exercise)
+              ? 'This is what students see; the right answers are worked out on it.'
+              : 'The reference is one right wiring, never the only one: an attempt is judged by what it does.'}
           </p>
         </section>
       </div>
@@ -144,14 +146,16 @@ function Making({ exercise, own, retired }: { exercise: Exercise; own: boolean; 
     );
   return (
     <>
-      {own && (
+      {own && !isAsked(exercise) && (
         <Button size="large" loading={begin.isPending} onClick={() => make(true)}>
           Next version
         </Button>
       )}
-      <Button size="large" loading={begin.isPending} onClick={() => make(false)}>
-        Copy to the Setter
-      </Button>
+      {!isAsked(exercise) && (
+        <Button size="large" loading={begin.isPending} onClick={() => make(false)}>
+          Copy to the Setter
+        </Button>
+      )}
       <Dropdown
         trigger={['click']}
         menu={{
@@ -259,17 +263,23 @@ function SetTo({ set }: { set: readonly AssignmentForInstructor[] }) {
 }
 
 function ExerciseTabs({ exercise }: { exercise: Exercise }) {
-  const { behaviours, bench, sets = [] } = exercise;
+  const { behaviours, bench, sets = [], questions = [] } = exercise;
   const reference = referenceBench(exercise).wires;
   return (
     <Tabs
       tabBarGutter={16}
       items={[
-        {
-          key: 'behaviours',
-          label: `Behaviours (${behaviours.length})`,
-          children: <Behaviours exercise={exercise} />,
-        },
+        isAsked(exercise)
+          ? {
+              key: 'questions',
+              label: `Questions (${questions.length})`,
+              children: <QuestionList questions={questions} />,
+            }
+          : {
+              key: 'behaviours',
+              label: `Behaviours (${behaviours.length})`,
+              children: <Behaviours exercise={exercise} />,
+            },
         {
           key: 'devices',
           label: `Devices (${bench.devices.length})`,
@@ -277,7 +287,7 @@ function ExerciseTabs({ exercise }: { exercise: Exercise }) {
         },
         {
           key: 'leads',
-          label: `Reference (${reference.length})`,
+          label: `${isAsked(exercise) ? 'Leads' : 'Reference'} (${reference.length})`,
           children: <ReferenceList exercise={exercise} />,
         },
         ...(sets.length > 0
@@ -287,21 +297,6 @@ function ExerciseTabs({ exercise }: { exercise: Exercise }) {
         { key: 'versions', label: 'Versions', children: <Versions id={exercise.id} /> },
       ]}
     />
-  );
-}
-
-/** What is hidden in the board, work order by work order. */
-function Sets({ exercise: { sets = [] } }: { exercise: Exercise }) {
-  return (
-    <ol className="steps">
-      {sets.map(({ id, complaint, minutes, faults }) => (
-        <li key={id}>
-          {complaint} <span className="quiet">{minutes} min</span>
-          <br />
-          <strong>{faults.map((fault) => describeFault(readFault(fault))).join('; ')}</strong>
-        </li>
-      ))}
-    </ol>
   );
 }
 
@@ -354,17 +349,19 @@ function ReferenceList({ exercise }: { exercise: Exercise }) {
         </tr>
       </thead>
       <tbody>
-        {(isSearch(exercise) ? exercise.bench.wires : exercise.reference).map((wire, k) => (
-          <tr key={k}>
-            <td className="mono">{spellRef(wire.from)}</td>
-            <td className="mono">{spellRef(wire.to)}</td>
-            <td>
-              <span className="swatch" style={{ background: leadColour(wire.colour).paint }} />{' '}
-              {wire.colour ?? ''}
-            </td>
-            <td>{wire.area === undefined ? '' : `${wire.area} mm²`}</td>
-          </tr>
-        ))}
+        {(isSearch(exercise) || isAsked(exercise) ? exercise.bench.wires : exercise.reference).map(
+          (wire, k) => (
+            <tr key={k}>
+              <td className="mono">{spellRef(wire.from)}</td>
+              <td className="mono">{spellRef(wire.to)}</td>
+              <td>
+                <span className="swatch" style={{ background: leadColour(wire.colour).paint }} />{' '}
+                {wire.colour ?? ''}
+              </td>
+              <td>{wire.area === undefined ? '' : `${wire.area} mm²`}</td>
+            </tr>
+          ),
+        )}
       </tbody>
     </table>
   );

@@ -1,14 +1,21 @@
 import { useEffect, useMemo, useState } from 'react';
-import { Alert, Button, InputNumber, Segmented, Select, Spin } from 'antd';
-import { Link, useParams } from 'react-router';
-import { drawingOf, referenceBench, type Bench, type Exercise, type QuestionDegree } from '@contactum/core';
+import { Alert, Button, InputNumber, Select, Spin } from 'antd';
+import { useQueryClient } from '@tanstack/react-query';
+import { Link, useNavigate, useParams } from 'react-router';
+import {
+  askedExercise,
+  referenceBench,
+  type Bench,
+  type Exercise,
+  type QuestionDegree,
+} from '@contactum/core';
+import { publish, useBeginDraft } from '../api/college.js';
 import { useExercise } from '../api/queries.js';
-import { Board } from '../board/Board.js';
-import { DrawingView } from '../drawing/DrawingView.js';
-import { formOf } from '../drawing/form.js';
+import { useToasts } from '../shell/toasts.js';
 import { ColumnHeads } from '../paper/PaperTableView.js';
 import { bridgeTo } from '../workers/bridge.js';
 import type { AnsweredQuestion, QuestionsThread } from '../workers/questions.worker.js';
+import { Shown } from './Shown.js';
 import './questions.css';
 
 const DEGREES: readonly { readonly value: QuestionDegree; readonly label: string }[] = [
@@ -98,9 +105,8 @@ function AskAbout({ exercise }: { exercise: Exercise }) {
             value={asked.seed}
             onChange={(seed) => seed !== null && set({ seed })}
           />
-          <Button type="primary" onClick={() => set({ seed: asked.seed + 1 })}>
-            New questions
-          </Button>
+          <Button onClick={() => set({ seed: asked.seed + 1 })}>New questions</Button>
+          <SaveQuestions exercise={exercise} bench={bench} asked={asked} made={made} />
         </span>
       </div>
       <div className="question-columns">
@@ -110,6 +116,50 @@ function AskAbout({ exercise }: { exercise: Exercise }) {
         <Shown bench={bench} />
       </div>
     </main>
+  );
+}
+
+/** Publishes the questions as an exercise of their own, to be assigned to a class. */
+function SaveQuestions({
+  exercise,
+  bench,
+  asked: { seed, degree },
+  made,
+}: {
+  exercise: Exercise;
+  bench: Bench;
+  asked: Asked;
+  made: Made | null;
+}) {
+  const begin = useBeginDraft();
+  const navigate = useNavigate();
+  const toast = useToasts();
+  const client = useQueryClient();
+  const [saving, setSaving] = useState(false);
+  const questions = made && 'questions' in made ? made.questions.map(({ question }) => question) : [];
+  const save = async () => {
+    const { id, title, family } = exercise;
+    const head = { id: `${id}-questions-${seed}`, title: `${title}: questions ${degree}.${seed}`, family };
+    const draft = await begin.mutateAsync({ document: askedExercise(bench, head, questions) });
+    const published = await publish(draft.id, '');
+    if (!published.ok) throw new Error(published.objections.map(({ found }) => found).join('; '));
+    await client.invalidateQueries({ queryKey: ['exercises'] });
+    await navigate(`/exercises/${published.exerciseId}`);
+  };
+  return (
+    <Button
+      type="primary"
+      disabled={questions.length === 0}
+      loading={saving}
+      onClick={() => {
+        setSaving(true);
+        save()
+          .catch((error: unknown) => toast.error((error as Error).message))
+          .finally(() => setSaving(false));
+      }}
+    >
+      Save as exercise
+    </Button>
   );
 }
 
@@ -191,23 +241,5 @@ function StatesTable({ table: { columns, rows } }: { table: NonNullable<Answered
         ))}
       </tbody>
     </table>
-  );
-}
-
-/** What is asked about: the board, or its drawing. */
-function Shown({ bench }: { bench: Bench }) {
-  const [part, setPart] = useState<'Board' | 'Drawing'>('Drawing');
-  const drawing = useMemo(() => drawingOf(bench, formOf(bench)), [bench]);
-  return (
-    <section className="question-board" aria-label="What is asked about">
-      <Segmented size="small" value={part} options={['Drawing', 'Board']} onChange={setPart} />
-      {part === 'Drawing' ? (
-        <DrawingView drawing={drawing} label={`Drawing of ${bench.title}`} />
-      ) : (
-        <div className="question-picture">
-          <Board bench={bench} label={bench.title} />
-        </div>
-      )}
-    </section>
   );
 }

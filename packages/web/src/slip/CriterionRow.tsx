@@ -1,6 +1,6 @@
 import { EditOutlined } from '@ant-design/icons';
 import { Button } from 'antd';
-import type { Criterion } from '@contactum/core';
+import type { Criterion, EvidenceCell } from '@contactum/core';
 import type { Slip } from '@contactum/contract';
 import type { Proof } from './Replay.js';
 import { Sequence, stimuliOf } from './steps.js';
@@ -29,12 +29,7 @@ export function CriterionRow({
       <div className="criterion-text">
         <strong>{title}</strong>
         {essential === false && <span className="quiet"> not essential</span>}
-        {evidence && (
-          <p>
-            {evidence.steps && <Sequence steps={stimuliOf(evidence.steps)} />}
-            {evidence.found}
-          </p>
-        )}
+        <Found criterion={criterion} onProof={onProof} />
         {evidence?.why && (
           <ul className="criterion-why" aria-label="Why">
             {evidence.why.map((sentence) => (
@@ -67,9 +62,72 @@ export function CriterionRow({
   );
 }
 
+/** What was found: in a sentence, or cell by cell. */
+function Found({ criterion, onProof }: { criterion: Criterion; onProof: (proof: Proof) => void }) {
+  const { evidence } = criterion;
+  if (!evidence) return null;
+  const { cells, steps, found } = evidence;
+  if (cells) return <Cells cells={cells} criterion={criterion} onProof={onProof} />;
+  return (
+    <p>
+      {steps && <Sequence steps={stimuliOf(steps)} />}
+      {found}
+    </p>
+  );
+}
+
+/** Wrong cells that are seen at once; the others are behind a click. */
+const AT_ONCE = 3;
+
+/** Each wrong cell of an answer, to be played. */
+function Cells({
+  cells,
+  criterion: { part, id, title },
+  onProof,
+}: {
+  cells: readonly EvidenceCell[];
+  criterion: Criterion;
+  onProof: (proof: Proof) => void;
+}) {
+  const rows = cells.map(({ what, answered, right, steps }, k) => (
+    <li key={what}>
+      {what}: {answered}, right is <strong>{right}</strong>{' '}
+      <Button
+        size="small"
+        aria-label={`Replay ${what}`}
+        onClick={() =>
+          onProof({
+            key: `${part} ${id} ${k}`,
+            title,
+            steps: stimuliOf(steps),
+            found: `${what}: ${answered}, right is ${right}`,
+            where: [],
+          })
+        }
+      >
+        Replay
+      </Button>
+    </li>
+  ));
+  return (
+    <>
+      <ul className="criterion-cells" aria-label="Wrong cells">
+        {rows.slice(0, AT_ONCE)}
+      </ul>
+      {rows.length > AT_ONCE && (
+        <details>
+          <summary>{rows.length - AT_ONCE} more</summary>
+          <ul className="criterion-cells">{rows.slice(AT_ONCE)}</ul>
+        </details>
+      )}
+    </>
+  );
+}
+
 /** What can be shown of a lost point. */
 function proofsOf({ part, id, title, evidence }: Criterion): { label: string; proof: Proof }[] {
-  if (!evidence) return [];
+  // Each wrong cell has its own.
+  if (!evidence || evidence.cells) return [];
   const { steps, where = [], found, otherwise } = evidence;
   const still = steps === undefined;
   const proofs = [];

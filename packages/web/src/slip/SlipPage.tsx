@@ -69,13 +69,14 @@ function MarkedSlip({ slip, report, person }: { slip: Slip; report: Report; pers
   const [shown, setShown] = useState<Shown>({ proof: null, repair: null });
   const { proof, repair } = shown;
   const onProof = (next: Proof | null): void => setShown({ proof: next, repair });
+  const isAsked = slip.exercise.task === 'answer';
   return (
     <main className="slip">
       <section className="slip-list">
         <Head slip={slip} person={person} />
         <Verdict slip={slip} report={report} />
         {slip.attempt.unconfirmed && <Confirm slip={slip} person={person} />}
-        {!report.search && !report.physical && <Equivalence report={report} onProof={onProof} />}
+        {!report.search && !report.physical && !isAsked && <Equivalence report={report} onProof={onProof} />}
         {report.physical && <Physical attemptId={slip.attempt.id} findings={report.physical} />}
         <Criteria slip={slip} report={report} person={person} shown={proof?.key ?? ''} onProof={onProof} />
         {report.search && <SearchReport findings={report.search} />}
@@ -114,12 +115,15 @@ function Head({ slip, person }: { slip: Slip; person: Person }) {
         {slip.student.name} · attempt {slip.attempt.number} · handed in{' '}
         {dayjs(slip.attempt.handedInAt).format('D MMM YYYY, HH:mm')}
       </p>
-      {isInstructor && !slip.report?.search && (slip.report?.physical?.wiringEntered ?? true) && (
-        <p>
-          <Link to={`/compare/${slip.attempt.id}`}>Beside the reference</Link> ·{' '}
-          <Link to={`/paper/wired/${slip.attempt.id}`}>Planning paper of this wiring</Link>
-        </p>
-      )}
+      {isInstructor &&
+        !slip.report?.search &&
+        slip.exercise.task !== 'answer' &&
+        (slip.report?.physical?.wiringEntered ?? true) && (
+          <p>
+            <Link to={`/compare/${slip.attempt.id}`}>Beside the reference</Link> ·{' '}
+            <Link to={`/paper/wired/${slip.attempt.id}`}>Planning paper of this wiring</Link>
+          </p>
+        )}
     </>
   );
 }
@@ -146,7 +150,7 @@ function Verdict({ slip, report }: { slip: Slip; report: Report }) {
           pass mark of {report.pass}.
         </p>
       )}
-      {report.share < 1 && (
+      {report.share < 1 && slip.exercise.task !== 'answer' && (
         <p className="quiet">
           Safety, house rules and workmanship count at {Math.round(report.share * 1000) / 10} %, the share
           that was earned of the behaviour.
@@ -157,7 +161,9 @@ function Verdict({ slip, report }: { slip: Slip; report: Report }) {
           {plural(report.hints.taken.length, 'hint')} taken: {plural(report.hints.cost, 'point')} taken off.
         </p>
       )}
-      {!report.search && !report.physical && <p className="quiet">{capital(describeProof(report.proof))}.</p>}
+      {!report.search && !report.physical && slip.exercise.task !== 'answer' && (
+        <p className="quiet">{capital(describeProof(report.proof))}.</p>
+      )}
     </>
   );
 }
@@ -178,7 +184,11 @@ function Criteria({
 }) {
   const [changing, setChanging] = useState<Criterion | null>(null);
   const mayChange = person.role !== 'student';
-  const titles = report.search ? SEARCH_TITLES : TITLES;
+  const titles = report.search
+    ? SEARCH_TITLES
+    : slip.exercise.task === 'answer'
+      ? { ...TITLES, behaviour: 'Answers' }
+      : TITLES;
   return (
     <>
       {PARTS.map((part) => {
@@ -192,7 +202,7 @@ function Criteria({
                   key={criterion.id}
                   criterion={criterion}
                   slip={slip}
-                  shown={shown === `${part} ${criterion.id}`}
+                  shown={`${shown} `.startsWith(`${part} ${criterion.id} `)}
                   onProof={onProof}
                   onChange={mayChange ? () => setChanging(criterion) : undefined}
                 />

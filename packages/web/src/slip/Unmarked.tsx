@@ -23,15 +23,18 @@ export function Unmarked({ slip, person }: { slip: Slip; person: Person }) {
       ) : (
         <p>
           <Spin size="small" /> Handed in.{' '}
-          {slip.exercise.task === 'find'
-            ? 'The search is worked again'
-            : 'Every order of working it is being tried'}{' '}
-          …
+          {MARKING[slip.exercise.task] ?? 'Every order of working it is being tried'} …
         </p>
       )}
     </main>
   );
 }
+
+/** What is done while it is marked, where no board is tried. */
+const MARKING: Readonly<Partial<Record<Slip['exercise']['task'], string>>> = {
+  find: 'The search is worked again',
+  answer: 'The board works out the right answers',
+};
 
 /** When the marks of an assessment are shown. */
 const heldWords = (until: string | null): string =>
@@ -97,10 +100,10 @@ function OpenAttempt({ slip, person }: { slip: Slip; person: Person }) {
   return (
     <>
       <p>
-        {slip.student.name}, {slip.className}. This attempt has not been handed in yet. Its board has{' '}
-        {plural(slip.bench.wires.length, 'lead')}.
+        {slip.student.name}, {slip.className}. This attempt has not been handed in yet.
+        {slip.exercise.task !== 'answer' && ` Its board has ${plural(slip.bench.wires.length, 'lead')}.`}
       </p>
-      {person.role !== 'student' && (
+      {person.role !== 'student' && slip.exercise.task !== 'answer' && (
         <>
           <p>
             {slip.permittedAt

@@ -15,6 +15,7 @@ import {
 /** A question with what the board answers to it. */
 export interface AnsweredQuestion {
   readonly id: string;
+  readonly question: Question;
   readonly points: number;
   readonly words: string;
   /** What is to choose among, or what was found. */
@@ -79,6 +80,7 @@ const questions = {
     const board = new AskedBoard(bench);
     return makeQuestions(bench, options).map((question) => ({
       id: question.id,
+      question,
       points: question.points,
       words: questionWords(question),
       ...rightOf(board, question),

@@ -19,6 +19,7 @@ export {
   describeOhms,
   noteHeld,
   type Reading as WorkReading,
+  type AttemptEntry,
   type WorkEvent,
   type WorkFindings,
 } from './work.js';

@@ -1,6 +1,10 @@
 import type { Stimulus } from '../../circuit/index.js';
 import type { WorkEntry } from '../../live/index.js';
+import type { AnswerEntry } from '../../questions/index.js';
 import type { Incident } from '../../simulation/index.js';
+
+/** What stands in the log of an attempt: what was done at its board, or answered to its questions. */
+export type AttemptEntry = WorkEntry | AnswerEntry;
 
 /** What was done during an attempt, in order; seconds from its beginning, never running back. */
 export type WorkEvent = { readonly t: number } & (

@@ -1,10 +1,12 @@
 import type { Knex } from 'knex';
 import {
   deadTestsOf,
+  isAsked,
   isSearch,
   referenceBench,
   resultWith,
   type Exercise,
+  type AttemptEntry,
   type WorkEntry,
   type WorkEvent,
 } from '@contactum/core';
@@ -37,8 +39,13 @@ export function forStudent(exercise: Exercise): ExerciseForStudent {
     title,
     family,
     brief,
-    // The board of a search is seen by who searches on it.
-    bench: isSearch(exercise) ? { ...bench, wires: [] } : bench,
+    // The board of a search is seen by who searches on it; what is asked about is seen with its leads.
+    bench: isSearch(exercise)
+      ? { ...bench, wires: [] }
+      : isAsked(exercise)
+        ? referenceBench(exercise)
+        : bench,
+    ...(exercise.questions ? { questions: exercise.questions } : {}),
     ...(exercise.laid ? { laid: exercise.laid } : {}),
     rules,
     practice: asked,
@@ -93,11 +100,14 @@ export async function logOf(database: Knex, attemptId: string): Promise<LogModel
 }
 
 /** Kinds of entries that something rests on. */
-export const isWork = (body: LogModel['body']): body is WorkEntry =>
+const isEntry = (body: LogModel['body']): body is AttemptEntry =>
   body.kind !== 'dead-test' && body.kind !== 'incident';
 
+/** What was done at a board. */
+export const isWork = (body: LogModel['body']): body is WorkEntry => isEntry(body) && body.kind !== 'answer';
+
 const logEntries = (log: readonly LogModel[]): LogEntry[] =>
-  log.flatMap(({ seq, at, body }) => (isWork(body) ? [{ seq, at: at.toISOString(), entry: body }] : []));
+  log.flatMap(({ seq, at, body }) => (isEntry(body) ? [{ seq, at: at.toISOString(), entry: body }] : []));
 
 /**
  * Opens the student's attempt at an assignment: the one under way, or a new one after the last was marked.
@@ -150,7 +160,7 @@ export function workEvents(attempt: AttemptModel, log: readonly LogModel[]): Wor
   };
   for (const { seq, at, entry } of logEntries(log)) {
     permit(seq);
-    events.push({ t: seconds(at), ...entry });
+    if (entry.kind !== 'answer') events.push({ t: seconds(at), ...entry });
   }
   permit(Number.POSITIVE_INFINITY);
   return attempt.handedInAt ? [...events, { t: seconds(attempt.handedInAt), kind: 'hand-in' }] : events;

@@ -8,6 +8,7 @@ import {
   compile,
   openingBoard,
   foldEdits,
+  isAsked,
   stimulusProblem,
   type Circuit,
   type Edit,
@@ -15,7 +16,7 @@ import {
   type Lead,
   type SettingValue,
   type Wiring,
-  type WorkEntry,
+  type AttemptEntry,
 } from '@contactum/core';
 import type { LogEntryRequest } from '@contactum/contract';
 import { Batcher } from '../../runtime/batcher.js';
@@ -55,7 +56,7 @@ interface Given {
   readonly attemptId: string;
   readonly studentId: string;
   readonly seq: number;
-  readonly entry: WorkEntry;
+  readonly entry: AttemptEntry;
   readonly supplyOn: boolean | null;
   /** The session that must still be the student's; null where that was asked before. */
   readonly sid: string | null;
@@ -149,7 +150,7 @@ export class Journal {
     attemptId: string,
     studentId: string,
     seq: number,
-    entry: WorkEntry,
+    entry: AttemptEntry,
   ): Promise<{ seq: number }> {
     for (let fresh = false; ; fresh = true) {
       const known = fresh ? undefined : this.boards.get(attemptId);
@@ -184,7 +185,7 @@ export class Journal {
     attemptId: string,
     studentId: string,
     sid: string | null,
-    entry: WorkEntry,
+    entry: AttemptEntry,
     next: Board,
   ): Promise<boolean> {
     const { seq } = next;
@@ -327,7 +328,7 @@ export class Journal {
     attemptId: string,
     seq: number,
     lastSeq: number,
-    entry: WorkEntry,
+    entry: AttemptEntry,
   ): Promise<{ seq: number }> {
     const { rows } = await this.pool.query<{ body: unknown }>(
       'select body from attempt_log where attempt_id = $1 and seq = $2',
@@ -391,10 +392,16 @@ function restored(exercise: Exercise, { wires, settings }: KeptBoard): Wiring {
 }
 
 /** The board after one more entry, which must fit it. */
-function after(board: Board, entry: WorkEntry, { circuit }: Ground): Board {
+function after(board: Board, entry: AttemptEntry, { circuit, exercise }: Ground): Board {
   const seq = board.seq + 1;
   switch (entry.kind) {
+    case 'answer':
+      if (!exercise.questions?.some(({ id }) => id === entry.question))
+        throw invalidAt('entry.question', `there is no question "${entry.question}"`, board.seq);
+      return { ...board, seq };
     case 'edit': {
+      if (isAsked(exercise))
+        throw invalidAt('entry.kind', 'a board that is asked about stays as it is', board.seq);
       if (board.supplyOn)
         throw new Refusal('conflict', 'The supply is on. Switch it off before you change the wiring.', {
           lastSeq: board.seq,

@@ -7,6 +7,7 @@ import {
   editsTo,
   exerciseKey,
   exerciseVersion,
+  isAsked,
   isSearch,
   openingBoard,
   signedEntries,
@@ -41,6 +42,12 @@ const PHOTO_TYPE = 'image/jpeg';
 /** Sheets that a process remembers. */
 const MADE = 200;
 
+/** Only what is wired, programmed or both has a sheet. */
+function refuseUnlessWired(exercise: Exercise): void {
+  if (isSearch(exercise)) throw new Refusal('conflict', 'A search for faults has no bench sheet.');
+  if (isAsked(exercise)) throw new Refusal('conflict', 'An exercise of questions has no bench sheet.');
+}
+
 /**
  * Sheets of physical boards: made for a setting, entered at the bench, and marked in the queue like any
  * attempt.
@@ -60,7 +67,7 @@ export class Sheets {
   async toTake(settingId: string, person: Person): Promise<SheetToTake> {
     const setting = await this.requireSetting(settingId, person);
     const exercise = setting.document;
-    if (isSearch(exercise)) throw new Refusal('conflict', 'A search for faults has no bench sheet.');
+    refuseUnlessWired(exercise);
     const students = await this.database('assignment_students as v')
       .join('people as p', 'p.id', 'v.student_id')
       .where('v.assignment_id', settingId)
@@ -118,7 +125,7 @@ export class Sheets {
       throw new Refusal('forbidden', 'A sheet is entered for oneself, or by an instructor.');
     const setting = await this.requireSetting(settingId, person);
     const exercise = setting.document;
-    if (isSearch(exercise)) throw new Refusal('conflict', 'A search for faults has no bench sheet.');
+    refuseUnlessWired(exercise);
     requireFitting(exercise, given.entries);
     const digest = digestOf(settingId, given);
     const photo = given.photo && (await this.clean(Buffer.from(given.photo.base64, 'base64')));

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import {
   benchOf,
+  isAsked,
   candidateBench,
   progressOf,
   referenceBench,
@@ -69,7 +70,7 @@ async function slipOf(database: Knex, journal: Journal, id: string, person: Pers
     className: group.name,
     classId: group.id,
     exercise: { id: exercise.id, title: exercise.title, task: exercise.task ?? 'wire' },
-    bench: benchOf((await journal.boardOf(id)).bench),
+    bench: isAsked(exercise) ? referenceBench(exercise) : benchOf((await journal.boardOf(id)).bench),
     failure: attempt.state === 'failed' ? (attempt.failure ?? 'it could not be marked') : null,
     ...(held
       ? { report: null, result: null, changes: [], markedAt: null, former: null }

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import { exerciseVersion, versionChanges, type Exercise } from '@contactum/core';
-import { shippedExercises, shippedSearches } from '@contactum/core/exercises';
+import { shippedExercises, shippedQuestions, shippedSearches } from '@contactum/core/exercises';
 import type { ExerciseVersion, Person } from '@contactum/contract';
 import { ExerciseModel, ExerciseVersionModel } from '../../database/models.js';
 import { note } from '../people/audit.js';
@@ -16,7 +16,7 @@ export const hasExercises = async (database: Knex): Promise<boolean> =>
  * own. What was set before stays as it was, and what the college has made is never touched.
  */
 export async function loadExercises(database: Knex): Promise<Exercise[]> {
-  const exercises = [...shippedExercises(), ...shippedSearches()];
+  const exercises = [...shippedExercises(), ...shippedSearches(), ...shippedQuestions()];
   await database.transaction(async (trx) => {
     await trx.raw("select pg_advisory_xact_lock(hashtextextended('exercises', 0))");
     const rows = await ExerciseModel.query(trx).where({ origin: 'shipped' });

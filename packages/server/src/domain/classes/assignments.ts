@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { isSearch, type Exercise } from '@contactum/core';
+import { isAsked, isSearch, type Exercise } from '@contactum/core';
 import type {
   AssignmentForInstructor,
   AssignmentForStudent,
@@ -44,7 +44,10 @@ export async function exerciseSummaries(database: Knex, person: Person): Promise
     brief: document.brief,
     devices: document.bench.devices.length,
     task: document.task ?? 'wire',
-    bench: isSearch(document) && isStudent ? { ...document.bench, wires: [] } : document.bench,
+    bench:
+      (isSearch(document) || isAsked(document)) && isStudent
+        ? { ...document.bench, wires: [] }
+        : document.bench,
     drawn: !isStudent || mayDraw(document, assessed),
     origin,
     version,

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import type { Exercise } from '@contactum/core';
+import { isAsked, type Exercise } from '@contactum/core';
 import type { Person } from '@contactum/contract';
 import {
   AssignmentModel,
@@ -239,4 +239,7 @@ export const mayRepair = (
   { attempt, exercise, held }: Pick<ReadableAttempt, 'attempt' | 'exercise' | 'held'>,
   person: Person,
 ): boolean =>
-  attempt.state === 'marked' && !held && (person.role !== 'student' || exercise.repair === 'marked');
+  attempt.state === 'marked' &&
+  !held &&
+  !isAsked(exercise) &&
+  (person.role !== 'student' || exercise.repair === 'marked');
