@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
 import {
   AskedBoard,
   answersIn,
@@ -16,7 +17,7 @@ import {
 import { readAnswers, readDocument, readExercise } from '@contactum/core/documents';
 import { shippedQuestions } from '@contactum/core/exercises';
 import { askedOn, plainAnswer } from './fuzz/asked.js';
-import { bench, exercise, longList, must, rewire } from './help.js';
+import { bench, exercise, longList, longRuns, must, rewire } from './help.js';
 
 const harrow = referenceBench(exercise('salt-harrow-electrical-interlock'));
 const pump = referenceBench(exercise('brine-pump-three-wire'));
@@ -131,6 +132,44 @@ describe('what is right is what the board shows', () => {
     expect(share(noInterlock, question, [{ press: 'S2' }])).toBe(0);
     expect(share(noInterlock, question, [{ press: 'S99' }])).toBe(0);
     expect(share(noInterlock, question, [])).toBe(0);
+  });
+
+  test('whatever stands in place of an answer is judged, and never ends the marking', () => {
+    const shipped = shippedQuestions().map((one) => ({
+      board: new AskedBoard(referenceBench(one)),
+      questions: one.questions!,
+    }));
+    const odd = fc.oneof(
+      fc.jsonValue(),
+      fc.array(fc.record({ press: fc.jsonValue(), together: fc.jsonValue() }, { requiredKeys: [] })),
+      fc.array(fc.constantFrom('S2:13', 'KM1:13-14', 'KM1:A1', '', ':')),
+      fc.record({ value: fc.jsonValue(), unit: fc.jsonValue() }),
+      fc.record({ 'open-wire': fc.jsonValue() }),
+    );
+    fc.assert(
+      fc.property(odd, fc.nat(), fc.nat(), (answer, a, b) => {
+        const { board, questions } = shipped[a % shipped.length]!;
+        const { share: part, wrong } = judgeAnswer(board, questions[b % questions.length]!, answer as Answer);
+        expect(part).toBeGreaterThanOrEqual(0);
+        expect(part).toBeLessThanOrEqual(1);
+        expect(wrong.length > 0).toBe(part < 1);
+      }),
+      { numRuns: longRuns(600) },
+    );
+  });
+
+  test('what was answered and what is right are said in words', () => {
+    const one = shippedQuestions().find(({ id }) => id === 'questions-reversing')!;
+    const cause = one.questions!.find((question) => question.ask === 'cause')!;
+    const [wrong] = judgeAnswer(new AskedBoard(referenceBench(one)), cause, cause.among[0]).wrong;
+    expect(wrong).toMatchObject({
+      answered: expect.stringMatching(/^[a-z]+ .* (welded|broken|open inside|loose, .*)$/),
+      right: expect.stringMatching(/^[a-z]+ .*/),
+    });
+    const value = { ask: 'value', of: 'F2.dial', id: 'q1', points: 1 } as const;
+    expect(judgeAnswer(new AskedBoard(pump), value, { value: 9, unit: 'A' }).wrong).toMatchObject([
+      { answered: '9 A', right: '3.4 A' },
+    ]);
   });
 
   test('danger: a seal past Stop, a restart by itself', () => {

@@ -1,10 +1,11 @@
-import { isClosed, type Stimulus, type Switch } from '../circuit/index.js';
-import { faultKey, readFault, type WrittenFault } from '../faults/index.js';
+import { describeStimulus, isClosed, type Stimulus, type Switch } from '../circuit/index.js';
+import { describeFault, faultKey, readFault, type WrittenFault } from '../faults/index.js';
 import type { WhatIf } from '../explain/index.js';
 import { isExpectation, type Step } from '../simulation/index.js';
 import { plural } from '../plural.js';
 import type { AskedBoard } from './asked.js';
 import { shownAfter } from './danger.js';
+import { dangerWords } from './words.js';
 import type {
   Answer,
   BlocksQuestion,
@@ -69,8 +70,34 @@ export function judgeAnswer(board: AskedBoard, question: Question, answer: Answe
 const isRecord = (value: unknown): value is Readonly<Record<string, unknown>> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
-const said = (value: unknown): string =>
-  value === undefined ? 'not answered' : typeof value === 'string' ? value : JSON.stringify(value);
+/** An answer as people say it. */
+function said(value: unknown): string {
+  if (value === undefined) return 'not answered';
+  if (typeof value === 'string' || typeof value === 'number') return String(value);
+  if (Array.isArray(value))
+    return value.map((one: unknown) => (isRecord(one) ? stimulusWords(one) : String(one))).join(', ');
+  if (!isRecord(value)) return JSON.stringify(value);
+  if (typeof value.value === 'number')
+    return typeof value.unit === 'string' ? `${value.value} ${value.unit}` : String(value.value);
+  return faultWords(value);
+}
+
+/** A stimulus in words; what is none as it was written. */
+function stimulusWords(value: object): string {
+  try {
+    return describeStimulus(value as Stimulus);
+  } catch {
+    return JSON.stringify(value);
+  }
+}
+
+function faultWords(value: object): string {
+  try {
+    return describeFault(readFault(value as WrittenFault));
+  } catch {
+    return JSON.stringify(value);
+  }
+}
 
 const wrong = (
   what: string,
@@ -158,7 +185,9 @@ function judgeValue(board: AskedBoard, question: ValueQuestion, answer: Answer |
   const right = board.value(question);
   if (!right) return wrong('a value', answer, 'the board does not say it');
   const words = `${Number(right.value.toPrecision(4))} ${right.unit}`;
-  const what = typeof question.of === 'string' ? question.of : said(question.of);
+  const { of } = question;
+  const what =
+    typeof of === 'string' ? of : 'volts' in of ? `volts(${of.volts.join(', ')})` : `amps(${of.amps})`;
   const given = numberIn(answer, right.unit);
   const slack = (question.tolerance ?? TOLERANCE) * Math.abs(right.value);
   return given !== null && Math.abs(given - right.value) <= slack + 1e-9
@@ -199,18 +228,30 @@ function judgeTerminal(
 /** Half for a sequence that shows it and is longer than it need be. */
 const LONGER = 0.5;
 
+/** After how much a sequence shows what is asked for; null where it does not, or is no sequence at all. */
+function worked(board: AskedBoard, { property }: DangerQuestion, steps: readonly Stimulus[]): number | null {
+  if (!steps.every((step) => isRecord(step) && !isExpectation(step as Step))) return null;
+  try {
+    return shownAfter(board.solver, property, steps);
+  } catch {
+    // Words that are no stimulus do nothing.
+    return null;
+  }
+}
+
 function judgeDanger(board: AskedBoard, question: DangerQuestion, answer: Answer | undefined): JudgedAnswer {
   const shortest = board.danger(question);
   const trace = shortest?.trace ?? [];
-  const what = `a sequence that breaks ${question.property}`;
-  const words = `the shortest has ${plural(shortest?.length ?? 0, 'step')}`;
+  const what = `what ${dangerWords(question.property)}`;
   const steps = Array.isArray(answer) ? (answer as readonly Stimulus[]) : [];
-  const shown = steps.every((step) => isRecord(step) && !isExpectation(step as Step))
-    ? shownAfter(board.solver, question.property, steps)
-    : null;
-  if (shown === null || !shortest) return wrong(what, answer, words, trace);
+  const shown = worked(board, question, steps);
+  if (shown === null || !shortest) return wrong(what, answer, said(trace), trace);
   if (shown <= shortest.length) return RIGHT;
-  return { share: LONGER, wrong: [{ what, answered: plural(shown, 'step'), right: words, replay: trace }] };
+  const shorter = `${plural(shortest.length, 'step')}: ${said(trace)}`;
+  return {
+    share: LONGER,
+    wrong: [{ what, answered: plural(shown, 'step'), right: shorter, replay: trace }],
+  };
 }
 
 function judgeCause(board: AskedBoard, question: CauseQuestion, answer: Answer | undefined): JudgedAnswer {

@@ -1,5 +1,5 @@
 import { describeStimulus, type Stimulus } from '../circuit/index.js';
-import type { Measured, Meant, Question, ValueQuestion } from './question.js';
+import type { Danger, Measured, Meant, Question, ValueQuestion } from './question.js';
 
 const done = (steps: readonly Stimulus[]): string =>
   steps.length === 0 ? 'With the supply on' : `After: ${steps.map(describeStimulus).join(', ')}`;
@@ -31,7 +31,7 @@ function meantWords(what: Meant): string {
   return `Name a terminal of ${what.contact === 'no' ? 'a normally open' : 'a normally closed'} contact of ${what.of}.`;
 }
 
-const BREAKS: Readonly<Record<Extract<Question, { ask: 'danger' }>['property'], string>> = {
+const BREAKS: Readonly<Record<Danger, string>> = {
   'no-short': 'makes a short circuit',
   'stop-drops': 'leaves the motor running while Stop is held',
   'estop-holds': 'leaves the motor running while the emergency stop is set',
@@ -41,6 +41,9 @@ const BREAKS: Readonly<Record<Extract<Question, { ask: 'danger' }>['property'], 
   'no-chatter': 'makes a contactor chatter',
   'full-phases': 'drives the motor with a phase missing',
 };
+
+/** What an order of working does that breaks a property. */
+export const dangerWords = (property: Danger): string => BREAKS[property];
 
 /** A question in words. */
 export function questionWords(question: Question): string {

@@ -1,22 +1,22 @@
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { Segmented } from 'antd';
-import { drawingOf, type Bench, type Stimulus } from '@contactum/core';
+import { drawingOf, type Bench, type Sheet, type Stimulus } from '@contactum/core';
 import { Board } from '../board/Board.js';
 import { DrawingView } from '../drawing/DrawingView.js';
 import { formOf } from '../drawing/form.js';
 
-type Part = 'Drawing' | 'Board';
+type Part = Sheet['circuit'] | 'board';
 
-/** What is asked about: the board, or its drawing. */
+const LABELS: Readonly<Record<Part, string>> = { control: 'Control', power: 'Power', board: 'Board' };
+
+/** What is asked about: a circuit of its drawing, or the board. */
 export function Shown({
   bench,
-  parts = ['Drawing', 'Board'],
   marked,
   onTerminal,
   onWork,
 }: {
   bench: Bench;
-  parts?: readonly Part[];
   /** Terminals that are answered. */
   marked?: readonly string[];
   /** Told a terminal that is tapped. */
@@ -24,10 +24,17 @@ export function Shown({
   /** Told what is worked on the board; nothing moves by it. */
   onWork?: ((stimulus: Stimulus) => void) | undefined;
 }) {
-  const [chosen, setPart] = useState<Part>('Drawing');
-  const part = parts.includes(chosen) ? chosen : (parts[0] ?? 'Board');
   const drawing = useMemo(() => drawingOf(bench, formOf(bench)), [bench]);
+  const parts: Part[] = [...drawing.sheets.map(({ circuit }) => circuit).sort(), 'board'];
+  const [part, setPart] = useState<Part>(parts[0] ?? 'board');
   const act = useMemo(() => (onWork ? { give: onWork, stateOf: () => 'unknown' } : undefined), [onWork]);
+  const root = useRef<HTMLDivElement | null>(null);
+  // The drawing is not rendered anew for what is answered.
+  useEffect(() => {
+    for (const one of root.current?.querySelectorAll<SVGElement>('[data-at]') ?? [])
+      if (marked?.includes(one.dataset.at ?? '')) one.dataset.answered = 'yes';
+      else delete one.dataset.answered;
+  }, [marked, part]);
   const tap = (target: EventTarget) => {
     const element = (target as Element).closest<SVGElement>('[data-terminal], [data-at]');
     const ref = element?.dataset.terminal ?? element?.dataset.at;
@@ -35,11 +42,21 @@ export function Shown({
   };
   return (
     <section className="question-board" aria-label="What is asked about">
-      {parts.length > 1 && <Segmented size="small" value={part} options={[...parts]} onChange={setPart} />}
-      <div className={onTerminal ? 'question-taps' : undefined} onClick={({ target }) => tap(target)}>
-        {part === 'Drawing' ? (
+      <Segmented
+        size="small"
+        aria-label="What is shown"
+        value={part}
+        options={parts.map((value) => ({ value, label: LABELS[value] }))}
+        onChange={setPart}
+      />
+      <div
+        ref={root}
+        className={onTerminal ? 'question-taps' : undefined}
+        onClick={({ target }) => tap(target)}
+      >
+        {part !== 'board' ? (
           <div className="question-drawing">
-            <DrawingView drawing={drawing} label={`Drawing of ${bench.title}`} fit="whole" />
+            <DrawingView drawing={drawing} label={`Drawing of ${bench.title}`} fit={part} />
           </div>
         ) : (
           <div className="question-picture">

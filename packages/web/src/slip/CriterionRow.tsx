@@ -91,7 +91,9 @@ function Cells({
 }) {
   const rows = cells.map(({ what, answered, right, steps }, k) => (
     <li key={what}>
-      {what}: {answered}, right is <strong>{right}</strong>{' '}
+      <span>
+        {what}: {answered}, right is <strong>{right}</strong>
+      </span>
       <Button
         size="small"
         aria-label={`Replay ${what}`}
