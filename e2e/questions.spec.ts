@@ -83,7 +83,9 @@ test('a student answers by tapping, choosing and working the board; each wrong c
   await expect(page.getByText('Not passed')).toBeVisible();
   const answers = page.getByRole('region', { name: 'Answers' });
   await expect(answers.locator('.criteria > li')).toHaveCount(8);
-  await expect(answers.locator('.criteria > li', { hasText: 'makes a short circuit' })).toContainText('5 of 5');
+  await expect(answers.locator('.criteria > li', { hasText: 'makes a short circuit' })).toContainText(
+    '5 of 5',
+  );
   const wrong = answers.locator('.criteria > li').nth(place);
   await expect(wrong).toContainText(`right is ${last.value}`);
   await wrong.getByRole('button', { name: 'Replay' }).click();

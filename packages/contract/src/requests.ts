@@ -27,6 +27,8 @@ const settingFields = {
   attemptsAllowed: z.int().min(1).max(100).nullable().default(null),
   counts: z.enum(['best', 'last']).default('best'),
   mode: z.enum(['practice', 'assessment']).default('practice'),
+  /** Every attempt has a variant of the exercise. */
+  variants: z.boolean().default(false),
   audience: z.enum(['class', 'group', 'people']).default('class'),
   groupId: id.nullable().default(null),
   /** To whom it is set, where it is set to single people. */
@@ -52,6 +54,7 @@ export const settingRequest = z
     attemptsAllowed: z.int().min(1).max(100).nullable(),
     counts: z.enum(['best', 'last']),
     mode: z.enum(['practice', 'assessment']),
+    variants: z.boolean(),
     audience: z.enum(['class', 'group', 'people']),
     groupId: id.nullable(),
     people: z.array(id).max(500),

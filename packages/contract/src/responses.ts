@@ -59,6 +59,8 @@ export interface Setting {
   readonly attemptsAllowed: number | null;
   readonly counts: Counts;
   readonly mode: Mode;
+  /** Every student has a board of the own: as hard, and not the same. */
+  readonly variants: boolean;
 }
 
 /** `failed`: it could not be marked, and its slip says why. */

@@ -27,7 +27,7 @@ import { Sheets } from './domain/attempts/sheets.js';
 import { Slips } from './domain/attempts/slips.js';
 import { startBackground } from './marking/background.js';
 import { Marking } from './marking/marking.js';
-import type { Hint } from '@contactum/core';
+import type { Exercise, Hint } from '@contactum/core';
 import { Hints } from './domain/attempts/hints.js';
 import type { ReadLibrary } from './threads/library.js';
 import { SearchThreads } from './threads/searches.js';
@@ -127,6 +127,7 @@ function appOver({
     hints: new Hints(database, journal, (exercise, bench, degree) =>
       lanes.setter.run<Hint | null>({ exercise, bench, degree }, 'hint'),
     ),
+    variantIn: (exercise, seed) => lanes.setter.run<Exercise>({ exercise, seed }, 'vary'),
     sheets: new Sheets(database, journal, boss, lanes.sheets, (id, by) => marking.markAgain(id, by)),
     drafts: {
       judge: judgeIn(lanes.setter),

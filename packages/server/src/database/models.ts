@@ -135,6 +135,8 @@ export class AssignmentModel extends Model {
   declare mode: Mode;
   declare audience: Audience;
   declare groupId: string | null;
+  /** Every attempt has a variant of the exercise. */
+  declare variants: boolean;
   declare withdrawnAt: Date | null;
   declare class?: ClassModel;
   declare people?: AssignmentPersonModel[];
@@ -164,6 +166,7 @@ export class AssignmentPersonModel extends Model {
 
 export class AttemptModel extends Model {
   static override tableName = 'attempts';
+  static override jsonAttributes = ['document'];
   declare id: string;
   declare assignmentId: string;
   declare studentId: string;
@@ -178,6 +181,8 @@ export class AttemptModel extends Model {
   declare failure: string | null;
   /** False of a sheet of a student's own that no instructor has confirmed. */
   declare confirmed: boolean;
+  /** The exercise of this attempt alone, where it has a variant. */
+  declare document: Exercise | null;
   declare assignment?: AssignmentModel;
   declare student?: PersonModel;
   declare marking?: MarkingModel;
@@ -187,6 +192,16 @@ export class AttemptModel extends Model {
   declare remarks?: RemarkModel[];
   /** Of an attempt at a physical board. */
   declare sheet?: SheetModel;
+
+  /** The exercise as it is worked in this attempt; undefined where its setting was not fetched. */
+  get exercise(): Exercise | undefined {
+    const set = this.assignment?.document;
+    if (!set || !this.document) return set;
+    const { repair, hints } = set;
+    // The reference that an exercise shows is drawn with other designations.
+    const shows = (set.shows ?? []).filter((one) => one !== 'reference');
+    return { ...this.document, shows, repair, hints };
+  }
 
   static override get relationMappings(): RelationMappings {
     return {

@@ -18,6 +18,7 @@ import { Desk } from '../domain/attempts/desk.js';
 import { Pace } from '../security/pace.js';
 import { SignInLine } from '../security/sign-in-line.js';
 import { SharedFailures, Throttle } from '../security/throttle.js';
+import type { VariantIn } from '../domain/attempts/attempts.js';
 import type { Hints } from '../domain/attempts/hints.js';
 import { attemptRoutes } from './attempt-routes.js';
 import { classRoutes } from './class-routes.js';
@@ -50,6 +51,7 @@ export interface AppParts {
   readonly slips: Slips;
   readonly searches: Searches;
   readonly sheets: Sheets;
+  readonly variantIn: VariantIn;
   readonly drafts: DraftParts;
   readonly log: Logger;
 }
@@ -123,7 +125,7 @@ function api(parts: AppParts): Router {
   router.use('/session', sessionRoutes({ database, throttle, line, stayDays: config.stayDays, device }));
   router.use(peopleRoutes(database));
   router.use(exerciseRoutes(database));
-  router.use(attemptRoutes({ database, journal, desk, hints, searches }));
+  router.use(attemptRoutes({ database, journal, desk, hints, searches, variantIn: parts.variantIn }));
   router.use(searchRoutes(searches));
   router.use(slipRoutes(slips));
   router.use(sheetRoutes(database, sheets));

@@ -8,7 +8,7 @@ import {
   type HintRequest,
   type LogEntryRequest,
 } from '@contactum/contract';
-import { attemptView, openAttempt, summaryOf } from '../domain/attempts/attempts.js';
+import { attemptView, openAttempt, summaryOf, type VariantIn } from '../domain/attempts/attempts.js';
 import { attemptProgress } from '../domain/attempts/slips.js';
 import type { Journal } from '../domain/attempts/journal.js';
 import { requireOwnAttempt } from '../domain/people/permissions.js';
@@ -25,16 +25,17 @@ interface Parts {
   readonly desk: Desk;
   readonly hints: Hints;
   readonly searches: Searches;
+  readonly variantIn: VariantIn;
 }
 
 /** A student's attempts: open, wire, hand in. */
-export function attemptRoutes({ database, journal, desk, hints, searches }: Parts): Router {
+export function attemptRoutes({ database, journal, desk, hints, searches, variantIn }: Parts): Router {
   const router = Router();
 
   router.post('/assignments/:id/attempts', async (request, response) => {
     const student = studentOf(request);
     bodyOf(request, emptyRequest);
-    const { attempt, created } = await openAttempt(database, idOf(request, 'assignment'), student);
+    const { attempt, created } = await openAttempt(database, idOf(request, 'assignment'), student, variantIn);
     response.status(created ? 201 : 200).json(summaryOf(attempt));
   });
 
@@ -46,7 +47,7 @@ export function attemptRoutes({ database, journal, desk, hints, searches }: Part
   router.get('/attempts/:id/search', async (request, response) => {
     const student = studentOf(request);
     const attempt = await requireOwnAttempt(database, idOf(request, 'attempt'), student);
-    const exercise = attempt.assignment?.document;
+    const { exercise } = attempt;
     if (!exercise || !isSearch(exercise)) throw notFound('search');
     response.json({ id: (await searches.ofAttempt(attempt, exercise)).id });
   });

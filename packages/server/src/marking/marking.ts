@@ -43,7 +43,7 @@ export class Marking {
     if (!attempt?.assignment) return null;
     const own = attempt.assignment.people?.find(({ studentId }) => studentId === attempt.studentId);
     const extra = own?.extraMinutes ?? 0;
-    const exercise = withTime(by ?? attempt.assignment.document, extra);
+    const exercise = withTime(by ?? attempt.exercise ?? attempt.assignment.document, extra);
     if (isSearch(exercise)) return markingOf(await this.searchReport(attemptId, exercise, extra), null);
     if (isAsked(exercise)) {
       const answers = answersIn((await logOf(this.database, attemptId)).map(({ body }) => body));
@@ -67,7 +67,8 @@ export class Marking {
       ...(most === undefined ? {} : { most }),
     };
     const report = await this.lane.run<Report>(task);
-    return markingOf(report, { exercise, bench: wiring });
+    // Joints of a variant are those of no other attempt.
+    return markingOf(report, attempt.document ? null : { exercise, bench: wiring });
   }
 
   /** The report of a search for faults. */

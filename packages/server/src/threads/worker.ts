@@ -3,6 +3,7 @@ import { isMainThread } from 'node:worker_threads';
 import {
   benchSheet,
   exerciseKey,
+  exerciseVariant,
   grade,
   gradeAnswers,
   hintFor,
@@ -81,6 +82,20 @@ export function cost({ exercise }: { readonly exercise: Exercise }): number {
   return (performance.now() - begun) / 1000;
 }
 
+/** Exercises of which a thread remembers what it made: a day at the benches is of few. */
+const MADE = 50;
+
+/** Exercises that variants were made of: what their faults do is worked out once. */
+const varied = new LRUCache<string, Exercise>({ max: MADE });
+
+/** A variant of an exercise; it keeps the id, by which what belongs to the exercise is found. */
+export function vary({ exercise, seed }: { readonly exercise: Exercise; readonly seed: number }): Exercise {
+  const key = exerciseKey(exercise);
+  const known = varied.get(key) ?? exercise;
+  varied.set(key, known);
+  return { ...exerciseVariant(known, seed).exercise, id: exercise.id };
+}
+
 /** A photograph written anew: smaller where it is large, upright, and without anything but the picture. */
 export { cleanPhoto } from './photo.js';
 export { readLibrary } from './library.js';
@@ -90,8 +105,7 @@ export function sheet({ exercise }: { readonly exercise: Exercise }): BenchSheet
   return sheetOf(exercise);
 }
 
-/** Sheets that this thread has made: a day at the benches is of few exercises. */
-const MADE = 50;
+/** Sheets that this thread has made. */
 const made = new LRUCache<string, BenchSheet>({ max: MADE });
 
 function sheetOf(exercise: Exercise): BenchSheet {

@@ -52,6 +52,7 @@ function SetTitle({ setting: one }: { setting: AssignmentForInstructor }) {
       )}
       {one.withdrawnAt && <Tag>withdrawn</Tag>}
       {one.mode === 'assessment' && <Tag color="warning">assessment</Tag>}
+      {one.variants && <Tag>variants</Tag>}
     </>
   );
 }
@@ -125,8 +126,8 @@ function Change({
 }) {
   const change = useChangeSetting();
   const [values, setValues] = useState<SettingValues>(setting);
-  const { opensAt, dueAt, closesAt, attemptsAllowed, counts, mode, audience, groupId, people, extra } =
-    values;
+  const { people, extra, opensAt, dueAt, closesAt, attemptsAllowed, counts, mode, variants } = values;
+  const { audience, groupId } = values;
   const go = () =>
     change.mutate(
       {
@@ -137,6 +138,7 @@ function Change({
         attemptsAllowed,
         counts,
         mode,
+        variants,
         audience,
         groupId,
         people: [...people],

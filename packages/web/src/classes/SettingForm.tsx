@@ -12,6 +12,7 @@ export type SettingValues = Pick<
   | 'attemptsAllowed'
   | 'counts'
   | 'mode'
+  | 'variants'
   | 'audience'
   | 'groupId'
   | 'people'
@@ -25,6 +26,7 @@ export const PLAIN: SettingValues = {
   attemptsAllowed: null,
   counts: 'best',
   mode: 'practice',
+  variants: false,
   audience: 'class',
   groupId: null,
   people: [],
@@ -162,6 +164,19 @@ function Counting({ values, set }: Part) {
           />{' '}
           <span className="quiet">
             shows neither reference, progress nor tests; marks are shown when it has closed
+          </span>
+        </span>
+      </label>
+      <label className="setting-row">
+        <span>Variants</span>
+        <span>
+          <Switch
+            aria-label="Variants"
+            checked={values.variants}
+            onChange={(variants) => set({ variants })}
+          />{' '}
+          <span className="quiet">
+            other designations, contacts, places, plate and voltage for every student; as hard
           </span>
         </span>
       </label>

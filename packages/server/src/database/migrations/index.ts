@@ -12,6 +12,7 @@ import { consent } from './010-consent.js';
 import { hints } from './011-hints.js';
 import { answers } from './012-answers.js';
 import { line } from './013-line.js';
+import { variants } from './014-variants.js';
 import type { Migration } from './migration.js';
 
 const migrations: Migration[] = [
@@ -28,6 +29,7 @@ const migrations: Migration[] = [
   hints,
   answers,
   line,
+  variants,
 ];
 
 /** Migrations that stand in the code, so that a bundle carries them. */

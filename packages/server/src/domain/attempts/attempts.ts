@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
 import {
   deadTestsOf,
@@ -109,6 +110,13 @@ export const isWork = (body: LogModel['body']): body is WorkEntry => isEntry(bod
 const logEntries = (log: readonly LogModel[]): LogEntry[] =>
   log.flatMap(({ seq, at, body }) => (isEntry(body) ? [{ seq, at: at.toISOString(), entry: body }] : []));
 
+/** Makes a variant of an exercise, in a thread. */
+export type VariantIn = (exercise: Exercise, seed: number) => Promise<Exercise>;
+
+/** Another variant for each student and each attempt, which nobody can choose. */
+const seedOf = (assignmentId: string, studentId: string, number: number): number =>
+  createHash('sha256').update(`${assignmentId} ${studentId} ${number}`).digest().readUInt32BE(0) >>> 1;
+
 /**
  * Opens the student's attempt at an assignment: the one under way, or a new one after the last was marked.
  */
@@ -116,6 +124,7 @@ export async function openAttempt(
   database: Knex,
   assignmentId: string,
   student: Person,
+  variantIn: VariantIn,
 ): Promise<{ attempt: AttemptModel; created: boolean }> {
   return database.transaction(async (trx) => {
     const assignment = await AssignmentModel.query(trx).findById(assignmentId);
@@ -133,8 +142,12 @@ export async function openAttempt(
       return { attempt: under, created: false };
     const shut = shutFor(assignment, times, last?.number ?? 0);
     if (shut !== null) throw new Refusal('conflict', shut);
+    const number = (last?.number ?? 0) + 1;
+    const document = assignment.variants
+      ? await variantIn(assignment.document, seedOf(assignmentId, student.id, number))
+      : null;
     const attempt = await AttemptModel.query(trx)
-      .insert({ assignmentId, studentId: student.id, number: (last?.number ?? 0) + 1, state: 'open' })
+      .insert({ assignmentId, studentId: student.id, number, state: 'open', document })
       .returning('*');
     return { attempt, created: true };
   });
@@ -188,7 +201,7 @@ export async function attemptView(database: Knex, id: string, student: Person): 
     className: assignment.class?.name ?? '',
     closesAt: closesAt?.toISOString() ?? null,
     mode: assignment.mode,
-    exercise: forStudent(assignment.document),
+    exercise: forStudent(attempt.exercise ?? assignment.document),
     log: logEntries(await logOf(database, id)),
     permittedAt: permittedAt(attempt),
     permittedAfter: permittedAfter(attempt),

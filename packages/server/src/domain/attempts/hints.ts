@@ -65,8 +65,7 @@ export class Hints {
   }
 
   private async work(attemptId: string, student: Person): Promise<Work> {
-    const { assignment, state } = await requireOwnAttempt(this.database, attemptId, student);
-    const exercise = assignment?.document;
+    const { exercise, state } = await requireOwnAttempt(this.database, attemptId, student);
     if (!exercise?.hints) throw new Refusal('forbidden', 'This exercise gives no hints.');
     if (state !== 'open') throw new Refusal('conflict', 'This attempt is handed in.');
     const bench = benchOf((await this.journal.boardOf(attemptId)).bench);

@@ -46,6 +46,8 @@ interface Behind {
 /** What has come to a board since: a newer one that is kept, where there is one, and the entries after it. */
 interface News {
   readonly assignmentId: string;
+  /** It has a variant of the exercise. */
+  readonly own: boolean;
   readonly supplyOn: boolean;
   readonly kept: (KeptBoard & { readonly seq: number }) | null;
   readonly entries: readonly (readonly [seq: number, edit: Edit | null])[];
@@ -67,6 +69,13 @@ interface KeptBoard {
   readonly wires: readonly Lead[];
   readonly settings: Readonly<Record<string, Readonly<Record<string, SettingValue>>>>;
 }
+
+/** Before the id of an attempt that has an exercise of its own. */
+const OWN_GROUND = 'attempt ';
+
+/** Under which the exercise of an attempt is remembered: its setting's, or its own. */
+const groundKey = (attemptId: string, assignmentId: string, own: boolean): string =>
+  own ? `${OWN_GROUND}${attemptId}` : assignmentId;
 
 /** Boards that a process remembers. */
 const REMEMBERED = 2_000;
@@ -256,7 +265,7 @@ export class Journal {
   private async caughtUp(attemptId: string, known: Board | null, fromLog = false): Promise<Board> {
     const news = await this.catching.ask({ attemptId, after: known?.seq ?? -1, fromLog });
     if (!news) throw notFound('attempt');
-    this.settingOf.set(attemptId, news.assignmentId);
+    this.settingOf.set(attemptId, groundKey(attemptId, news.assignmentId, news.own));
     const { exercise } = await this.ground(attemptId);
     const { kept, entries, supplyOn } = news;
     const start = kept
@@ -293,12 +302,12 @@ export class Journal {
   private async ground(attemptId: string): Promise<Ground> {
     let setting = this.settingOf.get(attemptId);
     if (setting === undefined) {
-      const { rows } = await this.pool.query<{ id: string }>(
-        'select assignment_id as id from attempts where id = $1',
+      const { rows } = await this.pool.query<{ id: string; own: boolean }>(
+        'select assignment_id as id, document is not null as own from attempts where id = $1',
         [attemptId],
       );
       if (!rows[0]) throw notFound('attempt');
-      setting = rows[0].id;
+      setting = groundKey(attemptId, rows[0].id, rows[0].own);
       this.settingOf.set(attemptId, setting);
     }
     const known = this.grounds.get(setting);
@@ -310,9 +319,10 @@ export class Journal {
   }
 
   private async readGround(setting: string): Promise<Ground> {
+    const own = setting.startsWith(OWN_GROUND);
     const { rows } = await this.pool.query<{ document: Exercise }>(
-      'select document from assignments where id = $1',
-      [setting],
+      `select document from ${own ? 'attempts' : 'assignments'} where id = $1`,
+      [own ? setting.slice(OWN_GROUND.length) : setting],
     );
     const exercise = rows[0]?.document;
     if (!exercise) throw notFound('attempt');
@@ -371,7 +381,7 @@ const STILL_OPEN =
 const PRESENT =
   "exists (select 1 from sessions n join people p on p.id = n.person_id where n.sid = g.sid and n.expire > now() and p.id = g.student_id and p.role = 'student')";
 const OWN = `select a.state, a.last_seq as "lastSeq", ${STILL_OPEN} as "isOpen" from attempts a where a.id = $1 and a.student_id = $2 and ${MEMBER}`;
-const NEWS = `select a.id, a.assignment_id as "assignmentId", a.supply_on as "supplyOn",
+const NEWS = `select a.id, a.assignment_id as "assignmentId", a.document is not null as own, a.supply_on as "supplyOn",
     case when k.seq is null then null else json_build_object('seq', k.seq, 'wires', k.wires, 'settings', k.settings) end as kept,
     (select coalesce(json_agg(json_build_array(l.seq, l.body->'edit') order by l.seq), '[]') from attempt_log l
       where l.attempt_id = a.id and l.seq > greatest(g.after, coalesce(k.seq, 0))) as entries

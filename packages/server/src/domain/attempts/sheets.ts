@@ -43,7 +43,9 @@ const PHOTO_TYPE = 'image/jpeg';
 const MADE = 200;
 
 /** Only what is wired, programmed or both has a sheet. */
-function refuseUnlessWired(exercise: Exercise): void {
+function refuseUnlessWired({ document: exercise, variants }: AssignmentModel): void {
+  if (variants)
+    throw new Refusal('conflict', 'Every student has a variant here; a physical board is the same for all.');
   if (isSearch(exercise)) throw new Refusal('conflict', 'A search for faults has no bench sheet.');
   if (isAsked(exercise)) throw new Refusal('conflict', 'An exercise of questions has no bench sheet.');
 }
@@ -67,7 +69,7 @@ export class Sheets {
   async toTake(settingId: string, person: Person): Promise<SheetToTake> {
     const setting = await this.requireSetting(settingId, person);
     const exercise = setting.document;
-    refuseUnlessWired(exercise);
+    refuseUnlessWired(setting);
     const students = await this.database('assignment_students as v')
       .join('people as p', 'p.id', 'v.student_id')
       .where('v.assignment_id', settingId)
@@ -125,7 +127,7 @@ export class Sheets {
       throw new Refusal('forbidden', 'A sheet is entered for oneself, or by an instructor.');
     const setting = await this.requireSetting(settingId, person);
     const exercise = setting.document;
-    refuseUnlessWired(exercise);
+    refuseUnlessWired(setting);
     requireFitting(exercise, given.entries);
     const digest = digestOf(settingId, given);
     const photo = given.photo && (await this.clean(Buffer.from(given.photo.base64, 'base64')));

@@ -34,7 +34,14 @@ export async function workOf(
   journal: Journal,
   id: string,
   person: Person,
-): Promise<{ exercise: Exercise; bench: Bench; state: AttemptState; mayRepair: boolean }> {
+): Promise<{
+  exercise: Exercise;
+  bench: Bench;
+  state: AttemptState;
+  mayRepair: boolean;
+  /** The exercise is this attempt's alone. */
+  isVariant: boolean;
+}> {
   const readable = await requireReadableAttempt(database, id, person);
   const { attempt, exercise } = readable;
   return {
@@ -42,6 +49,7 @@ export async function workOf(
     bench: benchOf((await journal.boardOf(id)).bench),
     state: attempt.state,
     mayRepair: mayRepair(readable, person),
+    isVariant: attempt.document !== null,
   };
 }
 
@@ -52,8 +60,7 @@ export async function attemptProgress(
   id: string,
   student: Person,
 ): Promise<Progress | null> {
-  const { assignment } = await requireOwnAttempt(database, id, student);
-  const exercise = assignment?.document;
+  const { exercise } = await requireOwnAttempt(database, id, student);
   if (!exercise?.shows?.includes('progress')) return null;
   return progressOf(exercise, benchOf((await journal.boardOf(id)).bench));
 }
@@ -145,9 +152,19 @@ export class Slips {
 
   /** Marks again, by the exercise as it was when it was set or as it is now. */
   async markAgain(id: string, instructor: Person, by: 'set' | 'now'): Promise<Slip> {
-    const { exercise: set, bench, state } = await workOf(this.database, this.journal, id, instructor);
+    const {
+      exercise: set,
+      bench,
+      state,
+      isVariant,
+    } = await workOf(this.database, this.journal, id, instructor);
     if (state !== 'marked' && state !== 'failed')
       throw new Refusal('conflict', 'This attempt is not marked yet.');
+    if (by === 'now' && isVariant)
+      throw new Refusal(
+        'conflict',
+        'This attempt has a variant of the exercise; mark it by the exercise as it was set.',
+      );
     const now = by === 'now' ? await ExerciseModel.query(this.database).findById(set.id) : undefined;
     const exercise = now?.document ?? set;
     // The board of the exercise may have changed since; a wiring of another board cannot be marked by it.

@@ -8,6 +8,7 @@ import type {
   SettingRequest,
 } from '@contactum/contract';
 import {
+  AttemptModel,
   AssignmentModel,
   ExerciseModel,
   ExerciseVersionModel,
@@ -71,6 +72,7 @@ export const settingView = ({
   attemptsAllowed,
   counts,
   mode,
+  variants,
 }: AssignmentModel): Setting => ({
   opensAt: iso(opensAt),
   dueAt: iso(dueAt),
@@ -78,6 +80,7 @@ export const settingView = ({
   attemptsAllowed,
   counts,
   mode,
+  variants,
 });
 
 /** To whom a setting goes, and who has more time. */
@@ -146,6 +149,7 @@ export async function setToClasses(
       'attemptsAllowed',
       'counts',
       'mode',
+      'variants',
       'audience',
       'groupId',
       'withdrawnAt',
@@ -229,6 +233,7 @@ const columnsOf = ({
   attemptsAllowed,
   counts,
   mode,
+  variants,
   audience,
   groupId,
 }: Wanted) => ({
@@ -238,6 +243,7 @@ const columnsOf = ({
   attemptsAllowed,
   counts,
   mode,
+  variants,
   audience,
   groupId: audience === 'group' ? groupId : null,
 });
@@ -316,6 +322,15 @@ export async function setExercise(
   return (await setToClasses(database, instructor, { id }))[0];
 }
 
+/** Boards that are worked at already are not exchanged for others. */
+async function refuseBegun(database: Knex, assignmentId: string): Promise<void> {
+  if (await AttemptModel.query(database).findOne({ assignmentId }).select('id'))
+    throw new Refusal(
+      'conflict',
+      'Somebody has begun: whether there are variants cannot be changed any more.',
+    );
+}
+
 /** Changes a setting, withdraws it, or sets it again; what was done meanwhile stays. */
 export async function changeSetting(
   database: Knex,
@@ -332,6 +347,7 @@ export async function changeSetting(
     ) as Partial<Wanted>),
   };
   if (Object.keys(change).length > 0) await refuseMisfits(database, assignment.classId, wanted);
+  if (wanted.variants !== assignment.variants) await refuseBegun(database, id);
   await database.transaction(async (trx) => {
     await trx('classes').where({ id: assignment.classId }).forUpdate().first('id');
     const { classId, exerciseId, withdrawnAt } = assignment;

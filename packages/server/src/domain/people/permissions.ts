@@ -92,7 +92,7 @@ export async function requireReadableAttempt(
     attempt,
     student,
     group,
-    exercise: assignment.document,
+    exercise: attempt.exercise ?? assignment.document,
     held: heldFor(assignment, person),
   };
 }
