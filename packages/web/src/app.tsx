@@ -29,6 +29,7 @@ const ComparePage = lazy(() => import('./slip/ComparePage.js').then((m) => ({ de
 const PlateRoomPage = lazy(() =>
   import('./plate/PlateRoomPage.js').then((m) => ({ default: m.PlateRoomPage })),
 );
+const PartsPage = lazy(() => import('./parts/PartsPage.js').then((m) => ({ default: m.PartsPage })));
 const MarkBookPage = lazy(() => import('./marks/MarkBookPage.js').then((m) => ({ default: m.MarkBookPage })));
 
 const SearchPage = lazy(() => import('./faults/SearchPage.js').then((m) => ({ default: m.SearchPage })));
@@ -100,6 +101,7 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
         <Route path="exercises" element={<ExercisesPage person={person} />} />
         <Route path="help" element={<HelpPage person={person} />} />
         <Route path="plate" element={<PlateRoomPage />} />
+        <Route path="parts/:type?" element={<PartsPage />} />
         <Route path="slip/:id" element={<SlipPage person={person} />} />
         <Route path="sheets" element={<SheetsPage person={person} />} />
         <Route path="sheets/:id" element={<SheetPage person={person} />} />

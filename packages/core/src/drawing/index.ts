@@ -4,6 +4,7 @@
  * with `tracks.ts`, then `draw.ts`.
  */
 export { drawingOf } from './draw.js';
+export { deviceSheet } from './of-device.js';
 export * from './drawing.js';
 export { placedShapes } from './symbols.js';
 export type { At, SymbolShape, SymbolShapes } from './shape.js';

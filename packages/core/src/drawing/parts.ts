@@ -122,10 +122,11 @@ function powerDevices(bench: Bench, { netOf }: Netlist): ReadonlySet<string> {
   return tags;
 }
 
-const hasPoles = ({ contacts, heaters }: Anatomy): boolean =>
+export const hasPoles = ({ contacts, heaters }: Anatomy): boolean =>
   contacts.some(({ role }) => role === 'pole') || heaters.length > 0;
 
-function powerParts(device: Device, order: number, body: Anatomy): PowerPart[] {
+/** The parts of a device that stand in the power circuit. */
+export function powerParts(device: Device, order: number, body: Anatomy): PowerPart[] {
   const { tag } = device;
   const ref = (name: string): TerminalRef => `${tag}:${name}`;
   const common = { device, order, operator: 'none' } as const;
@@ -170,7 +171,8 @@ function powerParts(device: Device, order: number, body: Anatomy): PowerPart[] {
   return [...poles, ...body.heaters.map(([a, b]) => pole(a, b, 'heater'))];
 }
 
-function controlParts(device: Device, order: number, body: Anatomy, isPower: boolean): Part[] {
+/** The parts of a device that stand in the control circuit. */
+export function controlParts(device: Device, order: number, body: Anatomy, isPower: boolean): Part[] {
   const part = (
     name: string,
     symbol: PartSymbol,

@@ -7,6 +7,7 @@ export * from './dead-tests/index.js';
 export * from './leads.js';
 export * from './materials.js';
 export * from './order.js';
+export { partFaults, partReadings, type PartFault, type PartReadings } from './part-readings.js';
 export * from './paper.js';
 export * from './sequence.js';
 export * from './sheet/index.js';

@@ -41,7 +41,9 @@ function Devices({ devices, full }: { devices: readonly Device[]; full: boolean 
         {devices.map((device) => (
           <tr key={device.tag}>
             <th scope="row">{device.tag}</th>
-            <td>{kindName(device)}</td>
+            <td>
+              <Link to={`/parts/${device.type}`}>{kindName(device)}</Link>
+            </td>
             <td>
               <Rating device={device} />
             </td>

@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
 import { Button, InputNumber, Segmented } from 'antd';
-import { useSearchParams } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { sizeStarter, type Sized, type StarterInput } from '@contactum/core';
 import './plate-room.css';
 
@@ -82,6 +82,9 @@ export function PlateRoomPage() {
   return (
     <main className="page plate-room">
       <h1>Plate room{tag ? `: ${tag}` : ''}</h1>
+      <p>
+        <Link to="/parts">Parts</Link>: what each device is for, how it is drawn, tested, and fails.
+      </p>
       <div className="plate-columns">
         <PlateForm input={input} onInput={setInput} />
         <Sizes input={input} />

@@ -11,10 +11,15 @@ const INSTRUCTORS: readonly Place[] = [
   ['/classes', 'Classes'],
 ];
 
+const STUDENTS: readonly Place[] = [
+  ['/logbook', 'Logbook'],
+  ['/parts', 'Parts'],
+];
+
 /** The places that somebody finds in the head. */
 export const placesOf = ({ role }: Pick<Person, 'role'>): readonly Place[] => [
   ['/exercises', 'Exercises'],
-  ...(role === 'student' ? [['/logbook', 'Logbook'] as const] : INSTRUCTORS),
+  ...(role === 'student' ? STUDENTS : INSTRUCTORS),
   ['/sheets', 'Bench sheets'],
   ['/plate', 'Plate room'],
   ['/help', 'Help'],
