@@ -13,7 +13,7 @@ import { openCluster } from './lib/postgres.mjs';
 const USAGE = `usage:
   npm run backup [-- FILE]       everything into one file (contactum-DATE.backup where none is named)
   npm run restore -- FILE        the database as it was in the file; what was there is kept beside it
-  npm run admin -- COMMAND …     create LOGIN "FULL NAME", reset LOGIN, people, schema, back
+  npm run admin -- COMMAND …     create LOGIN "FULL NAME", reset LOGIN, people, key, keys, schema, back
 `;
 
 /** The database to work on, and what is to be undone after it. */

@@ -58,7 +58,17 @@ export const WEB_DIST = join(ROOT, 'packages', 'web', 'dist');
  * or are one for several bundles. The rest is bundled, since eight hundred small files take half of a
  * process's start.
  */
-const KEPT_APART = ['knex', 'pg', 'pg-boss', 'pino', 'pino-http', 'piscina', 'rotating-file-stream', 'sharp'];
+const KEPT_APART = [
+  'knex',
+  'pg',
+  'pg-boss',
+  'pino',
+  'pino-http',
+  'piscina',
+  'rotating-file-stream',
+  'sharp',
+  'pdfmake',
+];
 
 export async function buildServer() {
   await whenStale(

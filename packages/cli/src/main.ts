@@ -20,6 +20,7 @@ import { IMPORT_FORMATS, importAnswer } from './import.js';
 import { Unusable, readFile } from './input.js';
 import { schemaAnswer } from './schema.js';
 import { variantCommand } from './variant.js';
+import { verifyCommand } from './verify.js';
 
 /** One command: what it takes, what may be said besides, and what it answers. */
 interface CommandSpec {
@@ -90,6 +91,16 @@ const COMMANDS: readonly CommandSpec[] = [
     takes: ['<EXERCISE>'],
     options: [['--seed <N>', 'a whole number']],
     answer: ([file = ''], values) => variantCommand(file, values),
+  },
+  {
+    name: 'verify',
+    words: 'whether an evidence pack is as it was signed',
+    takes: ['<PACK>'],
+    options: [
+      ['--key <FINGERPRINT>', 'the key that it must be signed with'],
+      ['--mark', 'marks it again by the exercise that it carries'],
+    ],
+    answer: ([file = ''], values) => verifyCommand(file, values),
   },
   {
     name: 'repair',

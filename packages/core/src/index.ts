@@ -26,3 +26,4 @@ export * from './diagnosis/index.js';
 export * from './planning/index.js';
 export * from './setting/index.js';
 export * from './variants/index.js';
+export * from './packs/index.js';

@@ -3,6 +3,7 @@ import { login as loginSchema } from '@contactum/contract';
 import { alone, migrate, openDatabase, schemaSteps, stepBack } from './database/database.js';
 import { PersonModel } from './database/models.js';
 import { loadExercises } from './domain/authoring/exercises.js';
+import { keysOf, makeKey } from './domain/records/keys.js';
 import { addPerson, giveFirstPassword } from './domain/people/people.js';
 
 /** What is done at the machine itself, before anybody can sign in, or when nobody can any more. */
@@ -11,6 +12,8 @@ const USAGE = `usage:
   admin create LOGIN "FULL NAME"   the first administrator, or another one
   admin reset LOGIN                a first password for somebody who has lost theirs
   admin people                     who is administrator or instructor
+  admin key                        a new key to sign evidence packs with; the one before it is retired
+  admin keys                       every key that packs were signed with
   admin schema                     the steps of the database's schema, and whether this release knows them all
   admin back                       takes the schema's last step back, before an earlier release is put in place
 `;
@@ -51,10 +54,23 @@ async function people(database: Knex): Promise<void> {
     process.stdout.write(`${role.padEnd(14)} ${login.padEnd(20)} ${name}\n`);
 }
 
+async function key(database: Knex): Promise<void> {
+  process.stdout.write(`Evidence packs are signed from now on with the key ${await makeKey(database)}\n`);
+}
+
+async function keys(database: Knex): Promise<void> {
+  for (const { fingerprint, madeAt, retiredAt } of await keysOf(database))
+    process.stdout.write(
+      `${fingerprint}  made ${madeAt.toISOString()}${retiredAt ? `, retired ${retiredAt.toISOString()}` : ', in use'}\n`,
+    );
+}
+
 const COMMANDS: Readonly<Record<string, (database: Knex, words: readonly string[]) => Promise<void>>> = {
   create,
   reset,
   people,
+  key,
+  keys,
 };
 
 async function schema(database: Knex): Promise<void> {

@@ -23,6 +23,7 @@ import { Searches } from './domain/searches/searches.js';
 import { pruneLine } from './security/sign-in-line.js';
 import { SharedFailures } from './security/throttle.js';
 import { Journal } from './domain/attempts/journal.js';
+import { Packs } from './domain/records/packs.js';
 import { Sheets } from './domain/attempts/sheets.js';
 import { Slips } from './domain/attempts/slips.js';
 import { startBackground } from './marking/background.js';
@@ -128,6 +129,9 @@ function appOver({
       lanes.setter.run<Hint | null>({ exercise, bench, degree }, 'hint'),
     ),
     variantIn: (exercise, seed) => lanes.setter.run<Exercise>({ exercise, seed }, 'vary'),
+    packs: new Packs(database, journal, parts.slips, (slip) =>
+      lanes.setter.run<Uint8Array>({ slip }, 'printSlip'),
+    ),
     sheets: new Sheets(database, journal, boss, lanes.sheets, (id, by) => marking.markAgain(id, by)),
     drafts: {
       judge: judgeIn(lanes.setter),

@@ -5,6 +5,7 @@
  */
 export { drawingOf } from './draw.js';
 export { deviceSheet } from './of-device.js';
+export { usualForm } from './usual-form.js';
 export * from './drawing.js';
 export { placedShapes } from './symbols.js';
 export type { At, SymbolShape, SymbolShapes } from './shape.js';

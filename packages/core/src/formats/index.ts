@@ -8,3 +8,4 @@ export { linkText, linkWords, pageSvg, toSvg } from './svg.js';
 export { benchSheetPdf, planningPdf, type MadeBy } from './paper-pdf.js';
 export type { PdfDocument } from './paper-pages.js';
 export { programPdf } from './program-pdf.js';
+export { slipPdf, type PrintedSlip } from './slip-pdf.js';

@@ -18,6 +18,7 @@ import { Desk } from '../domain/attempts/desk.js';
 import { Pace } from '../security/pace.js';
 import { SignInLine } from '../security/sign-in-line.js';
 import { SharedFailures, Throttle } from '../security/throttle.js';
+import type { Packs } from '../domain/records/packs.js';
 import type { VariantIn } from '../domain/attempts/attempts.js';
 import type { Hints } from '../domain/attempts/hints.js';
 import { attemptRoutes } from './attempt-routes.js';
@@ -52,6 +53,7 @@ export interface AppParts {
   readonly searches: Searches;
   readonly sheets: Sheets;
   readonly variantIn: VariantIn;
+  readonly packs: Packs;
   readonly drafts: DraftParts;
   readonly log: Logger;
 }
@@ -127,7 +129,7 @@ function api(parts: AppParts): Router {
   router.use(exerciseRoutes(database));
   router.use(attemptRoutes({ database, journal, desk, hints, searches, variantIn: parts.variantIn }));
   router.use(searchRoutes(searches));
-  router.use(slipRoutes(slips));
+  router.use(slipRoutes(slips, parts.packs));
   router.use(sheetRoutes(database, sheets));
   router.use(repairRoutes({ database, journal, desk }));
   router.use(classRoutes(database, throttle));

@@ -1,17 +1,9 @@
 import type { Knex } from 'knex';
-import { answersIn, benchOf, isAsked, isSearch, type Exercise, type Report } from '@contactum/core';
+import { benchOf, type Bench, type Exercise, type PackWork, type Report } from '@contactum/core';
 import type { AttemptState } from '@contactum/contract';
-import { logOf, workEvents } from '../domain/attempts/attempts.js';
-import {
-  AttemptModel,
-  FormerMarkingModel,
-  MarkingModel,
-  SearchModel,
-  markingOf,
-} from '../database/models.js';
-import { searchLog } from '../domain/searches/searches.js';
+import { AttemptModel, FormerMarkingModel, MarkingModel, markingOf } from '../database/models.js';
 import { SearchThreads } from '../threads/searches.js';
-import { hintsOf } from '../domain/attempts/hints.js';
+import { markedWork } from '../domain/records/work.js';
 import type { Journal } from '../domain/attempts/journal.js';
 import type { Lane } from '../runtime/lane.js';
 import type { MarkingTask } from '../threads/worker.js';
@@ -35,52 +27,38 @@ export class Marking {
     states: readonly AttemptState[],
     { by, most }: { readonly by?: Exercise; readonly most?: number | undefined } = {},
   ): Promise<Marked | null> {
-    const attempt = await AttemptModel.query(this.database)
-      .findById(attemptId)
-      .whereIn('state', states)
-      .withGraphFetched('[assignment.people, permissions, sheet(entered)]')
-      .modifiers({ entered: (query) => void query.select('id', 'attemptId', 'entries') });
-    if (!attempt?.assignment) return null;
-    const own = attempt.assignment.people?.find(({ studentId }) => studentId === attempt.studentId);
-    const extra = own?.extraMinutes ?? 0;
-    const exercise = withTime(by ?? attempt.exercise ?? attempt.assignment.document, extra);
-    if (isSearch(exercise)) return markingOf(await this.searchReport(attemptId, exercise, extra), null);
-    if (isAsked(exercise)) {
-      const answers = answersIn((await logOf(this.database, attemptId)).map(({ body }) => body));
-      return markingOf(await this.lane.run<Report>({ exercise, answers }, 'markAnswers'), null);
-    }
-    const { bench } = await this.journal.boardOf(attemptId);
-    if (attempt.sheet) {
-      const { entries } = attempt.sheet;
-      const report = await this.lane.run<Report>({ exercise, entries }, 'markPhysical');
-      // Which joints go wrong is known where the leads were entered.
-      return markingOf(report, entries.asWired ? { exercise, bench: benchOf(bench) } : null);
-    }
-    const log = exercise.practice ? workEvents(attempt, await logOf(this.database, attemptId)) : [];
-    const wiring = benchOf(bench);
-    const hints = (await hintsOf(this.database, attemptId)).map(({ degree }) => degree);
-    const task: MarkingTask = {
-      exercise,
-      bench: wiring,
-      log,
-      hints,
-      ...(most === undefined ? {} : { most }),
-    };
-    const report = await this.lane.run<Report>(task);
-    // Joints of a variant are those of no other attempt.
-    return markingOf(report, attempt.document ? null : { exercise, bench: wiring });
+    const found = await markedWork(this.database, this.journal, attemptId, states, by);
+    if (!found) return null;
+    const { attempt, exercise, work } = found;
+    const report = await this.reportOf(exercise, work, most);
+    // Joints of a variant are those of no other attempt; what was measured is looked at where leads were entered.
+    const bench =
+      work.kind === 'wiring' ? work.bench : work.kind === 'sheet' && (await this.entered(attemptId, work));
+    return markingOf(report, bench && !attempt.document ? { exercise, bench } : null);
   }
 
-  /** The report of a search for faults. */
-  private async searchReport(attemptId: string, exercise: Exercise, extra: number): Promise<Report> {
-    const search = await SearchModel.query(this.database).findOne({ attemptId });
-    const log = search ? await searchLog(this.database, search.id) : [];
-    const set = exercise.sets?.[0];
-    return new SearchThreads(this.lane).grade(exercise, {
-      faults: search?.hidden ?? set?.faults ?? [],
-      log,
-      minutes: (search?.minutes ?? set?.minutes ?? 30) + extra,
-    });
+  /** The wiring that was entered at a physical board; false where none was. */
+  private async entered(
+    attemptId: string,
+    { entries }: Extract<PackWork, { kind: 'sheet' }>,
+  ): Promise<Bench | false> {
+    return entries.asWired ? benchOf((await this.journal.boardOf(attemptId)).bench) : false;
+  }
+
+  private reportOf(exercise: Exercise, work: PackWork, most: number | undefined): Promise<Report> {
+    switch (work.kind) {
+      case 'wiring': {
+        const { bench, log, hints } = work;
+        const task: MarkingTask = { exercise, bench, log, hints, ...(most === undefined ? {} : { most }) };
+        return this.lane.run<Report>(task);
+      }
+      case 'answers':
+        return this.lane.run<Report>({ exercise, answers: work.answers }, 'markAnswers');
+      case 'sheet':
+        return this.lane.run<Report>({ exercise, entries: work.entries }, 'markPhysical');
+      case 'search':
+        return new SearchThreads(this.lane).grade(exercise, work.work);
+    }
   }
 
   /**
@@ -132,9 +110,3 @@ export class Marking {
     });
   }
 }
-
-/** An exercise with the time that a person has more; what else it asks, and so its version, stays. */
-const withTime = (exercise: Exercise, extra: number): Exercise =>
-  exercise.practice?.minutes === undefined || extra === 0
-    ? exercise
-    : { ...exercise, practice: { ...exercise.practice, minutes: exercise.practice.minutes + extra } };

@@ -99,6 +99,7 @@ export function vary({ exercise, seed }: { readonly exercise: Exercise; readonly
 /** A photograph written anew: smaller where it is large, upright, and without anything but the picture. */
 export { cleanPhoto } from './photo.js';
 export { readLibrary } from './library.js';
+export { printSlip } from './pdf.js';
 
 /** The sheet of an exercise for a physical board. */
 export function sheet({ exercise }: { readonly exercise: Exercise }): BenchSheet {

@@ -265,6 +265,7 @@ const KINDS = [
   'gave permission',
   'changed points',
   'marked again',
+  'made an evidence pack',
   'took the lead',
   'injected a fault',
 ] as const;

@@ -124,6 +124,14 @@ function Head({ slip, person }: { slip: Slip; person: Person }) {
             <Link to={`/paper/wired/${slip.attempt.id}`}>Planning paper of this wiring</Link>
           </p>
         )}
+      {isInstructor && slip.report && (
+        <p>
+          <a href={`/api/attempts/${slip.attempt.id}/pack.zip`} download>
+            Evidence pack
+          </a>{' '}
+          <span className="quiet">signed: slip, work, log, drawing and exercise in one file</span>
+        </p>
+      )}
     </>
   );
 }

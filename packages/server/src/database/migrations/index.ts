@@ -13,6 +13,7 @@ import { hints } from './011-hints.js';
 import { answers } from './012-answers.js';
 import { line } from './013-line.js';
 import { variants } from './014-variants.js';
+import { signingKeys } from './015-signing-keys.js';
 import type { Migration } from './migration.js';
 
 const migrations: Migration[] = [
@@ -30,6 +31,7 @@ const migrations: Migration[] = [
   answers,
   line,
   variants,
+  signingKeys,
 ];
 
 /** Migrations that stand in the code, so that a bundle carries them. */

@@ -28,6 +28,7 @@ type AuditKind =
   | 'gave permission'
   | 'changed points'
   | 'marked again'
+  | 'made an evidence pack'
   | 'took the lead'
   | 'injected a fault'
   | 'entered a bench sheet'
