@@ -17,7 +17,7 @@ import { Unusable } from './input.js';
 const SPKI = Buffer.from('302a300506032b6570032100', 'hex');
 
 /** A key by the first half of its SHA-256, as people compare it. */
-export const fingerprint = (key: Uint8Array): string =>
+const fingerprint = (key: Uint8Array): string =>
   createHash('sha256')
     .update(key)
     .digest('hex')
