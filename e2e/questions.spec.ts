@@ -29,6 +29,22 @@ test('an instructor makes questions about a board, saves them and assigns them',
   await expect(page.getByText(`${college.className}: 0 of 1 handed in`)).toBeVisible();
 });
 
+test('a draft in the Setter is asked about as it was saved last', async ({ page, college }) => {
+  await signIn(page, college.instructor);
+  await page.goto('/exercises/button-lamp-no');
+  await page.getByRole('button', { name: 'Copy to the Setter' }).click();
+  await page.getByRole('button', { name: 'Ask about this board' }).click();
+  await expect(page.getByRole('heading', { name: 'Questions about this board' })).toBeVisible();
+  await expect(
+    page.getByRole('region', { name: 'Questions' }).locator('.questions > li').first(),
+  ).toBeVisible();
+  await page.getByRole('link', { name: /^Setter: / }).click();
+  await expect(page.getByRole('tab', { name: '2 Reference (3)' })).toBeVisible();
+  await page.goto('/parts/relay');
+  await expect(page.getByRole('heading', { name: 'Relay' })).toBeVisible();
+  await accessible(page);
+});
+
 test('a student answers by tapping, choosing and working the board; each wrong cell plays on the slip', async ({
   page,
   college,

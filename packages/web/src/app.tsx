@@ -22,6 +22,9 @@ const ExercisePage = lazy(() =>
 const QuestionsPage = lazy(() =>
   import('./questions/QuestionsPage.js').then((m) => ({ default: m.QuestionsPage })),
 );
+const DraftQuestionsPage = lazy(() =>
+  import('./questions/QuestionsPage.js').then((m) => ({ default: m.DraftQuestionsPage })),
+);
 const AnswerPage = lazy(() => import('./questions/AnswerPage.js').then((m) => ({ default: m.AnswerPage })));
 const BenchPage = lazy(() => import('./bench/BenchPage.js').then((m) => ({ default: m.BenchPage })));
 const SlipPage = lazy(() => import('./slip/SlipPage.js').then((m) => ({ default: m.SlipPage })));
@@ -119,6 +122,7 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
         {instructor && <Route path="troubles" element={<TroublesPage />} />}
         {instructor && <Route path="setter" element={<SetterHome />} />}
         {instructor && <Route path="setter/:id" element={<SetterPage />} />}
+        {instructor && <Route path="setter/:id/questions" element={<DraftQuestionsPage />} />}
         {instructor && <Route path="floor/:classId?" element={<FloorPage />} />}
         {instructor && <Route path="classes/:classId?" element={<ClassesPage person={person} />} />}
         {instructor && <Route path="college" element={<CollegePage person={person} />} />}

@@ -9,7 +9,7 @@ import {
   type Exercise,
   type QuestionDegree,
 } from '@contactum/core';
-import { publish, useBeginDraft } from '../api/college.js';
+import { publish, useBeginDraft, useDraft } from '../api/college.js';
 import { useExercise } from '../api/queries.js';
 import { useToasts } from '../shell/toasts.js';
 import { ColumnHeads } from '../paper/PaperTableView.js';
@@ -34,7 +34,18 @@ export function QuestionsPage() {
   const query = useExercise(id);
   if (query.isPending) return <Spin className="waiting" />;
   if (query.isError) return <Alert className="page" type="error" showIcon title={query.error.message} />;
-  return <AskAbout exercise={query.data.exercise} />;
+  const { exercise } = query.data;
+  return <AskAbout exercise={exercise} back={{ to: `/exercises/${exercise.id}`, title: exercise.title }} />;
+}
+
+/** The same of a draft in the Setter, as it was saved last. */
+export function DraftQuestionsPage() {
+  const { id = '' } = useParams();
+  const query = useDraft(id);
+  if (query.isPending) return <Spin className="waiting" />;
+  if (query.isError) return <Alert className="page" type="error" showIcon title={query.error.message} />;
+  const { document } = query.data;
+  return <AskAbout exercise={document} back={{ to: `/setter/${id}`, title: `Setter: ${document.title}` }} />;
 }
 
 interface Asked {
@@ -61,7 +72,13 @@ function useQuestions(bench: Bench, { seed, degree, count }: Asked): Made | null
   return made?.of === of ? made.made : null;
 }
 
-function AskAbout({ exercise }: { exercise: Exercise }) {
+function AskAbout({
+  exercise,
+  back,
+}: {
+  exercise: Exercise;
+  back: { readonly to: string; readonly title: string };
+}) {
   const bench = useMemo(() => referenceBench(exercise), [exercise]);
   const [asked, setAsked] = useState<Asked>({ seed: 1, degree: 2, count: 6 });
   const made = useQuestions(bench, asked);
@@ -71,7 +88,7 @@ function AskAbout({ exercise }: { exercise: Exercise }) {
       <div className="page-head">
         <div>
           <p className="crumb">
-            <Link to={`/exercises/${exercise.id}`}>{exercise.title}</Link>
+            <Link to={back.to}>{back.title}</Link>
           </p>
           <h1>Questions about this board</h1>
           <p className="quiet">

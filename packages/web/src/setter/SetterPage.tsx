@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 import { Alert, Button, Input, Modal, Spin, Tabs } from 'antd';
 import { Link, useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
-import { versionChanges, type Habit } from '@contactum/core';
+import { referenceBench, versionChanges, type Habit } from '@contactum/core';
 import type { Draft, Published } from '@contactum/contract';
 import { useDraft, usePublish } from '../api/college.js';
 import { formOf } from '../drawing/form.js';
@@ -154,6 +154,7 @@ function SetterHead({ draft, store, onUndo }: { draft: Draft; store: SetterStore
       />
       {draft.before && <span className="quiet">next after version {draft.before.version}</span>}
       {onUndo && <UndoRedo store={store} />}
+      <AskButton draft={draft} store={store} />
       <span className={`kept kept-${kept}`} role="status">
         {KEPT[kept]}
         {kept === 'stale' && (
@@ -171,6 +172,21 @@ function SetterHead({ draft, store, onUndo }: { draft: Draft; store: SetterStore
         />
       )}
     </header>
+  );
+}
+
+/** Saves, and asks about the reference as it is then. */
+function AskButton({ draft, store }: { draft: Draft; store: SetterStore }) {
+  const leads = useStore(store, ({ exercise }) => referenceBench(exercise).wires.length);
+  const navigate = useNavigate();
+  const go = async (): Promise<void> => {
+    await store.actions.keep();
+    if (store.getState().kept === 'kept') await navigate(`/setter/${draft.id}/questions`);
+  };
+  return (
+    <Button size="small" disabled={leads === 0} onClick={() => void go()}>
+      Ask about this board
+    </Button>
   );
 }
 
