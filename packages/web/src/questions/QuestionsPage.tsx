@@ -72,13 +72,12 @@ function useQuestions(bench: Bench, { seed, degree, count }: Asked): Made | null
   return made?.of === of ? made.made : null;
 }
 
-function AskAbout({
-  exercise,
-  back,
-}: {
-  exercise: Exercise;
-  back: { readonly to: string; readonly title: string };
-}) {
+interface Back {
+  readonly to: string;
+  readonly title: string;
+}
+
+function AskAbout({ exercise, back }: { exercise: Exercise; back: Back }) {
   const bench = useMemo(() => referenceBench(exercise), [exercise]);
   const [asked, setAsked] = useState<Asked>({ seed: 1, degree: 2, count: 6 });
   const made = useQuestions(bench, asked);
