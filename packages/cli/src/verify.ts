@@ -1,8 +1,9 @@
-import { createHash, createPublicKey, verify } from 'node:crypto';
+import { createPublicKey, verify } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { unzipSync } from 'fflate';
 import {
   checkPack,
+  keyFingerprint,
   markWork,
   packWarnings,
   type PackCheck,
@@ -15,14 +16,6 @@ import { Unusable } from './input.js';
 
 /** Before a raw Ed25519 key in the form that keys are written in (SPKI, RFC 8410). */
 const SPKI = Buffer.from('302a300506032b6570032100', 'hex');
-
-/** A key by the first half of its SHA-256, as people compare it. */
-const fingerprint = (key: Uint8Array): string =>
-  createHash('sha256')
-    .update(key)
-    .digest('hex')
-    .slice(0, 32)
-    .replace(/(.{4})(?=.)/g, '$1 ');
 
 const isSigned = (message: Uint8Array, signature: Uint8Array, key: Uint8Array): boolean => {
   try {
@@ -69,7 +62,7 @@ export function verifyCommand(file: string, { key, mark = false }: VerifyValues)
   const keyBytes = (text: string) => Uint8Array.from(Buffer.from(text, 'base64'));
   const check: PackCheck = checkPack(files, { verify: isSigned, keyBytes });
   const { manifest } = check;
-  const own = manifest ? fingerprint(keyBytes(manifest.key)) : null;
+  const own = manifest ? keyFingerprint(keyBytes(manifest.key)) : null;
   const plain = (text: string) => text.replace(/\s+/g, '').toLowerCase();
   const isTheirs = key === undefined || (own !== null && plain(own) === plain(key));
   const again = mark && manifest ? markedAgain(files) : null;

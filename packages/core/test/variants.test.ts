@@ -5,11 +5,12 @@ import {
   exerciseVariant,
   gradeAnswers,
   makeQuestions,
+  readinessOf,
   referenceBench,
   type Exercise,
 } from '@contactum/core';
 import { readExercise } from '@contactum/core/documents';
-import { shippedSearches } from '@contactum/core/exercises';
+import { shippedQuestions, shippedSearches } from '@contactum/core/exercises';
 import { exercise, exercises, longList, longRuns, must } from './help.js';
 import { copiedFrom, mistakesUnlike, readingsUnlike, unlikeOriginal, variantRead } from './fuzz/variants.js';
 import { plainAnswer } from './fuzz/asked.js';
@@ -126,6 +127,28 @@ describe('a variant', () => {
       SEEDS.map((seed) => JSON.stringify(stop(exerciseVariant(one, seed).exercise)).match(/I\d\.\d/)![0]),
     );
     expect(at.size).toBeGreaterThan(3);
+  });
+
+  test('of every set of questions that ships can be read: each question has an answer on its own board', () => {
+    for (const one of shippedQuestions())
+      for (const seed of SEEDS.slice(0, longRuns(8))) {
+        const variant = variantRead(one, seed);
+        expect(variant.questions!.map(({ id, ask }) => [id, ask])).toEqual(
+          one.questions!.map(({ id, ask }) => [id, ask]),
+        );
+      }
+  });
+
+  test('leaves designations of another form as they are, and signs in them are no pattern', () => {
+    const odd = JSON.parse(
+      JSON.stringify(exercise('brine-pump-momentary'))
+        .replaceAll('"S2', '"=H1+S2')
+        .replaceAll(' S2', ' =H1+S2'),
+    ) as Exercise;
+    const variant = variantRead(must(readExercise(odd)), 4);
+    expect(variant.bench.devices.map(({ tag }) => tag)).toContain('=H1+S2');
+    expect(readinessOf(variant)).toMatchObject({ ready: true });
+    expect(variant.reference.some(({ from }) => from.startsWith('=H1+S2:'))).toBe(true);
   });
 
   test('of questions asks the same of its own board', () => {

@@ -51,6 +51,12 @@ export const fileOf = (name: string, data: Uint8Array): PackFile => ({
   sha256: bytesToHex(sha256(data)),
 });
 
+/** A key by the first half of its SHA-256, in groups of four, as people compare it. */
+export const keyFingerprint = (key: Uint8Array): string =>
+  bytesToHex(sha256(key))
+    .slice(0, 32)
+    .replace(/(.{4})(?=.)/g, '$1 ');
+
 /** The bytes of a manifest as they are signed. */
 export const manifestBytes = (manifest: Manifest): Uint8Array =>
   utf8ToBytes(`${JSON.stringify(manifest, null, 2)}\n`);

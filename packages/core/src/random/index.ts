@@ -11,3 +11,13 @@ export function seededNumbers(seed: number): () => number {
     return ((t ^ (t >>> 14)) >>> 0) / 4_294_967_296;
   };
 }
+
+/** A list in another order (Fisher and Yates); the one that is given stays as it is. */
+export function shuffled<T>(items: readonly T[], random: () => number): T[] {
+  const list = [...items];
+  for (let k = list.length - 1; k > 0; k -= 1) {
+    const j = Math.floor(random() * (k + 1));
+    [list[k], list[j]] = [list[j] as T, list[k] as T];
+  }
+  return list;
+}

@@ -7,7 +7,7 @@ export * from './board.js';
 export * from './dry-run.js';
 export { completed, freshDevice } from './fresh.js';
 export { proposeBehaviours, proposeObserve } from './propose.js';
-export { rewired, rightWirings, shuffled, type RightWiring } from './otherwise.js';
+export { rewired, rightWirings, type RightWiring } from './otherwise.js';
 export { wrongWirings, type WrongWiring } from './mistakes.js';
 export { groundOf, jointsOf, type Contact, type Ground } from './wiring.js';
 export { renameDevice } from './rename.js';

@@ -11,7 +11,7 @@ import {
   type Device,
 } from '../catalogue/index.js';
 import { referenceBench, type Exercise } from '../marking/index.js';
-import { shuffled } from './otherwise.js';
+import { shuffled } from '../random/index.js';
 import { POWER_MISTAKES } from './power-mistakes.js';
 import { PROTECTION_MISTAKES } from './protection-mistakes.js';
 import {

@@ -2,18 +2,10 @@ import { splitRef, type TerminalRef, type Wire } from '../bench/index.js';
 import { anatomy, delaySetOn, isController, isThreePhaseMotor } from '../catalogue/index.js';
 import { UnionFind, compile } from '../circuit/index.js';
 import { referenceBench, type Exercise } from '../marking/index.js';
+import { shuffled } from '../random/index.js';
 import { exchanged, inOrder, moved, type Change, type Ground } from './wiring.js';
 
 /** Right wirings that are not the reference's: marks must be the same for all of them. */
-
-export function shuffled<T>(items: readonly T[], random: () => number): T[] {
-  const list = [...items];
-  for (let k = list.length - 1; k > 0; k -= 1) {
-    const j = Math.floor(random() * (k + 1));
-    [list[k], list[j]] = [list[j] as T, list[k] as T];
-  }
-  return list;
-}
 
 const styleOf = ({ colour, area }: Wire): Pick<Wire, 'colour' | 'area'> => ({
   ...(colour === undefined ? {} : { colour }),

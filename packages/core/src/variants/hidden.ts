@@ -2,7 +2,8 @@ import { perObject } from '../per-object.js';
 import { complaintOf, faultEffects, finished, type FaultEffect } from '../diagnosis/index.js';
 import { readFault, writeFault, type Fault } from '../faults/index.js';
 import { referenceCircuitOf, type Exercise, type FaultSet } from '../marking/index.js';
-import { mixed, type Random } from './names.js';
+import { shuffled } from '../random/index.js';
+import type { Random } from './names.js';
 
 /** What each single fault of an exercise's board does; worked out once. */
 const effectsOf = perObject((exercise: Exercise) => finished(faultEffects(referenceCircuitOf(exercise))));
@@ -26,7 +27,7 @@ function otherFault(effects: readonly FaultEffect[], fault: Fault, random: Rando
       reportedSymptoms.length > 0 === own.reportedSymptoms.length > 0 &&
       Math.abs(readings - own.readings) <= SPREAD * own.readings,
   );
-  return mixed(alike, random).find((other) => other !== own) ?? own;
+  return shuffled(alike, random).find((other) => other !== own) ?? own;
 }
 
 /** A set of hidden faults that is as hard, with what an operator says of it. */

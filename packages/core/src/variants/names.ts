@@ -1,5 +1,6 @@
 import { anatomy, isController, type Device } from '../catalogue/index.js';
 import type { Bench } from '../bench/index.js';
+import { shuffled } from '../random/index.js';
 
 /** Other names for what a board has: of devices, and of the terminals of some. */
 export interface Naming {
@@ -11,16 +12,6 @@ export interface Naming {
 }
 
 export type Random = () => number;
-
-/** A list in another order; the one that is given stays as it is. */
-export function mixed<T>(list: readonly T[], random: Random): T[] {
-  const next = [...list];
-  for (let k = next.length - 1; k > 0; k -= 1) {
-    const other = Math.floor(random() * (k + 1));
-    [next[k], next[other]] = [next[other]!, next[k]!];
-  }
-  return next;
-}
 
 /** Letters and number of a designation, whichever comes first; null of one that has another form. */
 function partsOf(tag: string): { readonly letters: string; readonly of: (n: number) => string } | null {
@@ -62,7 +53,7 @@ export function otherTags(
     const free = Array.from({ length: Math.max(NUMBERS, group.length + 1) }, (_, k) => of(k + 1)).filter(
       (tag) => group.some((one) => one.tag === tag) || (!taken.has(tag) && !own.has(tag)),
     );
-    const numbers = mixed(free, random);
+    const numbers = shuffled(free, random);
     group.forEach((device, k) => tags.set(device.tag, numbers[k] ?? device.tag));
   }
   return tags;
@@ -97,7 +88,7 @@ export function otherTerminals(
   for (const device of devices) {
     const names = countedOf(device);
     const places = [...new Set(names.map((name) => name[0]!))];
-    const next = mixed(
+    const next = shuffled(
       Array.from({ length: Math.max(PLACES, places.length) }, (_, k) => String(k + 1)),
       random,
     );
@@ -124,7 +115,7 @@ export function otherAddresses(devices: readonly Device[], random: Random): Map<
   }
   const next = new Map<string, string>();
   for (const list of [inputs, ...groups.values()])
-    mixed(list, random).forEach((name, k) => next.set(list[k]!, name));
+    shuffled(list, random).forEach((name, k) => next.set(list[k]!, name));
   return next;
 }
 
@@ -138,13 +129,20 @@ export function unsaidIn(texts: readonly string[], tags: readonly string[]): Set
   return new Set(unsaid.flatMap((pair) => pair.split('-')));
 }
 
+/** What no text matches. */
+const NOTHING = '(?!)';
+
+/** A text as a pattern that matches it alone: designations may hold `+`, `.` and `=`. */
+const literal = (text: string): string => text.replace(/[.+=-]/g, '\\$&');
+
 /**
  * A designation where a document or a sentence names one, with the terminal or contact behind it: `KM1:13`,
  * `KM1 13-14`, `S1 (NO 13-14`, `21-22 of S1`. After a colon stands a terminal's name, which may be written
  * as a designation is (`M1:U1`).
  */
 function pattern(tags: readonly string[]): RegExp {
-  const tag = `(?:${[...tags].sort((a, b) => b.length - a.length).join('|')})`;
+  const longestFirst = [...tags].sort((a, b) => b.length - a.length);
+  const tag = longestFirst.length > 0 ? `(?:${longestFirst.map(literal).join('|')})` : NOTHING;
   return new RegExp(
     `\\b(\\d\\d-\\d\\d)( of )(${tag})\\b|(?<![\\w:-])(${tag})(?!\\w)(?:(:| | \\((?:NO|NC) )(\\d\\d(?:-\\d\\d)?)(?!\\w))?`,
     'g',
@@ -154,7 +152,7 @@ function pattern(tags: readonly string[]): RegExp {
 /** Rewrites a text; what it does not name stays as it is. */
 export function rewriter({ tags, terminals, addresses }: Naming): (text: string) => string {
   const all = [...new Set([...tags.keys(), ...terminals.keys()])];
-  const words = pattern(all.length > 0 ? all : ['(?!)']);
+  const words = pattern(all);
   const terminal = (tag: string, names: string) =>
     names
       .split('-')

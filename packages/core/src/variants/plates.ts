@@ -1,6 +1,7 @@
 import type { Bench } from '../bench/index.js';
 import { isMotor, type Device } from '../catalogue/index.js';
-import { mixed, type Random } from './names.js';
+import { shuffled } from '../random/index.js';
+import type { Random } from './names.js';
 
 /** What a board is rated by that may be another value and asks for the same wiring. */
 export interface Ratings {
@@ -33,10 +34,10 @@ const isRange = (value: unknown): value is readonly [number, number] =>
 export function otherRatings({ devices }: Bench, random: Random): Ratings {
   const line = devices.map(({ options }) => (options as { lineVoltage?: number }).lineVoltage);
   const system = SYSTEMS.find(([between]) => line.includes(between));
-  const [next] = mixed(SYSTEMS, random);
+  const [next] = shuffled(SYSTEMS, random);
   const volts = new Map(system ? system.map((volt, k): [number, number] => [volt, next![k]!]) : []);
   const power = system ? system[0] / next![0] : 1;
-  const current = mixed(CURRENTS, random)
+  const current = shuffled(CURRENTS, random)
     .map((factor) => factor * power)
     .find((factor) =>
       devices.every(({ options, settings }) => {

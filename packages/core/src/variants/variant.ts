@@ -1,10 +1,9 @@
 import type { Bench } from '../bench/index.js';
 import { isPushbutton, type Device } from '../catalogue/index.js';
-import { isSearch, type Exercise } from '../marking/index.js';
-import { seededNumbers } from '../random/index.js';
+import { isAsked, isSearch, type Exercise } from '../marking/index.js';
+import { seededNumbers, shuffled } from '../random/index.js';
 import { otherSets } from './hidden.js';
 import {
-  mixed,
   otherAddresses,
   otherTags,
   otherTerminals,
@@ -40,8 +39,10 @@ export function exerciseVariant(exercise: Exercise, seed: number): ExerciseVaria
   const random = seededNumbers(Math.imul(seed, 0x9e3779b1) ^ 0x5eed);
   const { devices } = exercise.bench;
   const naming = namingOf(exercise, random);
-  // What a meter tells apart, and from which device to the next one measures, is how hard a search is.
-  const ratings = isSearch(exercise) ? SAME : otherRatings(exercise.bench, random);
+  // What a meter tells apart, and from which device to the next one measures, is how hard a search is; what
+  // was found on a board that is asked about was found on this one.
+  const isMeasured = isSearch(exercise) || isAsked(exercise);
+  const ratings = isMeasured ? SAME : otherRatings(exercise.bench, random);
   const places = isSearch(exercise) ? devices.map((_, k) => k) : placesOf(devices, random);
   const sets = exercise.sets && otherSets(exercise, random);
   const rewrite = rewriter(naming);
@@ -87,7 +88,7 @@ function placesOf(devices: readonly Device[], random: Random): readonly number[]
   const places = devices.map((_, k) => k);
   for (const type of new Set(devices.filter(isMovable).map((one) => one.type))) {
     const own = places.filter((k) => devices[k]!.type === type);
-    const next = mixed(own, random);
+    const next = shuffled(own, random);
     own.forEach((place, k) => (places[place] = next[k]!));
   }
   return places;

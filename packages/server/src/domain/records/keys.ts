@@ -1,5 +1,6 @@
-import { createHash, createPrivateKey, generateKeyPairSync, sign } from 'node:crypto';
+import { createPrivateKey, generateKeyPairSync, sign } from 'node:crypto';
 import type { Knex } from 'knex';
+import { keyFingerprint } from '@contactum/core';
 import { Refusal } from '../../runtime/refusal.js';
 
 /** A key that packs are signed with (Ed25519, RFC 8032). */
@@ -13,13 +14,7 @@ interface KeyRow {
   readonly retiredAt: Date | null;
 }
 
-/** A key by the first half of its SHA-256, as people compare it. */
-const fingerprint = (publicKey: string): string =>
-  createHash('sha256')
-    .update(Buffer.from(publicKey, 'base64'))
-    .digest('hex')
-    .slice(0, 32)
-    .replace(/(.{4})(?=.)/g, '$1 ');
+const fingerprint = (publicKey: string): string => keyFingerprint(Buffer.from(publicKey, 'base64'));
 
 /** Makes a key; the one before it is retired. Returns its fingerprint. */
 export async function makeKey(database: Knex): Promise<string> {

@@ -14,6 +14,7 @@ import {
   referenceBench,
   seenOn,
   seededNumbers,
+  shuffled,
   writeFault,
   type Degree,
   type Exercise,
@@ -126,7 +127,7 @@ export class Searches {
   ): Promise<Omit<FaultSet, 'id'> | undefined> {
     const sets = exercise.sets ?? [];
     const seed = createHash('sha256').update(`${assignmentId} ${studentId}`).digest().readUInt32BE(0);
-    const order = shuffled(sets, seed);
+    const order = shuffled(sets, seededNumbers(seed));
     const own = order[number - 1];
     if (own) return own;
     const last = order.at(-1);
@@ -427,17 +428,6 @@ function liveOf(search: SearchModel, faults: readonly Fault[], waiting: number):
     faults: faults.map(describeFault),
     startedAt: startedAt.toISOString(),
   };
-}
-
-/** The same things in an order by a seed (Fisher and Yates's way, from memory). */
-function shuffled<T>(things: readonly T[], seed: number): T[] {
-  const random = seededNumbers(seed);
-  const order = [...things];
-  for (let k = order.length - 1; k > 0; k -= 1) {
-    const other = Math.floor(random() * (k + 1));
-    [order[k], order[other]] = [order[other] as T, order[k] as T];
-  }
-  return order;
 }
 
 /** Another seed for each bench of a row. */
