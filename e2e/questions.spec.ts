@@ -66,9 +66,9 @@ test('a student answers by tapping, choosing and working the board; each wrong c
   for (const button of ['S2', 'S3']) await board.push(button);
   const order = danger.getByRole('list', { name: 'Order of working' }).getByRole('listitem');
   await expect(order).toHaveCount(4);
-  await danger.getByRole('button', { name: 'Take out step 4, release S3' }).click();
-  await danger.getByRole('button', { name: 'Take out step 2, release S2' }).click();
-  await expect(order).toHaveText(['press S2 Take out', 'press S3 Take out']);
+  await danger.getByRole('button', { name: 'Remove step 4, release S3' }).click();
+  await danger.getByRole('button', { name: 'Remove step 2, release S2' }).click();
+  await expect(order).toHaveText(['press S2 Remove', 'press S3 Remove']);
   await expect(page.getByText('1 of 8 answered, stored')).toBeVisible();
 
   // A table of states: right but for its last cell. What is answered is there after the page was lost.

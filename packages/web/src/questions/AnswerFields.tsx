@@ -233,13 +233,13 @@ function DangerField({ bench, answer, disabled, onAnswer }: Field<DangerQuestion
                 size="small"
                 type="text"
                 disabled={disabled}
-                aria-label={`Take out step ${k + 1}, ${describeStimulus(step)}`}
+                aria-label={`Remove step ${k + 1}, ${describeStimulus(step)}`}
                 onClick={() => {
                   const left = steps.toSpliced(k, 1);
                   onAnswer(left.length > 0 ? left : null);
                 }}
               >
-                Take out
+                Remove
               </Button>
             </li>
           ))}

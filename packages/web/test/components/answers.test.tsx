@@ -71,7 +71,7 @@ describe('answering', () => {
     const { user, items } = await opened();
     const item = items[place('danger')]!;
     expect(within(item).getByText(/press S2/)).toBeTruthy();
-    await user.click(within(item).getByRole('button', { name: /Take out step 1/ }));
+    await user.click(within(item).getByRole('button', { name: /Remove step 1/ }));
     await waitFor(() => expect(entries()).toHaveLength(1));
     expect(entries()[0]).toEqual({ seq: 2, entry: { kind: 'answer', question: danger.id, answer: null } });
     expect(item.dataset.filled).toBe('none');
