@@ -15,9 +15,9 @@ test('an instructor makes questions about a board, saves them and assigns them',
   college,
 }) => {
   await signIn(page, college.instructor);
-  await page.goto('/exercises/brine-pump-three-wire/questions');
+  await page.goto('/exercises/rinse-pump-single-phase/questions');
   await page.getByRole('button', { name: 'Save as exercise' }).click();
-  await expect(page.getByRole('heading', { name: 'Brine pump, three-wire: questions 2.1' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Single-phase line starter: questions 2.1' })).toBeVisible();
   await expect(page.getByRole('tab', { name: 'Questions (6)' })).toBeVisible();
   await expect(page.locator('.exercise-left .steps > li')).toHaveCount(6);
   await expect(page.getByText('the right answers are worked out on it')).toBeVisible();
