@@ -55,7 +55,7 @@ test('a student answers by tapping, choosing and working the board; each wrong c
   await expect(page.getByRole('heading', { name: 'Salt harrow without interlock: questions' })).toBeVisible();
   const items = page.locator('.answering > li');
   await expect(items).toHaveCount(8);
-  await expect(page.getByText('0 of 8 answered, stored')).toBeVisible();
+  await expect(page.getByText('0 of 8 answered, saved')).toBeVisible();
   await accessible(page);
 
   // The danger: worked on the board, which stays as it is; what is too much is taken out again.
@@ -69,7 +69,7 @@ test('a student answers by tapping, choosing and working the board; each wrong c
   await danger.getByRole('button', { name: 'Remove step 4, release S3' }).click();
   await danger.getByRole('button', { name: 'Remove step 2, release S2' }).click();
   await expect(order).toHaveText(['press S2 Remove', 'press S3 Remove']);
-  await expect(page.getByText('1 of 8 answered, stored')).toBeVisible();
+  await expect(page.getByText('1 of 8 answered, saved')).toBeVisible();
 
   // A table of states: right but for its last cell. What is answered is there after the page was lost.
   const [first = ''] = askedBy(HARROW, 'states');
@@ -77,12 +77,12 @@ test('a student answers by tapping, choosing and working the board; each wrong c
   const cells = shownStates(HARROW, first);
   for (const { cell, value } of cells.slice(0, -1)) await choose(page, items.nth(place), cell, value);
   await expect(items.nth(place)).toHaveAttribute('data-filled', 'some');
-  await expect(page.getByText('1 of 8 answered, stored')).toBeVisible();
+  await expect(page.getByText('1 of 8 answered, saved')).toBeVisible();
   await page.reload();
   await expect(order).toHaveCount(2);
   const last = cells.at(-1)!;
   await choose(page, items.nth(place), last.cell, last.value === 'open' ? 'closed' : 'open');
-  await expect(page.getByText('2 of 8 answered, stored')).toBeVisible();
+  await expect(page.getByText('2 of 8 answered, saved')).toBeVisible();
 
   // Contacts are tapped on the drawing; a second tap takes one out.
   const [path = ''] = [...askedBy(HARROW, 'holds'), ...askedBy(HARROW, 'blocks')];
@@ -94,7 +94,7 @@ test('a student answers by tapping, choosing and working the board; each wrong c
   await expect(contacts.getByTitle('S1 21-22')).toHaveCount(0);
 
   await page.getByRole('button', { name: 'Hand in' }).click();
-  await expect(page.getByText(/Not wholly answered: /)).toBeVisible();
+  await expect(page.getByText(/Not fully answered: /)).toBeVisible();
   await page.getByRole('tooltip').getByRole('button', { name: 'Hand in' }).click();
   await expect(page.getByText('Not passed')).toBeVisible();
   const answers = page.getByRole('region', { name: 'Answers' });

@@ -6,6 +6,7 @@ import {
   keyFingerprint,
   markWork,
   packWarnings,
+  type Manifest,
   type PackCheck,
   type PackWork,
   type Report,
@@ -51,6 +52,16 @@ function markedAgain(files: ReadonlyMap<string, Uint8Array>): Report | null {
   }
 }
 
+/** Whose pack it is, of what, and what it says. */
+const headOf = (manifest: Manifest, key: string): string[] => {
+  const { student, className, exercise, score, max, passed, handedIn, number } = manifest;
+  return [
+    `${student}, ${className}: ${exercise.title}`,
+    `${score} of ${max}, ${passed ? 'passed' : 'not passed'}; handed in ${handedIn}`,
+    `pack ${number}, key ${key}`,
+  ];
+};
+
 interface VerifyValues {
   readonly key?: string;
   readonly mark?: boolean;
@@ -75,9 +86,6 @@ export function verifyCommand(file: string, { key, mark = false }: VerifyValues)
       ? []
       : [`Marked again it has ${again ? again.score : 'no mark'}, not ${manifest?.score ?? ''}.`]),
   ];
-  const head = manifest
-    ? `${manifest.student}, ${manifest.className}: ${manifest.exercise.title}, ${manifest.score} of ${manifest.max}, ${manifest.passed ? 'passed' : 'not passed'}; handed in ${manifest.handedIn}\npack ${manifest.number}, key ${own ?? ''}`
-    : file;
   return {
     holds,
     json: {
@@ -87,6 +95,9 @@ export function verifyCommand(file: string, { key, mark = false }: VerifyValues)
       marked: again && { score: again.score, passed: again.passed },
       warnings,
     },
-    words: [head, ...(holds ? ['Nothing was changed since it was signed.'] : warnings)].join('\n'),
+    words: [
+      ...(manifest ? headOf(manifest, own ?? '') : [file]),
+      ...(holds ? ['Nothing was changed since it was signed.'] : warnings),
+    ].join('\n'),
   };
 }

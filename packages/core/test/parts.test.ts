@@ -17,7 +17,7 @@ const ohmsOf = (type: DeviceType, between: string): readonly number[] =>
 
 describe('a part that is taken out and measured (common practice, no source)', () => {
   test('contacts open and close as a hand works them; a coil has its ohms either way', () => {
-    expect(partReadings(part('contactor')).doing).toEqual(['as it lies', 'KM1 pushed in']);
+    expect(partReadings(part('contactor')).doing).toEqual(['at rest', 'KM1 pushed in']);
     expect(ohmsOf('contactor', '13-14')).toEqual([Number.POSITIVE_INFINITY, 0]);
     expect(ohmsOf('contactor', '21-22')).toEqual([0, Number.POSITIVE_INFINITY]);
     const [rest, pushed] = ohmsOf('contactor', 'A1-A2');
@@ -27,7 +27,7 @@ describe('a part that is taken out and measured (common practice, no source)', (
     expect(ohmsOf('overload', '95-96')).toEqual([0, Number.POSITIVE_INFINITY]);
     expect(ohmsOf('overload', '97-98')).toEqual([Number.POSITIVE_INFINITY, 0]);
     expect(ohmsOf('limit-switch', '13-14')).toEqual([Number.POSITIVE_INFINITY, 0]);
-    expect(partReadings(part('selector')).doing).toEqual(['as it lies', 'S1 at off', 'S1 at on']);
+    expect(partReadings(part('selector')).doing).toEqual(['at rest', 'S1 at off', 'S1 at on']);
     expect(ohmsOf('selector', '13-14')).toEqual([Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY, 0]);
   });
 
@@ -46,10 +46,10 @@ describe('a part that is taken out and measured (common practice, no source)', (
       ]),
     );
     expect(told).toMatchObject({
-      'contact-stuck-closed': ['1-2', 'as it lies', 0],
+      'contact-stuck-closed': ['1-2', 'at rest', 0],
       'contact-stuck-open': ['1-2', 'KM1 pushed in', Number.POSITIVE_INFINITY],
-      'coil-open': ['A1-A2', 'as it lies', Number.POSITIVE_INFINITY],
-      'coil-shorted': ['A1-A2', 'as it lies', 0],
+      'coil-open': ['A1-A2', 'at rest', Number.POSITIVE_INFINITY],
+      'coil-shorted': ['A1-A2', 'at rest', 0],
       'armature-jammed': null,
     });
     const blown = partFaults(part('fuse')).find(({ fault }) => fault.kind === 'blown-fuse');

@@ -2,40 +2,22 @@ import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { AskedBoard, referenceBench, type Answer, type Question } from '@contactum/core';
 import { exercise } from '../../core/test/help.js';
 import { plainAnswer } from '../../core/test/fuzz/asked.js';
-import { Client, freshDatabase, marked, people, startProcess, type Server } from './help.js';
+import { College, marked } from './help.js';
 
 const asked = exercise('questions-reversing');
 const questions = asked.questions!;
 const board = new AskedBoard(referenceBench(asked));
-let databaseUrl: string;
-let server: Server;
-let first: Client;
-let ann: Client;
-let ben: Client;
-let classId: string;
+let college: College;
 let setting: string;
 
 beforeAll(async () => {
-  databaseUrl = await freshDatabase();
-  server = await startProcess(databaseUrl);
-  ({ classId } = await people(databaseUrl));
-  await signIn();
-  setting = await set(asked.id);
+  college = await College.started();
+  setting = await college.set(asked.id);
 });
 
-afterAll(() => server.kill('SIGTERM'));
+afterAll(() => college.server.kill('SIGTERM'));
 
-async function signIn(): Promise<void> {
-  [first, ann, ben] = (await Promise.all(
-    ['first', 'ann', 'ben'].map((login) => new Client(server.base).signIn(login)),
-  )) as [Client, Client, Client];
-}
-
-const set = async (exerciseId: string, more: object = {}): Promise<string> =>
-  (await first.ask('POST', `/classes/${classId}/assignments`, { exerciseId, ...more })).body.id;
-const open = async (assignment = setting): Promise<string> =>
-  (await ann.ask('POST', `/assignments/${assignment}/attempts`, {})).body.id;
-const say = (id: string, seq: number, question: string, answer: Answer | null, client = ann) =>
+const say = (id: string, seq: number, question: string, answer: Answer | null, client = college.ann) =>
   client.ask('POST', `/attempts/${id}/log`, { seq, entry: { kind: 'answer', question, answer } });
 
 /** A right answer, by a plain solver where it knows one. */
@@ -53,8 +35,8 @@ function right(question: Question): Answer {
 }
 
 test('answers are kept as they are given, the last one counts, and a killed process loses none', async () => {
-  const id = await open();
-  const view = (await ann.ask('GET', `/attempts/${id}`)).body;
+  const id = await college.open(setting);
+  const view = (await college.ann.ask('GET', `/attempts/${id}`)).body;
   expect(view.exercise.questions).toEqual(questions);
   // What is asked about is seen with its leads, and nothing else of the exercise.
   expect(view.exercise.bench.wires).toHaveLength(referenceBench(asked).wires.length);
@@ -66,21 +48,19 @@ test('answers are kept as they are given, the last one counts, and a killed proc
     const taken = await say(id, (seq += 1), question.id, right(question));
     expect({ id: question.id, status: taken.status }).toEqual({ id: question.id, status: 201 });
   }
-  server.kill('SIGKILL');
-  server = await startProcess(databaseUrl);
-  await signIn();
-  expect((await ann.ask('GET', `/attempts/${id}`)).body.log).toHaveLength(seq);
-  await ann.ask('POST', `/attempts/${id}/hand-in`, {});
-  const slip = await marked(ann, id);
+  await college.killed();
+  expect((await college.ann.ask('GET', `/attempts/${id}`)).body.log).toHaveLength(seq);
+  await college.ann.ask('POST', `/attempts/${id}/hand-in`, {});
+  const slip = await marked(college.ann, id);
   expect(slip.report).toMatchObject({ score: 28, max: 28, passed: true });
   expect(slip.report.criteria).toHaveLength(questions.length);
   // Handed in is handed in.
   expect((await say(id, seq + 1, questions[0]!.id, 1)).status).toBe(409);
-  expect((await first.ask('GET', `/classes/${classId}/marks`)).status).toBe(200);
+  expect((await college.first.ask('GET', `/classes/${college.classId}/marks`)).status).toBe(200);
 });
 
 test('an answer that is taken back is none; each wrong cell says what it was and what is right', async () => {
-  const id = await open();
+  const id = await college.open(setting);
   const states = questions.find((one) => one.ask === 'states')!;
   const rows = right(states) as Record<string, string>[];
   const [what = ''] = states.of;
@@ -89,8 +69,8 @@ test('an answer that is taken back is none; each wrong cell says what it was and
   const value = questions.find((one) => one.ask === 'value')!;
   await say(id, 3, value.id, right(value));
   await say(id, 4, value.id, null);
-  await ann.ask('POST', `/attempts/${id}/hand-in`, {});
-  const { report } = await marked(ann, id);
+  await college.ann.ask('POST', `/attempts/${id}/hand-in`, {});
+  const { report } = await marked(college.ann, id);
   const of = (question: string) => report.criteria.find((one: { id: string }) => one.id === question);
   const cells = of(states.id).evidence.cells as { answered: string; right: string; steps: object[] }[];
   expect(cells).toHaveLength(1 + states.of.length);
@@ -105,7 +85,7 @@ test('an answer that is taken back is none; each wrong cell says what it was and
 });
 
 test('what is no answer to a question of this exercise is refused with its place', async () => {
-  const id = await open();
+  const id = await college.open(setting);
   const cases: [unknown, RegExp][] = [
     [{ kind: 'answer', question: 'q99', answer: 1 }, /question.*q99/],
     [{ kind: 'answer', question: 'q1' }, /answer/],
@@ -113,29 +93,32 @@ test('what is no answer to a question of this exercise is refused with its place
     [{ kind: 'edit', edit: { do: 'disconnect', lead: 'w1' } }, /stays as it is|edit/],
   ];
   for (const [entry, words] of cases) {
-    const { status, body } = await ann.ask('POST', `/attempts/${id}/log`, { seq: 1, entry });
+    const { status, body } = await college.ann.ask('POST', `/attempts/${id}/log`, { seq: 1, entry });
     expect({ entry, status }).toEqual({ entry, status: 400 });
     expect(JSON.stringify(body)).toMatch(words);
   }
-  expect((await say(id, 1, 'q1', 1, ben)).status).toBe(404);
+  expect((await say(id, 1, 'q1', 1, college.ben)).status).toBe(404);
   // A board that is wired is asked nothing.
-  const wired = await open(await set('brine-pump-momentary'));
+  const wired = await college.open(await college.set('brine-pump-momentary'));
   expect((await say(wired, 1, 'q1', 1)).status).toBe(400);
   // And no bench sheet is taken along for questions.
-  expect((await first.ask('GET', `/assignments/${setting}/sheet`)).body.error?.message ?? '').toMatch(
+  expect((await college.first.ask('GET', `/assignments/${setting}/sheet`)).body.error?.message ?? '').toMatch(
     /no bench sheet/,
   );
 });
 
 test('a student is told nothing of the board before it is assigned, and its marks when the assessment has closed', async () => {
-  const listed = (await ben.ask('GET', '/exercises')).body as { id: string; bench: { wires: object[] } }[];
+  const listed = (await college.ben.ask('GET', '/exercises')).body as {
+    id: string;
+    bench: { wires: object[] };
+  }[];
   for (const { bench } of listed.filter(({ id }) => id.startsWith('questions-')))
     expect(bench.wires).toEqual([]);
   const closesAt = new Date(Date.now() + 3_600_000).toISOString();
-  const id = await open(await set('questions-seal-in', { mode: 'assessment', closesAt }));
+  const id = await college.open(await college.set('questions-seal-in', { mode: 'assessment', closesAt }));
   await say(id, 1, 'q1', 1);
-  await ann.ask('POST', `/attempts/${id}/hand-in`, {});
-  const held = (await ann.ask('GET', `/attempts/${id}/slip`)).body;
+  await college.ann.ask('POST', `/attempts/${id}/hand-in`, {});
+  const held = (await college.ann.ask('GET', `/attempts/${id}/slip`)).body;
   expect(held).toMatchObject({ report: null, result: null });
   expect(JSON.stringify(held)).not.toMatch(/right is|evidence/);
 });

@@ -201,3 +201,59 @@ export async function repaired(client: Client, attemptId: string): Promise<any> 
     return answer.body.state === 'done' || answer.body.state === 'stopped' ? answer : null;
   });
 }
+
+/** A service with a class of its own, and some of its people signed in. */
+export class College {
+  first!: Client;
+  second!: Client;
+  ann!: Client;
+  ben!: Client;
+
+  private constructor(
+    readonly databaseUrl: string,
+    readonly classId: string,
+    public server: Server,
+  ) {}
+
+  static async started(): Promise<College> {
+    const databaseUrl = await freshDatabase();
+    const server = await startProcess(databaseUrl);
+    const { classId } = await people(databaseUrl);
+    const college = new College(databaseUrl, classId, server);
+    await college.signIn();
+    return college;
+  }
+
+  private async signIn(): Promise<void> {
+    const logins = ['first', 'second', 'ann', 'ben'] as const;
+    for (const login of logins) this[login] = await new Client(this.server.base).signIn(login);
+  }
+
+  /** The process is killed, and another one takes its place. */
+  async killed(): Promise<void> {
+    await this.server.kill('SIGKILL');
+    this.server = await startProcess(this.databaseUrl);
+    await this.signIn();
+  }
+
+  /** Assigns an exercise to the class; the setting. */
+  async set(exerciseId: string, more: object = {}): Promise<string> {
+    const asked = { exerciseId, ...more };
+    return (await this.first.ask('POST', `/classes/${this.classId}/assignments`, asked)).body.id;
+  }
+
+  /** Begins an attempt, or goes on with it; which it is. */
+  async open(setting: string, who: Client = this.ann): Promise<string> {
+    return (await who.ask('POST', `/assignments/${setting}/attempts`, {})).body.id;
+  }
+
+  /** What a question to the database answers. */
+  async withDatabase<T>(work: (database: ReturnType<typeof openDatabase>) => Promise<T>): Promise<T> {
+    const database = openDatabase(this.databaseUrl);
+    try {
+      return await work(database);
+    } finally {
+      await database.destroy();
+    }
+  }
+}

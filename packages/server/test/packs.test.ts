@@ -1,5 +1,4 @@
 import { createPublicKey, verify } from 'node:crypto';
-import { writeFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { unzipSync } from 'fflate';
 import {
@@ -11,29 +10,18 @@ import {
   type PackWork,
   type Report,
 } from '@contactum/core';
-import { openDatabase } from '../src/database/database.js';
 import { keysOf, makeKey } from '../src/domain/records/keys.js';
 import { exercise } from '../../core/test/help.js';
-import { Client, freshDatabase, marked, people, startProcess, wire, type Server } from './help.js';
+import { College, marked, wire } from './help.js';
 
 const pump = exercise('brine-pump-three-wire');
-let databaseUrl: string;
-let server: Server;
-let first: Client;
-let second: Client;
-let ann: Client;
-let classId: string;
+let college: College;
 
 beforeAll(async () => {
-  databaseUrl = await freshDatabase();
-  server = await startProcess(databaseUrl);
-  ({ classId } = await people(databaseUrl));
-  [first, second, ann] = (await Promise.all(
-    ['first', 'second', 'ann'].map((login) => new Client(server.base).signIn(login)),
-  )) as [Client, Client, Client];
+  college = await College.started();
 });
 
-afterAll(() => server.kill('SIGTERM'));
+afterAll(() => college.server.kill('SIGTERM'));
 
 const keyBytes = (text: string) => Uint8Array.from(Buffer.from(text, 'base64'));
 /** As OpenSSL checks it. */
@@ -49,8 +37,8 @@ const isSigned = (message: Uint8Array, signature: Uint8Array, key: Uint8Array): 
   );
 const checked = (files: ReadonlyMap<string, Uint8Array>) => checkPack(files, { verify: isSigned, keyBytes });
 
-const packOf = async (id: string, who = first) => {
-  const response = await fetch(`${server.base}/api/attempts/${id}/pack.zip`, {
+const packOf = async (id: string, who = college.first) => {
+  const response = await fetch(`${college.server.base}/api/attempts/${id}/pack.zip`, {
     headers: { cookie: who.cookie },
   });
   return { status: response.status, data: Buffer.from(await response.arrayBuffer()) };
@@ -58,32 +46,18 @@ const packOf = async (id: string, who = first) => {
 const json = <T>(files: ReadonlyMap<string, Uint8Array>, name: string): T =>
   JSON.parse(Buffer.from(files.get(name)!).toString('utf8')) as T;
 
-const set = async (exerciseId: string, more: object = {}): Promise<string> =>
-  (await first.ask('POST', `/classes/${classId}/assignments`, { exerciseId, ...more })).body.id;
-const open = async (assignment: string): Promise<string> =>
-  (await ann.ask('POST', `/assignments/${assignment}/attempts`, {})).body.id;
-
-async function withDatabase<T>(work: (database: ReturnType<typeof openDatabase>) => Promise<T>): Promise<T> {
-  const database = openDatabase(databaseUrl);
-  try {
-    return await work(database);
-  } finally {
-    await database.destroy();
-  }
-}
-
 test('a pack is signed by the college’s key, says when a byte of it is other, and marks itself again', async () => {
-  const id = await open(await set(pump.id));
-  await wire(ann, id, pump.reference.slice(0, -2));
+  const id = await college.open(await college.set(pump.id));
+  await wire(college.ann, id, pump.reference.slice(0, -2));
   expect(await packOf(id)).toMatchObject({ status: 409 });
-  await ann.ask('POST', `/attempts/${id}/hand-in`, {});
-  const slip = await marked(ann, id);
+  await college.ann.ask('POST', `/attempts/${id}/hand-in`, {});
+  const slip = await marked(college.ann, id);
   // Without a key there is none, and it is said how one is made.
   expect((await packOf(id)).data.toString()).toContain('npm run admin -- key');
-  const made = await withDatabase(makeKey);
+  const made = await college.withDatabase(makeKey);
   expect(made).toMatch(/^([0-9a-f]{4} ){7}[0-9a-f]{4}$/);
 
-  await first.ask('POST', `/attempts/${id}/points`, {
+  await college.first.ask('POST', `/attempts/${id}/points`, {
     part: 'behaviour',
     criterion: pump.behaviours[0]!.id,
     points: 1,
@@ -91,7 +65,6 @@ test('a pack is signed by the college’s key, says when a byte of it is other, 
   });
   const { status, data } = await packOf(id);
   expect(status).toBe(200);
-  if (process.env.KEEP_PACK) writeFileSync(process.env.KEEP_PACK, data);
   const files = new Map(Object.entries(unzipSync(data)));
   expect([...files.keys()].sort()).toEqual([
     'changes.json',
@@ -140,19 +113,19 @@ test('a pack is signed by the college’s key, says when a byte of it is other, 
 });
 
 test('a new key signs from then on; what the old one signed stays good; nobody else gets a pack', async () => {
-  const id = await open(await set('coil-and-contact'));
-  await ann.ask('POST', `/attempts/${id}/hand-in`, {});
-  await marked(ann, id);
+  const id = await college.open(await college.set('coil-and-contact'));
+  await college.ann.ask('POST', `/attempts/${id}/hand-in`, {});
+  await marked(college.ann, id);
   const before = new Map(Object.entries(unzipSync((await packOf(id)).data)));
-  await withDatabase(makeKey);
+  await college.withDatabase(makeKey);
   const after = new Map(Object.entries(unzipSync((await packOf(id)).data)));
   expect([checked(before).ok, checked(after).ok]).toEqual([true, true]);
   expect(checked(before).manifest!.key).not.toBe(checked(after).manifest!.key);
-  const keys = await withDatabase(keysOf);
+  const keys = await college.withDatabase(keysOf);
   expect(keys.map(({ retiredAt }) => retiredAt === null)).toEqual([true, false]);
-  expect((await packOf(id, ann)).status).toBe(403);
-  expect((await packOf(id, second)).status).toBe(404);
-  expect(JSON.stringify((await first.ask('GET', '/audit')).body)).toContain('made an evidence pack');
+  expect((await packOf(id, college.ann)).status).toBe(403);
+  expect((await packOf(id, college.second)).status).toBe(404);
+  expect(JSON.stringify((await college.first.ask('GET', '/audit')).body)).toContain('made an evidence pack');
 });
 
 test.each([
@@ -160,10 +133,10 @@ test.each([
   ['find-seal-in', 'search'],
   ['brine-pump-momentary', 'wiring'],
 ])('%s, as a variant: its pack carries %s and is marked again as it was', async (of, kind) => {
-  const id = await open(await set(of, { variants: true }));
-  if (kind === 'search') await ann.ask('GET', `/attempts/${id}/search`);
-  await ann.ask('POST', `/attempts/${id}/hand-in`, {});
-  const { report } = await marked(ann, id);
+  const id = await college.open(await college.set(of, { variants: true }));
+  if (kind === 'search') await college.ann.ask('GET', `/attempts/${id}/search`);
+  await college.ann.ask('POST', `/attempts/${id}/hand-in`, {});
+  const { report } = await marked(college.ann, id);
   const files = new Map(Object.entries(unzipSync((await packOf(id)).data)));
   expect(checked(files).ok).toBe(true);
   const work = json<PackWork>(files, 'work.json');

@@ -2,6 +2,7 @@ import { terminalsOf, type Bench, type TerminalRef } from '../bench/index.js';
 import { anatomy, isSupply, isSwitchgearDevice } from '../catalogue/index.js';
 import { UnionFind } from '../circuit/index.js';
 import type { Net } from './drawing.js';
+import { isUsBoard } from './usual-form.js';
 
 /** What the wires join, with what devices join inside; contacts and heaters join nothing here. */
 export interface Netlist {
@@ -34,10 +35,6 @@ export function netlistOf(bench: Bench): Netlist {
     wired: new Set(bench.wires.flatMap(({ from, to }) => [from, to])),
   };
 }
-
-/** True of a board for 60 Hz: its conductors are named by US practice. */
-const isUsBoard = ({ devices }: Bench): boolean =>
-  devices.some((device) => anatomy(device).sources.some(({ frequency }) => frequency === 60));
 
 /** Names of conductors by what they are; numbers are for the others. */
 type Naming = (group: readonly TerminalRef[]) => string | undefined;

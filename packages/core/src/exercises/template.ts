@@ -7,7 +7,7 @@ import type { TemplateCircuit } from './template-build.js';
 import { circuitOf } from './template-circuit.js';
 import { HINTS, MARKS } from './recipe.js';
 import { RULES as CONTROLLER_RULES } from './families/controller-parts.js';
-import { sticksIn, weldedPole } from './families/parts.js';
+import { STARTER_RULES, sticksIn, weldedPole } from './families/parts.js';
 import type { Nets } from './nets.js';
 import { paintOf } from './template-paint.js';
 import { TEMPLATE_DEFAULTS, type TemplateChoices } from './template-fields.js';
@@ -137,22 +137,13 @@ const controllerRules = (choices: TemplateChoices, cables: NonNullable<Rules['ca
   ...formRules(choices, cables),
 });
 
-/** The rules that go with the choices (common practice, no source). */
+/** What every house asks of a starter, with the rules that go with the choices (common practice, no source). */
 function rulesOf(choices: TemplateChoices, cables: NonNullable<Rules['cables']>): Rules {
   const { family, control, overload, interlocks, emergencyStop, relays } = choices;
   return {
+    ...STARTER_RULES,
     // With each relay in its own rung the contacts stand neither first nor behind the coils.
     overloadPosition: relays === 'own-rung' ? 'either' : overload,
-    coilReturnUnswitched: true,
-    fusedControl: true,
-    contactDuty: true,
-    controlIsolated: true,
-    overloadReset: 'manual',
-    earthBonded: true,
-    maxWiresPerTerminal: 2,
-    stopUpstream: true,
-    noPoleSealing: true,
-    overloadDial: true,
     // The relay that watches the lines is live whatever the emergency stop does.
     ...(emergencyStop && control !== 'dc' && control !== 'lines' ? { emergencyStopFirst: true } : {}),
     ...(family === 'reversing' ? { interlocks } : {}),

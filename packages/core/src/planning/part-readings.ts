@@ -125,7 +125,7 @@ const alone = (devices: readonly Device[], wires: readonly Wire[] = []): Bench =
   interlocks: [],
 });
 
-/** The device by itself, dead, measured as it lies and with each thing done that a hand can do. */
+/** The device by itself, dead, measured at rest and with each thing done that a hand can do. */
 export function partReadings(device: Device, faults: readonly Fault[] = []): PartReadings {
   const bench = alone([device]);
   const circuit = compile(bench);
@@ -145,7 +145,7 @@ export function partReadings(device: Device, faults: readonly Fault[] = []): Par
   });
   const index = (name: string): TerminalIndex => circuit.indexOf.get(`${device.tag}:${name}`)!;
   return {
-    doing: states.map(({ words }) => words || 'as it lies'),
+    doing: states.map(({ words }) => words || 'at rest'),
     rows: pairsOf(device).map(({ what, between: [a, b] }) => ({
       what,
       between: [a, b],

@@ -82,22 +82,19 @@ function said(value: unknown): string {
   return faultWords(value);
 }
 
-/** A stimulus in words; what is none as it was written. */
-function stimulusWords(value: object): string {
+/** In words; what has none as it was written. */
+function orAsWritten(value: object, words: () => string): string {
   try {
-    return describeStimulus(value as Stimulus);
+    return words();
   } catch {
     return JSON.stringify(value);
   }
 }
 
-function faultWords(value: object): string {
-  try {
-    return describeFault(readFault(value as WrittenFault));
-  } catch {
-    return JSON.stringify(value);
-  }
-}
+const stimulusWords = (value: object): string =>
+  orAsWritten(value, () => describeStimulus(value as Stimulus));
+const faultWords = (value: object): string =>
+  orAsWritten(value, () => describeFault(readFault(value as WrittenFault)));
 
 const wrong = (
   what: string,

@@ -1,5 +1,6 @@
 import type { TerminalRef } from '../bench/index.js';
 import type { Exercise } from '../marking/index.js';
+import { rewritten } from '../remade.js';
 
 /**
  * What stands about a designation where a document names one: `KM1:13`, `M1.driven`, `volts(KM1:A1,
@@ -17,15 +18,8 @@ function renamed(text: string, from: string, to: string): string {
 }
 
 /** Every text of a value, keys too, renamed. */
-function deep<T>(value: T, from: string, to: string): T {
-  if (typeof value === 'string') return renamed(value, from, to) as T;
-  if (Array.isArray(value)) return value.map((one: unknown) => deep(one, from, to)) as T;
-  if (typeof value === 'object' && value !== null)
-    return Object.fromEntries(
-      Object.entries(value).map(([key, inner]) => [renamed(key, from, to), deep<unknown>(inner, from, to)]),
-    ) as T;
-  return value;
-}
+const deep = <T>(value: T, from: string, to: string): T =>
+  rewritten(value, (text) => renamed(text, from, to));
 
 /** True where a value names a device anywhere. */
 export const namesDevice = (value: unknown, tag: string): boolean =>

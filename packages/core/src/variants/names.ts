@@ -1,6 +1,7 @@
 import { anatomy, isController, type Device } from '../catalogue/index.js';
 import type { Bench } from '../bench/index.js';
 import { shuffled } from '../random/index.js';
+import { rewritten } from '../remade.js';
 
 /** Other names for what a board has: of devices, and of the terminals of some. */
 export interface Naming {
@@ -168,17 +169,6 @@ export function rewriter({ tags, terminals, addresses }: Naming): (text: string)
             : `${tags.get(tag!) ?? tag!}${joint === undefined ? '' : `${joint}${terminal(tag!, names!)}`}`,
       )
       .replace(/\b[IQ]\d+\.\d\b/g, (address) => addresses.get(address) ?? address);
-}
-
-/** Every text of a value, keys too, rewritten. */
-export function rewritten<T>(value: T, rewrite: (text: string) => string): T {
-  if (typeof value === 'string') return rewrite(value) as T;
-  if (Array.isArray(value)) return value.map((one: unknown) => rewritten(one, rewrite)) as T;
-  if (typeof value === 'object' && value !== null)
-    return Object.fromEntries(
-      Object.entries(value).map(([key, inner]) => [rewrite(key), rewritten<unknown>(inner, rewrite)]),
-    ) as T;
-  return value;
 }
 
 /** A board with other names; contacts in the options of its devices are counted as its terminals are. */

@@ -1,6 +1,7 @@
 import type { Bench } from '../bench/index.js';
 import { isMotor, type Device } from '../catalogue/index.js';
 import { shuffled } from '../random/index.js';
+import { remade } from '../remade.js';
 import type { Random } from './names.js';
 
 /** What a board is rated by that may be another value and asks for the same wiring. */
@@ -57,19 +58,14 @@ const scaled = (amps: number, factor: number): number => {
 };
 
 /** Volts within options, whatever they belong to. */
-function otherVolts<T>(value: T, volts: Ratings['volts'], key = ''): T {
-  if (typeof value === 'number') return ((VOLTS.has(key) && volts.get(value)) || value) as T;
-  if (Array.isArray(value)) return value.map((one: unknown) => otherVolts(one, volts)) as T;
-  if (typeof value === 'object' && value !== null)
-    return Object.fromEntries(
-      Object.entries(value).map(([name, inner]) => [name, otherVolts<unknown>(inner, volts, name)]),
-    ) as T;
-  return value;
-}
+const otherVolts = <T>(options: T, volts: Ratings['volts']): T =>
+  remade(options, {
+    leaf: (one, key) => (VOLTS.has(key) ? (volts.get(Number(one)) ?? one) : one),
+  });
 
 /** A device of the same kind for other volts, with another plate or another dial. */
 export function ratedDevice(device: Device, { volts, current }: Ratings): Device {
-  const options = otherVolts(device.options as unknown, volts) as { plate?: { current: number } };
+  const options = otherVolts(device.options as { plate?: { current: number } }, volts);
   const { dial } = device.settings as { dial?: number };
   return {
     ...device,
@@ -80,18 +76,17 @@ export function ratedDevice(device: Device, { volts, current }: Ratings): Device
   } as Device;
 }
 
-/** What a document says of dials and currents, and the volts that people read. */
-export function ratedWords<T>(value: T, ratings: Ratings, key = ''): T {
-  const { volts, current } = ratings;
-  if (typeof value === 'string')
-    return value.replace(/\b(\d+)(?= V\b)/g, (text) => String(volts.get(Number(text)) ?? text)) as T;
-  if (typeof value === 'number') return (key === 'dial' ? scaled(value, current) : value) as T;
-  if (Array.isArray(value)) return value.map((one: unknown) => ratedWords(one, ratings)) as T;
-  if (typeof value !== 'object' || value === null) return value;
-  const { set, to } = value as { set?: unknown; to?: unknown };
-  if (typeof set === 'string' && set.endsWith('.dial') && typeof to === 'number')
-    return { ...value, to: scaled(to, current) };
-  return Object.fromEntries(
-    Object.entries(value).map(([name, inner]) => [name, ratedWords<unknown>(inner, ratings, name)]),
-  ) as T;
-}
+/** True of what a dial is set to, in a device, a fault or a step. */
+const isDial = (key: string, parent: object): boolean =>
+  key === 'dial' || (key === 'to' && 'set' in parent && String(parent.set).endsWith('.dial'));
+
+/** What a document says of dials, and the volts that people read. */
+export const ratedWords = <T>(value: T, { volts, current }: Ratings): T =>
+  remade(value, {
+    leaf: (one, key, parent) =>
+      typeof one === 'number'
+        ? isDial(key, parent)
+          ? scaled(one, current)
+          : one
+        : one.replace(/\b(\d+)(?= V\b)/g, (text) => String(volts.get(Number(text)) ?? text)),
+  });

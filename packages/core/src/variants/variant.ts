@@ -2,6 +2,7 @@ import type { Bench } from '../bench/index.js';
 import { isPushbutton, type Device } from '../catalogue/index.js';
 import { isAsked, isSearch, type Exercise } from '../marking/index.js';
 import { seededNumbers, shuffled } from '../random/index.js';
+import { rewritten } from '../remade.js';
 import { otherSets } from './hidden.js';
 import {
   otherAddresses,
@@ -9,7 +10,6 @@ import {
   otherTerminals,
   renamedBoard,
   rewriter,
-  rewritten,
   unsaidIn,
   type Naming,
   type Random,
@@ -79,7 +79,7 @@ const rated = (bench: Bench, ratings: Ratings): Bench => ({
   devices: bench.devices.map((device) => ratedDevice(device, ratings)),
 });
 
-/** Devices whose places are exchanged among their kind: what has no armature, so that no order of arriving changes. */
+/** Devices that change places among their kind: without an armature, so that none arrives in another order. */
 const isMovable = (device: Device): boolean =>
   isPushbutton(device) || device.type === 'lamp' || device.type === 'fuse';
 

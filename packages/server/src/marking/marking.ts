@@ -31,18 +31,22 @@ export class Marking {
     if (!found) return null;
     const { attempt, exercise, work } = found;
     const report = await this.reportOf(exercise, work, most);
-    // Joints of a variant are those of no other attempt; what was measured is looked at where leads were entered.
-    const bench =
-      work.kind === 'wiring' ? work.bench : work.kind === 'sheet' && (await this.entered(attemptId, work));
-    return markingOf(report, bench && !attempt.document ? { exercise, bench } : null);
+    return markingOf(report, await this.wiringIn(attempt, exercise, work));
   }
 
-  /** The wiring that was entered at a physical board; false where none was. */
-  private async entered(
-    attemptId: string,
-    { entries }: Extract<PackWork, { kind: 'sheet' }>,
-  ): Promise<Bench | false> {
-    return entries.asWired ? benchOf((await this.journal.boardOf(attemptId)).bench) : false;
+  /**
+   * The wiring of which it is kept where it differs from the reference: as it was laid, or entered at a
+   * physical board. None of a variant: its joints are those of no other attempt.
+   */
+  private async wiringIn(
+    { id, document }: AttemptModel,
+    exercise: Exercise,
+    work: PackWork,
+  ): Promise<{ exercise: Exercise; bench: Bench } | null> {
+    if (document) return null;
+    if (work.kind === 'wiring') return { exercise, bench: work.bench };
+    if (work.kind !== 'sheet' || !work.entries.asWired) return null;
+    return { exercise, bench: benchOf((await this.journal.boardOf(id)).bench) };
   }
 
   private reportOf(exercise: Exercise, work: PackWork, most: number | undefined): Promise<Report> {

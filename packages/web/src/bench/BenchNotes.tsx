@@ -1,14 +1,18 @@
 import { Alert, Button } from 'antd';
-import { lazy, Suspense } from 'react';
 import { useStore } from 'zustand';
 import { spellRef } from '@contactum/core';
 import type { Person } from '@contactum/contract';
 import { IncidentBanner } from './IncidentBanner.js';
 import type { Leadership } from './leadership.js';
 import type { LiveBench } from './live.js';
+import { LogNotes, type LogWords } from './LogNotes.js';
 import type { BenchStore } from './store.js';
 
-const SignInAgain = lazy(() => import('./SignInAgain.js').then((m) => ({ default: m.SignInAgain })));
+const WORDS: LogWords = {
+  following: 'This board is open in another tab, which works on it. This one follows.',
+  take: 'Work here',
+  stale: 'This board was changed in another window or on another device.',
+};
 
 /** What must be said over the board: who works on it, what is not stored, what happened. */
 export function BenchNotes({
@@ -32,35 +36,14 @@ export function BenchNotes({
   const incidents = useStore(live.store, (state) => state.incidents);
   return (
     <div className="bench-notes">
-      {following && (
-        <Alert
-          type="info"
-          showIcon
-          title="This board is open in another tab, which works on it. This one follows."
-          action={
-            <Button size="small" onClick={leadership.take}>
-              Work here
-            </Button>
-          }
-        />
-      )}
-      {signedOut && (
-        <Suspense>
-          <SignInAgain person={person} unsent={unsaved} onDone={store.actions.resume} />
-        </Suspense>
-      )}
-      {stale && (
-        <Alert
-          type="error"
-          showIcon
-          title="This board was changed in another window or on another device."
-          action={
-            <Button size="small" onClick={() => window.location.reload()}>
-              Reload
-            </Button>
-          }
-        />
-      )}
+      <LogNotes
+        words={WORDS}
+        following={following}
+        sending={{ signedOut, stale, unsaved }}
+        person={person}
+        onTake={leadership.take}
+        onResume={store.actions.resume}
+      />
       <Message store={store} />
       <ThreeLeads store={store} />
       <WouldShort live={live} short={short} />

@@ -1,8 +1,9 @@
 import { useEffect, useId, useRef, useState, type KeyboardEvent as KeyPress } from 'react';
-import { PoweroffOutlined, QuestionCircleOutlined, RedoOutlined, UndoOutlined } from '@ant-design/icons';
+import { PoweroffOutlined, QuestionCircleOutlined } from '@ant-design/icons';
 import { Button, Input, Tooltip } from 'antd';
 import { useStore } from 'zustand';
 import { paletteOf, type LeadColour } from '../board/colours.js';
+import { UndoRedo } from '../shell/UndoRedo.js';
 import type { LiveBench } from './live.js';
 import type { BenchStore } from './store.js';
 import './toolbar.css';
@@ -56,30 +57,11 @@ function Swatches({ store }: { store: BenchStore }) {
   );
 }
 
-function UndoRedo({ store, supplyOn }: { store: BenchStore; supplyOn: boolean }) {
-  const undo = useStore(store, (state) => state.undo.length);
-  const redo = useStore(store, (state) => state.redo.length);
-  const { actions } = store;
-  return (
-    <>
-      <Tooltip title="Undo (Ctrl+Z)">
-        <Button
-          icon={<UndoOutlined />}
-          aria-label="Undo"
-          disabled={undo === 0 || supplyOn}
-          onClick={actions.undo}
-        />
-      </Tooltip>
-      <Tooltip title="Redo (Ctrl+Y)">
-        <Button
-          icon={<RedoOutlined />}
-          aria-label="Redo"
-          disabled={redo === 0 || supplyOn}
-          onClick={actions.redo}
-        />
-      </Tooltip>
-    </>
-  );
+function BenchUndo({ store, supplyOn }: { store: BenchStore; supplyOn: boolean }) {
+  const canUndo = useStore(store, (state) => state.undo.length > 0 && !supplyOn);
+  const canRedo = useStore(store, (state) => state.redo.length > 0 && !supplyOn);
+  const { undo, redo } = store.actions;
+  return <UndoRedo undo={canUndo ? undo : null} redo={canRedo ? redo : null} />;
 }
 
 /** Undo and redo from anywhere on the page, and `/` for the line that is typed. */
@@ -224,7 +206,7 @@ export function Toolbar({
   return (
     <div className="toolbar" role="toolbar" aria-label="Wiring tools">
       <Swatches store={store} />
-      <UndoRedo store={store} supplyOn={supplyOn} />
+      <BenchUndo store={store} supplyOn={supplyOn} />
       <TypedLine store={store} onTyped={onTyped} />
       <Stored store={store} />
       <Button

@@ -1,13 +1,11 @@
 import { isShort } from '@contactum/core';
 import { lazy, Suspense, useState } from 'react';
 
-import { useNavigate } from 'react-router';
 import { useStore } from 'zustand';
 import { createStore } from 'zustand/vanilla';
 import type { AttemptView, Person } from '@contactum/contract';
 import type { Act } from '../board/Handle.js';
 import { createLinkStore, type LinkStore } from '../board/link.js';
-import { useHandIn } from '../api/queries.js';
 import { BenchNotes } from './BenchNotes.js';
 import { FirstSteps } from './FirstSteps.js';
 import { FloorNotes } from './FloorNotes.js';
@@ -28,30 +26,14 @@ import {
 } from './use-workplace.js';
 import { Stage } from './views/Stage.js';
 import { ViewBar, ViewDock, type Dock } from './views/ViewDock.js';
+import { useHandingIn } from './use-handing-in.js';
 import { useLiveProof } from './use-proof.js';
 import { useProving } from './use-proving.js';
 import { WhyStrip } from './WhyStrip.js';
 import { WiringBoard } from './WiringBoard.js';
-import { useToasts } from '../shell/toasts.js';
 
 const StripChart = lazy(() => import('./StripChart.js').then((m) => ({ default: m.StripChart })));
 const SettingDialog = lazy(() => import('./SettingDialog.js').then((m) => ({ default: m.SettingDialog })));
-
-/** Switches off, waits until everything is stored, hands in, and goes to the slip. */
-function useSubmit({ live, store }: Kit, attemptId: string, switchSupply: (on: boolean) => void) {
-  const toast = useToasts();
-  const navigate = useNavigate();
-  const handIn = useHandIn();
-  const submit = () => {
-    switchSupply(false);
-    supplyOff(live)
-      .then(() => store.actions.flush())
-      .then(() => handIn.mutateAsync(attemptId))
-      .then(() => navigate(`/slip/${attemptId}`))
-      .catch((error: unknown) => toast.error((error as Error).message));
-  };
-  return { submit, busy: handIn.isPending };
-}
 
 /** What keeps page, running bench and log together, and what the page's tools do. */
 function useWork(kit: Kit, view: AttemptView, isLeading: boolean) {
@@ -65,7 +47,12 @@ function useWork(kit: Kit, view: AttemptView, isLeading: boolean) {
   const logged = useLoggedAct(kit, exercise.practice !== null);
   const { shown, act, isTold } = useProving(kit, exercise, logged);
   const switchSupply = useSupplySwitch(kit, act);
-  const handIn = useSubmit(kit, attempt.id, switchSupply);
+  // Switched off, and that is stored too.
+  const handIn = useHandingIn(attempt.id, async () => {
+    switchSupply(false);
+    await supplyOff(kit.live);
+    await kit.store.actions.flush();
+  });
   const onTyped = (line: string): boolean => doTyped(line, kit, act, switchSupply);
   const floor = useFloor(view.attempt.id, kit, { act, switchSupply, isLeading });
   return { speech, act, switchSupply, handIn, onTyped, shown, isTold, floor };

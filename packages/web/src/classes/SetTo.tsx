@@ -4,7 +4,7 @@ import dayjs from 'dayjs';
 import { Link } from 'react-router';
 import type { AssignmentForInstructor, Roster } from '@contactum/contract';
 import { useChangeSetting, useSettings } from '../api/college.js';
-import { SettingForm, type SettingValues } from './SettingForm.js';
+import { SettingForm, asked, type SettingValues } from './SettingForm.js';
 
 const day = (at: string | null): string => (at === null ? '' : dayjs(at).format('D MMM HH:mm'));
 
@@ -126,26 +126,7 @@ function Change({
 }) {
   const change = useChangeSetting();
   const [values, setValues] = useState<SettingValues>(setting);
-  const { people, extra, opensAt, dueAt, closesAt, attemptsAllowed, counts, mode, variants } = values;
-  const { audience, groupId } = values;
-  const go = () =>
-    change.mutate(
-      {
-        id: setting.id,
-        opensAt,
-        dueAt,
-        closesAt,
-        attemptsAllowed,
-        counts,
-        mode,
-        variants,
-        audience,
-        groupId,
-        people: [...people],
-        extra: [...extra],
-      },
-      { onSuccess: onClose },
-    );
+  const go = () => change.mutate({ id: setting.id, ...asked(values) }, { onSuccess: onClose });
   return (
     <Modal
       open

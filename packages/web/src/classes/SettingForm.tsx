@@ -33,6 +33,17 @@ export const PLAIN: SettingValues = {
   extra: [],
 };
 
+/** What is said of a setting, and nothing else that is known of it. */
+export function asked(values: SettingValues) {
+  const { opensAt, dueAt, closesAt, attemptsAllowed, counts, mode, variants } = values;
+  const { audience, groupId, people, extra } = values;
+  return {
+    ...{ opensAt, dueAt, closesAt, attemptsAllowed, counts, mode, variants, audience, groupId },
+    people: [...people],
+    extra: [...extra],
+  };
+}
+
 const FORMAT = 'D MMM YYYY HH:mm';
 
 export function SettingForm({
@@ -154,33 +165,41 @@ function Counting({ values, set }: Part) {
           onChange={(counts) => set({ counts })}
         />
       </label>
-      <label className="setting-row">
-        <span>Assessment</span>
-        <span>
-          <Switch
-            aria-label="Assessment"
-            checked={values.mode === 'assessment'}
-            onChange={(on) => set({ mode: on ? 'assessment' : 'practice' })}
-          />{' '}
-          <span className="quiet">
-            shows neither reference, progress nor tests; marks are shown when it has closed
-          </span>
-        </span>
-      </label>
-      <label className="setting-row">
-        <span>Variants</span>
-        <span>
-          <Switch
-            aria-label="Variants"
-            checked={values.variants}
-            onChange={(variants) => set({ variants })}
-          />{' '}
-          <span className="quiet">
-            other designations, contacts, places, plate and voltage for every student; as hard
-          </span>
-        </span>
-      </label>
+      <SwitchRow
+        label="Assessment"
+        on={values.mode === 'assessment'}
+        says="shows neither reference, progress nor tests; marks are shown when it has closed"
+        onSwitch={(on) => set({ mode: on ? 'assessment' : 'practice' })}
+      />
+      <SwitchRow
+        label="Variants"
+        on={values.variants}
+        says="every student gets an equally hard board: other designations, contacts, places, plate and voltage"
+        onSwitch={(variants) => set({ variants })}
+      />
     </>
+  );
+}
+
+/** Something that is on or off, and what it does. */
+function SwitchRow({
+  label,
+  on,
+  says,
+  onSwitch,
+}: {
+  label: string;
+  on: boolean;
+  says: string;
+  onSwitch: (on: boolean) => void;
+}) {
+  return (
+    <label className="setting-row">
+      <span>{label}</span>
+      <span>
+        <Switch aria-label={label} checked={on} onChange={onSwitch} /> <span className="quiet">{says}</span>
+      </span>
+    </label>
   );
 }
 

@@ -1,5 +1,5 @@
+import { usualForm } from '@contactum/core';
 import { useReferenceDrawing } from '../api/queries.js';
-import { formOf } from './form.js';
 import { SheetView } from './DrawingView.js';
 import type { Bench, Sheet } from '@contactum/core';
 import './drawing.css';
@@ -9,7 +9,7 @@ import './drawing.css';
  * seen.
  */
 export function DrawingThumb({ id, bench, drawn }: { id: string; bench: Bench; drawn: boolean }) {
-  const { data: drawing } = useReferenceDrawing(id, formOf(bench), drawn);
+  const { data: drawing } = useReferenceDrawing(id, usualForm(bench), drawn);
   const sheet = drawing?.sheets.find(({ circuit }) => circuit === 'control') ?? drawing?.sheets[0];
   if (drawing && sheet)
     return (

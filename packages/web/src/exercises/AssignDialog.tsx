@@ -3,7 +3,7 @@ import { Alert, Modal, Select, Spin } from 'antd';
 import { plural, type Exercise } from '@contactum/core';
 import { useRoster } from '../api/college.js';
 import { useAssign, useClasses } from '../api/queries.js';
-import { PLAIN, SettingForm, type SettingValues } from '../classes/SettingForm.js';
+import { PLAIN, SettingForm, asked, type SettingValues } from '../classes/SettingForm.js';
 import '../classes/classes.css';
 import { useToasts } from '../shell/toasts.js';
 
@@ -27,7 +27,7 @@ export function AssignDialog({
   const set = (): void => {
     if (classId === undefined) return;
     assign.mutate(
-      { classId, exerciseId: exercise.id, ...values, people: [...values.people], extra: [...values.extra] },
+      { classId, exerciseId: exercise.id, ...asked(values) },
       {
         onSuccess: ({ className, opensAt }) => {
           message.success(

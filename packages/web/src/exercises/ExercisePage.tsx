@@ -19,6 +19,7 @@ import {
   type Expected,
   type Paper,
   type Step,
+  usualForm,
 } from '@contactum/core';
 import type { AssignmentForInstructor } from '@contactum/contract';
 import { useBeginDraft, useRetire, useVersions } from '../api/college.js';
@@ -29,7 +30,6 @@ import { createLinkStore } from '../board/link.js';
 import { DeviceTable } from '../board/DeviceTable.js';
 import { SheetsButton } from '../drawing/SheetsButton.js';
 import { DrawingView } from '../drawing/DrawingView.js';
-import { formOf } from '../drawing/form.js';
 import { Walk } from '../drawing/Walk.js';
 import { askSheet } from '../paper/ask-paper.js';
 import { AssignDialog } from './AssignDialog.js';
@@ -102,7 +102,7 @@ function PaperButtons({ exercise }: { exercise: Exercise }) {
     setMaking(true);
     const reference = referenceBench(exercise);
     Promise.all([import('../paper/save.js'), askSheet(exercise)])
-      .then(([{ saveSheet }, sheet]) => saveSheet(sheet, drawingOf(reference, formOf(reference)), size))
+      .then(([{ saveSheet }, sheet]) => saveSheet(sheet, drawingOf(reference, usualForm(reference)), size))
       .catch((error: unknown) => message.error((error as Error).message))
       .finally(() => setMaking(false));
   };
@@ -221,7 +221,7 @@ function Reference({ exercise }: { exercise: Exercise }) {
   const [look, setLook] = useState<Look>('board');
   const [link] = useState(createLinkStore);
   const bench = useMemo(() => referenceBench(exercise), [exercise]);
-  const form = formOf(bench);
+  const form = usualForm(bench);
   const drawing = useMemo(() => drawingOf(bench, form), [bench, form]);
   const { title, behaviours } = exercise;
   return (

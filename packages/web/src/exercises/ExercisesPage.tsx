@@ -1,10 +1,9 @@
 import { useMemo, useState } from 'react';
 import { Alert, Button, Input, Select, Spin } from 'antd';
-import { FAMILIES, type Family } from '@contactum/core';
+import { FAMILIES, type Family, usualForm } from '@contactum/core';
 import type { ExerciseSummary, Person } from '@contactum/contract';
 import { useAnswerInvitation, useInvitations, useJoin } from '../api/college.js';
 import { useExercises } from '../api/queries.js';
-import { formOf } from '../drawing/form.js';
 import { ExerciseCard } from './ExerciseCard.js';
 import './exercises.css';
 import { useToasts } from '../shell/toasts.js';
@@ -58,7 +57,7 @@ function admits(
   return (
     words.every((word) => said.includes(word)) &&
     (family === undefined || exercise.family === family) &&
-    (form === undefined || formOf(exercise.bench) === form) &&
+    (form === undefined || usualForm(exercise.bench) === form) &&
     (standing === undefined || standingOf(exercise, person) === standing)
   );
 }

@@ -9,6 +9,7 @@ import {
   type Exercise,
   type Fault,
   type Step,
+  usualForm,
 } from '@contactum/core';
 import { Board } from '../board/Board.js';
 import { createLinkStore, placeMark } from '../board/link.js';
@@ -16,7 +17,6 @@ import type { LiveBench } from '../bench/live.js';
 import { useOwnBench } from '../bench/use-own-bench.js';
 import { useAct } from '../bench/use-act.js';
 import { DrawingView } from '../drawing/DrawingView.js';
-import { formOf } from '../drawing/form.js';
 import { Incidents } from '../slip/Replay.js';
 import { Sequence, StepList, stimuliOf, usePlayback } from '../slip/steps.js';
 import { useStory } from './use-effects.js';
@@ -76,7 +76,7 @@ interface Staged {
 /** The board with the fault in it and its steps; its place is pointed at on board and drawing. */
 function useStage(exercise: Exercise, fault: Fault, { at, steps, live }: Staged) {
   const bench = useMemo(() => referenceBench(exercise), [exercise]);
-  const drawing = useMemo(() => drawingOf(bench, formOf(bench)), [bench]);
+  const drawing = useMemo(() => drawingOf(bench, usualForm(bench)), [bench]);
   const [link] = useState(createLinkStore);
   const stimuli = useMemo(() => stimuliOf(steps), [steps]);
   const playback = usePlayback(stimuli, live.act, stimuli.length > 0);

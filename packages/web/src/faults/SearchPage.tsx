@@ -3,7 +3,7 @@ import { LockOutlined, PoweroffOutlined, UnlockOutlined } from '@ant-design/icon
 import { Alert, Button, Popconfirm, Spin, Tabs } from 'antd';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
-import { drawingOf, type Report, type Tool } from '@contactum/core';
+import { drawingOf, type Report, type Tool, usualForm } from '@contactum/core';
 import type { SearchView } from '@contactum/contract';
 import { useEndPractice, useHandIn, useSearch } from '../api/queries.js';
 import { createLinkStore, type LinkStore } from '../board/link.js';
@@ -12,7 +12,6 @@ import { useAct } from '../bench/use-act.js';
 import { useProvingOf } from '../bench/use-proving.js';
 import { switchSupplies } from '../bench/use-workplace.js';
 import { DrawingView } from '../drawing/DrawingView.js';
-import { formOf } from '../drawing/form.js';
 import { Blank } from '../shell/Blank.js';
 import { Instruments } from './Instruments.js';
 import { Notebook, clock } from './Notebook.js';
@@ -187,7 +186,7 @@ function Side({
   link: LinkStore;
 }) {
   const { bench, exercise, tools } = view;
-  const form = formOf(bench);
+  const form = usualForm(bench);
   const drawing = useMemo(() => drawingOf(bench, form), [bench, form]);
   return (
     <aside className="search-side" aria-label="Instruments and verdict">

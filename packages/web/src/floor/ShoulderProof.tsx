@@ -1,8 +1,8 @@
+import { usualForm } from '@contactum/core';
 import { lazy, Suspense, useState } from 'react';
 import { Button, Spin } from 'antd';
 import type { FloorBoard } from '@contactum/contract';
 import { useProofOf } from '../bench/use-proof.js';
-import { formOf } from '../drawing/form.js';
 import { summaryOf } from './proof-summary.js';
 
 const ProofList = lazy(() => import('../bench/views/ProofPane.js').then((m) => ({ default: m.ProofList })));
@@ -22,7 +22,7 @@ export function ShoulderProof({ board: { bench, functions } }: { board: FloorBoa
       </p>
       {isOpen && (
         <Suspense fallback={<Spin className="waiting" />}>
-          <ProofList bench={bench} form={formOf(bench)} proof={proof} />
+          <ProofList bench={bench} form={usualForm(bench)} proof={proof} />
         </Suspense>
       )}
     </section>

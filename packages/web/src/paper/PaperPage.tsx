@@ -21,10 +21,10 @@ import {
   type Paper,
   type PaperTable,
   type PlanningPaper,
+  usualForm,
 } from '@contactum/core';
 import { useExercise, useSlip } from '../api/queries.js';
 import { DrawingView } from '../drawing/DrawingView.js';
-import { formOf } from '../drawing/form.js';
 import { FormSwitch } from '../drawing/FormSwitch.js';
 import { askTable } from './ask-paper.js';
 import { PaperTableView } from './PaperTableView.js';
@@ -121,7 +121,7 @@ function PaperOf({
   exercise: Exercise | null;
   says: string;
 }) {
-  const [form, setForm] = useState<DrawingForm>(formOf(bench));
+  const [form, setForm] = useState<DrawingForm>(usualForm(bench));
   const paper = useMemo(() => planningPaper(bench, exercise ?? {}, form), [bench, exercise, form]);
   const table = useTable(bench);
   const tabs = tabsOf(paper, table);

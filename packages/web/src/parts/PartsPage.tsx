@@ -78,7 +78,7 @@ function Part({ type }: { type: DeviceType }) {
       <h2>{partName(type)}</h2>
       <p>{PURPOSES[type]}</p>
       <dl className="part-facts">
-        <dt>On its plate</dt>
+        <dt>Nameplate</dt>
         <dd>{ratingOf(device) || 'nothing'}</dd>
         {states.length > 0 && (
           <>
@@ -198,7 +198,7 @@ function Readings({ device }: { device: Device }) {
         <thead>
           <tr>
             <th>Between</th>
-            <th>What lies there</th>
+            <th>Part</th>
             {doing.map((words) => (
               <th key={words}>{words}</th>
             ))}
@@ -236,10 +236,10 @@ function Faults({ device }: { device: Device }) {
             {shown ? (
               <>
                 <span className="mono">{shown.between.join(' and ')}</span>, {shown.doing},{' '}
-                {ohmsWords(shown.ohms)} in place of {ohmsWords(shown.sound)}
+                {ohmsWords(shown.ohms)} instead of {ohmsWords(shown.sound)}
               </>
             ) : (
-              <span className="quiet">no reading of the dead part shows it; it shows when it is worked</span>
+              <span className="quiet">no ohmmeter reading shows it; it shows in operation</span>
             )}
           </li>
         ))}

@@ -5,28 +5,24 @@ export const PURPOSES: Readonly<Record<DeviceType, string>> = {
   'supply-3n': 'Three lines, neutral and earth: what the building gives the board.',
   'supply-1n': 'One line, neutral and earth.',
   'supply-dc': 'Extra-low DC voltage for a control circuit, plus and minus.',
-  breaker:
-    'Switches and protects a circuit: it opens by itself at a short circuit at once, at an overload after a while, and is closed again by hand.',
+  breaker: 'Switches and protects: at a short circuit it opens at once, at an overload after a while.',
   fuse: 'Its link melts when too much current flows, and is replaced, never bridged.',
-  disconnector:
-    'Isolates: open, it can be locked off. It is not made to break a running motor’s current every day.',
+  disconnector: 'Isolates, and can be locked off when open. Not for stopping a running motor.',
   transformer: 'Makes the control voltage from two lines, apart from the mains.',
   contactor:
-    'Its coil pulls the armature in: the main poles switch the motor, the auxiliary contacts hold, interlock and report.',
-  relay:
-    'A small armature with contacts for control circuits: it multiplies and remembers, and switches no motor.',
+    'Its coil pulls the armature in: main poles switch the motor, auxiliaries hold, interlock and report.',
+  relay: 'A small armature with contacts for control circuits: it multiplies and holds. Not for motors.',
   overload:
-    'Its heaters feel the motor’s current. After too long at too much it trips: 95-96 opens the control circuit, 97-98 reports. It protects against no short circuit.',
+    'Too much motor current for too long trips it: 95-96 opens, 97-98 reports. No short-circuit protection.',
   pushbutton: 'Moved by hand and returned by its spring: NO to start, NC to stop.',
-  estop:
-    'Struck, it stays in and its NC contacts stay open until it is pulled or turned out; that starts nothing.',
+  estop: 'Struck, it stays in, its NC contacts open, until it is pulled or turned out; that starts nothing.',
   selector: 'Stays where it is turned: it chooses a way of working.',
   'limit-switch': 'Worked by the machine at the end of its travel; its NC contact stops that direction.',
   timer:
-    'On delay: its contacts change over a set time after its coil is energised, and return at once. Off delay: the other way about.',
+    'On delay: its contacts change a set time after its coil is energised. Off delay: after it is released.',
   'star-delta-timer': 'One contact for star, one for delta, and a pause between them in which both are open.',
   lamp: 'Says what is so: running, off, tripped.',
-  buzzer: 'Says it so that nobody need look.',
+  buzzer: 'Sounds an alarm or a warning.',
   'motor-3':
     'Three windings that turn the shaft by the order of the lines; two lines exchanged, it turns the other way.',
   'motor-1': 'Runs on one line and neutral.',
@@ -34,7 +30,7 @@ export const PURPOSES: Readonly<Record<DeviceType, string>> = {
   'terminal-strip': 'Joins what comes from outside with what is inside, number by number.',
   busbar: 'One rail to which many leads are joined.',
   brake: 'Held on by its spring and released by its coil: without voltage it brakes.',
-  plc: 'Reads its inputs, works its program once a scan, and switches its outputs. What it must never do is wired outside it as well.',
+  plc: 'Reads its inputs, runs its program once a scan, switches its outputs. Interlocks are wired outside too.',
 };
 
 /** Names in the list of parts, where several kinds have one. */

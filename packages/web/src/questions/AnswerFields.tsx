@@ -258,7 +258,7 @@ function DangerField({ bench, answer, disabled, onAnswer }: Field<DangerQuestion
           if (next) onAnswer([...steps, next.stimulus]);
         }}
       />
-      <p className="quiet">Nothing moves here: you say what to do, and the marker works it.</p>
+      <p className="quiet">Nothing moves here. The order is tried when you hand in.</p>
     </div>
   );
 }

@@ -1,7 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { Alert, Button, Popconfirm, Spin } from 'antd';
+import { Button, Popconfirm, Spin } from 'antd';
 import dayjs from 'dayjs';
-import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import {
   compile,
@@ -14,12 +13,10 @@ import {
   type Stimulus,
 } from '@contactum/core';
 import type { AttemptView, Person } from '@contactum/contract';
-import { useAttempt, useHandIn, useVault } from '../api/queries.js';
-import { sealedIn, type Vault } from '../api/vault.js';
-import { SignInAgain } from '../bench/SignInAgain.js';
-import { useLeadership, type Leadership } from '../bench/leadership.js';
-import { Blank } from '../shell/Blank.js';
-import { useToasts } from '../shell/toasts.js';
+import { sealedIn } from '../api/vault.js';
+import { AttemptPlace, type OpenAttempt } from '../bench/AttemptPlace.js';
+import { LogNotes, type LogWords } from '../bench/LogNotes.js';
+import { useHandingIn } from '../bench/use-handing-in.js';
 import { AnswerField, stepsIn } from './AnswerFields.js';
 import { createAnswering, type AnsweringStore } from './answering.js';
 import { filledIn } from './complete.js';
@@ -27,42 +24,18 @@ import { Shown } from './Shown.js';
 import './questions.css';
 
 /** The student's answers to the questions about a board. */
-export function AnswerPage({ person }: { person: Person }) {
-  const { id = '' } = useParams();
-  const attempt = useAttempt(id);
-  const leadership = useLeadership(id);
-  const vault = useVault(person.id);
-  const navigate = useNavigate();
-  const view = attempt.data;
-  const elsewhere =
-    view && (view.attempt.state !== 'open' ? `/slip/${id}` : view.exercise.questions ? null : `/bench/${id}`);
-  const { refetch } = attempt;
-  useEffect(() => {
-    if (elsewhere) void navigate(elsewhere, { replace: true });
-  }, [elsewhere, navigate]);
-  const before = useRef(leadership.role);
-  const [fresh, setFresh] = useState(0);
-  // Whoever takes the lead begins with what the server has.
-  useEffect(() => {
-    const was = before.current;
-    before.current = leadership.role;
-    if (was === 'asking' || was === leadership.role || leadership.role === 'asking') return;
-    void refetch().then(() => setFresh((count) => count + 1));
-  }, [leadership.role, refetch]);
-  if (attempt.isError && !view)
-    return <Blank title={attempt.error.message} act={{ text: 'Back to the exercises', to: '/exercises' }} />;
-  if (!view || elsewhere || vault === undefined || leadership.role === 'asking')
-    return <Spin className="waiting" aria-label="Opening the questions" />;
-  return <OpenAnswers key={`${id} ${fresh}`} {...{ view, leadership, person, vault }} />;
-}
+export const AnswerPage = ({ person }: { person: Person }) => (
+  <AttemptPlace
+    person={person}
+    place="answer"
+    opening="Opening the questions"
+    render={(key, open) => <OpenAnswers key={key} {...open} person={person} />}
+  />
+);
 
-interface Opened {
-  readonly view: AttemptView;
-  readonly leadership: Leadership;
-  readonly person: Person;
-}
+type Opened = Omit<OpenAttempt, 'vault'> & { readonly person: Person };
 
-function OpenAnswers({ vault, ...opened }: Opened & { vault: Vault | null }) {
+function OpenAnswers({ vault, ...opened }: OpenAttempt & { person: Person }) {
   const [store, setStore] = useState<AnsweringStore | null>(null);
   const first = useRef({ ...opened, vault });
   useEffect(() => {
@@ -82,25 +55,16 @@ function OpenAnswers({ vault, ...opened }: Opened & { vault: Vault | null }) {
   return store ? <Answers {...opened} store={store} /> : <Spin className="waiting" />;
 }
 
-/** Hands in once everything is stored, and goes to the slip. */
-function useSubmit(store: AnsweringStore, attemptId: string) {
-  const toast = useToasts();
-  const navigate = useNavigate();
-  const handIn = useHandIn();
-  const submit = () => {
-    store
-      .flush()
-      .then(() => handIn.mutateAsync(attemptId))
-      .then(() => navigate(`/slip/${attemptId}`))
-      .catch((error: unknown) => toast.error((error as Error).message));
-  };
-  return { submit, busy: handIn.isPending };
-}
+const WORDS: LogWords = {
+  following: 'These questions are open in another tab, which answers them. This one follows.',
+  take: 'Answer here',
+  stale: 'These answers were changed in another window or on another device.',
+};
 
 function Answers({ view, leadership, person, store }: Opened & { store: AnsweringStore }) {
   const { exercise } = view;
   const { bench, questions = [] } = exercise;
-  const answers = useStore(store, (state) => state.answers);
+  const { answers, ...sending } = useStore(store);
   const [active, setActive] = useState(questions[0]?.id ?? '');
   const circuit = useMemo(() => compile(bench), [bench]);
   const asked = questions.find(({ id }) => id === active);
@@ -110,7 +74,14 @@ function Answers({ view, leadership, person, store }: Opened & { store: Answerin
   return (
     <main className="page questions-page">
       <Head view={view} store={store} questions={questions} isLocked={isLocked} />
-      <Notes {...{ leadership, person, store }} />
+      <LogNotes
+        words={WORDS}
+        following={leadership.role === 'following'}
+        sending={sending}
+        person={person}
+        onTake={leadership.take}
+        onResume={store.resume}
+      />
       <div className="question-columns">
         <ol className="questions answering" aria-label="Questions">
           {questions.map((question) => (
@@ -192,7 +163,7 @@ function Head({
 }) {
   const answers = useStore(store, (state) => state.answers);
   const unsaved = useStore(store, (state) => state.unsaved);
-  const { submit, busy } = useSubmit(store, attempt.id);
+  const { submit, busy } = useHandingIn(attempt.id, store.flush);
   const open = questions.flatMap((question, k) =>
     filledIn(question, answers[question.id]) === 'all' ? [] : [String(k + 1)],
   );
@@ -209,14 +180,14 @@ function Head({
       </div>
       <span className="page-acts">
         <span role="status" className="quiet">
-          {done} of {questions.length} answered{unsaved > 0 ? `, ${unsaved} not stored yet` : ', stored'}
+          {done} of {questions.length} answered, {unsaved > 0 ? `${unsaved} not saved yet` : 'saved'}
         </span>
         <Popconfirm
           title="Hand in these answers?"
           description={
             <>
               <p>They are marked at once and cannot be changed afterwards.</p>
-              {open.length > 0 && <p>Not wholly answered: {open.join(', ')}.</p>}
+              {open.length > 0 && <p>Not fully answered: {open.join(', ')}.</p>}
             </>
           }
           okText="Hand in"
@@ -230,47 +201,5 @@ function Head({
         </Popconfirm>
       </span>
     </div>
-  );
-}
-
-/** Who answers here, and what is not stored. */
-function Notes({
-  leadership,
-  person,
-  store,
-}: {
-  leadership: Leadership;
-  person: Person;
-  store: AnsweringStore;
-}) {
-  const { signedOut, stale, unsaved } = useStore(store);
-  return (
-    <>
-      {leadership.role === 'following' && (
-        <Alert
-          type="info"
-          showIcon
-          title="These questions are open in another tab, which answers them. This one follows."
-          action={
-            <Button size="small" onClick={leadership.take}>
-              Answer here
-            </Button>
-          }
-        />
-      )}
-      {signedOut && <SignInAgain person={person} unsent={unsaved} onDone={store.resume} />}
-      {stale && (
-        <Alert
-          type="error"
-          showIcon
-          title="These answers were changed in another window or on another device."
-          action={
-            <Button size="small" onClick={() => window.location.reload()}>
-              Reload
-            </Button>
-          }
-        />
-      )}
-    </>
   );
 }

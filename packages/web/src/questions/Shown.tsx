@@ -1,9 +1,8 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Segmented } from 'antd';
-import { drawingOf, type Bench, type Sheet, type Stimulus } from '@contactum/core';
+import { drawingOf, type Bench, type Sheet, type Stimulus, usualForm } from '@contactum/core';
 import { Board } from '../board/Board.js';
 import { DrawingView } from '../drawing/DrawingView.js';
-import { formOf } from '../drawing/form.js';
 
 type Part = Sheet['circuit'] | 'board';
 
@@ -24,7 +23,7 @@ export function Shown({
   /** Told what is worked on the board; nothing moves by it. */
   onWork?: ((stimulus: Stimulus) => void) | undefined;
 }) {
-  const drawing = useMemo(() => drawingOf(bench, formOf(bench)), [bench]);
+  const drawing = useMemo(() => drawingOf(bench, usualForm(bench)), [bench]);
   const parts: Part[] = [...drawing.sheets.map(({ circuit }) => circuit).sort(), 'board'];
   const [part, setPart] = useState<Part>(parts[0] ?? 'board');
   const act = useMemo(() => (onWork ? { give: onWork, stateOf: () => 'unknown' } : undefined), [onWork]);

@@ -14,7 +14,7 @@ import {
   type Task,
 } from '@contactum/core';
 import type { SetterStore } from './store.js';
-import { UndoRedo } from './UndoRedo.js';
+import { SetterUndo } from './SetterUndo.js';
 
 const ProgramEditor = lazy(() =>
   import('../programs/ProgramEditor.js').then((m) => ({ default: m.ProgramEditor })),
@@ -79,7 +79,7 @@ function ProgramDialog({
       // The Setter's own buttons lie behind it.
       title={`Program of ${tag}`}
       width={960}
-      footer={<UndoRedo store={store} />}
+      footer={<SetterUndo store={store} />}
       onCancel={onClose}
     >
       <Suspense fallback={<Spin />}>

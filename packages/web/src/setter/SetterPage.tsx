@@ -2,10 +2,9 @@ import { useEffect, useState } from 'react';
 import { Alert, Button, Input, Modal, Spin, Tabs } from 'antd';
 import { Link, useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
-import { referenceBench, versionChanges, type Habit } from '@contactum/core';
+import { referenceBench, versionChanges, type Habit, usualForm } from '@contactum/core';
 import type { Draft, Published } from '@contactum/contract';
 import { useDraft, usePublish } from '../api/college.js';
-import { formOf } from '../drawing/form.js';
 import { VersionChanges } from '../exercises/VersionChanges.js';
 import { Blank } from '../shell/Blank.js';
 import { BehavioursPane } from './BehavioursPane.js';
@@ -15,7 +14,7 @@ import { DevicePanel } from './DevicePanel.js';
 import { FaultsPane } from './FaultsPane.js';
 import { MarksPane } from './MarksPane.js';
 import { createSetterStore, type Kept, type SetterStore } from './store.js';
-import { UndoRedo } from './UndoRedo.js';
+import { SetterUndo } from './SetterUndo.js';
 import { WiringPane } from './WiringPane.js';
 import './setter.css';
 import './setter-marks.css';
@@ -61,7 +60,7 @@ function SetterWorkplace({ draft, store }: { draft: Draft; store: SetterStore })
   const [pane, setPane] = useState<Pane>(
     begun && draft.exerciseId === null && draft.document.behaviours.length > 0 ? 'check' : 'board',
   );
-  const [habit, setHabit] = useState<Habit>(() => formOf(draft.document.bench));
+  const [habit, setHabit] = useState<Habit>(() => usualForm(draft.document.bench));
   const [publishing, setPublishing] = useState(false);
   const counts = useStore(
     store,
@@ -153,7 +152,7 @@ function SetterHead({ draft, store, onUndo }: { draft: Draft; store: SetterStore
         }
       />
       {draft.before && <span className="quiet">next after version {draft.before.version}</span>}
-      {onUndo && <UndoRedo store={store} />}
+      {onUndo && <SetterUndo store={store} />}
       <AskButton draft={draft} store={store} />
       <span className={`kept kept-${kept}`} role="status">
         {KEPT[kept]}

@@ -5,6 +5,7 @@ import { Link, useParams } from 'react-router';
 import {
   PARTS,
   describeProof,
+  isAsked,
   plural,
   propertyTitle,
   type Criterion,
@@ -59,6 +60,10 @@ export function SlipPage({ person }: { person: Person }) {
   );
 }
 
+/** True where the mark rests on the proof of a wiring: not on a search, a physical board or answers. */
+const isProved = ({ exercise, report }: Slip): boolean =>
+  !report?.search && !report?.physical && !isAsked(exercise);
+
 /** What the board beside the slip shows: a proof, a repair, or the wiring alone. */
 interface Shown {
   readonly proof: Proof | null;
@@ -69,14 +74,13 @@ function MarkedSlip({ slip, report, person }: { slip: Slip; report: Report; pers
   const [shown, setShown] = useState<Shown>({ proof: null, repair: null });
   const { proof, repair } = shown;
   const onProof = (next: Proof | null): void => setShown({ proof: next, repair });
-  const isAsked = slip.exercise.task === 'answer';
   return (
     <main className="slip">
       <section className="slip-list">
         <Head slip={slip} person={person} />
         <Verdict slip={slip} report={report} />
         {slip.attempt.unconfirmed && <Confirm slip={slip} person={person} />}
-        {!report.search && !report.physical && !isAsked && <Equivalence report={report} onProof={onProof} />}
+        {isProved(slip) && <Equivalence report={report} onProof={onProof} />}
         {report.physical && <Physical attemptId={slip.attempt.id} findings={report.physical} />}
         <Criteria slip={slip} report={report} person={person} shown={proof?.key ?? ''} onProof={onProof} />
         {report.search && <SearchReport findings={report.search} />}
@@ -117,7 +121,7 @@ function Head({ slip, person }: { slip: Slip; person: Person }) {
       </p>
       {isInstructor &&
         !slip.report?.search &&
-        slip.exercise.task !== 'answer' &&
+        !isAsked(slip.exercise) &&
         (slip.report?.physical?.wiringEntered ?? true) && (
           <p>
             <Link to={`/compare/${slip.attempt.id}`}>Beside the reference</Link> ·{' '}
@@ -158,7 +162,7 @@ function Verdict({ slip, report }: { slip: Slip; report: Report }) {
           pass mark of {report.pass}.
         </p>
       )}
-      {report.share < 1 && slip.exercise.task !== 'answer' && (
+      {report.share < 1 && !isAsked(slip.exercise) && (
         <p className="quiet">
           Safety, house rules and workmanship count at {Math.round(report.share * 1000) / 10} %, the share
           that was earned of the behaviour.
@@ -169,9 +173,7 @@ function Verdict({ slip, report }: { slip: Slip; report: Report }) {
           {plural(report.hints.taken.length, 'hint')} taken: {plural(report.hints.cost, 'point')} taken off.
         </p>
       )}
-      {!report.search && !report.physical && slip.exercise.task !== 'answer' && (
-        <p className="quiet">{capital(describeProof(report.proof))}.</p>
-      )}
+      {isProved(slip) && <p className="quiet">{capital(describeProof(report.proof))}.</p>}
     </>
   );
 }
@@ -194,7 +196,7 @@ function Criteria({
   const mayChange = person.role !== 'student';
   const titles = report.search
     ? SEARCH_TITLES
-    : slip.exercise.task === 'answer'
+    : isAsked(slip.exercise)
       ? { ...TITLES, behaviour: 'Answers' }
       : TITLES;
   return (

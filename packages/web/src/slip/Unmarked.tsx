@@ -1,4 +1,4 @@
-import { plural } from '@contactum/core';
+import { isAsked, isSearch, plural } from '@contactum/core';
 import { Alert, Button, Spin } from 'antd';
 import dayjs from 'dayjs';
 import { Link } from 'react-router';
@@ -11,7 +11,7 @@ export function Unmarked({ slip, person }: { slip: Slip; person: Person }) {
     <main className="page">
       <h1>{slip.exercise.title}</h1>
       {slip.attempt.state === 'open' ? (
-        slip.exercise.task === 'find' ? (
+        isSearch(slip.exercise) ? (
           <OpenSearch slip={slip} person={person} />
         ) : (
           <OpenAttempt slip={slip} person={person} />
@@ -101,9 +101,9 @@ function OpenAttempt({ slip, person }: { slip: Slip; person: Person }) {
     <>
       <p>
         {slip.student.name}, {slip.className}. This attempt has not been handed in yet.
-        {slip.exercise.task !== 'answer' && ` Its board has ${plural(slip.bench.wires.length, 'lead')}.`}
+        {!isAsked(slip.exercise) && ` Its board has ${plural(slip.bench.wires.length, 'lead')}.`}
       </p>
-      {person.role !== 'student' && slip.exercise.task !== 'answer' && (
+      {person.role !== 'student' && !isAsked(slip.exercise) && (
         <>
           <p>
             {slip.permittedAt

@@ -58,7 +58,7 @@ describe('answering', () => {
       { kind: 'answer', question: questions[place('value')]!.id, answer: { value: 3.4, unit: 'A' } },
     ]);
     expect(entries().map(({ seq }) => seq)).toEqual([1, 2]);
-    await screen.findByText(`2 of ${questions.length} answered, stored`);
+    await screen.findByText(`2 of ${questions.length} answered, saved`);
   });
 
   test('a sequence grows by choosing and shrinks by taking out; taken out wholly it is no answer', async () => {

@@ -54,9 +54,11 @@ describe('parts', () => {
     ).toEqual(['contact, normally open', 'no connection', 'closed, 0 Ω']);
     const fails = screen.getByRole('region', { name: 'How it fails' });
     expect(within(fails).getByText(/coil of KM1 open/).textContent).toContain(
-      'A1 and A2, as it lies, no connection in place of',
+      'A1 and A2, at rest, no connection instead of',
     );
-    expect(within(fails).getByText(/armature of KM1 jammed out/).textContent).toContain('no reading');
+    expect(within(fails).getByText(/armature of KM1 jammed out/).textContent).toContain(
+      'no ohmmeter reading',
+    );
   });
 
   test('what is none is said to be none; a list of devices leads here', () => {

@@ -15,8 +15,10 @@ export interface AskedRecipe {
   }[];
 }
 
-const BRIEF =
-  'Nothing is energised for this. Look at the board and its drawing, think each step through, and answer; contacts and terminals can be tapped.';
+const BRIEF = [
+  'Nothing is energised for this. Look at the board and its drawing, think each step through, and answer;',
+  'contacts and terminals can be tapped.',
+].join(' ');
 
 /** One set of questions for each family of boards (common practice, no source). */
 export const QUESTIONS: readonly AskedRecipe[] = [

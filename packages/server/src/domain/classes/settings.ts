@@ -325,10 +325,7 @@ export async function setExercise(
 /** Boards that are worked at already are not exchanged for others. */
 async function refuseBegun(database: Knex, assignmentId: string): Promise<void> {
   if (await AttemptModel.query(database).findOne({ assignmentId }).select('id'))
-    throw new Refusal(
-      'conflict',
-      'Somebody has begun: whether there are variants cannot be changed any more.',
-    );
+    throw new Refusal('conflict', 'A student has begun: variants can no longer be switched on or off.');
 }
 
 /** Changes a setting, withdraws it, or sets it again; what was done meanwhile stays. */

@@ -1,10 +1,9 @@
 import { useDeferredValue, useMemo, useState } from 'react';
 import { useStore } from 'zustand';
-import { drawingOf, type DrawingForm, type TerminalRef } from '@contactum/core';
+import { drawingOf, type DrawingForm, type TerminalRef, usualForm } from '@contactum/core';
 import { FitSwitch } from '../../drawing/FitSwitch.js';
 import type { Fit } from '../../drawing/fit.js';
 import { FormSwitch } from '../../drawing/FormSwitch.js';
-import { formOf } from '../../drawing/form.js';
 import { DrawingView } from '../../drawing/DrawingView.js';
 import { SheetsButton } from '../../drawing/SheetsButton.js';
 import type { ViewProps } from './view-props.js';
@@ -12,7 +11,7 @@ import type { ViewProps } from './view-props.js';
 /** The circuit as it is wired, drawn anew with every lead; live, it shows what conducts. */
 export function DrawingPane({ kit: { store, live }, view, link }: ViewProps) {
   const bench = useDeferredValue(useStore(store, (state) => state.bench));
-  const [form, setForm] = useState<DrawingForm>(() => formOf(view.exercise.bench));
+  const [form, setForm] = useState<DrawingForm>(() => usualForm(view.exercise.bench));
   const drawing = useMemo(() => drawingOf(bench, form), [bench, form]);
   const [fit, setFit] = useState<Fit>('whole');
   const { title } = view.exercise;

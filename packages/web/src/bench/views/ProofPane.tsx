@@ -1,9 +1,9 @@
+import { usualForm } from '@contactum/core';
 import { useState, type ReactNode } from 'react';
 import { Alert, Button, Spin } from 'antd';
 import { useStore } from 'zustand';
 import type { Bench, DrawingForm, PropertySoFar } from '@contactum/core';
 import { Walk } from '../../drawing/Walk.js';
-import { formOf } from '../../drawing/form.js';
 import { standOf, type Stand } from '../stands.js';
 import type { LiveProof } from '../use-proof.js';
 import type { ViewProps } from './view-props.js';
@@ -17,7 +17,7 @@ const WORDS = { broken: 'broken', untested: 'not tested yet', holds: 'holds' } a
  */
 export function ProofPane({ kit: { store }, view: { exercise }, proof }: ViewProps) {
   const bench = useStore(store, (state) => state.bench);
-  return proof && <ProofList bench={bench} form={formOf(exercise.bench)} proof={proof} />;
+  return proof && <ProofList bench={bench} form={usualForm(exercise.bench)} proof={proof} />;
 }
 
 /** The same of any board that is proved while it is wired. */

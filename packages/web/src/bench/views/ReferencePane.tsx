@@ -1,20 +1,19 @@
 import { useMemo, useState } from 'react';
 import { Spin } from 'antd';
 import { useStore } from 'zustand';
-import { completeNets, type DrawingForm } from '@contactum/core';
+import { completeNets, type DrawingForm, usualForm } from '@contactum/core';
 import { useReferenceDrawing } from '../../api/queries.js';
 import { DrawingView } from '../../drawing/DrawingView.js';
 import { FitSwitch } from '../../drawing/FitSwitch.js';
 import type { Fit } from '../../drawing/fit.js';
 import { FormSwitch } from '../../drawing/FormSwitch.js';
 import { SheetsButton } from '../../drawing/SheetsButton.js';
-import { formOf } from '../../drawing/form.js';
 import type { ViewProps } from './view-props.js';
 
 /** The drawing that the exercise gives; what is fitted is struck off on it. */
 export function ReferencePane({ kit: { store }, view: { exercise }, link }: ViewProps) {
   const bench = useStore(store, (state) => state.bench);
-  const [form, setForm] = useState<DrawingForm>(() => formOf(exercise.bench));
+  const [form, setForm] = useState<DrawingForm>(() => usualForm(exercise.bench));
   const [fit, setFit] = useState<Fit>('whole');
   const { data: drawing } = useReferenceDrawing(exercise.id, form);
   const potentials = useMemo(() => (drawing ? completeNets(drawing.nets, bench) : []), [drawing, bench]);

@@ -1,6 +1,6 @@
+import { usualForm } from '@contactum/core';
 import { useStore } from 'zustand';
 import { Walk } from '../../drawing/Walk.js';
-import { formOf } from '../../drawing/form.js';
 import type { ViewProps } from './view-props.js';
 
 /** What the wiring as it is would do, function by function, told and shown on its drawing. */
@@ -9,5 +9,5 @@ export function WalkPane({ kit: { store }, view: { exercise } }: ViewProps) {
   const functions = exercise.behaviours.flatMap(({ id, title, steps }) =>
     steps ? [{ id, title, steps }] : [],
   );
-  return <Walk bench={bench} functions={functions} form={formOf(exercise.bench)} />;
+  return <Walk bench={bench} functions={functions} form={usualForm(exercise.bench)} />;
 }

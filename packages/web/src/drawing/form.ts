@@ -1,1 +1,0 @@
-export { usualForm as formOf } from '@contactum/core';
