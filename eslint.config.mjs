@@ -51,6 +51,7 @@ const CORE = {
     'proof',
     'repair',
   ],
+  assessments: ['random'],
   packs: ['bench', 'questions', 'planning', 'marking'],
   variants: ['random', 'catalogue', 'bench', 'circuit', 'faults', 'diagnosis', 'marking'],
   planning: [

@@ -111,7 +111,7 @@ function proofs(core, exercises) {
   let [prove, compare] = [0, 0];
   for (const exercise of exercises) {
     const bench = core.referenceBench(exercise);
-    const median = (work) => quantile(times(work, 9, 3), 0.5);
+    const median = (work) => quantile(times(work, 15, 60), 0.5);
     prove = Math.max(
       prove,
       median(() => core.prove(bench)),

@@ -4,5 +4,6 @@ export * from './searches.js';
 export * from './college.js';
 export * from './floor.js';
 export * from './sheets.js';
+export * from './assessments.js';
 export type * from './responses.js';
 export type * from './setter.js';

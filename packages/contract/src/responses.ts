@@ -1,4 +1,5 @@
 import type {
+  Aid,
   Behaviour,
   Bench,
   DeadTest,
@@ -198,6 +199,8 @@ export interface LogEntry {
 export interface AttemptView {
   readonly attempt: AttemptSummary;
   readonly className: string;
+  /** Of a task of an assessment: which one, and what of the bench may be used; null where all may. */
+  readonly sitting: { readonly assessmentId: string; readonly aids: readonly Aid[] } | null;
   /** When the board is handed in as it stands. */
   readonly closesAt: string | null;
   readonly mode: Mode;

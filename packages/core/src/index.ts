@@ -27,3 +27,4 @@ export * from './planning/index.js';
 export * from './setting/index.js';
 export * from './variants/index.js';
 export * from './packs/index.js';
+export * from './assessments/index.js';

@@ -3,7 +3,7 @@ import { checkSeed } from './fuzz/check.js';
 import { leftOut } from './fuzz/left-out.js';
 import { longList, longRuns } from './help.js';
 import { marksOf } from './fuzz/marks.js';
-import { partsCompared, partsOf } from './fuzz/parts.js';
+import { alikeOf, partsCompared, partsOf } from './fuzz/parts.js';
 
 /** Thousands more run with `npm run fuzz -- --minutes N`. */
 const BOARDS = longRuns(100);
@@ -45,6 +45,13 @@ test(`boards of several groups with crossed leads are proved by parts as at once
   expect(results.flatMap(({ findings }) => findings)).toEqual([]);
   expect(results.filter(({ parts }) => parts > 1).length).toBeGreaterThan(GROUPED / 3);
   expect(results.filter(({ skipped }) => skipped).length).toBeLessThan(GROUPED / 20);
+});
+
+test(`boards whose groups are alike, or nearly, are proved as at once (seeds 1 to ${GROUPED})`, () => {
+  const results = Array.from({ length: GROUPED }, (_, k) => alikeOf(k + 1));
+  expect(results.flatMap(({ findings }) => findings)).toEqual([]);
+  expect(results.filter(({ alike = 0 }) => alike > 0).length).toBeGreaterThan(GROUPED / 3);
+  expect(results.filter(({ parts, alike = 0 }) => parts > 1 + alike).length).toBeGreaterThan(GROUPED / 10);
 });
 
 test(`and compared by parts as at once (seeds 1 to ${GROUPED})`, () => {

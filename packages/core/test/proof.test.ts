@@ -8,9 +8,12 @@ import {
   describeStimulus,
   observerOf,
   prove,
+  proveCircuit,
+  readFault,
   referenceBench,
   run,
   triedBy,
+  withFault,
   type Bench,
   type PropertyId,
   type Stimulus,
@@ -466,6 +469,45 @@ describe('parts of a board', () => {
     const lost = parted.properties.find(({ holds }) => !holds)!;
     const { incidents, ok } = run(three, [...lost.trace, { expect: { 'M1.driven': 'forward' } }]);
     expect([lost.id, ok, incidents]).toEqual(['overload-drops', true, []]);
+  });
+
+  test('equal starters are searched once; one that differs in anything is searched by itself', () => {
+    const alike = (bench: Bench) =>
+      prove(bench, { hands: 'controls' }).parts!.map(({ isLikeAnother }) => isLikeAnother ?? false);
+    const four = starters(4);
+    expect(alike(four)).toEqual([false, true, true, true]);
+    // A seal-in on Start itself; another dial; a button past the overload relay.
+    expect(alike(rewire(four, 'S31:13>KM31:13', 'S31:14>KM31:13'))).toEqual([false, true, false, true]);
+    const dial = {
+      ...four,
+      devices: four.devices.map((device) =>
+        device.tag === 'F22' ? { ...device, options: { range: [1.6, 2.5] } } : device,
+      ),
+    } as Bench;
+    expect(alike(dial)).toEqual([false, false, true, true]);
+    expect(alike(rewire(four, 'S41:13>S42:13', 'F42:95>S42:13'))).toEqual([false, true, true, false]);
+    const fault = withFault(compile(four), readFault({ 'contact-stuck-closed': 'KM21:21-22' }));
+    if ('problem' in fault) throw new Error(fault.problem);
+    const { parts } = proveCircuit(new Solver(fault.circuit), { hands: 'controls' });
+    expect(parts!.map(({ isLikeAnother = false }) => isLikeAnother)).toEqual([false, false, true, true]);
+  });
+
+  test('what runs in a part that was not searched itself is told of its own motor', () => {
+    const three = starters(3);
+    const solver = new Solver(compile(three));
+    const driven = proveCircuit(solver, { hands: 'controls' }).running.map((state) =>
+      solver.at(state).motors.map((motor) => motor.driven),
+    );
+    const whole = proveCircuit(solver, { hands: 'controls', asOne: true }).running.map((state) =>
+      solver.at(state).motors.map((motor) => motor.driven),
+    );
+    const one = (list: readonly (readonly string[])[]) =>
+      list
+        .filter((motors) => motors.filter((field) => field !== 'none').length === 1)
+        .map((motors) => motors.join())
+        .sort();
+    expect(one(driven)).toEqual(one(whole));
+    expect(one(driven)).toHaveLength(6);
   });
 
   test('where a weak supply lets the parts feel each other they are worked together, and that is said', () => {

@@ -28,7 +28,7 @@ import { Sheets } from './domain/attempts/sheets.js';
 import { Slips } from './domain/attempts/slips.js';
 import { startBackground } from './marking/background.js';
 import { Marking } from './marking/marking.js';
-import type { Exercise, Hint } from '@contactum/core';
+import type { Exercise, Hint, Likenesses } from '@contactum/core';
 import { Hints } from './domain/attempts/hints.js';
 import type { ReadLibrary } from './threads/library.js';
 import { SearchThreads } from './threads/searches.js';
@@ -129,6 +129,7 @@ function appOver({
       lanes.setter.run<Hint | null>({ exercise, bench, degree }, 'hint'),
     ),
     variantIn: (exercise, seed) => lanes.setter.run<Exercise>({ exercise, seed }, 'vary'),
+    alikeIn: (works) => lanes.setter.run<Likenesses>({ works }, 'alike'),
     packs: new Packs(database, journal, parts.slips, (slip) =>
       lanes.setter.run<Uint8Array>({ slip }, 'printSlip'),
     ),

@@ -11,6 +11,7 @@ const pump = exercise('brine-pump-three-wire');
 const view = (log: AttemptView['log'] = []): AttemptView => ({
   attempt: { id: 'a', number: 1, state: 'open', startedAt: '', handedInAt: null, result: null },
   className: '',
+  sitting: null,
   closesAt: null,
   mode: 'practice',
   exercise: {

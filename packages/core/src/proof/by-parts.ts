@@ -2,6 +2,7 @@ import { OPERATED } from '../catalogue/index.js';
 import type { MechanicalState } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
 import { Cones } from './cones.js';
+import { LikeParts } from './like-parts.js';
 import type { Decisions } from './decisions.js';
 import type { Met, Violation } from './judging.js';
 import { partOf, type Part } from './part.js';
@@ -22,6 +23,8 @@ interface Searched {
   readonly part: Part;
   readonly search: PartSearch;
   readonly proof: Omit<Proof, 'properties'>;
+  /** The search is another part's, which is like this one. */
+  readonly isLike?: true;
 }
 
 /**
@@ -44,6 +47,7 @@ export function proveByParts(
 
 class PartedProof {
   private readonly cones: Cones;
+  private readonly like: () => LikeParts;
   private readonly judged: readonly PropertyId[];
   /** What was found against properties, and by how many stimuli. */
   readonly violations = new Map<PropertyId, Violation>();
@@ -61,6 +65,8 @@ class PartedProof {
   ) {
     const { circuit } = solver;
     this.cones = new Cones(circuit, decisions);
+    let like: LikeParts | undefined;
+    this.like = () => (like ??= new LikeParts(circuit, decisions));
     this.judged = judgedOn(circuit, options.properties);
     this.doubtful = new Set(this.judged.filter((id) => propertyRule(id).needsWhole?.(circuit)));
   }
@@ -68,7 +74,7 @@ class PartedProof {
   run(): Proof | null {
     const searched = this.search(this.drafts());
     if (!searched) return null;
-    for (const one of searched) this.beside(one);
+    for (const one of searched) if (!one.isLike) this.beside(one);
     const met = this.met(searched);
     return met && this.proof(searched, met);
   }
@@ -117,6 +123,11 @@ class PartedProof {
     while (open.length > 0) {
       if (this.isWhole([...open, ...done.map(({ draft }) => draft)])) return null;
       const draft = open.shift()!;
+      const known = this.knownLike(draft, done);
+      if (known) {
+        done.push(known);
+        continue;
+      }
       const one = this.attempt(draft, inParts);
       const missing = this.decisions.missing(one.part);
       if (!missing) {
@@ -137,10 +148,26 @@ class PartedProof {
     return done.length > 0 ? done : null;
   }
 
+  /**
+   * What the search of a part like this one came to. What it shows against a property takes as many stimuli
+   * here, so it shows nothing that was not found there.
+   */
+  private knownLike(draft: Draft, done: readonly Searched[]): Searched | null {
+    for (const one of done) {
+      if (one.isLike || one.draft.inside.size !== draft.inside.size) continue;
+      const likeness = this.like().likeness(one.draft, draft);
+      if (!likeness) continue;
+      const running = one.proof.running.map(likeness.state);
+      return { ...one, draft, proof: { ...one.proof, running }, isLike: true };
+    }
+    return null;
+  }
+
   /** Searches a part; without a proof where it was seen on the way that it depends on more. */
   private attempt(
     draft: Draft,
     properties: readonly PropertyId[],
+    untilFound = false,
   ): { readonly part: Part; readonly search: PartSearch; readonly proof: Searched['proof'] | null } {
     const part = partOf(this.solver.circuit, this.decisions, draft);
     const search = new PartSearch(this.solver, {
@@ -148,6 +175,7 @@ class PartedProof {
       decisions: this.decisions,
       part,
       best: this.best,
+      untilFound,
       confirm: (id, sequence) => {
         if (this.decisions.missing(part)?.length !== 0) throw new NotClosed();
         return this.onWhole(id, sequence, part);
@@ -201,7 +229,7 @@ class PartedProof {
         if (draft.inside.has(one) || this.decisions.fixed[one] === 1) continue;
         const least = search.stepsToRun + (circuit.initial[one] === OPERATED ? 0 : 1);
         if (least >= (this.best.get(id) ?? Number.POSITIVE_INFINITY)) continue;
-        const more = this.attempt({ ...draft, inside: new Set([...draft.inside, one]) }, [id]);
+        const more = this.attempt({ ...draft, inside: new Set([...draft.inside, one]) }, [id], true);
         if (more.proof) this.keep(more.search);
         // What could not be searched to its end is left to a search of the whole board.
         if (!more.proof?.complete && !this.violations.has(id)) this.doubtful.add(id);
@@ -227,8 +255,8 @@ class PartedProof {
     if (!met.hasEnergised && !met.hasRun) return met;
     if (!searches.some(({ mayEnd }) => mayEnd)) return met;
     const judges = this.judged.filter((id) => id === 'full-phases');
-    for (const { search, part } of searched) {
-      if (search.firstRun < 0) continue;
+    for (const { search, part, isLike } of searched) {
+      if (search.firstRun < 0 || isLike) continue;
       const sequence = search.sequenceTo(search.firstRun);
       const { hasRun, hasDriven, hasEnergised } = this.follow(judges, sequence, part);
       if (hasRun && hasDriven === met.hasDriven && hasEnergised === met.hasEnergised) return met;
@@ -260,12 +288,13 @@ class PartedProof {
       running: searched
         .flatMap(({ proof }): readonly MechanicalState[] => proof.running)
         .slice(0, MOST_RUNNING),
-      parts: searched.map(({ draft, proof }): ProvedPart => ({
+      parts: searched.map(({ draft, proof, isLike }): ProvedPart => ({
         devices: [
           ...new Set([...draft.inside].sort((a, b) => a - b).map((m) => circuit.mechanisms[m]!.device.tag)),
         ],
         states: proof.states,
         situations: proof.situations,
+        ...(isLike ? { isLikeAnother: isLike } : {}),
       })),
     };
   }

@@ -48,14 +48,11 @@ export function directed(
   shows: Shows,
   then: readonly Stimulus[] = [],
 ): Directed {
-  const atOnce = worked(solver, [], true).state;
-  const steps = ordered(
-    solver,
-    exploration,
-    isSame(atOnce, root) ? segments : [...powered(solver, (state) => isSame(state, root)), ...segments],
-    shows,
-  );
-  return replayed(solver, steps, shows, then);
+  const fresh = worked(solver, [], true);
+  const way = isSame(fresh.state, root)
+    ? segments
+    : [...powered(solver, (state) => isSame(state, root)), ...segments];
+  return replayed(solver, ordered(fresh, exploration, way, shows), shows, then);
 }
 
 /** Steps, or the nearest to them, that show what was claimed. */
@@ -182,19 +179,25 @@ export function worked(solver: Solver, steps: readonly Stimulus[], mechanicsAlon
   return simulation;
 }
 
+/** The steps of some segments, with the order of arrival where one is needed; goes on from a fresh board. */
 function ordered(
-  solver: Solver,
+  fresh: Simulation,
   exploration: Exploration,
   segments: readonly Segment[],
   shows: Shows,
 ): Stimulus[] {
+  const { solver } = fresh;
   const steps: Stimulus[] = [];
+  // Stands where the steps so far lead to.
+  let board = fresh;
   segments.forEach(({ stimulus, started, goal }, k) => {
     const last = k === segments.length - 1;
     const reaches = (step: Stimulus): boolean => {
       const so = [...steps, step];
-      const simulation = worked(solver, so, true);
-      return goal(simulation.state) || (last && shows(simulation, so));
+      board.work(step);
+      if (goal(board.state) || (last && shows(board, so))) return true;
+      board = worked(solver, steps, true);
+      return false;
     };
     if (reaches(stimulus)) {
       steps.push(stimulus);
@@ -205,7 +208,10 @@ function ordered(
     const variants = ways.flatMap((way) =>
       way ? namings(exploration, way).map((first): Stimulus => ({ ...stimulus, first })) : [],
     );
-    steps.push(variants.find(reaches) ?? variants[0] ?? stimulus);
+    const found = variants.find(reaches);
+    const step = found ?? variants[0] ?? stimulus;
+    steps.push(step);
+    if (!found) board.work(step);
   });
   return steps;
 }

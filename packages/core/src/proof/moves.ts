@@ -127,6 +127,8 @@ export class Moves {
   private readonly interlocked: Uint8Array;
   private readonly inOneOrder: Uint8Array | null;
   private readonly controllers: readonly Controller[];
+  /** What a program makes of the situation at hand. */
+  private readonly next: MechanicalState;
   /** By question, 1 where the situations do not depend on it. */
   private readonly left: Uint8Array;
 
@@ -137,6 +139,7 @@ export class Moves {
     { part, inOneOrder }: Scope,
   ) {
     this.inOneOrder = inOneOrder;
+    this.next = circuit.initial.slice();
     this.controllers = circuit.controllers.filter(({ processor }) => part?.inside[processor] !== 0);
     const { mechanisms, coils } = circuit;
     const driven = mechanisms.filter(
@@ -285,30 +288,47 @@ export class Moves {
    * changed together each may be seen a scan before the others.
    */
   private runPrograms(): boolean {
+    const { next } = this;
     const { state } = this.situations;
     let works = false;
     for (const controller of this.controllers) {
       const { inputs, outputs, processor } = controller;
-      const unseen = controller.isRunning(state) ? inputs.filter((k) => isUnseen(state[k]!)) : [];
-      const apart = unseen.length > 1 && this.inOneOrder?.[processor] !== 1;
-      const isWritten = !outputs.some((k) => isUnwritten(state[k]!));
-      for (const first of apart && isWritten ? [...unseen.map((k) => [k]), unseen] : [unseen]) {
-        const next = state.slice();
-        if (!controller.isRunning(next)) controller.stop(next);
-        else if (!isWritten) for (const k of outputs) next[k] = nowWritten(next[k]!);
-        else {
-          for (const k of first) next[k] = nowSeen(next[k]!);
-          controller.workInProof(next);
-        }
-        if (this.goTo(controller, next)) works = true;
+      next.set(state);
+      if (!controller.isRunning(state)) {
+        controller.stop(next);
+        if (this.goTo(controller)) works = true;
+        continue;
       }
+      let isWritten = true;
+      for (const k of outputs) {
+        if (!isUnwritten(state[k]!)) continue;
+        isWritten = false;
+        next[k] = nowWritten(state[k]!);
+      }
+      if (!isWritten) {
+        if (this.goTo(controller)) works = true;
+        continue;
+      }
+      let unseen = 0;
+      for (const k of inputs) if (isUnseen(state[k]!)) unseen += 1;
+      if (unseen > 1 && this.inOneOrder?.[processor] !== 1)
+        for (const first of inputs) {
+          if (!isUnseen(state[first]!)) continue;
+          next[first] = nowSeen(state[first]!);
+          controller.workInProof(next);
+          if (this.goTo(controller)) works = true;
+          next.set(state);
+        }
+      for (const k of inputs) if (isUnseen(state[k]!)) next[k] = nowSeen(state[k]!);
+      controller.workInProof(next);
+      if (this.goTo(controller)) works = true;
     }
     return works;
   }
 
-  /** The situation at hand with a controller in another state; false where that is the same. */
-  private goTo({ members }: Controller, next: MechanicalState): boolean {
-    const { situations } = this;
+  /** The situation at hand with a controller as `next` has it; false where that is the same. */
+  private goTo({ members }: Controller): boolean {
+    const { situations, next } = this;
     let changed = false;
     for (const k of members) {
       if (next[k] === situations.state[k]) continue;

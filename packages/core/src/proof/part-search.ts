@@ -40,6 +40,8 @@ export interface PartSearchOptions {
   readonly part: Part;
   /** Length of the shortest sequence that another part has shown against a property. */
   readonly best: ReadonlyMap<PropertyId, number>;
+  /** Ends as soon as nothing is left to find against the properties. */
+  readonly untilFound: boolean;
   /** Works a sequence on the whole board. */
   readonly confirm: (id: PropertyId, sequence: Sequence) => Shown;
 }
@@ -83,6 +85,10 @@ export class PartSearch extends Search {
 
   override isOpen(id: PropertyId): boolean {
     return super.isOpen(id) && this.now < (this.options.best.get(id) ?? Number.POSITIVE_INFINITY);
+  }
+
+  protected override get isOver(): boolean {
+    return this.options.untilFound && !this.options.proof.properties!.some((id) => this.isOpen(id));
   }
 
   protected override take(code: number, started: MechanicalState, from: number, choice: number): void {

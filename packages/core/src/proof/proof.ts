@@ -46,6 +46,8 @@ export interface ProvedPart {
   readonly devices: readonly string[];
   readonly states: number;
   readonly situations: number;
+  /** Another part is the same but for which devices it consists of: its search stood for this one. */
+  readonly isLikeAnother?: true;
 }
 
 export interface ProofOptions {

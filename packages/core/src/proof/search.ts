@@ -204,6 +204,11 @@ export class Search implements Judging {
     return this.exploration.hasEnergised;
   }
 
+  /** True where nothing more is to be found. */
+  protected get isOver(): boolean {
+    return false;
+  }
+
   protected begin(): void {
     this.take(this.exploration.begin(), this.circuit.initial, FRESH, FRESH);
   }
@@ -223,7 +228,7 @@ export class Search implements Judging {
     if (!this.shortedAtOnce)
       for (const [id, violation] of ofWiring(this.circuit, this.judged)) this.violations.set(id, violation);
     const state = this.circuit.initial.slice();
-    for (let here = 0; here < this.queue.length; here += 1) {
+    for (let here = 0; here < this.queue.length && !this.isOver; here += 1) {
       exploration.situations.read(this.queue[here]!, state);
       this.tryAll(state, here);
       if (exploration.situations.count > this.maxSituations) {

@@ -172,6 +172,31 @@ export function groupedBoard(seed: number, wrong = 3): Bench | null {
   return benchOf(`groups ${seed}`, board.devices, wires);
 }
 
+/**
+ * A board of two to four groups that are the same but for their designations, wrong leads included; on every
+ * second one some lead anywhere makes a difference. Null where the leads that came out cannot be laid.
+ */
+export function alikeBoard(seed: number): Bench | null {
+  const random = seeded(seed);
+  const board = new Board();
+  const feed = feedOf(board, random);
+  const shared = [...board.terminals];
+  const group = pick(random, GROUPS);
+  const own = Math.floor(random() * 1e6);
+  const wrong = Math.floor(random() * 3);
+  for (let n = 1 + Math.ceil(random() * 3); n > 0; n -= 1) {
+    const [leads, terminals] = [board.wires.length, board.terminals.length];
+    const again = seeded(own);
+    group(board, n, feed, again);
+    let wires: Lead[] = board.wires.splice(leads);
+    const near = [...shared, ...board.terminals.slice(terminals)];
+    for (let k = 0; k < wrong; k += 1) wires = cross(wires, near, again);
+    board.wires.push(...wires);
+  }
+  const wires = random() < 0.5 ? board.wires : cross(board.wires, board.terminals, random);
+  return benchOf(`alike ${seed}`, board.devices, wires);
+}
+
 function benchOf(title: string, devices: readonly object[], wires: readonly Lead[]): Bench | null {
   const read = readBench({ contactum: 'bench/1', title, devices, wires });
   return read.ok ? read.value : null;

@@ -3,12 +3,13 @@ import {
   compareCircuits,
   compile,
   proveCircuit,
+  type Bench,
   type Comparison,
   type Hands,
   type Proof,
   type Stimulus,
 } from '@contactum/core';
-import { groupedBoard, miswired } from './groups.js';
+import { alikeBoard, groupedBoard, miswired } from './groups.js';
 
 /** Most situations of the whole board up to which it is searched at once. */
 const MOST = 60_000;
@@ -33,6 +34,8 @@ function unlike(parted: Proof, whole: Proof): string[] {
 
 export interface PartsResult {
   readonly parts: number;
+  /** Parts for which the search of another stood. */
+  readonly alike?: number;
   readonly skipped: boolean;
   readonly findings: readonly string[];
 }
@@ -42,7 +45,18 @@ export function partsOf(
   seed: number,
   hands: Hands = seed % 3 === 0 ? 'switchgear too' : 'controls',
 ): PartsResult {
-  const bench = groupedBoard(seed);
+  return asOneToo(groupedBoard(seed), seed, hands);
+}
+
+/** The same of a board whose groups are alike, or nearly. */
+export function alikeOf(
+  seed: number,
+  hands: Hands = seed % 3 === 0 ? 'switchgear too' : 'controls',
+): PartsResult {
+  return asOneToo(alikeBoard(seed), seed, hands);
+}
+
+function asOneToo(bench: Bench | null, seed: number, hands: Hands): PartsResult {
   if (!bench) return { parts: 0, skipped: true, findings: [] };
   const prove = (asOne: boolean) =>
     proveCircuit(new Solver(compile(bench)), { hands, asOne, maxSituations: MOST });
@@ -51,6 +65,7 @@ export function partsOf(
   const parted = prove(false);
   return {
     parts: parted.parts?.length ?? 1,
+    alike: parted.parts?.filter(({ isLikeAnother }) => isLikeAnother).length ?? 0,
     skipped: false,
     findings: unlike(parted, whole).map((text) => `seed ${seed}: ${text}`),
   };

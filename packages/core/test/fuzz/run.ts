@@ -19,7 +19,7 @@ import { deadTestFindings } from './dead-tests.js';
 import { explainedOn } from './explained.js';
 import { leftOut } from './left-out.js';
 import { marksOf } from './marks.js';
-import { partsCompared, partsOf } from './parts.js';
+import { alikeOf, partsCompared, partsOf } from './parts.js';
 import { mistakesUnlike, unlikeOriginal } from './variants.js';
 import { twoWrong } from './wrong-wirings.js';
 
@@ -44,7 +44,7 @@ for (let seed = first; performance.now() < end; seed += 1) {
   boards += 1;
   traces += result.traces;
   if (result.skipped) skipped += 1;
-  for (const { parts, skipped, findings } of [partsOf(seed), partsCompared(seed)]) {
+  for (const { parts, skipped, findings } of [partsOf(seed), alikeOf(seed), partsCompared(seed)]) {
     if (skipped) continue;
     grouped += 1;
     if (parts > 1) parted += 1;

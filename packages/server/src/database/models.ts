@@ -13,7 +13,7 @@ import {
   type AttemptEntry,
   type WrittenFault,
 } from '@contactum/core';
-import type { AttemptState, Audience, Counts, Mode, Role } from '@contactum/contract';
+import type { AttemptState, Audience, Counts, Mode, Role, SetPlan } from '@contactum/contract';
 
 /**
  * Rows as the code sees them. Every model is bound to a database when it is queried (`Model.query(knex)`).
@@ -138,8 +138,12 @@ export class AssignmentModel extends Model {
   /** Every attempt has a variant of the exercise. */
   declare variants: boolean;
   declare withdrawnAt: Date | null;
+  /** Of a task of an assessment: which one, and which of its tasks. */
+  declare assessmentId: string | null;
+  declare task: string | null;
   declare class?: ClassModel;
   declare people?: AssignmentPersonModel[];
+  declare assessment?: AssessmentModel;
   declare setter?: PersonModel;
   declare attempts?: AttemptModel[];
 
@@ -147,9 +151,67 @@ export class AssignmentModel extends Model {
     return {
       class: named(ClassModel, 'assignments.classId', 'classes.id'),
       people: many(AssignmentPersonModel, 'assignments.id', 'assignment_people.assignmentId'),
+      assessment: named(AssessmentModel, 'assignments.assessmentId', 'assessments.id'),
       setter: named(PersonModel, 'assignments.setBy', 'people.id'),
       attempts: many(AttemptModel, 'assignments.id', 'attempts.assignmentId'),
     };
+  }
+}
+
+/** Several tasks that are sat together; each that is an exercise is an assignment. */
+export class AssessmentModel extends Model {
+  static override tableName = 'assessments';
+  static override jsonAttributes = ['plan'];
+  declare id: string;
+  declare classId: string;
+  declare title: string;
+  declare plan: SetPlan;
+  declare code: string | null;
+  declare opensAt: Date | null;
+  declare closesAt: Date | null;
+  declare pausedAt: Date | null;
+  declare withdrawnAt: Date | null;
+  declare signedOffAt: Date | null;
+  declare signedOffBy: string | null;
+  declare releasedAt: Date | null;
+  declare setBy: string;
+  declare setAt: Date;
+  declare class?: ClassModel;
+  declare signer?: PersonModel;
+  declare sittings?: SittingModel[];
+  declare assignments?: AssignmentModel[];
+
+  static override get relationMappings(): RelationMappings {
+    return {
+      class: named(ClassModel, 'assessments.classId', 'classes.id'),
+      signer: named(PersonModel, 'assessments.signedOffBy', 'people.id'),
+      sittings: many(SittingModel, 'assessments.id', 'assessment_sittings.assessmentId'),
+      assignments: many(AssignmentModel, 'assessments.id', 'assignments.assessmentId'),
+    };
+  }
+}
+
+/** One person's time at an assessment. */
+export class SittingModel extends Model {
+  static override tableName = 'assessment_sittings';
+  static override idColumn = ['assessmentId', 'studentId'];
+  declare assessmentId: string;
+  declare studentId: string;
+  declare extraMinutes: number;
+  declare startedAt: Date | null;
+  declare endsAt: Date | null;
+  declare pausedAt: Date | null;
+  declare handedInAt: Date | null;
+  declare voidedAt: Date | null;
+  declare voidReason: string;
+  declare window: string | null;
+  declare seenAt: Date | null;
+  declare address: string;
+  declare awaySeconds: number;
+  declare student?: PersonModel;
+
+  static override get relationMappings(): RelationMappings {
+    return { student: named(PersonModel, 'assessment_sittings.studentId', 'people.id') };
   }
 }
 

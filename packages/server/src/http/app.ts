@@ -19,8 +19,10 @@ import { Pace } from '../security/pace.js';
 import { SignInLine } from '../security/sign-in-line.js';
 import { SharedFailures, Throttle } from '../security/throttle.js';
 import type { Packs } from '../domain/records/packs.js';
+import type { AlikeIn } from '../domain/assessments/likeness.js';
 import type { VariantIn } from '../domain/attempts/attempts.js';
 import type { Hints } from '../domain/attempts/hints.js';
+import { assessmentRoutes } from './assessment-routes.js';
 import { attemptRoutes } from './attempt-routes.js';
 import { classRoutes } from './class-routes.js';
 import { draftRoutes, type DraftParts } from './draft-routes.js';
@@ -53,6 +55,7 @@ export interface AppParts {
   readonly searches: Searches;
   readonly sheets: Sheets;
   readonly variantIn: VariantIn;
+  readonly alikeIn: AlikeIn;
   readonly packs: Packs;
   readonly drafts: DraftParts;
   readonly log: Logger;
@@ -128,6 +131,8 @@ function api(parts: AppParts): Router {
   router.use(peopleRoutes(database));
   router.use(exerciseRoutes(database));
   router.use(attemptRoutes({ database, journal, desk, hints, searches, variantIn: parts.variantIn }));
+  const { packs, variantIn, alikeIn } = parts;
+  router.use(assessmentRoutes({ database, journal, desk, packs, variantIn, alikeIn }));
   router.use(searchRoutes(searches));
   router.use(slipRoutes(slips, parts.packs));
   router.use(sheetRoutes(database, sheets));

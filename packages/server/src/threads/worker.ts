@@ -8,6 +8,7 @@ import {
   gradeAnswers,
   hintFor,
   isAsked,
+  likenesses,
   markSheet,
   readinessOf,
   referenceBench,
@@ -19,10 +20,12 @@ import {
   type Exercise,
   type Hint,
   type HintDegree,
+  type Likenesses,
   type Readiness,
   type Repair,
   type Report,
   type SheetEntries,
+  type Work,
   type WorkEvent,
   type Worked,
 } from '@contactum/core';
@@ -133,6 +136,9 @@ export function markPhysical({
 export function hint({ exercise, bench, degree }: HintTask): Hint | null {
   return hintFor(exercise, bench, degree);
 }
+
+/** Whose work is more alike than chance lets one expect. */
+export const alike = ({ works }: { readonly works: readonly Work[] }): Likenesses => likenesses(works);
 
 /** What stands against setting an exercise. */
 export function ready({ exercise }: { readonly exercise: Exercise }): Readiness {

@@ -53,6 +53,7 @@ function viewOf(exercise: Exercise): AttemptView {
       entry: { kind: 'edit', edit: { do: 'connect', lead: laidLead(k + 1), wire } },
     })),
     permittedAt: null,
+    sitting: null,
     permittedAfter: -1,
   };
 }

@@ -36,22 +36,24 @@ function findRace(search: Judging, { outcome, started, from, by }: Lead): void {
   });
   const plain = tried.find(({ steps }) => steps.at(-1)?.first === undefined) ?? tried[0];
   const others = tried.filter((one) => one !== plain);
+  // Each sequence is worked in time once.
+  const ends = new Map<readonly Stimulus[], MechanicalState>();
+  const endOf = (steps: readonly Stimulus[]): MechanicalState => {
+    const end = ends.get(steps) ?? worked(solver, steps).state;
+    ends.set(steps, end);
+    return end;
+  };
   const differs = ({ steps }: (typeof tried)[number]) =>
-    plain !== undefined && endsUnlike(search, plain.steps, steps);
+    plain !== undefined && !isSame(endOf(plain.steps), endOf(steps));
   const other = others.find((one) => one.shown && differs(one)) ?? others.find(differs) ?? others[0];
-  const ends = new Set(states.map((state) => `{ ${armaturesIn(circuit, state)} }`));
+  const named = new Set(states.map((state) => `{ ${armaturesIn(circuit, state)} }`));
   search.note(
     'no-race',
     {
       trace: other?.steps ?? [],
-      found: `ends with ${[...ends].join(' or ')}, as one or another is quicker`,
+      found: `ends with ${[...named].join(' or ')}, as one or another is quicker`,
       ...(plain ? { otherwise: plain.steps } : {}),
     },
     { shown: other !== undefined && differs(other), burns: tried.some((one) => one.burns) },
   );
-}
-
-/** True where two sequences, worked in time, leave the board in different states. */
-function endsUnlike({ solver }: Judging, one: readonly Stimulus[], other: readonly Stimulus[]): boolean {
-  return !isSame(worked(solver, one).state, worked(solver, other).state);
 }

@@ -14,6 +14,7 @@ import { answers } from './012-answers.js';
 import { line } from './013-line.js';
 import { variants } from './014-variants.js';
 import { signingKeys } from './015-signing-keys.js';
+import { assessments } from './016-assessments.js';
 import type { Migration } from './migration.js';
 
 const migrations: Migration[] = [
@@ -32,6 +33,7 @@ const migrations: Migration[] = [
   line,
   variants,
   signingKeys,
+  assessments,
 ];
 
 /** Migrations that stand in the code, so that a bundle carries them. */

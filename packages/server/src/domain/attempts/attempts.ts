@@ -114,7 +114,7 @@ const logEntries = (log: readonly LogModel[]): LogEntry[] =>
 export type VariantIn = (exercise: Exercise, seed: number) => Promise<Exercise>;
 
 /** Another variant for each student and each attempt, which nobody can choose. */
-const seedOf = (assignmentId: string, studentId: string, number: number): number =>
+export const seedOf = (assignmentId: string, studentId: string, number: number): number =>
   createHash('sha256').update(`${assignmentId} ${studentId} ${number}`).digest().readUInt32BE(0) >>> 1;
 
 /**
@@ -199,6 +199,9 @@ export async function attemptView(database: Knex, id: string, student: Person): 
   return {
     attempt: summaryOf(attempt, heldFor(assignment, student)),
     className: assignment.class?.name ?? '',
+    sitting: assignment.assessmentId
+      ? { assessmentId: assignment.assessmentId, aids: assignment.assessment?.plan.aids ?? [] }
+      : null,
     closesAt: closesAt?.toISOString() ?? null,
     mode: assignment.mode,
     exercise: forStudent(attempt.exercise ?? assignment.document),

@@ -364,7 +364,7 @@ export class Journal {
     if (row.state === 'open' && !row.isOpen)
       return new Refusal(
         'conflict',
-        'The time is up, or the exercise was withdrawn: the board is as it was last stored.',
+        'The time is up, the clock is stopped, or the exercise was withdrawn: the board is as it was last stored.',
         { lastSeq },
       );
     return row.state === 'open'
@@ -377,7 +377,7 @@ export class Journal {
 const MEMBER =
   'exists (select 1 from assignments s join class_members m on m.class_id = s.class_id where s.id = a.assignment_id and m.student_id = a.student_id)';
 const STILL_OPEN =
-  'exists (select 1 from assignment_students v where v.assignment_id = a.assignment_id and v.student_id = a.student_id and (v.closes_at is null or v.closes_at > now()))';
+  'exists (select 1 from assignment_students v where v.assignment_id = a.assignment_id and v.student_id = a.student_id and not v.paused and (v.closes_at is null or v.closes_at > now()))';
 const PRESENT =
   "exists (select 1 from sessions n join people p on p.id = n.person_id where n.sid = g.sid and n.expire > now() and p.id = g.student_id and p.role = 'student')";
 const OWN = `select a.state, a.last_seq as "lastSeq", ${STILL_OPEN} as "isOpen" from attempts a where a.id = $1 and a.student_id = $2 and ${MEMBER}`;

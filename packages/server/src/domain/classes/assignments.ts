@@ -71,6 +71,8 @@ async function assignedTo(database: Knex, student: Person): Promise<Map<string, 
   const times = await studentTimes(database, student.id);
   const assignments = await AssignmentModel.query(database)
     .whereIn('id', [...times.keys()])
+    // Tasks of an assessment are worked at from its own page.
+    .whereNull('assessmentId')
     .withGraphFetched('[class, people, attempts(own).[marking, changes]]')
     .modifiers({ own: (query) => void query.where({ studentId: student.id }).orderBy('number') })
     .orderBy('setAt');

@@ -45,6 +45,7 @@ export async function dueDates(database: Knex, person: Person): Promise<DueDate[
     ? await query
         .join('assignment_students as v', 'v.assignment_id', 's.id')
         .where('v.student_id', person.id)
+        .whereNull('s.assessment_id')
         .select<Row[]>(...base, 'v.due_at as dueAt', 'v.closes_at as closesAt')
     : await query
         .whereIn('s.class_id', classesOf(database, person))

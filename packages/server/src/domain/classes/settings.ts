@@ -26,6 +26,8 @@ export interface StudentTimes {
   readonly dueAt: Date | null;
   readonly closesAt: Date | null;
   readonly extraMinutes: number;
+  /** An invigilator has stopped the clock. */
+  readonly paused: boolean;
 }
 
 /** What is set to a student, by assignment. */
@@ -42,6 +44,7 @@ export async function studentTimes(
       'due_at',
       'closes_at',
       'extra_minutes',
+      'paused',
     );
   if (assignmentId !== undefined) void query.where({ assignment_id: assignmentId });
   return new Map((await query).map(({ assignmentId: id, ...times }) => [id, times]));
@@ -52,10 +55,11 @@ const day = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: '
 /** Why a student cannot begin another attempt; null where one can be begun. */
 export function shutFor(
   { attemptsAllowed }: Pick<AssignmentModel, 'attemptsAllowed'>,
-  { opensAt, closesAt }: StudentTimes,
+  { opensAt, closesAt, paused }: StudentTimes,
   handedIn: number,
   now = new Date(),
 ): string | null {
+  if (paused) return 'The assessment is paused.';
   if (opensAt && opensAt > now) return `Opens ${day.format(opensAt)} UTC.`;
   if (closesAt && closesAt <= now) return `Closed ${day.format(closesAt)} UTC.`;
   if (attemptsAllowed !== null && handedIn >= attemptsAllowed)
@@ -134,6 +138,8 @@ export async function setToClasses(
   const query = AssignmentModel.query(database)
     .whereIn('classId', classesOf(database, instructor))
     .withGraphFetched('[class, people]')
+    // Tasks of an assessment are set with it.
+    .whereNull('assessmentId')
     .orderBy('setAt')
     // Documents are long; of the one that was set only its title is told.
     .select(
@@ -176,8 +182,8 @@ type Wanted = Omit<AssignRequest, 'exerciseId'>;
  * An exercise as it is set: an assessment shows neither reference, progress nor tests, and no repair. Marks
  * do not rest on it.
  */
-const asSet = (document: Exercise, mode: Wanted['mode']): Exercise =>
-  mode === 'assessment' ? { ...document, shows: [], repair: 'never', hints: undefined } : document;
+export const asSet = (document: Exercise, mode: Wanted['mode'], shows: Exercise['shows'] = []): Exercise =>
+  mode === 'assessment' ? { ...document, shows, repair: 'never', hints: undefined } : document;
 
 /** What of a setting cannot stand together, or names what is not of this class. */
 async function refuseMisfits(database: Knex, classId: string, wanted: Wanted): Promise<void> {
@@ -269,6 +275,7 @@ async function refuseTwice(
   const same = await AssignmentModel.query(trx)
     .where({ classId, exerciseId, audience })
     .where((query) => (audience === 'group' ? query.where({ groupId }) : query))
+    .whereNull('assessmentId')
     .whereNull('withdrawnAt')
     .where((query) => (id === null ? query : query.whereNot({ id })))
     .withGraphFetched('class')

@@ -108,7 +108,7 @@ export async function requireOwnAttempt(database: Knex, id: string, student: Per
         .where('assignments.id', database.ref('attempts.assignment_id'))
         .where('class_members.student_id', student.id),
     )
-    .withGraphFetched('[assignment.[class, people], marking, changes, permissions]');
+    .withGraphFetched('[assignment.[class, people, assessment], marking, changes, permissions]');
   if (!attempt) throw notFound('attempt');
   return attempt;
 }

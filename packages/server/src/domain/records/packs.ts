@@ -17,6 +17,7 @@ import {
 import type { Person, Slip } from '@contactum/contract';
 import { SheetModel } from '../../database/models.js';
 import { Refusal } from '../../runtime/refusal.js';
+import { assessmentView } from '../assessments/examine.js';
 import { logOf } from '../attempts/attempts.js';
 import type { Journal } from '../attempts/journal.js';
 import type { Slips } from '../attempts/slips.js';
@@ -57,6 +58,30 @@ export class Packs {
     });
     const all = { ...files, [MANIFEST]: manifest, [SIGNATURE]: signer.sign(manifest) };
     return Buffer.from(zipSync(all, { level: 6 }));
+  }
+
+  /**
+   * The packs of everybody who sat an assessment, one zip a person and task in one zip, with what each came
+   * to; asked for by an instructor of its class once it is signed off.
+   */
+  async ofAssessment(
+    id: string,
+    instructor: Person,
+  ): Promise<{ readonly name: string; readonly zip: Buffer }> {
+    const assessment = await assessmentView(this.database, id, instructor);
+    if (!assessment.signedOff) throw new Refusal('conflict', 'It must be signed off first.');
+    const files: Record<string, Uint8Array> = {};
+    for (const { student, voided, startedAt, attempts, outcome, judged, review } of assessment.sittings) {
+      if (voided || startedAt === null) continue;
+      const folder = `${student.name.replace(/[^\p{L}\p{N} -]+/gu, '')} (${student.login})`;
+      files[`${folder}/outcome.json`] = json({ student, outcome, judged, review });
+      for (const { task, attemptId, state } of attempts)
+        if (state === 'marked') files[`${folder}/${task}.zip`] = await this.of(attemptId, instructor);
+    }
+    const { title, className, signedOff, releasedAt, events, appeals } = assessment;
+    files['assessment.json'] = json({ title, className, signedOff, releasedAt, events, appeals });
+    // What is packed already does not get smaller.
+    return { name: title.replace(/[^\p{L}\p{N} -]+/gu, ''), zip: Buffer.from(zipSync(files, { level: 0 })) };
   }
 
   private async filesOf(
