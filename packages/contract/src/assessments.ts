@@ -28,7 +28,7 @@ const criterion = z.strictObject({
     .array(z.strictObject({ title, points: z.number().min(0).max(100) }))
     .min(2)
     .max(6)
-    .refine((levels) => levels.every(({ points }, k) => k === 0 || points > levels[k - 1]!.points), {
+    .refine((levels) => levels.every(({ points }, k) => k === 0 || points > (levels[k - 1]?.points ?? 0)), {
       message: 'each level must have more points than the one before it',
     }),
   critical: z.boolean().default(false),

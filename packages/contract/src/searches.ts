@@ -84,6 +84,8 @@ export interface NotebookLine {
 export interface SearchView {
   readonly id: string;
   readonly attemptId: string | null;
+  /** Of a task of an assessment. */
+  readonly assessmentId: string | null;
   readonly state: AttemptState;
   readonly exercise: ExerciseForStudent;
   /** What is seen of the board: its leads and dials. */

@@ -61,6 +61,17 @@ const SheetsPage = lazy(() => import('./sheets/SheetsPage.js').then((m) => ({ de
 const SheetPage = lazy(() => import('./sheets/SheetPage.js').then((m) => ({ default: m.SheetPage })));
 const LogbookPage = lazy(() => import('./sheets/LogbookPage.js').then((m) => ({ default: m.LogbookPage })));
 
+const AssessmentsPage = lazy(() =>
+  import('./assessments/AssessmentsPage.js').then((m) => ({ default: m.AssessmentsPage })),
+);
+const SetAssessmentPage = lazy(() =>
+  import('./assessments/SetAssessmentPage.js').then((m) => ({ default: m.SetAssessmentPage })),
+);
+const AssessmentPage = lazy(() =>
+  import('./assessments/AssessmentPage.js').then((m) => ({ default: m.AssessmentPage })),
+);
+const SitPage = lazy(() => import('./assessments/SitPage.js').then((m) => ({ default: m.SitPage })));
+
 const HelpPage = lazy(() => import('./help/HelpPage.js').then((m) => ({ default: m.HelpPage })));
 
 const DARK_KEY = 'contactum.dark';
@@ -126,6 +137,10 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
         {instructor && <Route path="floor/:classId?" element={<FloorPage />} />}
         {instructor && <Route path="classes/:classId?" element={<ClassesPage person={person} />} />}
         {instructor && <Route path="college" element={<CollegePage person={person} />} />}
+        <Route path="assessments/:classId?" element={<AssessmentsPage person={person} />} />
+        {instructor && <Route path="assessments/:classId/new" element={<SetAssessmentPage />} />}
+        {instructor && <Route path="assessment/:id" element={<AssessmentPage />} />}
+        {!instructor && <Route path="sit/:id" element={<SitPage />} />}
         {!instructor && <Route path="answer/:id" element={<AnswerPage person={person} />} />}
         {!instructor && <Route path="bench/:id" element={<BenchPage person={person} />} />}
         <Route

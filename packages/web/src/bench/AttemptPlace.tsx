@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { Suspense, lazy, useEffect, useRef, useState, type ReactNode } from 'react';
 import { Spin } from 'antd';
 import { useNavigate, useParams } from 'react-router';
 import type { AttemptView, Person } from '@contactum/contract';
@@ -6,6 +6,10 @@ import { useAttempt, useVault } from '../api/queries.js';
 import type { Vault } from '../api/vault.js';
 import { Blank } from '../shell/Blank.js';
 import { useLeadership, type Leadership } from './leadership.js';
+
+const SittingBar = lazy(() =>
+  import('../assessments/SittingBar.js').then((m) => ({ default: m.SittingBar })),
+);
 
 /** An open attempt, and this tab's part in it. */
 export interface OpenAttempt {
@@ -15,8 +19,10 @@ export interface OpenAttempt {
 }
 
 /** Where an attempt is worked at, or read once it is handed in. */
-const placeOf = ({ attempt, exercise }: AttemptView): 'slip' | 'answer' | 'bench' =>
-  attempt.state !== 'open' ? 'slip' : exercise.questions ? 'answer' : 'bench';
+const placeOf = ({ attempt, exercise, sitting }: AttemptView): 'sit' | 'slip' | 'answer' | 'bench' => {
+  if (attempt.state === 'open') return exercise.questions ? 'answer' : 'bench';
+  return sitting ? 'sit' : 'slip';
+};
 
 /** The page of an open attempt; one that belongs elsewhere is opened there. */
 export function AttemptPlace({
@@ -39,10 +45,12 @@ export function AttemptPlace({
   const navigate = useNavigate();
   const view = attempt.data;
   const right = view ? placeOf(view) : place;
+  const assessmentId = view?.sitting?.assessmentId ?? '';
   const { refetch } = attempt;
   useEffect(() => {
-    if (right !== place) void navigate(`/${right}/${id}`, { replace: true });
-  }, [right, place, id, navigate]);
+    const named = right === 'sit' ? assessmentId : id;
+    if (right !== place) void navigate(`/${right}/${named}`, { replace: true });
+  }, [right, place, id, assessmentId, navigate]);
   const before = useRef(leadership.role);
   const [fresh, setFresh] = useState(0);
   // Whoever takes the lead begins with what the server has.
@@ -56,5 +64,14 @@ export function AttemptPlace({
     return <Blank title={attempt.error.message} act={{ text: 'Back to the exercises', to: '/exercises' }} />;
   if (!view || right !== place || vault === undefined || leadership.role === 'asking')
     return <Spin className="waiting" aria-label={opening} />;
-  return render(`${id} ${fresh}`, { view, leadership, vault });
+  const content = render(`${id} ${fresh}`, { view, leadership, vault });
+  if (!view.sitting) return content;
+  return (
+    <div className="sitting-place">
+      <Suspense>
+        <SittingBar assessmentId={assessmentId} />
+      </Suspense>
+      {content}
+    </div>
+  );
 }

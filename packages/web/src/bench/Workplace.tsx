@@ -37,7 +37,7 @@ const SettingDialog = lazy(() => import('./SettingDialog.js').then((m) => ({ def
 
 /** What keeps page, running bench and log together, and what the page's tools do. */
 function useWork(kit: Kit, view: AttemptView, isLeading: boolean) {
-  const { exercise, attempt } = view;
+  const { exercise } = view;
   // What is spoken renders nothing else anew.
   const [speech] = useState(createSpeech);
   const { say } = speech;
@@ -48,7 +48,7 @@ function useWork(kit: Kit, view: AttemptView, isLeading: boolean) {
   const { shown, act, isTold } = useProving(kit, exercise, logged);
   const switchSupply = useSupplySwitch(kit, act);
   // Switched off, and that is stored too.
-  const handIn = useHandingIn(attempt.id, async () => {
+  const handIn = useHandingIn(view, async () => {
     switchSupply(false);
     await supplyOff(kit.live);
     await kit.store.actions.flush();
@@ -104,7 +104,7 @@ export function Workplace({
             </div>
           }
         />
-        {view.mode !== 'assessment' && <WhyStrip live={live} link={link} devices={devices} />}
+        {mayExplain(view) && <WhyStrip live={live} link={link} devices={devices} />}
         {chart && (
           <Suspense>
             <StripChart devices={devices} live={live} recorder={kit.recorder} />
@@ -115,6 +115,10 @@ export function Workplace({
     </div>
   );
 }
+
+/** In an assessment a device is explained only where that is an aid of it. */
+const mayExplain = ({ mode, sitting }: AttemptView): boolean =>
+  mode !== 'assessment' || (sitting?.aids.includes('explain') ?? false);
 
 /** The board with what is said over it, and what a device of it is set to. */
 function BoardSide({

@@ -6,6 +6,7 @@ import { useStore } from 'zustand';
 import { drawingOf, type Report, type Tool, usualForm } from '@contactum/core';
 import type { SearchView } from '@contactum/contract';
 import { useEndPractice, useHandIn, useSearch } from '../api/queries.js';
+import { SittingBar } from '../assessments/SittingBar.js';
 import { createLinkStore, type LinkStore } from '../board/link.js';
 import { IncidentBanner } from '../bench/IncidentBanner.js';
 import { useAct } from '../bench/use-act.js';
@@ -34,16 +35,26 @@ export function SearchPage() {
   const search = useSearch(id);
   const navigate = useNavigate();
   const view = search.data;
-  const slip = view?.attemptId && view.state !== 'open' ? view.attemptId : null;
+  const slip = view?.attemptId && view.state !== 'open' ? afterHandIn(view) : null;
   useEffect(() => {
-    if (slip !== null) void navigate(`/slip/${slip}`, { replace: true });
+    if (slip !== null) void navigate(slip, { replace: true });
   }, [slip, navigate]);
   if (search.isError && !view)
     return <Blank title={search.error.message} act={{ text: 'Back to the exercises', to: '/exercises' }} />;
   if (!view || slip !== null) return <Spin className="waiting" aria-label="Opening the bench" />;
   if (view.report) return <PracticeEnded view={view} report={view.report} />;
-  return <OpenSearch key={id} view={view} />;
+  if (view.assessmentId === null) return <OpenSearch key={id} view={view} />;
+  return (
+    <div className="sitting-place">
+      <SittingBar assessmentId={view.assessmentId} />
+      <OpenSearch key={id} view={view} />
+    </div>
+  );
 }
+
+/** Where a search is read once it is handed in: on its slip, or among the tasks of its assessment. */
+const afterHandIn = ({ assessmentId, attemptId }: SearchView): string =>
+  assessmentId === null ? `/slip/${attemptId ?? ''}` : `/sit/${assessmentId}`;
 
 function PracticeEnded({ view, report }: { view: SearchView; report: Report }) {
   return (
@@ -291,7 +302,7 @@ function End({ view, live }: { view: SearchView; live: RemoteBench }) {
     const done: Promise<unknown> =
       attemptId === null
         ? end.mutateAsync()
-        : handIn.mutateAsync(attemptId).then(() => void navigate(`/slip/${attemptId}`));
+        : handIn.mutateAsync(attemptId).then(() => void navigate(afterHandIn(view)));
     done.then(() => live.close()).catch((error: unknown) => toast.error((error as Error).message));
   };
   const busy = handIn.isPending || end.isPending;

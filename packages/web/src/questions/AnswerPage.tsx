@@ -151,7 +151,7 @@ function markedBy(question: Question, answer: Answer | undefined): string[] {
 }
 
 function Head({
-  view: { attempt, className, closesAt, exercise },
+  view,
   store,
   questions,
   isLocked,
@@ -161,9 +161,10 @@ function Head({
   questions: readonly Question[];
   isLocked: boolean;
 }) {
+  const { attempt, className, closesAt, exercise } = view;
   const answers = useStore(store, (state) => state.answers);
   const unsaved = useStore(store, (state) => state.unsaved);
-  const { submit, busy } = useHandingIn(attempt.id, store.flush);
+  const { submit, busy } = useHandingIn(view, store.flush);
   const open = questions.flatMap((question, k) =>
     filledIn(question, answers[question.id]) === 'all' ? [] : [String(k + 1)],
   );

@@ -19,6 +19,7 @@ const STUDENTS: readonly Place[] = [
 /** The places that somebody finds in the head. */
 export const placesOf = ({ role }: Pick<Person, 'role'>): readonly Place[] => [
   ['/exercises', 'Exercises'],
+  ['/assessments', 'Assessments'],
   ...(role === 'student' ? STUDENTS : INSTRUCTORS),
   ['/sheets', 'Bench sheets'],
   ['/plate', 'Plate room'],

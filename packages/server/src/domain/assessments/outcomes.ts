@@ -18,7 +18,7 @@ export interface Level {
 }
 
 /** A level on which examiners agreed, or that an appeal has set. */
-export interface AgreedLevel {
+interface AgreedLevel {
   readonly studentId: string;
   readonly task: string;
   readonly criterion: string;

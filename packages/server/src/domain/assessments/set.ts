@@ -32,7 +32,7 @@ export const isOver = (
   handedInAt !== null ||
   (startedAt !== null && pausedAt === null && endsAt !== null && endsAt <= now);
 
-export function stateOf(
+function stateOf(
   assessment: AssessmentModel,
   sittings: readonly SittingModel[],
   now: Date,

@@ -199,7 +199,20 @@ export async function requireWorkableSearch(
 ): Promise<SearchModel> {
   const search = await requireOwnSearch(database, id, person);
   if (search.state !== 'open') throw new Refusal('conflict', 'This search has been handed in.');
+  if (search.attemptId !== null) await refusePaused(database, search.attemptId);
   return search;
+}
+
+/** Nothing is done at a bench while an invigilator has stopped the clock. */
+async function refusePaused(database: Knex, attemptId: string): Promise<void> {
+  const paused = await database('attempts as a')
+    .join('assignment_students as v', (join) =>
+      join.on('v.assignment_id', 'a.assignment_id').andOn('v.student_id', 'a.student_id'),
+    )
+    .where('a.id', attemptId)
+    .where('v.paused', true)
+    .first<{ id: string } | undefined>('a.id');
+  if (paused) throw new Refusal('conflict', 'The assessment is paused.');
 }
 
 /** A search of a person's own; of an attempt only while the person is a member of its class. */

@@ -193,12 +193,13 @@ export class Searches {
     const search = await requireOwnSearch(this.database, id, person);
     const { document, title, complaint, minutes } = search;
     const attempt = search.attemptId
-      ? await AttemptModel.query(this.database).findById(search.attemptId)
+      ? await AttemptModel.query(this.database).findById(search.attemptId).withGraphFetched('assignment')
       : undefined;
     const log = await searchLog(this.database, id);
     return {
       id,
       attemptId: search.attemptId,
+      assessmentId: attempt?.assignment?.assessmentId ?? null,
       state: attempt?.state ?? search.state,
       exercise: forStudent(document),
       bench: seenOn(referenceBench(document), presentFaults(search, log)),

@@ -42,9 +42,10 @@ export interface Dock {
 }
 
 /** What may be opened on a board: no machine without a motor, no reference that is not to be seen. */
-const namesFor = ({ exercise, mode }: AttemptView): ViewName[] =>
+const namesFor = ({ exercise, mode, sitting }: AttemptView): ViewName[] =>
   (Object.keys(VIEWS) as ViewName[]).filter(
     (name) =>
+      (sitting === null || (name !== 'drawing' && name !== 'meter') || sitting.aids.includes(name)) &&
       (name !== 'reference' || exercise.drawn) &&
       (name !== 'proof' || exercise.tellsProof) &&
       (name !== 'predict' || mode !== 'assessment') &&
