@@ -257,3 +257,23 @@ test('program', async ({ page }) => {
   await page.locator('[data-lit]').first().waitFor();
   await shot(page, 'program');
 });
+
+/** Opens the assessment of the demo's first class. */
+async function openAssessment(page: Page): Promise<void> {
+  await signIn(page, INSTRUCTOR);
+  await page.goto('/assessments');
+  await page.getByRole('link', { name: 'Practical test: reversing starter' }).click();
+  await page.getByRole('tab', { name: 'Marks' }).waitFor();
+}
+
+test('assessment', async ({ page }) => {
+  await openAssessment(page);
+  await shot(page, 'assessment');
+});
+
+test('look-back', async ({ page }) => {
+  await openAssessment(page);
+  await page.getByRole('tab', { name: 'Look back' }).click();
+  await page.getByRole('heading', { name: 'Spread' }).waitFor();
+  await shot(page, 'look-back');
+});

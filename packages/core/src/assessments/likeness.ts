@@ -233,6 +233,6 @@ function sharedBy(places: readonly Place[], i: number, j: number): LikePair['sha
       const k = chosen[i]!;
       return k >= 0 && k === chosen[j] ? [{ where, what: names[k]!, others: counts[k]! - 2 }] : [];
     })
-    .sort((a, b) => a.others - b.others)
+    .sort((a, b) => a.others - b.others || b.where.localeCompare(a.where))
     .slice(0, 12);
 }

@@ -22,6 +22,7 @@ import {
   markingOf,
 } from '../database/models.js';
 import { hashPassword } from '../security/passwords.js';
+import { seedAssessment } from './assessment.js';
 import { CLASSES, INSTRUCTOR, PASSWORD } from './people.js';
 import { SEARCHERS, storeSearch } from './searches.js';
 import { SLIPS, seeded } from './wirings.js';
@@ -123,6 +124,8 @@ async function seedClass(
       });
     }
   }
+  const at = new Date(now.getTime() - 2 * DAY);
+  if (c === 0) await seedAssessment(trx, { classId: row.id, instructor, students, exercises, at });
 }
 
 /** The first students of a class have searched; the others have not begun. */

@@ -160,7 +160,8 @@ function sitting(router: Router, { database, desk, variantIn }: Parts): void {
   router.post('/sittings/:id/here', async (request, response) => {
     const student = studentOf(request);
     const { window, takes } = bodyOf(request, hereRequest);
-    const address = request.ip ?? '';
+    // An IPv4 address that came in through an IPv6 socket is told as what it is.
+    const address = (request.ip ?? '').replace(/^::ffff:/, '');
     response.json(await pulse(database, { id: assessmentOf(request), window, takes, student, address }));
   });
   router.post('/sittings/:id/tasks/:task', async (request, response) => {

@@ -133,6 +133,7 @@ export function useSittingActs(id: string) {
   });
   const begin = useMutation({
     mutationFn: (task: string) => ask<{ attemptId: string }>('POST', `/sittings/${id}/tasks/${task}`, {}),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['sitting', id] }),
   });
   const handIn = useMutation({
     mutationFn: () => ask<SittingView>('POST', `/sittings/${id}/hand-in`, {}),

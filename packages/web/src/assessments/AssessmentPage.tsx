@@ -31,9 +31,11 @@ export function AssessmentPage() {
   return (
     <main className="page assessment-page">
       <div className="page-head">
-        <h1>{view.title}</h1>
-        <span className="quiet">{view.className}</span>
-        <StateTag state={view.state} />
+        <span className="assessment-title">
+          <h1>{view.title}</h1>
+          <span className="quiet">{view.className}</span>
+          <StateTag state={view.state} />
+        </span>
         <Ending view={view} />
       </div>
       <p className="quiet">

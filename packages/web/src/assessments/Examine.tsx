@@ -4,6 +4,7 @@ import type { ObservedCriterion } from '@contactum/core';
 import type { AssessmentForInstructor, JudgedCriterion, SittingRow } from '@contactum/contract';
 import { usePending } from './pending.js';
 import { useActs } from './use-acts.js';
+import '../classes/classes.css';
 
 /** Where a criterion of somebody's work stands. */
 interface Where {
@@ -32,7 +33,7 @@ export function Examine({ view }: { view: AssessmentForInstructor }) {
       )}
       <div className="examine-who">
         <Button disabled={at === 0} onClick={() => setChosen(sat[at - 1]?.student.id ?? null)}>
-          Before
+          Previous
         </Button>
         <Select
           aria-label="Student"

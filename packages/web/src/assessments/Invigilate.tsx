@@ -5,6 +5,7 @@ import type { AssessmentForInstructor, Invigilation, SittingRow } from '@contact
 import { useActs } from './use-acts.js';
 import { useSecondsLeft } from './use-clock.js';
 import { at, clockTime, minutesAndSeconds } from './words.js';
+import '../classes/classes.css';
 
 /** Nobody has heard of a window for so long, seconds. */
 const AWAY = 20;

@@ -49,13 +49,14 @@ function OneTask({ likeness }: { likeness: AssessmentLikeness }) {
           <p>
             <Who name={names[pair.one]} /> and <Who name={names[pair.other]} />{' '}
             <span className="quiet">
-              as like as this in {Math.max(1, Math.round(1000 * pair.chance))} of 1000 classes by chance
+              by chance as like as this in at most {Math.max(1, Math.ceil(1000 * pair.chance))} of 1000
+              classes
             </span>
           </p>
           <ul>
             {pair.shared.slice(0, 6).map(({ where, what, others }) => (
               <li key={where}>
-                <span className="quiet">{where}:</span> {what}{' '}
+                <Choice where={where} what={what} />{' '}
                 <span className="quiet">({others === 0 ? 'nobody else' : `${others} others`})</span>
               </li>
             ))}
@@ -63,6 +64,25 @@ function OneTask({ likeness }: { likeness: AssessmentLikeness }) {
         </div>
       ))}
     </section>
+  );
+}
+
+/** What both chose, in words. */
+function Choice({ where, what }: { where: string; what: string }) {
+  const [, kind = '', net = ''] = /^(after|leads of) (.*)$/.exec(where) ?? [];
+  if (kind === 'after')
+    return what === 'nothing' ? (
+      <>the potential of {net} was wired last</>
+    ) : (
+      <>
+        after the potential of {net} that of {what} was wired
+      </>
+    );
+  if (kind === '') return <>a lead {what} that joins two potentials</>;
+  return (
+    <>
+      the potential of {net} by the leads <span className="mono">{what.replaceAll(' ', ', ')}</span>
+    </>
   );
 }
 

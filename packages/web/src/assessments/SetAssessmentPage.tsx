@@ -12,6 +12,7 @@ import { TaskRows } from './TaskRows.js';
 import { FRESH, exerciseTask, objectionTo, observedTask, requestOf, type Planned } from './plan-store.js';
 import { AID_WORDS, TASK_WORDS } from './words.js';
 import './assessments.css';
+import '../classes/classes.css';
 
 /** Sets an assessment of several tasks to a class. */
 export function SetAssessmentPage() {

@@ -25,8 +25,10 @@ export function SitPage() {
   return (
     <main className="page sit-page">
       <div className="page-head">
-        <h1>{view.title}</h1>
-        <span className="quiet">{view.className}</span>
+        <span className="assessment-title">
+          <h1>{view.title}</h1>
+          <span className="quiet">{view.className}</span>
+        </span>
         {view.startedAt !== null && !isOver && (
           <span className="page-acts">
             <Countdown clock={view} />
@@ -298,6 +300,7 @@ function AppealDialog({
       <Form layout="vertical">
         <Form.Item label="Which criterion">
           <Input
+            aria-label="Which criterion"
             value={text.criterion}
             maxLength={120}
             onChange={({ target }) => setText({ ...text, criterion: target.value })}
@@ -305,6 +308,7 @@ function AppealDialog({
         </Form.Item>
         <Form.Item label="Why it should be looked at again">
           <Input.TextArea
+            aria-label="Why it should be looked at again"
             rows={4}
             value={text.text}
             maxLength={2000}

@@ -73,19 +73,21 @@ function TaskRow({
         />
         <span className="quiet">{Math.round((100 * task.weight) / whole)} %</span>
       </label>
-      <label>
-        <span>Own time</span>
-        <InputNumber
-          size="small"
-          aria-label={`Own time of task ${k + 1}`}
-          min={1}
-          max={600}
-          value={task.minutes}
-          placeholder="none"
-          suffix="min"
-          onChange={(minutes) => onTask({ ...task, minutes })}
-        />
-      </label>
+      {task.kind === 'exercise' && (
+        <label>
+          <span>Own time</span>
+          <InputNumber
+            size="small"
+            aria-label={`Own time of task ${k + 1}`}
+            min={1}
+            max={600}
+            value={task.minutes}
+            placeholder="none"
+            suffix="min"
+            onChange={(minutes) => onTask({ ...task, minutes })}
+          />
+        </label>
+      )}
       <Checkbox
         checked={task.mustPass}
         onChange={({ target }) => onTask({ ...task, mustPass: target.checked })}

@@ -1,6 +1,7 @@
 import { useMemo } from 'react';
 import { quantileSorted, scaleLinear } from 'd3';
 import type { MarkBook } from '@contactum/contract';
+import './mark-book.css';
 
 const ROW = 34;
 const LEFT = 250;

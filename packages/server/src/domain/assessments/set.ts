@@ -32,11 +32,7 @@ export const isOver = (
   handedInAt !== null ||
   (startedAt !== null && pausedAt === null && endsAt !== null && endsAt <= now);
 
-function stateOf(
-  assessment: AssessmentModel,
-  sittings: readonly SittingModel[],
-  now: Date,
-): AssessmentState {
+function stateOf(assessment: AssessmentModel, sittings: readonly SittingModel[], now: Date): AssessmentState {
   if (assessment.withdrawnAt) return 'withdrawn';
   if (assessment.releasedAt) return 'released';
   if (assessment.signedOffAt) return 'signed off';

@@ -1,0 +1,143 @@
+import { expect, type Page } from '@playwright/test';
+import { test } from './college.js';
+import { BoardOnPage, accessible, reference, signIn, signOut } from './place.js';
+
+/** What the story sets: found by the instructor among all exercises. */
+const PUMP = 'Brine pump, three-wire';
+
+/** Chooses one of a list that can be searched. */
+async function choose(page: Page, list: string, text: string): Promise<void> {
+  await page.getByRole('combobox', { name: list, exact: true }).fill(text);
+  await page.locator('.ant-select-dropdown:visible').getByTitle(text).first().click();
+}
+
+const act = (page: Page, name: string | RegExp) => page.getByRole('button', { name }).click();
+
+/** Gives the reason that is asked for. */
+async function because(page: Page, label: string, why: string, button: string): Promise<void> {
+  await page.getByRole('textbox', { name: label }).fill(why);
+  await page.getByRole('dialog').getByRole('button', { name: button, exact: true }).click();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+}
+
+test('an assessment: set in a few minutes, sat under the clock, examined, released, appealed', async ({
+  page,
+  college,
+  browser,
+}) => {
+  // Setting: two tasks, what is watched, variants and what passes.
+  await signIn(page, college.instructor);
+  await page.getByRole('link', { name: 'Assessments' }).click();
+  await page.goto('/assessments');
+  await page.getByRole('link', { name: 'Set an assessment' }).click();
+  await page.getByRole('textbox', { name: 'Title' }).fill('Practical test 1');
+  await choose(page, 'Add an exercise', `${PUMP} (wire)`);
+  await act(page, 'Add criteria to be observed');
+  await expect(page.getByRole('list', { name: 'Tasks' }).locator('> li')).toHaveCount(2);
+  await page.getByRole('checkbox', { name: 'must be passed' }).first().check();
+  await page.getByRole('spinbutton', { name: 'Weight of task 1' }).fill('80');
+  await accessible(page);
+  await act(page, 'Set the assessment');
+  await expect(page.getByRole('heading', { name: 'Practical test 1' })).toBeVisible();
+  await expect(page.getByText('not started').first()).toBeVisible();
+
+  // The student waits; nothing is told yet.
+  const other = await browser.newContext();
+  const desk = await other.newPage();
+  await signIn(desk, college.student);
+  await desk.getByRole('link', { name: 'Assessments' }).click();
+  await desk.getByRole('link', { name: 'Practical test 1' }).click();
+  await expect(desk.getByText('The invigilator starts everybody at once.')).toBeVisible();
+  await expect(desk.getByText(PUMP)).toHaveCount(0);
+  await accessible(desk);
+
+  // Started for all: the student's page goes on by itself.
+  await act(page, /^.*Start all/);
+  await expect(page.getByText('started for all')).toBeVisible();
+  await expect(desk.getByRole('button', { name: 'Begin' })).toBeVisible();
+  await expect(desk.locator('.countdown')).toContainText(/5\d:\d\d left|60:00 left/);
+  await act(desk, 'Begin');
+  await expect(desk.locator('.job-sheet')).toBeVisible();
+  await expect(desk.getByRole('region', { name: 'Assessment' })).toBeVisible();
+  // No aid that is not allowed.
+  await expect(desk.getByRole('button', { name: 'Proof', exact: true })).toHaveCount(0);
+  await expect(desk.getByRole('button', { name: 'Meter', exact: true })).toBeVisible();
+  await act(desk, 'Hide the time');
+  await expect(desk.locator('.countdown')).not.toContainText('left');
+
+  // A fire alarm.
+  await act(page, /Pause all/);
+  await because(page, 'Reason', 'fire alarm', 'Stop the clock');
+  await expect(desk.getByText('Paused')).toBeVisible({ timeout: 20_000 });
+  await act(page, /Go on, all/);
+  await expect(desk.getByText('Paused')).toHaveCount(0, { timeout: 20_000 });
+  await act(page, /More time for all/);
+  await because(page, 'Reason', 'the alarm', 'More time');
+  await expect(page.getByText('5 min more for all')).toBeVisible();
+
+  // The board is the student's own variant: it is wired by what the server has of it.
+  const attempt = desk.url().split('/').at(-1) ?? '';
+  const { rows } = await college.sql('select document->$2 as reference from attempts where id = $1', [
+    attempt,
+    'reference',
+  ]);
+  const own = (rows as { reference: ReturnType<typeof reference> }[])[0]?.reference ?? [];
+  expect(own.length).toBe(reference('brine-pump-three-wire').length);
+  for (const [k, wire] of own.entries())
+    await desk.request.post(`/api/attempts/${attempt}/log`, {
+      data: { seq: k + 1, entry: { kind: 'edit', edit: { do: 'connect', lead: `w${k + 1}`, wire } } },
+    });
+  await desk.reload();
+  await expect(new BoardOnPage(desk).leads).toHaveCount(own.length);
+  await desk.getByRole('link', { name: 'All tasks' }).click();
+  await expect(desk.getByText('under way')).toBeVisible();
+  await accessible(desk);
+  await act(desk, 'End the assessment');
+  await act(desk, 'End and hand in');
+  await expect(desk.getByText('Marks are shown to everybody at one moment')).toBeVisible();
+
+  // Examining, moderation, sign-off, release.
+  await page.getByRole('tab', { name: 'Examine' }).click();
+  await page.getByText('done unasked (6)').click();
+  await page.getByText('always (4)').click();
+  await page.getByText('cleanly (4)').click();
+  await expect(
+    page.getByRole('combobox', { name: 'Student' }).locator('xpath=ancestor::div[1]'),
+  ).toBeVisible();
+  await page.getByRole('tab', { name: 'Marks' }).click();
+  await expect(page.getByText('14 of 14')).toBeVisible();
+  await act(page, 'Moderate');
+  await page.getByRole('dialog').getByRole('button', { name: 'Write down' }).click();
+  await expect(page.getByText('Before it can be signed off:')).toHaveCount(0);
+  await accessible(page);
+  await act(page, 'Sign off');
+  await page.locator('.ant-popconfirm').getByRole('button', { name: 'Sign off' }).click();
+  await act(page, 'Release the marks');
+  await page.locator('.ant-popconfirm').getByRole('button', { name: 'Release' }).click();
+  await expect(page.getByText('The marks are released.')).toBeVisible();
+
+  // The student reads them, and appeals.
+  await expect(desk.locator('.verdict .score')).toContainText('%', { timeout: 20_000 });
+  await desk.getByRole('button', { name: 'Appeal' }).last().click();
+  await desk.getByRole('textbox', { name: 'Which criterion' }).fill('Leads are laid cleanly');
+  await desk
+    .getByRole('textbox', { name: 'Why it should be looked at again' })
+    .fill('The leads of the motor were laid by somebody else.');
+  await desk.getByRole('dialog').getByRole('button', { name: 'Send' }).click();
+  await expect(desk.getByText('Not answered yet.')).toBeVisible();
+  await page.getByRole('tab', { name: /Appeals/ }).click();
+  await page.getByRole('radio', { name: 'Not upheld' }).check();
+  await page.getByRole('textbox', { name: 'Reason' }).fill('The log shows who laid them: they are yours.');
+  await act(page, 'Answer');
+  await expect(desk.getByText('The log shows who laid them: they are yours.')).toBeVisible({
+    timeout: 20_000,
+  });
+  await page.getByRole('tab', { name: 'Look back' }).click();
+  await expect(page.getByText('1 of 1 passed.')).toBeVisible();
+  await accessible(page);
+  await page.getByRole('tab', { name: 'Likeness' }).click();
+  await act(page, 'Compare the class');
+  await expect(page.getByText('too few to say what chance does')).toBeVisible();
+  await other.close();
+  await signOut(page);
+});
