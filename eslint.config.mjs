@@ -106,7 +106,7 @@ const SERVER = {
   benches: ['runtime', 'database', 'security', 'threads', 'domain'],
   floor: ['runtime', 'database', 'security', 'threads', 'domain'],
   http: ['runtime', 'database', 'security', 'domain', 'benches', 'floor'],
-  demo: ['database', 'security'],
+  demo: ['database', 'security', 'domain'],
 };
 
 /** Directions inside a package. */

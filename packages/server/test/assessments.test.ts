@@ -159,6 +159,20 @@ test('an assessment from setting to appeal: nothing is told before its time, and
   const slip = (await ann.ask('GET', `/attempts/${annsWork}/slip`)).body;
   expect([slip.report ?? null, slip.attempt.result, slip.attempt.heldUntil]).toEqual([null, null, null]);
   expect((await mine(id)).outcome).toBeNull();
+  // Ben has laid nothing: no byte that he is told is a lead of his reference, of Ann's, or a mark.
+  const secrets = [...annsBoard.reference, ...bensBoard.reference, ...pump.reference].flatMap(
+    ({ from, to }) => [`"from":"${from}","to":"${to}"`, `"to":"${to}","from":"${from}"`],
+  );
+  for (const path of [
+    ...['/sittings', `/sittings/${id}`, `/attempts/${bensWork}`, `/attempts/${bensWork}/slip`, '/exercises'],
+    ...['/logbook', '/calendar.ics', '/session/export', '/notices', `/attempts/${bensWork}/board`],
+    ...[`/assessments/${id}`, `/assessments/${id}/look-back`, `/exercises/${pump.id}/reference`],
+  ]) {
+    const text = JSON.stringify((await ben.ask('GET', path)).body);
+    const path0 = path.replace(/[0-9a-f-]{36}/, 'ID');
+    expect([path0, secrets.filter((one) => text.includes(one))]).toEqual([path0, []]);
+    expect([path0, /"(score|recorded|percent)":\d/.test(text)]).toEqual([path0, false]);
+  }
 
   // Two examiners, each blind to the other until both have judged.
   const level = (criterion: string, n: number) => ({ student: annId, task: 'task-3', criterion, level: n });

@@ -41,6 +41,39 @@ const WHO = [
 /** Whom somebody is no more than: what is said of that one in the table holds for them too. */
 const LIKE: Readonly<Record<string, number>> = { 'gone instructor': 4, 'gone student': 2, assessed: 2 };
 
+/** An assessment that everybody begins when they are ready. */
+const PLAN = {
+  title: 'Practical test',
+  start: 'own',
+  minutes: 30,
+  tasks: [
+    { kind: 'exercise', exerciseId: 'rinse-pump-single-phase', weight: 80 },
+    {
+      kind: 'observed',
+      title: 'At the bench',
+      weight: 20,
+      criteria: [
+        {
+          title: 'Proves dead',
+          levels: [
+            { title: 'no', points: 0 },
+            { title: 'yes', points: 2 },
+          ],
+        },
+      ],
+    },
+  ],
+};
+const JUDGED = { student: 'PUPIL', task: 'task-2', criterion: 'criterion-1', level: 1 };
+const NO_SITTING = [
+  'GET /sittings/TEST',
+  'POST /sittings/TEST/start',
+  'POST /sittings/TEST/here',
+  'POST /sittings/TEST/tasks/task-1',
+  'POST /sittings/TEST/hand-in',
+  'POST /sittings/TEST/appeals',
+].map((route) => [route, 404] as const);
+
 /** What else a student who has left gets: their own marked work, to read. */
 const GONE: Readonly<Record<string, number>> = {
   'GET /attempts/OPEN/slip': 200,
@@ -52,6 +85,7 @@ const GONE: Readonly<Record<string, number>> = {
   'GET /assignments/ASSIGNMENT/sheet': 404,
   'POST /assignments/ASSIGNMENT/attempts': 404,
   'POST /assignments/ASSIGNMENT/sheets': 403,
+  ...Object.fromEntries(NO_SITTING),
 };
 
 /** What an assessed student is refused: whatever tells of the board. */
@@ -61,6 +95,7 @@ const ASSESSED: Readonly<Record<string, number>> = {
   'POST /practice': 403,
   'GET /assignments/ASSIGNMENT/sheet': 404,
   'POST /assignments/ASSIGNMENT/attempts': 404,
+  ...Object.fromEntries(NO_SITTING),
 };
 
 /**
@@ -184,6 +219,37 @@ const TABLE: readonly [route: string, body: object | undefined, statuses: readon
     },
     [401, 403, 403, 201, 201],
   ],
+  ['GET /classes/CLASS/assessments', undefined, [401, 403, 403, 200, 404]],
+  ['POST /classes/CLASS/assessments', PLAN, [401, 403, 403, 201, 404]],
+  ['GET /assessments/TEST', undefined, [401, 403, 403, 200, 404]],
+  ['PATCH /assessments/TEST', { withdrawn: false }, [401, 403, 403, 200, 404]],
+  ['POST /assessments/TEST/invigilation', { do: 'note', text: 'all quiet' }, [401, 403, 403, 200, 404]],
+  ['GET /sittings', undefined, [401, 200, 200, 403, 403]],
+  ['GET /sittings/TEST', undefined, [401, 200, 200, 403, 403]],
+  ['POST /sittings/TEST/start', {}, [401, 200, 200, 403, 403]],
+  [
+    'POST /sittings/TEST/here',
+    { window: '6f1a1a0e-3f0f-4d34-9f5e-0c6f3b1d2a11', takes: true },
+    [401, 200, 200, 403, 403],
+  ],
+  ['POST /sittings/TEST/tasks/task-1', {}, [401, 200, 200, 403, 403]],
+  ['POST /sittings/TEST/hand-in', {}, [401, 200, 200, 403, 403]],
+  ['PUT /assessments/TEST/levels', JUDGED, [401, 403, 403, 200, 404]],
+  ['PUT /assessments/TEST/agreed', { ...JUDGED, reason: 'seen by both' }, [401, 403, 403, 200, 404]],
+  ['PUT /assessments/TEST/reviews', { student: 'PUPIL', verdict: 'confirmed' }, [401, 403, 403, 200, 404]],
+  // Not everything is judged yet.
+  ['POST /assessments/TEST/sign-off', {}, [401, 403, 403, 409, 404]],
+  ['POST /assessments/TEST/release', {}, [401, 403, 403, 409, 404]],
+  ['PUT /assessments/TEST/corrections', { ...JUDGED, reason: 'seen by both' }, [401, 403, 403, 409, 404]],
+  ['GET /assessments/TEST/packs.zip', undefined, [401, 403, 403, 409, 404]],
+  ['GET /assessments/TEST/look-back', undefined, [401, 403, 403, 200, 404]],
+  ['GET /assessments/TEST/likeness', undefined, [401, 403, 403, 200, 404]],
+  [
+    'POST /sittings/TEST/appeals',
+    { task: 'task-2', criterion: 'Proves dead', text: 'It was proved dead.' },
+    [401, 409, 409, 403, 403],
+  ],
+  ['POST /appeals/THIRD', { upheld: false, answer: 'There is no such appeal.' }, [401, 403, 403, 404, 404]],
   [
     'POST /exercises/EXERCISE/diagnose',
     { observations: [{ steps: [], see: { KM1: 'in' } }] },
@@ -279,6 +345,7 @@ beforeAll(async () => {
   ids.DRAFT = await draft();
   ids.BIN = await draft();
   ids.OWN = (await instructor.ask('POST', `/drafts/${await draft()}/publish`, {})).body.exerciseId as string;
+  ids.TEST = (await instructor.ask('POST', `/classes/${classId}/assessments`, PLAN)).body.id as string;
   ids.HUNT = (await own.ask('GET', `/attempts/${ids.SEEK}/search`)).body.id as string;
   // The same for whoever goes, who then goes.
   const settings = (await instructor.ask('GET', `/classes/${classId}/assignments`)).body as {
@@ -414,6 +481,8 @@ describe('who gets what from every route', () => {
         .replace(/\/people\/CORA/, '/people/:id')
         .replace('/versions/1', '/versions/:version')
         .replace('/notices/1', '/notices/:id')
+        .replace('/appeals/THIRD', '/appeals/:id')
+        .replace('/tasks/task-1', '/tasks/:task')
         .replace('/wiring/PUPIL', '/wiring/:student')
         .replace(/(?<=\/)[A-Z]{3,}(?=\/|$)/g, (name) => names[name] ?? ':id'),
     );

@@ -186,6 +186,7 @@ function Standing({ row, now }: { row: SittingRow; now: string }) {
   if (row.startedAt === null) return <span className="quiet">not started</span>;
   if (!isUnder(row, now)) return <span>handed in {row.handedInAt ? at(row.handedInAt) : 'at the end'}</span>;
   if (row.pausedAt !== null) return <Tag color="orange">paused</Tag>;
+  if (away > 0 && row.seenAt === null) return <Tag color="red">not here yet</Tag>;
   return away > 0 ? (
     <Tag color="red">away for {minutesAndSeconds(away)}</Tag>
   ) : (

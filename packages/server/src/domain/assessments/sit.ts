@@ -174,7 +174,7 @@ export async function startOwn(
       throw new Refusal('conflict', 'The assessment has closed.');
     await database.transaction(async (trx) => {
       if (await begin(trx, assessment, [student.id]))
-        await event(trx, id, { studentId: student.id, kind: 'started', actor: student.name });
+        await event(trx, id, { studentId: student.id, kind: 'started', actor: 'the student' });
     });
   }
   return sittingView(database, id, student);
@@ -304,7 +304,7 @@ export async function handInSitting(
   if (!isSitting(sitting, new Date())) return sittingView(database, id, student);
   if (sitting.pausedAt) throw new Refusal('conflict', 'The assessment is paused.');
   await endSitting(database, desk, id, student.id);
-  await event(database, id, { studentId: student.id, kind: 'handed in', actor: student.name });
+  await event(database, id, { studentId: student.id, kind: 'handed in', actor: 'the student' });
   return sittingView(database, id, student);
 }
 

@@ -6,6 +6,7 @@ import { hashPassword } from '../../security/passwords.js';
 import { note } from './audit.js';
 import { tellOthers } from '../classes/consent.js';
 import { classesOf, requireKeptPerson, requireMadePerson } from './permissions.js';
+import { MARKS_ARE_OUT } from './sight.js';
 import { Refusal, invalidAt, notFound } from '../../runtime/refusal.js';
 
 /** Syllables of first passwords: easily read out, none like another. */
@@ -215,10 +216,14 @@ export async function endSessions(database: Knex, id: string, keeper: Person): P
   return ended;
 }
 
-/** What a person did: attempts with everything that hangs on them. */
+/**
+ * What a person did: attempts with everything that hangs on them. Marks that are held back are in it once they
+ * are out; the exercise of a variant, reference and all, is not.
+ */
 async function workKept(database: Knex, id: string): Promise<object> {
   const attempts = database('attempts').where({ student_id: id }).select('id');
   const of = (table: string) => database(table).whereIn('attempt_id', attempts.clone());
+  const told = (table: string) => of(table).whereIn('attempt_id', toldAttempts(database, id));
   return {
     benchSheets: await of('bench_sheets').select(
       'id',
@@ -232,13 +237,44 @@ async function workKept(database: Knex, id: string): Promise<object> {
       .join('assignments', 'assignments.id', 'attempts.assignment_id')
       .where('student_id', id)
       .orderBy('started_at')
-      .select('attempts.*', 'assignments.exercise_id'),
+      .select(
+        'attempts.id',
+        'attempts.number',
+        'attempts.state',
+        'attempts.started_at',
+        'attempts.handed_in_at',
+        'attempts.last_seq',
+        'attempts.failure',
+        'attempts.confirmed',
+        'assignments.exercise_id',
+      ),
     log: await of('attempt_log').orderBy(['attempt_id', 'seq']),
-    markings: await of('markings'),
-    formerMarkings: await of('former_markings'),
-    pointChanges: await of('point_changes'),
-    remarks: await of('remarks'),
+    markings: await told('markings'),
+    formerMarkings: await told('former_markings'),
+    pointChanges: await told('point_changes'),
+    remarks: await told('remarks'),
     permissions: await of('permissions'),
+  };
+}
+
+/** Attempts of a person whose marks are out. */
+const toldAttempts = (database: Knex, id: string) =>
+  database('attempts as t')
+    .join('assignments as s', 's.id', 't.assignment_id')
+    .where('t.student_id', id)
+    .whereRaw(MARKS_ARE_OUT)
+    .select('t.id');
+
+/** Assessments that a person has sat; what examiners judged once it is released. */
+async function sittingsKept(database: Knex, id: string): Promise<object> {
+  const own = (table: string) => database(table).where({ student_id: id });
+  const released = database('assessments').whereNotNull('released_at').select('id');
+  return {
+    sittings: await own('assessment_sittings'),
+    sittingEvents: await own('assessment_events').orderBy('id'),
+    judgements: await own('assessment_levels').whereIn('assessment_id', released.clone()),
+    agreedJudgements: await own('assessment_agreed').whereIn('assessment_id', released.clone()),
+    appeals: await own('assessment_appeals'),
   };
 }
 
@@ -265,7 +301,7 @@ async function restKept(database: Knex, id: string): Promise<object> {
         released
           .whereRaw("coalesce(search_log.body->>'kind', '') not in ('inject', 'clear')")
           .orWhereNotNull('searches.report')
-          .orWhere('attempts.state', 'marked'),
+          .orWhereIn('searches.attempt_id', toldAttempts(database, id).where('t.state', 'marked')),
       )
       .orderBy(['search_id', 'seq'])
       .select('search_log.*'),
@@ -277,7 +313,11 @@ async function restKept(database: Knex, id: string): Promise<object> {
 /** All that is kept of a person, as one document. */
 export async function exportPerson(database: Knex, id: string, keeper: Person): Promise<object> {
   const row = await selfOrKept(database, id, keeper);
-  const kept = { ...(await restKept(database, id)), ...(await workKept(database, id)) };
+  const kept = {
+    ...(await restKept(database, id)),
+    ...(await workKept(database, id)),
+    ...(await sittingsKept(database, id)),
+  };
   await note(database, { actor: keeper, kind: 'exported a person', about: row.name });
   const person = { ...row.toJSON(), password: undefined };
   return { contactum: 'person/1', exportedAt: new Date().toISOString(), person, ...kept };
@@ -302,6 +342,25 @@ async function takeOutOfAudit(trx: Knex, { name, login }: PersonModel): Promise<
       'g',
     ]),
   });
+}
+
+/** The same of what stands beside assessments: who acted, and what was written of a student. */
+async function takeOutOfAssessments(trx: Knex, { id, name }: PersonModel): Promise<void> {
+  const gone = 'Somebody who has left';
+  for (const [table, column] of [
+    ['assessment_events', 'actor'],
+    ['assessment_agreed', 'by'],
+    ['assessment_reviews', 'by'],
+    ['assessment_appeals', 'answered_by'],
+  ] as const)
+    await trx(table)
+      .where({ [column]: name })
+      .update({ [column]: gone });
+  await trx('assessment_sittings').where({ student_id: id }).update({ address: '', window: null });
+  await trx('assessment_events')
+    .where({ student_id: id })
+    .whereIn('kind', ['note', 'another address'])
+    .delete();
 }
 
 /**
@@ -341,6 +400,7 @@ export async function erasePerson(database: Knex, id: string, administrator: Per
       .where({ actor_id: id })
       .update({ actor: 'Somebody who has left', actor_id: null, address: '' });
     await takeOutOfAudit(trx, row);
+    await takeOutOfAssessments(trx, row);
     await note(trx, { actor: administrator, kind: 'erased a person', about: row.role });
   });
 }

@@ -68,6 +68,10 @@ export function heldFor(
   return until > now ? { until } : null;
 }
 
+/** The same of settings `s`, as a condition of a question to the database: true once their marks are out. */
+export const MARKS_ARE_OUT = `not (s.mode = 'assessment' and (s.closes_at is null or s.closes_at + make_interval(mins =>
+  coalesce((select max(x.extra_minutes) from assignment_people x where x.assignment_id = s.id), 0)) > now()))`;
+
 /**
  * Boards that are the same to whoever wires or searches them: their devices and what the reference joins,
  * whatever they are called.
