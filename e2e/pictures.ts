@@ -116,25 +116,6 @@ test('meter', async ({ page }) => {
   await shot(page, 'meter');
 });
 
-test('walk', async ({ page }) => {
-  await openBench(page, 'brine-pump-emergency-stop');
-  await view(page, 'Walk-through');
-  for (let k = 0; k < 2; k += 1) {
-    await page.getByRole('button', { name: 'One step' }).click();
-    await page.waitForTimeout(900);
-  }
-  await shot(page, 'walk');
-});
-
-test('sheets', async ({ page }) => {
-  await openBench(page, 'salt-harrow-electrical-interlock');
-  await view(page, 'Drawing');
-  await page.getByRole('button', { name: 'Sheets …' }).click();
-  await page.getByLabel('Legal owner').fill('Saltmarsh Technical College');
-  await page.locator('.sheets-pages img').first().waitFor();
-  await shot(page, 'drawing-sheets');
-});
-
 test('slip', async ({ page }) => {
   await handedIn(page, 'brine-pump-emergency-stop', 21);
   await page.getByRole('button', { name: 'Replay' }).first().click();

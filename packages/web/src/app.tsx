@@ -139,7 +139,7 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
         {instructor && <Route path="college" element={<CollegePage person={person} />} />}
         <Route path="assessments/:classId?" element={<AssessmentsPage person={person} />} />
         {instructor && <Route path="assessments/:classId/new" element={<SetAssessmentPage />} />}
-        {instructor && <Route path="assessment/:id" element={<AssessmentPage />} />}
+        {instructor && <Route path="assessment/:id" element={<AssessmentPage person={person} />} />}
         {!instructor && <Route path="sit/:id" element={<SitPage />} />}
         {!instructor && <Route path="answer/:id" element={<AnswerPage person={person} />} />}
         {!instructor && <Route path="bench/:id" element={<BenchPage person={person} />} />}

@@ -3,7 +3,7 @@ import { Alert, Badge, Button, Popconfirm, Spin, Tabs } from 'antd';
 import { DownloadOutlined } from '@ant-design/icons';
 import { useParams } from 'react-router';
 import { plural } from '@contactum/core';
-import type { AssessmentForInstructor } from '@contactum/contract';
+import type { AssessmentForInstructor, Person } from '@contactum/contract';
 import { useAssessment } from '../api/assessments.js';
 import { Blank } from '../shell/Blank.js';
 import { AnswerAppeals } from './AnswerAppeals.js';
@@ -19,7 +19,7 @@ const LookBackPane = lazy(() => import('./LookBackPane.js').then((m) => ({ defau
 const LikenessPane = lazy(() => import('./LikenessPane.js').then((m) => ({ default: m.LikenessPane })));
 
 /** An assessment of a class: the room, the marks, and what they tell. */
-export function AssessmentPage() {
+export function AssessmentPage({ person }: { person: Person }) {
   const { id = '' } = useParams();
   const assessment = useAssessment(id);
   if (assessment.isError && !assessment.data)
@@ -45,13 +45,13 @@ export function AssessmentPage() {
         {passWords(view)}
       </p>
       {assessment.isError && <Alert type="warning" showIcon title={assessment.error.message} />}
-      <Panes view={view} />
+      <Panes view={view} person={person} />
     </main>
   );
 }
 
 /** The room, the examiners' marks, all marks, appeals, and what the marks tell. */
-function Panes({ view }: { view: AssessmentForInstructor }) {
+function Panes({ view, person }: { view: AssessmentForInstructor; person: Person }) {
   const open = view.appeals.filter(({ answer }) => answer === null).length;
   const isWatched = view.tasks.some(({ kind }) => kind === 'observed');
   return (
@@ -61,7 +61,9 @@ function Panes({ view }: { view: AssessmentForInstructor }) {
       }
       items={[
         { key: 'room', label: 'Room', children: <Invigilate view={view} /> },
-        ...(isWatched ? [{ key: 'examine', label: 'Examine', children: <Examine view={view} /> }] : []),
+        ...(isWatched
+          ? [{ key: 'examine', label: 'Examine', children: <Examine view={view} person={person} /> }]
+          : []),
         { key: 'marks', label: 'Marks', children: <Outcomes view={view} /> },
         {
           key: 'appeals',

@@ -1,7 +1,9 @@
 import { useState } from 'react';
-import { Alert, Button, Input, Modal, Radio, Select } from 'antd';
+import { Alert, Button, Input, Modal, Radio, Select, Spin } from 'antd';
 import type { ObservedCriterion } from '@contactum/core';
-import type { AssessmentForInstructor, JudgedCriterion, SittingRow } from '@contactum/contract';
+import type { AssessmentForInstructor, JudgedCriterion, Person, SittingRow } from '@contactum/contract';
+import { useVault } from '../api/queries.js';
+import type { Vault } from '../api/vault.js';
 import { usePending } from './pending.js';
 import { useActs } from './use-acts.js';
 import '../classes/classes.css';
@@ -15,11 +17,17 @@ interface Where {
 }
 
 /** An examiner at the benches: one student at a time, the levels of what is watched. */
-export function Examine({ view }: { view: AssessmentForInstructor }) {
+export function Examine({ view, person }: { view: AssessmentForInstructor; person: Person }) {
+  const vault = useVault(person.id);
+  if (vault === undefined) return <Spin className="waiting" />;
+  return <AtBenches view={view} vault={vault} />;
+}
+
+function AtBenches({ view, vault }: { view: AssessmentForInstructor; vault: Vault | null }) {
   const sat = view.sittings.filter(({ startedAt, voided }) => startedAt !== null && voided === null);
   const [chosen, setChosen] = useState<string | null>(null);
   const row = sat.find(({ student }) => student.id === chosen) ?? sat[0];
-  const pending = usePending(view.id);
+  const pending = usePending(view.id, vault);
   if (!row) return <p className="quiet">Nobody has started yet.</p>;
   const at = sat.indexOf(row);
   return (

@@ -19,6 +19,7 @@ const view = (log: AttemptView['log'] = []): AttemptView =>
     className: 'Pan Fitters 1A',
     closesAt: null,
     mode: 'practice',
+    sitting: null,
     exercise: { ...asked, behaviours: [], practice: null, deadTests: [], hints: null },
     log,
     permittedAt: null,
