@@ -8,7 +8,7 @@ import { openSearchOf } from '../api/queries.js';
 import { Blank } from '../shell/Blank.js';
 import { useToasts } from '../shell/toasts.js';
 import { AppealList } from './Appeals.js';
-import { Countdown, SittingBar } from './SittingBar.js';
+import { Countdown, Presence } from './SittingBar.js';
 import { AID_WORDS, TASK_WORDS, at } from './words.js';
 
 /** An assessment as its student sits it. */
@@ -35,7 +35,7 @@ export function SitPage() {
           </span>
         )}
       </div>
-      {view.startedAt !== null && !isOver && <Presence id={id} />}
+      {view.startedAt !== null && !isOver && <Presence assessmentId={id} />}
       {view.voided !== null && (
         <Alert
           type="error"
@@ -53,15 +53,6 @@ export function SitPage() {
         </p>
       )}
     </main>
-  );
-}
-
-/** Tells the server that this window is open, and says where another one works. */
-function Presence({ id }: { id: string }) {
-  return (
-    <div className="sit-presence">
-      <SittingBar assessmentId={id} />
-    </div>
   );
 }
 

@@ -20,26 +20,7 @@ const LAST = 120;
 export function SittingBar({ assessmentId }: { assessmentId: string }) {
   const pulse = usePulse(assessmentId, true);
   const { data } = pulse;
-  if (data?.isOther)
-    return (
-      <Alert
-        type="warning"
-        showIcon
-        banner
-        title="This assessment was opened in another window, which works now."
-        action={
-          <Button
-            size="small"
-            onClick={() => {
-              takeOver(assessmentId);
-              void pulse.refetch().then(() => window.location.reload());
-            }}
-          >
-            Work here
-          </Button>
-        }
-      />
-    );
+  if (data?.isOther) return <OtherWindow assessmentId={assessmentId} />;
   return (
     <div className="sitting-bar" role="region" aria-label="Assessment">
       <Link to={`/sit/${assessmentId}`}>All tasks</Link>
@@ -52,6 +33,36 @@ export function SittingBar({ assessmentId }: { assessmentId: string }) {
       )}
     </div>
   );
+}
+
+/** Says that another window works, and takes the assessment over into this one. */
+function OtherWindow({ assessmentId }: { assessmentId: string }) {
+  const pulse = usePulse(assessmentId, false);
+  return (
+    <Alert
+      type="warning"
+      showIcon
+      banner
+      title="This assessment was opened in another window, which works now."
+      action={
+        <Button
+          size="small"
+          onClick={() => {
+            takeOver(assessmentId);
+            void pulse.refetch().then(() => window.location.reload());
+          }}
+        >
+          Work here
+        </Button>
+      }
+    />
+  );
+}
+
+/** Tells the server that a window of the assessment is open; says where another one works. */
+export function Presence({ assessmentId }: { assessmentId: string }) {
+  const { data } = usePulse(assessmentId, true);
+  return data?.isOther ? <OtherWindow assessmentId={assessmentId} /> : null;
 }
 
 /** The time that is left; it can be put out of sight, until the last two minutes. */
