@@ -52,6 +52,7 @@ const CORE = {
     'repair',
   ],
   assessments: ['random'],
+  skills: ['catalogue', 'bench', 'questions', 'simulation', 'marking'],
   packs: ['bench', 'questions', 'planning', 'marking'],
   variants: ['random', 'catalogue', 'bench', 'circuit', 'faults', 'diagnosis', 'marking'],
   planning: [

@@ -28,3 +28,4 @@ export * from './setting/index.js';
 export * from './variants/index.js';
 export * from './packs/index.js';
 export * from './assessments/index.js';
+export * from './skills/index.js';
