@@ -13,7 +13,7 @@ import {
   standingsOf,
   type SkillShown,
 } from '@contactum/core';
-import { shippedExercises } from '@contactum/core/exercises';
+import { shippedExercises, shippedQuestions, shippedSearches } from '@contactum/core/exercises';
 import { exercise, exercises } from './help.js';
 
 describe('Bayesian knowledge tracing (A. T. Corbett and J. R. Anderson 1995)', () => {
@@ -43,7 +43,9 @@ describe('Bayesian knowledge tracing (A. T. Corbett and J. R. Anderson 1995)', (
 
 describe('criteria and skills', () => {
   test('every shipped exercise shows some skill, and all skills are shown by some', () => {
-    const all = shippedExercises().map((one) => [one.id, skillsOfExercise(one)] as const);
+    const all = [...shippedExercises(), ...shippedSearches(), ...shippedQuestions()].map(
+      (one) => [one.id, skillsOfExercise(one)] as const,
+    );
     expect(all.filter(([, skills]) => skills.length === 0).map(([id]) => id)).toEqual([]);
     const bySafety = exercises()
       .filter((one) => !isSearch(one) && !isAsked(one))
