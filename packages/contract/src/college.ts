@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Exercise, Objection, VersionChange } from '@contactum/core';
+import type { Exercise, Objection, SkillId, SkillStanding, VersionChange } from '@contactum/core';
 import type { Person, Role } from './responses.js';
 
 /** People, classes, exercises in the making and records: what a college runs on. */
@@ -74,6 +74,27 @@ export interface PersonRow extends Person {
   readonly sessions: number;
   readonly erased: boolean;
   readonly createdAt: string;
+}
+
+/** How surely a student has each skill, and what to practise next. */
+export interface SkillsView {
+  readonly standings: readonly SkillStanding[];
+  readonly next: readonly {
+    readonly exerciseId: string;
+    readonly title: string;
+    readonly skills: readonly SkillId[];
+  }[];
+}
+
+/** The same of a class: by student, in the order of the skills; null where nothing has shown one. */
+export interface SkillsMap {
+  readonly className: string;
+  readonly skills: readonly SkillId[];
+  readonly students: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly known: readonly (number | null)[];
+  }[];
 }
 
 /** A person with the password for the first sign-in; it is shown once. */

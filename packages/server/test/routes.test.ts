@@ -148,6 +148,8 @@ const TABLE: readonly [route: string, body: object | undefined, statuses: readon
   ['GET /logbook.csv', undefined, [401, 200, 200, 403, 403]],
   ['GET /calendar.ics', undefined, [401, 200, 200, 200, 200]],
   ['GET /classes/CLASS/students/PUPIL', undefined, [401, 403, 403, 200, 404]],
+  ['GET /skills', undefined, [401, 200, 200, 403, 403]],
+  ['GET /classes/CLASS/skills', undefined, [401, 403, 403, 200, 404]],
   ['GET /troubles', undefined, [401, 403, 403, 200, 200]],
   ['GET /people', undefined, [401, 403, 403, 200, 200]],
   ['POST /people', { name: 'Somebody', login: 'somebody', role: 'student' }, [401, 403, 403, 403, 403, 201]],

@@ -49,6 +49,10 @@ const FloorPage = lazy(() => import('./floor/FloorPage.js').then((m) => ({ defau
 const ClassesPage = lazy(() => import('./classes/ClassesPage.js').then((m) => ({ default: m.ClassesPage })));
 const CollegePage = lazy(() => import('./classes/CollegePage.js').then((m) => ({ default: m.CollegePage })));
 const RecordPage = lazy(() => import('./marks/RecordPage.js').then((m) => ({ default: m.RecordPage })));
+const SkillsPage = lazy(() => import('./marks/SkillsPage.js').then((m) => ({ default: m.SkillsPage })));
+const SkillsMapPage = lazy(() =>
+  import('./marks/SkillsMapPage.js').then((m) => ({ default: m.SkillsMapPage })),
+);
 const TroublesPage = lazy(() => import('./marks/TroublesPage.js').then((m) => ({ default: m.TroublesPage })));
 
 const ExercisePaperPage = lazy(() =>
@@ -129,6 +133,8 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
         {instructor && <Route path="exercises/:id/questions" element={<QuestionsPage />} />}
         {instructor && <Route path="compare/:id" element={<ComparePage />} />}
         {instructor && <Route path="marks/:classId?" element={<MarkBookPage />} />}
+        {!instructor && <Route path="skills" element={<SkillsPage />} />}
+        {instructor && <Route path="marks/:classId/skills" element={<SkillsMapPage />} />}
         {instructor && <Route path="marks/:classId/:studentId" element={<RecordPage />} />}
         {instructor && <Route path="troubles" element={<TroublesPage />} />}
         {instructor && <Route path="setter" element={<SetterHome />} />}

@@ -89,21 +89,29 @@ function ofSteps({ bench: { devices } }: Exercise, steps: readonly Step[]): Skil
   const shown = new Set<SkillId>();
   let pressed: Duty | undefined;
   let isReleased = false;
+  let wasIn = false;
   for (const step of steps) {
     if (isExpectation(step)) {
       const isIn = Object.values(step.expect).some((value) => value === 'in' || value === 'forward');
-      if (isReleased && (pressed === 'start' || pressed === 'forward' || pressed === 'reverse'))
-        shown.add(isIn ? 'holding' : 'momentary');
+      const isStart = pressed === 'start' || pressed === 'forward' || pressed === 'reverse';
+      // What never came in, behind a tripped relay, says nothing of holding.
+      if (isStart && isReleased && (isIn || wasIn)) shown.add(isIn ? 'holding' : 'momentary');
+      if (!isReleased) wasIn = isIn;
       continue;
     }
     if ('press' in step) {
       pressed = dutyOf(step.press);
       isReleased = false;
+      wasIn = false;
       // A button that nobody has given a duty shows what its contact does.
       const skill = pressed ? BY_DUTY[pressed] : 'contacts';
       if (skill) shown.add(skill);
-    } else if ('release' in step) isReleased = true;
-    else if ('trip' in step) shown.add('protection');
+      continue;
+    }
+    if ('release' in step) isReleased = true;
+    // What follows is no longer the start button's doing.
+    else if (!('wait' in step)) pressed = undefined;
+    if ('trip' in step) shown.add('protection');
     else if ('reset' in step || 'close' in step) shown.add('restart');
     else if ('elapse' in step) shown.add('sequence');
   }

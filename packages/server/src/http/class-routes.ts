@@ -30,6 +30,7 @@ import {
 import { answerInvitation, dismissNotice, invitationsOf, noticesOf } from '../domain/classes/consent.js';
 import { enrol } from '../domain/classes/enrolment.js';
 import { markBook, markRows, studentRecord } from '../domain/attempts/mark-book.js';
+import { skillsOfClass, skillsOfStudent } from '../domain/attempts/skills.js';
 import { requireOwnClass } from '../domain/people/permissions.js';
 import { changeSetting, setExercise, setToClasses } from '../domain/classes/settings.js';
 import { troublesOf } from '../domain/attempts/troubles.js';
@@ -166,6 +167,12 @@ function marks(router: Router, database: Knex): void {
       .type('text/csv; charset=utf-8')
       .attachment(`${name.replace(/[^\w -]+/g, '')} marks.csv`)
       .send(`\uFEFF${writeCsv(columns, cells)}`);
+  });
+  router.get('/classes/:id/skills', async (request, response) => {
+    response.json(await skillsOfClass(database, classOf(request), instructorOf(request)));
+  });
+  router.get('/skills', async (request, response) => {
+    response.json(await skillsOfStudent(database, studentOf(request)));
   });
   router.get('/classes/:id/students/:person', async (request, response) => {
     const instructor = instructorOf(request);

@@ -20,6 +20,8 @@ import type {
   Notice,
   Roster,
   SettingRequest,
+  SkillsMap,
+  SkillsView,
   StudentRecord,
 } from '@contactum/contract';
 import { ApiError, ask } from './client.js';
@@ -75,6 +77,15 @@ export function usePublish(id: string) {
       ),
   });
 }
+
+export const useSkills = () =>
+  useQuery({ queryKey: ['skills'], queryFn: () => ask<SkillsView>('GET', '/skills') });
+
+export const useSkillsMap = (classId: string) =>
+  useQuery({
+    queryKey: ['skills', classId],
+    queryFn: () => ask<SkillsMap>('GET', `/classes/${classId}/skills`),
+  });
 
 export const useVersions = (exerciseId: string) =>
   useQuery({

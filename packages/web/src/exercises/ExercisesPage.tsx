@@ -1,5 +1,6 @@
 import { useMemo, useState } from 'react';
 import { Alert, Button, Input, Select, Spin } from 'antd';
+import { useSearchParams } from 'react-router';
 import { FAMILIES, type Family, usualForm } from '@contactum/core';
 import type { ExerciseSummary, Person } from '@contactum/contract';
 import { useAnswerInvitation, useInvitations, useJoin } from '../api/college.js';
@@ -69,7 +70,8 @@ const dueOf = ({ assigned, set }: ExerciseSummary): string =>
 /** All exercises, each with its drawing and where this person stands with it; what is due comes first. */
 export function ExercisesPage({ person }: { person: Person }) {
   const exercises = useExercises();
-  const [filters, setFilters] = useState(NO_FILTERS);
+  const [query] = useSearchParams();
+  const [filters, setFilters] = useState({ ...NO_FILTERS, text: query.get('find') ?? '' });
   const shown = useMemo(
     () => (exercises.data ?? []).filter((exercise) => admits(exercise, filters, person)),
     [exercises.data, filters, person],

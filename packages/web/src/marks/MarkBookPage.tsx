@@ -29,6 +29,11 @@ export function MarkBookPage() {
             options={classes.data.map(({ id, name }) => ({ value: id, label: name }))}
             onChange={(id) => void navigate(`/marks/${id}`)}
           />
+          {chosen && (
+            <Link to={`/marks/${chosen}/skills`} className="button-link">
+              Skills
+            </Link>
+          )}
           <Link to="/troubles" className="button-link">
             What goes wrong
           </Link>

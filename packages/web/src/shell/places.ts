@@ -12,6 +12,7 @@ const INSTRUCTORS: readonly Place[] = [
 ];
 
 const STUDENTS: readonly Place[] = [
+  ['/skills', 'Skills'],
   ['/logbook', 'Logbook'],
   ['/parts', 'Parts'],
 ];
