@@ -116,6 +116,13 @@ describe('standings, and what to practise next', () => {
     );
     const next = nextToPractise(all, standingsOf(strong), new Set());
     expect(next).toEqual([{ exerciseId: 'salt-harrow-electrical-interlock', skills: ['interlock'] }]);
+    // Who has the first skills is led on to the next ones, not to everything at once.
+    const begun = standingsOf([
+      ...shown('contacts', [true, true, true, true]),
+      ...shown('holding', [true, true, true]),
+    ]);
+    const jog = [...all, exercise('sluice-gate-jog-button'), exercise('brine-pump-controller-convert')];
+    expect(nextToPractise(jog, begun, new Set())[0]!.exerciseId).toBe('sluice-gate-jog-button');
     const master = SKILL_IDS.flatMap((skill) => shown(skill, [true, true, true, true]));
     expect(nextToPractise(all, standingsOf(master), new Set())).toEqual([]);
   });

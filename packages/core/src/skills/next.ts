@@ -1,20 +1,23 @@
 import type { Exercise } from '../marking/index.js';
 import { skillsOfExercise } from './criteria.js';
 import { MASTERED, type SkillStanding } from './knowledge.js';
-import type { SkillId } from './skills.js';
+import { SKILL_IDS, type SkillId } from './skills.js';
 
 export interface Suggestion {
   readonly exerciseId: string;
-  /** Skills that it would show and that are not mastered yet, the weakest first. */
+  /** Skills that it would show and that are not mastered yet, as they are taught. */
   readonly skills: readonly SkillId[];
 }
 
 /** Before anything has shown a skill. */
 const UNSEEN = 0.3;
 
+/** Skills that are practised at one time: the first ones, as they are taught, that are not mastered. */
+const AT_ONCE = 3;
+
 /**
- * What to practise next: the exercises that show most of what is not mastered, smaller boards first where
- * several do; what has been passed already comes last.
+ * What to practise next: the exercises that show most of the next skills in the order of teaching, smaller
+ * boards first where several do; what has been passed already comes last.
  */
 export function nextToPractise(
   exercises: readonly Exercise[],
@@ -23,15 +26,19 @@ export function nextToPractise(
   most = 4,
 ): Suggestion[] {
   const known = new Map(standings.map((one) => [one.skill, one.known ?? UNSEEN]));
+  const weak = SKILL_IDS.filter((skill) => (known.get(skill) ?? UNSEEN) < MASTERED);
+  const ahead = new Set(weak.slice(0, AT_ONCE));
   const rated = exercises.map((exercise) => {
-    const skills = skillsOfExercise(exercise)
-      .filter((skill) => (known.get(skill) ?? UNSEEN) < MASTERED)
-      .sort((a, b) => (known.get(a) ?? UNSEEN) - (known.get(b) ?? UNSEEN));
-    const gain = skills.reduce((sum, skill) => sum + 1 - (known.get(skill) ?? UNSEEN), 0);
+    const shown = skillsOfExercise(exercise);
+    const skills = weak.filter((skill) => shown.includes(skill));
+    const gain = skills.reduce(
+      (sum, skill) => sum + (ahead.has(skill) ? 1 - (known.get(skill) ?? UNSEEN) : 0),
+      0,
+    );
     return { exercise, skills, worth: gain / Math.sqrt(exercise.bench.devices.length + 1) };
   });
   return rated
-    .filter(({ skills }) => skills.length > 0)
+    .filter(({ worth }) => worth > 0)
     .sort(
       (a, b) =>
         Number(passed.has(a.exercise.id)) - Number(passed.has(b.exercise.id)) ||
