@@ -25,6 +25,7 @@ import { laying, putLog, sessionOf, shipped } from './lib/service.mjs';
 import { faults, liveBenches } from './faults.mjs';
 import { college } from './college.mjs';
 import { floods, soak } from './floods.mjs';
+import { assessment } from './assessment.mjs';
 import { memory } from './memory.mjs';
 import { paper } from './paper.mjs';
 import { kills, service } from './service.mjs';
@@ -794,6 +795,7 @@ try {
     '--floods',
     '--soak',
     '--memory',
+    '--assessment',
   ];
   if (!PARTS.some((flag) => process.argv.includes(flag))) await engine();
   if (process.argv.includes('--engine') || process.argv.includes('--boards')) {
@@ -813,6 +815,7 @@ try {
   }
   if (only('--college')) await college({ core: await loadCore(), report, note, cluster, ensureDatabase });
   if (only('--paper')) await paper({ core: await loadCore(), report, cluster, ensureDatabase });
+  if (only('--assessment')) await assessment({ report, cluster, ensureDatabase });
   if (only('--service')) await service({ report, note, cluster, ensureDatabase });
   if (only('--floods')) await floods({ report, note, cluster, ensureDatabase });
   // Hours: only where they are asked for.

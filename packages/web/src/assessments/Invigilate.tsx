@@ -105,7 +105,9 @@ function Happened({ view }: { view: AssessmentForInstructor }) {
           ),
         }))}
       />
-      {view.events.length === 0 && <p className="quiet">Nothing yet.</p>}
+      {view.events.length === 0 && (
+        <p className="quiet">No events yet. Starts, pauses, absences and notes are written down here.</p>
+      )}
     </>
   );
 }
