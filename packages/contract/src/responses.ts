@@ -383,7 +383,20 @@ export interface StudentRecord {
     }[];
     readonly changes: readonly PointChange[];
     readonly hours: number;
+    /** By which the line of a certificate is checked; null where none counts, or the college has no key. */
+    readonly code: string | null;
   }[];
+}
+
+/** What the college's record says of a line of a certificate. */
+export interface CheckedCertificate {
+  readonly student: string;
+  readonly className: string;
+  readonly exercise: string;
+  readonly recorded: number;
+  readonly max: number;
+  readonly passed: boolean;
+  readonly handedInAt: string | null;
 }
 
 export type ErrorType =

@@ -12,7 +12,7 @@ import {
 } from '@contactum/core';
 import { keysOf, makeKey } from '../src/domain/records/keys.js';
 import { exercise } from '../../core/test/help.js';
-import { College, marked, wire } from './help.js';
+import { Client, College, marked, wire } from './help.js';
 
 const pump = exercise('brine-pump-three-wire');
 let college: College;
@@ -142,4 +142,38 @@ test.each([
   const work = json<PackWork>(files, 'work.json');
   expect(work.kind).toBe(kind);
   expect(markWork(json<Exercise>(files, 'exercise.json'), work).score).toBe(report.score);
+});
+
+test('a line of a certificate is checked by number and code, by nobody in particular; a changed mark has another', async () => {
+  const id = await college.open(await college.set('rinse-pump-single-phase'));
+  await wire(college.ann, id, exercise('rinse-pump-single-phase').reference);
+  await college.ann.ask('POST', `/attempts/${id}/hand-in`, {});
+  await marked(college.ann, id);
+  await college.withDatabase(makeKey);
+  const annId = await college.withDatabase(
+    async (database) => (await database('people').where({ login: 'ann' }).first<{ id: string }>('id')).id,
+  );
+  const codeNow = async (): Promise<string> => {
+    const { body } = await college.first.ask('GET', `/classes/${college.classId}/students/${annId}`);
+    return body.exercises.find(({ title }: { title: string }) => title.startsWith('Single-phase')).code;
+  };
+  const stranger = new Client(college.server.base);
+  const check = (code: string, number = id) => stranger.ask('GET', `/certificates/${number}/${code}`);
+  const code = await codeNow();
+  expect(code).toMatch(/^([0-9A-HJKMNP-TV-Z]{4}-){2}[0-9A-HJKMNP-TV-Z]{4}$/);
+  expect((await check(code.toLowerCase())).body).toMatchObject({
+    student: 'Person ann',
+    className: '=Class 1',
+    passed: true,
+  });
+  expect((await check('0000-0000-0000')).status).toBe(404);
+  expect((await check(code, '6f1a1a0e-3f0f-4d34-9f5e-0c6f3b1d2a10')).status).toBe(404);
+  // After another key the old code still holds; after a change of points it does not, and the new one does.
+  await college.withDatabase(makeKey);
+  expect((await check(code)).status).toBe(200);
+  const change = { part: 'behaviour', criterion: 'holds', points: 0, reason: 'shown again at the bench' };
+  const behaviours = exercise('rinse-pump-single-phase').behaviours;
+  await college.first.ask('POST', `/attempts/${id}/points`, { ...change, criterion: behaviours[0]!.id });
+  expect((await check(code)).status).toBe(404);
+  expect((await check(await codeNow())).status).toBe(200);
 });

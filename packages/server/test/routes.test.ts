@@ -271,6 +271,7 @@ const OF_ONESELF = [
   'GET /export',
   'GET /key',
   'DELETE /',
+  'GET /certificates/:id/:code',
   'GET /healthz',
   'GET /readyz',
 ];

@@ -1,7 +1,7 @@
 import { Suspense, lazy, useEffect, useState } from 'react';
 import { QueryClientProvider } from '@tanstack/react-query';
 import { ConfigProvider, Spin } from 'antd';
-import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { BrowserRouter, Navigate, Route, Routes, useLocation } from 'react-router';
 import { queryClient, rememberedPerson, useSession } from './api/queries.js';
 import { Blank } from './shell/Blank.js';
 import { Shell } from './shell/Shell.js';
@@ -48,6 +48,7 @@ const SetterPage = lazy(() => import('./setter/SetterPage.js').then((m) => ({ de
 const FloorPage = lazy(() => import('./floor/FloorPage.js').then((m) => ({ default: m.FloorPage })));
 const ClassesPage = lazy(() => import('./classes/ClassesPage.js').then((m) => ({ default: m.ClassesPage })));
 const CollegePage = lazy(() => import('./classes/CollegePage.js').then((m) => ({ default: m.CollegePage })));
+const CheckPage = lazy(() => import('./marks/CheckPage.js').then((m) => ({ default: m.CheckPage })));
 const RecordPage = lazy(() => import('./marks/RecordPage.js').then((m) => ({ default: m.RecordPage })));
 const SkillsPage = lazy(() => import('./marks/SkillsPage.js').then((m) => ({ default: m.SkillsPage })));
 const SkillsMapPage = lazy(() =>
@@ -106,9 +107,11 @@ export function Root() {
 
 function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
   const session = useSession();
+  const isCheck = useLocation().pathname === '/check';
   if (session.isPending) return <Spin className="waiting" aria-label="Opening Contactum" />;
   if (session.isError) return <Unreached />;
   const person = session.data;
+  if (isCheck) return <CheckPage />;
   if (!person) return <SignIn />;
   if (person.mustSetPassword) return <FirstPassword person={person} />;
   const instructor = person.role !== 'student';

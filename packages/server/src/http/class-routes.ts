@@ -31,6 +31,7 @@ import { answerInvitation, dismissNotice, invitationsOf, noticesOf } from '../do
 import { enrol } from '../domain/classes/enrolment.js';
 import { markBook, markRows, studentRecord } from '../domain/attempts/mark-book.js';
 import { skillsOfClass, skillsOfStudent } from '../domain/attempts/skills.js';
+import { checkedCertificate } from '../domain/records/certificates.js';
 import { requireOwnClass } from '../domain/people/permissions.js';
 import { changeSetting, setExercise, setToClasses } from '../domain/classes/settings.js';
 import { troublesOf } from '../domain/attempts/troubles.js';
@@ -167,6 +168,10 @@ function marks(router: Router, database: Knex): void {
       .type('text/csv; charset=utf-8')
       .attachment(`${name.replace(/[^\w -]+/g, '')} marks.csv`)
       .send(`\uFEFF${writeCsv(columns, cells)}`);
+  });
+  // Whoever holds a certificate asks, signed in or not.
+  router.get('/certificates/:id/:code', async (request, response) => {
+    response.json(await checkedCertificate(database, idOf(request, 'certificate'), request.params.code));
   });
   router.get('/classes/:id/skills', async (request, response) => {
     response.json(await skillsOfClass(database, classOf(request), instructorOf(request)));

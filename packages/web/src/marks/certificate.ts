@@ -6,10 +6,13 @@ const day = (at: string | null): string => (at === null ? '' : dayjs(at).format(
 
 /** What is on the certificate: the exercises that were passed, with points, day and hours. */
 function certificateRows({ exercises }: StudentRecord): string[][] {
-  return exercises.flatMap(({ title, attempts, hours }) => {
+  return exercises.flatMap(({ title, attempts, hours, code }) => {
     const best = attempts.find(({ counts }) => counts);
     if (!best?.result?.passed) return [];
-    return [[title, `${best.result.recorded} of ${best.result.max}`, day(best.handedInAt), hours.toFixed(1)]];
+    return [
+      [title, `${best.result.recorded} of ${best.result.max}`, day(best.handedInAt), hours.toFixed(1)],
+      ...(code === null ? [] : [[`Evidence pack ${best.id}, code ${code}`, '', '', '']]),
+    ];
   });
 }
 
@@ -18,6 +21,7 @@ export function certificatePdf(record: StudentRecord, by: string, now: Date): Pr
   const { student, className, term } = record;
   const rows = certificateRows(record);
   const hours = rows.reduce((sum, row) => sum + Number(row[3]), 0);
+  const isCoded = rows.some((row) => row[1] === '');
   const definition = {
     pageSize: 'A4',
     pageMargins: [60, 64, 60, 64],
@@ -67,7 +71,7 @@ export function certificatePdf(record: StudentRecord, by: string, now: Date): Pr
         margin: [0, 40, 0, 0],
         fontSize: 9,
         color: '#444444',
-        text: 'This records practice on trainer boards. It does not make real hardware safe and is no licence: isolate, lock off and prove dead; local codes and a licensed person decide.',
+        text: `${isCoded ? `A line is checked by its number and code at ${window.location.origin}/check. ` : ''}This records practice on trainer boards. It does not make real hardware safe and is no licence: isolate, lock off and prove dead; local codes and a licensed person decide.`,
       },
     ],
   };

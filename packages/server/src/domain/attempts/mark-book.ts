@@ -23,6 +23,7 @@ import {
 } from '../../database/models.js';
 import { hoursAt, resultOf, summaryOf } from './attempts.js';
 import { requireOwnClass } from '../people/permissions.js';
+import { coder } from '../records/certificates.js';
 import { notFound } from '../../runtime/refusal.js';
 
 /** An attempt as a mark book needs it: without its report, which is long. */
@@ -348,6 +349,7 @@ export async function studentRecord(
     .orderBy('setAt')
     .withGraphFetched('attempts(own).[marking, changes.author]')
     .modifiers({ own: (query) => void query.where({ studentId }).orderBy('number') });
+  const codeOf = await coder(database);
   const tried = assignments.filter(({ attempts }) => (attempts ?? []).length > 0);
   const member = await database('class_members')
     .where({ class_id: classId, student_id: studentId })
@@ -357,16 +359,14 @@ export async function studentRecord(
     student: { id: student.id, name: student.name, login: student.login },
     className: group.name,
     term: group.term,
-    exercises: tried.map((assignment) => exerciseRecord(assignment)),
+    exercises: tried.map((assignment) => exerciseRecord(assignment, codeOf)),
   };
 }
 
-function exerciseRecord({
-  id,
-  document,
-  counts,
-  attempts = [],
-}: AssignmentModel): StudentRecord['exercises'][number] {
+function exerciseRecord(
+  { id, document, counts, attempts = [] }: AssignmentModel,
+  codeOf: Awaited<ReturnType<typeof coder>>,
+): StudentRecord['exercises'][number] {
   const best = counting(
     attempts.map((attempt) => ({
       attempt,
@@ -375,6 +375,7 @@ function exerciseRecord({
     })),
     counts,
   )?.attempt;
+  const result = best ? resultOf(best) : null;
   const changes = best?.changes ?? [];
   const pointsOf = (part: Part, criterion: string, points: number): number =>
     changes.findLast((one) => one.part === part && one.criterion === criterion)?.after ?? points;
@@ -394,6 +395,7 @@ function exerciseRecord({
     })),
     changes: attempts.flatMap((attempt) => (attempt.changes ?? []).map(changeView)),
     hours: attempts.reduce((sum, attempt) => sum + (attempt.confirmed ? hoursAt(attempt) : 0), 0),
+    code: result && best ? codeOf({ number: best.id, recorded: result.recorded, max: result.max }) : null,
   };
 }
 
