@@ -118,7 +118,15 @@ for (const theme of ['light', 'dark'] as const)
       await page.getByRole('button', { name: view, exact: true }).click();
       await all(`bench with ${view}`);
     }
-    for (const path of [`/slip/${done}`, '/sheets', '/logbook', '/plate', '/help']) {
+    for (const path of [
+      `/slip/${done}`,
+      '/sheets',
+      '/logbook',
+      '/skills',
+      '/assessments',
+      '/plate',
+      '/help',
+    ]) {
       await page.goto(path);
       await page.locator('h1').first().waitFor();
       await all(path.replace(/[0-9a-f-]{36}/, '…'));

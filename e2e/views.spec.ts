@@ -137,6 +137,9 @@ for (const theme of ['light', 'dark'] as const)
     await page.goto('/plate');
     await page.locator('.plate-table').waitFor();
     await findsNothing(page, 'plate room');
+    await page.goto('/skills');
+    await page.locator('.skills').waitFor();
+    await findsNothing(page, 'skills');
     await signOut(page);
     await signIn(page, college.instructor);
     await findsNothing(page, 'exercises, instructor');
@@ -151,6 +154,17 @@ for (const theme of ['light', 'dark'] as const)
     await page.getByRole('link', { name: 'Mark book' }).click();
     await page.locator('.mark-cell').first().waitFor();
     await findsNothing(page, 'mark book');
+    await page.getByRole('link', { name: 'Skills' }).click();
+    await page.locator('.skills-map').waitFor();
+    await findsNothing(page, 'skills of a class');
+    await page.goto('/assessments');
+    await page.getByRole('link', { name: 'Set an assessment' }).click();
+    await page.getByRole('button', { name: 'Add criteria to be observed' }).click();
+    await findsNothing(page, 'setting an assessment');
+    await page.getByRole('textbox', { name: 'Title' }).fill('Practical test');
+    await page.getByRole('button', { name: 'Set the assessment' }).click();
+    await page.getByRole('button', { name: /Start all/ }).waitFor();
+    await findsNothing(page, 'the room of an assessment');
     await page.goto(`/compare/${done}`);
     await page.locator('.compare-side').first().waitFor();
     await findsNothing(page, 'beside the reference');
