@@ -158,7 +158,7 @@ function RoomTable({ view, act, onAsk }: Hands & { view: AssessmentForInstructor
         },
         { title: 'From', render: (_, { address }) => <span className="mono">{address}</span> },
         {
-          title: '',
+          title: 'Actions',
           key: 'acts',
           render: (_, row) => <RowActs {...{ row, now, act, onAsk }} />,
         },
