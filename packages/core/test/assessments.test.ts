@@ -73,7 +73,7 @@ describe('what the marks of several tasks come to', () => {
     ]);
     expect(
       failed({ ...good, wire: mark(20, 50, true), find: mark(0, 20, false), bench: levels(1, 0) }),
-    ).toEqual(['28 % of the 60 % that pass']);
+    ).toEqual(['28 %; the pass mark is 60 %']);
   });
 
   test('what was never begun counts nothing and is marked; what examiners have not judged is not', () => {
@@ -204,11 +204,11 @@ describe('what the tasks tell', () => {
     );
     expect(items.map(({ weakness }) => weakness)).toEqual([
       ...[null, null, null, null],
-      'it hardly tells who does the rest well',
-      'nearly everybody has all of it',
-      'nearly nobody has any of it',
-      'those who do the rest well do this worse',
-      'everybody has the same',
+      'it hardly separates strong from weak',
+      'nearly everybody has full marks',
+      'nearly everybody has none of the marks',
+      'those who do well otherwise do worse here',
+      'everybody has the same mark',
     ]);
   });
 

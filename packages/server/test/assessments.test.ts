@@ -209,7 +209,7 @@ test('an assessment from setting to appeal: nothing is told before its time, and
   expect(bensMarks.reasons).toEqual([
     '“Proves the board dead before a hand is put in” is critical and was not met',
     expect.stringContaining('is not passed'),
-    expect.stringMatching(/% of the 60 % that pass/),
+    expect.stringMatching(/%; the pass mark is 60 %/),
   ]);
   expect((await ann.ask('GET', `/attempts/${annsWork}/slip`)).body.report.passed).toBe(true);
 

@@ -1,3 +1,5 @@
+import { mean, sum, variance } from './statistics.js';
+
 /** What one task or criterion told of a class. */
 export interface Item {
   /** Mean of the points over the most there are: 1 where everybody has all. */
@@ -30,15 +32,6 @@ const HARD = 0.05;
 /** Least discrimination of an item that is kept (R. L. Ebel's rule of thumb, from memory). */
 const LEAST_DISCRIMINATION = 0.2;
 
-const mean = (values: readonly number[]): number =>
-  values.reduce((sum, value) => sum + value, 0) / values.length;
-
-/** Sample variance, n − 1. */
-function variance(values: readonly number[]): number {
-  const middle = mean(values);
-  return values.reduce((sum, value) => sum + (value - middle) ** 2, 0) / (values.length - 1);
-}
-
 function correlation(one: readonly number[], other: readonly number[]): number | null {
   const [a, b] = [mean(one), mean(other)];
   let [both, first, second] = [0, 0, 0];
@@ -57,10 +50,10 @@ function correlation(one: readonly number[], other: readonly number[]): number |
 export function cronbachsAlpha(points: readonly (readonly number[])[]): number | null {
   const count = points[0]?.length ?? 0;
   if (points.length < 2 || count < 2) return null;
-  const whole = variance(points.map((row) => row.reduce((sum, one) => sum + one, 0)));
+  const whole = variance(points.map(sum));
   if (whole < 1e-12) return null;
   const own = Array.from({ length: count }, (_, k) => variance(points.map((row) => row[k]!)));
-  return (count / (count - 1)) * (1 - own.reduce((sum, one) => sum + one, 0) / whole);
+  return (count / (count - 1)) * (1 - sum(own) / whole);
 }
 
 /**
@@ -68,11 +61,11 @@ export function cronbachsAlpha(points: readonly (readonly number[])[]): number |
  * everybody or nobody does, or that able and weak people do alike, are named.
  */
 export function itemAnalysis(points: readonly (readonly number[])[], most: readonly number[]): ItemAnalysis {
-  const sums = points.map((row) => row.reduce((sum, one) => sum + one, 0));
+  const sums = points.map(sum);
   const items = most.map((max, k): Item => {
     const own = points.map((row) => row[k]!);
     const facility = points.length > 0 && max > 0 ? mean(own) / max : 0;
-    const rest = sums.map((sum, person) => sum - own[person]!);
+    const rest = sums.map((whole, person) => whole - own[person]!);
     const discrimination = points.length > 1 && most.length > 1 ? correlation(own, rest) : null;
     const spread = points.length > 1 && max > 0 ? Math.sqrt(variance(own)) / max : 0;
     const weakness =
@@ -91,13 +84,13 @@ function weaknessOf({
   spread,
   many,
 }: Pick<Item, 'facility' | 'discrimination' | 'spread'> & { readonly many: boolean }): string | null {
-  if (facility >= EASY) return 'nearly everybody has all of it';
-  if (facility <= HARD) return 'nearly nobody has any of it';
-  if (spread < 1e-9) return 'everybody has the same';
+  if (facility >= EASY) return 'nearly everybody has full marks';
+  if (facility <= HARD) return 'nearly everybody has none of the marks';
+  if (spread < 1e-9) return 'everybody has the same mark';
   if (!many) return null;
-  if (discrimination !== null && discrimination < 0) return 'those who do the rest well do this worse';
+  if (discrimination !== null && discrimination < 0) return 'those who do well otherwise do worse here';
   if (discrimination === null || discrimination < LEAST_DISCRIMINATION)
-    return 'it hardly tells who does the rest well';
+    return 'it hardly separates strong from weak';
   return null;
 }
 

@@ -1,4 +1,5 @@
 import { seededNumbers, shuffled } from '../random/index.js';
+import { mean, variance } from './statistics.js';
 
 /**
  * How somebody has worked where there was a choice: by what was to be chosen, what was. Two that chose the
@@ -25,7 +26,7 @@ export interface Likenesses {
   readonly people: number;
   /** Classes made by chance from the choices of this one. */
   readonly trials: number;
-  /** Bits of the most alike pair in half of these. */
+  /** Bits of the most alike pair of these, on the mean. */
   readonly usual: number;
   readonly pairs: readonly LikePair[];
 }
@@ -72,9 +73,10 @@ export function workOf(
   }
   for (const [net, keys] of nets) choices[`leads of ${net}`] = keys.sort().join(' ');
   const begun: string[] = [];
-  for (const { from, to } of laid)
-    for (const net of netOf(from) === netOf(to) ? [netOf(from)] : [])
-      if (!begun.includes(net)) begun.push(net);
+  for (const { from, to } of laid) {
+    const net = netOf(from);
+    if (net === netOf(to) && !begun.includes(net)) begun.push(net);
+  }
   begun.forEach((net, k) => {
     choices[`${AFTER}${net}`] = begun[k + 1] ?? 'nothing';
   });
@@ -83,8 +85,8 @@ export function workOf(
 
 /**
  * Pairs of a class whose work is more alike than chance lets one expect there: in which leads they chose, or
- * in these and the order in which they took up the potentials. What both chose counts by how rare it is among the
- * others, less what the two have in common with everybody. Chance is worked out from the class itself: what
+ * in these and the order in which they took up the potentials. What both chose counts by how rare it is among
+ * the others, less what the two have in common with everybody. Chance is worked out from the class itself: what
  * each person chose in one place is dealt out anew among the same people, place by place, some hundred
  * times, and the most alike pair of each such class is what chance can do. People also have habits, so a pair
  * must lie well above that. It proves nothing about anybody: two who learnt together may work alike.
@@ -118,11 +120,14 @@ export function likenesses(works: readonly Work[], seed = 1): Likenesses {
   };
 }
 
-/** By how many deviations a pair lies above the most alike that chance makes, and how often chance makes one as like. */
-function standing({ scores, values, mean, deviation }: Look, at: number) {
+/**
+ * By how many deviations a pair lies above the most alike that chance makes, and how often chance makes one
+ * as like.
+ */
+function standing({ scores, values, mean: middle, deviation }: Look, at: number) {
   const bits = scores[at]!;
   const alike = values.filter((one) => one >= bits).length;
-  return { above: (bits - mean) / Math.max(deviation, 0.1), chance: (alike + 1) / (values.length + 1) };
+  return { above: (bits - middle) / Math.max(deviation, 0.1), chance: (alike + 1) / (values.length + 1) };
 }
 
 function forPairs(people: number, look: (i: number, j: number, at: number) => void): void {
@@ -144,9 +149,13 @@ function lookAt(places: readonly Place[], people: number, random: () => number):
       ),
     ),
   );
-  const mean = values.reduce((sum, one) => sum + one, 0) / Math.max(1, values.length);
-  const square = values.reduce((sum, one) => sum + (one - mean) ** 2, 0) / Math.max(1, values.length - 1);
-  return { scores: pairScores(places, people), values, mean, deviation: Math.sqrt(square) };
+  const several = values.length > 1;
+  return {
+    scores: pairScores(places, people),
+    values,
+    mean: several ? mean(values) : 0,
+    deviation: several ? Math.sqrt(variance(values)) : 0,
+  };
 }
 
 interface Look {
@@ -167,10 +176,10 @@ function beyondEachOnes(scores: Float64Array, people: number): number[] {
     own[j]! += scores[at]!;
     all += scores[at]!;
   });
-  const mean = all / scores.length;
-  const effect = own.map((sum) => ((people - 1) / (people - 2)) * (sum / (people - 1) - mean));
+  const middle = all / scores.length;
+  const effect = own.map((sum) => ((people - 1) / (people - 2)) * (sum / (people - 1) - middle));
   const left: number[] = [];
-  forPairs(people, (i, j, at) => left.push(scores[at]! - mean - effect[i]! - effect[j]!));
+  forPairs(people, (i, j, at) => left.push(scores[at]! - middle - effect[i]! - effect[j]!));
   return left;
 }
 

@@ -48,7 +48,7 @@ export function outcomeOf(
       (mustPass || plan.pass.each) && !tasks[k]!.passed ? [`“${title}” is not passed`] : [],
     ),
     ...(plan.pass.sum !== null && percent < plan.pass.sum
-      ? [`${percent} % of the ${plan.pass.sum} % that pass`]
+      ? [`${percent} %; the pass mark is ${plan.pass.sum} %`]
       : []),
   ];
   return {

@@ -2,7 +2,7 @@ import { seededNumbers, shuffled } from '../random/index.js';
 
 export interface Sampled {
   readonly id: string;
-  readonly why: 'near the pass mark' | 'examiners differ' | 'not passed' | 'drawn by lot';
+  readonly why: 'near the pass mark' | 'examiners differ' | 'not passed' | 'random sample';
 }
 
 interface Marked {
@@ -45,6 +45,6 @@ export function moderationSample(
   const size = Math.min(marked.length, Math.max(least, Math.ceil(Math.sqrt(marked.length))));
   for (const { id } of left)
     if (picked.length < size && !picked.some((one) => one.id === id))
-      picked.push({ id, why: 'drawn by lot' });
+      picked.push({ id, why: 'random sample' });
   return picked;
 }

@@ -5,21 +5,14 @@ import { Cones } from './cones.js';
 import { LikeParts } from './like-parts.js';
 import type { Decisions } from './decisions.js';
 import type { Met, Violation } from './judging.js';
-import { partOf, type Part } from './part.js';
+import { partOf, type Members, type Part } from './part.js';
 import { Follower, NotClosed, PartSearch, type Sequence, type Shown } from './part-search.js';
 import type { Proof, ProofOptions, ProvedPart } from './proof.js';
 import { propertyRule, type PropertyId } from './properties/index.js';
 import { MOST_RUNNING, Search, counted, judgedOn, ofWiring, verdict, type Unshown } from './search.js';
 
-/** What belongs to a part, and what is judged in it. */
-interface Draft {
-  readonly inside: ReadonlySet<number>;
-  readonly motors: readonly number[];
-  readonly regions: readonly number[];
-}
-
 interface Searched {
-  readonly draft: Draft;
+  readonly draft: Members;
   readonly part: Part;
   readonly search: PartSearch;
   readonly proof: Omit<Proof, 'properties'>;
@@ -47,7 +40,8 @@ export function proveByParts(
 
 class PartedProof {
   private readonly cones: Cones;
-  private readonly like: () => LikeParts;
+  /** Made when a second part is looked at. */
+  private like: LikeParts | undefined;
   private readonly judged: readonly PropertyId[];
   /** What was found against properties, and by how many stimuli. */
   readonly violations = new Map<PropertyId, Violation>();
@@ -65,8 +59,6 @@ class PartedProof {
   ) {
     const { circuit } = solver;
     this.cones = new Cones(circuit, decisions);
-    let like: LikeParts | undefined;
-    this.like = () => (like ??= new LikeParts(circuit, decisions));
     this.judged = judgedOn(circuit, options.properties);
     this.doubtful = new Set(this.judged.filter((id) => propertyRule(id).needsWhole?.(circuit)));
   }
@@ -81,7 +73,7 @@ class PartedProof {
 
   // ── parts ────────────────────
 
-  private drafts(): Draft[] {
+  private drafts(): Members[] {
     const { cones, decisions } = this;
     const { circuit } = this.solver;
     const ofMotors = circuit.motors.map((_, k) => ({
@@ -105,7 +97,7 @@ class PartedProof {
   }
 
   /** True where the parts, each as a product of what moves in it, come to as much as the board does. */
-  private isWhole(drafts: readonly Draft[]): boolean {
+  private isWhole(drafts: readonly Members[]): boolean {
     const parts = drafts.reduce((sum, { inside }) => sum + 2 ** inside.size, 0);
     return 2 * parts > 2 ** this.cones.movable;
   }
@@ -116,7 +108,7 @@ class PartedProof {
    * Searches each part; one that turns out to depend on more takes that in and is searched again. Null where
    * the parts come to be the whole board, or the board does not come on.
    */
-  private search(drafts: readonly Draft[]): Searched[] | null {
+  private search(drafts: readonly Members[]): Searched[] | null {
     let open = [...drafts];
     let done: Searched[] = [];
     const inParts = this.judged.filter((id) => !propertyRule(id).wiring && !this.doubtful.has(id));
@@ -152,10 +144,11 @@ class PartedProof {
    * What the search of a part like this one came to. What it shows against a property takes as many stimuli
    * here, so it shows nothing that was not found there.
    */
-  private knownLike(draft: Draft, done: readonly Searched[]): Searched | null {
+  private knownLike(draft: Members, done: readonly Searched[]): Searched | null {
     for (const one of done) {
       if (one.isLike || one.draft.inside.size !== draft.inside.size) continue;
-      const likeness = this.like().likeness(one.draft, draft);
+      this.like ??= new LikeParts(this.solver.circuit, this.decisions);
+      const likeness = this.like.likeness(one.draft, draft);
       if (!likeness) continue;
       const running = one.proof.running.map(likeness.state);
       return { ...one, draft, proof: { ...one.proof, running }, isLike: true };
@@ -165,7 +158,7 @@ class PartedProof {
 
   /** Searches a part; without a proof where it was seen on the way that it depends on more. */
   private attempt(
-    draft: Draft,
+    draft: Members,
     properties: readonly PropertyId[],
     untilFound = false,
   ): { readonly part: Part; readonly search: PartSearch; readonly proof: Searched['proof'] | null } {
@@ -301,20 +294,20 @@ class PartedProof {
 }
 
 /** Drafts of which none lies within another; what was to be judged in one that did is judged there. */
-function merged(drafts: readonly Draft[]): Draft[] {
-  const kept: Draft[] = [];
+function merged(drafts: readonly Members[]): Members[] {
+  const kept: Members[] = [];
   for (const draft of [...drafts].sort((a, b) => b.inside.size - a.inside.size)) {
     const k = kept.findIndex(({ inside }) => [...draft.inside].every((m) => inside.has(m)));
     const host = kept[k];
     if (!host) kept.push(draft);
     else kept[k] = withSubjects(host, draft);
   }
-  const first = ({ inside }: Draft) => Math.min(...inside);
+  const first = ({ inside }: Members) => Math.min(...inside);
   return kept.sort((a, b) => first(a) - first(b));
 }
 
 /** A draft that judges another's motors and regions as well; the same one where it does already. */
-function withSubjects(host: Draft, { motors, regions }: Draft): Draft {
+function withSubjects(host: Members, { motors, regions }: Members): Members {
   const more = (own: readonly number[], other: readonly number[]) => [...new Set([...own, ...other])];
   const [m, r] = [more(host.motors, motors), more(host.regions, regions)];
   if (m.length === host.motors.length && r.length === host.regions.length) return host;

@@ -1,15 +1,9 @@
 import { splitRef } from '../bench/index.js';
 import type { Device } from '../catalogue/index.js';
-import type { Circuit, MechanicalState, MechanismIndex } from '../circuit/index.js';
+import type { Circuit, MechanicalState, MechanismIndex, MovingContact } from '../circuit/index.js';
 import { without } from '../without.js';
 import type { Decisions } from './decisions.js';
-
-/** What belongs to a part, as its search is told. */
-interface Members {
-  readonly inside: ReadonlySet<number>;
-  readonly motors: readonly number[];
-  readonly regions: readonly number[];
-}
+import type { Members } from './part.js';
 
 /** The other device of each that is exchanged. */
 type Partners = ReadonlyMap<Device, Device>;
@@ -197,29 +191,23 @@ export class LikeParts {
     { to, nets }: { readonly to: Int32Array; readonly nets: ReadonlyMap<number, number> },
   ): boolean {
     const { network } = this.decisions;
-    const written = (k: number, m: (k: number) => number, n: (net: number) => number) =>
+    const written = (k: number, contact: (c: MovingContact) => MovingContact) =>
       this.decisions
         .regionContacts(k)
-        .map((c) => network.contacts[c]!)
-        .map(({ a, b, mechanism }) => `${m(mechanism)} ${[n(a), n(b)].sort((x, y) => x - y).join('-')}`)
+        .map((c) => contact(network.contacts[c]!))
+        .map(({ a, b, mechanism }) => `${mechanism} ${[a, b].sort((x, y) => x - y).join('-')}`)
         .sort()
         .join();
-    const theirs = new Set(
-      other.map((k) =>
-        written(
-          k,
-          (m) => m,
-          (n) => n,
-        ),
-      ),
-    );
+    const there = new Set(other.map((k) => written(k, (contact) => contact)));
+    const net = (one: number) => nets.get(one) ?? one;
     return one.every((k) =>
-      theirs.has(
-        written(
-          k,
-          (m) => to[m]!,
-          (n) => nets.get(n) ?? n,
-        ),
+      there.has(
+        written(k, ({ a, b, mechanism, closedIn }) => ({
+          a: net(a),
+          b: net(b),
+          mechanism: to[mechanism] as MechanismIndex,
+          closedIn,
+        })),
       ),
     );
   }

@@ -13,8 +13,8 @@ export interface Part {
   readonly motors: readonly number[];
 }
 
-/** What belongs to a part, as lists. */
-interface Members {
+/** What belongs to a part, and what is judged in it, as lists. */
+export interface Members {
   readonly inside: ReadonlySet<number>;
   readonly regions: readonly number[];
   readonly motors: readonly number[];

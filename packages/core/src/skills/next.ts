@@ -1,6 +1,6 @@
 import type { Exercise } from '../marking/index.js';
 import { skillsOfExercise } from './criteria.js';
-import { MASTERED, type SkillStanding } from './knowledge.js';
+import { MASTERED, knownAfter, type SkillStanding } from './knowledge.js';
 import { SKILL_IDS, type SkillId } from './skills.js';
 
 export interface Suggestion {
@@ -8,9 +8,6 @@ export interface Suggestion {
   /** Skills that it would show and that are not mastered yet, as they are taught. */
   readonly skills: readonly SkillId[];
 }
-
-/** Before anything has shown a skill. */
-const UNSEEN = 0.3;
 
 /** Skills that are practised at one time: the first ones, as they are taught, that are not mastered. */
 const AT_ONCE = 3;
@@ -25,16 +22,16 @@ export function nextToPractise(
   passed: ReadonlySet<string>,
   most = 4,
 ): Suggestion[] {
-  const known = new Map(standings.map((one) => [one.skill, one.known ?? UNSEEN]));
-  const weak = SKILL_IDS.filter((skill) => (known.get(skill) ?? UNSEEN) < MASTERED);
+  // What nothing has shown is as likely as before anything was tried.
+  const unseen = knownAfter([]);
+  const known = new Map(standings.map((one) => [one.skill, one.known]));
+  const surely = (skill: SkillId): number => known.get(skill) ?? unseen;
+  const weak = SKILL_IDS.filter((skill) => surely(skill) < MASTERED);
   const ahead = new Set(weak.slice(0, AT_ONCE));
   const rated = exercises.map((exercise) => {
     const shown = skillsOfExercise(exercise);
     const skills = weak.filter((skill) => shown.includes(skill));
-    const gain = skills.reduce(
-      (sum, skill) => sum + (ahead.has(skill) ? 1 - (known.get(skill) ?? UNSEEN) : 0),
-      0,
-    );
+    const gain = skills.reduce((sum, skill) => sum + (ahead.has(skill) ? 1 - surely(skill) : 0), 0);
     return { exercise, skills, worth: gain / Math.sqrt(exercise.bench.devices.length + 1) };
   });
   return rated

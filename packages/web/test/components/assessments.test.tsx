@@ -439,7 +439,7 @@ describe('marks, and what they tell', () => {
       criteria: [{ task: 'Harrow', title: 'Holds', max: 10 }],
       byCriterion: {
         people: 14,
-        items: [{ ...item, facility: 0.98, weakness: 'nearly everybody has all of it' }],
+        items: [{ ...item, facility: 0.98, weakness: 'nearly everybody has full marks' }],
         alpha: 0.83,
         error: 4.2,
       },
@@ -451,7 +451,7 @@ describe('marks, and what they tell', () => {
     answer('GET /assessments/a/look-back', { body: back });
     await open('Look back', assessment({ state: 'ended' }));
     await screen.findByText(/9 of 14 passed\. Reliability \(Cronbach’s α over all criteria\) 0\.83: good/);
-    expect(screen.getByText('Little: nearly everybody has all of it')).toBeTruthy();
+    expect(screen.getByText('Little: nearly everybody has full marks')).toBeTruthy();
     expect(screen.getAllByText('0.33 (fair)')).toHaveLength(2);
     expect(screen.getByText('25 min')).toBeTruthy();
   });

@@ -27,14 +27,14 @@ test('a student reads how surely each skill is shown, by what, and what comes ne
   show(<SkillsPage />);
   const next = await screen.findByRole('link', { name: 'Salt harrow' });
   expect(next.getAttribute('href')).toBe('/exercises?find=Salt%20harrow');
-  const holding = screen.getByText('Momentary start that holds').closest('li')!;
+  const holding = screen.getByText('Seal-in (holding) circuits').closest('li')!;
   expect(holding.textContent).toContain('sure right in 4 of 5 attempts, last 5 Nov');
   expect([...holding.querySelectorAll('a')].map(({ textContent }) => textContent)).toEqual([
     '✓ Brine pump',
     '✓ Brine pump',
     '✓ Brine pump',
   ]);
-  const interlock = screen.getAllByText('Interlocks against two that must not meet').at(-1)!.closest('li')!;
+  const interlock = screen.getAllByText('Interlocking').at(-1)!.closest('li')!;
   expect(interlock.textContent).toContain('to be practised');
   expect(screen.getAllByText('not shown yet')).toHaveLength(SKILL_IDS.length - 2);
 });
