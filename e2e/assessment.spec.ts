@@ -69,7 +69,7 @@ test('an assessment: set in a few minutes, sat under the clock, examined, releas
   await act(page, /Pause all/);
   await because(page, 'Reason', 'fire alarm', 'Stop the clock');
   await expect(desk.getByText('Paused')).toBeVisible({ timeout: 20_000 });
-  await act(page, /Go on, all/);
+  await act(page, /Resume all/);
   await expect(desk.getByText('Paused')).toHaveCount(0, { timeout: 20_000 });
   await act(page, /More time for all/);
   await because(page, 'Reason', 'the alarm', 'More time');
@@ -107,7 +107,7 @@ test('an assessment: set in a few minutes, sat under the clock, examined, releas
   await page.getByRole('tab', { name: 'Marks' }).click();
   await expect(page.getByText('14 of 14')).toBeVisible();
   await act(page, 'Moderate');
-  await page.getByRole('dialog').getByRole('button', { name: 'Write down' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText('Before it can be signed off:')).toHaveCount(0);
   await accessible(page);
   await act(page, 'Sign off');
@@ -132,10 +132,10 @@ test('an assessment: set in a few minutes, sat under the clock, examined, releas
   await expect(desk.getByText('The log shows who laid them: they are yours.')).toBeVisible({
     timeout: 20_000,
   });
-  await page.getByRole('tab', { name: 'Look back' }).click();
+  await page.getByRole('tab', { name: 'Analysis' }).click();
   await expect(page.getByText('1 of 1 passed.')).toBeVisible();
   await accessible(page);
-  await page.getByRole('tab', { name: 'Likeness' }).click();
+  await page.getByRole('tab', { name: 'Similarity' }).click();
   await act(page, 'Compare the class');
   await expect(page.getByText('too few to say what chance does')).toBeVisible();
   await other.close();

@@ -254,7 +254,7 @@ test('assessment', async ({ page }) => {
 
 test('look-back', async ({ page }) => {
   await openAssessment(page);
-  await page.getByRole('tab', { name: 'Look back' }).click();
+  await page.getByRole('tab', { name: 'Analysis' }).click();
   await page.getByRole('heading', { name: 'Spread' }).waitFor();
   await shot(page, 'look-back');
 });

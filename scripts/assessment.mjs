@@ -74,7 +74,8 @@ export async function assessment({ report, cluster, ensureDatabase }) {
       250,
     );
     report(
-      `class of ${PEOPLE} marked (${((inRoom - begun) / 1000).toFixed(0)} s with wiring), judged, moderated, released, packs made`,
+      `class of ${PEOPLE} marked (${((inRoom - begun) / 1000).toFixed(0)} s with wiring), judged, ` +
+        'moderated, released, packs made',
       seconds,
       's',
       120,

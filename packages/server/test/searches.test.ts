@@ -358,4 +358,39 @@ describe('a search for faults', () => {
     });
     expect(wrong).toMatchObject({ status: 400, body: { error: { type: 'invalid' } } });
   });
+
+  // Last: from here on everybody is assessed on this board.
+  test('in an assessment its bench ends with the sitting, whoever ends it', async () => {
+    const set = await instructor.ask('POST', `/classes/${classId}/assessments`, {
+      title: 'Fault finding',
+      tasks: [{ kind: 'exercise', exerciseId: ID, weight: 1, mustPass: true }],
+      minutes: 30,
+      pass: { sum: null, each: false },
+    });
+    expect(set.status).toBe(201);
+    const { id, sittings } = set.body;
+    const invigilate = (act: object) => instructor.ask('POST', `/assessments/${id}/invigilation`, act);
+    await invigilate({ do: 'start' });
+    const ends: Record<string, (student: Client) => Promise<unknown>> = {
+      ann: (student) => student.ask('POST', `/sittings/${id}/hand-in`, {}),
+      ben: () => {
+        const row = sittings.find((one: any) => one.student.login === 'ben');
+        return invigilate({ do: 'void', student: row.student.id, why: 'taken ill' });
+      },
+    };
+    for (const [login, end] of Object.entries(ends)) {
+      const student = await new Client(server.base).signIn(login);
+      const { attemptId } = (await student.ask('POST', `/sittings/${id}/tasks/task-1`, {})).body;
+      const search = (await student.ask('GET', `/attempts/${attemptId}/search`)).body.id;
+      const live = await LiveClient.open(server.base, student.cookie, search);
+      await until(() => Promise.resolve(live.frame));
+      // What was sent just before the end is written down still.
+      live.send({ kind: 'lock', on: true });
+      await until(() => Promise.resolve(live.news.some(({ kind }) => kind === 'answer')));
+      await end(student);
+      await until(() => Promise.resolve(live.isClosed));
+      const { notes } = (await instructor.ask('GET', `/searches/${search}/watch`)).body;
+      expect(notes.map(({ kind }: any) => kind)).toContain('lock');
+    }
+  });
 });

@@ -37,7 +37,7 @@ import {
   startOwn,
 } from '../domain/assessments/sit.js';
 import type { VariantIn } from '../domain/attempts/attempts.js';
-import type { Desk } from '../domain/attempts/desk.js';
+import type { HandIn } from '../domain/attempts/desk.js';
 import type { Journal } from '../domain/attempts/journal.js';
 import type { Packs } from '../domain/records/packs.js';
 import { bodyOf, idOf, instructorOf, studentOf } from './request.js';
@@ -45,7 +45,7 @@ import { bodyOf, idOf, instructorOf, studentOf } from './request.js';
 interface Parts {
   readonly database: Knex;
   readonly journal: Journal;
-  readonly desk: Desk;
+  readonly handIn: HandIn;
   readonly packs: Packs;
   readonly variantIn: VariantIn;
   readonly alikeIn: AlikeIn;
@@ -63,7 +63,7 @@ export function assessmentRoutes(parts: Parts): Router {
 
 const assessmentOf = (request: Request): string => idOf(request, 'assessment');
 
-function setting(router: Router, { database, desk }: Parts): void {
+function setting(router: Router, { database, handIn }: Parts): void {
   router.get('/classes/:id/assessments', async (request, response) => {
     response.json(await assessmentsOf(database, idOf(request, 'class'), instructorOf(request)));
   });
@@ -84,7 +84,7 @@ function setting(router: Router, { database, desk }: Parts): void {
   });
   router.post('/assessments/:id/invigilation', async (request, response) => {
     const instructor = instructorOf(request);
-    await invigilate(database, desk, assessmentOf(request), bodyOf(request, invigilation), instructor);
+    await invigilate(database, handIn, assessmentOf(request), bodyOf(request, invigilation), instructor);
     response.json(await assessmentView(database, assessmentOf(request), instructor));
   });
 }
@@ -145,7 +145,7 @@ function telling(router: Router, { database, journal, packs, alikeIn }: Parts): 
   });
 }
 
-function sitting(router: Router, { database, desk, variantIn }: Parts): void {
+function sitting(router: Router, { database, handIn, variantIn }: Parts): void {
   router.get('/sittings', async (request, response) => {
     response.json(await sittingsOf(database, studentOf(request)));
   });
@@ -173,7 +173,7 @@ function sitting(router: Router, { database, desk, variantIn }: Parts): void {
   router.post('/sittings/:id/hand-in', async (request, response) => {
     const student = studentOf(request);
     bodyOf(request, emptyRequest);
-    response.json(await handInSitting(database, desk, assessmentOf(request), student));
+    response.json(await handInSitting(database, handIn, assessmentOf(request), student));
   });
   router.post('/sittings/:id/appeals', async (request, response) => {
     const student = studentOf(request);

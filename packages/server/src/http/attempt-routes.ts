@@ -16,20 +16,20 @@ import { Refusal, notFound } from '../runtime/refusal.js';
 import { Pace } from '../security/pace.js';
 import type { Searches } from '../domain/searches/searches.js';
 import type { Hints } from '../domain/attempts/hints.js';
-import { Desk } from '../domain/attempts/desk.js';
+import type { HandIn } from '../domain/attempts/desk.js';
 import { bodyOf, idOf, studentOf } from './request.js';
 
 interface Parts {
   readonly database: Knex;
   readonly journal: Journal;
-  readonly desk: Desk;
+  readonly handIn: HandIn;
   readonly hints: Hints;
   readonly searches: Searches;
   readonly variantIn: VariantIn;
 }
 
 /** A student's attempts: open, wire, hand in. */
-export function attemptRoutes({ database, journal, desk, hints, searches, variantIn }: Parts): Router {
+export function attemptRoutes({ database, journal, handIn, hints, searches, variantIn }: Parts): Router {
   const router = Router();
 
   router.post('/assignments/:id/attempts', async (request, response) => {
@@ -82,7 +82,7 @@ export function attemptRoutes({ database, journal, desk, hints, searches, varian
     bodyOf(request, emptyRequest);
     const id = idOf(request, 'attempt');
     await requireOwnAttempt(database, id, student);
-    await searches.handIn(id, () => desk.handIn(id, student.id));
+    await handIn(id, student.id);
     response.status(202).json(summaryOf(await requireOwnAttempt(database, id, student)));
   });
 

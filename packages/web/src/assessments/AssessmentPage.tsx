@@ -76,7 +76,7 @@ function Panes({ view, person }: { view: AssessmentForInstructor; person: Person
         },
         {
           key: 'back',
-          label: 'Look back',
+          label: 'Analysis',
           children: (
             <Suspense fallback={<Spin />}>
               <LookBackPane id={view.id} />
@@ -85,7 +85,7 @@ function Panes({ view, person }: { view: AssessmentForInstructor; person: Person
         },
         {
           key: 'alike',
-          label: 'Likeness',
+          label: 'Similarity',
           children: (
             <Suspense fallback={<Spin />}>
               <LikenessPane id={view.id} />
@@ -114,7 +114,7 @@ function Ending({ view }: { view: AssessmentForInstructor }) {
     <span className="page-acts">
       {!hasBegun && (view.state === 'set' || view.state === 'withdrawn') && (
         <Button onClick={() => go({ act: 'withdraw', withdrawn: view.state === 'set' })}>
-          {view.state === 'set' ? 'Withdraw' : 'Set again'}
+          {view.state === 'set' ? 'Withdraw' : 'Restore'}
         </Button>
       )}
       {view.state === 'ended' && (

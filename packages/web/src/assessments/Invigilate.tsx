@@ -29,7 +29,7 @@ export function Invigilate({ view }: { view: AssessmentForInstructor }) {
     <>
       {view.code !== null && (
         <p>
-          Code of the room: <strong className="mono room-code">{view.code}</strong>
+          Room code: <strong className="mono room-code">{view.code}</strong>
         </p>
       )}
       <ForAll view={view} act={act} onAsk={setAsking} />
@@ -63,7 +63,7 @@ function ForAll({ view, act, onAsk }: Hands & { view: AssessmentForInstructor })
       </Button>
       {paused.length > 0 ? (
         <Button icon={<CaretRightOutlined />} onClick={() => act({ do: 'resume' })}>
-          Go on, all ({paused.length})
+          Resume all ({paused.length})
         </Button>
       ) : (
         <Button
@@ -92,7 +92,7 @@ function ForAll({ view, act, onAsk }: Hands & { view: AssessmentForInstructor })
 function Happened({ view }: { view: AssessmentForInstructor }) {
   return (
     <>
-      <h2>What happened</h2>
+      <h2>Events</h2>
       <Timeline
         items={view.events.map((one) => ({
           key: one.id,
@@ -141,7 +141,7 @@ function RoomTable({ view, act, onAsk }: Hands & { view: AssessmentForInstructor
         { title: 'Student', rowScope: 'row', render: (_, { student }) => student.name },
         { title: 'State', render: (_, row) => <Standing row={row} now={now} /> },
         {
-          title: 'Left',
+          title: 'Time left',
           render: (_, row) => isUnder(row, now) && <Left row={row} now={now} />,
         },
         {
@@ -156,7 +156,7 @@ function RoomTable({ view, act, onAsk }: Hands & { view: AssessmentForInstructor
           render: (_, { awaySeconds }) =>
             awaySeconds > 0 && <span className="mono">{minutesAndSeconds(awaySeconds)}</span>,
         },
-        { title: 'From', render: (_, { address }) => <span className="mono">{address}</span> },
+        { title: 'Address', render: (_, { address }) => <span className="mono">{address}</span> },
         {
           title: 'Actions',
           key: 'acts',
@@ -222,7 +222,7 @@ function RowActs({ row, now, act, onAsk }: Hands & { row: SittingRow; now: strin
             </Button>
           ) : (
             <Button size="small" onClick={() => act({ do: 'resume', students })}>
-              Go on
+              Resume
             </Button>
           )}
           <Button
@@ -281,7 +281,7 @@ function AskWhy({
     <Modal
       open
       title={`${TITLES[what]}: ${student?.name ?? 'everybody'}`}
-      okText={what === 'note' ? 'Write down' : TITLES[what]}
+      okText={what === 'note' ? 'Save' : TITLES[what]}
       okButtonProps={{ disabled: why.trim().length < 3, danger: what === 'void' }}
       onCancel={onClose}
       onOk={go}

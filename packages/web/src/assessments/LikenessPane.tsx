@@ -13,8 +13,13 @@ export function LikenessPane({ id }: { id: string }) {
       <Alert
         type="info"
         showIcon
-        title="This accuses nobody."
-        description="It compares which leads people chose where several are right, and in which order they laid them, in the words of the exercise that all variants were made from. Two who learnt together may work alike. Look at both replays, ask both people, and decide yourself. Students do not see this page."
+        title="This is not proof of copying."
+        description={
+          'Compared are the leads that each student chose where several are right, and the order in which they ' +
+          'connected them; variants are compared by the exercise they were made from. Two students who learnt ' +
+          'together may work alike. Look at both replays, ask both students, and decide yourself. Students do ' +
+          'not see this page.'
+        }
       />
       {!isAsked && (
         <Button type="primary" onClick={() => setAsked(true)}>

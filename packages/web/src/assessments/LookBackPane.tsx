@@ -27,7 +27,7 @@ export function LookBackPane({ id }: { id: string }) {
       <SpreadRows
         label="Spread of the marks by task, per cent"
         rows={[
-          { id: 'whole', title: 'The whole', marks: view.percents },
+          { id: 'whole', title: 'Total', marks: view.percents },
           ...view.tasks.map(({ id: task, title, percents }) => ({ id: task, title, marks: percents })),
         ]}
       />
@@ -58,8 +58,11 @@ const median = (values: readonly number[]): number =>
   values.toSorted((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0;
 
 function reliability({ byCriterion: { alpha, error } }: LookBack): string {
-  if (alpha === null || error === null) return 'Reliability cannot be told from these marks.';
-  return `Reliability (Cronbach’s α over all criteria) ${alpha.toFixed(2)}: ${alphaWords(alpha)}. One person’s sum is sure to about ±${error.toFixed(1)} points.`;
+  if (alpha === null || error === null) return 'Reliability cannot be calculated from these marks.';
+  return (
+    `Reliability (Cronbach’s α over all criteria) ${alpha.toFixed(2)}: ${alphaWords(alpha)}. ` +
+    `Standard error of one person’s total: about ±${error.toFixed(1)} points.`
+  );
 }
 
 interface ItemRow {
@@ -79,7 +82,7 @@ function Items({ rows }: { rows: readonly ItemRow[] }) {
       pagination={false}
       dataSource={[...rows]}
       columns={[
-        { title: 'What', dataIndex: 'title', rowScope: 'row' },
+        { title: 'Item', dataIndex: 'title', rowScope: 'row' },
         {
           title: 'Facility',
           render: (_, { item }) => item && <Bar part={item.facility} />,
@@ -92,7 +95,7 @@ function Items({ rows }: { rows: readonly ItemRow[] }) {
         },
         ...(isTimed ? [{ title: 'Time, median', dataIndex: 'more' }] : []),
         {
-          title: 'What it tells',
+          title: 'Note',
           render: (_, { item }) =>
             item?.weakness ? (
               <strong className="tells-little">Little: {item.weakness}</strong>
@@ -141,7 +144,7 @@ function Agreement({ view: { agreement, agreementInAll } }: { view: LookBack }) 
           { title: 'Same level', render: (_, { of }) => `${Math.round(100 * of.same)} %` },
           { title: 'Cohen’s κ', render: (_, { of }) => words(of.kappa) },
           {
-            title: 'Second less first',
+            title: 'Second − first',
             render: (_, { of }) => `${of.difference > 0 ? '+' : ''}${of.difference.toFixed(2)} levels`,
           },
         ]}

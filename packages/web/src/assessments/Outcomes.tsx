@@ -15,7 +15,10 @@ export function Outcomes({ view }: { view: AssessmentForInstructor }) {
         <Alert
           type="success"
           showIcon
-          title={`Signed off by ${view.signedOff.by}.${view.releasedAt ? ' The marks are released.' : ' Nobody sees the marks before they are released.'}`}
+          title={
+            `Signed off by ${view.signedOff.by}. ` +
+            (view.releasedAt ? 'The marks are released.' : 'Students see their marks once they are released.')
+          }
         />
       ) : (
         view.missing.length > 0 && (
@@ -46,7 +49,7 @@ export function Outcomes({ view }: { view: AssessmentForInstructor }) {
             render: (_: unknown, row: SittingRow) => <TaskCell row={row} k={k} />,
           })),
           {
-            title: 'Whole',
+            title: 'Total',
             sorter: (a, b) => a.outcome.percent - b.outcome.percent,
             render: (_, row) => <WholeCell row={row} />,
           },
@@ -141,7 +144,7 @@ function Review({
     <Modal
       open
       title={`Moderation: ${row.student.name}`}
-      okText="Write down"
+      okText="Save"
       okButtonProps={{ disabled: verdict === 'to be changed' && note.trim() === '' }}
       confirmLoading={isPending}
       onCancel={onClose}
@@ -155,8 +158,8 @@ function Review({
         aria-label="Verdict"
         value={verdict}
         options={[
-          { value: 'confirmed', label: 'The marks stand' },
-          { value: 'to be changed', label: 'Something is to be changed' },
+          { value: 'confirmed', label: 'Marks confirmed' },
+          { value: 'to be changed', label: 'Change needed' },
         ]}
         onChange={({ target }) => setVerdict(target.value as ReviewRequest['verdict'])}
       />

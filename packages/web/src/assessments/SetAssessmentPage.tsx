@@ -152,11 +152,11 @@ function OwnStart({ plan, set }: Part) {
   return (
     <>
       {moment('Opens', 'opensAt', 'at once')}
-      {moment('Start before', 'closesAt', 'no limit')}
+      {moment('Latest start', 'closesAt', 'no limit')}
       <label className="setting-row">
-        <span>Code of the room</span>
+        <span>Room code</span>
         <Input
-          aria-label="Code of the room"
+          aria-label="Room code"
           style={{ width: 200 }}
           maxLength={12}
           value={plan.code ?? ''}
@@ -172,7 +172,7 @@ function Passing({ plan, set }: Part) {
   const { sum, each } = plan.pass;
   return (
     <>
-      <h2>What passes</h2>
+      <h2>Pass rule</h2>
       <label className="setting-row">
         <span>Sum</span>
         <span>

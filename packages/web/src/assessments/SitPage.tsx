@@ -78,9 +78,9 @@ function Before({ view }: { view: SittingView }) {
       ) : (
         <Form layout="inline" onFinish={() => start.mutate(code)}>
           {view.needsCode && (
-            <Form.Item label="Code of the room">
+            <Form.Item label="Room code">
               <Input
-                aria-label="Code of the room"
+                aria-label="Room code"
                 value={code}
                 maxLength={12}
                 autoFocus
@@ -123,7 +123,7 @@ function Conditions({ view }: { view: SittingView }) {
       )}
       {view.closesAt !== null && (
         <>
-          <dt>Start before</dt>
+          <dt>Latest start</dt>
           <dd>{at(view.closesAt)}</dd>
         </>
       )}
@@ -133,10 +133,10 @@ function Conditions({ view }: { view: SittingView }) {
 
 const STATES: Readonly<Record<SittingTask['state'], string>> = {
   'to do': 'not begun',
-  locked: 'after the one before it',
+  locked: 'locked until the task before it is handed in',
   'under way': 'under way',
   'handed in': 'handed in',
-  watched: 'watched at the bench',
+  watched: 'observed at the bench',
 };
 
 function Tasks({ view, isOver }: { view: SittingView; isOver: boolean }) {
@@ -160,7 +160,7 @@ function Tasks({ view, isOver }: { view: SittingView; isOver: boolean }) {
           <span className="sit-title">
             <strong>{task.title}</strong>
             <span className="quiet">
-              {task.task ? TASK_WORDS[task.task] : 'An examiner watches'} · {task.weight} % of the whole
+              {task.task ? TASK_WORDS[task.task] : 'Observed by an examiner'} · {task.weight} % of the total
               {task.minutes !== null && ` · ${plural(task.minutes, 'minute')} of its own`}
             </span>
             {task.criteria.length > 0 && (
@@ -180,7 +180,7 @@ function Tasks({ view, isOver }: { view: SittingView; isOver: boolean }) {
               loading={begin.isPending && begin.variables === task.id}
               onClick={() => open(task)}
             >
-              {task.state === 'under way' ? 'Go on' : 'Begin'}
+              {task.state === 'under way' ? 'Continue' : 'Begin'}
             </Button>
           )}
           {view.outcome && task.attemptId !== null && <Link to={`/slip/${task.attemptId}`}>Slip</Link>}

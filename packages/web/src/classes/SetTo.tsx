@@ -105,7 +105,7 @@ function SettingTable({
                 Change
               </Button>
               <Button size="small" type="text" onClick={() => onWithdraw(one.id, one.withdrawnAt === null)}>
-                {one.withdrawnAt === null ? 'Withdraw' : 'Set again'}
+                {one.withdrawnAt === null ? 'Withdraw' : 'Restore'}
               </Button>
             </span>
           ),

@@ -53,7 +53,7 @@ export function CheckPage() {
           <Alert
             type="error"
             showIcon
-            title="The record of this college does not say so: number or code is wrong, or the mark was changed since."
+            title="Not confirmed by the college’s records: the number or code is wrong, or the mark was changed since."
           />
         )}
         {check.data && (
@@ -61,10 +61,15 @@ export function CheckPage() {
             type="success"
             showIcon
             title={`${check.data.student}: ${check.data.exercise}`}
-            description={`${check.data.recorded} of ${check.data.max} points, ${check.data.passed ? 'passed' : 'not passed'}${check.data.handedInAt ? `, ${dayjs(check.data.handedInAt).format('D MMMM YYYY')}` : ''}, ${check.data.className}.`}
+            description={told(check.data)}
           />
         )}
       </div>
     </main>
   );
+}
+
+function told({ recorded, max, passed, handedInAt, className }: CheckedCertificate): string {
+  const day = handedInAt ? `, ${dayjs(handedInAt).format('D MMMM YYYY')}` : '';
+  return `${recorded} of ${max} points, ${passed ? 'passed' : 'not passed'}${day}, ${className}.`;
 }

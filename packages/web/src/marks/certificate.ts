@@ -4,6 +4,10 @@ import { pdfOf } from '../drawing/pdf.js';
 
 const day = (at: string | null): string => (at === null ? '' : dayjs(at).format('D MMMM YYYY'));
 
+const CAUTION =
+  'This records practice on trainer boards. It does not make real hardware safe and is no licence: ' +
+  'isolate, lock off and prove dead; local codes and a licensed person decide.';
+
 /** What is on the certificate: the exercises that were passed, with points, day and hours. */
 function certificateRows({ exercises }: StudentRecord): string[][] {
   return exercises.flatMap(({ title, attempts, hours, code }) => {
@@ -54,30 +58,26 @@ export function certificatePdf(record: StudentRecord, by: string, now: Date): Pr
       },
       {
         margin: [0, 46, 0, 0],
-        columns: [
-          {
-            stack: [line(210), { text: by, margin: [0, 4, 0, 0] }, { text: 'Instructor', color: '#444444' }],
-          },
-          {
-            stack: [
-              line(170),
-              { text: dayjs(now).format('D MMMM YYYY'), margin: [0, 4, 0, 0] },
-              { text: 'Date', color: '#444444' },
-            ],
-          },
-        ],
+        columns: [signature(210, by, 'Instructor'), signature(170, dayjs(now).format('D MMMM YYYY'), 'Date')],
       },
       {
         margin: [0, 40, 0, 0],
         fontSize: 9,
         color: '#444444',
-        text: `${isCoded ? `A line is checked by its number and code at ${window.location.origin}/check. ` : ''}This records practice on trainer boards. It does not make real hardware safe and is no licence: isolate, lock off and prove dead; local codes and a licensed person decide.`,
+        text:
+          (isCoded ? `A line is checked by its number and code at ${window.location.origin}/check. ` : '') +
+          CAUTION,
       },
     ],
   };
   return pdfOf(definition);
 }
 
-const line = (width: number) => ({
-  canvas: [{ type: 'line', x1: 0, y1: 0, x2: width, y2: 0, lineWidth: 0.7 }],
+/** A line to sign on, with what stands below it. */
+const signature = (width: number, text: string, label: string) => ({
+  stack: [
+    { canvas: [{ type: 'line', x1: 0, y1: 0, x2: width, y2: 0, lineWidth: 0.7 }] },
+    { text, margin: [0, 4, 0, 0] },
+    { text: label, color: '#444444' },
+  ],
 });

@@ -387,10 +387,10 @@ describe('marks, and what they tell', () => {
     expect(screen.getByText('not moderated yet: Person ann')).toBeTruthy();
     expect(screen.getByRole('button', { name: 'Sign off' })).toHaveProperty('disabled', true);
     await user.click(screen.getAllByRole('button', { name: 'Moderate' })[0]!);
-    await user.click(screen.getByText('Something is to be changed'));
-    expect(screen.getByRole('button', { name: 'Write down' })).toHaveProperty('disabled', true);
+    await user.click(screen.getByText('Change needed'));
+    expect(screen.getByRole('button', { name: 'Save' })).toHaveProperty('disabled', true);
     await user.type(screen.getByLabelText('Note'), 'interlock counted twice');
-    await user.click(screen.getByRole('button', { name: 'Write down' }));
+    await user.click(screen.getByRole('button', { name: 'Save' }));
     await waitFor(() =>
       expect(bodies('PUT', '/assessments/a/reviews')).toEqual([
         { student: 'ann', verdict: 'to be changed', note: 'interlock counted twice' },
@@ -449,14 +449,14 @@ describe('marks, and what they tell', () => {
       agreementInAll: { ...none, both: 6, same: 0.5, kappa: 0.33 },
     };
     answer('GET /assessments/a/look-back', { body: back });
-    await open('Look back', assessment({ state: 'ended' }));
+    await open('Analysis', assessment({ state: 'ended' }));
     await screen.findByText(/9 of 14 passed\. Reliability \(Cronbach’s α over all criteria\) 0\.83: good/);
     expect(screen.getByText('Little: nearly everybody has full marks')).toBeTruthy();
     expect(screen.getAllByText('0.33 (fair)')).toHaveLength(2);
     expect(screen.getByText('25 min')).toBeTruthy();
   });
 
-  test('likeness is asked for, says that it accuses nobody, and what both chose', async () => {
+  test('likeness is asked for, says that it is no proof of copying, and what both chose', async () => {
     const likeness: AssessmentLikeness[] = [
       {
         task: 'task-1',
@@ -483,8 +483,8 @@ describe('marks, and what they tell', () => {
       },
     ];
     answer('GET /assessments/a/likeness', { body: likeness });
-    const user = await open('Likeness', assessment({ state: 'ended' }));
-    expect(await screen.findByText('This accuses nobody.')).toBeTruthy();
+    const user = await open('Similarity', assessment({ state: 'ended' }));
+    expect(await screen.findByText('This is not proof of copying.')).toBeTruthy();
     expect(sent('GET', '/assessments/a/likeness')).toEqual([]);
     await user.click(screen.getByRole('button', { name: 'Compare the class' }));
     const pair = (await screen.findByRole('link', { name: 'Person ann' })).closest('.like-pair')!;
@@ -504,17 +504,17 @@ describe('sitting', () => {
     return user;
   };
 
-  test('before the start the conditions are told, and the code of the room is asked', async () => {
+  test('before the start the conditions are told, and the room code is asked', async () => {
     answer('POST /sittings/a/start', {
       status: 403,
-      body: { error: { type: 'forbidden', message: 'That is not the code of the room.' } },
+      body: { error: { type: 'forbidden', message: 'That is not the room code.' } },
     });
     const user = await opened(sitting());
     expect(screen.getByText('50 minutes, and 10 more for you')).toBeTruthy();
     expect(screen.getByText('2 tasks, one after the other')).toBeTruthy();
-    await user.type(screen.getByLabelText('Code of the room'), 'salt7');
+    await user.type(screen.getByLabelText('Room code'), 'salt7');
     await user.click(screen.getByRole('button', { name: 'Start now' }));
-    await screen.findByText('That is not the code of the room.');
+    await screen.findByText('That is not the room code.');
     expect(bodies('POST', '/sittings/a/start')).toEqual([{ code: 'salt7' }]);
   });
 

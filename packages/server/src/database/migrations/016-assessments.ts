@@ -2,7 +2,8 @@ import type { Knex } from 'knex';
 import type { Migration } from './migration.js';
 
 /** Who has which exercise to do, and until when, where it was set by itself. */
-const BY_ITSELF = `select s.id as assignment_id, m.student_id, s.class_id, coalesce(p.extra_minutes, 0) as extra_minutes, s.opens_at,
+const BY_ITSELF = `select s.id as assignment_id, m.student_id, s.class_id,
+    coalesce(p.extra_minutes, 0) as extra_minutes, s.opens_at,
       s.due_at + make_interval(mins => coalesce(p.extra_minutes, 0)) as due_at,
       s.closes_at + make_interval(mins => coalesce(p.extra_minutes, 0)) as closes_at`;
 const BY_ITSELF_FROM = `from assignments s
@@ -11,7 +12,8 @@ const BY_ITSELF_FROM = `from assignments s
     where s.withdrawn_at is null and (
       s.audience = 'class'
       or (s.audience = 'people' and p.included)
-      or (s.audience = 'group' and exists (select 1 from group_members g where g.group_id = s.group_id and g.student_id = m.student_id)))`;
+      or (s.audience = 'group' and exists (select 1 from group_members g
+        where g.group_id = s.group_id and g.student_id = m.student_id)))`;
 
 /**
  * Assessments of several tasks: each task that is an exercise is set as an assignment of its own, which a
@@ -39,7 +41,8 @@ export const assessments: Migration = {
       join class_members m on m.class_id = s.class_id and m.student_id = t.student_id
       left join assessment_begun b on b.assessment_id = s.assessment_id and b.student_id = t.student_id and b.task = s.task
     where s.withdrawn_at is null`);
-    await knex.raw(`create trigger contactum_rights_of_assessment_sittings after insert or update of started_at, paused_at, handed_in_at, voided_at on assessment_sittings
+    await knex.raw(`create trigger contactum_rights_of_assessment_sittings
+      after insert or update of started_at, paused_at, handed_in_at, voided_at on assessment_sittings
       for each statement execute function contactum_rights_changed()`);
   },
   async down(knex) {

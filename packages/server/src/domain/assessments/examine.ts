@@ -4,6 +4,7 @@ import type {
   AgreedRequest,
   AppealAnswer,
   AssessmentForInstructor,
+  AssessmentState,
   JudgedCriterion,
   LevelRequest,
   Person,
@@ -17,6 +18,7 @@ import { classesOf } from '../people/permissions.js';
 import { eventsOf } from './events.js';
 import {
   NO_WORK,
+  agreedAt,
   judgedAt,
   judgementsOf,
   outcomesOf,
@@ -24,7 +26,7 @@ import {
   type Judgements,
   type WorkAndOutcome,
 } from './outcomes.js';
-import { requireOwnAssessment, summaryOfAssessment } from './set.js';
+import { hasSat, requireOwnAssessment, summaryOfAssessment } from './set.js';
 import { appealsOf } from './sit.js';
 
 /** Examiners' marks: levels, a second marker, moderation, sign-off, release and appeals. */
@@ -51,6 +53,7 @@ export async function assessmentView(
   const reviews = await reviewsOf(database, id);
   const now = new Date();
   const summary = without(summaryOfAssessment(assessment, sittings, now), 'tasks', 'minutes');
+  const sample = sampleOf(assessment, outcomes, judgements);
   return {
     ...summary,
     ...plan,
@@ -70,8 +73,8 @@ export async function assessmentView(
     ),
     events: await eventsOf(database, id),
     appeals: await appealsOf(database, id),
-    sample: sampleOf(assessment, outcomes, judgements),
-    missing: missingOf(assessment, { outcomes, judgements, reviews, now }),
+    sample,
+    missing: missingOf(assessment, { outcomes, sample, reviews, state: summary.state }),
   };
 }
 
@@ -127,10 +130,7 @@ function judgedBy(
   const all = judgedAt(judgements.levels, where);
   const mine = all.find(({ examinerId }) => examinerId === id);
   const others = all.filter((one) => one !== mine);
-  const agreed = judgements.agreed.find(
-    (one) =>
-      one.studentId === where.studentId && one.task === where.task && one.criterion === where.criterion,
-  );
+  const agreed = agreedAt(judgements, where);
   return {
     task: where.task,
     criterion: where.criterion,
@@ -145,7 +145,7 @@ function judgedBy(
   };
 }
 
-/** The least time is the same for everybody who looks: the sample hangs on the assessment alone. */
+/** The sample hangs on the assessment alone: it is the same for everybody who looks, whenever they look. */
 const seedOf = (id: string): number => Number.parseInt(id.slice(0, 8), 16);
 
 function sampleOf(
@@ -153,9 +153,8 @@ function sampleOf(
   outcomes: ReadonlyMap<string, WorkAndOutcome>,
   { levels }: Judgements,
 ): Sampled[] {
-  const sat = sittings.filter(({ startedAt, voidedAt }) => startedAt !== null && voidedAt === null);
   return moderationSample(
-    sat.map(({ studentId }) => {
+    sittings.filter(hasSat).map(({ studentId }) => {
       const { percent, passed } = (outcomes.get(studentId) ?? NO_WORK).outcome;
       const own = levels.filter((one) => one.studentId === studentId);
       const differs = own.some((one) => judgedAt(own, one).some(({ level }) => level !== one.level));
@@ -167,27 +166,24 @@ function sampleOf(
 
 /** Why an assessment cannot be signed off yet. */
 function missingOf(
-  assessment: Whole,
+  { sittings }: Whole,
   {
     outcomes,
-    judgements,
+    sample,
     reviews,
-    now,
+    state,
   }: {
     readonly outcomes: ReadonlyMap<string, WorkAndOutcome>;
-    readonly judgements: Judgements;
+    readonly sample: readonly Sampled[];
     readonly reviews: ReadonlyMap<string, Review>;
-    readonly now: Date;
+    readonly state: AssessmentState;
   },
 ): string[] {
-  const sat = assessment.sittings.filter(
-    ({ startedAt, voidedAt }) => startedAt !== null && voidedAt === null,
-  );
-  const { state } = summaryOfAssessment(assessment, assessment.sittings, now);
+  const sat = sittings.filter(hasSat);
   const of = (list: readonly SittingModel[]): string =>
     list.map(({ student }) => student?.name ?? '').join(', ');
   const open = sat.filter(({ studentId }) => !outcomes.get(studentId)?.outcome.complete);
-  const unseen = sampleOf(assessment, outcomes, judgements).filter(({ id }) => !reviews.has(id));
+  const unseen = sample.filter(({ id }) => !reviews.has(id));
   const toChange = sat.filter(({ studentId }) => reviews.get(studentId)?.verdict === 'to be changed');
   return [
     ...(sat.length === 0 ? ['nobody has sat it'] : []),
@@ -212,13 +208,9 @@ function requireCriterion(
   return one.title;
 }
 
-const refuseReleased = ({ releasedAt }: AssessmentModel): void => {
+const refuseSigned = ({ releasedAt, signedOffAt }: AssessmentModel): void => {
   if (releasedAt) throw new Refusal('conflict', 'The marks are released: they change by an appeal only.');
-};
-
-const refuseSigned = (assessment: AssessmentModel): void => {
-  refuseReleased(assessment);
-  if (assessment.signedOffAt) throw new Refusal('conflict', 'This assessment is signed off.');
+  if (signedOffAt) throw new Refusal('conflict', 'This assessment is signed off.');
 };
 
 /** An examiner names the level of a criterion; of a second one nobody tells the first before both have. */

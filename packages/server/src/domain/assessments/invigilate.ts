@@ -3,7 +3,7 @@ import { plural } from '@contactum/core';
 import type { Invigilation, Person } from '@contactum/contract';
 import type { AssessmentModel, SittingModel } from '../../database/models.js';
 import { Refusal, notFound } from '../../runtime/refusal.js';
-import type { Desk } from '../attempts/desk.js';
+import type { HandIn } from '../attempts/desk.js';
 import { note } from '../people/audit.js';
 import { event } from './events.js';
 import { endSitting, begin } from './sit.js';
@@ -15,7 +15,7 @@ type Acted = AssessmentModel & { readonly sittings: SittingModel[] };
 
 export async function invigilate(
   database: Knex,
-  desk: Desk,
+  handIn: HandIn,
   id: string,
   act: Invigilation,
   instructor: Person,
@@ -25,7 +25,7 @@ export async function invigilate(
   if (assessment.withdrawnAt) throw new Refusal('conflict', 'This assessment is withdrawn.');
   if (assessment.signedOffAt) throw new Refusal('conflict', 'This assessment is signed off.');
   if (act.do === 'void') {
-    await voidSitting(database, desk, assessment, act, instructor);
+    await voidSitting(database, handIn, assessment, act, instructor);
     return;
   }
   await database.transaction(async (trx) => {
@@ -78,7 +78,8 @@ async function done(
   if (act.do === 'pause') {
     const { rowCount } = await trx.raw<{ rowCount: number }>(
       `update assessment_sittings set paused_at = now() where assessment_id = ? and student_id = any(?)
-        and started_at is not null and ends_at > now() and paused_at is null and handed_in_at is null and voided_at is null`,
+        and started_at is not null and ends_at > now() and paused_at is null
+        and handed_in_at is null and voided_at is null`,
       whose,
     );
     return rowCount === 0 ? null : tell('paused', act.why, rowCount);
@@ -88,7 +89,8 @@ async function done(
     const { rowCount } = await trx.raw<{ rowCount: number }>(
       `with on_again as (select student_id, now() - paused_at as stood from assessment_sittings
           where assessment_id = ? and student_id = any(?) and paused_at is not null),
-        tasks as (update assessment_begun b set ends_at = b.ends_at + g.stood from on_again g where b.assessment_id = ? and b.student_id = g.student_id)
+        tasks as (update assessment_begun b set ends_at = b.ends_at + g.stood from on_again g
+          where b.assessment_id = ? and b.student_id = g.student_id)
         update assessment_sittings t set paused_at = null, ends_at = t.ends_at + g.stood, seen_at = now()
           from on_again g where t.assessment_id = ? and t.student_id = g.student_id`,
       [...whose, id, id],
@@ -97,9 +99,11 @@ async function done(
   }
   const { rowCount } = await trx.raw<{ rowCount: number }>(
     `with longer as (update assessment_sittings set ends_at = ends_at + make_interval(secs => ?)
-        where assessment_id = ? and student_id = any(?) and started_at is not null and handed_in_at is null and voided_at is null
+        where assessment_id = ? and student_id = any(?) and started_at is not null
+          and handed_in_at is null and voided_at is null
           and (paused_at is not null or ends_at > now()) returning student_id),
-      tasks as (update assessment_begun b set ends_at = b.ends_at + make_interval(secs => ?) from longer l where b.assessment_id = ? and b.student_id = l.student_id)
+      tasks as (update assessment_begun b set ends_at = b.ends_at + make_interval(secs => ?) from longer l
+          where b.assessment_id = ? and b.student_id = l.student_id)
       select student_id from longer`,
     [60 * act.minutes, ...whose, 60 * act.minutes, id],
   );
@@ -108,7 +112,7 @@ async function done(
 
 async function voidSitting(
   database: Knex,
-  desk: Desk,
+  handIn: HandIn,
   assessment: Acted,
   { student, why }: { readonly student: string; readonly why: string },
   instructor: Person,
@@ -116,7 +120,7 @@ async function voidSitting(
   const sitting = assessment.sittings.find(({ studentId }) => studentId === student);
   if (!sitting) throw notFound('student');
   if (sitting.voidedAt) throw new Refusal('conflict', 'This sitting is void already.');
-  if (isSitting(sitting, new Date())) await endSitting(database, desk, assessment.id, student);
+  if (isSitting(sitting, new Date())) await endSitting(database, handIn, assessment.id, student);
   await database.transaction(async (trx) => {
     await trx('assessment_sittings')
       .where({ assessment_id: assessment.id, student_id: student })

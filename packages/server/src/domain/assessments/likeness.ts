@@ -52,10 +52,12 @@ export async function likenessOf(
       )
       .whereNot('state', 'open')
       .withGraphFetched('[assignment, student]');
+    const set = attempts[0]?.assignment?.document;
+    const nets = set ? netsOf(set) : same;
     const works: Work[] = [];
     for (const attempt of attempts)
       if (attempt.assignment)
-        works.push(await workIn(database, journal, attempt, attempt.assignment.document));
+        works.push(await workIn(database, { journal, attempt, set: attempt.assignment.document, nets }));
     const names = attempts.map(
       (one) => [one.studentId, { name: one.student?.name ?? '', attemptId: one.id }] as const,
     );
@@ -70,7 +72,20 @@ export async function likenessOf(
 }
 
 /** An attempt's work in the words of the exercise that all were set. */
-async function workIn(database: Knex, journal: Journal, attempt: AttemptModel, set: Exercise): Promise<Work> {
+async function workIn(
+  database: Knex,
+  {
+    journal,
+    attempt,
+    set,
+    nets,
+  }: {
+    readonly journal: Journal;
+    readonly attempt: AttemptModel;
+    readonly set: Exercise;
+    readonly nets: (terminal: string) => string;
+  },
+): Promise<Work> {
   const plain = attempt.document
     ? plainWords(set, seedOf(attempt.assignmentId, attempt.studentId, attempt.number))
     : same;
@@ -86,7 +101,7 @@ async function workIn(database: Knex, journal: Journal, attempt: AttemptModel, s
     board = applied.bench;
   }
   const inPlain = ({ from, to }: Pick<Lead, 'from' | 'to'>) => ({ from: plain(from), to: plain(to) });
-  return workOf(attempt.studentId, benchOf(bench).wires.map(inPlain), laid.map(inPlain), netsOf(set));
+  return workOf(attempt.studentId, benchOf(bench).wires.map(inPlain), laid.map(inPlain), nets);
 }
 
 const same = (terminal: string): string => terminal;

@@ -11,15 +11,13 @@ import {
   type Judgements,
   type Level,
 } from './outcomes.js';
-import { requireOwnAssessment } from './set.js';
+import { hasSat, requireOwnAssessment } from './set.js';
 
 /** What the marks of an assessment tell of its tasks, by those who sat all of it. */
 export async function lookBack(database: Knex, id: string, instructor: Person): Promise<LookBack> {
   const assessment = await requireOwnAssessment(database, id, instructor);
   const { plan } = assessment;
-  const sat = assessment.sittings.filter(
-    ({ startedAt, voidedAt }) => startedAt !== null && voidedAt === null,
-  );
+  const sat = assessment.sittings.filter(hasSat);
   const judgements = await judgementsOf(database, id);
   const outcomes = await outcomesOf(database, assessment, ids(sat), judgements);
   const whole = sat.filter(({ studentId }) => outcomes.get(studentId)?.outcome.complete);

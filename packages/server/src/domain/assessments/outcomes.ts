@@ -63,11 +63,15 @@ const isAt =
   (one: Where): boolean =>
     one.studentId === where.studentId && one.task === where.task && one.criterion === where.criterion;
 
+/** What examiners agreed on for a criterion, where they have. */
+export const agreedAt = ({ agreed }: Judgements, where: Where): AgreedLevel | undefined =>
+  agreed.find(isAt(where));
+
 /** The level that counts: the agreed one, else the only one that was named, else none. */
-export function standing({ levels, agreed }: Judgements, where: Where): number | null {
-  const known = agreed.find(isAt(where));
+export function standing(judgements: Judgements, where: Where): number | null {
+  const known = agreedAt(judgements, where);
   if (known) return known.level;
-  const named = [...new Set(levels.filter(isAt(where)).map(({ level }) => level))];
+  const named = [...new Set(judgedAt(judgements.levels, where).map(({ level }) => level))];
   return named.length === 1 ? (named[0] ?? null) : null;
 }
 

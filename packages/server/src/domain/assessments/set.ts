@@ -19,6 +19,10 @@ import { classesOf, requireOwnClass } from '../people/permissions.js';
 
 const iso = (at: Date | null): string | null => at?.toISOString() ?? null;
 
+/** Who has sat an assessment, and not in vain. */
+export const hasSat = ({ startedAt, voidedAt }: SittingModel): boolean =>
+  startedAt !== null && voidedAt === null;
+
 /** True while somebody's time runs. */
 export const isSitting = (sitting: SittingModel, now: Date): boolean =>
   sitting.startedAt !== null && !isOver(sitting, now);
@@ -173,7 +177,8 @@ export async function seat(
 ): Promise<void> {
   await trx.raw(
     `insert into assessment_sittings (assessment_id, student_id)
-      select s.id, m.student_id from assessments s join class_members m on m.class_id = s.class_id where s.id = ? on conflict do nothing`,
+      select s.id, m.student_id from assessments s join class_members m on m.class_id = s.class_id
+        where s.id = ? on conflict do nothing`,
     [assessmentId],
   );
   for (const { studentId, minutes } of extra) {

@@ -3,6 +3,7 @@ import type {
   Appeal,
   AppealRequest,
   Person,
+  SetTask,
   SittingPulse,
   SittingTask,
   SittingView,
@@ -10,7 +11,7 @@ import type {
 import { AssessmentModel, AttemptModel, AssignmentModel, SittingModel } from '../../database/models.js';
 import { Refusal, notFound } from '../../runtime/refusal.js';
 import { openAttempt, type VariantIn } from '../attempts/attempts.js';
-import type { Desk } from '../attempts/desk.js';
+import type { HandIn } from '../attempts/desk.js';
 import { note } from '../people/audit.js';
 import { event } from './events.js';
 import { outcomesOf } from './outcomes.js';
@@ -28,11 +29,14 @@ interface Own {
   readonly sitting: SittingModel;
 }
 
+const classesOf = (database: Knex, { id }: Person): Knex.QueryBuilder =>
+  database('class_members').where('student_id', id).select('class_id');
+
 async function requireOwnSitting(database: Knex, id: string, student: Person): Promise<Own> {
   const assessment = await AssessmentModel.query(database)
     .findById(id)
     .whereNull('withdrawnAt')
-    .whereIn('classId', database('class_members').where('student_id', student.id).select('class_id'))
+    .whereIn('classId', classesOf(database, student))
     .withGraphFetched('class');
   if (!assessment) throw notFound('assessment');
   const find = () => SittingModel.query(database).findById([id, student.id]);
@@ -50,7 +54,7 @@ async function requireOwnSitting(database: Knex, id: string, student: Person): P
 export async function sittingsOf(database: Knex, student: Person): Promise<SittingView[]> {
   const rows = await AssessmentModel.query(database)
     .whereNull('withdrawnAt')
-    .whereIn('classId', database('class_members').where('student_id', student.id).select('class_id'))
+    .whereIn('classId', classesOf(database, student))
     .orderBy('setAt', 'desc')
     .select('id');
   const views: SittingView[] = [];
@@ -109,19 +113,9 @@ async function tasksOf(
   let waits = false;
   return plan.tasks.map((task): SittingTask => {
     const attempt = attempts.get(task.id);
-    const isDone = attempt !== undefined && attempt.state !== 'open';
-    const state =
-      task.kind === 'observed'
-        ? 'watched'
-        : attempt
-          ? isDone
-            ? 'handed in'
-            : 'under way'
-          : waits
-            ? 'locked'
-            : 'to do';
+    const state = taskState(task, attempt, waits);
     // In a fixed order a task waits for the one before it.
-    if (plan.order === 'fixed' && task.kind === 'exercise' && !isDone) waits = true;
+    if (plan.order === 'fixed' && state !== 'watched' && state !== 'handed in') waits = true;
     return {
       id: task.id,
       title: task.title,
@@ -135,6 +129,16 @@ async function tasksOf(
       criteria: task.kind === 'observed' ? task.criteria.map(({ id: c, title }) => ({ id: c, title })) : [],
     };
   });
+}
+
+function taskState(
+  { kind }: SetTask,
+  attempt: AttemptModel | undefined,
+  waits: boolean,
+): SittingTask['state'] {
+  if (kind === 'observed') return 'watched';
+  if (attempt) return attempt.state === 'open' ? 'under way' : 'handed in';
+  return waits ? 'locked' : 'to do';
 }
 
 /** A student's attempts in an assessment, by task. */
@@ -162,8 +166,8 @@ export async function startOwn(
   const now = new Date();
   if (sitting.voidedAt) throw new Refusal('conflict', `This sitting is void: ${sitting.voidReason}.`);
   if (assessment.code !== null && code !== assessment.code)
-    throw new Refusal('forbidden', 'That is not the code of the room.', {
-      problems: [{ path: 'code', message: 'is not the code of the room' }],
+    throw new Refusal('forbidden', 'That is not the room code.', {
+      problems: [{ path: 'code', message: 'is not the room code' }],
     });
   if (sitting.startedAt === null) {
     if (assessment.plan.start === 'together')
@@ -252,7 +256,17 @@ export async function pulse(
     readonly address: string;
   },
 ): Promise<SittingPulse> {
-  const { sitting } = await requireOwnSitting(database, id, student);
+  // Every window asks every few seconds: one query, and nothing of the plan.
+  const sitting = await SittingModel.query(database)
+    .findById([id, student.id])
+    .whereIn(
+      'assessmentId',
+      database('assessments')
+        .whereNull('withdrawn_at')
+        .whereIn('class_id', classesOf(database, student))
+        .select('id'),
+    );
+  if (!sitting) throw notFound('assessment');
   const now = new Date();
   const isOther = !takes && sitting.window !== null && sitting.window !== window;
   if (!isOther && isSitting(sitting, now)) await noteSeen(database, sitting, { window, address, now });
@@ -296,22 +310,27 @@ async function noteSeen(
 /** Ends one's own sitting: everything that was begun is handed in as it stands. */
 export async function handInSitting(
   database: Knex,
-  desk: Desk,
+  handIn: HandIn,
   id: string,
   student: Person,
 ): Promise<SittingView> {
   const { sitting } = await requireOwnSitting(database, id, student);
   if (!isSitting(sitting, new Date())) return sittingView(database, id, student);
   if (sitting.pausedAt) throw new Refusal('conflict', 'The assessment is paused.');
-  await endSitting(database, desk, id, student.id);
+  await endSitting(database, handIn, id, student.id);
   await event(database, id, { studentId: student.id, kind: 'handed in', actor: 'the student' });
   return sittingView(database, id, student);
 }
 
 /** Hands in what somebody has begun, and ends their time. */
-export async function endSitting(database: Knex, desk: Desk, id: string, studentId: string): Promise<void> {
+export async function endSitting(
+  database: Knex,
+  handIn: HandIn,
+  id: string,
+  studentId: string,
+): Promise<void> {
   for (const attempt of (await ownAttempts(database, id, studentId)).values())
-    if (attempt.state === 'open') await desk.handIn(attempt.id, studentId);
+    if (attempt.state === 'open') await handIn(attempt.id, studentId);
   await SittingModel.query(database)
     .findById([id, studentId])
     .whereNull('handedInAt')

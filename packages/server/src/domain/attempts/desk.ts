@@ -6,6 +6,9 @@ import type { AttemptState, RepairView } from '@contactum/contract';
 import { CHANNEL, queueMarking } from '../../runtime/queue.js';
 import { notFound } from '../../runtime/refusal.js';
 
+/** Hands an attempt in, once everything that was done at its bench is written down. */
+export type HandIn = (attemptId: string, studentId: string) => Promise<void>;
+
 /** What web processes hand over to the background: attempts to mark and wirings to repair. */
 export class Desk {
   constructor(

@@ -48,7 +48,8 @@ const markedOf = (database: Knex, whose: (query: Knex.QueryBuilder) => unknown):
       's.exercise_id',
       't.assignment_id',
       'm.passed',
-      database.raw(`(select coalesce(jsonb_agg(jsonb_build_object('part', c->>'part', 'id', c->>'id', 'points', c->'points', 'max', c->'max')), '[]')
+      database.raw(`(select coalesce(jsonb_agg(jsonb_build_object(
+          'part', c->>'part', 'id', c->>'id', 'points', c->'points', 'max', c->'max')), '[]')
         from jsonb_array_elements(m.report->'criteria') c) as criteria`),
     );
 

@@ -30,14 +30,14 @@ function codeWith(privateKey: string, { number, recorded, max }: Line): string {
   return letters.replace(/(.{4})(?=.)/g, '$1-');
 }
 
-const keysOf = (database: Knex) =>
+const privateKeys = (database: Knex) =>
   database('signing_keys')
     .orderBy('made_at', 'desc')
     .select<{ privateKey: string; retiredAt: Date | null }[]>('private_key', 'retired_at');
 
 /** Makes the codes of lines; null while the college has no key. */
 export async function coder(database: Knex): Promise<(line: Line) => string | null> {
-  const key = (await keysOf(database)).find(({ retiredAt }) => retiredAt === null);
+  const key = (await privateKeys(database)).find(({ retiredAt }) => retiredAt === null);
   return (line) => (key ? codeWith(key.privateKey, line) : null);
 }
 
@@ -58,7 +58,9 @@ export async function checkedCertificate(
   if (!attempt?.assignment || !result) throw notFound('certificate');
   const line = { number, recorded: result.recorded, max: result.max };
   const given = code.toUpperCase();
-  const known = (await keysOf(database)).some(({ privateKey }) => isSame(codeWith(privateKey, line), given));
+  const known = (await privateKeys(database)).some(({ privateKey }) =>
+    isSame(codeWith(privateKey, line), given),
+  );
   if (!known) throw notFound('certificate');
   return {
     student: attempt.student?.name ?? '',
