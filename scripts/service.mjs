@@ -45,10 +45,7 @@ export async function service({ report, note, cluster, ensureDatabase, seconds =
       10,
     );
     const same = await makeStudents(client, STUDENTS, EXERCISE);
-    await client.query(
-      "update people set password = (select password from people where login = 'brack') where login = any($1)",
-      [same.students.map(({ login }) => login)],
-    );
+    await onePassword(client, same.students);
     report(
       `${STUDENTS} sign-ins at one moment, one derivation for all as in the demo`,
       (await signInAll(base, same.students, shared)) / 1000,
@@ -169,11 +166,11 @@ async function searching({ client, base, shared, load, report }) {
   );
 }
 
-/** The start command itself under load, its processes and its database killed at random moments. */
-export async function kills({ report, note, count = 50 }) {
-  const home = dataFolder('kills');
+/** The start command itself with three web processes and data of its own, and the way into its database. */
+export async function startedService(name) {
+  const home = dataFolder(name);
   const start = spawn(process.execPath, [join(ROOT, 'scripts', 'start.mjs')], {
-    env: { ...process.env, CONTACTUM_DATA: 'kills', WEB_PROCESSES: '3' },
+    env: { ...process.env, CONTACTUM_DATA: name, WEB_PROCESSES: '3' },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   let text = '';
@@ -183,8 +180,7 @@ export async function kills({ report, note, count = 50 }) {
     await pause(200);
   }
   const base = /is running: (\S+)/.exec(text)[1].replace('localhost', '127.0.0.1');
-  const cluster = databaseOf(home);
-  const shared = agent();
+  const cluster = databaseOf(home, name);
   const connect = async () => {
     for (;;) {
       const client = new pg.Client({ connectionString: cluster.url });
@@ -198,13 +194,62 @@ export async function kills({ report, note, count = 50 }) {
       }
     }
   };
+  const end = async () => {
+    start.kill('SIGINT');
+    await new Promise((resolve) => start.once('exit', resolve));
+  };
+  return { start, base, cluster, connect, end };
+}
+
+/** Kills processes of a service and its database at random moments, and says which and when. */
+export function killAtRandom({ start, cluster }, count, random) {
+  const killed = [];
+  const kills = { killed, ended: false, done: null };
+  kills.done = (async () => {
+    while (killed.length < count) {
+      // Most in quick succession; after some of them it is left in peace for long enough to be measured.
+      await pause(random() < 0.6 ? 1200 + 2200 * random() : 12_000 + 3_000 * random());
+      const victim = pickVictim(start.pid, cluster.data, random);
+      if (!victim) continue;
+      try {
+        process.kill(victim.pid, 'SIGKILL');
+        killed.push({ ...victim, at: performance.now() });
+      } catch {
+        // Ended by itself meanwhile.
+      }
+    }
+    await pause(4000);
+    kills.ended = true;
+  })();
+  return kills;
+}
+
+/** Which kinds of process were killed how often, in words. */
+export const killedWords = (killed) =>
+  Object.entries(killed.reduce((sum, { what }) => ({ ...sum, [what]: (sum[what] ?? 0) + 1 }), {}))
+    .map(([what, n]) => `${n} ${what}`)
+    .join(', ');
+
+/** Of what was timed, what lies outside ten seconds after a kill. */
+export const calmOf = (taken, killed) =>
+  taken.filter(({ ms, at }) => killed.every((one) => at < one.at || at - ms > one.at + 10_000));
+
+/** All may sign in at one moment: one derivation stands for all. */
+export const onePassword = (client, students) =>
+  client.query(
+    "update people set password = (select password from people where login = 'brack') where login = any($1)",
+    [students.map(({ login }) => login)],
+  );
+
+/** The start command itself under load, its processes and its database killed at random moments. */
+export async function kills({ report, note, count = 50 }) {
+  const running = await startedService('kills');
+  const { base, cluster, connect } = running;
+  const shared = agent();
   try {
     let client = await connect();
     const load = await makeStudents(client, STUDENTS, EXERCISE);
-    await client.query(
-      "update people set password = (select password from people where login = 'brack') where login = any($1)",
-      [load.students.map(({ login }) => login)],
-    );
+    await onePassword(client, load.students);
     await client.end();
     await signInAll(base, load.students, shared);
     // As in the other measurement, code that has just been started is warmed first; what it takes then
@@ -213,28 +258,12 @@ export async function kills({ report, note, count = 50 }) {
     const random = seeded(7);
     const disk = watchDisk(dirname(cluster.data));
     const bare = insertBeside(cluster.url);
-    const killed = [];
-    let ended = false;
-    const killing = (async () => {
-      while (killed.length < count) {
-        // Most in quick succession; after some of them it is left in peace for long enough to be measured.
-        await pause(random() < 0.6 ? 1200 + 2200 * random() : 12_000 + 3_000 * random());
-        const victim = pickVictim(start.pid, cluster.data, random);
-        if (!victim) continue;
-        try {
-          process.kill(victim.pid, 'SIGKILL');
-          killed.push({ ...victim, at: performance.now() });
-        } catch {
-          // Ended by itself meanwhile.
-        }
-      }
-      await pause(4000);
-      ended = true;
-    })();
+    const killing = killAtRandom(running, count, random);
+    const { killed } = killing;
     const taken = [];
     // Handed in while processes die: each must be marked once.
     const handed = [];
-    while (!ended) {
+    while (!killing.ended) {
       taken.push(...(await editing(load, 5)));
       const student = load.students[handed.length];
       for (let tries = 0; student && tries < 50; tries += 1) {
@@ -249,7 +278,7 @@ export async function kills({ report, note, count = 50 }) {
       }
       load.students = load.students.filter((one) => !handed.includes(one));
     }
-    await killing;
+    await killing.done;
     const times = taken.map(({ at }) => at).sort((a, b) => a - b);
     const back = killed.map(({ at }) => (times.find((time) => time > at) ?? Number.POSITIVE_INFINITY) - at);
     client = await connect();
@@ -266,12 +295,9 @@ export async function kills({ report, note, count = 50 }) {
       'select count(*)::int as n from markings where attempt_id = any($1)',
       [handed.map(({ attempt }) => attempt)],
     );
-    const kinds = killed.reduce((sum, { what }) => ({ ...sum, [what]: (sum[what] ?? 0) + 1 }), {});
     note(
       `SIGKILLs of three web processes, marking and database under 300 students at two edits a second (${taken.length} edits acknowledged)`,
-      Object.entries(kinds)
-        .map(([what, n]) => `${n} ${what}`)
-        .join(', '),
+      killedWords(killed),
       `${count}`,
     );
     report('acknowledged edits lost', await lost(client, everybody), '', 0.5);
@@ -281,13 +307,9 @@ export async function kills({ report, note, count = 50 }) {
       '',
       0.5,
     );
-    const calm = taken.filter(({ ms, at }) =>
-      killed.every((one) => at < one.at || at - ms > one.at + 10_000),
-    );
+    const calm = calmOf(taken, killed);
     const syncs = disk();
-    const inserts = (await bare()).filter(({ ms, at }) =>
-      killed.every((one) => at < one.at || at - ms > one.at + 10_000),
-    );
+    const inserts = calmOf(await bare(), killed);
     const p99 = (list) =>
       list.length === 0
         ? 0
@@ -332,8 +354,7 @@ export async function kills({ report, note, count = 50 }) {
     await client.end();
   } finally {
     shared.destroy();
-    start.kill('SIGINT');
-    await new Promise((resolve) => start.once('exit', resolve));
+    await running.end();
   }
 }
 
@@ -406,11 +427,8 @@ function watchDisk(folder) {
   };
 }
 
-function databaseOf(home) {
-  const secret = [
-    join(home, 'cluster.json'),
-    ...['kills-0'].map((name) => join('/var/lib', name, 'cluster.json')),
-  ];
+function databaseOf(home, name) {
+  const secret = [join(home, 'cluster.json'), join('/var/lib', `${name}-0`, 'cluster.json')];
   for (const file of secret) {
     try {
       const { password } = JSON.parse(readFileSync(file, 'utf8'));

@@ -195,7 +195,7 @@ export async function editing({ students, exercise }, seconds, perSecond = 2) {
       while (due < end) {
         const wait = due - performance.now();
         if (wait > 0) await pause(wait);
-        const entry = nextEntry(student, exercise);
+        const entry = nextEntry(student, student.exercise ?? exercise);
         await acknowledge(student, entry, end + 30_000);
         const now = performance.now();
         taken.push({ ms: now - due, at: now });

@@ -46,6 +46,8 @@ const taskRequest = z.discriminatedUnion('kind', [
     exerciseId: z.string().min(1).max(60),
     /** Everybody has a board of their own: as hard, and not the same. */
     variants: z.boolean().default(true),
+    /** Wired on the physical board; an examiner enters its bench sheet. Its board is the same for all. */
+    physical: z.boolean().default(false),
     ...ofAnyTask,
   }),
   z.strictObject({
@@ -55,6 +57,11 @@ const taskRequest = z.discriminatedUnion('kind', [
     ...ofAnyTask,
   }),
 ]);
+
+/** Machines of a room: one address, or a network with its length. */
+const address = z.union([z.ipv4(), z.cidrv4(), z.ipv6(), z.cidrv6()], {
+  error: 'must be an address or a network: 10.20.30.7, 10.20.30.0/24',
+});
 
 export const assessmentRequest = z.strictObject({
   title,
@@ -73,6 +80,8 @@ export const assessmentRequest = z.strictObject({
   closesAt: moment.default(null),
   /** Said in the room; without it nobody starts. */
   code: z.string().trim().toUpperCase().min(3).max(12).nullable().default(null),
+  /** Where it is sat; anywhere where none is named. */
+  addresses: z.array(address).max(50).default([]),
   extra: z
     .array(z.strictObject({ studentId: id, minutes: z.int().min(0).max(600) }))
     .max(500)
@@ -133,12 +142,14 @@ export type SetTask = AssessmentPlan['tasks'][number] & {
   readonly version?: number;
   readonly task?: Task;
   readonly variants?: boolean;
+  readonly physical?: boolean;
 };
 
 /** What stands of an assessment as long as it is set: what was asked for, with its tasks named. */
 export interface SetPlan
   extends Pick<AssessmentRequest, 'order' | 'minutes' | 'aids' | 'start'>, AssessmentPlan {
   readonly tasks: readonly SetTask[];
+  readonly addresses?: AssessmentRequest['addresses'];
 }
 
 export type AssessmentState =
@@ -230,6 +241,8 @@ export interface AssessmentForInstructor extends Omit<AssessmentSummary, 'tasks'
   readonly code: string | null;
   readonly signedOff: { readonly at: string; readonly by: string } | null;
   readonly releasedAt: string | null;
+  /** Of tasks on a physical board: what their bench sheets are entered for. */
+  readonly sheets: readonly { readonly task: string; readonly settingId: string }[];
   /** The server's time, by which all others are read. */
   readonly now: string;
   readonly sittings: readonly SittingRow[];
@@ -277,12 +290,16 @@ export interface SittingTask {
   readonly id: string;
   readonly title: string;
   readonly kind: 'exercise' | 'observed';
+  /** On the physical board: its bench sheet is entered by an examiner. */
+  readonly physical: boolean;
+  /** What is asked, of a task that is done at the bench; null where the screen tells it. */
+  readonly brief: string | null;
   readonly task: Task | null;
   readonly minutes: number | null;
   readonly endsAt: string | null;
   /** Of the whole, per cent. */
   readonly weight: number;
-  readonly state: 'to do' | 'locked' | 'under way' | 'handed in' | 'watched';
+  readonly state: 'to do' | 'locked' | 'under way' | 'handed in' | 'watched' | 'at the bench';
   readonly attemptId: string | null;
   /** What an examiner watches. */
   readonly criteria: readonly Pick<ObservedCriterion, 'id' | 'title'>[];
@@ -323,4 +340,6 @@ export interface SittingPulse {
   readonly ended: boolean;
   /** Another window has taken over. */
   readonly isOther: boolean;
+  /** It is not one of the machines on which this is sat. */
+  readonly isElsewhere: boolean;
 }

@@ -10,6 +10,7 @@ import {
   readinessOf,
   referenceBench,
   run,
+  terminalsOf,
   type Answer,
   type Question,
   type StatesQuestion,
@@ -231,6 +232,69 @@ describe('a bank of questions', () => {
       }
       expect(new Set(questions.map((one) => JSON.stringify({ ...one, id: '' }))).size).toBe(questions.length);
     }
+  });
+
+  /** Every board with one lead less, or one end of a lead at another terminal of its device. */
+  const withOneMistake = (of: typeof pump) => [
+    ...of.wires.map((_, k) => ({ ...of, wires: of.wires.filter((_wire, n) => n !== k) })),
+    ...of.wires.flatMap((wire, k) =>
+      (['from', 'to'] as const).flatMap((end) =>
+        terminalsOf(of)
+          .filter((ref) => ref.split(':')[0] === wire[end].split(':')[0])
+          .map((ref) => ({ ...of, wires: of.wires.with(k, { ...wire, [end]: ref }) }))
+          .filter((one) => one.wires[k]!.from !== one.wires[k]!.to),
+      ),
+    ),
+  ];
+  const values = [pump, harrow, blower].flatMap((of) =>
+    ([1, 2, 4] as const).flatMap((degree) =>
+      [3, 4].flatMap((seed) =>
+        makeQuestions(of, { seed, degree, count: 6 }).flatMap((one) =>
+          one.ask === 'value' && one.among ? [{ of, one, among: one.among }] : [],
+        ),
+      ),
+    ),
+  );
+
+  test('of the values to choose from one is right, and its place in the list tells nothing', () => {
+    const places = values.map(({ of, one, among }) => {
+      expect([...among].sort((a, b) => a - b)).toEqual(among);
+      const shares = among.map((value) => share(of, one, value));
+      expect(shares.filter((part) => part === 1)).toHaveLength(1);
+      return shares.indexOf(1);
+    });
+    expect(new Set(places).size).toBeGreaterThan(2);
+  });
+
+  test('the wrong volts of a list are what the board shows with a mistake in its wiring', () => {
+    const measured = values.filter(({ one }) => typeof one.of !== 'string');
+    expect(measured.length).toBeGreaterThan(0);
+    for (const { of, one, among } of measured) {
+      const { volts } = one.of as { volts: readonly [string, string] };
+      const boards = withOneMistake(of);
+      for (const value of among.filter((choice) => share(of, one, choice) === 0)) {
+        const near = { min: value - 1 - 0.01 * value, max: value + 1 + 0.01 * value };
+        // Which pole is named first does not matter for what is read on it.
+        const isShown = boards.some((board) =>
+          [near, { min: -near.max, max: -near.min }].some(
+            (range) =>
+              run(board, [...(one.steps ?? []), { expect: { [`volts(${volts.join(', ')})`]: range } }]).ok,
+          ),
+        );
+        expect({ of: one.of, steps: one.steps, value, isShown }).toMatchObject({ isShown: true });
+      }
+    }
+  });
+
+  test('a list without one right value, or with two, asks nothing', () => {
+    const board = new AskedBoard(pump);
+    const list = (among: number[]) =>
+      board
+        .problems({ id: 'q', points: 1, ask: 'value', of: 'F2.dial', among })
+        .map(({ message }) => message);
+    expect(list([2, 3.4, 9])).toEqual([]);
+    expect(list([2, 9])).toEqual(['0 of the listed values are right, not one']);
+    expect(list([3.4, 3.41])).toEqual(['2 of the listed values are right, not one']);
   });
 
   const seeds = Array.from({ length: 50 }, (_, k) => 1000 + k);

@@ -12,6 +12,7 @@ import { listenTo } from './runtime/listen.js';
 import { RIGHTS_CHANNEL } from './database/migrations/009-rights.js';
 import { hasExercises, loadExercises } from './domain/authoring/exercises.js';
 import { createApp, type AppParts } from './http/app.js';
+import { Places } from './domain/assessments/place.js';
 import { logHandler } from './http/log-handler.js';
 import { SessionStore } from './http/session-store.js';
 import { SessionManager } from './benches/session-manager.js';
@@ -116,7 +117,7 @@ function appOver({
   lanes,
   marking,
   ...parts
-}: Pick<AppParts, 'config' | 'database' | 'pool' | 'journal' | 'sessions' | 'slips' | 'searches' | 'log'> & {
+}: Omit<AppParts, 'desk' | 'hints' | 'variantIn' | 'alikeIn' | 'packs' | 'sheets' | 'drafts'> & {
   readonly boss: PgBoss;
   readonly lanes: ReturnType<typeof lanesOf>;
   readonly marking: Marking;
@@ -155,16 +156,17 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
   const hub = new SessionManager(pool, databaseUrl, workers.benches, log);
   const searches = new Searches(database, hub, new SearchThreads(lanes.searches));
   const slips = new Slips(database, journal, marking);
-  const parts = { config, database, pool, journal, sessions, slips, log };
+  const places = new Places(database);
+  const parts = { config, database, pool, journal, sessions, slips, places, log };
   const app = appOver({ ...parts, boss, searches, lanes, marking });
   const floor = new Floor({ ...parts, databaseUrl, lane: lanes.floor });
   const sockets = new SocketHandler({ config, people: sessions, log }, [
-    benchRoute(database, hub),
+    benchRoute(database, hub, places),
     benchOnFloor(database, floor),
     floorRoute(database, floor),
   ]);
   const rights = listenTo(databaseUrl, RIGHTS_CHANNEL, log, () => sockets.look());
-  const door = logHandler({ config, people: sessions, journal, log });
+  const door = logHandler({ config, people: sessions, journal, places, log });
   const server = createServer({ keepAliveTimeout: 65_000, ...TIMES }, (request, response) => {
     if (!door(request, response)) app(request, response);
   });

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { randomUUID } from 'node:crypto';
 import { unzipSync } from 'fflate';
-import type { Exercise } from '@contactum/core';
+import { NOTHING_ENTERED, type Exercise } from '@contactum/core';
 import { makeKey } from '../src/domain/records/keys.js';
 import { exercise } from '../../core/test/help.js';
 import { Client, College, connect, marked, until, wire } from './help.js';
@@ -316,10 +317,136 @@ describe('who sits when they are ready', () => {
   });
 });
 
+/** A sheet of a physical board on which nothing was tested, but for what is named. */
+const sheetFor = (studentId: string, entries: object = {}) => ({
+  id: randomUUID(),
+  studentId,
+  entries: { ...NOTHING_ENTERED, ...entries },
+  photo: null,
+});
+
+describe('a task on the physical board', () => {
+  const physical = { ...PLAN.tasks[0], physical: true };
+
+  test('is told with its brief, entered by an examiner until it is signed off, and marked as a sheet', async () => {
+    const { ann, first: instructor } = college;
+    const id = await set({ tasks: [physical, PLAN.tasks[2]], order: 'fixed' });
+    const { sheets, sittings } = await view(id);
+    const [{ settingId }] = sheets as [{ settingId: string }];
+    const [annId, benId] = sittings.map((one: any) => one.student.id);
+    // Taken along before anybody starts.
+    const paper = (await instructor.ask('GET', `/assignments/${settingId}/sheet`)).body;
+    expect(paper.students.map((one: any) => one.id).sort()).toEqual([annId, benId].sort());
+    const enter = (given: object, who = instructor) =>
+      who.ask('POST', `/assignments/${settingId}/sheets`, given);
+    const early = await enter(sheetFor(annId));
+    expect([early.status, early.body.error.message]).toEqual([
+      409,
+      'This student has not started the assessment.',
+    ]);
+    await act(id, { do: 'start' });
+
+    const [task] = (await mine(id)).tasks;
+    expect(task).toMatchObject({ state: 'at the bench', brief: pump.brief, physical: true, attemptId: null });
+    const opened = await ann.ask('POST', `/sittings/${id}/tasks/task-1`, {});
+    expect(opened.status).toBe(409);
+    // A student neither takes the sheet, which tells readings, nor enters it.
+    expect((await ann.ask('GET', `/assignments/${settingId}/sheet`)).status).toBe(403);
+    expect((await enter(sheetFor(annId), ann)).status).toBe(403);
+
+    await enter(sheetFor(annId));
+    const twice = await enter(sheetFor(annId));
+    expect([twice.status, twice.body.error.message]).toEqual([409, 'The one attempt is used.']);
+    await act(id, { do: 'void', student: benId, why: 'had to leave' });
+    expect((await enter(sheetFor(benId))).status).toBe(409);
+    const first = async () => (await sittingOf(id, 'ann')).outcome.tasks[0];
+    await until(async () => (await first()).complete);
+    expect((await first()).points).toBe(0);
+    // Entered again with a reason to: the later one stands.
+    const functions = Object.fromEntries(
+      paper.sheet.functions.map((one: any) => [
+        one.id,
+        Object.fromEntries(one.rows.map((_row: unknown, k: number) => [k, 'as expected'])),
+      ]),
+    );
+    expect((await enter({ ...sheetFor(annId, { functions }), anyway: true })).status).toBe(201);
+    await until(async () => (await first()).points > 0);
+    const [sheet] = (await mine(id)).tasks;
+    expect(sheet.state).toBe('handed in');
+    expect((await ann.ask('GET', `/attempts/${sheet.attemptId}/sheet`)).body).toBeNull();
+    expect(JSON.stringify(await mine(id))).not.toContain('recorded');
+  });
+
+  test('until its sheet is entered nothing is signed off', async () => {
+    const id = await set({ tasks: [physical] });
+    await act(id, { do: 'start' });
+    for (const who of [college.ann, college.ben]) await who.ask('POST', `/sittings/${id}/hand-in`, {});
+    expect((await view(id)).missing.join()).toContain('not fully marked, or examiners differ: Person ann');
+    expect((await college.first.ask('POST', `/assessments/${id}/sign-off`, {})).status).toBe(409);
+  });
+
+  test('what is done on the screen has no sheet, and questions none at all', async () => {
+    const id = await set();
+    const setting = await college.withDatabase((database) =>
+      database('assignments').where({ assessment_id: id, task: 'task-1' }).first<{ id: string }>('id'),
+    );
+    const { status, body } = await college.first.ask('GET', `/assignments/${setting.id}/sheet`);
+    expect([status, body.error.message]).toEqual([409, 'This task of the assessment is done on the screen.']);
+  });
+});
+
+test('an assessment is sat on the machines of its room alone', async () => {
+  const { ann } = college;
+  const here = ['127.0.0.0/8', '::1'];
+  const id = await set({ start: 'own', addresses: here, tasks: [PLAN.tasks[0]] });
+  expect((await ann.ask('POST', `/sittings/${id}/start`, {})).status).toBe(200);
+  const attempt = await open(id, 'task-1');
+  const [first] = (await worked(attempt)).reference;
+  expect((await ann.ask('POST', `/attempts/${attempt}/log`, connect(1, first!))).status).toBe(201);
+
+  const away = await set({
+    start: 'own',
+    addresses: ['10.20.30.0/24', '2001:db8::/32'],
+    tasks: [PLAN.tasks[0]],
+  });
+  const refused = await ann.ask('POST', `/sittings/${away}/start`, {});
+  expect([refused.status, refused.body.error.message]).toEqual([
+    403,
+    'This assessment is sat on the machines of its room; this one, 127.0.0.1, is none of them.',
+  ]);
+  // Started by the invigilator all the same: nothing is opened, and the room is told where they are.
+  await act(away, { do: 'start' });
+  expect((await ann.ask('POST', `/sittings/${away}/tasks/task-1`, {})).status).toBe(403);
+  const pulse = { window: randomUUID() };
+  for (let k = 0; k < 3; k += 1)
+    expect((await ann.ask('POST', `/sittings/${away}/here`, pulse)).body).toMatchObject({
+      isElsewhere: true,
+    });
+  const { events } = await view(away);
+  expect(events.filter(({ kind }: any) => kind === 'elsewhere')).toMatchObject([{ text: '127.0.0.1' }]);
+  expect((await sittingOf(away, 'ann')).seenAt).toBeNull();
+
+  // Nor is what was begun in the room gone on with elsewhere.
+  const left = await set({ start: 'own', addresses: here, tasks: [PLAN.tasks[0]] });
+  await ann.ask('POST', `/sittings/${left}/start`, {});
+  const begun = await open(left, 'task-1');
+  await college.withDatabase((database) =>
+    database('assessments')
+      .where({ id: left })
+      .update({ plan: database.raw(`jsonb_set(plan, '{addresses}', '["10.20.30.0/24"]')`) }),
+  );
+  const [lead] = (await worked(begun)).reference;
+  expect((await ann.ask('POST', `/attempts/${begun}/log`, connect(1, lead!))).status).toBe(403);
+});
+
 describe('what cannot be set', () => {
   test.each([
     [{ tasks: [] }, 'tasks'],
     [{ minutes: 0 }, 'minutes'],
+    [{ addresses: ['room 7'] }, 'addresses[0]'],
+    [{ addresses: ['10.20.30.0/40'] }, 'addresses[0]'],
+    [{ tasks: [{ ...PLAN.tasks[1], minutes: null, physical: true }] }, 'tasks[0].physical'],
+    [{ tasks: [{ ...PLAN.tasks[0], minutes: 20, physical: true }] }, 'tasks[0].minutes'],
     [{ tasks: [{ kind: 'exercise', exerciseId: 'no-such', weight: 1 }] }, 'tasks[0].exerciseId'],
     [
       {

@@ -37,6 +37,13 @@ export interface QuestionProblem {
   readonly message: string;
 }
 
+/** Part by which a value may differ where its question does not say. */
+const TOLERANCE = 0.05;
+
+/** True where a number is near enough to the right one. */
+export const isValue = (given: number, right: number, tolerance = TOLERANCE): boolean =>
+  Math.abs(given - right) <= tolerance * Math.abs(right) + 1e-9;
+
 /** A board that is asked about: everything that is right is found on it. */
 export class AskedBoard {
   readonly circuit: Circuit;
@@ -238,8 +245,14 @@ export class AskedBoard {
         return this.blocks(question) ? [] : none('of', `no contact keeps ${question.of} out then`);
       case 'holds':
         return this.holds(question) ? [] : none('of', `nothing holds ${question.of} then`);
-      case 'value':
-        return this.value(question) ? [] : none('of', 'the board does not say this value');
+      case 'value': {
+        const right = this.value(question);
+        if (!right) return none('of', 'the board does not say this value');
+        const among = question.among?.filter((one) => isValue(one, right.value, question.tolerance));
+        return among === undefined || among.length === 1
+          ? []
+          : none('among', `${among.length} of the listed values are right, not one`);
+      }
       case 'terminal':
         return this.terminals(question.what).length > 0 ? [] : none('what', 'no terminal is meant');
       case 'danger':

@@ -3,7 +3,7 @@ import { describeFault, faultKey, readFault, type WrittenFault } from '../faults
 import type { WhatIf } from '../explain/index.js';
 import { isExpectation, type Step } from '../simulation/index.js';
 import { plural } from '../plural.js';
-import type { AskedBoard } from './asked.js';
+import { isValue, type AskedBoard } from './asked.js';
 import { shownAfter } from './danger.js';
 import { dangerWords } from './words.js';
 import type {
@@ -36,7 +36,7 @@ export interface JudgedAnswer {
 }
 
 const RIGHT: JudgedAnswer = { share: 1, wrong: [] };
-/** Part by which a value may differ where its question does not say. */
+/** Part by which a number that is seen may differ. */
 const TOLERANCE = 0.05;
 
 /** Units in which a value may be given, as multiples of ours. */
@@ -186,8 +186,7 @@ function judgeValue(board: AskedBoard, question: ValueQuestion, answer: Answer |
   const what =
     typeof of === 'string' ? of : 'volts' in of ? `volts(${of.volts.join(', ')})` : `amps(${of.amps})`;
   const given = numberIn(answer, right.unit);
-  const slack = (question.tolerance ?? TOLERANCE) * Math.abs(right.value);
-  return given !== null && Math.abs(given - right.value) <= slack + 1e-9
+  return given !== null && isValue(given, right.value, question.tolerance)
     ? RIGHT
     : wrong(what, answer, words, question.steps ?? []);
 }

@@ -5,6 +5,7 @@ import { possibleFaults, writeFault, type Fault, type WrittenFault } from '../fa
 import { explained } from '../explain/index.js';
 import { seededNumbers } from '../random/index.js';
 import { AskedBoard } from './asked.js';
+import { valueChoices } from './choices.js';
 import { DANGERS, type Question, type QuestionKind } from './question.js';
 
 export type QuestionDegree = 1 | 2 | 3 | 4 | 5;
@@ -199,7 +200,7 @@ class Maker {
       const steps = this.sequence(2);
       const read = this.board.value({ of, steps });
       // Volts of what hangs loose, or of a joint, say little.
-      return read && read.value > 1 ? { ask: 'value', of, steps } : null;
+      return read && read.value > 1 ? this.withChoices({ ask: 'value', of, steps }) : null;
     }
     const named = this.bench.devices.flatMap(({ tag, type }) => {
       if (type === 'overload') return [`${tag}.dial`];
@@ -208,7 +209,13 @@ class Maker {
       return type === 'transformer' ? [`${tag}.va`] : [];
     });
     const of = this.pick(named);
-    return of === undefined ? null : { ask: 'value', of };
+    return of === undefined ? null : this.withChoices({ ask: 'value', of });
+  }
+
+  /** With values to choose from, where mistakes give others. */
+  private withChoices(draft: Draft & { readonly ask: 'value' }): Draft {
+    const among = valueChoices(this.board, draft);
+    return among ? { ...draft, among } : draft;
   }
 
   private states(): Draft | null {

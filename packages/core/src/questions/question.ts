@@ -47,6 +47,8 @@ export interface ValueQuestion extends Asked {
   readonly steps?: readonly Stimulus[] | undefined;
   /** Part of the right value by which an answer may differ; 0.05 where it says nothing. */
   readonly tolerance?: number | undefined;
+  /** Values to choose from, made by the engine: one is right, the others are what mistakes would give. */
+  readonly among?: readonly number[] | undefined;
 }
 
 export type Meant =

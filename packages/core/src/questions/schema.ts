@@ -34,6 +34,7 @@ export const questionSchema: z.ZodType<Question> = z.discriminatedUnion('ask', [
     ]),
     steps: stimuliSchema.optional(),
     tolerance: z.number().positive().max(0.5).optional(),
+    among: z.array(z.number()).min(2).max(12).optional(),
   }),
   z.strictObject({
     ...asked,

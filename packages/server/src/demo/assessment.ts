@@ -25,7 +25,15 @@ const levels = (...named: readonly [string, number][]) => named.map(([title, poi
 const PLAN: AssessmentRequest = {
   title: 'Practical test: reversing starter',
   tasks: [
-    { kind: 'exercise', exerciseId: BOARD, variants: false, weight: 70, minutes: null, mustPass: true },
+    {
+      kind: 'exercise',
+      exerciseId: BOARD,
+      variants: false,
+      physical: false,
+      weight: 70,
+      minutes: null,
+      mustPass: true,
+    },
     {
       kind: 'observed',
       title: 'Work at the bench',
@@ -47,6 +55,7 @@ const PLAN: AssessmentRequest = {
     },
   ],
   order: 'free',
+  addresses: [],
   minutes: MINUTES,
   aids: ['meter', 'drawing'],
   pass: { sum: 60, each: false },

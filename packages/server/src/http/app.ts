@@ -14,6 +14,7 @@ import { Refusal } from '../runtime/refusal.js';
 import type { Searches } from '../domain/searches/searches.js';
 import type { Sheets } from '../domain/attempts/sheets.js';
 import type { Slips } from '../domain/attempts/slips.js';
+import type { Places } from '../domain/assessments/place.js';
 import { Desk, type HandIn } from '../domain/attempts/desk.js';
 import { Pace } from '../security/pace.js';
 import { SignInLine } from '../security/sign-in-line.js';
@@ -53,6 +54,7 @@ export interface AppParts {
   readonly hints: Hints;
   readonly slips: Slips;
   readonly searches: Searches;
+  readonly places: Places;
   readonly sheets: Sheets;
   readonly variantIn: VariantIn;
   readonly alikeIn: AlikeIn;
@@ -132,7 +134,7 @@ function api(parts: AppParts): Router {
   router.use(exerciseRoutes(database));
   const handIn: HandIn = (id, studentId) => searches.handIn(id, () => desk.handIn(id, studentId));
   const { packs, variantIn, alikeIn } = parts;
-  router.use(attemptRoutes({ database, journal, handIn, hints, searches, variantIn }));
+  router.use(attemptRoutes({ database, journal, handIn, hints, searches, places: parts.places, variantIn }));
   router.use(assessmentRoutes({ database, journal, handIn, packs, variantIn, alikeIn }));
   router.use(searchRoutes(searches));
   router.use(slipRoutes(slips, packs));

@@ -40,7 +40,7 @@ import type { VariantIn } from '../domain/attempts/attempts.js';
 import type { HandIn } from '../domain/attempts/desk.js';
 import type { Journal } from '../domain/attempts/journal.js';
 import type { Packs } from '../domain/records/packs.js';
-import { bodyOf, idOf, instructorOf, studentOf } from './request.js';
+import { addressOf, bodyOf, idOf, instructorOf, studentOf } from './request.js';
 
 interface Parts {
   readonly database: Knex;
@@ -155,20 +155,21 @@ function sitting(router: Router, { database, handIn, variantIn }: Parts): void {
   router.post('/sittings/:id/start', async (request, response) => {
     const student = studentOf(request);
     const { code } = bodyOf(request, startRequest);
-    response.json(await startOwn(database, assessmentOf(request), code, student));
+    const address = addressOf(request);
+    response.json(await startOwn(database, assessmentOf(request), { code, address }, student));
   });
   router.post('/sittings/:id/here', async (request, response) => {
     const student = studentOf(request);
     const { window, takes } = bodyOf(request, hereRequest);
-    // An IPv4 address that came in through an IPv6 socket is told as what it is.
-    const address = (request.ip ?? '').replace(/^::ffff:/, '');
+    const address = addressOf(request);
     response.json(await pulse(database, { id: assessmentOf(request), window, takes, student, address }));
   });
   router.post('/sittings/:id/tasks/:task', async (request, response) => {
     const student = studentOf(request);
     bodyOf(request, emptyRequest);
     const { task } = request.params;
-    response.json(await openTask(database, { id: assessmentOf(request), task, student, variantIn }));
+    const asked = { id: assessmentOf(request), task, student, address: addressOf(request) };
+    response.json(await openTask(database, { ...asked, variantIn }));
   });
   router.post('/sittings/:id/hand-in', async (request, response) => {
     const student = studentOf(request);

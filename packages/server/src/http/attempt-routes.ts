@@ -16,8 +16,9 @@ import { Refusal, notFound } from '../runtime/refusal.js';
 import { Pace } from '../security/pace.js';
 import type { Searches } from '../domain/searches/searches.js';
 import type { Hints } from '../domain/attempts/hints.js';
+import type { Places } from '../domain/assessments/place.js';
 import type { HandIn } from '../domain/attempts/desk.js';
-import { bodyOf, idOf, studentOf } from './request.js';
+import { addressOf, bodyOf, idOf, studentOf } from './request.js';
 
 interface Parts {
   readonly database: Knex;
@@ -25,11 +26,13 @@ interface Parts {
   readonly handIn: HandIn;
   readonly hints: Hints;
   readonly searches: Searches;
+  readonly places: Places;
   readonly variantIn: VariantIn;
 }
 
 /** A student's attempts: open, wire, hand in. */
-export function attemptRoutes({ database, journal, handIn, hints, searches, variantIn }: Parts): Router {
+export function attemptRoutes(parts: Parts): Router {
+  const { database, journal, handIn, hints, searches, places, variantIn } = parts;
   const router = Router();
 
   router.post('/assignments/:id/attempts', async (request, response) => {
@@ -74,6 +77,7 @@ export function attemptRoutes({ database, journal, handIn, hints, searches, vari
     const student = studentOf(request);
     const id = idOf(request, 'attempt');
     const entry = bodyOf<LogEntryRequest>(request, logEntryRequest);
+    await places.require(id, addressOf(request));
     response.status(201).json(await journal.append(id, student.id, entry));
   });
 

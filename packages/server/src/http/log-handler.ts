@@ -3,12 +3,20 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { Logger } from 'pino';
 import { logEntryRequest, type LogEntryRequest, type Person } from '@contactum/contract';
 import type { Config } from '../config.js';
+import type { Places } from '../domain/assessments/place.js';
 import type { Journal } from '../domain/attempts/journal.js';
 import { requireStudent, signInFirst } from '../domain/people/permissions.js';
 import { Refusal } from '../runtime/refusal.js';
 import { answerTo } from './errors.js';
 import { SessionCookies } from './session-cookie.js';
-import { ID, refuseBrokenText, refuseForeignHost, refuseForeignOrigin, valueOf } from './request.js';
+import {
+  ID,
+  refuseBrokenText,
+  refuseForeignHost,
+  refuseForeignOrigin,
+  remoteOf,
+  valueOf,
+} from './request.js';
 
 const PATH = new RegExp(`^/api/attempts/(${ID})/log$`, 'i');
 /** Largest body; a lead is far below it. */
@@ -22,6 +30,7 @@ interface Parts {
   readonly config: Config;
   readonly people: { readonly person: (sid: string) => Promise<Person | null> };
   readonly journal: Journal;
+  readonly places: Places;
   readonly log: Logger;
 }
 
@@ -66,12 +75,13 @@ class LogHandler {
   }
 
   async take(request: IncomingMessage, attemptId: string): Promise<{ seq: number }> {
-    const { config, journal } = this.parts;
+    const { config, journal, places } = this.parts;
     refuseForeignHost(request.headers.host ?? '', config.allowedHosts);
     refuseForeignOrigin(request.headers);
     const text = await textOf(request);
     const sid = this.cookies.sidOf(request.headers.cookie);
     if (sid === null) throw signInFirst();
+    await places.require(attemptId, remoteOf(request, config.trustProxy));
     const known = this.students.get(sid);
     if (known !== undefined) {
       const entry = entryOf(text);

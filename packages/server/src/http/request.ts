@@ -1,4 +1,6 @@
+import type { IncomingMessage } from 'node:http';
 import type { Request, RequestHandler } from 'express';
+import proxyAddress from 'proxy-addr';
 import type { z } from 'zod';
 import { readWith } from '@contactum/core/documents';
 import type { Person } from '@contactum/contract';
@@ -47,6 +49,16 @@ export function textOf(request: Request, name: string): string | undefined {
   const value = request.query[name];
   return typeof value === 'string' && value !== '' ? value.slice(0, 2_000) : undefined;
 }
+
+/** An IPv4 address that came in through an IPv6 socket, as what it is. */
+const plainAddress = (address: string): string => address.replace(/^::ffff:/, '');
+
+/** From where a request comes. */
+export const addressOf = ({ ip = '' }: Pick<Request, 'ip'>): string => plainAddress(ip);
+
+/** The same of a request that passes no middleware, behind some proxies of our own. */
+export const remoteOf = (request: IncomingMessage, proxies: number): string =>
+  plainAddress(proxyAddress(request, (_address, hop) => hop < proxies));
 
 export const personOf = (request: Request): Person => requirePerson(request.session.person);
 export const instructorOf = (request: Request): Person => requireInstructor(request.session.person);

@@ -12,7 +12,7 @@ import { requirePerson } from '../domain/people/permissions.js';
 import { Refusal, notFound } from '../runtime/refusal.js';
 import { Allowance } from '../security/pace.js';
 import { answerTo } from './errors.js';
-import { refuseBrokenText, refuseForeignHost, refuseForeignOrigin } from './request.js';
+import { refuseBrokenText, refuseForeignHost, refuseForeignOrigin, remoteOf } from './request.js';
 import { SessionCookies } from './session-cookie.js';
 
 /** Largest message. */
@@ -46,7 +46,7 @@ export interface SocketRoute {
   /** Its first group is an id. */
   readonly path: RegExp;
   /** Checks that somebody may come in; what it returns takes the socket. Throws a refusal. */
-  readonly admit: (id: string, person: Person) => Promise<(socket: WebSocket) => Visit>;
+  readonly admit: (id: string, person: Person, address: string) => Promise<(socket: WebSocket) => Visit>;
 }
 
 /** What a socket was opened for, and in which session. */
@@ -54,6 +54,8 @@ interface Opened {
   readonly sid: string;
   readonly route: SocketRoute;
   readonly id: string;
+  /** From where it came. */
+  readonly address: string;
 }
 
 interface Parts {
@@ -151,9 +153,9 @@ export class SocketHandler {
   private async lookThrough(): Promise<void> {
     while (this.lookAgain) {
       this.lookAgain = false;
-      for (const [socket, { sid, route, id }] of this.opened)
+      for (const [socket, { sid, route, id, address }] of this.opened)
         try {
-          await route.admit(id, requirePerson(await this.parts.people.person(sid)));
+          await route.admit(id, requirePerson(await this.parts.people.person(sid)), address);
         } catch (error) {
           // A database that is away takes nobody's rights.
           if (error instanceof Refusal) socket.close(1008, error.message.slice(0, 100));
@@ -165,15 +167,16 @@ export class SocketHandler {
     const { config, people } = this.parts;
     refuseForeignHost(request.headers.host ?? '', config.allowedHosts);
     refuseForeignOrigin(request.headers);
-    const address = (request.url ?? '').split('?')[0] ?? '';
-    const route = this.routes.find(({ path }) => path.test(address));
-    const id = route?.path.exec(address)?.[1];
+    const path = (request.url ?? '').split('?')[0] ?? '';
+    const route = this.routes.find((one) => one.path.test(path));
+    const id = route?.path.exec(path)?.[1];
     const sid = this.cookies.sidOf(request.headers.cookie);
     if (sid !== null && (this.shut.get(sid) ?? 0) > performance.now())
       throw new Refusal('too-many', 'Too much was sent at once. Wait a moment and try again.');
     const person = requirePerson(sid === null ? null : await people.person(sid));
     if (!route || id === undefined || sid === null) throw notFound('address');
-    return { take: await route.admit(id, person), sid, route, id };
+    const address = remoteOf(request, config.trustProxy);
+    return { take: await route.admit(id, person, address), sid, route, id, address };
   }
 }
 

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { CaretRightOutlined, PauseOutlined, PlusOutlined } from '@ant-design/icons';
 import { Alert, Button, Input, InputNumber, Modal, Table, Tag, Timeline } from 'antd';
+import { Link } from 'react-router';
 import type { AssessmentForInstructor, Invigilation, SittingRow } from '@contactum/contract';
 import { useActs } from './use-acts.js';
 import { useSecondsLeft } from './use-clock.js';
@@ -32,11 +33,40 @@ export function Invigilate({ view }: { view: AssessmentForInstructor }) {
           Room code: <strong className="mono room-code">{view.code}</strong>
         </p>
       )}
+      {view.addresses !== undefined && view.addresses.length > 0 && (
+        <p>
+          Machines: <span className="mono">{view.addresses.join(', ')}</span>
+        </p>
+      )}
+      <SheetLinks view={view} />
       <ForAll view={view} act={act} onAsk={setAsking} />
       <RoomTable view={view} act={act} onAsk={setAsking} />
       <Happened view={view} />
       {asking && <AskWhy asking={asking} onAct={act} onClose={() => setAsking(null)} />}
     </>
+  );
+}
+
+/** Tasks on the physical board: their bench sheets are entered here, or without a network. */
+function SheetLinks({ view }: { view: AssessmentForInstructor }) {
+  if (view.sheets.length === 0 || view.signedOff !== null) return null;
+  const sat = view.sittings.filter(({ startedAt, voided }) => startedAt !== null && voided === null);
+  return (
+    <ul className="sheet-links" aria-label="Bench sheets">
+      {view.sheets.map(({ task, settingId }) => {
+        const title = view.tasks.find(({ id }) => id === task)?.title ?? '';
+        const entered = sat.filter(({ attempts }) => attempts.some((one) => one.task === task)).length;
+        return (
+          <li key={task}>
+            <strong>{title}</strong> <span className="quiet">on the physical board:</span>{' '}
+            <Link to={`/sheets?setting=${settingId}`}>Bench sheets</Link>{' '}
+            <span className="quiet">
+              {entered} of {sat.length} entered
+            </span>
+          </li>
+        );
+      })}
+    </ul>
   );
 }
 

@@ -131,7 +131,27 @@ function Conditions({ plan, set }: Part) {
         />
       </label>
       {plan.start === 'own' && <OwnStart plan={plan} set={set} />}
+      <Machines plan={plan} set={set} />
     </>
+  );
+}
+
+/** Where it is sat: on machines of these addresses and networks, or on any. */
+function Machines({ plan, set }: Part) {
+  return (
+    <label className="setting-row">
+      <span>Machines</span>
+      <Select
+        mode="tags"
+        aria-label="Machines of the room"
+        placeholder="any: or addresses and networks, 10.20.30.0/24"
+        tokenSeparators={[' ', ',', ';']}
+        open={false}
+        suffix={null}
+        value={[...plan.addresses]}
+        onChange={(addresses: string[]) => set({ addresses })}
+      />
+    </label>
   );
 }
 

@@ -137,6 +137,7 @@ const STATES: Readonly<Record<SittingTask['state'], string>> = {
   'under way': 'under way',
   'handed in': 'handed in',
   watched: 'observed at the bench',
+  'at the bench': 'wired on the physical board',
 };
 
 function Tasks({ view, isOver }: { view: SittingView; isOver: boolean }) {
@@ -163,6 +164,7 @@ function Tasks({ view, isOver }: { view: SittingView; isOver: boolean }) {
               {task.task ? TASK_WORDS[task.task] : 'Observed by an examiner'} · {task.weight} % of the total
               {task.minutes !== null && ` · ${plural(task.minutes, 'minute')} of its own`}
             </span>
+            {task.brief !== null && <span className="sit-brief">{task.brief}</span>}
             {task.criteria.length > 0 && (
               <span className="quiet">{task.criteria.map(({ title }) => title).join(' · ')}</span>
             )}
@@ -173,7 +175,7 @@ function Tasks({ view, isOver }: { view: SittingView; isOver: boolean }) {
               <Countdown clock={{ ...view, endsAt: task.endsAt }} />
             )}
           </span>
-          {task.kind === 'exercise' && !isOver && task.state !== 'handed in' && (
+          {task.kind === 'exercise' && !task.physical && !isOver && task.state !== 'handed in' && (
             <Button
               type={task.state === 'under way' ? 'primary' : 'default'}
               disabled={task.state === 'locked' || view.pausedAt !== null}
@@ -192,7 +194,9 @@ function Tasks({ view, isOver }: { view: SittingView; isOver: boolean }) {
 
 function EndSitting({ view }: { view: SittingView }) {
   const { handIn } = useSittingActs(view.id);
-  const open = view.tasks.filter(({ kind, state }) => kind === 'exercise' && state !== 'handed in').length;
+  const open = view.tasks.filter(
+    ({ kind, physical, state }) => kind === 'exercise' && !physical && state !== 'handed in',
+  ).length;
   return (
     <div className="sit-end">
       <Popconfirm

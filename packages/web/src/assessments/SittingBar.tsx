@@ -20,6 +20,7 @@ const LAST = 120;
 export function SittingBar({ assessmentId }: { assessmentId: string }) {
   const pulse = usePulse(assessmentId, true);
   const { data } = pulse;
+  if (data?.isElsewhere) return <Elsewhere />;
   if (data?.isOther) return <OtherWindow assessmentId={assessmentId} />;
   return (
     <div className="sitting-bar" role="region" aria-label="Assessment">
@@ -34,6 +35,16 @@ export function SittingBar({ assessmentId }: { assessmentId: string }) {
     </div>
   );
 }
+
+/** Says that this machine is none of those on which the assessment is sat. */
+const Elsewhere = () => (
+  <Alert
+    type="error"
+    showIcon
+    banner
+    title="This assessment is sat on the machines of its room. What is done on this one is not taken."
+  />
+);
 
 /** Says that another window works, and takes the assessment over into this one. */
 function OtherWindow({ assessmentId }: { assessmentId: string }) {
@@ -62,6 +73,7 @@ function OtherWindow({ assessmentId }: { assessmentId: string }) {
 /** Tells the server that a window of the assessment is open; says where another one works. */
 export function Presence({ assessmentId }: { assessmentId: string }) {
   const { data } = usePulse(assessmentId, true);
+  if (data?.isElsewhere) return <Elsewhere />;
   return data?.isOther ? <OtherWindow assessmentId={assessmentId} /> : null;
 }
 

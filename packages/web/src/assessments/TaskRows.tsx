@@ -2,7 +2,7 @@ import { ArrowDownOutlined, ArrowUpOutlined, DeleteOutlined, PlusOutlined } from
 import { Button, Checkbox, Input, InputNumber } from 'antd';
 import type { AssessmentTaskRequest } from '@contactum/contract';
 import { useExercises } from '../api/queries.js';
-import { freshCriterion, type PlannedTask } from './plan-store.js';
+import { freshCriterion, placed, type PlannedTask } from './plan-store.js';
 import { TASK_WORDS } from './words.js';
 
 /** The tasks of an assessment that is being set, in their order. */
@@ -73,7 +73,7 @@ function TaskRow({
         />
         <span className="quiet">{Math.round((100 * task.weight) / whole)} %</span>
       </label>
-      {task.kind === 'exercise' && (
+      {task.kind === 'exercise' && !task.physical && (
         <label>
           <span>Own time</span>
           <InputNumber
@@ -94,7 +94,8 @@ function TaskRow({
       >
         must be passed
       </Checkbox>
-      {task.kind === 'exercise' && (
+      {task.kind === 'exercise' && <PhysicalBox task={task} k={k} onTask={onTask} />}
+      {task.kind === 'exercise' && !task.physical && (
         <Checkbox
           checked={task.variants}
           onChange={({ target }) => onTask({ ...task, variants: target.checked })}
@@ -104,6 +105,30 @@ function TaskRow({
       )}
       <TaskMoves {...{ k, isLast, onMove, onRemove }} />
     </div>
+  );
+}
+
+/** Whether the task is wired on the physical board; offered for what can be. */
+function PhysicalBox({
+  task,
+  k,
+  onTask,
+}: {
+  task: PlannedTask & { kind: 'exercise' };
+  k: number;
+  onTask: (task: PlannedTask) => void;
+}) {
+  const exercises = useExercises();
+  const kind = exercises.data?.find(({ id }) => id === task.exerciseId)?.task;
+  if (kind === undefined || kind === 'find' || kind === 'answer') return null;
+  return (
+    <Checkbox
+      aria-label={`Task ${k + 1} on the physical board`}
+      checked={task.physical}
+      onChange={({ target }) => onTask(placed(task, target.checked))}
+    >
+      physical board
+    </Checkbox>
   );
 }
 

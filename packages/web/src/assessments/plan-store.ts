@@ -19,6 +19,7 @@ export const FRESH: Planned = {
   opensAt: null,
   closesAt: null,
   code: null,
+  addresses: [],
   extra: [],
 };
 
@@ -29,6 +30,7 @@ export const exerciseTask = (exerciseId: string): PlannedTask => ({
   key: crypto.randomUUID(),
   exerciseId,
   variants: true,
+  physical: false,
   ...OF_ANY,
 });
 
@@ -82,6 +84,10 @@ export const requestOf = ({ tasks, ...rest }: Planned): AssessmentRequest => ({
     task.kind === 'exercise' ? without(task, 'key') : without(task, 'key'),
   ),
 });
+
+/** A task on the screen, or at the physical board, which is the same for all and timed by the examiner. */
+export const placed = (task: PlannedTask & { kind: 'exercise' }, physical: boolean): PlannedTask =>
+  physical ? { ...task, physical, variants: false, minutes: null } : { ...task, physical };
 
 /** What stands against setting it, in words; null where nothing does. */
 export function objectionTo({ title, tasks, pass }: Planned): string | null {

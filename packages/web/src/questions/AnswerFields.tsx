@@ -176,7 +176,33 @@ function unitsOf({ of }: ValueQuestion): readonly string[] {
   return of.endsWith('.va') ? ['VA', 'kVA'] : ['A', 'mA'];
 }
 
-function ValueField({ question, answer, disabled, onAnswer }: Field<ValueQuestion>) {
+/** One of the values that the engine offers. */
+function ChoiceField({
+  question,
+  among,
+  answer,
+  disabled,
+  onAnswer,
+}: Field<ValueQuestion> & { among: readonly number[] }) {
+  const [unit = ''] = unitsOf(question);
+  const given = typeof answer === 'object' && 'value' in answer ? answer.value : answer;
+  return (
+    <Radio.Group
+      aria-label="Value"
+      disabled={disabled}
+      value={among.find((one) => one === given) ?? null}
+      options={among.map((one) => ({ value: one, label: `${one} ${unit}` }))}
+      onChange={({ target }) => onAnswer({ value: target.value as number, unit })}
+    />
+  );
+}
+
+function ValueField(field: Field<ValueQuestion>) {
+  const { among } = field.question;
+  return among ? <ChoiceField {...field} among={among} /> : <NumberField {...field} />;
+}
+
+function NumberField({ question, answer, disabled, onAnswer }: Field<ValueQuestion>) {
   const units = unitsOf(question);
   const given =
     typeof answer === 'object' && 'value' in answer ? (answer as { value: number; unit?: string }) : null;

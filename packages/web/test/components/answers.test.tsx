@@ -13,14 +13,14 @@ const questions = asked.questions!;
 const ann: Person = { id: 'ann', name: 'Ann Osier', login: 'ann', role: 'student' };
 const place = (ask: Question['ask']): number => questions.findIndex((one) => one.ask === ask);
 
-const view = (log: AttemptView['log'] = []): AttemptView =>
+const view = (log: AttemptView['log'] = [], own: readonly Question[] = questions): AttemptView =>
   ({
     attempt: { id: 'a', number: 1, state: 'open', startedAt: '', handedInAt: null, result: null },
     className: 'Pan Fitters 1A',
     closesAt: null,
     mode: 'practice',
     sitting: null,
-    exercise: { ...asked, behaviours: [], practice: null, deadTests: [], hints: null },
+    exercise: { ...asked, questions: own, behaviours: [], practice: null, deadTests: [], hints: null },
     log,
     permittedAt: null,
     permittedAfter: -1,
@@ -37,6 +37,10 @@ beforeEach(() => {
   answer('POST /attempts/a/log', { status: 201, body: { seq: 1 } });
 });
 
+/** The questions with the value to be typed, or chosen from a list. */
+const offering = (among?: readonly number[]): Question[] =>
+  questions.map((one) => (one.ask === 'value' ? { ...one, among } : one));
+
 const opened = async () => {
   const { user } = show(<AnswerPage person={ann} />, { path: '/answer/:id', at: '/answer/a' });
   await screen.findByRole('heading', { name: asked.title });
@@ -45,6 +49,7 @@ const opened = async () => {
 
 describe('answering', () => {
   test('a fault is chosen, a number has its unit, a contact comes from the list; each is sent once', async () => {
+    answer('GET /attempts/a', { body: view([], offering()) });
     const { user, items } = await opened();
     expect(items).toHaveLength(questions.length);
     const cause = items[place('cause')]!;
@@ -60,6 +65,20 @@ describe('answering', () => {
     ]);
     expect(entries().map(({ seq }) => seq)).toEqual([1, 2]);
     await screen.findByText(`2 of ${questions.length} answered, saved`);
+  });
+
+  test('a value is chosen where the engine offers some, in its unit', async () => {
+    answer('GET /attempts/a', { body: view([], offering([1.96, 3.4, 5.89])) });
+    const { user, items } = await opened();
+    const value = within(items[place('value')]!);
+    expect(value.getAllByRole('radio')).toHaveLength(3);
+    expect(value.queryByRole('spinbutton')).toBeNull();
+    await user.click(value.getByRole('radio', { name: '5.89 A' }));
+    await waitFor(() =>
+      expect(entries().map(({ entry }) => entry)).toEqual([
+        { kind: 'answer', question: questions[place('value')]!.id, answer: { value: 5.89, unit: 'A' } },
+      ]),
+    );
   });
 
   test('a sequence grows by choosing and shrinks by taking out; taken out wholly it is no answer', async () => {

@@ -105,6 +105,7 @@ const assessment = (more: Partial<AssessmentForInstructor> = {}): AssessmentForI
   aids: ['meter'],
   start: 'together',
   pass: { sum: 60, each: false },
+  sheets: [],
   tasks: [
     {
       kind: 'exercise',
@@ -161,7 +162,14 @@ const sitting = (more: Partial<SittingView> = {}): SittingView => ({
   appeals: [],
   ...more,
 });
-const PULSE: SittingPulse = { now: NOW, endsAt: inMinutes(30), pausedAt: null, ended: false, isOther: false };
+const PULSE: SittingPulse = {
+  now: NOW,
+  endsAt: inMinutes(30),
+  pausedAt: null,
+  ended: false,
+  isOther: false,
+  isElsewhere: false,
+};
 
 beforeEach(() => {
   answer('GET /session/key', { body: { key: btoa(String.fromCharCode(...new Uint8Array(32).fill(7))) } });
@@ -216,6 +224,27 @@ describe('setting an assessment', () => {
       ],
     });
     expect(body.tasks.every((task) => !('key' in task))).toBe(true);
+  });
+
+  test('a task on the physical board has no time of its own and no variants; machines are named', async () => {
+    answer('POST /classes/c/assessments', { status: 201, body: assessment() });
+    const user = await opened();
+    await user.type(screen.getByLabelText('Title'), 'Test');
+    await user.click(screen.getByLabelText('Add an exercise'));
+    await user.click(await screen.findByTitle('Salt harrow (wire)'));
+    await user.click(await screen.findByLabelText('Task 1 on the physical board'));
+    expect(screen.queryByLabelText('Own time of task 1')).toBeNull();
+    expect(screen.queryByLabelText('variants')).toBeNull();
+    await user.type(screen.getByLabelText('Machines of the room'), '10.20.30.0/24 10.20.31.7{Enter}');
+    await user.click(button());
+    await waitFor(() =>
+      expect(bodies('POST', '/classes/c/assessments')).toMatchObject([
+        {
+          addresses: ['10.20.30.0/24', '10.20.31.7'],
+          tasks: [{ exerciseId: 'x', physical: true, variants: false, minutes: null }],
+        },
+      ]),
+    );
   });
 
   test('a criterion without a name and a rule that everybody passes are not set', async () => {
@@ -274,6 +303,20 @@ describe('the room', () => {
     expect(rowOf('Person ann').textContent).toMatch(/40:00|39:5\d/);
     // The clock of who is paused stands.
     expect(rowOf('Person dot').textContent).toContain('41:00');
+  });
+
+  test('bench sheets of tasks on the physical board are opened from the room, and the machines are told', async () => {
+    await opened(
+      assessment({
+        addresses: ['10.20.30.0/24'],
+        sheets: [{ task: 'task-1', settingId: 's-1' }],
+        sittings: [row('ann'), row('ben', { attempts: [] })],
+      }),
+    );
+    const sheets = screen.getByRole('list', { name: 'Bench sheets' });
+    expect(within(sheets).getByText('1 of 2 entered')).toBeTruthy();
+    expect(within(sheets).getByRole('link').getAttribute('href')).toBe('/sheets?setting=s-1');
+    expect(screen.getByText('10.20.30.0/24')).toBeTruthy();
   });
 
   test('a pause, more time and voiding ask for a reason; who was away is offered that time', async () => {
@@ -521,6 +564,8 @@ describe('sitting', () => {
   test('tasks that wait for the one before cannot be begun; ending says what is open', async () => {
     const task = {
       kind: 'exercise',
+      physical: false,
+      brief: null,
       task: 'wire',
       minutes: 20,
       endsAt: null,
@@ -544,6 +589,40 @@ describe('sitting', () => {
     expect(await screen.findByText(/2 tasks not handed in yet/)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'End and hand in' }));
     await screen.findByText(/Marks are shown to everybody at one moment/);
+  });
+
+  test('a task on the physical board tells its brief, and is not begun on the screen', async () => {
+    await opened(
+      sitting({
+        startedAt: NOW,
+        endsAt: inMinutes(50),
+        tasks: [
+          {
+            kind: 'exercise',
+            physical: true,
+            brief: 'Wire the harrow.',
+            task: 'wire',
+            minutes: null,
+            endsAt: null,
+            weight: 100,
+            attemptId: null,
+            criteria: [],
+            id: 'task-1',
+            title: 'Harrow',
+            state: 'at the bench',
+          },
+        ],
+      }),
+    );
+    expect(screen.getByText('Wire the harrow.')).toBeTruthy();
+    expect(screen.getByText('wired on the physical board')).toBeTruthy();
+    expect(screen.queryByRole('button', { name: 'Begin' })).toBeNull();
+  });
+
+  test('a machine that is none of the room’s is told so, and no clock runs on it', async () => {
+    answer('POST /sittings/a/here', { body: { ...PULSE, isElsewhere: true } });
+    await opened(sitting({ startedAt: NOW, endsAt: inMinutes(50) }));
+    await screen.findByText(/is sat on the machines of its room/);
   });
 
   test('released marks are told with their weights, and appealed against', async () => {

@@ -27,7 +27,7 @@ import {
   type WorkAndOutcome,
 } from './outcomes.js';
 import { hasSat, requireOwnAssessment, summaryOfAssessment } from './set.js';
-import { appealsOf } from './sit.js';
+import { appealsOf } from './appeals.js';
 
 /** Examiners' marks: levels, a second marker, moderation, sign-off, release and appeals. */
 
@@ -71,11 +71,25 @@ export async function assessmentView(
         review: reviews.get(sitting.studentId) ?? null,
       }),
     ),
+    sheets: await sheetsOf(database, assessment),
     events: await eventsOf(database, id),
     appeals: await appealsOf(database, id),
     sample,
     missing: missingOf(assessment, { outcomes, sample, reviews, state: summary.state }),
   };
+}
+
+/** Settings of an assessment's tasks on a physical board. */
+async function sheetsOf(
+  database: Knex,
+  { id, plan }: AssessmentModel,
+): Promise<AssessmentForInstructor['sheets']> {
+  const tasks = plan.tasks.filter(({ physical }) => physical).map((task) => task.id);
+  if (tasks.length === 0) return [];
+  return database('assignments')
+    .where({ assessment_id: id })
+    .whereIn('task', tasks)
+    .select<AssessmentForInstructor['sheets']>('task', 'id as setting_id');
 }
 
 type Review = NonNullable<SittingRow['review']>;

@@ -44,7 +44,8 @@ export async function likenessOf(
   const assessment = await requireOwnAssessment(database, id, instructor);
   const found: AssessmentLikeness[] = [];
   for (const task of assessment.plan.tasks) {
-    if (task.kind !== 'exercise' || (task.task !== 'wire' && task.task !== 'both')) continue;
+    // A bench sheet tells neither which leads were chosen nor in which order.
+    if (task.kind !== 'exercise' || task.physical || (task.task !== 'wire' && task.task !== 'both')) continue;
     const attempts = await AttemptModel.query(database)
       .whereIn(
         'assignmentId',

@@ -105,6 +105,7 @@ export async function outcomesOf(
     .join('assignments as s', 's.id', 'attempts.assignmentId')
     .where('s.assessmentId', assessment.id)
     .whereIn('studentId', [...students])
+    .orderBy('attempts.number')
     .select('attempts.*', 's.task as task')
     .withGraphFetched('[marking, changes]')) as OwnAttempt[];
   return new Map(
@@ -130,8 +131,11 @@ function outcomeFor(
       marks[task.id] = { kind: 'observed', levels: Object.fromEntries(levels) };
       continue;
     }
-    const attempt = own.find((one) => one.task === task.id);
+    // A bench sheet that was entered again stands in place of the one before.
+    const attempt = own.findLast((one) => one.task === task.id);
     const result = attempt ? resultOf(attempt) : null;
+    // A sheet that nobody has entered yet is still to come.
+    if (!attempt && task.physical) continue;
     if (!attempt) marks[task.id] = { kind: 'none' };
     else if (result) marks[task.id] = markOf(result);
   }

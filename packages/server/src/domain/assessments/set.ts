@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { plural, type Aid, type Exercise } from '@contactum/core';
+import { isAsked, isSearch, plural, type Aid, type Exercise } from '@contactum/core';
 import type {
   AssessmentRequest,
   AssessmentState,
@@ -126,6 +126,7 @@ export async function setAssessment(
     aids: wanted.aids,
     pass: wanted.pass,
     start: wanted.start,
+    addresses: wanted.addresses,
     tasks: wanted.tasks.map((task, k) => setTask(task, k, exercises)),
   };
   const shows = wanted.aids.flatMap((aid) => SHOWN[aid] ?? []);
@@ -238,6 +239,7 @@ function setTask(
   const exercise = exercises.get(task.exerciseId);
   if (!exercise) throw notFound('exercise');
   const { document, version } = exercise;
+  if (task.physical) refuseOnBench(document, task, `tasks[${k}]`);
   return {
     kind: 'exercise',
     id,
@@ -248,8 +250,21 @@ function setTask(
     exerciseId: task.exerciseId,
     version,
     task: document.task ?? 'wire',
-    variants: task.variants,
+    variants: task.variants && !task.physical,
+    physical: task.physical,
   };
+}
+
+/** A bench sheet is of one board, which is wired. */
+function refuseOnBench(
+  exercise: Exercise,
+  { minutes }: Pick<AssessmentTaskRequest, 'minutes'>,
+  path: string,
+): void {
+  if (isSearch(exercise) || isAsked(exercise))
+    throw invalidAt(`${path}.physical`, 'is for exercises that are wired');
+  if (minutes !== null)
+    throw invalidAt(`${path}.minutes`, 'is kept by the examiner at the bench, not by the server');
 }
 
 /** Withdraws an assessment that nobody has begun, or sets it again. */

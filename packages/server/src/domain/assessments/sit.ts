@@ -1,6 +1,5 @@
 import type { Knex } from 'knex';
 import type {
-  Appeal,
   AppealRequest,
   Person,
   SetTask,
@@ -13,8 +12,10 @@ import { Refusal, notFound } from '../../runtime/refusal.js';
 import { openAttempt, type VariantIn } from '../attempts/attempts.js';
 import type { HandIn } from '../attempts/desk.js';
 import { note } from '../people/audit.js';
+import { appealsOf } from './appeals.js';
 import { event } from './events.js';
 import { outcomesOf } from './outcomes.js';
+import { isPlace, requirePlace } from './place.js';
 import { isOver, isSitting, seat } from './set.js';
 
 /** An assessment as its student sits it: everything of it is told by the server, and nothing before its time. */
@@ -109,17 +110,20 @@ async function tasksOf(
   const begun = await database('assessment_begun')
     .where({ assessment_id: id, student_id: sitting.studentId })
     .select<{ task: string; endsAt: Date | null }[]>('task', 'ends_at');
+  const briefs = await briefsOf(database, id, plan.tasks);
   const weights = plan.tasks.reduce((sum, { weight }) => sum + weight, 0);
   let waits = false;
   return plan.tasks.map((task): SittingTask => {
     const attempt = attempts.get(task.id);
     const state = taskState(task, attempt, waits);
     // In a fixed order a task waits for the one before it.
-    if (plan.order === 'fixed' && state !== 'watched' && state !== 'handed in') waits = true;
+    if (plan.order === 'fixed' && (state === 'to do' || state === 'under way')) waits = true;
     return {
       id: task.id,
       title: task.title,
       kind: task.kind,
+      physical: task.physical ?? false,
+      brief: briefs.get(task.id) ?? null,
       task: task.task ?? null,
       minutes: task.minutes,
       endsAt: iso(begun.find((one) => one.task === task.id)?.endsAt ?? null),
@@ -131,13 +135,30 @@ async function tasksOf(
   });
 }
 
+/** What tasks on the physical board ask, by task. */
+async function briefsOf(
+  database: Knex,
+  assessmentId: string,
+  tasks: readonly SetTask[],
+): Promise<Map<string, string>> {
+  const names = tasks.filter(({ physical }) => physical).map(({ id }) => id);
+  if (names.length === 0) return new Map();
+  const rows = await database('assignments')
+    .where({ assessment_id: assessmentId })
+    .whereIn('task', names)
+    .select<{ task: string; brief: string }[]>('task', database.raw("document->>'brief' as brief"));
+  return new Map(rows.map(({ task, brief }) => [task, brief]));
+}
+
 function taskState(
-  { kind }: SetTask,
+  { kind, physical }: SetTask,
   attempt: AttemptModel | undefined,
   waits: boolean,
 ): SittingTask['state'] {
   if (kind === 'observed') return 'watched';
   if (attempt) return attempt.state === 'open' ? 'under way' : 'handed in';
+  // At the board itself; its sheet is the attempt.
+  if (physical) return 'at the bench';
   return waits ? 'locked' : 'to do';
 }
 
@@ -151,6 +172,8 @@ async function ownAttempts(
     .join('assignments as s', 's.id', 'attempts.assignmentId')
     .where('s.assessmentId', assessmentId)
     .where({ studentId })
+    // A bench sheet that was entered again stands in place of the one before.
+    .orderBy('attempts.number')
     .select('attempts.*', 's.task as task')) as (AttemptModel & { task: string })[];
   return new Map(rows.map((row) => [row.task, row]));
 }
@@ -159,11 +182,12 @@ async function ownAttempts(
 export async function startOwn(
   database: Knex,
   id: string,
-  code: string,
+  { code, address }: { readonly code: string; readonly address: string },
   student: Person,
 ): Promise<SittingView> {
   const { assessment, sitting } = await requireOwnSitting(database, id, student);
   const now = new Date();
+  requirePlace(assessment.plan.addresses, address);
   if (sitting.voidedAt) throw new Refusal('conflict', `This sitting is void: ${sitting.voidReason}.`);
   if (assessment.code !== null && code !== assessment.code)
     throw new Refusal('forbidden', 'That is not the room code.', {
@@ -205,11 +229,13 @@ export async function openTask(
     id,
     task: name,
     student,
+    address,
     variantIn,
   }: {
     readonly id: string;
     readonly task: string;
     readonly student: Person;
+    readonly address: string;
     readonly variantIn: VariantIn;
   },
 ): Promise<{ readonly attemptId: string }> {
@@ -217,6 +243,8 @@ export async function openTask(
   const tasks = sitting.startedAt ? await tasksOf(database, assessment, sitting) : [];
   const task = tasks.find((one) => one.id === name);
   if (!task || task.kind !== 'exercise') throw notFound('task');
+  requirePlace(assessment.plan.addresses, address);
+  if (task.physical) throw new Refusal('conflict', 'This task is wired on the physical board.');
   if (task.attemptId !== null) return { attemptId: task.attemptId };
   if (!isSitting(sitting, new Date())) throw new Refusal('conflict', 'The time of this assessment is over.');
   if (sitting.pausedAt) throw new Refusal('conflict', 'The assessment is paused.');
@@ -257,26 +285,42 @@ export async function pulse(
   },
 ): Promise<SittingPulse> {
   // Every window asks every few seconds: one query, and nothing of the plan.
-  const sitting = await SittingModel.query(database)
-    .findById([id, student.id])
-    .whereIn(
-      'assessmentId',
-      database('assessments')
-        .whereNull('withdrawn_at')
-        .whereIn('class_id', classesOf(database, student))
-        .select('id'),
+  const sitting = await database('assessment_sittings as t')
+    .join('assessments as x', 'x.id', 't.assessment_id')
+    .whereNull('x.withdrawn_at')
+    .whereIn('x.class_id', classesOf(database, student))
+    .where({ 't.assessment_id': id, 't.student_id': student.id })
+    .first<(SittingModel & { addresses: string[] | null }) | undefined>(
+      't.*',
+      database.raw("x.plan->'addresses' as addresses"),
     );
   if (!sitting) throw notFound('assessment');
   const now = new Date();
   const isOther = !takes && sitting.window !== null && sitting.window !== window;
-  if (!isOther && isSitting(sitting, now)) await noteSeen(database, sitting, { window, address, now });
+  const isElsewhere = !isPlace(sitting.addresses ?? [], address);
+  if (isElsewhere) await noteElsewhere(database, sitting, address);
+  else if (!isOther && isSitting(sitting, now)) await noteSeen(database, sitting, { window, address, now });
   return {
     now: now.toISOString(),
     endsAt: iso(sitting.endsAt),
     pausedAt: iso(sitting.pausedAt),
     ended: isOver(sitting, now),
     isOther,
+    isElsewhere,
   };
+}
+
+/** Somebody is at a machine on which this is not sat: told to the invigilator once for each. */
+async function noteElsewhere(
+  database: Knex,
+  { assessmentId, studentId }: SittingModel,
+  address: string,
+): Promise<void> {
+  const kind = 'elsewhere';
+  const told = await database('assessment_events')
+    .where({ assessment_id: assessmentId, student_id: studentId, kind, text: address })
+    .first<{ id: string } | undefined>('id');
+  if (!told) await event(database, assessmentId, { studentId, kind, text: address, actor: 'the server' });
 }
 
 async function noteSeen(
@@ -337,8 +381,6 @@ export async function endSitting(
     .patch({ handedInAt: new Date() });
 }
 
-// ── appeals ────────────────────
-
 /** Asks that a criterion be looked at again, once the marks are out. */
 export async function appeal(
   database: Knex,
@@ -369,39 +411,4 @@ export async function appeal(
     });
   });
   return sittingView(database, id, student);
-}
-
-/** Appeals against an assessment, of one student or of all. */
-export async function appealsOf(database: Knex, id: string, studentId?: string): Promise<Appeal[]> {
-  const query = database('assessment_appeals as a')
-    .join('people as p', 'p.id', 'a.student_id')
-    .where('a.assessment_id', id)
-    .orderBy('a.at')
-    .select<
-      {
-        id: string;
-        student: string;
-        task: string;
-        criterion: string;
-        text: string;
-        at: Date;
-        answer: string | null;
-        upheld: boolean | null;
-        answeredBy: string | null;
-        answeredAt: Date | null;
-      }[]
-    >('a.*', 'p.name as student');
-  if (studentId !== undefined) void query.where('a.student_id', studentId);
-  return (await query).map((row) => ({
-    id: row.id,
-    student: row.student,
-    task: row.task,
-    criterion: row.criterion,
-    text: row.text,
-    at: row.at.toISOString(),
-    answer: row.answer,
-    upheld: row.upheld,
-    by: row.answeredBy,
-    answeredAt: iso(row.answeredAt),
-  }));
 }

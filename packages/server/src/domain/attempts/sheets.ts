@@ -1,5 +1,4 @@
 import { LRUCache } from 'lru-cache';
-import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
 import type PgBoss from 'pg-boss';
 import {
@@ -12,7 +11,6 @@ import {
   openingBoard,
   signedEntries,
   terminalsOf,
-  wireProblems,
   type BenchSheet,
   type Exercise,
   type SheetEntries,
@@ -36,6 +34,15 @@ import { classesOf, requireOwnSetting, requireReadableAttempt } from '../people/
 import { Refusal, invalidAt, notFound } from '../../runtime/refusal.js';
 import { shutFor, studentTimes } from '../classes/settings.js';
 import { requireShown } from '../people/sight.js';
+import {
+  NO_TIMES,
+  digestOf,
+  entriesBy,
+  requireFitting,
+  requireSat,
+  requireTaskOnBench,
+  timesOf,
+} from './sheet-rules.js';
 
 /** Photographs are kept as this, whatever they were sent as. */
 const PHOTO_TYPE = 'image/jpeg';
@@ -70,14 +77,7 @@ export class Sheets {
     const setting = await this.requireSetting(settingId, person);
     const exercise = setting.document;
     refuseUnlessWired(setting);
-    const students = await this.database('assignment_students as v')
-      .join('people as p', 'p.id', 'v.student_id')
-      .where('v.assignment_id', settingId)
-      .modify((query) => {
-        if (person.role === 'student') void query.where('p.id', person.id);
-      })
-      .orderBy('p.name')
-      .select<{ id: string; name: string }[]>('p.id', 'p.name');
+    const students = await this.studentsOf(setting, person);
     return {
       settingId,
       className: setting.class?.name ?? '',
@@ -90,8 +90,30 @@ export class Sheets {
     };
   }
 
+  /** Whose sheet may be entered; in an assessment everybody's who sits it, before the start too. */
+  private async studentsOf(
+    { id, assessmentId }: AssignmentModel,
+    person: Person,
+  ): Promise<{ id: string; name: string }[]> {
+    const query =
+      assessmentId === null
+        ? this.database('assignment_students as v').where('v.assignment_id', id)
+        : this.database('assessment_sittings as v')
+            .where('v.assessment_id', assessmentId)
+            .whereNull('v.voided_at');
+    if (person.role === 'student') void query.where('v.student_id', person.id);
+    return query
+      .join('people as p', 'p.id', 'v.student_id')
+      .orderBy('p.name')
+      .select<{ id: string; name: string }[]>('p.id', 'p.name');
+  }
+
   private async requireSetting(settingId: string, person: Person): Promise<AssignmentModel> {
-    if (person.role !== 'student') return requireOwnSetting(this.database, settingId, person);
+    if (person.role !== 'student') {
+      const own = await requireOwnSetting(this.database, settingId, person);
+      await requireTaskOnBench(this.database, own);
+      return own;
+    }
     const setting = await AssignmentModel.query(this.database)
       .findById(settingId)
       .whereExists(
@@ -99,6 +121,8 @@ export class Sheets {
       )
       .withGraphFetched('class');
     if (!setting) throw notFound('setting');
+    if (setting.assessmentId !== null)
+      throw new Refusal('forbidden', 'In an assessment an examiner enters the bench sheet.');
     // A sheet says between which terminals what is to be read.
     await requireShown(this.database, setting.document, person, 'answers');
     return setting;
@@ -213,6 +237,7 @@ export class Sheets {
     { studentId, anyway }: SheetRequest,
     person: Person,
   ): Promise<number> {
+    if (setting.assessmentId !== null) await requireSat(trx, setting.assessmentId, studentId);
     const times = (await studentTimes(trx, studentId, setting.id)).get(setting.id);
     if (!times) throw new Refusal('conflict', 'This exercise is not set to this student any more.');
     const attempts = await AttemptModel.query(trx)
@@ -222,7 +247,8 @@ export class Sheets {
     if (anyway && person.role !== 'student') return last + 1;
     if (attempts.some(({ state }) => state === 'open'))
       throw new Refusal('conflict', 'An attempt at this exercise is open on the screen.');
-    const shut = shutFor(setting, times, last);
+    // Examiners enter sheets after the time is over as well: the board was there before.
+    const shut = shutFor(setting, setting.assessmentId === null ? times : NO_TIMES, last);
     if (shut !== null) throw new Refusal('conflict', shut);
     return last + 1;
   }
@@ -324,7 +350,9 @@ export class Sheets {
 
   /** What was entered for an attempt; null where it was made on the screen. */
   async of(attemptId: string, person: Person): Promise<SheetView | null> {
-    await requireReadableAttempt(this.database, attemptId, person);
+    const { attempt, held } = await requireReadableAttempt(this.database, attemptId, person);
+    // What an examiner has found is told with the marks.
+    if (held && attempt.assignment?.assessmentId !== null) return null;
     const sheet = await SheetModel.query(this.database)
       .findOne({ attemptId })
       .select(
@@ -380,57 +408,3 @@ const numbered =
     });
     return trx.raw<{ rows: unknown[] }>(sql, given as Knex.RawBinding[]);
   };
-
-/** A student signs for isolating, an instructor for the permission: each for oneself. */
-const entriesBy = ({ role, name }: Person, entries: SheetEntries): SheetEntries =>
-  role === 'student'
-    ? signedEntries(entries, {
-        isolatedBy: entries.isolatedBy === undefined ? undefined : name,
-        permittedBy: undefined,
-      })
-    : signedEntries(entries, {
-        isolatedBy: entries.isolatedBy,
-        permittedBy: entries.permittedBy === undefined ? undefined : name,
-      });
-
-/**
- * When a board was begun and ended by the server's clock: what a device has said, set right by how far its
- * clock is behind, never after now. A student begins no sooner than the exercise is set, and hands in when
- * the server has it: what is late is not made early by a clock.
- */
-function timesOf(
-  { clock, entries }: SheetRequest,
-  { setAt, opensAt }: AssignmentModel,
-  isTrusted: boolean,
-  now = Date.now(),
-): { readonly begun: Date; readonly ended: Date; readonly behind: number | null } {
-  const behind = clock === undefined ? null : now - Date.parse(clock);
-  const earliest = isTrusted ? 0 : Math.max(setAt.getTime(), opensAt?.getTime() ?? 0);
-  const right = (text: string): number => Math.min(now, Math.max(earliest, Date.parse(text) + (behind ?? 0)));
-  const said = entries.ended ?? entries.begun;
-  const ended = isTrusted && said !== undefined ? right(said) : now;
-  const begun = Math.min(ended, right(entries.begun ?? entries.ended ?? new Date(ended).toISOString()));
-  return {
-    begun: new Date(begun),
-    ended: new Date(ended),
-    behind: behind === null ? null : Math.round(behind / 100) / 10,
-  };
-}
-
-/** Entries name nothing that is not on the sheet's board. */
-function requireFitting(exercise: Exercise, entries: SheetEntries): void {
-  const functions = new Set(exercise.behaviours.map(({ id }) => id));
-  const strange = Object.keys(entries.functions).find((id) => !functions.has(id));
-  if (strange !== undefined)
-    throw invalidAt(`entries.functions["${strange}"]`, 'is no function of this exercise');
-  const tags = new Set(exercise.bench.devices.map(({ tag }) => tag));
-  const unknown = Object.keys(entries.settings).find((key) => !tags.has(key.slice(0, key.lastIndexOf('.'))));
-  if (unknown !== undefined) throw invalidAt(`entries.settings["${unknown}"]`, 'is no device of this board');
-  const [problem] = wireProblems(entries.asWired ?? [], exercise.bench, 'entries.asWired');
-  if (problem) throw invalidAt(problem.path, problem.message);
-}
-
-const digestOf = (settingId: string, { studentId, entries, photo }: SheetRequest): string =>
-  createHash('sha256')
-    .update(JSON.stringify([settingId, studentId, entries, photo]))
-    .digest('base64url');
