@@ -144,6 +144,7 @@ function Machines({ plan, set }: Part) {
       <Select
         mode="tags"
         aria-label="Machines of the room"
+        className="machines"
         placeholder="any: or addresses and networks, 10.20.30.0/24"
         tokenSeparators={[' ', ',', ';']}
         open={false}
