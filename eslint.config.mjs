@@ -54,6 +54,7 @@ const CORE = {
   assessments: ['random'],
   skills: ['catalogue', 'bench', 'questions', 'simulation', 'marking'],
   packs: ['bench', 'questions', 'planning', 'marking'],
+  scanning: ['random', 'catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'diagnosis'],
   variants: ['random', 'catalogue', 'bench', 'circuit', 'faults', 'diagnosis', 'marking'],
   planning: [
     'program',

@@ -38,6 +38,8 @@ if (isStale()) {
     format: 'esm',
     target: 'node20',
     conditions: ['@contactum/source'],
+    // The serial line of Modbus is not used.
+    external: ['serialport'],
     // Packages of the older form ask for Node's own modules by a function that modules of this form lack.
     banner: {
       js: "import { createRequire as requireOf } from 'node:module'; const require = requireOf(import.meta.url);",

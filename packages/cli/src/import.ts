@@ -8,9 +8,10 @@ import {
   spellWire,
   terminalsOf,
   wireProblems,
+  wiringFromJoints,
   type Problem,
 } from '@contactum/core';
-import { readDocument } from '@contactum/core/documents';
+import { readDocument, readJoints } from '@contactum/core/documents';
 import {
   readClassList,
   readFaultList,
@@ -22,7 +23,7 @@ import {
 import type { Answer } from './answer.js';
 import { save } from './export.js';
 import { PROGRAM_FORMATS, programFrom } from './programs.js';
-import { Unusable, readBoard, readJson, readText } from './input.js';
+import { Unusable, misfit, readBoard, readFile, readJson, readText } from './input.js';
 
 export interface ImportValues {
   readonly as?: string;
@@ -93,6 +94,25 @@ const IMPORTS: Readonly<Record<string, (file: string, into: string | undefined) 
       lines: linesOf(preview, ({ fault }) => describeFault(readFault(fault))),
       problem: preview.problem,
       document: { ...exercise, faults },
+    };
+  },
+  /** What is joined becomes leads: those that serve stay, the fewest others are cut and laid. */
+  joints(file, into) {
+    const board = target(into);
+    const { joined } = readFile(file, readJoints);
+    const bench = 'exercise' in board ? referenceBench(board.exercise) : board.bench;
+    const fixed = 'exercise' in board ? board.exercise.bench.wires.length : 0;
+    const rewired = wiringFromJoints(bench, joined, fixed);
+    if (!rewired.ok) throw misfit(file, rewired.problems);
+    const { cut, laid, bench: wired } = rewired;
+    const changes = [
+      ...cut.map((wire) => `cut ${spellWire(wire)}`),
+      ...laid.map((wire) => `lay ${spellWire(wire)}`),
+    ];
+    return {
+      lines: changes.map((words, k) => ({ line: k + 1, ok: true, words })),
+      problem: null,
+      document: 'exercise' in board ? { ...board.exercise, reference: wired.wires.slice(fixed) } : wired,
     };
   },
   /** A document of any kind as it is: every problem with its place. */

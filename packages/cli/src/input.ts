@@ -56,8 +56,12 @@ export function readBoard(file: string): { readonly exercise: Exercise } | { rea
 
 /** Refuses what does not fit together; the message names the file and the place of the first problem. */
 export function fitting(file: string, problems: readonly Problem[]): void {
-  const [problem] = problems;
-  if (problem) throw new Unusable(`${file}: ${problem.path}: ${problem.message}`);
+  if (problems.length > 0) throw misfit(file, problems);
+}
+
+/** The refusal of what does not fit together. */
+export function misfit(file: string, [problem]: readonly Problem[]): Unusable {
+  return new Unusable(`${file}: ${problem?.path ?? '(document)'}: ${problem?.message ?? 'does not fit'}`);
 }
 
 /** A whole number said as an option. */

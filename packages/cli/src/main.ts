@@ -18,6 +18,7 @@ import { gradeAnswersCommand, isAnswers, questionsCommand } from './questions.js
 import { faultsAnswer } from './faults.js';
 import { IMPORT_FORMATS, importAnswer } from './import.js';
 import { Unusable, readFile } from './input.js';
+import { scanCommand } from './scan.js';
 import { schemaAnswer } from './schema.js';
 import { variantCommand } from './variant.js';
 import { verifyCommand } from './verify.js';
@@ -171,6 +172,18 @@ const COMMANDS: readonly CommandSpec[] = [
       OUT,
     ],
     answer: ([file = ''], values) => importAnswer(file, values),
+  },
+  {
+    name: 'scan',
+    words: 'which terminals of a real, dead board are joined, read by its scanner',
+    takes: [],
+    options: [
+      ['--board <FILE>', 'the bench or exercise that the board is of'],
+      ['--address <HOST>', 'the scanner, HOST or HOST:PORT'],
+      ['--work', 'asks for each device to be worked, and tells leads from closed contacts'],
+      OUT,
+    ],
+    answer: (_files, values) => scanCommand(values),
   },
   {
     name: 'schema',

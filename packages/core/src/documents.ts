@@ -14,6 +14,8 @@ import { observationsSchema, type Observations } from './diagnosis/schema.js';
 import { exerciseSchema } from './marking/schema.js';
 import { AskedBoard, type Answers, type Question } from './questions/index.js';
 import { answersSchema } from './questions/schema.js';
+import type { Joints } from './scanning/index.js';
+import { jointsSchema } from './scanning/schema.js';
 
 export { benchSchema, deviceSchema, editSchema, wireSchema } from './bench/schema.js';
 export { faultSchema, writtenFaultSchema } from './faults/schema.js';
@@ -28,7 +30,7 @@ export type Read<T> =
   { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problems: readonly Problem[] };
 
 export type DocumentKind =
-  'bench' | 'script' | 'exercise' | 'report' | 'observations' | 'program' | 'answers';
+  'bench' | 'script' | 'exercise' | 'report' | 'observations' | 'program' | 'answers' | 'joints';
 
 /** What a document is, and what in it is allowed and seldom meant. */
 export interface DocumentRead {
@@ -183,6 +185,9 @@ export function readScript(value: unknown): Read<Script> {
 export function readObservations(value: unknown): Read<Observations> {
   return readWith(observationsSchema, value);
 }
+
+/** Reads which terminals are joined; whether a board has them is checked where it is wired by them. */
+export const readJoints = (value: unknown): Read<Joints> => readWith(jointsSchema, value);
 
 /** Reads an exercise and checks that its reference, behaviours and observed values fit its board. */
 export function readExercise(value: unknown): Read<Exercise> {
@@ -357,6 +362,7 @@ export const DOCUMENT_SCHEMAS = {
   report: reportSchema,
   program: programSchema,
   answers: answersSchema,
+  joints: jointsSchema,
 } as const satisfies Readonly<Record<DocumentKind, z.ZodType>>;
 
 /**
@@ -398,6 +404,8 @@ export function readDocument(value: unknown): Read<DocumentRead> {
       return kindOnly(readObservations(value), 'observations');
     case 'answers/1':
       return kindOnly(readAnswers(value), 'answers');
+    case 'joints/1':
+      return kindOnly(readJoints(value), 'joints');
     case 'report/1':
       return kindOnly(readWith(reportSchema, value), 'report');
     case undefined:

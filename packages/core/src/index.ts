@@ -29,3 +29,4 @@ export * from './variants/index.js';
 export * from './packs/index.js';
 export * from './assessments/index.js';
 export * from './skills/index.js';
+export * from './scanning/index.js';
