@@ -29,6 +29,7 @@ import { assessment } from './assessment.mjs';
 import { memory } from './memory.mjs';
 import { paper } from './paper.mjs';
 import { kills, service } from './service.mjs';
+import { scanner } from './scanner.mjs';
 import { sitting } from './sitting.mjs';
 
 const CASES = join(ROOT, 'packages', 'core', 'test', 'fixtures', 'cases');
@@ -798,6 +799,7 @@ try {
     '--memory',
     '--assessment',
     '--sitting',
+    '--scanner',
   ];
   if (!PARTS.some((flag) => process.argv.includes(flag))) await engine();
   if (process.argv.includes('--engine') || process.argv.includes('--boards')) {
@@ -818,6 +820,7 @@ try {
   if (only('--college')) await college({ core: await loadCore(), report, note, cluster, ensureDatabase });
   if (only('--paper')) await paper({ core: await loadCore(), report, cluster, ensureDatabase });
   if (only('--assessment')) await assessment({ report, cluster, ensureDatabase });
+  if (only('--scanner')) await scanner({ report });
   if (only('--sitting')) await sitting({ report, note, count: Number(process.env.KILLS ?? 20) });
   if (only('--service')) await service({ report, note, cluster, ensureDatabase });
   if (only('--floods')) await floods({ report, note, cluster, ensureDatabase });

@@ -180,6 +180,7 @@ const COMMANDS: readonly CommandSpec[] = [
     options: [
       ['--board <FILE>', 'the bench or exercise that the board is of'],
       ['--address <HOST>', 'the scanner, HOST or HOST:PORT'],
+      ['--follow <SECONDS>', 'tells which joints come and go for so long after'],
       ['--work', 'asks for each device to be worked, and tells leads from closed contacts'],
       OUT,
     ],

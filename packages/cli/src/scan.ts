@@ -14,13 +14,16 @@ import {
 } from '@contactum/core';
 import type { Answer } from './answer.js';
 import { save } from './export.js';
-import { Unusable, readBoard } from './input.js';
+import { Unusable, readBoard, wholeNumber } from './input.js';
 import { Scanner, type Scan } from './scanner/client.js';
+import type { Change } from './scanner/watch.js';
 
 export interface ScanValues {
   readonly board?: string;
   readonly address?: string;
   readonly work?: boolean;
+  /** Seconds for which the board is watched after it was read. */
+  readonly follow?: string;
   readonly out?: string;
 }
 
@@ -49,14 +52,15 @@ const handWords = (steps: readonly Stimulus[]): string =>
 
 /** Reads which terminals of a real, dead board are joined, and which of them by leads. */
 export async function scanCommand(values: ScanValues, hand?: AskHand): Promise<Answer> {
-  const { board: file, address, work = false, out } = values;
+  const { board: file, address, work = false, out, follow = '0' } = values;
   if (file === undefined) throw new Unusable('arguments: scan needs --board FILE');
   if (address === undefined) throw new Unusable('arguments: scan needs --address HOST[:PORT]');
   const board = readBoard(file);
   const bench = { ...('exercise' in board ? referenceBench(board.exercise) : board.bench), wires: [] };
   const scanner = await opened(address);
   try {
-    const scan = (ask: AskHand) => scanned(scanner, bench, { work, ask, out });
+    const seconds = wholeNumber('follow', follow, [0, 86_400]);
+    const scan = (ask: AskHand) => scanned(scanner, bench, { work, ask, out, seconds });
     if (!work) return await scan(() => Promise.resolve());
     return await (hand ? scan(hand) : withTerminal(scan));
   } catch (error) {
@@ -78,7 +82,17 @@ async function opened(address: string): Promise<Scanner> {
 async function scanned(
   scanner: Scanner,
   bench: Bench,
-  { work, ask, out }: { readonly work: boolean; readonly ask: AskHand; readonly out: string | undefined },
+  {
+    work,
+    ask,
+    out,
+    seconds,
+  }: {
+    readonly work: boolean;
+    readonly ask: AskHand;
+    readonly out: string | undefined;
+    readonly seconds: number;
+  },
 ): Promise<Answer> {
   const names = await scanner.terminals();
   const known = new Set(terminalsOf(bench));
@@ -100,7 +114,9 @@ async function scanned(
   const leads = leadsFromReadings(bench, readings);
   const read = new Set<string>(names);
   const unread = [...known].filter((ref) => !read.has(ref));
-  const found = foundBy(await scanner.head(), scans, leads, unread);
+  const last = scans.at(-1);
+  const changes = last && seconds > 0 ? await watched(scanner, last, seconds) : [];
+  const found = foundBy({ head: await scanner.head(), scans, leads, unread, changes });
   if (found.holds && out !== undefined)
     save(out, `${JSON.stringify({ contactum: 'joints/1', joined: leads.joined }, null, 2)}\n`);
   return { ...found, words: [found.words, wordsOfOut(found.holds, out)].filter(Boolean).join('\n') };
@@ -117,12 +133,36 @@ const wordsOfOut = (holds: boolean, out: string | undefined): string => {
   return holds ? `written to ${out}` : 'something is doubtful: nothing is written';
 };
 
-function foundBy(
-  head: ScannerHead,
-  scans: readonly Scan[],
-  leads: FoundLeads,
-  unread: readonly string[],
-): Answer {
+const changeWords = ({ kind, between }: Change): string =>
+  kind === 'joined' ? `+ ${between.join(' – ')}` : `− ${between.join(' – ')}`;
+
+/** Watches a board for some seconds; each change is told on standard error when it is seen. */
+async function watched(scanner: Scanner, scan: Scan, seconds: number): Promise<Change[]> {
+  const changes: Change[] = [];
+  await scanner.follow(
+    scan,
+    (change) => {
+      changes.push(change);
+      process.stderr.write(`${changeWords(change)}\n`);
+    },
+    AbortSignal.timeout(1000 * seconds),
+  );
+  return changes;
+}
+
+function foundBy({
+  head,
+  scans,
+  leads,
+  unread,
+  changes,
+}: {
+  readonly head: ScannerHead;
+  readonly scans: readonly Scan[];
+  readonly leads: FoundLeads;
+  readonly unread: readonly string[];
+  readonly changes: readonly Change[];
+}): Answer {
   const doubtful = scans.flatMap((scan) => scan.doubtful);
   const poor = scans.at(-1)?.poor ?? [];
   const { joined, doubtful: nets, unlike } = leads;
@@ -141,6 +181,7 @@ function foundBy(
       poor,
       unlike,
       unread,
+      changes,
       faults: [],
     },
     words: [
@@ -158,6 +199,7 @@ function foundBy(
       ...poor.map((pair) => `! ${pair.join(' – ')}: a poor joint, 1 to 10 Ω`),
       ...unlike.map(({ contact, reading }) => `! ${contact} did not close in reading ${reading + 1}`),
       ...unread.map((ref) => `  ${ref} is not read by the box`),
+      ...changes.map(changeWords),
     ].join('\n'),
   };
 }

@@ -1,13 +1,21 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, describe, expect, test } from '@jest/globals';
-import { jointsOfBench, readingsFor, referenceBench, terminalsOf, type Bench } from '@contactum/core';
+import {
+  jointsOfBench,
+  readingsFor,
+  referenceBench,
+  seededNumbers,
+  terminalsOf,
+  type Bench,
+} from '@contactum/core';
 import { shippedExercise } from '@contactum/core/exercises';
 import { scanCommand } from '../src/scan.js';
 import { Scanner } from '../src/scanner/client.js';
 import { boxPage } from '../src/scanner/page.js';
 import { SimulatedBox } from '../src/scanner/simulated.js';
 import { startScanner } from '../src/scanner/stand-in.js';
+import { Watch, type Change } from '../src/scanner/watch.js';
 import { command, ownFolder } from './help.js';
 
 const exercise = shippedExercise('brine-pump-three-wire')!;
@@ -210,5 +218,65 @@ describe('the page of the simulated board', () => {
     ends.push(() => scanner.close());
     expect(await scanner.terminals()).toEqual(terminalsOf(pump));
     expect(await scanner.head()).toMatchObject({ serial: 'SIMULATED', faults: [] });
+  });
+});
+
+describe('a board that is watched', () => {
+  const names = ['A:1', 'A:2', 'B:1', 'B:2', 'C:1'] as const;
+  const passOf = (...nets: readonly (readonly number[])[]): boolean[][] =>
+    names.map((_, a) =>
+      names.map((_name, b) => a !== b && nets.some((net) => net.includes(a) && net.includes(b))),
+    );
+
+  test('tells a joint that came or went after four passes, once for two nets', () => {
+    const watch = new Watch(names, [['A:1', 'A:2']]);
+    const [before, after] = [passOf([0, 1]), passOf([0, 1, 2])];
+    expect(watch.take(before)).toEqual([]);
+    expect([1, 2, 3].flatMap(() => watch.take(after))).toEqual([]);
+    expect(watch.take(after)).toEqual([{ kind: 'joined', between: ['A:1', 'B:1'] }]);
+    expect(watch.take(after)).toEqual([]);
+    expect([1, 2, 3, 4].flatMap(() => watch.take(passOf([1, 2])))).toEqual([
+      { kind: 'parted', between: ['A:1', 'A:2'] },
+    ]);
+  });
+
+  test('wrong readings in between change nothing, and a change that they delay comes whole', () => {
+    const random = seededNumbers(9);
+    const watch = new Watch(names, [['A:1', 'A:2']]);
+    const noisy = (pass: boolean[][]) => pass.map((row) => row.map((one) => one !== random() < 0.05));
+    const told = (pass: boolean[][], passes: number) =>
+      Array.from({ length: passes }, () => watch.take(noisy(pass))).flat();
+    expect(told(passOf([0, 1]), 200)).toEqual([]);
+    expect(told(passOf([0, 1], [2, 3, 4]), 30).map(({ kind }) => kind)).toEqual(['joined', 'joined']);
+    expect(told(passOf([0, 1], [2, 3, 4]), 200)).toEqual([]);
+  });
+
+  test('a lead that is plugged while it is watched is told', async () => {
+    const { box, address } = await boxOf({ ...pump, wires: [] });
+    box.set({ passMs: 1 });
+    const scanner = await Scanner.open(address);
+    ends.push(() => scanner.close());
+    const scan = await scanner.scan();
+    const over = new AbortController();
+    const changes: Change[] = [];
+    const following = scanner.follow(
+      scan,
+      (change) => {
+        changes.push(change);
+        over.abort();
+      },
+      over.signal,
+    );
+    box.plug([{ from: 'G1:N', to: 'KM1:A2' }]);
+    await following;
+    expect(changes).toEqual([{ kind: 'joined', between: ['G1:N', 'KM1:A2'] }]);
+  });
+
+  test('by the command for some seconds, which says how many it may be', async () => {
+    const { address } = await boxOf(pump);
+    const { out } = await command('scan', '--board', board, '--address', address, '--follow', '1', '--json');
+    expect(JSON.parse(out)).toMatchObject({ changes: [] });
+    const wrong = await command('scan', '--board', board, '--address', address, '--follow', 'long');
+    expect([wrong.status, wrong.error]).toEqual([2, expect.stringContaining('--follow')]);
   });
 });

@@ -24,6 +24,7 @@ const AGAIN_MS = 10;
 const MOST_PASSES = 40;
 /** The port of Modbus TCP (MODBUS Messaging on TCP/IP V1.0b). */
 const PORT = 502;
+import { Watch, type Change } from './watch.js';
 
 const { default: Modbus } = modbus;
 
@@ -79,15 +80,17 @@ export class Scanner {
     return this.names;
   }
 
-  /** Waits for a pass that was not read yet, and reads it. */
-  private async nextPass(): Promise<{ rows: readonly (readonly boolean[])[]; classes: JointClass[][] }> {
+  /** Waits for a pass that was not read yet, and reads it; its classes too, where they are wanted. */
+  private async nextPass(
+    withClasses = true,
+  ): Promise<{ rows: readonly (readonly boolean[])[]; classes: JointClass[][] }> {
     for (;;) {
       const { pass, terminals } = await this.head();
       if (pass !== this.last) {
         this.last = pass;
         return {
           rows: readRows(terminals, await this.read(STRETCHES.rows(terminals))),
-          classes: readClasses(terminals, await this.read(STRETCHES.classes(terminals))),
+          classes: withClasses ? readClasses(terminals, await this.read(STRETCHES.classes(terminals))) : [],
         };
       }
       await new Promise((resolve) => setTimeout(resolve, AGAIN_MS));
@@ -121,6 +124,19 @@ export class Scanner {
         .filter(([, times]) => times > settling.passes)
         .map(([key]) => key.split(' ').map((k) => nameOf(Number(k))) as [TerminalRef, TerminalRef]),
     };
+  }
+
+  /** Tells what changes on a board that was scanned, until the signal says to stop. */
+  async follow(
+    { names, joined }: Pick<Scan, 'names' | 'joined'>,
+    on: (change: Change) => void,
+    until: AbortSignal,
+  ): Promise<void> {
+    const watch = new Watch(names, joined);
+    while (!until.aborted) {
+      const { rows } = await this.nextPass(false);
+      for (const change of watch.take(rows)) on(change);
+    }
   }
 
   /** Asks for the permit relay; it closes only while the heartbeat goes on. */
