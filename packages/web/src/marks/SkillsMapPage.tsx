@@ -70,7 +70,7 @@ export function SkillsMapPage() {
 function Cell({ what, known }: { what: string; known: number | null }) {
   if (known === null)
     return (
-      <td className="quiet" aria-label={`${what}: not shown yet`}>
+      <td className="quiet" aria-label={`${what}: no evidence yet`}>
         ·
       </td>
     );

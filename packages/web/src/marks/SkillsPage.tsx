@@ -53,7 +53,7 @@ function Skill({ standing: { skill, known, times, right, last, evidence } }: { s
       <SkillBar known={known} />
       <span>
         {known === null ? (
-          <span className="quiet">not shown yet</span>
+          <span className="quiet">no evidence yet</span>
         ) : (
           <>
             {standingWords(known)}{' '}
@@ -76,8 +76,8 @@ function Skill({ standing: { skill, known, times, right, last, evidence } }: { s
 
 /** How surely a skill is known, in words. */
 export function standingWords(known: number): string {
-  if (known >= MASTERED) return 'sure';
-  return known >= 0.7 ? 'nearly sure' : known >= 0.4 ? 'growing' : 'to be practised';
+  if (known >= MASTERED) return 'secure';
+  return known >= 0.7 ? 'nearly secure' : known >= 0.4 ? 'developing' : 'needs practice';
 }
 
 /** The same as a bar. */

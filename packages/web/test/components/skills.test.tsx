@@ -28,15 +28,15 @@ test('a student reads how surely each skill is shown, by what, and what comes ne
   const next = await screen.findByRole('link', { name: 'Salt harrow' });
   expect(next.getAttribute('href')).toBe('/exercises?find=Salt%20harrow');
   const holding = screen.getByText('Seal-in (holding) circuits').closest('li')!;
-  expect(holding.textContent).toContain('sure right in 4 of 5 attempts, last 5 Nov');
+  expect(holding.textContent).toContain('secure right in 4 of 5 attempts, last 5 Nov');
   expect([...holding.querySelectorAll('a')].map(({ textContent }) => textContent)).toEqual([
     '✓ Brine pump',
     '✓ Brine pump',
     '✓ Brine pump',
   ]);
   const interlock = screen.getAllByText('Interlocking').at(-1)!.closest('li')!;
-  expect(interlock.textContent).toContain('to be practised');
-  expect(screen.getAllByText('not shown yet')).toHaveLength(SKILL_IDS.length - 2);
+  expect(interlock.textContent).toContain('needs practice');
+  expect(screen.getAllByText('no evidence yet')).toHaveLength(SKILL_IDS.length - 2);
 });
 
 test('an instructor sees the class by skill, with what nobody has shown left open', async () => {
@@ -54,5 +54,5 @@ test('an instructor sees the class by skill, with what nobody has shown left ope
   const row = (await screen.findByText('Ann Osier')).closest('tr')!;
   expect(row.textContent).toContain('98');
   expect(screen.getByText('Class, mean').closest('tr')!.textContent).toContain('74');
-  expect(screen.getAllByLabelText(/: not shown yet$/)).toHaveLength(3 * (SKILL_IDS.length - 1));
+  expect(screen.getAllByLabelText(/: no evidence yet$/)).toHaveLength(3 * (SKILL_IDS.length - 1));
 });
