@@ -55,11 +55,11 @@ export async function scanCommand(values: ScanValues, hand?: AskHand): Promise<A
   const { board: file, address, work = false, out, follow = '0' } = values;
   if (file === undefined) throw new Unusable('arguments: scan needs --board FILE');
   if (address === undefined) throw new Unusable('arguments: scan needs --address HOST[:PORT]');
+  const seconds = wholeNumber('follow', follow, [0, 86_400]);
   const board = readBoard(file);
   const bench = { ...('exercise' in board ? referenceBench(board.exercise) : board.bench), wires: [] };
   const scanner = await opened(address);
   try {
-    const seconds = wholeNumber('follow', follow, [0, 86_400]);
     const scan = (ask: AskHand) => scanned(scanner, bench, { work, ask, out, seconds });
     if (!work) return await scan(() => Promise.resolve());
     return await (hand ? scan(hand) : withTerminal(scan));
@@ -104,10 +104,12 @@ async function scanned(
   const readings: BoardReading[] = [];
   const scans: Scan[] = [];
   for (const steps of work ? readingsFor(bench) : [[]]) {
+    await ask(handWords(steps));
     const { faults } = await scanner.head();
     if (faults.length > 0) return refusal(faults);
-    await ask(handWords(steps));
     const scan = await scanner.scan();
+    // What the box found while something was wrong with it, or with the board, says nothing.
+    if (scan.head.faults.length > 0) return refusal(scan.head.faults);
     scans.push(scan);
     readings.push({ steps, joined: scan.joined });
   }

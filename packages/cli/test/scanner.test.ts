@@ -146,6 +146,20 @@ describe('a real, dead board', () => {
     ]);
   });
 
+  test('a supply that comes while the board is worked ends the reading', async () => {
+    const { box, address } = await boxOf(pump);
+    const { hand } = handOn(box);
+    let asked = 0;
+    const careless = async (words: string): Promise<void> => {
+      asked += 1;
+      box.set({ supply: asked === 2 });
+      return hand(words);
+    };
+    const { holds, json } = await scanCommand({ board, address, work: true }, careless);
+    expect([holds, asked]).toEqual([false, 2]);
+    expect((json as Found).faults).toEqual(['a supply is present on the board: nothing is driven']);
+  });
+
   test('no box, a box that died, another board, and what is missing are each said in one line', async () => {
     const { box, address } = await boxOf(pump);
     const none = await command('scan', '--board', board, '--address', '127.0.0.1:1');
