@@ -48,7 +48,7 @@ async function withTerminal<T>(go: (ask: AskHand) => Promise<T>): Promise<T> {
 const handWords = (steps: readonly Stimulus[]): string =>
   steps.length === 0
     ? 'Leave the board at rest, isolated, locked off and proved dead'
-    : `Hold the board so: ${steps.map(describeStimulus).join(', ')}`;
+    : `Do this and keep it so: ${steps.map(describeStimulus).join(', ')}`;
 
 /** Reads which terminals of a real, dead board are joined, and which of them by leads. */
 export async function scanCommand(values: ScanValues, hand?: AskHand): Promise<Answer> {
@@ -118,7 +118,7 @@ async function scanned(
   const unread = [...known].filter((ref) => !read.has(ref));
   const last = scans.at(-1);
   const changes = last && seconds > 0 ? await watched(scanner, last, seconds) : [];
-  const found = foundBy({ head: await scanner.head(), scans, leads, unread, changes });
+  const found = foundBy({ head: last?.head ?? (await scanner.head()), scans, leads, unread, changes });
   if (found.holds && out !== undefined)
     save(out, `${JSON.stringify({ contactum: 'joints/1', joined: leads.joined }, null, 2)}\n`);
   return { ...found, words: [found.words, wordsOfOut(found.holds, out)].filter(Boolean).join('\n') };
@@ -169,7 +169,6 @@ function foundBy({
   const poor = scans.at(-1)?.poor ?? [];
   const { joined, doubtful: nets, unlike } = leads;
   const holds = doubtful.length === 0 && nets.length === 0 && unlike.length === 0;
-
   return {
     holds,
     json: {

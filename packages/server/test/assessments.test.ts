@@ -412,7 +412,7 @@ test('an assessment is sat on the machines of its room alone', async () => {
   const refused = await ann.ask('POST', `/sittings/${away}/start`, {});
   expect([refused.status, refused.body.error.message]).toEqual([
     403,
-    'This assessment is sat on the machines of its room; this one, 127.0.0.1, is none of them.',
+    'This assessment can only be taken from the allowed addresses; this computer has 127.0.0.1.',
   ]);
   // Started by the invigilator all the same: nothing is opened, and the room is told where they are.
   await act(away, { do: 'start' });
@@ -423,7 +423,9 @@ test('an assessment is sat on the machines of its room alone', async () => {
       isElsewhere: true,
     });
   const { events } = await view(away);
-  expect(events.filter(({ kind }: any) => kind === 'elsewhere')).toMatchObject([{ text: '127.0.0.1' }]);
+  expect(events.filter(({ kind }: any) => kind === 'address not allowed')).toMatchObject([
+    { text: '127.0.0.1' },
+  ]);
   expect((await sittingOf(away, 'ann')).seenAt).toBeNull();
 
   // Nor is what was begun in the room gone on with elsewhere.

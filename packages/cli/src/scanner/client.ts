@@ -15,6 +15,7 @@ import {
   type Stretch,
   type TerminalRef,
 } from '@contactum/core';
+import { Watch, type Change } from './watch.js';
 
 /** How long a request may take, milliseconds. */
 const ANSWER_MS = 2_000;
@@ -24,7 +25,6 @@ const AGAIN_MS = 10;
 const MOST_PASSES = 40;
 /** The port of Modbus TCP (MODBUS Messaging on TCP/IP V1.0b). */
 const PORT = 502;
-import { Watch, type Change } from './watch.js';
 
 const { default: Modbus } = modbus;
 

@@ -18,7 +18,7 @@ export function boxPage(box: SimulatedBox): Express {
       response.status(400).json({ error: (error as Error).message });
     }
   };
-  app.get('/state', (_request, response) => void response.json({ ...box.state, holds }));
+  app.get('/state', (_request, response) => told(response, () => undefined));
   app.put('/leads', (request, response) => told(response, () => box.plug(request.body as Plugged[])));
   app.put('/steps', (request, response) => told(response, () => box.work(request.body as Stimulus[])));
   app.put('/settings', (request, response) =>
@@ -55,7 +55,8 @@ const PAGE = `<!doctype html>
 const $ = (id) => document.getElementById(id);
 let state = { leads: [] };
 const put = async (path, body) => {
-  const answer = await fetch(path, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+  const headers = { 'content-type': 'application/json' };
+  const answer = await fetch(path, { method: 'PUT', headers, body: JSON.stringify(body) });
   const told = await answer.json();
   $('wrong').textContent = told.error ?? '';
   if (answer.ok) show(told);
@@ -71,7 +72,8 @@ const show = (next) => {
   $('leads').replaceChildren(...state.leads.map((lead, k) => {
     const row = document.createElement('tr');
     const change = (more) => put('/leads', state.leads.with(k, { ...lead, ...more }));
-    row.insertCell().textContent = lead.from + ' – ' + lead.to + (lead.loose ? ' · loose' : '') + (lead.poor ? ' · poor' : '');
+    const marks = (lead.loose ? ' · loose' : '') + (lead.poor ? ' · poor' : '');
+    row.insertCell().textContent = lead.from + ' – ' + lead.to + marks;
     row.insertCell().append(button(lead.loose ? 'tighten' : 'make loose', () => change({ loose: !lead.loose })));
     row.insertCell().append(button(lead.poor ? 'clean' : 'poor contact', () => change({ poor: !lead.poor })));
     row.insertCell().append(button('unplug', () => put('/leads', state.leads.toSpliced(k, 1))));

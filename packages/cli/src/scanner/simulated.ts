@@ -3,15 +3,15 @@ import {
   SCANNER,
   Simulation,
   Solver,
-  UnionFind,
+  closedIn,
   compile,
   deadState,
-  isClosed,
   registersOf,
   seededNumbers,
   stimulusProblem,
   terminalsOf,
   wireProblems,
+  wiredTogether,
   type Bench,
   type JointClass,
   type Stimulus,
@@ -150,14 +150,11 @@ export class SimulatedBox {
     );
   }
 
-  private sets(leads: readonly Plugged[]): UnionFind {
+  private sets(leads: readonly Plugged[]): ReturnType<typeof wiredTogether> {
     const circuit = compile({ ...this.bench, wires: leads });
     const simulation = new Simulation(new Solver(circuit), deadState(circuit));
     for (const step of this.steps) simulation.work(step);
-    const sets = new UnionFind(circuit.terminals.length);
-    for (const { a, b } of circuit.conductors) sets.union(a, b);
-    for (const one of circuit.switches) if (isClosed(one, simulation.state)) sets.union(one.a, one.b);
-    return sets;
+    return wiredTogether(circuit, closedIn(simulation.state));
   }
 
   // ── Modbus ────────────────────────────────────────────────────────────────────────────────────

@@ -12,8 +12,8 @@ export interface Change {
 /** Tells what changes on a board after it was scanned, pass by pass. */
 export class Watch {
   private readonly count: number;
-  /** By pair, lower number first: what is known, and for how many passes it was otherwise. */
-  private readonly isJoined: Uint8Array;
+  private known: UnionFind;
+  /** By pair, lower number first: for how many passes it was otherwise than known. */
   private readonly otherwise: Uint8Array;
 
   constructor(
@@ -21,13 +21,11 @@ export class Watch {
     joined: readonly (readonly TerminalRef[])[],
   ) {
     this.count = names.length;
-    this.isJoined = new Uint8Array(this.count ** 2);
+    this.known = new UnionFind(this.count);
     this.otherwise = new Uint8Array(this.count ** 2);
     const place = new Map(names.map((name, k) => [name, k]));
-    const sets = new UnionFind(this.count);
     for (const [first, ...others] of joined)
-      for (const other of others) sets.union(place.get(first ?? other) ?? 0, place.get(other) ?? 0);
-    this.know(sets);
+      for (const other of others) this.known.union(place.get(first ?? other) ?? 0, place.get(other) ?? 0);
   }
 
   private *pairs(): Generator<readonly [number, number, number]> {
@@ -35,38 +33,29 @@ export class Watch {
       for (let b = a + 1; b < this.count; b += 1) yield [a, b, a * this.count + b];
   }
 
-  private know(sets: UnionFind): void {
-    for (const [a, b, place] of this.pairs()) this.isJoined[place] = sets.find(a) === sets.find(b) ? 1 : 0;
-    this.otherwise.fill(0);
-  }
-
-  /** The nets as they are known. */
-  private get sets(): UnionFind {
-    const sets = new UnionFind(this.count);
-    for (const [a, b, place] of this.pairs()) if (this.isJoined[place]) sets.union(a, b);
-    return sets;
-  }
-
   /** What has changed for sure with one more pass. */
   take(pass: Pass): Change[] {
-    let isSure = false;
+    // Nets that a sure change concerns.
+    const touched = new Set<number>();
     for (const [a, b, place] of this.pairs()) {
       const [there, back] = [pass[a]?.[b] ?? false, pass[b]?.[a] ?? false];
-      const isOther = there === back && there !== (this.isJoined[place] === 1);
+      const isOther = there === back && there !== (this.known.find(a) === this.known.find(b));
       const times = isOther ? (this.otherwise[place] ?? 0) + 1 : 0;
       this.otherwise[place] = times;
-      isSure ||= times >= IN_A_ROW;
+      if (times >= IN_A_ROW) touched.add(this.known.find(a)).add(this.known.find(b));
     }
-    return isSure ? this.changes() : [];
+    return touched.size > 0 ? this.changes(touched) : [];
   }
 
-  private changes(): Change[] {
-    const known = this.sets;
+  private changes(touched: ReadonlySet<number>): Change[] {
+    const { known } = this;
     const after = new UnionFind(this.count);
-    // What goes with a sure change and has lagged by a wrong reading goes too.
     for (const [a, b, place] of this.pairs()) {
       const times = this.otherwise[place] ?? 0;
-      if (this.isJoined[place] ? times === 0 : times >= IN_A_ROW) after.union(a, b);
+      const wasJoined = known.find(a) === known.find(b);
+      // What goes with a sure change and has lagged by a wrong reading goes too.
+      const stays = times === 0 || !touched.has(known.find(a));
+      if (wasJoined ? stays : times >= IN_A_ROW) after.union(a, b);
     }
     // Of three nets that become one, two joints are told.
     const told = { joined: new UnionFind(known.parent), parted: new UnionFind(after.parent) };
@@ -79,7 +68,8 @@ export class Watch {
       const [one, other] = [this.names[a], this.names[b]];
       if (one !== undefined && other !== undefined) found.push({ kind, between: [one, other] });
     }
-    this.know(after);
+    this.known = after;
+    this.otherwise.fill(0);
     return found;
   }
 }

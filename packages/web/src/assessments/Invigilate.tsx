@@ -35,7 +35,7 @@ export function Invigilate({ view }: { view: AssessmentForInstructor }) {
       )}
       {view.addresses !== undefined && view.addresses.length > 0 && (
         <p>
-          Machines: <span className="mono">{view.addresses.join(', ')}</span>
+          Allowed addresses: <span className="mono">{view.addresses.join(', ')}</span>
         </p>
       )}
       <SheetLinks view={view} />

@@ -131,21 +131,21 @@ function Conditions({ plan, set }: Part) {
         />
       </label>
       {plan.start === 'own' && <OwnStart plan={plan} set={set} />}
-      <Machines plan={plan} set={set} />
+      <AllowedAddresses plan={plan} set={set} />
     </>
   );
 }
 
-/** Where it is sat: on machines of these addresses and networks, or on any. */
-function Machines({ plan, set }: Part) {
+/** From which addresses and networks it is taken; from any where none is named. */
+function AllowedAddresses({ plan, set }: Part) {
   return (
     <label className="setting-row">
-      <span>Machines</span>
+      <span>Allowed addresses</span>
       <Select
         mode="tags"
-        aria-label="Machines of the room"
-        className="machines"
-        placeholder="any: or addresses and networks, 10.20.30.0/24"
+        aria-label="Allowed addresses"
+        className="addresses"
+        placeholder="any, or IP addresses and networks: 10.20.30.0/24"
         tokenSeparators={[' ', ',', ';']}
         open={false}
         suffix={null}

@@ -42,7 +42,7 @@ const Elsewhere = () => (
     type="error"
     showIcon
     banner
-    title="This assessment is sat on the machines of its room. What is done on this one is not taken."
+    title="This assessment can only be taken from the allowed addresses. Work on this computer is not accepted."
   />
 );
 

@@ -235,7 +235,7 @@ describe('setting an assessment', () => {
     await user.click(await screen.findByLabelText('Task 1 on the physical board'));
     expect(screen.queryByLabelText('Own time of task 1')).toBeNull();
     expect(screen.queryByLabelText('variants')).toBeNull();
-    await user.type(screen.getByLabelText('Machines of the room'), '10.20.30.0/24 10.20.31.7{Enter}');
+    await user.type(screen.getByLabelText('Allowed addresses'), '10.20.30.0/24 10.20.31.7{Enter}');
     await user.click(button());
     await waitFor(() =>
       expect(bodies('POST', '/classes/c/assessments')).toMatchObject([
@@ -622,7 +622,7 @@ describe('sitting', () => {
   test('a machine that is none of the room’s is told so, and no clock runs on it', async () => {
     answer('POST /sittings/a/here', { body: { ...PULSE, isElsewhere: true } });
     await opened(sitting({ startedAt: NOW, endsAt: inMinutes(50) }));
-    await screen.findByText(/is sat on the machines of its room/);
+    await screen.findByText(/can only be taken from the allowed addresses/);
   });
 
   test('released marks are told with their weights, and appealed against', async () => {

@@ -11,46 +11,42 @@ const REMEMBERED = 5_000;
 
 const familyOf = (address: string): 'ipv4' | 'ipv6' => (isIP(address) === 6 ? 'ipv6' : 'ipv4');
 
-function listOf(addresses: readonly string[]): BlockList {
+/** Says of an address whether an assessment may be taken there. */
+export type Place = (address: string) => boolean;
+
+/** Made once where it is asked often: a list of networks takes longer to make than to ask. */
+export function placeOf(addresses: SetPlan['addresses']): Place {
+  if (addresses === undefined || addresses.length === 0) return () => true;
   const list = new BlockList();
   for (const one of addresses) {
     const [net = '', length] = one.split('/');
     if (length === undefined) list.addAddress(net, familyOf(net));
     else list.addSubnet(net, Number(length), familyOf(net));
   }
-  return list;
+  return (address) => isIP(address) !== 0 && list.check(address, familyOf(address));
 }
 
-/** True where somebody at an address may sit what is set to these. */
-export function isPlace(addresses: SetPlan['addresses'], address: string): boolean {
-  if (addresses === undefined || addresses.length === 0) return true;
-  return isIP(address) !== 0 && listOf(addresses).check(address, familyOf(address));
-}
-
-export function requirePlace(addresses: SetPlan['addresses'], address: string): void {
-  if (!isPlace(addresses, address))
+export function requirePlace(place: Place, address: string): void {
+  if (!place(address))
     throw new Refusal(
       'forbidden',
-      `This assessment is sat on the machines of its room; this one, ${address}, is none of them.`,
+      `This assessment can only be taken from the allowed addresses; this computer has ${address}.`,
     );
 }
 
-/** Refuses work at attempts of an assessment from machines on which it is not sat. */
+/** Refuses work at attempts of an assessment from addresses from which it is not taken. */
 export class Places {
-  private readonly ofAttempt = new LRUCache<string, { readonly addresses: SetPlan['addresses'] }>({
-    max: REMEMBERED,
-  });
+  private readonly ofAttempt = new LRUCache<string, Place>({ max: REMEMBERED });
 
   constructor(private readonly database: Knex) {}
 
   async require(attemptId: string, address: string): Promise<void> {
     let place = this.ofAttempt.get(attemptId);
     if (!place) {
-      const plan = await this.planOf(attemptId);
-      place = { addresses: plan?.addresses };
+      place = placeOf((await this.planOf(attemptId))?.addresses);
       this.ofAttempt.set(attemptId, place);
     }
-    requirePlace(place.addresses, address);
+    requirePlace(place, address);
   }
 
   private async planOf(attemptId: string): Promise<SetPlan | undefined> {

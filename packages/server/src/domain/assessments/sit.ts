@@ -15,7 +15,7 @@ import { note } from '../people/audit.js';
 import { appealsOf } from './appeals.js';
 import { event } from './events.js';
 import { outcomesOf } from './outcomes.js';
-import { isPlace, requirePlace } from './place.js';
+import { placeOf, requirePlace } from './place.js';
 import { isOver, isSitting, seat } from './set.js';
 
 /** An assessment as its student sits it: everything of it is told by the server, and nothing before its time. */
@@ -187,7 +187,7 @@ export async function startOwn(
 ): Promise<SittingView> {
   const { assessment, sitting } = await requireOwnSitting(database, id, student);
   const now = new Date();
-  requirePlace(assessment.plan.addresses, address);
+  requirePlace(placeOf(assessment.plan.addresses), address);
   if (sitting.voidedAt) throw new Refusal('conflict', `This sitting is void: ${sitting.voidReason}.`);
   if (assessment.code !== null && code !== assessment.code)
     throw new Refusal('forbidden', 'That is not the room code.', {
@@ -243,7 +243,7 @@ export async function openTask(
   const tasks = sitting.startedAt ? await tasksOf(database, assessment, sitting) : [];
   const task = tasks.find((one) => one.id === name);
   if (!task || task.kind !== 'exercise') throw notFound('task');
-  requirePlace(assessment.plan.addresses, address);
+  requirePlace(placeOf(assessment.plan.addresses), address);
   if (task.physical) throw new Refusal('conflict', 'This task is wired on the physical board.');
   if (task.attemptId !== null) return { attemptId: task.attemptId };
   if (!isSitting(sitting, new Date())) throw new Refusal('conflict', 'The time of this assessment is over.');
@@ -297,7 +297,7 @@ export async function pulse(
   if (!sitting) throw notFound('assessment');
   const now = new Date();
   const isOther = !takes && sitting.window !== null && sitting.window !== window;
-  const isElsewhere = !isPlace(sitting.addresses ?? [], address);
+  const isElsewhere = !placeOf(sitting.addresses ?? [])(address);
   if (isElsewhere) await noteElsewhere(database, sitting, address);
   else if (!isOther && isSitting(sitting, now)) await noteSeen(database, sitting, { window, address, now });
   return {
@@ -316,7 +316,7 @@ async function noteElsewhere(
   { assessmentId, studentId }: SittingModel,
   address: string,
 ): Promise<void> {
-  const kind = 'elsewhere';
+  const kind = 'address not allowed';
   const told = await database('assessment_events')
     .where({ assessment_id: assessmentId, student_id: studentId, kind, text: address })
     .first<{ id: string } | undefined>('id');

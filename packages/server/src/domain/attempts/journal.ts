@@ -377,7 +377,8 @@ export class Journal {
 const MEMBER =
   'exists (select 1 from assignments s join class_members m on m.class_id = s.class_id where s.id = a.assignment_id and m.student_id = a.student_id)';
 // One row is looked up for each attempt; asked as `exists`, the planner makes the list of everybody first.
-const STILL_OPEN = `coalesce((select true from assignment_students v where v.assignment_id = a.assignment_id and v.student_id = a.student_id
+const STILL_OPEN = `coalesce((select true from assignment_students v
+    where v.assignment_id = a.assignment_id and v.student_id = a.student_id
     and not v.paused and (v.closes_at is null or v.closes_at > now()) limit 1), false)`;
 const PRESENT =
   "exists (select 1 from sessions n join people p on p.id = n.person_id where n.sid = g.sid and n.expire > now() and p.id = g.student_id and p.role = 'student')";
