@@ -1,5 +1,5 @@
 import { spellRef, type Bench, type Problem, type TerminalRef, type Wire } from '../bench/index.js';
-import { UnionFind, compile, type Circuit } from '../circuit/index.js';
+import { compile, wiredTogether, type Circuit, type UnionFind } from '../circuit/index.js';
 import { groupsOf, innerSets, namedGroups } from './sets.js';
 
 /** Which terminals of a board are joined by leads: each list is joined, and nothing else. */
@@ -139,7 +139,5 @@ class Rewiring {
 /** The joints of a wiring: terminals that its leads, bars and strips join, each list in order of the board. */
 export function jointsOfBench(bench: Bench): Joints {
   const circuit = compile(bench);
-  const sets = new UnionFind(circuit.terminals.length);
-  for (const { a, b } of circuit.conductors) sets.union(a, b);
-  return { contactum: 'joints/1', joined: namedGroups(circuit, sets) };
+  return { contactum: 'joints/1', joined: namedGroups(circuit, wiredTogether(circuit)) };
 }

@@ -2,11 +2,11 @@ import type { Knex } from 'knex';
 import {
   applyEdit,
   benchOf,
-  compile,
   exerciseVariant,
+  jointsOfBench,
   openingBoard,
   referenceBench,
-  wiredTogether,
+  terminalsOf,
   workOf,
   type Bench,
   type Exercise,
@@ -110,7 +110,7 @@ const leadKey = ({ from, to }: Lead): string => [from, to].sort().join(' ');
 
 /** The exercise's own name of each terminal of a variant. */
 function plainWords(exercise: Exercise, seed: number): (terminal: string) => string {
-  const { terminals } = compile(exercise.bench);
+  const terminals = terminalsOf(exercise.bench);
   // A lead from each terminal to itself is read back with the variant's name, in the same order.
   const marked: Bench = { ...exercise.bench, wires: terminals.map((ref) => ({ from: ref, to: ref })) };
   const { wires } = exerciseVariant(exercise, seed).translated(marked);
@@ -120,16 +120,7 @@ function plainWords(exercise: Exercise, seed: number): (terminal: string) => str
 
 /** The potential on which a terminal lies by the reference, named after its first terminal. */
 function netsOf(exercise: Exercise): (terminal: string) => string {
-  const circuit = compile(referenceBench(exercise));
-  const sets = wiredTogether(circuit);
-  const names = new Map<number, string>();
-  circuit.terminals.forEach((ref, k) => {
-    const net = sets.find(k);
-    if (!names.has(net)) names.set(net, ref);
-  });
-  const indexOf = new Map<string, number>(circuit.terminals.map((ref, k) => [ref, k]));
-  return (terminal) => {
-    const k = indexOf.get(terminal);
-    return k === undefined ? terminal : (names.get(sets.find(k)) ?? terminal);
-  };
+  const { joined } = jointsOfBench(referenceBench(exercise));
+  const firstOf = new Map<string, string>(joined.flatMap((net) => net.map((ref) => [ref, net[0] ?? ref])));
+  return (terminal) => firstOf.get(terminal) ?? terminal;
 }

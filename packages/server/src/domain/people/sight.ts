@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { canonical, compile, isSearch, referenceBench, wiredTogether, type Exercise } from '@contactum/core';
+import { canonical, isSearch, jointsOfBench, referenceBench, type Exercise } from '@contactum/core';
 import type { Person } from '@contactum/contract';
 import { ExerciseModel, type AssignmentModel } from '../../database/models.js';
 import { Refusal, notFound } from '../../runtime/refusal.js';
@@ -78,14 +78,7 @@ export const MARKS_ARE_OUT = `not (s.mode = 'assessment' and (s.closes_at is nul
  */
 export function boardKey(exercise: Exercise): string {
   const bench = referenceBench(exercise);
-  const circuit = compile(bench);
-  const nets = wiredTogether(circuit);
-  const groups = new Map<number, string[]>();
-  circuit.terminals.forEach((ref, k) => {
-    const net = nets.find(k);
-    groups.set(net, [...(groups.get(net) ?? []), ref]);
-  });
-  const joined = [...groups.values()].filter((net) => net.length > 1).map((net) => net.sort().join(' '));
+  const joined = jointsOfBench(bench).joined.map((net) => [...net].sort().join(' '));
   const devices = bench.devices.map(({ tag, type, options }) => `${tag} ${type} ${canonical(options)}`);
   return [...devices.sort(), ...joined.sort()].join('\n');
 }
