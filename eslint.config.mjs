@@ -54,7 +54,7 @@ const CORE = {
   assessments: ['random'],
   skills: ['catalogue', 'bench', 'questions', 'simulation', 'marking'],
   packs: ['bench', 'questions', 'planning', 'marking'],
-  scanning: ['random', 'catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'diagnosis'],
+  scanning: ['random', 'catalogue', 'bench', 'circuit', 'electrics', 'simulation', 'diagnosis', 'proof'],
   variants: ['random', 'catalogue', 'bench', 'circuit', 'faults', 'diagnosis', 'marking'],
   planning: [
     'program',
@@ -94,7 +94,7 @@ const PACKAGES = {
   contract: ['core'],
   server: ['core', 'contract'],
   web: ['core', 'contract'],
-  cli: ['core'],
+  cli: ['core', 'contract'],
 };
 
 /** Folders of the server, and which others each may import. */

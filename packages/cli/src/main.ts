@@ -18,6 +18,7 @@ import { gradeAnswersCommand, isAnswers, questionsCommand } from './questions.js
 import { faultsAnswer } from './faults.js';
 import { IMPORT_FORMATS, importAnswer } from './import.js';
 import { Unusable, readFile } from './input.js';
+import { gatewayCommand } from './gateway.js';
 import { scanCommand } from './scan.js';
 import { schemaAnswer } from './schema.js';
 import { variantCommand } from './variant.js';
@@ -185,6 +186,18 @@ const COMMANDS: readonly CommandSpec[] = [
       OUT,
     ],
     answer: (_files, values) => scanCommand(values),
+  },
+  {
+    name: 'gateway',
+    words: 'a scanner connected to the server: what is wired on its board comes to life on the Bench',
+    takes: [],
+    options: [
+      ['--address <HOST>', 'the scanner, HOST or HOST:PORT'],
+      ['--server <URL>', 'the server, such as https://board.college.example'],
+      ['--token-file <FILE>', 'a file with the token that the server gave for this scanner'],
+      ['--for <SECONDS>', 'ends after so long; otherwise it runs until it is stopped'],
+    ],
+    answer: (_files, values) => gatewayCommand(values),
   },
   {
     name: 'schema',

@@ -5,5 +5,6 @@ export * from './college.js';
 export * from './floor.js';
 export * from './sheets.js';
 export * from './assessments.js';
+export * from './scanners.js';
 export type * from './responses.js';
 export type * from './setter.js';

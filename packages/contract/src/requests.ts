@@ -71,7 +71,11 @@ export const terminal = z.string().regex(/^[^:\s]{1,30}:[^:\s]{1,10}$/, 'must be
  * ohmmeter laid on two terminals, an answer to a question.
  */
 const entry: z.ZodType<AttemptEntry> = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('edit'), edit: editSchema }),
+  z.strictObject({
+    kind: z.literal('edit'),
+    edit: editSchema,
+    source: z.enum(['board', 'scan']).optional(),
+  }),
   z.strictObject({ kind: z.literal('supply'), on: z.boolean() }),
   z.strictObject({ kind: z.literal('act'), stimulus: actSchema }),
   z.strictObject({ kind: z.literal('reading'), from: terminal, to: terminal }),

@@ -191,6 +191,13 @@ describe('work practice is found by working the board again, and taken from nobo
     expect(verdict({ wiringOrder: 'control-first' }, [control(0), power(1)])).toMatchObject([
       { id: 'wiring-order', right: true },
     ]);
+    // Found together on a physical board: nobody has seen which was first.
+    const found = (event: ReturnType<typeof control>) => ({ ...event, source: 'scan' as const });
+    expect(verdict({ wiringOrder: 'power-first' }, [found(control(0)), found(power(1))])).toMatchObject([
+      { id: 'wiring-order', right: true },
+    ]);
+    const seen = [{ ...control(0), source: 'board' as const }, power(1)];
+    expect(verdict({ wiringOrder: 'power-first' }, seen)).toMatchObject([{ right: false }]);
   });
 
   test('an honest careless student never gets fewer points than a silent one', () => {

@@ -6,6 +6,7 @@ import {
   Simulation,
   Solver,
   UnionFind,
+  boardSeen,
   compile,
   deadState,
   isClosed,
@@ -292,6 +293,72 @@ describe('leads told from closed contacts', () => {
     const { unlike } = leadsFromReadings(pump, sides);
     expect(unlike.map(({ contact }) => contact)).toContain('S1:21-22');
     expect([a, b]).toEqual(['S1:21', 'S1:22']);
+  });
+});
+
+describe('a board that is seen while it is wired', () => {
+  const joinedOn = (board: Bench, steps: readonly Stimulus[]) => readOf(board, steps).joined;
+  const netsOf = (board: Bench, steps: readonly Stimulus[]) => asOne(joinedOn(board, steps));
+
+  test('lead by lead its leads are those that a hand has laid; a device that is worked changes none', () => {
+    for (const [k, board] of longList(BOARDS).entries()) {
+      const random = seededNumbers(k + 1);
+      const hand = [...shuffled(board.wires, random)];
+      let real: Bench = { ...board, wires: [] };
+      let seen: Bench = { ...board, wires: [] };
+      const press = board.devices.find(({ type }) => type === 'pushbutton');
+      for (const wire of hand) {
+        real = { ...real, wires: [...real.wires, wire] };
+        const found = boardSeen(seen, joinedOn(real, []));
+        // Whether a lead was laid or a button pressed cannot be told where both join the same.
+        const lead = found.kind === 'worked' ? boardSeen(seen, joinedOn(real, []), { asLeads: true }) : found;
+        if (lead.kind !== 'leads') throw new Error(`${lead.kind} on board ${k}`);
+        expect(lead.cut).toEqual([]);
+        expect(lead.laid.length).toBeLessThanOrEqual(1);
+        seen = lead.bench;
+        expect(netsOf(seen, [])).toBe(netsOf(real, []));
+        if (!press) continue;
+        const steps = [{ press: press.tag }];
+        const worked = boardSeen(seen, joinedOn(real, steps));
+        if (netsOf(seen, []) === netsOf(real, steps)) expect(worked).toMatchObject({ laid: [], cut: [] });
+        else if (netsOf(seen, steps) === netsOf(real, steps)) expect(worked.kind).toBe('worked');
+        if (worked.kind === 'worked')
+          expect(boardSeen(seen, joinedOn(real, []), { steps: worked.steps })).toEqual({
+            kind: 'worked',
+            steps: [],
+          });
+      }
+    }
+  });
+
+  test('a lead that goes is cut, one that moves is cut and laid; leads go on with a breaker switched off', () => {
+    const board = BOARDS.find(({ devices }) => devices.some(({ type }) => type === 'breaker')) ?? pump;
+    const breaker = board.devices.find(({ type }) => type === 'breaker')!;
+    const off = boardSeen(board, joinedOn(board, [{ open: breaker.tag }]));
+    expect(off).toEqual({ kind: 'worked', steps: [{ open: breaker.tag }] });
+    const steps = [{ open: breaker.tag }];
+    const [first, ...others] = board.wires;
+    const without = boardSeen(board, joinedOn({ ...board, wires: others }, steps), { steps });
+    if (without.kind !== 'leads') throw new Error(without.kind);
+    expect(netsOf(without.bench, steps)).toBe(netsOf({ ...board, wires: others }, steps));
+    expect(without.cut.length).toBe(1);
+    const back = boardSeen(without.bench, joinedOn({ ...board, wires: [...others, first!] }, steps), {
+      steps,
+    });
+    expect(back.kind === 'leads' ? [back.cut.length, back.laid.length] : []).toEqual([0, 1]);
+  });
+
+  test('a contact that is open at rest is named, and the board’s own lead that is gone', () => {
+    const stop = compile(pump).switches.find(({ tag, spec }) => tag === 'S1' && spec.normally === 'closed')!;
+    expect(stop).toBeDefined();
+    // The Stop button pressed, and a lead beside it gone at the same moment.
+    const gone = { ...pump, wires: pump.wires.slice(1) };
+    expect(boardSeen(pump, joinedOn(gone, [{ press: 'S1' }]))).toEqual({
+      kind: 'unlike',
+      apart: ['S1:21-22'],
+    });
+    const own = boardSeen(pump, joinedOn(gone, []), { fixed: 1 });
+    expect(own.kind === 'unlike' ? own.apart : []).toHaveLength(1);
   });
 });
 

@@ -18,6 +18,8 @@ import { SessionStore } from './http/session-store.js';
 import { SessionManager } from './benches/session-manager.js';
 import { benchRoute } from './http/bench-handler.js';
 import { benchOnFloor, floorRoute } from './http/floor-handler.js';
+import { ScannerLines } from './http/scanner-handler.js';
+import { Scanners } from './domain/scanners/scanners.js';
 import { SocketHandler } from './http/socket-handler.js';
 import { Floor } from './floor/floor.js';
 import { Searches } from './domain/searches/searches.js';
@@ -29,7 +31,7 @@ import { Sheets } from './domain/attempts/sheets.js';
 import { Slips } from './domain/attempts/slips.js';
 import { startBackground } from './marking/background.js';
 import { Marking } from './marking/marking.js';
-import type { Exercise, Hint, Likenesses } from '@contactum/core';
+import type { Exercise, Hint, Likenesses, PermitCheck } from '@contactum/core';
 import { Hints } from './domain/attempts/hints.js';
 import type { ReadLibrary } from './threads/library.js';
 import { SearchThreads } from './threads/searches.js';
@@ -155,16 +157,27 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
   const sessions = new SessionStore(pool);
   const hub = new SessionManager(pool, databaseUrl, workers.benches, log);
   const searches = new Searches(database, hub, new SearchThreads(lanes.searches));
-  const slips = new Slips(database, journal, marking);
+  const scanners = new Scanners(database, journal, (task) =>
+    lanes.sheets.run<PermitCheck>(task, 'mayEnergise'),
+  );
+  const slips = new Slips(database, journal, marking, (id, exercise, by) =>
+    scanners.permit(id, exercise, by),
+  );
   const places = new Places(database);
-  const parts = { config, database, pool, journal, sessions, slips, places, log };
+  const parts = { config, database, pool, journal, sessions, slips, places, scanners, log };
   const app = appOver({ ...parts, boss, searches, lanes, marking });
   const floor = new Floor({ ...parts, databaseUrl, lane: lanes.floor });
-  const sockets = new SocketHandler({ config, people: sessions, log }, [
-    benchRoute(database, hub, places),
-    benchOnFloor(database, floor),
-    floorRoute(database, floor),
-  ]);
+  const scannerLines = new ScannerLines(scanners, databaseUrl, log);
+  const sockets = new SocketHandler(
+    { config, people: sessions, log },
+    [
+      benchRoute(database, hub, places),
+      benchOnFloor(database, floor),
+      floorRoute(database, floor),
+      scannerLines.board,
+    ],
+    [scannerLines.gateway],
+  );
   const rights = listenTo(databaseUrl, RIGHTS_CHANNEL, log, () => sockets.look());
   const door = logHandler({ config, people: sessions, journal, places, log });
   const server = createServer({ keepAliveTimeout: 65_000, ...TIMES }, (request, response) => {
@@ -188,6 +201,7 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
       clearInterval(prune);
       await rights.stop();
       sockets.stop();
+      await scannerLines.stop();
       await floor.stop();
       await hub.stop();
       await closed(server);

@@ -144,6 +144,13 @@ const TABLE: readonly [route: string, body: object | undefined, statuses: readon
   ['GET /assignments/ASSIGNMENT/wiring/PUPIL', undefined, [401, 409, 404, 409, 404]],
   ['GET /attempts/DONE/sheet', undefined, [401, 200, 404, 200, 404]],
   ['GET /attempts/DONE/sheet/photo', undefined, [401, 404, 404, 404, 404]],
+  ['GET /scanners', undefined, [401, 200, 200, 200, 200]],
+  ['POST /scanners', { name: 'Bench 1' }, [401, 403, 403, 400, 400]],
+  ['DELETE /scanners/CLASS', undefined, [401, 403, 403, 404, 404]],
+  ['POST /scanners/SCANNER/connect', { attemptId: 'OPEN' }, [401, 409, 404, 403, 403]],
+  ['POST /scanners/SCANNER/leave', {}, [401, 204, 204, 204, 204]],
+  ['POST /scanners/SCANNER/worked', { steps: [] }, [401, 404, 404, 403, 403]],
+  ['POST /scanners/SCANNER/open', {}, [401, 403, 403, 204, 204]],
   ['GET /logbook', undefined, [401, 200, 200, 403, 403]],
   ['GET /logbook.csv', undefined, [401, 200, 200, 403, 403]],
   ['GET /calendar.ics', undefined, [401, 200, 200, 200, 200]],
@@ -279,6 +286,7 @@ const OF_ONESELF = [
 const STUDENTS: readonly string[] = ['own', 'classmate', 'gone student', 'assessed'];
 
 let server: Server;
+let url: string;
 let clients: Client[];
 const ids: Record<string, string> = { EXERCISE: pump.id };
 /** What a student who has left had in the class, by the same names. */
@@ -305,7 +313,7 @@ async function newcomers(url: string, classId: string): Promise<Client[]> {
 }
 
 beforeAll(async () => {
-  const url = await freshDatabase();
+  url = await freshDatabase();
   server = await startProcess(url);
   const { classId } = await people(url);
   const [own, classmate, instructor, stranger, administrator] = (await Promise.all(
@@ -341,6 +349,7 @@ beforeAll(async () => {
   ids.PUPIL = idOf('ann');
   ids.THIRD = idOf('third');
   ids.CORA = idOf('cora');
+  ids.SCANNER = (await instructor.ask('POST', '/scanners', { name: 'Bench 1' })).body.id as string;
   const group = await instructor.ask('POST', `/classes/${classId}/groups`, { name: 'Evenings' });
   ids.GROUP = group.body.groups[0].id as string;
   const draft = async (): Promise<string> =>
@@ -404,6 +413,7 @@ describe('who gets what from every route', () => {
     ['/attempts/OPEN/floor', 'own'],
     ['/classes/CLASS/floor', 'instructor'],
     ['/searches/HUNT/live', 'own'],
+    ['/scanners/SCANNER/live', 'own'],
   ];
   test.each(SOCKETS)('socket %s is opened by %s alone', async (path, admitted) => {
     const opens = (client: Client, address: string): Promise<boolean> =>
@@ -422,6 +432,12 @@ describe('who gets what from every route', () => {
     const fresh = { ...ids };
     if (path.includes('OPEN'))
       fresh.OPEN = (await own.ask('POST', `/assignments/${ids.ASSIGNMENT}/attempts`, {})).body.id as string;
+    if (path.includes('SCANNER')) {
+      const { body } = await own.ask('POST', `/assignments/${ids.ASSIGNMENT}/attempts`, {});
+      const database = openDatabase(url);
+      await database('scanners').where({ id: ids.SCANNER }).update({ attempt_id: body.id });
+      await database.destroy();
+    }
     const got: Record<string, boolean> = {};
     for (const [k, who] of WHO.entries()) {
       const names = who === 'gone student' ? { ...fresh, ...left } : fresh;

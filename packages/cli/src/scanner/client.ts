@@ -81,14 +81,17 @@ export class Scanner {
   }
 
   /** Waits for a pass that was not read yet, and reads it; its classes too, where they are wanted. */
-  private async nextPass(
-    withClasses = true,
-  ): Promise<{ rows: readonly (readonly boolean[])[]; classes: JointClass[][] }> {
+  async nextPass(withClasses = true): Promise<{
+    rows: readonly (readonly boolean[])[];
+    classes: JointClass[][];
+    faults: readonly string[];
+  }> {
     for (;;) {
-      const { pass, terminals } = await this.head();
+      const { pass, terminals, faults } = await this.head();
       if (pass !== this.last) {
         this.last = pass;
         return {
+          faults,
           rows: readRows(terminals, await this.read(STRETCHES.rows(terminals))),
           classes: withClasses ? readClasses(terminals, await this.read(STRETCHES.classes(terminals))) : [],
         };

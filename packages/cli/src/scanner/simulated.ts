@@ -1,3 +1,4 @@
+import { createServer } from 'node:net';
 import { ServerTCP } from 'modbus-serial';
 import {
   SCANNER,
@@ -78,6 +79,14 @@ export class SimulatedBox {
       settings: this.settings,
       permit: { asked: this.asked, closed: this.isPermitClosed },
     };
+  }
+
+  /** What a box without noise finds joined now. */
+  joinedNow(): readonly (readonly TerminalRef[])[] {
+    const sets = this.sets(this.leads);
+    const nets = new Map<number, TerminalRef[]>();
+    this.names.forEach((name, k) => nets.set(sets.find(k), [...(nets.get(sets.find(k)) ?? []), name]));
+    return [...nets.values()].filter((net) => net.length > 1);
   }
 
   /** Plugs these leads in place of those that are plugged. Throws what is wrong with them. */
@@ -167,7 +176,9 @@ export class SimulatedBox {
   }
 
   /** Serves on a port of loopback, or on any that is free; resolves with the port. */
-  async listen(port = 0, host = '127.0.0.1'): Promise<number> {
+  async listen(wanted = 0, host = '127.0.0.1'): Promise<number> {
+    // The package takes 0 for its usual port.
+    const port = wanted === 0 ? await freePort(host) : wanted;
     const vector = {
       getInputRegister: (address: number) => this.answer(() => this.registers.get(address) ?? 0),
       getMultipleInputRegisters: (
@@ -198,10 +209,7 @@ export class SimulatedBox {
     const server = new ServerTCP(vector, { host, port, unitID: 1, debug: false });
     this.server = server;
     return new Promise((resolve, reject) => {
-      server.on('initialized', () => {
-        const address = (server as unknown as { _server: { address(): { port: number } } })._server.address();
-        resolve(address.port);
-      });
+      server.on('initialized', () => resolve(port));
       server.on('serverError', reject);
     });
   }
@@ -210,4 +218,16 @@ export class SimulatedBox {
     const { server } = this;
     if (server) await new Promise<void>((resolve) => server.close(() => resolve()));
   }
+}
+
+function freePort(host: string): Promise<number> {
+  const probe = createServer();
+  return new Promise((resolve, reject) => {
+    probe.once('error', reject);
+    probe.listen(0, host, () => {
+      const address = probe.address();
+      const port = typeof address === 'object' && address !== null ? address.port : 0;
+      probe.close(() => resolve(port));
+    });
+  });
 }

@@ -33,6 +33,16 @@ export class Watch {
       for (let b = a + 1; b < this.count; b += 1) yield [a, b, a * this.count + b];
   }
 
+  /** What is joined now, as far as it is sure. */
+  get joined(): readonly (readonly TerminalRef[])[] {
+    const nets = new Map<number, TerminalRef[]>();
+    this.names.forEach((name, k) => {
+      const root = this.known.find(k);
+      nets.set(root, [...(nets.get(root) ?? []), name]);
+    });
+    return [...nets.values()].filter((net) => net.length > 1);
+  }
+
   /** What has changed for sure with one more pass. */
   take(pass: Pass): Change[] {
     // Nets that a sure change concerns.

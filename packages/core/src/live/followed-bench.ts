@@ -6,9 +6,15 @@ import { LiveBench } from './live-bench.js';
 import type { Frame, Shape } from './perception.js';
 import { Proving, type Provable } from './proving.js';
 
+/**
+ * Where an edit comes from that nobody made on the screen: `board`, a lead that was seen to come or go on a
+ * physical board; `scan`, one of several that were found at once, in whatever order they were laid.
+ */
+export type EditSource = 'board' | 'scan';
+
 /** One thing done at the bench, as it is sent, stored and worked again. */
 export type WorkEntry =
-  | { readonly kind: 'edit'; readonly edit: Edit }
+  | { readonly kind: 'edit'; readonly edit: Edit; readonly source?: EditSource | undefined }
   | { readonly kind: 'supply'; readonly on: boolean }
   | { readonly kind: 'act'; readonly stimulus: Stimulus }
   /** The ohmmeter laid on two terminals. */

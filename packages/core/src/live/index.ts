@@ -20,6 +20,7 @@ export {
   LONGEST_PAUSE,
   type Followed,
   type Standing,
+  type EditSource,
   type WorkEntry,
 } from './followed-bench.js';
 export { Proving, type Provable } from './proving.js';

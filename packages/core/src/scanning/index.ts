@@ -2,6 +2,8 @@
 export { wiringFromJoints, jointsOfBench, type Joints, type Rewired, type RewiredOrNot } from './joints.js';
 export { Settling, type Doubt, type Pass, type Settled, type SettlingOptions } from './settle.js';
 export { leadsFromReadings, readingsFor, type FoundLeads, type BoardReading } from './leads.js';
+export { boardSeen, type BoardSeen, type SeenOptions } from './seen.js';
+export { permitCheck, type PermitCheck } from './permit.js';
 export {
   JOINT_CLASSES,
   SCANNER,

@@ -62,12 +62,20 @@ export function wiringFromJoints(bench: Bench, joined: Joints['joined'], fixed =
       });
   });
   if (problems.length > 0) return { ok: false, problems };
-  return { ok: true, ...new Rewiring(bench, circuit, wanted).done(fixed) };
+  return { ok: true, ...rewired(bench, circuit, { wanted, given: innerSets(circuit), fixed }) };
 }
 
+/**
+ * A bench with the fewest edits that join its terminals as wanted.
+ * @param given what is joined without any lead: inner links, and contacts that are closed.
+ */
+export const rewired = (
+  bench: Bench,
+  circuit: Circuit,
+  { wanted, given, fixed }: { readonly wanted: UnionFind; readonly given: UnionFind; readonly fixed: number },
+): Rewired => new Rewiring(bench, circuit, wanted, given).done(fixed);
+
 class Rewiring {
-  /** What is joined so far. */
-  private readonly sets: UnionFind;
   /** Leads that end on each terminal. */
   private readonly ends: Int32Array;
   private readonly places: readonly (readonly [number, number])[];
@@ -76,8 +84,9 @@ class Rewiring {
     private readonly bench: Bench,
     private readonly circuit: Circuit,
     private readonly wanted: UnionFind,
+    /** What is joined so far. */
+    private readonly sets: UnionFind,
   ) {
-    this.sets = innerSets(circuit);
     this.ends = new Int32Array(circuit.terminals.length);
     const at = new Map(bench.devices.map(({ tag, at: place }, k) => [tag, place ?? ([k * 100, 0] as const)]));
     this.places = circuit.terminals.map((ref) => at.get(ref.slice(0, ref.lastIndexOf(':'))) ?? [0, 0]);

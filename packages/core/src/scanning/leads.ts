@@ -1,7 +1,7 @@
 import type { Bench, TerminalRef } from '../bench/index.js';
 import { anatomy, kindOf } from '../catalogue/index.js';
 import {
-  UnionFind,
+  type UnionFind,
   closedIn,
   compile,
   contactPlace,
@@ -14,7 +14,7 @@ import {
 import { deadState } from '../diagnosis/index.js';
 import { Solver } from '../electrics/index.js';
 import { Simulation } from '../simulation/index.js';
-import { groupsOf, innerSets, meetOf, namedGroups } from './sets.js';
+import { groupsOf, innerSets, joinLists, meetOf, namedGroups } from './sets.js';
 
 /** What was joined on a dead board while some devices were worked by hand. */
 export interface BoardReading {
@@ -49,7 +49,7 @@ export function leadsFromReadings(bench: Bench, readings: readonly BoardReading[
   const circuit = compile({ ...bench, wires: [] });
   const solver = new Solver(circuit);
   const states = readings.map(({ steps }) => stateAfter(solver, steps));
-  const read = readings.map(({ joined }) => setsOf(circuit, joined));
+  const read = readings.map(({ joined }) => joinLists(circuit, innerSets(circuit), joined));
   const together = meetOf(circuit.terminals.length, [
     ...read,
     ...(read.length === 0 ? [innerSets(circuit)] : []),
@@ -61,20 +61,11 @@ export function leadsFromReadings(bench: Bench, readings: readonly BoardReading[
   };
 }
 
-function stateAfter(solver: Solver, steps: readonly Stimulus[]): MechanicalState {
+/** A dead board's state after what a hand has done to it. */
+export function stateAfter(solver: Solver, steps: readonly Stimulus[]): MechanicalState {
   const simulation = new Simulation(solver, deadState(solver.circuit));
   for (const step of steps) simulation.work(step);
   return simulation.state;
-}
-
-function setsOf(circuit: Circuit, joined: BoardReading['joined']): UnionFind {
-  const sets = innerSets(circuit);
-  for (const list of joined) {
-    const [first, ...others] = list.map((ref) => circuit.indexOf.get(ref));
-    if (first === undefined) continue;
-    for (const other of others) if (other !== undefined) sets.union(first, other);
-  }
-  return sets;
 }
 
 /** Nets of which no reading shows that leads alone make them. */

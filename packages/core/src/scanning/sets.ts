@@ -8,6 +8,32 @@ export function innerSets(circuit: Circuit): UnionFind {
   return sets;
 }
 
+/** Joins what lists of names join; a name that the board does not have joins nothing. */
+export function joinLists(
+  circuit: Circuit,
+  sets: UnionFind,
+  lists: readonly (readonly TerminalRef[])[],
+): UnionFind {
+  for (const list of lists) {
+    const [first, ...others] = list.flatMap((ref) => circuit.indexOf.get(ref) ?? []);
+    for (const other of others) sets.union(first!, other);
+  }
+  return sets;
+}
+
+/** True where two partitions are the same. */
+export function areSame(one: UnionFind, other: UnionFind, count: number): boolean {
+  const there = new Map<number, number>();
+  const back = new Map<number, number>();
+  for (let k = 0; k < count; k += 1) {
+    const [a, b] = [one.find(k), other.find(k)];
+    if ((there.get(a) ?? b) !== b || (back.get(b) ?? a) !== a) return false;
+    there.set(a, b);
+    back.set(b, a);
+  }
+  return true;
+}
+
 /** The sets as lists, in order of their first members. */
 export function groupsOf(count: number, sets: UnionFind): number[][] {
   const groups = new Map<number, number[]>();

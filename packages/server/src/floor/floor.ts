@@ -270,11 +270,14 @@ export class Floor {
       case 'hand':
         this.toBench(says.attemptId, { kind: 'hand-by', by: instructor.id, hand: says.hand });
         return;
-      case 'permit':
-        await this.parts.slips.givePermission(says.attemptId, instructor);
+      case 'permit': {
+        const relay = await this.parts.slips.givePermission(says.attemptId, instructor);
+        if (relay?.ok === false)
+          this.send(observer, { kind: 'refused', why: `The permit relay stays open: ${relay.why}.` });
         this.change(classId, [{ attemptId: says.attemptId, asksAt: null }]);
         this.toBench(says.attemptId, { kind: 'permitted' });
         return;
+      }
       case 'fault': {
         const { attemptId, fault, clear } = says;
         await note(this.parts.database, {

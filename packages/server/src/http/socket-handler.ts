@@ -49,13 +49,19 @@ export interface SocketRoute {
   readonly admit: (id: string, person: Person, address: string) => Promise<(socket: WebSocket) => Visit>;
 }
 
+/** An address at which sockets are opened by whoever shows a token of its own (`Authorization: Bearer`). */
+export interface TokenRoute {
+  readonly path: RegExp;
+  /** Checks the token; what it returns takes the socket. Throws a refusal. */
+  readonly admit: (token: string) => Promise<(socket: WebSocket) => Visit>;
+}
+
 /** What a socket was opened for, and in which session. */
 interface Opened {
+  /** The session; of a token's socket a word that stands for the token. */
   readonly sid: string;
-  readonly route: SocketRoute;
-  readonly id: string;
-  /** From where it came. */
-  readonly address: string;
+  /** Looks whether it may still be open; throws a refusal where it may not. */
+  readonly look: () => Promise<void>;
 }
 
 interface Parts {
@@ -84,6 +90,7 @@ export class SocketHandler {
   constructor(
     private readonly parts: Parts,
     private readonly routes: readonly SocketRoute[],
+    private readonly tokenRoutes: readonly TokenRoute[] = [],
   ) {
     this.cookies = new SessionCookies(parts.config.sessionSecret);
     this.pulse = setInterval(() => {
@@ -153,9 +160,9 @@ export class SocketHandler {
   private async lookThrough(): Promise<void> {
     while (this.lookAgain) {
       this.lookAgain = false;
-      for (const [socket, { sid, route, id, address }] of this.opened)
+      for (const [socket, { look }] of this.opened)
         try {
-          await route.admit(id, requirePerson(await this.parts.people.person(sid)), address);
+          await look();
         } catch (error) {
           // A database that is away takes nobody's rights.
           if (error instanceof Refusal) socket.close(1008, error.message.slice(0, 100));
@@ -168,6 +175,8 @@ export class SocketHandler {
     refuseForeignHost(request.headers.host ?? '', config.allowedHosts);
     refuseForeignOrigin(request.headers);
     const path = (request.url ?? '').split('?')[0] ?? '';
+    const byToken = this.tokenRoutes.find((one) => one.path.test(path));
+    if (byToken) return this.checkToken(request, byToken);
     const route = this.routes.find((one) => one.path.test(path));
     const id = route?.path.exec(path)?.[1];
     const sid = this.cookies.sidOf(request.headers.cookie);
@@ -176,7 +185,27 @@ export class SocketHandler {
     const person = requirePerson(sid === null ? null : await people.person(sid));
     if (!route || id === undefined || sid === null) throw notFound('address');
     const address = remoteOf(request, config.trustProxy);
-    return { take: await route.admit(id, person, address), sid, route, id, address };
+    return {
+      take: await route.admit(id, person, address),
+      sid,
+      look: () => this.lookAt(sid, route, id, address),
+    };
+  }
+
+  private async lookAt(sid: string, route: SocketRoute, id: string, address: string): Promise<void> {
+    await route.admit(id, requirePerson(await this.parts.people.person(sid)), address);
+  }
+
+  private async checkToken(
+    { headers }: IncomingMessage,
+    route: TokenRoute,
+  ): Promise<Opened & { take: (socket: WebSocket) => Visit }> {
+    const token = /^Bearer ([\w-]{20,100})$/.exec(headers.authorization ?? '')?.[1];
+    if (token === undefined) throw new Refusal('unauthenticated', 'A token is wanted.');
+    const sid = `token ${token}`;
+    if ((this.shut.get(sid) ?? 0) > performance.now())
+      throw new Refusal('too-many', 'Too much was sent at once. Wait a moment and try again.');
+    return { take: await route.admit(token), sid, look: async () => void (await route.admit(token)) };
   }
 }
 

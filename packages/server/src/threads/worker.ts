@@ -10,17 +10,22 @@ import {
   isAsked,
   likenesses,
   markSheet,
+  openingBoard,
+  permitCheck,
   readinessOf,
   referenceBench,
   repair,
   repairTask,
+  wireOf,
   type Answers,
   type Bench,
   type BenchSheet,
   type Exercise,
   type Hint,
   type HintDegree,
+  type BoardReading,
   type Likenesses,
+  type PermitCheck,
   type Readiness,
   type Repair,
   type Report,
@@ -139,6 +144,20 @@ export function hint({ exercise, bench, degree }: HintTask): Hint | null {
 
 /** Whose work is more alike than chance lets one expect. */
 export const alike = ({ works }: { readonly works: readonly Work[] }): Likenesses => likenesses(works);
+
+/** Whether an exercise's physical board may be energised as it was read; its own leads are part of it. */
+export function mayEnergise({
+  exercise,
+  bench,
+  readings,
+}: {
+  readonly exercise: Exercise;
+  readonly bench: Bench;
+  readonly readings: readonly BoardReading[];
+}): PermitCheck {
+  const own = openingBoard(exercise).wires.filter(({ fitted }) => fitted);
+  return permitCheck({ ...bench, wires: own.map(wireOf) }, readings, own.length);
+}
 
 /** What stands against setting an exercise. */
 export function ready({ exercise }: { readonly exercise: Exercise }): Readiness {

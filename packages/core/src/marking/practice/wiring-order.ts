@@ -4,16 +4,24 @@ import type { Practice } from '../exercise.js';
 import type { RuleVerdict } from '../rules/index.js';
 import type { WorkEvent } from './work.js';
 
-/** Of the leads that stayed, those of the later circuit that went in before the last of the earlier one. */
+/**
+ * Of the leads that stayed, those of the later circuit that went in before the last of the earlier one. Leads
+ * that were found together on a physical board tell nothing of their order.
+ */
 export function judgeWiringOrder(
   order: NonNullable<Practice['wiringOrder']>,
   log: readonly WorkEvent[],
   opening: Wiring,
 ): Pick<RuleVerdict, 'broken' | 'kept'> {
   const places = placesOf(opening);
-  const edits = log.flatMap((event) => (event.kind === 'edit' ? [event.edit] : []));
-  const stays = new Set(foldEdits(opening, edits).wires.map(({ from, to }) => `${from} ${to}`));
-  const placed = edits.flatMap((edit, when) => {
+  const events = log.flatMap((event) => (event.kind === 'edit' ? [event] : []));
+  const folded = foldEdits(
+    opening,
+    events.map(({ edit }) => edit),
+  );
+  const stays = new Set(folded.wires.map(({ from, to }) => `${from} ${to}`));
+  const placed = events.flatMap(({ edit, source }, when) => {
+    if (source === 'scan') return [];
     const wire = edit.do === 'connect' ? edit.wire : edit.do === 'move' ? edit.to : null;
     const circuit = wire && circuitOfLead(places, wire);
     return wire && circuit && stays.has(`${wire.from} ${wire.to}`)

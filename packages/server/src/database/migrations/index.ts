@@ -15,6 +15,7 @@ import { line } from './013-line.js';
 import { variants } from './014-variants.js';
 import { signingKeys } from './015-signing-keys.js';
 import { assessments } from './016-assessments.js';
+import { scanners } from './017-scanners.js';
 import type { Migration } from './migration.js';
 
 const migrations: Migration[] = [
@@ -34,6 +35,7 @@ const migrations: Migration[] = [
   variants,
   signingKeys,
   assessments,
+  scanners,
 ];
 
 /** Migrations that stand in the code, so that a bundle carries them. */

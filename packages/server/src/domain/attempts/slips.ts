@@ -7,6 +7,7 @@ import {
   referenceBench,
   type Bench,
   type Exercise,
+  type PermitCheck,
   type Progress,
 } from '@contactum/core';
 import type { AttemptState, FloorBoard, Person, PointsRequest, Slip } from '@contactum/contract';
@@ -106,12 +107,16 @@ export interface MarkAgain {
   markAgain(attemptId: string, by: Exercise): Promise<unknown>;
 }
 
+type Relay = (attemptId: string, exercise: Exercise, instructor: Person) => Promise<PermitCheck | null>;
+
 /** What an instructor does with the attempts of the own classes; each answers with the slip as it then is. */
 export class Slips {
   constructor(
     private readonly database: Knex,
     private readonly journal: Journal,
     private readonly marking: MarkAgain,
+    /** Lets the permit relay of an attempt's physical board close, where that may be. */
+    private readonly relay: Relay,
   ) {}
 
   of(id: string, person: Person): Promise<Slip> {
@@ -130,8 +135,11 @@ export class Slips {
     return this.of(id, instructor);
   }
 
-  /** The same without the slip: from the floor. */
-  async givePermission(id: string, instructor: Person): Promise<void> {
+  /**
+   * The same without the slip: from the floor. Returns whether the permit relay of a physical board may close;
+   * null where none is connected.
+   */
+  async givePermission(id: string, instructor: Person): Promise<PermitCheck | null> {
     const { attempt, student, group, exercise } = await requireReadableAttempt(this.database, id, instructor);
     if (attempt.state !== 'open')
       throw new Refusal('conflict', 'This attempt has been handed in; there is nothing to energise.');
@@ -148,6 +156,7 @@ export class Slips {
         classId: group.id,
       });
     });
+    return this.relay(id, exercise, instructor);
   }
 
   /** Marks again, by the exercise as it was when it was set or as it is now. */

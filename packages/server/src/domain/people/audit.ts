@@ -45,7 +45,12 @@ type AuditKind =
   | 'confirmed a bench sheet'
   | 'asked to join'
   | 'joined when asked'
-  | 'declined a class';
+  | 'declined a class'
+  | 'added a scanner'
+  | 'removed a scanner'
+  | 'freed a scanner'
+  | 'opened a permit relay'
+  | 'closed a permit relay';
 
 export interface AuditEntry {
   readonly actor: Pick<Person, 'id' | 'name'> | null;
