@@ -19,6 +19,14 @@ export function reference(id: string): Wire[] {
   return [...exercise.reference];
 }
 
+/** The board of a shipped exercise without its leads, and the readings that tell leads from its contacts. */
+export function boardOf(id: string) {
+  const exercise = core.shippedExercise(id);
+  if (!exercise) throw new Error(`no exercise ${id}`);
+  const board = { ...core.referenceBench(exercise), wires: [] };
+  return { board, readings: core.readingsFor(board) };
+}
+
 /** The right program of a shipped exercise's controller. */
 export const programOf = (id: string, tag: string): unknown => core.shippedExercise(id)?.program?.[tag];
 

@@ -2,32 +2,11 @@
  * `npm run stand-in -- scanner --board FILE [--port 5020] [--page-port 5080]`: what stands in for a device or a
  * service of a college, on loopback, until it is stopped.
  */
-import { mkdirSync } from 'node:fs';
-import { join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { pathToFileURL } from 'node:url';
-import { ROOT, tellAndExit } from './lib/paths.mjs';
+import { tellAndExit } from './lib/paths.mjs';
+import { loadScanner } from './lib/stand-ins.mjs';
 
 const KINDS = ['scanner'];
-
-async function loaded(name) {
-  const { build } = await import('esbuild');
-  const folder = join(ROOT, 'packages', 'cli', 'dist', 'stand-ins');
-  mkdirSync(folder, { recursive: true });
-  const outfile = join(folder, `${name}.mjs`);
-  await build({
-    entryPoints: [join(ROOT, 'packages', 'cli', 'src', 'scanner', 'stand-in.ts')],
-    outfile,
-    bundle: true,
-    platform: 'node',
-    format: 'esm',
-    target: 'node20',
-    conditions: ['@contactum/source'],
-    external: ['express', 'modbus-serial'],
-    logLevel: 'error',
-  });
-  return import(pathToFileURL(outfile).href);
-}
 
 try {
   const { positionals, values } = parseArgs({
@@ -41,7 +20,7 @@ try {
   const [kind] = positionals;
   if (!KINDS.includes(kind ?? '')) throw new Error(`Say which stand-in: ${KINDS.join(', ')}.`);
   if (values.board === undefined) throw new Error('The scanner needs --board FILE: a bench or an exercise.');
-  const { startScanner } = await loaded(kind);
+  const { startScanner } = await loadScanner();
   const running = await startScanner({
     board: values.board,
     port: Number(values.port),

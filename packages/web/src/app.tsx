@@ -64,6 +64,9 @@ const WiredPaperPage = lazy(() =>
 );
 const SheetsPage = lazy(() => import('./sheets/SheetsPage.js').then((m) => ({ default: m.SheetsPage })));
 const SheetPage = lazy(() => import('./sheets/SheetPage.js').then((m) => ({ default: m.SheetPage })));
+const TrainerBoardsPage = lazy(() =>
+  import('./sheets/TrainerBoardsPage.js').then((m) => ({ default: m.TrainerBoardsPage })),
+);
 const LogbookPage = lazy(() => import('./sheets/LogbookPage.js').then((m) => ({ default: m.LogbookPage })));
 
 const AssessmentsPage = lazy(() =>
@@ -125,6 +128,7 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
         <Route path="parts/:type?" element={<PartsPage />} />
         <Route path="slip/:id" element={<SlipPage person={person} />} />
         <Route path="sheets" element={<SheetsPage person={person} />} />
+        {instructor && <Route path="sheets/boards" element={<TrainerBoardsPage />} />}
         <Route path="sheets/:id" element={<SheetPage person={person} />} />
         {!instructor && <Route path="logbook" element={<LogbookPage />} />}
         {instructor && <Route path="paper/:id" element={<ExercisePaperPage />} />}

@@ -3,6 +3,9 @@ import { readBoard } from '../input.js';
 import { boxPage } from './page.js';
 import { SimulatedBox } from './simulated.js';
 
+export { Gateway } from './gateway.js';
+export { SimulatedBox } from './simulated.js';
+
 /** `npm run stand-in -- scanner --board FILE`: a simulated box on loopback until it is stopped. */
 export async function startScanner({
   board: file,

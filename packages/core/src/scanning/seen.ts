@@ -51,7 +51,8 @@ export function boardSeen(
     areSame(wiredTogether(circuit, closedIn(state)), read, circuit.terminals.length);
   const now = stateAfter(solver, steps);
   if (isSame(now)) return { kind: 'leads', bench, cut: [], laid: [] };
-  const others = asLeads ? [] : [...oneFewer(steps), ...oneMore(bench, steps)];
+  // Everything let go of, one device less, one more.
+  const others = asLeads ? [] : [[], ...oneFewer(steps), ...oneMore(bench, steps)];
   const worked = others.find((other) => isSame(stateAfter(solver, other)));
   if (worked) return { kind: 'worked', steps: worked };
   const closed = circuit.switches.filter((one) => isClosed(one, now));

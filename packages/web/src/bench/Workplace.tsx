@@ -27,6 +27,7 @@ import {
 import { Stage } from './views/Stage.js';
 import { ViewBar, ViewDock, type Dock } from './views/ViewDock.js';
 import { useHandingIn } from './use-handing-in.js';
+import { usePhysical } from './use-physical.js';
 import { useLiveProof } from './use-proof.js';
 import { useProving } from './use-proving.js';
 import { WhyStrip } from './WhyStrip.js';
@@ -74,6 +75,7 @@ export function Workplace({
   const { exercise } = view;
   const devices = useStore(store, (state) => state.bench.devices);
   const proof = useLiveProof(kit, exercise);
+  const physical = usePhysical(kit, view, leadership.role === 'leading');
   const [link] = useState(createLinkStore);
   const [dock, setDock] = useState<Dock>({ open: null, alone: false });
   const [chart, setChart] = useState(false);
@@ -86,6 +88,7 @@ export function Workplace({
         <Toolbar store={store} live={live} onTyped={onTyped} onSupply={switchSupply} />
         <ViewBar
           {...{ view, dock, chart, live }}
+          hasBoards={physical !== null}
           messages={floor.messages}
           onDock={setDock}
           onChart={setChart}
@@ -93,7 +96,7 @@ export function Workplace({
         <FirstSteps kit={kit} person={person} />
         <Stage
           dock={dock}
-          view={<ViewDock dock={dock} onDock={setDock} {...{ kit, view, link, proof, act }} />}
+          view={<ViewDock dock={dock} onDock={setDock} {...{ kit, view, link, proof, act, physical }} />}
           board={
             <div className="bench-board" hidden={dock.alone && dock.open !== null}>
               <BoardSide

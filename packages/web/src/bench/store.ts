@@ -15,6 +15,7 @@ import {
   wireOf,
   type ColourScheme,
   type Edit,
+  type EditSource,
   type LeadId,
   type Program,
   type Stimulus,
@@ -64,6 +65,8 @@ interface BenchState extends Sending {
   readonly following: boolean;
   /** The student asks for permission to energise. */
   readonly asks: boolean;
+  /** The trainer board whose leads these are; null where the board is wired here. */
+  readonly physical: string | null;
   /** Where the probes of the meter lie, and which of them the next click puts down. */
   readonly probes: Readonly<Partial<Record<Probe, TerminalRef>>>;
   readonly probing: Probe | null;
@@ -128,6 +131,7 @@ export function createBenchStore(
     stale: false,
     following,
     asks: false,
+    physical: null,
     probes: {},
     probing: null,
     meterLog: [],
@@ -191,8 +195,11 @@ class BenchActions {
   }
 
   /** Why the wiring must be left alone now. */
-  private hindrance(): string | null {
-    const { following, stale } = this.state;
+  private hindrance(edit: Edit, source: EditSource | undefined): string | null {
+    const { following, stale, physical } = this.state;
+    const isOfLead = edit.do !== 'set' && edit.do !== 'program';
+    if (physical !== null && isOfLead && source === undefined)
+      return `The leads here are those of ${physical}. Change them there, or disconnect it.`;
     if (following) return 'Another tab works on this board; this one follows it.';
     if (stale) return 'This board has been changed elsewhere. Reload.';
     if (this.work.supplyIsOn()) return 'The supply is on. Switch it off before you change the wiring.';
@@ -200,14 +207,14 @@ class BenchActions {
   }
 
   /** Applies an edit where nothing hinders it; returns whether it was done. */
-  private perform(edit: Edit): boolean {
-    const hindrance = this.hindrance();
+  private perform(edit: Edit, source?: EditSource): boolean {
+    const hindrance = this.hindrance(edit, source);
     const applied = hindrance === null ? applyEdit(this.state.bench, edit) : null;
     if (!applied?.ok) {
       this.say(hindrance ?? capital(applied?.reason ?? ''));
       return false;
     }
-    this.enqueue({ kind: 'edit', edit });
+    this.enqueue({ kind: 'edit', edit, ...(source && { source }) });
     this.work.held.clear();
     this.patch({
       bench: applied.bench,
@@ -219,8 +226,8 @@ class BenchActions {
     return true;
   }
 
-  private edit(change: Edit): void {
-    if (this.perform(change)) this.patch({ undo: [...this.state.undo, change], redo: [] });
+  private edit(change: Edit, source?: EditSource): void {
+    if (this.perform(change, source)) this.patch({ undo: [...this.state.undo, change], redo: [] });
   }
 
   /** Lays a lead; where it is one of three lines, the other two are offered. */
@@ -236,10 +243,20 @@ class BenchActions {
   /** Lays the leads that were offered. */
   readonly takeOffer = (): void => this.connectAll(this.state.offered);
 
-  private lay(ends: Ends): boolean {
+  /** What has changed on a physical board: leads that went, and leads that came. */
+  readonly rewire = (cut: readonly Wire[], laid: readonly Wire[], source: EditSource): void => {
+    this.patch({ selected: null, moving: null });
+    for (const { from, to } of cut) {
+      const lead = this.state.bench.wires.find((one) => !one.fitted && one.from === from && one.to === to);
+      if (lead) this.edit({ do: 'cut', lead: lead.id, wire: wireOf(lead) }, source);
+    }
+    for (const { from, to } of laid) this.lay({ from, to }, source);
+  };
+
+  private lay(ends: Ends, source?: EditSource): boolean {
     this.patch({ from: null, offered: [] });
     const lead = laidLead(this.work.laid + 1);
-    this.edit({ do: 'connect', lead, wire: { ...ends, ...this.looksOf(ends) } });
+    this.edit({ do: 'connect', lead, wire: { ...ends, ...this.looksOf(ends) } }, source);
     const isLaid = leadOf(this.state.bench, lead) !== undefined;
     if (isLaid) this.work.laid += 1;
     return isLaid;

@@ -71,6 +71,11 @@ export function SheetsPage({ person, offline = false }: { person: Person; offlin
             without.
           </p>
         </div>
+        {!offline && person.role !== 'student' && (
+          <Link to="/sheets/boards" className="sheets-boards">
+            Trainer boards
+          </Link>
+        )}
         {!offline && <Send store={store} sheets={kept.sheets} onSent={again} />}
       </div>
       {offline && (

@@ -17,10 +17,11 @@ const PredictPane = lazy(() => import('./PredictPane.js').then((m) => ({ default
 const ProofPane = lazy(() => import('./ProofPane.js').then((m) => ({ default: m.ProofPane })));
 const MeterPane = lazy(() => import('./MeterPane.js').then((m) => ({ default: m.MeterPane })));
 
+const PhysicalPane = lazy(() => import('./PhysicalPane.js').then((m) => ({ default: m.PhysicalPane })));
 const ProgramPane = lazy(() => import('./ProgramPane.js').then((m) => ({ default: m.ProgramPane })));
 
 export type ViewName =
-  'program' | 'drawing' | 'reference' | 'walk' | 'machine' | 'predict' | 'proof' | 'meter';
+  'program' | 'drawing' | 'reference' | 'walk' | 'machine' | 'predict' | 'proof' | 'meter' | 'physical';
 
 const VIEWS: Readonly<
   Record<ViewName, { readonly title: string; readonly Pane: (props: ViewProps) => React.ReactNode }>
@@ -33,6 +34,7 @@ const VIEWS: Readonly<
   predict: { title: 'Predict', Pane: (props) => <PredictPane {...props} /> },
   proof: { title: 'Proof', Pane: (props) => <ProofPane {...props} /> },
   meter: { title: 'Meter', Pane: (props) => <MeterPane {...props} /> },
+  physical: { title: 'Trainer board', Pane: (props) => <PhysicalPane {...props} /> },
 };
 
 /** Which view stands beside the board, or in its place. */
@@ -42,10 +44,11 @@ export interface Dock {
 }
 
 /** What may be opened on a board: no machine without a motor, no reference that is not to be seen. */
-const namesFor = ({ exercise, mode, sitting }: AttemptView): ViewName[] =>
+const namesFor = ({ exercise, mode, sitting }: AttemptView, hasBoards: boolean): ViewName[] =>
   (Object.keys(VIEWS) as ViewName[]).filter(
     (name) =>
       (sitting === null || (name !== 'drawing' && name !== 'meter') || sitting.aids.includes(name)) &&
+      (name !== 'physical' || hasBoards) &&
       (name !== 'reference' || exercise.drawn) &&
       (name !== 'proof' || exercise.tellsProof) &&
       (name !== 'predict' || mode !== 'assessment') &&
@@ -63,8 +66,11 @@ export function ViewBar({
   onChart,
   live,
   messages,
+  hasBoards,
 }: {
   view: AttemptView;
+  /** There are trainer boards that are read by a scanner. */
+  hasBoards: boolean;
   dock: Dock;
   onDock: (dock: Dock) => void;
   chart: boolean;
@@ -75,7 +81,7 @@ export function ViewBar({
   const sound = useSound(live);
   return (
     <div className="view-bar" role="toolbar" aria-label="Views of the circuit">
-      {namesFor(view).map((name) => (
+      {namesFor(view, hasBoards).map((name) => (
         <button
           key={name}
           type="button"

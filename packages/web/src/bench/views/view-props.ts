@@ -1,6 +1,7 @@
 import type { AttemptView } from '@contactum/contract';
 import type { Act } from '../../board/Handle.js';
 import type { LinkStore } from '../../board/link.js';
+import type { PhysicalBoard } from '../physical-board.js';
 import type { LiveProof } from '../use-proof.js';
 import type { RecordedKit } from '../use-workplace.js';
 
@@ -12,4 +13,6 @@ export interface ViewProps {
   readonly act: Act;
   /** What the wiring can do so far; null where the exercise does not tell it. */
   readonly proof: LiveProof | null;
+  /** The trainer board beside it; null where there are none. */
+  readonly physical: PhysicalBoard | null;
 }

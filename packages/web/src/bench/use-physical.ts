@@ -1,0 +1,41 @@
+import { useEffect, useState } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { isAsked } from '@contactum/core';
+import type { AttemptView, ScannerBox } from '@contactum/contract';
+import { ask } from '../api/client.js';
+import { PhysicalBoard } from './physical-board.js';
+import type { Kit } from './use-workplace.js';
+
+const LIST_MS = 5_000;
+
+/** The scanners of the college, as they are now. */
+export const useScanners = (often: boolean) =>
+  useQuery({
+    queryKey: ['scanners'],
+    queryFn: () => ask<ScannerBox[]>('GET', '/scanners'),
+    refetchInterval: often ? LIST_MS : false,
+  });
+
+/** The physical board of an attempt, where one is connected; null for what no board has. */
+export function usePhysical(
+  { store, live }: Kit,
+  view: AttemptView,
+  isLeading: boolean,
+): PhysicalBoard | null {
+  const [board] = useState(() => new PhysicalBoard(store, () => live.store.getState().supplyOn));
+  const { data } = useScanners(false);
+  const attemptId = view.attempt.id;
+  const own = data?.find(({ usedBy }) => usedBy?.attemptId === attemptId);
+  useEffect(() => {
+    if (isLeading && own && board.store.getState().id !== own.id) board.follow(own.id, own.name);
+  }, [board, own, isLeading]);
+  useEffect(() => () => board.close(), [board]);
+  useEffect(
+    () =>
+      live.store.subscribe(({ supplyOn }, { supplyOn: before }) => {
+        if (before && !supplyOn) board.look();
+      }),
+    [board, live],
+  );
+  return data !== undefined && data.length > 0 && isLeading && !isAsked(view.exercise) ? board : null;
+}
