@@ -6,5 +6,6 @@ export * from './floor.js';
 export * from './sheets.js';
 export * from './assessments.js';
 export * from './scanners.js';
+export * from './doors.js';
 export type * from './responses.js';
 export type * from './setter.js';

@@ -36,6 +36,15 @@ export interface Person {
 export interface Door {
   /** Days for which somebody may stay signed in on a computer of their own; 0 where that is not offered. */
   readonly stayDays: number;
+  /** Whether people sign in with passwords; an administrator always may. */
+  readonly passwords: boolean;
+  /** What the college's own sign-on is called, where there is one. */
+  readonly signOn: string | null;
+}
+
+/** Where somebody who has signed out goes on to sign out of the college's sign-on; null for nowhere. */
+export interface SignedOut {
+  readonly to: string | null;
 }
 
 /**

@@ -1,10 +1,39 @@
 import { availableParallelism } from 'node:os';
 import { z } from 'zod';
+import { isSafeUrl } from './domain/doors/platforms.js';
+import type { RoleRule, SignOnConfig } from './domain/doors/sign-on.js';
+import type { StatementStore } from './domain/doors/tell-marks.js';
 
 const flag = z
   .enum(['0', '1'])
   .default('0')
   .transform((value) => value === '1');
+
+const optional = z
+  .string()
+  .optional()
+  .transform((text) => (text === '' ? undefined : text));
+
+const address = z
+  .url('must be an address')
+  .refine(isSafeUrl, 'must begin with https://, or with http:// on this machine')
+  .optional();
+
+/** `administrator groups=it; instructor affiliation=staff; student affiliation=student`. */
+const rules = z
+  .string()
+  .default('')
+  .transform((text, context): RoleRule[] => {
+    const parts = text.split(';').map((part) => part.trim());
+    return parts.filter(Boolean).flatMap((part) => {
+      const [, role, claim, value] =
+        /^(administrator|instructor|student)\s+([\w:/.-]+)=(.+)$/.exec(part) ?? [];
+      if (role !== undefined && claim !== undefined && value !== undefined)
+        return [{ role: role as RoleRule['role'], claim, value }];
+      context.addIssue(`"${part}" is no rule such as "instructor affiliation=staff"`);
+      return [];
+    });
+  });
 
 /** What a process is told by its environment; `docs/operation.md` lists it. */
 const schema = z.object({
@@ -31,6 +60,16 @@ const schema = z.object({
   LOG_LEVEL: z.enum(['silent', 'error', 'warn', 'info']).default('warn'),
   LOG_FILE: z.string().optional(),
   LOG_SCREEN: flag,
+  PUBLIC_URL: address,
+  PASSWORDS: z.enum(['on', 'off']).default('on'),
+  OIDC_ISSUER: address,
+  OIDC_CLIENT_ID: optional,
+  OIDC_CLIENT_SECRET: optional,
+  OIDC_NAME: z.string().min(1).default('College sign-on'),
+  OIDC_ROLES: rules,
+  OIDC_LOGIN_CLAIM: optional,
+  XAPI_URL: address,
+  XAPI_CREDENTIALS: optional,
 });
 
 export interface Config {
@@ -68,6 +107,14 @@ export interface Config {
   readonly logLevel: 'silent' | 'error' | 'warn' | 'info';
   readonly logFile: string | undefined;
   readonly logScreen: boolean;
+  /** Address by which the server is reached from outside; that of each request where none is set. */
+  readonly publicUrl: string | null;
+  /** Whether people sign in with passwords; an administrator always may. */
+  readonly passwords: boolean;
+  /** The college's own sign-on, where there is one. */
+  readonly signOn: SignOnConfig | null;
+  /** Where xAPI statements of recorded marks go, if anywhere. */
+  readonly statements: StatementStore | null;
 }
 
 /** Reads the environment; throws one line that names every setting that is wrong. */
@@ -76,6 +123,9 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
   if (!read.success)
     throw new Error(read.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.message}`).join('; '));
   const { data } = read;
+  const publicUrl = data.PUBLIC_URL?.replace(/\/$/, '') ?? null;
+  if (data.OIDC_ISSUER !== undefined && data.OIDC_CLIENT_ID === undefined)
+    throw new Error('OIDC_CLIENT_ID: is missing');
   return {
     databaseUrl: data.DATABASE_URL,
     sessionSecret: data.SESSION_SECRET,
@@ -97,5 +147,26 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     logLevel: data.LOG_LEVEL,
     logFile: data.LOG_FILE,
     logScreen: data.LOG_SCREEN,
+    publicUrl,
+    passwords: data.PASSWORDS === 'on',
+    signOn:
+      data.OIDC_ISSUER === undefined
+        ? null
+        : {
+            name: data.OIDC_NAME,
+            issuer: data.OIDC_ISSUER,
+            clientId: data.OIDC_CLIENT_ID ?? '',
+            clientSecret: data.OIDC_CLIENT_SECRET ?? null,
+            rules: data.OIDC_ROLES,
+            loginClaim: data.OIDC_LOGIN_CLAIM ?? null,
+          },
+    statements:
+      data.XAPI_URL === undefined
+        ? null
+        : {
+            url: data.XAPI_URL,
+            credentials: data.XAPI_CREDENTIALS ?? null,
+            base: publicUrl ?? 'http://localhost',
+          },
   };
 }

@@ -11,6 +11,15 @@ import { alone, migrate, openDatabase, openPool } from './database/database.js';
 import { listenTo } from './runtime/listen.js';
 import { RIGHTS_CHANNEL } from './database/migrations/009-rights.js';
 import { hasExercises, loadExercises } from './domain/authoring/exercises.js';
+import { DeepLinks } from './domain/doors/deep-links.js';
+import { DoorKeys } from './domain/doors/keys.js';
+import { Launches } from './domain/doors/launch.js';
+import { Platforms } from './domain/doors/platforms.js';
+import { Rosters } from './domain/doors/roster.js';
+import { Services } from './domain/doors/services.js';
+import { SignOn } from './domain/doors/sign-on.js';
+import { Visits } from './domain/doors/visits.js';
+import type { DoorParts } from './http/door-routes.js';
 import { createApp, type AppParts } from './http/app.js';
 import { Places } from './domain/assessments/place.js';
 import { logHandler } from './http/log-handler.js';
@@ -145,6 +154,24 @@ function appOver({
   });
 }
 
+/** Ways in from elsewhere: learning platforms and the college's sign-on. */
+function doorsOver(database: Knex, visits: Visits, config: Config): DoorParts {
+  const keys = new DoorKeys(database);
+  const platforms = new Platforms(database);
+  const { publicUrl, secureCookie, signOn } = config;
+  return {
+    database,
+    keys,
+    platforms,
+    launches: new Launches(database, platforms, visits),
+    deepLinks: new DeepLinks(database, keys),
+    rosters: new Rosters(database, platforms, new Services(keys)),
+    signOn: signOn && new SignOn(database, visits, signOn),
+    publicUrl,
+    secureCookie,
+  };
+}
+
 /** A process that answers requests. */
 export async function startWeb(config: Config, workers: Workers, log: Logger): Promise<Running> {
   const { databaseUrl } = config;
@@ -164,7 +191,9 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
     scanners.permit(id, exercise, by),
   );
   const places = new Places(database);
-  const parts = { config, database, pool, journal, sessions, slips, places, scanners, log };
+  const visits = new Visits(database);
+  const doors = doorsOver(database, visits, config);
+  const parts = { config, database, pool, journal, sessions, slips, places, scanners, doors, log };
   const app = appOver({ ...parts, boss, searches, lanes, marking });
   const floor = new Floor({ ...parts, databaseUrl, lane: lanes.floor });
   const scannerLines = new ScannerLines(scanners, databaseUrl, log);
@@ -190,7 +219,7 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
   await listen(server, config);
   const failures = new SharedFailures(pool);
   const prune = setInterval(() => {
-    void Promise.all([sessions.prune(), failures.prune(), pruneLine(pool)]).catch(
+    void Promise.all([sessions.prune(), failures.prune(), visits.prune(), pruneLine(pool)]).catch(
       toldTo(log, 'old sessions'),
     );
   }, HOUR);
@@ -232,6 +261,7 @@ export async function startWork(
     threads: config.markingThreads,
     turnSeconds: config.markingSeconds,
     searchSeconds: config.repairSeconds,
+    statements: config.statements,
     log,
   });
   return {

@@ -34,8 +34,9 @@ import { healthRoutes } from './health-routes.js';
 import { peopleRoutes } from './people-routes.js';
 import { repairRoutes } from './repair-routes.js';
 import { knownHostOnly, refuseLater, sameOriginOnly, wholeTextOnly } from './request.js';
-import { sessionRoutes } from './session-routes.js';
+import { beginSession, sessionRoutes } from './session-routes.js';
 import { slipRoutes } from './slip-routes.js';
+import { FROM_ELSEWHERE, TOKEN_LIMIT, doorRoutes, type DoorParts } from './door-routes.js';
 import { scannerRoutes } from './scanner-routes.js';
 import { searchRoutes } from './search-routes.js';
 import { sheetRoutes } from './sheet-routes.js';
@@ -59,6 +60,7 @@ export interface AppParts {
   readonly places: Places;
   readonly sheets: Sheets;
   readonly scanners: Scanners;
+  readonly doors: DoorParts;
   readonly variantIn: VariantIn;
   readonly alikeIn: AlikeIn;
   readonly packs: Packs;
@@ -103,7 +105,11 @@ const protectiveHeaders = (): RequestHandler =>
 function api(parts: AppParts): Router {
   const { config, database, pool, journal, sessions, desk, hints, slips, searches, sheets, drafts } = parts;
   const router = express.Router();
-  router.use(sameOriginOnly);
+  // Each of these checks by itself that it was meant.
+  router.use((request, response, next) => {
+    if (FROM_ELSEWHERE.has(request.path)) next();
+    else sameOriginOnly(request, response, next);
+  });
   router.use(
     session({
       name: SESSION_COOKIE,
@@ -132,7 +138,13 @@ function api(parts: AppParts): Router {
   const line = new SignInLine(pool, Math.max(1, config.webProcesses));
   const throttle = new Throttle({ pair, whole: 20 * pair }, new SharedFailures(pool));
   const device = { secret: config.sessionSecret, secure: config.secureCookie };
-  router.use('/session', sessionRoutes({ database, throttle, line, stayDays: config.stayDays, device }));
+  const { stayDays, passwords, publicUrl } = config;
+  const { signOn } = parts.doors;
+  router.use(
+    '/session',
+    sessionRoutes({ database, throttle, line, stayDays, device, passwords, signOn, publicUrl }),
+  );
+  router.use(doorRoutes(parts.doors, beginSession));
   router.use(peopleRoutes(database));
   router.use(exerciseRoutes(database));
   const handIn: HandIn = (id, studentId) => searches.handIn(id, () => desk.handIn(id, studentId));
@@ -162,8 +174,9 @@ const knownBeforeBody: RequestHandler = (request, _response, next) => {
     return;
   }
   const { path } = request;
-  if (!BEFORE_SIGN_IN.has(path)) refuseLater(next, signInFirst());
-  else if (isLarge(request)) refuseLater(next, new Refusal('too-large', 'The request is too large.'));
+  if (!BEFORE_SIGN_IN.has(path) && !FROM_ELSEWHERE.has(path)) refuseLater(next, signInFirst());
+  else if (isLarge(request, FROM_ELSEWHERE.has(path) ? TOKEN_LIMIT : STRANGERS_LIMIT))
+    refuseLater(next, new Refusal('too-large', 'The request is too large.'));
   else next();
 };
 
@@ -200,8 +213,8 @@ function requestPace(): RequestHandler {
   };
 }
 
-const isLarge = (request: Request): boolean =>
-  request.headers['transfer-encoding'] !== undefined || contentLength(request) > STRANGERS_LIMIT;
+const isLarge = (request: Request, most: number): boolean =>
+  request.headers['transfer-encoding'] !== undefined || contentLength(request) > most;
 
 const contentLength = ({ headers }: Request): number => Number(headers['content-length'] ?? 0);
 

@@ -9,6 +9,7 @@ import {
   signInTicket,
   type Door,
   type Person,
+  type SignedOut,
 } from '@contactum/contract';
 import { PersonModel } from '../database/models.js';
 import { note } from '../domain/people/audit.js';
@@ -17,6 +18,7 @@ import { endSessions, exportPerson, personOfRow, refuseTaken } from '../domain/p
 import { Refusal, invalidAt } from '../runtime/refusal.js';
 import { hashPassword, verifyPassword } from '../security/passwords.js';
 import { knownDevice, rememberDevice } from './device-cookie.js';
+import type { SignOn } from '../domain/doors/sign-on.js';
 import type { SignInLine } from '../security/sign-in-line.js';
 import type { Throttle } from '../security/throttle.js';
 import { bodyOf, knownOf, personOf } from './request.js';
@@ -29,12 +31,18 @@ interface Parts {
   readonly stayDays: number;
   /** What browsers that are known again are signed with, and whether their cookie travels by HTTPS alone. */
   readonly device: { readonly secret: string; readonly secure: boolean };
+  /** Whether people sign in with passwords; an administrator always may. */
+  readonly passwords: boolean;
+  /** The college's own sign-on, where there is one. */
+  readonly signOn: SignOn | null;
+  readonly publicUrl: string | null;
 }
 
 const TOO_MANY = 'Too many sign-ins at once. Wait a moment and try again.';
 
 /** Signing in and out, one's own password, sessions and data. */
-export function sessionRoutes({ database, throttle, line, stayDays, device }: Parts): Router {
+export function sessionRoutes(parts: Parts): Router {
+  const { database, throttle, line, stayDays, device, passwords, signOn } = parts;
   const router = Router();
 
   router.get('/', (request, response) => {
@@ -42,7 +50,7 @@ export function sessionRoutes({ database, throttle, line, stayDays, device }: Pa
   });
 
   router.get('/door', (_request, response) => {
-    response.json({ stayDays } satisfies Door);
+    response.json({ stayDays, passwords, signOn: signOn?.config.name ?? null } satisfies Door);
   });
 
   /** Where a sign-in stands whose password waits to be looked at; null where it does not. */
@@ -70,6 +78,8 @@ export function sessionRoutes({ database, throttle, line, stayDays, device }: Pa
       throw new Refusal('unauthenticated', 'The name or the password is wrong.');
     }
     const row = found as PersonModel;
+    if (!passwords && row.role !== 'administrator')
+      throw new Refusal('forbidden', 'Sign in with the college’s sign-on: passwords are switched off.');
     rememberDevice(response, login, device);
     const person: Person = { ...personOfRow(row), mustSetPassword: row.mustSetPassword };
     // Who can change what everybody has signs in anew.
@@ -82,6 +92,7 @@ export function sessionRoutes({ database, throttle, line, stayDays, device }: Pa
   /** Somebody who has the code of a class and no account: both at once. */
   router.post('/join', async (request, response) => {
     const { code, name, login, password } = bodyOf(request, joinNewRequest);
+    if (!passwords) throw new Refusal('forbidden', 'Sign in with the college’s sign-on, and join then.');
     const address = request.ip ?? '';
     await requireCode(database, throttle, code, address);
     await refuseTaken(database, login);
@@ -97,11 +108,11 @@ export function sessionRoutes({ database, throttle, line, stayDays, device }: Pa
     response.status(201).json(person);
   });
 
-  own(router, database, device.secret);
+  own(router, parts);
   return router;
 }
 
-function own(router: Router, database: Knex, secret: string): void {
+function own(router: Router, { database, device: { secret }, signOn, publicUrl }: Parts): void {
   /** One's own password; every session of it ends, and this one begins anew. */
   router.post('/password', async (request, response) => {
     const person = knownOf(request);
@@ -146,11 +157,15 @@ function own(router: Router, database: Knex, secret: string): void {
 
   router.delete('/', async (request, response) => {
     const person = knownOf(request);
+    const { signedOn } = request.session;
     await new Promise<void>((resolve, reject) =>
       request.session.destroy((error) => (error ? reject(error as Error) : resolve())),
     );
     await note(database, { actor: person, kind: 'signed out', address: request.ip });
-    response.status(204).end();
+    const base = publicUrl ?? `${request.protocol}://${request.headers.host ?? ''}`;
+    // Whoever came by the college's sign-on is signed out there too; one that does not answer keeps nobody in.
+    const to = signedOn && signOn ? await signOn.outTo(signedOn, base).catch(() => null) : null;
+    response.json({ to } satisfies SignedOut);
   });
 }
 
@@ -160,7 +175,7 @@ const DAY_MS = 24 * 3600 * 1000;
 const lastsOf = ({ session }: Request): number | undefined => session.cookie.originalMaxAge ?? undefined;
 
 /** Begins a session; with milliseconds of its own where it shall last longer than others. */
-async function beginSession(request: Request, person: Person, lasts?: number): Promise<void> {
+export async function beginSession(request: Request, person: Person, lasts?: number): Promise<void> {
   await new Promise<void>((resolve, reject) =>
     request.session.regenerate((error) => (error ? reject(error as Error) : resolve())),
   );

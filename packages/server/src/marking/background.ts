@@ -8,6 +8,9 @@ import { AttemptModel } from '../database/models.js';
 import { isAway } from '../database/database.js';
 import { listenTo } from '../runtime/listen.js';
 import type { Journal } from '../domain/attempts/journal.js';
+import { DoorKeys } from '../domain/doors/keys.js';
+import { Services } from '../domain/doors/services.js';
+import { MarkTelling, type StatementStore } from '../domain/doors/tell-marks.js';
 import { Marking } from './marking.js';
 import { Desk } from '../domain/attempts/desk.js';
 import {
@@ -34,10 +37,14 @@ export interface BackgroundOptions {
   readonly turnSeconds: number;
   /** Longest search for repairs, seconds. */
   readonly searchSeconds: number;
+  /** Where statements of recorded marks go, if anywhere. */
+  readonly statements: StatementStore | null;
   readonly log: Logger;
 }
 
 const POLL_MS = 1_000;
+/** How often it is looked which marks are to be told elsewhere. */
+const TELL_MS = 2_000;
 /** Situations that are tried of a board that is too large for a whole proof. */
 const BOUNDED = 20_000;
 /** How often it is looked whether an exercise has closed. */
@@ -96,7 +103,7 @@ export async function startBackground(options: BackgroundOptions): Promise<{ sto
 
   await takeUp(database, boss);
   wake();
-  const every = sweeping({ pool, log }, boss, wake);
+  const every = [...sweeping({ pool, log }, boss, wake), telling(options)];
   return {
     async stop() {
       for (const one of every) clearInterval(one);
@@ -105,6 +112,20 @@ export async function startBackground(options: BackgroundOptions): Promise<{ sto
       await Promise.all([markers.destroy(), heavy.destroy(), searches.stop()]);
     },
   };
+}
+
+/** Tells gradebooks and statement stores the marks that have changed, one turn after the other. */
+function telling({ database, statements, log }: BackgroundOptions): NodeJS.Timeout {
+  const marks = new MarkTelling(database, new Services(new DoorKeys(database)), statements, log);
+  let busy = false;
+  return setInterval(() => {
+    if (busy) return;
+    busy = true;
+    void marks
+      .turn()
+      .catch(toldTo(log, 'telling marks'))
+      .finally(() => (busy = false));
+  }, TELL_MS);
 }
 
 /** What is looked at again and again, with nobody asking. */

@@ -16,6 +16,7 @@ import { variants } from './014-variants.js';
 import { signingKeys } from './015-signing-keys.js';
 import { assessments } from './016-assessments.js';
 import { scanners } from './017-scanners.js';
+import { doors } from './018-doors.js';
 import type { Migration } from './migration.js';
 
 const migrations: Migration[] = [
@@ -36,6 +37,7 @@ const migrations: Migration[] = [
   signingKeys,
   assessments,
   scanners,
+  doors,
 ];
 
 /** Migrations that stand in the code, so that a bundle carries them. */

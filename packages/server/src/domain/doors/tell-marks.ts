@@ -1,0 +1,227 @@
+import type { Knex } from 'knex';
+import type { Logger } from 'pino';
+import { recordedMarks, type RecordedMark } from '../attempts/mark-book.js';
+import type { Platform } from './platforms.js';
+import { ServiceError, sent, type Services } from './services.js';
+
+/** Pauses between two tries, seconds: twice as long each time, up to an hour. */
+const pauseAfter = (tries: number): number => Math.min(3600, 2 ** Math.min(tries, 12));
+/** Marks that are told in one turn. */
+const AT_ONCE = 50;
+
+/** What was changed so long before the last look is looked at again: it may have been committed after it. */
+const OVERLAP_MS = 20_000;
+/** How often all marks are looked at. */
+const ALL_MS = 300_000;
+
+/** Where xAPI statements go, if anywhere. */
+export interface StatementStore {
+  readonly url: string;
+  /** `name:password`. */
+  readonly credentials: string | null;
+  /** Address of the server, by which exercises are named. */
+  readonly base: string;
+}
+
+/** A mark that is to be told somewhere. */
+interface Due {
+  readonly place: string;
+  readonly assignmentId: string;
+  readonly studentId: string;
+  readonly mark: string;
+  readonly tries: number;
+}
+
+/** What is told of a mark: it is told again when any of it changes. */
+const markText = ({ recorded, max, passed }: RecordedMark): string =>
+  JSON.stringify({ recorded, max, passed });
+
+/**
+ * Tells gradebooks and a store of statements the recorded marks. What is to be told stands in a table beside
+ * what was told last, so that a mark that changes (an overrule, a second attempt, a marking done again) is told
+ * again, one that does not is told once, and what was not taken is tried again with growing pauses, whichever
+ * process lives.
+ */
+export class MarkTelling {
+  private lookedAt = 0;
+  private allAt = 0;
+
+  constructor(
+    private readonly database: Knex,
+    private readonly services: Services,
+    private readonly statements: StatementStore | null,
+    private readonly log: Logger,
+  ) {}
+
+  /** Looks which marks have changed, and tells what is due. Returns how many were told. */
+  async turn(): Promise<number> {
+    await this.gather();
+    let told = 0;
+    for (const due of await this.due()) told += (await this.tell(due)) ? 1 : 0;
+    return told;
+  }
+
+  /** Notes which marks are not told yet as they are now. */
+  private async gather(): Promise<void> {
+    const items = await this.database('line_items').select<{ id: string; assignmentId: string }[]>(
+      'id',
+      'assignment_id',
+    );
+    const placesOf = new Map<string, string[]>();
+    for (const { id, assignmentId } of items)
+      placesOf.set(assignmentId, [...(placesOf.get(assignmentId) ?? []), id]);
+    const marks = await recordedMarks(this.database, await this.changed([...placesOf.keys()]));
+    const rows = marks.flatMap((mark) =>
+      [...(placesOf.get(mark.assignmentId) ?? []), ...(this.statements ? ['statements'] : [])].map(
+        (place) => ({
+          place,
+          assignment_id: mark.assignmentId,
+          student_id: mark.studentId,
+          mark: markText(mark),
+        }),
+      ),
+    );
+    for (let k = 0; k < rows.length; k += 500)
+      await this.database('told_marks')
+        .insert(rows.slice(k, k + 500))
+        .onConflict(['place', 'assignment_id', 'student_id'])
+        .merge({
+          mark: this.database.raw('excluded.mark'),
+          told_at: null,
+          tries: 0,
+          problem: null,
+          next_at: this.database.fn.now(),
+        } as never)
+        .whereRaw('told_marks.mark <> excluded.mark');
+  }
+
+  /**
+   * Assignments whose marks may have changed since the last look; now and then all of them, since a sheet that
+   * is confirmed or a time that has come changes marks without being one.
+   */
+  private async changed(linked: readonly string[]): Promise<string[] | null> {
+    const now = Date.now();
+    const since = new Date(this.lookedAt - OVERLAP_MS);
+    this.lookedAt = now;
+    if (now - this.allAt > ALL_MS) {
+      this.allAt = now;
+      return this.statements ? null : [...linked];
+    }
+    const { rows } = await this.database.raw<{ rows: { id: string }[] }>(
+      `select distinct a.assignment_id as id from attempts a where (?::boolean or a.assignment_id = any(?::uuid[])) and (
+          a.id in (select attempt_id from markings where marked_at > ?)
+          or a.id in (select attempt_id from point_changes where at > ?))
+        union select s.id from assignments s join assessments x on x.id = s.assessment_id where x.released_at > ?
+        union select i.assignment_id from line_items i where not exists
+          (select 1 from told_marks t where t.place = i.id::text)`,
+      [this.statements !== null, [...linked], since, since, since],
+    );
+    return rows.map(({ id }) => id);
+  }
+
+  /** Takes what is due; another process that looks at the same moment takes other ones. */
+  private async due(): Promise<Due[]> {
+    const { rows } = await this.database.raw<{ rows: Due[] }>(
+      `update told_marks t set tries = t.tries + 1, next_at = now() + interval '60 seconds'
+        from (select place, assignment_id, student_id from told_marks where told_at is null and next_at <= now()
+          order by next_at limit ${AT_ONCE} for update skip locked) as d
+        where t.place = d.place and t.assignment_id = d.assignment_id and t.student_id = d.student_id
+        returning t.place, t.assignment_id as "assignmentId", t.student_id as "studentId", t.mark, t.tries`,
+    );
+    return rows;
+  }
+
+  private async tell(due: Due): Promise<boolean> {
+    const { place, assignmentId, studentId, mark, tries } = due;
+    const row = () =>
+      this.database('told_marks').where({ place, assignment_id: assignmentId, student_id: studentId, mark });
+    try {
+      await (place === 'statements' ? this.tellStatement(due) : this.tellLine(due));
+      await row().update({ told_at: this.database.fn.now(), problem: null });
+      return true;
+    } catch (error) {
+      this.log.warn({ err: error, place }, 'a mark was not taken');
+      const again = !(error instanceof ServiceError) || error.again;
+      await row().update({
+        problem: (error as Error).message.slice(0, 300),
+        // What will never be taken waits for a change, or a day.
+        next_at: this.database.raw('now() + make_interval(secs => ?)', [again ? pauseAfter(tries) : 86_400]),
+      });
+      return false;
+    }
+  }
+
+  private async tellLine({ place, studentId, mark }: Due): Promise<void> {
+    const found = await this.database('line_items as i')
+      .join('course_links as c', 'c.id', 'i.course_id')
+      .join('platforms as p', 'p.id', 'c.platform_id')
+      .leftJoin('person_links as l', (on) =>
+        on.on('l.issuer', 'p.issuer').andOn('l.person_id', this.database.raw('?::uuid', [studentId])),
+      )
+      .where('i.id', place)
+      .first<(Platform & { url: string; subject: string | null }) | undefined>('p.*', 'i.url', 'l.subject');
+    if (!found) throw new ServiceError('the line item is gone', false);
+    if (found.subject === null) throw new ServiceError('the student is not known to the platform', true);
+    const { recorded, max, passed } = JSON.parse(mark) as RecordedMark;
+    await this.services.tellScore(found, found.url, {
+      subject: found.subject,
+      given: recorded,
+      most: max,
+      comment: passed ? 'Passed.' : 'Not passed.',
+      at: new Date(),
+    });
+  }
+
+  /** One statement (xAPI 1.0.3, from memory); its id follows from what it says, so that it is stored once. */
+  private async tellStatement({ assignmentId, studentId, mark }: Due): Promise<void> {
+    const { statements } = this;
+    if (!statements) throw new ServiceError('no store of statements is set', false);
+    const found = await this.database('assignments as s')
+      .join('people as p', 'p.id', this.database.raw('?::uuid', [studentId]))
+      .where('s.id', assignmentId)
+      .first<{ title: string; exerciseId: string; login: string } | undefined>(
+        this.database.raw("s.document->>'title' as title"),
+        's.exercise_id',
+        'p.login',
+      );
+    if (!found) throw new ServiceError('the assignment is gone', false);
+    const { recorded, max, passed } = JSON.parse(mark) as RecordedMark;
+    const { rows } = await this.database.raw<{ rows: { id: string; at: Date }[] }>(
+      'select md5(?)::uuid as id, now() as at',
+      [`${assignmentId} ${studentId} ${mark}`],
+    );
+    const statement = {
+      actor: { account: { homePage: statements.base, name: found.login } },
+      verb: {
+        id: `http://adlnet.gov/expapi/verbs/${passed ? 'passed' : 'failed'}`,
+        display: { en: passed ? 'passed' : 'failed' },
+      },
+      object: {
+        id: `${statements.base}/exercises/${found.exerciseId}`,
+        definition: { name: { en: found.title }, type: 'http://adlnet.gov/expapi/activities/assessment' },
+      },
+      result: {
+        success: passed,
+        completion: true,
+        score: { raw: recorded, min: 0, max, scaled: max > 0 ? Math.round((1e4 * recorded) / max) / 1e4 : 0 },
+      },
+      timestamp: rows[0]?.at.toISOString(),
+    };
+    const url = new URL(`${statements.url.replace(/\/$/, '')}/statements`);
+    url.searchParams.set('statementId', rows[0]?.id ?? '');
+    await sent(url.href, {
+      method: 'PUT',
+      headers: {
+        'content-type': 'application/json',
+        'x-experience-api-version': '1.0.3',
+        ...(statements.credentials === null
+          ? {}
+          : { authorization: `Basic ${Buffer.from(statements.credentials).toString('base64')}` }),
+      },
+      body: JSON.stringify(statement),
+    }).catch((error: unknown) => {
+      // 409: it is stored already, with the time of the first try.
+      if (!(error instanceof ServiceError) || !error.message.startsWith('409')) throw error;
+    });
+  }
+}
