@@ -1,9 +1,13 @@
-/** `npm start`: installs what is missing, starts database and server, and says where to go. */
-import { spawn } from 'node:child_process';
+/**
+ * `npm start [-- --with-stand-ins]`: installs what is missing, starts database and server, and says where to go;
+ * with stand-ins of a learning platform and a college's sign-on beside them, where that is asked for.
+ */
+import { spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
+import { parseArgs } from 'node:util';
 import { ensurePackages, ensurePostgres, checkNode } from './lib/install.mjs';
 import { ROOT, dataFolder, tellAndExit, Plain } from './lib/paths.mjs';
 import { findBinaries, startCluster, ensureDatabase } from './lib/postgres.mjs';
@@ -172,7 +176,39 @@ function beginClass(base) {
   cleanup.push(() => child.kill('SIGTERM'));
 }
 
+/**
+ * A learning platform and a sign-on for trying, at ports beside the server's. Returns what the server is told of
+ * them, and how they are registered with it.
+ */
+async function beginStandIns(port) {
+  const { loadDoors } = await import('./lib/stand-ins.mjs');
+  const { Gradebook, SignOnStandIn } = await loadDoors();
+  const tool = `http://localhost:${port}`;
+  const platform = new Gradebook({ tool, port: port + 11 });
+  const signOn = new SignOnStandIn({ tool, port: port + 12 });
+  for (const one of [platform, signOn]) {
+    await one.start();
+    cleanup.push(() => one.stop());
+  }
+  return {
+    env: { ...signOn.environment, PUBLIC_URL: tool, XAPI_URL: `${platform.issuer}/xapi` },
+    register: (env) => {
+      const file = join(dataFolder(process.env.CONTACTUM_DATA ?? 'live'), 'platform.json');
+      writeFileSync(file, JSON.stringify(platform.registration));
+      const admin = join(ROOT, 'packages', 'server', 'dist', 'admin.mjs');
+      spawnSync(process.execPath, [admin, 'platform', file], { env, stdio: ['ignore', 'ignore', 'inherit'] });
+    },
+    words: `
+A learning platform to launch from: ${platform.issuer}
+The college's sign-on: on the sign-in page (whoever you choose is believed)
+`,
+  };
+}
+
 try {
+  const { 'with-stand-ins': withStandIns = false } = parseArgs({
+    options: { 'with-stand-ins': { type: 'boolean' } },
+  }).values;
   checkNode();
   ensurePackages();
   ensurePostgres(findBinaries);
@@ -194,14 +230,17 @@ try {
     return started;
   };
   const [cluster] = await Promise.all([ownCluster(), build()]);
+  const standIns = withStandIns ? await beginStandIns(port) : null;
   const env = serverEnvironment({
     databaseUrl: await ensureDatabase(cluster, 'contactum'),
     sessionSecret: cluster.sessionSecret,
     port,
     WEB_PROCESSES: process.env.WEB_PROCESSES ?? '2',
     LOG_FILE: process.env.LOG_FILE ?? join(home, 'logs', 'contactum.log'),
+    ...standIns?.env,
   });
   seed(env);
+  standIns?.register(env);
   const opened = await keepServer(env, note);
   void watchDatabase(cluster);
   if (process.env.CLASS_AT_WORK !== 'off') beginClass(`http://127.0.0.1:${opened}`);
@@ -214,7 +253,7 @@ Demo accounts of Saltmarsh Technical College (password for all: tidewater)
   student     osier    (class Pan Fitters 1B, at work now)
 
 Twelve simulated students of that class are at work; CLASS_AT_WORK=off npm start leaves them out.
-
+${standIns?.words ?? ''}
 Logs are in ${join(home, 'logs')}. Stop with Ctrl-C.
 `);
 } catch (error) {

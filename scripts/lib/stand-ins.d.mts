@@ -27,3 +27,21 @@ export interface ScannerStandIn {
 }
 
 export function loadScanner(): Promise<ScannerStandIn>;
+
+/** What tests use of the stand-ins of a platform and a sign-on. */
+export interface DoorStandIns {
+  readonly Gradebook: new (options: { readonly tool: string; readonly port?: number }) => {
+    readonly issuer: string;
+    readonly registration: object;
+    start(): Promise<unknown>;
+    stop(): Promise<void>;
+  };
+  readonly SignOnStandIn: new (options: { readonly tool: string; readonly port?: number }) => {
+    readonly issuer: string;
+    readonly environment: Record<string, string>;
+    start(): Promise<unknown>;
+    stop(): Promise<void>;
+  };
+}
+
+export function loadDoors(): Promise<DoorStandIns>;

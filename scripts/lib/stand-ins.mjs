@@ -5,11 +5,12 @@ import { pathToFileURL } from 'node:url';
 import { ROOT } from './paths.mjs';
 
 /** Packages that stay outside a bundle. */
-const EXTERNAL = ['express', 'modbus-serial', 'ws'];
+const EXTERNAL = ['express', 'jose', 'modbus-serial', 'oidc-provider', 'ws'];
 
 async function bundled(name, entry) {
   const { build } = await import('esbuild');
-  const folder = join(ROOT, 'packages', 'cli', 'dist', 'stand-ins');
+  // Beside the package, so that what stays outside is found.
+  const folder = join(ROOT, entry[0], entry[1], 'dist', 'stand-ins');
   mkdirSync(folder, { recursive: true });
   const outfile = join(folder, `${name}.mjs`);
   await build({
@@ -28,3 +29,6 @@ async function bundled(name, entry) {
 
 /** A simulated board behind a scanner, and the gateway that connects one to the server. */
 export const loadScanner = () => bundled('scanner', ['packages', 'cli', 'src', 'scanner', 'stand-in.ts']);
+
+/** A learning platform, and a sign-on of a college. */
+export const loadDoors = () => bundled('doors', ['packages', 'stand-ins', 'src', 'index.ts']);

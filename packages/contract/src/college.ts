@@ -118,6 +118,8 @@ export interface Roster {
   }[];
   /** Who is asked to join and has not answered: nothing of them but what was typed. */
   readonly asked: readonly { readonly id: string; readonly login: string }[];
+  /** The learning platform whose course this class is, where its roster can be read. */
+  readonly platform: string | null;
 }
 
 /** A class that a student is asked to join. */

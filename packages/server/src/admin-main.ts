@@ -1,8 +1,10 @@
+import { readFileSync } from 'node:fs';
 import type { Knex } from 'knex';
-import { login as loginSchema } from '@contactum/contract';
+import { login as loginSchema, platformRequest } from '@contactum/contract';
 import { alone, migrate, openDatabase, schemaSteps, stepBack } from './database/database.js';
 import { PersonModel } from './database/models.js';
 import { loadExercises } from './domain/authoring/exercises.js';
+import { Platforms } from './domain/doors/platforms.js';
 import { keysOf, makeKey } from './domain/records/keys.js';
 import { addPerson, giveFirstPassword } from './domain/people/people.js';
 
@@ -14,6 +16,7 @@ const USAGE = `usage:
   admin people                     who is administrator or instructor
   admin key                        a new key to sign evidence packs with; the one before it is retired
   admin keys                       every key that packs were signed with
+  admin platform FILE              registers a learning platform by a file (JSON), or changes the one it names
   admin schema                     the steps of the database's schema, and whether this release knows them all
   admin back                       takes the schema's last step back, before an earlier release is put in place
 `;
@@ -65,12 +68,25 @@ async function keys(database: Knex): Promise<void> {
     );
 }
 
+async function platform(database: Knex, [file = '']: readonly string[]): Promise<void> {
+  const read = platformRequest.safeParse(JSON.parse(readFileSync(file, 'utf8')));
+  if (!read.success)
+    fail(read.error.issues.map(({ path, message }) => `${file}: ${path.join('.')}: ${message}`).join('\n'));
+  const platforms = new Platforms(database);
+  const known = (await platforms.list()).find(
+    ({ issuer, clientId }) => issuer === read.data.issuer && clientId === read.data.clientId,
+  );
+  const { name } = await platforms.put(read.data, known?.id ?? null, null);
+  process.stdout.write(`${name} is registered\n`);
+}
+
 const COMMANDS: Readonly<Record<string, (database: Knex, words: readonly string[]) => Promise<void>>> = {
   create,
   reset,
   people,
   key,
   keys,
+  platform,
 };
 
 async function schema(database: Knex): Promise<void> {

@@ -96,11 +96,9 @@ describe('a learning platform', () => {
     const id = pick.path.split('/')[2]!;
     const choice = await pick.visitor.api(server.base, 'GET', `/lti/links/${id}`);
     expect(choice.body).toMatchObject({ className: 'Brine pumps, first year', set: [] });
-    const answered = await pick.visitor.go(`${server.base}/api/lti/links/${id}`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/x-www-form-urlencoded' },
-      body: new URLSearchParams({ exerciseId: pump.id }),
-    });
+    const chosen = await pick.visitor.api(server.base, 'POST', `/lti/links/${id}`, { exerciseId: pump.id });
+    expect(chosen.status).toBe(204);
+    const answered = await pick.visitor.go(`${server.base}/api/lti/links/${id}/answer`);
     expect(answered.status).toBe(200);
     await pick.visitor.submit(answered);
     expect(course().links).toMatchObject([{ title: pump.title, custom: { assignment: expect.any(String) } }]);

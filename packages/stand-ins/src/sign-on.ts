@@ -94,6 +94,7 @@ export class SignOnStandIn {
       cookies: { keys: [randomUUID()] },
       claims: { openid: ['sub'], profile: ['name', 'preferred_username', 'affiliation'] },
       conformIdTokenClaims: false,
+      ttl: { AccessToken: 3600, Grant: 86_400, IdToken: 3600, Interaction: 3600, Session: 86_400 },
       features: {
         devInteractions: { enabled: false },
         backchannelLogout: { enabled: true },

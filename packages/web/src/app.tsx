@@ -80,6 +80,9 @@ const AssessmentPage = lazy(() =>
 );
 const SitPage = lazy(() => import('./assessments/SitPage.js').then((m) => ({ default: m.SitPage })));
 
+const LaunchPage = lazy(() => import('./doors/LaunchPage.js').then((m) => ({ default: m.LaunchPage })));
+const PickPage = lazy(() => import('./doors/PickPage.js').then((m) => ({ default: m.PickPage })));
+
 const HelpPage = lazy(() => import('./help/HelpPage.js').then((m) => ({ default: m.HelpPage })));
 
 const DARK_KEY = 'contactum.dark';
@@ -130,6 +133,8 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
         <Route path="sheets" element={<SheetsPage person={person} />} />
         {instructor && <Route path="sheets/boards" element={<TrainerBoardsPage />} />}
         <Route path="sheets/:id" element={<SheetPage person={person} />} />
+        {!instructor && <Route path="launch/:id" element={<LaunchPage />} />}
+        {instructor && <Route path="pick/:id" element={<PickPage />} />}
         {!instructor && <Route path="logbook" element={<LogbookPage />} />}
         {instructor && <Route path="paper/:id" element={<ExercisePaperPage />} />}
         {instructor && <Route path="paper/wired/:id" element={<WiredPaperPage />} />}

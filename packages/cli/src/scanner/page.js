@@ -1,28 +1,27 @@
-import express, {} from 'express';
+import express from 'express';
 import { describeStimulus, readingsFor } from '@contactum/core';
 /** The page of a simulated box: leads are plugged, made loose, and the box is made to fail. */
 export function boxPage(box) {
-    const app = express();
-    app.use(express.json());
-    const holds = readingsFor(box.bench).map((steps) => ({
-        steps,
-        words: steps.length === 0 ? 'at rest' : steps.map(describeStimulus).join(', '),
-    }));
-    const told = (response, act) => {
-        try {
-            act();
-            response.json({ ...box.state, holds });
-        }
-        catch (error) {
-            response.status(400).json({ error: error.message });
-        }
-    };
-    app.get('/state', (_request, response) => told(response, () => undefined));
-    app.put('/leads', (request, response) => told(response, () => box.plug(request.body)));
-    app.put('/steps', (request, response) => told(response, () => box.work(request.body)));
-    app.put('/settings', (request, response) => told(response, () => box.set(request.body)));
-    app.get('/', (_request, response) => void response.type('html').send(PAGE));
-    return app;
+  const app = express();
+  app.use(express.json());
+  const holds = readingsFor(box.bench).map((steps) => ({
+    steps,
+    words: steps.length === 0 ? 'at rest' : steps.map(describeStimulus).join(', '),
+  }));
+  const told = (response, act) => {
+    try {
+      act();
+      response.json({ ...box.state, holds });
+    } catch (error) {
+      response.status(400).json({ error: error.message });
+    }
+  };
+  app.get('/state', (_request, response) => told(response, () => undefined));
+  app.put('/leads', (request, response) => told(response, () => box.plug(request.body)));
+  app.put('/steps', (request, response) => told(response, () => box.work(request.body)));
+  app.put('/settings', (request, response) => told(response, () => box.set(request.body)));
+  app.get('/', (_request, response) => void response.type('html').send(PAGE));
+  return app;
 }
 const PAGE = `<!doctype html>
 <html lang="en"><meta charset="utf-8"><title>Simulated board</title>

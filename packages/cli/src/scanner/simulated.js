@@ -1,6 +1,19 @@
 import { createServer } from 'node:net';
 import { ServerTCP } from 'modbus-serial';
-import { SCANNER, Simulation, Solver, closedIn, compile, deadState, registersOf, seededNumbers, stimulusProblem, terminalsOf, wireProblems, wiredTogether, } from '@contactum/core';
+import {
+  SCANNER,
+  Simulation,
+  Solver,
+  closedIn,
+  compile,
+  deadState,
+  registersOf,
+  seededNumbers,
+  stimulusProblem,
+  terminalsOf,
+  wireProblems,
+  wiredTogether,
+} from '@contactum/core';
 /** A permit relay opens when the master has not counted its heartbeat up for so long, milliseconds. */
 const HEARTBEAT_MS = 2_000;
 const SUPPLY_PRESENT = 0b1;
@@ -9,168 +22,163 @@ const SUPPLY_PRESENT = 0b1;
  * Modbus TCP. It stands in for a box in tests and where there is none.
  */
 export class SimulatedBox {
-    bench;
-    now;
-    leads = [];
-    steps = [];
-    settings = { noise: 0, passMs: 20, lag: 0, dead: false, supply: false };
-    pass = 0;
-    passAt = 0;
-    registers = new Map();
-    asked = false;
-    beatAt = -Infinity;
-    server = null;
-    names;
-    random;
-    constructor(bench, seed = 1, now = Date.now) {
-        this.bench = bench;
-        this.now = now;
-        this.names = terminalsOf(bench);
-        this.random = seededNumbers(seed);
+  bench;
+  now;
+  leads = [];
+  steps = [];
+  settings = { noise: 0, passMs: 20, lag: 0, dead: false, supply: false };
+  pass = 0;
+  passAt = 0;
+  registers = new Map();
+  asked = false;
+  beatAt = -Infinity;
+  server = null;
+  names;
+  random;
+  constructor(bench, seed = 1, now = Date.now) {
+    this.bench = bench;
+    this.now = now;
+    this.names = terminalsOf(bench);
+    this.random = seededNumbers(seed);
+  }
+  get state() {
+    return {
+      terminals: this.names,
+      leads: this.leads,
+      steps: this.steps,
+      settings: this.settings,
+      permit: { asked: this.asked, closed: this.isPermitClosed },
+    };
+  }
+  /** What a box without noise finds joined now. */
+  joinedNow() {
+    const sets = this.sets(this.leads);
+    const nets = new Map();
+    this.names.forEach((name, k) => nets.set(sets.find(k), [...(nets.get(sets.find(k)) ?? []), name]));
+    return [...nets.values()].filter((net) => net.length > 1);
+  }
+  /** Plugs these leads in place of those that are plugged. Throws what is wrong with them. */
+  plug(leads) {
+    const [problem] = wireProblems(leads, this.bench, 'leads');
+    if (problem) throw new RangeError(`${problem.path}: ${problem.message}`);
+    this.leads = leads;
+    // Whatever changes on the board opens the relay.
+    this.asked = false;
+  }
+  /** What a hand has done to the dead board since it lay at rest. */
+  work(steps) {
+    const circuit = compile(this.bench);
+    for (const step of steps) {
+      const problem = stimulusProblem(circuit, step);
+      if (problem) throw new RangeError(`${problem.key}: ${problem.message}`);
     }
-    get state() {
-        return {
-            terminals: this.names,
-            leads: this.leads,
-            steps: this.steps,
-            settings: this.settings,
-            permit: { asked: this.asked, closed: this.isPermitClosed },
-        };
-    }
-    /** What a box without noise finds joined now. */
-    joinedNow() {
-        const sets = this.sets(this.leads);
-        const nets = new Map();
-        this.names.forEach((name, k) => nets.set(sets.find(k), [...(nets.get(sets.find(k)) ?? []), name]));
-        return [...nets.values()].filter((net) => net.length > 1);
-    }
-    /** Plugs these leads in place of those that are plugged. Throws what is wrong with them. */
-    plug(leads) {
-        const [problem] = wireProblems(leads, this.bench, 'leads');
-        if (problem)
-            throw new RangeError(`${problem.path}: ${problem.message}`);
-        this.leads = leads;
-        // Whatever changes on the board opens the relay.
-        this.asked = false;
-    }
-    /** What a hand has done to the dead board since it lay at rest. */
-    work(steps) {
-        const circuit = compile(this.bench);
-        for (const step of steps) {
-            const problem = stimulusProblem(circuit, step);
-            if (problem)
-                throw new RangeError(`${problem.key}: ${problem.message}`);
-        }
-        this.steps = steps;
-    }
-    set(settings) {
-        this.settings = { ...this.settings, ...settings };
-    }
-    get isPermitClosed() {
-        return this.asked && this.now() - this.beatAt < HEARTBEAT_MS && !this.settings.dead;
-    }
-    // ── what the box finds ────────────────────────────────────────────────────────────────────────
-    /** A new pass where the last one is over. */
-    look() {
-        const now = this.now();
-        if (now - this.passAt < this.settings.passMs && this.pass > 0)
-            return this.registers;
-        this.pass += 1;
-        this.passAt = now;
-        this.registers = registersOf({
-            serial: 'SIMULATED',
-            names: this.names,
-            pass: this.pass,
-            age: 0,
-            status: this.settings.supply ? SUPPLY_PRESENT : 0,
-            classes: this.settings.supply ? this.nothing() : this.classes(),
-        });
-        return this.registers;
-    }
-    nothing() {
-        return this.names.map(() => this.names.map(() => 'open'));
-    }
-    classes() {
-        const there = this.leads.filter(({ loose }) => !loose || this.random() < 0.5);
-        const all = this.sets(there);
-        const good = this.sets(there.filter(({ poor }) => !poor));
-        const circuit = compile(this.bench);
-        const { noise } = this.settings;
-        const loads = new Set([...circuit.coils, ...circuit.lamps].flatMap(({ a, b }) => [`${a} ${b}`, `${b} ${a}`]));
-        return this.names.map((_, a) => this.names.map((_name, b) => {
-            if (a === b)
-                return 'open';
-            const isWrong = this.random() < noise;
-            const isJoined = (all.find(a) === all.find(b)) !== isWrong;
-            if (!isJoined)
-                return loads.has(`${a} ${b}`) ? 'load' : 'open';
-            return good.find(a) === good.find(b) ? 'joined' : 'poor';
-        }));
-    }
-    sets(leads) {
-        const circuit = compile({ ...this.bench, wires: leads });
-        const simulation = new Simulation(new Solver(circuit), deadState(circuit));
-        for (const step of this.steps)
-            simulation.work(step);
-        return wiredTogether(circuit, closedIn(simulation.state));
-    }
-    // ── Modbus ────────────────────────────────────────────────────────────────────────────────────
-    async answer(value) {
-        const { lag, dead } = this.settings;
-        if (dead)
-            return new Promise(() => undefined);
-        if (lag > 0)
-            await new Promise((resolve) => setTimeout(resolve, lag));
-        return value();
-    }
-    /** Serves on a port of loopback, or on any that is free; resolves with the port. */
-    async listen(wanted = 0, host = '127.0.0.1') {
-        // The package takes 0 for its usual port.
-        const port = wanted === 0 ? await freePort(host) : wanted;
-        const vector = {
-            getInputRegister: (address) => this.answer(() => this.registers.get(address) ?? 0),
-            getMultipleInputRegisters: (address, length, _unit, done) => {
-                void this.answer(() => {
-                    // The head is read: from here on rows and classes are those of the newest pass.
-                    const registers = address === SCANNER.head ? this.look() : this.registers;
-                    return Array.from({ length }, (_, k) => registers.get(address + k) ?? 0);
-                }).then((words) => done(null, words));
-            },
-            getDiscreteInput: (address) => this.answer(() => {
-                if (address === SCANNER.permitClosed)
-                    return this.isPermitClosed;
-                return address === SCANNER.supplyPresent && this.settings.supply;
-            }),
-            getCoil: () => this.answer(() => this.asked),
-            setCoil: (_address, on) => {
-                this.asked = on;
-            },
-            setRegister: () => {
-                this.beatAt = this.now();
-            },
-        };
-        const server = new ServerTCP(vector, { host, port, unitID: 1, debug: false });
-        this.server = server;
-        return new Promise((resolve, reject) => {
-            server.on('initialized', () => resolve(port));
-            server.on('serverError', reject);
-        });
-    }
-    async stop() {
-        const { server } = this;
-        if (server)
-            await new Promise((resolve) => server.close(() => resolve()));
-    }
+    this.steps = steps;
+  }
+  set(settings) {
+    this.settings = { ...this.settings, ...settings };
+  }
+  get isPermitClosed() {
+    return this.asked && this.now() - this.beatAt < HEARTBEAT_MS && !this.settings.dead;
+  }
+  // ── what the box finds ────────────────────────────────────────────────────────────────────────
+  /** A new pass where the last one is over. */
+  look() {
+    const now = this.now();
+    if (now - this.passAt < this.settings.passMs && this.pass > 0) return this.registers;
+    this.pass += 1;
+    this.passAt = now;
+    this.registers = registersOf({
+      serial: 'SIMULATED',
+      names: this.names,
+      pass: this.pass,
+      age: 0,
+      status: this.settings.supply ? SUPPLY_PRESENT : 0,
+      classes: this.settings.supply ? this.nothing() : this.classes(),
+    });
+    return this.registers;
+  }
+  nothing() {
+    return this.names.map(() => this.names.map(() => 'open'));
+  }
+  classes() {
+    const there = this.leads.filter(({ loose }) => !loose || this.random() < 0.5);
+    const all = this.sets(there);
+    const good = this.sets(there.filter(({ poor }) => !poor));
+    const circuit = compile(this.bench);
+    const { noise } = this.settings;
+    const loads = new Set(
+      [...circuit.coils, ...circuit.lamps].flatMap(({ a, b }) => [`${a} ${b}`, `${b} ${a}`]),
+    );
+    return this.names.map((_, a) =>
+      this.names.map((_name, b) => {
+        if (a === b) return 'open';
+        const isWrong = this.random() < noise;
+        const isJoined = (all.find(a) === all.find(b)) !== isWrong;
+        if (!isJoined) return loads.has(`${a} ${b}`) ? 'load' : 'open';
+        return good.find(a) === good.find(b) ? 'joined' : 'poor';
+      }),
+    );
+  }
+  sets(leads) {
+    const circuit = compile({ ...this.bench, wires: leads });
+    const simulation = new Simulation(new Solver(circuit), deadState(circuit));
+    for (const step of this.steps) simulation.work(step);
+    return wiredTogether(circuit, closedIn(simulation.state));
+  }
+  // ── Modbus ────────────────────────────────────────────────────────────────────────────────────
+  async answer(value) {
+    const { lag, dead } = this.settings;
+    if (dead) return new Promise(() => undefined);
+    if (lag > 0) await new Promise((resolve) => setTimeout(resolve, lag));
+    return value();
+  }
+  /** Serves on a port of loopback, or on any that is free; resolves with the port. */
+  async listen(wanted = 0, host = '127.0.0.1') {
+    // The package takes 0 for its usual port.
+    const port = wanted === 0 ? await freePort(host) : wanted;
+    const vector = {
+      getInputRegister: (address) => this.answer(() => this.registers.get(address) ?? 0),
+      getMultipleInputRegisters: (address, length, _unit, done) => {
+        void this.answer(() => {
+          // The head is read: from here on rows and classes are those of the newest pass.
+          const registers = address === SCANNER.head ? this.look() : this.registers;
+          return Array.from({ length }, (_, k) => registers.get(address + k) ?? 0);
+        }).then((words) => done(null, words));
+      },
+      getDiscreteInput: (address) =>
+        this.answer(() => {
+          if (address === SCANNER.permitClosed) return this.isPermitClosed;
+          return address === SCANNER.supplyPresent && this.settings.supply;
+        }),
+      getCoil: () => this.answer(() => this.asked),
+      setCoil: (_address, on) => {
+        this.asked = on;
+      },
+      setRegister: () => {
+        this.beatAt = this.now();
+      },
+    };
+    const server = new ServerTCP(vector, { host, port, unitID: 1, debug: false });
+    this.server = server;
+    return new Promise((resolve, reject) => {
+      server.on('initialized', () => resolve(port));
+      server.on('serverError', reject);
+    });
+  }
+  async stop() {
+    const { server } = this;
+    if (server) await new Promise((resolve) => server.close(() => resolve()));
+  }
 }
 function freePort(host) {
-    const probe = createServer();
-    return new Promise((resolve, reject) => {
-        probe.once('error', reject);
-        probe.listen(0, host, () => {
-            const address = probe.address();
-            const port = typeof address === 'object' && address !== null ? address.port : 0;
-            probe.close(() => resolve(port));
-        });
+  const probe = createServer();
+  return new Promise((resolve, reject) => {
+    probe.once('error', reject);
+    probe.listen(0, host, () => {
+      const address = probe.address();
+      const port = typeof address === 'object' && address !== null ? address.port : 0;
+      probe.close(() => resolve(port));
     });
+  });
 }
 //# sourceMappingURL=simulated.js.map

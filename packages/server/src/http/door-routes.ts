@@ -166,11 +166,16 @@ export function doorRoutes(
     response.json(await deepLinks.choice(idOf(request, 'link'), instructorOf(request)));
   });
 
-  /** Answered by a page that posts the answer to the platform: no page of ours may post elsewhere. */
-  router.post('/lti/links/:id', form, async (request, response) => {
+  router.post('/lti/links/:id', async (request, response) => {
     const instructor = instructorOf(request);
     const given = bodyOf<DeepLinkRequest>(request, deepLinkRequest);
-    const { to, origin, token } = await deepLinks.answer(idOf(request, 'link'), given, instructor);
+    await deepLinks.choose(idOf(request, 'link'), given, instructor);
+    response.status(204).end();
+  });
+
+  /** A page that posts the answer to the platform: no other page of ours may post elsewhere. */
+  router.get('/lti/links/:id/answer', async (request, response) => {
+    const { to, origin, token } = await deepLinks.answer(idOf(request, 'link'), instructorOf(request));
     const nonce = randomBytes(16).toString('base64');
     response
       .setHeader(

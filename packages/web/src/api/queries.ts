@@ -23,6 +23,7 @@ import type {
   SearchExerciseRequest,
   SearchView,
   SignInRequest,
+  SignedOut,
   Slip,
   WatchedSearch,
 } from '@contactum/contract';
@@ -230,9 +231,10 @@ export const useSignOut = () =>
   useMutation({
     mutationFn: async () => {
       await leaveAllBut(null);
-      return ask('DELETE', '/session');
+      return ask<SignedOut>('DELETE', '/session');
     },
-    onSettled: () => window.location.replace('/'),
+    // Whoever came by the college's sign-on goes on to sign out there.
+    onSettled: (out) => window.location.replace(out?.to ?? '/'),
   });
 
 export function useAssign() {
@@ -340,8 +342,13 @@ export const usePractice = () =>
       ask<{ id: string }>('POST', '/practice', body),
   });
 
-export const openSearchOf = (attemptId: string) =>
-  ask<{ id: string }>('GET', `/attempts/${attemptId}/search`);
+const openSearchOf = (attemptId: string) => ask<{ id: string }>('GET', `/attempts/${attemptId}/search`);
+
+/** The page on which an attempt is worked at. */
+export async function placeOfAttempt(id: string, task: ExerciseSummary['task'] | undefined): Promise<string> {
+  if (task === 'find') return `/search/${(await openSearchOf(id)).id}`;
+  return task === 'answer' ? `/answer/${id}` : `/bench/${id}`;
+}
 
 export const useDiagnose = (exerciseId: string) =>
   useMutation({

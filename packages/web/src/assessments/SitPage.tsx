@@ -4,7 +4,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { plural } from '@contactum/core';
 import type { SittingTask, SittingView } from '@contactum/contract';
 import { useSitting, useSittingActs } from '../api/assessments.js';
-import { openSearchOf } from '../api/queries.js';
+import { placeOfAttempt } from '../api/queries.js';
 import { Blank } from '../shell/Blank.js';
 import { useToasts } from '../shell/toasts.js';
 import { AppealList } from './Appeals.js';
@@ -147,8 +147,7 @@ function Tasks({ view, isOver }: { view: SittingView; isOver: boolean }) {
   const open = ({ id, task }: SittingTask) => {
     const go = async () => {
       const { attemptId } = await begin.mutateAsync(id);
-      if (task === 'find') await navigate(`/search/${(await openSearchOf(attemptId)).id}`);
-      else await navigate(`/${task === 'answer' ? 'answer' : 'bench'}/${attemptId}`);
+      await navigate(await placeOfAttempt(attemptId, task === 'find' || task === 'answer' ? task : 'wire'));
     };
     go().catch((error: unknown) => {
       toast.error((error as Error).message);

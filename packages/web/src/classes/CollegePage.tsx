@@ -3,6 +3,7 @@ import { Alert, Button, Form, Input, Modal, Select, Table, Tabs, Tag } from 'ant
 import dayjs from 'dayjs';
 import type { AuditLine, FirstPassword, Person, PersonRequest, PersonRow, Role } from '@contactum/contract';
 import { useAudit, usePeople, usePeopleHands } from '../api/college.js';
+import { Doors } from '../doors/Doors.js';
 import { Passwords } from './Passwords.js';
 import './classes.css';
 import { PersonMenu } from './PersonMenu.js';
@@ -20,6 +21,9 @@ export function CollegePage({ person }: { person: Person }) {
         items={[
           { key: 'people', label: 'People', children: <People person={person} /> },
           { key: 'records', label: 'Records', children: <Records /> },
+          ...(person.role === 'administrator'
+            ? [{ key: 'doors', label: 'Learning platforms', children: <Doors /> }]
+            : []),
         ]}
       />
     </main>

@@ -5,11 +5,12 @@ import type { EnrolAnswer, EnrolLine, FirstPassword, Roster } from '@contactum/c
 import { useClassHands } from '../api/college.js';
 import { Passwords } from './Passwords.js';
 import { useToasts } from '../shell/toasts.js';
+import { CourseRoster } from './CourseRoster.js';
 import { PersonMenu } from './PersonMenu.js';
 
 /** Who is in a class: enrolled by a list, by hand or by the code; passwords and sessions of each. */
 export function Members({ roster }: { roster: Roster }) {
-  const [adding, setAdding] = useState<'list' | 'hand' | null>(null);
+  const [adding, setAdding] = useState<'list' | 'hand' | 'course' | null>(null);
   const [passwords, setPasswords] = useState<readonly FirstPassword[]>([]);
   const groupsOf = (id: string) =>
     roster.groups.filter(({ members }) => members.includes(id)).map(({ name }) => name);
@@ -18,6 +19,9 @@ export function Members({ roster }: { roster: Roster }) {
       <span className="hand-row members-acts">
         <Button onClick={() => setAdding('list')}>Import class list</Button>
         <Button onClick={() => setAdding('hand')}>Add student</Button>
+        {roster.platform !== null && (
+          <Button onClick={() => setAdding('course')}>Roster of the course</Button>
+        )}
       </span>
       <Table
         size="small"
@@ -56,6 +60,7 @@ export function Members({ roster }: { roster: Roster }) {
       {adding === 'list' && (
         <EnrolList roster={roster} onClose={() => setAdding(null)} onPasswords={setPasswords} />
       )}
+      {adding === 'course' && <CourseRoster roster={roster} onClose={() => setAdding(null)} />}
       {adding === 'hand' && (
         <AddOne roster={roster} onClose={() => setAdding(null)} onPassword={(one) => setPasswords([one])} />
       )}

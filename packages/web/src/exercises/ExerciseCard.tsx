@@ -2,7 +2,7 @@ import { Alert, Button, Tag } from 'antd';
 import dayjs from 'dayjs';
 import { Link, useNavigate } from 'react-router';
 import type { AssignmentForStudent, ExerciseSummary, Person, Result } from '@contactum/contract';
-import { openSearchOf, useOpenAttempt } from '../api/queries.js';
+import { placeOfAttempt, useOpenAttempt } from '../api/queries.js';
 import { PracticeButton } from '../faults/PracticeButton.js';
 import { DrawingThumb } from '../drawing/DrawingThumb.js';
 
@@ -88,8 +88,7 @@ function StudentAssignment({
   const words =
     last === undefined ? `Start ${doing}` : last.state === 'open' ? `Continue ${doing}` : 'Try again';
   const enter = async (attemptId: string): Promise<void> => {
-    if (task === 'find') await navigate(`/search/${(await openSearchOf(attemptId)).id}`);
-    else await navigate(task === 'answer' ? `/answer/${attemptId}` : `/bench/${attemptId}`);
+    await navigate(await placeOfAttempt(attemptId, task));
   };
   return (
     <div className="exercise-state">

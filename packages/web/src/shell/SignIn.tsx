@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { Alert, Button, Checkbox, Form, Input } from 'antd';
+import { Alert, Button, Checkbox, Divider, Form, Input } from 'antd';
 import type { LinePlace } from '@contactum/contract';
 import { v4 as newId } from 'uuid';
 import { useJoinNew } from '../api/college.js';
@@ -23,7 +23,11 @@ export function lineWords({ before, seconds }: LinePlace): string {
 /** The door. */
 export function SignIn() {
   const signIn = useSignIn();
-  const stayDays = useDoor().data?.stayDays ?? 0;
+  const { data: door } = useDoor();
+  const stayDays = door?.stayDays ?? 0;
+  const signOn = door?.signOn ?? null;
+  const [isEmergency, setEmergency] = useState(false);
+  const takesPasswords = (door?.passwords ?? true) || isEmergency;
   const ticket = signIn.isPending ? (signIn.variables.ticket ?? null) : null;
   const { data: place } = useLinePlace(ticket);
   const [joining, setJoining] = useState(false);
@@ -34,45 +38,72 @@ export function SignIn() {
         <Mark />
         <h1>Contactum</h1>
         <p className="quiet">Wire a control board, work it, and see it proved.</p>
-        <Form
-          layout="vertical"
-          requiredMark={false}
-          onFinish={(values: Values) => signIn.mutate({ ...values, ticket: newId() })}
-        >
-          <Form.Item label="Name" name="login" rules={[{ required: true, message: 'Type your name.' }]}>
-            <Input autoFocus autoComplete="username" autoCapitalize="none" />
-          </Form.Item>
-          <Form.Item
-            label="Password"
-            name="password"
-            rules={[{ required: true, message: 'Type your password.' }]}
+        {signOn !== null && <SignOnButton name={signOn} isOnly={!takesPasswords} />}
+        {takesPasswords ? (
+          <Form
+            layout="vertical"
+            requiredMark={false}
+            onFinish={(values: Values) => signIn.mutate({ ...values, ticket: newId() })}
           >
-            <Input.Password autoComplete="current-password" />
-          </Form.Item>
-          {stayDays > 0 && (
-            <Form.Item
-              name="stay"
-              valuePropName="checked"
-              extra={`For ${stayDays} days. Not for a shared computer.`}
-            >
-              <Checkbox>Keep me signed in</Checkbox>
+            <Form.Item label="Name" name="login" rules={[{ required: true, message: 'Type your name.' }]}>
+              <Input autoFocus autoComplete="username" autoCapitalize="none" />
             </Form.Item>
-          )}
-          {signIn.isError && (
-            <Alert type="error" showIcon title={signIn.error.message} style={{ marginBottom: 16 }} />
-          )}
-          {signIn.isPending && place && (
-            <Alert type="info" showIcon title={lineWords(place)} style={{ marginBottom: 16 }} />
-          )}
-          <Button type="primary" htmlType="submit" block loading={signIn.isPending}>
-            Sign in
+            <Form.Item
+              label="Password"
+              name="password"
+              rules={[{ required: true, message: 'Type your password.' }]}
+            >
+              <Input.Password autoComplete="current-password" />
+            </Form.Item>
+            {stayDays > 0 && (
+              <Form.Item
+                name="stay"
+                valuePropName="checked"
+                extra={`For ${stayDays} days. Not for a shared computer.`}
+              >
+                <Checkbox>Keep me signed in</Checkbox>
+              </Form.Item>
+            )}
+            {signIn.isError && (
+              <Alert type="error" showIcon title={signIn.error.message} style={{ marginBottom: 16 }} />
+            )}
+            {signIn.isPending && place && (
+              <Alert type="info" showIcon title={lineWords(place)} style={{ marginBottom: 16 }} />
+            )}
+            <Button type="primary" htmlType="submit" block loading={signIn.isPending}>
+              Sign in
+            </Button>
+          </Form>
+        ) : (
+          <Button type="link" block onClick={() => setEmergency(true)}>
+            Administrator’s sign-in
           </Button>
-        </Form>
-        <Button type="link" block onClick={() => setJoining(true)}>
-          I have a class code
-        </Button>
+        )}
+        {(door?.passwords ?? true) && (
+          <Button type="link" block onClick={() => setJoining(true)}>
+            I have a class code
+          </Button>
+        )}
       </main>
     </div>
+  );
+}
+
+/** Leads to the college's own sign-on, and from there back to the page that was wanted. */
+function SignOnButton({ name, isOnly }: { name: string; isOnly: boolean }) {
+  const { pathname, search } = window.location;
+  return (
+    <>
+      <Button
+        type="primary"
+        block
+        size="large"
+        href={`/api/sign-on?to=${encodeURIComponent(`${pathname}${search}`)}`}
+      >
+        Sign in with {name}
+      </Button>
+      {!isOnly && <Divider plain>or with a password</Divider>}
+    </>
   );
 }
 

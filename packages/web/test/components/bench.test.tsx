@@ -87,6 +87,7 @@ const proofPane = (wires: typeof board.wires) => {
       link={createLinkStore()}
       act={HANDS}
       proof={{ soFar, isBehind: false, problem: null }}
+      physical={null}
     />,
   );
 };
@@ -164,6 +165,7 @@ test('predict, then press: each coil and motor is compared, and what came otherw
       view={view}
       link={createLinkStore()}
       proof={null}
+      physical={null}
       act={{ give, stateOf: () => '' }}
     />,
   );

@@ -52,6 +52,7 @@ const roster: Roster = {
   term: '',
   archivedAt: null,
   joinCode: null,
+  platform: null,
   instructors: [instructor],
   members: [{ ...student, isNew: true }],
   groups: [],

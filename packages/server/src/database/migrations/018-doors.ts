@@ -67,6 +67,7 @@ export const doors: Migration = {
       t.uuid('person_id').notNullable().references('people.id').onDelete('CASCADE');
       t.text('return_url').notNullable();
       t.text('data');
+      t.uuid('assignment_id').references('assignments.id').onDelete('CASCADE');
       t.timestamp('expires_at').notNullable();
     });
     // What was told of a student's mark, to a line item or to a store of statements.

@@ -67,10 +67,16 @@ export async function rosterOf(database: Knex, id: string, keeper: Person): Prom
     .where('i.class_id', id)
     .orderBy('p.login')
     .select<{ id: string; login: string }[]>('p.id', 'p.login');
+  const course = await database('course_links as c')
+    .join('platforms as p', 'p.id', 'c.platform_id')
+    .where('c.class_id', id)
+    .whereNotNull('c.members_url')
+    .first<{ name: string } | undefined>('p.name');
   return {
     id: group.id,
     name: group.name,
     term: group.term,
+    platform: course?.name ?? null,
     archivedAt: group.archivedAt?.toISOString() ?? null,
     joinCode: group.joinCode,
     instructors: (group.instructors ?? []).map(personOfRow),

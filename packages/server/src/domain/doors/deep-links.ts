@@ -14,6 +14,7 @@ interface LinkRow extends Platform {
   readonly classId: string;
   readonly className: string;
   readonly deploymentId: string;
+  readonly assignmentId: string | null;
 }
 
 /** What is answered to a platform that asked for a link: posted by the browser to its own address. */
@@ -42,6 +43,7 @@ export class DeepLinks {
         'p.*',
         'd.return_url',
         'd.data',
+        'd.assignment_id',
         'c.class_id',
         'c.deployment_id',
         'k.name as class_name',
@@ -77,14 +79,18 @@ export class DeepLinks {
     };
   }
 
-  /** Sets what was chosen, where it is not set yet, and signs the answer. The link is good no more then. */
-  async answer(
-    id: string,
-    { exerciseId, assignmentId }: DeepLinkRequest,
-    person: Person,
-  ): Promise<DeepLinkAnswer> {
+  /** Sets what was chosen, where it is not set yet, and keeps it for the answer. */
+  async choose(id: string, { exerciseId, assignmentId }: DeepLinkRequest, person: Person): Promise<void> {
     const row = await this.rowOf(id, person);
     const set = await this.settingOf(row.classId, exerciseId, assignmentId, person);
+    await this.database('deep_links').where({ id }).update({ assignment_id: set.id });
+  }
+
+  /** Signs the answer to what was chosen. The link is good no more then. */
+  async answer(id: string, person: Person): Promise<DeepLinkAnswer> {
+    const row = await this.rowOf(id, person);
+    if (row.assignmentId === null) throw new Refusal('conflict', 'Nothing is chosen yet.');
+    const set = await this.settingOf(row.classId, undefined, row.assignmentId, person);
     await this.database('deep_links').where({ id }).delete();
     const token = await this.keys.sign(
       {

@@ -82,7 +82,7 @@ export class Platforms {
     return only;
   }
 
-  async put(given: PlatformRequest, id: string | null, administrator: Person): Promise<PlatformRow> {
+  async put(given: PlatformRequest, id: string | null, administrator: Person | null): Promise<PlatformRow> {
     for (const key of ['authUrl', 'tokenUrl', 'keysUrl'] as const)
       if (!isSafeUrl(given[key])) throw invalidAt(key, 'must be an address with https://');
     const columns = {
@@ -107,6 +107,7 @@ export class Platforms {
       if (!row) throw notFound('platform');
       await note(trx, {
         actor: administrator,
+        name: 'the command line',
         kind: 'registered a platform',
         about: `${given.name} (${given.issuer})`,
       });
