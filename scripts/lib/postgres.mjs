@@ -54,7 +54,7 @@ const SETTINGS = [
   .join(' ');
 
 /** PostgreSQL refuses root: as root its own user runs it. */
-function account() {
+export function account() {
   if (!isRoot) return {};
   const [uid, gid] = ['-u', '-g'].map((flag) =>
     Number(spawnSync('id', [flag, 'postgres'], { encoding: 'utf8' }).stdout),
@@ -117,7 +117,7 @@ function placesOf(home, who) {
 }
 
 /** The programs that belong to a folder of data, or the newest for a folder without any. */
-function binariesFor(data) {
+export function binariesFor(data) {
   const file = join(data, 'PG_VERSION');
   const version = existsSync(file) ? readFileSync(file, 'utf8').trim() : null;
   const bin = findBinaries(version);

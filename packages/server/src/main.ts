@@ -2,6 +2,7 @@ import cluster, { type Worker as Process } from 'node:cluster';
 import { constants, setPriority } from 'node:os';
 import { readConfig, type Config } from './config.js';
 import { isAway } from './database/database.js';
+import { oneAddress } from './database/primary.js';
 import { openLog } from './runtime/logging.js';
 import { Starting } from './runtime/starting.js';
 import { prepareExercises, prepareTables, startServer, startWeb, startWork } from './server.js';
@@ -61,7 +62,7 @@ function tell(error: unknown): never {
   process.exit(1);
 }
 
-const config = settings();
+let config = settings();
 
 // A library's own work in the background may meet a database that is away: it tries again by itself, and
 // nothing ends for it.
@@ -175,6 +176,11 @@ async function first(): Promise<void> {
 
 const role = process.env.CONTACTUM_ROLE;
 try {
+  // With a database on several hosts, everything here goes to the one that takes changes.
+  config = {
+    ...config,
+    databaseUrl: await oneAddress(config.databaseUrl, openLog(config, `${role ?? 'first'}-database`)),
+  };
   if (cluster.isWorker && role) await member(role);
   else if (config.serve === 'all' && config.webProcesses === 0) await single();
   else await first();
