@@ -15,7 +15,7 @@ import {
   rmSync,
   writeFileSync,
 } from 'node:fs';
-import { join, resolve } from 'node:path';
+import { dirname, join, resolve } from 'node:path';
 import { Plain, isRoot } from './paths.mjs';
 import { account, binariesFor } from './postgres.mjs';
 
@@ -50,6 +50,7 @@ const own = (who, path) => {
 };
 
 function folder(who, path) {
+  mkdirSync(dirname(path), { recursive: true });
   mkdirSync(path, { recursive: true, mode: 0o700 });
   own(who, path);
 }
@@ -76,7 +77,13 @@ export function setOf(data) {
 
 export function start(data) {
   const { run } = tools(data);
-  run('pg_ctl', ['-w', '-t', '120', '-D', data, '-l', join(data, 'server.log'), 'start'], { quiet: true });
+  const log = join(data, 'server.log');
+  try {
+    run('pg_ctl', ['-w', '-t', '120', '-D', data, '-l', log, 'start'], { quiet: true });
+  } catch {
+    const said = existsSync(log) ? readFileSync(log, 'utf8').split('\n').slice(-8).join('\n') : '';
+    throw new Plain(`PostgreSQL did not start in ${data}:\n${said}`);
+  }
 }
 
 /** @param mode `fast` lets nobody finish and loses nothing; `immediate` is a crash. */
@@ -115,8 +122,8 @@ function shared({ port, listen, archive }) {
           'contactum.archive': archive,
           archive_mode: 'on',
           archive_timeout: '60s',
-          // Never over what is there: another machine may have the same folder.
-          archive_command: `test ! -f ${archive}/%f && cp %p ${archive}/.%f && mv ${archive}/.%f ${archive}/%f`,
+          // Never over what is there: the other machine may have put the same segment into the same folder.
+          archive_command: `if [ -f ${archive}/%f ]; then cmp -s %p ${archive}/%f; else cp %p ${archive}/.%f && mv ${archive}/.%f ${archive}/%f; fi`,
         }
       : {}),
   };
@@ -164,7 +171,9 @@ export function makePrimary({
   start(data);
 }
 
-const source = ({ host, port }) => `host=${host} port=${port} user=contactum application_name=${SLOT}`;
+/** Words of a connection as PostgreSQL's own library reads them. */
+const source = ({ host, port }, password) =>
+  `host=${host} port=${port} user=contactum application_name=${SLOT} password='${password.replace(/[\\']/g, '\\$&')}'`;
 
 async function asked({ host, port, password }, text, values = []) {
   const { default: pg } = await import('pg');
@@ -235,7 +244,7 @@ function follow(data, { from, password, port, listen, archive }) {
   const { who } = tools(data);
   configure(data, {
     ...shared({ port, listen, archive: archive && resolve(archive) }),
-    primary_conninfo: `${source(from)} password=${password}`,
+    primary_conninfo: source(from, password),
     primary_slot_name: SLOT,
     // A standby of its own does not wait for one.
     synchronous_standby_names: null,
@@ -294,11 +303,13 @@ export async function rebuild({ data: given, from, password, listen = '127.0.0.1
   let how = 'rewound';
   try {
     await ensureSlot({ ...from, password });
+    // What was promoted just now says so in its control file after a checkpoint only.
+    await asked({ ...from, password }, 'checkpoint');
     run('pg_rewind', [
       '-D',
       data,
       '--source-server',
-      `${source(from)} password=${password} dbname=postgres`,
+      `${source(from, password)} dbname=postgres`,
       '--no-sync',
     ]);
     follow(data, { from, password, port, listen, archive });
@@ -381,7 +392,8 @@ export async function restoreTo({
     primary_conninfo: null,
     primary_slot_name: null,
     restore_command: `cp ${resolve(wal ?? archive)}/%f %p`,
-    recovery_target_time: moment.toISOString(),
+    // Without the letters of ISO 8601, which it does not read here.
+    recovery_target_time: moment.toISOString().replace('T', ' ').replace('Z', '+00'),
     recovery_target_action: 'promote',
     recovery_target_timeline: 'latest',
   });
