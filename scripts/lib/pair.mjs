@@ -68,7 +68,7 @@ function configure(data, settings) {
 }
 
 /** Where a folder of data listens; what a command has set. */
-export function setOf(data) {
+function setOf(data) {
   const file = join(data, 'postgresql.auto.conf');
   const lines = existsSync(file) ? readFileSync(file, 'utf8') : '';
   const value = (key) => new RegExp(`^${key} = '(.*)'$`, 'm').exec(lines)?.[1];
@@ -353,7 +353,7 @@ export function baseBackup({ of, data, into, password }) {
 }
 
 /** The newest copy that was complete before a moment. */
-export function baseBefore(archive, moment) {
+function baseBefore(archive, moment) {
   const name = (date) => `base-${date.toISOString().replace(/[-:]/g, '').slice(0, 15)}`;
   const bases = readdirSync(archive)
     .filter((one) => one.startsWith('base-') && one <= name(moment))

@@ -172,6 +172,20 @@ function doorsOver(database: Knex, visits: Visits, config: Config): DoorParts {
   };
 }
 
+/** Physical boards, and slips whose permission may close a board's relay. */
+function boardsOver(
+  database: Knex,
+  journal: Journal,
+  marking: Marking,
+  { sheets }: ReturnType<typeof lanesOf>,
+): { readonly scanners: Scanners; readonly slips: Slips } {
+  const scanners = new Scanners(database, journal, (task) => sheets.run<PermitCheck>(task, 'mayEnergise'));
+  const slips = new Slips(database, journal, marking, (id, exercise, by) =>
+    scanners.permit(id, exercise, by),
+  );
+  return { scanners, slips };
+}
+
 /** A process that answers requests. */
 export async function startWeb(config: Config, workers: Workers, log: Logger): Promise<Running> {
   const { databaseUrl } = config;
@@ -184,12 +198,7 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
   const sessions = new SessionStore(pool);
   const hub = new SessionManager(pool, databaseUrl, workers.benches, log);
   const searches = new Searches(database, hub, new SearchThreads(lanes.searches));
-  const scanners = new Scanners(database, journal, (task) =>
-    lanes.sheets.run<PermitCheck>(task, 'mayEnergise'),
-  );
-  const slips = new Slips(database, journal, marking, (id, exercise, by) =>
-    scanners.permit(id, exercise, by),
-  );
+  const { scanners, slips } = boardsOver(database, journal, marking, lanes);
   const places = new Places(database);
   const visits = new Visits(database);
   const doors = doorsOver(database, visits, config);
@@ -218,11 +227,8 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
   await Promise.race([Promise.all([floor.ready, hub.ready]), setTimeout(READY_MS)]);
   await listen(server, config);
   const failures = new SharedFailures(pool);
-  const prune = setInterval(() => {
-    void Promise.all([sessions.prune(), failures.prune(), visits.prune(), pruneLine(pool)]).catch(
-      toldTo(log, 'old sessions'),
-    );
-  }, HOUR);
+  const old = () => Promise.all([sessions.prune(), failures.prune(), visits.prune(), pruneLine(pool)]);
+  const prune = setInterval(() => void old().catch(toldTo(log, 'old sessions')), HOUR);
   return {
     port: (server.address() as AddressInfo).port,
     database,

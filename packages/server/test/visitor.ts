@@ -77,7 +77,7 @@ export class Visitor {
   }
 }
 
-export const unescaped = (text: string): string =>
+const unescaped = (text: string): string =>
   text.replace(/&#(\d+);/g, (_, code) => String.fromCharCode(Number(code)));
 
 /** The hidden fields of a form. */

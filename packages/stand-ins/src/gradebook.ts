@@ -85,9 +85,6 @@ const COURSES: readonly Omit<Course, 'links'>[] = [
 
 const escaped = (text: string): string => text.replace(/[&<>"']/g, (letter) => `&#${letter.charCodeAt(0)};`);
 
-/** What a launch says beside what every one says; tests change it to say what is wrong. */
-export type LaunchChange = (claims: Record<string, unknown>) => Record<string, unknown>;
-
 /** The stand-in of a learning platform. */
 export class Gradebook {
   readonly courses: Course[];
@@ -134,6 +131,7 @@ export class Gradebook {
     app.use(express.json({ type: ['application/json', 'application/vnd.ims.lis.v1.score+json'] }));
     this.pages(app);
     this.launching(app);
+    this.linking(app);
     this.services(app);
     this.store(app);
     const server = app.listen(this.options.port ?? 0, '127.0.0.1');
@@ -312,8 +310,12 @@ export class Gradebook {
       });
       posted(response, to, { id_token: await this.sign(claims), state: state ?? '' });
     });
+  }
+
+  /** Takes what was chosen by deep linking. */
+  private linking(app: express.Express): void {
     app.post('/links/:course', async (request, response) => {
-      const course = this.course(request.params.course ?? '');
+      const course = this.course(request.params.course);
       const keys = createRemoteJWKSet(new URL(`${this.options.tool}/api/lti/keys`));
       const { payload } = await jwtVerify((request.body as { JWT: string }).JWT, keys, {
         issuer: this.clientId,

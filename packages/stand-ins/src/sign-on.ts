@@ -90,7 +90,7 @@ export class SignOnStandIn {
           token_endpoint_auth_method: 'client_secret_post',
         },
       ],
-      jwks: { keys: [jwk] } as Configuration['jwks'] & object,
+      jwks: { keys: [jwk] },
       cookies: { keys: [randomUUID()] },
       claims: { openid: ['sub'], profile: ['name', 'preferred_username', 'affiliation'] },
       conformIdTokenClaims: false,

@@ -131,13 +131,9 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
         <Route path="parts/:type?" element={<PartsPage />} />
         <Route path="slip/:id" element={<SlipPage person={person} />} />
         <Route path="sheets" element={<SheetsPage person={person} />} />
-        {instructor && <Route path="sheets/boards" element={<TrainerBoardsPage />} />}
+        {doorsFor(instructor)}
         <Route path="sheets/:id" element={<SheetPage person={person} />} />
-        {!instructor && <Route path="launch/:id" element={<LaunchPage />} />}
-        {instructor && <Route path="pick/:id" element={<PickPage />} />}
         {!instructor && <Route path="logbook" element={<LogbookPage />} />}
-        {instructor && <Route path="paper/:id" element={<ExercisePaperPage />} />}
-        {instructor && <Route path="paper/wired/:id" element={<WiredPaperPage />} />}
         <Route path="search/:id" element={<SearchPage />} />
         <Route path="diagnose/:id" element={<DiagnosePage />} />
         {instructor && <Route path="faults" element={<FaultDeskPage person={person} />} />}
@@ -174,6 +170,19 @@ function Places({ isDark, onDark }: { isDark: boolean; onDark: () => void }) {
     </Routes>
   );
 }
+
+/** Pages to which links of a course lead, the college's trainer boards, and paper. */
+const doorsFor = (instructor: boolean) =>
+  instructor ? (
+    <>
+      <Route path="sheets/boards" element={<TrainerBoardsPage />} />
+      <Route path="pick/:id" element={<PickPage />} />
+      <Route path="paper/:id" element={<ExercisePaperPage />} />
+      <Route path="paper/wired/:id" element={<WiredPaperPage />} />
+    </>
+  ) : (
+    <Route path="launch/:id" element={<LaunchPage />} />
+  );
 
 /** Without the server: bench sheets are entered all the same, by who was signed in here last. */
 function Unreached() {

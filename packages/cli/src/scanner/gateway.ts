@@ -55,7 +55,6 @@ export class Gateway {
 
   /** Works until it is told to stop. */
   async run(): Promise<void> {
-    const { until } = this.options;
     const pulse = setInterval(() => void this.pulse(), PULSE_MS);
     const line = this.keepLine();
     try {
@@ -63,9 +62,13 @@ export class Gateway {
     } finally {
       clearInterval(pulse);
       this.socket?.close();
-      if (until.aborted) await this.release();
+      if (this.isOver()) await this.release();
       await line;
     }
+  }
+
+  private isOver(): boolean {
+    return this.options.until.aborted;
   }
 
   private say(words: string): void {
@@ -77,7 +80,7 @@ export class Gateway {
   private async keepReading(): Promise<void> {
     const { until, address } = this.options;
     let [pause] = PAUSES as readonly [number, number];
-    while (!until.aborted) {
+    while (!this.isOver()) {
       try {
         await this.readBoard(() => ([pause] = PAUSES));
       } catch (error) {
@@ -86,7 +89,7 @@ export class Gateway {
       }
       await this.scanner?.close().catch(() => undefined);
       this.scanner = null;
-      if (until.aborted) return;
+      if (this.isOver()) return;
       await sleep(pause, until);
       pause = Math.min(PAUSES[1], pause * 1.6);
     }
@@ -94,7 +97,6 @@ export class Gateway {
 
   /** Reads a board until the box fails, or something is wrong with it. */
   private async readBoard(answered: () => void): Promise<void> {
-    const { until } = this.options;
     const scanner = await Scanner.open(this.options.address);
     this.scanner = scanner;
     const head = await scanner.head();
@@ -109,7 +111,7 @@ export class Gateway {
     this.found(scan.joined, scan.doubtful, scan.poor);
     const watch = new Watch(this.names, scan.joined);
     let settling = new Settling(this.names.length);
-    while (!until.aborted) {
+    while (!this.isOver()) {
       const { rows, faults } = await scanner.nextPass(false);
       if (faults.length > 0) {
         this.failed(faults);
@@ -226,11 +228,11 @@ export class Gateway {
   private async keepLine(): Promise<void> {
     const { until } = this.options;
     let [pause] = PAUSES as readonly [number, number];
-    while (!until.aborted) {
+    while (!this.isOver()) {
       await this.openLine(() => ([pause] = PAUSES));
       this.permitted = null;
       await this.relay();
-      if (!until.aborted) await sleep(pause, until);
+      if (!this.isOver()) await sleep(pause, until);
       pause = Math.min(PAUSES[1], pause * 1.6);
     }
   }
@@ -250,7 +252,6 @@ export class Gateway {
     });
     socket.on('message', (data: Buffer) => {
       const told = JSON.parse(data.toString('utf8')) as ToGateway;
-      if (told.kind !== 'permit') return;
       this.permitted = told.reading;
       void this.relay().then(() => this.tell());
     });

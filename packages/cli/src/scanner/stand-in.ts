@@ -1,10 +1,11 @@
 import type { Bench } from '@contactum/core';
 import { readBoard } from '../input.js';
+import { Gateway } from './gateway.js';
 import { boxPage } from './page.js';
 import { SimulatedBox } from './simulated.js';
 
-export { Gateway } from './gateway.js';
-export { SimulatedBox } from './simulated.js';
+/** @public The stories of a physical board use them too. */
+export { Gateway, SimulatedBox };
 
 /** `npm run stand-in -- scanner --board FILE`: a simulated box on loopback until it is stopped. */
 export async function startScanner({

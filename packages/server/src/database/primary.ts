@@ -73,7 +73,7 @@ async function asked(url: string, host: Host): Promise<Answer | null> {
  * again: the log of the one that was promoted has a higher timeline. When the primary is gone, everything that
  * was connected to it is ended, so that it connects anew.
  */
-export class PrimaryDoor {
+class PrimaryDoor {
   private readonly sockets = new Set<Socket>();
   private primary: Promise<Host> | null = null;
   private timeline = 0;
@@ -125,9 +125,11 @@ export class PrimaryDoor {
   private async search(): Promise<Host> {
     const answers = await Promise.all(this.address.hosts.map((host) => asked(this.address.with(host), host)));
     let best: { readonly host: Host; readonly timeline: number } | null = null;
-    for (const one of answers)
-      if (one?.timeline != null && one.timeline >= this.timeline && one.timeline > (best?.timeline ?? 0))
-        best = { host: one.host, timeline: one.timeline };
+    for (const one of answers) {
+      const timeline = one?.timeline ?? null;
+      if (!one || timeline === null || timeline < this.timeline) continue;
+      if (timeline > (best?.timeline ?? 0)) best = { host: one.host, timeline };
+    }
     if (!best) throw new Error('no database takes changes');
     if (this.timeline !== best.timeline)
       this.log.warn({ host: best.host, timeline: best.timeline }, 'the primary database');

@@ -11,10 +11,10 @@ import type { Slips } from '../domain/attempts/slips.js';
 import type { Lane } from '../runtime/lane.js';
 import type { Bench, Change, Message, Order, Observer } from './messages.js';
 import { keepStandings, statusOf } from './keep.js';
-import { floorBenches } from './rows.js';
+import { floorBenches, refuseForeign } from './rows.js';
 import { Standings } from './standings.js';
 import { Wire } from './wire.js';
-import { studentAllowance, Words } from './words.js';
+import { relayRefused, studentAllowance, Words } from './words.js';
 
 /** How often the logs are looked at, and how benches stand is written down, milliseconds. */
 const LOOK_MS = 200;
@@ -232,22 +232,13 @@ export class Floor {
 
   async observerSaid(observer: Observer, says: FloorSays): Promise<void> {
     try {
-      if (says.attemptId !== null) await this.refuseForeign(observer, says.attemptId);
+      if (says.attemptId !== null) await refuseForeign(this.parts.pool, observer.classId, says.attemptId);
       await this.done(observer, says);
     } catch (error) {
       const why = error instanceof Refusal ? error.message : 'This could not be done.';
       if (!(error instanceof Refusal)) this.parts.log.warn({ err: error }, 'on the floor');
       this.send(observer, { kind: 'refused', why });
     }
-  }
-
-  private async refuseForeign({ classId }: Observer, attemptId: string): Promise<void> {
-    const { rowCount } = await this.parts.pool.query({
-      name: 'floor-bench',
-      text: "select 1 from attempts t join assignments s on s.id = t.assignment_id where t.id = $1 and s.class_id = $2 and t.state = 'open'",
-      values: [attemptId, classId],
-    });
-    if (rowCount === 0) throw new Refusal('not-found', 'This bench is not worked at any more.');
   }
 
   private async done(observer: Observer, says: FloorSays): Promise<void> {
@@ -272,8 +263,7 @@ export class Floor {
         return;
       case 'permit': {
         const relay = await this.parts.slips.givePermission(says.attemptId, instructor);
-        if (relay?.ok === false)
-          this.send(observer, { kind: 'refused', why: `The permit relay stays open: ${relay.why}.` });
+        if (relay?.ok === false) this.send(observer, relayRefused(relay.why));
         this.change(classId, [{ attemptId: says.attemptId, asksAt: null }]);
         this.toBench(says.attemptId, { kind: 'permitted' });
         return;

@@ -1,3 +1,5 @@
+import { Refusal } from '../runtime/refusal.js';
+import type pg from 'pg';
 import type { Knex } from 'knex';
 import type { BenchStatus, FloorBench } from '@contactum/contract';
 import { HERE_SECONDS } from '../domain/classes/classes.js';
@@ -89,4 +91,14 @@ function benchOf(row: Row): FloorBench {
     of: row.progressOf ?? 0,
     progressAt: (row.progressAt ?? row.startedAt).toISOString(),
   };
+}
+
+/** Refuses what is meant for a bench of another class, or one that is not worked at any more. */
+export async function refuseForeign(pool: pg.Pool, classId: string, attemptId: string): Promise<void> {
+  const { rowCount } = await pool.query({
+    name: 'floor-bench',
+    text: "select 1 from attempts t join assignments s on s.id = t.assignment_id where t.id = $1 and s.class_id = $2 and t.state = 'open'",
+    values: [attemptId, classId],
+  });
+  if (rowCount === 0) throw new Refusal('not-found', 'This bench is not worked at any more.');
 }

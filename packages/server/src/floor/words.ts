@@ -142,3 +142,7 @@ export class Words {
     return rows.map(wordOf).reverse();
   }
 }
+
+/** Why the permit relay of a physical board stays open although permission is given. */
+export const relayRefused = (why: string) =>
+  ({ kind: 'refused', why: `The permit relay stays open: ${why}.` }) as const;

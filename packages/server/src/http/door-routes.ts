@@ -101,13 +101,10 @@ const inWords =
 
 const escaped = (text: string): string => text.replace(/[&<>"']/g, (letter) => `&#${letter.charCodeAt(0)};`);
 
-/** Signing in from elsewhere: launches of learning platforms, and the college's own sign-on. */
-export function doorRoutes(
-  parts: DoorParts,
-  beginSession: (request: Request, person: Person) => Promise<void>,
-): Router {
-  const { database, keys, platforms, launches, deepLinks, rosters, signOn } = parts;
-  const router = Router();
+type Begin = (request: Request, person: Person) => Promise<void>;
+
+/** What the routes of a sign-in have in common. */
+function handsOf({ database, publicUrl, secureCookie }: DoorParts, beginSession: Begin) {
   const pace = new Pace(600, 20);
   const paced: RequestHandler = (request, _response, next) => {
     if (pace.admits(addressOf(request))) next();
@@ -115,13 +112,13 @@ export function doorRoutes(
       refuseLater(next, new Refusal('too-many', 'Too many sign-ins at once. Wait a moment and try again.'));
   };
   const baseOf = (request: Request): string =>
-    parts.publicUrl ?? `${request.protocol}://${request.headers.host ?? ''}`;
+    publicUrl ?? `${request.protocol}://${request.headers.host ?? ''}`;
   const sendOn = (response: Response, { to, browser }: { to: string; browser: string }): void => {
     response.cookie(COOKIE, browser, {
       httpOnly: true,
       // The answer is posted by the platform's page.
-      sameSite: parts.secureCookie ? 'none' : 'lax',
-      secure: parts.secureCookie,
+      sameSite: secureCookie ? 'none' : 'lax',
+      secure: secureCookie,
       maxAge: MINUTES * 60_000,
       path: '/api',
     });
@@ -131,9 +128,27 @@ export function doorRoutes(
     await beginSession(request, person);
     await note(database, { actor: person, kind: 'signed in', about: by, address: addressOf(request) });
   };
+  return { paced, baseOf, sendOn, signedIn };
+}
 
-  // ── launches ────────────────────────────────────────────────────────────────────────────────
+type Hands = ReturnType<typeof handsOf>;
 
+/** Signing in from elsewhere: launches of learning platforms, and the college's own sign-on. */
+export function doorRoutes(parts: DoorParts, beginSession: Begin): Router {
+  const router = Router();
+  const hands = handsOf(parts, beginSession);
+  launching(router, parts, hands);
+  linking(router, parts);
+  signingOn(router, parts, hands);
+  registering(router, parts, hands);
+  return router;
+}
+
+function launching(
+  router: Router,
+  { launches, keys }: DoorParts,
+  { paced, baseOf, sendOn, signedIn }: Hands,
+): void {
   const beginLaunch = async (
     request: Request,
     response: Response,
@@ -161,7 +176,9 @@ export function doorRoutes(
   router.get('/lti/keys', async (_request, response) => {
     response.json(await keys.published());
   });
+}
 
+function linking(router: Router, { deepLinks }: DoorParts): void {
   router.get('/lti/links/:id', async (request, response) => {
     response.json(await deepLinks.choice(idOf(request, 'link'), instructorOf(request)));
   });
@@ -187,9 +204,9 @@ export function doorRoutes(
         `<!doctype html><meta charset="utf-8"><title>Contactum</title><form method="post" action="${escaped(to)}"><input type="hidden" name="JWT" value="${escaped(token)}"><button>Back to the course</button></form><script nonce="${nonce}">document.forms[0].submit()</script>`,
       );
   });
+}
 
-  // ── the college's sign-on ───────────────────────────────────────────────────────────────────
-
+function signingOn(router: Router, { signOn }: DoorParts, { paced, baseOf, sendOn, signedIn }: Hands): void {
   const requireSignOn = (): SignOn => {
     if (!signOn) throw notFound('sign-on');
     return signOn;
@@ -223,25 +240,34 @@ export function doorRoutes(
     await requireSignOn().endBy(token);
     response.status(200).end();
   });
+}
 
-  // ── what is registered ──────────────────────────────────────────────────────────────────────
+/** Marks that were not taken when they were told last. */
+const untoldMarks = (database: Knex) =>
+  database('told_marks as t')
+    .join('assignments as s', 's.id', 't.assignment_id')
+    .join('people as p', 'p.id', 't.student_id')
+    .whereNull('t.told_at')
+    .whereNotNull('t.problem')
+    .orderBy('t.next_at')
+    .limit(50)
+    .select<{ title: string; student: string; problem: string; tries: number }[]>(
+      database.raw("s.document->>'title' as title"),
+      'p.name as student',
+      't.problem',
+      't.tries',
+    );
 
+/** Platforms, keys, accounts and rosters. */
+function registering(
+  router: Router,
+  { database, platforms, keys, rosters }: DoorParts,
+  { baseOf }: Hands,
+): void {
   router.get('/doors', async (request, response) => {
     administratorOf(request);
     const base = baseOf(request);
-    const untold = await database('told_marks as t')
-      .join('assignments as s', 's.id', 't.assignment_id')
-      .join('people as p', 'p.id', 't.student_id')
-      .whereNull('t.told_at')
-      .whereNotNull('t.problem')
-      .orderBy('t.next_at')
-      .limit(50)
-      .select<{ title: string; student: string; problem: string; tries: number }[]>(
-        database.raw("s.document->>'title' as title"),
-        'p.name as student',
-        't.problem',
-        't.tries',
-      );
+    const untold = await untoldMarks(database);
     response.json({
       loginUrl: `${base}/api/lti/login`,
       launchUrl: `${base}/api/lti/launch`,
@@ -290,6 +316,4 @@ export function doorRoutes(
     bodyOf(request, emptyRequest);
     response.status(201).json(await rosters.take(idOf(request, 'class'), instructor));
   });
-
-  return router;
 }

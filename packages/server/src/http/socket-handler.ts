@@ -205,7 +205,10 @@ export class SocketHandler {
     const sid = `token ${token}`;
     if ((this.shut.get(sid) ?? 0) > performance.now())
       throw new Refusal('too-many', 'Too much was sent at once. Wait a moment and try again.');
-    return { take: await route.admit(token), sid, look: async () => void (await route.admit(token)) };
+    const look = async (): Promise<void> => {
+      await route.admit(token);
+    };
+    return { take: await route.admit(token), sid, look };
   }
 }
 

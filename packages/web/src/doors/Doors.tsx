@@ -44,58 +44,8 @@ export function Doors() {
           <Button loading={rotate.isPending}>New signing key</Button>
         </Popconfirm>
       </span>
-      <Table<PlatformRow>
-        size="small"
-        rowKey="id"
-        pagination={false}
-        dataSource={[...data.platforms]}
-        locale={{ emptyText: <span className="quiet">No platform is registered.</span> }}
-        columns={[
-          { title: 'Platform', dataIndex: 'name' },
-          { title: 'Issuer', dataIndex: 'issuer', className: 'mono' },
-          { title: 'Client', dataIndex: 'clientId', className: 'mono' },
-          { title: 'Deployments', key: 'deployments', render: (_, one) => one.deployments.join(', ') },
-          {
-            title: '',
-            key: 'acts',
-            align: 'right',
-            render: (_, one) => (
-              <span className="hand-row">
-                <Button size="small" onClick={() => setEditing(one)}>
-                  Edit
-                </Button>
-                <Popconfirm
-                  title={`Remove ${one.name}? Its courses are linked no longer; classes and marks stay.`}
-                  okText="Remove"
-                  onConfirm={() => remove.mutate(one.id)}
-                >
-                  <Button size="small" type="text">
-                    Remove
-                  </Button>
-                </Popconfirm>
-              </span>
-            ),
-          },
-        ]}
-      />
-      {data.untold.length > 0 && (
-        <section aria-label="Marks that were not taken">
-          <h2>Marks that were not taken</h2>
-          <p className="quiet">They are sent again by themselves, with growing pauses.</p>
-          <Table
-            size="small"
-            rowKey={({ title, student }) => `${title} ${student}`}
-            pagination={false}
-            dataSource={[...data.untold]}
-            columns={[
-              { title: 'Student', dataIndex: 'student' },
-              { title: 'Exercise', dataIndex: 'title' },
-              { title: 'Why', dataIndex: 'problem' },
-              { title: 'Tries', dataIndex: 'tries', align: 'right' },
-            ]}
-          />
-        </section>
-      )}
+      <PlatformTable platforms={data.platforms} onEdit={setEditing} onRemove={(id) => remove.mutate(id)} />
+      <Untold untold={data.untold} />
       {editing && (
         <PlatformDialog
           row={editing === 'new' ? null : editing}
@@ -106,6 +56,76 @@ export function Doors() {
         />
       )}
     </div>
+  );
+}
+
+function PlatformTable({
+  platforms,
+  onEdit,
+  onRemove,
+}: {
+  platforms: readonly PlatformRow[];
+  onEdit: (platform: PlatformRow) => void;
+  onRemove: (id: string) => void;
+}) {
+  return (
+    <Table<PlatformRow>
+      size="small"
+      rowKey="id"
+      pagination={false}
+      dataSource={[...platforms]}
+      locale={{ emptyText: <span className="quiet">No platform is registered.</span> }}
+      columns={[
+        { title: 'Platform', dataIndex: 'name' },
+        { title: 'Issuer', dataIndex: 'issuer', className: 'mono' },
+        { title: 'Client', dataIndex: 'clientId', className: 'mono' },
+        { title: 'Deployments', key: 'deployments', render: (_, one) => one.deployments.join(', ') },
+        {
+          title: '',
+          key: 'acts',
+          align: 'right',
+          render: (_, one) => (
+            <span className="hand-row">
+              <Button size="small" onClick={() => onEdit(one)}>
+                Edit
+              </Button>
+              <Popconfirm
+                title={`Remove ${one.name}? Its courses are linked no longer; classes and marks stay.`}
+                okText="Remove"
+                onConfirm={() => onRemove(one.id)}
+              >
+                <Button size="small" type="text">
+                  Remove
+                </Button>
+              </Popconfirm>
+            </span>
+          ),
+        },
+      ]}
+    />
+  );
+}
+
+/** Marks that a gradebook did not take. */
+function Untold({ untold }: Pick<DoorsView, 'untold'>) {
+  if (untold.length === 0) return null;
+  return (
+    <section aria-label="Marks that were not taken">
+      <h2>Marks that were not taken</h2>
+      <p className="quiet">They are sent again by themselves, with growing pauses.</p>
+      <Table
+        size="small"
+        rowKey={({ title, student }) => `${title} ${student}`}
+        pagination={false}
+        dataSource={[...untold]}
+        columns={[
+          { title: 'Student', dataIndex: 'student' },
+          { title: 'Exercise', dataIndex: 'title' },
+          { title: 'Why', dataIndex: 'problem' },
+          { title: 'Tries', dataIndex: 'tries', align: 'right' },
+        ]}
+      />
+    </section>
   );
 }
 
@@ -129,21 +149,20 @@ function PlatformDialog({ row, onClose }: { row: PlatformRow | null; onClose: ()
     },
     onSuccess: onClose,
   });
-  const { id: _id, ...known } = row ?? { id: '', deployments: [] };
   return (
     <Modal
       open
       title={row === null ? 'Add platform' : row.name}
       okText="Save"
       confirmLoading={save.isPending}
-      onOk={() => void form.submit()}
+      onOk={form.submit}
       onCancel={onClose}
     >
       <Form
         form={form}
         layout="vertical"
         requiredMark={false}
-        initialValues={known}
+        initialValues={row ?? { deployments: [] }}
         onFinish={(given) => save.mutate(given)}
       >
         {FIELDS.map(([name, label, placeholder]) => (
@@ -161,7 +180,7 @@ function PlatformDialog({ row, onClose }: { row: PlatformRow | null; onClose: ()
           label="Deployment IDs"
           extra="Launches of other deployments are refused."
         >
-          <Select mode="tags" open={false} suffixIcon={null} placeholder="type one and press Enter" />
+          <Select mode="tags" open={false} suffix={null} placeholder="type one and press Enter" />
         </Form.Item>
         <Form.Item
           name="loginClaim"

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { Alert, Button, Input, Radio, Spin, Tag } from 'antd';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useParams } from 'react-router';
-import type { DeepLinkChoice, DeepLinkRequest } from '@contactum/contract';
+import type { DeepLinkChoice, DeepLinkRequest, ExerciseSummary } from '@contactum/contract';
 import { ask } from '../api/client.js';
 import { useExercises } from '../api/queries.js';
 import './doors.css';
@@ -40,17 +40,10 @@ interface Item {
   readonly isSet: boolean;
 }
 
-function Picker({ id, choice: { platform, className, set } }: { id: string; choice: DeepLinkChoice }) {
-  const { data: exercises = [] } = useExercises();
-  const [text, setText] = useState('');
-  const [chosen, setChosen] = useState<string | null>(null);
-  const choose = useMutation({
-    mutationFn: (body: DeepLinkRequest) => ask('POST', `/lti/links/${id}`, body),
-    // A page that goes back to the platform with the answer.
-    onSuccess: () => window.location.assign(`/api/lti/links/${id}/answer`),
-  });
+/** What is set to the class, then every other exercise. */
+function itemsOf(set: DeepLinkChoice['set'], exercises: readonly ExerciseSummary[]): Item[] {
   const setAlready = new Set(set.map(({ exerciseId }) => exerciseId));
-  const items: Item[] = [
+  return [
     ...set.map((one): Item => ({
       key: one.id,
       field: 'assignmentId',
@@ -70,6 +63,18 @@ function Picker({ id, choice: { platform, className, set } }: { id: string; choi
         isSet: false,
       })),
   ];
+}
+
+function Picker({ id, choice: { platform, className, set } }: { id: string; choice: DeepLinkChoice }) {
+  const { data: exercises = [] } = useExercises();
+  const [text, setText] = useState('');
+  const [chosen, setChosen] = useState<string | null>(null);
+  const choose = useMutation({
+    mutationFn: (body: DeepLinkRequest) => ask('POST', `/lti/links/${id}`, body),
+    // A page that goes back to the platform with the answer.
+    onSuccess: () => window.location.assign(`/api/lti/links/${id}/answer`),
+  });
+  const items = itemsOf(set, exercises);
   const shown = items.filter(({ title }) => title.toLowerCase().includes(text.trim().toLowerCase()));
   const item = items.find(({ key }) => key === chosen);
   return (

@@ -71,20 +71,10 @@ export function SheetsPage({ person, offline = false }: { person: Person; offlin
             without.
           </p>
         </div>
-        {!offline && person.role !== 'student' && (
-          <Link to="/sheets/boards" className="sheets-boards">
-            Trainer boards
-          </Link>
-        )}
+        {!offline && person.role !== 'student' && <Link to="/sheets/boards">Trainer boards</Link>}
         {!offline && <Send store={store} sheets={kept.sheets} onSent={again} />}
       </div>
-      {offline && (
-        <Alert
-          type="warning"
-          showIcon
-          title="No connection: sheets are saved here. Open this page again with the network to send them."
-        />
-      )}
+      {offline && <Offline />}
       <Begin store={store} papers={kept.papers} />
       {!offline && person.role !== 'student' && <Waiting />}
       <SheetTable
@@ -97,6 +87,14 @@ export function SheetsPage({ person, offline = false }: { person: Person; offlin
     </main>
   );
 }
+
+const Offline = () => (
+  <Alert
+    type="warning"
+    showIcon
+    title="No connection: sheets are saved here. Open this page again with the network to send them."
+  />
+);
 
 /** Sheets that students have entered themselves, and that count when their instructor stands for them. */
 function Waiting() {

@@ -43,41 +43,61 @@ export function TrainerBoardsPage() {
         description="It closes after the proof finds no short circuit and you give permission on the Floor, and opens at any change. Isolate, lock off and prove dead before anybody works at a board; the board’s own protection decides."
       />
       {problem && <Alert type="error" showIcon title={problem.message} />}
-      <Table<ScannerBox>
-        size="small"
-        rowKey="id"
-        pagination={false}
-        dataSource={data ?? []}
-        loading={data === undefined && !error}
-        locale={{ emptyText: <span className="quiet">No board has a scanner yet.</span> }}
-        columns={[
-          { title: 'Board', dataIndex: 'name' },
-          { title: 'Scanner', key: 'state', render: (_, box) => <StateOf box={box} /> },
-          {
-            title: 'In use by',
-            key: 'user',
-            render: (_, { usedBy }) =>
-              usedBy ? (
-                <Link to={`/slip/${usedBy.attemptId}`}>{usedBy.student}</Link>
-              ) : (
-                <span className="quiet">free</span>
-              ),
-          },
-          {
-            title: 'Permit relay',
-            key: 'permit',
-            render: (_, { permit }) => (permit.isClosed ? '● closed' : '○ open'),
-          },
-          {
-            title: '',
-            key: 'acts',
-            align: 'right',
-            render: (_, box) => <Acts box={box} onAct={(method, path) => act.mutate({ method, path })} />,
-          },
-        ]}
+      <Boards
+        boards={data}
+        isFailed={error !== null}
+        onAct={(method, path) => act.mutate({ method, path })}
       />
       <Add onAdded={again} />
     </main>
+  );
+}
+
+type OnAct = (method: 'POST' | 'DELETE', path: string) => void;
+
+function Boards({
+  boards,
+  isFailed,
+  onAct,
+}: {
+  boards: ScannerBox[] | undefined;
+  isFailed: boolean;
+  onAct: OnAct;
+}) {
+  return (
+    <Table<ScannerBox>
+      size="small"
+      rowKey="id"
+      pagination={false}
+      dataSource={boards ?? []}
+      loading={boards === undefined && !isFailed}
+      locale={{ emptyText: <span className="quiet">No board has a scanner yet.</span> }}
+      columns={[
+        { title: 'Board', dataIndex: 'name' },
+        { title: 'Scanner', key: 'state', render: (_, box) => <StateOf box={box} /> },
+        {
+          title: 'In use by',
+          key: 'user',
+          render: (_, { usedBy }) =>
+            usedBy ? (
+              <Link to={`/slip/${usedBy.attemptId}`}>{usedBy.student}</Link>
+            ) : (
+              <span className="quiet">free</span>
+            ),
+        },
+        {
+          title: 'Permit relay',
+          key: 'permit',
+          render: (_, { permit }) => (permit.isClosed ? '● closed' : '○ open'),
+        },
+        {
+          title: '',
+          key: 'acts',
+          align: 'right',
+          render: (_, box) => <Acts box={box} onAct={onAct} />,
+        },
+      ]}
+    />
   );
 }
 
@@ -102,13 +122,7 @@ function StateOf({ box: { online, serial, terminals, faults, lastSeen } }: { box
   );
 }
 
-function Acts({
-  box: { id, name, usedBy, permit },
-  onAct,
-}: {
-  box: ScannerBox;
-  onAct: (method: 'POST' | 'DELETE', path: string) => void;
-}) {
+function Acts({ box: { id, name, usedBy, permit }, onAct }: { box: ScannerBox; onAct: OnAct }) {
   return (
     <span className="hand-row">
       {(permit.isGiven || permit.isClosed) && (

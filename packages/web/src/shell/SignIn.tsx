@@ -22,14 +22,10 @@ export function lineWords({ before, seconds }: LinePlace): string {
 
 /** The door. */
 export function SignIn() {
-  const signIn = useSignIn();
   const { data: door } = useDoor();
-  const stayDays = door?.stayDays ?? 0;
   const signOn = door?.signOn ?? null;
   const [isEmergency, setEmergency] = useState(false);
   const takesPasswords = (door?.passwords ?? true) || isEmergency;
-  const ticket = signIn.isPending ? (signIn.variables.ticket ?? null) : null;
-  const { data: place } = useLinePlace(ticket);
   const [joining, setJoining] = useState(false);
   if (joining) return <Join onBack={() => setJoining(false)} />;
   return (
@@ -40,40 +36,7 @@ export function SignIn() {
         <p className="quiet">Wire a control board, work it, and see it proved.</p>
         {signOn !== null && <SignOnButton name={signOn} isOnly={!takesPasswords} />}
         {takesPasswords ? (
-          <Form
-            layout="vertical"
-            requiredMark={false}
-            onFinish={(values: Values) => signIn.mutate({ ...values, ticket: newId() })}
-          >
-            <Form.Item label="Name" name="login" rules={[{ required: true, message: 'Type your name.' }]}>
-              <Input autoFocus autoComplete="username" autoCapitalize="none" />
-            </Form.Item>
-            <Form.Item
-              label="Password"
-              name="password"
-              rules={[{ required: true, message: 'Type your password.' }]}
-            >
-              <Input.Password autoComplete="current-password" />
-            </Form.Item>
-            {stayDays > 0 && (
-              <Form.Item
-                name="stay"
-                valuePropName="checked"
-                extra={`For ${stayDays} days. Not for a shared computer.`}
-              >
-                <Checkbox>Keep me signed in</Checkbox>
-              </Form.Item>
-            )}
-            {signIn.isError && (
-              <Alert type="error" showIcon title={signIn.error.message} style={{ marginBottom: 16 }} />
-            )}
-            {signIn.isPending && place && (
-              <Alert type="info" showIcon title={lineWords(place)} style={{ marginBottom: 16 }} />
-            )}
-            <Button type="primary" htmlType="submit" block loading={signIn.isPending}>
-              Sign in
-            </Button>
-          </Form>
+          <PasswordForm stayDays={door?.stayDays ?? 0} />
         ) : (
           <Button type="link" block onClick={() => setEmergency(true)}>
             Administrator’s sign-in
@@ -86,6 +49,49 @@ export function SignIn() {
         )}
       </main>
     </div>
+  );
+}
+
+/** Signing in with a password. */
+function PasswordForm({ stayDays }: { stayDays: number }) {
+  const signIn = useSignIn();
+  const ticket = signIn.isPending ? (signIn.variables.ticket ?? null) : null;
+  const { data: place } = useLinePlace(ticket);
+  return (
+    <Form
+      layout="vertical"
+      requiredMark={false}
+      onFinish={(values: Values) => signIn.mutate({ ...values, ticket: newId() })}
+    >
+      <Form.Item label="Name" name="login" rules={[{ required: true, message: 'Type your name.' }]}>
+        <Input autoFocus autoComplete="username" autoCapitalize="none" />
+      </Form.Item>
+      <Form.Item
+        label="Password"
+        name="password"
+        rules={[{ required: true, message: 'Type your password.' }]}
+      >
+        <Input.Password autoComplete="current-password" />
+      </Form.Item>
+      {stayDays > 0 && (
+        <Form.Item
+          name="stay"
+          valuePropName="checked"
+          extra={`For ${stayDays} days. Not for a shared computer.`}
+        >
+          <Checkbox>Keep me signed in</Checkbox>
+        </Form.Item>
+      )}
+      {signIn.isError && (
+        <Alert type="error" showIcon title={signIn.error.message} style={{ marginBottom: 16 }} />
+      )}
+      {signIn.isPending && place && (
+        <Alert type="info" showIcon title={lineWords(place)} style={{ marginBottom: 16 }} />
+      )}
+      <Button type="primary" htmlType="submit" block loading={signIn.isPending}>
+        Sign in
+      </Button>
+    </Form>
   );
 }
 

@@ -23,7 +23,6 @@ import {
 } from '../../database/models.js';
 import { hoursAt, resultOf, summaryOf } from './attempts.js';
 import { requireOwnClass } from '../people/permissions.js';
-import { MARKS_ARE_OUT } from '../people/sight.js';
 import { coder } from '../records/certificates.js';
 import { notFound } from '../../runtime/refusal.js';
 
@@ -57,7 +56,7 @@ interface BookRow extends Omit<BookAttempt, 'result' | 'lost'> {
  * The attempts at some assignments, without their reports; of those whose points were changed the report is
  * worked out.
  */
-async function bookAttempts(database: Knex, assignmentIds: readonly string[]): Promise<BookAttempt[]> {
+export async function bookAttempts(database: Knex, assignmentIds: readonly string[]): Promise<BookAttempt[]> {
   const rows = await database('attempts as t')
     .leftJoin('markings as m', 'm.attempt_id', 't.id')
     .whereIn('t.assignment_id', [...assignmentIds])
@@ -103,7 +102,7 @@ async function bookAttempts(database: Knex, assignmentIds: readonly string[]): P
   });
 }
 
-const byKey = <T>(rows: readonly T[], key: (row: T) => string): ReadonlyMap<string, T[]> => {
+export const byKey = <T>(rows: readonly T[], key: (row: T) => string): ReadonlyMap<string, T[]> => {
   const groups = new Map<string, T[]>();
   for (const row of rows) {
     const own = groups.get(key(row));
@@ -175,7 +174,7 @@ export async function markBook(
 }
 
 /** The marked attempt that counts, the best or the last; none that is not confirmed. */
-function counting<T extends { readonly result: Result | null; readonly confirmed: boolean }>(
+export function counting<T extends { readonly result: Result | null; readonly confirmed: boolean }>(
   attempts: readonly T[],
   counts: Counts,
 ): T | undefined {
@@ -186,45 +185,6 @@ function counting<T extends { readonly result: Result | null; readonly confirmed
     (top, one) => (top === undefined || rank(one) > rank(top) ? one : top),
     undefined,
   );
-}
-
-/** What a mark book records of a student at an assignment. */
-export interface RecordedMark {
-  readonly assignmentId: string;
-  readonly studentId: string;
-  readonly recorded: number;
-  readonly max: number;
-  readonly passed: boolean;
-}
-
-/**
- * The marks that are recorded and out: of an attempt that counts, is confirmed and held back from nobody.
- * @param only ids of assignments; null for all.
- */
-export async function recordedMarks(database: Knex, only: readonly string[] | null): Promise<RecordedMark[]> {
-  const set = await database('assignments as s')
-    .modify((query) => (only === null ? query : query.whereIn('s.id', [...only])))
-    .whereRaw(MARKS_ARE_OUT)
-    .where((query) =>
-      query
-        .whereNull('s.assessment_id')
-        .orWhereIn('s.assessment_id', database('assessments').whereNotNull('released_at').select('id')),
-    )
-    .select<{ id: string; counts: Counts }[]>('s.id', 's.counts');
-  const attempts = await bookAttempts(
-    database,
-    set.map(({ id }) => id),
-  );
-  const countsOf = new Map(set.map(({ id, counts }) => [id, counts]));
-  const cells = byKey(attempts, ({ assignmentId, studentId }) => `${assignmentId} ${studentId}`);
-  return [...cells.values()].flatMap((own): RecordedMark[] => {
-    const [{ assignmentId, studentId } = { assignmentId: '', studentId: '' }] = own;
-    const inOrder = own.toSorted((a, b) => a.number - b.number);
-    const result = counting(inOrder, countsOf.get(assignmentId) ?? 'best')?.result;
-    return result
-      ? [{ assignmentId, studentId, recorded: result.recorded, max: result.max, passed: result.passed }]
-      : [];
-  });
 }
 
 function cellOf(attempts: readonly BookAttempt[], counts: Counts, dueAt: Date | null): MarkCell | null {

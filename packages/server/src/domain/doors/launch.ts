@@ -168,7 +168,7 @@ export class Launches {
     const several = Array.isArray(payload.aud) && payload.aud.length > 1;
     if ((several || value.azp !== undefined) && value.azp !== platform.clientId)
       throw refuse('The launch was made for another tool.');
-    const deploymentId = value[`${LTI}/deployment_id`] as string;
+    const deploymentId = value[`${LTI}/deployment_id`];
     if (!platform.deployments.includes(deploymentId)) throw refuse('This deployment is not registered here.');
     return claimsOf(platform, value, payload);
   }
@@ -301,11 +301,11 @@ const originIn = (url: string): string | null => {
 const ID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
 
 function claimsOf(platform: Platform, value: z.infer<typeof claimsSchema>, payload: JWTPayload): Claims {
-  const roles = value[`${LTI}/roles`] as string[];
+  const roles = value[`${LTI}/roles`];
   const has = (...names: string[]) =>
     roles.some((role) => names.some((name) => role === `${ROLES}${name}` || role === name));
   const context = value[`${LTI}/context`] as { id: string; title?: string; label?: string } | undefined;
-  const custom = value[`${LTI}/custom`] as Record<string, unknown> | undefined;
+  const custom = value[`${LTI}/custom`];
   const deep = value[DEEP] as { deep_link_return_url: string; data?: string } | undefined;
   const isDeep = value[`${LTI}/message_type`] === 'LtiDeepLinkingRequest';
   if (isDeep && !deep) throw refuse('The launch does not say where the answer goes.');
@@ -320,7 +320,7 @@ function claimsOf(platform: Platform, value: z.infer<typeof claimsSchema>, paylo
     login: typeof named === 'string' && named !== '' ? named.toLowerCase() : null,
     wish: value.preferred_username ?? null,
     isInstructor: has('Instructor', 'ContentDeveloper', 'Administrator'),
-    deploymentId: value[`${LTI}/deployment_id`] as string,
+    deploymentId: value[`${LTI}/deployment_id`],
     context: context ? { id: context.id, title: context.title ?? context.label ?? 'Course' } : null,
     resource: typeof resource === 'string' && ID.test(resource) ? resource : null,
     deepLink: isDeep && deep ? { returnUrl: deep.deep_link_return_url, data: deep.data ?? null } : null,

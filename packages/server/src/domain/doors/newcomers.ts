@@ -7,7 +7,7 @@ import { note } from '../people/audit.js';
 import { personOfRow } from '../people/people.js';
 
 /** Stored in the place of a password where somebody has none: no password is right. */
-export const NO_PASSWORD = 'none$$';
+const NO_PASSWORD = 'none$$';
 
 /** Somebody whom a platform or the college's sign-on vouches for. */
 export interface Newcomer {
@@ -22,7 +22,7 @@ export interface Newcomer {
 }
 
 /** The person who is known by an external id; null where nobody is. */
-export async function personBy(database: Knex, issuer: string, subject: string): Promise<Person | null> {
+async function personBy(database: Knex, issuer: string, subject: string): Promise<Person | null> {
   const row = await PersonModel.query(database)
     .whereNull('erasedAt')
     .whereIn('id', database('person_links').where({ issuer, subject }).select('person_id'))
@@ -76,7 +76,9 @@ async function requireNamed(
   if (row.role === 'administrator')
     throw new Refusal('forbidden', 'An administrator is joined to a sign-on by an administrator alone.');
   // One account, one person at an issuer.
-  const taken = await trx('person_links').where({ issuer, person_id: row.id }).first('subject');
+  const taken = await trx('person_links')
+    .where({ issuer, person_id: row.id })
+    .first<{ subject: string } | undefined>('subject');
   if (taken) throw new Refusal('forbidden', 'This account belongs to somebody else at this sign-on.');
   return row;
 }

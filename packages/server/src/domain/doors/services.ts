@@ -4,8 +4,8 @@ import type { DoorKeys } from './keys.js';
 import { isOf, type Platform } from './platforms.js';
 
 /** What is asked of a platform's services (OAuth 2.0 client credentials with a signed assertion, RFC 7523). */
-export const MEMBERS_SCOPE = 'https://purl.imsglobal.org/spec/lti-nrps/scope/contextmembership.readonly';
-export const SCORE_SCOPE = 'https://purl.imsglobal.org/spec/lti-ags/scope/score';
+const MEMBERS_SCOPE = 'https://purl.imsglobal.org/spec/lti-nrps/scope/contextmembership.readonly';
+const SCORE_SCOPE = 'https://purl.imsglobal.org/spec/lti-ags/scope/score';
 
 const FETCH_MS = 10_000;
 /** A token is used until so long before it runs out, milliseconds. */
@@ -59,6 +59,11 @@ export class ServiceError extends Error {
   }
 }
 
+/** A request whose headers are plain. */
+interface Asked extends RequestInit {
+  readonly headers: Readonly<Record<string, string>>;
+}
+
 /** The services of learning platforms: rosters and gradebooks. */
 export class Services {
   private readonly tokens = new Map<string, { readonly token: string; readonly until: number }>();
@@ -83,14 +88,14 @@ export class Services {
         scope,
       }),
     });
-    const read = readWith(tokenSchema, (await response.json()) as unknown);
+    const read = readWith(tokenSchema, await response.json());
     if (!read.ok) throw new ServiceError('the platform gave no token', true);
     const { access_token: token, expires_in: seconds } = read.value;
     this.tokens.set(key, { token, until: Date.now() + 1000 * seconds - SPARE_MS });
     return token;
   }
 
-  private async asked(platform: Platform, scope: string, url: string, init: RequestInit): Promise<Response> {
+  private async asked(platform: Platform, scope: string, url: string, init: Asked): Promise<Response> {
     const go = async () =>
       sent(url, {
         ...init,
@@ -115,7 +120,7 @@ export class Services {
       const response = await this.asked(platform, MEMBERS_SCOPE, next, {
         headers: { accept: 'application/vnd.ims.lti-nrps.v2.membershipcontainer+json' },
       });
-      const read = readWith(membersSchema, (await response.json()) as unknown);
+      const read = readWith(membersSchema, await response.json());
       if (!read.ok) throw new ServiceError('the list of the platform cannot be read', false);
       for (const one of read.value.members)
         if ((one.status ?? 'Active') === 'Active')

@@ -72,6 +72,7 @@ export class SignOn {
         undefined,
         clientSecret === null ? oidc.None() : oidc.ClientSecretPost(clientSecret),
         // On this machine alone without HTTPS, as the configuration is read.
+        // eslint-disable-next-line @typescript-eslint/no-deprecated -- marked so that nobody takes it elsewhere
         issuer.startsWith('http://') ? { execute: [oidc.allowInsecureRequests] } : {},
       )
       .catch((error: unknown) => {

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
-import { recordedMarks, type RecordedMark } from '../attempts/mark-book.js';
+import { recordedMarks, type RecordedMark } from '../attempts/recorded-marks.js';
 import type { Platform } from './platforms.js';
 import { ServiceError, sent, type Services } from './services.js';
 

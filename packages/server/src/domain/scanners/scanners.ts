@@ -57,17 +57,17 @@ export class Scanners {
     private readonly energiseIn: EnergiseIn,
   ) {}
 
-  private rows(): Knex.QueryBuilder<ScannerRow, ScannerRow[]> {
-    return this.database('scanners').select(
+  private rows() {
+    return this.database('scanners').select<ScannerRow[]>(
       'scanners.*',
       this.database.raw(
         `coalesce(scanners.seen_at > now() - make_interval(secs => ${SILENT_S}), false) as online`,
       ),
-    ) as unknown as Knex.QueryBuilder<ScannerRow, ScannerRow[]>;
+    );
   }
 
   private async rowOf(id: string): Promise<ScannerRow> {
-    const row = (await this.rows().where('scanners.id', id).first()) as ScannerRow | undefined;
+    const [row] = await this.rows().where('scanners.id', id);
     if (!row) throw notFound('scanner');
     return row;
   }
@@ -111,7 +111,7 @@ export class Scanners {
   /** A new scanner, and the token of its gateway, which is told this once. */
   async add(name: string, instructor: Person): Promise<ScannerMade> {
     const token = randomBytes(32).toString('base64url');
-    const taken = await this.database('scanners').where({ name }).first('id');
+    const taken = await this.database('scanners').where({ name }).first<{ id: string } | undefined>('id');
     if (taken) throw invalidAt('name', 'another scanner has this name');
     const [row] = await this.database.transaction(async (trx) => {
       const made = await trx('scanners')
@@ -324,7 +324,7 @@ export class Scanners {
       .join('assignments as s', 's.id', 'a.assignment_id')
       .where('a.id', attemptId)
       .whereIn('s.class_id', classesOf(this.database, instructor))
-      .first('a.id');
+      .first<{ id: string } | undefined>('a.id');
     if (!own && instructor.role !== 'administrator')
       throw new Refusal('forbidden', 'Somebody of another class works at this board.');
   }
