@@ -3,6 +3,7 @@ import { Alert, Button, Input, Popconfirm, Table, Tag } from 'antd';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import dayjs from 'dayjs';
+import { plural } from '@contactum/core';
 import type { ScannerBox, ScannerMade } from '@contactum/contract';
 import { ask } from '../api/client.js';
 import './sheets.css';
@@ -116,7 +117,7 @@ function StateOf({ box: { online, serial, terminals, faults, lastSeen } }: { box
     <>
       <Tag>{faults[0] === undefined ? '● being read' : `! ${faults[0]}`}</Tag>
       <span className="quiet">
-        <span className="mono">{serial}</span>, {terminals} terminals
+        <span className="mono">{serial}</span>, {plural(terminals, 'terminal')}
       </span>
     </>
   );

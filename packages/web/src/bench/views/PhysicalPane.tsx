@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Alert, Button, Tag } from 'antd';
 import { useStore } from 'zustand';
-import { describeStimulus, spellRef, type Stimulus } from '@contactum/core';
+import { describeStimulus, plural, spellRef, type Stimulus } from '@contactum/core';
 import type { BoardNow, ScannerBox } from '@contactum/contract';
 import type { PhysicalBoard, PhysicalState } from '../physical-board.js';
 import { useScanners } from '../use-physical.js';
@@ -75,7 +75,7 @@ function Choice({ board, attemptId }: { board: PhysicalBoard; attemptId: string 
 
 const stateWords = ({ online, usedBy, terminals }: ScannerBox): string => {
   if (!online) return 'not connected to the server';
-  return usedBy === null ? `${terminals} terminals, free` : `${terminals} terminals, in use`;
+  return `${plural(terminals, 'terminal')}, ${usedBy === null ? 'free' : 'in use'}`;
 };
 
 function StateLine({ state: { name, now, isHeard } }: { state: PhysicalState }) {
@@ -198,7 +198,7 @@ function Working({ board, state: { working, now } }: { board: PhysicalBoard; sta
           : `Do this and keep it so: ${wordsOf(next)}.`}
       </p>
       <p className="quiet">
-        {working.length === 1 ? 'The last reading.' : `${working.length} readings are left.`}
+        {working.length === 1 ? 'The last reading.' : `${plural(working.length, 'reading')} are left.`}
       </p>
       <div className="hand-row">
         <Button type="primary" loading={busy} disabled={!canRead(now)} onClick={take}>
