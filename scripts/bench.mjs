@@ -29,6 +29,7 @@ import { assessment } from './assessment.mjs';
 import { memory } from './memory.mjs';
 import { paper } from './paper.mjs';
 import { kills, service } from './service.mjs';
+import { failover } from './failover.mjs';
 import { scanner } from './scanner.mjs';
 import { sitting } from './sitting.mjs';
 
@@ -800,6 +801,7 @@ try {
     '--assessment',
     '--sitting',
     '--scanner',
+    '--failover',
   ];
   if (!PARTS.some((flag) => process.argv.includes(flag))) await engine();
   if (process.argv.includes('--engine') || process.argv.includes('--boards')) {
@@ -821,6 +823,7 @@ try {
   if (only('--paper')) await paper({ core: await loadCore(), report, cluster, ensureDatabase });
   if (only('--assessment')) await assessment({ report, cluster, ensureDatabase });
   if (only('--scanner')) await scanner({ report });
+  if (only('--failover')) await failover({ report, note, count: Number(process.env.KILLS ?? 10) });
   if (only('--sitting')) await sitting({ report, note, count: Number(process.env.KILLS ?? 20) });
   if (only('--service')) await service({ report, note, cluster, ensureDatabase });
   if (only('--floods')) await floods({ report, note, cluster, ensureDatabase });

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import type { Knex } from 'knex';
 import { login as loginSchema, platformRequest } from '@contactum/contract';
 import { alone, migrate, openDatabase, schemaSteps, stepBack } from './database/database.js';
+import { oneAddress } from './database/primary.js';
 import { PersonModel } from './database/models.js';
 import { loadExercises } from './domain/authoring/exercises.js';
 import { Platforms } from './domain/doors/platforms.js';
@@ -104,8 +105,8 @@ async function back(database: Knex): Promise<void> {
 const OF_THE_SCHEMA: Readonly<Record<string, (database: Knex) => Promise<void>>> = { schema, back };
 
 const [command = '', ...words] = process.argv.slice(2);
-const url = process.env.DATABASE_URL;
-if (!url) fail('DATABASE_URL: is missing');
+if (!process.env.DATABASE_URL) fail('DATABASE_URL: is missing');
+const url = await oneAddress(process.env.DATABASE_URL);
 const work = COMMANDS[command];
 const ofSchema = OF_THE_SCHEMA[command];
 if (!work && !ofSchema) fail(USAGE);

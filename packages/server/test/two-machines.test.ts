@@ -6,6 +6,7 @@ import pg from 'pg';
 import { exercise } from '../../core/test/help.js';
 import * as pair from '../../../scripts/lib/pair.mjs';
 import { readAddress } from '../src/database/primary.js';
+import { Hand } from './hand.js';
 import { Client, connect, people, startProcess, until, type Server } from './help.js';
 import { freePort } from './visitor.js';
 
@@ -72,52 +73,6 @@ afterAll(async () => {
   for (const { data } of [one, other]) if (pair.isRunning(data)) pair.stop(data, 'immediate');
   rmSync(home, { recursive: true, force: true });
 });
-
-/** Somebody who wires on and on, and notes what was acknowledged. */
-class Hand {
-  readonly acknowledged: number[] = [];
-  private seq = 0;
-  private ended = false;
-  private readonly done: Promise<void>;
-
-  constructor(
-    private readonly client: Client,
-    readonly attempt: string,
-  ) {
-    this.done = this.work();
-  }
-
-  private async work(): Promise<void> {
-    const [wire] = pump.reference;
-    while (!this.ended) {
-      const seq = this.seq + 1;
-      // Laid and taken away again.
-      const lead = `w${Math.ceil(seq / 2)}`;
-      const entry =
-        seq % 2 === 1
-          ? connect(seq, wire!, lead)
-          : { seq, entry: { kind: 'edit', edit: { do: 'cut', lead, wire } } };
-      const answer = await this.client
-        .ask('POST', `/attempts/${this.attempt}/log`, entry)
-        .catch(() => ({ status: 0 }));
-      if (answer.status === 201) {
-        this.acknowledged.push(seq);
-        this.seq = seq;
-      } else await new Promise((resolve) => setTimeout(resolve, 50));
-    }
-  }
-
-  async stop(): Promise<void> {
-    this.ended = true;
-    await this.done;
-  }
-
-  /** Waits for some more that are acknowledged. */
-  async goesOn(more = 5): Promise<void> {
-    const wanted = this.acknowledged.length + more;
-    await until(() => Promise.resolve(this.acknowledged.length >= wanted));
-  }
-}
 
 async function atWork(server: Server, classId: string): Promise<{ hand: Hand; ann: Client }> {
   const [first, ann] = [

@@ -84,14 +84,14 @@ class PrimaryDoor {
   private constructor(
     private readonly address: DatabaseAddress,
     private readonly server: Server,
-    private readonly log: Logger,
+    private readonly log: Pick<Logger, 'warn'>,
   ) {
     this.watch = setInterval(() => void this.look(), WATCH_MS);
     this.watch.unref();
     server.on('connection', (socket) => void this.lead(socket));
   }
 
-  static async open(address: DatabaseAddress, log: Logger): Promise<PrimaryDoor> {
+  static async open(address: DatabaseAddress, log: Pick<Logger, 'warn'>): Promise<PrimaryDoor> {
     const server = createServer({ allowHalfOpen: false });
     await new Promise<void>((resolve, reject) => {
       server.once('error', reject);
@@ -189,7 +189,10 @@ class PrimaryDoor {
 }
 
 /** An address for every kind of client: of one host as it is, of several that of a door to the primary. */
-export async function oneAddress(url: string, log: Logger): Promise<string> {
+export async function oneAddress(
+  url: string,
+  log: Pick<Logger, 'warn'> = { warn: () => undefined },
+): Promise<string> {
   const address = readAddress(url);
   return address.hosts.length === 1 ? url : (await PrimaryDoor.open(address, log)).url;
 }
