@@ -42,9 +42,9 @@ export interface Door {
   readonly signOn: string | null;
 }
 
-/** Where somebody who has signed out goes on to sign out of the college's sign-on; null for nowhere. */
+/** Where somebody who has signed out goes on to sign out of the college's sign-on. */
 export interface SignedOut {
-  readonly to: string | null;
+  readonly to: string;
 }
 
 /**

@@ -165,7 +165,8 @@ function own(router: Router, { database, device: { secret }, signOn, publicUrl }
     const base = publicUrl ?? `${request.protocol}://${request.headers.host ?? ''}`;
     // Whoever came by the college's sign-on is signed out there too; one that does not answer keeps nobody in.
     const to = signedOn && signOn ? await signOn.outTo(signedOn, base).catch(() => null) : null;
-    response.json({ to } satisfies SignedOut);
+    if (to === null) response.status(204).end();
+    else response.json({ to } satisfies SignedOut);
   });
 }
 

@@ -231,7 +231,7 @@ export const useSignOut = () =>
   useMutation({
     mutationFn: async () => {
       await leaveAllBut(null);
-      return ask<SignedOut>('DELETE', '/session');
+      return ask<SignedOut | null>('DELETE', '/session');
     },
     // Whoever came by the college's sign-on goes on to sign out there.
     onSettled: (out) => window.location.replace(out?.to ?? '/'),
