@@ -122,13 +122,16 @@ export class PhysicalBoard {
 
   /** Looks at the board as it is read now; again once the supply is off. */
   look(asLeads = false): void {
-    const { now, working, steps } = this.state;
+    const { now, working, steps: known } = this.state;
     if (!now?.online || now.faults.length > 0 || working !== null) return;
     if (this.supplyIsOn()) {
       this.store.setState({ problem: 'The supply of the bench is on: leads are taken over when it is off.' });
       return;
     }
     const { bench, fixed } = this.own();
+    // What was taken for the last thing that a hand has done is a lead then.
+    const steps = asLeads ? known.slice(0, -1) : known;
+    if (asLeads) this.store.setState({ steps });
     const seen = boardSeen(bench, now.joined, { steps, fixed, asLeads });
     this.store.setState({ problem: null, apart: seen.kind === 'unlike' ? seen.apart : [] });
     if (seen.kind === 'worked') this.store.setState({ steps: seen.steps });
