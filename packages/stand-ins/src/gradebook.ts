@@ -138,7 +138,9 @@ export class Gradebook {
     this.server = server;
     await new Promise((resolve, reject) => server.once('listening', resolve).once('error', reject));
     const address = server.address();
-    this.issuer = `http://127.0.0.1:${typeof address === 'object' && address !== null ? address.port : 0}`;
+    // The same site as the server's: a browser sends its cookies with what is posted from here.
+    const { hostname } = new URL(this.options.tool);
+    this.issuer = `http://${hostname}:${typeof address === 'object' && address !== null ? address.port : 0}`;
     return this;
   }
 
