@@ -39,7 +39,11 @@ function lasting(headers: Headers): number {
 
 test('who asks stays signed in as long as the college allows, also over a new password; no administrator', async () => {
   const ann = new Client(server.base);
-  expect((await ann.ask('GET', '/session/door')).body).toEqual({ stayDays: 90 });
+  expect((await ann.ask('GET', '/session/door')).body).toEqual({
+    stayDays: 90,
+    passwords: true,
+    signOn: null,
+  });
   const plain = await ann.ask('POST', '/session', { login: 'ann', password: PASSWORD });
   expect(lasting(plain.headers) / DAY_S).toBeCloseTo(7, 1);
   const long = await ann.ask('POST', '/session', { login: 'ann', password: PASSWORD, stay: true });
