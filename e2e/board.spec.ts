@@ -102,5 +102,7 @@ test('a physical board comes to life on the Bench, is read with its devices work
     stop.abort();
     await running;
     await box.stop();
+    // Other stories have no trainer board.
+    await college.sql('delete from scanners where name = $1', [name]);
   }
 });
