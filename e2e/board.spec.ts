@@ -66,14 +66,14 @@ test('a physical board comes to life on the Bench, is read with its devices work
     console.log('a lead plugged to the lead on screen, ms:', late.join(' '));
     // The mouse may not contradict the board.
     box.work([{ press: 'S2' }]);
-    await expect(pane).toContainText('Worked by hand: press S2');
+    await expect(pane).toContainText('Operated by hand: press S2');
     box.work([]);
-    await expect(pane).not.toContainText('Worked by hand');
+    await expect(pane).not.toContainText('Operated by hand');
 
     // A lead past the Stop button is not seen at rest.
     box.plug([...wires, { from: 'S1:21', to: 'S1:22' }]);
     await expect(leads).toHaveCount(wires.length);
-    await pane.getByRole('button', { name: 'Read with devices worked' }).click();
+    await pane.getByRole('button', { name: 'Read with devices operated' }).click();
     for (const [k, own] of readings.entries()) {
       box.work(own);
       await expect(pane).toContainText(
@@ -81,7 +81,7 @@ test('a physical board comes to life on the Bench, is read with its devices work
       );
       // The scanner needs a moment to see what a hand does.
       await page.waitForTimeout(400);
-      await pane.getByRole('button', { name: 'Take the reading' }).click();
+      await pane.getByRole('button', { name: 'Take reading' }).click();
     }
     await expect(leads).toHaveCount(wires.length + 1);
     box.work([]);

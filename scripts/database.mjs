@@ -75,7 +75,6 @@ const COMMANDS = {
       data: wanted(values, 'data'),
       from: hostOf(values.from, 'from'),
       password,
-      ...(values.listen ? { listen: values.listen } : {}),
     });
     return `A standby again (${how}). Now: npm run database -- sync --of PRIMARY on`;
   },

@@ -17,7 +17,7 @@ import {
 } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import { Plain, isRoot } from './paths.mjs';
-import { account, binariesFor } from './postgres.mjs';
+import { account, binariesFor, initdbArguments } from './postgres.mjs';
 
 const SLOT = 'contactum_standby';
 
@@ -72,7 +72,17 @@ function setOf(data) {
   const file = join(data, 'postgresql.auto.conf');
   const lines = existsSync(file) ? readFileSync(file, 'utf8') : '';
   const value = (key) => new RegExp(`^${key} = '(.*)'$`, 'm').exec(lines)?.[1];
-  return { port: Number(value('port') ?? 5432), archive: value('contactum.archive') ?? null };
+  return {
+    port: Number(value('port') ?? 5432),
+    listen: value('listen_addresses'),
+    archive: value('contactum.archive') ?? null,
+  };
+}
+
+/** Copies a running database into a folder, with the log that the copy needs. */
+function copyOf({ host, port }, into, { run, password, more = [] }) {
+  const from = ['-h', host, '-p', String(port), '-U', 'contactum'];
+  run('pg_basebackup', ['-D', into, ...from, '-X', 'stream', '-c', 'fast', ...more], { password });
 }
 
 export function start(data) {
@@ -123,7 +133,10 @@ function shared({ port, listen, archive }) {
           archive_mode: 'on',
           archive_timeout: '60s',
           // Never over what is there: the other machine may have put the same segment into the same folder.
-          archive_command: `if [ -f ${archive}/%f ]; then cmp -s %p ${archive}/%f; else cp %p ${archive}/.%f && mv ${archive}/.%f ${archive}/%f; fi`,
+          archive_command: [
+            `if [ -f ${archive}/%f ]; then cmp -s %p ${archive}/%f;`,
+            `else cp %p ${archive}/.%f && mv ${archive}/.%f ${archive}/%f; fi`,
+          ].join(' '),
         }
       : {}),
   };
@@ -147,18 +160,7 @@ export function makePrimary({
   writeFileSync(secret, password, { mode: 0o600 });
   own(who, secret);
   try {
-    run('initdb', [
-      '-D',
-      data,
-      '-U',
-      'contactum',
-      '--auth-host=scram-sha-256',
-      '--auth-local=scram-sha-256',
-      `--pwfile=${secret}`,
-      '--encoding=UTF8',
-      '--locale=C.UTF-8',
-      '--data-checksums',
-    ]);
+    run('initdb', [...initdbArguments(data, secret), '--data-checksums']);
   } finally {
     rmSync(secret, { force: true });
   }
@@ -208,26 +210,7 @@ export async function makeStandby({
   if (existsSync(data) && readdirSync(data).length > 0) throw new Plain(`${data} is not empty.`);
   folder(who, data);
   await ensureSlot({ ...from, password });
-  run(
-    'pg_basebackup',
-    [
-      '-D',
-      data,
-      '-h',
-      from.host,
-      '-p',
-      String(from.port),
-      '-U',
-      'contactum',
-      '-X',
-      'stream',
-      '-c',
-      'fast',
-      '-S',
-      SLOT,
-    ],
-    { password },
-  );
+  copyOf(from, data, { run, password, more: ['-S', SLOT] });
   follow(data, { from, password, port, listen, archive });
   start(data);
   await until(() => isCaughtUp({ ...from, password }), 'the standby does not follow');
@@ -236,7 +219,8 @@ export async function makeStandby({
 const ensureSlot = (of) =>
   asked(
     of,
-    `select pg_create_physical_replication_slot($1, true) where not exists (select 1 from pg_replication_slots where slot_name = $1)`,
+    `select pg_create_physical_replication_slot($1, true)
+      where not exists (select 1 from pg_replication_slots where slot_name = $1)`,
     [SLOT],
   );
 
@@ -295,10 +279,10 @@ export async function promote({ data: given, password }) {
  * Makes an old primary a standby of the new one: rewound where its own log tells how, copied anew otherwise.
  * Returns which.
  */
-export async function rebuild({ data: given, from, password, listen = '127.0.0.1' }) {
+export async function rebuild({ data: given, from, password }) {
   const data = resolve(given);
   const { run } = tools(data);
-  const { port, archive } = setOf(data);
+  const { port, listen, archive } = setOf(data);
   if (isRunning(data)) stop(data, 'immediate');
   let how = 'rewound';
   try {
@@ -334,29 +318,28 @@ export async function statusOf(of) {
     ? []
     : await asked(
         of,
-        `select application_name as name, state, sync_state as sync, coalesce(extract(epoch from replay_lag), 0)::float as lag from pg_stat_replication`,
+        `select application_name as name, state, sync_state as sync,
+          coalesce(extract(epoch from replay_lag), 0)::float as lag from pg_stat_replication`,
       );
   return { ...row, followers };
 }
 
+/** Copies stand in the order of their names. */
+const baseName = (date) => `base-${date.toISOString().replace(/[-:]/g, '').slice(0, 15)}`;
+
 /** A copy of a whole database beside its archive: every moment after it can be restored. */
 export function baseBackup({ of, data, into, password }) {
   const { who, run } = tools(resolve(data));
-  const target = resolve(into, `base-${new Date().toISOString().replace(/[-:]/g, '').slice(0, 15)}`);
+  const target = resolve(into, baseName(new Date()));
   folder(who, resolve(into));
-  run(
-    'pg_basebackup',
-    ['-D', target, '-h', of.host, '-p', String(of.port), '-U', 'contactum', '-X', 'stream', '-c', 'fast'],
-    { password },
-  );
+  copyOf(of, target, { run, password });
   return target;
 }
 
 /** The newest copy that was complete before a moment. */
 function baseBefore(archive, moment) {
-  const name = (date) => `base-${date.toISOString().replace(/[-:]/g, '').slice(0, 15)}`;
   const bases = readdirSync(archive)
-    .filter((one) => one.startsWith('base-') && one <= name(moment))
+    .filter((one) => one.startsWith('base-') && one <= baseName(moment))
     .sort();
   const last = bases.at(-1);
   if (!last) throw new Plain(`There is no copy from before ${moment.toISOString()} in ${archive}.`);
@@ -366,8 +349,6 @@ function baseBefore(archive, moment) {
 /** Restores a moment into a new folder of data and starts it there, as a database of its own. */
 export async function restoreTo({
   archive: given,
-  base,
-  wal,
   moment,
   data: into,
   port,
@@ -377,8 +358,7 @@ export async function restoreTo({
   const archive = resolve(given);
   const data = resolve(into);
   if (existsSync(data) && readdirSync(data).length > 0) throw new Plain(`${data} is not empty.`);
-  const from = base ?? baseBefore(archive, moment);
-  cpSync(from, data, { recursive: true });
+  cpSync(baseBefore(archive, moment), data, { recursive: true });
   const { who } = tools(data);
   if (isRoot) spawnSync('chown', ['-R', `${who.uid}:${who.gid}`, data]);
   spawnSync('chmod', ['700', data]);
@@ -391,7 +371,7 @@ export async function restoreTo({
     synchronous_standby_names: null,
     primary_conninfo: null,
     primary_slot_name: null,
-    restore_command: `cp ${resolve(wal ?? archive)}/%f %p`,
+    restore_command: `cp ${archive}/%f %p`,
     // Without the letters of ISO 8601, which it does not read here.
     recovery_target_time: moment.toISOString().replace('T', ' ').replace('Z', '+00'),
     recovery_target_action: 'promote',

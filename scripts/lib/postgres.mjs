@@ -162,6 +162,19 @@ export function runningCluster() {
   };
 }
 
+/** How a cluster is made: its owner signs in by password alone, and text sorts the same on every machine. */
+export const initdbArguments = (data, passwordFile) => [
+  '-D',
+  data,
+  '-U',
+  'contactum',
+  '--auth-host=scram-sha-256',
+  '--auth-local=scram-sha-256',
+  `--pwfile=${passwordFile}`,
+  '--encoding=UTF8',
+  '--locale=C.UTF-8',
+];
+
 /**
  * Starts a cluster of the project's own on loopback, made on first use. Returns its address and a stop.
  * `home` is a folder that this run may write.
@@ -205,17 +218,7 @@ export async function startCluster(home) {
       mode: 0o600,
     });
     try {
-      must('initdb', [
-        '-D',
-        data,
-        '-U',
-        'contactum',
-        '--auth-host=scram-sha-256',
-        '--auth-local=scram-sha-256',
-        `--pwfile=${passwordFile}`,
-        '--encoding=UTF8',
-        '--locale=C.UTF-8',
-      ]);
+      must('initdb', initdbArguments(data, passwordFile));
     } catch (error) {
       rmSync(secretFile, { force: true });
       throw error;

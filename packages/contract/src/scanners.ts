@@ -11,8 +11,8 @@ export const scannerRequest = z.strictObject({ name });
 const pair = z.tuple([terminal, terminal]);
 const joined = z.array(z.array(terminal).min(2).max(512)).max(256);
 
-/** What a gateway has read of its board. */
-const report = z.strictObject({
+/** What a gateway says: nothing but what it has read of its board. */
+export const gatewaySays = z.strictObject({
   kind: z.literal('reading'),
   /** Counts what changes; a gateway that starts again goes on with a higher one. */
   number: z.int().min(0),
@@ -34,15 +34,15 @@ const report = z.strictObject({
   /** The permit relay is closed, as the box says. */
   permitClosed: z.boolean(),
 });
-/** What a gateway says: nothing but what it has read. */
-export const gatewaySays = report;
 export type GatewaySays = z.infer<typeof gatewaySays>;
 
-/** What a gateway is told: whether the permit relay may be closed while its board is as that reading found it. */
-export interface ToGateway {
-  readonly kind: 'permit';
-  readonly reading: number | null;
-}
+/**
+ * What a gateway is told: whether the permit relay may be closed while its board is as that reading found it, or
+ * why what it said was not taken.
+ */
+export type ToGateway =
+  | { readonly kind: 'permit'; readonly reading: number | null }
+  | { readonly kind: 'refused'; readonly why: string };
 
 /** A scanner as somebody finds it in a list. */
 export interface ScannerBox {

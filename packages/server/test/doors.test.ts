@@ -1,11 +1,12 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { SignJWT, UnsecuredJWT, generateKeyPair } from 'jose';
+import { freePort } from '../../cli/src/scanner/free-port.js';
 import { Gradebook } from '../../stand-ins/src/index.js';
 import { exercise } from '../../core/test/help.js';
 import { openDatabase } from '../src/database/database.js';
 import { ownPath } from '../src/runtime/own-path.js';
 import { Client, freshDatabase, marked, people, startProcess, until, wire, type Server } from './help.js';
-import { Visitor, fieldsOf, freePort } from './visitor.js';
+import { Visitor, fieldsOf } from './visitor.js';
 
 const pump = exercise('brine-pump-three-wire');
 const LTI = 'https://purl.imsglobal.org/spec/lti/claim';
@@ -116,6 +117,7 @@ describe('a learning platform', () => {
     const slip = await marked(iver, attempt);
     const told = () => platform.scores.get(link.lineItem!) ?? [];
     await until(async () => Promise.resolve(told().length > 0));
+    await until(async () => Promise.resolve(platform.statements.size === 1));
     expect(told()).toMatchObject([
       { userId: 'p-2', scoreGiven: slip.result.recorded, scoreMaximum: slip.result.max },
     ]);

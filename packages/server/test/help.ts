@@ -22,6 +22,22 @@ export async function freshDatabase(): Promise<string> {
   return url.replace(/\/[^/]*$/, `/${name}`);
 }
 
+/** Asks a database. */
+export async function query<T extends object = any>(
+  url: string,
+  text: string,
+  values: readonly unknown[] = [],
+): Promise<T[]> {
+  const client = new pg.Client({ connectionString: url });
+  client.on('error', () => undefined);
+  await client.connect();
+  try {
+    return (await client.query<T>(text, [...values])).rows;
+  } finally {
+    await client.end();
+  }
+}
+
 export interface Server {
   readonly base: string;
   readonly process: ChildProcess;

@@ -19,6 +19,7 @@ import {
   until,
   wire,
   type Server,
+  query,
 } from './help.js';
 
 /**
@@ -54,14 +55,6 @@ async function contents(url: string): Promise<Record<string, string>> {
   }
   await client.end();
   return found;
-}
-
-async function query(url: string, text: string): Promise<any[]> {
-  const client = new pg.Client({ connectionString: url });
-  await client.connect();
-  const { rows } = await client.query(text);
-  await client.end();
-  return rows;
 }
 
 /** Sets a password of one's own in place of the first one. */

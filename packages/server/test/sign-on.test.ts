@@ -1,10 +1,11 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { SignJWT, UnsecuredJWT, generateKeyPair } from 'jose';
+import { freePort } from '../../cli/src/scanner/free-port.js';
 import { SignOnStandIn } from '../../stand-ins/src/index.js';
 import { readConfig } from '../src/config.js';
 import { roleBy } from '../src/domain/doors/sign-on.js';
 import { Client, PASSWORD, freshDatabase, people, startProcess, type Server } from './help.js';
-import { Visitor, freePort } from './visitor.js';
+import { Visitor } from './visitor.js';
 
 let server: Server;
 let college: SignOnStandIn;
@@ -35,7 +36,7 @@ async function signedOn(login: string, visitor = new Visitor(), to = '/help') {
 const whoIs = async (visitor: Visitor) => (await visitor.api(server.base, 'GET', '/session')).body;
 
 describe('the college’s sign-on', () => {
-  test('signs in by who somebody is there, in the role that the rules give, and leads on to the page that was wanted', async () => {
+  test('signs in by who somebody is there, in the role of the rules, and leads on to the page that was wanted', async () => {
     const petra = await signedOn('petra');
     expect(petra.answer.text).toContain('url=/help');
     expect(await whoIs(petra.visitor)).toMatchObject({

@@ -1,10 +1,9 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
-import pg from 'pg';
 import { exercise } from '../../core/test/help.js';
 import { Hand } from './hand.js';
-import { Client, freshDatabase, people, startProcess, type Server } from './help.js';
+import { Client, freshDatabase, people, query, startProcess, type Server } from './help.js';
 
 const pump = exercise('brine-pump-three-wire');
 
@@ -31,16 +30,6 @@ afterAll(async () => {
   for (const server of [old, fresh])
     if (server && server.process.exitCode === null) await server.kill('SIGKILL');
 });
-
-async function query<T extends object>(text: string, values: unknown[] = []): Promise<T[]> {
-  const client = new pg.Client({ connectionString: url });
-  await client.connect();
-  try {
-    return (await client.query<T>(text, values)).rows;
-  } finally {
-    await client.end();
-  }
-}
 
 /** Reads pages on and on, as windows that are open do; what was refused or broke is counted. */
 function reading(base: () => string, cookie: string) {
@@ -71,7 +60,7 @@ test('a lesson goes on while a release takes the place of the one before it: no 
     encoding: 'utf8',
   });
   expect(back.stdout).toContain('is taken back');
-  const steps = await query<{ name: string }>('select name from knex_migrations order by id');
+  const steps = await query<{ name: string }>(url, 'select name from knex_migrations order by id');
   const student = await new Client(old.base).signIn('ben');
   let base = old.base;
   const pages = reading(() => base, student.cookie);
@@ -79,7 +68,7 @@ test('a lesson goes on while a release takes the place of the one before it: no 
 
   // The new release beside it brings the schema up to date, under load.
   fresh = await startProcess(url, { WEB_PROCESSES: '2', LOG_LEVEL: 'silent' });
-  expect(await query('select name from knex_migrations')).toHaveLength(steps.length + 1);
+  expect(await query(url, 'select name from knex_migrations')).toHaveLength(steps.length + 1);
   await Promise.all(hands.map((hand) => hand.goesOn(30)));
 
   // A proxy sends what comes to the new one, and the old one ends once it has answered.
@@ -96,6 +85,7 @@ test('a lesson goes on while a release takes the place of the one before it: no 
   for (const hand of hands) {
     expect(hand.failed).toEqual([]);
     const rows = await query<{ seq: number }>(
+      url,
       'select seq from attempt_log where attempt_id = $1 order by seq',
       [hand.attempt],
     );

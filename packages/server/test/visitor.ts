@@ -1,5 +1,3 @@
-import { createServer } from 'node:net';
-
 /** A browser's worth of navigation: cookies by site, redirects, forms that post themselves. */
 export class Visitor {
   private readonly jar = new Map<string, Map<string, string>>();
@@ -88,16 +86,4 @@ export function fieldsOf(text: string): Record<string, string> {
   ))
     fields[name] = unescaped(value);
   return fields;
-}
-
-/** A port of loopback that is free now. */
-export function freePort(): Promise<number> {
-  const probe = createServer();
-  return new Promise((resolve, reject) => {
-    probe.once('error', reject);
-    probe.listen(0, '127.0.0.1', () => {
-      const address = probe.address();
-      probe.close(() => resolve(typeof address === 'object' && address !== null ? address.port : 0));
-    });
-  });
 }

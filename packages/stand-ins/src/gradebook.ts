@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
-import type { Server } from 'node:http';
 import express, { type Request, type Response } from 'express';
 import { SignJWT, createRemoteJWKSet, exportJWK, generateKeyPair, jwtVerify, type JWK } from 'jose';
+import { Served, escaped, page, postingPage } from './served.js';
 
 /**
  * A small learning platform with two courses, for trying launches, rosters and grades without one: LTI 1.3 with
@@ -83,8 +83,6 @@ const COURSES: readonly Omit<Course, 'links'>[] = [
   },
 ];
 
-const escaped = (text: string): string => text.replace(/[&<>"']/g, (letter) => `&#${letter.charCodeAt(0)};`);
-
 /** The stand-in of a learning platform. */
 export class Gradebook {
   readonly courses: Course[];
@@ -99,7 +97,7 @@ export class Gradebook {
     readonly publicJwk: JWK;
     readonly kid: string;
   }[] = [];
-  private server: Server | null = null;
+  private served: Served | null = null;
   issuer = '';
   readonly clientId: string;
   readonly deploymentId: string;
@@ -134,20 +132,13 @@ export class Gradebook {
     this.linking(app);
     this.services(app);
     this.store(app);
-    const server = app.listen(this.options.port ?? 0, '127.0.0.1');
-    this.server = server;
-    await new Promise((resolve, reject) => server.once('listening', resolve).once('error', reject));
-    const address = server.address();
-    // The same site as the server's: a browser sends its cookies with what is posted from here.
-    const { hostname } = new URL(this.options.tool);
-    this.issuer = `http://${hostname}:${typeof address === 'object' && address !== null ? address.port : 0}`;
+    this.served = await Served.begin(app, this.options);
+    this.issuer = this.served.address;
     return this;
   }
 
   async stop(): Promise<void> {
-    const { server } = this;
-    server?.closeAllConnections();
-    if (server) await new Promise<void>((resolve) => server.close(() => resolve()));
+    await this.served?.stop();
   }
 
   /** Signs with a new key from now on; the old one is published on. */
@@ -242,7 +233,13 @@ export class Gradebook {
     app.get('/', (_request, response) => {
       response
         .type('html')
-        .send(page('Courses', this.courses.map((course) => this.courseRows(course)).join('')));
+        .send(
+          page(
+            'Courses',
+            '<p>A stand-in of a learning platform. The people are made up.</p>',
+            ...this.courses.map((course) => this.courseRows(course)),
+          ),
+        );
     });
   }
 
@@ -255,12 +252,13 @@ export class Gradebook {
           ({ userId }) => userId === who.id,
         );
         const shown = score ? `${score.scoreGiven} of ${score.scoreMaximum}` : '–';
-        return `<td>${open(who, 'Open', `&amp;link=${link.id}`)} <b>${who.role === 'Learner' ? shown : ''}</b></td>`;
+        return `${open(who, 'Open', `&amp;link=${link.id}`)} <b>${who.role === 'Learner' ? shown : ''}</b>`;
       });
       const deep = who.role === 'Instructor' ? open(who, 'Add from Contactum', '&amp;deep=1') : '';
-      return `<tr><td>${escaped(who.name)}</td><td>${who.role}</td><td>${open(who, 'Open the course')} ${deep}</td>${own.join('')}</tr>`;
+      return row('td', [escaped(who.name), who.role, `${open(who, 'Open the course')} ${deep}`, ...own]);
     });
-    return `<h2>${escaped(course.title)}</h2><table><tr><th>Name</th><th>Role</th><th></th>${course.links.map(({ title }) => `<th>${escaped(title)}</th>`).join('')}</tr>${rows.join('')}</table>`;
+    const head = row('th', ['Name', 'Role', '', ...course.links.map(({ title }) => escaped(title))]);
+    return `<h2>${escaped(course.title)}</h2><table>${head}${rows.join('')}</table>`;
   }
 
   // ── launches ────────────────────────────────────────────────────────────────────────────────
@@ -310,7 +308,7 @@ export class Gradebook {
         link: course.links.find((one) => one.id === link) ?? null,
         deep: deep !== undefined,
       });
-      posted(response, to, { id_token: await this.sign(claims), state: state ?? '' });
+      response.type('html').send(postingPage(to, { id_token: await this.sign(claims), state: state ?? '' }));
     });
   }
 
@@ -435,16 +433,5 @@ export class Gradebook {
   }
 }
 
-function posted(response: Response, to: string, fields: Readonly<Record<string, string>>): void {
-  const inputs = Object.entries(fields).map(
-    ([name, value]) => `<input type="hidden" name="${name}" value="${escaped(value)}">`,
-  );
-  response
-    .type('html')
-    .send(
-      `<!doctype html><meta charset="utf-8"><form method="post" action="${escaped(to)}">${inputs.join('')}<button>Go on</button></form><script>document.forms[0].submit()</script>`,
-    );
-}
-
-const page = (title: string, body: string): string =>
-  `<!doctype html><html lang="en"><meta charset="utf-8"><title>${title}</title><style>body{font:16px/1.5 sans-serif;margin:2rem}td,th{padding:.3rem .8rem;text-align:left;border-bottom:1px solid #ccc}</style><h1>${title}</h1><p>A stand-in of a learning platform. The people are made up.</p>${body}</html>`;
+const row = (tag: 'td' | 'th', cells: readonly string[]): string =>
+  `<tr>${cells.map((cell) => `<${tag}>${cell}</${tag}>`).join('')}</tr>`;

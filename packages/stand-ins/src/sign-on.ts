@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
-import type { Server } from 'node:http';
 import express, { type Express } from 'express';
 import { exportJWK, generateKeyPair } from 'jose';
 import Provider, { type Configuration } from 'oidc-provider';
+import { Served, page } from './served.js';
 
 /** Somebody of the college, by the name they sign on with. */
 export interface SignOnPerson {
@@ -36,7 +36,7 @@ export class SignOnStandIn {
   readonly clientId: string;
   readonly clientSecret: string;
   private readonly people: readonly SignOnPerson[];
-  private server: Server | null = null;
+  private served: Served | null = null;
 
   constructor(private readonly options: SignOnOptions) {
     this.clientId = options.clientId ?? 'contactum';
@@ -57,13 +57,8 @@ export class SignOnStandIn {
 
   async start(): Promise<this> {
     const app = express();
-    const server = app.listen(this.options.port ?? 0, '127.0.0.1');
-    this.server = server;
-    await new Promise((resolve, reject) => server.once('listening', resolve).once('error', reject));
-    const address = server.address();
-    // The same site as the server's: a browser sends its cookies with what is posted from here.
-    const { hostname } = new URL(this.options.tool);
-    this.issuer = `http://${hostname}:${typeof address === 'object' && address !== null ? address.port : 0}`;
+    this.served = await Served.begin(app, this.options);
+    this.issuer = this.served.address;
     const provider = new Provider(this.issuer, await this.configuration());
     this.interactions(app, provider);
     app.use(provider.callback());
@@ -71,9 +66,7 @@ export class SignOnStandIn {
   }
 
   async stop(): Promise<void> {
-    const { server } = this;
-    server?.closeAllConnections();
-    if (server) await new Promise<void>((resolve) => server.close(() => resolve()));
+    await this.served?.stop();
   }
 
   private async configuration(): Promise<Configuration> {
@@ -140,7 +133,13 @@ export class SignOnStandIn {
       response
         .type('html')
         .send(
-          `<!doctype html><html lang="en"><meta charset="utf-8"><title>Sign-on</title><h1>Sign-on of the college</h1><p>A stand-in: whoever you choose is believed. The people are made up.</p><form method="post" action="/interaction/${uid}">${buttons.join('')}</form></html>`,
+          page(
+            'Sign-on of the college',
+            '<p>A stand-in: whoever you choose is believed. The people are made up.</p>',
+            `<form method="post" action="/interaction/${uid}">`,
+            ...buttons,
+            '</form>',
+          ),
         );
     });
     app.post('/interaction/:uid', express.urlencoded({ extended: false }), async (request, response) => {

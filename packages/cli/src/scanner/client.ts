@@ -39,6 +39,10 @@ export interface Scan {
   readonly poor: readonly (readonly [TerminalRef, TerminalRef])[];
 }
 
+/** Doubts by the names of their terminals. */
+export const namedDoubts = (doubtful: readonly Doubt[], names: readonly TerminalRef[]): Scan['doubtful'] =>
+  doubtful.map((one) => ({ ...one, between: one.between.map((terminal) => names[terminal] ?? ':') }));
+
 /** A board scanner over Modbus TCP. */
 export class Scanner {
   private names: readonly TerminalRef[] = [];
@@ -122,7 +126,7 @@ export class Scanner {
       names,
       passes: settling.passes,
       joined: joined.map((net) => net.map(nameOf)),
-      doubtful: doubtful.map((one) => ({ ...one, between: one.between.map(nameOf) })),
+      doubtful: namedDoubts(doubtful, names),
       poor: [...poor]
         .filter(([, times]) => times > settling.passes)
         .map(([key]) => key.split(' ').map((k) => nameOf(Number(k))) as [TerminalRef, TerminalRef]),

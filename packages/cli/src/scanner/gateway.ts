@@ -1,22 +1,18 @@
+import { setTimeout } from 'node:timers/promises';
 import { WebSocket } from 'ws';
-import { Settling, type Doubt, type TerminalRef } from '@contactum/core';
+import { Settling, type TerminalRef } from '@contactum/core';
 import type { GatewaySays, ToGateway } from '@contactum/contract';
-import { Scanner } from './client.js';
+import { Scanner, namedDoubts, type Scan } from './client.js';
 import { Watch } from './watch.js';
 
 /** Passes after which what flickers is told anew. */
 const WINDOW = 40;
-/** How often a gateway says that it is there, and counts the heartbeat of the relay up, milliseconds. */
-const PULSE_MS = 500;
+/** How often the heartbeat of the relay is counted up, and how often the server is told that all is as it was. */
+const BEAT_MS = 500;
+const TELL_MS = 2_000;
 /** Pauses before what was lost is tried again, milliseconds: first, and at most. */
-const PAUSES = [500, 10_000] as const;
-
-type Nets = readonly (readonly string[])[];
-
-/** A pair of terminals of which passes do not agree. */
-interface DoubtNamed extends Omit<Doubt, 'between'> {
-  readonly between: readonly string[];
-}
+const FIRST_PAUSE = 500;
+const LONGEST_PAUSE = 10_000;
 
 export interface GatewayOptions {
   /** `HOST[:PORT]` of the scanner. */
@@ -55,12 +51,12 @@ export class Gateway {
 
   /** Works until it is told to stop. */
   async run(): Promise<void> {
-    const pulse = setInterval(() => void this.pulse(), PULSE_MS);
+    const timers = [setInterval(() => void this.relay(), BEAT_MS), setInterval(() => this.tell(), TELL_MS)];
     const line = this.keepLine();
     try {
       await this.keepReading();
     } finally {
-      clearInterval(pulse);
+      for (const timer of timers) clearInterval(timer);
       this.socket?.close();
       if (this.isOver()) await this.release();
       await line;
@@ -77,22 +73,30 @@ export class Gateway {
 
   // ── the board ─────────────────────────────────────────────────────────────────────────────────
 
-  private async keepReading(): Promise<void> {
-    const { until, address } = this.options;
-    let [pause] = PAUSES as readonly [number, number];
+  /** Does something again and again, after pauses that grow while it goes on failing. */
+  private async repeatedly(work: (works: () => void) => Promise<void>): Promise<void> {
+    const { until } = this.options;
+    let pause: number = FIRST_PAUSE;
     while (!this.isOver()) {
+      await work(() => (pause = FIRST_PAUSE));
+      // Ends early when it is told to stop.
+      await setTimeout(pause, undefined, { signal: until }).catch(() => undefined);
+      pause = Math.min(LONGEST_PAUSE, pause * 1.6);
+    }
+  }
+
+  private async keepReading(): Promise<void> {
+    const { address } = this.options;
+    await this.repeatedly(async (works) => {
       try {
-        await this.readBoard(() => ([pause] = PAUSES));
+        await this.readBoard(works);
       } catch (error) {
         this.failed([`the box does not answer: ${(error as Error).message}`]);
         this.say(`${address}: ${(error as Error).message}`);
       }
       await this.scanner?.close().catch(() => undefined);
       this.scanner = null;
-      if (this.isOver()) return;
-      await sleep(pause, until);
-      pause = Math.min(PAUSES[1], pause * 1.6);
-    }
+    });
   }
 
   /** Reads a board until the box fails, or something is wrong with it. */
@@ -108,7 +112,7 @@ export class Gateway {
       this.failed((scan?.head ?? head).faults);
       return;
     }
-    this.found(scan.joined, scan.doubtful, scan.poor);
+    this.found(scan);
     const watch = new Watch(this.names, scan.joined);
     let settling = new Settling(this.names.length);
     while (!this.isOver()) {
@@ -119,29 +123,26 @@ export class Gateway {
       }
       if (watch.take(rows).length > 0) {
         settling = new Settling(this.names.length);
-        this.found(watch.joined, this.doubtful, this.poor);
+        this.found({ joined: watch.joined });
       } else settling.take(rows);
       if (settling.passes < WINDOW) continue;
-      const { doubtful } = settling.result;
-      this.found(
-        watch.joined,
-        doubtful.map((one) => ({ ...one, between: one.between.map((k) => this.names[k] ?? ':') })),
-        this.poor,
-      );
+      const doubtful = namedDoubts(settling.result.doubtful, this.names);
+      this.found({ joined: watch.joined, doubtful });
       settling = new Settling(this.names.length);
     }
   }
 
-  /** Keeps what was found, and tells it where it is new. */
-  private found(joined: Nets, doubtful: readonly DoubtNamed[], poor: Nets): void {
+  /** Keeps what was found, and tells it where it is new; what is not named stays as it was. */
+  private found({ joined, doubtful, poor }: Pick<Scan, 'joined'> & Partial<Scan>): void {
     const before = this.known;
     this.joined = joined.map((net) => [...net]);
-    this.doubtful = doubtful.slice(0, 100).map(({ between, share, kind }) => ({
-      between: [between[0] ?? ':', between[1] ?? ':'],
-      share: Math.round(100 * share) / 100,
-      kind,
-    }));
-    this.poor = poor.slice(0, 100).map(([a = ':', b = ':']) => [a, b]);
+    if (doubtful)
+      this.doubtful = doubtful.slice(0, 100).map(({ between, share, kind }) => ({
+        between: [between[0] ?? ':', between[1] ?? ':'],
+        share: Math.round(100 * share) / 100,
+        kind,
+      }));
+    if (poor) this.poor = poor.slice(0, 100).map(([a, b]) => [a, b]);
     this.faults = [];
     if (before !== this.known) this.changed();
   }
@@ -197,11 +198,6 @@ export class Gateway {
     await this.relay();
   }
 
-  private async pulse(): Promise<void> {
-    await this.relay();
-    this.tell();
-  }
-
   // ── the server ────────────────────────────────────────────────────────────────────────────────
 
   private get isConnected(): boolean {
@@ -226,15 +222,10 @@ export class Gateway {
 
   /** One outgoing line to the server, opened again whenever it is lost. */
   private async keepLine(): Promise<void> {
-    const { until } = this.options;
-    let [pause] = PAUSES as readonly [number, number];
-    while (!this.isOver()) {
-      await this.openLine(() => ([pause] = PAUSES));
-      this.permitted = null;
-      await this.relay();
-      if (!this.isOver()) await sleep(pause, until);
-      pause = Math.min(PAUSES[1], pause * 1.6);
-    }
+    await this.repeatedly(async (works) => {
+      await this.openLine(works);
+      await this.release();
+    });
   }
 
   private openLine(opened: () => void): Promise<void> {
@@ -252,6 +243,10 @@ export class Gateway {
     });
     socket.on('message', (data: Buffer) => {
       const told = JSON.parse(data.toString('utf8')) as ToGateway;
+      if (told.kind === 'refused') {
+        this.say(`${server}: ${told.why}`);
+        return;
+      }
       this.permitted = told.reading;
       void this.relay().then(() => this.tell());
     });
@@ -263,16 +258,4 @@ export class Gateway {
       });
     });
   }
-}
-
-function sleep(ms: number, until: AbortSignal): Promise<void> {
-  return new Promise((resolve) => {
-    const timer = setTimeout(done, ms);
-    function done(): void {
-      clearTimeout(timer);
-      until.removeEventListener('abort', done);
-      resolve();
-    }
-    until.addEventListener('abort', done, { once: true });
-  });
 }

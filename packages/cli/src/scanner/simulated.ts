@@ -1,4 +1,3 @@
-import { createServer } from 'node:net';
 import { ServerTCP } from 'modbus-serial';
 import {
   SCANNER,
@@ -19,6 +18,8 @@ import {
   type TerminalRef,
   type Wire,
 } from '@contactum/core';
+import { freePort } from './free-port.js';
+import { namedNets } from './nets.js';
 
 /** A permit relay opens when the master has not counted its heartbeat up for so long, milliseconds. */
 const HEARTBEAT_MS = 2_000;
@@ -83,10 +84,7 @@ export class SimulatedBox {
 
   /** What a box without noise finds joined now. */
   joinedNow(): readonly (readonly TerminalRef[])[] {
-    const sets = this.sets(this.leads);
-    const nets = new Map<number, TerminalRef[]>();
-    this.names.forEach((name, k) => nets.set(sets.find(k), [...(nets.get(sets.find(k)) ?? []), name]));
-    return [...nets.values()].filter((net) => net.length > 1);
+    return namedNets(this.names, this.sets(this.leads));
   }
 
   /** Plugs these leads in place of those that are plugged. Throws what is wrong with them. */
@@ -218,16 +216,4 @@ export class SimulatedBox {
     const { server } = this;
     if (server) await new Promise<void>((resolve) => server.close(() => resolve()));
   }
-}
-
-function freePort(host: string): Promise<number> {
-  const probe = createServer();
-  return new Promise((resolve, reject) => {
-    probe.once('error', reject);
-    probe.listen(0, host, () => {
-      const address = probe.address();
-      const port = typeof address === 'object' && address !== null ? address.port : 0;
-      probe.close(() => resolve(port));
-    });
-  });
 }

@@ -1,4 +1,5 @@
 import { UnionFind, type Pass, type TerminalRef } from '@contactum/core';
+import { namedNets } from './nets.js';
 
 /** Passes in a row in which both readings of a pair must be otherwise: noise does that once in ages. */
 const IN_A_ROW = 4;
@@ -35,12 +36,7 @@ export class Watch {
 
   /** What is joined now, as far as it is sure. */
   get joined(): readonly (readonly TerminalRef[])[] {
-    const nets = new Map<number, TerminalRef[]>();
-    this.names.forEach((name, k) => {
-      const root = this.known.find(k);
-      nets.set(root, [...(nets.get(root) ?? []), name]);
-    });
-    return [...nets.values()].filter((net) => net.length > 1);
+    return namedNets(this.names, this.known);
   }
 
   /** What has changed for sure with one more pass. */

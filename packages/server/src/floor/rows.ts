@@ -97,7 +97,8 @@ function benchOf(row: Row): FloorBench {
 export async function refuseForeign(pool: pg.Pool, classId: string, attemptId: string): Promise<void> {
   const { rowCount } = await pool.query({
     name: 'floor-bench',
-    text: "select 1 from attempts t join assignments s on s.id = t.assignment_id where t.id = $1 and s.class_id = $2 and t.state = 'open'",
+    text: `select 1 from attempts t join assignments s on s.id = t.assignment_id
+      where t.id = $1 and s.class_id = $2 and t.state = 'open'`,
     values: [attemptId, classId],
   });
   if (rowCount === 0) throw new Refusal('not-found', 'This bench is not worked at any more.');

@@ -1,5 +1,6 @@
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import type { Request, Response } from 'express';
+import { cookiesNamed } from './cookies.js';
 
 /**
  * Device cookies: a browser in which somebody has signed in before is known again for that name, so that
@@ -20,9 +21,8 @@ const signed = (secret: string, login: string, nonce: string): string =>
  * ours.
  */
 export function knownDevice(request: Request, login: string, secret: string): string | null {
-  for (const part of (request.headers.cookie ?? '').split(/; */)) {
-    if (!part.startsWith(`${COOKIE}=`)) continue;
-    const [nonce = '', mac = ''] = part.slice(COOKIE.length + 1).split('.');
+  for (const value of cookiesNamed(request.headers.cookie, COOKIE)) {
+    const [nonce = '', mac = ''] = value.split('.');
     const [given, right] = [Buffer.from(mac), Buffer.from(signed(secret, login, nonce))];
     if (given.length === right.length && timingSafeEqual(given, right)) return nonce;
   }

@@ -18,10 +18,20 @@ import type { Platforms } from '../domain/doors/platforms.js';
 import type { Rosters } from '../domain/doors/roster.js';
 import type { SignOn, SignedOn } from '../domain/doors/sign-on.js';
 import { note } from '../domain/people/audit.js';
+import { cookiesNamed } from './cookies.js';
 import { ownPath } from '../runtime/own-path.js';
 import { Refusal, notFound } from '../runtime/refusal.js';
 import { Pace } from '../security/pace.js';
-import { addressOf, administratorOf, bodyOf, idOf, instructorOf, refuseLater, textOf } from './request.js';
+import {
+  addressOf,
+  administratorOf,
+  baseOf,
+  bodyOf,
+  idOf,
+  instructorOf,
+  refuseLater,
+  textOf,
+} from './request.js';
 
 declare module 'express-session' {
   interface SessionData {
@@ -63,22 +73,27 @@ const words = (given: unknown): Record<string, string | undefined> =>
     Object.entries((given ?? {}) as Record<string, unknown>).filter(([, value]) => typeof value === 'string'),
   ) as Record<string, string | undefined>;
 
-const browserOf = ({ headers }: Request): string | null =>
-  headers.cookie
-    ?.split(/; */)
-    .find((part) => part.startsWith(`${COOKIE}=`))
-    ?.slice(COOKIE.length + 1) ?? null;
+const browserOf = ({ headers }: Request): string | null => cookiesNamed(headers.cookie, COOKIE)[0] ?? null;
+
+const escaped = (text: string): string => text.replace(/[&<>"']/g, (letter) => `&#${letter.charCodeAt(0)};`);
+
+/** A page of the server's own, for whoever comes from another site. */
+const pageOf = (...parts: readonly string[]): string =>
+  ['<!doctype html><meta charset="utf-8"><title>Contactum</title>', ...parts].join('\n');
 
 /**
  * A page that goes on to one of ours. The session's cookie is not sent by what another site has begun, and this
  * page is ours: what follows is begun here.
  */
 function goOn(response: Response, path: string): void {
+  const to = escaped(path);
   response
-    .status(200)
     .type('html')
     .send(
-      `<!doctype html><meta charset="utf-8"><meta http-equiv="refresh" content="0;url=${escaped(path)}"><title>Contactum</title><p><a href="${escaped(path)}">Go on to Contactum</a>`,
+      pageOf(
+        `<meta http-equiv="refresh" content="0;url=${to}">`,
+        `<p><a href="${to}">Go on to Contactum</a></p>`,
+      ),
     );
 }
 
@@ -94,12 +109,14 @@ const inWords =
         .status(403)
         .type('html')
         .send(
-          `<!doctype html><meta charset="utf-8"><title>Contactum</title><h1>You could not be signed in</h1><p>${escaped(error.message)}</p><p><a href="/">Contactum</a></p>`,
+          pageOf(
+            '<h1>You could not be signed in</h1>',
+            `<p>${escaped(error.message)}</p>`,
+            '<p><a href="/">Contactum</a></p>',
+          ),
         );
     }
   };
-
-const escaped = (text: string): string => text.replace(/[&<>"']/g, (letter) => `&#${letter.charCodeAt(0)};`);
 
 type Begin = (request: Request, person: Person) => Promise<void>;
 
@@ -111,8 +128,7 @@ function handsOf({ database, publicUrl, secureCookie }: DoorParts, beginSession:
     else
       refuseLater(next, new Refusal('too-many', 'Too many sign-ins at once. Wait a moment and try again.'));
   };
-  const baseOf = (request: Request): string =>
-    publicUrl ?? `${request.protocol}://${request.headers.host ?? ''}`;
+  const base = (request: Request): string => baseOf(request, publicUrl);
   const sendOn = (response: Response, { to, browser }: { to: string; browser: string }): void => {
     response.cookie(COOKIE, browser, {
       httpOnly: true,
@@ -128,7 +144,7 @@ function handsOf({ database, publicUrl, secureCookie }: DoorParts, beginSession:
     await beginSession(request, person);
     await note(database, { actor: person, kind: 'signed in', about: by, address: addressOf(request) });
   };
-  return { paced, baseOf, sendOn, signedIn };
+  return { paced, base, sendOn, signedIn };
 }
 
 type Hands = ReturnType<typeof handsOf>;
@@ -147,13 +163,13 @@ export function doorRoutes(parts: DoorParts, beginSession: Begin): Router {
 function launching(
   router: Router,
   { launches, keys }: DoorParts,
-  { paced, baseOf, sendOn, signedIn }: Hands,
+  { paced, base, sendOn, signedIn }: Hands,
 ): void {
   const beginLaunch = async (
     request: Request,
     response: Response,
     given: Record<string, string | undefined>,
-  ) => sendOn(response, await launches.begin(given, { base: baseOf(request), browser: browserOf(request) }));
+  ) => sendOn(response, await launches.begin(given, { base: base(request), browser: browserOf(request) }));
 
   router.get('/lti/login', paced, (request, response) =>
     beginLaunch(request, response, words(request.query)),
@@ -201,12 +217,17 @@ function linking(router: Router, { deepLinks }: DoorParts): void {
       )
       .type('html')
       .send(
-        `<!doctype html><meta charset="utf-8"><title>Contactum</title><form method="post" action="${escaped(to)}"><input type="hidden" name="JWT" value="${escaped(token)}"><button>Back to the course</button></form><script nonce="${nonce}">document.forms[0].submit()</script>`,
+        pageOf(
+          `<form method="post" action="${escaped(to)}">`,
+          `<input type="hidden" name="JWT" value="${escaped(token)}">`,
+          '<button>Back to the course</button></form>',
+          `<script nonce="${nonce}">document.forms[0].submit()</script>`,
+        ),
       );
   });
 }
 
-function signingOn(router: Router, { signOn }: DoorParts, { paced, baseOf, sendOn, signedIn }: Hands): void {
+function signingOn(router: Router, { signOn }: DoorParts, { paced, base, sendOn, signedIn }: Hands): void {
   const requireSignOn = (): SignOn => {
     if (!signOn) throw notFound('sign-on');
     return signOn;
@@ -215,7 +236,7 @@ function signingOn(router: Router, { signOn }: DoorParts, { paced, baseOf, sendO
   router.get('/sign-on', paced, async (request, response) => {
     const own = requireSignOn();
     const target = ownPath(textOf(request, 'to'));
-    sendOn(response, await own.begin({ base: baseOf(request), browser: browserOf(request), target }));
+    sendOn(response, await own.begin({ base: base(request), browser: browserOf(request), target }));
   });
 
   router.get(
@@ -223,7 +244,7 @@ function signingOn(router: Router, { signOn }: DoorParts, { paced, baseOf, sendO
     paced,
     inWords(async (request, response) => {
       const own = requireSignOn();
-      const url = new URL(request.originalUrl, baseOf(request));
+      const url = new URL(request.originalUrl, base(request));
       const { person, target, signedOn } = await own.finish(url, browserOf(request));
       await signedIn(request, person, `by ${own.config.name}`);
       request.session.signedOn = signedOn;
@@ -262,11 +283,11 @@ const untoldMarks = (database: Knex) =>
 function registering(
   router: Router,
   { database, platforms, keys, rosters }: DoorParts,
-  { baseOf }: Hands,
+  { base: addressHere }: Hands,
 ): void {
   router.get('/doors', async (request, response) => {
     administratorOf(request);
-    const base = baseOf(request);
+    const base = addressHere(request);
     const untold = await untoldMarks(database);
     response.json({
       loginUrl: `${base}/api/lti/login`,

@@ -53,6 +53,10 @@ export function textOf(request: Request, name: string): string | undefined {
 /** An IPv4 address that came in through an IPv6 socket, as what it is. */
 const plainAddress = (address: string): string => address.replace(/^::ffff:/, '');
 
+/** The address at which a request came in: the one that is set, or that of the request. */
+export const baseOf = ({ protocol, headers }: Request, publicUrl: string | null): string =>
+  publicUrl ?? `${protocol}://${headers.host ?? ''}`;
+
 /** From where a request comes. */
 export const addressOf = ({ ip = '' }: Pick<Request, 'ip'>): string => plainAddress(ip);
 

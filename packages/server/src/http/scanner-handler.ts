@@ -90,7 +90,8 @@ export class ScannerLines {
           hear: (text) => {
             const message = readMessage(gatewaySays, text);
             if ('problem' in message) {
-              socket.send(JSON.stringify({ kind: 'refused', why: message.problem }));
+              const refused: ToGateway = { kind: 'refused', why: message.problem };
+              socket.send(JSON.stringify(refused));
               return;
             }
             turn = turn

@@ -1,5 +1,6 @@
 import { LRUCache } from 'lru-cache';
 import { unsign } from 'cookie-signature';
+import { cookiesNamed } from './cookies.js';
 
 export const SESSION_COOKIE = 'contactum.session';
 
@@ -14,11 +15,11 @@ export class SessionCookies {
 
   /** The session that a header's cookie names; null where none does. */
   sidOf(header: string | undefined): string | null {
-    const cookie = header?.split(/; */).find((part) => part.startsWith(`${SESSION_COOKIE}=`));
+    const [cookie] = cookiesNamed(header, SESSION_COOKIE);
     if (cookie === undefined) return null;
     const known = this.sids.get(cookie);
     if (known !== undefined) return known.sid;
-    const value = decodeURIComponent(cookie.slice(SESSION_COOKIE.length + 1));
+    const value = decodeURIComponent(cookie);
     const sid = value.startsWith('s:') ? unsign(value.slice(2), this.secret) : false;
     const found = { sid: sid === false ? null : sid };
     this.sids.set(cookie, found);

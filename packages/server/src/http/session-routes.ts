@@ -21,7 +21,7 @@ import { knownDevice, rememberDevice } from './device-cookie.js';
 import type { SignOn } from '../domain/doors/sign-on.js';
 import type { SignInLine } from '../security/sign-in-line.js';
 import type { Throttle } from '../security/throttle.js';
-import { bodyOf, knownOf, personOf } from './request.js';
+import { baseOf, bodyOf, knownOf, personOf } from './request.js';
 
 interface Parts {
   readonly database: Knex;
@@ -162,9 +162,9 @@ function own(router: Router, { database, device: { secret }, signOn, publicUrl }
       request.session.destroy((error) => (error ? reject(error as Error) : resolve())),
     );
     await note(database, { actor: person, kind: 'signed out', address: request.ip });
-    const base = publicUrl ?? `${request.protocol}://${request.headers.host ?? ''}`;
     // Whoever came by the college's sign-on is signed out there too; one that does not answer keeps nobody in.
-    const to = signedOn && signOn ? await signOn.outTo(signedOn, base).catch(() => null) : null;
+    const to =
+      signedOn && signOn ? await signOn.outTo(signedOn, baseOf(request, publicUrl)).catch(() => null) : null;
     if (to === null) response.status(204).end();
     else response.json({ to } satisfies SignedOut);
   });

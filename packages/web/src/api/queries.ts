@@ -22,6 +22,7 @@ import type {
   RepairView,
   SearchExerciseRequest,
   SearchView,
+  ScannerBox,
   SignInRequest,
   SignedOut,
   Slip,
@@ -400,3 +401,14 @@ export const useMakeSearch = () => {
     onSuccess: () => client.invalidateQueries({ queryKey: ['exercises'] }),
   });
 };
+
+/**
+ * The scanners of the college.
+ * @param every how often they are asked for again, milliseconds; once where nothing is said.
+ */
+export const useScanners = (every?: number) =>
+  useQuery({
+    queryKey: ['scanners'],
+    queryFn: () => ask<ScannerBox[]>('GET', '/scanners'),
+    refetchInterval: every ?? false,
+  });

@@ -113,11 +113,9 @@ export class PhysicalBoard {
   // ── what is read ──────────────────────────────────────────────────────────────────────────────
 
   private hear(now: BoardNow): void {
-    const known = this.state.now;
     this.store.setState({ now });
-    // Nothing of what is joined has changed, and there is nothing that could not be done before.
-    if (known?.number === now.number && this.number === now.number) return;
-    this.look();
+    // The same as was taken over already; what could not be done then is tried again.
+    if (this.number !== now.number) this.look();
   }
 
   /** Looks at the board as it is read now; again once the supply is off. */

@@ -1,20 +1,9 @@
 import { useEffect, useState } from 'react';
-import { useQuery } from '@tanstack/react-query';
 import { isAsked } from '@contactum/core';
-import type { AttemptView, ScannerBox } from '@contactum/contract';
-import { ask } from '../api/client.js';
+import type { AttemptView } from '@contactum/contract';
+import { useScanners } from '../api/queries.js';
 import { PhysicalBoard } from './physical-board.js';
 import type { Kit } from './use-workplace.js';
-
-const LIST_MS = 5_000;
-
-/** The scanners of the college, as they are now. */
-export const useScanners = (often: boolean) =>
-  useQuery({
-    queryKey: ['scanners'],
-    queryFn: () => ask<ScannerBox[]>('GET', '/scanners'),
-    refetchInterval: often ? LIST_MS : false,
-  });
 
 /** The physical board of an attempt, where one is connected; null for what no board has. */
 export function usePhysical(
@@ -23,7 +12,7 @@ export function usePhysical(
   isLeading: boolean,
 ): PhysicalBoard | null {
   const [board] = useState(() => new PhysicalBoard(store, () => live.store.getState().supplyOn));
-  const { data } = useScanners(false);
+  const { data } = useScanners();
   const attemptId = view.attempt.id;
   const own = data?.find(({ usedBy }) => usedBy?.attemptId === attemptId);
   useEffect(() => {

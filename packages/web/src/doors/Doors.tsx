@@ -25,11 +25,11 @@ export function Doors() {
         its gradebook. Enter these addresses at the platform, and what it gives you here.
       </p>
       <dl className="door-addresses">
-        <dt>Login initiation</dt>
+        <dt>Login initiation URL</dt>
         <dd className="mono">{data.loginUrl}</dd>
-        <dt>Redirect and launch</dt>
+        <dt>Launch (redirect) URL</dt>
         <dd className="mono">{data.launchUrl}</dd>
-        <dt>Public keys</dt>
+        <dt>Public keyset URL</dt>
         <dd className="mono">{data.keysUrl}</dd>
       </dl>
       <span className="hand-row">
@@ -110,8 +110,8 @@ function PlatformTable({
 function Untold({ untold }: Pick<DoorsView, 'untold'>) {
   if (untold.length === 0) return null;
   return (
-    <section aria-label="Marks that were not taken">
-      <h2>Marks that were not taken</h2>
+    <section aria-label="Marks not sent">
+      <h2>Marks not sent</h2>
       <p className="quiet">They are sent again by themselves, with growing pauses.</p>
       <Table
         size="small"
@@ -128,6 +128,11 @@ function Untold({ untold }: Pick<DoorsView, 'untold'>) {
     </section>
   );
 }
+
+const LOGIN_CLAIM_WORDS = [
+  'Only where the platform is trusted: whoever comes with it is joined to the account of that sign-in name.',
+  'Otherwise an administrator joins accounts.',
+].join(' ');
 
 const FIELDS: readonly (readonly [keyof PlatformRequest, string, string])[] = [
   ['name', 'Name', 'such as College platform'],
@@ -182,11 +187,7 @@ function PlatformDialog({ row, onClose }: { row: PlatformRow | null; onClose: ()
         >
           <Select mode="tags" open={false} suffix={null} placeholder="type one and press Enter" />
         </Form.Item>
-        <Form.Item
-          name="loginClaim"
-          label="Claim that names sign-in names here"
-          extra="Only where the platform is trusted: whoever comes with it is joined to the account of that sign-in name. Otherwise an administrator joins accounts."
-        >
+        <Form.Item name="loginClaim" label="Claim that names sign-in names here" extra={LOGIN_CLAIM_WORDS}>
           <Input placeholder="none" />
         </Form.Item>
         {save.error && <Alert type="error" showIcon title={save.error.message} />}

@@ -1,23 +1,25 @@
 import { useState } from 'react';
 import { Alert, Button, Input, Popconfirm, Table, Tag } from 'antd';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import dayjs from 'dayjs';
 import { plural } from '@contactum/core';
 import type { ScannerBox, ScannerMade } from '@contactum/contract';
 import { ask } from '../api/client.js';
+import { useScanners } from '../api/queries.js';
 import './sheets.css';
 
 const LIST_MS = 3_000;
 
+const RELAY_WORDS = [
+  'It closes after the proof finds no short circuit and you give permission on the Floor, and opens at any change.',
+  'Isolate, lock off and prove dead before anybody works at a board; the board’s own protection decides.',
+].join(' ');
+
 /** Trainer boards that a scanner reads: which there are, who works at them, and their permit relays. */
 export function TrainerBoardsPage() {
   const client = useQueryClient();
-  const { data, error } = useQuery({
-    queryKey: ['scanners'],
-    queryFn: () => ask<ScannerBox[]>('GET', '/scanners'),
-    refetchInterval: LIST_MS,
-  });
+  const { data, error } = useScanners(LIST_MS);
   const again = () => client.invalidateQueries({ queryKey: ['scanners'] });
   const act = useMutation({
     mutationFn: ({ method, path }: { method: 'POST' | 'DELETE'; path: string }) =>
@@ -41,7 +43,7 @@ export function TrainerBoardsPage() {
         type="warning"
         showIcon
         title="The permit relay is a teaching aid and no safety function."
-        description="It closes after the proof finds no short circuit and you give permission on the Floor, and opens at any change. Isolate, lock off and prove dead before anybody works at a board; the board’s own protection decides."
+        description={RELAY_WORDS}
       />
       {problem && <Alert type="error" showIcon title={problem.message} />}
       <Boards
@@ -133,7 +135,7 @@ function Acts({ box: { id, name, usedBy, permit }, onAct }: { box: ScannerBox; o
       )}
       {usedBy && (
         <Button size="small" onClick={() => onAct('POST', `${id}/leave`)}>
-          Free
+          Disconnect
         </Button>
       )}
       <Popconfirm

@@ -39,7 +39,7 @@ export function SignIn() {
           <PasswordForm stayDays={door?.stayDays ?? 0} />
         ) : (
           <Button type="link" block onClick={() => setEmergency(true)}>
-            Administrator’s sign-in
+            Administrator sign-in
           </Button>
         )}
         {(door?.passwords ?? true) && (

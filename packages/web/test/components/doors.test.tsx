@@ -50,7 +50,7 @@ test('trainer boards: who works at one, its relay, and a token that is shown onc
   expect(row.textContent).toContain('● closed');
   await user.click(within(row).getByRole('button', { name: 'Open the relay' }));
   await waitFor(() => expect(sent('POST', '/scanners/b1/open')).toHaveLength(1));
-  await user.click(within(row).getByRole('button', { name: 'Free' }));
+  await user.click(within(row).getByRole('button', { name: 'Disconnect' }));
   await waitFor(() => expect(sent('POST', '/scanners/b1/leave')).toHaveLength(1));
   const other = screen.getByText('Bench 8').closest('tr') as HTMLElement;
   expect(other.textContent).toContain('○ not connected');
@@ -67,7 +67,7 @@ test('the sign-in page offers the college’s sign-on; with passwords off an adm
   expect(link.getAttribute('href')).toContain('/api/sign-on?to=');
   await waitFor(() => expect(screen.queryByLabelText('Password')).toBeNull());
   expect(screen.queryByRole('button', { name: 'I have a class code' })).toBeNull();
-  await user.click(screen.getByRole('button', { name: 'Administrator’s sign-in' }));
+  await user.click(screen.getByRole('button', { name: 'Administrator sign-in' }));
   expect(screen.getByLabelText('Password')).toBeDefined();
 });
 
@@ -227,7 +227,7 @@ test('a board that is read: leads come and go, a button that is pressed is none,
   expect(store.getState().message?.text).toContain('are those of Bench 7');
   hear(now(joinedOn(pump.reference.slice(0, 3), [{ press: 'S2' }])));
   expect(leads()).toBe(3);
-  expect(screen.getByText(/Worked by hand/).textContent).toContain('press S2');
+  expect(screen.getByText(/Operated by hand/).textContent).toContain('press S2');
   await user.click(screen.getByRole('button', { name: 'It is a lead' }));
   expect(leads()).toBe(4);
   // With the supply of the bench on, the wiring waits.
@@ -263,10 +263,10 @@ test('read with devices worked: a lead past the Stop button is found', async () 
   const across = () =>
     store.getState().bench.wires.some(({ from, to }) => [from, to].sort().join(' ') === 'S1:21 S1:22');
   expect(across()).toBe(false);
-  await user.click(screen.getByRole('button', { name: 'Read with devices worked' }));
+  await user.click(screen.getByRole('button', { name: 'Read with devices operated' }));
   for (const steps of readingsFor(bare)) {
     await screen.findByText(steps.length === 0 ? /lies at rest/ : /Do this and keep it so/);
-    await user.click(screen.getByRole('button', { name: 'Take the reading' }));
+    await user.click(screen.getByRole('button', { name: 'Take reading' }));
   }
   expect(await screen.findByText('Every lead is told from the contacts beside it.')).toBeDefined();
   expect(across()).toBe(true);

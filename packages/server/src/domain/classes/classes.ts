@@ -86,17 +86,16 @@ export async function rosterOf(database: Knex, id: string, keeper: Person): Prom
   };
 }
 
+/** Adds a class, in a transaction; returns its id. */
+export async function addClass(trx: Knex, { name, term }: ClassRequest, founder: Person): Promise<string> {
+  const { id } = await ClassModel.query(trx).insert({ name, term, instructorId: founder.id }).returning('*');
+  await note(trx, { actor: founder, kind: 'founded a class', about: name, classId: id });
+  return id;
+}
+
 /** Founds a class; an instructor who does is its first instructor. */
-export async function foundClass(
-  database: Knex,
-  { name, term }: ClassRequest,
-  founder: Person,
-): Promise<Roster> {
-  const id = await database.transaction(async (trx) => {
-    const row = await ClassModel.query(trx).insert({ name, term, instructorId: founder.id }).returning('*');
-    await note(trx, { actor: founder, kind: 'founded a class', about: name, classId: row.id });
-    return row.id;
-  });
+export async function foundClass(database: Knex, request: ClassRequest, founder: Person): Promise<Roster> {
+  const id = await database.transaction((trx) => addClass(trx, request, founder));
   return rosterOf(database, id, founder);
 }
 

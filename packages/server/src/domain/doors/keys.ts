@@ -1,11 +1,34 @@
 import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
-import { SignJWT, exportJWK, generateKeyPair, importJWK, type JWK, type JWTPayload } from 'jose';
+import {
+  SignJWT,
+  createRemoteJWKSet,
+  customFetch,
+  exportJWK,
+  generateKeyPair,
+  importJWK,
+  type JWK,
+  type JWTPayload,
+} from 'jose';
 
 /** Signatures that every platform must take (LTI 1.3 security framework, 1EdTech). */
 const ALGORITHM = 'RS256';
 /** A retired key is told so long after: what it has signed may still be under way. */
 const TOLD_AFTER = '1 day';
+
+/** How long an address of keys may take, and how often it is asked at most, milliseconds. */
+const FETCH_MS = 5_000;
+const COOLDOWN_MS = 1_000;
+
+export type RemoteKeys = ReturnType<typeof createRemoteJWKSet>;
+
+/** Keys that others publish: they come from the address that is known and from no other. */
+export const remoteKeys = (url: string): RemoteKeys =>
+  createRemoteJWKSet(new URL(url), {
+    timeoutDuration: FETCH_MS,
+    cooldownDuration: COOLDOWN_MS,
+    [customFetch]: (to, options) => fetch(to, { ...options, redirect: 'error' }),
+  });
 
 interface KeyRow {
   readonly kid: string;

@@ -1,11 +1,12 @@
 import type { Knex } from 'knex';
-import { createRemoteJWKSet, customFetch, jwtVerify, type JWTPayload } from 'jose';
+import { jwtVerify, type JWTPayload } from 'jose';
 import { z } from 'zod';
 import type { Person } from '@contactum/contract';
 import { Refusal } from '../../runtime/refusal.js';
 import { readWith } from '@contactum/core/documents';
+import { addClass } from '../classes/classes.js';
 import { enter } from '../classes/consent.js';
-import { note } from '../people/audit.js';
+import { remoteKeys, type RemoteKeys } from './keys.js';
 import { personFor } from './newcomers.js';
 import { isOf, originOf, type Platform, type Platforms } from './platforms.js';
 import type { Visits } from './visits.js';
@@ -23,7 +24,6 @@ const ROLES = 'http://purl.imsglobal.org/vocab/lis/v2/membership#';
 /** A token is taken so long after it was made, and clocks may differ by so much, seconds. */
 const OLDEST = 300;
 const CLOCKS = 30;
-const FETCH_MS = 5_000;
 
 const text = z.string().min(1).max(2_000);
 const claimsSchema = z.object({
@@ -77,8 +77,6 @@ export interface Launched {
 }
 
 const refuse = (why: string): Refusal => new Refusal('forbidden', why);
-
-type RemoteKeys = ReturnType<typeof createRemoteJWKSet>;
 
 /** Launches from learning platforms. */
 export class Launches {
@@ -176,12 +174,7 @@ export class Launches {
   private keysOf(url: string): RemoteKeys {
     const known = this.keys.get(url);
     if (known) return known;
-    const keys = createRemoteJWKSet(new URL(url), {
-      timeoutDuration: FETCH_MS,
-      cooldownDuration: 1_000,
-      // Keys come from the address that was registered and from no other.
-      [customFetch]: (to, options) => fetch(to, { ...options, redirect: 'error' }),
-    });
+    const keys = remoteKeys(url);
     this.keys.set(url, keys);
     return keys;
   }
@@ -192,7 +185,7 @@ export class Launches {
     if (!claims.context) return '/exercises';
     const course = await this.courseOf(platform, claims, claims.context, person);
     if (person.role !== 'student' && !claims.isInstructor)
-      throw refuse('You are an instructor here and none in this course.');
+      throw refuse('You are an instructor here, but not in this course.');
     await this.enrolled(course.classId, person);
     if (claims.deepLink) {
       if (person.role === 'student') throw refuse('Only instructors choose what is linked.');
@@ -204,7 +197,7 @@ export class Launches {
     const set = await this.database('assignments')
       .where({ id: claims.resource, class_id: course.classId })
       .first<{ id: string } | undefined>('id');
-    if (!set) throw refuse('What this link leads to is not set to this class any more.');
+    if (!set) throw refuse('What this link leads to is no longer assigned to this class.');
     await this.lineItem(platform, course.id, set.id, claims.lineItem);
     return person.role === 'student' ? `/launch/${set.id}` : `/marks/${course.classId}`;
   }
@@ -233,14 +226,10 @@ export class Launches {
       await trx.raw('select pg_advisory_xact_lock(hashtext(?))', [JSON.stringify(key)]);
       const meanwhile = await find(trx);
       if (meanwhile) return meanwhile;
-      const [group] = await trx('classes')
-        .insert({ name: context.title.slice(0, 100), term: '', instructor_id: person.id })
-        .returning<{ id: string }[]>('id');
-      const classId = group?.id ?? '';
+      const classId = await addClass(trx, { name: context.title.slice(0, 100), term: '' }, person);
       const [course] = await trx('course_links')
         .insert({ ...key, class_id: classId, members_url: url })
         .returning<{ id: string }[]>('id');
-      await note(trx, { actor: person, kind: 'founded a class', about: context.title, classId });
       return { id: course?.id ?? '', classId };
     });
   }
@@ -261,7 +250,7 @@ export class Launches {
     { returnUrl, data }: NonNullable<Claims['deepLink']>,
     person: Person,
   ): Promise<string> {
-    if (!isOf(platform, returnUrl)) throw refuse('The way back leads to another site than the platform.');
+    if (!isOf(platform, returnUrl)) throw refuse('The return address is not the platform’s.');
     const [row] = await this.database('deep_links')
       .insert({
         course_id: courseId,

@@ -4,39 +4,19 @@ import { Refusal, invalidAt, notFound } from '../../runtime/refusal.js';
 import { note } from '../people/audit.js';
 
 /** A college's learning platform that launches exercises (LTI 1.3). */
-export interface Platform {
-  readonly id: string;
-  readonly name: string;
-  readonly issuer: string;
-  readonly clientId: string;
-  readonly authUrl: string;
-  readonly tokenUrl: string;
-  readonly keysUrl: string;
-  readonly loginClaim: string | null;
-  readonly deployments: readonly string[];
-}
+export type Platform = PlatformRow;
 
-const viewOf = ({
-  id,
-  name,
-  issuer,
-  clientId,
-  authUrl,
-  tokenUrl,
-  keysUrl,
-  loginClaim,
-  deployments,
-}: Platform): PlatformRow => ({
-  id,
-  name,
-  issuer,
-  clientId,
-  authUrl,
-  tokenUrl,
-  keysUrl,
-  loginClaim,
-  deployments: [...deployments],
-});
+const COLUMNS = [
+  'id',
+  'name',
+  'issuer',
+  'clientId',
+  'authUrl',
+  'tokenUrl',
+  'keysUrl',
+  'loginClaim',
+  'deployments',
+] as const;
 
 const LOOPBACK = /^(localhost|127\.\d+\.\d+\.\d+|\[::1\])$/;
 
@@ -61,23 +41,21 @@ export function isOf({ authUrl, tokenUrl, keysUrl }: Platform, url: string): boo
 export class Platforms {
   constructor(private readonly database: Knex) {}
 
-  async list(): Promise<PlatformRow[]> {
-    const rows = await this.database('platforms').orderBy('name').select<Platform[]>();
-    return rows.map(viewOf);
+  list(): Promise<Platform[]> {
+    return this.database('platforms').orderBy('name').select<Platform[]>(COLUMNS);
   }
 
   async byId(id: string): Promise<Platform> {
-    const row = await this.database('platforms').where({ id }).first<Platform | undefined>();
+    const row = await this.database('platforms').where({ id }).first<Platform | undefined>(COLUMNS);
     if (!row) throw notFound('platform');
     return row;
   }
 
   /** The platform that an issuer means; it must say which client where it has several. */
   async of(issuer: string, clientId: string | undefined): Promise<Platform> {
-    const rows = await this.database('platforms')
-      .where({ issuer, ...(clientId === undefined ? {} : { client_id: clientId }) })
-      .select<Platform[]>();
-    const [only, other] = rows;
+    const [only, other] = await this.database('platforms')
+      .where({ issuer, ...(clientId === undefined ? {} : { clientId }) })
+      .select<Platform[]>(COLUMNS);
     if (!only || other) throw new Refusal('forbidden', 'The learning platform is not registered here.');
     return only;
   }
@@ -85,25 +63,15 @@ export class Platforms {
   async put(given: PlatformRequest, id: string | null, administrator: Person | null): Promise<PlatformRow> {
     for (const key of ['authUrl', 'tokenUrl', 'keysUrl'] as const)
       if (!isSafeUrl(given[key])) throw invalidAt(key, 'must be an address with https://');
-    const columns = {
-      name: given.name,
-      issuer: given.issuer,
-      client_id: given.clientId,
-      auth_url: given.authUrl,
-      token_url: given.tokenUrl,
-      keys_url: given.keysUrl,
-      login_claim: given.loginClaim,
-      deployments: given.deployments,
-    };
     const same = await this.database('platforms')
-      .where({ issuer: given.issuer, client_id: given.clientId })
+      .where({ issuer: given.issuer, clientId: given.clientId })
       .first<{ id: string } | undefined>('id');
     if (same && same.id !== id)
       throw invalidAt('clientId', 'this issuer has a platform with this client already');
     return this.database.transaction(async (trx) => {
       const [row] = await (id === null
-        ? trx('platforms').insert(columns).returning<Platform[]>('*')
-        : trx('platforms').where({ id }).update(columns).returning<Platform[]>('*'));
+        ? trx('platforms').insert(given).returning<Platform[]>(COLUMNS)
+        : trx('platforms').where({ id }).update(given).returning<Platform[]>(COLUMNS));
       if (!row) throw notFound('platform');
       await note(trx, {
         actor: administrator,
@@ -111,7 +79,7 @@ export class Platforms {
         kind: 'registered a platform',
         about: `${given.name} (${given.issuer})`,
       });
-      return viewOf(row);
+      return row;
     });
   }
 

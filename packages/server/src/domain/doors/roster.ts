@@ -8,6 +8,12 @@ import { personFor } from './newcomers.js';
 import type { Platform, Platforms } from './platforms.js';
 import { ServiceError, type Listed, type Services } from './services.js';
 
+/** The students of a course, as its platform lists them. */
+interface CourseList {
+  readonly platform: Platform;
+  readonly listed: readonly Listed[];
+}
+
 /** Rosters of courses (LTI Names and Role Provisioning Services): looked at first, then taken. */
 export class Rosters {
   constructor(
@@ -16,10 +22,7 @@ export class Rosters {
     private readonly services: Services,
   ) {}
 
-  private async listOf(
-    classId: string,
-    instructor: Person,
-  ): Promise<{ platform: Platform; listed: Listed[] }> {
+  private async listOf(classId: string, instructor: Person): Promise<CourseList> {
     await requireOwnClass(this.database, classId, instructor);
     const course = await this.database('course_links')
       .where({ class_id: classId })
@@ -28,7 +31,7 @@ export class Rosters {
     if (!course) throw new Refusal('conflict', 'This class is not linked to a course with a roster.');
     const platform = await this.platforms.byId(course.platformId);
     try {
-      return { platform, listed: await this.services.members(platform, course.membersUrl) };
+      return { platform, listed: await this.services.students(platform, course.membersUrl) };
     } catch (error) {
       if (error instanceof ServiceError) throw new Refusal('conflict', `${platform.name}: ${error.message}.`);
       throw error;
@@ -37,7 +40,10 @@ export class Rosters {
 
   /** The students of the course, and what taking the list would do. */
   async preview(classId: string, instructor: Person): Promise<PlatformMember[]> {
-    const { platform, listed } = await this.listOf(classId, instructor);
+    return this.understood(classId, await this.listOf(classId, instructor));
+  }
+
+  private async understood(classId: string, { platform, listed }: CourseList): Promise<PlatformMember[]> {
     const links = await this.database('person_links')
       .where({ issuer: platform.issuer })
       .select<{ subject: string; personId: string }[]>('subject', 'person_id');
@@ -46,19 +52,18 @@ export class Rosters {
       .select<{ studentId: string }[]>('student_id');
     const personOf = new Map(links.map(({ subject, personId }) => [subject, personId]));
     const isMember = new Set(members.map(({ studentId }) => studentId));
-    return listed
-      .filter(({ isLearner }) => isLearner)
-      .map(({ subject, name }): PlatformMember => {
-        const person = personOf.get(subject);
-        return { name, does: person === undefined ? 'new' : isMember.has(person) ? 'member' : 'known' };
-      });
+    return listed.map(({ subject, name }): PlatformMember => {
+      const person = personOf.get(subject);
+      return { name, does: person === undefined ? 'new' : isMember.has(person) ? 'member' : 'known' };
+    });
   }
 
   /** Takes the list: whoever is new is made, and everybody is put into the class. */
   async take(classId: string, instructor: Person): Promise<PlatformMember[]> {
-    const { platform, listed } = await this.listOf(classId, instructor);
-    const before = await this.preview(classId, instructor);
-    for (const { subject, name } of listed.filter(({ isLearner }) => isLearner)) {
+    const list = await this.listOf(classId, instructor);
+    const { platform, listed } = list;
+    const before = await this.understood(classId, list);
+    for (const { subject, name } of listed) {
       const person = await personFor(this.database, {
         issuer: platform.issuer,
         subject,

@@ -33,11 +33,10 @@ const membersSchema = z.object({
     .max(5_000),
 });
 
-/** Somebody of a course, as its platform lists them. */
+/** A student of a course, as its platform lists them. */
 export interface Listed {
   readonly subject: string;
   readonly name: string;
-  readonly isLearner: boolean;
 }
 
 /** A student's mark as a gradebook takes it. */
@@ -111,8 +110,8 @@ export class Services {
     }
   }
 
-  /** Everybody of a course who is active there. */
-  async members(platform: Platform, url: string): Promise<Listed[]> {
+  /** The students of a course who are active there. */
+  async students(platform: Platform, url: string): Promise<Listed[]> {
     const listed: Listed[] = [];
     let next: string | null = url;
     for (let page = 0; next !== null && page < MOST_PAGES; page += 1) {
@@ -122,12 +121,11 @@ export class Services {
       });
       const read = readWith(membersSchema, await response.json());
       if (!read.ok) throw new ServiceError('the list of the platform cannot be read', false);
-      for (const one of read.value.members)
-        if ((one.status ?? 'Active') === 'Active')
+      for (const { user_id: subject, status = 'Active', roles, ...one } of read.value.members)
+        if (status === 'Active' && roles.some((role) => /(^|#)Learner$/.test(role)))
           listed.push({
-            subject: one.user_id,
+            subject,
             name: one.name ?? [one.given_name, one.family_name].filter(Boolean).join(' '),
-            isLearner: one.roles.some((role) => /(^|#)Learner$/.test(role)),
           });
       next = /<([^>]+)>\s*;\s*rel="?next"?/.exec(response.headers.get('link') ?? '')?.[1] ?? null;
     }

@@ -1,10 +1,11 @@
 import type { Knex } from 'knex';
-import { createRemoteJWKSet, customFetch, jwtVerify } from 'jose';
+import { jwtVerify } from 'jose';
 import * as oidc from 'openid-client';
 import type { Person } from '@contactum/contract';
 import { PersonModel } from '../../database/models.js';
 import { Refusal } from '../../runtime/refusal.js';
 import { note } from '../people/audit.js';
+import { remoteKeys, type RemoteKeys } from './keys.js';
 import { personFor } from './newcomers.js';
 import type { Visits } from './visits.js';
 
@@ -54,7 +55,7 @@ export function roleBy(rules: readonly RoleRule[], claims: Readonly<Record<strin
 /** Signing in and out by the college's own sign-on. */
 export class SignOn {
   private found: Promise<oidc.Configuration> | null = null;
-  private keys: ReturnType<typeof createRemoteJWKSet> | null = null;
+  private keys: RemoteKeys | null = null;
 
   constructor(
     private readonly database: Knex,
@@ -196,9 +197,7 @@ export class SignOn {
     const configuration = await this.configuration();
     const { issuer, jwks_uri: keysUrl } = configuration.serverMetadata();
     if (keysUrl === undefined) throw refuse('The sign-on publishes no keys.');
-    this.keys ??= createRemoteJWKSet(new URL(keysUrl), {
-      [customFetch]: (to, options) => fetch(to, { ...options, redirect: 'error' }),
-    });
+    this.keys ??= remoteKeys(keysUrl);
     let payload: Readonly<Record<string, unknown>>;
     try {
       ({ payload } = await jwtVerify(token, this.keys, {

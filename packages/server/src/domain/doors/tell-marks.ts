@@ -67,6 +67,8 @@ export class MarkTelling {
       'id',
       'assignment_id',
     );
+    // Most colleges tell their marks to nobody.
+    if (items.length === 0 && !this.statements) return;
     const placesOf = new Map<string, string[]>();
     for (const { id, assignmentId } of items)
       placesOf.set(assignmentId, [...(placesOf.get(assignmentId) ?? []), id]);

@@ -1,6 +1,6 @@
-import { createHash, randomBytes } from 'node:crypto';
 import type { Knex } from 'knex';
 import { Refusal } from '../../runtime/refusal.js';
+import { hashOfToken, newToken } from '../../security/tokens.js';
 
 /** How long somebody may take at their own sign-on, minutes. */
 const GOOD_FOR = '10 minutes';
@@ -13,9 +13,6 @@ export interface Visit {
   readonly platformId: string | null;
   readonly target: string;
 }
-
-const random = (): string => randomBytes(32).toString('base64url');
-const hashOf = (text: string): string => createHash('sha256').update(text).digest('hex');
 
 /**
  * Sign-ins under way. Each is good once, for ten minutes, and only in the browser that began it: a link that
@@ -36,11 +33,11 @@ export class Visits {
       verifier = null,
     }: Partial<Pick<Visit, 'platformId' | 'target' | 'verifier'>>,
   ): Promise<Visit & { readonly browser: string }> {
-    const visit = { state: random(), nonce: random(), platformId, target, verifier };
-    const known = browser ?? random();
+    const visit = { state: newToken(), nonce: newToken(), platformId, target, verifier };
+    const known = browser ?? newToken();
     await this.database('door_visits').insert({
-      state: hashOf(visit.state),
-      browser: hashOf(known),
+      state: hashOfToken(visit.state),
+      browser: hashOfToken(known),
       nonce: visit.nonce,
       verifier,
       platform_id: platformId,
@@ -56,12 +53,12 @@ export class Visits {
       state === undefined
         ? []
         : await this.database('door_visits')
-            .where({ state: hashOf(state) })
+            .where({ state: hashOfToken(state) })
             .delete()
             .returning<(Visit & { browser: string; expiresAt: Date })[]>('*');
     if (!row || row.expiresAt < new Date())
       throw new Refusal('forbidden', 'This sign-in has run out or was used already. Begin it anew.');
-    if (browser === null || row.browser !== hashOf(browser))
+    if (browser === null || row.browser !== hashOfToken(browser))
       throw new Refusal('forbidden', 'This sign-in was begun in another browser. Begin it anew here.');
     return { ...row, state: state ?? '' };
   }

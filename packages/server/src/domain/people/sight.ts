@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import { canonical, isSearch, jointsOfBench, referenceBench, type Exercise } from '@contactum/core';
 import type { Person } from '@contactum/contract';
 import { ExerciseModel, type AssignmentModel } from '../../database/models.js';
+import { netsText } from '../attempts/nets.js';
 import { Refusal, notFound } from '../../runtime/refusal.js';
 
 /**
@@ -78,9 +79,8 @@ export const MARKS_ARE_OUT = `not (s.mode = 'assessment' and (s.closes_at is nul
  */
 export function boardKey(exercise: Exercise): string {
   const bench = referenceBench(exercise);
-  const joined = jointsOfBench(bench).joined.map((net) => [...net].sort().join(' '));
   const devices = bench.devices.map(({ tag, type, options }) => `${tag} ${type} ${canonical(options)}`);
-  return [...devices.sort(), ...joined.sort()].join('\n');
+  return [...devices.sort(), netsText(jointsOfBench(bench).joined)].join('\n');
 }
 
 /** Boards on which a student is being assessed, or will be. */

@@ -1,4 +1,3 @@
-import { createHash, randomBytes } from 'node:crypto';
 import type { Knex } from 'knex';
 import {
   benchOf,
@@ -13,7 +12,9 @@ import {
 import type { BoardNow, GatewaySays, Person, ScannerBox, ScannerMade } from '@contactum/contract';
 import { SCANNERS_CHANNEL } from '../../database/migrations/017-scanners.js';
 import { Refusal, invalidAt, notFound } from '../../runtime/refusal.js';
+import { hashOfToken, newToken } from '../../security/tokens.js';
 import type { Journal } from '../attempts/journal.js';
+import { netsText } from '../attempts/nets.js';
 import { note } from '../people/audit.js';
 import { classesOf, requireOwnAttempt } from '../people/permissions.js';
 
@@ -38,8 +39,6 @@ type EnergiseIn = (task: {
   readonly bench: Bench;
   readonly readings: readonly BoardReading[];
 }) => Promise<PermitCheck>;
-
-const hashOf = (token: string): string => createHash('sha256').update(token).digest('hex');
 
 const permitOf = ({ permittedReading, reading }: Pick<ScannerRow, 'permittedReading' | 'reading'>) => ({
   isGiven: permittedReading !== null,
@@ -110,12 +109,12 @@ export class Scanners {
 
   /** A new scanner, and the token of its gateway, which is told this once. */
   async add(name: string, instructor: Person): Promise<ScannerMade> {
-    const token = randomBytes(32).toString('base64url');
+    const token = newToken();
     const taken = await this.database('scanners').where({ name }).first<{ id: string } | undefined>('id');
     if (taken) throw invalidAt('name', 'another scanner has this name');
     const [row] = await this.database.transaction(async (trx) => {
       const made = await trx('scanners')
-        .insert({ name, token_hash: hashOf(token) })
+        .insert({ name, token_hash: hashOfToken(token) })
         .returning<{ id: string }[]>('id');
       await note(trx, { actor: instructor, kind: 'added a scanner', about: name });
       return made;
@@ -139,7 +138,7 @@ export class Scanners {
   /** The scanner whose token this is. */
   async ofToken(token: string): Promise<string> {
     const row = await this.database('scanners')
-      .where({ token_hash: hashOf(token) })
+      .where({ token_hash: hashOfToken(token) })
       .first<{ id: string } | undefined>('id');
     if (!row) throw new Refusal('unauthenticated', 'No scanner has this token.');
     return row.id;
@@ -291,12 +290,12 @@ export class Scanners {
       return { ok: false, why: `${reading.doubtful[0].between.join(' – ')} is not sure` };
     const rest = worked.find(({ steps }) => steps.length === 0);
     if (!rest) return { ok: false, why: 'it was not read with its devices worked' };
-    if (netsOf(rest.joined) !== netsOf(reading.joined))
+    if (netsText(rest.joined) !== netsText(reading.joined))
       return { ok: false, why: 'it has changed since it was read with its devices worked' };
     const bench = benchOf((await this.journal.boardOf(attemptId)).bench);
     const checked = await this.energiseIn({ exercise, bench, readings: worked });
     if (!checked.ok) return checked;
-    if (netsOf(jointsOfBench(checked.bench).joined) !== netsOf(jointsOfBench(bench).joined))
+    if (netsText(jointsOfBench(checked.bench).joined) !== netsText(jointsOfBench(bench).joined))
       return { ok: false, why: 'it is not wired as the attempt says' };
     const given = await this.database('scanners')
       .where({ id, attempt_id: attemptId })
@@ -316,7 +315,7 @@ export class Scanners {
     await this.tell(id);
   }
 
-  /** Ids of scanners at whose boards students of an instructor's classes work. */
+  /** Refuses an instructor at whose board somebody of another class works. */
   async requireTaught(id: string, instructor: Person): Promise<void> {
     const { attemptId } = await this.rowOf(id);
     if (attemptId === null) return;
@@ -329,10 +328,3 @@ export class Scanners {
       throw new Refusal('forbidden', 'Somebody of another class works at this board.');
   }
 }
-
-/** Lists of joined terminals as one text, in whatever order they stand. */
-const netsOf = (joined: readonly (readonly string[])[]): string =>
-  joined
-    .map((net) => [...net].sort().join(' '))
-    .sort()
-    .join('; ');

@@ -4,9 +4,11 @@ import { useStore } from 'zustand';
 import { describeStimulus, plural, spellRef, type Stimulus } from '@contactum/core';
 import type { BoardNow, ScannerBox } from '@contactum/contract';
 import type { PhysicalBoard, PhysicalState } from '../physical-board.js';
-import { useScanners } from '../use-physical.js';
+import { useScanners } from '../../api/queries.js';
 import type { ViewProps } from './view-props.js';
 import './physical.css';
+
+const LIST_MS = 5_000;
 
 /** The trainer board at the bench: connected, read, worked, and what its scanner cannot tell. */
 export function PhysicalPane({ physical, view }: ViewProps) {
@@ -33,7 +35,7 @@ function Board({ board, attemptId }: { board: PhysicalBoard; attemptId: string }
           <footer className="hand-row">
             {!state.working && (
               <Button type="primary" disabled={!canRead(state.now)} onClick={() => board.work()}>
-                Read with devices worked
+                Read with devices operated
               </Button>
             )}
             <Button onClick={() => void board.leave()}>Disconnect</Button>
@@ -48,7 +50,7 @@ const canRead = (now: BoardNow | null): boolean => now?.online === true && now.f
 
 /** Which board somebody stands at. */
 function Choice({ board, attemptId }: { board: PhysicalBoard; attemptId: string }) {
-  const { data = [] } = useScanners(true);
+  const { data = [] } = useScanners(LIST_MS);
   const [problem, setProblem] = useState<string | null>(null);
   const connect = ({ id, name }: ScannerBox) => {
     setProblem(null);
@@ -132,7 +134,7 @@ function Seen({ board, state: { steps, apart, open } }: { board: PhysicalBoard; 
       {steps.length > 0 && (
         <div className="physical-worked">
           <p>
-            Worked by hand: <b>{wordsOf(steps)}</b>. Or a lead does the same.
+            Operated by hand: <b>{wordsOf(steps)}</b>. Or a lead does the same.
           </p>
           <Button size="small" onClick={() => board.look(true)}>
             It is a lead
@@ -149,7 +151,7 @@ function Seen({ board, state: { steps, apart, open } }: { board: PhysicalBoard; 
       {open === null ? (
         <p className="quiet">
           A lead across a closed contact, such as one past the Stop button, is not seen at rest. Read the
-          board with its devices worked to find it.
+          board with its devices operated to find it.
         </p>
       ) : (
         <OpenPlaces open={open} />
@@ -191,7 +193,7 @@ function Working({ board, state: { working, now } }: { board: PhysicalBoard; sta
     void board.takeReading().finally(() => setBusy(false));
   };
   return (
-    <section className="physical-working" aria-label="Reading with devices worked">
+    <section className="physical-working" aria-label="Reading with devices operated">
       <p role="status">
         {next.length === 0
           ? 'Let go of everything: the board lies at rest.'
@@ -202,7 +204,7 @@ function Working({ board, state: { working, now } }: { board: PhysicalBoard; sta
       </p>
       <div className="hand-row">
         <Button type="primary" loading={busy} disabled={!canRead(now)} onClick={take}>
-          Take the reading
+          Take reading
         </Button>
         <Button onClick={() => board.stopWork()}>Cancel</Button>
       </div>
