@@ -24,6 +24,7 @@ import { halt, launchDemo } from './lib/server.mjs';
 import { laying, putLog, sessionOf, shipped } from './lib/service.mjs';
 import { faults, liveBenches } from './faults.mjs';
 import { college } from './college.mjs';
+import { doors } from './doors.mjs';
 import { floods, soak } from './floods.mjs';
 import { assessment } from './assessment.mjs';
 import { memory } from './memory.mjs';
@@ -801,6 +802,7 @@ try {
     '--assessment',
     '--sitting',
     '--scanner',
+    '--doors',
     '--failover',
   ];
   if (!PARTS.some((flag) => process.argv.includes(flag))) await engine();
@@ -823,6 +825,7 @@ try {
   if (only('--paper')) await paper({ core: await loadCore(), report, cluster, ensureDatabase });
   if (only('--assessment')) await assessment({ report, cluster, ensureDatabase });
   if (only('--scanner')) await scanner({ report });
+  if (only('--doors')) await doors({ report, cluster, ensureDatabase });
   if (only('--failover')) await failover({ report, note, count: Number(process.env.KILLS ?? 10) });
   if (only('--sitting')) await sitting({ report, note, count: Number(process.env.KILLS ?? 20) });
   if (only('--service')) await service({ report, note, cluster, ensureDatabase });

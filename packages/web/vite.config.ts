@@ -9,7 +9,7 @@ export default defineConfig({
     // The application's own files are kept, so that bench sheets open without a network; nothing of /api is.
     VitePWA({
       registerType: 'autoUpdate',
-      injectRegister: 'script-defer',
+      injectRegister: null,
       manifest: false,
       workbox: {
         globPatterns: ['**/*.{js,css,html,svg,woff2}'],

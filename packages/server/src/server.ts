@@ -13,7 +13,9 @@ import { RIGHTS_CHANNEL } from './database/migrations/009-rights.js';
 import { hasExercises, loadExercises } from './domain/authoring/exercises.js';
 import { DeepLinks } from './domain/doors/deep-links.js';
 import { DoorKeys } from './domain/doors/keys.js';
-import { Launches } from './domain/doors/launch.js';
+import { Launches, type OpenTask } from './domain/doors/launch.js';
+import { pageOfTask } from './domain/doors/page-of-task.js';
+import type { VariantIn } from './domain/attempts/attempts.js';
 import { Platforms } from './domain/doors/platforms.js';
 import { Rosters } from './domain/doors/roster.js';
 import { Services } from './domain/doors/services.js';
@@ -128,7 +130,7 @@ function appOver({
   lanes,
   marking,
   ...parts
-}: Omit<AppParts, 'desk' | 'hints' | 'variantIn' | 'alikeIn' | 'packs' | 'sheets' | 'drafts'> & {
+}: Omit<AppParts, 'desk' | 'hints' | 'alikeIn' | 'packs' | 'sheets' | 'drafts'> & {
   readonly boss: PgBoss;
   readonly lanes: ReturnType<typeof lanesOf>;
   readonly marking: Marking;
@@ -140,7 +142,6 @@ function appOver({
     hints: new Hints(database, journal, (exercise, bench, degree) =>
       lanes.setter.run<Hint | null>({ exercise, bench, degree }, 'hint'),
     ),
-    variantIn: (exercise, seed) => lanes.setter.run<Exercise>({ exercise, seed }, 'vary'),
     alikeIn: (works) => lanes.setter.run<Likenesses>({ works }, 'alike'),
     packs: new Packs(database, journal, parts.slips, (slip) =>
       lanes.setter.run<Uint8Array>({ slip }, 'printSlip'),
@@ -155,7 +156,7 @@ function appOver({
 }
 
 /** Ways in from elsewhere: learning platforms and the college's sign-on. */
-function doorsOver(database: Knex, visits: Visits, config: Config): DoorParts {
+function doorsOver(database: Knex, visits: Visits, openTask: OpenTask, config: Config): DoorParts {
   const keys = new DoorKeys(database);
   const platforms = new Platforms(database);
   const { publicUrl, secureCookie, signOn } = config;
@@ -163,7 +164,7 @@ function doorsOver(database: Knex, visits: Visits, config: Config): DoorParts {
     database,
     keys,
     platforms,
-    launches: new Launches(database, platforms, visits),
+    launches: new Launches(database, platforms, visits, openTask),
     deepLinks: new DeepLinks(database, keys),
     rosters: new Rosters(database, platforms, new Services(keys)),
     signOn: signOn && new SignOn(database, visits, signOn),
@@ -201,9 +202,12 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
   const { scanners, slips } = boardsOver(database, journal, marking, lanes);
   const places = new Places(database);
   const visits = new Visits(database);
-  const doors = doorsOver(database, visits, config);
+  const variantIn: VariantIn = (exercise, seed) => lanes.setter.run<Exercise>({ exercise, seed }, 'vary');
+  const openTask: OpenTask = (assignmentId, student) =>
+    pageOfTask({ database, searches, variantIn }, assignmentId, student);
+  const doors = doorsOver(database, visits, openTask, config);
   const parts = { config, database, pool, journal, sessions, slips, places, scanners, doors, log };
-  const app = appOver({ ...parts, boss, searches, lanes, marking });
+  const app = appOver({ ...parts, boss, searches, variantIn, lanes, marking });
   const floor = new Floor({ ...parts, databaseUrl, lane: lanes.floor });
   const scannerLines = new ScannerLines(scanners, databaseUrl, log);
   const sockets = new SocketHandler(

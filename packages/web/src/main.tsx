@@ -8,6 +8,10 @@ import './styles.css';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Root } from './app.js';
+import { loadEarly } from './early.js';
+import { keepPages } from './offline.js';
+
+loadEarly(location.pathname);
 
 const root = document.getElementById('root');
 if (!root) throw new Error('no root element');
@@ -16,3 +20,4 @@ createRoot(root).render(
     <Root />
   </StrictMode>,
 );
+keepPages();

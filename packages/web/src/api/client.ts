@@ -14,12 +14,39 @@ export class ApiError extends Error {
   }
 }
 
+/** Answers that were asked for before the page that wants them was there. */
+const early = new Map<string, Promise<unknown>>();
+/** So long may such an answer wait for its page, milliseconds. */
+const EARLY_MS = 5_000;
+
+/** Asks for what a page will ask for as soon as it is there; the answer is given once. */
+export function askEarly(path: string): void {
+  const answer = ask('GET', path);
+  // Told where it is wanted, or asked again.
+  answer.catch(() => early.delete(path));
+  early.set(path, answer);
+  setTimeout(() => early.delete(path), EARLY_MS);
+}
+
 /** Asks the server; throws an `ApiError` with words that can be shown. */
-export async function ask<T>(
+export function ask<T>(
   method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE',
   path: string,
   body?: unknown,
   signal?: AbortSignal,
+): Promise<T> {
+  const asked = method === 'GET' ? early.get(path) : undefined;
+  // What is changed meanwhile is not in what was asked for before.
+  if (method !== 'GET') early.clear();
+  early.delete(path);
+  return (asked as Promise<T> | undefined) ?? send<T>(method, path, body, signal);
+}
+
+async function send<T>(
+  method: string,
+  path: string,
+  body: unknown,
+  signal: AbortSignal | undefined,
 ): Promise<T> {
   let response: Response;
   try {

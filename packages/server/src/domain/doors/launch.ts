@@ -76,6 +76,9 @@ export interface Launched {
   readonly path: string;
 }
 
+/** Opens a student's attempt at what is set, and finds the page on which it is worked at. */
+export type OpenTask = (assignmentId: string, student: Person) => Promise<string>;
+
 const refuse = (why: string): Refusal => new Refusal('forbidden', why);
 
 /** Launches from learning platforms. */
@@ -87,6 +90,7 @@ export class Launches {
     private readonly database: Knex,
     private readonly platforms: Platforms,
     private readonly visits: Visits,
+    private readonly openTask: OpenTask,
   ) {}
 
   /** Begins a launch: where the browser is to be sent, and what it is known by. */
@@ -199,7 +203,17 @@ export class Launches {
       .first<{ id: string } | undefined>('id');
     if (!set) throw refuse('What this link leads to is no longer assigned to this class.');
     await this.lineItem(platform, course.id, set.id, claims.lineItem);
-    return person.role === 'student' ? `/launch/${set.id}` : `/marks/${course.classId}`;
+    return person.role === 'student' ? this.begun(set.id, person) : `/marks/${course.classId}`;
+  }
+
+  /** The exercise itself, opened at once; a page of its own says why where it cannot be opened. */
+  private async begun(assignmentId: string, student: Person): Promise<string> {
+    try {
+      return await this.openTask(assignmentId, student);
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      return `/launch/${assignmentId}`;
+    }
   }
 
   private async courseOf(
