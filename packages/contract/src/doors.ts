@@ -54,13 +54,15 @@ export interface DeepLinkChoice {
     readonly exerciseId: string;
     readonly task: string;
   }[];
+  readonly assessments: readonly { readonly id: string; readonly title: string }[];
 }
 
-export const deepLinkRequest = z
-  .strictObject({ exerciseId: z.string().min(1).max(60).optional(), assignmentId: z.uuid().optional() })
-  .refine(({ exerciseId, assignmentId }) => (exerciseId === undefined) !== (assignmentId === undefined), {
-    message: 'needs either an exercise or what is set already',
-  });
+/** What is linked: an exercise, which is set to the class by it, or what is set already. */
+export const deepLinkRequest = z.union([
+  z.strictObject({ exerciseId: z.string().min(1).max(60) }),
+  z.strictObject({ assignmentId: z.uuid() }),
+  z.strictObject({ assessmentId: z.uuid() }),
+]);
 export type DeepLinkRequest = z.infer<typeof deepLinkRequest>;
 
 export const personLinkRequest = z.strictObject({ issuer: word, subject: word });

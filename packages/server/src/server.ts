@@ -13,7 +13,7 @@ import { RIGHTS_CHANNEL } from './database/migrations/009-rights.js';
 import { hasExercises, loadExercises } from './domain/authoring/exercises.js';
 import { DeepLinks } from './domain/doors/deep-links.js';
 import { DoorKeys } from './domain/doors/keys.js';
-import { Launches, type OpenTask } from './domain/doors/launch.js';
+import { Launches } from './domain/doors/launch.js';
 import { pageOfTask } from './domain/doors/page-of-task.js';
 import type { VariantIn } from './domain/attempts/attempts.js';
 import { Platforms } from './domain/doors/platforms.js';
@@ -156,7 +156,8 @@ function appOver({
 }
 
 /** Ways in from elsewhere: learning platforms and the college's sign-on. */
-function doorsOver(database: Knex, visits: Visits, openTask: OpenTask, config: Config): DoorParts {
+function doorsOver(tasks: Parameters<typeof pageOfTask>[0], visits: Visits, config: Config): DoorParts {
+  const { database } = tasks;
   const keys = new DoorKeys(database);
   const platforms = new Platforms(database);
   const { publicUrl, secureCookie, signOn } = config;
@@ -164,7 +165,7 @@ function doorsOver(database: Knex, visits: Visits, openTask: OpenTask, config: C
     database,
     keys,
     platforms,
-    launches: new Launches(database, platforms, visits, openTask),
+    launches: new Launches(database, platforms, visits, (id, student) => pageOfTask(tasks, id, student)),
     deepLinks: new DeepLinks(database, keys),
     rosters: new Rosters(database, platforms, new Services(keys)),
     signOn: signOn && new SignOn(database, visits, signOn),
@@ -200,12 +201,9 @@ export async function startWeb(config: Config, workers: Workers, log: Logger): P
   const hub = new SessionManager(pool, databaseUrl, workers.benches, log);
   const searches = new Searches(database, hub, new SearchThreads(lanes.searches));
   const { scanners, slips } = boardsOver(database, journal, marking, lanes);
-  const places = new Places(database);
-  const visits = new Visits(database);
+  const [places, visits] = [new Places(database), new Visits(database)];
   const variantIn: VariantIn = (exercise, seed) => lanes.setter.run<Exercise>({ exercise, seed }, 'vary');
-  const openTask: OpenTask = (assignmentId, student) =>
-    pageOfTask({ database, searches, variantIn }, assignmentId, student);
-  const doors = doorsOver(database, visits, openTask, config);
+  const doors = doorsOver({ database, searches, variantIn }, visits, config);
   const parts = { config, database, pool, journal, sessions, slips, places, scanners, doors, log };
   const app = appOver({ ...parts, boss, searches, variantIn, lanes, marking });
   const floor = new Floor({ ...parts, databaseUrl, lane: lanes.floor });

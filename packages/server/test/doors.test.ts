@@ -144,6 +144,107 @@ describe('a learning platform', () => {
     ]);
   });
 
+  test('a whole assessment is linked: students sit it, and its outcome is told once it is released', async () => {
+    const home = await launched('Petra');
+    const teacher = clientOf(home.visitor);
+    const classId = home.path.split('/')[2]!;
+    const assessment = (
+      await teacher.ask('POST', `/classes/${classId}/assessments`, {
+        title: 'Practical test 1',
+        tasks: [
+          { kind: 'exercise', exerciseId: pump.id, weight: 60, variants: false },
+          {
+            kind: 'observed',
+            title: 'At the bench',
+            weight: 40,
+            criteria: [
+              {
+                title: 'Proves the board dead',
+                levels: [
+                  { title: 'not done', points: 0 },
+                  { title: 'done', points: 4 },
+                ],
+              },
+            ],
+          },
+        ],
+        minutes: 40,
+        pass: { sum: 60, each: false },
+        start: 'own',
+      })
+    ).body;
+    expect(assessment.error ?? null).toBeNull();
+    const id = assessment.id as string;
+    const pick = await launched('Petra', '&deep=1');
+    const link = pick.path.split('/')[2]!;
+    const choice = await pick.visitor.api(server.base, 'GET', `/lti/links/${link}`);
+    expect(choice.body).toMatchObject({ assessments: [{ id, title: 'Practical test 1' }] });
+    const nothing = await pick.visitor.api(server.base, 'POST', `/lti/links/${link}`, {
+      assessmentId: '00000000-0000-4000-8000-000000000000',
+    });
+    expect(nothing.status).toBe(404);
+    await pick.visitor.api(server.base, 'POST', `/lti/links/${link}`, { assessmentId: id });
+    await pick.visitor.submit(await pick.visitor.go(`${server.base}/api/lti/links/${link}/answer`));
+    const item = course().links.at(-1)!;
+    expect(item).toMatchObject({ title: 'Practical test 1', custom: { assessment: id } });
+    expect((await launched('Petra', `&link=${item.id}`)).path).toBe(`/assessment/${id}`);
+
+    const student = await launched('Iver', `&link=${item.id}`);
+    expect(student.path).toBe(`/sit/${id}`);
+    const iver = clientOf(student.visitor);
+    expect((await iver.ask('POST', `/sittings/${id}/start`, {})).status).toBe(200);
+    const { attemptId } = (await iver.ask('POST', `/sittings/${id}/tasks/task-1`, {})).body;
+    await wire(iver, attemptId, pump.reference);
+    await iver.ask('POST', `/sittings/${id}/hand-in`, {});
+    await marked(teacher, attemptId);
+    const [sitting] = (await teacher.ask('GET', `/assessments/${id}`)).body.sittings.filter(
+      (one: any) => one.startedAt !== null,
+    );
+    const where = { student: sitting.student.id, task: 'task-2', criterion: 'criterion-1' };
+    await teacher.ask('PUT', `/assessments/${id}/levels`, { ...where, level: 1 });
+    const seen = { student: sitting.student.id, verdict: 'confirmed', note: '' };
+    await teacher.ask('PUT', `/assessments/${id}/reviews`, seen);
+    const told = () => platform.scores.get(item.lineItem!) ?? [];
+    // Nothing of it is told before it is released.
+    expect(told()).toEqual([]);
+    expect((await teacher.ask('POST', `/assessments/${id}/sign-off`, {})).body.error ?? null).toBeNull();
+    await teacher.ask('POST', `/assessments/${id}/release`, {});
+    await until(async () => Promise.resolve(told().length > 0));
+    const { outcome } = (await iver.ask('GET', `/sittings/${id}`)).body;
+    expect(told()).toMatchObject([{ userId: 'p-2', scoreGiven: outcome.percent, scoreMaximum: 100 }]);
+
+    // An appeal that is upheld changes the outcome, and it is told again.
+    await iver.ask('POST', `/sittings/${id}/appeals`, {
+      task: 'task-2',
+      criterion: 'criterion-1',
+      text: 'Only half of it was done.',
+    });
+    const [appeal] = (await teacher.ask('GET', `/assessments/${id}`)).body.appeals;
+    await teacher.ask('POST', `/appeals/${appeal.id}`, { upheld: true, answer: 'So it was.' });
+    await teacher.ask('PUT', `/assessments/${id}/corrections`, {
+      ...where,
+      level: 0,
+      reason: 'as the appeal says',
+    });
+    await until(async () => Promise.resolve(told().length > 1));
+    expect(told().at(-1)!.scoreGiven).toBeCloseTo(outcome.percent - 40, 6);
+  });
+
+  test('what cannot be opened is said on a page of its own', async () => {
+    const link = course().links[0]!;
+    const database = openDatabase(databaseUrl);
+    const close = (at: unknown) =>
+      database('assignments').where({ id: link.custom.assignment }).update({ closes_at: at });
+    await close(database.raw("now() - interval '1 hour'"));
+    try {
+      const { path } = await launched('Mads', `&link=${link.id}`);
+      expect(path).toBe(`/launch/${link.custom.assignment}`);
+    } finally {
+      await close(null);
+      await database.destroy();
+    }
+  });
+
   test('keys rotate on both sides, and several platforms and deployments stand beside each other', async () => {
     await platform.rotate();
     // Keys are not fetched more than once a second, whatever a token names.

@@ -7,8 +7,10 @@ let asked: string[];
 let answers: (() => Promise<Response>)[];
 const real = globalThis.fetch;
 
-const json = (value: unknown, status = 200) => () =>
-  Promise.resolve(new Response(JSON.stringify(value), { status }));
+const json =
+  (value: unknown, status = 200) =>
+  () =>
+    Promise.resolve(new Response(JSON.stringify(value), { status }));
 
 beforeEach(() => {
   jest.useFakeTimers();

@@ -266,14 +266,15 @@ function signingOn(router: Router, { signOn }: DoorParts, { paced, base, sendOn,
 /** Marks that were not taken when they were told last. */
 const untoldMarks = (database: Knex) =>
   database('told_marks as t')
-    .join('assignments as s', 's.id', 't.assignment_id')
+    .leftJoin('assignments as s', 's.id', 't.assignment_id')
+    .leftJoin('assessments as x', 'x.id', 't.assessment_id')
     .join('people as p', 'p.id', 't.student_id')
     .whereNull('t.told_at')
     .whereNotNull('t.problem')
     .orderBy('t.next_at')
     .limit(50)
     .select<{ title: string; student: string; problem: string; tries: number }[]>(
-      database.raw("s.document->>'title' as title"),
+      database.raw("coalesce(s.document->>'title', x.title) as title"),
       'p.name as student',
       't.problem',
       't.tries',

@@ -11,6 +11,7 @@ const TASKS: Readonly<Record<string, string>> = {
   wire: 'wire',
   find: 'find the fault',
   answer: 'questions',
+  assess: 'assessment',
 };
 
 /** Chooses what a course of a learning platform links to. */
@@ -33,7 +34,7 @@ export function PickPage() {
 
 interface Item {
   readonly key: string;
-  readonly field: 'assignmentId' | 'exerciseId';
+  readonly field: 'assignmentId' | 'assessmentId' | 'exerciseId';
   readonly value: string;
   readonly title: string;
   readonly task: string;
@@ -41,9 +42,17 @@ interface Item {
 }
 
 /** What is set to the class, then every other exercise. */
-function itemsOf(set: DeepLinkChoice['set'], exercises: readonly ExerciseSummary[]): Item[] {
+function itemsOf({ set, assessments }: DeepLinkChoice, exercises: readonly ExerciseSummary[]): Item[] {
   const setAlready = new Set(set.map(({ exerciseId }) => exerciseId));
   return [
+    ...assessments.map((one): Item => ({
+      key: one.id,
+      field: 'assessmentId',
+      value: one.id,
+      title: one.title,
+      task: 'assess',
+      isSet: true,
+    })),
     ...set.map((one): Item => ({
       key: one.id,
       field: 'assignmentId',
@@ -65,7 +74,8 @@ function itemsOf(set: DeepLinkChoice['set'], exercises: readonly ExerciseSummary
   ];
 }
 
-function Picker({ id, choice: { platform, className, set } }: { id: string; choice: DeepLinkChoice }) {
+function Picker({ id, choice }: { id: string; choice: DeepLinkChoice }) {
+  const { platform, className } = choice;
   const { data: exercises = [] } = useExercises();
   const [text, setText] = useState('');
   const [chosen, setChosen] = useState<string | null>(null);
@@ -74,7 +84,7 @@ function Picker({ id, choice: { platform, className, set } }: { id: string; choi
     // A page that goes back to the platform with the answer.
     onSuccess: () => window.location.assign(`/api/lti/links/${id}/answer`),
   });
-  const items = itemsOf(set, exercises);
+  const items = itemsOf(choice, exercises);
   const shown = items.filter(({ title }) => title.toLowerCase().includes(text.trim().toLowerCase()));
   const item = items.find(({ key }) => key === chosen);
   return (
@@ -114,9 +124,9 @@ function Picker({ id, choice: { platform, className, set } }: { id: string; choi
           size="large"
           disabled={!item}
           loading={choose.isPending}
-          onClick={() => item && choose.mutate({ [item.field]: item.value })}
+          onClick={() => item && choose.mutate({ [item.field]: item.value } as DeepLinkRequest)}
         >
-          {item ? `Add “${item.title}”` : 'Choose an exercise'}
+          {item ? `Add “${item.title}”` : 'Choose what to add'}
         </Button>
       </footer>
     </main>

@@ -98,6 +98,7 @@ test('what a course links to: what is assigned stands first, the rest is assigne
       className: 'Brine pumps',
       classId: 'c1',
       set: [{ id: 's1', title: 'Brine pump, momentary', exerciseId: 'one', task: 'wire' }],
+      assessments: [{ id: 'x1', title: 'Practical test 1' }],
     },
   });
   const summary = { family: '', brief: '', devices: 1, task: 'wire', assigned: [], set: [] };
@@ -110,13 +111,19 @@ test('what a course links to: what is assigned stands first, the rest is assigne
   answer('POST /lti/links/l1', { status: 403, body: { error: { type: 'forbidden', message: 'Not now.' } } });
   const { user } = show(<PickPage />, { path: '/pick/:id', at: '/pick/l1' });
   expect(await screen.findByRole('radio', { name: /Sluice gate, reversing/ })).toBeDefined();
-  expect(screen.getAllByRole('radio')).toHaveLength(2);
-  const button = screen.getByRole('button', { name: 'Choose an exercise' });
+  expect(screen.getAllByRole('radio')).toHaveLength(3);
+  const button = screen.getByRole('button', { name: 'Choose what to add' });
   expect(button).toHaveProperty('disabled', true);
   await user.click(screen.getByRole('radio', { name: /Sluice gate, reversing/ }));
   await user.click(screen.getByRole('button', { name: 'Add “Sluice gate, reversing”' }));
   expect(await screen.findByText('Not now.')).toBeDefined();
   expect(sent('POST', '/lti/links/l1')).toMatchObject([{ body: { exerciseId: 'two' } }]);
+  // An assessment is linked as a whole.
+  await user.click(screen.getByRole('radio', { name: /Practical test 1 assessment/ }));
+  await user.click(screen.getByRole('button', { name: 'Add “Practical test 1”' }));
+  await waitFor(() =>
+    expect(sent('POST', '/lti/links/l1').at(-1)).toMatchObject({ body: { assessmentId: 'x1' } }),
+  );
 });
 
 test('the roster of a course is looked at before anybody is enrolled', async () => {

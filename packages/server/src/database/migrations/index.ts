@@ -17,6 +17,7 @@ import { signingKeys } from './015-signing-keys.js';
 import { assessments } from './016-assessments.js';
 import { scanners } from './017-scanners.js';
 import { doors } from './018-doors.js';
+import { linkedAssessments } from './019-linked-assessments.js';
 import type { Migration } from './migration.js';
 
 const migrations: Migration[] = [
@@ -38,6 +39,7 @@ const migrations: Migration[] = [
   assessments,
   scanners,
   doors,
+  linkedAssessments,
 ];
 
 /** Migrations that stand in the code, so that a bundle carries them. */

@@ -15,6 +15,15 @@ interface LinkRow extends Platform {
   readonly className: string;
   readonly deploymentId: string;
   readonly assignmentId: string | null;
+  readonly assessmentId: string | null;
+}
+
+/** What a link leads to, and the points that it has at most. */
+interface Linked {
+  readonly custom: { readonly assignment: string } | { readonly assessment: string };
+  readonly id: string;
+  readonly title: string;
+  readonly most: number;
 }
 
 /** What is answered to a platform that asked for a link: posted by the browser to its own address. */
@@ -44,6 +53,7 @@ export class DeepLinks {
         'd.return_url',
         'd.data',
         'd.assignment_id',
+        'd.assessment_id',
         'c.class_id',
         'c.deployment_id',
         'k.name as class_name',
@@ -66,10 +76,16 @@ export class DeepLinks {
         this.database.raw("document->>'title' as title"),
         this.database.raw("document->>'task' as task"),
       );
+    const assessments = await this.database('assessments')
+      .where({ class_id: classId })
+      .whereNull('withdrawn_at')
+      .orderBy('set_at', 'desc')
+      .select<{ id: string; title: string }[]>('id', 'title');
     return {
       platform: name,
       className,
       classId,
+      assessments,
       set: set.map(({ id: assignmentId, title, exerciseId, task }) => ({
         id: assignmentId,
         title,
@@ -80,17 +96,35 @@ export class DeepLinks {
   }
 
   /** Sets what was chosen, where it is not set yet, and keeps it for the answer. */
-  async choose(id: string, { exerciseId, assignmentId }: DeepLinkRequest, person: Person): Promise<void> {
-    const row = await this.rowOf(id, person);
-    const set = await this.settingOf(row.classId, exerciseId, assignmentId, person);
-    await this.database('deep_links').where({ id }).update({ assignment_id: set.id });
+  async choose(id: string, chosen: DeepLinkRequest, person: Person): Promise<void> {
+    const { classId } = await this.rowOf(id, person);
+    if ('assessmentId' in chosen) {
+      const { assessmentId } = chosen;
+      await this.assessment(classId, assessmentId);
+      await this.keep(id, { assessment_id: assessmentId, assignment_id: null });
+      return;
+    }
+    const assignmentId =
+      'assignmentId' in chosen
+        ? chosen.assignmentId
+        : (await setExercise(this.database, classId, person, assignRequest.parse(chosen)))?.id;
+    const set = await this.assignment(classId, assignmentId);
+    await this.keep(id, { assignment_id: set.id, assessment_id: null });
+  }
+
+  private async keep(id: string, chosen: Readonly<Record<string, string | null>>): Promise<void> {
+    await this.database('deep_links').where({ id }).update(chosen);
   }
 
   /** Signs the answer to what was chosen. The link is good no more then. */
   async answer(id: string, person: Person): Promise<DeepLinkAnswer> {
     const row = await this.rowOf(id, person);
-    if (row.assignmentId === null) throw new Refusal('conflict', 'Nothing is chosen yet.');
-    const set = await this.settingOf(row.classId, undefined, row.assignmentId, person);
+    const { classId, assignmentId, assessmentId } = row;
+    if (assignmentId === null && assessmentId === null)
+      throw new Refusal('conflict', 'Nothing is chosen yet.');
+    const set = await (assessmentId === null
+      ? this.assignment(classId, assignmentId)
+      : this.assessment(classId, assessmentId));
     await this.database('deep_links').where({ id }).delete();
     const token = await this.keys.sign(
       {
@@ -101,7 +135,7 @@ export class DeepLinks {
           {
             type: 'ltiResourceLink',
             title: set.title,
-            custom: { assignment: set.id },
+            custom: set.custom,
             lineItem: { scoreMaximum: set.most, label: set.title, resourceId: set.id },
             window: { targetName: '_blank' },
           },
@@ -113,24 +147,25 @@ export class DeepLinks {
     return { to: row.returnUrl, origin: originOf(row.returnUrl), token };
   }
 
-  private async settingOf(
-    classId: string,
-    exerciseId: string | undefined,
-    assignmentId: string | undefined,
-    person: Person,
-  ): Promise<{ readonly id: string; readonly title: string; readonly most: number }> {
-    const made =
-      exerciseId === undefined
-        ? assignmentId
-        : (await setExercise(this.database, classId, person, assignRequest.parse({ exerciseId })))?.id;
+  private async assignment(classId: string, id: string | null | undefined): Promise<Linked> {
     const row = await this.database('assignments')
-      .where({ id: made ?? null, class_id: classId })
+      .where({ id: id ?? null, class_id: classId })
       .first<{ id: string; title: string; most: number | null } | undefined>(
         'id',
         this.database.raw("document->>'title' as title"),
         this.database.raw("(document->'marks'->>'total')::numeric as most"),
       );
     if (!row) throw new Refusal('not-found', 'That is not set to this class.');
-    return { id: row.id, title: row.title, most: row.most ?? 100 };
+    return { id: row.id, custom: { assignment: row.id }, title: row.title, most: row.most ?? 100 };
+  }
+
+  private async assessment(classId: string, id: string): Promise<Linked> {
+    const row = await this.database('assessments')
+      .where({ id, class_id: classId })
+      .whereNull('withdrawn_at')
+      .first<{ id: string; title: string } | undefined>('id', 'title');
+    if (!row) throw new Refusal('not-found', 'That assessment is not set to this class.');
+    // Its outcome is told per cent.
+    return { id: row.id, custom: { assessment: row.id }, title: row.title, most: 100 };
   }
 }

@@ -55,6 +55,11 @@ const claimsSchema = z.object({
     .optional(),
 });
 
+interface Resource {
+  readonly kind: 'assignment' | 'assessment';
+  readonly id: string;
+}
+
 /** What a launch says, once it is believed. */
 interface Claims {
   readonly subject: string;
@@ -64,7 +69,8 @@ interface Claims {
   readonly isInstructor: boolean;
   readonly deploymentId: string;
   readonly context: { readonly id: string; readonly title: string } | null;
-  readonly resource: string | null;
+  /** An assignment or an assessment of ours that the link names. */
+  readonly resource: Resource | null;
   readonly deepLink: { readonly returnUrl: string; readonly data: string | null } | null;
   readonly membersUrl: string | null;
   readonly lineItem: string | null;
@@ -77,7 +83,7 @@ export interface Launched {
 }
 
 /** Opens a student's attempt at what is set, and finds the page on which it is worked at. */
-export type OpenTask = (assignmentId: string, student: Person) => Promise<string>;
+type OpenTask = (assignmentId: string, student: Person) => Promise<string>;
 
 const refuse = (why: string): Refusal => new Refusal('forbidden', why);
 
@@ -197,13 +203,21 @@ export class Launches {
     }
     if (claims.resource === null)
       return person.role === 'student' ? '/exercises' : `/marks/${course.classId}`;
-    // A link to what was set to another class is nothing here.
-    const set = await this.database('assignments')
-      .where({ id: claims.resource, class_id: course.classId })
-      .first<{ id: string } | undefined>('id');
-    if (!set) throw refuse('What this link leads to is no longer assigned to this class.');
-    await this.lineItem(platform, course.id, set.id, claims.lineItem);
-    return person.role === 'student' ? this.begun(set.id, person) : `/marks/${course.classId}`;
+    await this.requireSet(claims.resource, course.classId);
+    await this.lineItem(platform, course.id, claims.resource, claims.lineItem);
+    const { kind, id } = claims.resource;
+    if (kind === 'assessment') return person.role === 'student' ? `/sit/${id}` : `/assessment/${id}`;
+    return person.role === 'student' ? this.begun(id, person) : `/marks/${course.classId}`;
+  }
+
+  /** A link to what was set to another class, or withdrawn, is nothing here. */
+  private async requireSet({ kind, id }: Resource, classId: string): Promise<void> {
+    const set =
+      kind === 'assignment'
+        ? this.database('assignments').where({ id, class_id: classId })
+        : this.database('assessments').where({ id, class_id: classId }).whereNull('withdrawn_at');
+    if (!(await set.first('id')))
+      throw refuse('What this link leads to is no longer assigned to this class.');
   }
 
   /** The exercise itself, opened at once; a page of its own says why where it cannot be opened. */
@@ -281,13 +295,13 @@ export class Launches {
   private async lineItem(
     platform: Platform,
     courseId: string,
-    assignmentId: string,
+    { kind, id }: Resource,
     url: string | null,
   ): Promise<void> {
     if (url === null) return;
     if (!isOf(platform, url)) throw refuse('The line item lies on another site than the platform.');
     await this.database('line_items')
-      .insert({ course_id: courseId, assignment_id: assignmentId, url })
+      .insert({ course_id: courseId, [`${kind}_id`]: id, url })
       .onConflict()
       .ignore();
   }
@@ -303,6 +317,14 @@ const originIn = (url: string): string | null => {
 
 const ID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
 
+function resourceIn(custom: Readonly<Record<string, unknown>> | undefined): Resource | null {
+  for (const kind of ['assignment', 'assessment'] as const) {
+    const id = custom?.[kind];
+    if (typeof id === 'string' && ID.test(id)) return { kind, id };
+  }
+  return null;
+}
+
 function claimsOf(platform: Platform, value: z.infer<typeof claimsSchema>, payload: JWTPayload): Claims {
   const roles = value[`${LTI}/roles`];
   const has = (...names: string[]) =>
@@ -316,7 +338,6 @@ function claimsOf(platform: Platform, value: z.infer<typeof claimsSchema>, paylo
   const grades = value[GRADES] as { lineitem?: string } | undefined;
   const spelled = [value.given_name, value.family_name].filter(Boolean).join(' ');
   const named = platform.loginClaim === null ? undefined : payload[platform.loginClaim];
-  const resource = custom?.assignment;
   return {
     subject: value.sub,
     name: value.name ?? spelled,
@@ -325,7 +346,7 @@ function claimsOf(platform: Platform, value: z.infer<typeof claimsSchema>, paylo
     isInstructor: has('Instructor', 'ContentDeveloper', 'Administrator'),
     deploymentId: value[`${LTI}/deployment_id`],
     context: context ? { id: context.id, title: context.title ?? context.label ?? 'Course' } : null,
-    resource: typeof resource === 'string' && ID.test(resource) ? resource : null,
+    resource: resourceIn(custom),
     deepLink: isDeep && deep ? { returnUrl: deep.deep_link_return_url, data: deep.data ?? null } : null,
     membersUrl: members?.context_memberships_url ?? null,
     lineItem: grades?.lineitem ?? null,

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
+import { recordedOutcomes } from '../assessments/recorded-outcomes.js';
 import { recordedMarks, type RecordedMark } from '../attempts/recorded-marks.js';
 import type { Platform } from './platforms.js';
 import { ServiceError, sent, type Services } from './services.js';
@@ -26,15 +27,35 @@ export interface StatementStore {
 /** A mark that is to be told somewhere. */
 interface Due {
   readonly place: string;
-  readonly assignmentId: string;
+  /** What it is a mark of; the other one is null. */
+  readonly assignmentId: string | null;
+  readonly assessmentId: string | null;
   readonly studentId: string;
   readonly mark: string;
   readonly tries: number;
 }
 
+type Told = Pick<RecordedMark, 'recorded' | 'max' | 'passed'>;
+
 /** What is told of a mark: it is told again when any of it changes. */
-const markText = ({ recorded, max, passed }: RecordedMark): string =>
-  JSON.stringify({ recorded, max, passed });
+const markText = ({ recorded, max, passed }: Told): string => JSON.stringify({ recorded, max, passed });
+
+/** A line item of a gradebook, and what its marks are of. */
+interface LineItem {
+  readonly id: string;
+  readonly assignmentId: string | null;
+  readonly assessmentId: string | null;
+}
+
+/** Line items by what they are of. */
+function placesBy(items: readonly LineItem[], kind: 'assignmentId' | 'assessmentId'): Map<string, string[]> {
+  const places = new Map<string, string[]>();
+  for (const item of items) {
+    const of = item[kind];
+    if (of !== null) places.set(of, [...(places.get(of) ?? []), item.id]);
+  }
+  return places;
+}
 
 /**
  * Tells gradebooks and a store of statements the recorded marks. What is to be told stands in a table beside
@@ -63,30 +84,62 @@ export class MarkTelling {
 
   /** Notes which marks are not told yet as they are now. */
   private async gather(): Promise<void> {
-    const items = await this.database('line_items').select<{ id: string; assignmentId: string }[]>(
+    const items = await this.database('line_items').select<LineItem[]>(
       'id',
       'assignment_id',
+      'assessment_id',
     );
     // Most colleges tell their marks to nobody.
     if (items.length === 0 && !this.statements) return;
-    const placesOf = new Map<string, string[]>();
-    for (const { id, assignmentId } of items)
-      placesOf.set(assignmentId, [...(placesOf.get(assignmentId) ?? []), id]);
-    const marks = await recordedMarks(this.database, await this.changed([...placesOf.keys()]));
-    const rows = marks.flatMap((mark) =>
-      [...(placesOf.get(mark.assignmentId) ?? []), ...(this.statements ? ['statements'] : [])].map(
-        (place) => ({
-          place,
-          assignment_id: mark.assignmentId,
-          student_id: mark.studentId,
-          mark: markText(mark),
-        }),
-      ),
+    const now = Date.now();
+    const since = new Date(this.lookedAt - OVERLAP_MS);
+    this.lookedAt = now;
+    const all = now - this.allAt > ALL_MS;
+    if (all) this.allAt = now;
+    await this.gatherMarks(placesBy(items, 'assignmentId'), all ? null : since);
+    await this.gatherOutcomes(placesBy(items, 'assessmentId'), all ? null : since);
+  }
+
+  /** Marks of exercises: for gradebooks and the store of statements. */
+  private async gatherMarks(places: ReadonlyMap<string, string[]>, since: Date | null): Promise<void> {
+    const everywhere = this.statements ? ['statements'] : [];
+    const linked = [...places.keys()];
+    const changed = since ? await this.changedMarks(linked, since) : this.statements ? null : linked;
+    const rows = (await recordedMarks(this.database, changed)).flatMap((mark) =>
+      [...(places.get(mark.assignmentId) ?? []), ...everywhere].map((place) => ({
+        place,
+        assignment_id: mark.assignmentId,
+        student_id: mark.studentId,
+        mark: markText(mark),
+      })),
     );
+    await this.put(rows, 'assignment_id');
+  }
+
+  /** Outcomes of whole assessments: for gradebooks. */
+  private async gatherOutcomes(places: ReadonlyMap<string, string[]>, since: Date | null): Promise<void> {
+    const linked = [...places.keys()];
+    const changed = since ? await this.changedOutcomes(linked, since) : linked;
+    const rows = (await recordedOutcomes(this.database, changed)).flatMap((outcome) =>
+      (places.get(outcome.assessmentId) ?? []).map((place) => ({
+        place,
+        assessment_id: outcome.assessmentId,
+        student_id: outcome.studentId,
+        mark: markText(outcome),
+      })),
+    );
+    await this.put(rows, 'assessment_id');
+  }
+
+  /** Notes marks that are to be told; one that was told as it is now is left. */
+  private async put(
+    rows: readonly Readonly<Record<string, string>>[],
+    of: 'assignment_id' | 'assessment_id',
+  ): Promise<void> {
     for (let k = 0; k < rows.length; k += 500)
       await this.database('told_marks')
         .insert(rows.slice(k, k + 500))
-        .onConflict(['place', 'assignment_id', 'student_id'])
+        .onConflict(['place', of, 'student_id'])
         .merge({
           mark: this.database.raw('excluded.mark'),
           told_at: null,
@@ -98,25 +151,32 @@ export class MarkTelling {
   }
 
   /**
-   * Assignments whose marks may have changed since the last look; now and then all of them, since a sheet that
-   * is confirmed or a time that has come changes marks without being one.
+   * Assignments whose marks may have changed since the last look; now and then all of them are looked at, since
+   * a sheet that is confirmed or a time that has come changes marks without being one.
    */
-  private async changed(linked: readonly string[]): Promise<string[] | null> {
-    const now = Date.now();
-    const since = new Date(this.lookedAt - OVERLAP_MS);
-    this.lookedAt = now;
-    if (now - this.allAt > ALL_MS) {
-      this.allAt = now;
-      return this.statements ? null : [...linked];
-    }
+  private async changedMarks(linked: readonly string[], since: Date): Promise<string[]> {
     const { rows } = await this.database.raw<{ rows: { id: string }[] }>(
       `select distinct a.assignment_id as id from attempts a where (?::boolean or a.assignment_id = any(?::uuid[])) and (
           a.id in (select attempt_id from markings where marked_at > ?)
           or a.id in (select attempt_id from point_changes where at > ?))
         union select s.id from assignments s join assessments x on x.id = s.assessment_id where x.released_at > ?
-        union select i.assignment_id from line_items i where not exists
+        union select i.assignment_id from line_items i where i.assignment_id is not null and not exists
           (select 1 from told_marks t where t.place = i.id::text)`,
       [this.statements !== null, [...linked], since, since, since],
+    );
+    return rows.map(({ id }) => id);
+  }
+
+  /** Assessments whose outcomes may have changed: released, or changed by an appeal after that. */
+  private async changedOutcomes(linked: readonly string[], since: Date): Promise<string[]> {
+    const { rows } = await this.database.raw<{ rows: { id: string }[] }>(
+      `select x.id from assessments x where x.id = any(?::uuid[]) and (x.released_at > ?
+        or exists (select 1 from assessment_agreed g where g.assessment_id = x.id and g.at > ?)
+        or exists (select 1 from assignments s join attempts a on a.assignment_id = s.id
+          join point_changes c on c.attempt_id = a.id where s.assessment_id = x.id and c.at > ?)
+        or x.released_at is not null and not exists (select 1 from told_marks t join line_items i
+          on i.id::text = t.place where i.assessment_id = x.id))`,
+      [[...linked], since, since, since],
     );
     return rows.map(({ id }) => id);
   }
@@ -125,18 +185,18 @@ export class MarkTelling {
   private async due(): Promise<Due[]> {
     const { rows } = await this.database.raw<{ rows: Due[] }>(
       `update told_marks t set tries = t.tries + 1, next_at = now() + interval '60 seconds'
-        from (select place, assignment_id, student_id from told_marks where told_at is null and next_at <= now()
-          order by next_at limit ${AT_ONCE} for update skip locked) as d
-        where t.place = d.place and t.assignment_id = d.assignment_id and t.student_id = d.student_id
-        returning t.place, t.assignment_id as "assignmentId", t.student_id as "studentId", t.mark, t.tries`,
+        where t.ctid = any(array(select ctid from told_marks where told_at is null and next_at <= now()
+          order by next_at limit ${AT_ONCE} for update skip locked))
+        returning t.place, t.assignment_id as "assignmentId", t.assessment_id as "assessmentId",
+          t.student_id as "studentId", t.mark, t.tries`,
     );
     return rows;
   }
 
   private async tell(due: Due): Promise<boolean> {
-    const { place, assignmentId, studentId, mark, tries } = due;
-    const row = () =>
-      this.database('told_marks').where({ place, assignment_id: assignmentId, student_id: studentId, mark });
+    const { place, assignmentId, assessmentId, studentId, mark, tries } = due;
+    const of = assignmentId === null ? { assessment_id: assessmentId } : { assignment_id: assignmentId };
+    const row = () => this.database('told_marks').where({ place, ...of, student_id: studentId, mark });
     try {
       await (place === 'statements' ? this.tellStatement(due) : this.tellLine(due));
       await row().update({ told_at: this.database.fn.now(), problem: null });
