@@ -28,6 +28,7 @@ import { doors } from './doors.mjs';
 import { floods, soak } from './floods.mjs';
 import { assessment } from './assessment.mjs';
 import { memory } from './memory.mjs';
+import { moment } from './moment.mjs';
 import { paper } from './paper.mjs';
 import { kills, service } from './service.mjs';
 import { failover } from './failover.mjs';
@@ -804,6 +805,7 @@ try {
     '--scanner',
     '--doors',
     '--failover',
+    '--moment',
   ];
   if (!PARTS.some((flag) => process.argv.includes(flag))) await engine();
   if (process.argv.includes('--engine') || process.argv.includes('--boards')) {
@@ -826,6 +828,7 @@ try {
   if (only('--assessment')) await assessment({ report, cluster, ensureDatabase });
   if (only('--scanner')) await scanner({ report });
   if (only('--doors')) await doors({ report, cluster, ensureDatabase });
+  if (only('--moment')) await moment({ report, note });
   if (only('--failover')) await failover({ report, note, count: Number(process.env.KILLS ?? 10) });
   if (only('--sitting')) await sitting({ report, note, count: Number(process.env.KILLS ?? 20) });
   if (only('--service')) await service({ report, note, cluster, ensureDatabase });

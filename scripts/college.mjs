@@ -22,7 +22,7 @@ const BENCHES = 40;
  * A term like the demo's, many times over: its marked attempts with their logs and reports, in classes of
  * their own.
  */
-async function fillTerm(client) {
+export async function fillTerm(client) {
   await client.query(`
     create temp table sources as
       select t.id, a.exercise_id, row_number() over (order by t.id)::int as n

@@ -72,7 +72,7 @@ export function show(page: ReactNode, { at = '/', path = '*' } = {}) {
   const user = userEvent.setup({ pointerEventsCheck: 0 });
   // Around the page, so that it is rendered again in the same place.
   const wrapper = ({ children }: { children: ReactNode }) => (
-    <ConfigProvider theme={{ token: { motion: false } }}>
+    <ConfigProvider theme={{ token: { motion: false }, zeroRuntime: true }}>
       <ToastPlace>
         <QueryClientProvider client={client}>
           <MemoryRouter initialEntries={[at]}>
