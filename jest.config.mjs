@@ -47,6 +47,7 @@ export default {
       moduleNameMapper: {
         // One file in place of a thousand, for each test file anew.
         '^antd$': '<rootDir>/../../node_modules/antd/dist/antd.min.js',
+        '^comlink$': '<rootDir>/test/components/comlink.mjs',
         '\\.(css|svg|png)$': '<rootDir>/test/components/nothing.mjs',
         ...shared.moduleNameMapper,
       },

@@ -16,6 +16,8 @@ export type JobStep = (typeof STEPS)[number];
 export interface BenchStatus extends Omit<Standing, 'step'> {
   readonly step: JobStep;
   readonly asks: boolean;
+  /** Edits of its wiring so far: with as many leads as before it may be another board. */
+  readonly edits: number;
 }
 
 /** Text of a message between a bench and its instructors. */

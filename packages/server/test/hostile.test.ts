@@ -7,7 +7,17 @@ import { WebSocket } from 'ws';
 import type { SheetToTake } from '@contactum/contract';
 import { exercise } from '../../core/test/help.js';
 import { openDatabase } from '../src/database/database.js';
-import { Client, freshDatabase, marked, people, startProcess, until, wire, type Server } from './help.js';
+import {
+  Client,
+  connect,
+  freshDatabase,
+  marked,
+  people,
+  startProcess,
+  until,
+  wire,
+  type Server,
+} from './help.js';
 
 /** What somebody who means harm sends, and what becomes of everybody else meanwhile. */
 const pump = exercise('brine-pump-three-wire');
@@ -262,6 +272,17 @@ describe('the floor', () => {
       expect(status).toMatchObject({ step: 'wire', shown: 0 });
       expect(status.functions).toBe(exercise('brine-pump-two-stations').behaviours.length);
     }
+    // A lead that is moved leaves as many as before, and another board: whoever looks on asks for it anew.
+    const before = news().at(-1).status.edits;
+    const [, moved] = exercise('brine-pump-two-stations').reference;
+    await ann.ask('POST', `/attempts/${attemptId}/log`, {
+      seq: 3,
+      entry: { kind: 'edit', edit: { do: 'cut', lead: 'w2', wire: moved } },
+    });
+    await ann.ask('POST', `/attempts/${attemptId}/log`, connect(4, { ...moved!, to: 'KM1:2' }, 'w3'));
+    await until(() =>
+      Promise.resolve(news().some(({ status }) => status.leads === at && status.edits === before + 2)),
+    );
     expect(floor.told.some(({ kind }) => kind === 'frame')).toBe(false);
     // While somebody looks on, it is shown as it is.
     floor.say({ kind: 'watch', attemptId });

@@ -40,20 +40,20 @@ async function keepStanding(bench: Bench, { pool, journal }: Omit<Parts, 'log'>)
 }
 
 /**
- * Potentials that are complete, and functions shown; the board is looked at again only where its leads have
+ * Potentials that are complete, and functions shown; the board is looked at again only where its wiring has
  * changed.
  */
 async function measureOf(
   bench: Bench,
-  { leads, shown, functions }: BenchStatus,
+  { edits, shown, functions }: BenchStatus,
   journal: Journal,
 ): Promise<{ done: number; of: number }> {
-  if (bench.measured?.leads !== leads) {
+  if (bench.measured?.edits !== edits) {
     // Not asked for twice while the answer is under way.
-    bench.measured = { leads, complete: bench.measured?.complete ?? 0, of: bench.measured?.of ?? 0 };
+    bench.measured = { edits, complete: bench.measured?.complete ?? 0, of: bench.measured?.of ?? 0 };
     const exercise = await journal.exerciseOf(bench.attemptId);
     const board = benchOf((await journal.boardOf(bench.attemptId)).bench);
-    bench.measured = { leads, ...progressOf(exercise, board) };
+    bench.measured = { edits, ...progressOf(exercise, board) };
   }
   const { complete, of } = bench.measured;
   return { done: complete + shown, of: of + functions };

@@ -1,6 +1,7 @@
 import type { WebSocket } from 'ws';
-import type { Standing, WrittenFault } from '@contactum/core';
+import type { WrittenFault } from '@contactum/core';
 import type { Allowance } from '../security/pace.js';
+import type { FollowedStanding } from '../threads/following.js';
 import type { BenchHand, BenchStatus, FloorBench, FloorNews, Person, ToBench } from '@contactum/contract';
 
 /** A student's page at a bench, in this process. */
@@ -10,7 +11,7 @@ export interface Bench {
   readonly student: Person;
   readonly socket: WebSocket;
   /** As its log says; null before it was looked at. */
-  standing: Standing | null;
+  standing: FollowedStanding | null;
   /** What was told of it last. */
   status: BenchStatus | null;
   /** Asks for permission to energise. */
@@ -24,10 +25,10 @@ export interface Bench {
   /** To be kept. */
   kept: boolean;
   /**
-   * How many of its potentials are complete, and with how many leads that was so; null before it is looked
+   * How many of its potentials are complete, and after how many edits that was so; null before it is looked
    * at.
    */
-  measured: { readonly leads: number; readonly complete: number; readonly of: number } | null;
+  measured: { readonly edits: number; readonly complete: number; readonly of: number } | null;
   /** Who has the lead beside the student. */
   lead: string | null;
   /** Messages that its student may write. */

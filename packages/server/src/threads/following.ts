@@ -30,9 +30,12 @@ export interface FollowTask {
   readonly isWatched: boolean;
 }
 
+/** How a bench stands, and after how many edits of its wiring. */
+export type FollowedStanding = Standing & { readonly edits: number };
+
 export interface FollowAnswer {
   readonly seq: number;
-  readonly standing: Standing;
+  readonly standing: FollowedStanding;
   /** Something changes by itself: it is to be asked again. */
   readonly isRunning: boolean;
   readonly frame: WireFrame | null;
@@ -42,6 +45,7 @@ interface Known {
   readonly bench: FollowedBench;
   readonly faults: string;
   seq: number;
+  edits: number;
 }
 
 /** Locking off and taking leads off is for searches. */
@@ -87,6 +91,7 @@ function followOne({
   if (own?.seq !== after) return null;
   for (const { t: at, entry } of entries) own.bench.take(at, entry);
   own.seq = seq;
+  own.edits += entries.filter(({ entry }) => entry.kind === 'edit').length;
   const written = JSON.stringify(faults);
   if (written !== own.faults) own.bench.setFaults(faults.map(readFault));
   own.bench.advanceTo(t);
@@ -94,7 +99,7 @@ function followOne({
   const { standing, frame } = own.bench;
   return {
     seq,
-    standing,
+    standing: { ...standing, edits: own.edits },
     isRunning: frame?.running ?? false,
     frame: isWatched && frame ? wireFrame(frame, NOT_TOUCHED) : null,
   };
@@ -110,5 +115,6 @@ function begun(exercise: Exercise): Known {
     }),
     faults: '[]',
     seq: 0,
+    edits: 0,
   };
 }

@@ -133,8 +133,8 @@ export const BenchTile = memo(function BenchTile({
 
 /** The board as it is wired, as small as a stamp; nothing of a search, whose own page shows it. */
 function TileBoard({ bench: { attemptId, searchId, here, status } }: { bench: FloorBench }) {
-  const leads = useNowAndThen(status?.leads ?? 0);
-  const board = useBoard(attemptId, leads, searchId === null && here);
+  const edits = useNowAndThen(status?.edits ?? 0);
+  const board = useBoard(attemptId, edits, searchId === null && here);
   if (!board.data) return null;
   return <MiniBoard bench={board.data.bench} running={status?.running ?? ''} />;
 }

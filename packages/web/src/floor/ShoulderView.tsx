@@ -35,7 +35,7 @@ export function ShoulderView({
   onClose: () => void;
 }) {
   const { attemptId, student, exercise, status, asksAt, searchId } = bench;
-  const board = useBoard(attemptId, status?.leads ?? 0);
+  const board = useBoard(attemptId, status?.edits ?? 0);
   const lead = useStore(line.store, (state) => state.lead?.attemptId === attemptId && state.lead.yes);
   const act = useHand(line, attemptId, seen, lead);
   const { data } = board;

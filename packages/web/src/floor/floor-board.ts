@@ -3,10 +3,10 @@ import { useQuery } from '@tanstack/react-query';
 import type { FloorBoard } from '@contactum/contract';
 import { ask } from '../api/client.js';
 
-/** The board of an attempt as it is wired now and what it must do, asked anew when its leads have changed. */
-export const useBoard = (id: string, leads: number, enabled = true) =>
+/** The board of an attempt as it is wired now and what it must do, asked anew after each edit of its wiring. */
+export const useBoard = (id: string, edits: number, enabled = true) =>
   useQuery({
-    queryKey: ['floor-board', id, leads],
+    queryKey: ['floor-board', id, edits],
     queryFn: () => ask<FloorBoard>('GET', `/attempts/${id}/board`),
     placeholderData: (before) => before,
     staleTime: 2_000,

@@ -49,6 +49,8 @@ export function readExpected(text: string): Expected | undefined {
   if (word === '') return undefined;
   const [whole, min, max] = RANGE.exec(word) ?? [];
   if (whole === undefined) return /^\d+(\.\d+)?$/.test(word) ? Number(word) : word;
+  // A range without an end asks nothing.
+  if (min === undefined && max === undefined) return undefined;
   return {
     ...(min === undefined ? {} : { min: Number(min) }),
     ...(max === undefined ? {} : { max: Number(max) }),

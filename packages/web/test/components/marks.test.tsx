@@ -167,6 +167,7 @@ test('a tile of the Floor says who, at which step, what runs, what happened, and
       incidents: 2,
       lastIncident: 'Fuse has blown: F1.',
       leads: 12,
+      edits: 14,
       shown: 0,
       functions: 6,
       running: '',

@@ -1,5 +1,6 @@
 /** What a browser has and the document of the tests lacks. */
 import 'fake-indexeddb/auto';
+import { Worker } from './comlink.mjs';
 import { TextDecoder, TextEncoder } from 'node:util';
 import { webcrypto } from 'node:crypto';
 
@@ -29,3 +30,4 @@ if (globalThis.window) {
   window.getComputedStyle = (element) => styleOf(element);
 }
 Element.prototype.scrollIntoView ??= () => {};
+globalThis.Worker = Worker;
