@@ -12,6 +12,7 @@ import { Members } from './Members.js';
 import { SetTo } from './SetTo.js';
 import './classes.css';
 import { useToasts } from '../shell/toasts.js';
+import { whenValid } from '../shell/when-valid.js';
 
 /** The classes of an instructor: who is in them, in which groups, what is set to them. */
 export function ClassesPage({ person }: { person: Person }) {
@@ -62,7 +63,7 @@ function Found({ onClose, onFounded }: { onClose: () => void; onFounded: (roster
   const found = useFoundClass();
   const [form] = Form.useForm<{ name: string; term: string }>();
   const go = () =>
-    void form.validateFields().then(({ name, term }) =>
+    whenValid(form, ({ name, term }) =>
       found.mutate(
         { name, term: (term as string | undefined) ?? '' },
         {

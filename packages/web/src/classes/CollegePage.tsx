@@ -7,6 +7,7 @@ import { Doors } from '../doors/Doors.js';
 import { Passwords } from './Passwords.js';
 import './classes.css';
 import { PersonMenu } from './PersonMenu.js';
+import { whenValid } from '../shell/when-valid.js';
 
 const ROLES: readonly Role[] = ['administrator', 'instructor', 'student'];
 
@@ -200,7 +201,7 @@ function PersonDialog({
   const [form] = Form.useForm<PersonRequest>();
   const error = add.error ?? change.error;
   const go = () =>
-    void form.validateFields().then((values) => {
+    whenValid(form, (values) => {
       if (row) change.mutate({ id: row.id, ...values }, { onSuccess: onClose });
       else
         add.mutate(values, {

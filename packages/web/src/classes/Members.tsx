@@ -7,6 +7,7 @@ import { Passwords } from './Passwords.js';
 import { useToasts } from '../shell/toasts.js';
 import { CourseRoster } from './CourseRoster.js';
 import { PersonMenu } from './PersonMenu.js';
+import { whenValid } from '../shell/when-valid.js';
 
 /** Who is in a class: enrolled by a list, by hand or by the code; passwords and sessions of each. */
 export function Members({ roster }: { roster: Roster }) {
@@ -147,7 +148,7 @@ function AddOne({
   const message = useToasts();
   const [form] = Form.useForm<{ login: string; name?: string }>();
   const go = () =>
-    void form.validateFields().then(({ login, name }) =>
+    whenValid(form, ({ login, name }) =>
       addMember.mutate(
         { login, ...(name?.trim() ? { name: name.trim() } : {}) },
         {

@@ -34,13 +34,16 @@ const STATES: Readonly<Record<string, readonly string[]>> = {
   connection: ['open', 'star', 'delta', 'other'],
 };
 
-/** What may be observed of a board: mechanisms, lamps, motors' aspects, contacts. */
+/** What may be observed of a board: mechanisms, lamps, controllers' points, motors' aspects, contacts. */
 export function observablesOf(bench: Bench): string[] {
-  const { mechanismOf, motors, switches, lamps } = compile(bench);
+  const { mechanisms, mechanismOf, motors, switches, lamps } = compile(bench);
   return [
     ...new Set([
       ...mechanismOf.keys(),
       ...lamps.map(({ tag }) => tag),
+      ...mechanisms.flatMap(({ kind, device, name }) =>
+        kind === 'input' || kind === 'output' ? [`${device.tag}.${name}`] : [],
+      ),
       ...motors.flatMap(({ tag }) =>
         ['driven', 'connection', 'turning', 'speed', 'current'].map((aspect) => `${tag}.${aspect}`),
       ),
@@ -54,6 +57,7 @@ export function observablesOf(bench: Bench): string[] {
 export function valuesOf(bench: Bench, what: string): readonly string[] {
   if (what === 'bench') return ['sound', 'short'];
   if (/:\S+-\S+$/.test(what)) return ['open', 'closed'];
+  if (/\.[IQ]\d+\.\d+$/.test(what)) return ['off', 'on'];
   const aspect = STATES[what.split('.').at(-1) ?? ''];
   if (aspect && what.includes('.')) return aspect;
   const device = bench.devices.find(({ tag }) => tag === what);

@@ -5,6 +5,7 @@ import { useSignOut } from '../api/queries.js';
 import { Mark } from './Mark.js';
 import './shell.css';
 import { useToasts } from './toasts.js';
+import { whenValid } from './when-valid.js';
 
 interface Values {
   readonly password: string;
@@ -63,7 +64,7 @@ export function ChangePassword({ onClose }: { onClose: () => void }) {
   const [form] = Form.useForm<Values>();
   const message = useToasts();
   const go = () =>
-    void form.validateFields().then((values) =>
+    whenValid(form, (values) =>
       set.mutate(values, {
         onSuccess: () => {
           message.success('Your password is another one now. Everywhere else you are signed out.');

@@ -2,6 +2,7 @@ import { Alert, Form, Input, InputNumber, Modal } from 'antd';
 import type { Criterion } from '@contactum/core';
 import type { Slip } from '@contactum/contract';
 import { useSlipChanges } from '../api/queries.js';
+import { whenValid } from '../shell/when-valid.js';
 
 /** An instructor's own points for one criterion, with the reason that the student reads. */
 export function ChangePoints({
@@ -27,7 +28,7 @@ export function ChangePoints({
       okText="Change"
       confirmLoading={points.isPending}
       onCancel={onClose}
-      onOk={() => void form.validateFields().then(change)}
+      onOk={() => whenValid(form, change)}
     >
       <Form form={form} layout="vertical" requiredMark={false} initialValues={{ points: now, reason: '' }}>
         <Form.Item

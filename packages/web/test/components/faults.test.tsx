@@ -62,8 +62,11 @@ class BenchSocket {
       text: describeEntry(event, told, this.board.bench),
       ...(event.kind === 'verdict' ? { verdict: this.judge(event.fault) } : {}),
     } as NotebookLine;
-    this.tell({ kind: 'answer', n, answer: told, line });
-    this.frame();
+    // Over a line, an answer comes later.
+    queueMicrotask(() => {
+      this.tell({ kind: 'answer', n, answer: told, line });
+      this.frame();
+    });
   }
 
   private judge(fault: Parameters<typeof readFault>[0]) {
@@ -123,8 +126,9 @@ const open = async () => {
   return shown;
 };
 const pick = async (user: Awaited<ReturnType<typeof open>>['user'], label: string, text: string) => {
-  await user.click(screen.getByRole('combobox', { name: label }));
-  await user.click(await screen.findByTitle(text));
+  // Long lists draw only what is in sight.
+  await user.type(screen.getByRole('combobox', { name: label }), text);
+  await user.click((await screen.findAllByTitle(text)).at(-1)!);
 };
 
 test('a search opens with its work order, and nothing that tells what is wrong', async () => {
@@ -148,13 +152,13 @@ test('what is done at the bench stands in the notebook with its time, readings a
 
 test('the lock is put on with the supply off, and holds it off', async () => {
   const { user } = await open();
-  await user.click(screen.getByRole('button', { name: 'Lock off' }));
+  await user.click(screen.getByRole('button', { name: /Lock off$/ }));
   expect(await screen.findByRole('button', { name: /Locked off/ })).toBeDefined();
   expect(screen.getByRole('button', { name: /switch on/ })).toHaveProperty('disabled', true);
   expect(BenchSocket.last!.entries).toContainEqual({ kind: 'lock', on: true });
 });
 
-test('a verdict names a place and a cause; wrong ones say so, the right one says how to go on', async () => {
+test('a verdict names a place and a cause; a wrong one says so, and in the notebook', async () => {
   const { user } = await open();
   await user.click(screen.getByRole('tab', { name: 'Verdict' }));
   const give = screen.getByRole('button', { name: 'Give the verdict' });
@@ -164,7 +168,11 @@ test('a verdict names a place and a cause; wrong ones say so, the right one says
   )!;
   await pick(user, 'Which device or lead', other.tag);
   await user.click(screen.getByRole('combobox', { name: 'What is wrong with it' }));
-  await user.click((await screen.findAllByTitle(new RegExp(`^${other.tag}`))).at(-1)!);
+  const options = () =>
+    [...document.querySelectorAll('.ant-select-dropdown')].at(-1)!.querySelectorAll<HTMLElement>('[title]');
+  await waitFor(() => expect(options().length).toBeGreaterThan(0));
+  await user.click(options()[0]!);
+  await waitFor(() => expect(give).toHaveProperty('disabled', false));
   await user.click(give);
   expect(await screen.findByText(/^That is not it/)).toBeDefined();
   await user.click(screen.getByRole('tab', { name: 'Notebook' }));
@@ -226,7 +234,7 @@ test('the fault desk works out every fault, finds by device, and makes an exerci
   await pick(user, 'Device', 'KM1');
   await waitFor(() => expect(within(list).getAllByRole('button').length).toBeLessThan(all));
   for (const one of within(list).getAllByRole('button')) expect(one.textContent).toContain('KM1');
-  const seal = within(list).getAllByRole('button', { name: /KM1 13-14/ })[0]!;
+  const seal = within(list).getAllByRole('button', { name: /KM1:13-14/ })[0]!;
   await user.click(seal);
   const detail = screen.getByRole('region', { name: 'What the chosen fault does' });
   expect(within(detail).getByText('The operator sees')).toBeDefined();

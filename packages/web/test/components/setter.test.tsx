@@ -101,7 +101,7 @@ test('a step is added from what can be done to this board', async () => {
   const [first] = pump.behaviours;
   const table = await screen.findByRole('region', { name: first!.title });
   const rows = within(table).getAllByRole('row').length;
-  await user.click(within(table).getByRole('combobox', { name: 'Add a step' }));
+  await user.type(within(table).getByRole('combobox', { name: 'Add a step' }), 'wait 2');
   await user.click(await screen.findByTitle('wait 2 s'));
   await waitFor(() => expect(within(table).getAllByRole('row')).toHaveLength(rows + 1));
   await user.click(within(table).getByRole('button', { name: `Remove step ${rows}` }));

@@ -31,3 +31,5 @@ if (globalThis.window) {
 }
 Element.prototype.scrollIntoView ??= () => {};
 globalThis.Worker = Worker;
+/** Enough of it for a name within quotes. */
+globalThis.CSS ??= { escape: (name) => name.replace(/["\\]/g, '\\$&') };

@@ -170,10 +170,7 @@ test('repair: how far the search is, every shortest way, and one of them on the 
         searched: 2,
         stopped: false,
         more: false,
-        repairs: [
-          [{ do: 'add', wire: { from: 'S2:14', to: 'KM1:14' } }],
-          [{ do: 'add', wire: { from: 'KM1:A1', to: 'KM1:14' } }],
-        ],
+        repairs: [[{ add: { from: 'S2:14', to: 'KM1:14' } }], [{ add: { from: 'KM1:A1', to: 'KM1:14' } }]],
       } as never,
     },
   ];
