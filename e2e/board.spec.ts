@@ -75,12 +75,11 @@ test('a physical board comes to life on the Bench, is read with its devices work
     await expect(leads).toHaveCount(wires.length);
     await pane.getByRole('button', { name: 'Read with devices operated' }).click();
     for (const [k, own] of readings.entries()) {
-      box.work(own);
+      // A hand stays until its reading is taken.
       await expect(pane).toContainText(
         k === readings.length - 1 ? 'The last reading' : `${readings.length - k} readings`,
       );
-      // The scanner needs a moment to see what a hand does.
-      await page.waitForTimeout(400);
+      box.work(own);
       await pane.getByRole('button', { name: 'Take reading' }).click();
     }
     await expect(leads).toHaveCount(wires.length + 1);

@@ -33,15 +33,17 @@ export const gatewaySays = z.strictObject({
   faults: z.array(z.string().max(200)).max(20),
   /** The permit relay is closed, as the box says. */
   permitClosed: z.boolean(),
+  /** The last time that it was asked to read anew, once it has. */
+  fresh: z.int().min(0).optional(),
 });
 export type GatewaySays = z.infer<typeof gatewaySays>;
 
 /**
- * What a gateway is told: whether the permit relay may be closed while its board is as that reading found it, or
- * why what it said was not taken.
+ * What a gateway is told: whether the permit relay may be closed while its board is as that reading found it, and
+ * how often it was asked to read anew; or why what it said was not taken.
  */
 export type ToGateway =
-  | { readonly kind: 'permit'; readonly reading: number | null }
+  | { readonly kind: 'permit'; readonly reading: number | null; readonly fresh: number }
   | { readonly kind: 'refused'; readonly why: string };
 
 /** A scanner as somebody finds it in a list. */

@@ -181,6 +181,7 @@ describe('kept and put back', () => {
     await expect(startProcess(url)).rejects.toThrow(/ended with 1/);
     await query(url, "delete from knex_migrations where name = '999-later'");
     const steps = [
+      '020-fresh-readings',
       '019-linked-assessments',
       '018-doors',
       '017-scanners',

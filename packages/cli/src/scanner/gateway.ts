@@ -3,10 +3,14 @@ import { WebSocket } from 'ws';
 import { Settling, type TerminalRef } from '@contactum/core';
 import type { GatewaySays, ToGateway } from '@contactum/contract';
 import { Scanner, namedDoubts, type Scan } from './client.js';
-import { Watch } from './watch.js';
+import { IN_A_ROW, Watch } from './watch.js';
 
 /** Passes after which what flickers is told anew. */
 const WINDOW = 40;
+/** Passes after which the board counts as read anew: what has changed before them is known. */
+const ANEW = IN_A_ROW + 1;
+/** So many at most, where something goes on changing. */
+const ANEW_AT_MOST = 5 * ANEW;
 /** How often the heartbeat of the relay is counted up, and how often the server is told that all is as it was. */
 const BEAT_MS = 500;
 const TELL_MS = 2_000;
@@ -43,6 +47,10 @@ export class Gateway {
   /** Counts what changes; later gateways of the same scanner begin higher. */
   private number = Date.now();
   private permitted: number | null = null;
+  /** How often it was asked to read anew, when it last had, and passes since it was asked. */
+  private wanted = 0;
+  private fresh = 0;
+  private passes = 0;
   private isClosed = false;
   private beat = 0;
   private turn: Promise<void> = Promise.resolve();
@@ -116,6 +124,7 @@ export class Gateway {
     const watch = new Watch(this.names, scan.joined);
     let settling = new Settling(this.names.length);
     while (!this.isOver()) {
+      const asked = this.wanted;
       const { rows, faults } = await scanner.nextPass(false);
       if (faults.length > 0) {
         this.failed(faults);
@@ -125,11 +134,22 @@ export class Gateway {
         settling = new Settling(this.names.length);
         this.found({ joined: watch.joined });
       } else settling.take(rows);
+      this.readAnew(asked, watch);
       if (settling.passes < WINDOW) continue;
       const doubtful = namedDoubts(settling.result.doubtful, this.names);
       this.found({ joined: watch.joined, doubtful });
       settling = new Settling(this.names.length);
     }
+  }
+
+  /** Counts a pass that was begun after it was asked to read anew, and says so once that is done. */
+  private readAnew(asked: number, watch: Watch): void {
+    if (asked === this.fresh) return;
+    this.passes += 1;
+    if (this.passes < ANEW || (watch.isUnsure && this.passes < ANEW_AT_MOST)) return;
+    this.fresh = asked;
+    this.passes = 0;
+    this.tell();
   }
 
   /** Keeps what was found, and tells it where it is new; what is not named stays as it was. */
@@ -216,6 +236,7 @@ export class Gateway {
       poor: this.poor,
       faults: [...this.faults],
       permitClosed: this.isClosed,
+      fresh: this.fresh,
     };
     this.socket?.send(JSON.stringify(reading));
   }
@@ -248,6 +269,8 @@ export class Gateway {
         return;
       }
       this.permitted = told.reading;
+      if (told.fresh !== this.wanted) this.passes = 0;
+      this.wanted = told.fresh;
       void this.relay().then(() => this.tell());
     });
     socket.on('error', (error) => this.say(`${server}: ${error.message}`));

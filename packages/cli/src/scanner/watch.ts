@@ -2,7 +2,7 @@ import { UnionFind, type Pass, type TerminalRef } from '@contactum/core';
 import { namedNets } from './nets.js';
 
 /** Passes in a row in which both readings of a pair must be otherwise: noise does that once in ages. */
-const IN_A_ROW = 4;
+export const IN_A_ROW = 4;
 
 /** A joint that came or went, by one terminal of each net. */
 export interface Change {
@@ -16,6 +16,7 @@ export class Watch {
   private known: UnionFind;
   /** By pair, lower number first: for how many passes it was otherwise than known. */
   private readonly otherwise: Uint8Array;
+  private longest = 0;
 
   constructor(
     private readonly names: readonly TerminalRef[],
@@ -39,15 +40,22 @@ export class Watch {
     return namedNets(this.names, this.known);
   }
 
+  /** Something may be changing: a pair was otherwise than known more than once in a row. */
+  get isUnsure(): boolean {
+    return this.longest > 1;
+  }
+
   /** What has changed for sure with one more pass. */
   take(pass: Pass): Change[] {
     // Nets that a sure change concerns.
     const touched = new Set<number>();
+    this.longest = 0;
     for (const [a, b, place] of this.pairs()) {
       const [there, back] = [pass[a]?.[b] ?? false, pass[b]?.[a] ?? false];
       const isOther = there === back && there !== (this.known.find(a) === this.known.find(b));
       const times = isOther ? (this.otherwise[place] ?? 0) + 1 : 0;
       this.otherwise[place] = times;
+      this.longest = Math.max(this.longest, times);
       if (times >= IN_A_ROW) touched.add(this.known.find(a)).add(this.known.find(b));
     }
     return touched.size > 0 ? this.changes(touched) : [];
@@ -76,6 +84,7 @@ export class Watch {
     }
     this.known = after;
     this.otherwise.fill(0);
+    this.longest = 0;
     return found;
   }
 }

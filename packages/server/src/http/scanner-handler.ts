@@ -83,7 +83,7 @@ export class ScannerLines {
       const id = await this.scanners.ofToken(token);
       return (socket) => {
         const leave = this.add(id, socket, async () =>
-          JSON.stringify({ kind: 'permit', reading: await this.scanners.permitted(id) } satisfies ToGateway),
+          JSON.stringify({ kind: 'permit', ...(await this.scanners.wanted(id)) } satisfies ToGateway),
         );
         let turn = Promise.resolve();
         return {

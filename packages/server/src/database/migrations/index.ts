@@ -18,6 +18,7 @@ import { assessments } from './016-assessments.js';
 import { scanners } from './017-scanners.js';
 import { doors } from './018-doors.js';
 import { linkedAssessments } from './019-linked-assessments.js';
+import { freshReadings } from './020-fresh-readings.js';
 import type { Migration } from './migration.js';
 
 const migrations: Migration[] = [
@@ -40,6 +41,7 @@ const migrations: Migration[] = [
   scanners,
   doors,
   linkedAssessments,
+  freshReadings,
 ];
 
 /** Migrations that stand in the code, so that a bundle carries them. */

@@ -1,3 +1,4 @@
+import { setTimeout } from 'node:timers/promises';
 import type { Knex } from 'knex';
 import {
   benchOf,
@@ -20,6 +21,9 @@ import { classesOf, requireOwnAttempt } from '../people/permissions.js';
 
 /** A gateway that has been silent for so long is not connected any more, seconds. */
 const SILENT_S = 5;
+/** So long a board may take to be read anew, and how often it is looked whether it was, milliseconds. */
+const FRESH_MS = 15_000;
+const FRESH_POLL_MS = 60;
 
 /** A scanner as it is kept. */
 interface ScannerRow {
@@ -29,6 +33,7 @@ interface ScannerRow {
   readonly worked: readonly BoardReading[];
   readonly attemptId: string | null;
   readonly permittedReading: string | null;
+  readonly freshWanted: number;
   readonly seenAt: Date | null;
   readonly online: boolean;
 }
@@ -165,10 +170,31 @@ export class Scanners {
     await this.tell(id);
   }
 
-  /** The reading for which the permit relay may close. */
-  async permitted(id: string): Promise<number | null> {
-    const row = await this.rowOf(id);
-    return row.permittedReading === null ? null : Number(row.permittedReading);
+  /** The reading for which the permit relay may close, and how often the board is to be read anew. */
+  async wanted(id: string): Promise<{ readonly reading: number | null; readonly fresh: number }> {
+    const { permittedReading, freshWanted } = await this.rowOf(id);
+    return { reading: permittedReading === null ? null : Number(permittedReading), fresh: freshWanted };
+  }
+
+  /**
+   * The board as it is from now on: what was found before may be older than what a hand has just done to it. A
+   * gateway of an earlier release does not say, and is believed.
+   */
+  private async readAnew(id: string): Promise<ScannerRow> {
+    const [asked] = await this.database('scanners')
+      .where({ id })
+      .increment('fresh_wanted', 1)
+      .returning<{ freshWanted: number }[]>('fresh_wanted');
+    await this.tell(id);
+    const until = Date.now() + FRESH_MS;
+    for (;;) {
+      const row = await this.rowOf(id);
+      const fresh = row.reading?.fresh;
+      if (!row.online || fresh === undefined || fresh >= (asked?.freshWanted ?? 0)) return row;
+      if (Date.now() > until)
+        throw new Refusal('conflict', 'The scanner did not read the board anew in time. Try once more.');
+      await setTimeout(FRESH_POLL_MS);
+    }
   }
 
   // ── at the board ──────────────────────────────────────────────────────────────────────────────
@@ -247,7 +273,7 @@ export class Scanners {
   /** Keeps what is read now as the reading with these devices worked; one at rest begins a new series. */
   async takeWorked(id: string, steps: readonly Stimulus[], student: Person): Promise<BoardNow> {
     const attemptId = await this.requireAtBoard(id, student);
-    const { online, reading } = await this.rowOf(id);
+    const { online, reading } = await this.readAnew(id);
     if (!online || !reading || reading.faults.length > 0)
       throw new Refusal('conflict', 'Nothing is read from the board just now.');
     const [pair] = reading.doubtful;
