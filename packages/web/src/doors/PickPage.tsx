@@ -5,14 +5,14 @@ import { useParams } from 'react-router';
 import type { DeepLinkChoice, DeepLinkRequest, ExerciseSummary } from '@contactum/contract';
 import { ask } from '../api/client.js';
 import { useExercises } from '../api/queries.js';
+import { TASK_WORDS } from '../assessments/words.js';
 import './doors.css';
 
-const TASKS: Readonly<Record<string, string>> = {
-  wire: 'wire',
-  find: 'find the fault',
-  answer: 'questions',
-  assess: 'assessment',
-};
+/** What an item asks for, in words. */
+const wordsOf = (task: string): string =>
+  task === 'assess'
+    ? 'assessment'
+    : ((TASK_WORDS[task as keyof typeof TASK_WORDS] as string | undefined)?.toLowerCase() ?? task);
 
 /** Chooses what a course of a learning platform links to. */
 export function PickPage() {
@@ -113,7 +113,7 @@ function Picker({ id, choice }: { id: string; choice: DeepLinkChoice }) {
       >
         {shown.map(({ key, title, task, isSet }) => (
           <Radio key={key} value={key}>
-            {title} <span className="quiet">{TASKS[task] ?? task}</span> {isSet && <Tag>assigned</Tag>}
+            {title} <span className="quiet">{wordsOf(task)}</span> {isSet && <Tag>assigned</Tag>}
           </Radio>
         ))}
       </Radio.Group>
