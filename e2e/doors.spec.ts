@@ -46,7 +46,7 @@ test('a course of a learning platform: linked, launched, wired, and its mark in 
       .click();
     await expect(teacher.getByRole('heading', { name: 'Add to Brine pumps, first year' })).toBeVisible();
     await teacher.getByLabel('Search exercises').fill('brine pump, three-wire');
-    await teacher.getByRole('radio', { name: /^Brine pump, three-wire wir/ }).check();
+    await teacher.getByRole('radio', { name: /^Brine pump, three-wire wire/ }).check();
     await accessible(teacher);
     await teacher.getByRole('button', { name: /^Add “Brine pump/ }).click();
     await expect(teacher.getByRole('columnheader', { name: 'Brine pump, three-wire' })).toBeVisible();

@@ -3,17 +3,12 @@
  * exercise is on screen, in a browser that has nothing of the application yet and in one that had it before,
  * and until the mark of a hand-in is in the platform's gradebook. The platform is the stand-in.
  */
-import { spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { rmSync, writeFileSync } from 'node:fs';
-import { createServer } from 'node:net';
-import { join } from 'node:path';
 import { BROWSER } from './lib/browser.mjs';
-import { SERVER_DIST } from './lib/build.mjs';
 import { pause, quantile } from './lib/measure.mjs';
-import { dataFolder } from './lib/paths.mjs';
+import { freePort } from './lib/postgres.mjs';
 import { halt, launch, seed, serverEnvironment } from './lib/server.mjs';
-import { loadDoors } from './lib/stand-ins.mjs';
+import { loadDoors, registerPlatform } from './lib/stand-ins.mjs';
 
 const STUDENTS = 7;
 const EXERCISE = 'Brine pump, three-wire';
@@ -32,16 +27,6 @@ const COURSE = {
   ],
 };
 
-/** A port that nobody has: a platform is told where the tool is before that is started. */
-const freePort = () =>
-  new Promise((resolve) => {
-    const probe = createServer();
-    probe.listen(0, '127.0.0.1', () => {
-      const { port } = probe.address();
-      probe.close(() => resolve(port));
-    });
-  });
-
 export async function doors({ report, cluster, ensureDatabase }) {
   const { Gradebook } = await loadDoors();
   const port = await freePort();
@@ -57,7 +42,7 @@ export async function doors({ report, cluster, ensureDatabase }) {
     PUBLIC_URL: tool,
   });
   seed(env);
-  register(platform, env);
+  registerPlatform(platform, env);
   const { child } = await launch(env);
   const { chromium } = await import('@playwright/test');
   const instance = await chromium.launch(BROWSER);
@@ -68,17 +53,6 @@ export async function doors({ report, cluster, ensureDatabase }) {
     await instance.close();
     await halt(child);
     await platform.stop();
-  }
-}
-
-function register(platform, env) {
-  const file = join(dataFolder('bench'), 'platform.json');
-  writeFileSync(file, JSON.stringify(platform.registration));
-  try {
-    const done = spawnSync(process.execPath, [join(SERVER_DIST, 'admin.mjs'), 'platform', file], { env });
-    if (done.status !== 0) throw new Error(String(done.stderr));
-  } finally {
-    rmSync(file);
   }
 }
 

@@ -2,45 +2,23 @@
  * `npm run bench -- --failover`: 300 students at two edits a second over a database on two machines, of which the
  * primary is ended for good again and again: the standby is promoted, the old one rebuilt.
  */
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import pg from 'pg';
 import { buildServer } from './lib/build.mjs';
+import { connected, createDatabase, onMachines, PASSWORD, urlOf } from './lib/machines.mjs';
 import { pause } from './lib/measure.mjs';
 import * as pair from './lib/pair.mjs';
-import { freePort } from './lib/postgres.mjs';
 import { halt, launch, seed, serverEnvironment } from './lib/server.mjs';
 import { agent, editing, lost, makeStudents, signInAll } from './lib/service.mjs';
 import { onePassword } from './service.mjs';
 
 const PEOPLE = 300;
 const BOARD = 'brine-pump-three-wire';
-const PASSWORD = 'a password of the bench';
 /** Between two ends of a primary, seconds. */
 const PEACE = 12;
 
-const urlOf = (list) =>
-  `postgres://contactum:${encodeURIComponent(PASSWORD)}@${list.map(({ port }) => `127.0.0.1:${port}`).join(',')}/contactum`;
+export const failover = ({ report, note, count = 10 }) =>
+  onMachines(['one', 'other'], (machines) => ended(machines, { report, note, count }));
 
-async function connected(machine) {
-  const client = new pg.Client({ connectionString: urlOf([machine]) });
-  client.on('error', () => undefined);
-  await client.connect();
-  return client;
-}
-
-export async function failover({ report, note, count = 10 }) {
-  const home = mkdtempSync(join(tmpdir(), 'failover-'));
-  chmodSync(home, 0o755);
-  const machines = [];
-  for (const name of ['one', 'other'])
-    machines.push({
-      data: join(home, name, 'postgres'),
-      port: await freePort(),
-      host: '127.0.0.1',
-      password: PASSWORD,
-    });
+async function ended(machines, { report, note, count }) {
   const shared = agent();
   let server = null;
   try {
@@ -48,10 +26,7 @@ export async function failover({ report, note, count = 10 }) {
     pair.makePrimary(machines[0]);
     await pair.makeStandby({ ...machines[1], from: machines[0] });
     await pair.setSynchronous(machines[0], true);
-    const first = new pg.Client({ connectionString: urlOf([machines[0]]).replace(/contactum$/, 'postgres') });
-    await first.connect();
-    await first.query('create database contactum');
-    await first.end();
+    await createDatabase(machines[0]);
     const env = (list) =>
       serverEnvironment({
         databaseUrl: urlOf(list),
@@ -98,8 +73,6 @@ export async function failover({ report, note, count = 10 }) {
   } finally {
     shared.destroy();
     if (server) await halt(server.child);
-    for (const { data } of machines) if (pair.isRunning(data)) pair.stop(data, 'immediate');
-    rmSync(home, { recursive: true, force: true });
   }
 }
 

@@ -2,7 +2,7 @@
  * `npm start [-- --with-stand-ins]`: installs what is missing, starts database and server, and says where to go;
  * with stand-ins of a learning platform and a college's sign-on beside them, where that is asked for.
  */
-import { spawn, spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
@@ -181,7 +181,7 @@ function beginClass(base) {
  * them, and how they are registered with it.
  */
 async function beginStandIns(port) {
-  const { loadDoors } = await import('./lib/stand-ins.mjs');
+  const { loadDoors, registerPlatform } = await import('./lib/stand-ins.mjs');
   const { Gradebook, SignOnStandIn } = await loadDoors();
   const tool = `http://localhost:${port}`;
   const platform = new Gradebook({ tool, port: port + 11 });
@@ -192,12 +192,7 @@ async function beginStandIns(port) {
   }
   return {
     env: { ...signOn.environment, PUBLIC_URL: tool, XAPI_URL: `${platform.issuer}/xapi` },
-    register: (env) => {
-      const file = join(dataFolder(process.env.CONTACTUM_DATA ?? 'live'), 'platform.json');
-      writeFileSync(file, JSON.stringify(platform.registration));
-      const admin = join(ROOT, 'packages', 'server', 'dist', 'admin.mjs');
-      spawnSync(process.execPath, [admin, 'platform', file], { env, stdio: ['ignore', 'ignore', 'inherit'] });
-    },
+    register: (env) => registerPlatform(platform, env),
     words: `
 A learning platform to launch from: ${platform.issuer}
 The college's sign-on: on the sign-in page (whoever you choose is believed)

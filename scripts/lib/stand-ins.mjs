@@ -1,5 +1,7 @@
 /** Stand-ins of devices and services of a college, bundled from their sources. */
-import { mkdirSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { ROOT } from './paths.mjs';
@@ -32,3 +34,16 @@ export const loadScanner = () => bundled('scanner', ['packages', 'cli', 'src', '
 
 /** A learning platform, and a sign-on of a college. */
 export const loadDoors = () => bundled('doors', ['packages', 'stand-ins', 'src', 'index.ts']);
+
+/** Registers a learning platform at the server of an environment, as an administrator does at the machine. */
+export function registerPlatform(platform, env) {
+  const folder = mkdtempSync(join(tmpdir(), 'platform-'));
+  try {
+    const file = join(folder, 'platform.json');
+    writeFileSync(file, JSON.stringify(platform.registration));
+    const admin = join(ROOT, 'packages', 'server', 'dist', 'admin.mjs');
+    spawnSync(process.execPath, [admin, 'platform', file], { env, stdio: ['ignore', 'ignore', 'inherit'] });
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Task } from '@contactum/core';
 
 /** The college's own sign-on and its learning platforms. */
 
@@ -52,17 +53,22 @@ export interface DeepLinkChoice {
     readonly id: string;
     readonly title: string;
     readonly exerciseId: string;
-    readonly task: string;
+    readonly task: Task;
   }[];
   readonly assessments: readonly { readonly id: string; readonly title: string }[];
 }
 
 /** What is linked: an exercise, which is set to the class by it, or what is set already. */
-export const deepLinkRequest = z.union([
-  z.strictObject({ exerciseId: z.string().min(1).max(60) }),
-  z.strictObject({ assignmentId: z.uuid() }),
-  z.strictObject({ assessmentId: z.uuid() }),
-]);
+export const deepLinkRequest = z.union(
+  [
+    z.strictObject({ exerciseId: z.string().min(1).max(60) }),
+    z.strictObject({ assignmentId: z.uuid() }),
+    z.strictObject({ assessmentId: z.uuid() }),
+  ],
+  {
+    error: 'needs an exercise, or what is set already',
+  },
+);
 export type DeepLinkRequest = z.infer<typeof deepLinkRequest>;
 
 export const personLinkRequest = z.strictObject({ issuer: word, subject: word });

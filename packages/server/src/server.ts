@@ -14,7 +14,7 @@ import { hasExercises, loadExercises } from './domain/authoring/exercises.js';
 import { DeepLinks } from './domain/doors/deep-links.js';
 import { DoorKeys } from './domain/doors/keys.js';
 import { Launches } from './domain/doors/launch.js';
-import { pageOfTask } from './domain/doors/page-of-task.js';
+import { pageOfTask, type OpensTasks } from './domain/doors/page-of-task.js';
 import type { VariantIn } from './domain/attempts/attempts.js';
 import { Platforms } from './domain/doors/platforms.js';
 import { Rosters } from './domain/doors/roster.js';
@@ -156,7 +156,7 @@ function appOver({
 }
 
 /** Ways in from elsewhere: learning platforms and the college's sign-on. */
-function doorsOver(tasks: Parameters<typeof pageOfTask>[0], visits: Visits, config: Config): DoorParts {
+function doorsOver(tasks: OpensTasks, visits: Visits, config: Config): DoorParts {
   const { database } = tasks;
   const keys = new DoorKeys(database);
   const platforms = new Platforms(database);

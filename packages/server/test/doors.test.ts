@@ -5,7 +5,17 @@ import { Gradebook } from '../../stand-ins/src/index.js';
 import { exercise } from '../../core/test/help.js';
 import { openDatabase } from '../src/database/database.js';
 import { ownPath } from '../src/runtime/own-path.js';
-import { Client, freshDatabase, marked, people, startProcess, until, wire, type Server } from './help.js';
+import {
+  Client,
+  freshDatabase,
+  marked,
+  people,
+  query,
+  startProcess,
+  until,
+  wire,
+  type Server,
+} from './help.js';
 import { Visitor, fieldsOf } from './visitor.js';
 
 const pump = exercise('brine-pump-three-wire');
@@ -232,16 +242,14 @@ describe('a learning platform', () => {
 
   test('what cannot be opened is said on a page of its own', async () => {
     const link = course().links[0]!;
-    const database = openDatabase(databaseUrl);
-    const close = (at: unknown) =>
-      database('assignments').where({ id: link.custom.assignment }).update({ closes_at: at });
-    await close(database.raw("now() - interval '1 hour'"));
+    const closes = (at: string) =>
+      query(databaseUrl, `update assignments set closes_at = ${at} where id = $1`, [link.custom.assignment]);
+    await closes("now() - interval '1 hour'");
     try {
       const { path } = await launched('Mads', `&link=${link.id}`);
       expect(path).toBe(`/launch/${link.custom.assignment}`);
     } finally {
-      await close(null);
-      await database.destroy();
+      await closes('null');
     }
   });
 

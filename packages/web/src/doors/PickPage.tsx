@@ -8,12 +8,6 @@ import { useExercises } from '../api/queries.js';
 import { TASK_WORDS } from '../assessments/words.js';
 import './doors.css';
 
-/** What an item asks for, in words. */
-const wordsOf = (task: string): string =>
-  task === 'assess'
-    ? 'assessment'
-    : ((TASK_WORDS[task as keyof typeof TASK_WORDS] as string | undefined)?.toLowerCase() ?? task);
-
 /** Chooses what a course of a learning platform links to. */
 export function PickPage() {
   const { id = '' } = useParams();
@@ -37,7 +31,8 @@ interface Item {
   readonly field: 'assignmentId' | 'assessmentId' | 'exerciseId';
   readonly value: string;
   readonly title: string;
-  readonly task: string;
+  /** What it asks for. */
+  readonly words: string;
   readonly isSet: boolean;
 }
 
@@ -50,7 +45,7 @@ function itemsOf({ set, assessments }: DeepLinkChoice, exercises: readonly Exerc
       field: 'assessmentId',
       value: one.id,
       title: one.title,
-      task: 'assess',
+      words: 'assessment',
       isSet: true,
     })),
     ...set.map((one): Item => ({
@@ -58,7 +53,7 @@ function itemsOf({ set, assessments }: DeepLinkChoice, exercises: readonly Exerc
       field: 'assignmentId',
       value: one.id,
       title: one.title,
-      task: one.task,
+      words: TASK_WORDS[one.task].toLowerCase(),
       isSet: true,
     })),
     ...exercises
@@ -68,7 +63,7 @@ function itemsOf({ set, assessments }: DeepLinkChoice, exercises: readonly Exerc
         field: 'exerciseId',
         value: one.id,
         title: one.title,
-        task: one.task,
+        words: TASK_WORDS[one.task].toLowerCase(),
         isSet: false,
       })),
   ];
@@ -111,9 +106,9 @@ function Picker({ id, choice }: { id: string; choice: DeepLinkChoice }) {
         value={chosen}
         onChange={({ target }) => setChosen(target.value as string)}
       >
-        {shown.map(({ key, title, task, isSet }) => (
+        {shown.map(({ key, title, words, isSet }) => (
           <Radio key={key} value={key}>
-            {title} <span className="quiet">{wordsOf(task)}</span> {isSet && <Tag>assigned</Tag>}
+            {title} <span className="quiet">{words}</span> {isSet && <Tag>assigned</Tag>}
           </Radio>
         ))}
       </Radio.Group>

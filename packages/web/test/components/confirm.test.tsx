@@ -1,11 +1,9 @@
 import { expect, test } from '@jest/globals';
 import { screen } from '@testing-library/react';
-import type { Person, Slip } from '@contactum/contract';
+import type { Slip } from '@contactum/contract';
 import { Confirm } from '../../src/slip/Confirm.js';
-import { answer, sent, show } from './stage.js';
+import { INSTRUCTOR as instructor, STUDENT as student, answer, sent, show } from './stage.js';
 
-const instructor: Person = { id: 'i', login: 'brack', name: 'Ines Brack', role: 'instructor' };
-const student: Person = { id: 's', login: 'skerry', name: 'Ebba Skerry', role: 'student' };
 const slip = { attempt: { id: 'a1' }, student: { id: 's', name: 'Ebba Skerry' } } as unknown as Slip;
 
 test('a student is told that the mark counts later, and has nothing to press', () => {

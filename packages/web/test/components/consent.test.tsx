@@ -1,15 +1,12 @@
 import { expect, test } from '@jest/globals';
 import { screen, waitFor, within } from '@testing-library/react';
-import type { BenchWord, Person, Roster } from '@contactum/contract';
+import type { BenchWord, Roster } from '@contactum/contract';
 import { FloorNotes } from '../../src/bench/FloorNotes.js';
 import { useMessages, type Visit } from '../../src/bench/use-floor.js';
 import { Members } from '../../src/classes/Members.js';
 import { ExercisesPage } from '../../src/exercises/ExercisesPage.js';
 import { Shell } from '../../src/shell/Shell.js';
-import { answer, sent, show } from './stage.js';
-
-const student: Person = { id: 's', login: 'skerry', name: 'Ebba Skerry', role: 'student' };
-const instructor: Person = { id: 'i', login: 'brack', name: 'Ines Brack', role: 'instructor' };
+import { INSTRUCTOR as instructor, STUDENT as student, answer, sent, show } from './stage.js';
 
 test('a student is asked by name to join a class, and says yes or no', async () => {
   let invited = [

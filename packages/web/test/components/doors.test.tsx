@@ -10,7 +10,7 @@ import {
   Solver,
   deadState,
 } from '@contactum/core';
-import type { AttemptView, BoardNow, Person, ScannerBox } from '@contactum/contract';
+import type { AttemptView, BoardNow, ScannerBox } from '@contactum/contract';
 import { exercise } from '../../../core/test/help.js';
 import { PhysicalBoard } from '../../src/bench/physical-board.js';
 import { createBenchStore } from '../../src/bench/store.js';
@@ -21,9 +21,8 @@ import { Doors } from '../../src/doors/Doors.js';
 import { PickPage } from '../../src/doors/PickPage.js';
 import { TrainerBoardsPage } from '../../src/sheets/TrainerBoardsPage.js';
 import { SignIn } from '../../src/shell/SignIn.js';
-import { answer, sent, show } from './stage.js';
+import { INSTRUCTOR as instructor, answer, sent, show } from './stage.js';
 
-const instructor: Person = { id: 'i', login: 'brack', name: 'Ines Brack', role: 'instructor' };
 const box: ScannerBox = {
   id: 'b1',
   name: 'Bench 7',

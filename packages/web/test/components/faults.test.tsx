@@ -1,4 +1,4 @@
-import { afterEach, beforeEach, expect, jest, test } from '@jest/globals';
+import { beforeEach, expect, jest, test } from '@jest/globals';
 import { act, screen, waitFor, within } from '@testing-library/react';
 import {
   SearchBench,
@@ -15,38 +15,35 @@ import {
   type SearchEvent,
 } from '@contactum/core';
 import { shippedSearches } from '@contactum/core/exercises';
-import type { NotebookLine, Person, SearchView } from '@contactum/contract';
+import type { NotebookLine, SearchView } from '@contactum/contract';
 import { exercise } from '../../../core/test/help.js';
 import { FaultDeskPage } from '../../src/faults/FaultDeskPage.js';
 import { SearchPage } from '../../src/faults/SearchPage.js';
-import { answer, sent, show } from './stage.js';
+import { FakeSocket, withSockets } from './socket.js';
+import { INSTRUCTOR as instructor, answer, sent, show } from './stage.js';
 
-const instructor: Person = { id: 'i', login: 'brack', name: 'Ines Brack', role: 'instructor' };
 const pump = exercise('brine-pump-three-wire');
 const [search] = shippedSearches() as [Exercise, ...Exercise[]];
 const [set] = search.sets!;
 const circuit = referenceCircuitOf(search);
 const hidden = set!.faults.map(readFault);
 
-/** The server's end of a live bench: the bench itself, with the faults in it. */
-class BenchSocket {
-  static readonly OPEN = 1;
+/** The line to a live bench: the bench itself, with the faults in it. */
+class BenchSocket extends FakeSocket {
   static last: BenchSocket | null = null;
-  readyState = 1;
-  onopen: (() => void) | null = null;
-  onmessage: ((message: { data: string }) => void) | null = null;
-  onclose: (() => void) | null = null;
   readonly entries: SearchEntry[] = [];
   private readonly board = new SearchBench(circuit.bench, hidden);
   private readonly log: SearchEvent[] = [];
 
-  constructor(readonly url: string) {
+  constructor(url: string) {
+    super(url);
     BenchSocket.last = this;
-    queueMicrotask(() => {
-      this.onopen?.();
-      this.tell({ kind: 'shape', shape: this.board.shape, notes: [] });
-      this.frame();
-    });
+  }
+
+  protected override opened(): void {
+    super.opened();
+    this.tell({ kind: 'shape', shape: this.board.shape, notes: [] });
+    this.frame();
   }
 
   send(text: string): void {
@@ -78,21 +75,14 @@ class BenchSocket {
     return cause ? 'right' : place ? 'place' : 'wrong';
   }
 
-  close(): void {
-    this.readyState = 3;
-    this.onclose?.();
-  }
-
-  tell(news: object): void {
-    act(() => this.onmessage?.({ data: JSON.stringify(news) }));
-  }
-
   private frame(): void {
     const frame = this.board.frame();
     const { locked, liftedLeads: lifted } = this.board;
     this.tell({ kind: 'frame', frame: { ...frame, closed: [...frame.closed].join(''), locked, lifted } });
   }
 }
+
+withSockets(BenchSocket);
 
 const { behaviours, id, title, family, brief } = search;
 const view: SearchView = {
@@ -109,14 +99,8 @@ const view: SearchView = {
   report: null,
 };
 
-const socket = globalThis.WebSocket;
 beforeEach(() => {
-  globalThis.WebSocket = BenchSocket as never;
   answer('GET /searches/s1', { body: view });
-});
-afterEach(() => {
-  globalThis.WebSocket = socket;
-  BenchSocket.last = null;
 });
 
 const open = async () => {

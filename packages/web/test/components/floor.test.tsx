@@ -1,41 +1,33 @@
-import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import { beforeEach, expect, test } from '@jest/globals';
 import { act, screen, waitFor, within } from '@testing-library/react';
 import { referenceBench, shapeOf, type Bench } from '@contactum/core';
 import type { BenchWord, FloorBench, FloorNews, FloorSays } from '@contactum/contract';
 import { exercise } from '../../../core/test/help.js';
 import { FloorPage } from '../../src/floor/FloorPage.js';
+import { FakeSocket, withSockets } from './socket.js';
 import { answer, sent, show } from './stage.js';
 
 const pump = exercise('brine-pump-three-wire');
 const board = referenceBench(pump);
 
-/** The server's end of the line to a floor. */
-class FloorSocket {
-  static readonly OPEN = 1;
+/** The line to a floor. */
+class FloorSocket extends FakeSocket {
   static all: FloorSocket[] = [];
-  readyState = 1;
-  onopen: (() => void) | null = null;
-  onmessage: ((message: { data: string }) => void) | null = null;
-  onclose: (() => void) | null = null;
   readonly said: FloorSays[] = [];
 
-  constructor(readonly url: string) {
+  constructor(url: string) {
+    super(url);
     FloorSocket.all.push(this);
-    queueMicrotask(() => act(() => this.onopen?.()));
   }
 
   send(text: string): void {
     this.said.push(JSON.parse(text) as FloorSays);
   }
-
-  close(): void {
-    this.readyState = 3;
-    this.onclose?.();
-  }
 }
+withSockets(FloorSocket);
 
 const line = () => FloorSocket.all.at(-1)!;
-const tell = (news: FloorNews) => act(() => line().onmessage?.({ data: JSON.stringify(news) }));
+const tell = (news: FloorNews) => line().tell(news);
 const said = (kind: FloorSays['kind']) => line().said.filter((one) => one.kind === kind);
 
 const minutesAgo = (n: number) => new Date(Date.now() - n * 60_000).toISOString();
@@ -77,18 +69,13 @@ const word = (id: string, text: string, more: Partial<BenchWord> = {}): BenchWor
 });
 
 const CLASS = { id: 'c1', name: 'Pan Fitters 1A', archived: false, atWork: 2 };
-const socket = globalThis.WebSocket;
 let wired: Bench;
 
 beforeEach(() => {
-  globalThis.WebSocket = FloorSocket as never;
   FloorSocket.all = [];
   wired = { ...board, wires: pump.reference.slice(0, 4) };
   answer('GET /classes', { body: [{ ...CLASS, id: 'c0', name: 'Pan Fitters 1B', atWork: 0 }, CLASS] });
   answer('GET /attempts/*', () => ({ body: { bench: wired, functions: [] } }));
-});
-afterEach(() => {
-  globalThis.WebSocket = socket;
 });
 
 async function open(benches: readonly FloorBench[]) {

@@ -4,10 +4,7 @@ import { grade, referenceBench, type Bench } from '@contactum/core';
 import type { AttemptSummary, Person, RepairView, Slip } from '@contactum/contract';
 import { exercise } from '../../../core/test/help.js';
 import { SlipPage } from '../../src/slip/SlipPage.js';
-import { answer, sent, show } from './stage.js';
-
-const instructor: Person = { id: 'i', login: 'brack', name: 'Ines Brack', role: 'instructor' };
-const student: Person = { id: 's', login: 'skerry', name: 'Ebba Skerry', role: 'student' };
+import { INSTRUCTOR as instructor, STUDENT as student, answer, sent, show } from './stage.js';
 
 const pump = exercise('brine-pump-three-wire');
 /** The board without its seal-in: the motor runs as long as the button is held. */

@@ -5,11 +5,15 @@ import { ConfigProvider } from 'antd';
 import { afterEach, beforeEach } from '@jest/globals';
 import { MemoryRouter, Route, Routes } from 'react-router';
 import type { ReactNode } from 'react';
+import type { Person } from '@contactum/contract';
 import { ToastPlace } from '../../src/shell/toasts.js';
 
 // Limits are against hanging alone, however slow and busy the machine is; whether each ancestor is shown
 // takes most of a search.
 configure({ asyncUtilTimeout: 120_000, defaultHidden: true });
+
+export const INSTRUCTOR: Person = { id: 'i', login: 'brack', name: 'Ines Brack', role: 'instructor' };
+export const STUDENT: Person = { id: 's', login: 'skerry', name: 'Ebba Skerry', role: 'student' };
 
 /** A page in a document without a browser, over a server that answers what a test says. */
 

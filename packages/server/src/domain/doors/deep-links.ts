@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import type { Task } from '@contactum/core';
 import { assignRequest, type DeepLinkChoice, type DeepLinkRequest, type Person } from '@contactum/contract';
 import { Refusal, notFound } from '../../runtime/refusal.js';
 import { setExercise } from '../classes/settings.js';
@@ -70,7 +71,7 @@ export class DeepLinks {
       .whereNull('withdrawn_at')
       .whereNull('assessment_id')
       .orderBy('set_at', 'desc')
-      .select<{ id: string; title: string; exerciseId: string; task: string | null }[]>(
+      .select<{ id: string; title: string; exerciseId: string; task: Task | null }[]>(
         'id',
         'exercise_id',
         this.database.raw("document->>'title' as title"),

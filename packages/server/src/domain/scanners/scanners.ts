@@ -192,7 +192,7 @@ export class Scanners {
       const fresh = row.reading?.fresh;
       if (!row.online || fresh === undefined || fresh >= (asked?.freshWanted ?? 0)) return row;
       if (Date.now() > until)
-        throw new Refusal('conflict', 'The scanner did not read the board anew in time. Try once more.');
+        throw new Refusal('conflict', 'The scanner took no new reading in time. Try again.');
       await setTimeout(FRESH_POLL_MS);
     }
   }
