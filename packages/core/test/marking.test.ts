@@ -4,13 +4,17 @@ import {
   addPoints,
   candidateBench,
   grade,
+  openingBoard,
   referenceBench,
   resultWith,
   run,
   sharePoints,
+  wiringKey,
+  workWiring,
   type Bench,
   type Exercise,
-  type Worked,
+  type WorkEvent,
+  type WorkedWiring,
   type Report,
 } from '@contactum/core';
 import fc from 'fast-check';
@@ -214,16 +218,35 @@ test('shared points are tenths that add up to the total', () => {
   );
 });
 
-test('the same wiring handed in again is worked once, and its report is the same', () => {
+test('a wiring that was worked before is marked alike, with the work and the hints of whoever hands it in', () => {
+  const pump = exercise('brine-pump-three-wire');
+  const practised = { ...pump, practice: { permission: true }, hints: { symptom: 1, net: 2, lead: 5 } };
+  const log: WorkEvent[] = [
+    { t: 1, kind: 'supply', on: true },
+    { t: 2, kind: 'supply', on: false },
+  ];
+  const right = referenceBench(pump);
+  for (const bench of [right, { ...right, wires: right.wires.slice(1) }, openingBoard(pump)]) {
+    const worked = JSON.parse(JSON.stringify(workWiring(practised, bench))) as WorkedWiring;
+    for (const work of [{}, { log }, { log, hints: ['symptom'] as const }])
+      expect(grade(practised, bench, { ...work, worked })).toEqual(grade(practised, bench, work));
+  }
+});
+
+test('a wiring is known by what is asked of it, how it is worked and what is wired and set', () => {
   const pump = exercise('brine-pump-three-wire');
   const right = referenceBench(pump);
-  const wrong = { ...right, wires: right.wires.slice(1) };
-  const kept = new Map<string, Worked>();
-  for (const bench of [right, wrong, right, wrong])
-    expect(grade(pump, bench, { kept })).toEqual(grade(pump, bench));
-  expect(kept.size).toBe(2);
-  // Without the faults it is something else; and so is another exercise with the same wiring.
-  grade(pump, right, { kept, faults: false });
-  grade({ ...pump, observe: ['KM1'] }, right, { kept });
-  expect(kept.size).toBe(4);
+  const opened = structuredClone(right);
+  for (const one of opened.devices)
+    if (one.type === 'breaker') Object.assign(one.settings, { closed: false });
+  const keys = [
+    wiringKey(pump, right),
+    wiringKey(pump, right, { faults: false }),
+    wiringKey(pump, right, { most: 20 }),
+    wiringKey({ ...pump, observe: ['KM1'] }, right),
+    wiringKey(pump, { ...right, wires: right.wires.slice(1) }),
+    wiringKey(pump, opened),
+  ];
+  expect(new Set(keys).size).toBe(keys.length);
+  expect(wiringKey(pump, structuredClone(right))).toBe(keys[0]);
 });

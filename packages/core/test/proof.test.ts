@@ -300,6 +300,51 @@ test('and so on boards of several groups with crossed leads, their breakers work
     expect(all.reduce((sum, one) => sum + one[count], 0)).toBeGreaterThan(longRuns(100));
 });
 
+test('and on boards with a DC supply, joined to earth and to conductors of the mains anyhow (seeds 1 to 20)', () => {
+  const boards = exercises().map((one) => {
+    const board = referenceBench(one);
+    const { sources, earthed, terminals } = compile(board);
+    const isDc = sources.some(({ frequency }) => frequency === 0);
+    return { board, earths: isDc ? earthed.map((k) => terminals[k]!) : [] };
+  });
+  const all = boards.flatMap(({ board, earths }, n) => {
+    const ends = [...new Set(board.wires.flatMap(({ from, to }) => [from, to]))];
+    if (earths.length === 0) return [];
+    return Array.from({ length: longRuns(20) }, (_, k) => {
+      const random = seeded(100 * n + k + 1);
+      const any = () => ends[Math.floor(random() * ends.length)]!;
+      const earth = earths[k % earths.length]!;
+      const more = Array.from({ length: 1 + (k % 3) }, () => [any(), earth]);
+      if (k % 4 === 0) more.push([any(), any()]);
+      const leads = more.filter(([from, to]) => from !== to).map((pair) => pair.join('>'));
+      return answersAsSolved(rewire(board, '', leads.join(' ')), { states: 40, random });
+    });
+  });
+  expect(all.length).toBeGreaterThan(longRuns(100));
+  expect(all.flatMap(({ findings }) => findings)).toEqual([]);
+  for (const count of ['shorts', 'asked'] as const)
+    expect(all.reduce((sum, one) => sum + one[count], 0)).toBeGreaterThan(longRuns(100));
+});
+
+test('a line that meets neutral over the plus of a DC supply is a short circuit', () => {
+  const board = referenceBench(exercise('brine-pump-controller-convert'));
+  for (const leads of ['S1:22>G1:N G1:L3>A1:I0.3', 'S2:14>G1:N G1:L3>A1:I0.0']) {
+    const over = rewire(board, '', leads);
+    const short = prove(over).properties.find(({ id }) => id === 'no-short')!;
+    expect(short).toMatchObject({ holds: false, found: expect.stringMatching(/G1:L3 meets G1:N/) });
+    expect(run(over, short.trace).incidents.map(({ kind }) => kind)).toContain('phase-to-neutral');
+  }
+});
+
+test('an earth fault on a DC control circuit that meets earth nowhere else rests on no whole solution', () => {
+  const board = referenceBench(exercise('salt-harrow-controller'));
+  for (const end of ['A1:M', 'A1:I0.0', 'S2:13', 'KM1:14']) {
+    const earthed = rewire(board, '', `${end}>G1:PE`);
+    const { findings, resting } = answersAsSolved(earthed, { states: longRuns(200), random: seeded(9) });
+    expect({ end, findings, resting }).toEqual({ end, findings: [], resting: [] });
+  }
+});
+
 test('twelve motors on one supply, in two phases or three, leave the coils within the bounds of their lines', () => {
   const { findings, asked } = answersAsSolved(starters(12), {
     states: longRuns(60),

@@ -22,6 +22,7 @@ import type {
   Switch,
   TerminalIndex,
 } from './circuit.js';
+import { beyondEarth } from './beyond-earth.js';
 import { UnionFind } from './union-find.js';
 
 /** A contact that a mechanism moves, between two nets. */
@@ -66,6 +67,11 @@ export interface Reduction {
   readonly isFixed?: (mechanism: Mechanism) => boolean;
   /** Return and earth of AC supplies are one net, as they are at the source. */
   readonly earthed?: boolean;
+  /**
+   * The circuit of a DC supply that meets the rest at earth alone has a net of its own there: no current
+   * flows over to the rest, so neither is changed by it.
+   */
+  readonly divided?: boolean;
 }
 
 /** A circuit as nets, moving contacts, supply nodes and loads. */
@@ -90,12 +96,16 @@ export class Network {
   /** Two potentials meet without any contact that moves. */
   readonly shortedAtRest: boolean;
 
-  constructor(circuit: Circuit, { isFixed = () => false, earthed = true }: Reduction = {}) {
+  constructor(circuit: Circuit, { isFixed = () => false, earthed = true, divided = false }: Reduction = {}) {
     const sets = new UnionFind(circuit.terminals.length);
     for (const { a, b } of circuit.conductors) sets.union(a, b);
     if (earthed) for (const terminal of circuit.earthed) sets.union(circuit.earthed[0]!, terminal);
     const moving = joinFixed(circuit, sets, isFixed);
-    this.netOf = numbered(sets, circuit.terminals.length);
+    this.netOf = numbered(
+      sets,
+      circuit.terminals.length,
+      divided ? beyondEarth(circuit, sets, moving) : null,
+    );
     const { netOf } = this;
     this.terminalNets = Math.max(-1, ...netOf) + 1;
     let nets = this.terminalNets;
@@ -160,11 +170,15 @@ function joinFixed(circuit: Circuit, sets: UnionFind, isFixed: (mechanism: Mecha
   });
 }
 
-/** Numbers of the sets of the first n members, in order of appearance. */
-function numbered(sets: UnionFind, n: number): Int32Array {
+/**
+ * Numbers of the sets of the first n members, in order of appearance; members that stand apart from their
+ * set, by which circuit they belong to, are sets of their own.
+ */
+function numbered(sets: UnionFind, n: number, apart: Int32Array | null): Int32Array {
   const number = new Map<number, number>();
   return Int32Array.from({ length: n }, (_, k) => {
-    const root = sets.find(k);
+    const own = apart?.[k] ?? -1;
+    const root = own < 0 ? sets.find(k) : n + own;
     const known = number.get(root) ?? number.size;
     number.set(root, known);
     return known;

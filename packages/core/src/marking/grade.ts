@@ -1,4 +1,4 @@
-import type { Bench, Wiring } from '../bench/index.js';
+import type { Bench } from '../bench/index.js';
 import { compile } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import {
@@ -50,34 +50,30 @@ import { judgeRules, judgeWorkmanship, type RuleVerdict } from './rules/index.js
 import { drivingOf, ofReference, type OfReference } from './reference.js';
 import { judgeSurvival } from './survive.js';
 
-export interface GradeOptions {
-  /** What was done at the bench, in order; without it work practice is not judged. */
-  readonly log?: readonly WorkEvent[];
+/** How far a wiring is worked. */
+export interface How {
   /** Whether to try every single fault as well; true by default. */
   readonly faults?: boolean;
-  /** Hints that were taken; their points are taken off. */
-  readonly hints?: readonly HintDegree[];
   /**
    * Most situations that the proof and the comparison try before they stop and say that they are not
    * complete.
    */
   readonly most?: number;
-  /** Keeps what wirings do, by key: the same one, handed in by many, is worked once. */
-  readonly kept?: KeptWork;
 }
 
-/** What a wiring does when it is worked, whoever wired it and however. */
-export interface Worked {
-  readonly trials: readonly Trial[];
-  readonly proof: Proof;
-  readonly equivalence: Comparison;
-  readonly tolerance: Tolerance | null;
+export interface GradeOptions extends How {
+  /** What was done at the bench, in order; without it work practice is not judged. */
+  readonly log?: readonly WorkEvent[];
+  /** Hints that were taken; their points are taken off. */
+  readonly hints?: readonly HintDegree[];
+  /** What this wiring was found to do before (`wiringKey`): then it is not worked again. */
+  readonly worked?: WorkedWiring;
 }
 
-/** Where what wirings do is kept. */
-interface KeptWork {
-  get(key: string): Worked | undefined;
-  set(key: string, worked: Worked): unknown;
+/** What a wiring does, and what its marks are but for the work at the bench: whoever wired it, and however. */
+export interface WorkedWiring extends Pick<Report, 'equivalence' | 'incidents' | 'proof' | 'tolerance'> {
+  readonly properties: readonly ReportProperty[];
+  readonly judged: Judgements;
 }
 
 /**
@@ -88,22 +84,37 @@ interface KeptWork {
 export function grade(
   exercise: Exercise,
   candidate: Bench,
-  { log, faults = true, hints = [], most, kept }: GradeOptions = {},
+  { log, hints = [], worked, ...how }: GradeOptions = {},
 ): Report {
+  const { properties, judged, ...found } = worked ?? workWiring(exercise, candidate, how);
+  const wired = !isUntouched(exercise, candidate);
+  const practice = practiceOf(exercise, log).map(weighed);
+  const all = { ...judged, workmanship: [...judged.workmanship, ...practice] };
+  const criteria = criteriaOf(exercise, all).map((criterion) =>
+    wired ? criterion : { ...criterion, points: 0, evidence: criterion.evidence ?? NOTHING_WIRED },
+  );
+  return {
+    ...markedBy(exercise, criteria, properties, (usual) => (wired ? usual : NOTHING_WIRED.found), hints),
+    ...found,
+  };
+}
+
+/** The same for the same wiring of the same exercise, worked in the same ways. */
+export const wiringKey = (exercise: Exercise, { wires, devices }: Bench, how: How = {}): string =>
+  JSON.stringify([exerciseKey(exercise), how, wires, devices.map(({ settings }) => settings)]);
+
+/** Works a wiring in every way that its marks ask for, and judges it. */
+export function workWiring(exercise: Exercise, candidate: Bench, how: How = {}): WorkedWiring {
   const circuit = compile(candidate);
   const solver = new Solver(circuit);
   const reference = new Solver(compile(referenceBench(exercise)));
-  const wired = !isUntouched(exercise, candidate);
-  const how = { faults: faults && wired, ...(most === undefined ? {} : { most }) };
-  const make = () => work(exercise, solver, reference, how);
-  const worked = kept ? keptOr(kept, keyOf(exercise, candidate, how), make) : make();
-  const { trials, proof, equivalence, tolerance } = worked;
+  const faults = how.faults !== false && !isUntouched(exercise, candidate);
+  const { trials, proof, equivalence, tolerance } = work(exercise, solver, reference, { ...how, faults });
   const properties = proof.properties.map((property): ReportProperty =>
     exercise.lesson?.includes(property.id) ? { ...property, lesson: true } : property,
   );
   const known = ofReference(exercise, reference.circuit);
   const idle = idleContactors(known, drivingOf(circuit, proof.running));
-  const practised = { log, board: openingBoard(exercise), reference: reference.circuit.bench };
   const motors = circuit.motors.map(({ tag }) => tag);
   const judged: Judgements = {
     behaviour: [
@@ -123,40 +134,23 @@ export function grade(
       ...weighed(verdict),
       ...(exercise.essentialRules?.some((key) => key === verdict.key) ? ESSENTIAL_RULE : {}),
     })),
-    workmanship: [...judgeWorkmanship(circuit, exercise.rules), ...practiceOf(exercise, practised)].map(
-      weighed,
-    ),
+    workmanship: judgeWorkmanship(circuit, exercise.rules).map(weighed),
   };
-  const criteria = criteriaOf(exercise, judged).map((criterion) =>
-    wired ? criterion : { ...criterion, points: 0, evidence: criterion.evidence ?? NOTHING_WIRED },
+  const incidents = trials.flatMap(({ behaviour, result }) =>
+    result.incidents.map((incident): ReportIncident => ({ ...incident, behaviour: behaviour.id })),
   );
-  return {
-    ...markedBy(exercise, criteria, properties, (usual) => (wired ? usual : NOTHING_WIRED.found), hints),
-    proof: triedBy(proof),
-    equivalence,
-    incidents: trials.flatMap(({ behaviour, result: { incidents } }) =>
-      incidents.map((incident): ReportIncident => ({ ...incident, behaviour: behaviour.id })),
-    ),
-    tolerance,
-  };
+  return { properties, judged, proof: triedBy(proof), equivalence, incidents, tolerance };
 }
 
-/** How far a wiring is worked. */
-interface How {
-  readonly faults: boolean;
-  readonly most?: number;
+/** What working a wiring shows. */
+interface Shown {
+  readonly trials: readonly Trial[];
+  readonly proof: Proof;
+  readonly equivalence: Comparison;
+  readonly tolerance: Tolerance | null;
 }
 
-function keptOr(kept: KeptWork, key: string, make: () => Worked): Worked {
-  const known = kept.get(key);
-  if (known) return known;
-  const made = make();
-  kept.set(key, made);
-  return made;
-}
-
-/** Works a wiring in every way that its marks ask for. */
-function work(exercise: Exercise, solver: Solver, reference: Solver, { faults, most }: How): Worked {
+function work(exercise: Exercise, solver: Solver, reference: Solver, { faults, most }: How): Shown {
   const trials = tryBehaviours(exercise, solver, reference);
   const proof = proveCircuit(solver, most === undefined ? {} : { maxSituations: most });
   const equivalence = compareCircuits(reference, solver, {
@@ -168,16 +162,14 @@ function work(exercise: Exercise, solver: Solver, reference: Solver, { faults, m
   return { trials, proof, equivalence, tolerance };
 }
 
-/** The same for the same wiring of the same exercise, tried in the same ways. */
-const keyOf = (exercise: Exercise, { wires, devices }: Bench, how: How): string =>
-  JSON.stringify([exerciseKey(exercise), how, wires, devices.map(({ settings }) => settings)]);
-
 /** Work practice, where the exercise asks for it and the work is known. */
-function practiceOf(
-  { practice }: Exercise,
-  work: { readonly log: GradeOptions['log']; readonly board: Wiring; readonly reference: Bench },
-): RuleVerdict[] {
-  return work.log && practice ? judgePractice(practice, work.log, work) : [];
+function practiceOf(exercise: Exercise, log: GradeOptions['log']): RuleVerdict[] {
+  const { practice } = exercise;
+  if (!log || !practice) return [];
+  return judgePractice(practice, log, {
+    board: openingBoard(exercise),
+    reference: referenceBench(exercise),
+  });
 }
 
 function judgeBehaviour({ behaviour, result, idle }: Trial): Judged {

@@ -5,7 +5,15 @@ export { askedExercise, gradeAnswers, marksOfQuestions } from './answers.js';
 export type { Evidence, EvidenceCell } from './evidence.js';
 export { provedSoFar, type PropertySoFar, type SoFar } from './so-far.js';
 export * from './report.js';
-export { EQUIVALENCE, grade, resultWith, type GradeOptions, type Worked } from './grade.js';
+export {
+  EQUIVALENCE,
+  grade,
+  resultWith,
+  wiringKey,
+  workWiring,
+  type GradeOptions,
+  type WorkedWiring,
+} from './grade.js';
 export {
   describeEntry,
   describeReading,

@@ -104,7 +104,10 @@ export class Decisions {
   ) {
     this.circuit = solver.circuit;
     this.fixed = Uint8Array.from(this.circuit.mechanisms, (one) => (isFixed(one, hands) ? 1 : 0));
-    this.network = new Network(solver.circuit, { isFixed: (mechanism) => isFixed(mechanism, hands) });
+    this.network = new Network(solver.circuit, {
+      isFixed: (mechanism) => isFixed(mechanism, hands),
+      divided: true,
+    });
     this.map = new SearchMap(this.network);
     const { coils, motors, lamps } = this.circuit;
     this.trunk = new Trunk(solver.circuit, this.map);
@@ -434,10 +437,10 @@ export class Decisions {
     for (const net of ends) {
       const supplyNode = network.supplyNodeAt[net];
       if (!supplyNode) continue;
-      const clash = (goal: SupplyNode) =>
-        goal.potential !== supplyNode.potential && goal.group === supplyNode.group;
+      const { group } = supplyNode;
+      const clash = (goal: SupplyNode) => goal.potential !== supplyNode.potential && goal.group === group;
       // A clash that is closed now: everything on its way and the supplies that feed it explain it.
-      const closed = look.way([net], { contacts: 'closed', loads: 'none', within, goal: clash });
+      const closed = look.way([net], { contacts: 'closed', loads: 'none', within, group, goal: clash });
       if (closed) {
         const end = network.supplyNodeAt[closed.end]!;
         const next = look.unknown([
@@ -448,7 +451,7 @@ export class Decisions {
         if (isLiveSupplyNode(supplyNode, state) && isLiveSupplyNode(end, state)) return { verdict: 1 };
         continue;
       }
-      const may = look.way([net], { contacts: 'possible', loads: 'none', within, goal: clash });
+      const may = look.way([net], { contacts: 'possible', loads: 'none', within, group, goal: clash });
       if (may) {
         const next = look.blocker(may.contacts);
         if (next !== undefined) return { look: [next] };

@@ -48,6 +48,9 @@ export function directed(
   shows: Shows,
   then: readonly Stimulus[] = [],
 ): Directed {
+  // Most sequences need no naming and no setting: they are worked once, as a run works them.
+  const plain = [...segments.map(({ stimulus }) => stimulus), ...then];
+  if (shows(worked(solver, plain), plain)) return { steps: plain, shown: true, burns: false };
   const fresh = worked(solver, [], true);
   const way = isSame(fresh.state, root)
     ? segments

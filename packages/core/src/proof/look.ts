@@ -93,6 +93,8 @@ interface WayOptions {
   readonly without?: number;
   readonly goal: (supplyNode: SupplyNode) => boolean;
   readonly goalNets?: readonly number[];
+  /** Only conductors of this group end a way: between two of another there is a voltage of its own. */
+  readonly group?: string;
 }
 
 interface Way {
@@ -130,10 +132,13 @@ export class Look {
     return this.isClosed(contact) || (mode === 'possible' && this.known[contact.mechanism] === 0);
   }
 
-  /** Shortest way from some nets to a goal, breadth first; a conductor's net is never passed through. */
+  /**
+   * Shortest way from some nets to a goal, breadth first; a conductor's net is passed through only where
+   * another group is asked about.
+   */
   way(
     from: readonly number[],
-    { contacts, loads, within = null, without = -1, goal, goalNets = NONE }: WayOptions,
+    { contacts, loads, within = null, without = -1, goal, goalNets = NONE, group }: WayOptions,
   ): Way | null {
     const { network, map } = this;
     const { cameFrom, cameBy, queue, seen } = map;
@@ -155,7 +160,8 @@ export class Look {
       const supplyNode = this.held(net);
       const isStart = order < starts;
       if ((supplyNode && goal(supplyNode)) || (!isStart && goalNets.includes(net))) return this.trace(net);
-      if (supplyNode && !(isStart && loads === 'none')) continue;
+      const ends = supplyNode !== null && (group === undefined || supplyNode.group === group);
+      if (ends && !(isStart && loads === 'none')) continue;
       for (const c of this.map.contactsAt[net]!) {
         if (within?.[c] === 0) continue;
         const contact = network.contacts[c]!;

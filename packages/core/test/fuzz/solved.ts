@@ -33,6 +33,8 @@ export interface Solved {
   readonly shorts: number;
   readonly asked: number;
   readonly findings: readonly string[];
+  /** Devices about which some answer rests on the whole solution. */
+  readonly resting: readonly string[];
 }
 
 /**
@@ -80,5 +82,5 @@ export function answersAsSolved(
       check(tag, decisions.driven(n, state), electrical.motors[n]?.driven ?? 'none'),
     );
   }
-  return { shorts, asked, findings };
+  return { shorts, asked, findings, resting: decisions.resting };
 }

@@ -51,6 +51,8 @@ const BOUNDED = 20_000;
 const CLOSE_MS = 5_000;
 /** How often it is looked whether an attempt waits for marks that nobody makes. */
 const LOST_MS = 15_000;
+/** Attempts that are read or written down while as many as there are threads are worked. */
+const AHEAD = 2;
 /** A search goes on as long as somebody asks for it this often, seconds. */
 const UNSEEN_SECONDS = 20;
 
@@ -91,7 +93,7 @@ export async function startBackground(options: BackgroundOptions): Promise<{ sto
       },
     );
   const ids = await Promise.all([
-    ...Array.from({ length: threads }, () => takeFrom(QUEUE, marking)),
+    ...Array.from({ length: threads + AHEAD }, () => takeFrom(QUEUE, marking)),
     takeFrom(HEAVY, heavyMarking),
   ]);
   const searches = new Searches(options);

@@ -1,17 +1,32 @@
 import type { Knex } from 'knex';
-import { benchOf, type Bench, type Exercise, type PackWork, type Report } from '@contactum/core';
+import { LRUCache } from 'lru-cache';
+import {
+  benchOf,
+  wiringKey,
+  type Bench,
+  type Exercise,
+  type PackWork,
+  type Report,
+  type WorkedWiring,
+} from '@contactum/core';
 import type { AttemptState } from '@contactum/contract';
 import { AttemptModel, FormerMarkingModel, MarkingModel, markingOf } from '../database/models.js';
 import { SearchThreads } from '../threads/searches.js';
 import { markedWork } from '../domain/records/work.js';
 import type { Journal } from '../domain/attempts/journal.js';
 import type { Lane } from '../runtime/lane.js';
-import type { MarkingTask } from '../threads/worker.js';
+import { howFar, type MarkingTask, type WiringTask } from '../threads/worker.js';
+
+/** Wirings of which it is kept what they do; what is kept of one takes some tens of kilobytes. */
+const WIRINGS = 300;
 
 type Marked = ReturnType<typeof markingOf>;
 
 /** Makes reports of attempts in worker threads and writes them down. */
 export class Marking {
+  /** What wirings do that were handed in last, or are being worked. */
+  private readonly wirings = new LRUCache<string, Promise<WorkedWiring>>({ max: WIRINGS });
+
   constructor(
     private readonly database: Knex,
     private readonly journal: Journal,
@@ -49,12 +64,33 @@ export class Marking {
     return { exercise, bench: benchOf((await this.journal.boardOf(id)).bench) };
   }
 
+  private async reportOfWiring(
+    exercise: Exercise,
+    { bench, log, hints }: Extract<PackWork, { kind: 'wiring' }>,
+    most: number | undefined,
+  ): Promise<Report> {
+    const worked = await this.worked({ exercise, bench, ...(most === undefined ? {} : { most }) });
+    const task: MarkingTask = { exercise, bench, log, hints, worked };
+    return this.lane.run<Report>(task);
+  }
+
+  /** What a wiring does: the same one, handed in by many of a class, is worked once. */
+  private worked(task: WiringTask): Promise<WorkedWiring> {
+    const { exercise, bench, most } = task;
+    const key = wiringKey(exercise, bench, howFar(most));
+    const known = this.wirings.get(key);
+    if (known) return known;
+    const made = this.lane.run<WorkedWiring>(task, 'workOn');
+    this.wirings.set(key, made);
+    // What could not be worked is worked anew for whoever asks next; who has asked is told by the promise.
+    made.catch(() => this.wirings.delete(key));
+    return made;
+  }
+
   private reportOf(exercise: Exercise, work: PackWork, most: number | undefined): Promise<Report> {
     switch (work.kind) {
       case 'wiring': {
-        const { bench, log, hints } = work;
-        const task: MarkingTask = { exercise, bench, log, hints, ...(most === undefined ? {} : { most }) };
-        return this.lane.run<Report>(task);
+        return this.reportOfWiring(exercise, work, most);
       }
       case 'answers':
         return this.lane.run<Report>({ exercise, answers: work.answers }, 'markAnswers');

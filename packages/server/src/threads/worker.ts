@@ -17,6 +17,7 @@ import {
   repair,
   repairTask,
   wireOf,
+  workWiring,
   type Answers,
   type Bench,
   type BenchSheet,
@@ -32,21 +33,26 @@ import {
   type SheetEntries,
   type Work,
   type WorkEvent,
-  type Worked,
+  type WorkedWiring,
 } from '@contactum/core';
 import { stepBack } from '../runtime/niceness.js';
 
 if (!isMainThread) stepBack();
 
-export interface MarkingTask {
+export interface WiringTask {
   readonly exercise: Exercise;
   readonly bench: Bench;
-  readonly log: readonly WorkEvent[];
-  readonly hints: readonly HintDegree[];
   /**
    * Most situations that are tried, where a whole proof is too large; it says then that it is not complete.
    */
   readonly most?: number;
+}
+
+export interface MarkingTask extends Omit<WiringTask, 'most'> {
+  readonly log: readonly WorkEvent[];
+  readonly hints: readonly HintDegree[];
+  /** What the wiring was found to do. */
+  readonly worked: WorkedWiring;
 }
 
 export interface AnswersTask {
@@ -69,14 +75,17 @@ export interface SearchTask {
 
 export const [EDITS, TRIED, STOP] = [0, 1, 2] as const;
 
-/** What wirings do that this thread has worked: many of a class hand in the same one. */
-const WORKED = 100;
-const kept = new LRUCache<string, Worked>({ max: WORKED });
+/** How far a wiring is worked where so many situations at most are tried. */
+export const howFar = (most: number | undefined) => (most === undefined ? {} : { most, faults: false });
 
 /** Runs in a worker thread: marking is pure computation and must not hold up requests. */
-export default function mark({ exercise, bench, log, hints, most }: MarkingTask): Report {
-  return grade(exercise, bench, { log, hints, kept, ...(most === undefined ? {} : { most, faults: false }) });
+export default function mark({ exercise, bench, ...work }: MarkingTask): Report {
+  return grade(exercise, bench, work);
 }
+
+/** What a wiring does, worked in every way that its marks ask for. */
+export const workOn = ({ exercise, bench, most }: WiringTask): WorkedWiring =>
+  workWiring(exercise, bench, howFar(most));
 
 /** Marks the answers to the questions of an exercise. */
 export const markAnswers = ({ exercise, answers }: AnswersTask): Report =>
