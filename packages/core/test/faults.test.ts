@@ -70,6 +70,21 @@ describe('single faults', () => {
     ).toEqual([]);
   });
 
+  test('an earth fault before the fuse of a control circuit stays, one behind it blows the fuse', () => {
+    const board = rewire(
+      referenceBench(pump),
+      'Q1:2>F1:1 F1:2>F2:95 F2:96>S1:21',
+      'G1:L3>F2:95 F2:96>F1:1 F1:2>S1:21',
+    );
+    const { faults } = singleFaultTolerance(compile(board));
+    const at = (place: string) => {
+      const found = faults.find(({ fault }) => fault.kind === 'earth-fault' && fault.place === place)!;
+      return { cleared: found.cleared, lost: found.lost.map(({ id }) => id) };
+    };
+    expect(at('F2:96')).toEqual({ cleared: false, lost: ['no-short'] });
+    expect(at('S1:21')).toEqual({ cleared: true, lost: [] });
+  });
+
   test('an overload contact or a Stop that does not open, and a frame whose earth is broken, are lost on every second board that has them', () => {
     for (const one of longList(exercises().filter((_, n) => n % 2 === 0))) {
       const board = referenceBench(one);

@@ -1,6 +1,7 @@
 import type { MotorPlate } from '../catalogue/index.js';
 import { Network, type Circuit, type MechanicalState, type SupplyNode } from '../circuit/index.js';
 import { fitMotor, type InductionMotor } from '../machines/index.js';
+import { perObject } from '../per-object.js';
 import { SECONDARY_LIVE } from '../tolerances.js';
 import { admittanceOf, admittancesOf, type Admittances } from './admittances.js';
 import type { Electrical, Potentials, Short } from './electrical.js';
@@ -17,20 +18,35 @@ export interface Meter {
   readonly ohms: number;
 }
 
+/** Weights by which the contact classes of mechanisms make one number; exact while that is a whole one. */
+interface Keys {
+  readonly radix: Float64Array;
+  readonly areExact: boolean;
+}
+
+const keysOf = perObject((mechanisms: Circuit['mechanisms']): Keys => {
+  let product = 1;
+  const radix = Float64Array.from(mechanisms, ({ classes }) => {
+    const weight = product;
+    product *= classes;
+    return weight;
+  });
+  return { radix, areExact: product < Number.MAX_SAFE_INTEGER };
+});
+
 /**
  * Nodal analysis of a circuit in complex phasors, one solution for each contact state: closed contacts join
  * nets into nodes, elements between them make a dense linear system. Solutions with every rotor at rest
  * are kept by the contact state they belong to.
  */
 export class Solver {
-  readonly network: Network;
   readonly motors: readonly InductionMotor[];
   /** By element: the coil or lamp that it is the winding of, or −1. */
   private readonly coilAt: Int32Array;
   private readonly lampAt: Int32Array;
+  private whole: Network | null = null;
   private dead: Network | null = null;
-  private readonly radix: Float64Array;
-  private readonly keyed: boolean;
+  private readonly keys: Keys;
   private readonly kept = new Map<number | string, Electrical>();
   private readonly system = new ComplexSystem();
   private last: { readonly key: number | string; readonly topology: Topology } | null = null;
@@ -38,19 +54,17 @@ export class Solver {
   private readonly atRest = new Map<number, Admittances[][]>();
 
   constructor(readonly circuit: Circuit) {
-    this.network = new Network(circuit);
     this.motors = circuit.motors.map(({ plate }) => fitted(plate));
     this.coilAt = new Int32Array(circuit.elements.length).fill(-1);
     this.lampAt = this.coilAt.slice();
     circuit.coils.forEach(({ element }, k) => (this.coilAt[element] = k));
     circuit.lamps.forEach(({ element }, k) => (this.lampAt[element] = k));
-    let product = 1;
-    this.radix = Float64Array.from(circuit.mechanisms, ({ classes }) => {
-      const weight = product;
-      product *= classes;
-      return weight;
-    });
-    this.keyed = product < Number.MAX_SAFE_INTEGER;
+    this.keys = keysOf(circuit.mechanisms);
+  }
+
+  get network(): Network {
+    this.whole ??= new Network(this.circuit);
+    return this.whole;
   }
 
   /** The network with every supply disconnected: return and earth are joined in the supply. */
@@ -62,10 +76,11 @@ export class Solver {
   /** Same key, same electrical solution. */
   contactKey(state: MechanicalState): number | string {
     const { mechanisms } = this.circuit;
-    if (!this.keyed)
+    const { radix, areExact } = this.keys;
+    if (!areExact)
       return String.fromCharCode(...mechanisms.map(({ classOf }, k) => 48 + classOf[state[k]!]!));
     let key = 0;
-    for (let k = 0; k < mechanisms.length; k += 1) key += this.radix[k]! * mechanisms[k]!.classOf[state[k]!]!;
+    for (let k = 0; k < mechanisms.length; k += 1) key += radix[k]! * mechanisms[k]!.classOf[state[k]!]!;
     return key;
   }
 

@@ -19,6 +19,7 @@ import {
   type Driven,
   type Solver,
 } from '../electrics/index.js';
+import { perObject } from '../per-object.js';
 import { DRIVEN, ENERGISED, SINGLE_PHASE } from '../tolerances.js';
 import { Look, SOLVE, SearchMap, type Judgement } from './look.js';
 import { DropBounds } from './drop-bounds.js';
@@ -59,6 +60,18 @@ interface Winding {
   readonly volts: (state: MechanicalState) => CoilVolts;
 }
 
+/** By mechanism: 1 where nothing that hands do moves it. */
+const fixedOf = perObject((mechanisms: Circuit['mechanisms']): Record<Hands, Uint8Array> => {
+  const by = (hands: Hands) => Uint8Array.from(mechanisms, (one) => (isFixed(one, hands) ? 1 : 0));
+  return { controls: by('controls'), 'switchgear too': by('switchgear too') };
+});
+
+/** A circuit as decisions look at it: what hands do not move stays as the bench has it. */
+export function networkOf(circuit: Circuit, hands: Hands): Network {
+  const fixed = fixedOf(circuit.mechanisms)[hands];
+  return new Network(circuit, { isFixed: ({ index }) => fixed[index] === 1, divided: true });
+}
+
 /**
  * Answers of the electrical solution, kept by what they rest on. A coil that is joined to two conductors by
  * closed contacts, or cut off by open ones, does not care for the rest of the board; so each question keeps
@@ -68,7 +81,6 @@ interface Winding {
  * decides.
  */
 export class Decisions {
-  readonly network: Network;
   /** What all branches of the board hang on. */
   readonly trunk: Trunk;
   readonly map: SearchMap;
@@ -101,13 +113,10 @@ export class Decisions {
   constructor(
     private readonly solver: Solver,
     hands: Hands = 'controls',
+    readonly network: Network = networkOf(solver.circuit, hands),
   ) {
     this.circuit = solver.circuit;
-    this.fixed = Uint8Array.from(this.circuit.mechanisms, (one) => (isFixed(one, hands) ? 1 : 0));
-    this.network = new Network(solver.circuit, {
-      isFixed: (mechanism) => isFixed(mechanism, hands),
-      divided: true,
-    });
+    this.fixed = fixedOf(this.circuit.mechanisms)[hands];
     this.map = new SearchMap(this.network);
     const { coils, motors, lamps } = this.circuit;
     this.trunk = new Trunk(solver.circuit, this.map);

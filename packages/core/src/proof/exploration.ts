@@ -14,6 +14,7 @@ import {
   type Stimulus,
 } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
+import { perObject } from '../per-object.js';
 import { Decisions } from './decisions.js';
 import type { Part } from './part.js';
 import { BAD, Moves, SETTLED, SHORTED, doubled } from './moves.js';
@@ -49,6 +50,41 @@ export interface PairChoice {
   readonly stimulus: Stimulus;
   readonly mechanisms: readonly [MechanismIndex, MechanismIndex];
 }
+
+/** What a person can do on a board, whatever its wiring. */
+interface Workable {
+  readonly controls: readonly Control[];
+  readonly choices: readonly Choice[];
+  readonly pairs: readonly PairChoice[];
+}
+
+/** Kept for the mechanisms themselves: a board with a fault has those of the sound one. */
+const workableOf = perObject((mechanisms: Circuit['mechanisms']): Record<Hands, Workable> => {
+  const controls = mechanisms.flatMap((mechanism): Control[] => {
+    const { device, index } = mechanism;
+    const control = controlOf(mechanism);
+    if (control === null) return [];
+    return [{ tag: device.tag, mechanism: index, duty: device.duty, momentary: control === 'momentary' }];
+  });
+  const buttons = controls.filter(({ momentary }) => momentary);
+  const pairs = buttons.flatMap((one, k) =>
+    buttons.slice(k + 1).map((other) => ({
+      stimulus: { together: [{ press: one.tag }, { press: other.tag }] },
+      mechanisms: [one.mechanism, other.mechanism] as const,
+    })),
+  );
+  const by = (hands: Hands): Workable => ({
+    controls,
+    choices: mechanisms.flatMap((mechanism) =>
+      choicesOf(mechanism, mechanism.device.tag, hands).map((choice) => ({
+        ...choice,
+        mechanism: mechanism.index,
+      })),
+    ),
+    pairs,
+  });
+  return { controls: by('controls'), 'switchgear too': by('switchgear too') };
+});
 
 /** What an exploration stands on. */
 export interface Explored {
@@ -127,27 +163,12 @@ export class Exploration {
     this.decisions = decisions;
     this.situations = new Situations(this.circuit, UNSEEN, hands, part?.inside);
     this.moves = new Moves(this.circuit, this.decisions, this.situations, { part, inOneOrder });
-    const mechanisms = this.circuit.mechanisms.filter(({ index }) => part?.inside[index] !== 0);
-    this.controls = mechanisms.flatMap((mechanism): Control[] => {
-      const { device, index } = mechanism;
-      const control = controlOf(mechanism);
-      if (control === null) return [];
-      const momentary = control === 'momentary';
-      return [{ tag: device.tag, mechanism: index, duty: device.duty, momentary }];
-    });
+    const { controls, choices, pairs } = workableOf(this.circuit.mechanisms)[hands];
+    const isHere = (mechanism: number) => part?.inside[mechanism] !== 0;
+    this.controls = part ? controls.filter(({ mechanism }) => isHere(mechanism)) : controls;
     this.buttons = this.controls.filter(({ momentary }) => momentary);
-    this.choices = mechanisms.flatMap((mechanism) =>
-      choicesOf(mechanism, mechanism.device.tag, hands).map((choice) => ({
-        ...choice,
-        mechanism: mechanism.index,
-      })),
-    );
-    this.pairs = this.buttons.flatMap((one, k) =>
-      this.buttons.slice(k + 1).map((other) => ({
-        stimulus: { together: [{ press: one.tag }, { press: other.tag }] },
-        mechanisms: [one.mechanism, other.mechanism] as const,
-      })),
-    );
+    this.choices = part ? choices.filter(({ mechanism }) => isHere(mechanism)) : choices;
+    this.pairs = part ? pairs.filter(({ mechanisms }) => mechanisms.every(isHere)) : pairs;
   }
 
   /** The state of a situation. */

@@ -3,14 +3,15 @@ import {
   arrive,
   isArmature,
   isMoving,
-  isSealed,
   isUnseen,
   isUnwritten,
   nowSeen,
   nowWritten,
   react,
+  seals,
   type Circuit,
   type Controller,
+  type Mechanism,
   type MechanicalState,
   type MechanismIndex,
 } from '../circuit/index.js';
@@ -38,50 +39,40 @@ interface Scope {
 
 /** What depends on one mechanism's state alone. */
 interface Tables {
-  /** By coil and state of its mechanism: the bit that tells whether it wants. */
-  readonly wantsBit: readonly Uint8Array[];
   /** By mechanism: its next state by which of its coils want (as bits) and its state. */
   readonly reaction: readonly (readonly Uint8Array[])[];
   /** By mechanism: where a moving state arrives, or −1. */
   readonly arrival: readonly Int8Array[];
   readonly classOf: readonly Uint8Array[];
   readonly isArmature: Uint8Array;
-  readonly interlocked: Uint8Array;
+  /** Of some coils, by coil and state of its mechanism: the bit that tells whether it wants. */
+  readonly wantsBit: (coils: Circuit['coils']) => readonly Uint8Array[];
 }
 
-const tablesOf = perObject((circuit: Circuit): Tables => {
-  const { mechanisms, coils, interlocks, jammed } = circuit;
-  const each = (mechanism: MechanismIndex) =>
-    Array.from({ length: mechanisms[mechanism]?.states ?? 0 }, (_, s) => s);
-  const state = circuit.initial.slice();
-  return {
-    wantsBit: coils.map((coil) => {
-      const before = state[coil.mechanism]!;
-      const bits = Uint8Array.from(each(coil.mechanism), (s) => {
-        state[coil.mechanism] = s;
-        return isSealed(circuit, coil, state) ? STAYS_IN : PULLS_IN;
-      });
-      state[coil.mechanism] = before;
-      return bits;
+const statesOf = ({ states }: Mechanism) => Array.from({ length: states }, (_, s) => s);
+
+/** Kept for the mechanisms themselves: a board with a fault has those of the sound one. */
+const tablesOf = perObject((mechanisms: Circuit['mechanisms']): Tables => ({
+  reaction: mechanisms.map((mechanism) =>
+    mechanism.coils.length === 0
+      ? []
+      : Array.from({ length: 2 ** mechanism.coils.length }, (_, bits) => {
+          const wants = mechanism.coils.map((__, k) => (bits & (1 << k)) !== 0);
+          return Uint8Array.from(statesOf(mechanism), (s) => react(mechanism, s, wants));
+        }),
+  ),
+  arrival: mechanisms.map((mechanism) =>
+    Int8Array.from(statesOf(mechanism), (s) => (isMoving(mechanism, s) ? arrive(mechanism, s) : -1)),
+  ),
+  classOf: mechanisms.map(({ classOf }) => Uint8Array.from(classOf)),
+  isArmature: Uint8Array.from(mechanisms, (mechanism) => (isArmature(mechanism) ? 1 : 0)),
+  wantsBit: perObject((coils) =>
+    coils.map(({ mechanism, asks }) => {
+      const moved = mechanisms[mechanism]!;
+      return Uint8Array.from(statesOf(moved), (s) => (seals(moved, s, asks) ? STAYS_IN : PULLS_IN));
     }),
-    reaction: mechanisms.map((mechanism) =>
-      mechanism.coils.length === 0
-        ? []
-        : Array.from({ length: 2 ** mechanism.coils.length }, (_, bits) => {
-            const wants = mechanism.coils.map((__, k) => (bits & (1 << k)) !== 0);
-            return Uint8Array.from(each(mechanism.index), (s) => react(mechanism, s, wants));
-          }),
-    ),
-    arrival: mechanisms.map((mechanism) =>
-      Int8Array.from(each(mechanism.index), (s) => (isMoving(mechanism, s) ? arrive(mechanism, s) : -1)),
-    ),
-    classOf: mechanisms.map(({ classOf }) => Uint8Array.from(classOf)),
-    isArmature: Uint8Array.from(mechanisms, (mechanism) => (isArmature(mechanism) ? 1 : 0)),
-    interlocked: Uint8Array.from(mechanisms, ({ index }) =>
-      jammed.includes(index) || interlocks.some((group) => group.includes(index)) ? 1 : 0,
-    ),
-  };
-});
+  ),
+}));
 
 /**
  * One move at a time: coil decisions, then arrivals. Everything that depends on a mechanism's state alone
@@ -103,12 +94,13 @@ export class Moves {
   private readonly coilsOf: readonly (readonly number[])[];
   private readonly reaction: readonly (readonly Uint8Array[])[];
   private readonly movers: Int32Array;
-  /**
-   * needs the whole solution, what is shorted; by coil a bad voltage; by what they move which want (as
-   * bits), where it
-   */
   private round = 0;
   private readonly coils: number;
+  /**
+   * Of the situation at hand. By question: the round in which it was asked, whether it needs the whole
+   * solution, what is shorted. By what coils move: which of them want (as bits), where it goes, whether it
+   * has to. By coil: whether its voltage is bad.
+   */
   private readonly asked: Int32Array;
   private readonly whole: Uint8Array;
   private wholes = 0;
@@ -150,13 +142,14 @@ export class Moves {
     driven.forEach(({ index }, d) => (this.drivenOf[index] = d));
     this.movesOf = Int32Array.from(coils, ({ mechanism }) => this.drivenOf[mechanism]!);
     this.coilsOf = driven.map((mechanism) => mechanism.coils);
-    const tables = tablesOf(circuit);
-    this.wantsBit = tables.wantsBit;
+    const tables = tablesOf(mechanisms);
+    this.wantsBit = tables.wantsBit(coils);
     this.reaction = driven.map(({ index }) => tables.reaction[index]!);
     this.arrival = tables.arrival;
     this.classOf = tables.classOf;
     this.isArmature = tables.isArmature;
-    this.interlocked = tables.interlocked;
+    this.interlocked = new Uint8Array(mechanisms.length);
+    for (const one of [...circuit.jammed, ...circuit.interlocks.flat()]) this.interlocked[one] = 1;
     this.movers = new Int32Array(mechanisms.length);
     const questions = decisions.shortAt + decisions.regions;
     this.coils = coils.length;

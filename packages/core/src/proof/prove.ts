@@ -14,8 +14,11 @@ export function prove(bench: Bench, options: ProofOptions = {}): Proof {
   return proveCircuit(new Solver(compile(bench)), options);
 }
 
-export function proveCircuit(solver: Solver, options: ProofOptions = {}): Proof {
-  const decisions = new Decisions(solver, options.hands ?? 'switchgear too');
+export function proveCircuit(
+  solver: Solver,
+  options: ProofOptions = {},
+  decisions = new Decisions(solver, options.hands ?? 'switchgear too'),
+): Proof {
   const search = () => new Search(solver, options, { decisions }).run();
   if (options.asOne) return search();
   const { proof, meet } = proveByParts(solver, decisions, options);

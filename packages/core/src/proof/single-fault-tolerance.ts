@@ -1,17 +1,22 @@
 import {
-  Network,
   blocksOf,
-  isFixed,
   isOpening,
   unbondedEarths,
   type Circuit,
+  type Hands,
   type MechanicalState,
+  type Network,
 } from '../circuit/index.js';
 import { credibleFaults, describeFault, withFault, type Fault } from '../faults/index.js';
 import { Solver, describeShort } from '../electrics/index.js';
+import { perObject } from '../per-object.js';
+import { Decisions, networkOf } from './decisions.js';
 import type { PropertyId } from './properties/index.js';
 import { proveCircuit } from './prove.js';
 import type { Proof, Property } from './proof.js';
+
+/** Nobody works the switchgear of a board that has failed. */
+const HANDS: Hands = 'controls';
 
 /** Properties that a single fault must not take away. */
 export const SAFETY_IDS = [
@@ -59,11 +64,14 @@ export function singleFaultTolerance(
   const faults = credibleFaults(circuit).map((fault): FaultVerdict & { complete: boolean } => {
     const outcome = withFault(circuit, fault);
     if ('problem' in outcome) throw new Error(outcome.problem);
-    // Faults that leave the same to prove (two wires in one chain, say) are proved once.
-    const key = `${fault.kind === 'earth-fault'} ${signature(outcome.circuit, circuit)}`;
+    const network = networkOf(outcome.circuit, HANDS);
+    // Faults that leave the same to prove (two wires in one chain, say) are proved once. Which fuse an earth
+    // fault blows rests on its place: a fuse joins what lies before and behind it.
+    const key =
+      fault.kind === 'earth-fault' ? describeFault(fault) : signature(outcome.circuit, network, circuit);
     let verdict = known.get(key);
     if (!verdict) {
-      verdict = judge(outcome.circuit, fault, properties);
+      verdict = judge(outcome.circuit, network, fault, properties);
       known.set(key, verdict);
     }
     return { fault, title: describeFault(fault), ...verdict };
@@ -78,6 +86,7 @@ export function singleFaultTolerance(
 
 function judge(
   circuit: Circuit,
+  network: Network,
   fault: Fault,
   properties: readonly PropertyId[],
 ): Pick<FaultVerdict, 'lost' | 'cleared'> & { complete: boolean } {
@@ -92,11 +101,8 @@ function judge(
     return clears;
   };
   // An earth fault is there to be cleared: only one that no protection sees is a short circuit that stays.
-  const proof = proveCircuit(solver, {
-    properties,
-    hands: 'controls',
-    ...(fault.kind === 'earth-fault' ? { isCleared } : {}),
-  });
+  const how = { properties, hands: HANDS, ...(fault.kind === 'earth-fault' ? { isCleared } : {}) };
+  const proof = proveCircuit(solver, how, new Decisions(solver, HANDS, network));
   return { lost: proof.properties.filter(({ holds }) => !holds), cleared, complete: proof.complete };
 }
 
@@ -105,8 +111,7 @@ function judge(
  * which current can ever flow, between which nets, and what the circuit lists beside them. What hangs loose,
  * or is fed at one end alone, decides nothing: a chain is the same wherever it is broken.
  */
-function signature(circuit: Circuit, sound: Circuit): string {
-  const network = new Network(circuit, { isFixed: (mechanism) => isFixed(mechanism, 'controls') });
+function signature(circuit: Circuit, network: Network, sound: Circuit): string {
   const root = network.nets;
   // Coupled windings pass current on to circuits that no conductor is joined to.
   const cores = new Set(network.loads.flatMap(({ a, element }) => (isCoupled(circuit, element) ? [a] : [])));
@@ -128,11 +133,16 @@ function signature(circuit: Circuit, sound: Circuit): string {
   };
   const said = ways.flatMap((way, k) =>
     alive.has(block[k])
-      ? [[name(way.a), name(way.b), way.mechanism, 'closedIn' in way ? way.closedIn : way.element]]
+      ? [
+          `${name(way.a)} ${name(way.b)} ${way.mechanism} ${'closedIn' in way ? bitsOf(way.closedIn) : way.element}`,
+        ]
       : [],
   );
   return JSON.stringify([said, network.shortedAtRest, unbondedEarths(circuit), changesOf(circuit, sound)]);
 }
+
+/** States in which a contact is closed, as text. */
+const bitsOf = perObject((closedIn: readonly boolean[]): string => `c${closedIn.map(Number).join('')}`);
 
 const isCoupled = ({ elements }: Circuit, element: number): boolean => elements[element]!.windings.length > 1;
 
