@@ -211,6 +211,11 @@ describe('who sees what of an exercise', () => {
     }[];
     expect(own?.assigned.at(-1)?.attempts).toMatchObject([{ result: null, heldUntil: expect.any(String) }]);
     expect((await ann.ask('GET', '/logbook')).body.lines).toEqual([]);
+    // Who hands in once more is told no more than that it was handed in.
+    expect(await ann.ask('POST', `/attempts/${id}/hand-in`, {})).toMatchObject({
+      status: 202,
+      body: { state: 'marked', result: null, heldUntil: expect.any(String) },
+    });
     expect((await instructor.ask('GET', `/attempts/${id}/slip`)).body.report).toMatchObject({
       passed: false,
     });
@@ -226,6 +231,33 @@ describe('who sees what of an exercise', () => {
     expect((await ann.ask('GET', `/attempts/${id}/slip`)).body.report).toMatchObject({ passed: false });
     expect((await ann.ask('GET', '/logbook')).body.lines).toHaveLength(1);
   });
+});
+
+test('a class hands in at one moment: each is taken once, in the queue once, and nobody hands in for another', async () => {
+  const ids = await Promise.all(
+    ['salt-harrow-jog', 'brine-pump-208-v', 'rinse-pump-single-phase', 'sluice-gate-brake'].map(
+      async (exerciseId) => {
+        const setting = await set({ exerciseId });
+        return (await ann.ask('POST', `/assignments/${setting}/attempts`, {})).body.id as string;
+      },
+    ),
+  );
+  const nobodys = '00000000-0000-4000-8000-000000000000';
+  const answers = await Promise.all([
+    ...[...ids, ...ids, nobodys].map((id) => ann.ask('POST', `/attempts/${id}/hand-in`, {})),
+    ...ids.map((id) => cora.ask('POST', `/attempts/${id}/hand-in`, {})),
+  ]);
+  expect(answers.map(({ status }) => status)).toEqual([
+    ...ids.flatMap(() => [202, 202]),
+    404,
+    ...ids.map(() => 404),
+  ]);
+  await Promise.all(ids.map((id) => marked(instructor, id)));
+  const { rows } = (await database.raw(
+    "select data->>'attemptId' as id, count(*)::int as n from jobs.job where data->>'attemptId' = any(?) group by 1",
+    [ids],
+  )) as { rows: { id: string; n: number }[] };
+  expect(rows.map(({ id, n }) => [id, n]).sort()).toEqual(ids.map((id) => [id, 1]).sort());
 });
 
 describe('what is open ends when rights end', () => {

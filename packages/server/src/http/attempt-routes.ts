@@ -8,7 +8,13 @@ import {
   type HintRequest,
   type LogEntryRequest,
 } from '@contactum/contract';
-import { attemptView, openAttempt, summaryOf, type VariantIn } from '../domain/attempts/attempts.js';
+import {
+  attemptView,
+  openAttempt,
+  ownSummary,
+  summaryOf,
+  type VariantIn,
+} from '../domain/attempts/attempts.js';
 import { attemptProgress } from '../domain/attempts/slips.js';
 import type { Journal } from '../domain/attempts/journal.js';
 import { requireOwnAttempt } from '../domain/people/permissions.js';
@@ -39,7 +45,7 @@ export function attemptRoutes(parts: Parts): Router {
     const student = studentOf(request);
     bodyOf(request, emptyRequest);
     const { attempt, created } = await openAttempt(database, idOf(request, 'assignment'), student, variantIn);
-    response.status(created ? 201 : 200).json(summaryOf(attempt));
+    response.status(created ? 201 : 200).json(summaryOf(attempt, null));
   });
 
   router.get('/attempts/:id', async (request, response) => {
@@ -85,9 +91,8 @@ export function attemptRoutes(parts: Parts): Router {
     const student = studentOf(request);
     bodyOf(request, emptyRequest);
     const id = idOf(request, 'attempt');
-    await requireOwnAttempt(database, id, student);
     await handIn(id, student.id);
-    response.status(202).json(summaryOf(await requireOwnAttempt(database, id, student)));
+    response.status(202).json(await ownSummary(database, id, student));
   });
 
   return router;

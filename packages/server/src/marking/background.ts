@@ -179,7 +179,7 @@ async function closeAttempts(pool: pg.Pool, desk: Desk): Promise<void> {
       join assignment_students v on v.assignment_id = a.assignment_id and v.student_id = a.student_id
       where a.state = 'open' and v.closes_at <= now() limit 200`,
   );
-  for (const { id, studentId } of rows) await desk.handIn(id, studentId);
+  await Promise.all(rows.map(({ id, studentId }) => desk.handIn(id, studentId)));
 }
 
 /** Searches for repairs, one after the other in the order of asking; nobody has two in the queue. */

@@ -41,15 +41,14 @@ export async function queueAgain(boss: Pick<PgBoss, 'send'>, attemptIds: readonl
   for (const attemptId of attemptIds) await boss.send(QUEUE, { attemptId }, { singletonKey: attemptId });
 }
 
-/**
- * Puts an attempt into the queue in somebody's transaction, by its own way of asking, and wakes the
- * background.
- */
-export async function queueMarking(
-  boss: PgBoss,
-  attemptId: string,
-  executeSql: (text: string, values: unknown[]) => Promise<{ rows: unknown[] }>,
-): Promise<void> {
-  await boss.send(QUEUE, { attemptId }, { singletonKey: attemptId, db: { executeSql } });
-  await executeSql('select pg_notify($1, $2)', [CHANNEL, '']);
+/** How somebody asks the database, in a transaction or not. */
+type Ask = (text: string, values: unknown[]) => Promise<{ rows: unknown[] }>;
+
+/** Puts attempts into the queue in somebody's transaction; one that stands there already stays once. */
+export async function queueMarking(boss: PgBoss, attemptIds: readonly string[], ask: Ask): Promise<void> {
+  const jobs = attemptIds.map((attemptId) => ({ name: QUEUE, data: { attemptId }, singletonKey: attemptId }));
+  await boss.insert(jobs, { db: { executeSql: ask } });
 }
+
+/** Tells the background process that there is work. A transaction that tells it holds up all that do. */
+export const wakeBackground = (ask: Ask): Promise<unknown> => ask('select pg_notify($1, $2)', [CHANNEL, '']);

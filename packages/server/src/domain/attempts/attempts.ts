@@ -76,7 +76,7 @@ export function resultOf(attempt: AttemptModel): Result | null {
 }
 
 /** An attempt in short; its marks are held where somebody may not see them yet. */
-export function summaryOf(attempt: AttemptModel, held: Held = null): AttemptSummary {
+export function summaryOf(attempt: AttemptModel, held: Held): AttemptSummary {
   return {
     id: attempt.id,
     number: attempt.number,
@@ -87,6 +87,17 @@ export function summaryOf(attempt: AttemptModel, held: Held = null): AttemptSumm
     ...(held ? { heldUntil: held.until?.toISOString() ?? null } : {}),
     ...(attempt.confirmed ? {} : { unconfirmed: true }),
   };
+}
+
+/** The same of an own attempt, as it stands now. */
+export async function ownSummary(database: Knex, id: string, student: Person): Promise<AttemptSummary> {
+  const attempt = await AttemptModel.query(database)
+    .findById(id)
+    .where({ studentId: student.id })
+    .withGraphFetched('[assignment(times).people, marking, changes]')
+    .modifiers({ times: (query) => void query.select('id', 'mode', 'closesAt') });
+  if (!attempt?.assignment) throw notFound('attempt');
+  return summaryOf(attempt, heldFor(attempt.assignment, student));
 }
 
 /** Hours; a board that was left open overnight was not worked at all the while. */

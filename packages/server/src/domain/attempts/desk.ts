@@ -3,14 +3,25 @@ import type PgBoss from 'pg-boss';
 import type pg from 'pg';
 import { exerciseKey, type Bench, type Exercise, type Repair } from '@contactum/core';
 import type { AttemptState, RepairView } from '@contactum/contract';
-import { CHANNEL, queueMarking } from '../../runtime/queue.js';
+import { Batcher } from '../../runtime/batcher.js';
+import { queueMarking, wakeBackground } from '../../runtime/queue.js';
 import { notFound } from '../../runtime/refusal.js';
 
 /** Hands an attempt in, once everything that was done at its bench is written down. */
 export type HandIn = (attemptId: string, studentId: string) => Promise<void>;
 
+interface Handed {
+  readonly attemptId: string;
+  readonly studentId: string;
+}
+
 /** What web processes hand over to the background: attempts to mark and wirings to repair. */
 export class Desk {
+  private readonly closing = new Batcher<Handed, AttemptState | null>(
+    (handed) => this.close(handed),
+    ({ attemptId }) => attemptId,
+  );
+
   constructor(
     private readonly pool: pg.Pool,
     private readonly boss: PgBoss,
@@ -18,28 +29,47 @@ export class Desk {
 
   /**
    * Closes an open attempt and puts it into the queue, both or neither; of one that is closed already the
-   * state.
+   * state. A class that hands in at one moment is taken in a few transactions.
    */
   async handIn(attemptId: string, studentId: string): Promise<AttemptState> {
-    return this.inTransaction(async (client) => {
-      const { rows } = await client.query<{ state: AttemptState }>(
-        `select a.state from attempts a join assignments s on s.id = a.assignment_id join class_members m on m.class_id = s.class_id and m.student_id = a.student_id
-          where a.id = $1 and a.student_id = $2 for update of a`,
-        [attemptId, studentId],
+    const state = await this.closing.ask({ attemptId, studentId });
+    if (!state) throw notFound('attempt');
+    return state;
+  }
+
+  /** The states of some attempts after those that were open have been handed in; null of one that is not theirs. */
+  private async close(handed: readonly Handed[]): Promise<(AttemptState | null)[]> {
+    const states = new Map<string, AttemptState>();
+    const closed = await this.inTransaction(async (client) => {
+      // In one order, so that no two transactions wait for each other.
+      const { rows } = await client.query<Handed & { readonly state: AttemptState }>(
+        `select a.id as "attemptId", a.student_id as "studentId", a.state from attempts a
+          join assignments s on s.id = a.assignment_id
+          join class_members m on m.class_id = s.class_id and m.student_id = a.student_id
+          where a.id = any($1) order by a.id for update of a`,
+        [handed.map(({ attemptId }) => attemptId)],
       );
-      const state = rows[0]?.state;
-      if (!state) throw notFound('attempt');
-      if (state !== 'open') return state;
-      await client.query("update attempts set state = 'handed-in', handed_in_at = now() where id = $1", [
-        attemptId,
+      for (const { attemptId, studentId, state } of rows)
+        if (handed.some((one) => one.attemptId === attemptId && one.studentId === studentId))
+          states.set(attemptId, state);
+      const open = [...states].flatMap(([attemptId, state]) => (state === 'open' ? [attemptId] : []));
+      if (open.length === 0) return [];
+      await client.query("update attempts set state = 'handed-in', handed_in_at = now() where id = any($1)", [
+        open,
       ]);
       // Nothing more is done at the bench of a search.
-      await client.query("update searches set state = 'handed-in' where attempt_id = $1 and state = 'open'", [
-        attemptId,
-      ]);
-      await queueMarking(this.boss, attemptId, (text, values) => client.query(text, values));
-      return 'handed-in';
+      await client.query(
+        "update searches set state = 'handed-in' where attempt_id = any($1) and state = 'open'",
+        [open],
+      );
+      await queueMarking(this.boss, open, (text, values) => client.query(text, values));
+      return open;
     });
+    for (const attemptId of closed) states.set(attemptId, 'handed-in');
+    // What is not told is found at the next look.
+    if (closed.length > 0)
+      await wakeBackground((text, values) => this.pool.query(text, values)).catch(() => undefined);
+    return handed.map(({ attemptId }) => states.get(attemptId) ?? null);
   }
 
   /** All of some statements, or none. */
@@ -81,7 +111,7 @@ export class Desk {
         "insert into repairs (wiring, attempt_id, person_id, state) values ($1, $2, $3, 'waiting') on conflict (wiring) do update set seen_at = now()",
         [wiring, attemptId, personId],
       );
-      await client.query('select pg_notify($1, $2)', [CHANNEL, '']);
+      await wakeBackground((text, values) => client.query(text, values));
     });
     return (
       (await this.repair(exercise, bench)) ?? {

@@ -383,7 +383,7 @@ function exerciseRecord(
     assignmentId: id,
     title: document.title,
     attempts: attempts.map((attempt): AttemptSummary & { counts: boolean } => ({
-      ...summaryOf(attempt),
+      ...summaryOf(attempt, null),
       counts: attempt === best,
     })),
     criteria: (best?.marking?.report.criteria ?? []).map(({ part, id: criterion, title, points, max }) => ({

@@ -26,7 +26,7 @@ import type {
   SheetWaiting,
 } from '@contactum/contract';
 import { AssignmentModel, AttemptModel, LogModel, SheetModel } from '../../database/models.js';
-import { queueMarking } from '../../runtime/queue.js';
+import { queueMarking, wakeBackground } from '../../runtime/queue.js';
 import type { Lane } from '../../runtime/lane.js';
 import { note } from '../people/audit.js';
 import type { Journal } from './journal.js';
@@ -171,7 +171,8 @@ export class Sheets {
       }
       const number = await this.nextNumber(trx, setting, given, person);
       const attempt = await this.insert(trx, setting, given, { person, number, digest, photo });
-      await queueMarking(this.boss, attempt.id, numbered(trx));
+      await queueMarking(this.boss, [attempt.id], numbered(trx));
+      await wakeBackground(numbered(trx));
       await note(trx, {
         actor: person,
         kind: 'entered a bench sheet',
