@@ -132,6 +132,32 @@ describe('single faults', () => {
     }
   });
 
+  test('what is told of each fault is what a proof of the board with that fault alone tells (seeds 1 to 12)', () => {
+    const boards = ['salt-harrow-electrical-interlock', 'brine-pump-controller', 'blower-star-delta-timer'];
+    let kept = 0;
+    for (let seed = 1; seed <= 12; seed += 1) {
+      const random = seeded(seed);
+      const board = referenceBench(exercise(boards[seed % boards.length]!));
+      const cut = board.wires.filter(() => seed > 3 && random() < 0.04);
+      const circuit = compile({ ...board, wires: board.wires.filter((wire) => !cut.includes(wire)) });
+      const { faults, properties } = singleFaultTolerance(circuit);
+      for (const { fault, lost } of faults) {
+        if (fault.kind === 'earth-fault') continue;
+        const faulty = withFault(circuit, fault);
+        if ('problem' in faulty) throw new Error(faulty.problem);
+        const alone = proveCircuit(new Solver(faulty.circuit), { properties, hands: 'controls' });
+        const told = (all: typeof lost) => all.map(({ id, trace }) => `${id} ${trace.length}`);
+        expect({ seed, fault, lost: told(lost) }).toEqual({
+          seed,
+          fault,
+          lost: told(alone.properties.filter(({ holds }) => !holds)),
+        });
+        kept += lost.length === 0 ? 1 : 0;
+      }
+    }
+    expect(kept).toBeGreaterThan(300);
+  });
+
   test('a fault at no place of the bench is refused by its place', () => {
     const circuit = compile(referenceBench(pump));
     for (const fault of [

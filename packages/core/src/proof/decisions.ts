@@ -220,6 +220,25 @@ export class Decisions {
     );
   }
 
+  /** No answer about a coil rests on the whole solution. */
+  get areCoilsSure(): boolean {
+    return !this.rests.some((whole, q) => whole === 1 && q < this.coils);
+  }
+
+  /**
+   * True where the loads of this board move no coil's voltage further than the bounds within which another
+   * board's answers were found; the two have the same coils.
+   */
+  coilsWithin(other: Decisions): boolean {
+    return this.coilWindings.every(({ a }, k) =>
+      this.dropBounds.isWithin(
+        other.dropBounds,
+        this.network.net(a),
+        other.network.net(other.coilWindings[k]!.a),
+      ),
+    );
+  }
+
   /** Designations of coils, motors and lamps about which some answer rests on the whole solution. */
   get resting(): string[] {
     const { coils, motors, lamps } = this.circuit;

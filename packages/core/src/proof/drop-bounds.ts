@@ -72,6 +72,13 @@ export class DropBounds {
     return found;
   }
 
+  /** True where the bounds around a net are no wider than those that another board's answers were found by. */
+  isWithin(other: DropBounds, net: number, there: number): boolean {
+    if (this.at(net) > other.at(there)) return false;
+    const rise = other.rises.get(other.parts.find(there));
+    return rise === undefined || this.riseAt(net) <= rise;
+  }
+
   private riseOf(part: number, most: number): number {
     const { solver, map, network, parts, trunk } = this;
     const isHere = (net: number) => parts.find(net) === part;

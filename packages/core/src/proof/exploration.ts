@@ -90,6 +90,8 @@ const workableOf = perObject((mechanisms: Circuit['mechanisms']): Record<Hands, 
 export interface Explored {
   /** Answers that were kept by another exploration of the same circuit. */
   readonly decisions?: Decisions;
+  /** The search of a board whose situations are the same: they are not worked again. */
+  readonly exploration?: Exploration;
   /** The part of the board that is worked; the whole board where none is said. */
   readonly part?: Part | null;
   /**
@@ -150,6 +152,8 @@ export class Exploration {
    * reached.
    */
   private frames = new Int32Array(1024);
+  /** Situations on the way of which it is not known yet where they lead. */
+  private open = new Int32Array(256);
 
   constructor(
     readonly solver: Solver,
@@ -205,6 +209,11 @@ export class Exploration {
   isEndless(state: MechanicalState): boolean {
     const { ends, short, chatter } = this.outcome(this.lead(state));
     return ends.length === 0 && !short && chatter !== null;
+  }
+
+  /** True where some way that was followed ends in a short circuit. */
+  get hasShorted(): boolean {
+    return this.outcomes.some(({ short }) => short);
   }
 
   /** True where some coil was energised in any situation that was met. */
@@ -269,8 +278,8 @@ export class Exploration {
 
   private search(start: number): number {
     const { moves, situations } = this;
-    let { frames } = this;
-    const open: number[] = [];
+    let { frames, open } = this;
+    let opened = 0;
     let depth = 0;
     let end = 0;
     let order = 0;
@@ -282,7 +291,12 @@ export class Exploration {
         const flags = moves.from(next, end);
         order += 1;
         situations.setMark(next, PENDING + order);
-        open.push(next);
+        if (opened === open.length) {
+          open = doubled(open);
+          this.open = open;
+        }
+        open[opened] = next;
+        opened += 1;
         if (FRAME * (depth + 1) > frames.length) {
           frames = doubled(frames);
           this.frames = frames;
@@ -317,14 +331,10 @@ export class Exploration {
       end = frames[top + 2]!;
       depth -= 1;
       if (low === frames[top + 4]) {
-        if (open[open.length - 1] === number && (result >= 0 || this.canRest(result))) {
-          open.pop();
-          situations.setMark(number, result);
-        } else {
-          const members = open.splice(open.lastIndexOf(number));
-          if (!this.canRest(result)) result = this.merge(result, this.endless(members));
-          for (const one of members) situations.setMark(one, result);
-        }
+        let first = opened - 1;
+        while (open[first] !== number) first -= 1;
+        if (!this.canRest(result)) result = this.merge(result, this.endless(open.subarray(first, opened)));
+        for (; opened > first; opened -= 1) situations.setMark(open[opened - 1]!, result);
       } else if (low < frames[top - 1]!) frames[top - 1] = low;
       if (depth === 0) return result;
       const above = top - FRAME + 3;
@@ -381,8 +391,8 @@ export class Exploration {
     return code;
   }
 
-  private endless(members: readonly number[]): number {
-    const states = members.map((number) => this.state(number));
+  private endless(members: Int32Array): number {
+    const states = Array.from(members, (number) => this.state(number));
     const tags = this.circuit.mechanisms
       .filter(
         (mechanism) =>

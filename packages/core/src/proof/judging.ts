@@ -1,6 +1,7 @@
 import type { Circuit, MechanicalState, Stimulus } from '../circuit/index.js';
 import type { Solver } from '../electrics/index.js';
 import type { Directed, Segment, Shows } from './directed.js';
+import type { Decisions } from './decisions.js';
 import type { Exploration } from './exploration.js';
 import type { Property, ProofOptions } from './proof.js';
 import type { PropertyId } from './properties/ids.js';
@@ -31,6 +32,8 @@ export interface Met {
 export interface Judging extends Met {
   readonly solver: Solver;
   readonly exploration: Exploration;
+  /** Answers about this board; the exploration's may be those of a board that shares its situations. */
+  readonly decisions: Decisions;
   /** Places in `Circuit.motors` of those that are judged. */
   readonly motors: readonly number[];
   readonly isCleared: ProofOptions['isCleared'];

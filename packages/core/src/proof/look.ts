@@ -19,12 +19,14 @@ const NONE: readonly number[] = [];
 export class SearchMap {
   readonly contactsAt: readonly (readonly number[])[];
   readonly loadsAt: readonly (readonly number[])[];
+  /** Nets that a search has reached, in order, and how many. */
+  readonly queue: Int32Array;
+  reached = 0;
   /** Which round a net was reached in, from where, by which contact. */
-  round = 0;
-  readonly seen: Int32Array;
+  private round = 0;
+  private readonly seen: Int32Array;
   readonly cameFrom: Int32Array;
   readonly cameBy: Int32Array;
-  readonly queue: Int32Array;
 
   constructor(readonly network: Network) {
     const { nets } = network;
@@ -34,6 +36,22 @@ export class SearchMap {
     this.cameFrom = new Int32Array(nets);
     this.cameBy = new Int32Array(nets);
     this.queue = new Int32Array(nets);
+  }
+
+  /** Begins a search that has reached nothing. */
+  begin(): void {
+    this.round += 1;
+    this.reached = 0;
+  }
+
+  /** Takes a net into the queue that this search has not reached yet. */
+  reach(to: number, net: number, contact: number): void {
+    if (this.seen[to] === this.round) return;
+    this.seen[to] = this.round;
+    this.cameFrom[to] = net;
+    this.cameBy[to] = contact;
+    this.queue[this.reached] = to;
+    this.reached += 1;
   }
 }
 
@@ -141,36 +159,26 @@ export class Look {
     { contacts, loads, within = null, without = -1, goal, goalNets = NONE, group }: WayOptions,
   ): Way | null {
     const { network, map } = this;
-    const { cameFrom, cameBy, queue, seen } = map;
-    map.round += 1;
-    const { round } = map;
-    let count = 0;
-    const reach = (to: number, net: number, contact: number): void => {
-      if (seen[to] === round) return;
-      seen[to] = round;
-      cameFrom[to] = net;
-      cameBy[to] = contact;
-      queue[count] = to;
-      count += 1;
-    };
-    for (const net of from) reach(net, -1, -1);
-    const starts = count;
-    for (let order = 0; order < count; order += 1) {
+    const { queue } = map;
+    map.begin();
+    for (const net of from) map.reach(net, -1, -1);
+    const starts = map.reached;
+    for (let order = 0; order < map.reached; order += 1) {
       const net = queue[order]!;
       const supplyNode = this.held(net);
       const isStart = order < starts;
       if ((supplyNode && goal(supplyNode)) || (!isStart && goalNets.includes(net))) return this.trace(net);
       const ends = supplyNode !== null && (group === undefined || supplyNode.group === group);
       if (ends && !(isStart && loads === 'none')) continue;
-      for (const c of this.map.contactsAt[net]!) {
+      for (const c of map.contactsAt[net]!) {
         if (within?.[c] === 0) continue;
         const contact = network.contacts[c]!;
-        if (this.passes(contact, contacts)) reach(contact.a === net ? contact.b : contact.a, net, c);
+        if (this.passes(contact, contacts)) map.reach(contact.a === net ? contact.b : contact.a, net, c);
       }
       if (loads === 'none') continue;
-      for (const l of this.map.loadsAt[net]!) {
+      for (const l of map.loadsAt[net]!) {
         const load = network.loads[l]!;
-        if (load.element !== without) reach(load.a === net ? load.b : load.a, net, -1);
+        if (load.element !== without) map.reach(load.a === net ? load.b : load.a, net, -1);
       }
     }
     return null;

@@ -11,6 +11,7 @@ import {
   type Segment,
   type Shows,
 } from './directed.js';
+import type { Decisions } from './decisions.js';
 import { Exploration, SearchBound, type Explored } from './exploration.js';
 import {
   PROPERTY_IDS,
@@ -103,6 +104,7 @@ export function ofWiring(
 export class Search implements Judging {
   readonly circuit: Circuit;
   readonly exploration: Exploration;
+  readonly decisions: Decisions;
   readonly isCleared: ProofOptions['isCleared'];
   /** Something ran; a three-phase motor was driven. */
   hasRun = false;
@@ -146,18 +148,21 @@ export class Search implements Judging {
       isCleared,
       heatless = false,
     }: ProofOptions,
-    { decisions, part = null, inOneOrder = null }: Explored = {},
+    { decisions, exploration, part = null, inOneOrder = null }: Explored = {},
   ) {
     this.maxSituations = maxSituations;
     this.heatless = heatless;
     this.isCleared = isCleared;
     this.circuit = solver.circuit;
     this.arrived = this.circuit.initial.slice();
-    this.exploration = new Exploration(solver, undefined, maxSituations, hands, {
-      ...(decisions ? { decisions } : {}),
-      part,
-      inOneOrder,
-    });
+    this.exploration =
+      exploration ??
+      new Exploration(solver, undefined, maxSituations, hands, {
+        ...(decisions ? { decisions } : {}),
+        part,
+        inOneOrder,
+      });
+    this.decisions = decisions ?? this.exploration.decisions;
     this.motors = part?.motors ?? this.circuit.motors.map((_, k) => k);
     this.coils = this.circuit.coils.filter(({ mechanism }) => part?.inside[mechanism] !== 0);
     this.judged = judgedOn(this.circuit, properties);
@@ -374,7 +379,7 @@ export class Search implements Judging {
   /** A motor is driven, or on a bench without motors a contactor or relay is in. */
   private isRunning(state: MechanicalState): boolean {
     if (this.circuit.motors.length === 0) return this.coils.some(({ mechanism }) => isIn(state[mechanism]!));
-    for (const k of this.motors) if (this.exploration.decisions.isDriven(k, state)) return true;
+    for (const k of this.motors) if (this.decisions.isDriven(k, state)) return true;
     return false;
   }
 
@@ -385,7 +390,7 @@ export class Search implements Judging {
       const inside = coils.filter(({ mechanism }) => isIn(state[mechanism]!));
       return inside.map(({ tag }) => `${tag} is in`).join(', ');
     }
-    const driven = motors.map(({ tag }, k) => ({ tag, field: this.exploration.decisions.driven(k, state) }));
+    const driven = motors.map(({ tag }, k) => ({ tag, field: this.decisions.driven(k, state) }));
     return driven
       .filter(({ field }) => field !== 'none')
       .map(({ tag, field }) => `${tag} is driven ${field}`)

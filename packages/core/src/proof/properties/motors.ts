@@ -80,12 +80,12 @@ export const fullPhases: PropertyRule = {
   applies: ({ motors }) => motors.some(({ windings }) => windings.length === PHASES),
   tested: ({ hasDriven }) => hasDriven,
   running(search, settled) {
-    const { circuit, exploration } = search;
+    const { circuit, decisions } = search;
     const { state } = settled;
     search.motors.forEach((k) => {
       const motor = circuit.motors[k]!;
       if (motor.windings.length < PHASES) return;
-      const driven = exploration.decisions.driven(k, state);
+      const driven = decisions.driven(k, state);
       if (driven === 'none') return;
       search.hasDriven = true;
       if (!search.isOpen('full-phases') || !isWhole(circuit, state)) return;

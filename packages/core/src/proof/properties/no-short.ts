@@ -20,11 +20,11 @@ export function findShort(
   search: Judging,
   { started, from, by }: Pick<Lead, 'started' | 'from' | 'by'>,
 ): void {
-  const { exploration, solver } = search;
+  const { exploration, decisions, solver } = search;
   // A sequence that is worked in time may come by when a fuse has cleared it: the solver is asked, not what
   // was kept.
   const goal = (state: MechanicalState) =>
-    exploration.decisions.shorted(state) && isShorted(solver.at(state)) && !search.isCleared?.(state);
+    decisions.shorted(state) && isShorted(solver.at(state)) && !search.isCleared?.(state);
   const at = exploration.wayTo(started, goal)?.state;
   if (!at) return;
   const { kind, joined, path } = describeShort(solver, at, solver.at(at));

@@ -52,10 +52,10 @@ export const overloadInLine: PropertyRule = {
   applies: (circuit) => circuit.motors.length > 0 && hasRelay(circuit),
   tested: ({ hasRun }) => hasRun,
   running(search, settled) {
-    const { circuit, exploration } = search;
+    const { circuit, decisions } = search;
     search.motors.forEach((k) => {
       const motor = circuit.motors[k]!;
-      if (!search.isOpen('overload-in-line') || !exploration.decisions.isDriven(k, settled.state)) return;
+      if (!search.isOpen('overload-in-line') || !decisions.isDriven(k, settled.state)) return;
       const bypass = bypasses(circuit, k).at(settled.state);
       if (!bypass) return;
       const [end, line] = [circuit.terminals[bypass.terminal]!, circuit.terminals[bypass.line]!];
