@@ -21,7 +21,7 @@ import {
 import { readBench } from '@contactum/core/documents';
 import { largeBoard } from '../../../scripts/lib/large-board.mjs';
 import { groupedBoard } from './fuzz/groups.js';
-import { answersAsSolved } from './fuzz/solved.js';
+import { answersAsSolved, anyhowAsSolved } from './fuzz/solved.js';
 import { bench, exercise, exercises, rewire, seeded, longRuns } from './help.js';
 
 const pump = referenceBench(exercise('brine-pump-three-wire'));
@@ -324,6 +324,37 @@ test('and on boards with a DC supply, joined to earth and to conductors of the m
   expect(all.flatMap(({ findings }) => findings)).toEqual([]);
   for (const count of ['shorts', 'asked'] as const)
     expect(all.reduce((sum, one) => sum + one[count], 0)).toBeGreaterThan(longRuns(100));
+});
+
+test('and on boards of all exercises, wired anyhow (seeds 1 to 1000)', () => {
+  const all = Array.from({ length: longRuns(1000) }, (_, k) => anyhowAsSolved(k + 1, 30));
+  expect(all.flatMap(({ board, findings }) => findings.map((text) => `${board}: ${text}`))).toEqual([]);
+  for (const count of ['shorts', 'asked'] as const)
+    expect(all.reduce((sum, one) => sum + one[count], 0)).toBeGreaterThan(longRuns(1000));
+});
+
+// What was found once: one conductor of a DC supply alone, which holds nothing; and a secondary through which
+// a motor's winding drives a current, with both ends of the primary on one line.
+test.each([
+  ['salt-harrow-controller', 'G2:+>A1:L+', 'F2:6>S1:22 KM2:4>KM1:3 A1:Q0.3>S1:21'],
+  ['sluice-gate-controller-jog', 'G2:->A1:M F2:96>A1:I0.3', 'G2:->F2:3 F2:3>Q1:2'],
+  [
+    'brine-pump-24-v-dc-control',
+    'G1:L1>Q1:1 KM1:2>F2:1 G2:+>F1:1 F2:96>S1:21',
+    'M1:W>Q1:1 KM1:2>S1:22 F3:1>G2:-',
+  ],
+  ['brine-pump-two-stations-us', '1CB:4>1M:3 1CB:4>1T:H2', '1CB:2>1T:H2 1M:4>1PB:21'],
+  ['brine-pump-three-wire-us', '1PS:L1>1CB:1 1PS:L3>1CB:5', '1M:4>1CB:1 1M:14>1M:5'],
+  ['brine-pump-controller-us', '1PS:L1>1CB:1 1M:6>1OL:5', '1OL:4>1CB:1 1M:A1>1OL:5'],
+])('and on %s without %s and with %s', (id, cut, add) => {
+  const board = rewire(referenceBench(exercise(id)), cut, add);
+  const { findings, asked } = answersAsSolved(board, {
+    states: 600,
+    hands: 'switchgear too',
+    random: seeded(3),
+  });
+  expect(findings).toEqual([]);
+  expect(asked).toBeGreaterThan(600);
 });
 
 test('a line that meets neutral over the plus of a DC supply is a short circuit', () => {

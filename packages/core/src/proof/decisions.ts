@@ -413,6 +413,10 @@ export class Decisions {
       if (open.some((net) => look.supplyNode(net))) continue;
       const loose = open.map((net) => look.loose(net)).find((one) => one !== undefined);
       if (loose !== undefined) return { look: [loose] };
+      // Nor may another conductor drive a current through it, over loads.
+      const alone = look.dead(ends, [], transformerElement(circuit, k));
+      if (!alone) continue;
+      if (!('verdict' in alone) || alone.verdict === SOLVE) return alone;
       const volts =
         Math.hypot(h1.supplyNode.re - h2.supplyNode.re, h1.supplyNode.im - h2.supplyNode.im) / ratio;
       const drop = this.dropBounds.secondary(k) * volts;
@@ -492,6 +496,9 @@ export class Decisions {
     return a.group === b.group && a.group !== 'ac';
   }
 }
+
+const transformerElement = ({ elements }: Circuit, k: number): number =>
+  elements.findIndex(({ law }) => law.kind === 'transformer' && law.transformer === k);
 
 /** What the whole solution says about a coil or lamp. */
 const solved = ({ read, volts }: Winding, state: MechanicalState): number => read(volts(state));

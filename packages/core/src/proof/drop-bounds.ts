@@ -47,7 +47,8 @@ export class DropBounds {
   /**
    * Upper bound of the volts that all loads around a net together, each at the largest voltage there and
    * with every rotor at rest, drop in a source's impedance. Infinity where a DC supply could reach its
-   * current limit or networks of two frequencies meet: then only whole solutions decide.
+   * current limit or conductors of two supplies that have no common potential meet: then only whole
+   * solutions decide.
    */
   at(net: number): number {
     const part = this.parts.find(net);
@@ -134,13 +135,13 @@ export class DropBounds {
     const { solver, network, parts } = this;
     const isHere = (net: number) => parts.find(net) === part;
     const supplyNodes = network.supplyNodes.filter(({ net }) => isHere(net));
+    // A conductor holds no voltage to one of another supply, be it the only one here of its own.
+    if (new Set(supplyNodes.map(({ group }) => group)).size > 1) return Number.POSITIVE_INFINITY;
     const sources = supplyNodes.flatMap(({ source }) =>
       source < 0 ? [] : [solver.circuit.sources[source]!],
     );
-    const frequencies = [...new Set(sources.map(({ frequency }) => frequency))];
-    if (frequencies.length > 1) return Number.POSITIVE_INFINITY;
     const elements = new Set(network.loads.flatMap(({ a, element }) => (isHere(a) ? [element] : [])));
-    const [frequency = 0] = frequencies;
+    const frequency = sources[0]?.frequency ?? 0;
     const siemens = [...elements].reduce(
       (sum, element) => sum + mostSiemens(solver, solver.circuit.elements[element]!, frequency),
       0,

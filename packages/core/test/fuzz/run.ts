@@ -20,6 +20,7 @@ import { explainedOn } from './explained.js';
 import { leftOut } from './left-out.js';
 import { marksOf } from './marks.js';
 import { alikeOf, partsCompared, partsOf } from './parts.js';
+import { anyhowAsSolved } from './solved.js';
 import { mistakesUnlike, unlikeOriginal } from './variants.js';
 import { twoWrong } from './wrong-wirings.js';
 
@@ -38,6 +39,7 @@ let [sentences, untrue] = [0, 0];
 let [grouped, parted, unlike] = [0, 0, 0];
 let [asked, refused] = [0, 0];
 let [varied, unlikes] = [0, 0];
+let [answers, unsolved] = [0, 0];
 const wired = shipped.filter(({ task, reference }) => task !== 'find' && reference.length > 0);
 for (let seed = first; performance.now() < end; seed += 1) {
   const result = checkSeed(seed);
@@ -50,6 +52,14 @@ for (let seed = first; performance.now() < end; seed += 1) {
     if (parts > 1) parted += 1;
     unlike += findings.length;
     for (const text of findings) console.log(JSON.stringify({ seed, what: 'parts', text }));
+  }
+  // Kept answers of boards wired anyhow beside the whole solution.
+  for (let k = 0; k < 20; k += 1) {
+    const { board, asked, findings } = anyhowAsSolved(20 * seed + k);
+    answers += asked;
+    unsolved += findings.length;
+    for (const text of findings)
+      console.log(JSON.stringify({ seed: 20 * seed + k, board, what: 'solved', text }));
   }
   // A search for a repair takes as long as many proofs.
   if (seed % 25 === 0) {
@@ -154,6 +164,7 @@ console.log(
     `${untrue} of ${sentences} sentences untrue`,
     `${unlike} of ${grouped} boards of groups judged otherwise by parts than at once (${parted} had parts)`,
     `${refused} of ${asked} answers of a plain solver refused`,
+    `${unsolved} of ${answers} kept answers unlike the whole solution`,
     `${unlikes} differences of ${varied} variants`,
     `${surprising} surprising marks of ${tried} dry runs`,
     `found: ${JSON.stringify(count)}`,
@@ -163,7 +174,7 @@ console.log(
 // more for it.
 const oftenMore = less > 300 && more > less / 100;
 process.exitCode =
-  missed + dropped + unfound + unfair + surprising + untrue + unlike + refused + unlikes > 0 ||
+  missed + dropped + unfound + unfair + surprising + untrue + unlike + refused + unlikes + unsolved > 0 ||
   oftenMore ||
   Object.keys(count).length > 0
     ? 1

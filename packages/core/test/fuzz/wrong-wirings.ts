@@ -44,6 +44,25 @@ export function wrongWiring(exercise: Exercise, random: Random): Bench {
 }
 
 /**
+ * A board of an exercise wired anyhow: leads left out, moved and added, between any two terminals; what nobody
+ * would wire, but somebody will.
+ */
+export function wiredAnyhow(exercise: Exercise, random: Random): Bench {
+  const board = referenceBench(exercise);
+  const { terminals } = compile(board);
+  const used = board.wires.flatMap(({ from, to }) => [from, to]);
+  const any = () => pick(random, random() < 0.8 ? used : terminals);
+  const some = (most: number) => Array.from({ length: Math.floor(random() * (most + 1)) });
+  let wires: readonly Wire[] = [...board.wires, ...some(3).map(() => ({ from: any(), to: any() }))];
+  for (const _ of some(2)) wires = wires.toSpliced(Math.floor(random() * wires.length), 1);
+  for (const _ of some(2)) {
+    const k = Math.floor(random() * wires.length);
+    wires = wires.with(k, { ...wires[k]!, [random() < 0.5 ? 'from' : 'to']: any() });
+  }
+  return { ...board, wires: wires.filter(({ from, to }) => from !== to) };
+}
+
+/**
  * A board of an exercise with two leads wrong: left out, or one end on another terminal; two edits put it
  * right.
  */
