@@ -1,12 +1,11 @@
 import {
-  Network,
-  isFixed,
   isLiveSupplyNode,
   type Circuit,
   type Coil,
   type Hands,
   type MechanicalState,
   type MechanismIndex,
+  type Network,
   type SupplyNode,
 } from '../circuit/index.js';
 import {
@@ -19,10 +18,10 @@ import {
   type Driven,
   type Solver,
 } from '../electrics/index.js';
-import { perObject } from '../per-object.js';
 import { DRIVEN, ENERGISED, SINGLE_PHASE } from '../tolerances.js';
 import { Look, SOLVE, SearchMap, type Judgement } from './look.js';
 import { DropBounds } from './drop-bounds.js';
+import { fixedOf, networkOf } from './reduced.js';
 import type { Part } from './part.js';
 import { shortRegions, type ShortRegion } from './short-regions.js';
 import { Trunk } from './trunk.js';
@@ -58,18 +57,6 @@ interface Winding {
   readonly read: (volts: CoilVolts) => number;
   /** Its volts by the whole solution. */
   readonly volts: (state: MechanicalState) => CoilVolts;
-}
-
-/** By mechanism: 1 where nothing that hands do moves it. */
-const fixedOf = perObject((mechanisms: Circuit['mechanisms']): Record<Hands, Uint8Array> => {
-  const by = (hands: Hands) => Uint8Array.from(mechanisms, (one) => (isFixed(one, hands) ? 1 : 0));
-  return { controls: by('controls'), 'switchgear too': by('switchgear too') };
-});
-
-/** A circuit as decisions look at it: what hands do not move stays as the bench has it. */
-export function networkOf(circuit: Circuit, hands: Hands): Network {
-  const fixed = fixedOf(circuit.mechanisms)[hands];
-  return new Network(circuit, { isFixed: ({ index }) => fixed[index] === 1, divided: true });
 }
 
 /**

@@ -2,11 +2,12 @@ import { isOpening, type Circuit, type Hands, type MechanicalState, type Network
 import { describeFault, withFault, type Fault } from '../faults/index.js';
 import { Solver, describeShort } from '../electrics/index.js';
 import { boardSignature, type BoardSignature } from './board-signature.js';
-import { Decisions, networkOf } from './decisions.js';
+import { Decisions } from './decisions.js';
 import type { Exploration } from './exploration.js';
 import type { Proof, Property } from './proof.js';
 import type { PropertyId } from './properties/index.js';
 import { proveCircuit } from './prove.js';
+import { networkOf } from './reduced.js';
 import { Search } from './search.js';
 
 /** Nobody works the switchgear of a board that has failed. */
