@@ -1,37 +1,27 @@
 import type { Knex } from 'knex';
-import { LRUCache } from 'lru-cache';
-import {
-  benchOf,
-  wiringKey,
-  type Bench,
-  type Exercise,
-  type PackWork,
-  type Report,
-  type WorkedWiring,
-} from '@contactum/core';
+import { benchOf, type Bench, type Exercise, type PackWork, type Report } from '@contactum/core';
 import type { AttemptState } from '@contactum/contract';
 import { AttemptModel, FormerMarkingModel, MarkingModel, markingOf } from '../database/models.js';
 import { SearchThreads } from '../threads/searches.js';
 import { markedWork } from '../domain/records/work.js';
 import type { Journal } from '../domain/attempts/journal.js';
 import type { Lane } from '../runtime/lane.js';
-import { howFar, type MarkingTask, type WiringTask } from '../threads/worker.js';
-
-/** Wirings of which it is kept what they do; what is kept of one takes some tens of kilobytes. */
-const WIRINGS = 300;
+import type { MarkingTask } from '../threads/worker.js';
+import { WorkedWirings } from './worked-wirings.js';
 
 type Marked = ReturnType<typeof markingOf>;
 
 /** Makes reports of attempts in worker threads and writes them down. */
 export class Marking {
-  /** What wirings do that were handed in last, or are being worked. */
-  private readonly wirings = new LRUCache<string, Promise<WorkedWiring>>({ max: WIRINGS });
+  private readonly wirings: WorkedWirings;
 
   constructor(
     private readonly database: Knex,
     private readonly journal: Journal,
     private readonly lane: Lane<unknown, unknown>,
-  ) {}
+  ) {
+    this.wirings = new WorkedWirings(lane);
+  }
 
   /**
    * The report of an attempt in one of some states, by its own exercise or another; null where it is in
@@ -69,22 +59,9 @@ export class Marking {
     { bench, log, hints }: Extract<PackWork, { kind: 'wiring' }>,
     most: number | undefined,
   ): Promise<Report> {
-    const worked = await this.worked({ exercise, bench, ...(most === undefined ? {} : { most }) });
+    const worked = await this.wirings.of({ exercise, bench, ...(most === undefined ? {} : { most }) });
     const task: MarkingTask = { exercise, bench, log, hints, worked };
     return this.lane.run<Report>(task);
-  }
-
-  /** What a wiring does: the same one, handed in by many of a class, is worked once. */
-  private worked(task: WiringTask): Promise<WorkedWiring> {
-    const { exercise, bench, most } = task;
-    const key = wiringKey(exercise, bench, howFar(most));
-    const known = this.wirings.get(key);
-    if (known) return known;
-    const made = this.lane.run<WorkedWiring>(task, 'workOn');
-    this.wirings.set(key, made);
-    // What could not be worked is worked anew for whoever asks next; who has asked is told by the promise.
-    made.catch(() => this.wirings.delete(key));
-    return made;
   }
 
   private reportOf(exercise: Exercise, work: PackWork, most: number | undefined): Promise<Report> {
