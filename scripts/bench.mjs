@@ -17,7 +17,7 @@ import { loadCore, value } from './lib/core.mjs';
 import { checkNode, ensureChromium, ensurePackages, ensurePostgres } from './lib/install.mjs';
 import { largeBoard, largePromela } from './lib/large-board.mjs';
 import { openLargeBench, press } from './lib/live-bench.mjs';
-import { quantile } from './lib/measure.mjs';
+import { quantile, watchStolen } from './lib/measure.mjs';
 import { ROOT, dataFolder, tellAndExit } from './lib/paths.mjs';
 import { ensureDatabase, findBinaries, startCluster } from './lib/postgres.mjs';
 import { halt, launchDemo } from './lib/server.mjs';
@@ -778,6 +778,15 @@ async function drag(page, from) {
   return frames;
 }
 
+const stolen = watchStolen();
+
+/** The table, and how far its times are those of this machine alone. */
+function printTable() {
+  console.table(rows);
+  const share = stolen();
+  if (share !== null) console.log(`Of the processor's time other machines took ${share.toFixed(1)} %.`);
+}
+
 const cleanup = [];
 try {
   checkNode();
@@ -809,7 +818,7 @@ try {
   ];
   if (!PARTS.some((flag) => process.argv.includes(flag))) await engine();
   if (process.argv.includes('--engine') || process.argv.includes('--boards')) {
-    console.table(rows);
+    printTable();
     process.exit(rows.some(({ verdict }) => verdict === 'MISSED') ? 1 : 0);
   }
   const cluster = await startCluster(dataFolder('bench'));
@@ -839,7 +848,7 @@ try {
     await memory({ core: await loadCore(), report, note, cluster, ensureDatabase, launch: BROWSER });
   if (only('--kills')) await kills({ report, note, count: Number(process.env.KILLS ?? 50) });
   if (!only('--server') && !only('--browser')) {
-    console.table(rows);
+    printTable();
     for (const undo of cleanup.reverse()) await undo();
     process.exit(rows.some(({ verdict }) => verdict === 'MISSED') ? 1 : 0);
   }
@@ -847,7 +856,7 @@ try {
   cleanup.push(() => halt(child));
   if (only('--server')) await grading(base, databaseUrl);
   if (only('--browser')) await browser(base);
-  console.table(rows);
+  printTable();
   for (const undo of cleanup.reverse()) await undo();
   process.exit(rows.some(({ verdict }) => verdict === 'MISSED') ? 1 : 0);
 } catch (error) {
