@@ -70,6 +70,18 @@ describe('single faults', () => {
     ).toEqual([]);
   });
 
+  test('of a board that is shorted as its supply comes on no fault takes anything away', () => {
+    const board = rewire(
+      referenceBench(exercise('sluice-gate-jog-relay')),
+      'Q1:6>KM1:5 G1:PE>M1:PE',
+      'K1:23>Q1:5',
+    );
+    expect(prove(board).properties.find(({ id }) => id === 'no-short')).toMatchObject({ holds: false });
+    const { properties, faults, complete, survived } = singleFaultTolerance(compile(board));
+    expect({ properties, complete }).toEqual({ properties: [], complete: true });
+    expect(survived).toBe(faults.length);
+  });
+
   test('an earth fault before the fuse of a control circuit stays, one behind it blows the fuse', () => {
     const board = rewire(
       referenceBench(pump),

@@ -91,6 +91,7 @@ export class FaultProofs {
 
   private verdictOn(board: Faulty, alike: number): Verdict {
     const { fault, circuit, network, signature } = board;
+    if (this.properties.length === 0) return NOTHING_LOST;
     if (this.sound.complete && signature.whole === this.own.whole) return NOTHING_LOST;
     const solver = new Solver(circuit);
     const decisions = new Decisions(solver, HANDS, network);

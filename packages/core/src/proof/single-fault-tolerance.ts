@@ -45,8 +45,9 @@ export function singleFaultTolerance(
   circuit: Circuit,
   sound: Proof = proveCircuit(new Solver(circuit)),
 ): Tolerance {
-  const properties = SAFETY_IDS.filter((id) =>
-    sound.properties.some((property) => property.id === id && property.holds),
+  // Of a board that is shorted as its supply comes on nothing else is judged: there is nothing to take away.
+  const properties = SAFETY_IDS.filter(
+    (id) => sound.states > 0 && sound.properties.some((property) => property.id === id && property.holds),
   );
   const tried = credibleFaults(circuit);
   const verdicts = new FaultProofs(circuit, sound, properties).verdictsOn(tried);
