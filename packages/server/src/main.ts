@@ -149,6 +149,8 @@ async function first(): Promise<void> {
       if (!told) process.stdout.write(`listening ${message.port}\n`);
       told = true;
     });
+    // One that dies while it is told something is started again as it exits; nobody else ends with it.
+    one.on('error', (error) => log.warn({ err: error, role }, 'a process could not be told'));
     one.on('exit', (code, signal) => {
       living.delete(role);
       if (ending) return;
