@@ -784,7 +784,7 @@ const stolen = watchStolen();
 function printTable() {
   console.table(rows);
   const share = stolen();
-  if (share !== null) console.log(`Of the processor's time other machines took ${share.toFixed(1)} %.`);
+  if (share !== null) console.log(`Other machines took ${share.toFixed(1)} % of the processor's time.`);
 }
 
 const cleanup = [];

@@ -150,7 +150,7 @@ async function first(): Promise<void> {
       told = true;
     });
     // One that dies while it is told something is started again as it exits; nobody else ends with it.
-    one.on('error', (error) => log.warn({ err: error, role }, 'a process could not be told'));
+    one.on('error', (error) => log.warn({ err: error, role }, 'a message to a process was lost'));
     one.on('exit', (code, signal) => {
       living.delete(role);
       if (ending) return;

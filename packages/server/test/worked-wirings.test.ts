@@ -30,7 +30,7 @@ test('a wiring that many hand in at one moment is worked once, and is known afte
   const { lane, tasks, ends } = heldLane();
   const wirings = new WorkedWirings(lane);
   const asked = [right, wrong, right, structuredClone(right)].map((bench) =>
-    wirings.of({ exercise: structuredClone(button), bench }),
+    wirings.of({ exercise: structuredClone(button), bench, how: {} }),
   );
   expect(tasks.map(({ task, name }) => [name, task.bench.wires.length])).toEqual([
     ['workOn', right.wires.length],
@@ -40,17 +40,17 @@ test('a wiring that many hand in at one moment is worked once, and is known afte
   const [first, second, ...others] = (await Promise.all(asked)) as [WorkedWiring, WorkedWiring, WorkedWiring];
   expect(others).toEqual([first, first]);
   expect(second).not.toEqual(first);
-  expect(await wirings.of({ exercise: button, bench: right })).toBe(first);
+  expect(await wirings.of({ exercise: button, bench: right, how: {} })).toBe(first);
   expect(tasks).toHaveLength(2);
 });
 
 test('one that could not be worked is worked anew for whoever asks next', async () => {
   const { lane, tasks, ends } = heldLane();
   const wirings = new WorkedWirings(lane);
-  const asked = [1, 2].map(() => wirings.of({ exercise: button, bench: right }));
+  const asked = [1, 2].map(() => wirings.of({ exercise: button, bench: right, how: {} }));
   ends[0]!('failed');
   for (const one of await Promise.allSettled(asked)) expect(one.status).toBe('rejected');
-  const again = wirings.of({ exercise: button, bench: right });
+  const again = wirings.of({ exercise: button, bench: right, how: {} });
   ends[1]!('worked');
   expect((await again).properties.length).toBeGreaterThan(0);
   expect(tasks).toHaveLength(2);
@@ -59,8 +59,8 @@ test('one that could not be worked is worked anew for whoever asks next', async 
 test('what is worked to a bound is not what is worked whole, nor is a board of another exercise', () => {
   const { lane, tasks } = heldLane();
   const wirings = new WorkedWirings(lane);
-  void wirings.of({ exercise: button, bench: right });
-  void wirings.of({ exercise: button, bench: right, most: 20_000 });
-  void wirings.of({ exercise: { ...button, marks: { ...button.marks, pass: 1 } }, bench: right });
+  void wirings.of({ exercise: button, bench: right, how: {} });
+  void wirings.of({ exercise: button, bench: right, how: { most: 20_000, faults: false } });
+  void wirings.of({ exercise: { ...button, marks: { ...button.marks, pass: 1 } }, bench: right, how: {} });
   expect(tasks).toHaveLength(3);
 });

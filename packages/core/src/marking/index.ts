@@ -12,6 +12,7 @@ export {
   wiringKey,
   workWiring,
   type GradeOptions,
+  type How,
   type WorkedWiring,
 } from './grade.js';
 export {

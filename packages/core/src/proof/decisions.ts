@@ -20,7 +20,7 @@ import {
 } from '../electrics/index.js';
 import { DRIVEN, ENERGISED, SINGLE_PHASE } from '../tolerances.js';
 import { Look, SOLVE, SearchMap, type Judgement } from './look.js';
-import { DropBounds } from './drop-bounds.js';
+import { DropBounds, transformerElement } from './drop-bounds.js';
 import { fixedOf, networkOf } from './reduced.js';
 import type { Part } from './part.js';
 import { shortRegions, type ShortRegion } from './short-regions.js';
@@ -483,9 +483,6 @@ export class Decisions {
     return a.group === b.group && a.group !== 'ac';
   }
 }
-
-const transformerElement = ({ elements }: Circuit, k: number): number =>
-  elements.findIndex(({ law }) => law.kind === 'transformer' && law.transformer === k);
 
 /** What the whole solution says about a coil or lamp. */
 const solved = ({ read, volts }: Winding, state: MechanicalState): number => read(volts(state));

@@ -66,11 +66,12 @@ export function replayed(
   then: readonly Stimulus[] = [],
 ): Directed {
   const plain = [...steps, ...then];
+  const first = worked(solver, plain);
+  if (shows(first, plain)) return { steps: plain, shown: true, burns: false };
   const isShown = (variant: Stimulus[]) => shows(worked(solver, variant), variant);
-  if (isShown(plain)) return { steps: plain, shown: true, burns: false };
   for (const variant of spared(solver, steps))
     if (isShown([...variant, ...then])) return { steps: [...variant, ...then], shown: true, burns: false };
-  const burns = worked(solver, plain).incidents.some(({ kind }) => HEAT.has(kind));
+  const burns = first.incidents.some(({ kind }) => HEAT.has(kind));
   return { steps: plain, shown: false, burns };
 }
 

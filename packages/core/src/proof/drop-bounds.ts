@@ -107,9 +107,7 @@ export class DropBounds {
     const { solver, network } = this;
     const { circuit } = solver;
     const { secondary, series } = circuit.transformers[transformer]!;
-    const own = circuit.elements.findIndex(
-      ({ law }) => law.kind === 'transformer' && law.transformer === transformer,
-    );
+    const own = transformerElement(circuit, transformer);
     const seen = new Set(secondary.map((end) => network.net(end)));
     const elements = new Set<number>();
     for (const net of seen) {
@@ -152,6 +150,10 @@ export class DropBounds {
     return amps * Math.max(0, ...ohms);
   }
 }
+
+/** Place of a transformer among the elements of its circuit. */
+export const transformerElement = ({ elements }: Circuit, transformer: number): number =>
+  elements.findIndex(({ law }) => law.kind === 'transformer' && law.transformer === transformer);
 
 const impedance = (ohms: number, frequency: number, henries: number): number =>
   Math.hypot(ohms, 2 * Math.PI * frequency * henries);

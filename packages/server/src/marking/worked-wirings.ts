@@ -1,7 +1,7 @@
 import { wiringKey, type WorkedWiring } from '@contactum/core';
 import { LRUCache } from 'lru-cache';
 import type { Lane } from '../runtime/lane.js';
-import { howFar, type WiringTask } from '../threads/worker.js';
+import type { WiringTask } from '../threads/worker.js';
 
 /** Wirings of which it is kept what they do; what is kept of one takes some tens of kilobytes. */
 const WIRINGS = 300;
@@ -14,7 +14,7 @@ export class WorkedWirings {
 
   /** What a wiring does; whoever asks while it is worked waits for it. */
   of(task: WiringTask): Promise<WorkedWiring> {
-    const key = wiringKey(task.exercise, task.bench, howFar(task.most));
+    const key = wiringKey(task.exercise, task.bench, task.how);
     const known = this.known.get(key);
     if (known) return known;
     const made = this.lane.run<WorkedWiring>(task, 'workOn');

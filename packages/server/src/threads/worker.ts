@@ -24,6 +24,7 @@ import {
   type Exercise,
   type Hint,
   type HintDegree,
+  type How,
   type BoardReading,
   type Likenesses,
   type PermitCheck,
@@ -42,13 +43,10 @@ if (!isMainThread) stepBack();
 export interface WiringTask {
   readonly exercise: Exercise;
   readonly bench: Bench;
-  /**
-   * Most situations that are tried, where a whole proof is too large; it says then that it is not complete.
-   */
-  readonly most?: number;
+  readonly how: How;
 }
 
-export interface MarkingTask extends Omit<WiringTask, 'most'> {
+export interface MarkingTask extends Omit<WiringTask, 'how'> {
   readonly log: readonly WorkEvent[];
   readonly hints: readonly HintDegree[];
   /** What the wiring was found to do. */
@@ -75,17 +73,14 @@ export interface SearchTask {
 
 export const [EDITS, TRIED, STOP] = [0, 1, 2] as const;
 
-/** How far a wiring is worked where so many situations at most are tried. */
-export const howFar = (most: number | undefined) => (most === undefined ? {} : { most, faults: false });
-
 /** Runs in a worker thread: marking is pure computation and must not hold up requests. */
 export default function mark({ exercise, bench, ...work }: MarkingTask): Report {
   return grade(exercise, bench, work);
 }
 
 /** What a wiring does, worked in every way that its marks ask for. */
-export const workOn = ({ exercise, bench, most }: WiringTask): WorkedWiring =>
-  workWiring(exercise, bench, howFar(most));
+export const workOn = ({ exercise, bench, how }: WiringTask): WorkedWiring =>
+  workWiring(exercise, bench, how);
 
 /** Marks the answers to the questions of an exercise. */
 export const markAnswers = ({ exercise, answers }: AnswersTask): Report =>
