@@ -54,7 +54,7 @@ async function templateToSet(page: Page, className: string, pause: number): Prom
   await think();
   await page.getByLabel('Title').fill('Salt harrow of ours');
   await think();
-  await page.getByRole('button', { name: /Mark forty wrong wirings/ }).click();
+  await page.getByRole('button', { name: /Mark sixty wirings/ }).click();
   await expect(page.getByText(/\d+ wirings marked: every mark says what it should/)).toBeVisible();
   await think();
   await page.locator('.trials button').first().click();

@@ -4,6 +4,7 @@ import { leftOut } from './fuzz/left-out.js';
 import { longList, longRuns } from './help.js';
 import { marksOf } from './fuzz/marks.js';
 import { alikeOf, partsCompared, partsOf } from './fuzz/parts.js';
+import { untilLostOf } from './fuzz/until-lost.js';
 
 /** Thousands more run with `npm run fuzz -- --minutes N`. */
 const BOARDS = longRuns(100);
@@ -58,4 +59,13 @@ test(`and compared by parts as at once (seeds 1 to ${GROUPED})`, () => {
   const results = Array.from({ length: GROUPED }, (_, k) => partsCompared(k + 1));
   expect(results.flatMap(({ findings }) => findings)).toEqual([]);
   expect(results.filter(({ parts }) => parts > 1).length).toBeGreaterThan(GROUPED / 20);
+});
+
+/** Thousands more run with `npm run fuzz -- --minutes N`. */
+const UNTIL_LOST = longRuns(240);
+
+test(`a proof that ends with the first lost property tells it as one of all does (seeds 1 to ${UNTIL_LOST})`, () => {
+  const results = Array.from({ length: UNTIL_LOST }, (_, k) => untilLostOf(k + 1));
+  expect(results.flatMap(({ findings }) => findings)).toEqual([]);
+  expect(results.filter(({ lost }) => lost > 1).length).toBeGreaterThan(UNTIL_LOST / 4);
 });

@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import {
   DEVICE_TYPES,
+  TrialMarker,
   addDevice,
   alignDevices,
   bySurprise,
@@ -27,6 +28,7 @@ import {
   rightWirings,
   run,
   seededNumbers,
+  trialWirings,
   unplaced,
   versionChanges,
   zoneOf,
@@ -171,6 +173,18 @@ describe('before it is set', () => {
     // The usual mistakes of the trade are among them, and fail.
     const failed = trials.filter(({ should, passed }) => should === 'fails' && !passed);
     expect(failed.length).toBeGreaterThan(25);
+  });
+
+  test('wirings of a dry run are marked alike in whatever order, and by whichever of several markers', () => {
+    const one = exercise('sluice-gate-jog-button');
+    const wirings = trialWirings(one, 5, 12);
+    const inOrder = [...dryRun(one, 5, 12)].map(({ of, ...trial }) => {
+      expect(of).toBe(wirings.length);
+      return trial;
+    });
+    const markers = [new TrialMarker(one), new TrialMarker(JSON.parse(JSON.stringify(one)) as Exercise)];
+    const shared = wirings.toReversed().map((wiring, k) => markers[k % 2]!.mark(wiring));
+    expect(shared.toReversed()).toEqual(inOrder);
   });
 
   test('marks that see nothing are the worst surprise', () => {

@@ -3,7 +3,7 @@ import { isContactor } from '../catalogue/index.js';
 import { isIn, type Circuit, type MechanicalState } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import { readFault, withFault, type WrittenFault } from '../faults/index.js';
-import { PROPERTY_IDS, isOfWiring, proveCircuit, type Property } from '../proof/index.js';
+import { PROPERTY_IDS, isOfWiring, proveCircuit, type ProofOptions, type Property } from '../proof/index.js';
 import { exerciseKey, type Exercise } from './exercise.js';
 
 /** What an exercise's reference does, against which wirings are held. */
@@ -31,7 +31,7 @@ export function ofReference(exercise: Exercise, circuit: Circuit): OfReference {
   const { running } = proveCircuit(new Solver(circuit), { properties: ['full-phases'] });
   const made: OfReference = {
     kept: (exercise.survive ?? []).map(({ fault }) =>
-      (proofWith(circuit, fault, ASKED) ?? []).filter(
+      (proofWith(circuit, fault, { properties: ASKED }) ?? []).filter(
         ({ id, holds }) => holds && !exercise.lesson?.includes(id),
       ),
     ),
@@ -55,8 +55,8 @@ export const drivingOf = ({ coils, bench }: Circuit, running: readonly Mechanica
 export function proofWith(
   circuit: Circuit,
   written: WrittenFault,
-  properties: readonly Property['id'][],
+  options: Pick<ProofOptions, 'properties' | 'untilLost'>,
 ): readonly Property[] | null {
   const outcome = withFault(circuit, readFault(written));
-  return 'problem' in outcome ? null : proveCircuit(new Solver(outcome.circuit), { properties }).properties;
+  return 'problem' in outcome ? null : proveCircuit(new Solver(outcome.circuit), options).properties;
 }

@@ -23,11 +23,7 @@ export function judgeSurvival(exercise: Exercise, circuit: Circuit, { kept }: Of
 }
 
 function evidenceAgainst({ fault }: Survival, asked: readonly Property[], circuit: Circuit): Evidence | null {
-  const found = proofWith(
-    circuit,
-    fault,
-    asked.map(({ id }) => id),
-  );
+  const found = proofWith(circuit, fault, { properties: asked.map(({ id }) => id), untilLost: true });
   if (!found) return { found: 'this fault has no place on this board' };
   const lost = found.find(({ holds }) => !holds);
   if (lost)

@@ -57,6 +57,11 @@ export interface ProofOptions {
   readonly properties?: readonly PropertyId[];
   /** Whether breakers and disconnectors are worked as well; they are by default. */
   readonly hands?: Hands;
+  /**
+   * Only the first property, in their order, that does not hold is asked for: what comes behind it is not
+   * judged, and not told.
+   */
+  readonly untilLost?: boolean;
   /** A violation counts although heat comes before it, whichever steps are tried. */
   readonly heatless?: boolean;
   /** Works the whole board at once, although parts of it do not depend on each other. */

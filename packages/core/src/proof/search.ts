@@ -45,6 +45,10 @@ export interface Unshown {
   readonly burns: boolean;
 }
 
+/** True where a property is told before another one. */
+const comesBefore = (one: PropertyId, other: PropertyId): boolean =>
+  PROPERTY_IDS.indexOf(one) < PROPERTY_IDS.indexOf(other);
+
 /** The properties that are judged on a bench, of those that are asked for. */
 export const judgedOn = (
   circuit: Solver['circuit'],
@@ -133,6 +137,7 @@ export class Search implements Judging {
   private reached = new Uint8Array(1024);
   private readonly maxSituations: number;
   readonly heatless: boolean;
+  private readonly untilLost: boolean;
   /** By what conducts around the motors: a state in which one is driven. */
   private readonly ran = new Map<string, MechanicalState>();
   private aroundMotors: readonly number[] | undefined;
@@ -147,11 +152,13 @@ export class Search implements Judging {
       hands = 'switchgear too',
       isCleared,
       heatless = false,
+      untilLost = false,
     }: ProofOptions,
     { decisions, exploration, part = null, inOneOrder = null }: Explored = {},
   ) {
     this.maxSituations = maxSituations;
     this.heatless = heatless;
+    this.untilLost = untilLost;
     this.isCleared = isCleared;
     this.circuit = solver.circuit;
     this.arrived = this.circuit.initial.slice();
@@ -352,7 +359,8 @@ export class Search implements Judging {
 
   /** True while a property is judged and nothing was found against it whose steps show it. */
   isOpen(id: PropertyId): boolean {
-    return this.judged.includes(id) && !this.violations.has(id) && !this.closed.has(id);
+    if (!this.judged.includes(id) || this.violations.has(id) || this.closed.has(id)) return false;
+    return !this.untilLost || !this.judged.some((one) => this.violations.has(one) && comesBefore(one, id));
   }
 
   private stimulus(choice: number): Stimulus | null {

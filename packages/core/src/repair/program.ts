@@ -15,8 +15,8 @@ import {
   type RungContact,
   type RungSeries,
 } from '../program/index.js';
-import { proveCircuit } from '../proof/index.js';
 import { runSteps, type Step } from '../simulation/index.js';
+import { firstLost } from './asked.js';
 import type { ProgramRepair, RepairOptions, RepairTask, RungEdit } from './task.js';
 
 /** Programs that are tried, at the most (some ten seconds). */
@@ -130,10 +130,8 @@ class ProgramSearch {
       }
       done += steps.length;
     }
-    const proof = proveCircuit(solver);
-    const holds =
-      proof.complete && proof.properties.every(({ id, holds: own }) => own || this.excused.has(id));
-    return holds ? null : done;
+    const { lost, complete } = firstLost(solver, this.excused);
+    return complete && lost === null ? null : done;
   }
 }
 

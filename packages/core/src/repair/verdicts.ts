@@ -1,9 +1,9 @@
 import { CONTROL, type MechanicalState, type Stimulus } from '../circuit/index.js';
 import { Solver, isShorted } from '../electrics/index.js';
-import { proveCircuit } from '../proof/index.js';
 import { Simulation, isExpectation, runSteps, type Mismatch, type Step } from '../simulation/index.js';
 import { ENERGISED } from '../tolerances.js';
 import type { Answers } from './answers.js';
+import { firstLost } from './asked.js';
 import type { Failing, PinWire } from './board.js';
 import type { Case } from './case.js';
 import { signature, type Answer, type Candidate } from './wiring.js';
@@ -66,15 +66,14 @@ export class Verdicts {
           anywhere: mismatches.some(({ actual }) => actual === 'chattering'),
         };
     }
-    const proof = proveCircuit(solver);
-    const broken = proof.properties.find(({ id, holds }) => !holds && !this.given.excused.has(id));
-    if (broken)
+    const { lost, complete } = firstLost(solver, this.given.excused);
+    if (lost)
       return {
-        trace: broken.trace,
+        trace: lost.trace,
         mismatches: [],
-        anywhere: broken.id === 'no-race' || broken.id === 'no-chatter',
+        anywhere: lost.id === 'no-race' || lost.id === 'no-chatter',
       };
-    return proof.complete ? null : { failing: [] };
+    return complete ? null : { failing: [] };
   }
 
   /** What could cure a wiring that fails as a whole; null where it passes. */

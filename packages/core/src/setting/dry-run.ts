@@ -235,18 +235,17 @@ export interface Trial {
   readonly says: string;
 }
 
-/** Wirings of a dry run before they are marked. */
+/** Most wrong wirings of a dry run. */
 export const WRONG_WIRINGS = 60;
 
+/** A wiring of a dry run before it is marked. */
+export type TrialWiring = Pick<Trial, 'kind' | 'title' | 'should' | 'bench'>;
+
 /**
- * Marks wrong wirings made from the reference by the usual mistakes, and right ones wired otherwise, one
- * after the other; the same for the same seed. The caller takes them as they come.
+ * Wrong wirings made from the reference by the usual mistakes, and right ones wired otherwise; the same for
+ * the same seed.
  */
-export function* dryRun(
-  exercise: Exercise,
-  seed = 1,
-  count = WRONG_WIRINGS,
-): Generator<Trial & { readonly of: number }> {
+export function trialWirings(exercise: Exercise, seed = 1, count = WRONG_WIRINGS): TrialWiring[] {
   const random = seededNumbers(seed);
   const ground = groundOf(exercise);
   const board = (wires: Bench['wires'], devices = exercise.bench.devices): Bench => ({
@@ -254,22 +253,45 @@ export function* dryRun(
     devices,
     wires: [...exercise.bench.wires, ...wires],
   });
-  const wrong = wrongWirings(ground, count, random).map(({ title, verdict, wires, devices }) => ({
-    kind: 'wrong' as const,
+  const wrong = wrongWirings(ground, count, random).map(
+    ({ title, verdict, wires, devices }): TrialWiring => ({
+      kind: 'wrong',
+      title,
+      should: verdict,
+      bench: board(wires, devices),
+    }),
+  );
+  const right = rightWirings(ground, random).map(({ title, wires }): TrialWiring => ({
+    kind: 'right',
     title,
-    should: verdict,
-    bench: board(wires, devices),
-  }));
-  const right = rightWirings(ground, random).map(({ title, wires }) => ({
-    kind: 'right' as const,
-    title,
-    should: 'full' as const,
+    should: 'full',
     bench: board(wires),
   }));
-  const all = [...right, ...wrong];
-  const reference = new Protection(exercise);
-  for (const one of all)
-    yield { ...one, ...marked(exercise, one.bench, one.should, reference), of: all.length };
+  return [...right, ...wrong];
+}
+
+/** Marks wirings of the dry run of one exercise; what they are held against is worked out once. */
+export class TrialMarker {
+  private readonly reference: Protection;
+
+  constructor(private readonly exercise: Exercise) {
+    this.reference = new Protection(exercise);
+  }
+
+  mark(wiring: TrialWiring): Trial {
+    return { ...wiring, ...marked(this.exercise, wiring.bench, wiring.should, this.reference) };
+  }
+}
+
+/** The trials of a dry run, one after the other. The caller takes them as they come. */
+export function* dryRun(
+  exercise: Exercise,
+  seed?: number,
+  count?: number,
+): Generator<Trial & { readonly of: number }> {
+  const wirings = trialWirings(exercise, seed, count);
+  const marker = new TrialMarker(exercise);
+  for (const wiring of wirings) yield { ...marker.mark(wiring), of: wirings.length };
 }
 
 /** What single faults take from the reference, worked out when it is first asked for. */

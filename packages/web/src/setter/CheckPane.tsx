@@ -165,7 +165,7 @@ interface Dry {
   readonly stop: () => void;
 }
 
-/** A dry run in a thread of its own; what it found is old once the exercise is another. */
+/** A dry run in threads of its own; what it found is old once the exercise is another. */
 function useDryRun(exercise: Exercise): Dry {
   // The exercise is taken as it is when the run is begun.
   const [asked, setAsked] = useState<{ exercise: Exercise; seed: number } | null>(null);
@@ -180,7 +180,7 @@ function useDryRun(exercise: Exercise): Dry {
   useEffect(() => {
     if (!asked) return undefined;
     const begun = performance.now();
-    setRun({ exercise: asked.exercise, trials: [], of: 45, done: false, why: null, seconds: 0 });
+    setRun({ exercise: asked.exercise, trials: [], of: 0, done: false, why: null, seconds: 0 });
     const seconds = () => (performance.now() - begun) / 1000;
     return followDryRun(
       asked,
@@ -231,9 +231,7 @@ function DryRun({
             type={isReady && dry.state === 'none' ? 'primary' : 'default'}
             onClick={dry.start}
           >
-            {dry.state === 'none'
-              ? 'Mark forty wrong wirings and five right ones'
-              : 'Run it again, with others'}
+            {dry.state === 'none' ? 'Mark sixty wirings, right and wrong' : 'Run it again, with others'}
           </Button>
         )}
       </div>
@@ -318,7 +316,8 @@ function TrialView({ trial }: { trial: Trial }) {
       <h2>{title}</h2>
       <p>
         <strong>
-          {score} of {max}, {passed ? 'passes' : `does not pass, recorded as ${recorded}`}
+          {score} of {max}, {passed ? 'passes' : 'does not pass'}
+          {recorded === score ? '' : `, recorded as ${recorded}`}
         </strong>
         : {says}. {reason ?? ''}
       </p>

@@ -1,11 +1,13 @@
 import { expose } from 'comlink';
 import {
-  dryRun,
+  TrialMarker,
   proposeBehaviours,
   proposeObserve,
   readinessOf,
+  trialWirings,
   type Exercise,
   type Trial,
+  type TrialWiring,
 } from '@contactum/core';
 import {
   TEMPLATE_DEFAULTS,
@@ -14,6 +16,8 @@ import {
   exerciseFromTemplate,
 } from '@contactum/core/exercises';
 import type { TemplateChoices } from '@contactum/contract';
+
+let marker: TrialMarker | null = null;
 
 /** Makes exercises from templates, proposes behaviours, and marks the wirings of a dry run. */
 const setter = {
@@ -25,13 +29,15 @@ const setter = {
     return { behaviours, observe, deadTest: deadTestsFor(exercise) };
   },
   ready: readinessOf,
-  /** Marks each wiring of a dry run and tells it, with how many there are. */
-  async dryRun(
-    exercise: Exercise,
-    seed: number,
-    hear: (trial: Trial, of: number) => Promise<void>,
-  ): Promise<void> {
-    for (const { of, ...trial } of dryRun(exercise, seed)) await hear(trial, of);
+  /** The wirings of a dry run, in the order in which they are marked. */
+  wirings: trialWirings,
+  /** Makes this thread ready to mark wirings of an exercise. */
+  takeTrials(exercise: Exercise): void {
+    marker = new TrialMarker(exercise);
+  },
+  mark(wiring: TrialWiring): Trial {
+    if (!marker) throw new Error('This thread has no exercise to mark by.');
+    return marker.mark(wiring);
   },
 };
 

@@ -145,3 +145,30 @@ test('a draft that was changed in another window says so, and is not written ove
   expect(await screen.findByText(/Changed in another window/)).toBeDefined();
   expect(screen.getByRole('button', { name: 'Reload' })).toBeDefined();
 });
+
+test('a dry run marks wirings while one looks on; each opens on the board with what it loses; a change makes it old', async () => {
+  const { user } = open();
+  expect(await screen.findByText(/The reference stands up to everything/)).toBeDefined();
+  await user.click(screen.getByRole('button', { name: 'Mark sixty wirings, right and wrong' }));
+  const told = await screen.findByText(/(\d+) wirings marked: every mark says what it should/);
+  await screen.findByRole('button', { name: 'Run it again, with others' });
+  const count = Number(/^\d+/.exec(told.textContent ?? '')?.[0]);
+  const trials = () => [...document.querySelectorAll<HTMLElement>('.trials button')];
+  expect(trials()).toHaveLength(count);
+  // Each is there once, and says whether it passes.
+  expect(new Set(trials().map(({ textContent }) => textContent)).size).toBe(count);
+  for (const one of trials()) expect(one.textContent).toMatch(/passes$|fails$/);
+  await user.click(screen.getByRole('radio', { name: 'right' }));
+  expect(trials().map(({ textContent }) => /right, and full marks/.test(textContent ?? ''))).toEqual(
+    trials().map(() => true),
+  );
+  await user.click(screen.getByRole('radio', { name: 'wrong' }));
+  const seal = trials().find(({ textContent }) => textContent?.startsWith('✓No seal-in'))!;
+  await user.click(seal);
+  const view = screen.getByRole('region', { name: 'A wiring of the dry run' });
+  expect(view.textContent).toMatch(/[\d.]+ of 100, does not pass: wrong, and does not pass/);
+  expect(view.querySelectorAll('.trial-losses li').length).toBeGreaterThan(0);
+  await user.clear(screen.getByLabelText('Title'));
+  await user.type(screen.getByLabelText('Title'), 'Pump of ours');
+  expect(await screen.findByText('The exercise has changed since this run.')).toBeDefined();
+});
