@@ -98,7 +98,10 @@ export const LONGEST_TIME = 86_400;
 /** Longest time, seconds, that a stimulus may take to settle before the next step of a script. */
 export const SETTLE_LIMIT = 0.3;
 
-/** Armature moves within SETTLE_LIMIT from which an armature chatters. [P] */
+/**
+ * Moves within SETTLE_LIMIT from which an armature chatters, or without a scan at rest between them a
+ * controller's output. [P]
+ */
 export const CHATTER_MOVES = 5;
 
 /** Seconds at which an overvolted coil (over 1.5 times) or a held-open AC armature burns its coil. [P] */

@@ -26,6 +26,8 @@ import {
   type Bench,
   type Exercise,
   type Program,
+  type Stimulus,
+  type TerminalRef,
 } from '@contactum/core';
 import {
   TEMPLATE_FAMILIES,
@@ -216,6 +218,66 @@ describe('values that are held', () => {
   const stateOf = (board: Simulation, at: string): number =>
     board.state[board.solver.circuit.mechanisms.find(({ name }) => name === at)!.index]!;
   const drives = ({ solution }: Simulation): boolean => solution.motors[0]!.driven === 'forward';
+});
+
+describe('an output that never comes to rest', () => {
+  /** What was found on a board after some steps. */
+  const chatterOf = (board: Bench, steps: readonly Stimulus[]) => {
+    const simulation = new Simulation(new Solver(compile(board)));
+    for (const step of steps) simulation.work(step);
+    return simulation.incidents.filter(({ kind }) => kind === 'chatter').map(({ where }) => where.join());
+  };
+  /** The harrow's controller: one output in the place of the contact that reports on the other direction. */
+  const fedBack = (scan = 0.01): Bench => {
+    const places = new Map<string, TerminalRef>([
+      ['A1:QC1', 'KM2:13'],
+      ['KM2:13', 'A1:QC1'],
+      ['A1:Q0.0', 'KM2:14'],
+      ['KM2:14', 'A1:Q0.0'],
+    ]);
+    const at = (ref: TerminalRef): TerminalRef => places.get(ref) ?? ref;
+    const board = referenceBench(harrow);
+    return {
+      ...board,
+      devices: board.devices.map((one) =>
+        one.type === 'plc' ? { ...one, options: { ...one.options, scan } } : one,
+      ),
+      wires: board.wires.map((wire) => ({ ...wire, from: at(wire.from), to: at(wire.to) })),
+    };
+  };
+
+  test.each([0.002, 0.01, 0.05])('led to an input is told (scan of %d s)', (scan) => {
+    expect(chatterOf(fedBack(scan), [{ press: 'S2' }, { wait: 2 }])).toEqual(['A1']);
+    expect(chatterOf(fedBack(scan), [{ wait: 2 }])).toEqual([]);
+  });
+
+  test('what the proof says of it shows when its sequence is worked', () => {
+    const found = prove(fedBack()).properties.find(({ id }) => id === 'no-chatter');
+    expect(found).toMatchObject({ holds: false, found: 'A1 never comes to rest' });
+    expect(found!.trace.length).toBeGreaterThan(0);
+    expect(chatterOf(fedBack(), found!.trace)).toEqual(['A1']);
+  });
+
+  test('a program that blinks by its timers comes to rest between', () => {
+    const board = referenceBench(pump);
+    const timer = (name: string) => ({ name, timer: 'TON' as const, preset: 0.04 });
+    const devices = board.devices.map((device) => {
+      const own = programOf(device);
+      if (!own) return device;
+      const rungs = [
+        { when: [{ no: 'Start' }, { nc: 'Dark.Q' }], then: [{ timer: 'Lit' }] },
+        { when: [{ no: 'Lit.Q' }], then: [{ timer: 'Dark' }, { coil: 'Blinks' }] },
+      ];
+      const variables = [...own.variables, timer('Lit'), timer('Dark'), { name: 'Blinks', at: 'Q0.1' }];
+      return withProgram(device, { ...own, variables, rungs: [...own.rungs, ...rungs] });
+    });
+    const simulation = new Simulation(new Solver(compile({ ...board, devices })));
+    simulation.work({ press: 'S2' });
+    simulation.work({ wait: 2 });
+    const blinks = simulation.events.filter(({ what, state }) => what === 'A1.Q0.1' && state === 'on');
+    expect(blinks.length).toBeGreaterThan(10);
+    expect(simulation.incidents).toEqual([]);
+  });
 });
 
 describe('changes of a program that would do', () => {

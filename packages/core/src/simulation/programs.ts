@@ -9,7 +9,7 @@ import {
 } from '../circuit/index.js';
 import { PROGRAM_STATES } from '../program/index.js';
 import type { Clocks } from './clocks.js';
-import { SETTLE_LIMIT } from '../tolerances.js';
+import { CHATTER_MOVES, SETTLE_LIMIT } from '../tolerances.js';
 import { NEVER, type Present } from './present.js';
 import type { Trace } from './trace.js';
 
@@ -30,6 +30,11 @@ interface Item {
   due: boolean;
   /** Scans one after another that changed something. */
   restless: number;
+  /**
+   * By output: how often it has changed place since last there was a scan that could make no difference. A lead
+   * from an output to an input of its own lets every second scan wait for the filter.
+   */
+  readonly moves: Uint8Array;
   /**
    * By input: what its filter lets through (as the bit of what is there), and since when the other is
    * there.
@@ -59,6 +64,7 @@ export class Programs {
       done: 0,
       due: true,
       restless: 0,
+      moves: new Uint8Array(one.outputs.length),
       filtered: Uint8Array.from(one.inputs, (k) => ((state[k]! & SEEN) === 0 ? 0 : THERE)),
       changed: new Float64Array(one.inputs.length).fill(t),
     }));
@@ -130,7 +136,8 @@ export class Programs {
         controller.stop(state);
         item.since = NEVER;
       } else if (item.since === NEVER) {
-        Object.assign(item, { since: t, done: 0, due: true });
+        Object.assign(item, { since: t, done: 0, due: true, restless: 0 });
+        item.moves.fill(0);
         controller.inputs.forEach((k, n) => (item.filtered[n] = (state[k]! & SEEN) === 0 ? 0 : THERE));
       }
     });
@@ -142,7 +149,9 @@ export class Programs {
     this.items.forEach((item, c) => {
       const controller = this.controllers[c]!;
       if (this.nextOf(item, controller) > due) return;
-      item.done = Math.round((this.present.t - item.since) / controller.scan);
+      const now = Math.round((this.present.t - item.since) / controller.scan);
+      if (now > item.done + 1) item.moves.fill(0);
+      item.done = now;
       if (this.work(item, controller)) changed = true;
     });
     return changed;
@@ -152,7 +161,10 @@ export class Programs {
     const { present, clocks } = this;
     const { state, t } = present;
     const before = controller.members.map((k) => state[k]!);
-    for (const k of controller.outputs) state[k] = nowWritten(state[k]!);
+    controller.outputs.forEach((k, n) => {
+      if (isUnwritten(state[k]!) && item.moves[n]! < CHATTER_MOVES) item.moves[n]! += 1;
+      state[k] = nowWritten(state[k]!);
+    });
     for (const k of controller.timers)
       if (clocks.deadline[k]! <= t + ROUNDING) state[k] = runOut(present.solver.circuit.mechanisms[k]!);
     controller.inputs.forEach((k, n) => {
@@ -168,7 +180,8 @@ export class Programs {
     }
     item.due = controller.members.some((k, n) => state[k] !== read[n]);
     item.restless = item.due ? item.restless + 1 : 0;
-    const chatters = item.restless * controller.scan >= SETTLE_LIMIT;
+    const chatters =
+      item.restless * controller.scan >= SETTLE_LIMIT || item.moves.some((moves) => moves >= CHATTER_MOVES);
     if (this.trace.begins(`${controller.tag} chatters`, chatters))
       this.trace.incident('chatter', [controller.tag]);
     return controller.members.some((k, n) => state[k] !== before[n]);

@@ -5,7 +5,8 @@ const ADVICE: Partial<Readonly<Record<IncidentKind, string>>> = {
   'breaker-trip': 'Find the cause with the supply off, then reset it at its lever.',
   'fuse-blown': 'Find the cause with the supply off, then click the fuse to replace it.',
   'overload-trip': 'Let it cool, then press Reset.',
-  chatter: 'Look for a coil fed through its own normally closed contact.',
+  chatter:
+    'Look for a coil fed through its own normally closed contact, or an output that is led to an input of its own.',
   'single-phasing': 'A line to the motor is missing.',
   'live-earth': 'Join the motor’s PE to the supply’s PE.',
   'pushed-in-live': 'An armature is pushed in on a dead board only: switch off and prove dead first.',
