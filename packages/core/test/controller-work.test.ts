@@ -258,6 +258,25 @@ describe('an output that never comes to rest', () => {
     expect(chatterOf(fedBack(), found!.trace)).toEqual(['A1']);
   });
 
+  test('buttons that are worked as fast as one can are no chatter', () => {
+    const quick = Array.from({ length: 8 }, (): Stimulus[] => [
+      { press: 'S2' },
+      { release: 'S2' },
+      { press: 'S1' },
+      { release: 'S1' },
+    ]).flat();
+    const simulation = new Simulation(new Solver(compile(referenceBench(pump))));
+    for (const step of quick) {
+      simulation.apply(step);
+      simulation.advance(simulation.t + 0.025);
+    }
+    const moves = simulation.events.filter(({ what }) => what === 'A1.Q0.0');
+    expect(moves.length).toBeGreaterThan(8);
+    expect(
+      simulation.incidents.filter(({ kind }) => kind === 'chatter').map(({ where }) => where),
+    ).not.toContainEqual(['A1']);
+  });
+
   test('a program that blinks by its timers comes to rest between', () => {
     const board = referenceBench(pump);
     const timer = (name: string) => ({ name, timer: 'TON' as const, preset: 0.04 });

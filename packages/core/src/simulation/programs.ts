@@ -31,8 +31,8 @@ interface Item {
   /** Scans one after another that changed something. */
   restless: number;
   /**
-   * By output: how often it has changed place since last there was a scan that could make no difference. A lead
-   * from an output to an input of its own lets every second scan wait for the filter.
+   * By output: how often it has changed place since a person acted, or since a scan that could make no
+   * difference. A lead from an output to an input lets every second scan wait for the filter.
    */
   readonly moves: Uint8Array;
   /**
@@ -107,6 +107,11 @@ export class Programs {
     if (value === null) this.forced.delete(k);
     else this.forced.set(k, value);
     for (const item of this.items) item.due = true;
+  }
+
+  /** What moves because a person acts again is not chatter. */
+  forgetMoves(): void {
+    for (const { moves } of this.items) moves.fill(0);
   }
 
   /** Takes what has changed at this moment at the inputs. */

@@ -275,6 +275,7 @@ export class Simulation {
     if ('reset' in stimulus) this.thermal.renew(circuit.mechanismOf.get(stimulus.reset) ?? -1);
     const before = state.slice();
     clocks.forgetMoves();
+    this.programs.forgetMoves();
     actOn(circuit, state, stimulus);
     this.noteChanges(before);
   }
