@@ -258,23 +258,22 @@ describe('an output that never comes to rest', () => {
     expect(chatterOf(fedBack(), found!.trace)).toEqual(['A1']);
   });
 
-  test('buttons that are worked as fast as one can are no chatter', () => {
-    const quick = Array.from({ length: 8 }, (): Stimulus[] => [
-      { press: 'S2' },
-      { release: 'S2' },
-      { press: 'S1' },
-      { release: 'S1' },
-    ]).flat();
-    const simulation = new Simulation(new Solver(compile(referenceBench(pump))));
-    for (const step of quick) {
-      simulation.apply(step);
-      simulation.advance(simulation.t + 0.025);
-    }
+  test('a slow program whose buttons are worked as fast as one can does not chatter', () => {
+    const board = referenceBench(pump);
+    const devices = board.devices.map((one) =>
+      one.type === 'plc' ? { ...one, options: { ...one.options, scan: 0.05 } } : one,
+    );
+    const simulation = new Simulation(new Solver(compile({ ...board, devices })));
+    // Every scan finds a button changed, so that none is at rest.
+    for (let k = 0; k < 24; k += 1)
+      for (const step of [{ press: 'S2' }, { release: 'S2' }, { press: 'S1' }, { release: 'S1' }]) {
+        simulation.apply(step);
+        simulation.advance(simulation.t + 0.05);
+      }
     const moves = simulation.events.filter(({ what }) => what === 'A1.Q0.0');
     expect(moves.length).toBeGreaterThan(8);
-    expect(
-      simulation.incidents.filter(({ kind }) => kind === 'chatter').map(({ where }) => where),
-    ).not.toContainEqual(['A1']);
+    const chatters = simulation.incidents.filter(({ kind }) => kind === 'chatter');
+    expect(chatters.map(({ where }) => where.join())).not.toContain('A1');
   });
 
   test('a program that blinks by its timers comes to rest between', () => {
