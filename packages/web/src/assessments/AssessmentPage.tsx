@@ -107,7 +107,7 @@ function passWords({ pass, tasks }: AssessmentForInstructor): string {
 
 /** Signing off, releasing, and the packs of the class. */
 function Ending({ view }: { view: AssessmentForInstructor }) {
-  const { go, say, isPending } = useActs(view.id);
+  const { go, say, doing } = useActs(view.id);
   const end = (act: 'sign off' | 'release', said: string) => go({ act }, () => say(said));
   const hasBegun = view.sittings.some(({ startedAt }) => startedAt !== null);
   return (
@@ -124,7 +124,7 @@ function Ending({ view }: { view: AssessmentForInstructor }) {
           okText="Sign off"
           onConfirm={() => end('sign off', 'Signed off.')}
         >
-          <Button type="primary" disabled={view.missing.length > 0} loading={isPending}>
+          <Button type="primary" disabled={view.missing.length > 0} loading={doing === 'sign off'}>
             Sign off
           </Button>
         </Popconfirm>
@@ -136,7 +136,7 @@ function Ending({ view }: { view: AssessmentForInstructor }) {
           okText="Release"
           onConfirm={() => end('release', 'Everybody sees their marks now.')}
         >
-          <Button type="primary" loading={isPending}>
+          <Button type="primary" loading={doing === 'release'}>
             Release the marks
           </Button>
         </Popconfirm>

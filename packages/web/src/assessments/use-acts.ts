@@ -15,5 +15,7 @@ export function useActs(id: string) {
   const say = (text: string): void => {
     toast.success(text);
   };
-  return { go, say, isPending: acts.isPending };
+  // What comes next may be done while the page still learns what the last act has changed.
+  const doing = acts.isPending ? acts.variables.act : null;
+  return { go, say, isPending: acts.isPending, doing };
 }

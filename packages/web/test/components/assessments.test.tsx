@@ -441,6 +441,27 @@ describe('marks, and what they tell', () => {
     );
   });
 
+  test('marks are signed off and then released, each after a question', async () => {
+    const ended = assessment({ state: 'ended', missing: [] });
+    answer('POST /assessments/a/sign-off', { body: { ...ended, state: 'signed off' } });
+    answer('POST /assessments/a/release', { body: { ...ended, state: 'released' } });
+    const user = await open('Marks', ended);
+    const asked = (name: string) =>
+      within(document.querySelector<HTMLElement>('.ant-popconfirm:not(.ant-popover-hidden)')!).getByRole(
+        'button',
+        { name },
+      );
+    await user.click(screen.getByRole('button', { name: 'Sign off' }));
+    await user.click(await waitFor(() => asked('Sign off')));
+    const release = await screen.findByRole('button', { name: 'Release the marks' });
+    expect(release.className).not.toContain('loading');
+    await user.click(release);
+    await user.click(await waitFor(() => asked('Release')));
+    await waitFor(() => expect(sent('POST', '/assessments/a/release')).toHaveLength(1));
+    expect(sent('POST', '/assessments/a/sign-off')).toHaveLength(1);
+    await waitFor(() => expect(screen.queryByRole('button', { name: 'Release the marks' })).toBeNull());
+  });
+
   test('an appeal is answered with a reason', async () => {
     const appeal = {
       id: 'p',
