@@ -15,7 +15,7 @@ export function useActs(id: string) {
   const say = (text: string): void => {
     toast.success(text);
   };
-  // What comes next may be done while the page still learns what the last act has changed.
+  // The page is told of a change every few seconds, perhaps before the act that made it is answered.
   const doing = acts.isPending ? acts.variables.act : null;
-  return { go, say, isPending: acts.isPending, doing };
+  return { go, say, isPending: doing !== null, doing };
 }

@@ -6,7 +6,7 @@ const ADVICE: Partial<Readonly<Record<IncidentKind, string>>> = {
   'fuse-blown': 'Find the cause with the supply off, then click the fuse to replace it.',
   'overload-trip': 'Let it cool, then press Reset.',
   chatter:
-    'Look for a coil fed through its own normally closed contact, or an output that is led to an input of its own.',
+    'Look for a coil fed through its own normally closed contact, or a controller output wired back to its input.',
   'single-phasing': 'A line to the motor is missing.',
   'live-earth': 'Join the motor’s PE to the supply’s PE.',
   'pushed-in-live': 'An armature is pushed in on a dead board only: switch off and prove dead first.',

@@ -1,13 +1,13 @@
 import { expect, jest, test } from '@jest/globals';
 import { screen } from '@testing-library/react';
-import { Simulation, Solver, compile, referenceBench, type Bench, type Stimulus } from '@contactum/core';
-import { exercise, rewire } from '../../../core/test/help.js';
+import { Simulation, referenceBench, type Bench, type Stimulus } from '@contactum/core';
+import { exercise, rewire, solverOf } from '../../../core/test/help.js';
 import { IncidentBanner } from '../../src/bench/IncidentBanner.js';
 import { show } from './stage.js';
 
 /** What a board tells when it is worked. */
 function incidentsOf(board: Bench, steps: readonly Stimulus[]) {
-  const simulation = new Simulation(new Solver(compile(board)));
+  const simulation = new Simulation(solverOf(board));
   for (const step of steps) simulation.work(step);
   return simulation.incidents;
 }
@@ -43,7 +43,7 @@ test('a coil through its own normally closed contact, and an output led to an in
   expect(textContent).toContain('Chatters and does not come to rest: KM1.');
   expect(textContent).toContain('Chatters and does not come to rest: A1.');
   expect(textContent).toContain('a coil fed through its own normally closed contact');
-  expect(textContent).toContain('an output that is led to an input of its own');
+  expect(textContent).toContain('a controller output wired back to its input');
 });
 
 test('of many incidents the last three are told', () => {

@@ -146,7 +146,7 @@ test('a draft that was changed in another window says so, and is not written ove
   expect(screen.getByRole('button', { name: 'Reload' })).toBeDefined();
 });
 
-test('a dry run marks wirings while one looks on; each opens on the board with what it loses; a change makes it old', async () => {
+test('a dry run marks wirings; each opens on the board with what it loses; a change makes the run old', async () => {
   const { user } = open();
   expect(await screen.findByText(/The reference stands up to everything/)).toBeDefined();
   await user.click(screen.getByRole('button', { name: 'Mark sixty wirings, right and wrong' }));
