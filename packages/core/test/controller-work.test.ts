@@ -37,7 +37,7 @@ import {
   type TemplateChoices,
 } from '@contactum/core/exercises';
 import { renameDevice } from '../src/setting/index.js';
-import { exercise, longList, rewire } from './help.js';
+import { exercise, longList, rewire, solverOf } from './help.js';
 
 const pump = exercise('brine-pump-controller');
 const written = exercise('brine-pump-controller-program');
@@ -221,12 +221,18 @@ describe('values that are held', () => {
 });
 
 describe('an output that never comes to rest', () => {
-  /** What was found on a board after some steps. */
-  const chatterOf = (board: Bench, steps: readonly Stimulus[]) => {
-    const simulation = new Simulation(new Solver(compile(board)));
+  /** Where something chatters. */
+  const chatters = ({ incidents }: Simulation): string[] =>
+    incidents.filter(({ kind }) => kind === 'chatter').map(({ where }) => where.join());
+  /** The same of a board after some steps. */
+  const chatterOf = (board: Bench, steps: readonly Stimulus[]): string[] => {
+    const simulation = new Simulation(solverOf(board));
     for (const step of steps) simulation.work(step);
-    return simulation.incidents.filter(({ kind }) => kind === 'chatter').map(({ where }) => where.join());
+    return chatters(simulation);
   };
+  /** The devices of a board whose controller takes so many seconds for a scan. */
+  const scanning = ({ devices }: Bench, scan: number): Bench['devices'] =>
+    devices.map((one) => (one.type === 'plc' ? { ...one, options: { ...one.options, scan } } : one));
   /** The harrow's controller: one output in the place of the contact that reports on the other direction. */
   const fedBack = (scan = 0.01): Bench => {
     const places = new Map<string, TerminalRef>([
@@ -239,9 +245,7 @@ describe('an output that never comes to rest', () => {
     const board = referenceBench(harrow);
     return {
       ...board,
-      devices: board.devices.map((one) =>
-        one.type === 'plc' ? { ...one, options: { ...one.options, scan } } : one,
-      ),
+      devices: scanning(board, scan),
       wires: board.wires.map((wire) => ({ ...wire, from: at(wire.from), to: at(wire.to) })),
     };
   };
@@ -260,10 +264,7 @@ describe('an output that never comes to rest', () => {
 
   test('a slow program whose buttons are worked as fast as one can does not chatter', () => {
     const board = referenceBench(pump);
-    const devices = board.devices.map((one) =>
-      one.type === 'plc' ? { ...one, options: { ...one.options, scan: 0.05 } } : one,
-    );
-    const simulation = new Simulation(new Solver(compile({ ...board, devices })));
+    const simulation = new Simulation(solverOf({ ...board, devices: scanning(board, 0.05) }));
     // Every scan finds a button changed, so that none is at rest.
     for (let k = 0; k < 24; k += 1)
       for (const step of [{ press: 'S2' }, { release: 'S2' }, { press: 'S1' }, { release: 'S1' }]) {
@@ -272,8 +273,7 @@ describe('an output that never comes to rest', () => {
       }
     const moves = simulation.events.filter(({ what }) => what === 'A1.Q0.0');
     expect(moves.length).toBeGreaterThan(8);
-    const chatters = simulation.incidents.filter(({ kind }) => kind === 'chatter');
-    expect(chatters.map(({ where }) => where.join())).not.toContain('A1');
+    expect(chatters(simulation)).not.toContain('A1');
   });
 
   test('a program that blinks by its timers comes to rest between', () => {
@@ -289,7 +289,7 @@ describe('an output that never comes to rest', () => {
       const variables = [...own.variables, timer('Lit'), timer('Dark'), { name: 'Blinks', at: 'Q0.1' }];
       return withProgram(device, { ...own, variables, rungs: [...own.rungs, ...rungs] });
     });
-    const simulation = new Simulation(new Solver(compile({ ...board, devices })));
+    const simulation = new Simulation(solverOf({ ...board, devices }));
     simulation.work({ press: 'S2' });
     simulation.work({ wait: 2 });
     const blinks = simulation.events.filter(({ what, state }) => what === 'A1.Q0.1' && state === 'on');

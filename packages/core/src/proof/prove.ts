@@ -19,13 +19,13 @@ export function proveCircuit(
   options: ProofOptions = {},
   decisions = new Decisions(solver, options.hands ?? 'switchgear too'),
 ): Proof {
-  const proof = proveWhole(solver, options, decisions);
+  const proof = proofOf(solver, options, decisions);
   if (!options.untilLost) return proof;
   const first = proof.properties.findIndex(({ holds }) => !holds);
   return first < 0 ? proof : { ...proof, properties: proof.properties.slice(0, first + 1) };
 }
 
-function proveWhole(solver: Solver, options: ProofOptions, decisions: Decisions): Proof {
+function proofOf(solver: Solver, options: ProofOptions, decisions: Decisions): Proof {
   const search = () => new Search(solver, options, { decisions }).run();
   if (options.asOne) return search();
   const { proof, meet } = proveByParts(solver, decisions, options);

@@ -48,10 +48,6 @@ export interface Unshown {
   readonly burns: boolean;
 }
 
-/** True where a property is told before another one. */
-const comesBefore = (one: PropertyId, other: PropertyId): boolean =>
-  PROPERTY_IDS.indexOf(one) < PROPERTY_IDS.indexOf(other);
-
 /** The properties that are judged on a bench, of those that are asked for. */
 export const judgedOn = (
   circuit: Solver['circuit'],
@@ -363,7 +359,8 @@ export class Search implements Judging {
   /** True while a property is judged and nothing was found against it whose steps show it. */
   isOpen(id: PropertyId): boolean {
     if (!this.judged.includes(id) || this.violations.has(id) || this.closed.has(id)) return false;
-    return !this.untilLost || !this.judged.some((one) => this.violations.has(one) && comesBefore(one, id));
+    // The first that is lost is the last to be asked for.
+    return !this.untilLost || this.judged.find((one) => one === id || this.violations.has(one)) === id;
   }
 
   private stimulus(choice: number): Stimulus | null {

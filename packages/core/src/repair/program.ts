@@ -16,7 +16,7 @@ import {
   type RungSeries,
 } from '../program/index.js';
 import { runSteps, type Step } from '../simulation/index.js';
-import { firstLost } from './asked.js';
+import { firstLost } from './first-lost.js';
 import type { ProgramRepair, RepairOptions, RepairTask, RungEdit } from './task.js';
 
 /** Programs that are tried, at the most (some ten seconds). */

@@ -4,7 +4,7 @@ import { programOf, withProgram } from '../catalogue/index.js';
 import { compile, heatersOf, wiredTogether } from '../circuit/index.js';
 import { Solver } from '../electrics/index.js';
 import { runSteps } from '../simulation/index.js';
-import { firstLost } from './asked.js';
+import { firstLost } from './first-lost.js';
 import { storyOf } from './checkpoints.js';
 import { repairProgram } from './program.js';
 import { Search, editsKey } from './search.js';

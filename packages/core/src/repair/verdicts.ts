@@ -3,7 +3,7 @@ import { Solver, isShorted } from '../electrics/index.js';
 import { Simulation, isExpectation, runSteps, type Mismatch, type Step } from '../simulation/index.js';
 import { ENERGISED } from '../tolerances.js';
 import type { Answers } from './answers.js';
-import { firstLost } from './asked.js';
+import { firstLost } from './first-lost.js';
 import type { Failing, PinWire } from './board.js';
 import type { Case } from './case.js';
 import { signature, type Answer, type Candidate } from './wiring.js';

@@ -270,16 +270,62 @@ export function trialWirings(exercise: Exercise, seed = 1, count = WRONG_WIRINGS
   return [...right, ...wrong];
 }
 
-/** Marks wirings of the dry run of one exercise; what they are held against is worked out once. */
+/** Marks wirings of the dry run of one exercise. */
 export class TrialMarker {
-  private readonly reference: Protection;
+  /** What single faults take from the reference, worked out when it is first asked for. */
+  private tolerance: Tolerance | null = null;
 
-  constructor(private readonly exercise: Exercise) {
-    this.reference = new Protection(exercise);
-  }
+  constructor(private readonly exercise: Exercise) {}
 
   mark(wiring: TrialWiring): Trial {
-    return { ...wiring, ...marked(this.exercise, wiring.bench, wiring.should, this.reference) };
+    const { bench, should } = wiring;
+    const { score, max, recorded, passed, reason, criteria, properties, equivalence } = grade(
+      this.exercise,
+      bench,
+      { faults: false },
+    );
+    const share = max > 0 ? recorded / max : 0;
+    const losses = criteria.flatMap(({ part, title, evidence }) =>
+      evidence ? [{ part, title, found: evidence.found }] : [],
+    );
+    const alike = equivalence.equivalent && equivalence.complete;
+    const unsafe = properties
+      .filter(({ holds, lesson }) => !holds && !lesson)
+      .map(({ id }) => `“${propertyTitle(id)}”`);
+    // What cannot be told from the reference in any order of working may still protect less than it.
+    const isHidden = should === 'fails' && passed && alike;
+    const worse = isHidden ? this.worseOn(bench) : unsafe;
+    const verdict = isHidden ? hiddenVerdict(worse) : surpriseOf(should, share, passed);
+    const says =
+      alike && !passed && worse.length > 0
+        ? `works as the reference does; ${worseWords(worse)}`
+        : verdict.says;
+    return {
+      ...wiring,
+      score,
+      max,
+      recorded,
+      passed,
+      reason: reason ?? null,
+      losses,
+      worse,
+      ...verdict,
+      says,
+    };
+  }
+
+  /**
+   * Faults of contacts and armatures that take something from a wiring which they leave the reference, in
+   * words.
+   */
+  private worseOn(bench: Bench): string[] {
+    this.tolerance ??= singleFaultTolerance(compile(referenceBench(this.exercise)));
+    const kept = new Map(this.tolerance.faults.map(({ title, lost }) => [title, lost.map(({ id }) => id)]));
+    return singleFaultTolerance(compile(bench)).faults.flatMap(({ title, lost }) => {
+      const before = kept.get(title);
+      const more = before ? lost.filter(({ id }) => !before.includes(id)) : [];
+      return more.map(({ id }) => `“${propertyTitle(id)}” when ${title}`);
+    });
   }
 }
 
@@ -292,62 +338,6 @@ export function* dryRun(
   const wirings = trialWirings(exercise, seed, count);
   const marker = new TrialMarker(exercise);
   for (const wiring of wirings) yield { ...marker.mark(wiring), of: wirings.length };
-}
-
-/** What single faults take from the reference, worked out when it is first asked for. */
-class Protection {
-  private known: Tolerance | null = null;
-
-  constructor(private readonly exercise: Exercise) {}
-
-  private get reference(): Tolerance {
-    return (this.known ??= singleFaultTolerance(compile(referenceBench(this.exercise))));
-  }
-
-  /**
-   * Faults of contacts and armatures that take something from a wiring which they leave the reference, in
-   * words.
-   */
-  worseOn(bench: Bench): string[] {
-    const kept = new Map(this.reference.faults.map(({ title, lost }) => [title, lost.map(({ id }) => id)]));
-    return singleFaultTolerance(compile(bench)).faults.flatMap(({ title, lost }) => {
-      const before = kept.get(title);
-      const more = before ? lost.filter(({ id }) => !before.includes(id)) : [];
-      return more.map(({ id }) => `“${propertyTitle(id)}” when ${title}`);
-    });
-  }
-}
-
-function marked(exercise: Exercise, bench: Bench, should: Trial['should'], reference: Protection) {
-  const { score, max, recorded, passed, reason, criteria, properties, equivalence } = grade(exercise, bench, {
-    faults: false,
-  });
-  const share = max > 0 ? recorded / max : 0;
-  const losses = criteria.flatMap(({ part, title, evidence }) =>
-    evidence ? [{ part, title, found: evidence.found }] : [],
-  );
-  const alike = equivalence.equivalent && equivalence.complete;
-  const unsafe = properties
-    .filter(({ holds, lesson }) => !holds && !lesson)
-    .map(({ id }) => `“${propertyTitle(id)}”`);
-  // What cannot be told from the reference in any order of working may still protect less than it.
-  const isHidden = should === 'fails' && passed && alike;
-  const worse = isHidden ? reference.worseOn(bench) : unsafe;
-  const verdict = isHidden ? hiddenVerdict(worse) : surpriseOf(should, share, passed);
-  return {
-    score,
-    max,
-    recorded,
-    passed,
-    reason: reason ?? null,
-    losses,
-    worse,
-    ...verdict,
-    says:
-      alike && !passed && worse.length > 0
-        ? `works as the reference does; ${worseWords(worse)}`
-        : verdict.says,
-  };
 }
 
 /** How many of the things at which a wiring is worse are named; the rest are counted. */

@@ -9,7 +9,7 @@ const WORDS: Readonly<Record<IncidentKind, string>> = {
   'coil-overvoltage': 'Coil gets too much voltage',
   'coil-burnt': 'Coil has burnt out',
   'lamp-burnt': 'Lamp has burnt out',
-  chatter: 'Chatters and does not come to rest',
+  chatter: 'Chattering',
   'overload-trip': 'Overload relay has tripped',
   'breaker-trip': 'Breaker has opened',
   'fuse-blown': 'Fuse has blown',

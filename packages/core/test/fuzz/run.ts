@@ -21,6 +21,7 @@ import { leftOut } from './left-out.js';
 import { marksOf } from './marks.js';
 import { alikeOf, partsCompared, partsOf } from './parts.js';
 import { anyhowAsSolved } from './solved.js';
+import { untilLostOf } from './until-lost.js';
 import { mistakesUnlike, unlikeOriginal } from './variants.js';
 import { twoWrong } from './wrong-wirings.js';
 
@@ -40,6 +41,7 @@ let [grouped, parted, unlike] = [0, 0, 0];
 let [asked, refused] = [0, 0];
 let [varied, unlikes] = [0, 0];
 let [answers, unsolved] = [0, 0];
+let [ended, unended] = [0, 0];
 const wired = shipped.filter(({ task, reference }) => task !== 'find' && reference.length > 0);
 for (let seed = first; performance.now() < end; seed += 1) {
   const result = checkSeed(seed);
@@ -53,6 +55,10 @@ for (let seed = first; performance.now() < end; seed += 1) {
     unlike += findings.length;
     for (const text of findings) console.log(JSON.stringify({ seed, what: 'parts', text }));
   }
+  const until = untilLostOf(seed);
+  if (until.lost > 0) ended += 1;
+  unended += until.findings.length;
+  for (const text of until.findings) console.log(JSON.stringify({ seed, what: 'first lost', text }));
   // Kept answers of boards wired anyhow beside the whole solution.
   for (let k = 0; k < 20; k += 1) {
     const { board, asked, findings } = anyhowAsSolved(20 * seed + k);
@@ -165,6 +171,7 @@ console.log(
     `${unlike} of ${grouped} boards of groups judged otherwise by parts than at once (${parted} had parts)`,
     `${refused} of ${asked} answers of a plain solver refused`,
     `${unsolved} of ${answers} kept answers unlike the whole solution`,
+    `${unended} of ${ended} proofs that end with the first lost property unlike the whole one`,
     `${unlikes} differences of ${varied} variants`,
     `${surprising} surprising marks of ${tried} dry runs`,
     `found: ${JSON.stringify(count)}`,
@@ -174,7 +181,18 @@ console.log(
 // more for it.
 const oftenMore = less > 300 && more > less / 100;
 process.exitCode =
-  missed + dropped + unfound + unfair + surprising + untrue + unlike + refused + unlikes + unsolved > 0 ||
+  missed +
+    dropped +
+    unfound +
+    unfair +
+    surprising +
+    untrue +
+    unlike +
+    refused +
+    unlikes +
+    unsolved +
+    unended >
+    0 ||
   oftenMore ||
   Object.keys(count).length > 0
     ? 1

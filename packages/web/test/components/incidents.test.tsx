@@ -40,8 +40,8 @@ test('a coil through its own normally closed contact, and an output led to an in
   const both = [first!, { ...first!, where: ['A1'] }];
   show(<IncidentBanner incidents={both} onClose={() => undefined} />);
   const { textContent } = screen.getByRole('alert');
-  expect(textContent).toContain('Chatters and does not come to rest: KM1.');
-  expect(textContent).toContain('Chatters and does not come to rest: A1.');
+  expect(textContent).toContain('Chattering: KM1.');
+  expect(textContent).toContain('Chattering: A1.');
   expect(textContent).toContain('a coil fed through its own normally closed contact');
   expect(textContent).toContain('a controller output wired back to its input');
 });
