@@ -65,6 +65,7 @@ test('a course of a learning platform: linked, launched, wired, and its mark in 
     await expect(board.leads).toHaveCount(1);
     await student.getByRole('button', { name: 'Hand in' }).click();
     await student.getByRole('tooltip').getByRole('button', { name: 'Hand in' }).click();
+    await expect(student).toHaveURL(/\/slip\//);
     await expect(async () => {
       await teacher.goto(platform.issuer);
       await expect(teacher.getByRole('row', { name: /Iver Holm/ }).first()).toContainText(

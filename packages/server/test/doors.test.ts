@@ -152,6 +152,18 @@ describe('a learning platform', () => {
       { actor: { account: { name: 'iver.holm' } }, result: { score: { raw: told()[0]!.scoreGiven } } },
       { result: { score: { raw: told()[1]!.scoreGiven } } },
     ]);
+
+    // A platform that cannot check who asks for a token at the moment is asked again, not left for a day.
+    platform.forgetTokens();
+    platform.refusing = 1;
+    await teacher.ask('POST', `/attempts/${attempt}/points`, {
+      part: 'behaviour',
+      criterion: pump.behaviours[0]!.id,
+      points: 1,
+      reason: 'half of it, on second thoughts',
+    });
+    await until(async () => Promise.resolve(told().length > 2));
+    expect(platform.refusing).toBe(0);
   });
 
   test('a whole assessment is linked: students sit it, and its outcome is told once it is released', async () => {

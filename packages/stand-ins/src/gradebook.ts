@@ -90,6 +90,8 @@ export class Gradebook {
   readonly statements = new Map<string, unknown>();
   /** Requests for which it does not answer: how often still. */
   failing = 0;
+  /** Tokens that it refuses, as if the keys of the tool could not be fetched: how many still. */
+  refusing = 0;
   /** Token of the last launch, before it was posted. */
   private readonly tokens = new Set<string>();
   private keys: {
@@ -150,6 +152,11 @@ export class Gradebook {
       kid,
       publicJwk: { ...(await exportJWK(publicKey)), kid, alg: 'RS256', use: 'sig' },
     });
+  }
+
+  /** Tokens that it gave are good no more. */
+  forgetTokens(): void {
+    this.tokens.clear();
   }
 
   /** Signs claims as this platform does. */
@@ -345,6 +352,11 @@ export class Gradebook {
   private services(app: express.Express): void {
     app.post('/token', async (request, response) => {
       if (this.fails(response)) return;
+      if (this.refusing > 0) {
+        this.refusing -= 1;
+        response.status(400).json({ error: 'invalid_client', error_description: 'keys cannot be fetched' });
+        return;
+      }
       const { client_assertion: assertion, scope = '' } = request.body as Record<string, string | undefined>;
       try {
         const keys = createRemoteJWKSet(new URL(`${this.options.tool}/api/lti/keys`));

@@ -87,8 +87,6 @@ export function useAssessmentActs(id: string) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: (one: AssessmentAct) => sent(id, one),
-    // A tick at a bench without a network is sent as soon as there is one.
-    networkMode: 'online',
     onSuccess: took(client),
   });
 }

@@ -1,4 +1,10 @@
-import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import {
+  QueryClient,
+  type DefaultOptions,
+  useMutation,
+  useQuery,
+  useQueryClient,
+} from '@tanstack/react-query';
 import type { Degree, Drawing, DrawingForm, HintDegree, Progress, Report } from '@contactum/core';
 import type {
   AssignRequest,
@@ -32,15 +38,21 @@ import { ApiError, ask } from './client.js';
 import { leaveAllBut } from './kept.js';
 import { openVault, type Vault } from './vault.js';
 
-export const queryClient = new QueryClient({
-  defaultOptions: {
-    queries: {
-      staleTime: 5_000,
-      retry: (count, error) =>
-        error instanceof ApiError && (error.status === 0 || error.status >= 500) && count < 3,
-    },
+/** How the server is asked. */
+export const ASKING: DefaultOptions = {
+  // What the browser thinks of the network is not asked: a server on this machine or on the workshop's own
+  // network answers without an internet, and what cannot be sent is said, not kept waiting in silence.
+  mutations: { networkMode: 'always' },
+  queries: {
+    networkMode: 'always',
+    refetchOnReconnect: true,
+    staleTime: 5_000,
+    retry: (count, error) =>
+      error instanceof ApiError && (error.status === 0 || error.status >= 500) && count < 3,
   },
-});
+};
+
+export const queryClient = new QueryClient({ defaultOptions: ASKING });
 
 const LAST_KEY = 'contactum.last';
 
@@ -66,8 +78,7 @@ export const useSession = () =>
     queryKey: ['session'],
     queryFn: session,
     staleTime: 60_000,
-    // Also asked where the browser thinks that there is no network: then it is known at once.
-    networkMode: 'always',
+    // Where the browser thinks that there is no network it is known at once.
     retry: (count, error) => navigator.onLine && error instanceof ApiError && count < 3,
   });
 export const useExercises = () =>
@@ -181,7 +192,6 @@ export function useVault(personId: string): Vault | null | undefined {
     queryKey: ['vault', personId],
     queryFn: () => openVault(personId),
     staleTime: Number.POSITIVE_INFINITY,
-    networkMode: 'always',
   });
   return data ?? (isPending ? undefined : null);
 }

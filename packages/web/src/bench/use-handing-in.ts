@@ -1,3 +1,4 @@
+import { useMutation } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import type { AttemptView } from '@contactum/contract';
 import { useHandIn } from '../api/queries.js';
@@ -11,11 +12,14 @@ export function useHandingIn(
   const toast = useToasts();
   const navigate = useNavigate();
   const handIn = useHandIn();
-  const submit = () => {
-    settle()
-      .then(() => handIn.mutateAsync(attemptId))
-      .then(() => navigate(sitting ? `/sit/${sitting.assessmentId}` : `/slip/${attemptId}`))
-      .catch((error: unknown) => toast.error((error as Error).message));
-  };
-  return { submit, busy: handIn.isPending };
+  // Busy from the press on: what is not stored yet may take a while, and is handed in once.
+  const all = useMutation({
+    mutationFn: async () => {
+      await settle();
+      await handIn.mutateAsync(attemptId);
+    },
+    onSuccess: () => navigate(sitting ? `/sit/${sitting.assessmentId}` : `/slip/${attemptId}`),
+    onError: (error: Error) => toast.error(error.message),
+  });
+  return { submit: () => all.mutate(), busy: all.isPending };
 }

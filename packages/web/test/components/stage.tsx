@@ -6,6 +6,7 @@ import { afterEach, beforeEach } from '@jest/globals';
 import { MemoryRouter, Route, Routes } from 'react-router';
 import type { ReactNode } from 'react';
 import type { Person } from '@contactum/contract';
+import { ASKING } from '../../src/api/queries.js';
 import { ToastPlace } from '../../src/shell/toasts.js';
 
 // Limits are against hanging alone, however slow and busy the machine is; whether each ancestor is shown
@@ -72,7 +73,9 @@ afterEach(cleanup);
 
 /** Puts a page on the stage, at an address. */
 export function show(page: ReactNode, { at = '/', path = '*' } = {}) {
-  const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  const client = new QueryClient({
+    defaultOptions: { ...ASKING, queries: { ...ASKING.queries, staleTime: 0, retry: false } },
+  });
   const user = userEvent.setup({ pointerEventsCheck: 0 });
   // Around the page, so that it is rendered again in the same place.
   const wrapper = ({ children }: { children: ReactNode }) => (

@@ -48,11 +48,14 @@ export interface Score {
   readonly at: Date;
 }
 
-/** A service that did not take what it was told; `again` where it may take it later. */
+/** Why a service did not take what it was told: it did not answer, it may take it later, or it will not. */
+export type Untaken = 'silent' | 'later' | 'refused';
+
+/** A service that did not take what it was told. */
 export class ServiceError extends Error {
   constructor(
     message: string,
-    readonly again: boolean,
+    readonly why: Untaken,
   ) {
     super(message);
   }
@@ -77,7 +80,7 @@ export class Services {
       { sub: platform.clientId },
       { audience: platform.tokenUrl, issuer: platform.clientId },
     );
-    const response = await sent(platform.tokenUrl, {
+    const asked = sent(platform.tokenUrl, {
       method: 'POST',
       headers: { 'content-type': 'application/x-www-form-urlencoded' },
       body: new URLSearchParams({
@@ -87,8 +90,14 @@ export class Services {
         scope,
       }),
     });
+    const response = await asked.catch((error: unknown) => {
+      // It says nothing of what is to be told: a platform that cannot fetch our keys at the moment refuses too.
+      if (error instanceof ServiceError && error.why === 'refused')
+        throw new ServiceError(`no token: ${error.message}`, 'later');
+      throw error;
+    });
     const read = readWith(tokenSchema, await response.json());
-    if (!read.ok) throw new ServiceError('the platform gave no token', true);
+    if (!read.ok) throw new ServiceError('the platform gave no token', 'later');
     const { access_token: token, expires_in: seconds } = read.value;
     this.tokens.set(key, { token, until: Date.now() + 1000 * seconds - SPARE_MS });
     return token;
@@ -115,12 +124,12 @@ export class Services {
     const listed: Listed[] = [];
     let next: string | null = url;
     for (let page = 0; next !== null && page < MOST_PAGES; page += 1) {
-      if (!isOf(platform, next)) throw new ServiceError('the list goes on at another site', false);
+      if (!isOf(platform, next)) throw new ServiceError('the list goes on at another site', 'refused');
       const response = await this.asked(platform, MEMBERS_SCOPE, next, {
         headers: { accept: 'application/vnd.ims.lti-nrps.v2.membershipcontainer+json' },
       });
       const read = readWith(membersSchema, await response.json());
-      if (!read.ok) throw new ServiceError('the list of the platform cannot be read', false);
+      if (!read.ok) throw new ServiceError('the list of the platform cannot be read', 'refused');
       for (const { user_id: subject, status = 'Active', roles, ...one } of read.value.members)
         if (status === 'Active' && roles.some((role) => /(^|#)Learner$/.test(role)))
           listed.push({
@@ -138,7 +147,7 @@ export class Services {
     lineItem: string,
     { subject, given, most, comment, at }: Score,
   ): Promise<void> {
-    if (!isOf(platform, lineItem)) throw new ServiceError('the line item lies on another site', false);
+    if (!isOf(platform, lineItem)) throw new ServiceError('the line item lies on another site', 'refused');
     const url = new URL(lineItem);
     url.pathname = `${url.pathname.replace(/\/$/, '')}/scores`;
     await this.asked(platform, SCORE_SCOPE, url.href, {
@@ -157,19 +166,19 @@ export class Services {
   }
 }
 
-/** Sends a request; throws what is wrong, and whether it may be tried again. */
+/** Sends a request; throws what is wrong, and whether it may be taken later. */
 export async function sent(url: string, init: RequestInit): Promise<Response> {
   let response: Response;
   try {
     response = await fetch(url, { ...init, redirect: 'error', signal: AbortSignal.timeout(FETCH_MS) });
   } catch (error) {
-    throw new ServiceError(`${new URL(url).host} does not answer: ${(error as Error).message}`, true);
+    throw new ServiceError(`${new URL(url).host} does not answer: ${(error as Error).message}`, 'silent');
   }
   if (response.ok) return response;
   const { status } = response;
   await response.body?.cancel();
   throw new ServiceError(
     `${status} from ${new URL(url).host}`,
-    status >= 500 || status === 429 || status === 408 || status === 401,
+    status >= 500 || status === 429 || status === 408 || status === 401 ? 'later' : 'refused',
   );
 }

@@ -3,10 +3,16 @@ import type { Logger } from 'pino';
 import { recordedOutcomes } from '../assessments/recorded-outcomes.js';
 import { recordedMarks, type RecordedMark } from '../attempts/recorded-marks.js';
 import type { Platform } from './platforms.js';
-import { ServiceError, sent, type Services } from './services.js';
+import { ServiceError, sent, type Services, type Untaken } from './services.js';
 
-/** Pauses between two tries, seconds: twice as long each time, up to an hour. */
-const pauseAfter = (tries: number): number => Math.min(3600, 2 ** Math.min(tries, 12));
+/**
+ * Pauses between two tries, seconds: twice as long each time, up to an hour. What was refused is tried less
+ * often, up to a day: some platforms refuse while they are being looked after.
+ */
+const pauseAfter = (tries: number, why: Untaken): number => {
+  const doubled = 2 ** Math.min(tries, 12);
+  return why === 'refused' ? Math.min(86_400, 30 * doubled) : Math.min(3600, doubled);
+};
 /** Marks that are told in one turn. */
 const AT_ONCE = 50;
 
@@ -77,8 +83,25 @@ export class MarkTelling {
   /** Looks which marks have changed, and tells what is due. Returns how many were told. */
   async turn(): Promise<number> {
     await this.gather();
+    const places = new Map<string, Due[]>();
+    for (const due of await this.due()) places.set(due.place, [...(places.get(due.place) ?? []), due]);
+    const told = await Promise.all([...places.values()].map((due) => this.tellPlace(due)));
+    return told.reduce((sum, count) => sum + count, 0);
+  }
+
+  /**
+   * Tells one place what is due there, one after the other; one that does not answer is asked once in a turn.
+   * Returns how many it has taken.
+   */
+  private async tellPlace(due: readonly Due[]): Promise<number> {
     let told = 0;
-    for (const due of await this.due()) told += (await this.tell(due)) ? 1 : 0;
+    for (const [k, one] of due.entries()) {
+      const error = await this.tell(one);
+      if (error === null) told += 1;
+      if (error?.why !== 'silent') continue;
+      for (const rest of due.slice(k + 1)) await this.putOff(rest, error);
+      break;
+    }
     return told;
   }
 
@@ -193,24 +216,31 @@ export class MarkTelling {
     return rows;
   }
 
-  private async tell(due: Due): Promise<boolean> {
-    const { place, assignmentId, assessmentId, studentId, mark, tries } = due;
-    const of = assignmentId === null ? { assessment_id: assessmentId } : { assignment_id: assignmentId };
-    const row = () => this.database('told_marks').where({ place, ...of, student_id: studentId, mark });
+  /** Tells a mark; returns why it was not taken, null where it was. */
+  private async tell(due: Due): Promise<ServiceError | null> {
     try {
-      await (place === 'statements' ? this.tellStatement(due) : this.tellLine(due));
-      await row().update({ told_at: this.database.fn.now(), problem: null });
-      return true;
+      await (due.place === 'statements' ? this.tellStatement(due) : this.tellLine(due));
+      await this.rowOf(due).update({ told_at: this.database.fn.now(), problem: null });
+      return null;
     } catch (error) {
-      this.log.warn({ err: error, place }, 'a mark was not taken');
-      const again = !(error instanceof ServiceError) || error.again;
-      await row().update({
-        problem: (error as Error).message.slice(0, 300),
-        // What will never be taken waits for a change, or a day.
-        next_at: this.database.raw('now() + make_interval(secs => ?)', [again ? pauseAfter(tries) : 86_400]),
-      });
-      return false;
+      this.log.warn({ err: error, place: due.place }, 'a mark was not taken');
+      const why = error instanceof ServiceError ? error : new ServiceError((error as Error).message, 'later');
+      await this.putOff(due, why);
+      return why;
     }
+  }
+
+  private rowOf({ place, assignmentId, assessmentId, studentId, mark }: Due) {
+    const of = assignmentId === null ? { assessment_id: assessmentId } : { assignment_id: assignmentId };
+    return this.database('told_marks').where({ place, ...of, student_id: studentId, mark });
+  }
+
+  /** A mark that was not taken is tried again after a pause. */
+  private async putOff(due: Due, { message, why }: ServiceError): Promise<void> {
+    await this.rowOf(due).update({
+      problem: message.slice(0, 300),
+      next_at: this.database.raw('now() + make_interval(secs => ?)', [pauseAfter(due.tries, why)]),
+    });
   }
 
   private async tellLine({ place, studentId, mark }: Due): Promise<void> {
@@ -222,8 +252,8 @@ export class MarkTelling {
       )
       .where('i.id', place)
       .first<(Platform & { url: string; subject: string | null }) | undefined>('p.*', 'i.url', 'l.subject');
-    if (!found) throw new ServiceError('the line item is gone', false);
-    if (found.subject === null) throw new ServiceError('the student is not known to the platform', true);
+    if (!found) throw new ServiceError('the line item is gone', 'refused');
+    if (found.subject === null) throw new ServiceError('the student is not known to the platform', 'later');
     const { recorded, max, passed } = JSON.parse(mark) as RecordedMark;
     await this.services.tellScore(found, found.url, {
       subject: found.subject,
@@ -237,7 +267,7 @@ export class MarkTelling {
   /** One statement (xAPI 1.0.3, from memory); its id follows from what it says, so that it is stored once. */
   private async tellStatement({ assignmentId, studentId, mark }: Due): Promise<void> {
     const { statements } = this;
-    if (!statements) throw new ServiceError('no store of statements is set', false);
+    if (!statements) throw new ServiceError('no store of statements is set', 'refused');
     const found = await this.database('assignments as s')
       .join('people as p', 'p.id', this.database.raw('?::uuid', [studentId]))
       .where('s.id', assignmentId)
@@ -246,7 +276,7 @@ export class MarkTelling {
         's.exercise_id',
         'p.login',
       );
-    if (!found) throw new ServiceError('the assignment is gone', false);
+    if (!found) throw new ServiceError('the assignment is gone', 'refused');
     const { recorded, max, passed } = JSON.parse(mark) as RecordedMark;
     const { rows } = await this.database.raw<{ rows: { id: string; at: Date }[] }>(
       'select md5(?)::uuid as id, now() as at',
