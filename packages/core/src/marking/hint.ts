@@ -2,7 +2,7 @@ import { spellRef, spellWire, type Bench } from '../bench/index.js';
 import { compile, describeStimulus, type Stimulus } from '../circuit/index.js';
 import { netlistOf } from '../drawing/index.js';
 import { Solver } from '../electrics/index.js';
-import { proveCircuit, propertyTitle } from '../proof/index.js';
+import { firstLostOf, proveCircuit, propertyTitle } from '../proof/index.js';
 import { repair, type RepairEdit } from '../repair/index.js';
 import { firstMismatch, isExpectation, runSteps, type Step } from '../simulation/index.js';
 import { referenceBench, repairTask, type Exercise, type HintDegree } from './exercise.js';
@@ -49,7 +49,7 @@ function symptomOf(exercise: Exercise, bench: Bench): string | null {
     if (wrong) return `“${title}” is not right. ${sequence(wrong.steps)}: ${wrong.found}.`;
   }
   const proof = proveCircuit(solver);
-  const broken = proof.properties.find(({ id, holds }) => !holds && !exercise.lesson?.includes(id));
+  const broken = firstLostOf(proof.properties.filter(({ id }) => !exercise.lesson?.includes(id)));
   if (broken)
     return `“${propertyTitle(broken.id)}” does not hold. ${sequence(broken.trace)}: ${broken.found}.`;
   const rules = [

@@ -1,4 +1,4 @@
-import { propertyTitle } from '../proof/index.js';
+import { firstLostOf, propertyTitle } from '../proof/index.js';
 import { exerciseVersion, type Exercise, type HintDegree } from './exercise.js';
 import { addPoints, partOf, sharePoints } from './points.js';
 import { MARKER_VERSION, PARTS, type Criterion, type Part, type Report } from './report.js';
@@ -128,7 +128,7 @@ export function reasonAgainst({
   score,
   pass,
 }: Pick<Report, 'criteria' | 'properties' | 'score' | 'pass'>): string | null {
-  const unsafe = properties.find(({ holds, lesson }) => !holds && !lesson);
+  const unsafe = firstLostOf(properties.filter(({ lesson }) => !lesson));
   if (unsafe) return `“${propertyTitle(unsafe.id)}” does not hold: ${unsafe.found}`;
   const wrong = criteria.find(({ essential, evidence }) => essential === true && evidence !== null);
   if (wrong) return `“${wrong.title}” is not right: ${wrong.evidence?.found ?? ''}`;

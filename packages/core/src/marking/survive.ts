@@ -1,5 +1,5 @@
 import type { Circuit } from '../circuit/index.js';
-import { propertyTitle, type Property } from '../proof/index.js';
+import { firstLostOf, propertyTitle, type Property } from '../proof/index.js';
 import type { Exercise, Survival } from './exercise.js';
 import { proofWith, type OfReference } from './reference.js';
 import type { Evidence } from './evidence.js';
@@ -25,7 +25,7 @@ export function judgeSurvival(exercise: Exercise, circuit: Circuit, { kept }: Of
 function evidenceAgainst({ fault }: Survival, asked: readonly Property[], circuit: Circuit): Evidence | null {
   const found = proofWith(circuit, fault, { properties: asked.map(({ id }) => id), untilLost: true });
   if (!found) return { found: 'this fault has no place on this board' };
-  const lost = found.find(({ holds }) => !holds);
+  const lost = firstLostOf(found);
   if (lost)
     return {
       found: `“${propertyTitle(lost.id)}” no longer holds: ${lost.found}`,

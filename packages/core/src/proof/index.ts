@@ -2,12 +2,13 @@
  * Every order in which a bench can be worked: safety properties, and equivalence with a shortest
  * counterexample.
  */
-export type { Proof, ProofOptions, Property } from './proof.js';
+export { firstLostOf, type Proof, type ProofOptions, type Property } from './proof.js';
 export * from './prove.js';
 export {
   DANGER,
   PROPERTY_IDS,
   isOfWiring,
+  lacksLines,
   propertyTitle,
   propertyWeight,
   startsNothing,

@@ -7,7 +7,7 @@ import type { Property, ProofOptions } from './proof.js';
 import type { PropertyId } from './properties/ids.js';
 
 /** What was found against a property. */
-export type Violation = Pick<Property, 'trace' | 'found' | 'otherwise'>;
+export type Violation = Pick<Property, 'trace' | 'found' | 'otherwise' | 'unshown'>;
 
 /** A step that a violation shows after; without a stimulus it shows as the supply comes on. */
 export type LastSegment = Omit<Segment, 'stimulus'> & { readonly stimulus: Stimulus | null };

@@ -12,9 +12,18 @@ export interface Property {
    * The same sequence with the other order of arrival, where the violation is that the two end differently.
    */
   readonly otherwise?: readonly Stimulus[];
+  /**
+   * No steps show it: it takes an order of arrival that these devices do not take at the speeds of the format.
+   * The trace leads to where it may happen.
+   */
+  readonly unshown?: true;
   /** What was found, in words. */
   readonly found: string;
 }
+
+/** The property that is told as the first that does not hold: of those that steps show, before any other. */
+export const firstLostOf = (properties: readonly Property[]): Property | undefined =>
+  properties.find(({ holds, unshown }) => !holds && !unshown) ?? properties.find(({ holds }) => !holds);
 
 export interface Proof {
   readonly complete: boolean;
@@ -58,8 +67,8 @@ export interface ProofOptions {
   /** Whether breakers and disconnectors are worked as well; they are by default. */
   readonly hands?: Hands;
   /**
-   * Only the first property, in their order, that does not hold is asked for: what comes behind it is not
-   * judged, and not told.
+   * Only the first property, in their order, is asked for that does not hold as steps show: what comes behind
+   * it is not judged, and not told.
    */
   readonly untilLost?: boolean;
   /** A violation counts although heat comes before it, whichever steps are tried. */

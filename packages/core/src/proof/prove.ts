@@ -21,7 +21,7 @@ export function proveCircuit(
 ): Proof {
   const proof = proofOf(solver, options, decisions);
   if (!options.untilLost) return proof;
-  const first = proof.properties.findIndex(({ holds }) => !holds);
+  const first = proof.properties.findIndex(({ holds, unshown }) => !holds && !unshown);
   return first < 0 ? proof : { ...proof, properties: proof.properties.slice(0, first + 1) };
 }
 

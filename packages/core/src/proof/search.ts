@@ -41,6 +41,10 @@ export const MOST_RUNNING = 256;
 /** No stimulus: the bench as it is switched on. */
 const FRESH = -1;
 
+/** What is said of a violation that no steps show. */
+const NO_STEPS =
+  '; devices may arrive in such an order, but at their usual speeds they do not, so no steps show it';
+
 /** What was found and no steps show. */
 export interface Unshown {
   readonly violation: Violation;
@@ -61,7 +65,10 @@ export function verdict(
   met: Met,
   so: { readonly complete: boolean; readonly states: number; readonly shortedAtOnce: boolean },
 ): Property {
-  if (violation) return { id, holds: false, tested: true, ...violation };
+  if (violation) {
+    const found = violation.unshown ? `${violation.found}${NO_STEPS}` : violation.found;
+    return { id, holds: false, tested: true, ...violation, found };
+  }
   const rule = propertyRule(id);
   const tested = so.shortedAtOnce ? id === 'no-short' : rule.tested(met);
   // What the wiring itself shows needs no search.
@@ -85,8 +92,10 @@ export function counted(
   id: PropertyId,
   { heatless }: Pick<ProofOptions, 'heatless'>,
 ): Violation | undefined {
+  const shown = violations.get(id);
   const found = unshown.get(id);
-  return violations.get(id) ?? (found && (heatless || !found.burns) ? found.violation : undefined);
+  if (shown || !found || (found.burns && !heatless)) return shown;
+  return { ...found.violation, unshown: true };
 }
 
 /** The violation that the wiring itself shows of each property; those that hold are left out. */

@@ -171,13 +171,13 @@ export class AskedBoard {
 
   // ── danger and cause ──────────────────────────────────────────────────────────────────────────
 
-  /** The proof's shortest sequence that breaks a property; null where it holds. */
+  /** The proof's shortest sequence that breaks a property; null where none does. */
   danger({
     property,
   }: Pick<DangerQuestion, 'property'>): { trace: readonly Stimulus[]; length: number } | null {
     this.proof ??= proveCircuit(this.solver);
     const found = this.proof.properties.find(({ id }) => id === property);
-    if (!found || found.holds) return null;
+    if (!found || found.holds || found.unshown) return null;
     const trace = found.trace.filter((step): step is Stimulus => !('expect' in step));
     return { trace, length: shownAfter(this.solver, property, trace) ?? lengthOf(trace) };
   }
@@ -256,7 +256,7 @@ export class AskedBoard {
       case 'terminal':
         return this.terminals(question.what).length > 0 ? [] : none('what', 'no terminal is meant');
       case 'danger':
-        return this.danger(question) ? [] : none('property', 'holds on this board');
+        return this.danger(question) ? [] : none('property', 'is broken by no steps on this board');
       case 'cause': {
         const right = this.causes(question).length;
         return right === 1 ? [] : none('findings', `${right} of the listed faults explain them, not one`);

@@ -1,7 +1,7 @@
 import { OPERATED, REST, START_DUTIES } from '../catalogue/index.js';
 import { controlOf, isTripBar, type Circuit, type Stimulus } from '../circuit/index.js';
 import { coilVolts, isShorted, voltageFault, type Solver } from '../electrics/index.js';
-import { startsNothing } from '../proof/index.js';
+import { lacksLines, startsNothing } from '../proof/index.js';
 import { Simulation, isShort, stepProblem } from '../simulation/index.js';
 import type { Danger } from './question.js';
 
@@ -36,8 +36,13 @@ const dutyIn =
   (tag: string) =>
     bench.devices.find((one) => one.tag === tag)?.duty;
 
+/** At rest, or on the way, of which the events tell. */
 const isBadVoltage = ({ simulation, circuit }: Worked): boolean =>
-  circuit.coils.some((coil, k) => voltageFault(coil, coilVolts(simulation.solution, k)) !== null);
+  circuit.coils.some(
+    (coil, k) =>
+      voltageFault(coil, coilVolts(simulation.solution, k)) !== null ||
+      simulation.events.some(({ what }) => what.startsWith(`volts(${circuit.terminals[coil.a]!},`)),
+  );
 
 /** What shows, after one stimulus has come to rest, that a property is broken. */
 const SHOWN: Readonly<Record<Danger, (worked: Worked) => boolean>> = {
@@ -54,8 +59,10 @@ const SHOWN: Readonly<Record<Danger, (worked: Worked) => boolean>> = {
   'coil-voltage': (worked) =>
     isBadVoltage(worked) || worked.simulation.incidents.some(({ kind }) => kind === 'coil-overvoltage'),
   'no-chatter': ({ simulation }) => simulation.incidents.some(({ kind }) => kind === 'chatter'),
-  'full-phases': ({ simulation }) =>
-    simulation.solution.motors.some(({ driven }) => driven === 'single-phase'),
+  'full-phases': ({ simulation, circuit }) =>
+    circuit.motors.some((motor, k) =>
+      lacksLines(circuit, motor, simulation.solution.motors[k]?.driven ?? 'none', simulation.state),
+    ),
 };
 
 /** What hands do in a sequence: waiting is nothing, and two at one instant are two. */

@@ -1,5 +1,5 @@
 import type { Solver } from '../electrics/index.js';
-import { PROPERTY_IDS, proveCircuit, type Property } from '../proof/index.js';
+import { PROPERTY_IDS, firstLostOf, proveCircuit, type Property } from '../proof/index.js';
 
 /**
  * The first safety property that a repaired board does not hold, of those that need not be excused because
@@ -11,5 +11,5 @@ export function firstLost(
 ): { readonly lost: Property | null; readonly complete: boolean } {
   const properties = PROPERTY_IDS.filter((id) => !excused.has(id));
   const proof = proveCircuit(solver, { properties, untilLost: true });
-  return { lost: proof.properties.find(({ holds }) => !holds) ?? null, complete: proof.complete };
+  return { lost: firstLostOf(proof.properties) ?? null, complete: proof.complete };
 }

@@ -21,6 +21,7 @@ import { leftOut } from './left-out.js';
 import { marksOf } from './marks.js';
 import { alikeOf, partsCompared, partsOf } from './parts.js';
 import { anyhowAsSolved } from './solved.js';
+import { shownAsTold } from './shown.js';
 import { untilLostOf } from './until-lost.js';
 import { mistakesUnlike, unlikeOriginal } from './variants.js';
 import { twoWrong } from './wrong-wirings.js';
@@ -42,6 +43,7 @@ let [asked, refused] = [0, 0];
 let [varied, unlikes] = [0, 0];
 let [answers, unsolved] = [0, 0];
 let [ended, unended] = [0, 0];
+let [worked, untold] = [0, 0];
 const wired = shipped.filter(({ task, reference }) => task !== 'find' && reference.length > 0);
 for (let seed = first; performance.now() < end; seed += 1) {
   const result = checkSeed(seed);
@@ -59,6 +61,10 @@ for (let seed = first; performance.now() < end; seed += 1) {
   if (until.lost > 0) ended += 1;
   unended += until.findings.length;
   for (const text of until.findings) console.log(JSON.stringify({ seed, what: 'first lost', text }));
+  const shown = shownAsTold(seed);
+  worked += shown.worked;
+  untold += shown.findings.length;
+  for (const text of shown.findings) console.log(JSON.stringify({ seed, what: 'shown', text }));
   // Kept answers of boards wired anyhow beside the whole solution.
   for (let k = 0; k < 20; k += 1) {
     const { board, asked, findings } = anyhowAsSolved(20 * seed + k);
@@ -172,6 +178,7 @@ console.log(
     `${refused} of ${asked} answers of a plain solver refused`,
     `${unsolved} of ${answers} kept answers unlike the whole solution`,
     `${unended} of ${ended} proofs that end with the first lost property unlike the whole one`,
+    `${untold} of ${worked} lost properties that steps show otherwise than it is said`,
     `${unlikes} differences of ${varied} variants`,
     `${surprising} surprising marks of ${tried} dry runs`,
     `found: ${JSON.stringify(count)}`,
@@ -191,7 +198,8 @@ process.exitCode =
     refused +
     unlikes +
     unsolved +
-    unended >
+    unended +
+    untold >
     0 ||
   oftenMore ||
   Object.keys(count).length > 0

@@ -20,6 +20,7 @@ export { DANGER } from './property.js';
 export { findShort } from './no-short.js';
 export { judgeStart, startsNothing } from './no-self-start.js';
 export { mechanismsBetween } from './by-contacts.js';
+export { lacksLines } from './motors.js';
 export type { Lead, PropertyRule } from './property.js';
 
 const PROPERTIES: Readonly<Record<PropertyId, PropertyRule>> = {

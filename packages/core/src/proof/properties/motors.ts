@@ -65,6 +65,12 @@ const areThreePhases = (conductors: readonly Conductor[]): boolean =>
 
 const conductors = byMotor(conductorsOn);
 
+/** A three-phase motor is driven by anything but three lines of three phases. */
+export const lacksLines = (circuit: Circuit, motor: Motor, driven: string, state: MechanicalState): boolean =>
+  motor.windings.length === PHASES &&
+  driven !== 'none' &&
+  (driven === 'single-phase' || !areThreePhases(conductorsOn(circuit, motor, state)));
+
 const wordsOf = (driven: string, on: readonly Conductor[]): string =>
   driven === 'single-phase'
     ? 'is driven by two lines alone: it hums and does not start'
@@ -91,13 +97,9 @@ export const fullPhases: PropertyRule = {
       if (!search.isOpen('full-phases') || !isWhole(circuit, state)) return;
       const on = conductors(circuit, k).at(state);
       if (driven !== 'single-phase' && areThreePhases(on)) return;
-      search.violateSettled('full-phases', settled, `${motor.tag} ${wordsOf(driven, on)}`, (simulation) => {
-        const now = simulation.solution.motors[k]?.driven;
-        return (
-          now === 'single-phase' ||
-          (now !== 'none' && !areThreePhases(conductorsOn(circuit, motor, simulation.state)))
-        );
-      });
+      search.violateSettled('full-phases', settled, `${motor.tag} ${wordsOf(driven, on)}`, (simulation) =>
+        lacksLines(circuit, motor, simulation.solution.motors[k]?.driven ?? 'none', simulation.state),
+      );
     });
   },
 };
