@@ -1,7 +1,14 @@
 import type { Bench } from '../bench/index.js';
-import { isHeldByCoil, movedByCoil, type MechanicalState } from '../circuit/index.js';
+import {
+  isHeldByCoil,
+  movedByCoil,
+  type Circuit,
+  type Coil,
+  type MechanicalState,
+} from '../circuit/index.js';
 import { Solver, coilVolts, isShorted, pulls, type Driven, type Electrical } from '../electrics/index.js';
 import { LAMP_LIT } from '../tolerances.js';
+import { inputsToChange, type Readings } from './inputs.js';
 import { HeldNetwork, type Failing, type PinWire } from './held.js';
 
 export type { Failing, PinWire } from './held.js';
@@ -18,6 +25,19 @@ export interface Checkpoint {
   readonly lamps: readonly (boolean | null)[];
   /** Field of each motor, and its positive-sequence winding volts. */
   readonly motors: readonly Field[];
+  /** What the inputs of controllers may show; nothing where it is not known. */
+  readonly readings: readonly Readings[];
+}
+
+/**
+ * The moment after something was done and before any program has worked, of a change in which outputs change:
+ * some output must change now, or a coil ask an armature to move, or nothing would happen at all.
+ */
+export interface Waking {
+  readonly state: MechanicalState;
+  readonly moves: readonly { readonly coil: number; readonly in: boolean }[];
+  readonly unobserved: readonly number[];
+  readonly readings: readonly Readings[];
 }
 
 export interface Field {
@@ -59,6 +79,8 @@ interface Seen {
  */ export class Board extends HeldNetwork {
   private readonly coilLoads: readonly PinWire[];
   private readonly lampLoads: readonly PinWire[];
+  /** By coil: it is an input of a controller. */
+  private readonly isInput: readonly boolean[];
   private readonly byConductors: Seen = {
     shared: false,
     asks: (k, sealed) => this.asks(k, sealed),
@@ -77,28 +99,65 @@ interface Seen {
     const load = ({ a, b }: PinWire): PinWire => ({ a: pinOf[a]!, b: pinOf[b]! });
     this.coilLoads = circuit.coils.map(load);
     this.lampLoads = circuit.lamps.map(load);
+    this.isInput = circuit.coils.map((coil) => isInputCoil(circuit, coil));
   }
 
   /** What a wiring fails to do at a checkpoint, one answer for each way in which the unobserved may stand: one of them must be cured. Empty where nothing is found. */
   failing(wires: readonly PinWire[], checkpoint: Checkpoint): Failing[] {
-    return unlessOneFits(
-      checkpoint.states,
-      (state) => this.hold(wires, state) ?? this.judge(state, checkpoint, this.byConductors),
-    );
+    return unlessOneFits(checkpoint.states, (state) => {
+      const failing = this.hold(wires, state) ?? this.judge(state, checkpoint, this.byConductors);
+      return failing ? [failing] : this.misread(state, checkpoint.readings, this.byConductors);
+    });
   }
 
   /** The same of a whole wiring by the solution of its circuit. */
   failingExactly(solver: Solver, checkpoint: Checkpoint): Failing[] {
     return unlessOneFits(checkpoint.states, (state) => {
       const electrical = solver.at(state);
-      return isShorted(electrical) ? null : this.judge(state, checkpoint, this.bySolution(electrical));
+      if (isShorted(electrical)) return [];
+      const seen = this.bySolution(electrical);
+      const failing = this.judge(state, checkpoint, seen);
+      return failing ? [failing] : this.misread(state, checkpoint.readings, seen);
     });
+  }
+
+  /**
+   * Inputs that do not show what their program needs, of which one at least must show something else; none
+   * where they do, or where it cannot be told.
+   */
+  private misread(state: MechanicalState, readings: readonly Readings[], seen: Seen): Failing[] {
+    for (const one of readings) {
+      if (!one.isRunning(state)) continue;
+      const pattern = this.patternOf(one, state, seen);
+      if (pattern === null || one.fits[pattern]) continue;
+      return inputsToChange(one, pattern).map((bit) => {
+        const coil = one.coils[bit]!;
+        const { a, b } = this.coilLoads[coil]!;
+        const isOn = ((pattern >> bit) & 1) === 1;
+        const wants = this.circuit.coils[coil]!.voltage;
+        return { kind: isOn ? 'live' : 'dead', state, ends: [a, b], wants, shared: seen.shared };
+      });
+    }
+    return [];
+  }
+
+  /** What some inputs show; null where it cannot be told. */
+  private patternOf({ coils }: Readings, state: MechanicalState, seen: Seen): number | null {
+    let pattern = 0;
+    for (let bit = 0; bit < coils.length; bit += 1) {
+      const isOn = seen.asks(coils[bit]!, this.isHeld(state, coils[bit]!));
+      if (isOn === null) return null;
+      if (isOn) pattern |= 1 << bit;
+    }
+    return pattern;
   }
 
   private judge(state: MechanicalState, { coils, lamps, motors }: Checkpoint, seen: Seen): Failing | null {
     const { circuit } = this;
     const { shared } = seen;
     for (let k = 0; k < circuit.coils.length; k += 1) {
+      // What inputs show is their program's matter.
+      if (this.isInput[k]) continue;
       const { voltage } = circuit.coils[k]!;
       const sealed = coils[k] ?? this.isHeld(state, k);
       const has = seen.asks(k, sealed);
@@ -161,15 +220,6 @@ interface Seen {
       coil,
       in: !this.isHeld(state, coil),
     });
-    const wrong = (at: MechanicalState, coil: number, goesIn: boolean): Failing => {
-      const { a, b } = this.coilLoads[coil]!;
-      return {
-        kind: goesIn ? 'dead' : 'live',
-        state: at,
-        ends: [a, b],
-        wants: circuit.coils[coil]?.voltage ?? 0,
-      };
-    };
     // What nobody observes may move on the way, or rather should not have.
     const aside: Failing[] = [];
     let rest = [...moves, ...unobserved.map(change)];
@@ -182,18 +232,43 @@ interface Seen {
         if (has === move.in) asked.push(move);
       }
       if (asked.length === 0) {
-        return [...rest.map(({ coil, in: goesIn }) => wrong(state, coil, goesIn)), ...aside];
+        return [...rest.map(({ coil, in: goesIn }) => this.wrong(state, coil, goesIn)), ...aside];
       }
       const then = state;
       state = state.slice();
       for (const { coil, in: goesIn } of asked) {
         const { mechanism, asks } = circuit.coils[coil]!;
-        if (unobserved.includes(coil)) aside.push(wrong(then, coil, !goesIn));
+        if (unobserved.includes(coil)) aside.push(this.wrong(then, coil, !goesIn));
         state[mechanism] = movedByCoil(circuit.mechanisms[mechanism]!, asks, goesIn);
       }
       rest = rest.filter((move) => !asked.includes(move));
     }
     return [];
+  }
+
+  /**
+   * Where nothing at all is set off by what was done: the armatures and the inputs of which one at least must
+   * be; empty where something is, or where it cannot be told.
+   */
+  sleeping(wires: readonly PinWire[], { state, moves, unobserved, readings }: Waking): Failing[] {
+    const { circuit } = this;
+    if (this.hold(wires, state)) return [];
+    for (let k = 0; k < circuit.coils.length; k += 1)
+      if (!this.isInput[k] && this.asks(k, this.isHeld(state, k)) !== this.isHeld(state, k)) return [];
+    const patterns = readings.map((one) => this.patternOf(one, state, this.byConductors));
+    if (readings.some(({ fits }, k) => patterns[k] === null || fits[patterns[k]!])) return [];
+    return [
+      ...readings.flatMap((one) => this.misread(state, [one], this.byConductors)),
+      ...moves.map(({ coil, in: goesIn }) => this.wrong(state, coil, goesIn)),
+      ...unobserved.map((coil) => this.wrong(state, coil, !this.isHeld(state, coil))),
+    ];
+  }
+
+  /** A coil that does not ask what it should. */
+  private wrong(state: MechanicalState, coil: number, goesIn: boolean): Failing {
+    const { a, b } = this.coilLoads[coil]!;
+    const wants = this.circuit.coils[coil]?.voltage ?? 0;
+    return { kind: goesIn ? 'dead' : 'live', state, ends: [a, b], wants };
   }
 
   /** True where coil k must be energised for its mechanism to stay as it is. */
@@ -272,13 +347,17 @@ interface Seen {
 /** What is found in each of some states; nothing where one of them fits. */
 function unlessOneFits(
   states: readonly MechanicalState[],
-  judge: (state: MechanicalState) => Failing | null,
+  judge: (state: MechanicalState) => readonly Failing[],
 ): Failing[] {
   const found: Failing[] = [];
   for (const state of states) {
     const failing = judge(state);
-    if (!failing) return [];
-    found.push(failing);
+    if (failing.length === 0) return [];
+    found.push(...failing);
   }
   return found;
 }
+
+/** True of the coil that stands for an input of a controller. */
+export const isInputCoil = ({ mechanisms }: Circuit, { mechanism }: Coil): boolean =>
+  mechanisms[mechanism]!.kind === 'input';

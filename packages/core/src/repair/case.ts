@@ -1,6 +1,7 @@
 import type { Wire } from '../bench/index.js';
+import { programOf } from '../catalogue/index.js';
 import { placesOf, type Circuit, type MechanicalState, type TerminalIndex } from '../circuit/index.js';
-import { Board, type Checkpoint, type Transition, type PinWire } from './board.js';
+import { Board, type Checkpoint, type PinWire, type Transition, type Waking } from './board.js';
 import { storyOf } from './checkpoints.js';
 import type { RepairTask } from './task.js';
 
@@ -12,6 +13,7 @@ export class Case {
   readonly board: Board;
   readonly checkpoints: readonly Checkpoint[];
   readonly transitions: readonly Transition[];
+  readonly wakings: readonly Waking[];
   /** Properties that the reference itself does not hold. */
   readonly excused: ReadonlySet<string>;
   /** The board's own wires. */
@@ -47,8 +49,13 @@ export class Case {
     this.excused = story.excused;
     // Conductors alone do not tell everything: what they would refuse in the reference itself is left to
     // whole solutions.
-    this.checkpoints = story.checkpoints.filter((one) => this.board.failing(wanted, one).length === 0);
-    this.transitions = story.transitions.filter((one) => this.board.staying(wanted, one).length === 0);
+    const { board } = this;
+    // What inputs must show is known of the reference's programs alone.
+    const isSame = haveSamePrograms(task);
+    const moments = isSame ? story.checkpoints : story.checkpoints.map((one) => ({ ...one, readings: [] }));
+    this.checkpoints = moments.filter((one) => board.failing(wanted, one).length === 0);
+    this.transitions = story.transitions.filter((one) => board.staying(wanted, one).length === 0);
+    this.wakings = isSame ? story.wakings.filter((one) => board.sleeping(wanted, one).length === 0) : [];
   }
 
   /** By net: the circuits that its terminals may belong to, as bits. */
@@ -98,3 +105,10 @@ export class Case {
     return { ...circuit, conductors: [...circuit.conductors, ...added] };
   }
 }
+
+/** Whether the controllers of a board run the programs of the reference. */
+const haveSamePrograms = ({ bench, reference }: RepairTask): boolean =>
+  bench.devices.every((device) => {
+    const other = reference.devices.find(({ tag }) => tag === device.tag);
+    return JSON.stringify(programOf(device)) === JSON.stringify(programOf(other));
+  });

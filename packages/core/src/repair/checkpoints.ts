@@ -14,7 +14,8 @@ import { proveCircuit } from '../proof/index.js';
 import { Simulation, isExpectation } from '../simulation/index.js';
 import { LAMP_LIT } from '../tolerances.js';
 import type { RepairTask } from './task.js';
-import { Board, type Checkpoint, type Transition } from './board.js';
+import { Board, isInputCoil, type Checkpoint, type Transition, type Waking } from './board.js';
+import { readingsAtRest, readingsForChange } from './inputs.js';
 
 type StoryTask = Pick<RepairTask, 'reference' | 'behaviours' | 'observe'>;
 
@@ -22,6 +23,7 @@ type StoryTask = Pick<RepairTask, 'reference' | 'behaviours' | 'observe'>;
 export interface RightStory {
   readonly checkpoints: readonly Checkpoint[];
   readonly transitions: readonly Transition[];
+  readonly wakings: readonly Waking[];
   /**
    * Properties that the reference itself does not hold: where that is the lesson, a repaired board need not
    * either.
@@ -65,6 +67,7 @@ function workedThrough(task: StoryTask): RightStory {
   return {
     checkpoints: [...story.checkpoints.values()],
     transitions: [...story.transitions.values()],
+    wakings: [...story.wakings.values()],
     excused: new Set(properties.flatMap(({ id, holds }) => (holds ? [] : [id]))),
   };
 }
@@ -74,10 +77,11 @@ class Story {
   readonly solver: Solver;
   readonly checkpoints = new Map<string, Checkpoint>();
   readonly transitions = new Map<string, Transition>();
+  readonly wakings = new Map<string, Waking>();
   private readonly circuit: Circuit;
   /** What observations and expectations name. */
   private readonly named: ReadonlySet<string>;
-  /** Coils that nobody observes. */
+  /** Coils that nobody observes, but for inputs. */
   private readonly unobserved: readonly number[];
 
   constructor(
@@ -90,7 +94,9 @@ class Story {
       .flat()
       .flatMap((step) => (isExpectation(step) ? Object.keys(step.expect) : []));
     this.named = new Set([...observe, ...expected]);
-    this.unobserved = this.circuit.coils.flatMap(({ tag }, k) => (this.named.has(tag) ? [] : [k]));
+    this.unobserved = this.circuit.coils.flatMap((coil, k) =>
+      this.named.has(coil.tag) || isInputCoil(this.circuit, coil) ? [] : [k],
+    );
   }
 
   private isSettled(state: MechanicalState): boolean {
@@ -108,7 +114,9 @@ class Story {
     if (isShorted(electrical)) return;
     const free = this.unobserved.map((k) => circuit.coils[k]!.mechanism);
     this.checkpoints.set(key, {
-      states: variants(circuit, state, free),
+      states: variants(circuit, state, free)
+        .filter((one) => isWritten(circuit, one))
+        .slice(0, MOST_VARIANTS),
       coils: circuit.coils.map(({ tag, mechanism }) =>
         named.has(tag) ? state[mechanism] === OPERATED : null,
       ),
@@ -120,6 +128,7 @@ class Story {
         positive,
         supplied: this.suppliedEnds(state, k),
       })),
+      readings: readingsAtRest(circuit, state),
     });
   }
 
@@ -143,8 +152,33 @@ class Story {
     });
     const key = String.fromCharCode(...state);
     if (moves.length > 0 && !transitions.has(key)) transitions.set(key, { state, moves, unobserved });
+    this.noteWaking(before, after, moves);
+  }
+
+  /** Keeps what programs alone set off: nothing else moves before an output has changed. */
+  private noteWaking(before: MechanicalState, after: MechanicalState, moves: Transition['moves']): void {
+    const { circuit, unobserved, wakings } = this;
+    const members = new Set(circuit.controllers.flatMap((one) => one.members));
+    const changed = circuit.controllers.some(({ outputs }) => outputs.some((k) => before[k] !== after[k]));
+    const elapsed = circuit.mechanisms.some((one) => isTiming(one, before[one.index]!));
+    if (!changed || elapsed) return;
+    const state = before.slice();
+    for (const mechanism of circuit.mechanisms)
+      if (!members.has(mechanism.index) && standsIn(mechanism).length === 0)
+        state[mechanism.index] = after[mechanism.index]!;
+    const key = String.fromCharCode(...state);
+    const readings = readingsForChange(circuit, state);
+    const isSeen = readings.length === circuit.controllers.length;
+    if (isSeen && !wakings.has(key)) wakings.set(key, { state, moves, unobserved, readings });
   }
 }
+
+/** States in which what nobody observes may stand, at most. */
+const MOST_VARIANTS = 27;
+
+/** False of a state in which a controller that does not run holds outputs closed. */
+const isWritten = ({ controllers }: Circuit, state: MechanicalState): boolean =>
+  controllers.every((one) => one.isRunning(state) || one.outputs.every((k) => state[k] === 0));
 
 /** A state with every way in which what nobody observes may stand; the reference's own way first. */
 function variants(circuit: Circuit, state: MechanicalState, free: readonly number[]): MechanicalState[] {
@@ -160,5 +194,5 @@ function variants(circuit: Circuit, state: MechanicalState, free: readonly numbe
       });
     });
   }
-  return states.slice(0, 27);
+  return states;
 }

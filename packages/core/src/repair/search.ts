@@ -32,8 +32,8 @@ export class Search {
   /** A repair of as many edits is known already. */
   private isKnown = false;
   private found = new Map<string, { edits: RepairEdit[]; weight: number }>();
-  /** The order in which moments are looked at: what refused a wiring last comes first. */
-  private readonly order: number[];
+  /** What a wiring fails to do at each moment that it is judged at: what refused a wiring last comes first. */
+  private readonly moments: ((wires: readonly PinWire[]) => readonly Failing[])[];
 
   constructor(
     task: RepairTask,
@@ -42,7 +42,12 @@ export class Search {
     this.given = new Case(task);
     this.verdicts = new Verdicts(this.given);
     this.answers = new Answers(this.given, true);
-    this.order = [...this.given.checkpoints, ...this.given.transitions].map((_, k) => k);
+    const { board, checkpoints, transitions, wakings } = this.given;
+    this.moments = [
+      ...checkpoints.map((one) => (wires: readonly PinWire[]) => board.failing(wires, one)),
+      ...transitions.map((one) => (wires: readonly PinWire[]) => board.staying(wires, one)),
+      ...wakings.map((one) => (wires: readonly PinWire[]) => board.sleeping(wires, one)),
+    ];
   }
 
   private readonly isAsked = (property: PropertyId): boolean => !this.excused.has(property);
@@ -247,16 +252,11 @@ export class Search {
 
   /** What a wiring fails to do at the moments that it is judged at. */
   private *missed(wires: readonly PinWire[]): Generator<readonly Failing[]> {
-    const { order } = this;
-    const { board } = this.given;
-    for (let k = 0; k < order.length; k += 1) {
-      const moment = order[k]!;
-      const failing =
-        moment < this.given.checkpoints.length
-          ? board.failing(wires, this.given.checkpoints[moment]!)
-          : board.staying(wires, this.given.transitions[moment - this.given.checkpoints.length]!);
+    const { moments } = this;
+    for (let k = 0; k < moments.length; k += 1) {
+      const failing = moments[k]!(wires);
       if (failing.length === 0) continue;
-      if (k > 0) order.unshift(...order.splice(k, 1));
+      if (k > 0) moments.unshift(...moments.splice(k, 1));
       yield failing;
     }
   }
