@@ -175,6 +175,18 @@ describe('before it is set', () => {
     expect(failed.length).toBeGreaterThan(25);
   });
 
+  test.each(['salt-harrow-controller', 'sluice-gate-controller-jog', 'blower-controller-star-delta'])(
+    'where the program is the student’s too, leads are tried with the right one: %s wired otherwise passes',
+    (id) => {
+      const one = exercise(id);
+      const marker = new TrialMarker(one);
+      const right = trialWirings(one, 3).filter(({ kind }) => kind === 'right');
+      expect(right).toHaveLength(5);
+      for (const wiring of right)
+        expect(marker.mark(wiring)).toMatchObject({ title: wiring.title, says: 'right, and full marks' });
+    },
+  );
+
   test('wirings of a dry run are marked alike in whatever order, and by whichever of several markers', () => {
     const one = exercise('sluice-gate-jog-button');
     const wirings = trialWirings(one, 5, 12);

@@ -4,6 +4,7 @@ import { placesOf, type Circuit, type MechanicalState, type TerminalIndex } from
 import { Board, type Checkpoint, type PinWire, type Transition, type Waking } from './board.js';
 import { storyOf } from './checkpoints.js';
 import type { RepairTask } from './task.js';
+import { signature } from './wiring.js';
 
 /**
  * A task of repair as the search sees it: the board, its wires and the reference's between pins, and the
@@ -20,6 +21,11 @@ export class Case {
   readonly own: readonly PinWire[];
   /** Potentials of the reference, by pin: of two repairs the one nearer to it is shown first. */
   readonly wanted: Int32Array;
+  /**
+   * Signature of a wiring that joins exactly what the reference joins and so passes as that does; null where
+   * the boards differ in anything but their leads.
+   */
+  readonly asReference: string | null;
   /** By pin: one of its terminals. */
   private readonly terminalOf: TerminalIndex[];
   /** By pin: the circuits that its terminals may belong to, as bits. */
@@ -47,6 +53,7 @@ export class Case {
     this.wanted.forEach((net, p) => (this.circuitsOfPin[p] = together.get(net)!));
     const story = storyOf(task);
     this.excused = story.excused;
+    this.asReference = story.isRight && areAlike(task) ? signature(this.wanted) : null;
     // Conductors alone do not tell everything: what they would refuse in the reference itself is left to
     // whole solutions.
     const { board } = this;
@@ -105,6 +112,15 @@ export class Case {
     return { ...circuit, conductors: [...circuit.conductors, ...added] };
   }
 }
+
+/** Whether two boards have the same devices, set alike, and no lead whose length drops volts. */
+const areAlike = ({ bench, reference }: RepairTask): boolean =>
+  [...bench.wires, ...reference.wires].every(({ length }) => length === undefined) &&
+  bench.devices.length === reference.devices.length &&
+  bench.devices.every((device) => {
+    const other = reference.devices.find(({ tag }) => tag === device.tag);
+    return JSON.stringify(device) === JSON.stringify(other);
+  });
 
 /** Whether the controllers of a board run the programs of the reference. */
 const haveSamePrograms = ({ bench, reference }: RepairTask): boolean =>

@@ -11,7 +11,7 @@ import {
 } from '../circuit/index.js';
 import { Solver, isShorted } from '../electrics/index.js';
 import { proveCircuit } from '../proof/index.js';
-import { Simulation, isExpectation } from '../simulation/index.js';
+import { Simulation, isExpectation, runSteps } from '../simulation/index.js';
 import { LAMP_LIT } from '../tolerances.js';
 import type { RepairTask } from './task.js';
 import { Board, isInputCoil, type Checkpoint, type Transition, type Waking } from './board.js';
@@ -29,6 +29,8 @@ export interface RightStory {
    * either.
    */
   readonly excused: ReadonlySet<string>;
+  /** The reference does what is asked, and its proof came to its end. */
+  readonly isRight: boolean;
 }
 
 /** The last story of each reference, with what it was made for. */
@@ -63,12 +65,13 @@ function workedThrough(task: StoryTask): RightStory {
       story.noteTransition(before, simulation.state);
     }
   }
-  const { properties } = proveCircuit(solver);
+  const { properties, complete } = proveCircuit(solver);
   return {
     checkpoints: [...story.checkpoints.values()],
     transitions: [...story.transitions.values()],
     wakings: [...story.wakings.values()],
     excused: new Set(properties.flatMap(({ id, holds }) => (holds ? [] : [id]))),
+    isRight: complete && task.behaviours.every((steps) => runSteps(solver, steps).ok),
   };
 }
 

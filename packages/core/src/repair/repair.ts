@@ -45,7 +45,10 @@ const withPrograms = (board: Bench, other: Pick<Bench, 'devices'>): Bench => ({
 /** Whether a board does what is asked and holds every property that the reference holds. */
 function isRight({ behaviours }: RepairTask, bench: Bench, excused: ReadonlySet<string>): boolean {
   const solver = new Solver(compile(bench));
-  return behaviours.every((steps) => runSteps(solver, steps).ok) && firstLost(solver, excused).lost === null;
+  return (
+    behaviours.every((steps) => runSteps(solver, steps, { untilWrong: true }).ok) &&
+    firstLost(solver, excused).lost === null
+  );
 }
 
 function repairWiring(

@@ -33,17 +33,23 @@ type Refusal =
 export class Verdicts {
   /** By wiring: how the whole of it fails, or null where it passes. */
   private readonly known = new Map<string, Refusal | null>();
+  /** What refused a wiring last comes first. */
+  private readonly behaviours: (readonly Step[])[];
 
-  constructor(private readonly given: Case) {}
+  constructor(private readonly given: Case) {
+    this.behaviours = [...given.task.behaviours];
+  }
 
   /** True of a wiring that passed as a whole; false where it did not, or was not tried. */
   passed(nets: Int32Array): boolean {
-    return this.known.get(signature(nets)) === null;
+    const key = signature(nets);
+    return key === this.given.asReference || this.known.get(key) === null;
   }
 
   /** How the whole of a wiring fails; null where it passes. */
   private verdict({ wires, nets }: Candidate): Refusal | null {
     const key = signature(nets);
+    if (key === this.given.asReference) return null;
     let refusal = this.known.get(key);
     if (refusal === undefined) {
       refusal = this.tryWhole(new Solver(this.given.circuitWith(wires)));
@@ -57,14 +63,15 @@ export class Verdicts {
       const failing = this.given.board.failingExactly(solver, checkpoint);
       if (failing.length > 0) return { failing };
     }
-    for (const steps of this.given.task.behaviours) {
-      const { mismatches } = runSteps(solver, steps);
-      if (mismatches[0])
-        return {
-          trace: steps.slice(0, mismatches[0].step + 1),
-          mismatches,
-          anywhere: mismatches.some(({ actual }) => actual === 'chattering'),
-        };
+    for (const [k, steps] of this.behaviours.entries()) {
+      const { mismatches } = runSteps(solver, steps, { untilWrong: true });
+      if (!mismatches[0]) continue;
+      if (k > 0) this.behaviours.unshift(...this.behaviours.splice(k, 1));
+      return {
+        trace: steps.slice(0, mismatches[0].step + 1),
+        mismatches,
+        anywhere: mismatches.some(({ actual }) => actual === 'chattering'),
+      };
     }
     const { lost, complete } = firstLost(solver, this.given.excused);
     if (lost)

@@ -179,20 +179,50 @@ export class Candidate {
         );
       });
     });
-    let best: number[] = [];
-    let most = -1;
-    const assign = (k: number, so: readonly number[], count: number): void => {
-      if (k === taken.length) {
-        if (count > most) [best, most] = [[...so], count];
-        return;
-      }
-      for (let n = 0; n < added.length; n += 1)
-        if (fits[n]?.[k] && !so.includes(n)) assign(k + 1, [...so, n], count + 1);
-      assign(k + 1, [...so, -1], count);
-    };
-    assign(0, [], 0);
-    return best;
+    return firstFullest(
+      taken.map((_, k) => fits.flatMap((row, n) => (row[k] ? [n] : []))),
+      added.length,
+    );
   }
+}
+
+/**
+ * Gives as many places as can be one of the things that fit them, each to one place at most, −1 to the others;
+ * of all such ways the first, place by place and thing by thing (augmenting paths, Kuhn 1955).
+ */
+export function firstFullest(fitting: readonly (readonly number[])[], things: number): number[] {
+  const chosen: number[] = [];
+  const fullest = (): number => {
+    const placeOf = new Int32Array(things).fill(-1);
+    chosen.forEach((n, place) => {
+      if (n >= 0) placeOf[n] = place;
+    });
+    const assign = (place: number, seen: Set<number>): boolean =>
+      fitting[place]!.some((n) => {
+        const other = placeOf[n]!;
+        if (seen.has(n) || (other >= 0 && other < chosen.length)) return false;
+        seen.add(n);
+        if (other >= 0 && !assign(other, seen)) return false;
+        placeOf[n] = place;
+        return true;
+      });
+    let count = chosen.filter((n) => n >= 0).length;
+    for (let place = chosen.length; place < fitting.length; place += 1)
+      if (assign(place, new Set())) count += 1;
+    return count;
+  };
+  const most = fullest();
+  for (const options of fitting) {
+    const left = options.filter((n) => !chosen.includes(n));
+    chosen.push(-1);
+    const place = chosen.length - 1;
+    chosen[place] =
+      left.find((n) => {
+        chosen[place] = n;
+        return fullest() === most;
+      }) ?? -1;
+  }
+  return chosen;
 }
 
 /** The same for all wirings that are one circuit. */

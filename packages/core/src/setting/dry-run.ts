@@ -248,7 +248,8 @@ export type TrialWiring = Pick<Trial, 'kind' | 'title' | 'should' | 'bench'>;
 export function trialWirings(exercise: Exercise, seed = 1, count = WRONG_WIRINGS): TrialWiring[] {
   const random = seededNumbers(seed);
   const ground = groundOf(exercise);
-  const board = (wires: Bench['wires'], devices = exercise.bench.devices): Bench => ({
+  // Where a program is the student's the right one is on the board: the leads are what is tried.
+  const board = (wires: Bench['wires'], { devices }: Pick<Bench, 'devices'> = ground.board): Bench => ({
     ...exercise.bench,
     devices,
     wires: [...exercise.bench.wires, ...wires],
@@ -258,7 +259,7 @@ export function trialWirings(exercise: Exercise, seed = 1, count = WRONG_WIRINGS
       kind: 'wrong',
       title,
       should: verdict,
-      bench: board(wires, devices),
+      bench: board(wires, { devices }),
     }),
   );
   const right = rightWirings(ground, random).map(({ title, wires }): TrialWiring => ({

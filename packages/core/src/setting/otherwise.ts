@@ -58,11 +58,13 @@ export interface RightWiring {
   readonly wires: readonly Wire[];
 }
 
-/** Contacts by their other ends. */
+/** Contacts by their other ends, but for those of outputs, which have an end in common. */
 const turned = ({ contacts }: Ground): Change =>
   inOrder(
     ...contacts
-      .filter(({ device, role }) => role !== 'overload-nc' && delaySetOn(device) === null)
+      .filter(
+        ({ device, role }) => role !== 'overload-nc' && delaySetOn(device) === null && !isController(device),
+      )
       .map(({ a, b }) => exchanged([a], [b])),
   );
 

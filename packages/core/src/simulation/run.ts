@@ -37,6 +37,8 @@ export interface RunOptions {
   readonly mechanicsAlone?: boolean;
   /** On the board from the beginning. */
   readonly faults?: readonly Fault[];
+  /** Ends with the first expectation in which something is wrong. */
+  readonly untilWrong?: boolean;
 }
 
 /** Why a stimulus cannot be given to a circuit's bench, faults included; null where it can. */
@@ -81,7 +83,7 @@ export function scriptProblems(circuit: Circuit, steps: readonly Step[], path = 
 export function runSteps(
   solver: Solver,
   steps: readonly Step[],
-  { watch = [], mechanicsAlone = false, faults = [] }: RunOptions = {},
+  { watch = [], mechanicsAlone = false, faults = [], untilWrong = false }: RunOptions = {},
 ): RunResult {
   const simulation = new Simulation(solver, undefined, mechanicsAlone, faults);
   const observers = new Map<string, Observer>();
@@ -90,19 +92,20 @@ export function runSteps(
   const look = () => watch.map((what) => observer(solver.circuit, observers, what).read(now()));
   const atRest = look();
   const moved = new Set<string>();
-  steps.forEach((step, k) => {
+  for (const [k, step] of steps.entries()) {
     if (!isExpectation(step)) {
       simulation.work(step);
       if (moved.size < watch.length)
         look().forEach((value, n) => value !== atRest[n] && moved.add(watch[n]!));
-      return;
+      continue;
     }
     const moment = now();
     for (const [what, expected] of Object.entries(step.expect)) {
       const actual = observer(solver.circuit, observers, what).read(moment);
       if (!isAsExpected(actual, expected)) mismatches.push({ step: k, what, expected, actual });
     }
-  });
+    if (untilWrong && mismatches.length > 0) break;
+  }
   return {
     ok: mismatches.length === 0,
     mismatches,

@@ -1,6 +1,7 @@
 import {
   grade,
   groundOf,
+  referenceBench,
   rightWirings,
   wrongWirings,
   type Bench,
@@ -8,7 +9,7 @@ import {
   type Report,
   type WrongWiring,
 } from '@contactum/core';
-import { seeded, withoutControllers } from '../help.js';
+import { exercises, seeded } from '../help.js';
 import { templated } from './templates.js';
 
 /** Marks of boards that are rightly wired otherwise, and of the usual mistakes made on one of them. */
@@ -21,7 +22,7 @@ export interface Marked {
   readonly findings: readonly string[];
 }
 
-const SHIPPED = withoutControllers().filter(({ task, reference }) => task !== 'find' && reference.length > 0);
+const SHIPPED = exercises().filter(({ task, reference }) => task !== 'find' && reference.length > 0);
 /** Every how many seeds a template comes after the exercises. */
 const TURN = SHIPPED.length;
 
@@ -39,7 +40,7 @@ export function marksOf(seed: number, kinds: (kind: string) => boolean = () => t
   const mark = (wiring: Pick<WrongWiring, 'wires' | 'devices'>) =>
     grade(exercise, boardOf(wiring), { faults: false });
   const otherwise = rightWirings(groundOf(exercise), random);
-  const { devices } = exercise.bench;
+  const { devices } = referenceBench(exercise);
   const findings = otherwise.flatMap(({ title, wires }) => {
     const report = mark({ wires, devices });
     return isFull(report) ? [] : [`${exercise.id}: right, ${title}: ${told(report)}`];
