@@ -6,9 +6,12 @@ import {
   referenceBench,
   resultWith,
   spellRef,
+  programOf,
   terminalsOf,
+  withProgram,
   type Bench,
   type Exercise,
+  type Program,
   type Wire,
 } from '@contactum/core';
 import { exercise, longList } from './help.js';
@@ -102,5 +105,53 @@ describe('hints by degree', () => {
     expect(changed.score).toBe(report.score);
     // Who takes none is told nothing of hints.
     expect(without.hints).toBeUndefined();
+  });
+});
+
+describe('where the program is the student’s', () => {
+  const asked = exercise('brine-pump-controller-convert');
+  const right = referenceBench(asked);
+  const withRungs = (change: (rungs: Program['rungs']) => Program['rungs']): Bench => ({
+    ...right,
+    devices: right.devices.map((device) => {
+      const program = programOf(device);
+      return program ? withProgram(device, { ...program, rungs: change(program.rungs) }) : device;
+    }),
+  });
+  const hints = (bench: Bench) =>
+    (['net', 'lead'] as const).map((degree) => hintFor(asked, bench, degree)?.text);
+
+  test('a controller without one is named, and that every lead is right', () => {
+    for (const text of hints(withRungs(() => [])))
+      expect(text).toMatch(
+        /^Every lead is right\. A1 has no program yet\. “Starts on Start and holds” is not right\./,
+      );
+  });
+
+  test('of one that a single contact makes right first the rung is told, then the contact', () => {
+    const sealless = withRungs((rungs) =>
+      rungs.map((rung) => ({
+        ...rung,
+        when: rung.when.map((part) => ('any' in part ? { ...part, any: part.any.slice(0, 1) } : part)),
+      })),
+    );
+    expect(hints(sealless)).toEqual([
+      'Look at rung 1 of the program.',
+      'Rung 1: NO Runs in parallel with NO Start.',
+    ]);
+  });
+
+  test('where more is wrong, or a lead, it says so', () => {
+    expect(
+      hints(withRungs((rungs) => rungs.map((rung) => ({ ...rung, when: rung.when.slice(0, 1) })))),
+    ).toEqual([
+      expect.stringMatching(/^Every lead is right\. Look at the program\. /),
+      expect.stringMatching(/^Every lead is right\. Look at the program\. /),
+    ]);
+    const lacking = { ...right, wires: right.wires.slice(0, -1) };
+    expect(hintFor(asked, lacking, 'lead')?.text).toMatch(/^Lay a lead from /);
+    // Without a program and with a lead less, the lead comes first.
+    const both = { ...lacking, devices: asked.bench.devices };
+    expect(hintFor(asked, both, 'lead')?.text).toMatch(/^Lay a lead from /);
   });
 });

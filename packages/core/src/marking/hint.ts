@@ -1,11 +1,12 @@
 import { spellRef, spellWire, type Bench } from '../bench/index.js';
+import { isController, programOf } from '../catalogue/index.js';
 import { compile, describeStimulus, type Stimulus } from '../circuit/index.js';
 import { netlistOf } from '../drawing/index.js';
 import { Solver } from '../electrics/index.js';
 import { firstLostOf, proveCircuit, propertyTitle } from '../proof/index.js';
-import { repair, type RepairEdit } from '../repair/index.js';
+import { describeRungEdit, repair, type RepairEdit, type RungEdit } from '../repair/index.js';
 import { firstMismatch, isExpectation, runSteps, type Step } from '../simulation/index.js';
-import { referenceBench, repairTask, type Exercise, type HintDegree } from './exercise.js';
+import { referenceBench, repairTask, writesProgram, type Exercise, type HintDegree } from './exercise.js';
 import { judgeRules, judgeWorkmanship } from './rules/index.js';
 
 /** One step of help with a wiring, and the terminals that it speaks of. */
@@ -19,17 +20,24 @@ export interface Hint {
 const FEW = 2;
 /** Wirings that are looked at for it. */
 const EFFORT = 4000;
+/** Programs that are looked at for one change that makes the board right. */
+const PROGRAMS = 400;
 
 /**
- * A hint of a degree for a wiring: what it does wrong, where to look, or which lead to lay or take off. Null
- * where nothing is wrong with it.
+ * A hint of a degree for a wiring: what it does wrong, where to look, or which lead to lay or take off, or
+ * what to change in a rung where the program is the student's. Null where nothing is wrong with it.
  */
 export function hintFor(exercise: Exercise, bench: Bench, degree: HintDegree): Hint | null {
   const symptom = symptomOf(exercise, bench);
   if (symptom === null) return null;
   if (degree === 'symptom') return { degree, text: symptom, at: [] };
-  const edit = nextEdit(exercise, bench);
-  if (!edit) return { degree, text: `No single lead is wrong by itself. ${symptom}`, at: [] };
+  const { edit, program, areLeadsRight } = nextEdit(exercise, bench);
+  if (program) return { degree, text: programWords(program, degree), at: [] };
+  if (!edit) {
+    const isOfProgram = areLeadsRight && writesProgram(exercise);
+    const words = isOfProgram ? `Every lead is right. ${lookAtProgram(bench)}` : NO_LEAD;
+    return { degree, text: `${words} ${symptom}`, at: [] };
+  }
   return degree === 'net'
     ? { degree, text: netWords(edit), at: [lookAt(edit)] }
     : { degree, text: leadWords(edit), at: endsOf(edit) };
@@ -60,15 +68,41 @@ function symptomOf(exercise: Exercise, bench: Bench): string | null {
   return lost?.broken ? `${lost.title}: ${lost.broken.found}.` : null;
 }
 
+/** What is done next: to a lead, or to a rung where the program alone makes the board right. */
+interface Next {
+  readonly edit: RepairEdit | null;
+  readonly program: RungEdit | null;
+  /** The wiring joins what the reference joins, and nothing else. */
+  readonly areLeadsRight: boolean;
+}
+
 /** What to do next: of a wiring that is nearly right its own repair, else the first way to the reference. */
-function nextEdit(exercise: Exercise, bench: Bench): RepairEdit | null {
+function nextEdit(exercise: Exercise, bench: Bench): Next {
   const [lacking, extra] = differencesOf(exercise, bench);
+  const areLeadsRight = lacking.length + extra.length === 0;
   if (lacking.length + extra.length <= FEW) {
-    const { repairs } = repair(repairTask(exercise, bench), { most: FEW, list: 1, effort: EFFORT });
+    // Where no lead is wrong it is the program.
+    const effort = areLeadsRight && writesProgram(exercise) ? PROGRAMS : EFFORT;
+    const { repairs, program } = repair(repairTask(exercise, bench), { most: FEW, list: 1, effort });
+    const [rung] = program?.repairs[0] ?? [];
     const [edit] = repairs[0] ?? [];
-    if (edit) return edit;
+    if (rung) return { edit: null, program: rung, areLeadsRight };
+    if (edit) return { edit, program: null, areLeadsRight };
   }
-  return extra[0] ?? lacking[0] ?? null;
+  return { edit: extra[0] ?? lacking[0] ?? null, program: null, areLeadsRight };
+}
+
+const NO_LEAD = 'No single lead is wrong by itself.';
+
+const programWords = (edit: RungEdit, degree: HintDegree): string =>
+  degree === 'net' ? `Look at rung ${edit.rung + 1} of the program.` : `${describeRungEdit(edit)}.`;
+
+/** What is said of programs of which no single change makes the board right. */
+function lookAtProgram({ devices }: Bench): string {
+  const empty = devices.filter((one) => isController(one) && (programOf(one)?.rungs.length ?? 0) === 0);
+  return empty.length > 0
+    ? `${empty.map(({ tag }) => tag).join(', ')} has no program yet.`
+    : 'Look at the program.';
 }
 
 /**

@@ -37,12 +37,12 @@ interface Edited {
 export function repairProgram(
   task: RepairTask,
   excused: ReadonlySet<string>,
-  { stop = () => false, watch = () => undefined, effort = EFFORT }: RepairOptions = {},
+  { stop = () => false, watch = () => undefined, effort = EFFORT, list = LIST }: RepairOptions = {},
 ): ProgramRepair | null {
   const device = task.bench.devices.find((one) => isController(one) && programOf(one) !== null);
   const program = programOf(device);
   if (!device || !program) return null;
-  return new ProgramSearch(task, excused, device.tag, program, { stop, watch, effort }).result();
+  return new ProgramSearch(task, excused, device.tag, program, { stop, watch, effort, list }).result();
 }
 
 class ProgramSearch {
@@ -57,7 +57,7 @@ class ProgramSearch {
     private readonly excused: ReadonlySet<string>,
     private readonly tag: string,
     private readonly program: Program,
-    private readonly options: Required<Pick<RepairOptions, 'stop' | 'watch' | 'effort'>>,
+    private readonly options: Required<Pick<RepairOptions, 'stop' | 'watch' | 'effort' | 'list'>>,
   ) {
     this.order = [...task.behaviours];
   }
@@ -66,7 +66,7 @@ class ProgramSearch {
     const { tag: controller, program } = this;
     const told = (repairs: readonly Edited[], singles: boolean, pairs: boolean): ProgramRepair => ({
       controller,
-      repairs: repairs.slice(0, LIST).map(({ edits }) => edits),
+      repairs: repairs.slice(0, this.options.list).map(({ edits }) => edits),
       singles,
       pairs,
       tried: this.tried,
@@ -104,6 +104,8 @@ class ProgramSearch {
       const failed = this.failsAt(one);
       this.known.set(key, failed);
       if (failed === null) right.push(one);
+      // One that is all that is asked for ends it; a list is the whole list of its rung.
+      if (this.options.list === 1 && right.length > 0) return { right, all: false };
     }
     return { right, all: true };
   }
@@ -123,7 +125,7 @@ class ProgramSearch {
     const solver = new Solver(compile({ ...task.bench, devices }));
     let done = 0;
     for (const [k, steps] of this.order.entries()) {
-      const { mismatches } = runSteps(solver, steps);
+      const { mismatches } = runSteps(solver, steps, { untilWrong: true });
       if (mismatches[0]) {
         this.order = [steps, ...this.order.toSpliced(k, 1)];
         return done + mismatches[0].step;
