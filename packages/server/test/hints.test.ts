@@ -64,6 +64,39 @@ test('hints come by degree, each once for a wiring, and are taken off the score'
   expect(again.body.report.hints.cost).toBe(7);
 });
 
+test('a program that was changed is another board: its hints come anew', async () => {
+  const harrow = exercise('salt-harrow-controller');
+  const id = await college.open(await college.set(harrow.id, {}));
+  await wire(college.ann, id, harrow.reference);
+  const take = (degree: string) => college.ann.ask('POST', `/attempts/${id}/hints`, { degree });
+  const texts = async () => {
+    await take('symptom');
+    const { body } = await take('net');
+    return body.taken.slice(-2).map(({ text }: { text: string }) => text);
+  };
+  expect(await texts()).toEqual([
+    expect.stringMatching(/^“Runs forward on S2 and holds” is not right/),
+    expect.stringMatching(/^Every lead is right\. A1 has no program yet\. /),
+  ]);
+  const right = harrow.program!.A1!;
+  const [rung] = right.rungs;
+  const sealless = {
+    ...right,
+    rungs: right.rungs.with(0, {
+      ...rung!,
+      when: rung!.when.map((part) => ('any' in part ? { ...part, any: part.any.slice(0, 1) } : part)),
+    }),
+  };
+  const entry = { kind: 'edit', edit: { do: 'program', device: 'A1', from: null, to: sealless } };
+  const seq = harrow.reference.length + 1;
+  expect((await college.ann.ask('POST', `/attempts/${id}/log`, { seq, entry })).status).toBe(201);
+  expect((await college.ann.ask('GET', `/attempts/${id}/hints`)).body.next).toBe('symptom');
+  expect(await texts()).toEqual([
+    expect.stringMatching(/^“Runs forward on S2 and holds” is not right/),
+    'Look at rung 1 of the program.',
+  ]);
+});
+
 test('an assessment gives no hints', async () => {
   const id = await college.open(
     await set({

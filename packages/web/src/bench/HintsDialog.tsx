@@ -32,13 +32,13 @@ function HintList({ id, store, link }: Given) {
     <div className="hints">
       {taken.length === 0 && (
         <p>
-          A hint is for the wiring as it is now: first what goes wrong, then where to look, then which lead.
-          What hints cost is taken off the score.
+          A hint is for the board as it is now: first what goes wrong, then where to look, then what to
+          change. What hints cost is taken off the score.
         </p>
       )}
       <TakenHints taken={taken} />
       {next === null ? (
-        <p className="quiet">Every hint for this wiring is given. Change it, and there are others.</p>
+        <p className="quiet">Every hint for this board is given. Change it, and there are others.</p>
       ) : (
         <Button
           type="primary"

@@ -5,7 +5,7 @@ import type { HintTaken } from '@contactum/contract';
 export const HINT_WORDS: Readonly<Record<HintDegree, string>> = {
   symptom: 'What goes wrong',
   net: 'Where to look',
-  lead: 'Which lead',
+  lead: 'What to change',
 };
 
 export const costWords = (points: number): string =>

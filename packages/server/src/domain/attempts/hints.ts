@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { isDeepStrictEqual } from 'node:util';
 import type { Knex } from 'knex';
 import {
   HINT_DEGREES,
@@ -69,7 +70,7 @@ export class Hints {
     if (!exercise?.hints) throw new Refusal('forbidden', 'This exercise gives no hints.');
     if (state !== 'open') throw new Refusal('conflict', 'This attempt is handed in.');
     const bench = benchOf((await this.journal.boardOf(attemptId)).bench);
-    return { exercise, bench, wiring: wiringKey(bench), costs: exercise.hints };
+    return { exercise, bench, wiring: wiringKey(exercise, bench), costs: exercise.hints };
   }
 }
 
@@ -91,8 +92,17 @@ function nextOf(taken: readonly HintModel[], wiring: string): HintDegree | null 
   return HINT_DEGREES.find((degree) => !known.has(degree)) ?? null;
 }
 
-/** The same for the same leads, in whatever order and direction they were laid. */
-function wiringKey({ wires }: Bench): string {
-  const leads = JSON.stringify(wires.map(endsOf).sort());
-  return createHash('sha256').update(leads).digest('base64url');
+/**
+ * The same for the same leads, in whatever order and direction they were laid, with the same settings and
+ * programs.
+ */
+function wiringKey(exercise: Exercise, { wires, devices }: Bench): string {
+  const leads = wires.map(endsOf).sort();
+  const set = devices.flatMap(({ tag, settings }) => {
+    const given = exercise.bench.devices.find((one) => one.tag === tag)?.settings;
+    return isDeepStrictEqual(settings, given) ? [] : [[tag, settings]];
+  });
+  // What is as the exercise has it adds nothing.
+  const all = JSON.stringify(set.length > 0 ? [leads, set] : leads);
+  return createHash('sha256').update(all).digest('base64url');
 }
