@@ -38,7 +38,7 @@ test('a hint says its price before it is taken, and points at its place afterwar
   expect(await screen.findByText(/Look at everything that KM1 A2/)).toBeTruthy();
   expect(sent('POST', '/attempts/a1/hints').map(({ body }) => body)).toEqual([{ degree: 'net' }]);
   await waitFor(() => expect(link.getState().why).toEqual({ tag: 'KM1', refs: ['KM1:A2'] }));
-  expect(screen.getByRole('button', { name: 'Which lead (costs 4 points)' })).toBeTruthy();
+  expect(screen.getByRole('button', { name: 'What to change (costs 4 points)' })).toBeTruthy();
 });
 
 test('an exercise without hints has no button for them', () => {
