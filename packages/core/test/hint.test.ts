@@ -1,20 +1,25 @@
 import { describe, expect, test } from '@jest/globals';
 import {
+  contactsOf,
+  examined,
   grade,
   hintFor,
   netlistOf,
   referenceBench,
   resultWith,
+  rungWords,
   spellRef,
   programOf,
   terminalsOf,
   withProgram,
+  workedBy,
   type Bench,
   type Exercise,
   type Program,
+  type Rung,
   type Wire,
 } from '@contactum/core';
-import { exercise, longList } from './help.js';
+import { exercise, exercises, longList } from './help.js';
 
 /** What a lead hint says, done to a wiring. */
 function followed(bench: Bench, text: string): Bench {
@@ -121,11 +126,11 @@ describe('where the program is the student’s', () => {
   const hints = (bench: Bench) =>
     (['net', 'lead'] as const).map((degree) => hintFor(asked, bench, degree)?.text);
 
-  test('a controller without one is named, and that every lead is right', () => {
-    for (const text of hints(withRungs(() => [])))
-      expect(text).toMatch(
-        /^Every lead is right\. A1 has no program yet\. “Starts on Start and holds” is not right\./,
-      );
+  const RUNG = 'NO I0.0, NO I0.2, (NO I0.1 or NO I0.3) → Q0.0';
+
+  test('a controller without one is named, and that every lead is right; then a rung of a right one', () => {
+    const first = 'Every lead is right. A1 has no program yet.';
+    expect(hints(withRungs(() => []))).toEqual([first, `${first} A right one has this rung: ${RUNG}.`]);
   });
 
   test('of one that a single contact makes right first the rung is told, then the contact', () => {
@@ -142,16 +147,53 @@ describe('where the program is the student’s', () => {
   });
 
   test('where more is wrong, or a lead, it says so', () => {
+    const first = 'Every lead is right. Look at the program.';
     expect(
       hints(withRungs((rungs) => rungs.map((rung) => ({ ...rung, when: rung.when.slice(0, 1) })))),
-    ).toEqual([
-      expect.stringMatching(/^Every lead is right\. Look at the program\. /),
-      expect.stringMatching(/^Every lead is right\. Look at the program\. /),
-    ]);
+    ).toEqual([first, `${first} A right one has this rung: ${RUNG}.`]);
     const lacking = { ...right, wires: right.wires.slice(0, -1) };
     expect(hintFor(asked, lacking, 'lead')?.text).toMatch(/^Lay a lead from /);
     // Without a program and with a lead less, the lead comes first.
     const both = { ...lacking, devices: asked.bench.devices };
     expect(hintFor(asked, both, 'lead')?.text).toMatch(/^Lay a lead from /);
   });
+});
+
+test('a rung on one line names every contact and every action, by address where it has one (every shipped program)', () => {
+  let rungs = 0;
+  for (const { program = {} } of exercises())
+    for (const one of Object.values(program))
+      for (const rung of one.rungs) {
+        rungs += 1;
+        const words = rungWords(one, rung);
+        const [when, then] = words.split(' → ') as [string, string];
+        const placeOf = (name: string) => {
+          const variable = one.variables.find((other) => other.name === name);
+          return variable && 'at' in variable ? variable.at : name;
+        };
+        for (const { contact } of contactsOf({ rungs: [rung] }))
+          expect(when).toContain(placeOf(examined(contact)));
+        for (const action of rung.then) expect(then).toContain(placeOf(workedBy(action)));
+        expect(when.split('(').length).toBe(when.split(')').length);
+      }
+  expect(rungs).toBeGreaterThan(15);
+});
+
+test('edges, blocks and what is set and reset are said as such', () => {
+  const variables = [
+    { name: 'Go', at: 'I0.1' },
+    { name: 'Out', at: 'Q0.2' },
+    { name: 'Kept' },
+    { name: 'Rest', timer: 'TON', preset: 5 },
+    { name: 'Starts', counter: 'CTU', preset: 3 },
+  ] as const;
+  const words = (when: Rung['when'], then: Rung['then']) => rungWords({ variables }, { when, then });
+  expect(words([{ rising: 'Go' }], [{ set: 'Kept' }])).toBe('rising edge of I0.1 → set Kept');
+  expect(words([{ falling: 'Go' }, { nc: 'Rest.Q' }], [{ reset: 'Kept' }, { negated: 'Out' }])).toBe(
+    'falling edge of I0.1, NC Rest.Q → reset Kept, not Q0.2',
+  );
+  expect(words([{ no: 'Kept' }], [{ timer: 'Rest' }, { counter: 'Starts', reset: 'Go' }])).toBe(
+    'NO Kept → Rest (TON 5 s), Starts (CTU 3)',
+  );
+  expect(words([], [{ coil: 'Out' }])).toBe('always → Q0.2');
 });

@@ -76,7 +76,7 @@ test('a program that was changed is another board: its hints come anew', async (
   };
   expect(await texts()).toEqual([
     expect.stringMatching(/^“Runs forward on S2 and holds” is not right/),
-    expect.stringMatching(/^Every lead is right\. A1 has no program yet\. /),
+    expect.stringMatching(/^Every lead is right\. A1 has no program yet\.$/),
   ]);
   const right = harrow.program!.A1!;
   const [rung] = right.rungs;

@@ -4,6 +4,7 @@ import { compile, describeStimulus, type Stimulus } from '../circuit/index.js';
 import { netlistOf } from '../drawing/index.js';
 import { Solver } from '../electrics/index.js';
 import { firstLostOf, proveCircuit, propertyTitle } from '../proof/index.js';
+import { rungWords } from '../program/index.js';
 import { describeRungEdit, repair, type RepairEdit, type RungEdit } from '../repair/index.js';
 import { firstMismatch, isExpectation, runSteps, type Step } from '../simulation/index.js';
 import { referenceBench, repairTask, writesProgram, type Exercise, type HintDegree } from './exercise.js';
@@ -35,8 +36,10 @@ export function hintFor(exercise: Exercise, bench: Bench, degree: HintDegree): H
   if (program) return { degree, text: programWords(program, degree), at: [] };
   if (!edit) {
     const isOfProgram = areLeadsRight && writesProgram(exercise);
-    const words = isOfProgram ? `Every lead is right. ${lookAtProgram(bench)}` : NO_LEAD;
-    return { degree, text: `${words} ${symptom}`, at: [] };
+    const text = isOfProgram
+      ? ofProgram(exercise, bench, degree)
+      : `No single lead is wrong by itself. ${symptom}`;
+    return { degree, text, at: [] };
   }
   return degree === 'net'
     ? { degree, text: netWords(edit), at: [lookAt(edit)] }
@@ -92,17 +95,24 @@ function nextEdit(exercise: Exercise, bench: Bench): Next {
   return { edit: extra[0] ?? lacking[0] ?? null, program: null, areLeadsRight };
 }
 
-const NO_LEAD = 'No single lead is wrong by itself.';
-
 const programWords = (edit: RungEdit, degree: HintDegree): string =>
   degree === 'net' ? `Look at rung ${edit.rung + 1} of the program.` : `${describeRungEdit(edit)}.`;
 
-/** What is said of programs of which no single change makes the board right. */
-function lookAtProgram({ devices }: Bench): string {
-  const empty = devices.filter((one) => isController(one) && (programOf(one)?.rungs.length ?? 0) === 0);
-  return empty.length > 0
-    ? `${empty.map(({ tag }) => tag).join(', ')} has no program yet.`
-    : 'Look at the program.';
+/** Of programs that no single change makes right: whose it is, and then a rung of a right one that it lacks. */
+function ofProgram(exercise: Exercise, { devices }: Bench, degree: HintDegree): string {
+  const controllers = devices.filter(isController);
+  const empty = controllers.filter((one) => (programOf(one)?.rungs.length ?? 0) === 0);
+  const first =
+    empty.length > 0
+      ? `Every lead is right. ${empty.map(({ tag }) => tag).join(', ')} has no program yet.`
+      : 'Every lead is right. Look at the program.';
+  if (degree === 'net') return first;
+  const [lacking] = controllers.flatMap((device) => {
+    const [own, right] = [programOf(device), exercise.program?.[device.tag]];
+    const written = new Set(own?.rungs.map((rung) => rungWords(own, rung)));
+    return (right?.rungs ?? []).map((rung) => rungWords(right!, rung)).filter((words) => !written.has(words));
+  });
+  return lacking === undefined ? first : `${first} A right one has this rung: ${lacking}.`;
 }
 
 /**
