@@ -13,9 +13,9 @@ const push = (tag) => [{ press: tag }, { release: tag }];
 /** Figures of the engine. */
 export function faults(core, { report, note }) {
   const exercise = core.shippedExercise('blower-star-delta-main-from-start');
-  const specimen = core.specimenOf(exercise);
+  const circuit = core.referenceCircuitOf(exercise);
   const begun = performance.now();
-  const effects = core.finished(core.faultEffects(specimen));
+  const effects = core.finished(core.faultEffects(circuit));
   report(
     `${effects.length} single faults of the star-delta board with what each does, first time in a process`,
     (performance.now() - begun) / 1000,
@@ -33,7 +33,7 @@ export function faults(core, { report, note }) {
   ];
   const taken = [];
   for (let round = 0; round < 5; round += 1) {
-    const suspects = new core.Suspects(specimen);
+    const suspects = new core.Suspects(circuit);
     made.forEach((one, k) => {
       const from = performance.now();
       suspects.observe(one);
@@ -42,7 +42,7 @@ export function faults(core, { report, note }) {
     });
   }
   report(`candidates after one more observation, longest of ${taken.length}`, Math.max(...taken), 'ms', 300);
-  const suspects = new core.Suspects(specimen);
+  const suspects = new core.Suspects(circuit);
   for (const one of made) suspects.observe(one);
   const before = suspects.of;
   const from = performance.now();
@@ -50,7 +50,7 @@ export function faults(core, { report, note }) {
   report(`${suspects.of - before} pairs after six observations`, (performance.now() - from) / 1000, 's', 10);
   let [ratio, all] = [0, 0];
   for (const one of core.shippedExercises()) {
-    const found = core.finished(core.faultEffects(core.specimenOf(one)));
+    const found = core.finished(core.faultEffects(core.referenceCircuitOf(one)));
     ratio += found.reduce((sum, { readings }) => sum + readings / Math.log2(found.length), 0);
     all += found.length;
   }
