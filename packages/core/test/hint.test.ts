@@ -130,7 +130,7 @@ describe('where the program is the student’s', () => {
 
   test('a controller without one is named, and that every lead is right; then a rung of a right one', () => {
     const first = 'Every lead is right. A1 has no program yet.';
-    expect(hints(withRungs(() => []))).toEqual([first, `${first} A right one has this rung: ${RUNG}.`]);
+    expect(hints(withRungs(() => []))).toEqual([first, `${first} A correct program has this rung: ${RUNG}.`]);
   });
 
   test('of one that a single contact makes right first the rung is told, then the contact', () => {
@@ -150,7 +150,7 @@ describe('where the program is the student’s', () => {
     const first = 'Every lead is right. Look at the program.';
     expect(
       hints(withRungs((rungs) => rungs.map((rung) => ({ ...rung, when: rung.when.slice(0, 1) })))),
-    ).toEqual([first, `${first} A right one has this rung: ${RUNG}.`]);
+    ).toEqual([first, `${first} A correct program has this rung: ${RUNG}.`]);
     const lacking = { ...right, wires: right.wires.slice(0, -1) };
     expect(hintFor(asked, lacking, 'lead')?.text).toMatch(/^Lay a lead from /);
     // Without a program and with a lead less, the lead comes first.

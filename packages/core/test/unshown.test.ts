@@ -45,7 +45,9 @@ describe('a violation that takes an order in which devices do not arrive', () =>
       ['no-self-start', true],
       ['coil-voltage', false],
     ]);
-    expect(lost[0]!.found).toMatch(/at their usual speeds they do not, so no steps show it$/);
+    expect(lost[0]!.found).toMatch(
+      /an order of switching that these devices do not have at their usual speeds, so no steps show it$/,
+    );
     expect(firstLostOf(lost)).toBe(lost[1]);
     const evidence = evidenceOf(starDelta, betweenLines, 2)!;
     expect(evidence.found).toBe(`“Every coil gets its own voltage” no longer holds: ${lost[1]!.found}`);

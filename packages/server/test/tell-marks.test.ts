@@ -109,7 +109,7 @@ test('a platform that does not answer is asked once in a turn, and holds up no o
   expect(await untold(dead)).toEqual([]);
 });
 
-test('what is refused is tried again in a minute, and less and less often up to a day; others of the place are told', async () => {
+test('what is refused is tried again, less and less often up to a day; others of the place are told', async () => {
   const place = await course('strict', 3);
   const { telling: own } = services((subject) => (subject === 'strict-1' ? 'refused' : null));
   const marks = telling(own);

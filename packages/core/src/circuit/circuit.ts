@@ -232,6 +232,12 @@ export interface Circuit {
   readonly initial: MechanicalState;
 }
 
+/** True of the coil that stands for an input of a controller. */
+export const isInputCoil = (
+  { mechanisms }: Pick<Circuit, 'mechanisms'>,
+  { mechanism }: Pick<Coil, 'mechanism'>,
+): boolean => mechanisms[mechanism]!.kind === 'input';
+
 /** True of what a current blows: a link that shows nothing of it and is replaced. */
 export const isFuse = (mechanism: Mechanism): boolean =>
   mechanism.kind === 'switchgear' && mechanism.tripped === 'blown';

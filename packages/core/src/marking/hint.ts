@@ -32,15 +32,14 @@ export function hintFor(exercise: Exercise, bench: Bench, degree: HintDegree): H
   const symptom = symptomOf(exercise, bench);
   if (symptom === null) return null;
   if (degree === 'symptom') return { degree, text: symptom, at: [] };
-  const { edit, program, areLeadsRight } = nextEdit(exercise, bench);
-  if (program) return { degree, text: programWords(program, degree), at: [] };
+  const edit = nextEdit(exercise, bench);
   if (!edit) {
-    const isOfProgram = areLeadsRight && writesProgram(exercise);
-    const text = isOfProgram
+    const text = writesProgram(exercise)
       ? ofProgram(exercise, bench, degree)
       : `No single lead is wrong by itself. ${symptom}`;
     return { degree, text, at: [] };
   }
+  if ('rung' in edit) return { degree, text: rungEditWords(edit, degree), at: [] };
   return degree === 'net'
     ? { degree, text: netWords(edit), at: [lookAt(edit)] }
     : { degree, text: leadWords(edit), at: endsOf(edit) };
@@ -71,31 +70,24 @@ function symptomOf(exercise: Exercise, bench: Bench): string | null {
   return lost?.broken ? `${lost.title}: ${lost.broken.found}.` : null;
 }
 
-/** What is done next: to a lead, or to a rung where the program alone makes the board right. */
-interface Next {
-  readonly edit: RepairEdit | null;
-  readonly program: RungEdit | null;
-  /** The wiring joins what the reference joins, and nothing else. */
-  readonly areLeadsRight: boolean;
-}
-
-/** What to do next: of a wiring that is nearly right its own repair, else the first way to the reference. */
-function nextEdit(exercise: Exercise, bench: Bench): Next {
+/**
+ * What to do next: of a board that is nearly right its own repair, to a rung where the program alone makes it
+ * right; else the first way to the reference. Null where every lead is right and no single change is known.
+ */
+function nextEdit(exercise: Exercise, bench: Bench): RepairEdit | RungEdit | null {
   const [lacking, extra] = differencesOf(exercise, bench);
-  const areLeadsRight = lacking.length + extra.length === 0;
-  if (lacking.length + extra.length <= FEW) {
+  const differences = lacking.length + extra.length;
+  if (differences <= FEW) {
     // Where no lead is wrong it is the program.
-    const effort = areLeadsRight && writesProgram(exercise) ? PROGRAMS : EFFORT;
+    const effort = differences === 0 && writesProgram(exercise) ? PROGRAMS : EFFORT;
     const { repairs, program } = repair(repairTask(exercise, bench), { most: FEW, list: 1, effort });
-    const [rung] = program?.repairs[0] ?? [];
-    const [edit] = repairs[0] ?? [];
-    if (rung) return { edit: null, program: rung, areLeadsRight };
-    if (edit) return { edit, program: null, areLeadsRight };
+    const edit = program?.repairs[0]?.[0] ?? repairs[0]?.[0];
+    if (edit) return edit;
   }
-  return { edit: extra[0] ?? lacking[0] ?? null, program: null, areLeadsRight };
+  return extra[0] ?? lacking[0] ?? null;
 }
 
-const programWords = (edit: RungEdit, degree: HintDegree): string =>
+const rungEditWords = (edit: RungEdit, degree: HintDegree): string =>
   degree === 'net' ? `Look at rung ${edit.rung + 1} of the program.` : `${describeRungEdit(edit)}.`;
 
 /** Of programs that no single change makes right: whose it is, and then a rung of a right one that it lacks. */
@@ -112,7 +104,7 @@ function ofProgram(exercise: Exercise, { devices }: Bench, degree: HintDegree): 
     const written = new Set(own?.rungs.map((rung) => rungWords(own, rung)));
     return (right?.rungs ?? []).map((rung) => rungWords(right!, rung)).filter((words) => !written.has(words));
   });
-  return lacking === undefined ? first : `${first} A right one has this rung: ${lacking}.`;
+  return lacking === undefined ? first : `${first} A correct program has this rung: ${lacking}.`;
 }
 
 /**

@@ -3,7 +3,7 @@ export * from './program.js';
 export { programProblems, programWarnings, type ProgramWarning } from './check.js';
 export { highOf, partsOf, type ProgramPart } from './parts.js';
 export { PROGRAM_STATES, countAt, isCounterOn, isTimerOn, scanOf, type Places, type Scan } from './scan.js';
-export { rungWords } from './rung-words.js';
+export { contactWords, rungWords } from './rung-words.js';
 export { crossReferences, type CrossReference } from './references.js';
 export { programText, timeText } from './text.js';
 export { readProgramText, secondsIn, type ReadText } from './read-text.js';

@@ -9,12 +9,20 @@ import {
   type Program,
   type Rung,
   type RungAction,
+  type RungContact,
   type RungElement,
   type RungSeries,
 } from './program.js';
 
+/** A contact on a rung in words: `NO Start`, `rising edge of Go`. */
+export function contactWords(contact: RungContact, nameOf = (bit: string): string => bit): string {
+  const kind = kindOfContact(contact);
+  const words = kind === 'no' || kind === 'nc' ? kind.toUpperCase() : `${kind} edge of`;
+  return `${words} ${nameOf(examined(contact))}`;
+}
+
 /**
- * A rung on one line, inputs and outputs by their addresses: `NO I0.0, NO I0.2, (NO I0.1 or NO I0.3) → Q0.0`. What
+ * A rung on one line, inputs and outputs by their addresses: `NO I0.0, (NO I0.1 or NO I0.3) → Q0.0`. What
  * stands in a series is put beside each other, what stands in parallel is joined by “or”.
  */
 export function rungWords({ variables }: Pick<Program, 'variables'>, { when, then }: Rung): string {
@@ -24,9 +32,7 @@ export function rungWords({ variables }: Pick<Program, 'variables'>, { when, the
   };
   const element = (one: RungElement): string => {
     if ('any' in one) return `(${one.any.map(series).join(' or ')})`;
-    const kind = kindOfContact(one);
-    const words = kind === 'no' || kind === 'nc' ? kind.toUpperCase() : `${kind} edge of`;
-    return `${words} ${nameOf(examined(one))}`;
+    return contactWords(one, nameOf);
   };
   const series = (list: RungSeries): string => list.map(element).join(', ');
   const action = (one: RungAction): string => {

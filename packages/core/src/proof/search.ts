@@ -43,7 +43,7 @@ const FRESH = -1;
 
 /** What is said of a violation that no steps show. */
 const NO_STEPS =
-  '; devices may arrive in such an order, but at their usual speeds they do not, so no steps show it';
+  '; it takes an order of switching that these devices do not have at their usual speeds, so no steps show it';
 
 /** What was found and no steps show. */
 export interface Unshown {

@@ -256,7 +256,7 @@ export class AskedBoard {
       case 'terminal':
         return this.terminals(question.what).length > 0 ? [] : none('what', 'no terminal is meant');
       case 'danger':
-        return this.danger(question) ? [] : none('property', 'is broken by no steps on this board');
+        return this.danger(question) ? [] : none('property', 'no steps break it on this board');
       case 'cause': {
         const right = this.causes(question).length;
         return right === 1 ? [] : none('findings', `${right} of the listed faults explain them, not one`);

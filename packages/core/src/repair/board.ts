@@ -1,11 +1,5 @@
 import type { Bench } from '../bench/index.js';
-import {
-  isHeldByCoil,
-  movedByCoil,
-  type Circuit,
-  type Coil,
-  type MechanicalState,
-} from '../circuit/index.js';
+import { isHeldByCoil, isInputCoil, movedByCoil, type MechanicalState } from '../circuit/index.js';
 import { Solver, coilVolts, isShorted, pulls, type Driven, type Electrical } from '../electrics/index.js';
 import { LAMP_LIT } from '../tolerances.js';
 import { inputsToChange, type Readings } from './inputs.js';
@@ -106,7 +100,7 @@ interface Seen {
   failing(wires: readonly PinWire[], checkpoint: Checkpoint): Failing[] {
     return unlessOneFits(checkpoint.states, (state) => {
       const failing = this.hold(wires, state) ?? this.judge(state, checkpoint, this.byConductors);
-      return failing ? [failing] : this.misread(state, checkpoint.readings, this.byConductors);
+      return failing ? [failing] : this.misreadAny(state, checkpoint.readings, this.byConductors);
     });
   }
 
@@ -117,28 +111,29 @@ interface Seen {
       if (isShorted(electrical)) return [];
       const seen = this.bySolution(electrical);
       const failing = this.judge(state, checkpoint, seen);
-      return failing ? [failing] : this.misread(state, checkpoint.readings, seen);
+      return failing ? [failing] : this.misreadAny(state, checkpoint.readings, seen);
     });
+  }
+
+  /** Inputs of the first controller that do not show what its program needs; see `misread`. */
+  private misreadAny(state: MechanicalState, readings: readonly Readings[], seen: Seen): Failing[] {
+    for (const one of readings) {
+      const found = this.misread(state, one, seen);
+      if (found.length > 0) return found;
+    }
+    return [];
   }
 
   /**
    * Inputs that do not show what their program needs, of which one at least must show something else; none
    * where they do, or where it cannot be told.
    */
-  private misread(state: MechanicalState, readings: readonly Readings[], seen: Seen): Failing[] {
-    for (const one of readings) {
-      if (!one.isRunning(state)) continue;
-      const pattern = this.patternOf(one, state, seen);
-      if (pattern === null || one.fits[pattern]) continue;
-      return inputsToChange(one, pattern).map((bit) => {
-        const coil = one.coils[bit]!;
-        const { a, b } = this.coilLoads[coil]!;
-        const isOn = ((pattern >> bit) & 1) === 1;
-        const wants = this.circuit.coils[coil]!.voltage;
-        return { kind: isOn ? 'live' : 'dead', state, ends: [a, b], wants, shared: seen.shared };
-      });
-    }
-    return [];
+  private misread(state: MechanicalState, readings: Readings, seen: Seen): Failing[] {
+    const pattern = readings.isRunning(state) ? this.patternOf(readings, state, seen) : null;
+    if (pattern === null || readings.fits[pattern]) return [];
+    return inputsToChange(readings, pattern).map((bit) =>
+      this.wrong(state, readings.coils[bit]!, ((pattern >> bit) & 1) === 0, seen.shared),
+    );
   }
 
   /** What some inputs show; null where it cannot be told. */
@@ -158,12 +153,9 @@ interface Seen {
     for (let k = 0; k < circuit.coils.length; k += 1) {
       // What inputs show is their program's matter.
       if (this.isInput[k]) continue;
-      const { voltage } = circuit.coils[k]!;
       const sealed = coils[k] ?? this.isHeld(state, k);
       const has = seen.asks(k, sealed);
-      const { a, b } = this.coilLoads[k]!;
-      if (has !== null && has !== sealed)
-        return { kind: has ? 'live' : 'dead', state, ends: [a, b], wants: voltage, shared };
+      if (has !== null && has !== sealed) return this.wrong(state, k, sealed, shared);
     }
     for (let k = 0; k < circuit.lamps.length; k += 1) {
       const wanted = lamps[k] ?? null;
@@ -255,20 +247,20 @@ interface Seen {
     if (this.hold(wires, state)) return [];
     for (let k = 0; k < circuit.coils.length; k += 1)
       if (!this.isInput[k] && this.asks(k, this.isHeld(state, k)) !== this.isHeld(state, k)) return [];
-    const patterns = readings.map((one) => this.patternOf(one, state, this.byConductors));
-    if (readings.some(({ fits }, k) => patterns[k] === null || fits[patterns[k]!])) return [];
+    const misread = readings.map((one) => this.misread(state, one, this.byConductors));
+    if (misread.some((found) => found.length === 0)) return [];
     return [
-      ...readings.flatMap((one) => this.misread(state, [one], this.byConductors)),
+      ...misread.flat(),
       ...moves.map(({ coil, in: goesIn }) => this.wrong(state, coil, goesIn)),
       ...unobserved.map((coil) => this.wrong(state, coil, !this.isHeld(state, coil))),
     ];
   }
 
   /** A coil that does not ask what it should. */
-  private wrong(state: MechanicalState, coil: number, goesIn: boolean): Failing {
+  private wrong(state: MechanicalState, coil: number, goesIn: boolean, shared = false): Failing {
     const { a, b } = this.coilLoads[coil]!;
-    const wants = this.circuit.coils[coil]?.voltage ?? 0;
-    return { kind: goesIn ? 'dead' : 'live', state, ends: [a, b], wants };
+    const wants = this.circuit.coils[coil]!.voltage;
+    return { kind: goesIn ? 'dead' : 'live', state, ends: [a, b], wants, shared };
   }
 
   /** True where coil k must be energised for its mechanism to stay as it is. */
@@ -357,7 +349,3 @@ function unlessOneFits(
   }
   return found;
 }
-
-/** True of the coil that stands for an input of a controller. */
-export const isInputCoil = ({ mechanisms }: Circuit, { mechanism }: Coil): boolean =>
-  mechanisms[mechanism]!.kind === 'input';

@@ -1,5 +1,6 @@
 import type { Wire } from '../bench/index.js';
-import { programOf } from '../catalogue/index.js';
+import { dequal } from 'dequal';
+import { programOf, type Device } from '../catalogue/index.js';
 import { placesOf, type Circuit, type MechanicalState, type TerminalIndex } from '../circuit/index.js';
 import { Board, type Checkpoint, type PinWire, type Transition, type Waking } from './board.js';
 import { storyOf } from './checkpoints.js';
@@ -58,7 +59,7 @@ export class Case {
     // whole solutions.
     const { board } = this;
     // What inputs must show is known of the reference's programs alone.
-    const isSame = haveSamePrograms(task);
+    const isSame = isAsOnReference(task, programOf);
     const moments = isSame ? story.checkpoints : story.checkpoints.map((one) => ({ ...one, readings: [] }));
     this.checkpoints = moments.filter((one) => board.failing(wanted, one).length === 0);
     this.transitions = story.transitions.filter((one) => board.staying(wanted, one).length === 0);
@@ -113,18 +114,17 @@ export class Case {
   }
 }
 
-/** Whether two boards have the same devices, set alike, and no lead whose length drops volts. */
-const areAlike = ({ bench, reference }: RepairTask): boolean =>
-  [...bench.wires, ...reference.wires].every(({ length }) => length === undefined) &&
-  bench.devices.length === reference.devices.length &&
-  bench.devices.every((device) => {
-    const other = reference.devices.find(({ tag }) => tag === device.tag);
-    return JSON.stringify(device) === JSON.stringify(other);
-  });
+/** Whether something of each device of a board is as it is on the reference. */
+const isAsOnReference = (
+  { bench, reference }: RepairTask,
+  of: (device: Device | undefined) => unknown,
+): boolean =>
+  bench.devices.every((device) =>
+    dequal(of(device), of(reference.devices.find(({ tag }) => tag === device.tag))),
+  );
 
-/** Whether the controllers of a board run the programs of the reference. */
-const haveSamePrograms = ({ bench, reference }: RepairTask): boolean =>
-  bench.devices.every((device) => {
-    const other = reference.devices.find(({ tag }) => tag === device.tag);
-    return JSON.stringify(programOf(device)) === JSON.stringify(programOf(other));
-  });
+/** Whether two boards have the same devices, set alike, and no lead whose length drops volts. */
+const areAlike = (task: RepairTask): boolean =>
+  [...task.bench.wires, ...task.reference.wires].every(({ length }) => length === undefined) &&
+  task.bench.devices.length === task.reference.devices.length &&
+  isAsOnReference(task, (device) => device);

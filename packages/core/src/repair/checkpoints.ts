@@ -2,6 +2,7 @@ import type { Bench } from '../bench/index.js';
 import { OPERATED } from '../catalogue/index.js';
 import {
   isArmature,
+  isInputCoil,
   compile,
   isMoving,
   isTiming,
@@ -14,7 +15,7 @@ import { proveCircuit } from '../proof/index.js';
 import { Simulation, isExpectation, runSteps } from '../simulation/index.js';
 import { LAMP_LIT } from '../tolerances.js';
 import type { RepairTask } from './task.js';
-import { Board, isInputCoil, type Checkpoint, type Transition, type Waking } from './board.js';
+import { Board, type Checkpoint, type Transition, type Waking } from './board.js';
 import { readingsAtRest, readingsForChange } from './inputs.js';
 
 type StoryTask = Pick<RepairTask, 'reference' | 'behaviours' | 'observe'>;

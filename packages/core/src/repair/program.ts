@@ -4,6 +4,7 @@ import { Solver } from '../electrics/index.js';
 import {
   branchedAt,
   contactOf,
+  contactWords,
   examined,
   insertedAfter,
   kindOfContact,
@@ -12,7 +13,6 @@ import {
   removedAt,
   replacedAt,
   type Program,
-  type RungContact,
   type RungSeries,
 } from '../program/index.js';
 import { runSteps, type Step } from '../simulation/index.js';
@@ -167,19 +167,14 @@ function editsOf(program: Program, rung: number, when: RungSeries): Edited[] {
   return [...found.values()];
 }
 
-const said = (one: RungContact): string => {
-  const kind = kindOfContact(one);
-  return `${kind === 'no' || kind === 'nc' ? kind.toUpperCase() : `${kind} edge of`} ${examined(one)}`;
-};
-
 /** An edit of a rung in words, the rung as it is numbered on paper. */
 export function describeRungEdit(edit: RungEdit): string {
   const where = `Rung ${edit.rung + 1}:`;
-  if ('replace' in edit) return `${where} ${said(edit.by)} instead of ${said(edit.replace)}`;
-  if ('remove' in edit) return `${where} remove ${said(edit.remove)}`;
+  if ('replace' in edit) return `${where} ${contactWords(edit.by)} instead of ${contactWords(edit.replace)}`;
+  if ('remove' in edit) return `${where} remove ${contactWords(edit.remove)}`;
   if ('series' in edit)
-    return `${where} ${said(edit.series)} in series with ${edit.to ? said(edit.to) : 'the others'}`;
-  return `${where} ${said(edit.parallel)} in parallel with ${said(edit.to)}`;
+    return `${where} ${contactWords(edit.series)} in series with ${edit.to ? contactWords(edit.to) : 'the others'}`;
+  return `${where} ${contactWords(edit.parallel)} in parallel with ${contactWords(edit.to)}`;
 }
 
 /** How far a search for changes of a program went, in words. */

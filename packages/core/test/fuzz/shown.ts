@@ -34,9 +34,10 @@ export function shownAsTold(seed: number): ShownAsTold {
     findings: lost.flatMap(({ id, trace, unshown = false, found }) =>
       (shownAfter(solver, id as Danger, trace) === null) === unshown
         ? []
-        : [
-            `seed ${seed}, ${board.with}: ${id}, ${unshown ? 'said not to show' : 'said to show'}: ${JSON.stringify(trace)} ${found}`,
-          ],
+        : [`${said(seed, board.with, unshown)}: ${id} ${JSON.stringify(trace)} ${found}`],
     ),
   };
 }
+
+const said = (seed: number, fault: string, unshown: boolean): string =>
+  `seed ${seed}, ${fault}, ${unshown ? 'said not to show' : 'said to show'}`;

@@ -1,9 +1,12 @@
-import { IN_STOP, isOfController, wiredTerminals, type Circuit, type Coil } from '../../circuit/index.js';
+import {
+  IN_STOP,
+  isInputCoil,
+  isOfController,
+  wiredTerminals,
+  type Circuit,
+  type Coil,
+} from '../../circuit/index.js';
 import { at, exchanged, withInitial, type FaultForm } from '../fault.js';
-
-/** True of an input of a controller. */
-const isInput = ({ mechanisms }: Circuit, { mechanism }: Coil): boolean =>
-  mechanisms[mechanism]!.kind === 'input';
 
 const inputPlace = ({ tag, name }: Coil): string => `${tag}:${name}`;
 
@@ -11,7 +14,7 @@ const inputPlace = ({ tag, name }: Coil): string => `${tag}:${name}`;
 export const inputDead: FaultForm = {
   words: ({ place }) => `input ${place} is dead`,
   apply(circuit, { place }) {
-    const k = circuit.coils.findIndex((coil) => isInput(circuit, coil) && inputPlace(coil) === place);
+    const k = circuit.coils.findIndex((coil) => isInputCoil(circuit, coil) && inputPlace(coil) === place);
     const input = circuit.coils[k];
     if (!input) return null;
     const own = { pickUp: Number.POSITIVE_INFINITY, dropOut: Number.POSITIVE_INFINITY };
@@ -20,7 +23,7 @@ export const inputDead: FaultForm = {
   possible(circuit) {
     const wired = wiredTerminals(circuit);
     return circuit.coils
-      .filter((coil) => isInput(circuit, coil) && wired.has(coil.a))
+      .filter((coil) => isInputCoil(circuit, coil) && wired.has(coil.a))
       .map((coil) => at(inputPlace(coil)));
   },
 };

@@ -93,7 +93,7 @@ export class Services {
     const response = await asked.catch((error: unknown) => {
       // It says nothing of what is to be told: a platform that cannot fetch our keys at the moment refuses too.
       if (error instanceof ServiceError && error.why === 'refused')
-        throw new ServiceError(`no token: ${error.message}`, 'later');
+        throw new ServiceError(`the platform gave no token: ${error.message}`, 'later');
       throw error;
     });
     const read = readWith(tokenSchema, await response.json());
